@@ -1,0 +1,221 @@
+"""The demand side of a reading: from niche curves to shape, drift and growth splits.
+
+Curves of unequal length are read together: they are grouped by the length of their unbroken span,
+and each group is one dense matrix.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from .align import bridge
+from .dates import rise_start
+from .drift import read_drift
+from .growth import GrowthSplit, growth_split
+from .periods import Bools, Floats, Ints, Timeline, fold_week53
+from .profile import season_profile
+from .settings import Settings
+from .shape import Shape, classify
+from .stl import outlying, robust_stl, stl, strengths
+
+WINDOWS = (4, 13, 26, 52)
+
+
+@dataclass(slots=True)
+class Demand:
+    """What was read from niche curves; fields are (niches,) unless they say otherwise.
+
+    growth: by window in weeks, last window against the one before; year_on_year: the last 13 weeks
+    against the same a year before. factors: (niches, slots). peak_start, peak_length, rise: slots;
+    -1 where no season is claimed. begin: first column of the span that was read.
+    """
+
+    coverage: Floats
+    periods: Ints
+    bridged: Ints
+    outliers: Ints
+    begin: Ints
+    shape: np.ndarray
+    confidence: Floats
+    runner_up: np.ndarray
+    provisional: np.ndarray
+    reason: np.ndarray
+    best13: Floats
+    best4: Floats
+    recurrence: Floats
+    season_p: Floats
+    claimed: Bools
+    factors: Floats
+    peak_start: Ints
+    peak_length: Ints
+    rise: Ints
+    drift: np.ndarray
+    rate: Floats
+    rate_low: Floats
+    rate_high: Floats
+    step: Floats
+    step_at: Ints
+    strength_seasonal: Floats
+    strength_trend: Floats
+    growth: dict[int, GrowthSplit]
+    year_on_year: GrowthSplit
+
+    @classmethod
+    def empty(cls, n: int, slots: int) -> Demand:
+        """Room for ``n`` niches with nothing read yet."""
+
+        def nan() -> Floats:
+            return np.full(n, np.nan)
+
+        def whole(value: int = 0) -> Ints:
+            return np.full(n, value, dtype=np.int64)
+
+        def words(value: object = None) -> np.ndarray:
+            return np.full(n, value, dtype=object)
+
+        def split() -> GrowthSplit:
+            return GrowthSplit(nan(), nan(), nan())
+
+        return cls(
+            coverage=nan(), periods=whole(), bridged=whole(), outliers=whole(), begin=whole(),
+            shape=words(Shape.UNSETTLED), confidence=nan(), runner_up=words(),
+            provisional=words(), reason=words("There are no figures for it."),
+            best13=nan(), best4=nan(), recurrence=nan(), season_p=nan(),
+            claimed=np.zeros(n, dtype=bool), factors=np.full((n, slots), np.nan),
+            peak_start=whole(-1), peak_length=whole(), rise=whole(-1), drift=words(),
+            rate=nan(), rate_low=nan(), rate_high=nan(), step=nan(), step_at=whole(-1),
+            strength_seasonal=nan(), strength_trend=nan(),
+            growth={w: split() for w in WINDOWS}, year_on_year=split(),
+        )  # fmt: skip
+
+
+def clean(values: Floats, per_year: int) -> tuple[Floats, Bools, Floats, Floats]:
+    """Curves with outlying periods set to what their season would have brought.
+
+    ``values`` is (subjects, length) of at least two years. Returns the cleaned values, the marks,
+    and seasonal and trend strength. Curves with marks take robust STL, the others the linear one;
+    with two years only, robust STL cannot outvote a point, so none is marked.
+    """
+    parts = stl(values, per_year)
+    seasonal, trend = strengths(parts)
+    if values.shape[1] < 3 * per_year:
+        return values, np.zeros(values.shape, dtype=bool), seasonal, trend
+    suspects = np.flatnonzero(outlying(values, parts).any(axis=1))
+    marks = np.zeros(values.shape, dtype=bool)
+    cleaned = values
+    if suspects.size:
+        robust = robust_stl(values[suspects], per_year)
+        found = outlying(values[suspects], robust)
+        hit = found.any(axis=1)
+        marks[suspects] = found
+        cleaned = values.copy()
+        expected = np.maximum(robust.trend + robust.seasonal, 0)
+        cleaned[suspects] = np.where(found, expected, values[suspects])
+        strong, steady = strengths(robust)
+        seasonal[suspects[hit]] = strong[hit]
+        trend[suspects[hit]] = steady[hit]
+    return cleaned, marks, seasonal, trend
+
+
+def read_demand(
+    values: Floats, timeline: Timeline, settings: Settings, *, counts: bool = True
+) -> Demand:
+    """Read niche curves (niches, length) on ``timeline``, NaN where absent.
+
+    ``counts`` says the values are counts, so that counting noise can be told from a season.
+    """
+    period = timeline.period
+    n, length = values.shape
+    out = Demand.empty(n, period.per_year)
+    aligned = bridge(values, settings.bridge_periods)
+    out.coverage = np.where(aligned.observed > 0, 1 - aligned.missing, np.nan)
+    out.bridged = aligned.bridged
+    out.begin = aligned.begin
+    for begin in np.unique(aligned.begin):
+        if begin >= length:
+            continue
+        rows = np.flatnonzero(aligned.begin == begin)
+        span = Timeline(period, timeline.start(int(begin)), length - int(begin))
+        _read_span(
+            out, rows, aligned.values[rows, begin:], span, aligned.missing[rows],
+            aligned.tail[rows], settings, counts,
+        )  # fmt: skip
+    return out
+
+
+def _read_span(
+    out: Demand,
+    rows: Ints,
+    values: Floats,
+    timeline: Timeline,
+    missing: Floats,
+    tail: Ints,
+    settings: Settings,
+    counts: bool,
+) -> None:
+    """Read curves of one length, none absent, and put what was found into rows of ``out``."""
+    period = timeline.period
+    year = period.per_year
+    folded = fold_week53(values, timeline)
+    slot = int(timeline.slots[0])
+    slots = (slot + np.arange(folded.shape[1])) % year
+    out.periods[rows] = timeline.length
+
+    cleaned = folded
+    if folded.shape[1] >= 2 * year:
+        cleaned, marks, seasonal, trend = clean(folded, year)
+        out.outliers[rows] = marks.sum(axis=1)
+        out.strength_seasonal[rows] = seasonal
+        out.strength_trend[rows] = trend
+
+    profile = season_profile(cleaned, slot, period, settings, counts=counts)
+    shape = classify(cleaned, profile, period, missing, tail, settings)
+    out.shape[rows] = shape.shape
+    out.confidence[rows] = shape.confidence
+    out.runner_up[rows] = shape.runner_up
+    out.provisional[rows] = shape.provisional
+    out.reason[rows] = shape.reason
+    out.best13[rows] = shape.best13
+    out.best4[rows] = shape.best4
+    out.recurrence[rows] = shape.recurrence
+    out.season_p[rows] = profile.p_recurring
+    out.factors[rows] = profile.factors
+
+    two_years = folded.shape[1] >= settings.min_years * year
+    claimed = profile.significant & two_years
+    out.claimed[rows] = claimed
+    usable = profile.factors if two_years else np.full_like(profile.factors, np.nan)
+    # An Evergreen has a best quarter too, but no peak that anyone should plan for.
+    peaked = claimed & (shape.best13 >= settings.evergreen_best13)
+    rise = rise_start(profile.factors, shape.peak_start, shape.peak_length)
+    out.peak_start[rows] = np.where(peaked, shape.peak_start, -1)
+    out.peak_length[rows] = np.where(peaked, shape.peak_length, 0)
+    out.rise[rows] = np.where(peaked, rise, -1)
+
+    if two_years:
+        drift = read_drift(cleaned, slots, profile.factors, period, settings)
+        out.drift[rows] = drift.word
+        out.rate[rows] = drift.rate
+        out.rate_low[rows] = drift.low
+        out.rate_high[rows] = drift.high
+        out.step[rows] = drift.step
+        # Back from the folded axis to the periods as they came.
+        place = np.searchsorted(timeline.fold, np.maximum(drift.step_at, 0))
+        offset = out.begin[rows]
+        out.step_at[rows] = np.where(drift.step_at >= 0, place + offset, -1)
+
+    # The raw change is that of the figures as they came, outliers and week 53 included.
+    current = tail <= settings.bridge_periods
+    known = np.where(current[:, None], values, np.nan)
+    for weeks, split in out.growth.items():
+        _put(split, rows, growth_split(known, timeline.slots, usable, period.span(weeks)))
+    yoy = growth_split(known, timeline.slots, usable, period.span(13), lag=year)
+    _put(out.year_on_year, rows, yoy)
+
+
+def _put(target: GrowthSplit, rows: Ints, split: GrowthSplit) -> None:
+    target.raw[rows] = split.raw
+    target.season[rows] = split.season
+    target.drift[rows] = split.drift

@@ -1,0 +1,93 @@
+"""The reading record: figures of one niche as a nested object, and its JSON Schema."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from .figures import FIGURES, Figure, Kind
+
+# Who a record is about; the figures follow.
+IDENTITY = {
+    "market_id": "The market the niche belongs to.",
+    "niche_id": "The niche; for a term without a niche, the term itself.",
+    "name": "The niche's name; for a term without a niche, the term.",
+}
+
+_TYPES: dict[Kind, dict[str, Any]] = {
+    Kind.WORD: {"type": ["string", "null"]},
+    Kind.SENTENCE: {"type": ["string", "null"]},
+    Kind.DATE: {"type": ["string", "null"], "format": "date"},
+    Kind.FLAG: {"type": "boolean"},
+    Kind.COUNT: {"type": ["integer", "null"], "minimum": 0},
+    Kind.AMOUNT: {"type": ["number", "null"], "minimum": 0},
+    Kind.SHARE: {"type": ["number", "null"], "minimum": 0, "maximum": 1},
+    Kind.CHANGE: {"type": ["number", "null"], "minimum": -1},
+    Kind.RATIO: {"type": ["number", "null"], "minimum": -1, "maximum": 1},
+    Kind.INDEX: {"type": ["number", "null"], "minimum": 0, "maximum": 100},
+    Kind.PROFILE: {"type": ["array", "null"], "items": {"type": "number", "minimum": 0}},
+    Kind.WEEKS: {"type": ["array", "null"], "items": {"type": "integer", "minimum": 1}},
+}
+
+
+def plain(figure: Figure, value: Any) -> Any:
+    """A figure's value as JSON takes it: null for unknown, never NaN."""
+    if value is None:
+        return None
+    if figure.kind is Kind.PROFILE:
+        return None if np.isnan(value[0]) else [round(float(v), 6) for v in value]
+    if figure.kind is Kind.FLAG:
+        return bool(value)
+    if isinstance(value, float | np.floating):
+        if np.isnan(value):
+            return None
+        return int(value) if figure.kind is Kind.COUNT else float(value)
+    return value
+
+
+def nested(flat: dict[str, Any]) -> dict[str, Any]:
+    """Dotted keys as objects: growth_13w.raw becomes growth_13w: {raw: …}."""
+    out: dict[str, Any] = {}
+    for key, value in flat.items():
+        head, _, tail = key.partition(".")
+        if tail:
+            out.setdefault(head, {})[tail] = value
+        else:
+            out[head] = value
+    return out
+
+
+def record_schema() -> dict[str, Any]:
+    """JSON Schema (2020-12) of one record, made from the registry."""
+    properties: dict[str, Any] = {
+        key: {"type": "string", "description": text} for key, text in IDENTITY.items()
+    }
+    groups: dict[str, Any] = {}
+    for figure in FIGURES:
+        row = dict(_TYPES[figure.kind])
+        if figure.choices:
+            row["enum"] = [*figure.choices, None]
+        unit = f" Unit: {figure.unit}." if figure.unit else ""
+        row["title"] = figure.label
+        row["description"] = f"{figure.formula[0].upper()}{figure.formula[1:]}.{unit}"
+        head, _, tail = figure.key.partition(".")
+        if not tail:
+            properties[head] = row
+            continue
+        if head not in groups:
+            groups[head] = {
+                "type": "object", "properties": {}, "required": [], "additionalProperties": False,
+            }  # fmt: skip
+            properties[head] = groups[head]
+        groups[head]["properties"][tail] = row
+        groups[head]["required"].append(tail)
+    return {
+        "$schema": "https://json-schema.org/draft/2020-12/schema",
+        "title": "Driftfield reading",
+        "description": "What was read of one niche. Unknown is null, never 0.",
+        "type": "object",
+        "properties": properties,
+        "required": list(properties),
+        "additionalProperties": False,
+    }

@@ -1,0 +1,132 @@
+"""Every threshold of the computation, in one typed object.
+
+A default is the design's published value unless its help text says otherwise. Each stored result
+keeps the settings it was made with.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import Field, asdict, dataclass, field, fields, replace
+from typing import Any
+
+from .errors import CoreError
+
+
+def _setting(default: float, help_text: str, *, low: float, high: float) -> Any:
+    return field(default=default, metadata={"help": help_text, "low": low, "high": high})
+
+
+@dataclass(frozen=True, slots=True)
+class Settings:
+    """Thresholds and windows. Fractions are 0–1, rates are per year, windows are in periods."""
+
+    bridge_periods: int = _setting(
+        4, "Longest gap, in periods, that is bridged for decomposition.", low=0, high=13
+    )
+    max_missing: float = _setting(
+        0.25, "Missing share of a curve above which its shape is Unsettled.", low=0, high=1
+    )
+    min_years: float = _setting(
+        2.0, "Years of curve below which its shape is Unsettled.", low=1, high=20
+    )
+    evergreen_best13: float = _setting(
+        0.295, "best13 below this is Evergreen (flat is 0.25).", low=0.25, high=1
+    )
+    seasonal_best13: float = _setting(
+        0.38, "best13 from this on is Seasonal; between the two is Leaning.", low=0.25, high=1
+    )
+    occasion_best4: float = _setting(
+        0.35, "best4 from this on is Occasion (flat is 0.077).", low=0.077, high=1
+    )
+    min_recurrence: float = _setting(
+        0.5,
+        "Median correlation between years from which a profile counts as recurring. Own choice: "
+        "halfway between one-off spikes (about 0) and fixed dates (0.8 to 1).",
+        low=0,
+        high=1,
+    )
+    season_alpha: float = _setting(
+        0.05, "Level of the Friedman test for a season. With two years its floor is 0.02.",
+        low=0.001, high=0.5,
+    )  # fmt: skip
+    count_alpha: float = _setting(
+        0.01, "Level of the test of a season against counting noise.", low=0.0001, high=0.5
+    )
+    large_swing: float = _setting(
+        0.35,
+        "Spread of the detrended four-week levels, counting noise taken out, above which a curve "
+        "without a recurring season is Unsettled. Own choice: a sine with best13 0.38 spreads 0.41.",
+        low=0.05,
+        high=5,
+    )
+    fad_share: float = _setting(
+        0.57, "Share of the record in its best 52 weeks from which a Fad is possible.",
+        low=0.2, high=1,
+    )  # fmt: skip
+    fad_remnant: float = _setting(
+        0.25, "Latest quarter over the best year's mean, at most, for a Fad.", low=0.01, high=1
+    )
+    drift_weeks: int = _setting(
+        104, "Weeks of the deseasonalised curve the drift rate is taken from.", low=52, high=520
+    )
+    drift_rate: float = _setting(
+        0.08, "Rate a year beyond which drift is Rising or Easing.", low=0, high=1
+    )
+    interval: float = _setting(
+        0.90, "Coverage of the intervals that are shown.", low=0.5, high=0.99
+    )
+    step_size: float = _setting(
+        0.25, "Smallest level shift that is named, as a fraction.", low=0.05, high=5
+    )
+    breadth_share: float = _setting(
+        0.80, "Share of clicks the click breadth accounts for.", low=0.5, high=0.99
+    )
+    click_weeks: int = _setting(
+        13, "Weeks of clicks the concentration is taken from.", low=1, high=52
+    )
+    rank_draws: int = _setting(
+        1000, "Draws of perturbed weights behind the rank band.", low=20, high=10000
+    )
+    weight_spread: float = _setting(
+        0.25,
+        "Relative spread of the weights in a draw. Own choice, within the ±25% range customary in "
+        "sensitivity analyses of composite indicators.",
+        low=0.01,
+        high=2,
+    )
+    lead_days: int = _setting(
+        77, "Days from ordering to being on sale.", low=0, high=730
+    )
+
+    def as_dict(self) -> dict[str, float]:
+        """All settings by name, as stored with every result."""
+        return asdict(self)
+
+    def with_pairs(self, pairs: Iterable[str]) -> Settings:
+        """A copy with ``key=value`` pairs applied; raises CoreError naming the pair and the remedy."""
+        changes: dict[str, float] = {}
+        known: dict[str, Field[Any]] = {f.name: f for f in fields(self)}
+        for pair in pairs:
+            key, sep, text = pair.partition("=")
+            if not sep:
+                raise CoreError(f"“{pair}” is not a setting: write key=value, as in drift_rate=0.1.")
+            if key not in known:
+                raise CoreError(f"There is no setting “{key}”. Known: {', '.join(sorted(known))}.")
+            whole = isinstance(known[key].default, int)
+            try:
+                value: float = int(text) if whole else float(text)
+            except ValueError:
+                kind = "a whole number" if whole else "a number"
+                raise CoreError(f"Setting {key} needs {kind}; “{text}” came.") from None
+            low, high = known[key].metadata["low"], known[key].metadata["high"]
+            if not low <= value <= high:
+                raise CoreError(f"Setting {key} lies between {low} and {high}; {text} came.")
+            changes[key] = value
+        made: Settings = replace(self, **changes)  # type: ignore[arg-type]
+        if made.evergreen_best13 > made.seasonal_best13:
+            raise CoreError("evergreen_best13 may not exceed seasonal_best13.")
+        return made
+
+
+DEFAULTS = Settings()

@@ -1,0 +1,254 @@
+"""STL as a linear operator: one matrix product decomposes every curve of a length.
+
+Cleveland, Cleveland, McRae & Terpenning (1990), "STL: A Seasonal-Trend Decomposition Procedure
+Based on Loess", Journal of Official Statistics 6(1). Without robustness weights each step of STL
+(cycle-subseries loess, moving averages, low-pass loess, trend loess) is linear in the data, and so
+is their composition: the matrices depend on length, period and windows only. They are derived
+once and kept. With robustness weights STL is not linear; ``robust_stl`` runs its loops, still on
+many curves at once, since a local line under weights is five matrix products.
+
+Window defaults, the number of loops and the treatment of the loess margins are those of the
+published Fortran, as in statsmodels' ``STL``.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+
+from .errors import CoreError
+from .periods import Floats
+
+SEASONAL_WINDOW = 7  # Smallest the authors advise (section 3.4 of the paper).
+INNER_LINEAR = 5  # Inner loops where no robustness is asked for; 2 and 15 where it is,
+INNER_ROBUST = 2  # as in the published implementation.
+OUTER_ROBUST = 15
+
+
+@dataclass(frozen=True, slots=True)
+class Decomposition:
+    """trend + seasonal + remainder = values, each (subjects, length)."""
+
+    trend: Floats
+    seasonal: Floats
+    remainder: Floats
+
+
+def _odd_at_least(value: float) -> int:
+    whole = int(np.ceil(value))
+    return whole + 1 - whole % 2
+
+
+def default_windows(period: int, seasonal: int = SEASONAL_WINDOW) -> tuple[int, int, int]:
+    """Seasonal, trend and low-pass windows for a period (paper, sections 3.4 to 3.6)."""
+    trend = _odd_at_least(1.5 * period / (1 - 1.5 / seasonal))
+    return seasonal, trend, _odd_at_least(period + 1)
+
+
+def _kernel(length: int, window: int, targets: Floats) -> Floats:
+    """Tricube weights of ``length`` points for each target, (targets, length), not normalised."""
+    positions = np.arange(1, length + 1, dtype=np.float64)
+    width = min(window, length)
+    left = np.clip(np.floor(targets) - (window + 1) // 2, 0, length - width).astype(np.int64)
+    if window >= length:
+        left[:] = 0
+    index = np.arange(length)
+    inside = (index >= left[:, None]) & (index < left[:, None] + width)
+    reach = np.maximum(targets - (left + 1), left + width - targets)
+    if window > length:
+        reach = reach + (window - length) // 2
+    distance = np.abs(positions - targets[:, None])
+    ratio = distance / np.maximum(reach, 1e-300)[:, None]
+    weights = (1 - np.minimum(ratio, 1) ** 3) ** 3
+    # The published code gives full weight very near a point and none at the window's edge.
+    weights[ratio <= 0.001] = 1
+    weights[(ratio > 0.999) | ~inside] = 0
+    return weights
+
+
+def _loess_matrix(length: int, window: int, targets: Floats | None = None) -> Floats:
+    """Matrix (targets, length) of a degree-one loess with tricube weights."""
+    positions = np.arange(1, length + 1, dtype=np.float64)
+    at = positions if targets is None else targets
+    weights = _kernel(length, window, at)
+    weights /= weights.sum(axis=1, keepdims=True)
+    centre = weights @ positions
+    offset = positions - centre[:, None]
+    spread = np.einsum("tp,tp->t", weights, offset**2)
+    tilt = np.where(
+        np.sqrt(spread) > 0.001 * (length - 1), (at - centre) / np.where(spread > 0, spread, 1), 0
+    )
+    fit: Floats = weights * (1 + tilt[:, None] * offset)
+    return fit
+
+
+def _moving_average(length: int, window: int) -> Floats:
+    out = length - window + 1
+    rows = np.arange(out)
+    matrix = np.zeros((out, length))
+    for k in range(window):
+        matrix[rows, rows + k] = 1 / window
+    return matrix
+
+
+def _subseries(length: int, period: int) -> list[np.ndarray]:
+    return [np.arange(phase, length, period) for phase in range(min(period, length))]
+
+
+def _subseries_matrix(length: int, period: int, seasonal: int) -> Floats:
+    """Cycle-subseries smoothing, extended by one period at each end: (length + 2 period, length)."""
+    matrix = np.zeros((length + 2 * period, length))
+    for phase, members in enumerate(_subseries(length, period)):
+        k = len(members)
+        targets = np.arange(0, k + 2, dtype=np.float64)
+        matrix[np.ix_(phase + period * np.arange(k + 2), members)] = _loess_matrix(
+            k, seasonal, targets
+        )
+    return matrix
+
+
+def _low_pass(length: int, period: int, window: int) -> Floats:
+    extended = length + 2 * period
+    averages = _moving_average(length + 2, 3) @ _moving_average(length + 1 + period, period)
+    averages = averages @ _moving_average(extended, period)
+    low: Floats = _loess_matrix(length, window) @ averages
+    return low
+
+
+def _check(length: int, period: int) -> None:
+    if period < 2:
+        raise CoreError(f"STL needs a period of at least 2; {period} came.")
+    if length < 2 * period:
+        raise CoreError(
+            f"STL needs two whole years, {2 * period} periods; {length} came. Give a longer curve."
+        )
+
+
+@lru_cache(maxsize=512)
+def stl_operators(
+    length: int, period: int, seasonal: int = SEASONAL_WINDOW
+) -> tuple[Floats, Floats]:
+    """Trend and seasonal matrices, each (length, length): trend = values @ matrix.T.
+
+    Raises CoreError for a curve of under two years.
+    """
+    _check(length, period)
+    seasonal, trend_window, low_window = default_windows(period, seasonal)
+    subseries = _subseries_matrix(length, period, seasonal)
+    low = _low_pass(length, period, low_window)
+    season_of = subseries[period : period + length] - low @ subseries
+    trend_of = _loess_matrix(length, trend_window)
+    identity = np.eye(length)
+    trend = np.zeros((length, length))
+    season = np.zeros((length, length))
+    for _ in range(INNER_LINEAR):
+        season = season_of @ (identity - trend)
+        trend = trend_of @ (identity - season)
+    for matrix in (trend, season):
+        matrix.setflags(write=False)
+    return trend, season
+
+
+def stl(values: Floats, period: int) -> Decomposition:
+    """Decompose curves of one length, (subjects, length), none absent, by two matrix products."""
+    trend_of, season_of = stl_operators(values.shape[1], period)
+    trend = values @ trend_of.T
+    seasonal = values @ season_of.T
+    return Decomposition(trend, seasonal, values - trend - seasonal)
+
+
+class _WeightedLoess:
+    """A degree-one loess whose weights also depend on the subject."""
+
+    def __init__(self, length: int, window: int, targets: Floats | None = None) -> None:
+        self.positions = np.arange(1, length + 1, dtype=np.float64)
+        self.targets = self.positions if targets is None else targets
+        self.kernel = _kernel(length, window, self.targets).T
+
+    def __call__(self, values: Floats, weights: Floats) -> Floats:
+        x, kernel = self.positions, self.kernel
+        total = weights @ kernel
+        safe = np.where(total > 0, total, 1)
+        mean_x = (weights * x) @ kernel / safe
+        mean_xx = (weights * x * x) @ kernel / safe
+        mean_y = (weights * values) @ kernel / safe
+        mean_xy = (weights * values * x) @ kernel / safe
+        spread = np.maximum(mean_xx - mean_x**2, 0)
+        sloped = np.sqrt(spread) > 0.001 * (len(x) - 1)
+        slope = np.where(sloped, (mean_xy - mean_x * mean_y) / np.where(sloped, spread, 1), 0)
+        fit: Floats = mean_y + slope * (self.targets - mean_x)
+        # Where every weight in reach is zero the published code keeps the nearest observation.
+        nearest = np.clip(self.targets.astype(np.int64) - 1, 0, len(x) - 1)
+        return np.where(total > 0, fit, values[:, nearest])
+
+
+def robust_stl(values: Floats, period: int) -> Decomposition:
+    """STL with bisquare robustness weights (paper, section 2.4), for (subjects, length)."""
+    n, length = values.shape
+    _check(length, period)
+    seasonal_window, trend_window, low_window = default_windows(period)
+    low = _low_pass(length, period, low_window).T
+    smooth_trend = _WeightedLoess(length, trend_window)
+    groups = _subseries(length, period)
+    smoothers = {
+        k: _WeightedLoess(k, seasonal_window, np.arange(0, k + 2, dtype=np.float64))
+        for k in {len(g) for g in groups}
+    }
+    weights = np.ones_like(values)
+    trend = np.zeros_like(values)
+    season = np.zeros_like(values)
+    extended = np.empty((n, length + 2 * period))
+    for outer in range(OUTER_ROBUST + 1):
+        for _ in range(INNER_ROBUST):
+            detrended = values - trend
+            for phase, members in enumerate(groups):
+                smoother = smoothers[len(members)]
+                extended[:, phase + period * np.arange(len(members) + 2)] = smoother(
+                    detrended[:, members], weights[:, members]
+                )
+            season = extended[:, period : period + length] - extended @ low
+            trend = smooth_trend(values - season, weights)
+        if outer < OUTER_ROBUST:
+            size = np.abs(values - trend - season)
+            reach = 6 * np.median(size, axis=1, keepdims=True)
+            ratio = size / np.where(reach > 0, reach, 1)
+            weights = (1 - np.minimum(ratio, 1) ** 2) ** 2
+            weights[ratio > 0.999] = 0
+            weights[ratio <= 0.001] = 1
+            weights[reach[:, 0] <= 0] = 1
+    return Decomposition(trend, season, values - trend - season)
+
+
+def strengths(parts: Decomposition) -> tuple[Floats, Floats]:
+    """Seasonal and trend strength, (subjects,) each, 0–1.
+
+    Hyndman & Athanasopoulos, Forecasting: Principles and Practice, 3rd ed., section 4.3:
+    max(0, 1 − Var(R) / Var(S + R)) and the same with T. NaN for a curve that never moves.
+    """
+    noise = parts.remainder.var(axis=1)
+
+    def strength(part: Floats) -> Floats:
+        whole = (part + parts.remainder).var(axis=1)
+        still = whole <= 1e-20 * (1 + np.abs(part).max(axis=1) ** 2)
+        return np.where(still, np.nan, np.maximum(0, 1 - noise / np.where(still, 1, whole)))
+
+    return strength(parts.seasonal), strength(parts.trend)
+
+
+def outlying(values: Floats, parts: Decomposition, most: int = 3) -> np.ndarray:
+    """Single periods that no season explains, (subjects, length) bool.
+
+    A period is one when its remainder exceeds six robust standard deviations of the curve's
+    remainder (the reach of the bisquare weights) and both twice its own expectation and twice the
+    curve's mean: a season's own unevenness stays below that. A curve with more than ``most`` of
+    them has a heavy tail and not outliers, and none is marked.
+    """
+    size = np.abs(parts.remainder)
+    scale = 1.4826 * np.median(size, axis=1, keepdims=True)
+    level = np.abs(values.mean(axis=1, keepdims=True))
+    expected = np.abs(parts.trend + parts.seasonal)
+    marks: np.ndarray = (size > 6 * scale) & (size > expected) & (size > 2 * level)
+    marks[marks.sum(axis=1) > most] = False
+    return marks

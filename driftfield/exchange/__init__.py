@@ -1,0 +1,1 @@
+"""Open formats in and out: the exchange tables as a Tabular Data Package. Knows no Django."""

@@ -1,0 +1,99 @@
+"""The exchange tables, as their Table Schemas in ``schemas/`` declare them."""
+
+from __future__ import annotations
+
+import json
+import re
+from dataclasses import dataclass
+from functools import cache
+from pathlib import Path
+from typing import Any
+
+SCHEMAS = Path(__file__).resolve().parents[2] / "schemas"
+ATTRIBUTE = re.compile(r"attr_\w+")
+ORDER = (
+    "markets", "categories", "niches", "brands", "sellers", "listings", "terms", "term_weeks",
+    "interest", "term_clicks", "listing_weeks", "offers", "feedback", "own_sales",
+)  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Column:
+    """A column: its Table Schema type and constraints."""
+
+    name: str
+    type: str
+    description: str
+    example: str
+    required: bool = False
+    minimum: float | None = None
+    maximum: float | None = None
+    choices: tuple[str, ...] = ()
+    pattern: str | None = None
+
+    @property
+    def numeric(self) -> bool:
+        return self.type in {"number", "integer"}
+
+
+@dataclass(frozen=True, slots=True)
+class Reference:
+    """Values of ``column`` stand in ``target`` of ``table``."""
+
+    column: str
+    table: str
+    target: str
+
+
+@dataclass(frozen=True, slots=True)
+class Table:
+    """One exchange table."""
+
+    name: str
+    description: str
+    columns: tuple[Column, ...]
+    key: tuple[str, ...]
+    references: tuple[Reference, ...]
+
+    def column(self, name: str) -> Column | None:
+        """The column of that name; attributes of listings are text columns of any name."""
+        for column in self.columns:
+            if column.name == name:
+                return column
+        if self.name == "listings" and ATTRIBUTE.fullmatch(name):
+            return Column(name, "string", "An attribute.", "")
+        return None
+
+
+def _column(field: dict[str, Any]) -> Column:
+    limits = field.get("constraints", {})
+    return Column(
+        name=field["name"],
+        type=field["type"],
+        description=field["description"],
+        example=field["example"],
+        required=limits.get("required", False),
+        minimum=limits.get("minimum"),
+        maximum=limits.get("maximum"),
+        choices=tuple(str(c) for c in limits.get("enum", ())),
+        pattern=limits.get("pattern"),
+    )
+
+
+@cache
+def tables() -> dict[str, Table]:
+    """All exchange tables by name, in the order in which they refer to one another."""
+    out: dict[str, Table] = {}
+    for name in ORDER:
+        schema = json.loads((SCHEMAS / f"{name}.schema.json").read_text("utf-8"))
+        out[name] = Table(
+            name=name,
+            description=schema["description"],
+            columns=tuple(_column(field) for field in schema["fields"]),
+            key=tuple(schema["primaryKey"]),
+            references=tuple(
+                Reference(f["fields"][0], f["reference"]["resource"] or name, f["reference"]["fields"][0])
+                for f in schema.get("foreignKeys", ())
+            ),
+        )  # fmt: skip
+    return out
