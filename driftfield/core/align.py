@@ -42,12 +42,14 @@ def first_and_last(present: Bools) -> tuple[Ints, Ints]:
     return first.astype(np.int64), last.astype(np.int64)
 
 
-def bridge(values: Floats, longest: int) -> Aligned:
-    """Bridge gaps of up to ``longest`` periods and find the span after the last longer one.
+def bridge(values: Floats, longest: int, per_year: int | None = None) -> Aligned:
+    """Bridge gaps and find the span after the last one that cannot be bridged.
 
-    Inner gaps are filled by a straight line; a short gap at the end holds the last value. What lies
-    before a longer gap is not decomposed with what follows it, for a bridge of many weeks would be
-    invention. ``values`` is (subjects, length) with NaN for absent.
+    Gaps of up to ``longest`` periods are filled by a straight line, at the end by the last value.
+    Inside a longer gap a straight line would cut off a season, so with ``per_year`` given each
+    period takes its value of the years beside it, at the level around the gap; without such years
+    the gap stays, and what lies before it is not decomposed with what follows it. ``values`` is
+    (subjects, length) with NaN for absent.
     """
     present = ~np.isnan(values)
     n, length = values.shape
@@ -72,6 +74,11 @@ def bridge(values: Floats, longest: int) -> Aligned:
         right = np.where(inner, values[rows, np.minimum(a, length - 1)], left)
         filled[rows, cols] = left + (right - left) * (cols - b) / np.maximum(a - b, 1)
 
+    if per_year is not None:
+        inner_long = gap & ~fill & (after < length)
+        for row in np.flatnonzero(inner_long.any(axis=1)):
+            fill[row] |= _borrow(filled[row], values[row], inner_long[row], per_year)
+
     long_gap = gap & ~fill
     last_long = np.where(long_gap, columns, -1).max(axis=1, initial=-1)
     begin = np.where(last_long >= 0, last_long + 1, first)
@@ -90,13 +97,36 @@ def bridge(values: Floats, longest: int) -> Aligned:
     )
 
 
-def sum_by_group(values: Floats, group: Ints, groups: int, longest: int) -> tuple[Floats, Ints]:
+def _borrow(filled: Floats, values: Floats, gap: Bools, per_year: int) -> Bools:
+    """Fill a long gap of one curve in place from the years beside it; True where it was."""
+    cells = np.flatnonzero(gap)
+    near = np.arange(max(cells[0] - 8, 0), min(cells[-1] + 9, len(values)))
+    done = np.zeros(len(values), dtype=bool)
+    found = np.full((2, len(cells)), np.nan)
+    for way, lag in enumerate((-per_year, per_year)):
+        beside = near[(near + lag >= 0) & (near + lag < len(values))]
+        both = beside[~np.isnan(values[beside]) & ~np.isnan(values[beside + lag])]
+        there = values[both + lag].sum()
+        other = cells + lag
+        inside = (other >= 0) & (other < len(values))
+        if there > 0:
+            scale = values[both].sum() / there
+            found[way, inside] = values[other[inside]] * scale
+    known = ~np.isnan(found)
+    usable = known.any(axis=0)
+    guess = np.where(known, found, 0).sum(axis=0) / np.maximum(known.sum(axis=0), 1)
+    filled[cells[usable]] = guess[usable]
+    done[cells[usable]] = True
+    return done
+
+
+def sum_by_group(values: Floats, group: Ints, groups: int, longest: int) -> Floats:
     """Sum subjects into groups, say the terms of a niche, without turning a gap into a fall.
 
-    Each curve is bridged first. A group's period is absent where none of its curves has a value, or
-    where curves that hold more than 5% of its volume are inside a longer gap: a sum over the rest
-    would read as a drop. ``values`` is (subjects, length), ``group`` (subjects,). Returns the sums
-    (groups, length) and the number of periods of the group that were bridged in any curve.
+    Curves with short gaps are bridged first. A group's period is absent where none of its curves
+    has a value, or where curves that hold more than 5% of its volume are inside a longer gap: a sum
+    over the rest would read as a drop. ``values`` is (subjects, length), ``group`` (subjects,);
+    the sums are (groups, length).
     """
     present = ~np.isnan(values)
     aligned = bridge(values, longest)
@@ -117,9 +147,8 @@ def sum_by_group(values: Floats, group: Ints, groups: int, longest: int) -> tupl
         return sums
 
     sums = total(np.where(have, filled, 0))
-    any_value = total(have) > 0
+    any_value = total(present) > 0
     absent_volume = total((inside & ~have) * volume[:, None])
     group_volume = total(volume[:, None])
     sums[~any_value | (absent_volume > 0.05 * group_volume)] = np.nan
-    bridged = (total(have & ~present) > 0).sum(axis=1)
-    return sums, bridged.astype(np.int64)
+    return sums

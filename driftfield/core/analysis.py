@@ -9,7 +9,7 @@ from datetime import date
 
 import numpy as np
 
-from .align import sum_by_group
+from .align import bridge, sum_by_group
 from .concentration import Concentration, concentration, weighted_shares
 from .demand import Demand, read_demand
 from .errors import CoreError
@@ -94,12 +94,12 @@ class Workings:
     figures: dict[str, np.ndarray] = field(default_factory=dict)
 
 
-def year_total(values: Floats, timeline: Timeline) -> Floats:
-    """Sum of the last 52 weeks (12 months) of each row; NaN where one is absent or too few are there."""
+def year_total(values: Floats, timeline: Timeline, settings: Settings) -> Floats:
+    """Sum of the last 52 weeks (12 months) of each row, gaps bridged; NaN where that cannot be."""
     year = timeline.period.per_year
     if values.shape[1] < year:
         return np.full(len(values), np.nan)
-    total: Floats = values[:, -year:].sum(axis=1)
+    total: Floats = bridge(values, settings.bridge_periods, year).values[:, -year:].sum(axis=1)
     return total
 
 
@@ -114,7 +114,7 @@ def niche_curves(data: MarketData, measure: Floats, rows: range, settings: Setti
     terms, place = _terms_of(data, rows)
     if len(terms) == len(rows) and np.array_equal(place, np.arange(len(rows))):
         return measure[terms]
-    return sum_by_group(measure[terms], place, len(rows), settings.bridge_periods)[0]
+    return sum_by_group(measure[terms], place, len(rows), settings.bridge_periods)
 
 
 def _gather(target: object, source: object, rows: range) -> None:
@@ -216,8 +216,8 @@ def read_market(
         bought = np.full(len(rows), np.nan)
         if data.purchases is not None:
             sums = niche_curves(data, data.purchases, rows, settings)
-            bought = year_total(_bridged(sums, settings), timeline)
-        return rows, reading, year_total(_bridged(curves, settings), timeline), bought
+            bought = year_total(sums, timeline, settings)
+        return rows, reading, year_total(curves, timeline, settings), bought
 
     with ThreadPoolExecutor(THREADS) as pool:
         for rows, reading, total, bought in pool.map(read, _chunks(n)):
@@ -240,12 +240,6 @@ def read_market(
         if figure.after_headroom:
             work.figures[figure.key] = figure.compute(work)
     return work.figures
-
-
-def _bridged(curves: Floats, settings: Settings) -> Floats:
-    from .align import bridge
-
-    return bridge(curves, settings.bridge_periods).values if np.isnan(curves).any() else curves
 
 
 def _chunks(n: int) -> Iterator[range]:

@@ -129,7 +129,7 @@ def read_demand(
     period = timeline.period
     n, length = values.shape
     out = Demand.empty(n, period.per_year)
-    aligned = bridge(values, settings.bridge_periods)
+    aligned = bridge(values, settings.bridge_periods, period.per_year)
     out.coverage = np.where(aligned.observed > 0, 1 - aligned.missing, np.nan)
     out.bridged = aligned.bridged
     out.begin = aligned.begin

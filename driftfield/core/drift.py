@@ -150,12 +150,18 @@ def _steps(levels: Floats, settings: Settings) -> tuple[np.ndarray, Floats, Ints
             left / np.maximum(number[:, 0] - 2, 1)
             * (1 / before_n[rows, best] + 1 / after_n[rows, best])
         )  # fmt: skip
+        # A level that did not last is no new level: the latest blocks must still be on it.
+        new_level = after[rows, best] / after_n[rows, best]
+        latest_n = count[:, -1] - count[:, -1 - STEP_EDGE]
+        latest = (total[:, -1] - total[:, -1 - STEP_EDGE]) / latest_n
+        lasts = (latest_n == 0) | (np.abs(latest - new_level) < np.abs(size) / 2)
         # Twice five standard errors leaves room for the search over splits and autocorrelation.
         found = (
             (number[:, 0] >= 2 * STEP_EDGE)
             & (np.abs(size) >= np.log1p(settings.step_size))
             & (left < 0.6 * line)
             & (np.abs(size) > 10 * error)
+            & lasts
         )
     return found, np.where(found, size, 0), best + STEP_EDGE
 

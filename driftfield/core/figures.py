@@ -192,7 +192,7 @@ FIGURES: tuple[Figure, ...] = (
            "periods with a figure ÷ periods since the first", OWN, "term_weeks",
            lambda w: w.demand_side.coverage),
     Figure("bridged", "Periods bridged", Kind.COUNT, "periods", -1,
-           "absent periods in gaps of up to four, filled for decomposition only", OWN, "term_weeks",
+           "absent periods, filled by a line (up to four) or from the years beside", OWN, "term_weeks",
            lambda w: w.demand_side.bridged.astype(np.float64)),
     Figure("outliers", "Outlying periods", Kind.COUNT, "periods", -1,
            "remainder beyond six robust deviations, its own expectation and twice the mean level",

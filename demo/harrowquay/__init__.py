@@ -1,0 +1,1 @@
+"""Harrow Quay: an invented marketplace, generated from fixed seeds."""

@@ -1,0 +1,73 @@
+"""Reads niches.txt: which niches there are and how each of them behaves."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass, field
+from pathlib import Path
+
+
+@dataclass(frozen=True)
+class Market:
+    market_id: str
+    name: str
+    currency: str
+    region: str
+
+
+@dataclass
+class Niche:
+    """A niche and the truth planted in it."""
+
+    name: str
+    market: Market
+    root: str
+    category: str
+    features: list[str]
+    pattern: list[str]
+    rate: float = 0.0
+    size: float = 1.0
+    options: dict[str, str] = field(default_factory=dict)
+
+    @property
+    def niche_id(self) -> str:
+        return re.sub(r"[^a-z0-9]+", "-", f"{self.market.market_id} {self.name}".lower()).strip("-")
+
+    @property
+    def category_id(self) -> str:
+        return slug(f"{self.market.market_id} {self.root} {self.category}")
+
+
+def slug(text: str) -> str:
+    return re.sub(r"[^a-z0-9]+", "-", text.lower()).strip("-")
+
+
+def read_niches() -> list[Niche]:
+    """All niches of niches.txt, in its order."""
+    niches: list[Niche] = []
+    market: Market | None = None
+    root = category = ""
+    features: list[str] = []
+    for line in (Path(__file__).parent / "niches.txt").read_text("utf-8").splitlines():
+        if line.startswith("= "):
+            market = Market(*(part.strip() for part in line[2:].split("|")))
+        elif line.startswith("@ "):
+            path, words = (part.strip() for part in line[2:].split("|"))
+            root, category = (part.strip() for part in path.split(">"))
+            features = words.split(",")
+        elif line and not line.startswith("#"):
+            name, pattern, *rest = (part.strip() for part in line.split(";"))
+            assert market is not None
+            niche = Niche(name, market, root, category, features, pattern.split())
+            for word in " ".join(rest).split():
+                if re.fullmatch(r"[+-]\d+", word):
+                    niche.rate = int(word) / 100
+                elif re.fullmatch(r"x[\d.]+", word):
+                    niche.size = float(word[1:])
+                elif word.startswith("step"):
+                    niche.options["step"] = word[4:]
+                else:
+                    key, _, value = word.partition("=")
+                    niche.options[key] = value
+            niches.append(niche)
+    return niches

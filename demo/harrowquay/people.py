@@ -1,0 +1,24 @@
+"""Invented brands and sellers."""
+
+from __future__ import annotations
+
+import itertools
+
+FRONT = ["Skep", "Thrum", "Quern", "Osier", "Tallow", "Heddle", "Withy", "Marl", "Lode", "Bramling",
+         "Gannet", "Sorrel"]  # fmt: skip
+BACK = ["garth", "mere", "wright", "stow", "lock", "field"]
+TRADES = ["Supply", "Stores", "& Daughters", "Trading", "Works", "Outfitters"]
+LANES = ["Fennel Lane", "Cooper's Yard", "Lower Wharf", "Chandler Row", "Ember Hill", "Ropewalk",
+         "Old Maltings", "Sextant Street", "Withybed", "Gasworks Quay", "Kiln End", "Pound Lock",
+         "Tithe Barn", "Lamp Black Alley", "Drover's Gate", "Orchard Rise", "Cinder Path",
+         "Saltpan", "Heron Weir", "Bellfounder", "Whin Close", "Millrace"]  # fmt: skip
+
+
+def brand_names() -> list[str]:
+    """72 names; the last is the marketplace's own."""
+    return [f + b for f, b in itertools.product(FRONT, BACK)][:71] + ["Quayside Own"]
+
+
+def seller_names() -> list[str]:
+    """132 names; the last is the marketplace itself."""
+    return [f"{lane} {trade}" for lane, trade in itertools.product(LANES, TRADES)][:131] + ["Harrow Quay"]  # fmt: skip

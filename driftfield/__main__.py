@@ -1,0 +1,3 @@
+from driftfield.cli.main import main
+
+main(prog_name="bin/driftfield")

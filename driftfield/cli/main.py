@@ -1,0 +1,176 @@
+"""bin/driftfield: analyse files without a database, import and export, serve."""
+
+from __future__ import annotations
+
+import os
+import sys
+import time
+from collections.abc import Callable
+from datetime import date
+from pathlib import Path
+from typing import TypeVar
+
+import click
+
+from driftfield import __version__
+
+T = TypeVar("T")
+
+EPILOG = """
+A FOLDER holds the exchange tables as CSV files (or is a zip of them); only term_weeks.csv is
+required: term, week, searches. docs/exchange.md explains every table and column.
+"""
+
+
+class Progress:
+    """A line on standard error for work that takes over two seconds, rewritten in place."""
+
+    def __init__(self, label: str) -> None:
+        self.label = label
+        self.started = self.shown = time.monotonic()
+
+    def __call__(self, done: int, whole: int) -> None:
+        now = time.monotonic()
+        if now - self.started < 2 or (now - self.shown < 0.5 and done < whole):
+            return
+        self.shown = now
+        left = (now - self.started) * (whole - done) / max(done, 1)
+        click.echo(f"\r{self.label}: {done:,} of {whole:,}, about {left:.0f} s left ", err=True, nl=False)
+        if done >= whole:
+            click.echo(err=True)
+
+
+def _say(text: str) -> None:
+    click.echo(text, err=True)
+
+
+class _Failure(click.ClickException):
+    def show(self, file: object = None) -> None:
+        _say(self.message)
+
+
+def _guarded(work: Callable[[], T]) -> T:
+    """Domain errors become their own text and exit code 1, without a traceback."""
+    from driftfield.core.errors import CoreError
+    from driftfield.exchange.problems import ExchangeError
+
+    try:
+        return work()
+    except (CoreError, ExchangeError) as error:
+        raise _Failure(str(error)) from None
+    except OSError as error:
+        raise _Failure(f"{error.filename or 'File'}: {error.strerror}.") from None
+
+
+def _day(_: click.Context, __: click.Parameter, text: str | None) -> date | None:
+    if text is None:
+        return None
+    try:
+        return date.fromisoformat(text)
+    except ValueError:
+        raise click.BadParameter(f"“{text}” is not a date; write it as 2026-11-15.") from None
+
+
+@click.group(epilog=EPILOG, context_settings={"help_option_names": ["-h", "--help"]})
+@click.version_option(__version__, prog_name="driftfield")
+def main() -> None:
+    """Driftfield: which niches of a marketplace are worth entering, and when."""
+
+
+@main.command()
+@click.argument("folder", type=click.Path(path_type=Path))
+@click.option("--as-of", callback=_day, metavar="DATE", help="Read nothing later than this day. Default: the last complete period in the data.")
+@click.option("--out", type=click.Path(path_type=Path, dir_okay=False), help="File to write; default is standard output.")
+@click.option("--format", "format_", type=click.Choice(["jsonl", "csv"]), help="Default: by the file's ending, else jsonl.")
+@click.option("--set", "pairs", multiple=True, metavar="KEY=VALUE", help="Change a setting, as in --set drift_rate=0.1; may be repeated. docs/method.md lists them.")
+def analyse(folder: Path, as_of: date | None, out: Path | None, format_: str | None, pairs: tuple[str, ...]) -> None:
+    """Read the exchange tables in FOLDER and write one record a niche, best rank first.
+
+    No database is used. schemas/reading.schema.json describes the record; unknown is null.
+
+    \b
+    Example:
+      bin/driftfield analyse demo/harrow-quay.zip --out readings.csv
+    """  # fmt: skip
+    from driftfield.core.analysis import read_market
+    from driftfield.core.settings import DEFAULTS
+    from driftfield.exchange.market_data import assemble
+    from driftfield.exchange.reader import read_package
+    from driftfield.exchange.readings import readings_frame, write_readings
+
+    def work() -> int:
+        settings = DEFAULTS.with_pairs(pairs)
+        package = read_package(folder)
+        markets, notes = assemble(package, as_of)
+        for note in [*package.notes, *notes]:
+            _say(f"Note: {note}")
+        frames = [
+            readings_frame(
+                market.market_id,
+                market.data.niches,
+                market.niche_names,
+                read_market(market.data, settings, progress=Progress(f"Reading {market.market_id}")),
+            )
+            for market in markets
+        ]
+        form = format_ or ("csv" if out is not None and out.suffix == ".csv" else "jsonl")
+        write_readings(frames, out if out is not None else sys.stdout.buffer, form)
+        return sum(frame.height for frame in frames)
+
+    count = _guarded(work)
+    if out is not None:
+        _say(f"{count:,} niches written to {out}.")
+
+
+def _django() -> None:
+    """Set Django up; the database's schema is brought up to date first."""
+    os.environ.setdefault("DJANGO_SETTINGS_MODULE", "driftfield.settings")
+    import django
+    from django.core.management import call_command
+
+    django.setup()
+    call_command("migrate", verbosity=0, interactive=False)
+
+
+@main.command("import")
+@click.argument("folder", type=click.Path(path_type=Path))
+def import_(folder: Path) -> None:
+    """Import the exchange tables in FOLDER into the database and analyse what changed.
+
+    All of it or nothing. The same files again change nothing; later weeks extend the curves, and
+    a week that comes again replaces the one that is there. Decisions stay.
+    """
+    _django()
+    from driftfield.intake.actions import import_folder
+    from driftfield.readings.actions import analyse_all
+
+    def work() -> None:
+        batch = import_folder(folder)
+        for note in batch.notes:
+            _say(f"Note: {note}")
+        _say(batch.sentence)
+        for run in analyse_all(progress=Progress("Analysing")):
+            _say(run.sentence)
+
+    _guarded(work)
+
+
+@main.command()
+@click.argument("folder", type=click.Path(path_type=Path, file_okay=False))
+def export(folder: Path) -> None:
+    """Write everything in the database to FOLDER as exchange tables with a datapackage.json."""
+    _django()
+    from driftfield.intake.actions import export_folder
+
+    for line in _guarded(lambda: export_folder(folder)):
+        _say(line)
+
+
+@main.command()
+@click.option("--port", default=8000, show_default=True, type=click.IntRange(1, 65535))
+def serve(port: int) -> None:
+    """Serve the application on 127.0.0.1."""
+    _django()
+    from driftfield.serving import serve_on
+
+    _guarded(lambda: serve_on(port))

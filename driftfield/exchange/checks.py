@@ -1,0 +1,182 @@
+"""Checks of one table's columns and rows, all at once on whole columns.
+
+Each check yields the rows that fail and what to say of them. Lines are found afterwards, by one
+walk through the file, for the few problems that are shown.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+import numpy as np
+import polars as pl
+
+from driftfield.core.periods import Period
+
+from .tables import Column
+
+ISO = re.compile(r"\d{4}-\d{2}-\d{2}")
+
+
+@dataclass(frozen=True, slots=True)
+class Finding:
+    """Rows of a table in which a column has the same kind of problem."""
+
+    rows: np.ndarray
+    column: str
+    message: str  # may hold {value}
+    remedy: str
+
+
+def iso_date(text: str) -> date | None:
+    """The date, where ``text`` is one in full ISO 8601; else None."""
+    if not ISO.fullmatch(text):
+        return None
+    try:
+        return date.fromisoformat(text)
+    except ValueError:
+        return None
+
+
+def detect_period(days: list[date]) -> Period:
+    """Weeks when most dates are Mondays, months when more of them are a month's first day."""
+    mondays = sum(day.weekday() == 0 for day in days)
+    firsts = sum(day.day == 1 for day in days)
+    return Period.MONTH if firsts > mondays else Period.WEEK
+
+
+def misplaced(day: date, period: Period) -> str | None:
+    """What is wrong with a date as the name of a period, and the name that was probably meant."""
+    if period is Period.WEEK and day.weekday() != 0:
+        monday = day - timedelta(days=day.weekday())
+        return f"is a {day:%A}; a week is named by its Monday, here {monday}"
+    if period is Period.MONTH and day.day != 1:
+        return f"is not the first of a month, here {day.replace(day=1)}"
+    return None
+
+
+def _rows(mask: pl.Series) -> np.ndarray:
+    return np.flatnonzero(mask.fill_null(False).to_numpy())
+
+
+def check_numbers(frame: pl.DataFrame, column: Column, parsed: pl.Series) -> Iterator[Finding]:
+    """A numeric column: parsed from its text, finite, in range."""
+    name = column.name
+    text = frame[name]
+    if text.dtype == pl.String:
+        yield Finding(
+            _rows(parsed.is_null() & text.is_not_null()),
+            name,
+            "“{value}” is not a number.",
+            "Write it as 1234.5, with a point and without thousands separators.",
+        )
+    odd = parsed.is_nan() | parsed.is_infinite()
+    yield Finding(
+        _rows(odd), name, "“{value}” is not a figure.", "Leave the cell empty when unknown."
+    )
+    if column.type == "integer":
+        yield Finding(
+            _rows((parsed != parsed.round()) & ~odd), name, "{value} is not a whole number.",
+            "Write a whole number.",
+        )  # fmt: skip
+    low, high = column.minimum, column.maximum
+    if low is not None:
+        said = "is negative" if low == 0 else f"is below {low:g}"
+        hint = f"between {low:g} and {high:g}" if high is not None else f"{low:g} or more"
+        yield Finding(
+            _rows((parsed < low) & ~odd), name, f"{{value}} {said}.", f"It must be {hint}."
+        )
+    if high is not None:
+        hint = "Shares are fractions: write 0.25 for 25%." if high == 1 and low == 0 else (
+            f"It must be between {low:g} and {high:g}."
+        )  # fmt: skip
+        yield Finding(_rows((parsed > high) & ~odd), name, f"{{value}} is above {high:g}.", hint)
+    if column.choices:
+        listed = " or ".join(column.choices)
+        wrong = parsed.is_not_null() & ~odd & ~parsed.is_in([float(c) for c in column.choices])
+        if low is None:
+            yield Finding(_rows(wrong), name, f"{{value}} is not {listed}.", f"Write {listed}.")
+
+
+def check_text(frame: pl.DataFrame, column: Column) -> Iterator[Finding]:
+    """A text column: one of its choices, or of its pattern."""
+    text = frame[column.name]
+    if column.choices:
+        listed = " or ".join(column.choices)
+        yield Finding(
+            _rows(text.is_not_null() & ~text.is_in(list(column.choices))),
+            column.name, f"“{{value}}” is not {listed}.", f"Write {listed}.",
+        )  # fmt: skip
+    if column.pattern:
+        whole = f"^(?:{column.pattern})$"
+        yield Finding(
+            _rows(text.is_not_null() & ~text.str.contains(whole)),
+            column.name, "“{value}” has not the right form.", f"As in {column.example}.",
+        )  # fmt: skip
+
+
+def check_dates(
+    frame: pl.DataFrame, column: Column, *, periodic: bool
+) -> Iterator[Finding | tuple[dict[str, date], Period]]:
+    """A date column: ISO 8601 and, where it names periods, Mondays or firsts of months.
+
+    Yields findings and at last the dates by their text, with the period.
+    """
+    text = frame[column.name]
+    found = {t: iso_date(t) for t in text.drop_nulls().unique().to_list()}
+    bad = [t for t, day in found.items() if day is None]
+    if bad:
+        yield Finding(
+            _rows(text.is_in(bad)), column.name, "“{value}” is not a date.",
+            "Write it as 2026-11-09 (year-month-day).",
+        )  # fmt: skip
+    days = {t: day for t, day in found.items() if day is not None}
+    period = detect_period(list(days.values()))
+    if periodic:
+        for t in sorted(days):
+            wrong = misplaced(days[t], period)
+            if wrong:
+                yield Finding(
+                    _rows(text == t), column.name, f"{t} {wrong}.",
+                    "Name each week by its Monday, or each month by its first day.",
+                )  # fmt: skip
+    yield days, period
+
+
+def check_required(frame: pl.DataFrame, column: Column) -> Iterator[Finding]:
+    yield Finding(
+        _rows(frame[column.name].is_null()), column.name, "The cell is empty.",
+        "It is required; fill it or remove the line.",
+    )  # fmt: skip
+
+
+def check_key(frame: pl.DataFrame, key: list[str]) -> Iterator[Finding]:
+    """Every row but the first of those that share a key."""
+    columns = frame.select(key)
+    if columns.null_count().sum_horizontal().item() and len(key) == 1:
+        columns = columns.drop_nulls()
+    if columns.n_unique() == columns.height:
+        return
+    again = ~frame.select(first=pl.struct(key).is_first_distinct())["first"]
+    missing = frame.select(gone=pl.any_horizontal(pl.col(key).is_null()))["gone"]
+    same = " and ".join(key)
+    yield Finding(
+        _rows(again & ~missing), key[0], f"Another line has the same {same} already.",
+        "Keep one of them.",
+    )  # fmt: skip
+
+
+def check_reference(
+    frame: pl.DataFrame, column: str, known: set[str], where: str
+) -> Iterator[Finding]:
+    """Values that stand nowhere in the table they refer to."""
+    text = frame[column]
+    unknown = [t for t in text.drop_nulls().unique().to_list() if t not in known]
+    if unknown:
+        yield Finding(
+            _rows(text.is_in(unknown)), column, f"“{{value}}” is not in {where}.",
+            f"Add it to {where} or correct it.",
+        )  # fmt: skip

@@ -1,0 +1,168 @@
+"""From a package to the arrays the core reads, one set a market."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+import numpy as np
+import polars as pl
+
+from driftfield.core.analysis import Clicks, MarketData, running_period
+from driftfield.core.errors import CoreError
+from driftfield.core.periods import Floats, Ints, Timeline
+
+from .matrices import Curves, complete_until, encode, numbers_of, term_curves
+from .reader import Package
+
+LONE_MARKET = "market"  # Id of the market where a package names none.
+
+
+@dataclass(frozen=True, slots=True)
+class MarketInput:
+    """One market of a package: who its niches are, and its arrays."""
+
+    market_id: str
+    niche_names: list[str]
+    data: MarketData
+
+
+def niche_ids(
+    terms: list[str], niche_of: dict[str, str], declared: dict[str, str]
+) -> dict[str, str]:
+    """Niche of each term. A term without one is a niche of its own, named and known by the term."""
+    out = {}
+    for term in terms:
+        niche = niche_of.get(term)
+        if niche is None:
+            niche = f"term:{term}" if term in declared else term
+        out[term] = niche
+    return out
+
+
+def last_complete(
+    searches: Floats, timeline: Timeline, as_of: date | None, created_until: date | None
+) -> tuple[date, str | None]:
+    """As-of for figures that run to ``timeline.end``, and a sentence when something is left out.
+
+    What the user asks for comes first; then what the package says of its making; then the look of
+    the last period itself.
+    """
+    if as_of is not None:
+        day = timeline.upto(as_of).end
+        return day, None
+    if created_until is not None and created_until < timeline.end:
+        day = timeline.upto(created_until).end
+        return day, f"Periods after {day} were not complete when the package was made."
+    if running_period(searches, timeline):
+        day = timeline.start(timeline.length - 1) - timedelta(days=1)
+        return day, (
+            f"The {timeline.period.value} of {timeline.start(timeline.length - 1)} is far below any "
+            "other and was taken as still running; give --as-of to include it."
+        )
+    return timeline.end, None
+
+
+def _text(frame: pl.DataFrame | None, key: str, value: str) -> dict[str, str]:
+    if frame is None or value not in frame.columns:
+        return {}
+    pairs = zip(frame[key].to_list(), frame[value].to_list(), strict=True)
+    return {k: v for k, v in pairs if v is not None}
+
+
+def assemble(package: Package, as_of: date | None = None) -> tuple[list[MarketInput], list[str]]:
+    """The markets of a package as arrays up to the last complete period, with notes.
+
+    Raises CoreError when ``as_of`` lies before the first complete period.
+    """
+    if "term_weeks" not in package.frames:
+        raise CoreError("There is no term_weeks table to analyse.")
+    curves = term_curves(package)
+    end, note = last_complete(
+        curves.measures["searches"], curves.timeline, as_of, complete_until(package.created)
+    )
+    notes = [note] if note else []
+
+    frames = package.frames
+    names = _text(frames.get("niches"), "niche_id", "name")
+    niche_of = _text(frames.get("terms"), "term", "niche_id")
+    for niche in niche_of.values():
+        names.setdefault(niche, niche)
+    by_term = niche_ids(curves.subjects, niche_of, names)
+    for term, niche in by_term.items():
+        names.setdefault(niche, term)
+    markets = _text(frames.get("niches"), "niche_id", "market_id")
+    declared = frames["markets"]["market_id"].to_list() if "markets" in frames else []
+    default = declared[0] if declared else LONE_MARKET
+
+    members: dict[str, list[str]] = {}
+    for niche in names:
+        members.setdefault(markets.get(niche, default), []).append(niche)
+    term_place = {term: i for i, term in enumerate(curves.subjects)}
+    clicks = _clicks(package, curves, term_place)
+    owner = np.array([by_term[t] for t in curves.subjects], dtype=object)
+
+    out = []
+    for market_id, niches in members.items():
+        place = {niche: i for i, niche in enumerate(niches)}
+        term_niche = np.array([place.get(n, -1) for n in owner], dtype=np.int64)
+        whole = len(members) == 1
+        rows = np.arange(len(owner)) if whole else np.flatnonzero(term_niche >= 0)
+        measures = {k: m if whole else m[rows] for k, m in curves.measures.items()}
+        data = MarketData(
+            timeline=curves.timeline,
+            niches=niches,
+            term_niche=term_niche[rows],
+            searches=measures["searches"],
+            clicks=measures.get("clicks"),
+            purchases=measures.get("purchases"),
+            observed=_of_terms(clicks, rows, len(owner)),
+        ).upto(end)
+        out.append(MarketInput(market_id, [names[n] for n in niches], data))
+    return out, notes
+
+
+def _clicks(package: Package, curves: Curves, term_place: dict[str, int]) -> Clicks | None:
+    frame = package.frames.get("term_clicks")
+    if frame is None:
+        return None
+    terms, code = encode(frame["term"])
+    term = np.array([term_place.get(t, -1) for t in terms], dtype=np.int64)[code]
+    at = numbers_of(frame["week"], curves.timeline.period) - curves.timeline.first_number
+    inside = (term >= 0) & (at >= 0) & (at < curves.timeline.length)
+    ids, listing = encode(frame["listing_id"])
+    brand, reviews = listing_facts(package, ids)
+    share = frame["click_share"].to_numpy()
+    return Clicks(term[inside], at[inside], listing[inside], share[inside], brand, reviews)
+
+
+def listing_facts(package: Package, ids: list[str]) -> tuple[Ints, Floats]:
+    """Brand index (−1 unknown) and latest reviews (NaN unknown) of listings by id."""
+    listings = package.frames.get("listings")
+    brand_of = _text(listings, "listing_id", "brand")
+    brands = {b: i for i, b in enumerate(dict.fromkeys(brand_of.values()))}
+    brand = np.array([brands.get(brand_of.get(i, ""), -1) for i in ids], dtype=np.int64)
+    latest: dict[str, float] = {}
+    if listings is not None and "reviews" in listings.columns:
+        known = listings.drop_nulls("reviews")
+        latest = dict(zip(known["listing_id"].to_list(), known["reviews"].to_list(), strict=True))
+    history = package.frames.get("listing_weeks")
+    if history is not None and "reviews" in history.columns:
+        last = history.drop_nulls("reviews").sort("week").group_by("listing_id").last()
+        for listing, reviews in zip(last["listing_id"], last["reviews"], strict=True):
+            latest.setdefault(listing, reviews)
+    return brand, np.array([latest.get(i, np.nan) for i in ids])
+
+
+def _of_terms(clicks: Clicks | None, rows: Ints, terms: int) -> Clicks | None:
+    """The observations of some terms, renumbered."""
+    if clicks is None:
+        return None
+    place = np.full(terms, -1, dtype=np.int64)
+    place[rows] = np.arange(len(rows))
+    term = place[clicks.term]
+    kept = term >= 0
+    return Clicks(
+        term[kept], clicks.at[kept], clicks.listing[kept], clicks.share[kept],
+        clicks.brand, clicks.reviews,
+    )  # fmt: skip

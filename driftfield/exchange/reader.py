@@ -1,0 +1,355 @@
+"""Reading a package of exchange tables: all of it, validated, or an ExchangeError."""
+
+from __future__ import annotations
+
+import io
+import json
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from datetime import date, datetime
+from pathlib import Path
+
+import numpy as np
+import polars as pl
+
+from driftfield.core.periods import Period
+
+from . import checks
+from .checks import Finding
+from .problems import Problem, Problems
+from .sources import SUFFIXES, Header, SourceFile, bad_utf8, open_package, read_header
+from .tables import Column, Table, tables
+
+PERIODIC = {"week"}  # Date columns that name a period.
+
+
+@dataclass(slots=True)
+class Package:
+    """A package that was read: a frame a table, dates as dates, numbers as Float64.
+
+    periods: the period of each table that has a ``week`` column. wide: term_weeks came as a row a
+    term; its frame then has a column a date. notes: what was left out, and what is switched off.
+    created: when the package says it was made.
+    """
+
+    frames: dict[str, pl.DataFrame] = field(default_factory=dict)
+    periods: dict[str, Period] = field(default_factory=dict)
+    wide: bool = False
+    notes: list[str] = field(default_factory=list)
+    created: datetime | None = None
+
+
+WITHOUT = {
+    "niches": "Without niches each term counts as a niche of its own.",
+    "term_clicks": "Without term_clicks nothing is known of competition; the ranking is by demand.",
+    "listings": "Without listings nothing is known of brands, prices and reviews.",
+}
+
+
+def read_package(
+    path: Path, *, known: Mapping[str, set[str]] | None = None, cap: int | None = None
+) -> Package:
+    """Read and validate every exchange table in a folder or zip.
+
+    ``known`` gives, by table, ids that exist already and may be referred to. Raises ExchangeError
+    with all problems (the first ``cap`` in full) when anything is wrong.
+    """
+    problems = Problems() if cap is None else Problems(cap=cap)
+    package = Package()
+    every = tables()
+    sources: dict[str, SourceFile] = {}
+    for file in open_package(path):
+        if Path(file.name).suffix.lower() not in SUFFIXES:
+            _note_other(file, package)
+        elif file.table not in every:
+            package.notes.append(f"{file.name} is not an exchange table and was left out.")
+        elif file.table in sources:
+            other = sources[file.table].name
+            problems.add(
+                Problem(file.name, f"{other} holds the same table.", "Keep one of the two.")
+            )
+        else:
+            sources[file.table] = file
+    if "term_weeks" not in sources and not known:
+        problems.add(
+            Problem("term_weeks.csv", "The file is missing.",
+                    "It is the one table that is required: term, week, searches.")
+        )  # fmt: skip
+    ids: dict[str, set[str]] = {}
+    for name, table in every.items():
+        if name in sources:
+            _read_table(sources[name], table, package, problems, ids, known or {})
+        elif name in WITHOUT and not known:
+            package.notes.append(WITHOUT[name])
+    problems.raise_if_any()
+    return package
+
+
+def _note_other(file: SourceFile, package: Package) -> None:
+    if file.name != "datapackage.json":
+        return
+    try:
+        created = json.loads(file.read()).get("created")
+        package.created = datetime.fromisoformat(created) if created else None
+    except (ValueError, AttributeError):
+        package.notes.append("datapackage.json is not valid JSON and was left out.")
+
+
+def _read_table(
+    file: SourceFile,
+    table: Table,
+    package: Package,
+    problems: Problems,
+    ids: dict[str, set[str]],
+    known: Mapping[str, set[str]],
+) -> None:
+    header = read_header(file, problems)
+    if header is None:
+        return
+    if table.name == "term_weeks" and header.wide:
+        columns = [table.columns[0]]
+        columns += [Column(n, "number", "Searches.", "12", minimum=0.0) for n in header.names[1:]]
+        package.wide = True
+    else:
+        columns = _columns(file, header, table, package, problems)
+    if problems.by_file[file.name]:
+        return
+    frame = _parse(file, header, columns, problems)
+    if frame is None:
+        return
+    wide = package.wide and table.name == "term_weeks"
+    findings: list[Finding] = []
+    ready = _check_columns(frame, columns, table, package, findings, wide=wide)
+    key = ["term"] if wide else [k for k in table.key if k in frame.columns]
+    findings += checks.check_key(frame, key)
+    for reference in table.references:
+        target = ids.get(reference.table)
+        if reference.table == table.name:
+            target = set(frame[reference.target].drop_nulls().to_list())
+        if target is None and not known.get(reference.table):
+            continue
+        have = (target or set()) | known.get(reference.table, set())
+        if reference.column in frame.columns:
+            findings += checks.check_reference(
+                frame, reference.column, have, f"{reference.table}.csv"
+            )
+    if table.name == "term_clicks":
+        findings += _check_clicks(ready, ids, known)
+    _report(file, header, frame, findings, problems)
+    for id_column in ("term", table.key[0]):
+        if id_column in frame.columns:
+            ids.setdefault(table.name, set()).update(frame[id_column].drop_nulls().unique())
+    package.frames[table.name] = ready
+
+
+def _check_clicks(
+    frame: pl.DataFrame, ids: dict[str, set[str]], known: Mapping[str, set[str]]
+) -> list[Finding]:
+    """Terms must have figures, and a term's shares in a week may not exceed the whole."""
+    terms = known.get("terms", set()).union(
+        *(ids.get(name, set()) for name in ("term_weeks", "terms", "interest"))
+    )
+    findings = list(checks.check_reference(frame, "term", terms, "term_weeks.csv or terms.csv"))
+    for share in ("click_share", "purchase_share"):
+        if share in frame.columns:
+            total = frame.select(over=pl.col(share).sum().over("term", "week"))["over"]
+            rows = np.flatnonzero((total > 1.001).fill_null(False).to_numpy())
+            findings.append(
+                Finding(rows, share, "The shares of its term and week add up to more than 1.",
+                        "Shares are fractions of all of the term's clicks (purchases).")
+            )  # fmt: skip
+    return findings
+
+
+def _columns(
+    file: SourceFile, header: Header, table: Table, package: Package, problems: Problems
+) -> list[Column]:
+    columns = []
+    for name in header.names:
+        column = table.column(name)
+        if column is None:
+            package.notes.append(
+                f"{file.name}: column “{name}” is not part of {table.name} and was left out."
+            )
+        else:
+            columns.append(column)
+    for column in table.columns:
+        if column.required and column.name not in header.names:
+            came = ", ".join(header.names)
+            problems.add(
+                Problem(file.name, f"The column is missing; there are: {came}.",
+                        f"Add it ({column.description.rstrip('.').lower()}), as in {column.example}.",
+                        1, column.name)
+            )  # fmt: skip
+    return columns
+
+
+def _parse(
+    file: SourceFile, header: Header, columns: list[Column], problems: Problems
+) -> pl.DataFrame | None:
+    """Parse with numbers typed; where that fails, as text, so that each bad cell can be named."""
+    positions = {name: i for i, name in enumerate(header.names)}
+    raw = [f"c{i}" for i in range(len(header.names))]
+    source = file.content if isinstance(file.content, Path) else io.BytesIO(file.content)
+    typed = {raw[positions[c.name]]: pl.Float64() for c in columns if c.numeric}
+
+    def parse(numbers: bool) -> pl.DataFrame:
+        if isinstance(source, io.BytesIO):
+            source.seek(0)
+        frame = pl.read_csv(
+            source,
+            separator=header.separator,
+            has_header=False,
+            skip_rows=1,
+            schema={name: (typed.get(name, pl.String()) if numbers else pl.String()) for name in raw},
+        )
+        wanted = frame.select([pl.col(raw[positions[c.name]]).alias(c.name) for c in columns])
+        return wanted.with_columns(pl.col(pl.String).str.strip_chars().replace("", None))
+
+    try:
+        frame = parse(numbers=True)
+    except pl.exceptions.PolarsError:
+        try:
+            frame = parse(numbers=False)
+        except pl.exceptions.PolarsError:
+            _explain(file, header, problems)
+            return None
+    if frame.height == 0:
+        problems.add(
+            Problem(file.name, "It has a header and no lines.", "Leave it out, or fill it.", 2)
+        )
+        return None
+    return frame
+
+
+def _explain(file: SourceFile, header: Header, problems: Problems) -> None:
+    """Why a file could not even be split into cells."""
+    broken = bad_utf8(file)
+    if broken:
+        line, byte = broken
+        problems.add(
+            Problem(file.name, f"Byte {byte} is not UTF-8.",
+                    "Save the file as “CSV UTF-8” and try again.", line)
+        )  # fmt: skip
+        return
+    width = len(header.names)
+    found = False
+    opened = 2
+    for line, row in file.rows(header.separator):
+        opened = line
+        if len(row) > width:
+            found = True
+            problems.add(
+                Problem(file.name, f"The line has {len(row)} cells, the header {width}.",
+                        "Put text that holds the separator in double quotes.", line)
+            )  # fmt: skip
+    if not found:
+        problems.add(
+            Problem(file.name, "A double quote is opened and not closed.",
+                    "Close it, or write it twice where it is part of the text.", opened)
+        )  # fmt: skip
+
+
+def _check_columns(
+    frame: pl.DataFrame,
+    columns: list[Column],
+    table: Table,
+    package: Package,
+    findings: list[Finding],
+    *,
+    wide: bool,
+) -> pl.DataFrame:
+    """Check each column by its type and turn text into numbers and dates."""
+    blank = frame.select(all=pl.all_horizontal(pl.all().is_null()))["all"]
+    ready: dict[str, pl.Series] = {}
+    for column in columns:
+        values = frame[column.name]
+        if column.required:
+            for finding in checks.check_required(frame, column):
+                rows = finding.rows[~blank.to_numpy()[finding.rows]]
+                findings.append(Finding(rows, finding.column, finding.message, finding.remedy))
+        if column.numeric:
+            parsed = values.cast(pl.Float64, strict=False)
+            findings += checks.check_numbers(frame, column, parsed)
+            values = parsed
+        elif column.type == "date":
+            periodic = column.name in PERIODIC
+            for item in checks.check_dates(frame, column, periodic=periodic):
+                if isinstance(item, Finding):
+                    findings.append(item)
+                else:
+                    days, period = item
+                    values = _as_dates(values, days)
+                    if periodic:
+                        package.periods[table.name] = period
+        else:
+            findings += checks.check_text(frame, column)
+        ready[column.name] = values
+    if wide:
+        _check_wide(list(ready)[1:], package, findings)
+    return pl.DataFrame(ready).filter(~blank)
+
+
+def _check_wide(names: list[str], package: Package, findings: list[Finding]) -> None:
+    days = {name: checks.iso_date(name) for name in names}
+    period = checks.detect_period([d for d in days.values() if d])
+    for name, day in days.items():
+        wrong = "is not a date" if day is None else checks.misplaced(day, period)
+        if wrong:
+            findings.append(
+                Finding(np.array([-1]), name, f"{name} {wrong}.",
+                        "Name each column by its week's Monday or its month's first day.")
+            )  # fmt: skip
+    package.periods["term_weeks"] = period
+
+
+def _as_dates(text: pl.Series, days: dict[str, date]) -> pl.Series:
+    if not days:
+        return pl.Series(text.name, [None] * len(text), dtype=pl.Date)
+    return text.replace_strict(
+        list(days), list(days.values()), default=None, return_dtype=pl.Date
+    ).alias(text.name)
+
+
+def _report(
+    file: SourceFile,
+    header: Header,
+    frame: pl.DataFrame,
+    findings: list[Finding],
+    problems: Problems,
+) -> None:
+    """Turn findings into problems, with lines for as many as are shown."""
+    shown: list[tuple[int, Finding]] = []
+    pairs = sorted(
+        ((int(row), finding) for finding in findings for row in finding.rows[: problems.cap]),
+        key=lambda pair: pair[0],
+    )
+    shown = pairs[: problems.room()]
+    lines = _lines(file, header, {row for row, _ in shown})
+    for row, finding in shown:
+        value = None if row < 0 else frame[finding.column][row]
+        text = f"{value:g}" if isinstance(value, float) else "" if value is None else str(value)
+        if len(text) > 60:
+            text = text[:57] + "…"
+        problems.add(
+            Problem(file.name, finding.message.replace("{value}", text), finding.remedy,
+                    lines.get(row, 1), finding.column, text or None)
+        )  # fmt: skip
+    rest = sum(len(finding.rows) for finding in findings) - len(shown)
+    if rest:
+        problems.tally(file.name, rest)
+
+
+def _lines(file: SourceFile, header: Header, rows: set[int]) -> dict[int, int]:
+    """The line each of ``rows`` starts on; quoted line breaks make the two differ."""
+    wanted = {row for row in rows if row >= 0}
+    found: dict[int, int] = {}
+    if not wanted:
+        return found
+    last = max(wanted)
+    for index, (line, _) in enumerate(file.rows(header.separator)):
+        if index in wanted:
+            found[index] = line
+        if index >= last:
+            break
+    return found
