@@ -149,7 +149,7 @@ def import_(folder: Path) -> None:
         for note in batch.notes:
             _say(f"Note: {note}")
         _say(batch.sentence)
-        for run in analyse_all(progress=Progress("Analysing")):
+        for run in analyse_all(only_new=not batch.changed, progress=Progress("Analysing")):
             _say(run.sentence)
 
     _guarded(work)

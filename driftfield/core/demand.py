@@ -195,7 +195,8 @@ def _read_span(
     out.rise[rows] = np.where(peaked, rise, -1)
 
     if two_years:
-        drift = read_drift(cleaned, slots, profile.factors, period, settings)
+        steady = ~np.isin(shape.shape.astype(str), [Shape.FAD, Shape.UNSETTLED])
+        drift = read_drift(cleaned, slots, profile.factors, period, settings, steady)
         out.drift[rows] = drift.word
         out.rate[rows] = drift.rate
         out.rate_low[rows] = drift.low
@@ -219,3 +220,24 @@ def _put(target: GrowthSplit, rows: Ints, split: GrowthSplit) -> None:
     target.raw[rows] = split.raw
     target.season[rows] = split.season
     target.drift[rows] = split.drift
+
+
+def drift_line(values: Floats, timeline: Timeline, settings: Settings) -> Floats | None:
+    """A curve's level with calendar and noise taken out, (length,), NaN outside its span.
+
+    The trend component of STL, robust where there are outliers; None for under two years.
+    ``values`` is (length,), NaN where absent.
+    """
+    per_year = timeline.period.per_year
+    aligned = bridge(values[None, :], settings.bridge_periods, per_year)
+    begin = int(aligned.begin[0])
+    if begin >= timeline.length:
+        return None
+    span = Timeline(timeline.period, timeline.start(begin), timeline.length - begin)
+    folded = fold_week53(aligned.values[:, begin:], span)
+    if folded.shape[1] < 2 * per_year:
+        return None
+    cleaned, _, _, _ = clean(folded, per_year)
+    line = np.full(timeline.length, np.nan)
+    line[begin:] = np.maximum(stl(cleaned, per_year).trend[0], 0)[span.fold]
+    return line

@@ -14,7 +14,7 @@ from enum import StrEnum
 import numpy as np
 from scipy.special import ndtri
 
-from .periods import Floats, Ints, Period
+from .periods import Bools, Floats, Ints, Period
 from .settings import Settings
 
 MIN_BLOCKS = 8  # Below this many informative blocks (four a year) a median of slopes says little.
@@ -167,9 +167,17 @@ def _steps(levels: Floats, settings: Settings) -> tuple[np.ndarray, Floats, Ints
 
 
 def read_drift(
-    values: Floats, slots: Ints, factors: Floats, period: Period, settings: Settings
+    values: Floats,
+    slots: Ints,
+    factors: Floats,
+    period: Period,
+    settings: Settings,
+    steady: Bools,
 ) -> DriftReading:
     """Drift of curves (subjects, length), none absent, with season profiles (subjects, slots).
+
+    ``steady`` (subjects,) says which may have a level shift at all: one split does not describe a
+    burst that came and went.
 
     The rate is taken from the last ``drift_weeks``; a level shift inside the record is taken out
     of it first, and names the drift when it lies inside those weeks. Where the profile swings
@@ -184,6 +192,7 @@ def read_drift(
     recent = min(columns, period.span(settings.drift_weeks) // block)
 
     found, size, at = _steps(levels, settings)
+    found &= steady
     moved = levels - np.where(
         found[:, None] & (np.arange(columns) >= at[:, None]), size[:, None], 0
     )

@@ -1,0 +1,1 @@
+"""REST API: serializers, views and the OpenAPI schema."""

@@ -1,0 +1,171 @@
+"""What the API says. Fields of figures are made from the registry."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Any
+
+from rest_framework import serializers
+
+from driftfield.core.figures import FIGURES, Figure, Kind
+from driftfield.desk.models import Choice
+from driftfield.market.models import Category
+
+from .ledger import COLUMNS
+
+
+def field_for(figure: Figure) -> serializers.Field[Any, Any, Any, Any]:
+    """The serializer field of a figure; unknown is null."""
+    options: dict[str, Any] = {"allow_null": True, "help_text": f"{figure.label}: {figure.formula}"}
+    if figure.kind is Kind.PROFILE:
+        return serializers.ListField(child=serializers.FloatField(), **options)
+    if figure.kind is Kind.WEEKS:
+        return serializers.ListField(child=serializers.IntegerField(), **options)
+    if figure.kind is Kind.FLAG:
+        return serializers.BooleanField(help_text=options["help_text"])
+    if figure.kind is Kind.COUNT:
+        return serializers.IntegerField(**options)
+    if figure.kind is Kind.DATE:
+        return serializers.DateField(**options)
+    if figure.choices:
+        return serializers.ChoiceField(choices=figure.choices, **options)
+    if figure.kind in {Kind.WORD, Kind.SENTENCE}:
+        return serializers.CharField(**options)
+    return serializers.FloatField(**options)
+
+
+def serializer_of(name: str, figures: Iterable[Figure]) -> type[serializers.Serializer[Any]]:
+    """A serializer with a field a figure."""
+    return type(name, (serializers.Serializer,), {f.column: field_for(f) for f in figures})
+
+
+Figures = serializer_of("Figures", FIGURES)
+_LedgerFigures = serializer_of("LedgerFigures", COLUMNS)
+
+
+def category_path(category: Category | None) -> str:
+    """A category under its root, as “Growing › Bed covers”."""
+    if category is None:
+        return ""
+    return f"{category.parent.name} › {category.name}" if category.parent else category.name
+
+
+class LedgerRow(_LedgerFigures):  # type: ignore[valid-type,misc]
+    """One niche in the ledger."""
+
+    niche_id = serializers.CharField(source="niche.niche_id")
+    name = serializers.CharField(source="niche.name")
+    category = serializers.SerializerMethodField()
+    decision = serializers.ChoiceField(choices=Choice.choices, allow_null=True)
+
+    def get_category(self, row: Any) -> str:
+        return category_path(row.niche.category)
+
+
+class Ledger(serializers.Serializer[Any]):
+    """A page of the ledger. count pass the conditions, of total in the market."""
+
+    count = serializers.IntegerField()
+    total = serializers.IntegerField()
+    offset = serializers.IntegerField()
+    rows = LedgerRow(many=True)
+
+
+class MarketSummary(serializers.Serializer[Any]):
+    """A market that was analysed."""
+
+    market_id = serializers.CharField()
+    name = serializers.CharField()
+    currency = serializers.CharField()
+    as_of = serializers.DateField(source="run.as_of")
+    period = serializers.ChoiceField(choices=["week", "month"], source="run.period")
+    niches = serializers.IntegerField(source="run.niches")
+    note = serializers.CharField(source="run.note")
+    lead_days = serializers.IntegerField(source="run.settings.lead_days")
+    arrival = serializers.SerializerMethodField()
+
+    def get_arrival(self, market: Any) -> str:
+        from datetime import timedelta
+
+        day = market.run.as_of + timedelta(days=market.run.settings["lead_days"])
+        return str(day.isoformat())
+
+
+class FigureRow(serializers.Serializer[Any]):
+    """A figure of the registry: what it means and how it is worked out."""
+
+    key = serializers.CharField()
+    column = serializers.CharField()
+    label = serializers.CharField()
+    kind = serializers.ChoiceField(choices=[k.value for k in Kind])
+    unit = serializers.CharField()
+    direction = serializers.IntegerField()
+    formula = serializers.CharField()
+    source = serializers.CharField()
+    needs = serializers.CharField()
+
+
+class SeasonCall(serializers.Serializer[Any]):
+    """The date to order by for the next season that can be met."""
+
+    order_by = serializers.DateField()
+    rise = serializers.DateField()
+    missed = serializers.DateField(allow_null=True)
+
+
+class YearCurve(serializers.Serializer[Any]):
+    year = serializers.IntegerField()
+    values = serializers.ListField(child=serializers.FloatField(allow_null=True))
+
+
+class NichePreview(serializers.Serializer[Any]):
+    """One niche close up."""
+
+    niche_id = serializers.CharField()
+    name = serializers.CharField()
+    category = serializers.CharField()
+    decision = serializers.ChoiceField(choices=Choice.choices, allow_null=True)
+    period = serializers.ChoiceField(choices=["week", "month"])
+    first = serializers.DateField(help_text="First day of the first period of values.")
+    values = serializers.ListField(child=serializers.FloatField(allow_null=True))
+    level = serializers.ListField(
+        child=serializers.FloatField(allow_null=True), allow_null=True,
+        help_text="The curve without calendar and noise; null for under two years.",
+    )  # fmt: skip
+    years = YearCurve(many=True)
+    verdict = serializers.ListField(child=serializers.CharField())
+    call = SeasonCall(allow_null=True)
+    figures = Figures()
+
+
+class DecisionRequest(serializers.Serializer[Any]):
+    """A decision to make."""
+
+    market_id = serializers.CharField(max_length=200)
+    niche_id = serializers.CharField(max_length=500)
+    choice = serializers.ChoiceField(choices=Choice.choices)
+    reason = serializers.CharField(required=False, allow_blank=True, default="", max_length=5000)
+
+
+class DecisionMade(serializers.Serializer[Any]):
+    """A decision as it is recorded."""
+
+    market_id = serializers.CharField()
+    niche_id = serializers.CharField()
+    choice = serializers.ChoiceField(choices=Choice.choices)
+    reason = serializers.CharField()
+    made_at = serializers.DateTimeField()
+
+
+class DecisionUndone(DecisionMade):
+    """The decision that was undone, and what holds for its niche now."""
+
+    now = serializers.ChoiceField(choices=Choice.choices, allow_null=True)
+
+
+class ProblemDetail(serializers.Serializer[Any]):
+    """RFC 9457 problem details."""
+
+    title = serializers.CharField()
+    status = serializers.IntegerField()
+    detail = serializers.CharField()

@@ -1,0 +1,14 @@
+from django.urls import path
+from drf_spectacular.views import SpectacularJSONAPIView
+
+from . import views
+
+urlpatterns = [
+    path("schema/", SpectacularJSONAPIView.as_view(), name="schema"),
+    path("markets/", views.Markets.as_view(), name="markets"),
+    path("figures/", views.Figures.as_view(), name="figures"),
+    path("ledger/", views.Ledger.as_view(), name="ledger"),
+    path("preview/", views.Preview.as_view(), name="preview"),
+    path("decisions/", views.Decisions.as_view(), name="decisions"),
+    path("decisions/undo/", views.Undo.as_view(), name="undo"),
+]

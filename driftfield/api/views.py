@@ -1,0 +1,134 @@
+"""Views: read the request, call an action or a query, answer."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from driftfield.core.figures import FIGURES
+from driftfield.desk.actions import decide, undo
+from driftfield.desk.models import Choice, Decision
+from driftfield.market.models import Market
+from driftfield.readings.models import Reading
+from driftfield.readings.preview import preview
+
+from . import serializers as s
+from .errors import Problem
+from .ledger import CONDITIONS, MOST, PAGE, SORTS, check_parameters, market_of, read_ledger
+
+_MARKET = OpenApiParameter("market", str, description="Id of the market; default the first.")
+_PROBLEMS = {400: s.ProblemDetail, 404: s.ProblemDetail}
+
+
+class Markets(APIView):
+    """The markets that were analysed."""
+
+    @extend_schema(operation_id="markets", responses={200: s.MarketSummary(many=True)})
+    def get(self, request: Request) -> Response:
+        found = Market.objects.filter(run__isnull=False).select_related("run").order_by("pk")
+        return Response(s.MarketSummary(found, many=True).data)
+
+
+class Figures(APIView):
+    """The registry of figures."""
+
+    @extend_schema(operation_id="figures", responses={200: s.FigureRow(many=True)})
+    def get(self, request: Request) -> Response:
+        return Response(s.FigureRow(FIGURES, many=True).data)
+
+
+class Ledger(APIView):
+    """The Field's ledger: niches that pass the conditions, in order."""
+
+    @extend_schema(
+        operation_id="ledger",
+        parameters=[
+            _MARKET,
+            OpenApiParameter("sort", str, enum=sorted([*SORTS, *(f"-{k}" for k in SORTS)])),
+            OpenApiParameter("offset", int),
+            OpenApiParameter("limit", int, description=f"Default {PAGE}, at most {MOST}."),
+            *(
+                OpenApiParameter(c.name, str, description=c.help, enum=c.choices or None, many=bool(c.choices))
+                for c in CONDITIONS
+            ),
+        ],
+        responses={200: s.Ledger, **_PROBLEMS},
+    )  # fmt: skip
+    def get(self, request: Request) -> Response:
+        return Response(s.Ledger(read_ledger(request, market_of(request))).data)
+
+
+class Preview(APIView):
+    """One niche close up, for the foot of the Field."""
+
+    @extend_schema(
+        operation_id="preview",
+        parameters=[_MARKET, OpenApiParameter("niche", str, required=True)],
+        responses={200: s.NichePreview, **_PROBLEMS},
+    )
+    def get(self, request: Request) -> Response:
+        check_parameters(request, {"market", "niche"})
+        market = market_of(request)
+        niche_id = request.query_params.get("niche", "")
+        reading = (
+            Reading.objects.filter(market=market, niche__niche_id=niche_id)
+            .select_related("niche__category__parent", "market__run")
+            .first()
+        )
+        if reading is None:
+            raise Problem(404, "There is no such niche", f"“{niche_id}” is not in {market.name}.")
+        made = preview(reading.niche, market.run, reading)
+        figures = {f.column: made.figures[f.key] for f in FIGURES}
+        answer: dict[str, Any] = {
+            "niche_id": niche_id,
+            "name": reading.niche.name,
+            "category": s.category_path(reading.niche.category),
+            "decision": _choice(market.market_id, niche_id),
+            "period": made.timeline.period.value,
+            "first": made.timeline.first,
+            "values": made.values,
+            "level": made.level,
+            "years": [{"year": y, "values": v} for y, v in made.years.items()],
+            "verdict": made.verdict,
+            "call": made.call,
+            "figures": figures,
+        }
+        return Response(s.NichePreview(answer).data)
+
+
+def _choice(market_id: str, niche_id: str) -> str | None:
+    current = Decision.objects.filter(market_id=market_id, niche_id=niche_id, current=True)
+    return current.exclude(choice=Choice.OPEN).values_list("choice", flat=True).first()
+
+
+class Decisions(APIView):
+    """Keep, park or pass."""
+
+    @extend_schema(
+        operation_id="decide",
+        request=s.DecisionRequest,
+        responses={201: s.DecisionMade, 400: s.ProblemDetail, 409: s.ProblemDetail},
+    )
+    def post(self, request: Request) -> Response:
+        asked = s.DecisionRequest(data=request.data)
+        asked.is_valid(raise_exception=True)
+        made = decide(**{**asked.validated_data, "choice": Choice(asked.validated_data["choice"])})
+        return Response(s.DecisionMade(made).data, status=201)
+
+
+class Undo(APIView):
+    """Undo the latest decision."""
+
+    @extend_schema(
+        operation_id="undo",
+        request=None,
+        responses={200: s.DecisionUndone, 409: s.ProblemDetail},
+    )
+    def post(self, request: Request) -> Response:
+        undone = undo()
+        now = _choice(undone.market_id, undone.niche_id)
+        return Response(s.DecisionUndone({**vars(undone), "now": now}).data)

@@ -1,0 +1,1 @@
+"""The researcher's own: decisions now; sieves, lenses, notes and plans to come."""

@@ -1,0 +1,38 @@
+"""Decisions hang on the market's and the niche's own ids, so that no re-import can lose them."""
+
+from __future__ import annotations
+
+from typing import ClassVar
+
+from django.db import models
+
+
+class Choice(models.TextChoices):
+    """keep, park and pass; open takes a decision back."""
+
+    KEEP = "keep"
+    PARK = "park"
+    PASS = "pass"
+    OPEN = "open"
+
+
+class Decision(models.Model):
+    """One decision. All are kept; ``current`` marks the one that holds for its niche."""
+
+    market_id = models.CharField(max_length=200)
+    niche_id = models.CharField(max_length=500)
+    choice = models.CharField(max_length=4, choices=Choice.choices)
+    reason = models.TextField(blank=True)
+    made_at = models.DateTimeField(auto_now_add=True)
+    current = models.BooleanField(default=True)
+    undone_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering: ClassVar = ["-pk"]
+        constraints: ClassVar = [
+            models.UniqueConstraint(
+                fields=["market_id", "niche_id"],
+                condition=models.Q(current=True),
+                name="one_current_decision",
+            )
+        ]

@@ -1,0 +1,1 @@
+"""Batches: what came in, when, and what it changed."""

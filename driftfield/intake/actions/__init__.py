@@ -1,0 +1,6 @@
+"""What can be done at the door; each use case is a file, called alike by command and view."""
+
+from .export_folder import export_folder
+from .import_folder import import_folder
+
+__all__ = ["export_folder", "import_folder"]

@@ -1,0 +1,204 @@
+"""Write everything that is loaded as exchange tables, so that importing them changes nothing."""
+
+from __future__ import annotations
+
+import json
+import shutil
+from collections.abc import Callable, Iterable, Iterator
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import polars as pl
+
+from driftfield.core.errors import CoreError
+from driftfield.core.periods import Period
+from driftfield.exchange.tables import SCHEMAS, tables
+from driftfield.market.curves import unpack
+from driftfield.market.models import (
+    Brand, Category, ClickCurve, Feedback, Listing, ListingCurve, Market, Niche, Offer, SalesCurve,
+    Seller, Term, TermCurve,
+)  # fmt: skip
+
+Rows = Iterable[dict[str, Any]]
+
+
+def export_folder(folder: Path) -> Iterator[str]:
+    """Write the tables to ``folder``, made if need be; yields a line a file.
+
+    Raises CoreError when nothing is loaded or the folder holds files already.
+    """
+    if not Term.objects.exists():
+        raise CoreError("Nothing is loaded yet, so there is nothing to export.")
+    if folder.exists() and any(folder.iterdir()):
+        raise CoreError(f"{folder} is not empty. Give a new folder.")
+    folder.mkdir(parents=True, exist_ok=True)
+    return _write(folder)
+
+
+def _write(folder: Path) -> Iterator[str]:
+    resources = []
+    for name in tables():
+        frame = _FRAMES[name]()
+        if frame.height == 0:
+            continue
+        frame.write_csv(folder / f"{name}.csv")
+        shutil.copy(SCHEMAS / f"{name}.schema.json", folder)
+        resources.append(_resource(name))
+        yield f"{name}.csv: {frame.height:,} lines"
+    package: dict[str, Any] = {"name": "driftfield-export", "resources": resources}
+    created = _created()
+    if created:
+        package["created"] = created
+    (folder / "datapackage.json").write_text(json.dumps(package, indent=2) + "\n", "utf-8")
+    yield "datapackage.json"
+
+
+def _resource(name: str) -> dict[str, Any]:
+    return {
+        "name": name, "path": f"{name}.csv", "profile": "tabular-data-resource", "format": "csv",
+        "mediatype": "text/csv", "encoding": "utf-8", "schema": f"{name}.schema.json",
+    }  # fmt: skip
+
+
+def _created() -> str | None:
+    """A making date that keeps the same periods complete: the day after the latest complete one."""
+    from datetime import timedelta
+
+    until = Market.objects.exclude(complete_until=None).values_list("complete_until", flat=True)
+    latest = max(until, default=None)
+    return f"{latest + timedelta(days=1)}T00:00:00+00:00" if latest else None
+
+
+def _rows(names: str, rows: Rows) -> pl.DataFrame:
+    columns = names.split()
+    frame = pl.DataFrame(
+        [[row.get(c) for c in columns] for row in rows], schema=columns, orient="row",
+        infer_schema_length=None,
+    )  # fmt: skip
+    frame = frame.with_columns(pl.col(pl.Boolean).cast(pl.Int8))
+    # A column that nobody filled is left out, unless the table cannot do without it.
+    return frame.select([c for c in columns if frame[c].null_count() < frame.height or frame.height == 0])
+
+
+def _flat(model: Any, names: str, **renamed: str) -> Callable[[], pl.DataFrame]:
+    columns = names.split()
+    sources = [renamed.get(c, c) for c in columns]
+
+    def frame() -> pl.DataFrame:
+        rows = model.objects.order_by("pk").values_list(*sources)
+        return _rows(names, (dict(zip(columns, row, strict=True)) for row in rows))
+
+    return frame
+
+
+def _terms() -> pl.DataFrame:
+    terms = Term.objects.order_by("pk").values_list("term", "niche__niche_id", "niche__of_term", "branded")
+    return _rows(
+        "term niche_id branded",
+        ({"term": t, "niche_id": None if alone else n, "branded": b} for t, n, alone, b in terms),
+    )
+
+
+def _niches() -> pl.DataFrame:
+    found = Niche.objects.filter(of_term=False).order_by("pk")
+    rows = found.values("niche_id", "name", "category__category_id", "market__market_id")
+    return _rows(
+        "niche_id name category_id market_id",
+        ({"category_id": r.pop("category__category_id"), "market_id": r.pop("market__market_id"), **r}
+         for r in rows),
+    )  # fmt: skip
+
+
+def _listings() -> pl.DataFrame:
+    fixed = [c.name for c in tables()["listings"].columns]
+    found = list(Listing.objects.order_by("pk").select_related("category"))
+    extra = sorted({f"attr_{k}" for listing in found for k in listing.attributes})
+
+    def row(listing: Listing) -> dict[str, Any]:
+        out = {name: getattr(listing, name) for name in fixed if name != "category_id"}
+        out["category_id"] = listing.category.category_id if listing.category else None
+        return out | {f"attr_{k}": v for k, v in listing.attributes.items()}
+
+    return _rows(" ".join([*fixed, *extra]), map(row, found))
+
+
+def _long(curves: Any, keys: list[str], measures: dict[str, str]) -> pl.DataFrame:
+    """Curves as long rows: ``keys`` then week then a column a measure (stored name → column)."""
+    found = curves.order_by("pk").values_list("measure", "period", "first", "values", *keys)
+    by_subject: dict[tuple[Any, ...], dict[str, tuple[str, int, np.ndarray]]] = {}
+    for measure, period, first, values, *subject in found:
+        by_subject.setdefault(tuple(subject), {})[measure] = (period, first, unpack(values))
+    blocks = []
+    for subject, held in by_subject.items():
+        first = min(f for _, f, _ in held.values())
+        end = max(f + len(v) for _, f, v in held.values())
+        columns: dict[str, Any] = {
+            k.split("__")[-1]: [s] * (end - first) for k, s in zip(keys, subject, strict=True)
+        }
+        period = Period(next(iter(held.values()))[0])
+        columns["week"] = [period.start(n) for n in range(first, end)]
+        for measure, column in measures.items():
+            # float32 as its own shortest decimal, so that 0.1 comes out as it came in.
+            row = np.full(end - first, np.nan, dtype=np.float32)
+            if measure in held:
+                _, start, values = held[measure]
+                row[start - first : start - first + len(values)] = values
+            columns[column] = row
+        block = pl.DataFrame(columns)
+        blocks.append(block.filter(~pl.all_horizontal([pl.col(c).is_nan() for c in measures.values()])))
+    if not blocks:
+        return pl.DataFrame()
+    frame = pl.concat(blocks).with_columns(pl.col(pl.Float32).fill_nan(None))
+    empty = [c for c in measures.values() if frame[c].null_count() == frame.height]
+    return frame.drop(empty)
+
+
+def _term_weeks() -> pl.DataFrame:
+    curves = TermCurve.objects.filter(measure__in=["searches", "clicks", "purchases"])
+    names = {m: m for m in ("searches", "clicks", "purchases")}
+    return _long(curves, ["subject__term"], names)
+
+
+def _interest() -> pl.DataFrame:
+    return _long(TermCurve.objects.filter(measure="index"), ["subject__term"], {"index": "index"})
+
+
+def _term_clicks() -> pl.DataFrame:
+    names = {"click_share": "click_share", "purchase_share": "purchase_share"}
+    return _long(ClickCurve.objects.all(), ["subject__term", "listing__listing_id"], names)
+
+
+def _listing_weeks() -> pl.DataFrame:
+    measures = ["price", "units", "sales_rank", "reviews", "offers", "in_stock"]
+    names = {m: m for m in measures} | {"lead_seller": "lead_seller_id"}
+    frame = _long(ListingCurve.objects.all(), ["subject__listing_id"], names)
+    held = ListingCurve.objects.exclude(lead_sellers=None).order_by("pk").last()
+    if held is None or "lead_seller_id" not in frame.columns:
+        return frame
+    sellers = dict(enumerate(held.lead_sellers or []))
+    place = pl.col("lead_seller_id").cast(pl.Int64)
+    return frame.with_columns(place.replace_strict(sellers, default=None, return_dtype=pl.String))
+
+
+def _own_sales() -> pl.DataFrame:
+    names = {"units": "units", "revenue": "revenue"}
+    return _long(SalesCurve.objects.all(), ["subject__niche_id"], names)
+
+
+_FRAMES: dict[str, Callable[[], pl.DataFrame]] = {
+    "markets": _flat(Market, "market_id name currency region"),
+    "categories": _flat(Category, "category_id parent_id name", parent_id="parent__category_id"),
+    "niches": _niches,
+    "brands": _flat(Brand, "id name first_seen own_retail"),
+    "sellers": _flat(Seller, "id name first_seen own_retail"),
+    "listings": _listings,
+    "terms": _terms,
+    "term_weeks": _term_weeks,
+    "interest": _interest,
+    "term_clicks": _term_clicks,
+    "listing_weeks": _listing_weeks,
+    "offers": _flat(Offer, "seller_id listing_id first_seen last_seen", listing_id="listing__listing_id"),
+    "feedback": _flat(Feedback, "listing_id kind theme tone mentions week", listing_id="listing__listing_id"),
+    "own_sales": _own_sales,
+}

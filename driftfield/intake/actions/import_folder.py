@@ -1,0 +1,319 @@
+"""Import a folder or zip of exchange tables: all of it or nothing."""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Callable, Iterator
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import polars as pl
+from django.db import transaction
+
+from driftfield.exchange.market_data import LONE_MARKET, niche_ids
+from driftfield.exchange.matrices import Curves, complete_until, curves_of, encode, term_curves
+from driftfield.exchange.problems import ExchangeError, Problem, Problems
+from driftfield.exchange.reader import Package, read_package
+from driftfield.intake.models import Batch
+from driftfield.market.models import (
+    Brand, Category, ClickCurve, Feedback, Listing, ListingCurve, Market, Niche, Offer, SalesCurve,
+    Seller, Term, TermCurve,
+)  # fmt: skip
+
+from .upsert import Count, upsert, upsert_curves
+
+Row = dict[str, Any]
+
+
+def import_folder(path: Path) -> Batch:
+    """Import ``path`` in one transaction and return what it did.
+
+    The batch is saved only when something changed. Raises ExchangeError with every problem when the
+    files are not right; the database is then as it was.
+    """
+    package = read_package(path, known=_known())
+    batch = Batch(source=path.name, sha256=_digest(path), notes=package.notes)
+    with transaction.atomic():
+        counts = _Import(package).run()
+        batch.counts = {table: count.as_dict() for table, count in counts.items()}
+        if batch.changed:
+            batch.save()
+    return batch
+
+
+def _digest(path: Path) -> str:
+    """SHA-256 over names and contents of the files."""
+    digest = hashlib.sha256()
+    files = sorted(p for p in path.iterdir() if p.is_file()) if path.is_dir() else [path]
+    for file in files:
+        digest.update(file.name.encode())
+        with file.open("rb") as f:
+            while block := f.read(1 << 20):
+                digest.update(block)
+    return digest.hexdigest()
+
+
+def _known() -> dict[str, set[str]]:
+    """Ids that are loaded already, by table; empty when nothing is."""
+    sources: dict[str, tuple[Any, str]] = {
+        "markets": (Market, "market_id"), "categories": (Category, "category_id"),
+        "niches": (Niche, "niche_id"), "terms": (Term, "term"), "listings": (Listing, "listing_id"),
+        "brands": (Brand, "id"), "sellers": (Seller, "id"),
+    }  # fmt: skip
+    found = {t: set(m.objects.values_list(f, flat=True)) for t, (m, f) in sources.items()}
+    return {table: ids for table, ids in found.items() if ids}
+
+
+def _refuse(file: str, message: str, remedy: str) -> ExchangeError:
+    problems = Problems()
+    problems.add(Problem(file, message, remedy))
+    return ExchangeError(problems)
+
+
+class _Import:
+    """The steps of one import, in the order in which tables refer to one another."""
+
+    def __init__(self, package: Package) -> None:
+        self.package = package
+        self.counts: dict[str, Count] = {}
+
+    def run(self) -> dict[str, Count]:
+        self._markets()
+        self._simple("categories", Category, ["category_id"], self._categories)
+        self._parents()
+        self._simple("brands", Brand, ["id"], self._people)
+        self._simple("sellers", Seller, ["id"], self._people)
+        self.categories = dict(Category.objects.values_list("category_id", "pk"))
+        curves = self._term_curves()
+        self._niches_and_terms(curves)
+        self._simple("listings", Listing, ["listing_id"], self._listings)
+        self.listings = dict(Listing.objects.values_list("listing_id", "pk"))
+        if curves is not None:
+            self._save_terms("term_weeks", curves)
+        if "interest" in self.package.frames:
+            self._save_terms("interest", self._long("interest", "term", ["index"]))
+        self._term_clicks()
+        self._listing_weeks()
+        self._simple("offers", Offer, ["seller_id", "listing_id", "first_seen"], self._offers)
+        self._simple("feedback", Feedback, ["listing_id", "kind", "theme", "tone", "week"], self._feedback)
+        self._own_sales()
+        return self.counts
+
+    def _frame(self, name: str) -> pl.DataFrame | None:
+        return self.package.frames.get(name)
+
+    def _simple(
+        self, name: str, model: Any, key: list[str], rows: Callable[[pl.DataFrame], Iterator[Row]]
+    ) -> None:
+        frame = self._frame(name)
+        if frame is not None:
+            self.counts[name] = upsert(model, key, rows(frame))
+
+    def _markets(self) -> None:
+        frame = self._frame("markets")
+        if frame is not None:
+            rows = ({**r, "region": r.get("region") or ""} for r in frame.iter_rows(named=True))
+            self.counts["markets"] = upsert(Market, ["market_id"], rows)
+        elif not Market.objects.exists():
+            Market.objects.create(market_id=LONE_MARKET, name="Market")
+            self.counts["markets"] = Count(new=1)
+        self.markets = dict(Market.objects.values_list("market_id", "pk"))
+
+    def _categories(self, frame: pl.DataFrame) -> Iterator[Row]:
+        for row in frame.iter_rows(named=True):
+            yield {"category_id": row["category_id"], "name": row["name"]}
+
+    def _parents(self) -> None:
+        frame = self._frame("categories")
+        if frame is None or "parent_id" not in frame.columns:
+            return
+        pk = dict(Category.objects.values_list("category_id", "pk"))
+        rows = (
+            {"category_id": r["category_id"], "parent_id": pk.get(r["parent_id"])}
+            for r in frame.iter_rows(named=True)
+        )
+        moved = upsert(Category, ["category_id"], rows).changed
+        count = self.counts["categories"]
+        count.changed += max(0, moved - count.new)
+
+    def _people(self, frame: pl.DataFrame) -> Iterator[Row]:
+        for row in frame.iter_rows(named=True):
+            if "own_retail" in row:
+                row["own_retail"] = _flag(row["own_retail"])
+            yield row
+
+    def _term_curves(self) -> Curves | None:
+        return term_curves(self.package) if "term_weeks" in self.package.frames else None
+
+    def _long(self, name: str, subject: str, measures: list[str]) -> Curves:
+        return curves_of(self.package.frames[name], subject, self.package.periods[name], measures)
+
+    def _market_of(self, given: str | None) -> int:
+        """Market of a niche: the one it names; else the package's first, else the only one."""
+        frame = self._frame("markets")
+        if given is None:
+            if frame is not None:
+                given = frame["market_id"][0]
+            elif len(self.markets) == 1:
+                given = next(iter(self.markets))
+            else:
+                raise _refuse(
+                    "niches.csv", "Several markets are loaded and a new niche names none.",
+                    "Fill its market_id.",
+                )  # fmt: skip
+        return self.markets[given]
+
+    def _niches_and_terms(self, curves: Curves | None) -> None:
+        niche_frame, term_frame = self._frame("niches"), self._frame("terms")
+        existing = {n.niche_id: n for n in Niche.objects.all()}
+        rows: dict[str, Row] = {}
+        for row in niche_frame.iter_rows(named=True) if niche_frame is not None else ():
+            old = existing.get(row["niche_id"])
+            market = row.get("market_id")
+            fields: Row = {
+                "market_id": old.market_id if old and market is None else self._market_of(market),
+                "niche_id": row["niche_id"],
+                "name": row["name"],
+            }
+            if "category_id" in row:
+                fields["category_id"] = self.categories.get(row["category_id"])
+            rows[row["niche_id"]] = fields
+
+        loaded = {t.term: t for t in Term.objects.select_related("niche")}
+        terms: list[str] = list(curves.subjects) if curves else []
+        for name in ("terms", "interest"):
+            if (frame := self._frame(name)) is not None:
+                terms += frame["term"].unique(maintain_order=True).to_list()
+        terms = list(dict.fromkeys(terms))
+        stated: dict[str, str] = {t: loaded[t].niche.niche_id for t in terms if t in loaded}
+        branded: dict[str, float | None] = {}
+        for row in term_frame.iter_rows(named=True) if term_frame is not None else ():
+            if row.get("niche_id") is not None:
+                stated[row["term"]] = row["niche_id"]
+            if "branded" in row:
+                branded[row["term"]] = row["branded"]
+        declared = {**{n: n for n in existing if not existing[n].of_term}, **{n: n for n in rows}}
+        owner = niche_ids(terms, stated, declared)
+        for term, niche in owner.items():
+            if niche not in rows and niche not in existing:
+                alone = term not in stated
+                rows[niche] = {"market_id": self._market_of(None), "niche_id": niche,
+                               "name": term if alone else niche, "of_term": alone}  # fmt: skip
+        self.counts["niches"] = upsert(Niche, ["market_id", "niche_id"], rows.values())
+        niches = {n.niche_id: n for n in Niche.objects.all()}
+        term_rows = []
+        for term in terms:
+            niche = niches[owner[term]]
+            fields = {"market_id": niche.market_id, "niche_id": niche.pk, "term": term}
+            if term in branded:
+                fields["branded"] = _flag(branded[term])
+            term_rows.append(fields)
+        self.counts["terms"] = upsert(Term, ["market_id", "term"], term_rows)
+        self.terms = dict(Term.objects.values_list("term", "pk"))
+
+    def _save_terms(self, table: str, curves: Curves) -> None:
+        subjects = [{"subject_id": self.terms[t]} for t in curves.subjects]
+        self._curves(table, TermCurve, subjects, curves)
+        if table == "term_weeks":
+            given = {s["subject_id"] for s in subjects}
+            owners = {m for t, m in Term.objects.values_list("pk", "market_id") if t in given}
+            until = complete_until(self.package.created)
+            Market.objects.filter(pk__in=owners).update(complete_until=until)
+
+    def _curves(self, table: str, model: Any, subjects: list[Row], curves: Curves) -> None:
+        total = self.counts.setdefault(table, Count())
+        for measure, values in curves.measures.items():
+            count = upsert_curves(
+                model, measure, subjects, values, curves.timeline.period,
+                curves.timeline.first_number, file=f"{table}.csv",
+            )  # fmt: skip
+            total.new += count.new
+            total.changed += count.changed
+            total.unchanged += count.unchanged
+
+    def _term_clicks(self) -> None:
+        frame = self._frame("term_clicks")
+        if frame is None:
+            return
+        pair = pl.concat_str([pl.col("term"), pl.col("listing_id")], separator="\x1f").alias("pair")
+        period = self.package.periods["term_clicks"]
+        curves = curves_of(frame.with_columns(pair), "pair", period, ["click_share", "purchase_share"])
+        subjects = []
+        for text in curves.subjects:
+            term, listing = text.split("\x1f")
+            subjects.append(
+                {"subject_id": self.terms[term], "listing_id": self._listing(listing, "term_clicks")}
+            )
+        self._curves("term_clicks", ClickCurve, subjects, curves)
+
+    def _listing(self, listing_id: str, table: str) -> int:
+        """A listing that is only known from another table is made, titled by its id."""
+        if listing_id not in self.listings:
+            made = Listing.objects.create(listing_id=listing_id, title=listing_id)
+            self.listings[listing_id] = made.pk
+        return self.listings[listing_id]
+
+    def _listing_weeks(self) -> None:
+        frame = self._frame("listing_weeks")
+        if frame is None:
+            return
+        measures = ["price", "units", "sales_rank", "reviews", "offers", "in_stock"]
+        curves = self._long("listing_weeks", "listing_id", measures)
+        subjects = [{"subject_id": self._listing(i, "listing_weeks")} for i in curves.subjects]
+        self._curves("listing_weeks", ListingCurve, subjects, curves)
+        if "lead_seller_id" in frame.columns:
+            self._lead_sellers(frame, subjects)
+
+    def _lead_sellers(self, frame: pl.DataFrame, subjects: list[Row]) -> None:
+        """Who held the lead offer: a curve of places in a list of all sellers that ever did."""
+        stored = ListingCurve.objects.exclude(lead_sellers=None).first()
+        names: list[str] = list(stored.lead_sellers) if stored and stored.lead_sellers else []
+        given, code = encode(frame["lead_seller_id"].fill_null(""))
+        names += [s for s in given if s and s not in names]
+        place = {s: float(i) for i, s in enumerate(names)}
+        numbers = np.array([place.get(s, np.nan) for s in given])[code]
+        held = frame.select("listing_id", "week").with_columns(lead_seller=pl.Series(numbers))
+        curves = curves_of(held, "listing_id", self.package.periods["listing_weeks"], ["lead_seller"])
+        if "lead_seller" not in curves.measures:
+            return
+        count = upsert_curves(
+            ListingCurve, "lead_seller", subjects, curves.measures["lead_seller"],
+            curves.timeline.period, curves.timeline.first_number,
+            extra=[{"lead_sellers": names}] * len(subjects), file="listing_weeks.csv",
+        )  # fmt: skip
+        total = self.counts["listing_weeks"]
+        total.new += count.new
+        total.changed += count.changed
+        total.unchanged += count.unchanged
+
+    def _listings(self, frame: pl.DataFrame) -> Iterator[Row]:
+        attributes = [c for c in frame.columns if c.startswith("attr_")]
+        for row in frame.iter_rows(named=True):
+            if attributes:
+                row["attributes"] = {a[5:]: v for a in attributes if (v := row.pop(a)) is not None}
+            if "category_id" in row:
+                row["category_id"] = self.categories.get(row["category_id"])
+            if "sponsored" in row:
+                row["sponsored"] = _flag(row["sponsored"])
+            yield row
+
+    def _offers(self, frame: pl.DataFrame) -> Iterator[Row]:
+        for row in frame.iter_rows(named=True):
+            yield {**row, "listing_id": self._listing(row["listing_id"], "offers")}
+
+    def _feedback(self, frame: pl.DataFrame) -> Iterator[Row]:
+        for row in frame.iter_rows(named=True):
+            listing = self._listing(row["listing_id"], "feedback")
+            yield {"week": None, **row, "listing_id": listing}
+
+    def _own_sales(self) -> None:
+        if "own_sales" not in self.package.frames:
+            return
+        curves = self._long("own_sales", "niche_id", ["units", "revenue"])
+        niches = dict(Niche.objects.values_list("niche_id", "pk"))
+        self._curves("own_sales", SalesCurve, [{"subject_id": niches[n]} for n in curves.subjects], curves)
+
+
+def _flag(value: float | None) -> bool | None:
+    return None if value is None else bool(value)

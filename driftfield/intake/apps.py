@@ -1,0 +1,5 @@
+from django.apps import AppConfig
+
+
+class IntakeConfig(AppConfig):
+    name = "driftfield.intake"

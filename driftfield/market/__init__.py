@@ -1,0 +1,1 @@
+"""Models of the market: categories, niches, terms, listings, brands, sellers and their curves."""

@@ -1,0 +1,5 @@
+from django.apps import AppConfig
+
+
+class MarketConfig(AppConfig):
+    name = "driftfield.market"

@@ -1,0 +1,68 @@
+"""Packing curves into rows and reading them back as matrices."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from driftfield.core.periods import Floats, Period, Timeline
+
+PACKED = np.dtype("<f4")
+
+
+@dataclass(frozen=True, slots=True)
+class Packed:
+    """A curve as it is stored: first period and values from the first present to the last."""
+
+    first: int
+    values: bytes
+
+
+def pack(row: Floats, first_number: int) -> Packed | None:
+    """Trim absent ends and pack; None where every value is absent."""
+    present = np.flatnonzero(~np.isnan(row))
+    if not present.size:
+        return None
+    begin, end = int(present[0]), int(present[-1]) + 1
+    return Packed(first_number + begin, row[begin:end].astype(PACKED).tobytes())
+
+
+def unpack(values: bytes) -> NDArray[np.float32]:
+    return np.frombuffer(values, dtype=PACKED)
+
+
+def merge(old: Packed, new: Packed) -> Packed:
+    """Both curves in one: where both have a value the new one counts."""
+    first = min(old.first, new.first)
+    before, after = unpack(old.values), unpack(new.values)
+    end = max(old.first + len(before), new.first + len(after))
+    out = np.full(end - first, np.nan, dtype=PACKED)
+    out[old.first - first : old.first - first + len(before)] = before
+    window = out[new.first - first : new.first - first + len(after)]
+    np.copyto(window, after, where=~np.isnan(after))
+    return Packed(first, out.tobytes())
+
+
+def matrix(
+    rows: Iterable[tuple[int, int, bytes]], subjects: int, timeline: Timeline
+) -> Floats:
+    """Rows of (subject's place, first period, values) as (subjects, length), NaN for absent."""
+    out = np.full((subjects, timeline.length), np.nan)
+    start = timeline.first_number
+    for place, first, values in rows:
+        curve = unpack(values)
+        offset = first - start
+        low, high = max(offset, 0), min(offset + len(curve), timeline.length)
+        if low < high:
+            out[place, low:high] = curve[low - offset : high - offset]
+    return out
+
+
+def spanning(period: Period, spans: Sequence[tuple[int, int]]) -> Timeline:
+    """The shortest timeline that holds all spans of (first number, length)."""
+    first = min(start for start, _ in spans)
+    last = max(start + length for start, length in spans)
+    return Timeline(period, period.start(first), last - first)

@@ -1,0 +1,217 @@
+"""The market as it was loaded. Ids from the exchange tables are kept as they came."""
+
+from __future__ import annotations
+
+from typing import ClassVar
+
+from django.db import models
+
+from driftfield.core.periods import Period
+
+
+class Market(models.Model):
+    """One marketplace in one region with one currency.
+
+    complete_until: last day that was over when its figures were taken, where the package said so.
+    """
+
+    market_id = models.CharField(max_length=200, unique=True)
+    name = models.CharField(max_length=500)
+    currency = models.CharField(max_length=3, blank=True)
+    region = models.CharField(max_length=200, blank=True)
+    complete_until = models.DateField(null=True)
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Category(models.Model):
+    """A node of the category tree."""
+
+    category_id = models.CharField(max_length=200, unique=True)
+    parent = models.ForeignKey("self", null=True, on_delete=models.SET_NULL, related_name="children")
+    name = models.CharField(max_length=500)
+
+    class Meta:
+        verbose_name_plural = "categories"
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Niche(models.Model):
+    """One buyer's need. of_term: it stands for a single term that names no niche."""
+
+    market = models.ForeignKey(Market, on_delete=models.CASCADE, related_name="niches")
+    niche_id = models.CharField(max_length=500)
+    name = models.CharField(max_length=500)
+    category = models.ForeignKey(Category, null=True, on_delete=models.SET_NULL)
+    of_term = models.BooleanField(default=False)
+
+    class Meta:
+        constraints: ClassVar = [
+            models.UniqueConstraint(fields=["market", "niche_id"], name="niche_in_market")
+        ]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Term(models.Model):
+    """A phrase buyers type."""
+
+    market = models.ForeignKey(Market, on_delete=models.CASCADE, related_name="terms")
+    niche = models.ForeignKey(Niche, on_delete=models.CASCADE, related_name="terms")
+    term = models.CharField(max_length=500)
+    branded = models.BooleanField(null=True)
+
+    class Meta:
+        constraints: ClassVar = [
+            models.UniqueConstraint(fields=["market", "term"], name="term_in_market")
+        ]
+
+    def __str__(self) -> str:
+        return self.term
+
+
+class Brand(models.Model):
+    """A brand. own_retail: the marketplace's own."""
+
+    id = models.CharField(max_length=200, primary_key=True)
+    name = models.CharField(max_length=500)
+    first_seen = models.DateField(null=True)
+    own_retail = models.BooleanField(null=True)
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Seller(models.Model):
+    """A seller. own_retail: the marketplace itself."""
+
+    id = models.CharField(max_length=200, primary_key=True)
+    name = models.CharField(max_length=500)
+    first_seen = models.DateField(null=True)
+    own_retail = models.BooleanField(null=True)
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Listing(models.Model):
+    """One product page; prices in the market's currency, lengths in mm, weight in g.
+
+    brand and seller are ids that may or may not stand in the tables of brands and sellers.
+    """
+
+    listing_id = models.CharField(max_length=200, unique=True)
+    title = models.CharField(max_length=2000)
+    brand = models.CharField(max_length=200, null=True)
+    seller_id = models.CharField(max_length=200, null=True)
+    category = models.ForeignKey(Category, null=True, on_delete=models.SET_NULL)
+    price = models.FloatField(null=True)
+    rating = models.FloatField(null=True)
+    reviews = models.FloatField(null=True)
+    launched_on = models.DateField(null=True)
+    weight_g = models.FloatField(null=True)
+    length_mm = models.FloatField(null=True)
+    width_mm = models.FloatField(null=True)
+    height_mm = models.FloatField(null=True)
+    quality = models.FloatField(null=True)
+    sponsored = models.BooleanField(null=True)
+    return_rate = models.FloatField(null=True)
+    attributes = models.JSONField(default=dict)
+
+    def __str__(self) -> str:
+        return self.title
+
+
+class Offer(models.Model):
+    """Which seller offered which listing, and when; last_seen is null while it stands."""
+
+    seller_id = models.CharField(max_length=200)
+    listing = models.ForeignKey(Listing, on_delete=models.CASCADE, related_name="offers")
+    first_seen = models.DateField()
+    last_seen = models.DateField(null=True)
+
+    class Meta:
+        constraints: ClassVar = [
+            models.UniqueConstraint(fields=["seller_id", "listing", "first_seen"], name="one_offer")
+        ]
+
+
+class Feedback(models.Model):
+    """What reviews and returns of a listing say, counted by theme."""
+
+    listing = models.ForeignKey(Listing, on_delete=models.CASCADE, related_name="feedback")
+    kind = models.CharField(max_length=20)
+    theme = models.CharField(max_length=500)
+    tone = models.CharField(max_length=20)
+    week = models.DateField(null=True)
+    mentions = models.FloatField()
+
+    class Meta:
+        indexes: ClassVar = [models.Index(fields=["listing", "kind", "tone"])]
+
+
+class PackedCurve(models.Model):
+    """A measure over time in one row: ``values`` is little-endian float32, NaN for absent.
+
+    first: running number of the first period (``Period.number``). The step is ``period``.
+    """
+
+    PERIODS: ClassVar = [(p.value, p.value) for p in Period]
+
+    measure = models.CharField(max_length=20)
+    period = models.CharField(max_length=5, choices=PERIODS)
+    first = models.IntegerField()
+    values = models.BinaryField()
+
+    class Meta:
+        abstract = True
+
+
+class TermCurve(PackedCurve):
+    """searches, clicks, purchases or index of a term."""
+
+    subject = models.ForeignKey(Term, on_delete=models.CASCADE, related_name="curves")
+
+    class Meta:
+        constraints: ClassVar = [
+            models.UniqueConstraint(fields=["measure", "subject"], name="one_term_curve")
+        ]
+
+
+class ListingCurve(PackedCurve):
+    """A column of listing_weeks; lead_seller is the place of the seller in ``lead_sellers``."""
+
+    subject = models.ForeignKey(Listing, on_delete=models.CASCADE, related_name="curves")
+    lead_sellers = models.JSONField(null=True)
+
+    class Meta:
+        constraints: ClassVar = [
+            models.UniqueConstraint(fields=["measure", "subject"], name="one_listing_curve")
+        ]
+
+
+class ClickCurve(PackedCurve):
+    """click_share or purchase_share of a listing after a term."""
+
+    subject = models.ForeignKey(Term, on_delete=models.CASCADE, related_name="click_curves")
+    listing = models.ForeignKey(Listing, on_delete=models.CASCADE, related_name="click_curves")
+
+    class Meta:
+        constraints: ClassVar = [
+            models.UniqueConstraint(fields=["measure", "subject", "listing"], name="one_click_curve")
+        ]
+
+
+class SalesCurve(PackedCurve):
+    """units or revenue of the researcher's own sales in a niche."""
+
+    subject = models.ForeignKey(Niche, on_delete=models.CASCADE, related_name="sales_curves")
+
+    class Meta:
+        constraints: ClassVar = [
+            models.UniqueConstraint(fields=["measure", "subject"], name="one_sales_curve")
+        ]

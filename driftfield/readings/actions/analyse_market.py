@@ -1,0 +1,72 @@
+"""Analyse a market: read it whole, store a row a niche, replace what was there."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from datetime import date
+
+import numpy as np
+from django.db import transaction
+
+from driftfield.core.analysis import read_market
+from driftfield.core.figures import FIGURES
+from driftfield.core.record import plain
+from driftfield.core.settings import DEFAULTS, Settings
+from driftfield.exchange.market_data import last_complete
+from driftfield.market.models import Market
+from driftfield.readings.load import load_market
+from driftfield.readings.models import Reading, Run
+
+Progress = Callable[[int, int], None]
+
+
+def analyse_market(
+    market: Market,
+    settings: Settings = DEFAULTS,
+    *,
+    as_of: date | None = None,
+    progress: Progress | None = None,
+) -> Run:
+    """Read a market up to ``as_of`` (default: its last complete period) and store the readings.
+
+    Raises CoreError when it has no searches or nothing is complete by then.
+    """
+    data, niches = load_market(market)
+    end, note = last_complete(data.searches, data.timeline, as_of, market.complete_until)
+    figures = read_market(data, settings, as_of=end, progress=progress)
+    columns = {
+        f.column: [plain(f, _item(v)) for v in figures[f.key]] for f in FIGURES
+    }
+    rows = [
+        Reading(niche_id=pk, market=market, **{name: values[i] for name, values in columns.items()})
+        for i, pk in enumerate(niches)
+    ]
+    with transaction.atomic():
+        Reading.objects.filter(market=market).delete()
+        Reading.objects.bulk_create(rows, batch_size=500)
+        run, _ = Run.objects.update_or_create(
+            market=market,
+            defaults={
+                "as_of": end,
+                "period": data.timeline.period.value,
+                "settings": settings.as_dict(),
+                "niches": len(niches),
+                "note": note or "",
+            },
+        )
+    return run
+
+
+def _item(value: object) -> object:
+    return value.item() if isinstance(value, np.generic) else value
+
+
+def analyse_all(
+    settings: Settings = DEFAULTS, *, only_new: bool = False, progress: Progress | None = None
+) -> Iterator[Run]:
+    """Analyse every market that has searches; ``only_new``: those that never were."""
+    markets = Market.objects.filter(terms__curves__measure="searches").distinct().order_by("pk")
+    if only_new:
+        markets = markets.filter(run=None)
+    for market in markets:
+        yield analyse_market(market, settings, progress=progress)

@@ -1,0 +1,5 @@
+from django.apps import AppConfig
+
+
+class ReadingsConfig(AppConfig):
+    name = "driftfield.readings"

@@ -1,0 +1,68 @@
+"""Readings: one row a niche, a column a figure, made from the registry of figures."""
+
+from __future__ import annotations
+
+from typing import Any, ClassVar
+
+from django.db import models
+
+from driftfield.core.figures import FIGURES, Figure, Kind
+from driftfield.market.models import Market, Niche
+
+
+class Run(models.Model):
+    """One analysis of a market, with the settings it was made with."""
+
+    market = models.OneToOneField(Market, on_delete=models.CASCADE, related_name="run")
+    made_at = models.DateTimeField(auto_now=True)
+    as_of = models.DateField()
+    period = models.CharField(max_length=5)
+    settings: models.JSONField[dict[str, Any]] = models.JSONField(default=dict)
+    niches = models.IntegerField()
+    note = models.TextField(blank=True)
+
+    @property
+    def sentence(self) -> str:
+        noun = "niche" if self.niches == 1 else "niches"
+        note = f" {self.note}" if self.note else ""
+        return f"{self.market.name}: {self.niches:,} {noun} read as of {self.as_of}.{note}"
+
+
+_NUMBERS = {Kind.AMOUNT, Kind.SHARE, Kind.CHANGE, Kind.RATIO, Kind.INDEX}
+
+
+def column_for(figure: Figure) -> models.Field[Any, Any]:
+    """The database column of a figure."""
+    label = figure.label
+    if figure.kind in _NUMBERS:
+        return models.FloatField(label, null=True)
+    if figure.kind is Kind.COUNT:
+        return models.IntegerField(label, null=True)
+    if figure.kind is Kind.FLAG:
+        return models.BooleanField(label, default=False)
+    if figure.kind is Kind.DATE:
+        return models.DateField(label, null=True)
+    if figure.kind is Kind.WORD:
+        return models.CharField(label, max_length=20, null=True)
+    if figure.kind is Kind.SENTENCE:
+        return models.TextField(label, null=True)
+    return models.JSONField(label, null=True)
+
+
+class Reading(models.Model):
+    """What was read of one niche. A column a figure, from the registry; unknown is NULL."""
+
+    niche = models.OneToOneField(
+        Niche, on_delete=models.CASCADE, primary_key=True, related_name="reading"
+    )
+    market = models.ForeignKey(Market, on_delete=models.CASCADE, related_name="readings")
+    # Django looks at the names of the class body, so the registry's columns are put among them.
+    vars().update({figure.column: column_for(figure) for figure in FIGURES})
+
+    class Meta:
+        indexes: ClassVar = [
+            models.Index(fields=["market", "rank"]),
+            models.Index(fields=["market", "searches_52w"]),
+            models.Index(fields=["market", "drift_rate_year"]),
+            models.Index(fields=["market", "shape"]),
+        ]

@@ -1,0 +1,93 @@
+"""One niche close up: its curve, its level, its years and its verdict."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from driftfield.core.align import sum_by_group
+from driftfield.core.dates import Call
+from driftfield.core.demand import drift_line
+from driftfield.core.figures import FIGURES
+from driftfield.core.periods import Floats, Period, Timeline
+from driftfield.core.settings import Settings
+from driftfield.core.verdict import season_call, verdict
+from driftfield.market.curves import matrix, spanning
+from driftfield.market.models import Niche, TermCurve
+
+from .models import Reading, Run
+
+
+@dataclass(frozen=True, slots=True)
+class Preview:
+    """values, level: one a period from ``timeline.first``, None where absent. years: by calendar
+    year, one value a slot. verdict: sentences. figures: by key."""
+
+    timeline: Timeline
+    values: list[float | None]
+    level: list[float | None] | None
+    years: dict[int, list[float | None]]
+    verdict: list[str]
+    call: Call | None
+    figures: dict[str, Any]
+
+
+def figures_of(reading: Reading) -> dict[str, Any]:
+    """A stored reading as figures by key."""
+    return {f.key: getattr(reading, f.column) for f in FIGURES}
+
+
+def preview(niche: Niche, run: Run, reading: Reading) -> Preview:
+    """Everything the foot of the Field shows of a niche, from its curves and its stored reading."""
+    settings = Settings(**run.settings)
+    found = list(
+        TermCurve.objects.filter(measure="searches", subject__niche=niche).values_list("first", "values")
+    )
+    figures = figures_of(reading)
+    call = season_call(figures, int(settings.lead_days))
+    said = verdict(figures, int(settings.lead_days))
+    period = Period(run.period)
+    if not found:
+        nothing = Timeline(period, period.start(period.number(run.as_of)), 1)
+        return Preview(nothing, [], None, {}, said, call, figures)
+    timeline = spanning(period, [(first, len(v) // 4) for first, v in found]).upto(run.as_of)
+    rows = ((i, first, v) for i, (first, v) in enumerate(found))
+    terms = matrix(rows, len(found), timeline)
+    curve = sum_by_group(terms, np.zeros(len(found), dtype=np.int64), 1, int(settings.bridge_periods))[0]
+    line = drift_line(curve, timeline, settings)
+    return Preview(
+        timeline=timeline,
+        values=_plain(curve),
+        level=None if line is None else _plain(line),
+        years=_years(curve, timeline),
+        verdict=said,
+        call=call,
+        figures=figures,
+    )
+
+
+def _plain(values: Floats) -> list[float | None]:
+    return [None if np.isnan(v) else round(float(v), 2) for v in values]
+
+
+def _years(curve: Floats, timeline: Timeline) -> dict[int, list[float | None]]:
+    """The curve by year and slot; weeks 52 and 53 share the last slot as their mean."""
+    slots = timeline.period.per_year
+    sums: dict[int, np.ndarray] = {}
+    counts: dict[int, np.ndarray] = {}
+    for i, value in enumerate(curve):
+        start = timeline.start(i)
+        year = start.isocalendar().year if timeline.period is Period.WEEK else start.year
+        if np.isnan(value):
+            continue
+        sums.setdefault(year, np.zeros(slots))[timeline.slots[i]] += value
+        counts.setdefault(year, np.zeros(slots))[timeline.slots[i]] += 1
+    return {
+        year: [
+            round(float(s / c), 2) if c else None
+            for s, c in zip(sums[year], counts[year], strict=True)
+        ]
+        for year in sorted(sums)
+    }

@@ -1,0 +1,96 @@
+"""Django settings. Everything that changes from machine to machine is in the environment:
+
+DRIFTFIELD_DATA   folder of the database and the secret key (default: var/ in the checkout)
+DRIFTFIELD_DEBUG  1 for tracebacks in the browser
+"""
+
+import os
+import secrets
+from pathlib import Path
+
+BASE_DIR = Path(__file__).resolve().parents[1]
+DATA_DIR = Path(os.environ.get("DRIFTFIELD_DATA", BASE_DIR / "var"))
+DATA_DIR.mkdir(parents=True, exist_ok=True)
+WEB_DIST = BASE_DIR / "web" / "dist"
+
+
+def _secret_key() -> str:
+    path = DATA_DIR / "secret_key"
+    if not path.exists():
+        path.touch(mode=0o600)
+        path.write_text(secrets.token_urlsafe(50))
+    return path.read_text()
+
+
+SECRET_KEY = _secret_key()
+DEBUG = os.environ.get("DRIFTFIELD_DEBUG") == "1"
+# Served on loopback only; other host names are refused, so that no web page can reach in by DNS.
+ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]"]
+
+INSTALLED_APPS = [
+    "django.contrib.contenttypes",
+    "django.contrib.staticfiles",
+    "rest_framework",
+    "drf_spectacular",
+    "driftfield.market",
+    "driftfield.intake",
+    "driftfield.readings",
+    "driftfield.desk",
+    "driftfield.api",
+]
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "django.middleware.gzip.GZipMiddleware",
+    "django.middleware.common.CommonMiddleware",
+]
+ROOT_URLCONF = "driftfield.urls"
+WSGI_APPLICATION = "driftfield.wsgi.application"
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.sqlite3",
+        "NAME": DATA_DIR / "driftfield.sqlite3",
+        "OPTIONS": {
+            "transaction_mode": "IMMEDIATE",
+            "timeout": 20,
+            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=NORMAL; "
+            "PRAGMA cache_size=-65536; PRAGMA mmap_size=268435456;",
+        },
+    }
+}
+
+USE_TZ = True
+TIME_ZONE = "UTC"
+LANGUAGE_CODE = "en-gb"
+
+STATIC_URL = "static/"
+WHITENOISE_ROOT = WEB_DIST if WEB_DIST.is_dir() else None
+WHITENOISE_INDEX_FILE = True
+
+
+def WHITENOISE_IMMUTABLE_FILE_TEST(path: str, url: str) -> bool:
+    """Vite puts a hash in the name of everything under assets/."""
+    return url.startswith("/assets/")
+
+
+REST_FRAMEWORK = {
+    # One researcher on their own machine. Only JSON bodies are parsed, which a foreign page cannot
+    # send without a preflight that is never answered.
+    "DEFAULT_AUTHENTICATION_CLASSES": [],
+    "DEFAULT_PERMISSION_CLASSES": [],
+    "UNAUTHENTICATED_USER": None,
+    "DEFAULT_PARSER_CLASSES": ["rest_framework.parsers.JSONParser"],
+    "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],
+    "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
+    "EXCEPTION_HANDLER": "driftfield.api.errors.handle",
+}
+SPECTACULAR_SETTINGS = {
+    "TITLE": "Driftfield",
+    "DESCRIPTION": "Niches of a marketplace, read and ranked. Unknown is null, never 0.",
+    "VERSION": "0.1.0",
+    "SERVE_INCLUDE_SCHEMA": False,
+    "COMPONENT_SPLIT_REQUEST": True,
+    "ENUM_NAME_OVERRIDES": {},
+}
