@@ -11,7 +11,8 @@ from gunicorn.app.base import BaseApplication
 from driftfield.core.errors import CoreError
 
 WORKERS = 2
-THREADS = 4
+# Browsers open connections ahead of need, and each holds a thread while it idles.
+THREADS = 24
 
 
 class _Server(BaseApplication):  # type: ignore[misc]

@@ -8,6 +8,8 @@ import os
 import secrets
 from pathlib import Path
 
+from driftfield.core.shape import Shape
+
 BASE_DIR = Path(__file__).resolve().parents[1]
 DATA_DIR = Path(os.environ.get("DRIFTFIELD_DATA", BASE_DIR / "var"))
 DATA_DIR.mkdir(parents=True, exist_ok=True)
@@ -92,5 +94,8 @@ SPECTACULAR_SETTINGS = {
     "VERSION": "0.1.0",
     "SERVE_INCLUDE_SCHEMA": False,
     "COMPONENT_SPLIT_REQUEST": True,
-    "ENUM_NAME_OVERRIDES": {},
+    "ENUM_NAME_OVERRIDES": {
+        "Shape": [shape.value for shape in Shape],
+        "Choice": "driftfield.desk.models.Choice",
+    },
 }

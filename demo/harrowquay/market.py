@@ -227,7 +227,7 @@ def _add_listing(
             continue
         held = share if not dead else (0.0 if back < 23 else 0.45)
         for place, (term, _) in enumerate(terms):
-            tilt = held * (0.55 if dead or place % 3 != number % 3 else 0.85)
+            tilt = held * (0.9 if dead or place % 3 != number % 3 else 1.0)
             if tilt > 0.002 and units[at] > 0:
                 tables.add("term_clicks", (term, MONDAYS[at].isoformat(), listing, round(tilt, 3)))
 

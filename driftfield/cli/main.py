@@ -141,6 +141,11 @@ def import_(folder: Path) -> None:
     a week that comes again replaces the one that is there. Decisions stay.
     """
     _django()
+    _load(folder)
+
+
+def _load(folder: Path) -> None:
+    """Import, and analyse what changed."""
     from driftfield.intake.actions import import_folder
     from driftfield.readings.actions import analyse_all
 
@@ -168,9 +173,16 @@ def export(folder: Path) -> None:
 
 @main.command()
 @click.option("--port", default=8000, show_default=True, type=click.IntRange(1, 65535))
-def serve(port: int) -> None:
+@click.option("--load", type=click.Path(path_type=Path), help="Import this first when nothing is loaded.")
+def serve(port: int, load: Path | None) -> None:
     """Serve the application on 127.0.0.1."""
-    _django()
-    from driftfield.serving import serve_on
+    from driftfield.serving import check_port, serve_on
 
+    _guarded(lambda: check_port(port))
+    _django()
+    from driftfield.market.models import Market
+
+    if load is not None and not Market.objects.exists():
+        _say(f"Loading {load.name}; this takes about half a minute …")
+        _load(load)
     _guarded(lambda: serve_on(port))

@@ -19,7 +19,6 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy import stats
 
 from .periods import Bools, Floats, Ints
 from .settings import Settings
@@ -74,11 +73,13 @@ def percentile(values: Floats) -> Floats:
 
     (rank − ½) / n with ties at their mean rank, so no part is ever exactly 0.
     """
+    from scipy.stats import rankdata  # a second to import, so only where ranks are taken
+
     known = ~np.isnan(values)
     out = np.full(values.shape, np.nan)
     n = int(known.sum())
     if n:
-        out[known] = (stats.rankdata(values[known]) - 0.5) / n
+        out[known] = (rankdata(values[known]) - 0.5) / n
     return out
 
 
@@ -96,9 +97,11 @@ def rank_of(score: Floats) -> Ints:
 
     NaN has no rank (0).
     """
+    from scipy.stats import rankdata
+
     known = ~np.isnan(score)
     rank = np.zeros(len(score), dtype=np.int64)
-    rank[known] = stats.rankdata(-score[known], method="min").astype(np.int64)
+    rank[known] = rankdata(-score[known], method="min").astype(np.int64)
     return rank
 
 
@@ -154,8 +157,10 @@ def rank_band(
     chunks = [slice(i, min(i + CHUNK, n)) for i in range(0, n, CHUNK)]
     edges = np.linspace(0.05, 0.95, 2)
     if n <= BINS:
+        from scipy.stats import rankdata
+
         everything = np.concatenate([scores(rows) for rows in chunks])
-        ranks = stats.rankdata(-everything, axis=0, method="min")
+        ranks = rankdata(-everything, axis=0, method="min")
         low, high = np.quantile(ranks, edges, axis=1, method="nearest")
         return low.astype(np.int64), high.astype(np.int64)
 

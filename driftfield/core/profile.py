@@ -11,7 +11,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from scipy import stats
+from scipy.special import chdtrc
 
 from .periods import Bools, Floats, Period
 from .settings import Settings
@@ -99,7 +99,9 @@ def _ranks(blocks: Floats) -> Floats:
     ordered = np.take_along_axis(blocks, order, axis=2)
     tied = (ordered[:, :, 1:] == ordered[:, :, :-1]).any(axis=(1, 2))
     if tied.any():
-        ranks[tied] = stats.rankdata(blocks[tied], axis=2)
+        from scipy.stats import rankdata  # slow to import and seldom needed
+
+        ranks[tied] = rankdata(blocks[tied], axis=2)
     return ranks
 
 
@@ -120,7 +122,7 @@ def friedman(blocks: Floats) -> Floats:
     left = ranks.var(axis=2).sum(axis=1) / (years * (k**2 - 1) / 12)
     with np.errstate(invalid="ignore", divide="ignore"):
         statistic = np.where(left > 1e-12, between / left, np.nan)
-    p: Floats = stats.chi2.sf(statistic, k - 1)
+    p: Floats = chdtrc(k - 1, statistic)
     return p
 
 
@@ -136,7 +138,7 @@ def count_noise(blocks: Floats, expected: Floats) -> Floats:
     with np.errstate(invalid="ignore", divide="ignore"):
         hoped = hoped * seen.sum(axis=1, keepdims=True) / total
         index = ((seen - hoped) ** 2 / hoped).sum(axis=1)
-    p: Floats = stats.chi2.sf(index, blocks.shape[2] - 1)
+    p: Floats = chdtrc(blocks.shape[2] - 1, index)
     return p
 
 

@@ -1,0 +1,20 @@
+import js from "@eslint/js";
+import prettier from "eslint-config-prettier";
+import vue from "eslint-plugin-vue";
+import globals from "globals";
+import ts from "typescript-eslint";
+
+export default ts.config(
+  { ignores: ["dist/", "src/api/schema.d.ts"] },
+  js.configs.recommended,
+  ...ts.configs.strict,
+  ...vue.configs["flat/recommended"],
+  prettier,
+  {
+    languageOptions: { globals: globals.browser },
+  },
+  {
+    files: ["**/*.vue"],
+    languageOptions: { parserOptions: { parser: ts.parser } },
+  },
+);

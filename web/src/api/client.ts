@@ -1,0 +1,49 @@
+import createClient from "openapi-fetch";
+import type { components, paths } from "./schema";
+
+export type Schemas = components["schemas"];
+export type LedgerRow = Schemas["LedgerRow"];
+export type NichePreview = Schemas["NichePreview"];
+export type MarketSummary = Schemas["MarketSummary"];
+export type FigureRow = Schemas["FigureRow"];
+export type Choice = Schemas["Choice"];
+
+export const client = createClient<paths>({ baseUrl: "/" });
+
+/** What went wrong and what to do, as the server said it. */
+export class ApiError extends Error {
+  constructor(
+    readonly status: number,
+    readonly title: string,
+    detail: string,
+  ) {
+    super(detail);
+  }
+}
+
+interface Answer<T> {
+  data?: T;
+  error?: unknown;
+  response: Response;
+}
+
+/** The data of an answer, or an ApiError. */
+export async function answerOf<T>(pending: Promise<Answer<T>>): Promise<T> {
+  let answer: Answer<T>;
+  try {
+    answer = await pending;
+  } catch {
+    throw new ApiError(
+      0,
+      "Driftfield does not answer",
+      "The server may have been stopped. Start it with bin/demo, then try again.",
+    );
+  }
+  if (answer.data !== undefined) return answer.data;
+  const said = (answer.error ?? {}) as { title?: string; detail?: string };
+  throw new ApiError(
+    answer.response.status,
+    said.title ?? `The server answered ${answer.response.status}`,
+    said.detail ?? "Look at the server's output for the reason, then try again.",
+  );
+}

@@ -1,0 +1,37 @@
+<script setup lang="ts">
+import { ref } from "vue";
+import { useShortcuts } from "@/shared/useShortcuts";
+import KeySheet from "./KeySheet.vue";
+import TopBar from "./TopBar.vue";
+import { useDayNight } from "./useDayNight";
+
+const { light, toggle } = useDayNight();
+const keysOpen = ref(false);
+useShortcuts([
+  { keys: ["?"], does: "Show these keys", run: () => (keysOpen.value = true) },
+  { keys: ["n"], does: "Day or night", run: toggle },
+]);
+</script>
+
+<template>
+  <v-app>
+    <div class="app">
+      <TopBar :light="light ?? 'day'" @toggle="toggle" @keys="keysOpen = true" />
+      <main class="main"><RouterView /></main>
+    </div>
+    <KeySheet v-model="keysOpen" />
+  </v-app>
+</template>
+
+<style scoped>
+.app {
+  display: flex;
+  flex-direction: column;
+  height: 100vh;
+}
+
+.main {
+  flex: 1;
+  min-height: 0;
+}
+</style>

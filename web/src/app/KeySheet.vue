@@ -1,0 +1,52 @@
+<script setup lang="ts">
+import { listShortcuts } from "@/shared/useShortcuts";
+
+const open = defineModel<boolean>({ required: true });
+</script>
+
+<template>
+  <v-dialog v-model="open" max-width="420" aria-labelledby="keys-title">
+    <div class="sheet">
+      <h2 id="keys-title" class="serif">Keys</h2>
+      <dl>
+        <template v-for="one in listShortcuts()" :key="one.does">
+          <dt>
+            <kbd v-for="key in one.keys" :key="key">{{ one.label ?? key }}</kbd>
+          </dt>
+          <dd>{{ one.does }}</dd>
+        </template>
+      </dl>
+      <button class="word-button" @click="open = false">Close</button>
+    </div>
+  </v-dialog>
+</template>
+
+<style scoped>
+.sheet {
+  background: var(--page);
+  border: 1px solid var(--rule);
+  border-radius: 2px;
+  padding: 18px 22px;
+}
+
+h2 {
+  font-size: 18px;
+  margin: 0 0 12px;
+}
+
+dl {
+  display: grid;
+  grid-template-columns: 90px 1fr;
+  gap: 8px 14px;
+  margin: 0 0 16px;
+}
+
+dt {
+  display: flex;
+  gap: 4px;
+}
+
+dd {
+  margin: 0;
+}
+</style>

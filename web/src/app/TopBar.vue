@@ -1,0 +1,130 @@
+<script setup lang="ts">
+import { computed } from "vue";
+import { useRoute, useRouter } from "vue-router";
+import { useMarkets } from "@/api/queries";
+import { daysBetween, sayDay } from "@/shared/format";
+import type { Light } from "./useDayNight";
+
+defineProps<{ light: Light }>();
+defineEmits<{ toggle: []; keys: [] }>();
+
+const route = useRoute();
+const router = useRouter();
+const { data: markets } = useMarkets();
+const market = computed(
+  () => markets.value?.find((m) => m.market_id === route.query["market"]) ?? markets.value?.[0],
+);
+
+function choose(id: string): void {
+  void router.push({ path: route.path, query: { market: id } });
+}
+</script>
+
+<template>
+  <header class="bar">
+    <RouterLink class="name serif" to="/">Driftfield</RouterLink>
+    <nav aria-label="Screens">
+      <RouterLink
+        class="screen"
+        :to="{ path: '/field', query: market ? { market: market.market_id } : {} }"
+      >
+        Field
+      </RouterLink>
+    </nav>
+    <div class="state">
+      <template v-if="market">
+        <v-menu v-if="markets && markets.length > 1">
+          <template #activator="{ props }">
+            <button class="market" v-bind="props" aria-label="Choose the market">
+              {{ market.name }} · {{ market.currency }} <span aria-hidden="true">▾</span>
+            </button>
+          </template>
+          <v-list density="compact">
+            <v-list-item
+              v-for="one in markets"
+              :key="one.market_id"
+              :active="one.market_id === market.market_id"
+              :title="`${one.name} · ${one.currency}`"
+              :subtitle="`${one.niches.toLocaleString('en-GB')} niches`"
+              @click="choose(one.market_id)"
+            />
+          </v-list>
+        </v-menu>
+        <span v-else>{{ market.name }} {{ market.currency }}</span>
+        <span :title="market.note || 'End of the last complete period in the data'">
+          as of <b>{{ sayDay(market.as_of) }}</b>
+        </span>
+        <span :title="`Goods ordered at the as-of are on sale ${market.lead_days} days later`">
+          arrival <b>{{ sayDay(market.arrival) }}</b>
+          {{ daysBetween(market.as_of, market.arrival) }} d
+        </span>
+      </template>
+      <button class="plain" @click="$emit('toggle')">
+        {{ light === "day" ? "Night" : "Day" }}
+      </button>
+      <button class="plain" aria-label="Show the keys" @click="$emit('keys')"><kbd>?</kbd></button>
+    </div>
+  </header>
+</template>
+
+<style scoped>
+.bar {
+  display: flex;
+  align-items: baseline;
+  gap: 26px;
+  height: 48px;
+  box-sizing: border-box;
+  padding: 11px var(--gutter) 0;
+  border-bottom: 1px solid var(--ink);
+  background: var(--paper);
+  white-space: nowrap;
+}
+
+.name {
+  font-size: 20px;
+  font-weight: 600;
+  color: var(--ink);
+  text-decoration: none;
+}
+
+.screen {
+  color: var(--ink2);
+  text-decoration: none;
+  padding-bottom: 8px;
+}
+
+.screen.router-link-active {
+  color: var(--ink);
+  border-bottom: 2px solid var(--ochre);
+}
+
+.state {
+  margin-left: auto;
+  display: flex;
+  align-items: baseline;
+  gap: 18px;
+  font-size: 12px;
+  color: var(--ink2);
+  min-width: 0;
+  overflow: hidden;
+}
+
+.state b {
+  color: var(--ink);
+  font-weight: 600;
+}
+
+.market,
+.plain {
+  background: none;
+  border: 0;
+  padding: 2px;
+  cursor: pointer;
+}
+
+@media (max-width: 820px) {
+  .state > span {
+    display: none;
+  }
+}
+</style>

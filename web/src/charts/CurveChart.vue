@@ -1,0 +1,106 @@
+<script setup lang="ts">
+import { computed } from "vue";
+import type { NichePreview } from "@/api/client";
+import { sayCount, sayDay, stepDay } from "@/shared/format";
+import ChartFrame from "./ChartFrame.vue";
+import { useTokens } from "./useTokens";
+
+const props = defineProps<{ niche: NichePreview }>();
+const tokens = useTokens();
+
+const days = computed(() =>
+  props.niche.values.map((_, i) => stepDay(props.niche.first, i, props.niche.period)),
+);
+/** The first period of each year, where its label stands. */
+const newYears = computed(() =>
+  days.value.filter((day, i) => i > 0 && day.slice(0, 4) !== days.value[i - 1]?.slice(0, 4)),
+);
+
+const option = computed(() => {
+  const t = tokens.value;
+  const small = { fontFamily: t.condensed, fontSize: 10, color: t.ink3 };
+  return {
+    animation: false,
+    grid: { left: 2, right: 46, top: 16, bottom: 4 },
+    xAxis: { type: "category", data: days.value, show: false, boundaryGap: false },
+    yAxis: { type: "value", show: false, min: 0 },
+    tooltip: {
+      trigger: "axis",
+      confine: true,
+      backgroundColor: t.page,
+      borderColor: t.rule,
+      borderRadius: 2,
+      textStyle: { color: t.ink, fontSize: 12 },
+      formatter: (points: { dataIndex: number }[]) => {
+        const at = points[0]?.dataIndex ?? 0;
+        const level = props.niche.level?.[at];
+        const line = `${sayDay(days.value[at] ?? props.niche.first)}: <b>${sayCount(props.niche.values[at])}</b> searches`;
+        return level == null ? line : `${line}<br>level ${sayCount(level)}`;
+      },
+    },
+    series: [
+      {
+        type: "line",
+        data: props.niche.values,
+        showSymbol: false,
+        lineStyle: { color: t.q4, width: 1.4 },
+        itemStyle: { color: t.q4 },
+        markLine: {
+          silent: true,
+          symbol: "none",
+          lineStyle: { color: t.rule, type: "solid", width: 1 },
+          label: { ...small, position: "end", distance: 2, align: "left", formatter: "{b}" },
+          data: newYears.value.map((day) => ({ name: day.slice(0, 4), xAxis: day })),
+        },
+      },
+      {
+        type: "line",
+        data: props.niche.level ?? [],
+        showSymbol: false,
+        lineStyle: { color: t.ink, width: 1.3 },
+        itemStyle: { color: t.ink },
+        endLabel: {
+          show: true,
+          ...small,
+          color: t.ink,
+          formatter: ({ value }: { value: number }) => sayCount(value),
+        },
+      },
+    ],
+  };
+});
+</script>
+
+<template>
+  <ChartFrame :option="option" :label="`Searches of ${niche.name} over time with its level`">
+    <template #caption>searches a {{ niche.period }} · line: level without the calendar</template>
+    <template #table>
+      <table>
+        <caption>
+          Searches of
+          {{
+            niche.name
+          }}
+          by
+          {{
+            niche.period
+          }}
+        </caption>
+        <thead>
+          <tr>
+            <th scope="col">from</th>
+            <th scope="col">searches</th>
+            <th scope="col">level</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="(day, i) in days" :key="day">
+            <td>{{ day }}</td>
+            <td>{{ sayCount(niche.values[i]) }}</td>
+            <td>{{ sayCount(niche.level?.[i]) }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </template>
+  </ChartFrame>
+</template>

@@ -1,0 +1,83 @@
+<script setup lang="ts">
+import { computed } from "vue";
+import type { NichePreview } from "@/api/client";
+import { sayCount } from "@/shared/format";
+import ChartFrame from "./ChartFrame.vue";
+import { useTokens } from "./useTokens";
+
+const props = defineProps<{ niche: NichePreview }>();
+const tokens = useTokens();
+
+const total = (values: (number | null)[]): string =>
+  sayCount(values.reduce<number>((sum, value) => sum + (value ?? 0), 0));
+
+const option = computed(() => {
+  const t = tokens.value;
+  const slots = props.niche.period === "week" ? 52 : 12;
+  const years = props.niche.years;
+  // The latest year and the one before stand out; older ones fall back.
+  const styles = [
+    { color: t.q6, width: 2 },
+    { color: t.q4, width: 1.3 },
+  ];
+  return {
+    animation: false,
+    grid: { left: 2, right: 34, top: 10, bottom: 16 },
+    xAxis: {
+      type: "category",
+      data: Array.from({ length: slots }, (_, i) => i),
+      boundaryGap: false,
+      axisLine: { lineStyle: { color: t.rule } },
+      axisTick: { show: false },
+      axisLabel: {
+        fontFamily: t.condensed,
+        fontSize: 10,
+        color: t.ink3,
+        interval: (i: number) => i % Math.round(slots / 4) === 0,
+        formatter: (i: string) =>
+          ["Jan", "Apr", "Jul", "Oct"][Math.round((Number(i) / slots) * 4)] ?? "",
+        align: "left",
+      },
+    },
+    yAxis: { type: "value", show: false, min: 0 },
+    series: years.map((one, i) => {
+      const style = styles[years.length - 1 - i] ?? { color: t.q3, width: 0.8, opacity: 0.7 };
+      return {
+        type: "line",
+        name: String(one.year),
+        data: one.values,
+        showSymbol: false,
+        lineStyle: style,
+        itemStyle: { color: style.color },
+        endLabel: {
+          show: i >= years.length - 2,
+          formatter: "{a}",
+          fontFamily: t.condensed,
+          fontSize: 10,
+          color: i === years.length - 1 ? t.ink : t.ink3,
+          distance: 3,
+        },
+      };
+    }),
+  };
+});
+</script>
+
+<template>
+  <ChartFrame :option="option" :label="`Years of ${niche.name} laid over one another`">
+    <template #caption>years laid over one another</template>
+    <template #table>
+      <table>
+        <caption>
+          Searches a year
+        </caption>
+        <tbody>
+          <tr v-for="one in niche.years" :key="one.year">
+            <th scope="row">{{ one.year }}</th>
+            <td>{{ total(one.values) }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </template>
+  </ChartFrame>
+</template>

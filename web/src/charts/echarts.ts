@@ -1,0 +1,14 @@
+/** The parts of ECharts that are used, so that the rest is not shipped. */
+import { LineChart } from "echarts/charts";
+import {
+  AriaComponent,
+  GridComponent,
+  MarkLineComponent,
+  TooltipComponent,
+} from "echarts/components";
+import { init, use } from "echarts/core";
+import { CanvasRenderer } from "echarts/renderers";
+
+use([LineChart, GridComponent, TooltipComponent, MarkLineComponent, AriaComponent, CanvasRenderer]);
+
+export { init };

@@ -1,0 +1,44 @@
+import { onScopeDispose, ref, type Ref } from "vue";
+
+export interface Tokens {
+  ink: string;
+  ink2: string;
+  ink3: string;
+  rule: string;
+  page: string;
+  q2: string;
+  q3: string;
+  q4: string;
+  q6: string;
+  ochre: string;
+  condensed: string;
+}
+
+const NAMES = [
+  "ink",
+  "ink2",
+  "ink3",
+  "rule",
+  "page",
+  "q2",
+  "q3",
+  "q4",
+  "q6",
+  "ochre",
+  "condensed",
+] as const;
+
+function readTokens(): Tokens {
+  const style = getComputedStyle(document.documentElement);
+  const read = (name: string): string => style.getPropertyValue(`--${name}`).trim();
+  return Object.fromEntries(NAMES.map((name) => [name, read(name)])) as unknown as Tokens;
+}
+
+/** The design's colours for charts, which cannot read CSS variables; renewed at nightfall. */
+export function useTokens(): Ref<Tokens> {
+  const tokens = ref(readTokens());
+  const observer = new MutationObserver(() => (tokens.value = readTokens()));
+  observer.observe(document.documentElement, { attributeFilter: ["data-theme"] });
+  onScopeDispose(() => observer.disconnect());
+  return tokens;
+}

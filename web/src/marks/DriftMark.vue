@@ -1,0 +1,51 @@
+<script setup lang="ts">
+import { computed } from "vue";
+import type { LedgerRow } from "@/api/client";
+import { sayChange, UNKNOWN } from "@/shared/format";
+
+const props = defineProps<{ row: LedgerRow }>();
+
+const MARKS: Record<string, string> = {
+  Rising: "▲",
+  Easing: "▼",
+  Holding: "–",
+  "Stepped up": "↥",
+  "Stepped down": "↧",
+};
+const mark = computed(() => (props.row.drift ? MARKS[props.row.drift] : ""));
+const tone = computed(() =>
+  props.row.drift === "Rising" || props.row.drift === "Stepped up"
+    ? "rises"
+    : props.row.drift === "Easing" || props.row.drift === "Stepped down"
+      ? "falls"
+      : "",
+);
+</script>
+
+<template>
+  <span v-if="row.drift" class="drift" :title="row.drift">
+    <span :class="tone"
+      ><span aria-hidden="true">{{ mark }}</span
+      ><span class="unseen">{{ row.drift }}</span> {{ sayChange(row.drift_rate_year) }}</span
+    >
+    <span class="small">{{ sayChange(row.drift_low) }} to {{ sayChange(row.drift_high) }}</span>
+  </span>
+  <span v-else class="small">{{ UNKNOWN }}</span>
+</template>
+
+<style scoped>
+.drift {
+  display: flex;
+  flex-direction: column;
+  align-items: flex-end;
+  line-height: 1.1;
+}
+
+.rises {
+  color: var(--q5);
+}
+
+.falls {
+  color: var(--rust);
+}
+</style>

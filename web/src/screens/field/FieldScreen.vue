@@ -1,0 +1,193 @@
+<script setup lang="ts">
+import { computed, nextTick, ref, watch } from "vue";
+import type { ApiError, Choice, LedgerRow } from "@/api/client";
+import { useFigures, useMarkets, usePreview } from "@/api/queries";
+import { yearShare } from "@/shared/format";
+import { useShortcuts } from "@/shared/useShortcuts";
+import EmptyField from "./EmptyField.vue";
+import LedgerTable from "./LedgerTable.vue";
+import NicheFoot from "./NicheFoot.vue";
+import SieveLine from "./SieveLine.vue";
+import { useDecisions } from "./useDecisions";
+import { useFieldState } from "./useFieldState";
+import { useLedger } from "./useLedger";
+import WorkingSheet from "./WorkingSheet.vue";
+
+const state = useFieldState();
+const { q, shapes, decisions, sort, niche } = state;
+const markets = useMarkets();
+const figures = useFigures();
+
+const market = computed(
+  () =>
+    markets.data.value?.find((one) => one.market_id === state.market.value) ??
+    markets.data.value?.[0],
+);
+const inView = ref({ first: 0, last: 0 });
+const ledger = useLedger(
+  () => ({
+    market: state.market.value,
+    q: q.value || undefined,
+    shape: shapes.value.length ? shapes.value : undefined,
+    decision: decisions.value.length ? decisions.value : undefined,
+    sort: sort.value,
+  }),
+  inView,
+);
+
+const selected = ref(0);
+const row = computed(() => ledger.rowAt(selected.value));
+const preview = usePreview(
+  () => market.value?.market_id,
+  () => row.value?.niche_id,
+);
+const asOf = computed(() => yearShare(market.value?.as_of ?? "2000-01-01"));
+const arrival = computed(() => yearShare(market.value?.arrival ?? "2000-01-01"));
+
+const { said, decide, undo } = useDecisions();
+const table = ref<InstanceType<typeof LedgerTable> | null>(null);
+const sieve = ref<InstanceType<typeof SieveLine> | null>(null);
+const workingOpen = ref(false);
+
+/** A URL that names a niche opens on it, when it is among the first rows. */
+watch(
+  () => ledger.ready.value,
+  (ready) => {
+    if (!ready || !niche.value) return;
+    for (let i = 0; i < Math.min(ledger.count.value, 100); i++)
+      if (ledger.rowAt(i)?.niche_id === niche.value) selected.value = i;
+  },
+  { immediate: true },
+);
+watch(row, (now, before) => {
+  if (now && before && now.niche_id !== before.niche_id) niche.value = now.niche_id;
+});
+watch([q, shapes, decisions, sort, () => state.market.value], () => (selected.value = 0));
+
+function walk(steps: number): void {
+  const last = Math.max(0, ledger.count.value - 1);
+  selected.value = Math.min(last, Math.max(0, selected.value + steps));
+  table.value?.focus();
+}
+
+async function decideOn(one: LedgerRow, choice: Choice): Promise<void> {
+  if (market.value) await decide(market.value.market_id, one, choice);
+}
+
+/** By key the decision is made and the next niche comes up: a yes or no in seconds. */
+function decideHere(choice: Choice): void {
+  const here = row.value;
+  if (!here) return;
+  void decideOn(here, choice);
+  walk(1);
+}
+
+useShortcuts([
+  { keys: ["ArrowDown", "j"], label: "↓", does: "Next niche", run: () => walk(1) },
+  { keys: ["ArrowUp"], label: "↑", does: "Niche before", run: () => walk(-1) },
+  { keys: ["PageDown"], does: "A page on", run: () => walk(table.value?.page() ?? 10) },
+  { keys: ["PageUp"], does: "A page back", run: () => walk(-(table.value?.page() ?? 10)) },
+  { keys: ["Home"], does: "First niche", run: () => walk(-Infinity) },
+  { keys: ["End"], does: "Last niche", run: () => walk(Infinity) },
+  { keys: ["k"], does: "Keep, and on to the next", run: () => decideHere("keep") },
+  { keys: ["p"], does: "Park, and on to the next", run: () => decideHere("park") },
+  { keys: ["x"], does: "Pass, and on to the next", run: () => decideHere("pass") },
+  { keys: ["u"], does: "Undo the latest decision", run: () => void undo() },
+  { keys: ["w"], does: "Show the working", run: () => (workingOpen.value = Boolean(row.value)) },
+  {
+    keys: ["/"],
+    does: "Search by words",
+    run: () => void nextTick(() => sieve.value?.focus()),
+  },
+]);
+
+const failure = computed(
+  () => (markets.error.value as ApiError | null) ?? ledger.error.value ?? null,
+);
+const nothingLoaded = computed(() => markets.data.value?.length === 0);
+
+function tryAgain(): void {
+  void markets.refetch();
+  ledger.retry();
+}
+</script>
+
+<template>
+  <div class="field">
+    <EmptyField
+      v-if="nothingLoaded"
+      title="No figures are loaded yet"
+      text="Driftfield reads weekly searches from a folder of CSV files, or a zip of them. Only one is required, term_weeks.csv, with a line a term and week: term, week, searches."
+      retry
+      @retry="tryAgain"
+    >
+      <p>Load your own:</p>
+      <pre>bin/driftfield import FOLDER</pre>
+      <p>or the invented market that comes with it:</p>
+      <pre>bin/driftfield import demo/harrow-quay.zip</pre>
+    </EmptyField>
+    <EmptyField
+      v-else-if="failure"
+      :title="failure.title"
+      :text="failure.message"
+      retry
+      @retry="tryAgain"
+    />
+    <template v-else>
+      <SieveLine
+        ref="sieve"
+        v-model:q="q"
+        v-model:shapes="shapes"
+        v-model:decisions="decisions"
+        :count="ledger.count.value"
+        :total="ledger.total.value"
+      />
+      <EmptyField
+        v-if="ledger.ready.value && ledger.count.value === 0"
+        title="No niche passes"
+        text="No niche meets all of the conditions above. Take one of them back, or clear them."
+      />
+      <LedgerTable
+        v-else
+        ref="table"
+        :count="ledger.count.value"
+        :row-at="ledger.rowAt"
+        :selected="selected"
+        :sort="sort"
+        :as-of="asOf"
+        :arrival="arrival"
+        :figures="figures.data.value ?? []"
+        @select="selected = $event"
+        @sort="sort = $event"
+        @decide="decideOn"
+        @view="(first, last) => (inView = { first, last })"
+      />
+      <NicheFoot
+        :niche="row ? preview.data.value : undefined"
+        :error="preview.error.value?.message"
+        @working="workingOpen = true"
+      />
+    </template>
+    <WorkingSheet
+      v-model="workingOpen"
+      :niche="preview.data.value"
+      :figures="figures.data.value ?? []"
+    />
+    <v-snackbar
+      :model-value="said !== ''"
+      :timeout="5000"
+      location="bottom right"
+      @update:model-value="said = ''"
+    >
+      <span role="status">{{ said }}</span>
+    </v-snackbar>
+  </div>
+</template>
+
+<style scoped>
+.field {
+  display: flex;
+  flex-direction: column;
+  height: 100%;
+}
+</style>

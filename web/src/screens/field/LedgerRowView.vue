@@ -1,0 +1,108 @@
+<script setup lang="ts">
+import type { Choice, LedgerRow } from "@/api/client";
+import BalanceBar from "@/marks/BalanceBar.vue";
+import DecisionMarks from "@/marks/DecisionMarks.vue";
+import DriftMark from "@/marks/DriftMark.vue";
+import GrowthBars from "@/marks/GrowthBars.vue";
+import ShapeMark from "@/marks/ShapeMark.vue";
+import YearStrip from "@/marks/YearStrip.vue";
+import { sayChange, sayCount, sayShare, UNKNOWN } from "@/shared/format";
+
+defineProps<{ row: LedgerRow; asOf: number; arrival: number }>();
+defineEmits<{ decide: [choice: Choice] }>();
+</script>
+
+<template>
+  <span role="gridcell" class="cell"
+    ><DecisionMarks :decision="row.decision" :name="row.name" @decide="$emit('decide', $event)"
+  /></span>
+  <span role="gridcell" class="cell centre">
+    <b>{{ row.rank ?? UNKNOWN }}</b>
+    <span v-if="row.rank" class="small">{{ row.rank_low }}–{{ row.rank_high }}</span>
+  </span>
+  <span role="gridcell" class="cell" :title="row.name">
+    <span class="name serif">{{ row.name }}</span>
+    <span class="small name">{{ row.category }}</span>
+  </span>
+  <span role="gridcell" class="strip">
+    <YearStrip
+      :profile="row.season_profile"
+      :as-of="asOf"
+      :arrival="arrival"
+      :label="`Year strip of ${row.name}`"
+    />
+  </span>
+  <span
+    role="gridcell"
+    class="shape wide"
+    :title="
+      row.shape_confidence === null
+        ? row.provisional
+          ? `Too little to tell; so far it looks ${row.provisional.toLowerCase()}`
+          : 'No confidence can be given'
+        : `Confidence ${sayShare(row.shape_confidence)}`
+    "
+  >
+    <ShapeMark v-if="row.shape" :shape="row.shape" />{{ row.shape }}
+  </span>
+  <span role="gridcell" class="cell right"><DriftMark :row="row" /></span>
+  <span role="gridcell" class="centre wide"
+    ><GrowthBars :season="row.growth_13w_season" :drift="row.growth_13w_drift"
+  /></span>
+  <span role="gridcell" class="right wide">{{ sayChange(row.growth_13w_raw) }}</span>
+  <span role="gridcell" class="right wide">{{ sayCount(row.searches_52w) }}</span>
+  <span role="gridcell" class="right spare">{{
+    sayCount(row.competition_parts_click_breadth)
+  }}</span>
+  <span role="gridcell" class="centre spare"
+    ><BalanceBar :competition="row.competition" :demand="row.demand"
+  /></span>
+  <span role="gridcell" class="right headroom serif">{{ sayCount(row.headroom) }}</span>
+</template>
+
+<style scoped>
+.cell {
+  display: flex;
+  flex-direction: column;
+  justify-content: center;
+  min-width: 0;
+  line-height: 1.15;
+}
+
+.name {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+
+.name.serif {
+  font-size: 15px;
+  line-height: 1.1;
+}
+
+.strip {
+  height: 100%;
+}
+
+.shape {
+  display: flex;
+  align-items: center;
+  gap: 6px;
+}
+
+.right {
+  text-align: right;
+  align-items: flex-end;
+}
+
+.centre {
+  text-align: center;
+  align-items: center;
+  justify-self: center;
+}
+
+.headroom {
+  font-size: 16px;
+  font-weight: 600;
+}
+</style>

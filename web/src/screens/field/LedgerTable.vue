@@ -1,0 +1,229 @@
+<script setup lang="ts">
+import { useVirtualizer } from "@tanstack/vue-virtual";
+import { computed, nextTick, ref, watch } from "vue";
+import type { Choice, FigureRow, LedgerRow } from "@/api/client";
+import MonthHeader from "@/marks/MonthHeader.vue";
+import { COLUMNS, type Column } from "./columns";
+import LedgerRowView from "./LedgerRowView.vue";
+
+const ROW = 29;
+
+const props = defineProps<{
+  count: number;
+  rowAt: (place: number) => LedgerRow | undefined;
+  /** Place of the selected row. */
+  selected: number;
+  sort: string;
+  asOf: number;
+  arrival: number;
+  figures: FigureRow[];
+}>();
+const emit = defineEmits<{
+  select: [place: number];
+  sort: [key: string];
+  decide: [row: LedgerRow, choice: Choice];
+  view: [first: number, last: number];
+}>();
+
+const scroller = ref<HTMLElement | null>(null);
+const virtual = useVirtualizer(
+  computed(() => ({
+    count: props.count,
+    getScrollElement: () => scroller.value,
+    estimateSize: () => ROW,
+    overscan: 4,
+  })),
+);
+const items = computed(() => virtual.value.getVirtualItems());
+watch(
+  () => [items.value[0]?.index ?? 0, items.value.at(-1)?.index ?? 0] as const,
+  ([first, last]) => emit("view", first, last),
+);
+watch(
+  () => props.selected,
+  (place) => virtual.value.scrollToIndex(place, { align: "auto" }),
+);
+
+function sortBy(column: Column): void {
+  if (!column.sort) return;
+  const current = props.sort.replace("-", "");
+  const down = current === column.sort ? !props.sort.startsWith("-") : column.first === "down";
+  emit("sort", `${down ? "-" : ""}${column.sort}`);
+}
+
+function order(column: Column): "ascending" | "descending" | undefined {
+  if (!column.sort || props.sort.replace("-", "") !== column.sort) return undefined;
+  return props.sort.startsWith("-") ? "descending" : "ascending";
+}
+
+function explain(column: Column): string | undefined {
+  const figure = props.figures.find((one) => one.key === column.figure);
+  return figure && `${figure.label}: ${figure.formula}`;
+}
+
+/** Gives the ledger the keyboard. */
+function focus(): void {
+  void nextTick(() => scroller.value?.focus({ preventScroll: true }));
+}
+
+const page = (): number => Math.max(1, Math.floor((scroller.value?.clientHeight ?? 0) / ROW) - 1);
+
+defineExpose({ focus, page });
+</script>
+
+<template>
+  <div role="grid" class="grid" aria-label="Ranked niches" :aria-rowcount="count + 1">
+    <div role="row" aria-rowindex="1" class="head row">
+      <span
+        v-for="column in COLUMNS"
+        :key="column.key"
+        role="columnheader"
+        :class="[column.align, { spare: column.spare, wide: column.wide }]"
+        :aria-sort="order(column)"
+        :title="explain(column)"
+      >
+        <MonthHeader v-if="column.key === 'strip'" />
+        <button v-else-if="column.sort" class="sort" @click="sortBy(column)">
+          {{ column.head
+          }}<span v-if="order(column)" aria-hidden="true">{{
+            order(column) === "ascending" ? " ↑" : " ↓"
+          }}</span>
+        </button>
+        <span v-else class="unseen">decision</span>
+      </span>
+    </div>
+    <div
+      ref="scroller"
+      class="scroller"
+      tabindex="0"
+      role="rowgroup"
+      aria-label="Niches; arrow keys walk them"
+      :aria-activedescendant="`row-${selected}`"
+    >
+      <div
+        :style="{ height: `${virtual.getTotalSize()}px`, position: 'relative' }"
+        role="presentation"
+      >
+        <div
+          v-for="item in items"
+          :id="`row-${item.index}`"
+          :key="item.index"
+          role="row"
+          :aria-rowindex="item.index + 2"
+          :aria-selected="item.index === selected"
+          :class="['row', 'line', { selected: item.index === selected }]"
+          :style="{ transform: `translateY(${item.start}px)` }"
+          @click="emit('select', item.index)"
+        >
+          <LedgerRowView
+            v-if="rowAt(item.index)"
+            :row="rowAt(item.index)!"
+            :as-of="asOf"
+            :arrival="arrival"
+            @decide="emit('decide', rowAt(item.index)!, $event)"
+          />
+          <span v-else role="gridcell" class="waiting small">…</span>
+        </div>
+      </div>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.grid {
+  display: flex;
+  flex-direction: column;
+  min-height: 0;
+  flex: 1;
+  container-type: inline-size;
+}
+
+.row {
+  display: grid;
+  grid-template-columns:
+    46px 46px minmax(120px, 1.2fr) minmax(110px, 220px) 92px 84px 100px 66px 80px
+    56px 134px 66px;
+  column-gap: 12px;
+  align-items: center;
+  padding: 0 var(--gutter);
+  box-sizing: border-box;
+}
+
+.head {
+  height: 25px;
+  font: 11px/1.2 var(--condensed);
+  color: var(--ink2);
+  border-bottom: 1px solid var(--rule);
+  padding-right: calc(var(--gutter) + 10px);
+}
+
+.sort {
+  background: none;
+  border: 0;
+  padding: 4px 0;
+  cursor: pointer;
+  white-space: nowrap;
+}
+
+.right {
+  text-align: right;
+}
+
+.centre {
+  text-align: center;
+}
+
+.scroller {
+  flex: 1;
+  overflow-y: scroll;
+  min-height: 0;
+  scrollbar-width: thin;
+  scrollbar-color: var(--rule) transparent;
+  scrollbar-gutter: stable;
+  outline-offset: -2px;
+}
+
+.line {
+  position: absolute;
+  inset: 0 0 auto 0;
+  height: 29px;
+  border-bottom: 1px solid var(--rule);
+  cursor: default;
+}
+
+.selected {
+  background: var(--ochre-wash);
+  box-shadow:
+    inset 0 1px var(--ochre),
+    inset 0 -1px var(--ochre);
+}
+
+.waiting {
+  grid-column: 3;
+}
+
+@container (max-width: 1120px) {
+  .row {
+    grid-template-columns:
+      46px 46px minmax(110px, 1fr) minmax(90px, 1fr)
+      92px 84px 100px 66px 80px 66px;
+    column-gap: 8px;
+  }
+
+  .row :deep(.spare),
+  .head .spare {
+    display: none;
+  }
+}
+
+@container (max-width: 800px) {
+  .row {
+    grid-template-columns: 46px 34px minmax(110px, 1fr) minmax(80px, 1fr) 84px 60px;
+  }
+
+  .row :deep(.wide),
+  .head .wide {
+    display: none;
+  }
+}
+</style>

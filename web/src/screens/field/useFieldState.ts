@@ -1,0 +1,46 @@
+import { computed, type WritableComputedRef } from "vue";
+import { useRoute, useRouter } from "vue-router";
+import type { Choice, Schemas } from "@/api/client";
+
+export type Shape = Schemas["Shape"];
+export const SHAPES: Shape[] = ["Evergreen", "Leaning", "Seasonal", "Occasion", "Fad", "Unsettled"];
+export const CHOICES: Choice[] = ["keep", "park", "pass", "open"];
+
+export interface UseFieldStateReturn {
+  market: Readonly<WritableComputedRef<string | undefined>>;
+  q: WritableComputedRef<string>;
+  shapes: WritableComputedRef<Shape[]>;
+  decisions: WritableComputedRef<Choice[]>;
+  sort: WritableComputedRef<string>;
+  niche: WritableComputedRef<string | undefined>;
+}
+
+const listOf = (value: unknown): string[] =>
+  (Array.isArray(value) ? value : [value]).filter((one): one is string => typeof one === "string");
+
+/** What the Field shows lives in its URL; writing a part replaces the address. */
+export function useFieldState(): UseFieldStateReturn {
+  const route = useRoute();
+  const router = useRouter();
+
+  function part<T>(key: string, read: (texts: string[]) => T, write: (value: T) => unknown) {
+    return computed({
+      get: () => read(listOf(route.query[key])),
+      set: (value) => {
+        const written = write(value);
+        const empty = written === "" || (Array.isArray(written) && written.length === 0);
+        const query = { ...route.query, [key]: empty ? undefined : (written as string | string[]) };
+        void router.replace({ path: route.path, query });
+      },
+    });
+  }
+
+  return {
+    market: part("market", ([id]) => id, (id) => id ?? ""),
+    q: part("q", ([text]) => text ?? "", (text) => text),
+    shapes: part("shape", (texts) => SHAPES.filter((s) => texts.includes(s)), (list) => list),
+    decisions: part("decision", (texts) => CHOICES.filter((c) => texts.includes(c)), (list) => list),
+    sort: part("sort", ([key]) => key ?? "rank", (key) => (key === "rank" ? "" : key)),
+    niche: part("niche", ([id]) => id, (id) => id ?? ""),
+  }; // prettier-ignore
+}

@@ -1,0 +1,42 @@
+import { onScopeDispose, shallowReactive } from "vue";
+
+export interface Shortcut {
+  /** Values of KeyboardEvent.key. */
+  keys: string[];
+  /** What the sheet says it does. */
+  does: string;
+  /** How the sheet writes the key, where its value does not read well. */
+  label?: string;
+  run: (event: KeyboardEvent) => void;
+}
+
+const active = shallowReactive<Set<Shortcut>>(new Set());
+
+/** Shortcuts that work now, for the sheet. */
+export const listShortcuts = (): Shortcut[] => [...active].reverse();
+
+const typing = (target: EventTarget | null): boolean =>
+  target instanceof HTMLElement &&
+  target.closest("input, textarea, select, [contenteditable]") !== null;
+
+const inOverlay = (): boolean =>
+  document.querySelector(".v-overlay--active[aria-modal='true'], .v-dialog.v-overlay--active") !==
+  null;
+
+/** Single-key shortcuts while the caller lives; silent while someone types or a sheet is open. */
+export function useShortcuts(shortcuts: Shortcut[]): void {
+  const listen = (event: KeyboardEvent): void => {
+    if (event.ctrlKey || event.metaKey || event.altKey || typing(event.target) || inOverlay())
+      return;
+    const found = shortcuts.find((one) => one.keys.includes(event.key));
+    if (!found) return;
+    event.preventDefault();
+    found.run(event);
+  };
+  for (const one of shortcuts) active.add(one);
+  window.addEventListener("keydown", listen);
+  onScopeDispose(() => {
+    for (const one of shortcuts) active.delete(one);
+    window.removeEventListener("keydown", listen);
+  });
+}
