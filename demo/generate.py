@@ -22,7 +22,9 @@ def main() -> None:
         "name": "harrow-quay",
         "title": "Harrow Quay, an invented marketplace",
         "created": CREATED,
-        "resources": [{"name": n, "path": f"{n}.csv", "schema": f"{n}.schema.json"} for n in frames],
+        "resources": [
+            {"name": n, "path": f"{n}.csv", "schema": f"{n}.schema.json"} for n in frames
+        ],
     }
     out = HERE / "harrow-quay.zip"
     with zipfile.ZipFile(out, "w") as archive:

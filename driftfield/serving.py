@@ -59,5 +59,8 @@ def serve_on(port: int) -> None:
     """Serve until interrupted; says where first."""
     check_port(port)
     print(f"Driftfield is on http://127.0.0.1:{port}/  (Ctrl-C stops it)", flush=True)
-    print("Start with the ledger: arrow keys walk it, k keeps, p parks, x passes, u undoes.", flush=True)
+    print(
+        "Start with the ledger: arrow keys walk it, k keeps, p parks, x passes, u undoes.",
+        flush=True,
+    )
     _Server(port).run()

@@ -44,7 +44,9 @@ def calendar(niche: Niche, rng: np.random.Generator) -> np.ndarray:
     elif kind == "oc":
         curve = 0.02 + 52 / (at[1] * 2.507) * 0.98 * _hump(at[0], at[1], timing * 0.3)
     elif kind == "hu":
-        curve = 0.2 + 10 * (_hump(at[0], at[1], timing) / at[1] + _hump(at[2], at[3], timing) / at[3])
+        curve = 0.2 + 10 * (
+            _hump(at[0], at[1], timing) / at[1] + _hump(at[2], at[3], timing) / at[3]
+        )
     elif kind == "ea":
         days = np.array(
             [min(((m - e).days + 3 - 7 * at[0] for e in EASTER), key=abs) for m in MONDAYS]

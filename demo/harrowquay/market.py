@@ -91,7 +91,9 @@ def build() -> dict[str, pl.DataFrame]:
         if niche.category_id not in seen_categories:
             tables.add("categories", (niche.category_id, root, niche.category))
         seen_categories |= {root, niche.category_id}
-        tables.add("niches", (niche.niche_id, niche.name, niche.category_id, niche.market.market_id))
+        tables.add(
+            "niches", (niche.niche_id, niche.name, niche.category_id, niche.market.market_id)
+        )
         _add_niche(tables, niche, brands, len(sellers))
     return {name: _frame(name, rows) for name, rows in tables.rows.items()}
 
@@ -140,7 +142,11 @@ def _add_listings(
     if "brand" in niche.options:
         held = int(niche.options["brand"]) / 100 * share.sum()
         first = np.arange(n) < max(3, n // 3)
-        share = np.where(first, share / share[first].sum() * held, share / share[~first].sum() * (share.sum() - held))
+        share = np.where(
+            first,
+            share / share[first].sum() * held,
+            share / share[~first].sum() * (share.sum() - held),
+        )
         brand = [own[0] if f else b for f, b in zip(first, brand, strict=True)]
         brand = [own[1] if not f and b == own[0] else b for f, b in zip(first, brand, strict=True)]
     base_price = float(np.exp(rng.normal(np.log(19), 0.55)))
@@ -151,10 +157,24 @@ def _add_listings(
         age[-failed:] = rng.integers(30, 180, failed)
         share[-failed:] = 0.001
     for i in range(n):
-        _add_listing(tables, niche, i, terms, units, share[i], brand[i], base_price, int(age[i]), sellers, rng)
+        _add_listing(
+            tables,
+            niche,
+            i,
+            terms,
+            units,
+            share[i],
+            brand[i],
+            base_price,
+            int(age[i]),
+            sellers,
+            rng,
+        )
     if "dead" in niche.options:
         # Strong last season, gone since the winter.
-        _add_listing(tables, niche, n, terms, units, 0.45, own[2], base_price, 900, sellers, rng, dead=True)
+        _add_listing(
+            tables, niche, n, terms, units, 0.45, own[2], base_price, 900, sellers, rng, dead=True
+        )
 
 
 def _add_listing(
@@ -208,7 +228,9 @@ def _add_listing(
          MATERIALS[int(rng.integers(len(MATERIALS)))]),
     )  # fmt: skip
     for extra in range(int(rng.integers(1, 4)) + (5 if war else 0)):
-        start = launched if extra == 0 else launched + timedelta(days=int(rng.integers(1, max(age, 2))))
+        start = (
+            launched if extra == 0 else launched + timedelta(days=int(rng.integers(1, max(age, 2))))
+        )
         if extra and war:
             start = max(launched, last_day - timedelta(days=int(rng.integers(20, 240))))
         end = MONDAYS[LAST - 22].isoformat() if dead else None

@@ -16,9 +16,10 @@ LANES = ["Fennel Lane", "Cooper's Yard", "Lower Wharf", "Chandler Row", "Ember H
 
 def brand_names() -> list[str]:
     """72 names; the last is the marketplace's own."""
-    return [f + b for f, b in itertools.product(FRONT, BACK)][:71] + ["Quayside Own"]
+    return [*[f + b for f, b in itertools.product(FRONT, BACK)][:71], "Quayside Own"]
 
 
 def seller_names() -> list[str]:
     """132 names; the last is the marketplace itself."""
-    return [f"{lane} {trade}" for lane, trade in itertools.product(LANES, TRADES)][:131] + ["Harrow Quay"]  # fmt: skip
+    names = [f"{lane} {trade}" for lane, trade in itertools.product(LANES, TRADES)]
+    return [*names[:131], "Harrow Quay"]

@@ -46,7 +46,7 @@ def _text(values: list[str]) -> Q:
     found = Q()
     for word in " ".join(values).split():
         terms = Term.objects.filter(niche=OuterRef("niche"), term__icontains=word)
-        found &= Q(niche__name__icontains=word) | Exists(terms)
+        found &= Q(niche__name__icontains=word) | Q(Exists(terms))
     return found
 
 
@@ -59,8 +59,12 @@ def _decision(values: list[str]) -> Q:
 CONDITIONS: tuple[Condition, ...] = (
     Condition("q", "Words that the niche's name or one of its terms holds.", _text),
     Condition("shape", "One or more shapes.", lambda v: Q(shape__in=v), BY_KEY["shape"].choices),
-    Condition("drift", "One or more drift words.", lambda v: Q(drift__in=v), BY_KEY["drift"].choices),
-    Condition("decision", "One or more decisions; open means none.", _decision, tuple(Choice.values)),
+    Condition(
+        "drift", "One or more drift words.", lambda v: Q(drift__in=v), BY_KEY["drift"].choices
+    ),
+    Condition(
+        "decision", "One or more decisions; open means none.", _decision, tuple(Choice.values)
+    ),
 )
 
 
@@ -68,7 +72,9 @@ def _whole(request: Request, name: str, default: int, most: int | None = None) -
     text = request.query_params.get(name, str(default))
     if not text.isdigit() or (most is not None and int(text) > most):
         limit = f" up to {most}" if most else ""
-        raise Problem(400, "A parameter is not right", f"{name} takes a whole number{limit}; “{text}” came.")
+        raise Problem(
+            400, "A parameter is not right", f"{name} takes a whole number{limit}; “{text}” came."
+        )
     return int(text)
 
 
@@ -89,7 +95,9 @@ def market_of(request: Request) -> Market:
     market = markets.filter(market_id=name).first() if name else markets.first()
     if market is None:
         what = f"There is no analysed market “{name}”." if name else "No figures are loaded yet."
-        raise Problem(404, "Nothing to show", f"{what} Load a folder with bin/driftfield import FOLDER.")
+        raise Problem(
+            404, "Nothing to show", f"{what} Load a folder with bin/driftfield import FOLDER."
+        )
     return market
 
 
@@ -105,9 +113,7 @@ class Slice:
 
 def read_ledger(request: Request, market: Market) -> Slice:
     """The rows a request asks for, in the order it asks for; ties go by searches, then by id."""
-    check_parameters(
-        request, {"market", "sort", "offset", "limit"} | {c.name for c in CONDITIONS}
-    )
+    check_parameters(request, {"market", "sort", "offset", "limit"} | {c.name for c in CONDITIONS})
     current = Decision.objects.filter(
         current=True, market_id=market.market_id, niche_id=OuterRef("niche__niche_id")
     )
@@ -126,8 +132,14 @@ def read_ledger(request: Request, market: Market) -> Slice:
     key = request.query_params.get("sort", "rank")
     column = SORTS.get(key.lstrip("-"))
     if column is None:
-        raise Problem(400, "There is no such order", f"sort is one of {', '.join(sorted(SORTS))}; “{key}” came.")
-    first = F(column).desc(nulls_last=True) if key.startswith("-") else F(column).asc(nulls_last=True)
+        raise Problem(
+            400,
+            "There is no such order",
+            f"sort is one of {', '.join(sorted(SORTS))}; “{key}” came.",
+        )
+    first = (
+        F(column).desc(nulls_last=True) if key.startswith("-") else F(column).asc(nulls_last=True)
+    )
     ordered = rows.order_by(first, F("searches_52w").desc(nulls_last=True), "niche__niche_id")
     offset, limit = _whole(request, "offset", 0), _whole(request, "limit", PAGE, MOST)
     page = ordered.select_related("niche__category__parent")[offset : offset + limit]

@@ -96,12 +96,12 @@ class FigureRow(serializers.Serializer[Any]):
 
     key = serializers.CharField()
     column = serializers.CharField()
-    label = serializers.CharField()
+    label = serializers.CharField()  # type: ignore[assignment]
     kind = serializers.ChoiceField(choices=[k.value for k in Kind])
     unit = serializers.CharField()
     direction = serializers.IntegerField()
     formula = serializers.CharField()
-    source = serializers.CharField()
+    source = serializers.CharField()  # type: ignore[assignment]
     needs = serializers.CharField()
 
 

@@ -35,7 +35,9 @@ class Progress:
             return
         self.shown = now
         left = (now - self.started) * (whole - done) / max(done, 1)
-        click.echo(f"\r{self.label}: {done:,} of {whole:,}, about {left:.0f} s left ", err=True, nl=False)
+        click.echo(
+            f"\r{self.label}: {done:,} of {whole:,}, about {left:.0f} s left ", err=True, nl=False
+        )
         if done >= whole:
             click.echo(err=True)
 
@@ -79,11 +81,33 @@ def main() -> None:
 
 @main.command()
 @click.argument("folder", type=click.Path(path_type=Path))
-@click.option("--as-of", callback=_day, metavar="DATE", help="Read nothing later than this day. Default: the last complete period in the data.")
-@click.option("--out", type=click.Path(path_type=Path, dir_okay=False), help="File to write; default is standard output.")
-@click.option("--format", "format_", type=click.Choice(["jsonl", "csv"]), help="Default: by the file's ending, else jsonl.")
-@click.option("--set", "pairs", multiple=True, metavar="KEY=VALUE", help="Change a setting, as in --set drift_rate=0.1; may be repeated. docs/method.md lists them.")
-def analyse(folder: Path, as_of: date | None, out: Path | None, format_: str | None, pairs: tuple[str, ...]) -> None:
+@click.option(
+    "--as-of",
+    callback=_day,
+    metavar="DATE",
+    help="Read nothing later than this day. Default: the last complete period in the data.",
+)
+@click.option(
+    "--out",
+    type=click.Path(path_type=Path, dir_okay=False),
+    help="File to write; default is standard output.",
+)
+@click.option(
+    "--format",
+    "format_",
+    type=click.Choice(["jsonl", "csv"]),
+    help="Default: by the file's ending, else jsonl.",
+)
+@click.option(
+    "--set",
+    "pairs",
+    multiple=True,
+    metavar="KEY=VALUE",
+    help="Change a setting, as in --set drift_rate=0.1; may be repeated. docs/method.md lists them.",
+)
+def analyse(
+    folder: Path, as_of: date | None, out: Path | None, format_: str | None, pairs: tuple[str, ...]
+) -> None:
     """Read the exchange tables in FOLDER and write one record a niche, best rank first.
 
     No database is used. schemas/reading.schema.json describes the record; unknown is null.
@@ -109,7 +133,9 @@ def analyse(folder: Path, as_of: date | None, out: Path | None, format_: str | N
                 market.market_id,
                 market.data.niches,
                 market.niche_names,
-                read_market(market.data, settings, progress=Progress(f"Reading {market.market_id}")),
+                read_market(
+                    market.data, settings, progress=Progress(f"Reading {market.market_id}")
+                ),
             )
             for market in markets
         ]
@@ -173,7 +199,9 @@ def export(folder: Path) -> None:
 
 @main.command()
 @click.option("--port", default=8000, show_default=True, type=click.IntRange(1, 65535))
-@click.option("--load", type=click.Path(path_type=Path), help="Import this first when nothing is loaded.")
+@click.option(
+    "--load", type=click.Path(path_type=Path), help="Import this first when nothing is loaded."
+)
 def serve(port: int, load: Path | None) -> None:
     """Serve the application on 127.0.0.1."""
     from driftfield.serving import check_port, serve_on

@@ -18,15 +18,16 @@ class Aligned:
     """Curves ready for decomposition, with what had to be done to them.
 
     values: (subjects, length), bridged; NaN before a subject's span begins and in longer gaps.
-    begin: (subjects,) first column of the span that is decomposed; length where there is none.
+    begin, end: (subjects,) the span that is decomposed, columns begin to end − 1; empty without values.
     observed: (subjects,) periods with a value, from the first value on.
-    missing: (subjects,) share of periods without one, from the first value on, 0–1.
+    missing: (subjects,) share of periods without one, from the first value to the last, 0–1.
     bridged: (subjects,) periods bridged.
     tail: (subjects,) periods without a value at the end.
     """
 
     values: Floats
     begin: Ints
+    end: Ints
     observed: Ints
     missing: Floats
     bridged: Ints
@@ -56,7 +57,7 @@ def bridge(values: Floats, longest: int, per_year: int | None = None) -> Aligned
     if present.all():  # the usual case, and the rest of this is the slower half of a reading
         none = np.zeros(n, dtype=np.int64)
         whole = np.full(n, length, dtype=np.int64)
-        return Aligned(values, none, whole, np.zeros(n), none.copy(), none.copy())
+        return Aligned(values, none, whole, whole, np.zeros(n), none.copy(), none.copy())
     first, last = first_and_last(present)
     columns = np.arange(length)
     before = np.maximum.accumulate(np.where(present, columns, -1), axis=1)
@@ -79,17 +80,20 @@ def bridge(values: Floats, longest: int, per_year: int | None = None) -> Aligned
         for row in np.flatnonzero(inner_long.any(axis=1)):
             fill[row] |= _borrow(filled[row], values[row], inner_long[row], per_year)
 
-    long_gap = gap & ~fill
+    # A long gap at the end is no gap in the span: the span stops before it.
+    long_gap = gap & ~fill & (after < length)
     last_long = np.where(long_gap, columns, -1).max(axis=1, initial=-1)
     begin = np.where(last_long >= 0, last_long + 1, first)
     begin = np.where(first < length, np.minimum(begin, length), length)
-    lived = np.maximum(length - first, 0)
+    end = np.where(fill[:, -1], length, last + 1)
+    lived = np.maximum(last + 1 - first, 0)
     observed = present.sum(axis=1)
     with np.errstate(invalid="ignore", divide="ignore"):
         missing = np.where(lived > 0, 1 - observed / lived, 1.0)
     return Aligned(
         values=filled,
         begin=begin.astype(np.int64),
+        end=end.astype(np.int64),
         observed=observed.astype(np.int64),
         missing=missing,
         bridged=fill.sum(axis=1).astype(np.int64),

@@ -141,14 +141,12 @@ def _read_clicks(
         return nobody, nobody, np.full(n, np.nan)
     # The latest weeks that hold any observation: clicks may come as occasional snapshots.
     recent = seen.at > seen.at.max() - data.timeline.period.span(settings.click_weeks)
-    term, at, listing, share = (
-        a[recent] for a in (seen.term, seen.at, seen.listing, seen.share)
-    )
+    term, at, listing, share = (a[recent] for a in (seen.term, seen.at, seen.listing, seen.share))
     weight = _click_weight(data, term, at)
     niche = data.term_niche[term]
     # A part is a term in a period; its clicks count once, however many listings shared them.
-    parts, first = np.unique(term * data.timeline.length + at, return_index=True)
-    total = np.bincount(niche[first], weights=weight[first], minlength=n)
+    _parts, first = np.unique(term * data.timeline.length + at, return_index=True)
+    total: np.ndarray = np.bincount(niche[first], weights=weight[first], minlength=n)
     owner, holder, held = weighted_shares(niche, listing, share, weight, total)
     by_listing = concentration(owner, held, n, breadth=settings.breadth_share)
 
@@ -229,9 +227,7 @@ def read_market(
                 progress(done, n)
 
     listings, brands, reviews = _read_clicks(data, settings)
-    work = Workings(
-        timeline, settings, demand, searches, purchases, listings, brands, reviews
-    )
+    work = Workings(timeline, settings, demand, searches, purchases, listings, brands, reviews)
     for figure in FIGURES:
         if not figure.after_headroom:
             work.figures[figure.key] = figure.compute(work)

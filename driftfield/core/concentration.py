@@ -61,7 +61,7 @@ def concentration(
     """
     if np.any(share < 0):
         raise CoreError("A share of clicks lies between 0 and 1; a negative one came.")
-    accounted = np.bincount(group, weights=share, minlength=groups)
+    accounted: np.ndarray = np.bincount(group, weights=share, minlength=groups)
     if np.any(accounted > 1.001):
         worst = int(accounted.argmax())
         raise CoreError(
@@ -71,12 +71,12 @@ def concentration(
     order = np.lexsort((-share, group))
     owner, value = group[order], share[order]
     starts = np.searchsorted(owner, np.arange(groups))
-    counts = np.bincount(owner, minlength=groups)
+    counts: Ints = np.bincount(owner, minlength=groups)
     place = np.arange(len(owner)) - starts[owner]
     known = accounted > 0
 
     def per_group(weights: Floats) -> Floats:
-        sums: Floats = np.bincount(owner, weights=weights, minlength=groups)
+        sums: np.ndarray = np.bincount(owner, weights=weights, minlength=groups)
         return np.where(known, sums, np.nan)
 
     hhi = per_group((value * 100) ** 2)

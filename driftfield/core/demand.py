@@ -130,16 +130,17 @@ def read_demand(
     n, length = values.shape
     out = Demand.empty(n, period.per_year)
     aligned = bridge(values, settings.bridge_periods, period.per_year)
-    out.coverage = np.where(aligned.observed > 0, 1 - aligned.missing, np.nan)
+    lived = np.maximum(length - np.argmax(~np.isnan(values), axis=1), 1)
+    out.coverage = np.where(aligned.observed > 0, aligned.observed / lived, np.nan)
     out.bridged = aligned.bridged
     out.begin = aligned.begin
-    for begin in np.unique(aligned.begin):
-        if begin >= length:
+    for begin, end in np.unique(np.stack([aligned.begin, aligned.end]), axis=1).T:
+        if begin >= end:
             continue
-        rows = np.flatnonzero(aligned.begin == begin)
-        span = Timeline(period, timeline.start(int(begin)), length - int(begin))
+        rows = np.flatnonzero((aligned.begin == begin) & (aligned.end == end))
+        span = Timeline(period, timeline.start(int(begin)), int(end - begin))
         _read_span(
-            out, rows, aligned.values[rows, begin:], span, aligned.missing[rows],
+            out, rows, aligned.values[rows, begin:end], span, aligned.missing[rows],
             aligned.tail[rows], settings, counts,
         )  # fmt: skip
     return out
@@ -184,6 +185,8 @@ def _read_span(
     out.factors[rows] = profile.factors
 
     two_years = folded.shape[1] >= settings.min_years * year
+    # What has no figures of late has a shape it once had, but no drift and no growth now.
+    current = tail <= settings.bridge_periods
     claimed = profile.significant & two_years
     out.claimed[rows] = claimed
     usable = profile.factors if two_years else np.full_like(profile.factors, np.nan)
@@ -197,18 +200,17 @@ def _read_span(
     if two_years:
         steady = ~np.isin(shape.shape.astype(str), [Shape.FAD, Shape.UNSETTLED])
         drift = read_drift(cleaned, slots, profile.factors, period, settings, steady)
-        out.drift[rows] = drift.word
-        out.rate[rows] = drift.rate
-        out.rate_low[rows] = drift.low
-        out.rate_high[rows] = drift.high
-        out.step[rows] = drift.step
+        out.drift[rows] = np.where(current, drift.word, None)
+        out.rate[rows] = np.where(current, drift.rate, np.nan)
+        out.rate_low[rows] = np.where(current, drift.low, np.nan)
+        out.rate_high[rows] = np.where(current, drift.high, np.nan)
+        out.step[rows] = np.where(current, drift.step, np.nan)
         # Back from the folded axis to the periods as they came.
         place = np.searchsorted(timeline.fold, np.maximum(drift.step_at, 0))
         offset = out.begin[rows]
-        out.step_at[rows] = np.where(drift.step_at >= 0, place + offset, -1)
+        out.step_at[rows] = np.where(current & (drift.step_at >= 0), place + offset, -1)
 
     # The raw change is that of the figures as they came, outliers and week 53 included.
-    current = tail <= settings.bridge_periods
     known = np.where(current[:, None], values, np.nan)
     for weeks, split in out.growth.items():
         _put(split, rows, growth_split(known, timeline.slots, usable, period.span(weeks)))
@@ -230,14 +232,14 @@ def drift_line(values: Floats, timeline: Timeline, settings: Settings) -> Floats
     """
     per_year = timeline.period.per_year
     aligned = bridge(values[None, :], settings.bridge_periods, per_year)
-    begin = int(aligned.begin[0])
-    if begin >= timeline.length:
+    begin, end = int(aligned.begin[0]), int(aligned.end[0])
+    if begin >= end:
         return None
-    span = Timeline(timeline.period, timeline.start(begin), timeline.length - begin)
-    folded = fold_week53(aligned.values[:, begin:], span)
+    span = Timeline(timeline.period, timeline.start(begin), end - begin)
+    folded = fold_week53(aligned.values[:, begin:end], span)
     if folded.shape[1] < 2 * per_year:
         return None
     cleaned, _, _, _ = clean(folded, per_year)
     line = np.full(timeline.length, np.nan)
-    line[begin:] = np.maximum(stl(cleaned, per_year).trend[0], 0)[span.fold]
+    line[begin:end] = np.maximum(stl(cleaned, per_year).trend[0], 0)[span.fold]
     return line

@@ -89,7 +89,8 @@ def _index(normalised: Floats, weights: Floats) -> Floats:
     used = np.where(known, weights, 0)
     total = used.sum(axis=1)
     logs = np.log(np.where(known, normalised, 1))
-    return np.where(total > 0, np.exp((logs * used).sum(axis=1) / np.where(total > 0, total, 1)), np.nan)  # fmt: skip
+    mean = (logs * used).sum(axis=1) / np.where(total > 0, total, 1)
+    return np.where(total > 0, np.exp(mean), np.nan)
 
 
 def rank_of(score: Floats) -> Ints:
@@ -139,7 +140,7 @@ def rank_band(
     shaken *= weights.sum() / shaken.sum(axis=1, keepdims=True)
     shaken32 = shaken.T.astype(np.float32)
     base = logs.astype(np.float32)
-    gaps = unknown.any(axis=1)
+    gaps: Bools = np.asarray(unknown.any(axis=1))
 
     def scores(rows: slice) -> NDArray[np.float32]:
         got = base[rows] @ shaken32
@@ -188,9 +189,9 @@ def rank_band(
         ends = [round(edge * (draws - 1)) for edge in edges]
 
         def band(rows: slice) -> NDArray[np.float32]:
-            ranks = table[binned(rows) + offsets]
+            ranks: NDArray[np.float32] = table[binned(rows) + offsets]
             ranks.partition(ends, axis=1)
-            return ranks[:, ends]
+            return np.asarray(ranks[:, ends])
 
         found = np.concatenate(list(pool.map(band, chunks)))
     return found[:, 0].astype(np.int64), found[:, 1].astype(np.int64)
@@ -220,16 +221,15 @@ def read_headroom(figures: dict[str, Floats], settings: Settings) -> Headroom:
     unknown = np.isnan(parts)
     logs = np.log(np.where(unknown, 0.5, parts))
     score = np.where(np.isnan(demand), np.nan, demand * np.where(np.isnan(openness), 0.5, openness))
-    rank = rank_of(np.round(score, 12))
+    rounded: np.ndarray = score.round(12)  # so that rounding error breaks no tie
+    rank = rank_of(rounded)
     ranked = np.flatnonzero(rank)
     low = np.zeros_like(rank)
     high = np.zeros_like(rank)
     if ranked.size:
         # A part nobody in the market has is left out, or it would widen every band alike.
         used = ~unknown[ranked].all(axis=0)
-        found = rank_band(
-            logs[ranked][:, used], unknown[ranked][:, used], weights[used], settings
-        )
+        found = rank_band(logs[ranked][:, used], unknown[ranked][:, used], weights[used], settings)
         low[ranked] = np.minimum(found[0], rank[ranked])
         high[ranked] = np.maximum(found[1], rank[ranked])
     return Headroom(

@@ -222,7 +222,7 @@ def recurrence(blocks: Floats) -> Floats:
     On four-week levels, for single weeks are too noisy to compare. NaN with under two years; a year
     that never moves correlates with none (0).
     """
-    n, years, k = blocks.shape
+    n, years, _k = blocks.shape
     if years < 2:
         return np.full(n, np.nan)
     centred = blocks - blocks.mean(axis=2, keepdims=True)

@@ -95,9 +95,7 @@ class Settings:
         low=0.01,
         high=2,
     )
-    lead_days: int = _setting(
-        77, "Days from ordering to being on sale.", low=0, high=730
-    )
+    lead_days: int = _setting(77, "Days from ordering to being on sale.", low=0, high=730)
 
     def as_dict(self) -> dict[str, float]:
         """All settings by name, as stored with every result."""
@@ -110,7 +108,9 @@ class Settings:
         for pair in pairs:
             key, sep, text = pair.partition("=")
             if not sep:
-                raise CoreError(f"“{pair}” is not a setting: write key=value, as in drift_rate=0.1.")
+                raise CoreError(
+                    f"“{pair}” is not a setting: write key=value, as in drift_rate=0.1."
+                )
             if key not in known:
                 raise CoreError(f"There is no setting “{key}”. Known: {', '.join(sorted(known))}.")
             whole = isinstance(known[key].default, int)

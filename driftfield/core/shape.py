@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.special import ndtr
 
-from .periods import Floats, Ints, Period
+from .periods import Bools, Floats, Ints, Period
 from .profile import SeasonProfile, best_share, recurrence
 from .settings import Settings
 
@@ -63,7 +63,8 @@ def _excess_swing(profile: SeasonProfile) -> Floats:
     with np.errstate(invalid="ignore", divide="ignore"):
         noise = np.where(profile.expected > 0, 1 / profile.expected, 0).mean(axis=(1, 2))
     spread = profile.blocks.var(axis=(1, 2))
-    return np.sqrt(np.maximum(spread - noise, 0))
+    swing: Floats = np.sqrt(np.maximum(spread - noise, 0))
+    return swing
 
 
 def _window_error(profile: SeasonProfile, factors: Floats, share: Floats, blocks: int) -> Floats:
@@ -77,7 +78,8 @@ def _window_error(profile: SeasonProfile, factors: Floats, share: Floats, blocks
     columns = (start[:, None] + np.arange(blocks)) % profile.blocks.shape[2]
     inside = np.take_along_axis(profile.blocks, columns[:, None, :], axis=2).sum(axis=2)
     yearly = np.where(total > 0, inside / np.where(total > 0, total, 1), share[:, None])
-    return np.maximum(yearly.std(axis=1, ddof=1) / np.sqrt(years), 0.005)
+    error: Floats = np.maximum(yearly.std(axis=1, ddof=1) / np.sqrt(years), 0.005)
+    return error
 
 
 def classify(
@@ -98,7 +100,7 @@ def classify(
     n, length = values.shape
     quarter, month = period.span(13), period.span(4)
     factors = profile.factors
-    have = ~np.isnan(factors).any(axis=1)
+    have: Bools = ~np.asarray(np.isnan(factors).any(axis=1))
     best13, peak13 = best_share(np.where(have[:, None], factors, 1), quarter)
     best4, peak4 = best_share(np.where(have[:, None], factors, 1), month)
     best13[~have] = np.nan
@@ -124,22 +126,17 @@ def classify(
 
     year = period.per_year
     sums = np.concatenate([np.zeros((n, 1)), np.cumsum(values, axis=1)], axis=1)
-    best_year = (
-        (sums[:, year:] - sums[:, :-year]).max(axis=1) if length >= year else sums[:, -1]
-    )
+    best_year = (sums[:, year:] - sums[:, :-year]).max(axis=1) if length >= year else sums[:, -1]
     with np.errstate(invalid="ignore", divide="ignore"):
         bulk = best_year / sums[:, -1]
         remnant = (sums[:, -1] - sums[:, -1 - quarter]) / quarter / (best_year / year)
 
     provisional_data = years < settings.min_years
-    recurring = again >= settings.min_recurrence
-    claimed = profile.significant & recurring
+    recurring = np.asarray(again >= settings.min_recurrence)
+    claimed: Bools = np.asarray(profile.significant & recurring)
 
     faded = (
-        (bulk >= settings.fad_share)
-        & (remnant <= settings.fad_remnant)
-        & ~recurring
-        & (years >= 3)
+        (bulk >= settings.fad_share) & (remnant <= settings.fad_remnant) & ~recurring & (years >= 3)
     )
     if provisional_data:
         # One year or so: the calendar cannot be told from a single event, so size alone speaks.
@@ -173,16 +170,10 @@ def classify(
         [(p_season, Shape.LEANING), (1 - p_occasion, Shape.OCCASION), (p_again, Shape.UNSETTLED)],
     )
     occasion = claimed & (best4 >= settings.occasion_best4)
-    assign(
-        occasion, Shape.OCCASION, [(p_occasion, Shape.SEASONAL), (p_again, Shape.UNSETTLED)]
-    )
+    assign(occasion, Shape.OCCASION, [(p_occasion, Shape.SEASONAL), (p_again, Shape.UNSETTLED)])
     wild = again_word & ~claimed & (swing > settings.large_swing)
-    assign(
-        wild, Shape.UNSETTLED, [(p_swing, Shape.EVERGREEN), (1 - p_again, Shape.SEASONAL)]
-    )
-    assign(
-        faded, Shape.FAD, [(ndtr((bulk - settings.fad_share) / 0.05), Shape.UNSETTLED)]
-    )
+    assign(wild, Shape.UNSETTLED, [(p_swing, Shape.EVERGREEN), (1 - p_again, Shape.SEASONAL)])
+    assign(faded, Shape.FAD, [(ndtr((bulk - settings.fad_share) / 0.05), Shape.UNSETTLED)])
 
     reason = np.full(n, None, dtype=object)
     reason[shape == Shape.UNSETTLED] = (

@@ -61,7 +61,7 @@ def _kernel(length: int, window: int, targets: Floats) -> Floats:
         reach = reach + (window - length) // 2
     distance = np.abs(positions - targets[:, None])
     ratio = distance / np.maximum(reach, 1e-300)[:, None]
-    weights = (1 - np.minimum(ratio, 1) ** 3) ** 3
+    weights: Floats = (1 - np.minimum(ratio, 1) ** 3) ** 3
     # The published code gives full weight very near a point and none at the window's edge.
     weights[ratio <= 0.001] = 1
     weights[(ratio > 0.999) | ~inside] = 0

@@ -53,6 +53,8 @@ def shape_sentence(figures: Mapping[str, Any]) -> str:
         return str(text)
     if shape == "Fad":
         return "One burst carries most of its record, and it has not come back."
+    if shape == "Evergreen" and figures["best13"] < 0.2505:
+        return "Sells level all year: no season stands out from the noise."
     if shape == "Evergreen":
         return f"Sells about level all year: {quarter} carries {_percent(figures['best13'])}, a flat year 25%."
     if shape == "Leaning":

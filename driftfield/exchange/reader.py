@@ -201,7 +201,9 @@ def _parse(
             separator=header.separator,
             has_header=False,
             skip_rows=1,
-            schema={name: (typed.get(name, pl.String()) if numbers else pl.String()) for name in raw},
+            schema={
+                name: (typed.get(name, pl.String()) if numbers else pl.String()) for name in raw
+            },
         )
         wanted = frame.select([pl.col(raw[positions[c.name]]).alias(c.name) for c in columns])
         return wanted.with_columns(pl.col(pl.String).str.strip_chars().replace("", None))

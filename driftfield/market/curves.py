@@ -46,9 +46,7 @@ def merge(old: Packed, new: Packed) -> Packed:
     return Packed(first, out.tobytes())
 
 
-def matrix(
-    rows: Iterable[tuple[int, int, bytes]], subjects: int, timeline: Timeline
-) -> Floats:
+def matrix(rows: Iterable[tuple[int, int, bytes]], subjects: int, timeline: Timeline) -> Floats:
     """Rows of (subject's place, first period, values) as (subjects, length), NaN for absent."""
     out = np.full((subjects, timeline.length), np.nan)
     start = timeline.first_number

@@ -29,7 +29,9 @@ class Category(models.Model):
     """A node of the category tree."""
 
     category_id = models.CharField(max_length=200, unique=True)
-    parent = models.ForeignKey("self", null=True, on_delete=models.SET_NULL, related_name="children")
+    parent = models.ForeignKey(
+        "self", null=True, on_delete=models.SET_NULL, related_name="children"
+    )
     name = models.CharField(max_length=500)
 
     class Meta:
@@ -202,7 +204,9 @@ class ClickCurve(PackedCurve):
 
     class Meta:
         constraints: ClassVar = [
-            models.UniqueConstraint(fields=["measure", "subject", "listing"], name="one_click_curve")
+            models.UniqueConstraint(
+                fields=["measure", "subject", "listing"], name="one_click_curve"
+            )
         ]
 
 

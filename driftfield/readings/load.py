@@ -10,14 +10,24 @@ from driftfield.core.analysis import Clicks, MarketData
 from driftfield.core.errors import CoreError
 from driftfield.core.periods import Period, Timeline
 from driftfield.market.curves import matrix, spanning, unpack
-from driftfield.market.models import ClickCurve, Listing, ListingCurve, Market, Niche, Term, TermCurve
+from driftfield.market.models import (
+    ClickCurve,
+    Listing,
+    ListingCurve,
+    Market,
+    Niche,
+    Term,
+    TermCurve,
+)
 
 
 def load_market(market: Market) -> tuple[MarketData, list[int]]:
     """A market's arrays and the keys of its niches, in order. Raises CoreError without searches."""
     niches = list(Niche.objects.filter(market=market).order_by("pk").values_list("pk", "niche_id"))
     place = {pk: i for i, (pk, _) in enumerate(niches)}
-    terms = list(Term.objects.filter(market=market).order_by("niche_id", "pk").values_list("pk", "niche_id"))
+    terms = list(
+        Term.objects.filter(market=market).order_by("niche_id", "pk").values_list("pk", "niche_id")
+    )
     rows = {pk: i for i, (pk, _) in enumerate(terms)}
     measures = {m: _rows(market, m) for m in ("searches", "clicks", "purchases")}
     if not measures["searches"]:
@@ -47,7 +57,8 @@ def load_market(market: Market) -> tuple[MarketData, list[int]]:
 
 def _rows(market: Market, measure: str) -> list[tuple[int, int, bytes, str]]:
     curves = TermCurve.objects.filter(measure=measure, subject__market=market)
-    return list(curves.values_list("subject_id", "first", "values", "period"))
+    found = curves.values_list("subject_id", "first", "values", "period")
+    return [(subject, first, bytes(values), period) for subject, first, values, period in found]
 
 
 def _timeline(rows: list[tuple[int, int, bytes, str]]) -> Timeline:
@@ -68,7 +79,7 @@ def _clicks(market: Market, rows: dict[int, int], timeline: Timeline) -> Clicks 
     listings = {pk: i for i, pk in enumerate(dict.fromkeys(row[1] for row in found))}
     columns: list[tuple[np.ndarray, ...]] = []
     for subject, listing, first, values, period in found:
-        share = unpack(values)
+        share = unpack(bytes(values))
         seen = np.flatnonzero(~np.isnan(share))
         numbers = first + seen
         if period != timeline.period.value:
@@ -77,10 +88,12 @@ def _clicks(market: Market, rows: dict[int, int], timeline: Timeline) -> Clicks 
         at = numbers - timeline.first_number
         same = np.ones_like(seen)
         columns.append((same * rows[subject], at, same * listings[listing], share[seen]))
-    term, at, listing, share = (np.concatenate(parts) for parts in zip(*columns, strict=True))
-    inside = (at >= 0) & (at < timeline.length)
+    term, when, page, held = (np.concatenate(parts) for parts in zip(*columns, strict=True))
+    inside = (when >= 0) & (when < timeline.length)
     brand, reviews = _listing_facts(listings)
-    return Clicks(term[inside], at[inside], listing[inside], share[inside].astype(float), brand, reviews)
+    return Clicks(
+        term[inside], when[inside], page[inside], held[inside].astype(float), brand, reviews
+    )
 
 
 def _listing_facts(listings: dict[int, int]) -> tuple[np.ndarray, np.ndarray]:
@@ -101,6 +114,6 @@ def _listing_facts(listings: dict[int, int]) -> tuple[np.ndarray, np.ndarray]:
         history = ListingCurve.objects.filter(measure="reviews").values_list("subject_id", "values")
         for pk, values in history:
             if pk in unknown:
-                curve = unpack(values)
+                curve = unpack(bytes(values))
                 reviews[listings[pk]] = curve[~np.isnan(curve)][-1]
     return brand, reviews

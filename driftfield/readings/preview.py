@@ -43,7 +43,9 @@ def preview(niche: Niche, run: Run, reading: Reading) -> Preview:
     """Everything the foot of the Field shows of a niche, from its curves and its stored reading."""
     settings = Settings(**run.settings)
     found = list(
-        TermCurve.objects.filter(measure="searches", subject__niche=niche).values_list("first", "values")
+        TermCurve.objects.filter(measure="searches", subject__niche=niche).values_list(
+            "first", "values"
+        )
     )
     figures = figures_of(reading)
     call = season_call(figures, int(settings.lead_days))
@@ -53,9 +55,11 @@ def preview(niche: Niche, run: Run, reading: Reading) -> Preview:
         nothing = Timeline(period, period.start(period.number(run.as_of)), 1)
         return Preview(nothing, [], None, {}, said, call, figures)
     timeline = spanning(period, [(first, len(v) // 4) for first, v in found]).upto(run.as_of)
-    rows = ((i, first, v) for i, (first, v) in enumerate(found))
+    rows = ((i, first, bytes(v)) for i, (first, v) in enumerate(found))
     terms = matrix(rows, len(found), timeline)
-    curve = sum_by_group(terms, np.zeros(len(found), dtype=np.int64), 1, int(settings.bridge_periods))[0]
+    curve = sum_by_group(
+        terms, np.zeros(len(found), dtype=np.int64), 1, int(settings.bridge_periods)
+    )[0]
     line = drift_line(curve, timeline, settings)
     return Preview(
         timeline=timeline,

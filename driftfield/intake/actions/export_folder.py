@@ -16,8 +16,19 @@ from driftfield.core.periods import Period
 from driftfield.exchange.tables import SCHEMAS, tables
 from driftfield.market.curves import unpack
 from driftfield.market.models import (
-    Brand, Category, ClickCurve, Feedback, Listing, ListingCurve, Market, Niche, Offer, SalesCurve,
-    Seller, Term, TermCurve,
+    Brand,
+    Category,
+    ClickCurve,
+    Feedback,
+    Listing,
+    ListingCurve,
+    Market,
+    Niche,
+    Offer,
+    SalesCurve,
+    Seller,
+    Term,
+    TermCurve,
 )  # fmt: skip
 
 Rows = Iterable[dict[str, Any]]
@@ -66,7 +77,7 @@ def _created() -> str | None:
     from datetime import timedelta
 
     until = Market.objects.exclude(complete_until=None).values_list("complete_until", flat=True)
-    latest = max(until, default=None)
+    latest = max((day for day in until if day is not None), default=None)
     return f"{latest + timedelta(days=1)}T00:00:00+00:00" if latest else None
 
 
@@ -78,7 +89,9 @@ def _rows(names: str, rows: Rows) -> pl.DataFrame:
     )  # fmt: skip
     frame = frame.with_columns(pl.col(pl.Boolean).cast(pl.Int8))
     # A column that nobody filled is left out, unless the table cannot do without it.
-    return frame.select([c for c in columns if frame[c].null_count() < frame.height or frame.height == 0])
+    return frame.select(
+        [c for c in columns if frame[c].null_count() < frame.height or frame.height == 0]
+    )
 
 
 def _flat(model: Any, names: str, **renamed: str) -> Callable[[], pl.DataFrame]:
@@ -93,7 +106,9 @@ def _flat(model: Any, names: str, **renamed: str) -> Callable[[], pl.DataFrame]:
 
 
 def _terms() -> pl.DataFrame:
-    terms = Term.objects.order_by("pk").values_list("term", "niche__niche_id", "niche__of_term", "branded")
+    terms = Term.objects.order_by("pk").values_list(
+        "term", "niche__niche_id", "niche__of_term", "branded"
+    )
     return _rows(
         "term niche_id branded",
         ({"term": t, "niche_id": None if alone else n, "branded": b} for t, n, alone, b in terms),
@@ -102,12 +117,9 @@ def _terms() -> pl.DataFrame:
 
 def _niches() -> pl.DataFrame:
     found = Niche.objects.filter(of_term=False).order_by("pk")
-    rows = found.values("niche_id", "name", "category__category_id", "market__market_id")
-    return _rows(
-        "niche_id name category_id market_id",
-        ({"category_id": r.pop("category__category_id"), "market_id": r.pop("market__market_id"), **r}
-         for r in rows),
-    )  # fmt: skip
+    names = "niche_id name category_id market_id"
+    rows = found.values_list("niche_id", "name", "category__category_id", "market__market_id")
+    return _rows(names, (dict(zip(names.split(), row, strict=True)) for row in rows))
 
 
 def _listings() -> pl.DataFrame:
@@ -146,7 +158,9 @@ def _long(curves: Any, keys: list[str], measures: dict[str, str]) -> pl.DataFram
                 row[start - first : start - first + len(values)] = values
             columns[column] = row
         block = pl.DataFrame(columns)
-        blocks.append(block.filter(~pl.all_horizontal([pl.col(c).is_nan() for c in measures.values()])))
+        blocks.append(
+            block.filter(~pl.all_horizontal([pl.col(c).is_nan() for c in measures.values()]))
+        )
     if not blocks:
         return pl.DataFrame()
     frame = pl.concat(blocks).with_columns(pl.col(pl.Float32).fill_nan(None))
@@ -198,7 +212,11 @@ _FRAMES: dict[str, Callable[[], pl.DataFrame]] = {
     "interest": _interest,
     "term_clicks": _term_clicks,
     "listing_weeks": _listing_weeks,
-    "offers": _flat(Offer, "seller_id listing_id first_seen last_seen", listing_id="listing__listing_id"),
-    "feedback": _flat(Feedback, "listing_id kind theme tone mentions week", listing_id="listing__listing_id"),
+    "offers": _flat(
+        Offer, "seller_id listing_id first_seen last_seen", listing_id="listing__listing_id"
+    ),
+    "feedback": _flat(
+        Feedback, "listing_id kind theme tone mentions week", listing_id="listing__listing_id"
+    ),
     "own_sales": _own_sales,
 }

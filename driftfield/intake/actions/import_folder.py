@@ -17,8 +17,19 @@ from driftfield.exchange.problems import ExchangeError, Problem, Problems
 from driftfield.exchange.reader import Package, read_package
 from driftfield.intake.models import Batch
 from driftfield.market.models import (
-    Brand, Category, ClickCurve, Feedback, Listing, ListingCurve, Market, Niche, Offer, SalesCurve,
-    Seller, Term, TermCurve,
+    Brand,
+    Category,
+    ClickCurve,
+    Feedback,
+    Listing,
+    ListingCurve,
+    Market,
+    Niche,
+    Offer,
+    SalesCurve,
+    Seller,
+    Term,
+    TermCurve,
 )  # fmt: skip
 
 from .upsert import Count, upsert, upsert_curves
@@ -96,7 +107,9 @@ class _Import:
         self._term_clicks()
         self._listing_weeks()
         self._simple("offers", Offer, ["seller_id", "listing_id", "first_seen"], self._offers)
-        self._simple("feedback", Feedback, ["listing_id", "kind", "theme", "tone", "week"], self._feedback)
+        self._simple(
+            "feedback", Feedback, ["listing_id", "kind", "theme", "tone", "week"], self._feedback
+        )
         self._own_sales()
         return self.counts
 
@@ -204,8 +217,8 @@ class _Import:
         niches = {n.niche_id: n for n in Niche.objects.all()}
         term_rows = []
         for term in terms:
-            niche = niches[owner[term]]
-            fields = {"market_id": niche.market_id, "niche_id": niche.pk, "term": term}
+            mine = niches[owner[term]]
+            fields = {"market_id": mine.market_id, "niche_id": mine.pk, "term": term}
             if term in branded:
                 fields["branded"] = _flag(branded[term])
             term_rows.append(fields)
@@ -238,12 +251,17 @@ class _Import:
             return
         pair = pl.concat_str([pl.col("term"), pl.col("listing_id")], separator="\x1f").alias("pair")
         period = self.package.periods["term_clicks"]
-        curves = curves_of(frame.with_columns(pair), "pair", period, ["click_share", "purchase_share"])
+        curves = curves_of(
+            frame.with_columns(pair), "pair", period, ["click_share", "purchase_share"]
+        )
         subjects = []
         for text in curves.subjects:
             term, listing = text.split("\x1f")
             subjects.append(
-                {"subject_id": self.terms[term], "listing_id": self._listing(listing, "term_clicks")}
+                {
+                    "subject_id": self.terms[term],
+                    "listing_id": self._listing(listing, "term_clicks"),
+                }
             )
         self._curves("term_clicks", ClickCurve, subjects, curves)
 
@@ -274,7 +292,9 @@ class _Import:
         place = {s: float(i) for i, s in enumerate(names)}
         numbers = np.array([place.get(s, np.nan) for s in given])[code]
         held = frame.select("listing_id", "week").with_columns(lead_seller=pl.Series(numbers))
-        curves = curves_of(held, "listing_id", self.package.periods["listing_weeks"], ["lead_seller"])
+        curves = curves_of(
+            held, "listing_id", self.package.periods["listing_weeks"], ["lead_seller"]
+        )
         if "lead_seller" not in curves.measures:
             return
         count = upsert_curves(
@@ -312,7 +332,9 @@ class _Import:
             return
         curves = self._long("own_sales", "niche_id", ["units", "revenue"])
         niches = dict(Niche.objects.values_list("niche_id", "pk"))
-        self._curves("own_sales", SalesCurve, [{"subject_id": niches[n]} for n in curves.subjects], curves)
+        self._curves(
+            "own_sales", SalesCurve, [{"subject_id": niches[n]} for n in curves.subjects], curves
+        )
 
 
 def _flag(value: float | None) -> bool | None:

@@ -34,9 +34,7 @@ def analyse_market(
     data, niches = load_market(market)
     end, note = last_complete(data.searches, data.timeline, as_of, market.complete_until)
     figures = read_market(data, settings, as_of=end, progress=progress)
-    columns = {
-        f.column: [plain(f, _item(v)) for v in figures[f.key]] for f in FIGURES
-    }
+    columns = {f.column: [plain(f, _item(v)) for v in figures[f.key]] for f in FIGURES}
     rows = [
         Reading(niche_id=pk, market=market, **{name: values[i] for name, values in columns.items()})
         for i, pk in enumerate(niches)

@@ -8,7 +8,7 @@ const props = defineProps<{ row: LedgerRow }>();
 const MARKS: Record<string, string> = {
   Rising: "▲",
   Easing: "▼",
-  Holding: "–",
+  Holding: "≈",
   "Stepped up": "↥",
   "Stepped down": "↧",
 };

@@ -24,16 +24,14 @@ const market = computed(
     markets.data.value?.[0],
 );
 const inView = ref({ first: 0, last: 0 });
-const ledger = useLedger(
-  () => ({
-    market: state.market.value,
-    q: q.value || undefined,
-    shape: shapes.value.length ? shapes.value : undefined,
-    decision: decisions.value.length ? decisions.value : undefined,
-    sort: sort.value,
-  }),
-  inView,
-);
+const ask = computed(() => ({
+  market: state.market.value,
+  q: q.value || undefined,
+  shape: shapes.value.length ? shapes.value : undefined,
+  decision: decisions.value.length ? decisions.value : undefined,
+  sort: sort.value,
+}));
+const ledger = useLedger(ask, inView);
 
 const selected = ref(0);
 const row = computed(() => ledger.rowAt(selected.value));
@@ -62,7 +60,11 @@ watch(
 watch(row, (now, before) => {
   if (now && before && now.niche_id !== before.niche_id) niche.value = now.niche_id;
 });
-watch([q, shapes, decisions, sort, () => state.market.value], () => (selected.value = 0));
+watch(
+  // By its text, for the address also changes when only another niche is selected.
+  () => JSON.stringify(ask.value),
+  () => (selected.value = 0),
+);
 
 function walk(steps: number): void {
   const last = Math.max(0, ledger.count.value - 1);

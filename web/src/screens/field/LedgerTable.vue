@@ -141,15 +141,17 @@ defineExpose({ focus, page });
 .row {
   display: grid;
   grid-template-columns:
-    46px 46px minmax(120px, 1.2fr) minmax(110px, 220px) 92px 84px 100px 66px 80px
-    56px 134px 66px;
-  column-gap: 12px;
+    44px 44px minmax(150px, 1fr) minmax(110px, 208px) 88px 80px 96px 56px 70px
+    48px 128px 58px;
+  grid-auto-rows: 28px;
+  column-gap: 10px;
   align-items: center;
   padding: 0 var(--gutter);
   box-sizing: border-box;
 }
 
 .head {
+  grid-auto-rows: 24px;
   height: 25px;
   font: 11px/1.2 var(--condensed);
   color: var(--ink2);
@@ -180,7 +182,8 @@ defineExpose({ focus, page });
   scrollbar-width: thin;
   scrollbar-color: var(--rule) transparent;
   scrollbar-gutter: stable;
-  outline-offset: -2px;
+  /* The selected row shows where the keyboard is. */
+  outline: none;
 }
 
 .line {
@@ -194,6 +197,13 @@ defineExpose({ focus, page });
 .selected {
   background: var(--ochre-wash);
   box-shadow:
+    inset 0 1px var(--ochre),
+    inset 0 -1px var(--ochre);
+}
+
+.scroller:focus-visible .selected {
+  box-shadow:
+    inset 4px 0 var(--ochre),
     inset 0 1px var(--ochre),
     inset 0 -1px var(--ochre);
 }

@@ -1,0 +1,118 @@
+"""Writes what is made from the code: ``python -m docs.generate``; with --check, says what is stale.
+
+schemas/reading.schema.json, the tables of docs/exchange.md, and the tables of figures and settings
+in docs/method.md.
+"""
+
+from __future__ import annotations
+
+import json
+import sys
+from dataclasses import fields
+from pathlib import Path
+
+from driftfield.core.figures import FIGURES
+from driftfield.core.record import record_schema
+from driftfield.core.settings import Settings
+from driftfield.exchange.tables import Column, Table, tables
+
+ROOT = Path(__file__).resolve().parents[1]
+
+
+def _row(*cells: str) -> str:
+    return "| " + " | ".join(cell.replace("|", "\\|") for cell in cells) + " |"
+
+
+def figures_table() -> str:
+    """A row a figure."""
+    lines = [_row("key", "figure", "unit", "formula", "source", "needs"), _row(*["---"] * 6)]
+    lines += [
+        _row(f"`{f.key}`", f.label, f.unit or "–", f.formula, f.source, f"`{f.needs}`")
+        for f in FIGURES
+    ]
+    return "\n".join(lines)
+
+
+def settings_table() -> str:
+    """A row a setting."""
+    lines = [_row("key", "default", "range", "what it does"), _row(*["---"] * 4)]
+    for f in fields(Settings):
+        limits = f"{f.metadata['low']:g} to {f.metadata['high']:g}"
+        lines.append(_row(f"`{f.name}`", f"{f.default:g}", limits, f.metadata["help"]))
+    return "\n".join(lines)
+
+
+def _rule(column: Column) -> str:
+    rules = ["required"] if column.required else []
+    if column.minimum is not None and column.maximum is not None:
+        rules.append(f"{column.minimum:g} to {column.maximum:g}")
+    elif column.minimum is not None:
+        rules.append(f"{column.minimum:g} or more")
+    if column.choices:
+        rules.append(" or ".join(column.choices))
+    return ", ".join(rules) or "–"
+
+
+def _exchange(table: Table) -> str:
+    names = [c.name for c in table.columns]
+    example = [c.example for c in table.columns]
+    lines = [
+        f"### {table.name}.csv",
+        "",
+        f"{table.description} A line is known by {' and '.join(f'`{k}`' for k in table.key)}.",
+        "",
+        _row("column", "type", "rule", "meaning"),
+        _row(*["---"] * 4),
+    ]
+    lines += [_row(f"`{c.name}`", c.type, _rule(c), c.description) for c in table.columns]
+    lines += ["", "```csv", ",".join(names), ",".join(f'"{e}"' if "," in e else e for e in example)]
+    return "\n".join([*lines, "```"])
+
+
+def exchange_tables() -> str:
+    """A section a table."""
+    return "\n\n".join(_exchange(table) for table in tables().values())
+
+
+def between(text: str, name: str, made: str) -> str:
+    """``text`` with what stands between the two markers called ``name`` replaced."""
+    begin, end = f"<!-- made: {name} -->", f"<!-- end: {name} -->"
+    head, rest = text.split(begin)
+    _, tail = rest.split(end)
+    return f"{head}{begin}\n\n{made}\n\n{end}{tail}"
+
+
+def made_files() -> dict[Path, str]:
+    """Each made file with what it should hold."""
+    method = (ROOT / "docs/method.md").read_text("utf-8")
+    method = between(method, "figures", figures_table())
+    method = between(method, "settings", settings_table())
+    exchange = (ROOT / "docs/exchange.md").read_text("utf-8")
+    schema = json.dumps(record_schema(), indent=2, ensure_ascii=False) + "\n"
+    return {
+        ROOT / "schemas/reading.schema.json": schema,
+        ROOT / "docs/method.md": method,
+        ROOT / "docs/exchange.md": between(exchange, "tables", exchange_tables()),
+    }
+
+
+def stale() -> list[Path]:
+    """Made files that do not hold what they should."""
+    return [
+        path
+        for path, text in made_files().items()
+        if not path.exists() or path.read_text("utf-8") != text
+    ]
+
+
+def main() -> None:
+    if "--check" in sys.argv:
+        if found := stale():
+            sys.exit(f"Stale: {', '.join(str(p.relative_to(ROOT)) for p in found)}.")
+        return
+    for path, text in made_files().items():
+        path.write_text(text, "utf-8")
+
+
+if __name__ == "__main__":
+    main()
