@@ -42,7 +42,20 @@ def monthly_series(package: str, name: str, factor: float) -> Iterator[tuple[dat
             day = date(number // 12, number % 12 + 1, 1)
         else:  # "1987 Jan"
             year, month = str(row["Month"]).split()[:2]
-            months = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"]
+            months = [
+                "Jan",
+                "Feb",
+                "Mar",
+                "Apr",
+                "May",
+                "Jun",
+                "Jul",
+                "Aug",
+                "Sep",
+                "Oct",
+                "Nov",
+                "Dec",
+            ]
             day = date(int(year), months.index(month[:3]) + 1, 1)
         yield day, round(float(row.get("value", row.get("Sales"))) * factor)
 

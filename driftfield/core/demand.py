@@ -14,11 +14,12 @@ from .align import bridge
 from .dates import rise_start
 from .drift import read_drift
 from .growth import GrowthSplit, growth_split
+from .outliers import outlying
 from .periods import Bools, Floats, Ints, Timeline, fold_week53
 from .profile import season_profile
 from .settings import Settings
 from .shape import Shape, classify
-from .stl import outlying, robust_stl, stl, strengths
+from .stl import Decomposition, robust_stl, stl, strengths
 
 WINDOWS = (4, 13, 26, 52)
 
@@ -91,32 +92,26 @@ class Demand:
         )  # fmt: skip
 
 
-def clean(values: Floats, per_year: int) -> tuple[Floats, Bools, Floats, Floats]:
-    """Curves with outlying periods set to what their season would have brought.
+def clean(values: Floats, per_year: int) -> tuple[Floats, Bools]:
+    """Curves with wild periods replaced, and where: (subjects, length) of at least two years."""
+    marks, stand_in = outlying(values, per_year)
+    return np.where(marks, stand_in, values), marks
 
-    ``values`` is (subjects, length) of at least two years. Returns the cleaned values, the marks,
-    and seasonal and trend strength. Curves with marks take robust STL, the others the linear one;
-    with two years only, robust STL cannot outvote a point, so none is marked.
+
+def decompose(values: Floats, marks: Bools, per_year: int) -> Decomposition:
+    """STL of cleaned curves: the linear one, robust for those that had wild periods.
+
+    With two years only, no weight can be taken from one value without the other deciding alone, so
+    those stay linear.
     """
     parts = stl(values, per_year)
-    seasonal, trend = strengths(parts)
-    if values.shape[1] < 3 * per_year:
-        return values, np.zeros(values.shape, dtype=bool), seasonal, trend
-    suspects = np.flatnonzero(outlying(values, parts).any(axis=1))
-    marks = np.zeros(values.shape, dtype=bool)
-    cleaned = values
-    if suspects.size:
-        robust = robust_stl(values[suspects], per_year)
-        found = outlying(values[suspects], robust)
-        hit = found.any(axis=1)
-        marks[suspects] = found
-        cleaned = values.copy()
-        expected = np.maximum(robust.trend + robust.seasonal, 0)
-        cleaned[suspects] = np.where(found, expected, values[suspects])
-        strong, steady = strengths(robust)
-        seasonal[suspects[hit]] = strong[hit]
-        trend[suspects[hit]] = steady[hit]
-    return cleaned, marks, seasonal, trend
+    rows = np.flatnonzero(marks.any(axis=1))
+    if rows.size and values.shape[1] >= 3 * per_year:
+        robust = robust_stl(values[rows], per_year)
+        parts.trend[rows] = robust.trend
+        parts.seasonal[rows] = robust.seasonal
+        parts.remainder[rows] = robust.remainder
+    return parts
 
 
 def read_demand(
@@ -166,10 +161,10 @@ def _read_span(
 
     cleaned = folded
     if folded.shape[1] >= 2 * year:
-        cleaned, marks, seasonal, trend = clean(folded, year)
+        cleaned, marks = clean(folded, year)
         out.outliers[rows] = marks.sum(axis=1)
-        out.strength_seasonal[rows] = seasonal
-        out.strength_trend[rows] = trend
+        found = strengths(decompose(cleaned, marks, year))
+        out.strength_seasonal[rows], out.strength_trend[rows] = found
 
     profile = season_profile(cleaned, slot, period, settings, counts=counts)
     shape = classify(cleaned, profile, period, missing, tail, settings)
@@ -239,7 +234,8 @@ def drift_line(values: Floats, timeline: Timeline, settings: Settings) -> Floats
     folded = fold_week53(aligned.values[:, begin:end], span)
     if folded.shape[1] < 2 * per_year:
         return None
-    cleaned, _, _, _ = clean(folded, per_year)
+    cleaned, marks = clean(folded, per_year)
+    trend = decompose(cleaned, marks, per_year).trend[0]
     line = np.full(timeline.length, np.nan)
-    line[begin:end] = np.maximum(stl(cleaned, per_year).trend[0], 0)[span.fold]
+    line[begin:end] = np.maximum(trend, 0)[span.fold]
     return line

@@ -116,7 +116,6 @@ def _same(value: Callable[[Workings], object]) -> Compute:
     return compute
 
 
-STL = "Cleveland et al. (1990)"
 FPP = "Hyndman & Athanasopoulos, Forecasting: Principles and Practice, 3rd ed., 4.3"
 RATIO_MA = "ratio-to-moving-average method (Makridakis, Wheelwright & Hyndman 1998)"
 OWN = "Driftfield's definition"
@@ -195,8 +194,8 @@ FIGURES: tuple[Figure, ...] = (
            "absent periods, filled by a line (up to four) or from the years beside", OWN, "term_weeks",
            lambda w: w.demand_side.bridged.astype(np.float64)),
     Figure("outliers", "Outlying periods", Kind.COUNT, "periods", -1,
-           "remainder beyond six robust deviations, its own expectation and twice the mean level",
-           STL, "term_weeks", lambda w: w.demand_side.outliers.astype(np.float64)),
+           "periods over three times their neighbours and the same time of every other year",
+           OWN, "term_weeks", lambda w: w.demand_side.outliers.astype(np.float64)),
     Figure("shape", "Shape", Kind.WORD, "", 0,
            "from best13, best4, recurrence and the season test, by the thresholds in the settings",
            OWN, "term_weeks", lambda w: _words(w.demand_side.shape),

@@ -235,20 +235,3 @@ def strengths(parts: Decomposition) -> tuple[Floats, Floats]:
         return np.where(still, np.nan, np.maximum(0, 1 - noise / np.where(still, 1, whole)))
 
     return strength(parts.seasonal), strength(parts.trend)
-
-
-def outlying(values: Floats, parts: Decomposition, most: int = 3) -> np.ndarray:
-    """Single periods that no season explains, (subjects, length) bool.
-
-    A period is one when its remainder exceeds six robust standard deviations of the curve's
-    remainder (the reach of the bisquare weights) and both twice its own expectation and twice the
-    curve's mean: a season's own unevenness stays below that. A curve with more than ``most`` of
-    them has a heavy tail and not outliers, and none is marked.
-    """
-    size = np.abs(parts.remainder)
-    scale = 1.4826 * np.median(size, axis=1, keepdims=True)
-    level = np.abs(values.mean(axis=1, keepdims=True))
-    expected = np.abs(parts.trend + parts.seasonal)
-    marks: np.ndarray = (size > 6 * scale) & (size > expected) & (size > 2 * level)
-    marks[marks.sum(axis=1) > most] = False
-    return marks

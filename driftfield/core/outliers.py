@@ -1,0 +1,42 @@
+"""Single wild periods: a bot's week must become neither a season nor a drift.
+
+Robust STL cannot be asked for them on a few years of weeks: when all the weights of a slot's few
+values fall to zero, the published procedure keeps the values, wild one included. So a period is
+judged against what it should resemble: its neighbours, and the same time of the other years.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+from scipy.ndimage import maximum_filter1d
+
+from .periods import Bools, Floats
+
+REACH = 5  # Weeks a feast may move from year to year, to each side.
+TIMES = (
+    3.0  # How far above anything comparable; a demand that trebles in one week alone is no demand.
+)
+SPREADS = 6.0  # ... and beyond counting noise, in standard deviations of a Poisson count.
+MOST = 3  # More than these are a heavy tail and not outliers.
+
+
+def outlying(values: Floats, per_year: int) -> tuple[Bools, Floats]:
+    """Wild periods of curves, (subjects, length) bool, and what stands in for any of them.
+
+    ``values`` is (subjects, length), none absent, at least two years. A period is wild when it is
+    over three times, and six Poisson deviations above, both the middle of its four neighbours and
+    the highest value within five periods of its time in any other year. The stand-in is the middle
+    of the four neighbours. A curve with more than three such periods has none marked.
+    """
+    n, length = values.shape
+    padded = np.pad(values, ((0, 0), (2, 2)), mode="reflect")
+    beside = np.stack([padded[:, k : k + length] for k in (0, 1, 3, 4)])
+    middle = (beside.sum(axis=0) - beside.max(axis=0) - beside.min(axis=0)) / 2
+    highest = maximum_filter1d(values, 2 * REACH + 1, axis=1, mode="nearest")
+    comparable = middle.copy()
+    for lag in range(per_year, length, per_year):
+        np.maximum(comparable[:, lag:], highest[:, :-lag], out=comparable[:, lag:])
+        np.maximum(comparable[:, :-lag], highest[:, lag:], out=comparable[:, :-lag])
+    marks = values > TIMES * comparable + SPREADS * np.sqrt(comparable + 1)
+    marks[marks.sum(axis=1) > MOST] = False
+    return marks, middle

