@@ -62,12 +62,20 @@ def main() -> None:
             day = (first + timedelta(weeks=j)).isoformat()
             columns[day] = pl.Series(values[:, j]).fill_nan(None).cast(pl.Int64)
         pl.DataFrame(columns).write_csv(Path(folder) / "term_weeks.csv")
-        command = [sys.executable, "-m", "driftfield", "analyse", folder, "--out", f"{folder}/out.jsonl"]
+        command = [
+            sys.executable,
+            "-m",
+            "driftfield",
+            "analyse",
+            folder,
+            "--out",
+            f"{folder}/out.jsonl",
+        ]
         started = time.perf_counter()
         subprocess.run(command, check=True, cwd=ROOT, stderr=subprocess.DEVNULL)
         ours = time.perf_counter() - started
         memory = resource.getrusage(resource.RUSAGE_CHILDREN).ru_maxrss / 1e6
-        lines = sum(1 for _ in open(f"{folder}/out.jsonl", "rb"))
+        lines = Path(f"{folder}/out.jsonl").read_bytes().count(b"\n")
     whole = np.nan_to_num(values, nan=0.0)
     rows = np.linspace(0, options.curves - 1, options.sample).astype(int)
     started = time.perf_counter()

@@ -28,7 +28,7 @@ def outlying(values: Floats, per_year: int) -> tuple[Bools, Floats]:
     the highest value within five periods of its time in any other year. The stand-in is the middle
     of the four neighbours. A curve with more than three such periods has none marked.
     """
-    n, length = values.shape
+    length = values.shape[1]
     padded = np.pad(values, ((0, 0), (2, 2)), mode="reflect")
     beside = np.stack([padded[:, k : k + length] for k in (0, 1, 3, 4)])
     middle = (beside.sum(axis=0) - beside.max(axis=0) - beside.min(axis=0)) / 2

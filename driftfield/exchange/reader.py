@@ -196,14 +196,13 @@ def _parse(
     def parse(numbers: bool) -> pl.DataFrame:
         if isinstance(source, io.BytesIO):
             source.seek(0)
+        # Types by position: names may repeat a blank or a byte-order mark that the header lost.
         frame = pl.read_csv(
             source,
             separator=header.separator,
-            has_header=False,
-            skip_rows=1,
-            schema={
-                name: (typed.get(name, pl.String()) if numbers else pl.String()) for name in raw
-            },
+            new_columns=raw,
+            schema_overrides=[typed.get(n, pl.String()) if numbers else pl.String() for n in raw],
+            infer_schema=False,
         )
         wanted = frame.select([pl.col(raw[positions[c.name]]).alias(c.name) for c in columns])
         return wanted.with_columns(pl.col(pl.String).str.strip_chars().replace("", None))

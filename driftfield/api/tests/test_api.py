@@ -1,0 +1,135 @@
+"""The API: what it answers, what it refuses, and how many queries it takes."""
+
+import tempfile
+from pathlib import Path
+
+from django.test import TestCase
+
+from driftfield.core.figures import FIGURES
+from driftfield.desk.models import Decision
+from driftfield.exchange.tests.packages import small_market, write
+from driftfield.intake.actions import import_folder
+from driftfield.readings.actions import analyse_all
+from driftfield.readings.models import Reading
+
+
+class Loaded(TestCase):
+    @classmethod
+    def setUpTestData(cls) -> None:
+        with tempfile.TemporaryDirectory() as holder:
+            import_folder(write(Path(holder) / "in", **small_market()))
+        list(analyse_all())
+
+    def get(self, path: str, status: int = 200) -> dict:
+        response = self.client.get(f"/api/{path}")
+        self.assertEqual(response.status_code, status, response.content)
+        return response.json()
+
+    def post(self, path: str, body: dict | None = None, status: int = 200) -> dict:
+        response = self.client.post(f"/api/{path}", body or {}, content_type="application/json")
+        self.assertEqual(response.status_code, status, response.content)
+        return response.json()
+
+    def names(self, query: str) -> list[str]:
+        return [row["name"] for row in self.get(f"ledger/?{query}")["rows"]]
+
+
+class Ledger(Loaded):
+    def test_rows_come_in_rank_order_with_few_queries(self) -> None:
+        with self.assertNumQueries(4):
+            found = self.get("ledger/")
+        self.assertEqual((found["count"], found["total"]), (3, 3))
+        self.assertEqual([row["rank"] for row in found["rows"]], [1, 2, 3])
+        forcer = next(row for row in found["rows"] if row["niche_id"] == "rf")
+        self.assertEqual(forcer["category"], "Growing › Bed covers")
+        self.assertEqual(len(forcer["season_profile"]), 52)
+        split = (1 + forcer["growth_13w_season"]) * (1 + forcer["growth_13w_drift"])
+        self.assertAlmostEqual(split, 1 + forcer["growth_13w_raw"])
+
+    def test_words_are_found_in_names_and_terms(self) -> None:
+        self.assertEqual(self.names("q=terracotta"), ["Rhubarb forcers"])
+        self.assertEqual(self.names("q=MOON filt"), ["Moon filters"])
+        self.assertEqual(self.names("q=100%25"), [])
+
+    def test_shapes_sorting_and_pages(self) -> None:
+        self.assertEqual(self.names("shape=Seasonal"), ["Rhubarb forcers"])
+        self.assertEqual(len(self.names("shape=Seasonal&shape=Evergreen")), 3)
+        self.assertEqual(self.names("sort=name"), ["Moon filters", "Rhubarb forcers", "net float"])
+        self.assertEqual(self.names("sort=-searches_52w")[0], "Rhubarb forcers")
+        self.assertEqual(self.names("sort=name&offset=1&limit=1"), ["Rhubarb forcers"])
+        # Unknown sorts last either way: only one niche has clicks.
+        for sort in ("headroom", "-headroom"):
+            self.assertEqual(self.names(f"sort={sort}")[0], "Rhubarb forcers")
+
+    def test_what_it_refuses_and_says(self) -> None:
+        for query, status, said in (
+            ("colour=red", 400, "Unknown: colour. Known: decision, drift"),
+            ("shape=Round", 400, "shape is one of Evergreen"),
+            ("sort=luck", 400, "sort is one of"),
+            ("limit=9999", 400, "limit takes a whole number up to 500; “9999” came."),
+            ("offset=-1", 400, "offset takes a whole number"),
+            ("market=west", 404, "There is no analysed market “west”"),
+        ):
+            self.assertIn(said, self.get(f"ledger/?{query}", status)["detail"])
+
+
+class Preview(Loaded):
+    def test_says_the_verdict_and_every_figure(self) -> None:
+        found = self.get("preview/?niche=rf")
+        self.assertEqual(found["first"], "2023-01-02")
+        self.assertEqual(len(found["values"]), 156)
+        self.assertEqual(len(found["level"]), 156)
+        self.assertEqual([one["year"] for one in found["years"]], [2023, 2024, 2025])
+        self.assertRegex(found["verdict"][0], "^Comes every year between")
+        self.assertRegex(found["verdict"][-1], "^Order by .* to be on sale when the rise begins")
+        self.assertEqual(set(found["figures"]), {f.column for f in FIGURES})
+        self.assertIsNone(self.get("preview/?niche=net float")["figures"]["headroom"])
+
+    def test_unknown_niche(self) -> None:
+        self.assertIn("“nope” is not in", self.get("preview/?niche=nope", 404)["detail"])
+
+
+class Decisions(Loaded):
+    def test_keep_shows_filters_and_undoes(self) -> None:
+        self.post("decisions/", {"market_id": "north", "niche_id": "rf", "choice": "keep"}, 201)
+        self.post("decisions/", {"market_id": "north", "niche_id": "mf", "choice": "pass"}, 201)
+        self.assertEqual(self.names("decision=keep"), ["Rhubarb forcers"])
+        self.assertEqual(self.names("decision=open"), ["net float"])
+        self.assertEqual(
+            set(self.names("decision=open&decision=pass")), {"net float", "Moon filters"}
+        )
+        undone = self.post("decisions/undo/")
+        self.assertEqual(
+            (undone["niche_id"], undone["choice"], undone["now"]), ("mf", "pass", None)
+        )
+        self.assertEqual(self.get("preview/?niche=rf")["decision"], "keep")
+
+    def test_rebuilding_readings_keeps_them(self) -> None:
+        self.post("decisions/", {"market_id": "north", "niche_id": "rf", "choice": "park"}, 201)
+        Reading.objects.all().delete()
+        list(analyse_all())
+        self.assertEqual(self.names("decision=park"), ["Rhubarb forcers"])
+
+    def test_what_it_refuses(self) -> None:
+        base = {"market_id": "north", "niche_id": "rf"}
+        self.assertIn("choice", self.post("decisions/", {**base, "choice": "love"}, 400)["detail"])
+        wrong = {"market_id": "north", "niche_id": "zz", "choice": "keep"}
+        self.assertIn("no niche “zz”", self.post("decisions/", wrong, 409)["detail"])
+        self.assertIn("no decision to undo", self.post("decisions/undo/", status=409)["detail"])
+        self.assertEqual(Decision.objects.count(), 0)
+        form = self.client.post("/api/decisions/", {**base, "choice": "keep"})
+        self.assertEqual(form.status_code, 415)  # what a page from elsewhere could send
+
+
+class Empty(TestCase):
+    def test_nothing_loaded_says_how_to_load(self) -> None:
+        self.assertEqual(self.client.get("/api/markets/").json(), [])
+        answer = self.client.get("/api/ledger/")
+        self.assertEqual(answer.status_code, 404)
+        self.assertEqual(answer["Content-Type"], "application/problem+json")
+        self.assertIn("bin/driftfield import FOLDER", answer.json()["detail"])
+
+    def test_other_hosts_are_refused(self) -> None:
+        self.assertEqual(
+            self.client.get("/api/markets/", HTTP_HOST="evil.example").status_code, 400
+        )

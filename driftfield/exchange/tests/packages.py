@@ -1,0 +1,64 @@
+"""Small packages of exchange tables, for tests."""
+
+import csv
+import io
+import zipfile
+from datetime import date, timedelta
+from pathlib import Path
+
+import numpy as np
+
+START = date(2023, 1, 2)
+
+
+def weekly(term: str, values: list[float] | np.ndarray, start: date = START) -> list[tuple]:
+    return [(term, (start + timedelta(weeks=i)).isoformat(), int(v)) for i, v in enumerate(values)]
+
+
+def table(header: str, *rows: tuple) -> str:
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(header.split(","))
+    writer.writerows(rows)
+    return out.getvalue()
+
+
+def write(folder: Path, **files: str | bytes) -> Path:
+    """Write each file as NAME.csv."""
+    folder.mkdir(parents=True, exist_ok=True)
+    for name, content in files.items():
+        raw = content if isinstance(content, bytes) else content.encode()
+        (folder / f"{name}.csv").write_bytes(raw)
+    return folder
+
+
+def zipped(folder: Path, to: Path) -> Path:
+    with zipfile.ZipFile(to, "w") as archive:
+        for file in folder.iterdir():
+            archive.write(file, f"package/{file.name}")
+    return to
+
+
+def small_market(weeks: int = 156, seed: int = 0) -> dict[str, str]:
+    """Two niches with terms and listings, and one term that is a niche of its own."""
+    rng = np.random.default_rng(seed)
+    wave = 1 + 0.6 * np.cos(2 * np.pi * (np.arange(300) - 20) / 52)
+    terms = {"rhubarb forcer": 200 * wave, "terracotta forcer": 80 * wave, "moon filter": np.full(300, 150.0), "net float": np.full(300, 90.0)}  # fmt: skip
+    rows: list[tuple] = []
+    for term, expected in terms.items():
+        searches = rng.poisson(expected)[:weeks]
+        rows += [(*row, row[2] // 2, row[2] // 20) for row in weekly(term, searches)]
+    last = (START + timedelta(weeks=150)).isoformat()
+    return {
+        "markets": table("market_id,name,currency", ("north", "Harrow Quay North", "GBP")),
+        "categories": table("category_id,parent_id,name", ("g", "", "Growing"), ("gb", "g", "Bed covers")),
+        "niches": table("niche_id,name,category_id,market_id", ("rf", "Rhubarb forcers", "gb", "north"), ("mf", "Moon filters", "", "north")),
+        "terms": table("term,niche_id,branded", ("rhubarb forcer", "rf", 0), ("terracotta forcer", "rf", 0), ("moon filter", "mf", 1), ("net float", "", "")),
+        "term_weeks": table("term,week,searches,clicks,purchases", *rows),
+        "brands": table("id,name", ("b1", "Skepgarth")),
+        "listings": table("listing_id,title,brand,price,reviews,attr_colour", ("l1", "Tall forcer, lidded", "b1", 38.5, 212, "red"), ("l2", "Small forcer", "", 12, 4, "")),
+        "term_clicks": table("term,week,listing_id,click_share", ("rhubarb forcer", last, "l1", 0.6), ("rhubarb forcer", last, "l2", 0.3)),
+        "listing_weeks": table("listing_id,week,price,units,lead_seller_id", ("l1", "2025-01-01", 38.5, 12, "s1"), ("l1", "2025-02-01", 36.0, 9, "s2")),
+        "offers": table("seller_id,listing_id,first_seen,last_seen", ("s1", "l1", "2024-03-01", "")),
+        "feedback": table("listing_id,kind,theme,tone,mentions", ("l1", "review", "lid cracks, in frost", "complaint", 14)),
+    }  # fmt: skip

@@ -1,0 +1,174 @@
+"""Imports change all or nothing, once, and never a decision."""
+
+import tempfile
+from pathlib import Path
+
+import numpy as np
+from django.db import connection
+from django.test import TestCase
+
+from driftfield.desk.actions import decide, undo
+from driftfield.desk.models import Choice, Decision
+from driftfield.exchange.problems import ExchangeError
+from driftfield.exchange.tests.packages import START, small_market, table, weekly, write
+from driftfield.intake.actions import export_folder, import_folder
+from driftfield.intake.models import Batch
+from driftfield.market.curves import Packed, merge, pack, unpack
+from driftfield.market.models import (
+    ClickCurve,
+    Listing,
+    ListingCurve,
+    Market,
+    Niche,
+    Term,
+    TermCurve,
+)
+from driftfield.readings.actions import analyse_all
+from driftfield.readings.models import Reading, Run
+
+
+def contents() -> dict[str, list]:
+    """Everything the market's tables hold."""
+    models = (Market, Niche, Term, Listing, TermCurve, ClickCurve, ListingCurve)
+    return {m.__name__: list(m.objects.order_by("pk").values_list()) for m in models}
+
+
+class Imports(TestCase):
+    def setUp(self) -> None:
+        holder = tempfile.TemporaryDirectory()
+        self.addCleanup(holder.cleanup)
+        self.folder = Path(holder.name)
+
+    def load(self, name: str = "in", **files: str) -> Batch:
+        return import_folder(write(self.folder / name, **files))
+
+    def curve(self, term: str, measure: str = "searches") -> list[float]:
+        found = TermCurve.objects.get(subject__term=term, measure=measure)
+        return unpack(bytes(found.values)).tolist()
+
+    def test_the_same_files_again_change_nothing(self) -> None:
+        first = self.load(**small_market())
+        self.assertTrue(first.changed)
+        before = contents()
+        again = self.load(**small_market())
+        self.assertFalse(again.changed, again.counts)
+        self.assertEqual(contents(), before)
+        self.assertEqual(Batch.objects.count(), 1)
+        self.assertIn("nothing is new", again.sentence)
+
+    def test_later_weeks_extend_and_revised_weeks_replace(self) -> None:
+        self.load(term_weeks=table("term,week,searches", *weekly("a", [1, 2, 3])))
+        later = weekly("a", [0, 0, 9, 4, 5])[2:]
+        batch = self.load("later", term_weeks=table("term,week,searches", *later))
+        self.assertEqual(self.curve("a"), [1, 2, 9, 4, 5])
+        self.assertEqual(batch.counts["term_weeks"], {"new": 0, "changed": 1, "unchanged": 0})
+
+    def test_a_bad_file_changes_nothing(self) -> None:
+        self.load(**small_market())
+        before = contents()
+        bad = small_market() | {"offers": "seller_id,listing_id,first_seen\ns,nowhere,2024-01-01\n"}
+        bad["term_weeks"] += "new term,2023-01-02,5,,\n"
+        with self.assertRaises(ExchangeError):
+            self.load("bad", **bad)
+        self.assertEqual(contents(), before)
+
+    def test_a_failure_in_the_middle_rolls_back(self) -> None:
+        months = "term,week,searches\nrhubarb forcer,2023-01-01,3\nzzz,2023-01-01,3\n"
+        self.load(**small_market())
+        before = contents()
+        with self.assertRaisesRegex(
+            ExchangeError, "Its figures are by month; those loaded are by week"
+        ):
+            self.load("months", term_weeks=months)
+        self.assertEqual(contents(), before)
+
+    def test_decisions_survive_re_import_renaming_and_rebuilding(self) -> None:
+        self.load(**small_market())
+        list(analyse_all())
+        decide("north", "rf", Choice.KEEP, "looks good")
+        renamed = small_market(160)
+        renamed["niches"] = renamed["niches"].replace("Rhubarb forcers", "Forcing jars")
+        self.load("renamed", **renamed)
+        list(analyse_all())
+        kept = Decision.objects.get(current=True)
+        self.assertEqual((kept.niche_id, kept.choice, kept.reason), ("rf", "keep", "looks good"))
+        self.assertEqual(Niche.objects.get(niche_id="rf").name, "Forcing jars")
+
+    def test_attributes_parents_and_lead_offers_are_kept(self) -> None:
+        self.load(**small_market())
+        self.assertEqual(Listing.objects.get(listing_id="l1").attributes, {"colour": "red"})
+        self.assertEqual(Niche.objects.get(niche_id="rf").category.parent.name, "Growing")
+        lead = ListingCurve.objects.get(measure="lead_seller")
+        held = [lead.lead_sellers[int(v)] for v in unpack(bytes(lead.values))]
+        self.assertEqual(held, ["s1", "s2"])
+
+    def test_curves_are_packed_one_row_each(self) -> None:
+        self.load(**small_market())
+        searches = TermCurve.objects.filter(measure="searches")
+        self.assertEqual(searches.count(), 4)
+        self.assertEqual(len(bytes(searches[0].values)), 156 * 4)
+        with connection.cursor() as cursor:
+            cursor.execute("PRAGMA foreign_key_check")
+            self.assertEqual(cursor.fetchall(), [])
+
+    def test_round_trip_changes_nothing(self) -> None:
+        self.load(**small_market())
+        out = self.folder / "out"
+        lines = list(export_folder(out))
+        self.assertTrue(any(line.startswith("term_weeks.csv: 624 lines") for line in lines))
+        again = import_folder(out)
+        self.assertFalse(again.changed, again.counts)
+
+    def test_analysis_equals_the_command_line(self) -> None:
+        from driftfield.core.analysis import read_market
+        from driftfield.exchange.market_data import assemble
+        from driftfield.exchange.reader import read_package
+
+        self.load(**small_market())
+        list(analyse_all())
+        (market,), _ = assemble(read_package(self.folder / "in"))
+        figures = read_market(market.data)
+        for i, niche in enumerate(market.data.niches):
+            stored = Reading.objects.get(niche__niche_id=niche)
+            self.assertEqual(stored.shape, figures["shape"][i])
+            self.assertEqual(stored.rank, figures["rank"][i])
+            self.assertAlmostEqual(stored.growth_13w_raw, figures["growth_13w.raw"][i], 5)
+            np.testing.assert_allclose(
+                stored.season_profile, figures["season_profile"][i], atol=1e-5
+            )
+        self.assertEqual(Run.objects.get().settings["lead_days"], 77)
+
+
+class Packing(TestCase):
+    def test_absent_ends_are_trimmed_and_gaps_stay(self) -> None:
+        packed = pack(np.array([np.nan, 1, np.nan, 3, np.nan]), 10)
+        assert packed is not None
+        self.assertEqual(packed.first, 11)
+        np.testing.assert_array_equal(unpack(packed.values), [1, np.nan, 3])
+        self.assertIsNone(pack(np.full(3, np.nan), 0))
+
+    def test_merge_joins_runs_and_prefers_the_new(self) -> None:
+        def of(first: int, *values: float) -> Packed:
+            return Packed(first, np.array(values, "<f4").tobytes())
+
+        both = merge(of(5, 1, 2, 3), of(2, 9, np.nan, np.nan, np.nan, 8))
+        self.assertEqual(both.first, 2)
+        np.testing.assert_array_equal(unpack(both.values), [9, np.nan, np.nan, 1, 8, 3])
+
+
+class Undo(TestCase):
+    def test_walks_back_through_decisions(self) -> None:
+        market = Market.objects.create(market_id="m", name="M")
+        Niche.objects.create(market=market, niche_id="n", name="N")
+        for choice in (Choice.KEEP, Choice.PASS):
+            decide("m", "n", choice)
+        self.assertEqual(undo().choice, "pass")
+        self.assertEqual(Decision.objects.get(current=True).choice, "keep")
+        self.assertEqual(undo().choice, "keep")
+        self.assertFalse(Decision.objects.filter(current=True).exists())
+        self.assertEqual(Decision.objects.count(), 2)
+        with self.assertRaisesRegex(ValueError, "no decision to undo"):
+            undo()
+
+
+assert START.weekday() == 0

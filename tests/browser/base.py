@@ -1,0 +1,47 @@
+"""A browser on a live server: Debian's chromium, a fresh profile, no traffic of its own."""
+
+import os
+import tempfile
+from pathlib import Path
+
+from django.contrib.staticfiles.testing import StaticLiveServerTestCase
+from playwright.sync_api import Page, sync_playwright
+
+ARGUMENTS = [
+    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-sync",
+    "--disable-background-networking", "--disable-component-update",
+]  # fmt: skip
+
+
+class BrowserCase(StaticLiveServerTestCase):
+    """Each test has a page of its own; errors on the console fail it."""
+
+    width, height, scheme = 1280, 800, "light"
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        # Playwright keeps an event loop in this thread, which Django would take for async code.
+        os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
+        super().setUpClass()
+        cls.playwright = sync_playwright().start()
+        cls.addClassCleanup(cls.playwright.stop)
+
+    def setUp(self) -> None:
+        profile = tempfile.TemporaryDirectory(ignore_cleanup_errors=True)
+        self.addCleanup(profile.cleanup)
+        context = self.playwright.chromium.launch_persistent_context(
+            Path(profile.name),
+            executable_path="/usr/bin/chromium",
+            args=ARGUMENTS,
+            viewport={"width": self.width, "height": self.height},
+            color_scheme=self.scheme,
+        )
+        self.addCleanup(context.close)
+        self.page: Page = context.new_page()
+        self.page.set_default_timeout(20_000)
+        self.errors: list[str] = []
+        self.page.on("pageerror", lambda error: self.errors.append(str(error)))
+
+    def open(self, path: str = "/") -> Page:
+        self.page.goto(f"{self.live_server_url}{path}")
+        return self.page
