@@ -66,6 +66,12 @@ watch(
   () => (selected.value = 0),
 );
 
+function choose(place: number): void {
+  selected.value = place;
+  const chosen = ledger.rowAt(place);
+  if (chosen) niche.value = chosen.niche_id;
+}
+
 function walk(steps: number): void {
   const last = Math.max(0, ledger.count.value - 1);
   selected.value = Math.min(last, Math.max(0, selected.value + steps));
@@ -159,7 +165,7 @@ function tryAgain(): void {
         :as-of="asOf"
         :arrival="arrival"
         :figures="figures.data.value ?? []"
-        @select="selected = $event"
+        @select="choose"
         @sort="sort = $event"
         @decide="decideOn"
         @view="(first, last) => (inView = { first, last })"
@@ -178,7 +184,8 @@ function tryAgain(): void {
     <v-snackbar
       :model-value="said !== ''"
       :timeout="5000"
-      location="bottom right"
+      location="bottom"
+      color="surface"
       @update:model-value="said = ''"
     >
       <span role="status">{{ said }}</span>

@@ -15,6 +15,16 @@ const parts = (sentence: string): { text: string; strong: boolean }[] =>
       /([+−±×÷]?\d[\d.,]*%?(?: (?:Jan|Feb|Mar|Apr|May|Jun|Jul|Aug|Sep|Oct|Nov|Dec)\w*(?: \d{4})?)?)/,
     )
     .map((text, i) => ({ text, strong: i % 2 === 1 }));
+
+/** The verdict as one paragraph, and the date to act by as another. */
+function paragraphs(niche: NichePreview): { text: string; dated: boolean }[] {
+  const last = niche.figures.shape_family === "seasonal" && niche.call ? 1 : 0;
+  const end = niche.verdict.length - last;
+  return [
+    { text: niche.verdict.slice(0, end).join(" "), dated: false },
+    ...niche.verdict.slice(end).map((text) => ({ text, dated: true })),
+  ];
+}
 </script>
 
 <template>
@@ -22,23 +32,16 @@ const parts = (sentence: string): { text: string; strong: boolean }[] =>
     <p v-if="error" class="error">{{ error }}</p>
     <template v-else-if="niche">
       <div class="words" aria-live="polite">
-        <h2 class="serif">{{ niche.name }}</h2>
-        <p
-          v-for="(sentence, i) in niche.verdict"
-          :key="i"
-          :class="{
-            dated:
-              niche.call &&
-              i === niche.verdict.length - 1 &&
-              niche.figures.shape_family === 'seasonal',
-          }"
-        >
-          <template v-for="(part, j) in parts(sentence)" :key="j"
+        <h2 class="serif">
+          {{ niche.name }}
+          <button class="word-button small" @click="$emit('working')">Show the working</button>
+        </h2>
+        <p v-for="{ text, dated } in paragraphs(niche)" :key="text" :class="{ dated }">
+          <template v-for="(part, j) in parts(text)" :key="j"
             ><b v-if="part.strong">{{ part.text }}</b
             ><template v-else>{{ part.text }}</template></template
           >
         </p>
-        <button class="word-button small" @click="$emit('working')">Show the working</button>
       </div>
       <CurveChart v-if="niche.values.length" class="curve" :niche="niche" />
       <YearsChart v-if="niche.years.length > 1" class="years" :niche="niche" />
@@ -50,7 +53,7 @@ const parts = (sentence: string): { text: string; strong: boolean }[] =>
 <style scoped>
 .foot {
   display: grid;
-  grid-template-columns: 290px minmax(0, 1fr) minmax(0, 300px);
+  grid-template-columns: 306px minmax(0, 1fr) minmax(0, 290px);
   gap: 22px;
   height: 202px;
   box-sizing: border-box;
@@ -62,15 +65,24 @@ const parts = (sentence: string): { text: string; strong: boolean }[] =>
 .words {
   overflow-y: auto;
   scrollbar-width: thin;
-  font: 13.5px/1.35 var(--serif);
+  font: 13.5px/1.34 var(--serif);
   color: var(--ink2);
 }
 
 h2 {
+  display: flex;
+  align-items: baseline;
+  justify-content: space-between;
+  gap: 10px;
   font-size: 17px;
   line-height: 1.15;
   margin: 0 0 4px;
   color: var(--ink);
+}
+
+h2 .word-button {
+  flex: none;
+  font-weight: 400;
 }
 
 p {
@@ -97,7 +109,7 @@ b {
     grid-template-columns: 240px minmax(0, 1fr);
   }
 
-  .years {
+  .foot .years {
     display: none;
   }
 }
@@ -107,7 +119,7 @@ b {
     grid-template-columns: minmax(0, 1fr);
   }
 
-  .curve {
+  .foot .curve {
     display: none;
   }
 }

@@ -55,81 +55,84 @@ const rows = computed(() => props.figures.map((figure) => ({ figure, said: say(f
               <td class="value">{{ said }}</td>
               <td>
                 {{ figure.formula
-                }}<template v-if="said === UNKNOWN">
-                  <i>(needs {{ figure.needs }})</i></template
+                }}<i v-if="said === UNKNOWN && figure.needs !== 'term_weeks'" class="needs"
+                  >needs {{ figure.needs }}</i
                 >
+
+                <style scoped>
+                  .sheet {
+                    display: flex;
+                    flex-direction: column;
+                    max-height: 84vh;
+                    background: var(--page);
+                    border: 1px solid var(--rule);
+                    border-radius: 2px;
+                  }
+
+                  header {
+                    display: flex;
+                    align-items: baseline;
+                    gap: 16px;
+                    padding: 16px 20px 10px;
+                    border-bottom: 1px solid var(--rule);
+                  }
+
+                  header .word-button {
+                    margin-left: auto;
+                  }
+
+                  h2 {
+                    font-size: 18px;
+                    margin: 0;
+                  }
+
+                  p {
+                    margin: 0;
+                  }
+
+                  .body {
+                    overflow: auto;
+                    padding: 0 20px 16px;
+                  }
+
+                  table {
+                    border-collapse: collapse;
+                    width: 100%;
+                  }
+
+                  thead th {
+                    position: sticky;
+                    top: 0;
+                    background: var(--page);
+                    font: 11px var(--condensed);
+                    color: var(--ink3);
+                    text-align: left;
+                  }
+
+                  th,
+                  td {
+                    font-weight: 400;
+                    text-align: left;
+                    vertical-align: top;
+                    padding: 5px 14px 5px 0;
+                    border-bottom: 1px solid var(--rule);
+                  }
+
+                  .needs {
+                    margin-left: 0.5em;
+                  }
+
+                  .value {
+                    text-align: right;
+                    white-space: nowrap;
+                    font-weight: 600;
+                  }
+                </style>
               </td>
-              <td class="small">{{ figure.source }}</td>
             </tr>
           </tbody>
         </table>
       </div>
-    </div>
-  </v-dialog>
+    </div></v-dialog
+  >
 </template>
-
-<style scoped>
-.sheet {
-  display: flex;
-  flex-direction: column;
-  max-height: 84vh;
-  background: var(--page);
-  border: 1px solid var(--rule);
-  border-radius: 2px;
-}
-
-header {
-  display: flex;
-  align-items: baseline;
-  gap: 16px;
-  padding: 16px 20px 10px;
-  border-bottom: 1px solid var(--rule);
-}
-
-header .word-button {
-  margin-left: auto;
-}
-
-h2 {
-  font-size: 18px;
-  margin: 0;
-}
-
-p {
-  margin: 0;
-}
-
-.body {
-  overflow: auto;
-  padding: 0 20px 16px;
-}
-
-table {
-  border-collapse: collapse;
-  width: 100%;
-}
-
-thead th {
-  position: sticky;
-  top: 0;
-  background: var(--page);
-  font: 11px var(--condensed);
-  color: var(--ink3);
-  text-align: left;
-}
-
-th,
-td {
-  font-weight: 400;
-  text-align: left;
-  vertical-align: top;
-  padding: 5px 14px 5px 0;
-  border-bottom: 1px solid var(--rule);
-}
-
-.value {
-  text-align: right;
-  white-space: nowrap;
-  font-weight: 600;
-}
-</style>
