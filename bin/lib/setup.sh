@@ -56,7 +56,7 @@ setup_python() {
   say "Installing Python packages …"
   local arguments=() file
   for file in "${files[@]}"; do arguments+=(-r "$root/$file"); done
-  "$venv/bin/python" -m pip install --quiet --disable-pip-version-check --require-hashes "${arguments[@]}" ||
+  "$venv/bin/python" -m pip install -qq --disable-pip-version-check --require-hashes "${arguments[@]}" ||
     fail "The Python packages could not be installed; the reason is above."
   stamp "python-$wanted" "$made"
 }

@@ -195,7 +195,8 @@ def _read_span(
     if two_years:
         steady = ~np.isin(shape.shape.astype(str), [Shape.FAD, Shape.UNSETTLED])
         drift = read_drift(cleaned, slots, profile.factors, period, settings, steady)
-        out.drift[rows] = np.where(current, drift.word, None)
+        out.drift[rows] = drift.word
+        out.drift[rows[~current]] = None
         out.rate[rows] = np.where(current, drift.rate, np.nan)
         out.rate_low[rows] = np.where(current, drift.low, np.nan)
         out.rate_high[rows] = np.where(current, drift.high, np.nan)

@@ -24,7 +24,7 @@ from .periods import Bools, Floats, Ints
 from .settings import Settings
 
 BINS = 2048  # Resolution of a draw's score distribution where the market is large.
-CHUNK = 4096  # Niches whose draws are held in memory at once.
+CHUNK = 1024  # Niches whose draws are held in memory at once.
 
 
 @dataclass(frozen=True, slots=True)
@@ -180,7 +180,7 @@ def rank_band(
         return np.bincount(flat, minlength=draws * BINS).reshape(draws, BINS)
 
     with ThreadPoolExecutor(2) as pool:
-        # Every eighth chunk is sample enough for a distribution over thousands of niches.
+        # Eight chunks are sample enough for a distribution over thousands of niches.
         sample = chunks if len(chunks) < 16 else chunks[:: len(chunks) // 8]
         seen = sum(rows.stop - rows.start for rows in sample)
         counts = sum(pool.map(histogram, sample))

@@ -32,11 +32,18 @@ def outlying(values: Floats, per_year: int) -> tuple[Bools, Floats]:
     padded = np.pad(values, ((0, 0), (2, 2)), mode="reflect")
     beside = np.stack([padded[:, k : k + length] for k in (0, 1, 3, 4)])
     middle = (beside.sum(axis=0) - beside.max(axis=0) - beside.min(axis=0)) / 2
-    highest = maximum_filter1d(values, 2 * REACH + 1, axis=1, mode="nearest")
-    comparable = middle.copy()
+    marks = _beyond(values, middle)
+    # The other years are asked only about curves that have a candidate.
+    rows = np.flatnonzero(marks.any(axis=1))
+    highest = maximum_filter1d(values[rows], 2 * REACH + 1, axis=1, mode="nearest")
+    comparable = middle[rows]
     for lag in range(per_year, length, per_year):
         np.maximum(comparable[:, lag:], highest[:, :-lag], out=comparable[:, lag:])
         np.maximum(comparable[:, :-lag], highest[:, lag:], out=comparable[:, :-lag])
-    marks = values > TIMES * comparable + SPREADS * np.sqrt(comparable + 1)
+    marks[rows] = _beyond(values[rows], comparable)
     marks[marks.sum(axis=1) > MOST] = False
     return marks, middle
+
+
+def _beyond(values: Floats, comparable: Floats) -> Bools:
+    return np.asarray(values > TIMES * comparable + SPREADS * np.sqrt(comparable + 1))

@@ -191,11 +191,13 @@ def robust_stl(values: Floats, period: int) -> Decomposition:
     seasonal_window, trend_window, low_window = default_windows(period)
     low = _low_pass(length, period, low_window).T
     smooth_trend = _WeightedLoess(length, trend_window)
-    groups = _subseries(length, period)
-    smoothers = {
-        k: _WeightedLoess(k, seasonal_window, np.arange(0, k + 2, dtype=np.float64))
-        for k in {len(g) for g in groups}
-    }
+    # Phases with as many values are smoothed together, as rows of one matrix.
+    phases = _subseries(length, period)
+    batches = []
+    for k in {len(members) for members in phases}:
+        columns = np.array([members for members in phases if len(members) == k])
+        smoother = _WeightedLoess(k, seasonal_window, np.arange(0, k + 2, dtype=np.float64))
+        batches.append((smoother, columns, columns[:, :1] + period * np.arange(k + 2)))
     weights = np.ones_like(values)
     trend = np.zeros_like(values)
     season = np.zeros_like(values)
@@ -203,11 +205,12 @@ def robust_stl(values: Floats, period: int) -> Decomposition:
     for outer in range(OUTER_ROBUST + 1):
         for _ in range(INNER_ROBUST):
             detrended = values - trend
-            for phase, members in enumerate(groups):
-                smoother = smoothers[len(members)]
-                extended[:, phase + period * np.arange(len(members) + 2)] = smoother(
-                    detrended[:, members], weights[:, members]
+            for smoother, columns, into in batches:
+                k = columns.shape[1]
+                smooth = smoother(
+                    detrended[:, columns].reshape(-1, k), weights[:, columns].reshape(-1, k)
                 )
+                extended[:, into] = smooth.reshape(n, len(columns), k + 2)
             season = extended[:, period : period + length] - extended @ low
             trend = smooth_trend(values - season, weights)
         if outer < OUTER_ROBUST:
