@@ -188,7 +188,7 @@ export interface components {
             coverage: number | null;
             /** @description Periods bridged: absent periods, filled by a line (up to four) or from the years beside */
             bridged: number | null;
-            /** @description Outlying periods: remainder beyond six robust deviations, its own expectation and twice the mean level */
+            /** @description Outlying periods: periods over three times their neighbours and the same time of every other year */
             outliers: number | null;
             /**
              * @description Shape: from best13, best4, recurrence and the season test, by the thresholds in the settings
