@@ -178,7 +178,8 @@ def season_profile(
     raw = np.roll(raw, first_slot + length - padded, axis=1)
     if period is Period.WEEK:
         raw = _smooth(raw)
-    mean = np.nanmean(raw, axis=1, keepdims=True) if n else np.ones((0, 1))
+    known = (~np.isnan(raw)).sum(axis=1, keepdims=True)
+    mean = np.nansum(raw, axis=1, keepdims=True) / np.maximum(known, 1)
     with np.errstate(invalid="ignore", divide="ignore"):
         factors = np.where(mean > 0, raw / mean, 1.0)
     factors = np.where(np.isnan(factors), 1.0, factors)

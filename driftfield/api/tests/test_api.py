@@ -81,7 +81,10 @@ class Preview(Loaded):
         self.assertEqual(len(found["level"]), 156)
         self.assertEqual([one["year"] for one in found["years"]], [2023, 2024, 2025])
         self.assertRegex(found["verdict"][0], "^Comes every year between")
-        self.assertRegex(found["verdict"][-1], "^Order by .* to be on sale when the rise begins")
+        self.assertRegex(
+            found["verdict"][-1],
+            r"^\d+ Dec was the last call for the coming season; the next is \d+ Dec 2026\.$",
+        )
         self.assertEqual(set(found["figures"]), {f.column for f in FIGURES})
         self.assertIsNone(self.get("preview/?niche=net float")["figures"]["headroom"])
 
