@@ -6,7 +6,7 @@ did not exist yet; absent later is a gap.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, fields, replace
 
 import numpy as np
 
@@ -52,12 +52,24 @@ def bridge(values: Floats, longest: int, per_year: int | None = None) -> Aligned
     the gap stays, and what lies before it is not decomposed with what follows it. ``values`` is
     (subjects, length) with NaN for absent.
     """
-    present = ~np.isnan(values)
     n, length = values.shape
-    if present.all():  # the usual case, and the rest of this is the slower half of a reading
-        none = np.zeros(n, dtype=np.int64)
-        whole = np.full(n, length, dtype=np.int64)
-        return Aligned(values, none, whole, whole, np.zeros(n), none.copy(), none.copy())
+    whole = np.full(n, length, dtype=np.int64)
+    none = np.zeros(n, dtype=np.int64)
+    out = Aligned(values, none.copy(), whole, whole.copy(), np.zeros(n), none.copy(), none.copy())
+    # Most curves are whole, and the rest of this is the slower half of a reading.
+    holed = np.flatnonzero(np.isnan(values).any(axis=1))
+    if holed.size:
+        out = replace(out, values=values.copy())
+        part = _bridge(values[holed], longest, per_year)
+        for f in fields(Aligned):
+            getattr(out, f.name)[holed] = getattr(part, f.name)
+    return out
+
+
+def _bridge(values: Floats, longest: int, per_year: int | None) -> Aligned:
+    """``bridge`` for curves that all have a period without a value."""
+    present = ~np.isnan(values)
+    length = values.shape[1]
     first, last = first_and_last(present)
     columns = np.arange(length)
     before = np.maximum.accumulate(np.where(present, columns, -1), axis=1)

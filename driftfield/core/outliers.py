@@ -30,9 +30,13 @@ def outlying(values: Floats, per_year: int) -> tuple[Bools, Floats]:
     """
     length = values.shape[1]
     padded = np.pad(values, ((0, 0), (2, 2)), mode="reflect")
-    beside = np.stack([padded[:, k : k + length] for k in (0, 1, 3, 4)])
-    middle = (beside.sum(axis=0) - beside.max(axis=0) - beside.min(axis=0)) / 2
-    marks = _beyond(values, middle)
+    far, near, next_, after = (padded[:, k : k + length] for k in (0, 1, 3, 4))
+    # The middle of four: without the highest and the lowest, the mean of the other two.
+    low = np.minimum(np.maximum(far, near), np.maximum(next_, after))
+    high = np.maximum(np.minimum(far, near), np.minimum(next_, after))
+    middle = (low + high) / 2
+    # Counting noise is at least that of a single count; the exact bound comes below.
+    marks = values > TIMES * middle + SPREADS
     # The other years are asked only about curves that have a candidate.
     rows = np.flatnonzero(marks.any(axis=1))
     highest = maximum_filter1d(values[rows], 2 * REACH + 1, axis=1, mode="nearest")

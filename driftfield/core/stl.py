@@ -167,21 +167,28 @@ class _WeightedLoess:
         self.targets = self.positions if targets is None else targets
         self.kernel = _kernel(length, window, self.targets).T
 
-    def __call__(self, values: Floats, weights: Floats) -> Floats:
+    def weigh(self, weights: Floats) -> None:
+        """Take the subjects' weights; what depends on them alone is worked out once."""
         x, kernel = self.positions, self.kernel
-        total = weights @ kernel
-        safe = np.where(total > 0, total, 1)
-        mean_x = (weights * x) @ kernel / safe
-        mean_xx = (weights * x * x) @ kernel / safe
-        mean_y = (weights * values) @ kernel / safe
-        mean_xy = (weights * values * x) @ kernel / safe
-        spread = np.maximum(mean_xx - mean_x**2, 0)
+        self.weights = weights
+        self.total = weights @ kernel
+        self.safe = np.where(self.total > 0, self.total, 1)
+        self.mean_x = (weights * x) @ kernel / self.safe
+        mean_xx = (weights * x * x) @ kernel / self.safe
+        spread = np.maximum(mean_xx - self.mean_x**2, 0)
         sloped = np.sqrt(spread) > 0.001 * (len(x) - 1)
-        slope = np.where(sloped, (mean_xy - mean_x * mean_y) / np.where(sloped, spread, 1), 0)
-        fit: Floats = mean_y + slope * (self.targets - mean_x)
+        # Distance to the target over the spread; 0 where the points are too close for a slope.
+        reach = (self.targets - self.mean_x) / np.where(sloped, spread, 1)
+        self.tilt = np.where(sloped, reach, 0)
+
+    def __call__(self, values: Floats) -> Floats:
+        weighted = self.weights * values
+        mean_y = weighted @ self.kernel / self.safe
+        mean_xy = (weighted * self.positions) @ self.kernel / self.safe
+        fit: Floats = mean_y + self.tilt * (mean_xy - self.mean_x * mean_y)
         # Where every weight in reach is zero the published code keeps the nearest observation.
-        nearest = np.clip(self.targets.astype(np.int64) - 1, 0, len(x) - 1)
-        return np.where(total > 0, fit, values[:, nearest])
+        nearest = np.clip(self.targets.astype(np.int64) - 1, 0, len(self.positions) - 1)
+        return np.where(self.total > 0, fit, values[:, nearest])
 
 
 def robust_stl(values: Floats, period: int) -> Decomposition:
@@ -203,16 +210,17 @@ def robust_stl(values: Floats, period: int) -> Decomposition:
     season = np.zeros_like(values)
     extended = np.empty((n, length + 2 * period))
     for outer in range(OUTER_ROBUST + 1):
+        smooth_trend.weigh(weights)
+        for smoother, columns, _ in batches:
+            smoother.weigh(weights[:, columns].reshape(-1, columns.shape[1]))
         for _ in range(INNER_ROBUST):
             detrended = values - trend
             for smoother, columns, into in batches:
                 k = columns.shape[1]
-                smooth = smoother(
-                    detrended[:, columns].reshape(-1, k), weights[:, columns].reshape(-1, k)
-                )
+                smooth = smoother(detrended[:, columns].reshape(-1, k))
                 extended[:, into] = smooth.reshape(n, len(columns), k + 2)
             season = extended[:, period : period + length] - extended @ low
-            trend = smooth_trend(values - season, weights)
+            trend = smooth_trend(values - season)
         if outer < OUTER_ROBUST:
             size = np.abs(values - trend - season)
             reach = 6 * np.median(size, axis=1, keepdims=True)

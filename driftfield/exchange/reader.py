@@ -262,6 +262,10 @@ def _check_columns(
 ) -> pl.DataFrame:
     """Check each column by its type and turn text into numbers and dates."""
     blank = frame.select(all=pl.all_horizontal(pl.all().is_null()))["all"]
+    if wide and _sound(frame, columns):
+        findings += checks.check_required(frame, columns[0])
+        _check_wide(frame.columns[1:], package, findings)
+        return frame.filter(~blank)
     ready: dict[str, pl.Series] = {}
     for column in columns:
         values = frame[column.name]
@@ -289,6 +293,18 @@ def _check_columns(
     if wide:
         _check_wide(list(ready)[1:], package, findings)
     return pl.DataFrame(ready).filter(~blank)
+
+
+def _sound(frame: pl.DataFrame, columns: list[Column]) -> bool:
+    """Whether a wide table's figures are all numbers of 0 or more, looked at as one matrix."""
+    figures = frame.select([c.name for c in columns if c.numeric])
+    if figures.width + 1 != frame.width or any(t != pl.Float64 for t in figures.dtypes):
+        return False
+    values = figures.to_numpy()
+    nulls = int(figures.null_count().sum_horizontal().item())
+    with np.errstate(invalid="ignore"):
+        good = np.count_nonzero((values >= 0) & (values < np.inf))
+    return bool(good + nulls == values.size)
 
 
 def _check_wide(names: list[str], package: Package, findings: list[Finding]) -> None:
