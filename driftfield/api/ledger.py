@@ -19,13 +19,13 @@ COLUMNS: tuple[Figure, ...] = tuple(
     BY_KEY[key]
     for key in (
         "rank", "rank_low", "rank_high", "season_profile", "shape", "shape_family",
-        "shape_confidence", "provisional", "drift", "drift_rate_year", "drift_low", "drift_high",
+        "shape_confidence", "provisional", "feast", "drift", "drift_rate_year", "drift_low", "drift_high",
         "growth_13w.raw", "growth_13w.season", "growth_13w.drift", "searches_52w",
         "purchases_52w", "competition_parts.click_breadth", "demand", "competition", "headroom",
         "frontier", "coverage",
     )
 )  # fmt: skip
-_UNSORTED = {Kind.PROFILE, Kind.WEEKS, Kind.FLAG, Kind.SENTENCE}
+_UNSORTED = {Kind.PROFILE, Kind.WEEKS, Kind.SHIFTS, Kind.FLAG, Kind.SENTENCE}
 SORTS = {f.column: f.column for f in COLUMNS if f.kind not in _UNSORTED} | {"name": "niche__name"}
 PAGE = 100
 MOST = 500

@@ -14,6 +14,16 @@ from driftfield.market.models import Category
 from .ledger import COLUMNS
 
 
+class LevelShift(serializers.Serializer[Any]):
+    """A dated change of level."""
+
+    size = serializers.FloatField(help_text="Fraction by which the level changed.")
+
+    def get_fields(self) -> dict[str, serializers.Field[Any, Any, Any, Any]]:
+        """``from`` is a word of the language, so the field cannot be declared like the others."""
+        return {"from": serializers.DateField(), **super().get_fields()}
+
+
 def field_for(figure: Figure) -> serializers.Field[Any, Any, Any, Any]:
     """The serializer field of a figure; unknown is null."""
     options: dict[str, Any] = {"allow_null": True, "help_text": f"{figure.label}: {figure.formula}"}
@@ -21,6 +31,8 @@ def field_for(figure: Figure) -> serializers.Field[Any, Any, Any, Any]:
         return serializers.ListField(child=serializers.FloatField(), **options)
     if figure.kind is Kind.WEEKS:
         return serializers.ListField(child=serializers.IntegerField(), **options)
+    if figure.kind is Kind.SHIFTS:
+        return LevelShift(many=True, help_text=options["help_text"])
     if figure.kind is Kind.FLAG:
         return serializers.BooleanField(help_text=options["help_text"])
     if figure.kind is Kind.COUNT:

@@ -23,6 +23,7 @@ class Aligned:
     missing: (subjects,) share of periods without one, from the first value to the last, 0–1.
     bridged: (subjects,) periods bridged.
     tail: (subjects,) periods without a value at the end.
+    gaps: (subjects,) runs of absent periods between the first value and the last.
     """
 
     values: Floats
@@ -32,6 +33,7 @@ class Aligned:
     missing: Floats
     bridged: Ints
     tail: Ints
+    gaps: Ints
 
 
 def first_and_last(present: Bools) -> tuple[Ints, Ints]:
@@ -55,7 +57,9 @@ def bridge(values: Floats, longest: int, per_year: int | None = None) -> Aligned
     n, length = values.shape
     whole = np.full(n, length, dtype=np.int64)
     none = np.zeros(n, dtype=np.int64)
-    out = Aligned(values, none.copy(), whole, whole.copy(), np.zeros(n), none.copy(), none.copy())
+    out = Aligned(
+        values, none, whole, whole.copy(), np.zeros(n), none.copy(), none.copy(), none.copy()
+    )
     # Most curves are whole, and the rest of this is the slower half of a reading.
     holed = np.flatnonzero(np.isnan(values).any(axis=1))
     if holed.size:
@@ -110,7 +114,34 @@ def _bridge(values: Floats, longest: int, per_year: int | None) -> Aligned:
         missing=missing,
         bridged=fill.sum(axis=1).astype(np.int64),
         tail=np.where(last >= 0, length - 1 - last, length).astype(np.int64),
+        gaps=((gap & ~np.pad(gap, ((0, 0), (1, 0)))[:, :-1]) & (after < length)).sum(axis=1),
     )
+
+
+def before_launch(values: Floats, per_year: int, launch_counts: float) -> Ints:
+    """Periods at the beginning in which a curve did not exist yet though it came as zeros, (subjects,).
+
+    A run of zeros that opens a curve may be a season's true zeros or the time before a launch. It is
+    the latter where the same weeks a year later show at least ``launch_counts``, which no season
+    leaves to chance: what sells in those weeks would have sold. ``values`` is (subjects, length),
+    NaN for absent; absent and zero both count to the run.
+    """
+    n, length = values.shape
+    idle = ~(values > 0)
+    out = np.zeros(n, dtype=np.int64)
+    rows = np.flatnonzero(idle[:, 0])
+    if not rows.size:
+        return out
+    run = np.where(idle[rows].all(axis=1), 0, (~idle[rows]).argmax(axis=1))
+    sums = np.cumsum(np.pad(np.nan_to_num(values[rows]), ((0, 0), (1, 0))), axis=1)
+    # Of a run of over a year the last year is asked about: all of its weeks come again after it.
+    begin = np.minimum(np.maximum(run - per_year, 0) + per_year, length)
+    end = np.minimum(run + per_year, length)
+    at = np.arange(len(rows))
+    seen = sums[at, end] - sums[at, begin]
+    has_zero = ~np.isnan(values[rows, np.maximum(run - 1, 0)]) & (run > 0)
+    out[rows] = np.where((seen >= launch_counts) & has_zero, run, 0)
+    return out
 
 
 def _borrow(filled: Floats, values: Floats, gap: Bools, per_year: int) -> Bools:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass, field, fields
+from dataclasses import dataclass, field, replace
 from datetime import date
 
 import numpy as np
@@ -13,9 +13,12 @@ from .align import bridge, sum_by_group
 from .concentration import Concentration, concentration, weighted_shares
 from .demand import Demand, read_demand
 from .errors import CoreError
-from .growth import GrowthSplit
+from .feasts import feasts_between
 from .headroom import Headroom, read_headroom
-from .periods import Floats, Ints, Timeline
+from .interest import Interest, agreement, mean_curves
+from .periods import Floats, Ints, Period, Timeline
+from .pooling import Prior, borrowed_share, category_prior
+from .rows import put
 from .settings import DEFAULTS, Settings
 
 CHUNK = 4096  # Niches read at once: a few tens of megabytes a thread.
@@ -46,6 +49,9 @@ class MarketData:
 
     niches: their ids, in the order of every result. term_niche: (terms,) each term's niche.
     searches, clicks, purchases: (terms, timeline.length); the last two None where not known.
+    counts: whether searches are counts; else they are relative curves, which have no total.
+    niche_category: (niches,) index of each niche's category, -1 for none; None where not known.
+    interest: relative curves beside the counts.
     """
 
     timeline: Timeline
@@ -56,6 +62,8 @@ class MarketData:
     purchases: Floats | None = None
     observed: Clicks | None = None
     counts: bool = True
+    niche_category: Ints | None = None
+    interest: Interest | None = None
 
     def upto(self, as_of: date) -> MarketData:
         """The same market with nothing later than the last period complete on ``as_of``."""
@@ -72,19 +80,27 @@ class MarketData:
         def cut(matrix: Floats | None) -> Floats | None:
             return None if matrix is None else matrix[:, :end]
 
-        return MarketData(
-            timeline, self.niches, self.term_niche, self.searches[:, :end],
-            cut(self.clicks), cut(self.purchases), seen, self.counts,
+        return replace(
+            self, timeline=timeline, searches=self.searches[:, :end], clicks=cut(self.clicks),
+            purchases=cut(self.purchases), observed=seen,
         )  # fmt: skip
 
 
 @dataclass(slots=True)
 class Workings:
-    """All that the figures of one market are made from; arrays are (niches,)."""
+    """All that the figures of one market are made from; arrays are (niches,).
+
+    first_figure: column of each niche's first figure. yoy_feasts: moving feasts that fall in one of
+    the two windows a year apart and not in the other. agreement: of counts with relative curves.
+    """
 
     timeline: Timeline
     settings: Settings
+    counts: bool
     demand_side: Demand
+    first_figure: Ints
+    yoy_feasts: list[str]
+    agreement: Floats
     searches_52w: Floats
     purchases_52w: Floats
     listings: Concentration
@@ -110,24 +126,16 @@ def _terms_of(data: MarketData, rows: range) -> tuple[Ints, Ints]:
 
 
 def niche_curves(data: MarketData, measure: Floats, rows: range, settings: Settings) -> Floats:
-    """Curves of the niches in ``rows``, (niches, length): the sums over their terms."""
+    """Curves of the niches in ``rows``, (niches, length): the sums over their terms.
+
+    Relative curves cannot be summed; a niche's is the mean of its terms', each over its own mean.
+    """
     terms, place = _terms_of(data, rows)
+    if not data.counts:
+        return mean_curves(measure[terms], place, len(rows))
     if len(terms) == len(rows) and np.array_equal(place, np.arange(len(rows))):
         return measure[terms]
     return sum_by_group(measure[terms], place, len(rows), settings.bridge_periods)
-
-
-def _gather(target: object, source: object, rows: range) -> None:
-    """Copy a chunk's reading into the rows of the whole, field by field."""
-    for f in fields(target):  # type: ignore[arg-type]
-        whole, part = getattr(target, f.name), getattr(source, f.name)
-        if isinstance(whole, dict):
-            for key in whole:
-                _gather(whole[key], part[key], rows)
-        elif isinstance(whole, GrowthSplit):
-            _gather(whole, part, rows)
-        else:
-            whole[rows.start : rows.stop] = part
 
 
 def _read_clicks(
@@ -203,31 +211,14 @@ def read_market(
         data = data.upto(as_of)
     n = len(data.niches)
     timeline = data.timeline
-    demand = Demand.empty(n, timeline.period.per_year)
-    searches = np.full(n, np.nan)
-    purchases = np.full(n, np.nan)
-    done = 0
-
-    def read(rows: range) -> tuple[range, Demand, Floats, Floats]:
-        curves = niche_curves(data, data.searches, rows, settings)
-        reading = read_demand(curves, timeline, settings, counts=data.counts)
-        bought = np.full(len(rows), np.nan)
-        if data.purchases is not None:
-            sums = niche_curves(data, data.purchases, rows, settings)
-            bought = year_total(sums, timeline, settings)
-        return rows, reading, year_total(curves, timeline, settings), bought
-
-    with ThreadPoolExecutor(THREADS) as pool:
-        for rows, reading, total, bought in pool.map(read, _chunks(n)):
-            _gather(demand, reading, rows)
-            searches[rows.start : rows.stop] = total
-            purchases[rows.start : rows.stop] = bought
-            done += len(rows)
-            if progress:
-                progress(done, n)
-
+    reader = _Reader(data, settings, n)
+    reader.read_all(progress)
+    reader.borrow()
     listings, brands, reviews = _read_clicks(data, settings)
-    work = Workings(timeline, settings, demand, searches, purchases, listings, brands, reviews)
+    work = Workings(
+        timeline, settings, data.counts, reader.demand, reader.first, _yoy_feasts(timeline),
+        _agreement(data, settings), reader.searches, reader.purchases, listings, brands, reviews,
+    )  # fmt: skip
     for figure in FIGURES:
         if not figure.after_headroom:
             work.figures[figure.key] = figure.compute(work)
@@ -236,6 +227,80 @@ def read_market(
         if figure.after_headroom:
             work.figures[figure.key] = figure.compute(work)
     return work.figures
+
+
+class _Reader:
+    """Reads the demand side of a market in chunks, on a few threads."""
+
+    def __init__(self, data: MarketData, settings: Settings, n: int) -> None:
+        self.data, self.settings, self.n = data, settings, n
+        self.demand = Demand.empty(n, data.timeline.period.per_year)
+        self.searches, self.purchases = np.full(n, np.nan), np.full(n, np.nan)
+        self.first = np.zeros(n, dtype=np.int64)
+
+    def read_all(self, progress: Callable[[int, int], None] | None) -> None:
+        done = 0
+        with ThreadPoolExecutor(THREADS) as pool:
+            for size in pool.map(self._read, _chunks(self.n)):
+                done += size
+                if progress:
+                    progress(done, self.n)
+
+    def _read(self, rows: range) -> int:
+        data, timeline, settings = self.data, self.data.timeline, self.settings
+        here = slice(rows.start, rows.stop)
+        curves = niche_curves(data, data.searches, rows, settings)
+        put(self.demand, read_demand(curves, timeline, settings, counts=data.counts), here)
+        self.first[here] = (~np.isnan(curves)).argmax(axis=1)
+        if data.counts:
+            self.searches[here] = year_total(curves, timeline, settings)
+        if data.purchases is not None:
+            bought = niche_curves(data, data.purchases, rows, settings)
+            self.purchases[here] = year_total(bought, timeline, settings)
+        return len(rows)
+
+    def borrow(self) -> None:
+        """Read again, with their categories' profiles, the niches that are too noisy by themselves."""
+        category, demand = self.data.niche_category, self.demand
+        if category is None or not self.data.counts:
+            return
+        able = demand.claimed & demand.shape.recurring
+        prior = category_prior(demand.factors, demand.noise, able, category, self.settings)
+        noisy = np.flatnonzero(borrowed_share(demand.noise, prior) >= self.settings.pool_least)
+        for start in range(0, len(noisy), CHUNK):
+            rows = noisy[start : start + CHUNK]
+            mine = np.isin(self.data.term_niche, rows)
+            part = replace(
+                self.data, searches=self.data.searches[mine],
+                term_niche=np.searchsorted(rows, self.data.term_niche[mine]),
+            )  # fmt: skip
+            curves = niche_curves(part, part.searches, range(len(rows)), self.settings)
+            lent = Prior(prior.factors[rows], prior.variance[rows])
+            put(demand, read_demand(curves, part.timeline, self.settings, prior=lent), rows)
+
+
+def _yoy_feasts(timeline: Timeline) -> list[str]:
+    """Feasts that a 13-week comparison across a year sees once; months are too coarse to say."""
+    length, year = timeline.length, timeline.period.per_year
+    window = timeline.period.span(13)
+    if timeline.period is not Period.WEEK or length < year + window:
+        return []
+    early = slice(length - window - year, length - year)
+    return feasts_between(timeline, slice(length - window, length), early)
+
+
+def _agreement(data: MarketData, settings: Settings) -> Floats:
+    """Rank correlation of counts and relative curve of each niche that has both."""
+    out = np.full(len(data.niches), np.nan)
+    if data.interest is None or not data.counts:
+        return out
+    for row in np.unique(data.interest.niche):
+        counts = niche_curves(data, data.searches, range(row, row + 1), settings)[0]
+        mine = data.interest.niche == row
+        nought = np.zeros(int(mine.sum()), dtype=np.int64)
+        relative = mean_curves(data.interest.index[mine], nought, 1)[0]
+        out[row] = agreement(counts, data.timeline, relative, data.interest.timeline)
+    return out
 
 
 def _chunks(n: int) -> Iterator[range]:

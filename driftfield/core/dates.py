@@ -7,28 +7,115 @@ from datetime import date, timedelta
 
 import numpy as np
 
-from .periods import Floats, Ints, Period
+from .periods import Bools, Floats, Ints, Period
+
+RUNS = 2  # Humps of a year that are told apart.
+DIP = 0.5  # How far the profile must fall between two humps, of the lower one's height above the mean.
 
 
-def rise_start(factors: Floats, peak_start: Ints, peak_length: Ints) -> Ints:
-    """Slot in which the year's rise begins, (subjects,); -1 for a profile that never leaves 1.
+@dataclass(frozen=True, slots=True)
+class Season:
+    """The marks of a season in the year, slots, each (subjects,); -1 for a profile that is level.
 
-    Walking back from the highest slot of the peak window, the rise begins with the first slot of
-    the unbroken run above the year's mean. ``factors`` is (subjects, slots) with mean 1.
+    rise: first slot of the unbroken run above the year's mean that holds the highest slot.
+    end: last slot of that run. quiet, quiet_length: the longest unbroken run of slots below
+    the quiet level; length 0 where there is none.
+    second, second_length: the run above the mean of a second hump; length 0 where there is none.
     """
-    n, slots = factors.shape
-    rows = np.arange(n)
+
+    rise: Ints
+    end: Ints
+    quiet: Ints
+    quiet_length: Ints
+    second: Ints
+    second_length: Ints
+
+
+def _longest_run(inside: Bools) -> tuple[Ints, Ints]:
+    """Start and length of the longest run of True round each circle; the earliest on ties."""
+    n, slots = inside.shape
+    twice = np.concatenate([inside, inside], axis=1)
+    columns = np.arange(2 * slots, dtype=np.int16)
+    last_out = np.maximum.accumulate(np.where(twice, np.int16(-1), columns), axis=1)
+    length = np.minimum(columns - last_out, slots)
+    # Runs are read off at their last slot; the second round sees those that cross the year's turn.
+    end = length[:, slots:].argmax(axis=1)
+    longest = length[np.arange(n), slots + end].astype(np.int64)
+    start = (end - longest + 1) % slots
+    return np.where(longest == slots, 0, start), longest
+
+
+def season_marks(
+    factors: Floats, peak: Ints, peak_length: Ints, quiet_level: float, share: float
+) -> Season:
+    """Marks of profiles (subjects, slots) with mean 1.
+
+    ``peak`` and ``peak_length`` (subjects,) are the slots of the peak window; ``quiet_level`` is the
+    factor below which a slot is quiet. A second hump is another run above the mean that holds at
+    least ``share`` of what all runs hold above it, with a fall of half its height between the two.
+    """
+    slots = factors.shape[1]
     offsets = np.arange(slots)
-    window = (peak_start[:, None] + offsets) % slots
-    inside = offsets < peak_length[:, None]
-    in_peak = np.where(inside, factors[rows[:, None], window], -np.inf)
-    top = (peak_start + in_peak.argmax(axis=1)) % slots
-    back = (top[:, None] - offsets) % slots
-    above = factors[rows[:, None], back] > 1
-    run = np.where(above.all(axis=1), slots, (~above).argmax(axis=1))
-    start = (top - np.maximum(run - 1, 0)) % slots
+    since = offsets - peak[:, None]
+    inside = np.where(since < 0, since + slots, since) < peak_length[:, None]
+    top = np.where(inside, factors, -np.inf).argmax(axis=1)
+    # Turned so that the highest slot comes first, its run begins and ends the row.
+    place = top[:, None] + offsets
+    turned = np.take_along_axis(factors, np.where(place < slots, place, place - slots), axis=1)
+    above = turned > 1
+    whole = above.all(axis=1)
+    after = np.where(whole, slots, (~above).argmax(axis=1))
+    before = np.where(whole, 1, (~above[:, ::-1]).argmax(axis=1) + 1)
+    rise, end = (top - before + 1) % slots, (top + after - 1) % slots
+
+    rest = above & (offsets >= after[:, None]) & (offsets <= slots - before[:, None])
+    excess = np.maximum(turned - 1, 0)
+    held = np.where(rest, excess, 0).sum(axis=1)
+    second, second_length = np.full((2, len(factors)), -1)
+    second_length[:] = 0
+    rows = np.flatnonzero((held > 0) & (held >= share * excess.sum(axis=1)))
+    if rows.size:
+        found = _second_hump(turned[rows], rest[rows], top[rows], share)
+        second[rows], second_length[rows] = found
+
     flat = np.ptp(factors, axis=1) < 1e-9
-    return np.where(flat, -1, start).astype(np.int64)
+    quiet, quiet_length = _longest_run(factors < quiet_level)
+    for marks in (rise, end, quiet, second):
+        marks[flat] = -1
+    second_length[flat] = 0
+    return Season(
+        rise, end, np.where(quiet_length > 0, quiet, -1), quiet_length,
+        np.where(second_length > 0, second, -1), second_length,
+    )  # fmt: skip
+
+
+def _second_hump(turned: Floats, rest: Bools, top: Ints, share: float) -> tuple[Ints, Ints]:
+    """The run of ``rest`` that holds most above the mean, in slots of the year."""
+    n, slots = turned.shape
+    excess = np.where(rest, turned - 1, 0)
+    total = np.maximum(turned - 1, 0).sum(axis=1)
+    begins = rest & ~np.pad(rest, ((0, 0), (1, 0)))[:, :-1]
+    label = np.cumsum(begins, axis=1, dtype=np.int16) * rest
+    many = int(label.max(initial=0)) + 1
+    flat = (np.arange(n)[:, None] * many + label).ravel()
+    held = np.bincount(flat, weights=excess.ravel(), minlength=n * many).reshape(n, many)
+    size = np.bincount(flat, minlength=n * many).reshape(n, many)
+    if many == 1:
+        return np.full(n, -1, dtype=np.int64), np.zeros(n, dtype=np.int64)
+    best = held[:, 1:].argmax(axis=1) + 1
+    rows = np.arange(n)
+    mine = label == best[:, None]
+    start = mine.argmax(axis=1)
+    peak = np.where(mine, turned, -np.inf).max(axis=1)
+    place = np.where(mine, turned, -np.inf).argmax(axis=1)
+    # The lowest slot on the way to it, from either side, must lie well below both humps.
+    columns = np.arange(slots)
+    to = np.where(columns <= place[:, None], turned, np.inf).min(axis=1)
+    fro = np.where(columns >= place[:, None], turned, np.inf).min(axis=1)
+    apart = np.maximum(to, fro) <= 1 + (1 - DIP) * (peak - 1)
+    with np.errstate(invalid="ignore", divide="ignore"):
+        found = apart & (held[rows, best] >= share * total) & (held[rows, best] > 0)
+    return (top + start) % slots, np.where(found, size[rows, best], 0).astype(np.int64)
 
 
 def slot_date(slot: int, period: Period, year: int) -> date:

@@ -1,4 +1,4 @@
-"""The demand side of a reading: from niche curves to shape, drift and growth splits.
+"""The demand side of a reading: from niche curves to shape, drift, growth splits and forecasts.
 
 Curves of unequal length are read together: they are grouped by the length of their unbroken span,
 and each group is one dense matrix.
@@ -6,62 +6,80 @@ and each group is one dense matrix.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
-from .align import bridge
-from .dates import rise_start
-from .drift import read_drift
-from .growth import GrowthSplit, growth_split
+from .align import before_launch, bridge
+from .dates import Season, season_marks
+from .drift import DriftReading, read_drift
+from .feasts import FEASTS, NO_FEAST, feast_axis, keeps_time_with
+from .forecast import Sums, forecast, sum_ahead
+from .growth import GrowthSplit, Noise, growth_split
+from .level import block_sums, growth_path
 from .outliers import outlying
-from .periods import Bools, Floats, Ints, Timeline, fold_week53
-from .profile import season_profile
+from .periods import Bools, Floats, Ints, Period, Timeline, fold_week53
+from .pooling import Prior
+from .profile import Axis, SeasonProfile, best_share, season_profile
+from .rows import put
 from .settings import Settings
-from .shape import Shape, classify
+from .shape import Gaps, Shape, ShapeReading, classify, excess_swing
+from .steps import MOST
 from .stl import Decomposition, robust_stl, stl, strengths
 
 WINDOWS = (4, 13, 26, 52)
+HORIZONS = (26, 52)
 
 
 @dataclass(slots=True)
 class Demand:
     """What was read from niche curves; fields are (niches,) unless they say otherwise.
 
-    growth: by window in weeks, last window against the one before; year_on_year: the last 13 weeks
-    against the same a year before. factors: (niches, slots). peak_start, peak_length, rise: slots;
-    -1 where no season is claimed. begin: first column of the span that was read.
+    Quality: coverage, periods, gaps, bridged, outliers, not_yet (zeros from before a launch), begin
+    and end (first column of the span that was read and the one after its last).
+    factors, error: (niches, slots), for a niche that keeps time with a feast as the coming year
+    will have them. shape: see ``ShapeReading``; its peak is -1 where no season is claimed. season:
+    the marks of the profile. feast: place in FEASTS or -1; feast_gain: what it gains. noise,
+    borrowed: see ``SeasonProfile``. life: New, Established or Fading.
+    rate to late_high, shifts, shifts_at: see ``DriftReading``. growth: by window in weeks, last
+    window against the one before; year_on_year: the last 13 weeks against the same a year before.
+    ahead: sums of the forecast by horizon in weeks.
     """
 
     coverage: Floats
     periods: Ints
+    gaps: Ints
     bridged: Ints
     outliers: Ints
+    not_yet: Ints
     begin: Ints
-    shape: np.ndarray
-    confidence: Floats
-    runner_up: np.ndarray
-    provisional: np.ndarray
-    reason: np.ndarray
-    best13: Floats
-    best4: Floats
-    recurrence: Floats
+    end: Ints
+    shape: ShapeReading
+    season: Season
     season_p: Floats
     claimed: Bools
     factors: Floats
-    peak_start: Ints
-    peak_length: Ints
-    rise: Ints
+    error: Floats
+    noise: Floats
+    borrowed: Floats
+    feast: Ints
+    feast_gain: Floats
+    life: np.ndarray
     drift: np.ndarray
     rate: Floats
     rate_low: Floats
     rate_high: Floats
-    step: Floats
-    step_at: Ints
+    late: Floats
+    late_low: Floats
+    late_high: Floats
+    acceleration: Floats
+    shifts: Floats
+    shifts_at: Ints
     strength_seasonal: Floats
     strength_trend: Floats
     growth: dict[int, GrowthSplit]
     year_on_year: GrowthSplit
+    ahead: dict[int, Sums]
 
     @classmethod
     def empty(cls, n: int, slots: int) -> Demand:
@@ -76,26 +94,41 @@ class Demand:
         def words(value: object = None) -> np.ndarray:
             return np.full(n, value, dtype=object)
 
-        def split() -> GrowthSplit:
-            return GrowthSplit(nan(), nan(), nan())
+        def flags() -> Bools:
+            return np.zeros(n, dtype=bool)
 
+        def split() -> GrowthSplit:
+            return GrowthSplit(*(nan() for _ in range(5)))
+
+        shape = ShapeReading(
+            words(Shape.UNSETTLED), nan(), words(), words(), words("There are no figures for it."),
+            nan(), nan(), nan(), whole(-1), whole(), nan(), flags(), flags(),
+        )  # fmt: skip
+        season = Season(whole(-1), whole(-1), whole(-1), whole(), whole(-1), whole())
         return cls(
-            coverage=nan(), periods=whole(), bridged=whole(), outliers=whole(), begin=whole(),
-            shape=words(Shape.UNSETTLED), confidence=nan(), runner_up=words(),
-            provisional=words(), reason=words("There are no figures for it."),
-            best13=nan(), best4=nan(), recurrence=nan(), season_p=nan(),
-            claimed=np.zeros(n, dtype=bool), factors=np.full((n, slots), np.nan),
-            peak_start=whole(-1), peak_length=whole(), rise=whole(-1), drift=words(),
-            rate=nan(), rate_low=nan(), rate_high=nan(), step=nan(), step_at=whole(-1),
+            coverage=nan(), periods=whole(), gaps=whole(), bridged=whole(), outliers=whole(),
+            not_yet=whole(), begin=whole(), end=whole(), shape=shape, season=season, season_p=nan(),
+            claimed=flags(), factors=np.full((n, slots), np.nan),
+            error=np.full((n, slots), np.nan), noise=nan(), borrowed=np.zeros(n),
+            feast=whole(NO_FEAST), feast_gain=nan(), life=words(), drift=words(),
+            rate=nan(), rate_low=nan(), rate_high=nan(), late=nan(), late_low=nan(), late_high=nan(),
+            acceleration=nan(), shifts=np.full((n, MOST), np.nan),
+            shifts_at=np.full((n, MOST), -1, dtype=np.int64),
             strength_seasonal=nan(), strength_trend=nan(),
             growth={w: split() for w in WINDOWS}, year_on_year=split(),
+            ahead={h: Sums(nan(), nan(), nan()) for h in HORIZONS},
         )  # fmt: skip
 
 
 def clean(values: Floats, per_year: int) -> tuple[Floats, Bools]:
     """Curves with wild periods replaced, and where: (subjects, length) of at least two years."""
     marks, stand_in = outlying(values, per_year)
-    return np.where(marks, stand_in, values), marks
+    rows = np.flatnonzero(marks.any(axis=1))
+    if not rows.size:
+        return values, marks
+    cleaned = values.copy()
+    cleaned[rows] = np.where(marks[rows], stand_in[rows], values[rows])
+    return cleaned, marks
 
 
 def decompose(values: Floats, marks: Bools, per_year: int) -> Decomposition:
@@ -115,109 +148,290 @@ def decompose(values: Floats, marks: Bools, per_year: int) -> Decomposition:
 
 
 def read_demand(
-    values: Floats, timeline: Timeline, settings: Settings, *, counts: bool = True
+    values: Floats,
+    timeline: Timeline,
+    settings: Settings,
+    *,
+    counts: bool = True,
+    prior: Prior | None = None,
 ) -> Demand:
     """Read niche curves (niches, length) on ``timeline``, NaN where absent.
 
     ``counts`` says the values are counts, so that counting noise can be told from a season.
+    ``prior`` is what noisy niches may borrow of their category's season.
     """
     period = timeline.period
     n, length = values.shape
     out = Demand.empty(n, period.per_year)
+    out.not_yet = before_launch(values, period.per_year, settings.launch_counts)
+    if out.not_yet.any():
+        values = np.where(np.arange(length) < out.not_yet[:, None], np.nan, values)
     aligned = bridge(values, settings.bridge_periods, period.per_year)
     lived = np.maximum(length - np.argmax(~np.isnan(values), axis=1), 1)
     out.coverage = np.where(aligned.observed > 0, aligned.observed / lived, np.nan)
-    out.bridged = aligned.bridged
-    out.begin = aligned.begin
+    out.gaps, out.bridged = aligned.gaps, aligned.bridged
+    out.begin, out.end = aligned.begin, aligned.end
     for begin, end in np.unique(np.stack([aligned.begin, aligned.end]), axis=1).T:
         if begin >= end:
             continue
         rows = np.flatnonzero((aligned.begin == begin) & (aligned.end == end))
-        span = Timeline(period, timeline.start(int(begin)), int(end - begin))
-        _read_span(
-            out, rows, aligned.values[rows, begin:end], span, aligned.missing[rows],
-            aligned.tail[rows], settings, counts,
-        )  # fmt: skip
+        span = Span(
+            timeline=Timeline(period, timeline.start(int(begin)), int(end - begin)),
+            gaps=Gaps(aligned.missing[rows], aligned.tail[rows]),
+            late=begin > 0,
+            settings=settings,
+            counts=counts,
+            prior=None if prior is None else prior.rows(rows),
+        )
+        _read_span(out, rows, aligned.values[rows, begin:end], span)
     return out
 
 
-def _read_span(
-    out: Demand,
-    rows: Ints,
-    values: Floats,
-    timeline: Timeline,
-    missing: Floats,
-    tail: Ints,
-    settings: Settings,
-    counts: bool,
-) -> None:
-    """Read curves of one length, none absent, and put what was found into rows of ``out``."""
-    period = timeline.period
+@dataclass(frozen=True, slots=True)
+class Span:
+    """What is common to curves of one length: their time, what is missing, how they are read.
+
+    late: whether they begin after the market's record does.
+    """
+
+    timeline: Timeline
+    gaps: Gaps
+    late: bool
+    settings: Settings
+    counts: bool
+    prior: Prior | None = None
+
+    def rows(self, which: Ints) -> Span:
+        prior = None if self.prior is None else self.prior.rows(which)
+        gaps = Gaps(self.gaps.missing[which], self.gaps.tail[which])
+        return replace(self, gaps=gaps, prior=prior)
+
+
+@dataclass(slots=True)
+class Calendar:
+    """What the calendar does to curves of one length, and what is left.
+
+    factors, error: (subjects, slots); season, ahead: (subjects, length) and (subjects, a year) the
+    factor of each period read and to come; the rest as in ``Demand``, ``SeasonProfile`` and
+    ``DriftReading``.
+    """
+
+    factors: Floats
+    error: Floats
+    season: Floats
+    ahead: Floats
+    significant: Bools
+    p_recurring: Floats
+    dispersion: Floats
+    noise: Floats
+    borrowed: Floats
+    feast: Ints
+    feast_gain: Floats
+    shape: ShapeReading
+    drift: DriftReading
+
+
+def _read_calendar(values: Floats, span: Span, path: Floats | None = None) -> Calendar:
+    """Profile, feast, shape and drift of cleaned curves (subjects, length) on a folded axis."""
+    period, settings = span.timeline.period, span.settings
+    n, length = values.shape
     year = period.per_year
+    axis = Axis.calendar(int(span.timeline.slots[0]), length, year)
+    profile = season_profile(
+        values, axis, period, settings, counts=span.counts, path=path, prior=span.prior
+    )
+    shape = classify(values, profile, period, span.gaps, settings)
+    ahead = (axis.slots[-1] + 1 + np.arange(year)) % year
+    made = Calendar(
+        factors=profile.factors, error=profile.error, season=axis.over(profile.factors),
+        ahead=np.take(profile.factors, ahead, axis=1), significant=profile.significant,
+        p_recurring=profile.p_recurring, dispersion=profile.dispersion, noise=profile.noise,
+        borrowed=profile.borrowed, feast=np.full(n, NO_FEAST, dtype=np.int64),
+        feast_gain=np.full(n, np.nan), shape=shape,
+        drift=None,  # type: ignore[arg-type]  # read below, once the feasts are known
+    )  # fmt: skip
+    if period is Period.WEEK and length >= 2 * year:
+        _try_feasts(made, values, profile, axis, ahead, span)
+    steady = _steady(made.shape)
+    wide = made.factors.std(axis=1) >= settings.large_swing
+    made.drift = read_drift(values, made.season, period, settings, steady, wide)
+    return made
+
+
+def _try_feasts(
+    made: Calendar, values: Floats, profile: SeasonProfile, axis: Axis, ahead: Ints, span: Span
+) -> None:
+    """Read again, feast on feast, the curves that keep time with one; in place."""
+    settings = span.settings
+    with np.errstate(invalid="ignore"):
+        poor = (excess_swing(profile) > settings.large_swing) & (made.shape.recurrence < 0.97)
+    rows = np.flatnonzero(poor & (made.shape.shape != Shape.FAD))
+    if not rows.size:
+        return
+    # Weeks are folded, so the axis of weeks is that of a record without a week 53; at most one
+    # week in five years, which the smoothing of the comparison bears.
+    line = Timeline(
+        Period.WEEK, span.timeline.start(span.timeline.length - len(axis.slots)), len(axis.slots)
+    )
+    place, gain = keeps_time_with(
+        values[rows], profile.level[rows], axis, line, settings.feast_gain
+    )
+    longer = Timeline(Period.WEEK, line.first, line.length + len(ahead))
+    for feast in np.unique(place[place != NO_FEAST]):
+        mine = rows[place == feast]
+        whole = feast_axis(FEASTS[feast], longer)
+        moving = Axis(whole.slots[: line.length], feast_axis(FEASTS[feast], line).years)
+        again = season_profile(values[mine], moving, Period.WEEK, settings, counts=span.counts)
+        shape = classify(values[mine], again, Period.WEEK, span.rows(mine).gaps, settings)
+        # As good as the calendar's reading at least, or the feast explains nothing.
+        better = np.flatnonzero(shape.recurring)
+        mine = mine[better]
+        to_come = whole.slots[line.length :]
+        for name in ("significant", "p_recurring", "dispersion", "noise", "borrowed"):
+            getattr(made, name)[mine] = getattr(again, name)[better]
+        made.season[mine] = moving.over(again.factors[better])
+        made.ahead[mine] = again.factors[better][:, to_come]
+        # The coming year's own calendar, so that strip, peak and dates are where they will be.
+        made.factors[np.ix_(mine, ahead)] = made.ahead[mine]
+        made.error[np.ix_(mine, ahead)] = again.error[better][:, to_come]
+        made.feast[mine] = feast
+        made.feast_gain[mine] = gain[place == feast][better]
+        put(made.shape, _rows_of(shape, better), mine)
+        for row in mine:
+            _, start = best_share(made.factors[row : row + 1], int(made.shape.peak_length[row]))
+            made.shape.peak_start[row] = start[0]
+
+
+def _rows_of(reading: ShapeReading, which: Ints) -> ShapeReading:
+    return ShapeReading(*(getattr(reading, name)[which] for name in reading.__slots__))
+
+
+def _read_span(out: Demand, rows: Ints, values: Floats, span: Span) -> None:
+    """Read curves of one length, none absent, and put what was found into rows of ``out``."""
+    timeline, settings = span.timeline, span.settings
+    year = timeline.period.per_year
     folded = fold_week53(values, timeline)
-    slot = int(timeline.slots[0])
-    slots = (slot + np.arange(folded.shape[1])) % year
+    length = folded.shape[1]
     out.periods[rows] = timeline.length
 
-    cleaned = folded
-    if folded.shape[1] >= 2 * year:
-        cleaned, marks = clean(folded, year)
+    # Seven digits are more than any count has; the sums of the growth split keep all of them.
+    cleaned: Floats = folded.astype(np.float32)
+    if length >= 2 * year:
+        cleaned, marks = clean(cleaned, year)
         out.outliers[rows] = marks.sum(axis=1)
         found = strengths(decompose(cleaned, marks, year))
         out.strength_seasonal[rows], out.strength_trend[rows] = found
 
-    profile = season_profile(cleaned, slot, period, settings, counts=counts)
-    shape = classify(cleaned, profile, period, missing, tail, settings)
-    out.shape[rows] = shape.shape
-    out.confidence[rows] = shape.confidence
-    out.runner_up[rows] = shape.runner_up
-    out.provisional[rows] = shape.provisional
-    out.reason[rows] = shape.reason
-    out.best13[rows] = shape.best13
-    out.best4[rows] = shape.best4
-    out.recurrence[rows] = shape.recurrence
-    out.season_p[rows] = profile.p_recurring
-    out.factors[rows] = profile.factors
+    made = _read_calendar(cleaned, span)
+    _mend_shifts(made, cleaned, span)
+    shape, drift = made.shape, made.drift
+    put(out.shape, shape, rows)
+    for name in ("factors", "error", "noise", "borrowed", "feast", "feast_gain"):
+        getattr(out, name)[rows] = getattr(made, name)
+    out.season_p[rows] = made.p_recurring
 
-    two_years = folded.shape[1] >= settings.min_years * year
+    two_years = length >= settings.min_years * year
     # What has no figures of late has a shape it once had, but no drift and no growth now.
-    current = tail <= settings.bridge_periods
-    claimed = profile.significant & two_years
+    current = span.gaps.tail <= settings.bridge_periods
+    claimed = made.significant & two_years
     out.claimed[rows] = claimed
-    usable = profile.factors if two_years else np.full_like(profile.factors, np.nan)
     # An Evergreen has a best quarter too, but no peak that anyone should plan for.
-    peaked = claimed & (shape.best13 >= settings.evergreen_best13)
-    rise = rise_start(profile.factors, shape.peak_start, shape.peak_length)
-    out.peak_start[rows] = np.where(peaked, shape.peak_start, -1)
-    out.peak_length[rows] = np.where(peaked, shape.peak_length, 0)
-    out.rise[rows] = np.where(peaked, rise, -1)
+    peaked = claimed & shape.recurring & (shape.best13 >= settings.evergreen_best13)
+    out.shape.peak_start[rows] = np.where(peaked, shape.peak_start, -1)
+    out.shape.peak_length[rows] = np.where(peaked, shape.peak_length, 0)
+    some = np.flatnonzero(peaked)
+    if some.size:
+        marks_of = season_marks(
+            made.factors[some], shape.peak_start[some], shape.peak_length[some],
+            settings.quiet_level, settings.hump_share,
+        )  # fmt: skip
+        put(out.season, marks_of, rows[some])
+    out.life[rows] = _life(cleaned, shape, drift, span)
 
     if two_years:
-        steady = ~np.isin(shape.shape.astype(str), [Shape.FAD, Shape.UNSETTLED])
-        drift = read_drift(cleaned, slots, profile.factors, period, settings, steady)
-        out.drift[rows] = drift.word
-        out.drift[rows[~current]] = None
-        out.rate[rows] = np.where(current, drift.rate, np.nan)
-        out.rate_low[rows] = np.where(current, drift.low, np.nan)
-        out.rate_high[rows] = np.where(current, drift.high, np.nan)
-        out.step[rows] = np.where(current, drift.step, np.nan)
-        # Back from the folded axis to the periods as they came.
-        place = np.searchsorted(timeline.fold, np.maximum(drift.step_at, 0))
-        offset = out.begin[rows]
-        out.step_at[rows] = np.where(current & (drift.step_at >= 0), place + offset, -1)
+        _put_drift(out, rows, drift, span, current)
+        ahead = forecast(
+            drift.levels, drift.slope, drift.slope_error, made.ahead, made.dispersion,
+            timeline.period, settings,
+        )  # fmt: skip
+        steady = current & _steady(shape)
+        for weeks, sums in out.ahead.items():
+            put(sums, _where(steady, sum_ahead(ahead, timeline.period.span(weeks), settings)), rows)
 
     # The raw change is that of the figures as they came, outliers and week 53 included.
-    known = np.where(current[:, None], values, np.nan)
+    tail = slice(max(timeline.length - 2 * year - 1, 0), timeline.length)
+    known = (
+        values[:, tail] if current.all() else np.where(current[:, None], values[:, tail], np.nan)
+    )
+    season = np.full_like(known, np.nan)
+    if two_years:
+        season = np.take(made.season, timeline.fold[tail], axis=1)
+    noise = Noise(timeline.slots[tail], made.error, made.dispersion, settings.interval)
     for weeks, split in out.growth.items():
-        _put(split, rows, growth_split(known, timeline.slots, usable, period.span(weeks)))
-    yoy = growth_split(known, timeline.slots, usable, period.span(13), lag=year)
-    _put(out.year_on_year, rows, yoy)
+        put(split, growth_split(known, season, timeline.period.span(weeks), noise=noise), rows)
+    window = timeline.period.span(13)
+    put(out.year_on_year, growth_split(known, season, window, lag=year, noise=noise), rows)
 
 
-def _put(target: GrowthSplit, rows: Ints, split: GrowthSplit) -> None:
-    target.raw[rows] = split.raw
-    target.season[rows] = split.season
-    target.drift[rows] = split.drift
+def _steady(shape: ShapeReading) -> Bools:
+    """Curves with a level to speak of: neither a burst nor swings without a pattern."""
+    words = shape.shape
+    return np.asarray((words != Shape.FAD) & (words != Shape.UNSETTLED), dtype=bool)
+
+
+def _where(known: Bools, sums: Sums) -> Sums:
+    return Sums(*(np.where(known, getattr(sums, name), np.nan) for name in sums.__slots__))
+
+
+def _mend_shifts(made: Calendar, values: Floats, span: Span) -> None:
+    """Read again, with their level shifts known, the curves that have any; in place.
+
+    A shift bends the moving average for a year around it, and so the profile.
+    """
+    rows = np.flatnonzero((made.drift.shifts_at >= 0).any(axis=1) & (made.feast == NO_FEAST))
+    if not rows.size:
+        return
+    shifts, at = made.drift.shifts[rows], made.drift.shifts_at[rows]
+    columns = np.arange(values.shape[1])
+    path = np.ones((len(rows), values.shape[1]))
+    for place in range(MOST):
+        on = (at[:, place] >= 0)[:, None] & (columns >= at[:, place][:, None])
+        path *= np.where(on, 1 + np.nan_to_num(shifts[:, place])[:, None], 1)
+    path *= growth_path(values[rows] / path, span.timeline.period.per_year)
+    put(made, _read_calendar(values[rows], span.rows(rows), path), rows)
+
+
+def _life(values: Floats, shape: ShapeReading, drift: DriftReading, span: Span) -> np.ndarray:
+    """New: begun after the market's record, under two years ago. Fading: the last year under a
+    quarter of the best and no Fad. Established: the rest."""
+    year = span.timeline.period.per_year
+    n, length = values.shape
+    life = np.full(n, "Established", dtype=object)
+    if length < span.settings.min_years * year:
+        life[:] = "New" if span.late else "Established"
+        return life
+    block = span.timeline.period.block
+    sums = np.cumsum(np.pad(block_sums(values, block), ((0, 0), (1, 0))), axis=1)
+    years = sums[:, year // block :] - sums[:, : -year // block]
+    fading = (years[:, -1] < 0.25 * years.max(axis=1)) & (shape.shape != Shape.FAD)
+    life[fading] = "Fading"
+    return life
+
+
+def _put_drift(out: Demand, rows: Ints, drift: DriftReading, span: Span, current: Bools) -> None:
+    out.drift[rows] = drift.word
+    out.drift[rows[~current]] = None
+    for target, source in (
+        (out.rate, drift.rate), (out.rate_low, drift.low), (out.rate_high, drift.high),
+        (out.late, drift.late), (out.late_low, drift.late_low), (out.late_high, drift.late_high),
+        (out.acceleration, drift.acceleration),
+    ):  # fmt: skip
+        target[rows] = np.where(current, source, np.nan)
+    stands = current[:, None] & (drift.shifts_at >= 0)
+    out.shifts[rows] = np.where(stands, drift.shifts, np.nan)
+    # Back from the folded axis to the periods as they came.
+    place = np.searchsorted(span.timeline.fold, np.maximum(drift.shifts_at, 0))
+    out.shifts_at[rows] = np.where(stands, place + out.begin[rows][:, None], -1)
 
 
 def drift_line(values: Floats, timeline: Timeline, settings: Settings) -> Floats | None:

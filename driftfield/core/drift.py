@@ -3,7 +3,7 @@
 The rate is a Theil–Sen slope (Theil 1950; Sen 1968, JASA 63) of the logarithm of deseasonalised
 four-week levels, with Sen's interval; its variance is widened for lag-one autocorrelation
 (Bayley & Hammersley 1946), without which intervals on weekly demand come out far too narrow.
-A level shift is the single split with the largest contrast of means (a CUSUM search).
+Level shifts (see ``steps``) are taken out first.
 """
 
 from __future__ import annotations
@@ -14,11 +14,17 @@ from enum import StrEnum
 import numpy as np
 from scipy.special import ndtri
 
+from .level import block_sums
 from .periods import Bools, Floats, Ints, Period
 from .settings import Settings
+from .steps import MOST, level_shifts, week_of_shift
 
 MIN_BLOCKS = 8  # Below this many informative blocks (four a year) a median of slopes says little.
-STEP_EDGE = 6  # Blocks on each side of a level shift: about half a year.
+WIDE_SWING = 0.35  # Spread of a profile from which only blocks a whole year apart are compared.
+LATE = 26  # Weeks behind the late rate, and so behind the acceleration.
+UNEVEN = (
+    0.1  # What one year's season differs from the next by itself, where nothing better is known.
+)
 
 
 class Drift(StrEnum):
@@ -33,34 +39,39 @@ class Drift(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class DriftReading:
-    """Each (subjects,). Rates are fractions a year; step is the fraction of a level shift.
+    """Each (subjects,) unless it says otherwise. Rates are fractions a year.
 
-    word is None and the figures NaN where a rate cannot be taken; step_at is the column at which
-    the new level starts, -1 without a shift.
+    word is None and the figures NaN where a rate cannot be taken. late, late_low, late_high: the
+    rate of the last 26 weeks. acceleration: how much faster a year those are than the whole window.
+    shifts: (subjects, MOST) fraction of each level shift, NaN for none, in order of time; shifts_at
+    the column at which each new level starts, -1 for none. levels: (subjects, blocks) the log
+    deseasonalised levels; slope and slope_error: log change a block and its standard error.
     """
 
     word: np.ndarray
     rate: Floats
     low: Floats
     high: Floats
-    step: Floats
-    step_at: Ints
+    late: Floats
+    late_low: Floats
+    late_high: Floats
+    acceleration: Floats
+    shifts: Floats
+    shifts_at: Ints
+    levels: Floats
+    slope: Floats
+    slope_error: Floats
 
 
-def block_levels(
-    values: Floats, slots: Ints, factors: Floats, block: int, *, floor: float = 0.25
-) -> Floats:
+def block_levels(values: Floats, calendar: Floats, block: int, *, floor: float = 0.25) -> Floats:
     """Logarithms of deseasonalised block levels, (subjects, blocks), counted back from the end.
 
-    A level is the block's sum over the profile's sum, so true zeros out of season do no harm; half
-    a count is added, as usual for logarithms of counts. Blocks in which the profile brings less
-    than ``floor`` of an average block carry no information on the level and are NaN.
+    A level is the block's sum over the sum of ``calendar``, (subjects, length), the season's factor
+    in each period; so true zeros out of season do no harm. Half a count is added, as usual for
+    logarithms of counts. Blocks in which the calendar brings less than ``floor`` of an average
+    block carry no information on the level and are NaN.
     """
-    n, length = values.shape
-    blocks = length // block
-    tail = slice(length - blocks * block, length)
-    seen = values[:, tail].reshape(n, blocks, block).sum(axis=2)
-    usual = factors[:, slots[tail]].reshape(n, blocks, block).sum(axis=2)
+    seen, usual = block_sums(values, block), block_sums(calendar, block)
     with np.errstate(invalid="ignore", divide="ignore"):
         return np.where(usual >= floor * block, np.log((seen + 0.5) / usual), np.nan)
 
@@ -90,8 +101,19 @@ def theil_sen(
     if lag is not None:
         apart = (second - first) % lag == 0
         first, second = first[apart], second[apart]
-    slopes = (levels[:, second] - levels[:, first]) / (second - first)
-    pairs = (~np.isnan(slopes)).sum(axis=1)
+    count = (~np.isnan(levels)).sum(axis=1)
+    if (count == columns).all():
+        # All differences at once, as a product with a matrix of contrasts.
+        contrasts = np.zeros((columns, len(first)), dtype=levels.dtype)
+        contrasts[second, np.arange(len(first))] = 1 / (second - first)
+        contrasts[first, np.arange(len(first))] = -1 / (second - first)
+        slopes = levels @ contrasts
+        pairs = np.full(n, len(first))
+    else:
+        slopes = np.take(levels, second, axis=1)
+        slopes -= np.take(levels, first, axis=1)
+        slopes /= (second - first).astype(levels.dtype)
+        pairs = (~np.isnan(slopes)).sum(axis=1)
     slopes.sort(axis=1)  # NaN last
     rows = np.arange(n)
 
@@ -109,135 +131,125 @@ def theil_sen(
     residual = levels - np.nan_to_num(middle)[:, None] * np.arange(columns)
     rho = _autocorrelation(residual)
     # Var(S) of Kendall's statistic; for two values a season it is one a pair.
-    count = (~np.isnan(levels)).sum(axis=1)
     variance = pairs if lag is not None else count * (count - 1) * (2 * count + 5) / 18
     reach = ndtri(0.5 + coverage / 2) * np.sqrt(variance * (1 + rho) / (1 - rho))
     return middle, at((pairs - reach) / 2 - 0.5), at((pairs + reach) / 2 - 0.5)
 
 
-def _steps(levels: Floats, settings: Settings) -> tuple[np.ndarray, Floats, Ints]:
-    """The best single level shift of each row: found, size in logs, first column after it."""
-    n, columns = levels.shape
-    if columns < 2 * STEP_EDGE:
-        return np.zeros(n, dtype=bool), np.zeros(n), np.zeros(n, dtype=np.int64)
-    have = ~np.isnan(levels)
-    filled = np.where(have, levels, 0)
-    count = np.cumsum(have, axis=1)
-    total = np.cumsum(filled, axis=1)
-    squares = (filled**2).sum(axis=1)
-    number, whole = count[:, -1:], total[:, -1:]
-    cut = slice(STEP_EDGE - 1, columns - STEP_EDGE)
-    before_n, before = count[:, cut], total[:, cut]
-    after_n, after = number - before_n, whole - before
-    with np.errstate(invalid="ignore", divide="ignore"):
-        explained = np.where(
-            (before_n >= 3) & (after_n >= 3),
-            before**2 / before_n + after**2 / after_n,
-            -np.inf,
-        )
-        best = explained.argmax(axis=1)
-        rows = np.arange(n)
-        left = squares - explained[rows, best]
-        size = after[rows, best] / after_n[rows, best] - before[rows, best] / before_n[rows, best]
-        # The rival: a straight line through the same blocks.
-        x = np.where(have, np.arange(columns), 0.0)
-        mean_x = x.sum(axis=1) / number[:, 0]
-        mean_y = whole[:, 0] / number[:, 0]
-        dx = np.where(have, x - mean_x[:, None], 0)
-        dy = np.where(have, filled - mean_y[:, None], 0)
-        line = (dy**2).sum(axis=1) - (dx * dy).sum(axis=1) ** 2 / (dx**2).sum(axis=1)
-        error = np.sqrt(
-            left / np.maximum(number[:, 0] - 2, 1)
-            * (1 / before_n[rows, best] + 1 / after_n[rows, best])
-        )  # fmt: skip
-        # A level that did not last is no new level: the latest blocks must still be on it.
-        new_level = after[rows, best] / after_n[rows, best]
-        latest_n = count[:, -1] - count[:, -1 - STEP_EDGE]
-        latest = (total[:, -1] - total[:, -1 - STEP_EDGE]) / latest_n
-        lasts = (latest_n == 0) | (np.abs(latest - new_level) < np.abs(size) / 2)
-        # Twice five standard errors leaves room for the search over splits and autocorrelation.
-        found = (
-            (number[:, 0] >= 2 * STEP_EDGE)
-            & (np.abs(size) >= np.log1p(settings.step_size))
-            & (left < 0.6 * line)
-            & (np.abs(size) > 10 * error)
-            & lasts
-        )
-    return found, np.where(found, size, 0), best + STEP_EDGE
+def _rates(
+    window: Floats, wide: Bools, per_year: int, settings: Settings
+) -> tuple[Floats, Floats, Floats]:
+    """Slopes of a window of levels, by years apart where the profile swings widely."""
+    # Half the bytes to sort, and seven digits are more than a slope of counts has.
+    narrow = window.astype(np.float32)
+    found = np.full((3, len(window)), np.nan)
+    apart = wide & (window.shape[1] > per_year)
+    # Curves that are whole go by themselves, for they are quicker.
+    whole = ~apart & ~np.isnan(narrow).any(axis=1)
+    for some, lag in ((whole, None), (~apart & ~whole, None), (apart, per_year)):
+        if some.any():
+            found[:, some] = theil_sen(narrow[some], settings.interval, lag)
+    return found[0], found[1], found[2]
 
 
 def read_drift(
     values: Floats,
-    slots: Ints,
-    factors: Floats,
+    calendar: Floats,
     period: Period,
     settings: Settings,
     steady: Bools,
+    wide: Bools,
 ) -> DriftReading:
-    """Drift of curves (subjects, length), none absent, with season profiles (subjects, slots).
+    """Drift of curves (subjects, length), none absent, with the season's factors (subjects, length).
 
-    ``steady`` (subjects,) says which may have a level shift at all: one split does not describe a
-    burst that came and went.
+    ``steady`` (subjects,) says which may have a level shift at all: no split describes a burst that
+    came and went. ``wide`` says where the profile swings so widely that only blocks a whole year
+    apart are compared.
 
-    The rate is taken from the last ``drift_weeks``; a level shift inside the record is taken out
-    of it first, and names the drift when it lies inside those weeks. Where the profile swings
-    widely only blocks a whole year apart are compared. Where fewer than eight blocks carry
-    information, as for a good sold three weeks a year, the rate is the last 52 weeks over the
+    The rate is taken from the last ``drift_weeks``; level shifts inside the record are taken out
+    of it first, and name the drift when one lies inside those weeks. Where fewer than eight blocks
+    carry information, as for a good sold three weeks a year, the rate is the last 52 weeks over the
     52 before, with an interval from counting noise and 10% for the years' own unevenness.
     """
     n, length = values.shape
     block, year = period.block, period.per_year
-    levels = block_levels(values, slots, factors, block)
+    per_year = year // block
+    levels = block_levels(values, calendar, block)
     columns = levels.shape[1]
     recent = min(columns, period.span(settings.drift_weeks) // block)
-
-    found, size, at = _steps(levels, settings)
-    found &= steady
-    moved = levels - np.where(
-        found[:, None] & (np.arange(columns) >= at[:, None]), size[:, None], 0
-    )
+    shifts = level_shifts(levels, steady, settings)
+    moved = levels
+    stepped = np.flatnonzero(shifts.found)
+    if stepped.size:
+        moved = levels.copy()
+        moved[stepped] -= shifts.course(np.arange(columns), shifts.at)[stepped]
     window = moved[:, columns - recent :]
-    slope, low, high = theil_sen(window, settings.interval)
+    slope, low, high = _rates(window, wide, per_year, settings)
+    z = ndtri(0.5 + settings.interval / 2)
     informative = (~np.isnan(window)).sum(axis=1)
-    per_year = year // block
-    peaked = np.flatnonzero(factors.std(axis=1) >= settings.large_swing)
-    if peaked.size:
-        figures = theil_sen(window[peaked], settings.interval, lag=per_year)
-        slope[peaked], low[peaked], high[peaked] = figures
+    last = values[:, -year:].sum(axis=1)
+    prior = values[:, -2 * year : -year].sum(axis=1)
+    with np.errstate(invalid="ignore", divide="ignore"):
+        ratio = np.log((last + 0.5) / (prior + 0.5)) / per_year
+        reach = z * np.sqrt(1 / (last + 0.5) + 1 / (prior + 0.5) + UNEVEN**2) / per_year
+    sparse = informative < MIN_BLOCKS
+    slope = np.where(sparse, ratio, slope)
+    low = np.where(sparse, ratio - reach, low)
+    high = np.where(sparse, ratio + reach, high)
 
-    with np.errstate(invalid="ignore", divide="ignore", over="ignore"):
-        rate, rate_low, rate_high = (np.expm1(s * per_year) for s in (slope, low, high))
-        if length >= 2 * year:
-            last = values[:, -year:].sum(axis=1)
-            prior = values[:, -2 * year : -year].sum(axis=1)
-            ratio = np.log((last + 0.5) / (prior + 0.5))
-            reach = ndtri(0.5 + settings.interval / 2) * np.sqrt(
-                1 / (last + 0.5) + 1 / (prior + 0.5) + 0.1**2
-            )
-            sparse = informative < MIN_BLOCKS
-            rate = np.where(sparse, np.expm1(ratio), rate)
-            rate_low = np.where(sparse, np.expm1(ratio - reach), rate_low)
-            rate_high = np.where(sparse, np.expm1(ratio + reach), rate_high)
-        else:
-            unknown = np.full(n, np.nan)
-            rate, rate_low, rate_high = unknown, unknown.copy(), unknown.copy()
+    late_blocks = period.span(LATE) // block
+    late_window = moved[:, columns - late_blocks :]
+    known = ~wide & ~np.isnan(late_window).any(axis=1)
+    late, late_low, late_high = np.full((3, n), np.nan)
+    late[known], late_low[known], late_high[known] = theil_sen(
+        late_window[known], settings.interval
+    )
+    unknown = (values.sum(axis=1) <= 0) | (length < 2 * year)
+    for figure in (slope, low, high):
+        figure[unknown] = np.nan
+    for figure in (late, late_low, late_high):
+        figure[unknown] = np.nan
 
-    silent = values.sum(axis=1) <= 0
-    for figure in (rate, rate_low, rate_high):
-        figure[silent] = np.nan
+    def yearly(log: Floats) -> Floats:
+        with np.errstate(over="ignore"):
+            return np.asarray(np.expm1(log * per_year), dtype=np.float64)
+
+    rate, rate_low, rate_high = yearly(slope), yearly(low), yearly(high)
     word = np.full(n, Drift.HOLDING, dtype=object)
     word[(rate_low > 0) & (rate > settings.drift_rate)] = Drift.RISING
     word[(rate_high < 0) & (rate < -settings.drift_rate)] = Drift.EASING
-    stepped = found & (at >= columns - recent)
-    word[stepped & (size > 0)] = Drift.STEPPED_UP
-    word[stepped & (size < 0)] = Drift.STEPPED_DOWN
+    latest = np.where(shifts.at >= columns - recent, shifts.size, 0)
+    for place in range(MOST):  # the last one that lies in the window names it
+        word[latest[:, place] > 0] = Drift.STEPPED_UP
+        word[latest[:, place] < 0] = Drift.STEPPED_DOWN
     word[np.isnan(rate)] = None
-    offset = length - columns * block
     return DriftReading(
         word=word,
         rate=rate,
         low=rate_low,
         high=rate_high,
-        step=np.where(stepped, np.expm1(size), np.nan),
-        step_at=np.where(stepped, offset + at * block, -1),
+        late=yearly(late),
+        late_low=yearly(late_low),
+        late_high=yearly(late_high),
+        acceleration=yearly(late - slope),
+        shifts=np.where(shifts.at >= 0, np.expm1(shifts.size), np.nan),
+        shifts_at=_weeks(values, calendar, shifts.at, length - columns * block, block),
+        levels=moved,
+        slope=np.asarray(slope, dtype=np.float64),
+        slope_error=np.asarray((high - low) / (2 * z), dtype=np.float64),
     )
+
+
+def _weeks(values: Floats, calendar: Floats, at: Ints, offset: int, block: int) -> Ints:
+    """Columns at which the new levels start, from the blocks at which they do."""
+    columns = np.where(at >= 0, offset + at * block, -1)
+    if block == 1:
+        return columns
+    for place in range(at.shape[1]):
+        rows = np.flatnonzero(at[:, place] >= 0)
+        if rows.size:
+            with np.errstate(divide="ignore", invalid="ignore"):
+                ratio = (values[rows] + 0.5) / calendar[rows]
+                logs = np.where(calendar[rows] >= 0.25, np.log(ratio), np.nan)
+            columns[rows, place] = week_of_shift(logs, columns[rows, place])
+    return columns

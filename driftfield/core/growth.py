@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
+from scipy.special import ndtri
 
 from .errors import CoreError
 from .periods import Floats, Ints
@@ -12,23 +13,50 @@ from .periods import Floats, Ints
 
 @dataclass(frozen=True, slots=True)
 class GrowthSplit:
-    """A change and its parts as fractions, each (subjects,); NaN where unknown."""
+    """A change and its parts as fractions, each (subjects,); NaN where unknown.
+
+    low, high: the interval of the drift part.
+    """
 
     raw: Floats
     season: Floats
     drift: Floats
+    low: Floats
+    high: Floats
+
+
+@dataclass(frozen=True, slots=True)
+class Noise:
+    """What the interval of a drift part is made from.
+
+    slots: (length,) slot of each column. error: (subjects, slots) standard error of the profile's
+    factors. dispersion: (subjects,) variance of a count over its expectation. coverage: of the
+    interval, 0–1.
+    """
+
+    slots: Ints
+    error: Floats
+    dispersion: Floats
+    coverage: float
 
 
 def growth_split(
-    values: Floats, slots: Ints, factors: Floats, window: int, lag: int | None = None
+    values: Floats,
+    calendar: Floats,
+    window: int,
+    lag: int | None = None,
+    noise: Noise | None = None,
 ) -> GrowthSplit:
     """Last ``window`` periods against as many that end ``lag`` periods earlier (default: before).
 
-    ``values`` is (subjects, length); ``slots`` (length,) gives each column's slot of the year and
-    ``factors`` (subjects, slots) the season profile. The season part is the ratio of the profile's
-    sums over the same periods, and the drift part is what is left, so the two multiply to the raw
-    change exactly. All three are NaN without enough periods, where one is absent or where the
-    earlier window sums to nothing; the parts are NaN where the profile is.
+    ``values`` and ``calendar`` are (subjects, length), the second the season's factor in each
+    period. The season part is the ratio of the calendar's sums over the same periods, and the drift
+    part is what is left, so the two multiply to the raw change exactly. All are NaN without enough
+    periods, where one is absent or where the earlier window sums to nothing; the parts are NaN
+    where the calendar is.
+
+    The interval is that of a log-normal drift part: counting noise of both sums, 1/A + 1/B times the
+    dispersion, plus the variance of the calendar's ratio by the delta method.
     """
     lag = window if lag is None else lag
     length = values.shape[1]
@@ -37,15 +65,44 @@ def growth_split(
     n = len(values)
     if length < window + lag:
         unknown = np.full(n, np.nan)
-        return GrowthSplit(unknown, unknown.copy(), unknown.copy())
+        return GrowthSplit(*(unknown.copy() for _ in range(5)))
     late = slice(length - window, length)
     early = slice(length - window - lag, length - lag)
     with np.errstate(invalid="ignore", divide="ignore"):
-        before = values[:, early].sum(axis=1)
-        change = np.where(before > 0, values[:, late].sum(axis=1) / before, np.nan)
-        usual = factors[:, slots[late]].sum(axis=1)
-        usual_before = factors[:, slots[early]].sum(axis=1)
+        after, before = values[:, late].sum(axis=1), values[:, early].sum(axis=1)
+        change = np.where(before > 0, after / before, np.nan)
+        usual = calendar[:, late].sum(axis=1, dtype=np.float64)
+        usual_before = calendar[:, early].sum(axis=1, dtype=np.float64)
         # Below a thousandth of a mean year's window the profile is too near zero to divide by.
-        calendar = np.where(usual_before > 1e-3 * window, usual / usual_before, np.nan)
-        drift = np.where(calendar > 0, change / calendar, np.nan)
-    return GrowthSplit(change - 1, np.where(np.isnan(drift), np.nan, calendar) - 1, drift - 1)
+        season = np.where(usual_before > 1e-3 * window, usual / usual_before, np.nan)
+        drift = np.where(season > 0, change / season, np.nan)
+        low = high = np.full(n, np.nan)
+        if noise is not None:
+            variance = noise.dispersion * (1 / (after + 0.5) + 1 / before)
+            variance += _calendar_variance(noise, late, early, usual, usual_before)
+            reach = ndtri(0.5 + noise.coverage / 2) * np.sqrt(variance)
+            # Half a count in place of none, so that a fall to nothing has an upper end.
+            centre = drift * np.where(after > 0, 1, np.nan)
+            centre = np.where(after > 0, centre, 0.5 / before / season)
+            low, high = centre * np.exp(-reach), centre * np.exp(reach)
+            low = np.where(after > 0, low, 0.0 * centre)
+    return GrowthSplit(
+        change - 1, np.where(np.isnan(drift), np.nan, season) - 1, drift - 1, low - 1, high - 1
+    )
+
+
+def _calendar_variance(
+    noise: Noise, late: slice, early: slice, usual: Floats, usual_before: Floats
+) -> Floats:
+    """Variance of the log ratio of the calendar's sums; a slot in both windows cancels."""
+    slots = noise.error.shape[1]
+    a = np.bincount(noise.slots[late], minlength=slots).astype(np.float64)
+    b = np.bincount(noise.slots[early], minlength=slots).astype(np.float64)
+    squares = noise.error**2
+    both = squares @ np.stack([a * a, a * b, b * b], axis=1)
+    variance: Floats = (
+        both[:, 0] / usual**2
+        - 2 * both[:, 1] / (usual * usual_before)
+        + both[:, 2] / usual_before**2
+    )
+    return np.maximum(variance, 0)

@@ -25,8 +25,9 @@ def outlying(values: Floats, per_year: int) -> tuple[Bools, Floats]:
 
     ``values`` is (subjects, length), none absent, at least two years. A period is wild when it is
     over three times, and six Poisson deviations above, both the middle of its four neighbours and
-    the highest value within five periods of its time in any other year. The stand-in is the middle
-    of the four neighbours. A curve with more than three such periods has none marked.
+    what the other years show within five periods of its time: the second highest of them, for one
+    may be wild too, in a record of under four years the highest. The stand-in is the middle of the
+    four neighbours. A curve with more than three such periods has none marked.
     """
     length = values.shape[1]
     padded = np.pad(values, ((0, 0), (2, 2)), mode="reflect")
@@ -40,11 +41,17 @@ def outlying(values: Floats, per_year: int) -> tuple[Bools, Floats]:
     # The other years are asked only about curves that have a candidate.
     rows = np.flatnonzero(marks.any(axis=1))
     highest = maximum_filter1d(values[rows], 2 * REACH + 1, axis=1, mode="nearest")
-    comparable = middle[rows]
+    first, second = np.zeros_like(highest), np.zeros_like(highest)
     for lag in range(per_year, length, per_year):
-        np.maximum(comparable[:, lag:], highest[:, :-lag], out=comparable[:, lag:])
-        np.maximum(comparable[:, :-lag], highest[:, lag:], out=comparable[:, :-lag])
-    marks[rows] = _beyond(values[rows], comparable)
+        for here, there in (
+            (slice(lag, None), slice(None, -lag)),
+            (slice(None, -lag), slice(lag, None)),
+        ):
+            other = highest[:, there]
+            np.maximum(second[:, here], np.minimum(first[:, here], other), out=second[:, here])
+            np.maximum(first[:, here], other, out=first[:, here])
+    others = second if length >= 4 * per_year else first
+    marks[rows] = _beyond(values[rows], np.maximum(middle[rows], others))
     marks[marks.sum(axis=1) > MOST] = False
     return marks, middle
 

@@ -1,9 +1,9 @@
-"""The season profile: the calendar's share in a curve.
+"""The season profile: the calendar's share in a curve, with its error and the tests of it.
 
-The ratio-to-moving-average method of the textbooks (for example Makridakis, Wheelwright & Hyndman,
-Forecasting: Methods and Applications, 3rd ed., section 3/4): each value over the centred one-year
-moving average, averaged by slot across years, scaled to mean 1. Here the mean across years is
-trimmed, and the circle of weeks is lightly smoothed.
+The ratio-to-moving-average method (see ``level``), in sums instead of means of ratios: a factor is
+what a slot of the year brought over what the level led to expect of it, so that a nearly empty
+year weighs as little as it says. Of four years or more the highest and the lowest ratio of a slot
+are left out; the circle of weeks is lightly smoothed; the mean is 1.
 """
 
 from __future__ import annotations
@@ -11,10 +11,70 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.special import chdtrc
+from scipy.special import chdtrc, ndtr
 
-from .periods import Bools, Floats, Period
+from .level import block_sums, centred_average, growth_path, seen_over_expected
+from .periods import Bools, Floats, Ints, Period
+from .pooling import Prior, borrowed_share, prefers
 from .settings import Settings
+
+TRIM_FROM = 4  # Years from which a slot's highest and lowest ratio are left out.
+MIN_YEAR = (
+    0.05  # A year with less than this share of the mean year's volume has no profile to compare.
+)
+
+
+@dataclass(frozen=True, slots=True)
+class Axis:
+    """How columns fall on the circle of the year.
+
+    slots: (length,) the slot of each column, 0 to per_year − 1. years: (years, per_year) the
+    columns of each whole year that is compared with the others.
+    """
+
+    slots: Ints
+    years: Ints
+
+    @classmethod
+    def calendar(cls, first_slot: int, length: int, per_year: int) -> Axis:
+        """The plain calendar: whole years counted back from the end."""
+        years = length // per_year
+        columns = np.arange(length - years * per_year, length).reshape(years, per_year)
+        return cls((first_slot + np.arange(length)) % per_year, columns)
+
+    @property
+    def rest(self) -> Ints:
+        """Columns that belong to no whole year."""
+        return np.setdiff1d(np.arange(len(self.slots)), self.years.ravel())
+
+    def sums(self, values: Floats) -> Floats:
+        """Sums of columns by slot: (subjects, length) to (subjects, per_year)."""
+        years, per_year = self.years.shape
+        out = np.zeros((len(values), per_year), dtype=values.dtype)
+        if years:
+            out[:, self.slots[self.years[0]]] = self.by_year(values).sum(axis=1)
+        rest = self.rest
+        if rest.size:
+            place = np.zeros((rest.size, per_year), dtype=values.dtype)
+            place[np.arange(rest.size), self.slots[rest]] = 1
+            out += values[:, rest] @ place
+        return out
+
+    def over(self, factors: Floats) -> Floats:
+        """Factors by slot, (subjects, slots), laid over the columns: (subjects, length)."""
+        # Indexing would leave the result in column order, and all that follows would crawl.
+        laid: Floats = np.take(factors, self.slots, axis=1)
+        return laid
+
+    def by_year(self, values: Floats) -> Floats:
+        """(subjects, length) as (subjects, years, per_year), a view where the years are a run."""
+        years, per_year = self.years.shape
+        if not years:
+            return np.empty((len(values), 0, per_year))
+        start, stop = self.years[0, 0], self.years[-1, -1] + 1
+        if stop - start == years * per_year:
+            return values[:, start:stop].reshape(len(values), years, per_year)
+        return np.take(values, self.years, axis=1)
 
 
 @dataclass(frozen=True, slots=True)
@@ -22,73 +82,78 @@ class SeasonProfile:
     """Profiles of curves of one length.
 
     factors: (subjects, slots) with mean 1; all ones where no season is claimed; NaN without data.
-    blocks: (subjects, years, blocks) detrended four-week (or monthly) levels of each whole year
-        counted back from the end, mean about 1.
+    error: (subjects, slots) standard error of each factor; 0 where none is claimed.
+    level: (subjects, length) what an average week of the year would have brought.
+    blocks: (subjects, years, blocks) detrended four-week (or monthly) levels of each whole year.
     expected: (subjects, years, blocks) what the level alone would have brought in each block.
     significant: (subjects,) whether a season is claimed.
+    dispersion: (subjects,) variance of a block's count over its expectation; 1 for pure counting.
+    noise: (subjects,) mean sampling variance of a factor, whether a season is claimed or not.
+    borrowed: (subjects,) share of the profile that is the category's, 0–1.
     p_recurring, p_counts: (subjects,) p-values of the two tests; NaN where they cannot be made.
     """
 
     factors: Floats
+    error: Floats
+    level: Floats
     blocks: Floats
     expected: Floats
     significant: Bools
+    dispersion: Floats
     p_recurring: Floats
     p_counts: Floats
+    noise: Floats
+    borrowed: Floats
 
 
-def centred_level(values: Floats, per_year: int) -> Floats:
-    """Centred one-year moving average, (subjects, length), carried to both ends.
+def trimmed_ratio(seen: Floats, expected: Floats, axis: Axis) -> Floats:
+    """Sum over sum by slot, (subjects, slots), without each slot's highest and lowest year.
 
-    The 2 × per_year average of the textbooks. It loses half a year at each end; there it goes on
-    at the growth it showed over its own nearest year, so that a growing curve does not bend the
-    profile. A curve of under one year and a period has its mean instead.
+    ``seen`` and ``expected`` are (subjects, length). Whole years take part in the trimming, from
+    ``TRIM_FROM`` of them on. A slot in which nothing was expected is NaN.
     """
-    n, length = values.shape
-    half = per_year // 2
-    if length < per_year + 1:
-        return np.repeat(values.mean(axis=1, keepdims=True), length, axis=1)
-    sums = np.concatenate([np.zeros((n, 1)), np.cumsum(values, axis=1)], axis=1)
-    year = (sums[:, per_year:] - sums[:, :-per_year]) / per_year
-    middle = (year[:, 1:] + year[:, :-1]) / 2
-    level = np.empty_like(values)
-    level[:, half : half + middle.shape[1]] = middle
-    lag = min(per_year, middle.shape[1] - 1)
-    ahead = np.arange(1, length - half - middle.shape[1] + 1)
-    back = np.arange(half, 0, -1)
-    tiny = 1e-12
-
-    def growth(late: Floats, early: Floats) -> Floats:
-        ratio = np.log(np.maximum(late, tiny) / np.maximum(early, tiny)) / max(lag, 1)
-        # A curve that appears or vanishes grows without bound; a factor of four a year is plenty.
-        bound = np.log(4) / per_year
-        usable = (late > tiny) & (early > tiny)
-        clipped: Floats = np.clip(np.where(usable, ratio, 0), -bound, bound)
-        return clipped
-
-    tail = growth(middle[:, -1], middle[:, -1 - lag])
-    head = growth(middle[:, lag], middle[:, 0])
-    level[:, half + middle.shape[1] :] = middle[:, -1:] * np.exp(tail[:, None] * ahead)
-    level[:, :half] = middle[:, :1] * np.exp(-head[:, None] * back)
-    return level
-
-
-def trimmed_mean(values: Floats) -> Floats:
-    """Mean over axis 1 without the highest and the lowest, where at least three values are there.
-
-    NaN counts as absent. Two values give their plain mean. ``values`` is (subjects, years, slots),
-    none negative.
-    """
-    absent = np.isnan(values)
-    count = values.shape[1] - absent.sum(axis=1)
-    trim = count >= 3
-    highest = np.where(absent, -np.inf, values).max(axis=1)
-    lowest = np.where(absent, np.inf, values).min(axis=1)
-    total = np.where(absent, 0, values).sum(axis=1)
+    top, bottom = axis.sums(seen), axis.sums(expected)
+    if len(axis.years) >= TRIM_FROM:
+        slot = axis.slots[axis.years[0]]
+        for above in (True, False):
+            out, base = _extreme(axis.by_year(seen), axis.by_year(expected), above)
+            top[:, slot] -= out
+            bottom[:, slot] -= base
     with np.errstate(invalid="ignore", divide="ignore"):
-        inner = np.where(trim, total - highest - lowest, total) / (count - 2 * trim)
-    mean: Floats = np.where(count > 0, np.maximum(inner, 0), np.nan)
-    return mean
+        found: Floats = np.where(bottom > 1e-9, np.maximum(top, 0) / bottom, np.nan)
+    return found
+
+
+def _extreme(seen: Floats, expected: Floats, highest: bool) -> tuple[Floats, Floats]:
+    """Seen and expected of the year with the highest (lowest) ratio by slot, (subjects, slots) each."""
+    top, bottom = seen[:, 0], expected[:, 0]
+    for year in range(1, seen.shape[1]):
+        here, base = seen[:, year], expected[:, year]
+        # a ÷ b above c ÷ d as a × d above c × b, which needs no division and bears zeros.
+        left, right = here * bottom, top * base
+        beyond = left > right if highest else left < right
+        top, bottom = np.where(beyond, here, top), np.where(beyond, base, bottom)
+    return top, bottom
+
+
+def _smooth(factors: Floats) -> Floats:
+    smoothed: Floats = 2 * factors
+    smoothed[:, 1:] += factors[:, :-1]
+    smoothed[:, 0] += factors[:, -1]
+    smoothed[:, :-1] += factors[:, 1:]
+    smoothed[:, -1] += factors[:, 0]
+    smoothed /= 4
+    return smoothed
+
+
+def _normalised(raw: Floats, weekly: bool) -> Floats:
+    """Mean 1, slots without data at the mean, weeks smoothed with their neighbours."""
+    known = ~np.isnan(raw)
+    count = known.sum(axis=1, keepdims=True)
+    total = np.where(known, raw, 0).sum(axis=1, keepdims=True)
+    with np.errstate(invalid="ignore", divide="ignore"):
+        filled = np.where(known & (total > 0), raw * (count / total), 1.0)
+    return _smooth(filled) if weekly else filled
 
 
 def _ranks(blocks: Floats) -> Floats:
@@ -98,10 +163,11 @@ def _ranks(blocks: Floats) -> Floats:
     np.put_along_axis(ranks, order, np.arange(1.0, blocks.shape[2] + 1)[None, None, :], axis=2)
     ordered = np.take_along_axis(blocks, order, axis=2)
     tied = (ordered[:, :, 1:] == ordered[:, :, :-1]).any(axis=(1, 2))
-    if tied.any():
-        from scipy.stats import rankdata  # slow to import and seldom needed
-
-        ranks[tied] = rankdata(blocks[tied], axis=2)
+    some = blocks[tied]
+    # How many are lower, and half of those that are equal: few enough to compare each with each.
+    lower = (some[:, :, None, :] < some[:, :, :, None]).sum(axis=3)
+    equal = (some[:, :, None, :] == some[:, :, :, None]).sum(axis=3)
+    ranks[tied] = lower + (equal + 1) / 2
     return ranks
 
 
@@ -142,94 +208,206 @@ def count_noise(blocks: Floats, expected: Floats) -> Floats:
     return p
 
 
-def _smooth(factors: Floats) -> Floats:
-    smoothed: Floats = (
-        np.roll(factors, 1, axis=1) + 2 * factors + np.roll(factors, -1, axis=1)
-    ) / 4
-    return smoothed
+def correlations(blocks: Floats) -> Floats:
+    """Correlations between the years' own profiles, (subjects, pairs of years), −1 to 1.
+
+    A year that never moves correlates with none (0).
+    """
+    years = blocks.shape[1]
+    centred = blocks - blocks.mean(axis=2, keepdims=True)
+    norm = np.sqrt((centred**2).sum(axis=2, keepdims=True))
+    centred /= np.where(norm > 1e-12, norm, np.inf)
+    matrix = centred @ centred.transpose(0, 2, 1)
+    first, second = np.triu_indices(years, 1)
+    pairs: Floats = np.take(
+        matrix.reshape(len(blocks), years * years), first * years + second, axis=1
+    )
+    return pairs
+
+
+def recurrence(blocks: Floats, expected: Floats | None = None) -> Floats:
+    """Median correlation between the years' own profiles, (subjects,), −1 to 1.
+
+    On four-week levels, for single weeks are too noisy to compare. With ``expected``, what the
+    level led to expect of each block, a year that brought under 5% of the mean year's is left out:
+    before a launch and after an end there is no profile to compare. NaN with under two years.
+    """
+    n, years, _k = blocks.shape
+    if years < 2:
+        return np.full(n, np.nan)
+    pairs = correlations(blocks)
+    if expected is None:
+        median: Floats = np.median(pairs, axis=1)
+        return median
+    volume = expected.sum(axis=2)
+    enough = volume >= MIN_YEAR * volume.mean(axis=1, keepdims=True)
+    first, second = np.triu_indices(years, 1)
+    pairs[~(enough[:, first] & enough[:, second])] = np.nan
+    few = enough.sum(axis=1) < 2
+    pairs[few] = 0
+    holed = np.flatnonzero(np.isnan(pairs).any(axis=1))
+    median = np.median(pairs, axis=1)
+    median[holed] = np.nanmedian(pairs[holed], axis=1)
+    median[few] = np.nan
+    return median
+
+
+def dispersion(blocks: Floats, expected: Floats) -> Floats:
+    """Variance of block counts around profile and level over their expectation, (subjects,).
+
+    Pearson's chi-squared over its degrees of freedom, as in quasi-Poisson regression (McCullagh &
+    Nelder, Generalized Linear Models, 2nd ed., section 6.2). At least 1: counts cannot vary less.
+    """
+    n, years, k = blocks.shape
+    if years < 2:
+        return np.ones(n)
+    seen = blocks * expected
+    with np.errstate(invalid="ignore", divide="ignore"):
+        usual = seen.sum(axis=1, keepdims=True) / expected.sum(axis=1, keepdims=True) * expected
+        index = np.where(usual > 0, (seen - usual) ** 2 / usual, 0).sum(axis=(1, 2))
+    found: Floats = np.maximum(index / ((years - 1) * (k - 1)), 1)
+    return found
+
+
+def _factor_error(
+    values: Floats, factors: Floats, level: Floats, axis: Axis, weekly: bool, counts: bool
+) -> Floats:
+    """Standard error of each factor from how far the years lie from it, (subjects, slots).
+
+    Five neighbouring slots share their variances, for a few years give a poor one; where values are
+    counts it is at least Poisson's.
+    """
+    per_year = axis.years.shape[1]
+    left = axis.over(factors)
+    left *= level
+    np.subtract(values, left, out=left)
+    left *= left
+    squares, weight = axis.sums(left), axis.sums(level)
+    number = np.bincount(axis.slots, minlength=per_year)
+    # The factors were taken from the same years: one degree of freedom a slot is spent.
+    squares *= number / np.maximum(number - 1, 0.5)
+    if weekly:
+        around = np.concatenate([squares[:, -2:], squares, squares[:, :2]], axis=1)
+        squares = sum(around[:, k : k + per_year] for k in range(5)) / 5  # type: ignore[assignment]
+    with np.errstate(invalid="ignore", divide="ignore"):
+        variance = squares / weight**2
+        if counts:
+            variance = np.maximum(variance, np.maximum(factors, 0.5 / weight) / weight)
+        # Smoothing with weights ¼, ½, ¼ leaves 3/8 of independent noise's variance.
+        error: Floats = np.sqrt(variance * (0.375 if weekly else 1))
+    return np.where(weight > 0, error, np.nan)
+
+
+def _nothing(n: int, length: int, period: Period) -> SeasonProfile:
+    slots, nan = period.per_year, np.full(n, np.nan)
+    empty = np.empty((n, 0, slots // period.block))
+    blank = np.full((n, slots), np.nan)
+    level = np.full((n, length), np.nan)
+    none = np.zeros(n, dtype=bool)
+    return SeasonProfile(
+        blank, blank, level, empty, empty, none, np.ones(n), nan, nan, nan, np.zeros(n)
+    )
 
 
 def season_profile(
-    values: Floats, first_slot: int, period: Period, settings: Settings, *, counts: bool = True
+    values: Floats,
+    axis: Axis,
+    period: Period,
+    settings: Settings,
+    *,
+    counts: bool = True,
+    path: Floats | None = None,
+    prior: Prior | None = None,
 ) -> SeasonProfile:
     """Profiles of curves (subjects, length) on a regular axis, none absent.
 
-    ``first_slot`` is the slot of column 0. ``counts`` says that values are counts, so that counting
-    noise can be tested; a relative curve has none. A season that the tests do not support is not
-    claimed: its factors are ones. Under one year there is no profile (NaN).
+    ``counts`` says that values are counts, so that counting noise can be tested; a relative curve
+    has none. ``path`` (subjects, length) is a course of the level known beforehand, up to a factor,
+    such as growth and level shifts; default is the mean growth. A season that the tests do not
+    support is not claimed: its factors are ones. With a ``prior`` the profile leans on it by its
+    own noise, and a season that own counts support only together with it is claimed too. Under one
+    year there is no profile (NaN).
     """
     n, length = values.shape
-    slots = period.per_year
-    level = centred_level(values, slots)
+    per_year, weekly = period.per_year, period is Period.WEEK
+    if length < per_year or not len(axis.years):
+        return _nothing(n, length, period)
+    course = growth_path(values, per_year) if path is None else path
+    level = centred_average(values / course, per_year)
+    level *= course
+    top, bottom = axis.sums(values), axis.sums(level)
     with np.errstate(invalid="ignore", divide="ignore"):
-        ratio = np.where(level > 0, values / level, np.nan)
+        first = _normalised(np.where(bottom > 0, top / bottom, np.nan), weekly)
+    expected = axis.over(first)
+    expected *= course
+    level = seen_over_expected(values, expected, per_year)
+    level *= course
+    np.nan_to_num(level, copy=False)
+    factors = _normalised(trimmed_ratio(values, level, axis), weekly)
+    error = _factor_error(values, factors, level, axis, weekly, counts)
 
-    years = length // slots
-    if years == 0:
-        nothing = np.full((n, slots), np.nan)
-        empty = np.empty((n, 0, slots // period.block))
-        nan = np.full(n, np.nan)
-        return SeasonProfile(nothing, empty, empty, np.zeros(n, dtype=bool), nan, nan)
-
-    padded = (years + 1) * slots
-    by_year = np.full((n, padded), np.nan)
-    by_year[:, padded - length :] = ratio
-    raw = trimmed_mean(by_year.reshape(n, years + 1, slots))
-    raw = np.roll(raw, first_slot + length - padded, axis=1)
-    if period is Period.WEEK:
-        raw = _smooth(raw)
-    known = (~np.isnan(raw)).sum(axis=1, keepdims=True)
-    mean = np.nansum(raw, axis=1, keepdims=True) / np.maximum(known, 1)
+    years = len(axis.years)
+    shape = (n, years, per_year // period.block)
+    hoped = block_sums(axis.by_year(level).reshape(n, -1), period.block).reshape(shape)
+    seen = block_sums(axis.by_year(values).reshape(n, -1), period.block).reshape(shape)
     with np.errstate(invalid="ignore", divide="ignore"):
-        factors = np.where(mean > 0, raw / mean, 1.0)
-    factors = np.where(np.isnan(factors), 1.0, factors)
+        blocks = np.where(hoped > 0, seen / hoped, 0.0)
 
-    tail = slice(length - years * slots, length)
-    shape = (n, years, slots // period.block, period.block)
-    expected = level[:, tail].reshape(shape).sum(axis=3)
-    seen = values[:, tail].reshape(shape).sum(axis=3)
-    with np.errstate(invalid="ignore", divide="ignore"):
-        blocks = np.where(expected > 0, seen / expected, 0.0)
-
-    p_recurring = friedman(blocks)
-    p_counts = count_noise(blocks, expected) if counts else np.full(n, np.nan)
+    p_recurring = recurs_by_chance(blocks)
+    p_counts = count_noise(blocks, hoped) if counts else np.full(n, np.nan)
     significant = p_recurring < settings.season_alpha
     if counts:
         significant &= p_counts < settings.count_alpha
-    claimed = significant | (years < settings.min_years)
+    spread = dispersion(blocks, hoped) if counts else np.ones(n)
+    noise = np.nanmean(error**2, axis=1)
+    borrowed = np.zeros(n)
+    if prior is not None:
+        share = borrowed_share(noise, prior)
+        lent = (share >= settings.pool_least) & (
+            significant | prefers(axis.sums(values), axis.sums(level), prior.factors, spread)
+        )
+        borrowed = np.where(lent, share, 0)
+        weight = borrowed[:, None]
+        factors = np.where(lent[:, None], (1 - weight) * factors + weight * prior.factors, factors)
+        error *= np.sqrt(1 - weight)
+        significant = significant | lent
+    claimed = significant | (length < settings.min_years * per_year)
     factors[~claimed] = 1.0
-    return SeasonProfile(factors, blocks, expected, significant, p_recurring, p_counts)
+    error[~claimed] = 0.0
+    return SeasonProfile(
+        factors, error, level, blocks, hoped, significant, spread, p_recurring, p_counts,
+        noise, borrowed,
+    )  # fmt: skip
 
 
-def best_share(factors: Floats, window: int) -> tuple[Floats, np.ndarray]:
+def recurs_by_chance(blocks: Floats) -> Floats:
+    """p-value that the years' profiles are alike by chance, (subjects,); NaN with under two years.
+
+    Twice the smaller (Bonferroni) of the Friedman test's and of that of the median correlation by
+    Fisher's z. Ranks see a season that bends the whole year, the correlation one that fills a few
+    weeks of it and leaves the rest to noise, which ranks cannot see in two or three years.
+    """
+    n, years, k = blocks.shape
+    if years < 2:
+        return np.full(n, np.nan)
+    ranks = friedman(blocks)
+    bounded = np.clip(recurrence(blocks), -0.9999, 0.9999)
+    alike = ndtr(-np.arctanh(bounded) * np.sqrt(k - 3))
+    p: Floats = np.minimum(2 * np.fmin(ranks, alike), 1)
+    return np.where(np.isnan(ranks), np.nan, p)
+
+
+def best_share(factors: Floats, window: int) -> tuple[Floats, Ints]:
     """Share of a year in its best ``window`` consecutive slots and the slot they start in.
 
     ``factors`` is (subjects, slots) with mean 1; windows run round the turn of the year. On ties the
     earliest window counts. Both results are (subjects,); the share is 0–1.
     """
-    slots = factors.shape[1]
-    around = np.concatenate([factors, factors[:, : window - 1]], axis=1)
-    sums = np.cumsum(np.concatenate([np.zeros((len(factors), 1)), around], axis=1), axis=1)
+    n, slots = factors.shape
+    sums = np.zeros((n, slots + window))
+    np.cumsum(np.concatenate([factors, factors[:, : window - 1]], axis=1), axis=1, out=sums[:, 1:])
     windows = sums[:, window:] - sums[:, :-window]
     # Rounding keeps floating-point dust from deciding a tie.
     start = np.round(windows, 9).argmax(axis=1)
     share: Floats = np.take_along_axis(windows, start[:, None], axis=1)[:, 0] / slots
     return share, start
-
-
-def recurrence(blocks: Floats) -> Floats:
-    """Median correlation between the years' own profiles, (subjects,), −1 to 1.
-
-    On four-week levels, for single weeks are too noisy to compare. NaN with under two years; a year
-    that never moves correlates with none (0).
-    """
-    n, years, _k = blocks.shape
-    if years < 2:
-        return np.full(n, np.nan)
-    centred = blocks - blocks.mean(axis=2, keepdims=True)
-    norm = np.sqrt((centred**2).sum(axis=2, keepdims=True))
-    unit = np.where(norm > 1e-12, centred / np.where(norm > 0, norm, 1), 0)
-    matrix = unit @ unit.transpose(0, 2, 1)
-    first, second = np.triu_indices(years, 1)
-    median: Floats = np.median(matrix[:, first, second], axis=1)
-    return median

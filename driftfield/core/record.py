@@ -28,6 +28,18 @@ _TYPES: dict[Kind, dict[str, Any]] = {
     Kind.INDEX: {"type": ["number", "null"], "minimum": 0, "maximum": 100},
     Kind.PROFILE: {"type": ["array", "null"], "items": {"type": "number", "minimum": 0}},
     Kind.WEEKS: {"type": ["array", "null"], "items": {"type": "integer", "minimum": 1}},
+    Kind.SHIFTS: {
+        "type": "array",
+        "items": {
+            "type": "object",
+            "properties": {
+                "from": {"type": "string", "format": "date"},
+                "size": {"type": "number", "minimum": -1},
+            },
+            "required": ["from", "size"],
+            "additionalProperties": False,
+        },
+    },
 }
 
 
@@ -36,9 +48,11 @@ def plain(figure: Figure, value: Any) -> Any:
     if value is None:
         return None
     if figure.kind is Kind.PROFILE:
-        return None if np.isnan(value[0]) else [round(float(v), 6) for v in value]
+        return None if np.isnan(value[0]) else [round(float(v), 4) for v in value]
     if figure.kind is Kind.FLAG:
         return bool(value)
+    if figure.kind is Kind.SHIFTS:
+        return list(value)
     if isinstance(value, float | np.floating):
         if np.isnan(value):
             return None

@@ -61,11 +61,61 @@ class Settings:
         high=5,
     )
     fad_share: float = _setting(
-        0.57, "Share of the record in its best 52 weeks from which a Fad is possible.",
-        low=0.2, high=1,
-    )  # fmt: skip
+        0.57,
+        "Share of a five-year record in its best 52 weeks from which a Fad is possible; in a shorter "
+        "or longer record the share that stands as far from an even spread over the years.",
+        low=0.2,
+        high=1,
+    )
     fad_remnant: float = _setting(
         0.25, "Latest quarter over the best year's mean, at most, for a Fad.", low=0.01, high=1
+    )
+    launch_counts: float = _setting(
+        14,
+        "Searches that the year after must show in the weeks in which a curve began with none, for "
+        "those to lie before its existence. A count of 14 is none by chance once in a million.",
+        low=3,
+        high=1000,
+    )
+    feast_gain: float = _setting(
+        0.06,
+        "Recurrence that laying the years feast on feast must gain for a feast to be named. Own "
+        "choice: on simulated curves that keep to the calendar one in a thousand gains as much.",
+        low=0.01,
+        high=1,
+    )
+    hump_share: float = _setting(
+        0.25, "Share of a year's rise above its mean from which a second hump is named. Own choice.",
+        low=0.05, high=0.5,
+    )  # fmt: skip
+    quiet_level: float = _setting(
+        0.5, "Factor below which a week is quiet. Own choice: half an average week.",
+        low=0.05, high=1,
+    )  # fmt: skip
+    season_moved: float = _setting(
+        0.1,
+        "Share of the year's demand that must fall in other months than before for a season to count "
+        "as changed. Own choice.",
+        low=0.02,
+        high=1,
+    )
+    pool_members: int = _setting(
+        5, "Niches with a season of their own from which a category lends its profile.",
+        low=2, high=100,
+    )  # fmt: skip
+    pool_least: float = _setting(
+        0.1, "Smallest share of a profile that is borrowed; below it a niche keeps its own.",
+        low=0, high=1,
+    )  # fmt: skip
+    damping: float = _setting(
+        0.95,
+        "What is left of the drift after each four weeks (month) of forecast. Own choice within "
+        "0.8 to 0.98 (Hyndman & Athanasopoulos, section 8.2).",
+        low=0.5,
+        high=1,
+    )
+    forecast_interval: float = _setting(
+        0.8, "Coverage of the forecast's intervals.", low=0.5, high=0.99
     )
     drift_weeks: int = _setting(
         104, "Weeks of the deseasonalised curve the drift rate is taken from.", low=52, high=520

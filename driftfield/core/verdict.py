@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from datetime import date
+from datetime import date, timedelta
 from typing import Any
 
 from .dates import Call, next_call, slot_date
@@ -30,21 +30,27 @@ def _percent(share: float) -> str:
     return f"{share:.0%}"
 
 
-def _season(figures: Mapping[str, Any], as_of: date) -> str:
-    """When the peak comes, as months."""
-    weeks = figures["peak_weeks"]
-    if not weeks:
-        return "at no particular time"
-    period = Period(figures["period"])
-    first = f"{slot_date(weeks[0] - 1, period, as_of.year):%B}"
-    last = f"{slot_date(weeks[-1] - 1, period, as_of.year):%B}"
+def _months(weeks: list[int], figures: Mapping[str, Any]) -> str:
+    """A window of weeks (months) of the year, in months."""
+    period, year = Period(figures["period"]), date.fromisoformat(str(figures["as_of"])).year
+    first, last = (f"{slot_date(week - 1, period, year):%B}" for week in (weeks[0], weeks[-1]))
     return f"in {first}" if first == last else f"between {first} and {last}"
+
+
+def _season(figures: Mapping[str, Any]) -> str:
+    """When the peak comes, as months, and with which feast."""
+    if not figures["peak_weeks"]:
+        return "at no particular time"
+    when = _months(figures["peak_weeks"], figures)
+    if figures["feast"]:
+        return f"with {figures['feast']}, next {when}"
+    return when
 
 
 def shape_sentence(figures: Mapping[str, Any]) -> str:
     """What the calendar does to the niche."""
-    shape, as_of = figures["shape"], date.fromisoformat(str(figures["as_of"]))
-    when = _season(figures, as_of)
+    shape = figures["shape"]
+    when = _season(figures)
     quarter = "the best quarter" if figures["period"] == "week" else "the best three months"
     if shape == "Unsettled":
         text = figures["shape_reason"] or "It swings without a pattern."
@@ -58,10 +64,44 @@ def shape_sentence(figures: Mapping[str, Any]) -> str:
     if shape == "Evergreen":
         return f"Sells about level all year: {quarter} carries {_percent(figures['best13'])}, a flat year 25%."
     if shape == "Leaning":
-        return f"Sells all year and leans {when}: {quarter} carries {_percent(figures['best13'])} of the year."
-    if shape == "Occasion":
-        return f"Comes every year {when}: the best four weeks carry {_percent(figures['best4'])} of the year."
-    return f"Comes every year {when}: {quarter} carries {_percent(figures['best13'])} of the year."
+        text = f"Sells all year and leans {when}: {quarter} carries {_percent(figures['best13'])} of the year."
+    elif shape == "Occasion":
+        text = f"Comes every year {when}: the best four weeks carry {_percent(figures['best4'])} of the year."
+    else:
+        text = (
+            f"Comes every year {when}: {quarter} carries {_percent(figures['best13'])} of the year."
+        )
+    if figures["second_peak_weeks"]:
+        text += f" It rises a second time {_months(figures['second_peak_weeks'], figures)}."
+    return text
+
+
+def doubt_sentence(figures: Mapping[str, Any]) -> str | None:
+    """What should be known before the season is believed."""
+    said = []
+    if figures["season_changed"]:
+        said.append("Its season has moved: the last two years are unlike the ones before.")
+    if figures["borrowed"]:
+        said.append(
+            f"Its own searches are few, so {_percent(figures['borrowed'])} of its season is borrowed from "
+            "its category."
+        )
+    if figures["basis"] == "relative":
+        said.append(
+            "Read from a relative curve: its level cannot be summed, ranked or turned into counts."
+        )
+    agreement = figures["interest_agreement"]
+    if agreement is not None and agreement < 0.5:
+        said.append(f"Counts and relative curve disagree (rank correlation {agreement:.2f}).")
+    return " ".join(said) or None
+
+
+def _usual(figures: Mapping[str, Any], season: float) -> str:
+    """The calendar's part in a change of the last quarter, by the months it ran through."""
+    end = date.fromisoformat(str(figures["as_of"]))
+    start = end - timedelta(weeks=13)
+    way = "rise" if season > 0 else "fall"
+    return f"the usual {start:%B}-to-{end:%B} {way}"
 
 
 def growth_sentence(figures: Mapping[str, Any]) -> str:
@@ -70,27 +110,58 @@ def growth_sentence(figures: Mapping[str, Any]) -> str:
     weeks = "13 weeks" if figures["period"] == "week" else "3 months"
     if raw is None:
         return f"Its last {weeks} cannot be compared: figures are missing or were near zero before."
+    if abs(raw) < 0.0005:
+        change = f"Level over {weeks}"
+    else:
+        change = f"{'Up' if raw > 0 else 'Down'} {say_change(raw).lstrip('+' + MINUS)} in {weeks}"
     if drift is None:
-        return f"The last {weeks} look like {say_change(raw)}; what the calendar did in that is unknown."
+        return f"{change}; what the calendar did in that is unknown."
+    low, high = figures["growth_13w.drift_low"], figures["growth_13w.drift_high"]
+    sure = "" if low is None else f" ({say_change(low)} to {say_change(high)})"
     if abs(season) < 0.0005:
-        return f"The last {weeks} changed by {say_change(raw)}; the calendar has no part in it."
+        return f"{change}, and the calendar has no part in it: drift is {say_change(drift)}{sure}."
     return (
-        f"The last {weeks} look like {say_change(raw)}: the calendar alone makes it "
-        f"{say_change(season)}, so the drift is {say_change(drift)}."
+        f"{change}: {_usual(figures, season)} makes {say_change(season)}, "
+        f"the remaining {say_change(drift)} is drift{sure}."
     )
+
+
+def year_sentence(figures: Mapping[str, Any]) -> str | None:
+    """A caution where a feast fell in one year's window only and this niche may hang on it."""
+    feasts = figures["yoy_feasts"]
+    if not feasts or figures["shape_family"] != "seasonal" or figures["growth_yoy.raw"] is None:
+        return None
+    return (
+        f"A year ago the same 13 weeks stood {_distance(figures['growth_yoy.raw'])}, "
+        f"but {feasts} fell in one of the two windows and not in the other."
+    )
+
+
+def _distance(raw: float) -> str:
+    """How far below or above today's a window a year ago stood."""
+    if raw <= -0.99:
+        return "far higher"
+    back = 1 / (1 + raw) - 1
+    if abs(back) < 0.0005:
+        return "as high"
+    return f"{abs(back):.0%} {'higher' if back > 0 else 'lower'}"
 
 
 def drift_sentence(figures: Mapping[str, Any]) -> str | None:
     """The drift a year with its interval."""
     rate = figures["drift_rate_year"]
-    if rate is None:
+    if rate is None or figures["shape"] in ("Fad", "Unsettled"):
         return None
     low, high = figures["drift_low"], figures["drift_high"]
     text = f"A year it drifts {say_change(rate)} ({say_change(low)} to {say_change(high)})"
-    if figures["step_size"] is not None:
-        way = "up" if figures["step_size"] > 0 else "down"
-        day = date.fromisoformat(str(figures["step_from"]))
-        text += f", after a level shift {way} of {say_change(figures['step_size'])} in {day:%B %Y}"
+    shifts = figures["level_shifts"]
+    if shifts:
+        said = [
+            f"{say_change(shift['size'])} in {date.fromisoformat(shift['from']):%B %Y}"
+            for shift in shifts
+        ]
+        noun = "a level shift" if len(said) == 1 else "level shifts"
+        text += f", apart from {noun} of {' and '.join(said)}"
     return text + "."
 
 
@@ -117,5 +188,8 @@ def call_sentence(call: Call | None, family: str) -> str | None:
 def verdict(figures: Mapping[str, Any], lead_days: int) -> list[str]:
     """The sentences of a niche's verdict: its calendar, its change, its drift, its next date."""
     call = call_sentence(season_call(figures, lead_days), figures["shape_family"])
-    said = [shape_sentence(figures), growth_sentence(figures), drift_sentence(figures), call]
+    said = [
+        shape_sentence(figures), growth_sentence(figures), drift_sentence(figures),
+        year_sentence(figures), doubt_sentence(figures), call,
+    ]  # fmt: skip
     return [sentence for sentence in said if sentence]

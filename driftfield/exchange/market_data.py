@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date, timedelta
 
 import numpy as np
@@ -10,9 +10,10 @@ import polars as pl
 
 from driftfield.core.analysis import Clicks, MarketData, running_period
 from driftfield.core.errors import CoreError
+from driftfield.core.interest import Interest
 from driftfield.core.periods import Floats, Ints, Timeline
 
-from .matrices import Curves, complete_until, encode, numbers_of, term_curves
+from .matrices import Curves, complete_until, curves_of, encode, numbers_of, term_curves
 from .reader import Package
 
 LONE_MARKET = "market"  # Id of the market where a package names none.
@@ -73,53 +74,110 @@ def _text(frame: pl.DataFrame | None, key: str, value: str) -> dict[str, str]:
 def assemble(package: Package, as_of: date | None = None) -> tuple[list[MarketInput], list[str]]:
     """The markets of a package as arrays up to the last complete period, with notes.
 
-    Raises CoreError when ``as_of`` lies before the first complete period.
+    A market whose niches are known partly by relative curves alone comes as two: its counts, and
+    those curves. Raises CoreError when ``as_of`` lies before the first complete period.
     """
-    if "term_weeks" not in package.frames:
-        raise CoreError("There is no term_weeks table to analyse.")
-    curves = term_curves(package)
-    end, note = last_complete(
-        curves.measures["searches"], curves.timeline, as_of, complete_until(package.created)
-    )
-    notes = [note] if note else []
-
     frames = package.frames
+    if "term_weeks" not in frames and "interest" not in frames:
+        raise CoreError("There is no term_weeks table to analyse.")
     names = _text(frames.get("niches"), "niche_id", "name")
     niche_of = _text(frames.get("terms"), "term", "niche_id")
     for niche in niche_of.values():
         names.setdefault(niche, niche)
-    by_term = niche_ids(curves.subjects, niche_of, names)
+    counts = term_curves(package) if "term_weeks" in frames else None
+    relative = interest_curves(package)
+    terms = [term for curves in (counts, relative) if curves for term in curves.subjects]
+    by_term = niche_ids(list(dict.fromkeys(terms)), niche_of, names)
     for term, niche in by_term.items():
         names.setdefault(niche, term)
+    counted = {by_term[term] for term in counts.subjects} if counts else set()
+    # A niche of which there is nothing but a relative curve is read from that.
+    alone = {by_term[term] for term in relative.subjects} - counted if relative else set()
+
+    out: list[MarketInput] = []
+    notes: list[str] = []
+    for curves, measure, wanted in (
+        (counts, "searches", [n for n in names if n not in alone]),
+        (relative, "index", [n for n in names if n in alone]),
+    ):
+        if curves is None or not wanted:
+            continue
+        made, note = _parts(package, curves, measure, wanted, names, by_term, as_of)
+        if relative is not None and measure == "searches":
+            made = [_beside(part, relative, by_term) for part in made]
+        out += made
+        if note:
+            notes.append(note)
+    return out, notes
+
+
+def interest_curves(package: Package) -> Curves | None:
+    """Relative curves of terms; None where there are none."""
+    frame = package.frames.get("interest")
+    if frame is None:
+        return None
+    return curves_of(frame, "term", package.periods["interest"], ["index"])
+
+
+def _parts(
+    package: Package,
+    curves: Curves,
+    measure: str,
+    wanted: list[str],
+    names: dict[str, str],
+    by_term: dict[str, str],
+    as_of: date | None,
+) -> tuple[list[MarketInput], str | None]:
+    """One kind of curve by market, for the niches that are read from it, with a note."""
+    frames = package.frames
+    counts = measure == "searches"
+    until = complete_until(package.created)
+    end, note = last_complete(curves.measures[measure], curves.timeline, as_of, until)
     markets = _text(frames.get("niches"), "niche_id", "market_id")
     declared = frames["markets"]["market_id"].to_list() if "markets" in frames else []
     default = declared[0] if declared else LONE_MARKET
-
     members: dict[str, list[str]] = {}
-    for niche in names:
+    for niche in wanted:
         members.setdefault(markets.get(niche, default), []).append(niche)
     term_place = {term: i for i, term in enumerate(curves.subjects)}
-    clicks = _clicks(package, curves, term_place)
+    clicks = _clicks(package, curves, term_place) if counts else None
     owner = np.array([by_term[t] for t in curves.subjects], dtype=object)
+    category_of = _text(frames.get("niches"), "niche_id", "category_id")
+    category = {c: i for i, c in enumerate(dict.fromkeys(category_of.values()))}
 
     out = []
     for market_id, niches in members.items():
         place = {niche: i for i, niche in enumerate(niches)}
         term_niche = np.array([place.get(n, -1) for n in owner], dtype=np.int64)
-        whole = len(members) == 1
+        whole = bool((term_niche >= 0).all())
         rows = np.arange(len(owner)) if whole else np.flatnonzero(term_niche >= 0)
         measures = {k: m if whole else m[rows] for k, m in curves.measures.items()}
         data = MarketData(
             timeline=curves.timeline,
             niches=niches,
             term_niche=term_niche[rows],
-            searches=measures["searches"],
+            searches=measures[measure],
             clicks=measures.get("clicks"),
             purchases=measures.get("purchases"),
             observed=_of_terms(clicks, rows, len(owner)),
+            counts=counts,
+            niche_category=np.array(
+                [category.get(category_of.get(n, ""), -1) for n in niches], dtype=np.int64
+            ),
         ).upto(end)
         out.append(MarketInput(market_id, [names[n] for n in niches], data))
-    return out, notes
+    return out, note
+
+
+def _beside(part: MarketInput, relative: Curves, by_term: dict[str, str]) -> MarketInput:
+    """The same market with the relative curves of its niches beside the counts."""
+    place = {niche: i for i, niche in enumerate(part.data.niches)}
+    owner = np.array([place.get(by_term[t], -1) for t in relative.subjects], dtype=np.int64)
+    rows = np.flatnonzero(owner >= 0)
+    if not rows.size:
+        return part
+    interest = Interest(relative.timeline, owner[rows], relative.measures["index"][rows])
+    return replace(part, data=replace(part.data, interest=interest))
 
 
 def _clicks(package: Package, curves: Curves, term_place: dict[str, int]) -> Clicks | None:

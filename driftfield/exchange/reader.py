@@ -40,6 +40,7 @@ class Package:
 
 
 WITHOUT = {
+    "term_weeks": "Without term_weeks there are relative curves only: no totals, and no ranking.",
     "niches": "Without niches each term counts as a niche of its own.",
     "term_clicks": "Without term_clicks nothing is known of competition; the ranking is by demand.",
     "listings": "Without listings nothing is known of brands, prices and reviews.",
@@ -70,10 +71,11 @@ def read_package(
             )
         else:
             sources[file.table] = file
-    if "term_weeks" not in sources and not known:
+    if not {"term_weeks", "interest"} & set(sources) and not known:
         problems.add(
             Problem("term_weeks.csv", "The file is missing.",
-                    "It is the one table that is required: term, week, searches.")
+                    "It is the one table that is required (term, week, searches), unless interest.csv "
+                    "has relative curves.")
         )  # fmt: skip
     ids: dict[str, set[str]] = {}
     for name, table in every.items():

@@ -12,23 +12,52 @@ from driftfield.core.figures import FIGURES, Figure, Kind
 from driftfield.core.record import IDENTITY, nested
 
 DECIMALS = 6
+PROFILE_DECIMALS = 4  # A factor's own error is in the second.
 LISTS = {Kind.PROFILE, Kind.WEEKS}
+SHIFTS = pl.List(pl.Struct({"from": pl.String, "size": pl.Float64}))
 FORMATS = ("jsonl", "csv")
 
 
 def _column(figure: Figure, values: np.ndarray) -> pl.Series:
     if figure.kind is Kind.PROFILE:
         kept = pl.Series(~np.isnan(values[:, 0]))
-        lists = pl.Series(np.round(values, DECIMALS)).cast(pl.List(pl.Float64))
-        return pl.select(pl.when(kept).then(lists)).to_series()
+        lists = pl.Series(np.round(values, PROFILE_DECIMALS)).cast(pl.List(pl.Float64))
+        return lists if kept.all() else pl.select(pl.when(kept).then(lists)).to_series()
     if figure.kind is Kind.WEEKS:
-        return pl.Series(values.tolist(), dtype=pl.List(pl.Int64))
+        return _shared_lists(values)
+    if figure.kind is Kind.SHIFTS:
+        return _shifts(values)
     if figure.kind is Kind.FLAG:
         return pl.Series(values.astype(bool))
     if values.dtype == object:
         return pl.Series(values.tolist(), dtype=pl.String)
     series = pl.Series(np.round(values, DECIMALS)).fill_nan(None)
     return series.cast(pl.Int64) if figure.kind is Kind.COUNT else series
+
+
+def _shared_lists(values: np.ndarray) -> pl.Series:
+    """Lists as a column. Many rows hold the same list, so each is converted once and then looked up."""
+    place: dict[int, int] = {}
+    distinct: list[list[int] | None] = []
+    codes = []
+    for value in values:
+        if id(value) not in place:
+            place[id(value)] = len(distinct)
+            distinct.append(value)
+        codes.append(place[id(value)])
+    return pl.Series(distinct, dtype=pl.List(pl.Int64)).gather(codes)
+
+
+def _shifts(values: np.ndarray) -> pl.Series:
+    """Lists of level shifts as a column; nearly all are empty, so only the others are converted."""
+    some = [row for row, value in enumerate(values) if value]
+    few = pl.DataFrame(
+        {"row": some, "shifts": pl.Series([values[row] for row in some], dtype=SHIFTS)},
+        schema_overrides={"row": pl.Int64},
+    )
+    every = pl.DataFrame({"row": np.arange(len(values))})
+    joined = every.join(few, on="row", how="left", maintain_order="left")
+    return joined.select(pl.col("shifts").fill_null(pl.lit([], dtype=SHIFTS)))["shifts"]
 
 
 def readings_frame(
@@ -52,17 +81,25 @@ def readings_frame(
     )
 
 
+def _flat(figure: Figure) -> pl.Expr:
+    """A figure as one cell: lists joined by blanks, a level shift as date:size."""
+    column = pl.col(figure.key)
+    if figure.kind in LISTS:
+        column = column.cast(pl.List(pl.String)).list.join(" ")
+    elif figure.kind is Kind.SHIFTS:
+        parts = pl.element().struct
+        said = pl.concat_str(
+            [parts.field("from"), parts.field("size").cast(pl.String)], separator=":"
+        )
+        column = column.list.eval(said).list.join(" ")
+    return column.alias(figure.column)
+
+
 def write_readings(frames: list[pl.DataFrame], out: Path | IO[bytes], format: str) -> None:
     """Write readings; ``format`` is one of FORMATS. Lists are joined by blanks in CSV."""
     frame = pl.concat(frames)
     if format == "csv":
-        flat = [
-            pl.col(f.key).cast(pl.List(pl.String)).list.join(" ").alias(f.column)
-            if f.kind in LISTS
-            else pl.col(f.key).alias(f.column)
-            for f in FIGURES
-        ]
-        frame.select([*IDENTITY, *flat]).write_csv(out)
+        frame.select([*IDENTITY, *(_flat(f) for f in FIGURES)]).write_csv(out)
         return
     shape = nested({f.key: f for f in FIGURES})
     records = [

@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
 
 from driftfield.core.analysis import Clicks, MarketData
 from driftfield.core.errors import CoreError
-from driftfield.core.periods import Period, Timeline
+from driftfield.core.interest import Interest
+from driftfield.core.periods import Floats, Period, Timeline
 from driftfield.market.curves import matrix, spanning, unpack
 from driftfield.market.models import (
     ClickCurve,
@@ -21,38 +24,110 @@ from driftfield.market.models import (
 )
 
 
-def load_market(market: Market) -> tuple[MarketData, list[int]]:
-    """A market's arrays and the keys of its niches, in order. Raises CoreError without searches."""
-    niches = list(Niche.objects.filter(market=market).order_by("pk").values_list("pk", "niche_id"))
-    place = {pk: i for i, (pk, _) in enumerate(niches)}
-    terms = list(
-        Term.objects.filter(market=market).order_by("niche_id", "pk").values_list("pk", "niche_id")
-    )
-    rows = {pk: i for i, (pk, _) in enumerate(terms)}
-    measures = {m: _rows(market, m) for m in ("searches", "clicks", "purchases")}
-    if not measures["searches"]:
+@dataclass(frozen=True, slots=True)
+class Part:
+    """Curves of one kind of one market: the arrays, and the keys of the niches in their order."""
+
+    data: MarketData
+    niches: list[int]
+
+
+def load_market(market: Market) -> list[Part]:
+    """A market's arrays: its counts, and the niches of which there are only relative curves.
+
+    Raises CoreError when there is neither.
+    """
+    searches, index = _rows(market, "searches"), _rows(market, "index")
+    if not searches and not index:
         raise CoreError(f"{market.name} has no searches to analyse.")
-    timeline = _timeline(measures["searches"])
+    owner = dict(Term.objects.filter(market=market).values_list("pk", "niche_id"))
+    counted = {owner[subject] for subject, _, _, _ in searches}
+    relative = {owner[subject] for subject, _, _, _ in index}
+    interest = _matrix(index, [*dict.fromkeys(row[0] for row in index)]) if index else None
+    parts = []
+    if searches:
+        part = _part(market, searches, exclude=relative - counted)
+        if interest is not None:
+            part = _beside(part, interest, owner)
+        parts.append(part)
+    if relative - counted:
+        alone = [row for row in index if owner[row[0]] not in counted]
+        parts.append(_part(market, alone, only=relative - counted, counts=False))
+    return parts
 
-    def measure(name: str) -> np.ndarray | None:
-        found = measures[name]
-        if not found:
-            return None
-        packed = ((rows[s], first, v) for s, first, v, _ in found)
-        return matrix(packed, len(terms), timeline)
 
-    searches = measure("searches")
-    assert searches is not None
+@dataclass(frozen=True, slots=True)
+class _Curves:
+    timeline: Timeline
+    terms: list[int]
+    values: Floats
+
+
+def _matrix(rows: list[tuple[int, int, bytes, str]], terms: list[int]) -> _Curves:
+    """Packed rows as a matrix of ``terms``, NaN where a term has none."""
+    timeline = _timeline(rows)
+    place = {pk: i for i, pk in enumerate(terms)}
+    packed = ((place[subject], first, values) for subject, first, values, _ in rows)
+    return _Curves(timeline, terms, matrix(packed, len(terms), timeline))
+
+
+def _part(
+    market: Market,
+    rows: list[tuple[int, int, bytes, str]],
+    *,
+    exclude: Collection[int] = (),
+    only: Collection[int] | None = None,
+    counts: bool = True,
+) -> Part:
+    found = Niche.objects.filter(market=market).order_by("pk")
+    niches = [
+        row
+        for row in found.values_list("pk", "niche_id", "category_id")
+        if row[0] not in exclude and (only is None or row[0] in only)
+    ]
+    place = {pk: i for i, (pk, _, _) in enumerate(niches)}
+    terms = [
+        row
+        for row in Term.objects.filter(market=market)
+        .order_by("niche_id", "pk")
+        .values_list("pk", "niche_id")
+        if row[1] in place
+    ]
+    keys = [pk for pk, _ in terms]
+    curves = _matrix([row for row in rows if row[0] in set(keys)], keys)
+
+    def measure(name: str) -> Floats | None:
+        more = _rows(market, name) if counts else []
+        inside = {pk: i for i, pk in enumerate(keys)}
+        packed = ((inside[s], first, v) for s, first, v, _ in more if s in inside)
+        return matrix(packed, len(keys), curves.timeline) if more else None
+
+    category = {c: i for i, c in enumerate(dict.fromkeys(c for _, _, c in niches if c))}
     data = MarketData(
-        timeline=timeline,
-        niches=[niche_id for _, niche_id in niches],
+        timeline=curves.timeline,
+        niches=[niche_id for _, niche_id, _ in niches],
         term_niche=np.array([place[n] for _, n in terms], dtype=np.int64),
-        searches=searches,
+        searches=curves.values,
         clicks=measure("clicks"),
         purchases=measure("purchases"),
-        observed=_clicks(market, rows, timeline),
+        observed=_clicks(market, {pk: i for i, pk in enumerate(keys)}, curves.timeline)
+        if counts
+        else None,
+        counts=counts,
+        niche_category=np.array([category.get(c, -1) for _, _, c in niches], dtype=np.int64),
     )
-    return data, [pk for pk, _ in niches]
+    return Part(data, [pk for pk, _, _ in niches])
+
+
+def _beside(part: Part, interest: _Curves, owner: dict[int, int]) -> Part:
+    """The same counts with the relative curves of their niches beside them."""
+    place = {pk: i for i, pk in enumerate(part.niches)}
+    niche = np.array([place.get(owner[t], -1) for t in interest.terms], dtype=np.int64)
+    rows = np.flatnonzero(niche >= 0)
+    if not rows.size:
+        return part
+    beside = Interest(interest.timeline, niche[rows], interest.values[rows])
+    return replace(part, data=replace(part.data, interest=beside))
 
 
 def _rows(market: Market, measure: str) -> list[tuple[int, int, bytes, str]]:
@@ -74,6 +149,7 @@ def _clicks(market: Market, rows: dict[int, int], timeline: Timeline) -> Clicks 
             "subject_id", "listing_id", "first", "values", "period"
         )
     )
+    found = [row for row in found if row[0] in rows]
     if not found:
         return None
     listings = {pk: i for i, pk in enumerate(dict.fromkeys(row[1] for row in found))}

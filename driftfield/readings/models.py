@@ -38,6 +38,8 @@ def column_for(figure: Figure) -> models.Field[Any, Any]:
         return models.FloatField(label, null=True)
     if figure.kind is Kind.COUNT:
         return models.IntegerField(label, null=True)
+    if figure.kind is Kind.SHIFTS:
+        return models.JSONField(label, default=list)
     if figure.kind is Kind.FLAG:
         return models.BooleanField(label, default=False)
     if figure.kind is Kind.DATE:

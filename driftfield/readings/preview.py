@@ -11,6 +11,7 @@ from driftfield.core.align import sum_by_group
 from driftfield.core.dates import Call
 from driftfield.core.demand import drift_line
 from driftfield.core.figures import FIGURES
+from driftfield.core.interest import mean_curves
 from driftfield.core.periods import Floats, Period, Timeline
 from driftfield.core.settings import Settings
 from driftfield.core.verdict import season_call, verdict
@@ -42,24 +43,28 @@ def figures_of(reading: Reading) -> dict[str, Any]:
 def preview(niche: Niche, run: Run, reading: Reading) -> Preview:
     """Everything the foot of the Field shows of a niche, from its curves and its stored reading."""
     settings = Settings(**run.settings)
+    figures = figures_of(reading)
+    counts = figures["basis"] == "counts"
+    measure = "searches" if counts else "index"
     found = list(
-        TermCurve.objects.filter(measure="searches", subject__niche=niche).values_list(
+        TermCurve.objects.filter(measure=measure, subject__niche=niche).values_list(
             "first", "values"
         )
     )
-    figures = figures_of(reading)
     call = season_call(figures, int(settings.lead_days))
     said = verdict(figures, int(settings.lead_days))
-    period = Period(run.period)
+    period, as_of = Period(figures["period"]), figures["as_of"]
     if not found:
-        nothing = Timeline(period, period.start(period.number(run.as_of)), 1)
+        nothing = Timeline(period, period.start(period.number(as_of)), 1)
         return Preview(nothing, [], None, {}, said, call, figures)
-    timeline = spanning(period, [(first, len(v) // 4) for first, v in found]).upto(run.as_of)
+    timeline = spanning(period, [(first, len(v) // 4) for first, v in found]).upto(as_of)
     rows = ((i, first, bytes(v)) for i, (first, v) in enumerate(found))
     terms = matrix(rows, len(found), timeline)
-    curve = sum_by_group(
-        terms, np.zeros(len(found), dtype=np.int64), 1, int(settings.bridge_periods)
-    )[0]
+    together = np.zeros(len(found), dtype=np.int64)
+    if counts:
+        curve = sum_by_group(terms, together, 1, int(settings.bridge_periods))[0]
+    else:
+        curve = mean_curves(terms, together, 1)[0]
     line = drift_line(curve, timeline, settings)
     return Preview(
         timeline=timeline,

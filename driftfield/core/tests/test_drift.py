@@ -63,8 +63,8 @@ class Steps(TestCase):
             expected = 300 * sine(20, 0.3) * np.where(AHEAD < 190, 1, 1 + size)
             found = read(counted(expected, 30))
             self.assertGreaterEqual(np.mean(found.drift == word), 0.9)
-            self.assertAlmostEqual(np.nanmedian(found.step), size, delta=0.06)
-            self.assertAlmostEqual(np.median(found.step_at), 190, delta=4)
+            self.assertAlmostEqual(np.nanmedian(found.shifts[:, 0]), size, delta=0.06)
+            self.assertAlmostEqual(np.median(found.shifts_at[:, 0]), 190, delta=1)
             self.assertAlmostEqual(np.median(found.rate), 0, delta=0.03)
 
     def test_growth_is_no_step_and_a_burst_is_no_new_level(self) -> None:

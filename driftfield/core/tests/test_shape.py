@@ -39,7 +39,7 @@ class Shapes(TestCase):
     def test_known_curves(self) -> None:
         for name, (expected, shape) in KNOWN.items():
             with self.subTest(name):
-                found = read(counted(expected, 40)).shape
+                found = read(counted(expected, 40)).shape.shape
                 self.assertGreaterEqual(np.mean(found == shape), 0.95, set(found))
 
     def test_swings_that_do_not_recur_are_unsettled(self) -> None:
@@ -49,7 +49,7 @@ class Shapes(TestCase):
             for start in range(0, 260, 52):
                 at = start + rng.integers(0, 46)
                 row[at : at + 6] = 900
-        found = read(rng.poisson(bursts).astype(float))
+        found = read(rng.poisson(bursts).astype(float)).shape
         self.assertGreaterEqual(np.mean(found.shape == "Unsettled"), 0.8)
         self.assertIn("do not come back", found.reason[found.shape == "Unsettled"][0])
 
@@ -57,7 +57,7 @@ class Shapes(TestCase):
         values = counted(np.full(260, 300.0))
         values[0, 200] *= 15
         found = read(values)
-        self.assertEqual((found.shape[0], found.outliers[0]), ("Evergreen", 1))
+        self.assertEqual((found.shape.shape[0], found.outliers[0]), ("Evergreen", 1))
 
     def test_real_series_get_a_merchants_word(self) -> None:
         # Souvenirs of a beach resort's shop sell at Christmas; eating out and electricity all year.
@@ -71,16 +71,17 @@ class Shapes(TestCase):
             values = frame.iloc[:, -1].to_numpy(dtype=float) * 10
             timeline = Timeline(Period.MONTH, date(2000, 1, 1), len(values))
             with self.subTest(name):
-                self.assertEqual(read(values, timeline).shape[0], shape)
+                self.assertEqual(read(values, timeline).shape.shape[0], shape)
 
 
 class TooLittle(TestCase):
     def test_under_two_years_is_unsettled_with_a_provisional_reading(self) -> None:
         timeline = Timeline(Period.WEEK, date(2024, 1, 1), 80)
         found = read(counted(300 * (0.2 + 3 * hump(20, 5, timeline))), timeline)
-        self.assertEqual((found.shape[0], found.provisional[0]), ("Unsettled", "Seasonal"))
-        self.assertIn("2 years are needed", found.reason[0])
-        self.assertTrue(np.isnan(found.confidence[0]) and np.isnan(found.growth[13].drift[0]))
+        shape = found.shape
+        self.assertEqual((shape.shape[0], shape.provisional[0]), ("Unsettled", "Seasonal"))
+        self.assertIn("2 years are needed", shape.reason[0])
+        self.assertTrue(np.isnan(shape.confidence[0]) and np.isnan(found.growth[13].drift[0]))
 
     def test_missing_figures(self) -> None:
         values = counted(np.full(260, 300.0), 4)
@@ -88,24 +89,25 @@ class TooLittle(TestCase):
         values[2, 100:112] = np.nan  # filled from the years beside
         values[3, -9:] = np.nan  # no figures of late
         found = read(values)
-        self.assertEqual(list(found.shape[:3]), ["Evergreen"] * 3)
+        shape = found.shape
+        self.assertEqual(list(shape.shape[:3]), ["Evergreen"] * 3)
         self.assertEqual(list(found.bridged[:3]), [0, 3, 12])
-        self.assertEqual((found.shape[3], found.provisional[3]), ("Unsettled", "Evergreen"))
-        self.assertEqual(found.reason[3], "The latest weeks are missing.")
+        self.assertEqual((shape.shape[3], shape.provisional[3]), ("Unsettled", "Evergreen"))
+        self.assertEqual(shape.reason[3], "The latest weeks are missing.")
         self.assertIsNone(found.drift[3])
 
     def test_too_many_gaps(self) -> None:
         values = counted(np.full(260, 300.0))
         values[0, 1:-1:3] = np.nan
         found = read(values)
-        self.assertEqual(found.reason[0], "Too many weeks are missing to tell.")
+        self.assertEqual(found.shape.reason[0], "Too many weeks are missing to tell.")
 
     def test_nothing_at_all(self) -> None:
         found = read(np.stack([np.zeros(260), np.full(260, np.nan)]))
-        self.assertEqual(list(found.shape), ["Unsettled", "Unsettled"])
-        self.assertEqual(found.reason[0], "There were no searches at all.")
+        self.assertEqual(list(found.shape.shape), ["Unsettled", "Unsettled"])
+        self.assertEqual(found.shape.reason[0], "There were no searches at all.")
 
     def test_confidence_falls_towards_a_threshold(self) -> None:
-        sure = read(counted(300 * sine(20, 0.35), 20)).confidence
-        unsure = read(counted(300 * sine(20, 0.205), 20)).confidence
+        sure = read(counted(300 * sine(20, 0.35), 20)).shape.confidence
+        unsure = read(counted(300 * sine(20, 0.205), 20)).shape.confidence
         self.assertGreater(np.median(sure), np.median(unsure))

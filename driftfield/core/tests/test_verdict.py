@@ -3,7 +3,7 @@ from unittest import TestCase
 
 import numpy as np
 
-from driftfield.core.dates import next_call, rise_start
+from driftfield.core.dates import next_call, season_marks
 from driftfield.core.figures import FIGURES
 from driftfield.core.periods import Period
 from driftfield.core.verdict import say_change, verdict
@@ -13,6 +13,7 @@ SEASONAL = {
     "as_of": "2026-05-17", "period": "week", "shape": "Seasonal", "shape_family": "seasonal",
     "best13": 0.78, "peak_weeks": list(range(3, 16)), "rise_week": 2,
     "growth_13w.raw": -0.17, "growth_13w.season": -0.2, "growth_13w.drift": 0.04,
+    "growth_13w.drift_low": -0.03, "growth_13w.drift_high": 0.11,
     "drift_rate_year": 0.25, "drift_low": 0.19, "drift_high": 0.28,
 }  # fmt: skip
 
@@ -26,7 +27,8 @@ class Sentences(TestCase):
         )
         self.assertEqual(
             change,
-            "The last 13 weeks look like −17%: the calendar alone makes it −20%, so the drift is +4%.",
+            "Down 17% in 13 weeks: the usual February-to-May fall makes −20%, the remaining +4% is drift "
+            "(−3% to +11%).",
         )
         self.assertEqual(drift, "A year it drifts +25% (+19% to +28%).")
         self.assertEqual(call, "Order by 26 Oct 2026 to be on sale when the rise begins, 11 Jan.")
@@ -60,9 +62,23 @@ class Dates(TestCase):
         call = next_call(10, Period.WEEK, date(2025, 12, 22), 77)
         self.assertEqual((call.order_by, call.missed), (date(2025, 12, 22), None))
 
-    def test_the_rise_starts_where_the_run_above_the_mean_does(self) -> None:
-        factors = np.full((2, 52), 0.5)
+    def test_the_marks_of_a_season(self) -> None:
+        factors = np.full((2, 52), 0.4)
         factors[0, [49, 50, 51, 0, 1, 2]] = 4.8
+        factors[0, 20:24] = 2.0
         factors[1] = 1
-        found = rise_start(factors, np.array([47, 0]), np.array([13, 13]))
-        self.assertEqual(list(found), [49, -1])
+        factors[0] /= factors[0].mean()
+        found = season_marks(factors, np.array([47, 0]), np.array([13, 13]), 0.5, 0.1)
+        self.assertEqual(list(found.rise), [49, -1])
+        self.assertEqual(list(found.end), [2, -1])
+        self.assertEqual((found.quiet[0], found.quiet_length[0]), (24, 25))
+        self.assertEqual((found.second[0], found.second_length[0]), (20, 4))
+
+    def test_one_hump_is_one(self) -> None:
+        weeks = np.arange(52)
+        bell = np.exp(-0.5 * ((weeks - 30) / 5) ** 2)
+        factors = (0.2 + bell) / (0.2 + bell).mean()
+        found = season_marks(factors[None], np.array([24]), np.array([13]), 0.5, 0.25)
+        self.assertEqual(found.second_length[0], 0)
+        self.assertTrue(factors[found.rise[0]] > 1 >= factors[found.rise[0] - 1])
+        self.assertTrue(factors[found.end[0]] > 1 >= factors[found.end[0] + 1])

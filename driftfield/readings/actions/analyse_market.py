@@ -31,25 +31,33 @@ def analyse_market(
 
     Raises CoreError when it has no searches or nothing is complete by then.
     """
-    data, niches = load_market(market)
-    end, note = last_complete(data.searches, data.timeline, as_of, market.complete_until)
-    figures = read_market(data, settings, as_of=end, progress=progress)
-    columns = {f.column: [plain(f, _item(v)) for v in figures[f.key]] for f in FIGURES}
-    rows = [
-        Reading(niche_id=pk, market=market, **{name: values[i] for name, values in columns.items()})
-        for i, pk in enumerate(niches)
-    ]
+    rows: list[Reading] = []
+    notes, ends = [], []
+    for part in load_market(market):
+        data = part.data
+        end, note = last_complete(data.searches, data.timeline, as_of, market.complete_until)
+        figures = read_market(data, settings, as_of=end, progress=progress)
+        columns = {f.column: [plain(f, _item(v)) for v in figures[f.key]] for f in FIGURES}
+        rows += [
+            Reading(
+                niche_id=pk, market=market, **{name: values[i] for name, values in columns.items()}
+            )
+            for i, pk in enumerate(part.niches)
+        ]
+        notes += [note] if note else []
+        ends.append((end, data.timeline.period.value))
     with transaction.atomic():
         Reading.objects.filter(market=market).delete()
         Reading.objects.bulk_create(rows, batch_size=500)
         run, _ = Run.objects.update_or_create(
             market=market,
             defaults={
-                "as_of": end,
-                "period": data.timeline.period.value,
+                # The counts come first; a market of relative curves alone has theirs.
+                "as_of": ends[0][0],
+                "period": ends[0][1],
                 "settings": settings.as_dict(),
-                "niches": len(niches),
-                "note": note or "",
+                "niches": len(rows),
+                "note": " ".join(notes),
             },
         )
     return run
@@ -62,8 +70,9 @@ def _item(value: object) -> object:
 def analyse_all(
     settings: Settings = DEFAULTS, *, only_new: bool = False, progress: Progress | None = None
 ) -> Iterator[Run]:
-    """Analyse every market that has searches; ``only_new``: those that never were."""
-    markets = Market.objects.filter(terms__curves__measure="searches").distinct().order_by("pk")
+    """Analyse every market that has curves; ``only_new``: those that never were."""
+    known = ("searches", "index")
+    markets = Market.objects.filter(terms__curves__measure__in=known).distinct().order_by("pk")
     if only_new:
         markets = markets.filter(run=None)
     for market in markets:

@@ -111,6 +111,12 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * @description * `counts` - counts
+         *     * `relative` - relative
+         * @enum {string}
+         */
+        BasisEnum: "counts" | "relative";
+        /**
          * @description * `keep` - Keep
          *     * `park` - Park
          *     * `pass` - Pass
@@ -154,6 +160,14 @@ export interface components {
          * @enum {string}
          */
         DriftEnum: "Rising" | "Holding" | "Easing" | "Stepped up" | "Stepped down";
+        /**
+         * @description * `Easter` - Easter
+         *     * `Ramadan` - Ramadan
+         *     * `Diwali` - Diwali
+         *     * `Lunar New Year` - Lunar New Year
+         * @enum {string}
+         */
+        FeastEnum: "Easter" | "Ramadan" | "Diwali" | "Lunar New Year";
         /** @description A figure of the registry: what it means and how it is worked out. */
         FigureRow: {
             key: string;
@@ -179,17 +193,43 @@ export interface components {
              *     * `month` - month
              */
             period: (components["schemas"]["PeriodEnum"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * @description Basis: counts of searches, or a relative curve whose level cannot be summed or turned into counts
+             *
+             *     * `counts` - counts
+             *     * `relative` - relative
+             */
+            basis: (components["schemas"]["BasisEnum"] | components["schemas"]["NullEnum"]) | null;
             /** @description Periods read: length of the unbroken span that was read */
             periods: number | null;
+            /**
+             * Format: date
+             * @description Read from: first day of the first period that was read
+             */
+            read_from: string | null;
             /**
              * Format: double
              * @description Coverage: periods with a figure ÷ periods since the first
              */
             coverage: number | null;
+            /** @description Gaps: runs of absent periods between the first figure and the last */
+            gaps: number | null;
             /** @description Periods bridged: absent periods, filled by a line (up to four) or from the years beside */
             bridged: number | null;
-            /** @description Outlying periods: periods over three times their neighbours and the same time of every other year */
+            /** @description Outlying periods: periods over three times their neighbours and the same time of the other years */
             outliers: number | null;
+            /** @description Periods before launch: zeros at the beginning in weeks in which a year later at least 14 searches came */
+            before_launch: number | null;
+            /** @description Left out: what of the curve was not read as it came, and why */
+            left_out: string | null;
+            /**
+             * @description Life: New: under two years old in an older market; Fading: the last year under a quarter of the best, no Fad; Established: the rest
+             *
+             *     * `New` - New
+             *     * `Established` - Established
+             *     * `Fading` - Fading
+             */
+            life: (components["schemas"]["LifeEnum"] | components["schemas"]["NullEnum"]) | null;
             /**
              * @description Shape: from best13, best4, recurrence and the season test, by the thresholds in the settings
              *
@@ -240,6 +280,20 @@ export interface components {
             /** @description Why Unsettled: the first rule that made it Unsettled */
             shape_reason: string | null;
             /**
+             * @description Feast: the moving feast on which the years are more alike than on the calendar
+             *
+             *     * `Easter` - Easter
+             *     * `Ramadan` - Ramadan
+             *     * `Diwali` - Diwali
+             *     * `Lunar New Year` - Lunar New Year
+             */
+            feast: (components["schemas"]["FeastEnum"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * Format: double
+             * @description Gain of the feast: median correlation between years laid feast on feast − that between calendar years
+             */
+            feast_gain: number | null;
+            /**
              * @description Drift: Rising or Easing: interval excludes zero and the rate is beyond ±8% a year; Stepped: a level shift within the window; else Holding
              *
              *     * `Rising` - Rising
@@ -266,14 +320,36 @@ export interface components {
             drift_high: number | null;
             /**
              * Format: double
-             * @description Level shift: level after the best single split ÷ level before − 1
+             * @description Drift a year, last 26 weeks: the same slope over the last 26 weeks alone
+             */
+            drift_26w: number | null;
+            /**
+             * Format: double
+             * @description Drift a year, last 26 weeks, low end: lower end of that slope's 90% interval
+             */
+            drift_26w_low: number | null;
+            /**
+             * Format: double
+             * @description Drift a year, last 26 weeks, high end: upper end of that slope's 90% interval
+             */
+            drift_26w_high: number | null;
+            /**
+             * Format: double
+             * @description Acceleration: (1 + drift of the last 26 weeks) ÷ (1 + drift of the last 104) − 1
+             */
+            acceleration: number | null;
+            /**
+             * Format: double
+             * @description Latest level shift: level after the latest shift ÷ level before − 1
              */
             step_size: number | null;
             /**
              * Format: date
-             * @description New level since: first day of the period in which the new level starts
+             * @description New level since: first day of the period in which the latest shift's level starts
              */
             step_from: string | null;
+            /** @description Level shifts: every level shift of the record, at most three, with the first day of its new level */
+            level_shifts: components["schemas"]["LevelShift"][];
             /**
              * Format: double
              * @description Change, 4 weeks against the 4 before: sum of the late window ÷ sum of the early one − 1
@@ -291,6 +367,16 @@ export interface components {
             growth_4w_drift: number | null;
             /**
              * Format: double
+             * @description Drift part, 4 weeks against the 4 before, low end: lower end of the drift part's 90% interval
+             */
+            growth_4w_drift_low: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 4 weeks against the 4 before, high end: upper end of the drift part's 90% interval
+             */
+            growth_4w_drift_high: number | null;
+            /**
+             * Format: double
              * @description Change, 13 weeks against the 13 before: sum of the late window ÷ sum of the early one − 1
              */
             growth_13w_raw: number | null;
@@ -304,6 +390,16 @@ export interface components {
              * @description Drift part, 13 weeks against the 13 before: (1 + change) ÷ (1 + season part) − 1
              */
             growth_13w_drift: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 13 weeks against the 13 before, low end: lower end of the drift part's 90% interval
+             */
+            growth_13w_drift_low: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 13 weeks against the 13 before, high end: upper end of the drift part's 90% interval
+             */
+            growth_13w_drift_high: number | null;
             /**
              * Format: double
              * @description Change, 26 weeks against the 26 before: sum of the late window ÷ sum of the early one − 1
@@ -321,6 +417,16 @@ export interface components {
             growth_26w_drift: number | null;
             /**
              * Format: double
+             * @description Drift part, 26 weeks against the 26 before, low end: lower end of the drift part's 90% interval
+             */
+            growth_26w_drift_low: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 26 weeks against the 26 before, high end: upper end of the drift part's 90% interval
+             */
+            growth_26w_drift_high: number | null;
+            /**
+             * Format: double
              * @description Change, 52 weeks against the 52 before: sum of the late window ÷ sum of the early one − 1
              */
             growth_52w_raw: number | null;
@@ -336,6 +442,16 @@ export interface components {
             growth_52w_drift: number | null;
             /**
              * Format: double
+             * @description Drift part, 52 weeks against the 52 before, low end: lower end of the drift part's 90% interval
+             */
+            growth_52w_drift_low: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 52 weeks against the 52 before, high end: upper end of the drift part's 90% interval
+             */
+            growth_52w_drift_high: number | null;
+            /**
+             * Format: double
              * @description Change, 13 weeks against the same a year before: sum of the late window ÷ sum of the early one − 1
              */
             growth_yoy_raw: number | null;
@@ -349,13 +465,39 @@ export interface components {
              * @description Drift part, 13 weeks against the same a year before: (1 + change) ÷ (1 + season part) − 1
              */
             growth_yoy_drift: number | null;
-            /** @description Season profile: trimmed mean across years of value ÷ centred one-year moving average; all 1 where no season is claimed */
-            season_profile: number[] | null;
             /**
              * Format: double
-             * @description Season test: Friedman test across years on detrended four-week levels
+             * @description Drift part, 13 weeks against the same a year before, low end: lower end of the drift part's 90% interval
+             */
+            growth_yoy_drift_low: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 13 weeks against the same a year before, high end: upper end of the drift part's 90% interval
+             */
+            growth_yoy_drift_high: number | null;
+            /** @description Feasts in one year's window only: moving feasts that fall in the last 13 weeks or in the same a year before, not in both */
+            yoy_feasts: string | null;
+            /** @description Season profile: value ÷ centred one-year level, in sums by slot without each slot's highest and lowest year; all 1 where no season is claimed */
+            season_profile: number[] | null;
+            /** @description Margin of the season profile: half the width of each factor's 90% interval, from how far the years lie from it; unknown where no season is claimed */
+            season_margin: number[] | null;
+            /**
+             * Format: double
+             * @description Season test: twice the smaller p-value of the Friedman test and of the median correlation, across years on detrended four-week levels
              */
             season_p: number | null;
+            /**
+             * Format: double
+             * @description Season moved: share of demand that falls in other months in the last two years than before, beyond counting noise
+             */
+            season_moved: number | null;
+            /** @description Season changed: at least 10% moved, and old and new years are each more alike than old with new */
+            season_changed: boolean;
+            /**
+             * Format: double
+             * @description Borrowed from the category: own sampling variance ÷ (own + between the category's niches), where a noisy niche leans on its category's profile
+             */
+            borrowed: number | null;
             /**
              * Format: double
              * @description Best quarter: share of the profile in its best 13 consecutive weeks (3 months)
@@ -373,8 +515,14 @@ export interface components {
             recurrence: number | null;
             /** @description Peak: the best 13 weeks, for an Occasion the best 4 */
             peak_weeks: number[] | null;
-            /** @description Start of rise: first slot of the unbroken run above the mean that leads to the highest slot */
+            /** @description Second hump: another run above the mean with at least a quarter of the rise above it, behind a dip */
+            second_peak_weeks: number[] | null;
+            /** @description Start of rise: first slot of the unbroken run above the mean that holds the highest slot */
             rise_week: number | null;
+            /** @description End of season: last slot of the unbroken run above the mean that holds the highest slot */
+            end_week: number | null;
+            /** @description Quiet weeks: longest unbroken run of slots below half the mean */
+            quiet_weeks: number[] | null;
             /**
              * Format: double
              * @description Seasonal strength: max(0, 1 − Var(remainder) ÷ Var(seasonal + remainder))
@@ -385,6 +533,36 @@ export interface components {
              * @description Trend strength: max(0, 1 − Var(remainder) ÷ Var(trend + remainder))
              */
             strength_trend: number | null;
+            /**
+             * Format: double
+             * @description Forecast, 26 weeks: sum of level now × damped drift × season profile
+             */
+            forecast_26w_value: number | null;
+            /**
+             * Format: double
+             * @description Forecast, low end, 26 weeks: lower end of the forecast's 80% interval
+             */
+            forecast_26w_low: number | null;
+            /**
+             * Format: double
+             * @description Forecast, high end, 26 weeks: upper end of the forecast's 80% interval
+             */
+            forecast_26w_high: number | null;
+            /**
+             * Format: double
+             * @description Forecast, 52 weeks: sum of level now × damped drift × season profile
+             */
+            forecast_52w_value: number | null;
+            /**
+             * Format: double
+             * @description Forecast, low end, 52 weeks: lower end of the forecast's 80% interval
+             */
+            forecast_52w_low: number | null;
+            /**
+             * Format: double
+             * @description Forecast, high end, 52 weeks: upper end of the forecast's 80% interval
+             */
+            forecast_52w_high: number | null;
             /**
              * Format: double
              * @description Searches a year: sum of the last 52 weeks
@@ -400,6 +578,11 @@ export interface components {
              * @description Purchase rate: purchases a year ÷ searches a year
              */
             purchase_rate: number | null;
+            /**
+             * Format: double
+             * @description Agreement with the relative curve: Spearman correlation of counts and relative curve by four weeks (month), where a niche has both
+             */
+            interest_agreement: number | null;
             /**
              * Format: double
              * @description HHI of listings: Σ (100 × click share)² over listings
@@ -486,9 +669,10 @@ export interface components {
          *     * `index` - index
          *     * `profile` - profile
          *     * `weeks` - weeks
+         *     * `shifts` - shifts
          * @enum {string}
          */
-        KindEnum: "word" | "sentence" | "date" | "flag" | "count" | "amount" | "share" | "change" | "ratio" | "index" | "profile" | "weeks";
+        KindEnum: "word" | "sentence" | "date" | "flag" | "count" | "amount" | "share" | "change" | "ratio" | "index" | "profile" | "weeks" | "shifts";
         /** @description A page of the ledger. count pass the conditions, of total in the market. */
         Ledger: {
             count: number;
@@ -504,7 +688,7 @@ export interface components {
             rank_low: number | null;
             /** @description Rank band, worst: 95th percentile of the rank over 1,000 draws of shaken weights */
             rank_high: number | null;
-            /** @description Season profile: trimmed mean across years of value ÷ centred one-year moving average; all 1 where no season is claimed */
+            /** @description Season profile: value ÷ centred one-year level, in sums by slot without each slot's highest and lowest year; all 1 where no season is claimed */
             season_profile: number[] | null;
             /**
              * @description Shape: from best13, best4, recurrence and the season test, by the thresholds in the settings
@@ -542,6 +726,15 @@ export interface components {
              *     * `Unsettled` - Unsettled
              */
             provisional: (components["schemas"]["Shape"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * @description Feast: the moving feast on which the years are more alike than on the calendar
+             *
+             *     * `Easter` - Easter
+             *     * `Ramadan` - Ramadan
+             *     * `Diwali` - Diwali
+             *     * `Lunar New Year` - Lunar New Year
+             */
+            feast: (components["schemas"]["FeastEnum"] | components["schemas"]["NullEnum"]) | null;
             /**
              * @description Drift: Rising or Easing: interval excludes zero and the rate is beyond ±8% a year; Stepped: a level shift within the window; else Holding
              *
@@ -621,6 +814,23 @@ export interface components {
             readonly category: string;
             decision: (components["schemas"]["Choice"] | components["schemas"]["NullEnum"]) | null;
         };
+        /** @description A dated change of level. */
+        LevelShift: {
+            /** Format: date */
+            from: string;
+            /**
+             * Format: double
+             * @description Fraction by which the level changed.
+             */
+            size: number;
+        };
+        /**
+         * @description * `New` - New
+         *     * `Established` - Established
+         *     * `Fading` - Fading
+         * @enum {string}
+         */
+        LifeEnum: "New" | "Established" | "Fading";
         /** @description A market that was analysed. */
         MarketSummary: {
             market_id: string;
@@ -809,7 +1019,7 @@ export interface operations {
                 q?: string;
                 /** @description One or more shapes. */
                 shape?: ("Evergreen" | "Fad" | "Leaning" | "Occasion" | "Seasonal" | "Unsettled")[];
-                sort?: "-competition" | "-competition_parts_click_breadth" | "-coverage" | "-demand" | "-drift" | "-drift_high" | "-drift_low" | "-drift_rate_year" | "-growth_13w_drift" | "-growth_13w_raw" | "-growth_13w_season" | "-headroom" | "-name" | "-provisional" | "-purchases_52w" | "-rank" | "-rank_high" | "-rank_low" | "-searches_52w" | "-shape" | "-shape_confidence" | "-shape_family" | "competition" | "competition_parts_click_breadth" | "coverage" | "demand" | "drift" | "drift_high" | "drift_low" | "drift_rate_year" | "growth_13w_drift" | "growth_13w_raw" | "growth_13w_season" | "headroom" | "name" | "provisional" | "purchases_52w" | "rank" | "rank_high" | "rank_low" | "searches_52w" | "shape" | "shape_confidence" | "shape_family";
+                sort?: "-competition" | "-competition_parts_click_breadth" | "-coverage" | "-demand" | "-drift" | "-drift_high" | "-drift_low" | "-drift_rate_year" | "-feast" | "-growth_13w_drift" | "-growth_13w_raw" | "-growth_13w_season" | "-headroom" | "-name" | "-provisional" | "-purchases_52w" | "-rank" | "-rank_high" | "-rank_low" | "-searches_52w" | "-shape" | "-shape_confidence" | "-shape_family" | "competition" | "competition_parts_click_breadth" | "coverage" | "demand" | "drift" | "drift_high" | "drift_low" | "drift_rate_year" | "feast" | "growth_13w_drift" | "growth_13w_raw" | "growth_13w_season" | "headroom" | "name" | "provisional" | "purchases_52w" | "rank" | "rank_high" | "rank_low" | "searches_52w" | "shape" | "shape_confidence" | "shape_family";
             };
             header?: never;
             path?: never;

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from "vue";
 import type { NichePreview } from "@/api/client";
-import { sayCount, sayDay, stepDay } from "@/shared/format";
+import { sayChange, sayCount, sayDay, stepDay } from "@/shared/format";
 import ChartFrame from "./ChartFrame.vue";
 import { useTokens } from "./useTokens";
 
@@ -14,6 +14,14 @@ const days = computed(() =>
 /** The first period of each year, where its label stands. */
 const newYears = computed(() =>
   days.value.filter((day, i) => i > 0 && day.slice(0, 4) !== days.value[i - 1]?.slice(0, 4)),
+);
+
+/** Level shifts on the curve's own days. */
+const shifts = computed(() =>
+  props.niche.figures.level_shifts.map((shift) => ({ day: shift.from, size: shift.size })),
+);
+const unit = computed(() =>
+  props.niche.figures.basis === "relative" ? "relative, highest 100" : "searches",
 );
 
 const option = computed(() => {
@@ -34,7 +42,7 @@ const option = computed(() => {
       formatter: (points: { dataIndex: number }[]) => {
         const at = points[0]?.dataIndex ?? 0;
         const level = props.niche.level?.[at];
-        const line = `${sayDay(days.value[at] ?? props.niche.first)}: <b>${sayCount(props.niche.values[at])}</b> searches`;
+        const line = `${sayDay(days.value[at] ?? props.niche.first)}: <b>${sayCount(props.niche.values[at])}</b> ${unit.value}`;
         return level == null ? line : `${line}<br>level ${sayCount(level)}`;
       },
     },
@@ -51,6 +59,24 @@ const option = computed(() => {
           lineStyle: { color: t.rule, type: "solid", width: 1 },
           label: { ...small, position: "end", distance: 2, align: "left", formatter: "{b}" },
           data: newYears.value.map((day) => ({ name: day.slice(0, 4), xAxis: day })),
+        },
+        markPoint: {
+          silent: true,
+          symbol: "path://M0,0 L1,0 L1,60 L0,60 Z",
+          symbolSize: [1, 60],
+          symbolOffset: [0, -30],
+          itemStyle: { color: t.ochre },
+          label: {
+            ...small,
+            color: t.ochre,
+            position: "top",
+            distance: 2,
+            formatter: ({ name }: { name: string }) => name,
+          },
+          data: shifts.value.map(({ day, size }) => ({
+            name: `level ${sayChange(size)}`,
+            coord: [day, 0],
+          })),
         },
       },
       {
@@ -73,7 +99,7 @@ const option = computed(() => {
 
 <template>
   <ChartFrame :option="option" :label="`Searches of ${niche.name} over time with its level`">
-    <template #caption>searches a {{ niche.period }} · line: level without the calendar</template>
+    <template #caption>{{ unit }} a {{ niche.period }} · line: level without the calendar</template>
     <template #table>
       <table>
         <caption>

@@ -1,20 +1,29 @@
 <script setup lang="ts">
 import { computed } from "vue";
 import type { FigureRow, NichePreview } from "@/api/client";
-import { sayChange, sayCount, UNKNOWN } from "@/shared/format";
+import { sayChange, sayCount, sayDay, UNKNOWN } from "@/shared/format";
 
 const open = defineModel<boolean>({ required: true });
 const props = defineProps<{ niche: NichePreview | undefined; figures: FigureRow[] }>();
+
+type Shift = { from: string; size: number };
+
+function sayList(kind: FigureRow["kind"], values: unknown[]): string {
+  if (!values.length) return "none";
+  if (kind === "shifts") {
+    return (values as Shift[]).map((s) => `${sayChange(s.size)} from ${sayDay(s.from)}`).join(", ");
+  }
+  const numbers = values as number[];
+  if (kind === "weeks") return `${numbers[0]} to ${numbers.at(-1)}`;
+  return `${Math.min(...numbers).toFixed(2)} to ${Math.max(...numbers).toFixed(2)}`;
+}
 
 /** A figure's value as its kind is shown. */
 function say(figure: FigureRow): string {
   const value = props.niche?.figures[figure.column as keyof NichePreview["figures"]] as unknown;
   if (value === null || value === undefined) return UNKNOWN;
   if (typeof value === "boolean") return value ? "yes" : "no";
-  if (Array.isArray(value)) {
-    if (figure.kind === "weeks") return `${value[0]} to ${value.at(-1)}`;
-    return `${Math.min(...value).toFixed(2)} to ${Math.max(...value).toFixed(2)}`;
-  }
+  if (Array.isArray(value)) return sayList(figure.kind, value);
   if (typeof value === "string") return value;
   const number = value as number;
   if (figure.kind === "change") return sayChange(number);
@@ -23,7 +32,13 @@ function say(figure: FigureRow): string {
   return sayCount(number);
 }
 
-const rows = computed(() => props.figures.map((figure) => ({ figure, said: say(figure) })));
+const rows = computed(() =>
+  props.figures.map((figure) => ({
+    figure,
+    said: say(figure),
+    sentence: figure.kind === "sentence",
+  })),
+);
 </script>
 
 <template>
@@ -48,91 +63,94 @@ const rows = computed(() => props.figures.map((figure) => ({ figure, said: say(f
             </tr>
           </thead>
           <tbody>
-            <tr v-for="{ figure, said } in rows" :key="figure.key">
+            <tr v-for="{ figure, said, sentence } in rows" :key="figure.key">
               <th scope="row">
                 {{ figure.label }}<br /><span class="small">{{ figure.unit }}</span>
               </th>
-              <td class="value">{{ said }}</td>
+              <td class="value" :class="{ sentence }">{{ said }}</td>
               <td>
-                {{ figure.formula
-                }}<i v-if="said === UNKNOWN && figure.needs !== 'term_weeks'" class="needs"
-                  >needs {{ figure.needs }}</i
-                >
-
-                <style scoped>
-                  .sheet {
-                    display: flex;
-                    flex-direction: column;
-                    max-height: 84vh;
-                    background: var(--page);
-                    border: 1px solid var(--rule);
-                    border-radius: 2px;
-                  }
-
-                  header {
-                    display: flex;
-                    align-items: baseline;
-                    gap: 16px;
-                    padding: 16px 20px 10px;
-                    border-bottom: 1px solid var(--rule);
-                  }
-
-                  header .word-button {
-                    margin-left: auto;
-                  }
-
-                  h2 {
-                    font-size: 18px;
-                    margin: 0;
-                  }
-
-                  p {
-                    margin: 0;
-                  }
-
-                  .body {
-                    overflow: auto;
-                    padding: 0 20px 16px;
-                  }
-
-                  table {
-                    border-collapse: collapse;
-                    width: 100%;
-                  }
-
-                  thead th {
-                    position: sticky;
-                    top: 0;
-                    background: var(--page);
-                    font: 11px var(--condensed);
-                    color: var(--ink3);
-                    text-align: left;
-                  }
-
-                  th,
-                  td {
-                    font-weight: 400;
-                    text-align: left;
-                    vertical-align: top;
-                    padding: 5px 14px 5px 0;
-                    border-bottom: 1px solid var(--rule);
-                  }
-
-                  .needs {
-                    margin-left: 0.5em;
-                  }
-
-                  .value {
-                    text-align: right;
-                    white-space: nowrap;
-                    font-weight: 600;
-                  }
-                </style>
+                {{ figure.formula }}
+                <i v-if="said === UNKNOWN && figure.needs !== 'term_weeks'">
+                  needs {{ figure.needs }}
+                </i>
               </td>
+              <td class="small">{{ figure.source }}</td>
             </tr>
           </tbody>
         </table>
       </div>
-    </div></v-dialog
-  >
+    </div>
+  </v-dialog>
 </template>
+
+<style scoped>
+.sheet {
+  display: flex;
+  flex-direction: column;
+  max-height: 84vh;
+  background: var(--page);
+  border: 1px solid var(--rule);
+  border-radius: 2px;
+}
+
+header {
+  display: flex;
+  align-items: baseline;
+  gap: 16px;
+  padding: 16px 20px 10px;
+  border-bottom: 1px solid var(--rule);
+}
+
+header .word-button {
+  margin-left: auto;
+}
+
+h2 {
+  font-size: 18px;
+  margin: 0;
+}
+
+p {
+  margin: 0;
+}
+
+.body {
+  overflow: auto;
+  padding: 0 20px 16px;
+}
+
+table {
+  border-collapse: collapse;
+  width: 100%;
+}
+
+thead th {
+  position: sticky;
+  top: 0;
+  background: var(--page);
+  font: 11px var(--condensed);
+  color: var(--ink3);
+  text-align: left;
+}
+
+th,
+td {
+  font-weight: 400;
+  text-align: left;
+  vertical-align: top;
+  padding: 5px 14px 5px 0;
+  border-bottom: 1px solid var(--rule);
+}
+
+.value {
+  text-align: right;
+  white-space: nowrap;
+  font-weight: 600;
+}
+
+.sentence {
+  max-width: 220px;
+  white-space: normal;
+  font-weight: 400;
+}
+</style>
