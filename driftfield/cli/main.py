@@ -105,8 +105,14 @@ def main() -> None:
     metavar="KEY=VALUE",
     help="Change a setting, as in --set drift_rate=0.1; may be repeated. docs/method.md lists them.",
 )
+@click.option("--verdict", is_flag=True, help="Add the verdict's sentences to each record.")
 def analyse(
-    folder: Path, as_of: date | None, out: Path | None, format_: str | None, pairs: tuple[str, ...]
+    folder: Path,
+    as_of: date | None,
+    out: Path | None,
+    format_: str | None,
+    pairs: tuple[str, ...],
+    verdict: bool,
 ) -> None:
     """Read the exchange tables in FOLDER and write one record a niche, best rank first.
 
@@ -136,6 +142,7 @@ def analyse(
                 read_market(
                     market.data, settings, progress=Progress(f"Reading {market.market_id}")
                 ),
+                lead_days=int(settings.lead_days) if verdict else None,
             )
             for market in markets
         ]

@@ -20,6 +20,7 @@ from .periods import Floats, Ints, Period, Timeline
 from .pooling import Prior, borrowed_share, category_prior
 from .rows import put
 from .settings import DEFAULTS, Settings
+from .shape import Shape
 
 CHUNK = 4096  # Niches read at once: a few tens of megabytes a thread.
 THREADS = 2
@@ -266,7 +267,10 @@ class _Reader:
             return
         able = demand.claimed & demand.shape.recurring
         prior = category_prior(demand.factors, demand.noise, able, category, self.settings)
-        noisy = np.flatnonzero(borrowed_share(demand.noise, prior) >= self.settings.pool_least)
+        noisy = np.flatnonzero(
+            (borrowed_share(demand.noise, prior) >= self.settings.pool_least)
+            & (demand.shape.shape != Shape.FAD)
+        )
         for start in range(0, len(noisy), CHUNK):
             rows = noisy[start : start + CHUNK]
             mine = np.isin(self.data.term_niche, rows)

@@ -14,7 +14,7 @@ from .align import before_launch, bridge
 from .dates import Season, season_marks
 from .drift import DriftReading, read_drift
 from .feasts import FEASTS, NO_FEAST, feast_axis, keeps_time_with
-from .forecast import Sums, forecast, sum_ahead
+from .forecast import Forecast, Sums, forecast, sum_ahead
 from .growth import GrowthSplit, Noise, growth_split
 from .level import block_sums, growth_path
 from .outliers import outlying
@@ -254,7 +254,10 @@ def _read_calendar(values: Floats, span: Span, path: Floats | None = None) -> Ca
         _try_feasts(made, values, profile, axis, ahead, span)
     steady = _steady(made.shape)
     wide = made.factors.std(axis=1) >= settings.large_swing
-    made.drift = read_drift(values, made.season, period, settings, steady, wide)
+    made.drift = read_drift(
+        values, made.season, period, settings, steady, wide,
+        dispersion=made.dispersion, counts=span.counts,
+    )  # fmt: skip
     return made
 
 
@@ -350,10 +353,7 @@ def _read_span(out: Demand, rows: Ints, values: Floats, span: Span) -> None:
 
     if two_years:
         _put_drift(out, rows, drift, span, current)
-        ahead = forecast(
-            drift.levels, drift.slope, drift.slope_error, made.ahead, made.dispersion,
-            timeline.period, settings,
-        )  # fmt: skip
+        ahead = _forecast(made, span)
         steady = current & _steady(shape)
         for weeks, sums in out.ahead.items():
             put(sums, _where(steady, sum_ahead(ahead, timeline.period.span(weeks), settings)), rows)
@@ -432,6 +432,36 @@ def _put_drift(out: Demand, rows: Ints, drift: DriftReading, span: Span, current
     # Back from the folded axis to the periods as they came.
     place = np.searchsorted(span.timeline.fold, np.maximum(drift.shifts_at, 0))
     out.shifts_at[rows] = np.where(stands, place + out.begin[rows][:, None], -1)
+
+
+def look_ahead(
+    values: Floats, timeline: Timeline, settings: Settings, *, counts: bool = True
+) -> Forecast | None:
+    """The coming year of curves of one length, (subjects, a year), by period.
+
+    ``values`` is (subjects, length), none absent. None for under two years. Bursts and swings
+    without a pattern have a forecast here, though no reading shows one.
+    """
+    year = timeline.period.per_year
+    folded = fold_week53(values, timeline)
+    if folded.shape[1] < 2 * year:
+        return None
+    cleaned, _ = clean(folded, year)
+    n = len(values)
+    none = Gaps(np.zeros(n), np.zeros(n, dtype=np.int64))
+    span = Span(timeline, none, False, settings, counts)
+    made = _read_calendar(cleaned, span)
+    _mend_shifts(made, cleaned, span)
+    return _forecast(made, span)
+
+
+def _forecast(made: Calendar, span: Span) -> Forecast:
+    drift, period = made.drift, span.timeline.period
+    slots = (int(span.timeline.slots[-1]) + 1 + np.arange(period.per_year)) % period.per_year
+    return forecast(
+        drift.levels, drift.slope, drift.slope_error, made.ahead, np.take(made.error, slots, axis=1),
+        made.dispersion, period, span.settings,
+    )  # fmt: skip
 
 
 def drift_line(values: Floats, timeline: Timeline, settings: Settings) -> Floats | None:

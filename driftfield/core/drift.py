@@ -45,7 +45,8 @@ class DriftReading:
     rate of the last 26 weeks. acceleration: how much faster a year those are than the whole window.
     shifts: (subjects, MOST) fraction of each level shift, NaN for none, in order of time; shifts_at
     the column at which each new level starts, -1 for none. levels: (subjects, blocks) the log
-    deseasonalised levels; slope and slope_error: log change a block and its standard error.
+    deseasonalised levels, at today's level where it shifted. slope and slope_error: log change a
+    block and its standard error.
     """
 
     word: np.ndarray
@@ -63,17 +64,20 @@ class DriftReading:
     slope_error: Floats
 
 
-def block_levels(values: Floats, calendar: Floats, block: int, *, floor: float = 0.25) -> Floats:
+def block_levels(
+    values: Floats, calendar: Floats, block: int, *, counts: bool = True, floor: float = 0.25
+) -> Floats:
     """Logarithms of deseasonalised block levels, (subjects, blocks), counted back from the end.
 
     A level is the block's sum over the sum of ``calendar``, (subjects, length), the season's factor
     in each period; so true zeros out of season do no harm. Half a count is added, as usual for
-    logarithms of counts. Blocks in which the calendar brings less than ``floor`` of an average
-    block carry no information on the level and are NaN.
+    logarithms of counts; to a relative curve a thousandth of its mean. Blocks in which the calendar
+    brings less than ``floor`` of an average block carry no information on the level and are NaN.
     """
     seen, usual = block_sums(values, block), block_sums(calendar, block)
+    half = 0.5 if counts else 1e-3 * seen.mean(axis=1, keepdims=True)
     with np.errstate(invalid="ignore", divide="ignore"):
-        return np.where(usual >= floor * block, np.log((seen + 0.5) / usual), np.nan)
+        return np.where(usual >= floor * block, np.log((seen + half) / usual), np.nan)
 
 
 def _autocorrelation(residual: Floats) -> Floats:
@@ -159,12 +163,15 @@ def read_drift(
     settings: Settings,
     steady: Bools,
     wide: Bools,
+    *,
+    dispersion: Floats,
+    counts: bool = True,
 ) -> DriftReading:
     """Drift of curves (subjects, length), none absent, with the season's factors (subjects, length).
 
     ``steady`` (subjects,) says which may have a level shift at all: no split describes a burst that
     came and went. ``wide`` says where the profile swings so widely that only blocks a whole year
-    apart are compared.
+    apart are compared. ``dispersion`` (subjects,) is the variance of a block over its expectation.
 
     The rate is taken from the last ``drift_weeks``; level shifts inside the record are taken out
     of it first, and name the drift when one lies inside those weeks. Where fewer than eight blocks
@@ -174,7 +181,7 @@ def read_drift(
     n, length = values.shape
     block, year = period.block, period.per_year
     per_year = year // block
-    levels = block_levels(values, calendar, block)
+    levels = block_levels(values, calendar, block, counts=counts)
     columns = levels.shape[1]
     recent = min(columns, period.span(settings.drift_weeks) // block)
     shifts = level_shifts(levels, steady, settings)
@@ -190,8 +197,12 @@ def read_drift(
     last = values[:, -year:].sum(axis=1)
     prior = values[:, -2 * year : -year].sum(axis=1)
     with np.errstate(invalid="ignore", divide="ignore"):
-        ratio = np.log((last + 0.5) / (prior + 0.5)) / per_year
-        reach = z * np.sqrt(1 / (last + 0.5) + 1 / (prior + 0.5) + UNEVEN**2) / per_year
+        half = 0.5 if counts else 1e-3 * (last + prior)
+        late_year, early_year = last + half, prior + half
+        ratio = np.log(late_year / early_year) / per_year
+        # The years' own unevenness is in the dispersion only as far as single blocks show it.
+        chance = np.nan_to_num(dispersion, nan=1.0) * (1 / late_year + 1 / early_year)
+        reach = z * np.sqrt(chance + UNEVEN**2) / per_year
     sparse = informative < MIN_BLOCKS
     slope = np.where(sparse, ratio, slope)
     low = np.where(sparse, ratio - reach, low)
@@ -234,7 +245,8 @@ def read_drift(
         acceleration=yearly(late - slope),
         shifts=np.where(shifts.at >= 0, np.expm1(shifts.size), np.nan),
         shifts_at=_weeks(values, calendar, shifts.at, length - columns * block, block),
-        levels=moved,
+        # At today's level throughout, as if the latest shift had always been.
+        levels=moved + shifts.size.sum(axis=1, keepdims=True),
         slope=np.asarray(slope, dtype=np.float64),
         slope_error=np.asarray((high - low) / (2 * z), dtype=np.float64),
     )

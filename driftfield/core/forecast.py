@@ -4,7 +4,8 @@ The level is simple exponential smoothing of the deseasonalised four-week levels
 per curve by the squared one-step errors; the trend is the robust drift, shrunk by its own error
 and damped (Gardner & McKenzie 1985, Management Science 31). The variance ahead is that of
 exponential smoothing (Hyndman, Koehler, Ord & Snyder, Forecasting with Exponential Smoothing, 2008,
-table 6.1): s² (1 + (h − 1) a²), plus that of the drift and of the weeks around their level.
+table 6.1): s² (1 + (h − 1) a²), plus that of the drift, of the profile and of the weeks around
+their level.
 """
 
 from __future__ import annotations
@@ -19,8 +20,6 @@ from .settings import Settings
 
 WEIGHTS = (0.1, 0.2, 0.35, 0.5, 0.7, 0.9)  # Smoothing weights that are tried.
 WARM_UP = 6  # Blocks before errors count: a level must be found first.
-# A profile of few years misses by more than counting noise says; relative error of a block's factor.
-LEAST_NOISE = 0.02
 
 
 @dataclass(frozen=True, slots=True)
@@ -100,15 +99,16 @@ def forecast(
     slope: Floats,
     slope_error: Floats,
     ahead: Floats,
+    ahead_error: Floats,
     dispersion: Floats,
     period: Period,
     settings: Settings,
 ) -> Forecast:
     """Forecast curves from log levels (subjects, blocks), see ``drift.DriftReading``.
 
-    ``ahead`` (subjects, horizon) is the season's factor of each period to come, ``dispersion``
-    (subjects,) the variance of a block's count over its expectation. The interval covers
-    ``forecast_interval``.
+    ``ahead`` (subjects, horizon) is the season's factor of each period to come and ``ahead_error`` its
+    standard error, ``dispersion`` (subjects,) the variance of a block's count over its expectation.
+    The interval covers ``forecast_interval``.
     """
     horizon = ahead.shape[1]
     level, weight, variance = smooth_level(levels)
@@ -120,9 +120,11 @@ def forecast(
     log_level = level[:, None] + change
     values = np.exp(log_level) * ahead
     spread = variance[:, None] * (1 + np.maximum(steps - 1, 0) * weight[:, None] ** 2)
-    spread += change_error**2 + LEAST_NOISE**2
-    # A period's own scatter: what its block's count varies by, were it alone.
-    noise = np.maximum(dispersion, 1)[:, None] * values
+    spread += change_error**2
+    with np.errstate(invalid="ignore", divide="ignore"):
+        spread += np.where(ahead > 0, (ahead_error / ahead) ** 2, 0)
+    # A period scatters more than its block, whose scatter is in the one-step errors already.
+    noise = (1 - 1 / period.block) * dispersion[:, None] * values
     z = ndtri(0.5 + settings.forecast_interval / 2)
     with np.errstate(invalid="ignore", divide="ignore"):
         relative = np.where(values > 0, noise / values**2, 0)

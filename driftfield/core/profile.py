@@ -87,7 +87,8 @@ class SeasonProfile:
     blocks: (subjects, years, blocks) detrended four-week (or monthly) levels of each whole year.
     expected: (subjects, years, blocks) what the level alone would have brought in each block.
     significant: (subjects,) whether a season is claimed.
-    dispersion: (subjects,) variance of a block's count over its expectation; 1 for pure counting.
+    dispersion: (subjects,) variance of a block's count over its expectation; 1 for pure counting, NaN
+        with under two years.
     noise: (subjects,) mean sampling variance of a factor, whether a season is claimed or not.
     borrowed: (subjects,) share of the profile that is the category's, 0–1.
     p_recurring, p_counts: (subjects,) p-values of the two tests; NaN where they cannot be made.
@@ -252,20 +253,21 @@ def recurrence(blocks: Floats, expected: Floats | None = None) -> Floats:
     return median
 
 
-def dispersion(blocks: Floats, expected: Floats) -> Floats:
+def dispersion(blocks: Floats, expected: Floats, floor: float = 1) -> Floats:
     """Variance of block counts around profile and level over their expectation, (subjects,).
 
     Pearson's chi-squared over its degrees of freedom, as in quasi-Poisson regression (McCullagh &
-    Nelder, Generalized Linear Models, 2nd ed., section 6.2). At least 1: counts cannot vary less.
+    Nelder, Generalized Linear Models, 2nd ed., section 6.2), at least ``floor``: counts cannot vary
+    by less than 1, a relative curve can. NaN with under two years.
     """
     n, years, k = blocks.shape
     if years < 2:
-        return np.ones(n)
+        return np.full(n, np.nan)
     seen = blocks * expected
     with np.errstate(invalid="ignore", divide="ignore"):
         usual = seen.sum(axis=1, keepdims=True) / expected.sum(axis=1, keepdims=True) * expected
         index = np.where(usual > 0, (seen - usual) ** 2 / usual, 0).sum(axis=(1, 2))
-    found: Floats = np.maximum(index / ((years - 1) * (k - 1)), 1)
+    found: Floats = np.maximum(index / ((years - 1) * (k - 1)), floor)
     return found
 
 
@@ -358,7 +360,7 @@ def season_profile(
     significant = p_recurring < settings.season_alpha
     if counts:
         significant &= p_counts < settings.count_alpha
-    spread = dispersion(blocks, hoped) if counts else np.ones(n)
+    spread = dispersion(blocks, hoped, floor=1 if counts else 0)
     noise = np.nanmean(error**2, axis=1)
     borrowed = np.zeros(n)
     if prior is not None:

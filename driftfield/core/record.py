@@ -96,12 +96,19 @@ def record_schema() -> dict[str, Any]:
             properties[head] = groups[head]
         groups[head]["properties"][tail] = row
         groups[head]["required"].append(tail)
+    required = list(properties)
+    properties["verdict"] = {
+        "type": "array",
+        "items": {"type": "string"},
+        "title": "Verdict",
+        "description": "The reading in sentences; only where it was asked for.",
+    }
     return {
         "$schema": "https://json-schema.org/draft/2020-12/schema",
         "title": "Driftfield reading",
         "description": "What was read of one niche. Unknown is null, never 0.",
         "type": "object",
         "properties": properties,
-        "required": list(properties),
+        "required": required,
         "additionalProperties": False,
     }

@@ -127,13 +127,13 @@ def growth_sentence(figures: Mapping[str, Any]) -> str:
 
 
 def year_sentence(figures: Mapping[str, Any]) -> str | None:
-    """A caution where a feast fell in one year's window only and this niche may hang on it."""
-    feasts = figures["yoy_feasts"]
-    if not feasts or figures["shape_family"] != "seasonal" or figures["growth_yoy.raw"] is None:
+    """A caution where the feast a niche keeps time with fell in one year's window only."""
+    feast, raw = figures["feast"], figures["growth_yoy.raw"]
+    if not feast or raw is None or feast not in (figures["yoy_feasts"] or ""):
         return None
     return (
-        f"A year ago the same 13 weeks stood {_distance(figures['growth_yoy.raw'])}, "
-        f"but {feasts} fell in one of the two windows and not in the other."
+        f"A year ago the same 13 weeks stood {_distance(raw)}, but {feast} fell in one of the two "
+        "windows and not in the other."
     )
 
 

@@ -9,7 +9,8 @@ import numpy as np
 import polars as pl
 
 from driftfield.core.figures import FIGURES, Figure, Kind
-from driftfield.core.record import IDENTITY, nested
+from driftfield.core.record import IDENTITY, nested, plain
+from driftfield.core.verdict import verdict
 
 DECIMALS = 6
 PROFILE_DECIMALS = 4  # A factor's own error is in the second.
@@ -60,10 +61,29 @@ def _shifts(values: np.ndarray) -> pl.Series:
     return joined.select(pl.col("shifts").fill_null(pl.lit([], dtype=SHIFTS)))["shifts"]
 
 
+def _verdicts(figures: dict[str, np.ndarray], lead_days: int) -> pl.Series:
+    """The sentences of each niche's verdict."""
+    columns = {
+        f.key: [plain(f, v) for v in figures[f.key].tolist()]
+        for f in FIGURES
+        if f.kind is not Kind.PROFILE
+    }
+    rows = zip(*columns.values(), strict=True)
+    return pl.Series([verdict(dict(zip(columns, row, strict=True)), lead_days) for row in rows])
+
+
 def readings_frame(
-    market_id: str, niches: list[str], names: list[str], figures: dict[str, np.ndarray]
+    market_id: str,
+    niches: list[str],
+    names: list[str],
+    figures: dict[str, np.ndarray],
+    *,
+    lead_days: int | None = None,
 ) -> pl.DataFrame:
-    """One row a niche, a column a figure (dotted keys), in rank order; unranked niches come last."""
+    """One row a niche, a column a figure (dotted keys), in rank order; unranked niches come last.
+
+    With ``lead_days`` the sentences of the verdict come too, in a column ``verdict``.
+    """
     columns = {
         "market_id": pl.Series([market_id] * len(niches), dtype=pl.String),
         "niche_id": pl.Series(niches, dtype=pl.String),
@@ -72,6 +92,8 @@ def readings_frame(
     assert set(columns) == set(IDENTITY)
     for figure in FIGURES:
         columns[figure.key] = _column(figure, figures[figure.key])
+    if lead_days is not None:
+        columns["verdict"] = _verdicts(figures, lead_days)
     # The tie rule: rank, then searches, then id, so that the order never depends on the input's.
     return pl.DataFrame(columns).sort(
         ["rank", "searches_52w", "niche_id"],
@@ -98,8 +120,10 @@ def _flat(figure: Figure) -> pl.Expr:
 def write_readings(frames: list[pl.DataFrame], out: Path | IO[bytes], format: str) -> None:
     """Write readings; ``format`` is one of FORMATS. Lists are joined by blanks in CSV."""
     frame = pl.concat(frames)
+    extra = [name for name in ("verdict",) if name in frame.columns]
     if format == "csv":
-        frame.select([*IDENTITY, *(_flat(f) for f in FIGURES)]).write_csv(out)
+        said = [pl.col(name).list.join(" ") for name in extra]
+        frame.select([*IDENTITY, *(_flat(f) for f in FIGURES), *said]).write_csv(out)
         return
     shape = nested({f.key: f for f in FIGURES})
     records = [
@@ -108,4 +132,4 @@ def write_readings(frames: list[pl.DataFrame], out: Path | IO[bytes], format: st
         else pl.col(item.key)
         for head, item in shape.items()
     ]
-    frame.select([*IDENTITY, *records]).write_ndjson(out)
+    frame.select([*IDENTITY, *records, *extra]).write_ndjson(out)
