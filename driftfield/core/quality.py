@@ -22,7 +22,7 @@ def left_out(work: Workings) -> np.ndarray:
     cut_off = np.where((side.not_yet > 0) | (side.periods == 0), 0, side.begin - work.first_figure)
     reasons = (
         (side.not_yet, period, " of zeros from before its launch left out"),
-        (cut_off, period, " before a gap too long to bridge left out"),
+        (cut_off, period, " up to the end of a gap too long to bridge left out"),
         (side.bridged, period, " bridged"),
         (side.outliers, f"outlying {period}", " left out of all but the raw change"),
     )
