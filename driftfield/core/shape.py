@@ -130,6 +130,7 @@ def _moved(profile: SeasonProfile, settings: Settings) -> tuple[Floats, Bools]:
     between = pairs[:, ~new & ~old].mean(axis=1)
     with np.errstate(invalid="ignore"):
         changed = (moved >= settings.season_moved) & (within - between >= CHANGED)
+        changed &= within >= settings.min_recurrence
     return moved, np.asarray(changed)
 
 
@@ -297,6 +298,6 @@ def classify(
         peak_start=np.where(is_occasion, peak4, peak13),
         peak_length=np.where(is_occasion, month, quarter),
         moved=moved,
-        changed=changed & claimed,
+        changed=changed,
         recurring=claimed,
     )

@@ -238,7 +238,7 @@ SEASON: tuple[Figure, ...] = (
            "counting noise", OWN, "term_weeks", lambda w: w.demand_side.shape.moved),
     Figure("season_changed", "Season changed", Kind.FLAG, "", 0,
            "at least 10% moved, and old and new years are each more alike than old with new", OWN,
-           "term_weeks", lambda w: w.demand_side.shape.changed & w.demand_side.claimed),
+           "term_weeks", lambda w: w.demand_side.shape.changed),
     Figure("borrowed", "Borrowed from the category", Kind.SHARE, "fraction of the profile", 0,
            "own sampling variance ÷ (own + between the category's niches), where a noisy niche leans "
            "on its category's profile", "empirical Bayes shrinkage (Efron & Morris 1973)", "niches",

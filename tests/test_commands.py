@@ -1,0 +1,77 @@
+"""The shell commands: what they refuse, and how they say it."""
+
+import socket
+import subprocess
+import tempfile
+from pathlib import Path
+from unittest import TestCase
+
+ROOT = Path(__file__).resolve().parents[1]
+
+
+def run(*command: str, **options: object) -> subprocess.CompletedProcess[str]:
+    return subprocess.run(
+        [str(ROOT / command[0]), *command[1:]],
+        capture_output=True,
+        text=True,
+        timeout=120,
+        **options,
+    )  # type: ignore[call-overload]
+
+
+class Refusals(TestCase):
+    def check(self, said: str, *command: str) -> None:
+        found = run(*command)
+        self.assertNotEqual(found.returncode, 0)
+        self.assertNotIn("Traceback", found.stderr)
+        # What is being set up may be told first; the refusal is one line, the last.
+        self.assertIn(said, found.stderr.strip().splitlines()[-1])
+
+    def test_options_and_ports_that_are_none(self) -> None:
+        self.check("There is no option --fast", "bin/demo", "--fast")
+        self.check(
+            "A port is a number from 1 to 65535; “eighty” came.", "bin/demo", "--port", "eighty"
+        )
+        self.check("70000 came", "bin/demo", "--port=70000")
+        self.check("There is no part speed", "bin/test", "speed")
+
+    def test_a_taken_port(self) -> None:
+        with socket.socket() as other, tempfile.TemporaryDirectory() as data:
+            other.bind(("127.0.0.1", 0))
+            other.listen()
+            port = str(other.getsockname()[1])
+            self.check(f"Port {port} is taken", "bin/demo", "--port", port, "--data", data)
+
+    def test_a_folder_that_cannot_be_made(self) -> None:
+        with tempfile.NamedTemporaryFile() as file:
+            self.check("cannot be made", "bin/demo", "--data", f"{file.name}/inside")
+
+
+class Help(TestCase):
+    def test_each_command_explains_itself(self) -> None:
+        for command, words in (
+            (("bin/demo", "--help"), "--reset"),
+            (("bin/test", "--help"), "browser tests included"),
+            (("bin/driftfield", "--help"), "docs/exchange.md"),
+            (("bin/driftfield", "analyse", "--help"), "--verdict"),
+            (("bin/driftfield", "import", "--help"), "All of it or nothing"),
+        ):
+            found = run(*command)
+            self.assertEqual(found.returncode, 0, found.stderr)
+            self.assertIn(words, found.stdout)
+
+
+class Analyse(TestCase):
+    def test_files_in_records_out_from_anywhere(self) -> None:
+        with tempfile.TemporaryDirectory() as elsewhere:
+            package = str(ROOT / "demo/harrow-quay.zip")
+            found = run(
+                "bin/driftfield", "analyse", package, "--out", "a.csv", "--verdict", cwd=elsewhere
+            )
+            self.assertEqual(found.returncode, 0, found.stderr)
+            lines = (Path(elsewhere) / "a.csv").read_text("utf-8").splitlines()
+        self.assertEqual(len(lines), 286)
+        self.assertTrue(
+            lines[0].startswith("market_id,niche_id,name,as_of") and lines[0].endswith("verdict")
+        )
+        self.assertIn("285 niches written to a.csv.", found.stderr)

@@ -1,0 +1,111 @@
+"""The cases planted in the demo market are read as what they are."""
+
+from pathlib import Path
+from typing import Any, ClassVar
+from unittest import TestCase
+
+from driftfield.core.analysis import read_market
+from driftfield.core.figures import FIGURES
+from driftfield.core.record import plain
+from driftfield.core.settings import DEFAULTS
+from driftfield.core.verdict import verdict
+from driftfield.exchange.market_data import assemble
+from driftfield.exchange.reader import read_package
+
+ROOT = Path(__file__).resolve().parents[1]
+
+
+class Planted(TestCase):
+    niches: ClassVar[dict[str, dict[str, Any]]]
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        cls.niches = {}
+        markets, _ = assemble(read_package(ROOT / "demo/harrow-quay.zip"))
+        for market in markets:
+            figures = read_market(market.data)
+            for row, name in enumerate(market.niche_names):
+                cls.niches[name] = {
+                    f.key: plain(
+                        f,
+                        figures[f.key][row].tolist()
+                        if hasattr(figures[f.key][row], "tolist")
+                        else figures[f.key][row],
+                    )
+                    for f in FIGURES
+                }
+
+    def said(self, name: str) -> str:
+        return " ".join(verdict(self.niches[name], int(DEFAULTS.lead_days)))
+
+    def shapes(self, shape: str, *names: str) -> None:
+        for name in names:
+            self.assertEqual(self.niches[name]["shape"], shape, name)
+
+    def test_a_spring_rise_is_not_growth(self) -> None:
+        for name in ("Slug collars", "Water-butt taps"):
+            figures = self.niches[name]
+            self.assertGreater(figures["growth_13w.raw"], 2)
+            self.assertLess(abs(figures["growth_13w.drift"]), 0.15)
+            self.assertIn("the usual February-to-May rise makes", self.said(name))
+
+    def test_what_hangs_on_easter_is_named_so(self) -> None:
+        for name in ("Simnel cake rings", "Hot cross bun tins", "Easter dove-cake moulds"):
+            self.assertEqual(self.niches[name]["feast"], "Easter", name)
+            self.assertIn("with Easter, next in March", self.said(name))
+        self.assertEqual(sum(n["feast"] is not None for n in self.niches.values()), 3)
+
+    def test_fads_that_died(self) -> None:
+        self.shapes(
+            "Fad",
+            "Ginger-beer plant jars",
+            "Beeswax wrap kits",
+            "Visible-mending hoops",
+            "Eclipse viewing foils",
+        )
+        self.assertIn("it has not come back", self.said("Beeswax wrap kits"))
+        self.assertIsNone(self.niches["Beeswax wrap kits"]["forecast_52w.value"])
+
+    def test_level_shifts_are_dated_and_sized(self) -> None:
+        for name, size, year in (
+            ("Water-butt taps", 0.6, "2025"), ("Zip puller sets", 0.45, "2025"), ("Roof-rack foam blocks", -0.35, "2025"),
+        ):  # fmt: skip
+            (shift,) = self.niches[name]["level_shifts"]
+            self.assertAlmostEqual(shift["size"], size, delta=0.1)
+            self.assertIn("apart from a level shift of", self.said(name))
+            self.assertIn(shift["from"][:4], (year, "2024"))
+
+    def test_two_humps(self) -> None:
+        for name in ("Grafting knives", "Entrance reducers", "Fleece pegs"):
+            self.assertIn("It rises a second time", self.said(name))
+
+    def test_a_bots_week_a_gap_and_a_young_niche(self) -> None:
+        self.assertEqual(self.niches["Blister wool packs"]["outliers"], 1)
+        self.assertIn("6 weeks bridged", self.niches["Fruit leather sheets"]["left_out"])
+        for name in ("Sting relief pens", "Windlass holsters", "Squash stands"):
+            self.assertEqual(
+                (self.niches[name]["life"], self.niches[name]["shape"]), ("New", "Unsettled")
+            )
+
+    def test_drift_without_a_season(self) -> None:
+        self.assertEqual(self.niches["Biochar kiln lids"]["drift"], "Rising")
+        self.assertEqual(self.niches["Kombucha spigots"]["drift"], "Easing")
+        self.shapes("Evergreen", "Biochar kiln lids", "Kombucha spigots", "Proving baskets")
+
+    def test_no_listings_no_competition(self) -> None:
+        figures = self.niches["Storm glasses"]
+        self.assertIsNone(figures["competition_parts.hhi_listings"])
+        self.assertIsNone(figures["headroom"])
+        self.assertIsNotNone(figures["rank"])
+
+    def test_the_running_week_is_left_out(self) -> None:
+        self.assertEqual({n["as_of"] for n in self.niches.values()}, {"2026-05-17"})
+
+    def test_nobody_reads_change_without_its_split(self) -> None:
+        for name, figures in self.niches.items():
+            if figures["growth_13w.raw"] is not None:
+                text = self.said(name)
+                self.assertTrue("drift" in text or "unknown" in text, name)
+            if figures["growth_13w.drift"] is not None:
+                whole = (1 + figures["growth_13w.season"]) * (1 + figures["growth_13w.drift"])
+                self.assertAlmostEqual(whole, 1 + figures["growth_13w.raw"], 6)
