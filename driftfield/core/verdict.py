@@ -22,7 +22,8 @@ def say_change(change: float) -> str:
         return "to almost nothing"
     if change <= -0.9:
         return f"÷{1 / (1 + change):.0f}"
-    sign = "+" if change > 0.0005 else MINUS if change < -0.0005 else "±"
+    # By what is left after rounding, so that nothing is called +0%.
+    sign = "±" if abs(change) < 0.005 else "+" if change > 0 else MINUS
     return f"{sign}{abs(change):.0%}"
 
 

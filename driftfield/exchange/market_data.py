@@ -90,15 +90,17 @@ def assemble(package: Package, as_of: date | None = None) -> tuple[list[MarketIn
     by_term = niche_ids(list(dict.fromkeys(terms)), niche_of, names)
     for term, niche in by_term.items():
         names.setdefault(niche, term)
-    counted = {by_term[term] for term in counts.subjects} if counts else set()
     # A niche of which there is nothing but a relative curve is read from that.
-    alone = {by_term[term] for term in relative.subjects} - counted if relative else set()
+    alone: set[str] = set()
+    if relative is not None:
+        alone = {by_term[term] for term in relative.subjects}
+        alone -= {by_term[term] for term in counts.subjects} if counts else set()
 
     out: list[MarketInput] = []
     notes: list[str] = []
     for curves, measure, wanted in (
-        (counts, "searches", [n for n in names if n not in alone]),
-        (relative, "index", [n for n in names if n in alone]),
+        (counts, "searches", [n for n in names if n not in alone] if alone else list(names)),
+        (relative, "index", [n for n in names if n in alone] if alone else []),
     ):
         if curves is None or not wanted:
             continue
@@ -163,7 +165,9 @@ def _parts(
             counts=counts,
             niche_category=np.array(
                 [category.get(category_of.get(n, ""), -1) for n in niches], dtype=np.int64
-            ),
+            )
+            if category
+            else None,
         ).upto(end)
         out.append(MarketInput(market_id, [names[n] for n in niches], data))
     return out, note

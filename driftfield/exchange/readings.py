@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import io
+from concurrent.futures import ThreadPoolExecutor
+from contextlib import nullcontext
 from pathlib import Path
 from typing import IO
 
@@ -13,6 +16,7 @@ from driftfield.core.record import IDENTITY, nested, plain
 from driftfield.core.verdict import verdict
 
 DECIMALS = 6
+LINES = 8192  # Records turned into text at once.
 PROFILE_DECIMALS = 4  # A factor's own error is in the second.
 LISTS = {Kind.PROFILE, Kind.WEEKS}
 SHIFTS = pl.List(pl.Struct({"from": pl.String, "size": pl.Float64}))
@@ -51,7 +55,7 @@ def _shared_lists(values: np.ndarray) -> pl.Series:
 
 def _shifts(values: np.ndarray) -> pl.Series:
     """Lists of level shifts as a column; nearly all are empty, so only the others are converted."""
-    some = [row for row, value in enumerate(values) if value]
+    some = np.flatnonzero(np.fromiter(map(len, values), np.int64, len(values))).tolist()
     few = pl.DataFrame(
         {"row": some, "shifts": pl.Series([values[row] for row in some], dtype=SHIFTS)},
         schema_overrides={"row": pl.Int64},
@@ -132,4 +136,20 @@ def write_readings(frames: list[pl.DataFrame], out: Path | IO[bytes], format: st
         else pl.col(item.key)
         for head, item in shape.items()
     ]
-    frame.select([*IDENTITY, *records, *extra]).write_ndjson(out)
+    _write_lines(frame.select([*IDENTITY, *records, *extra]), out)
+
+
+def _write_lines(frame: pl.DataFrame, out: Path | IO[bytes]) -> None:
+    """JSON lines, turned into text on two threads and written in order."""
+
+    def text(rows: pl.DataFrame) -> bytes:
+        buffer = io.BytesIO()
+        rows.write_ndjson(buffer)
+        return buffer.getvalue()
+
+    with (
+        ThreadPoolExecutor(2) as pool,
+        out.open("wb") if isinstance(out, Path) else nullcontext(out) as file,
+    ):
+        for lines in pool.map(text, frame.iter_slices(LINES)):
+            file.write(lines)

@@ -45,7 +45,7 @@ class Sentences(TestCase):
 
     def test_changes_from_almost_nothing_are_words(self) -> None:
         for change, words in (
-            (1e6, "from near zero"), (16.0, "×17"), (0.5, "+50%"), (0.0, "±0%"), (-0.3, "−30%"),
+            (1e6, "from near zero"), (16.0, "×17"), (0.5, "+50%"), (0.0, "±0%"), (0.003, "±0%"), (-0.3, "−30%"),
             (-0.96, "÷25"), (-0.999, "to almost nothing"),
         ):  # fmt: skip
             self.assertEqual(say_change(change), words)
