@@ -15,7 +15,7 @@ from .dates import Season, season_marks
 from .drift import DriftReading, read_drift
 from .feasts import FEASTS, NO_FEAST, feast_axis, keeps_time_with
 from .forecast import Forecast, Sums, forecast, sum_ahead
-from .growth import GrowthSplit, Noise, growth_split
+from .growth import GrowthSplit, Noise, growth_split, years_apart
 from .level import block_sums, growth_path
 from .outliers import outlying
 from .periods import Bools, Floats, Ints, Period, Timeline, fold_week53
@@ -366,11 +366,45 @@ def _read_span(out: Demand, rows: Ints, values: Floats, span: Span) -> None:
     season = np.full_like(known, np.nan)
     if two_years:
         season = np.take(made.season, timeline.fold[tail], axis=1)
-    noise = Noise(timeline.slots[tail], made.error, made.dispersion, settings.interval)
+    uneven = _Unevenness(cleaned, made, year)
     for weeks, split in out.growth.items():
-        put(split, growth_split(known, season, timeline.period.span(weeks), noise=noise), rows)
+        window = timeline.period.span(weeks)
+        noise = Noise(
+            timeline.slots[tail],
+            made.error,
+            made.dispersion,
+            uneven(window, window),
+            settings.interval,
+        )
+        put(split, growth_split(known, season, window, noise=noise), rows)
     window = timeline.period.span(13)
+    noise = replace(noise, uneven=uneven(window, year))
     put(out.year_on_year, growth_split(known, season, window, lag=year, noise=noise), rows)
+
+
+class _Unevenness:
+    """How far the years' own seasons move a drift part, for curves with a season and no shift."""
+
+    def __init__(self, values: Floats, made: Calendar, per_year: int) -> None:
+        self.per_year, self.n = per_year, len(values)
+        # A shift in the record would pass for a year unlike the others.
+        shifted = (made.drift.shifts_at >= 0).any(axis=1)
+        self.rows = np.flatnonzero(made.significant & ~shifted)
+        self.dispersion = made.dispersion[self.rows]
+        self.seen, self.expected = (self._sums(of[self.rows]) for of in (values, made.season))
+
+    def _sums(self, of: Floats) -> Floats:
+        sums = np.zeros((len(of), of.shape[1] + 1))
+        np.cumsum(of, axis=1, out=sums[:, 1:])
+        return sums
+
+    def __call__(self, window: int, lag: int) -> Floats:
+        found = np.zeros(self.n)
+        if self.rows.size:
+            found[self.rows] = years_apart(
+                self.seen, self.expected, window, lag, self.per_year, self.dispersion
+            )
+        return found
 
 
 def _steady(shape: ShapeReading) -> Bools:

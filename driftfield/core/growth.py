@@ -30,14 +30,46 @@ class Noise:
     """What the interval of a drift part is made from.
 
     slots: (length,) slot of each column. error: (subjects, slots) standard error of the profile's
-    factors. dispersion: (subjects,) variance of a count over its expectation. coverage: of the
-    interval, 0–1.
+    factors. dispersion: (subjects,) variance of a count over its expectation. uneven: (subjects,)
+    variance of the log ratio that is the years' own, see ``years_apart``. coverage: of the interval,
+    0–1.
     """
 
     slots: Ints
     error: Floats
     dispersion: Floats
+    uneven: Floats
     coverage: float
+
+
+MIN_YEARS_APART = 3  # Earlier years below which their scatter says too little.
+
+
+def years_apart(
+    seen: Floats, expected: Floats, window: int, lag: int, per_year: int, dispersion: Floats
+) -> Floats:
+    """Variance of the drift part that comes of seasons being early, late or unlike, (subjects,).
+
+    ``seen`` and ``expected`` are running sums, (subjects, length + 1), of values and of calendar. The
+    same two windows in each earlier year: variance of the log ratio of seen over expected across
+    those years, less what counting makes of it; 0 with under three of them.
+    """
+    length = seen.shape[1] - 1
+    back = [k for k in range(1, length // per_year + 1) if length - k * per_year >= window + lag]
+    if len(back) < MIN_YEARS_APART:
+        return np.zeros(len(seen))
+
+    def between(sums: Floats, start: list[int]) -> Floats:
+        return np.take(sums, [s + window for s in start], axis=1) - np.take(sums, start, axis=1)
+
+    late = [length - k * per_year - window for k in back]
+    early = [start - lag for start in late]
+    with np.errstate(invalid="ignore", divide="ignore"):
+        after, before = between(seen, late), between(seen, early)
+        ratio = np.log(after / before) - np.log(between(expected, late) / between(expected, early))
+        chance = (dispersion[:, None] * (1 / after + 1 / before)).mean(axis=1)
+        found = ratio.var(axis=1, ddof=1) - chance
+    return np.where(np.isfinite(found), np.maximum(found, 0), 0)
 
 
 def growth_split(
@@ -56,7 +88,8 @@ def growth_split(
     where the calendar is.
 
     The interval is that of a log-normal drift part: counting noise of both sums, 1/A + 1/B times the
-    dispersion, plus the variance of the calendar's ratio by the delta method.
+    dispersion, plus the variance of the calendar's ratio by the delta method, plus what the years'
+    own unevenness makes of it.
     """
     lag = window if lag is None else lag
     length = values.shape[1]
@@ -78,7 +111,7 @@ def growth_split(
         drift = np.where(season > 0, change / season, np.nan)
         low = high = np.full(n, np.nan)
         if noise is not None:
-            variance = noise.dispersion * (1 / (after + 0.5) + 1 / before)
+            variance = noise.dispersion * (1 / (after + 0.5) + 1 / before) + noise.uneven
             variance += _calendar_variance(noise, late, early, usual, usual_before)
             reach = ndtri(0.5 + noise.coverage / 2) * np.sqrt(variance)
             # Half a count in place of none, so that a fall to nothing has an upper end.

@@ -129,6 +129,21 @@ class DriftPart(TestCase):
                     (split.low <= split.drift).all() and (split.drift <= split.high).all()
                 )
 
+    def test_years_that_come_early_or_late_widen_it(self) -> None:
+        rng = np.random.default_rng(12)
+        curves = []
+        for _ in range(200):
+            moved = 20 + np.repeat(rng.normal(0, 1, 6), 52)[:260]
+            gap = (TIMELINE.slots - moved + 26) % 52 - 26
+            curves.append(400 * (0.2 + 3 * np.exp(-0.5 * (gap / 4) ** 2)))
+        uneven = read(rng.poisson(np.stack(curves)).astype(float)).growth[13]
+        even = read(counted(400 * (0.2 + 3 * hump(20, 4)), 200)).growth[13]
+        width = [float(np.median(np.log1p(s.high) - np.log1p(s.low))) for s in (uneven, even)]
+        self.assertGreater(width[0], 2 * width[1])
+        # The level never moved: what is left of a change is a season that came early or late.
+        holds = (uneven.low <= 0) & (uneven.high >= 0)
+        self.assertAlmostEqual(float(holds.mean()), 0.9, delta=0.1)
+
     def test_its_error_is_hardly_more_than_counting_noise(self) -> None:
         # With the calendar known exactly, counts alone would leave this much.
         season = sine(20, 0.4)
