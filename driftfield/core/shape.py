@@ -7,7 +7,7 @@ from enum import StrEnum
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.special import ndtr
+from scipy.special import chdtrc, ndtr
 
 from .level import block_sums
 from .periods import Bools, Floats, Ints, Period
@@ -85,6 +85,19 @@ def excess_swing(profile: SeasonProfile) -> Floats:
     spread = profile.blocks.var(axis=(1, 2))
     swing: Floats = np.sqrt(np.maximum(spread - noise, 0))
     return swing
+
+
+def beyond_counting(profile: SeasonProfile, alpha: float) -> Bools:
+    """Whether block levels swing by more than Poisson counts around the level would, (subjects,).
+
+    Pearson's chi-squared over all blocks of all years; True for relative curves, which do not count.
+    """
+    years, blocks = profile.blocks.shape[1:]
+    if not years:
+        return np.ones(len(profile.blocks), dtype=bool)
+    index = ((profile.blocks - 1) ** 2 * profile.expected).sum(axis=(1, 2))
+    p = chdtrc(years * (blocks - 1), index)
+    return np.asarray((p < alpha) | np.isnan(profile.p_counts))
 
 
 def _window_error(profile: SeasonProfile, share: Floats, blocks: int) -> Floats:
@@ -261,6 +274,7 @@ def classify(
     occasion = claimed & (best4 >= settings.occasion_best4)
     assign(occasion, Shape.OCCASION, [(p_occasion, Shape.SEASONAL), (p_again, Shape.UNSETTLED)])
     wild = again_word & ~claimed & (swing > settings.large_swing)
+    wild &= beyond_counting(profile, settings.count_alpha)
     assign(wild, Shape.UNSETTLED, [(p_swing, Shape.EVERGREEN), (1 - p_again, Shape.SEASONAL)])
     assign(faded, Shape.FAD, [(ndtr(beyond / 0.05), Shape.UNSETTLED)])
 

@@ -6,6 +6,7 @@ import csv
 import io
 import re
 import zipfile
+import zlib
 from collections.abc import Iterable
 from dataclasses import dataclass
 from pathlib import Path, PurePosixPath
@@ -92,7 +93,13 @@ def open_package(path: Path) -> list[SourceFile]:
                 ),
                 key=lambda f: f.name,
             )
-        except (zipfile.BadZipFile, RuntimeError, NotImplementedError) as error:
+        except (
+            zipfile.BadZipFile,
+            zlib.error,
+            EOFError,
+            RuntimeError,
+            NotImplementedError,
+        ) as error:
             raise _refuse(
                 path.name, f"The zip cannot be read: {error}.", "Pack the folder again."
             ) from error

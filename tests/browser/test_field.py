@@ -2,12 +2,15 @@
 
 import re
 import tempfile
+from datetime import timedelta
 from pathlib import Path
 
+import numpy as np
+from dateutil.easter import easter
 from playwright.sync_api import expect
 
 from driftfield.desk.models import Decision
-from driftfield.exchange.tests.packages import small_market, write
+from driftfield.exchange.tests.packages import START, small_market, table, weekly, write
 from driftfield.intake.actions import import_folder
 from driftfield.readings.actions import analyse_all
 
@@ -114,6 +117,66 @@ class Field(BrowserCase):
         expect(page.get_by_label("Year strip of Rhubarb forcers")).to_be_visible()
         wider = page.evaluate("document.documentElement.scrollWidth > window.innerWidth")
         self.assertFalse(wider)
+
+
+class HardCases(BrowserCase):
+    """A level shift, a feast and a relative curve, as a reader of the foot sees them."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        rng = np.random.default_rng(3)
+        ahead = np.arange(208)
+        days = [START + timedelta(weeks=int(i), days=3) for i in ahead]
+        weeks = [min(((d - easter(y)).days / 7 for y in range(2022, 2028)), key=abs) for d in days]
+        curves = {
+            "water tap": np.where(ahead < 120, 200, 330),
+            "cake ring": 20 + 2500 * np.exp(-0.5 * ((np.array(weeks) + 1) / 1.3) ** 2),
+        }
+        rows = [row for term, e in curves.items() for row in weekly(term, rng.poisson(e))]
+        index = weekly("star chart", 50 + 40 * np.cos((ahead - 45) * 2 * np.pi / 52))
+        with tempfile.TemporaryDirectory() as holder:
+            files = {
+                "term_weeks": table("term,week,searches", *rows),
+                "interest": table("term,week,index", *index),
+            }
+            import_folder(write(Path(holder) / "in", **files))
+        list(analyse_all())
+
+    def foot(self, niche: str):
+        page = self.open(f"/field?niche={niche}&sort=name")
+        foot = page.get_by_role("region", name="Selected niche")
+        expect(foot.get_by_role("heading", name=niche)).to_be_visible()
+        return foot
+
+    def test_each_says_what_it_is(self) -> None:
+        tap = self.foot("water tap")
+        expect(tap).to_contain_text(re.compile(r"apart from a level shift of \+6\d% in April 2025"))
+        expect(tap.locator(".curve canvas")).to_be_visible()
+        ring = self.foot("cake ring")
+        expect(ring).to_contain_text("Comes every year with Easter")
+        chart = self.foot("star chart")
+        expect(chart).to_contain_text("cannot be summed, ranked or turned into counts")
+        expect(chart).to_contain_text("relative, highest 100 a week")
+        self.assertEqual(self.errors, [])
+
+    def test_the_working_tells_the_shifts_and_what_is_unknown(self) -> None:
+        self.foot("water tap")
+        self.page.keyboard.press("w")
+        sheet = self.page.get_by_role("dialog")
+        shifts = sheet.get_by_role("row", name=re.compile("^Level shifts"))
+        expect(shifts).to_contain_text(re.compile(r"\+6\d% from \d+ Apr(il)? 2025"))
+        expect(sheet.get_by_role("row", name=re.compile("^HHI of listings"))).to_contain_text(
+            "needs term_clicks"
+        )
+        self.page.keyboard.press("Escape")
+        expect(sheet).to_be_hidden()
+
+    def test_what_has_no_rank_comes_last(self) -> None:
+        page = self.open("/field")
+        rows = page.get_by_role("grid", name="Ranked niches").get_by_role("row")
+        expect(rows).to_have_count(4)
+        expect(rows.last).to_contain_text("star chart")
+        expect(rows.last).to_contain_text("–")
 
 
 class EmptyDatabase(BrowserCase):

@@ -74,6 +74,60 @@ class Shapes(TestCase):
                 self.assertEqual(read(values, timeline).shape.shape[0], shape)
 
 
+class Traps(TestCase):
+    """What reads wrongly by a plainer rule; sizes of the traps are own simulations, no source."""
+
+    def test_few_counts_a_month_are_no_season(self) -> None:
+        # Flat Poisson counts put 0.345 of a year into the best three months at one a month, 0.316 at
+        # two and 0.291 at five, where a flat year has 0.25.
+        months = Timeline(Period.MONTH, date(2021, 6, 1), 60)
+        for level in (1, 2, 5):
+            found = read(counted(np.full(60, float(level)), 300), months).shape
+            self.assertGreaterEqual(np.mean(found.shape == "Evergreen"), 0.97, level)
+
+    def test_growth_is_no_season(self) -> None:
+        # Undetrended, +100% a year alone puts 0.318 of a year into its best quarter.
+        for rate in (0.25, 0.5, 1.0):
+            expected = 200 * (1 + rate) ** ((AHEAD - 130) / 52)
+            found = read(counted(expected, 40)).shape
+            self.assertEqual(set(found.shape), {"Evergreen"})
+            self.assertLess(float(found.best13.max()), 0.26)
+
+    def test_a_launch_that_sells_on_is_no_fad(self) -> None:
+        launched = 10 + 900 / (1 + np.exp(-(AHEAD - 200) / 4))
+        found = read(counted(launched, 20)).shape
+        self.assertNotIn("Fad", set(found.shape))
+
+    def test_a_steady_decline_is_no_fad(self) -> None:
+        found = read(counted(900 * 0.4 ** (AHEAD / 52), 20))
+        self.assertEqual(set(found.shape.shape), {"Evergreen"})
+        self.assertEqual(set(found.drift), {"Easing"})
+
+    def test_a_growing_occasion_is_no_fad(self) -> None:
+        # The last of five years holds over half of the record, but the years are alike.
+        found = read(counted(900 * hump(3, 1.3) * 2.2 ** (AHEAD / 52), 20)).shape
+        self.assertEqual(set(found.shape), {"Occasion"})
+
+    def test_a_fad_of_two_years_record(self) -> None:
+        two = Timeline(Period.WEEK, date(2024, 5, 20), 104)
+        burst = 8 + 3000 * np.exp(-0.5 * ((np.arange(104) - 40) / 5) ** 2)
+        found = read(counted(burst, 30), two).shape
+        self.assertGreaterEqual(np.mean(found.shape == "Fad"), 0.9)
+
+    def test_an_occasion_of_two_years_record(self) -> None:
+        # Ranks cannot prove a fortnight in two years; the correlation of the years can.
+        two = Timeline(Period.WEEK, date(2024, 5, 20), 104)
+        found = read(counted(20 + 3000 * hump(3, 1.3, two), 30), two).shape
+        self.assertEqual(set(found.shape), {"Occasion"})
+
+    def test_outliers_at_the_same_time_of_two_years(self) -> None:
+        values = counted(300 * sine(20, 0.35), 20)
+        values[:, 60] *= 12
+        values[:, 113] *= 9
+        found = read(values)
+        self.assertEqual((set(found.shape.shape), set(found.outliers)), ({"Leaning"}, {2}))
+
+
 class TooLittle(TestCase):
     def test_under_two_years_is_unsettled_with_a_provisional_reading(self) -> None:
         timeline = Timeline(Period.WEEK, date(2024, 1, 1), 80)
