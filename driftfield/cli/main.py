@@ -220,4 +220,12 @@ def serve(port: int, load: Path | None) -> None:
     if load is not None and not Market.objects.exists():
         _say(f"Loading {load.name}; this takes about half a minute …")
         _load(load)
+    from driftfield.readings.actions import analyse_all
+
+    def catch_up() -> None:
+        # Readings are dropped when their columns change, and made anew here.
+        for run in analyse_all(only_new=True, progress=Progress("Analysing")):
+            _say(run.sentence)
+
+    _guarded(catch_up)
     _guarded(lambda: serve_on(port))

@@ -298,12 +298,13 @@ def _agreement(data: MarketData, settings: Settings) -> Floats:
     out = np.full(len(data.niches), np.nan)
     if data.interest is None or not data.counts:
         return out
-    for row in np.unique(data.interest.niche):
-        counts = niche_curves(data, data.searches, range(row, row + 1), settings)[0]
-        mine = data.interest.niche == row
-        nought = np.zeros(int(mine.sum()), dtype=np.int64)
-        relative = mean_curves(data.interest.index[mine], nought, 1)[0]
-        out[row] = agreement(counts, data.timeline, relative, data.interest.timeline)
+    rows, place = np.unique(data.interest.niche, return_inverse=True)
+    relative = mean_curves(data.interest.index, place, len(rows))
+    mine = np.isin(data.term_niche, rows)
+    owner = np.searchsorted(rows, data.term_niche[mine])
+    counts = sum_by_group(data.searches[mine], owner, len(rows), settings.bridge_periods)
+    for row, ours, theirs in zip(rows, counts, relative, strict=True):
+        out[row] = agreement(ours, data.timeline, theirs, data.interest.timeline)
     return out
 
 

@@ -75,9 +75,11 @@ def block_levels(
     brings less than ``floor`` of an average block carry no information on the level and are NaN.
     """
     seen, usual = block_sums(values, block), block_sums(calendar, block)
-    half = 0.5 if counts else 1e-3 * seen.mean(axis=1, keepdims=True)
+    total = seen.sum(axis=1, keepdims=True)
+    half = 0.5 if counts else 1e-3 * total / max(seen.shape[1], 1)
+    known = (usual >= floor * block) & (seen + half > 0)
     with np.errstate(invalid="ignore", divide="ignore"):
-        return np.where(usual >= floor * block, np.log((seen + half) / usual), np.nan)
+        return np.where(known, np.log((seen + half) / usual), np.nan)
 
 
 def _autocorrelation(residual: Floats) -> Floats:
@@ -105,6 +107,9 @@ def theil_sen(
     if lag is not None:
         apart = (second - first) % lag == 0
         first, second = first[apart], second[apart]
+    if not len(first):
+        unknown = np.full(n, np.nan)
+        return unknown, unknown.copy(), unknown.copy()
     count = (~np.isnan(levels)).sum(axis=1)
     if (count == columns).all():
         # All differences at once, as a product with a matrix of contrasts.
@@ -126,8 +131,6 @@ def theil_sen(
         below = np.floor(place).astype(np.int64)
         above = np.minimum(below + 1, np.maximum(pairs - 1, 0))
         share = place - below
-        if not len(first):
-            return np.full(n, np.nan)
         found: Floats = slopes[rows, below] * (1 - share) + slopes[rows, above] * share
         return np.where(pairs > 0, found, np.nan)
 

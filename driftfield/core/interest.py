@@ -33,13 +33,15 @@ def mean_curves(index: Floats, group: Ints, groups: int) -> Floats:
     """
     with np.errstate(invalid="ignore", divide="ignore"):
         own = np.where(np.isnan(index), 0, index).sum(axis=1) / (~np.isnan(index)).sum(axis=1)
-    kept = own > 0
-    scaled, group = index[kept] / own[kept][:, None], group[kept]
+    kept = np.flatnonzero(own > 0)
+    kept = kept[np.argsort(group[kept], kind="stable")]
     out = np.full((groups, index.shape[1]), np.nan)
-    for one in np.unique(group):
-        mean = scaled[group == one].mean(axis=0)
-        if not np.isnan(mean).all():
-            out[one] = 100 * mean / np.nanmax(mean)
+    if not kept.size:
+        return out
+    present, starts = np.unique(group[kept], return_index=True)
+    sums = np.add.reduceat(index[kept] / own[kept][:, None], starts, axis=0)
+    highest = np.fmax.reduce(sums, axis=1)
+    out[present] = 100 * sums / highest[:, None]
     return out
 
 

@@ -43,8 +43,9 @@ def category_prior(
     """
     n, slots = factors.shape
     prior = Prior(np.full((n, slots), np.nan), np.full(n, np.nan))
-    for one in np.unique(category[category >= 0]):
-        mine = np.flatnonzero(category == one)
+    order = np.argsort(category, kind="stable")
+    starts = np.searchsorted(category[order], np.unique(category[category >= 0]))
+    for mine in np.split(order, starts)[1:]:
         able = mine[claimed[mine]]
         if len(able) < settings.pool_members:
             continue

@@ -362,7 +362,10 @@ def season_profile(
     if counts:
         significant &= p_counts < settings.count_alpha
     spread = dispersion(blocks, hoped, floor=1 if counts else 0)
-    noise = np.nanmean(error**2, axis=1)
+    known = ~np.isnan(error)
+    squares = np.where(known, error, 0) ** 2
+    with np.errstate(invalid="ignore", divide="ignore"):
+        noise = squares.sum(axis=1) / known.sum(axis=1)
     borrowed = np.zeros(n)
     if prior is not None:
         share = borrowed_share(noise, prior)

@@ -38,6 +38,9 @@ FAMILY = {
 Words = NDArray[np.object_]
 # How much more alike the years of one kind must be than those of both, as a correlation.
 CHANGED = 0.2
+# Poisson deviations of an even year's count that a fad's best year must stand out by; six of them leave
+# room for the search for the best one.
+BURST_SPREADS = 6
 
 
 @dataclass(frozen=True, slots=True)
@@ -234,6 +237,12 @@ def classify(
     recurring = np.asarray((again >= settings.min_recurrence) | (profile.borrowed > 0))
     claimed: Bools = np.asarray(profile.significant & recurring)
     burst, beyond = _fad(values, period, settings)
+    # A handful of counts may fall into one year by chance.
+    even = values.sum(axis=1) * period.per_year / max(length, 1)
+    with np.errstate(invalid="ignore"):
+        least = settings.fad_share - 0.2
+        chance = least * values.sum(axis=1) < BURST_SPREADS * np.sqrt(even)
+    burst &= ~chance | np.isnan(profile.p_counts)
     # A burst's own level makes the quiet before and after it look average, and alike in other years;
     # so its years must be alike as they came, too.
     rows = np.flatnonzero(burst & recurring)

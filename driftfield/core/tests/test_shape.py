@@ -85,6 +85,11 @@ class Traps(TestCase):
             found = read(counted(np.full(60, float(level)), 300), months).shape
             self.assertGreaterEqual(np.mean(found.shape == "Evergreen"), 0.97, level)
 
+    def test_a_handful_of_counts_is_no_fad(self) -> None:
+        for level in (0.02, 0.05, 0.3):
+            found = read(counted(np.full(260, level), 500)).shape
+            self.assertLess(np.mean(found.shape != "Evergreen"), 0.03, level)
+
     def test_growth_is_no_season(self) -> None:
         # Undetrended, +100% a year alone puts 0.318 of a year into its best quarter.
         for rate in (0.25, 0.5, 1.0):
