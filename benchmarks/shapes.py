@@ -1,16 +1,19 @@
 """How often the shape is right on curves whose shape is known.
 
-    .venv/bin/python benchmarks/shapes.py [--curves 1200] [--seed 2026]
+    .venv/bin/python benchmarks/shapes.py [--curves 1200] [--seed 2026] [--months]
 
 Prints the share of right shapes by kind of curve and the confusion matrix. The curves are those of
-known_curves.py; no threshold of the core was set by them.
+known_curves.py; no threshold of the core was set by them. With --months the same curves are read as
+sums by month (a week belongs to the month of its Thursday, sums are scaled to an average month).
 """
 
 from __future__ import annotations
 
 import argparse
 from collections import Counter
+from datetime import timedelta
 
+import numpy as np
 from known_curves import FIRST, HARD, PLAIN, WEEKS, as_matrix, sample
 
 from driftfield.core.demand import read_demand
@@ -18,15 +21,31 @@ from driftfield.core.periods import Period, Timeline
 from driftfield.core.settings import DEFAULTS
 
 
+def by_month(values: np.ndarray) -> tuple[np.ndarray, Timeline]:
+    """Weekly curves as whole months; NaN where any week is absent."""
+    days = [FIRST + timedelta(weeks=i, days=3) for i in range(WEEKS)]
+    numbers = np.array([Period.MONTH.number(day) for day in days])
+    months, weeks = np.unique(numbers, return_counts=True)
+    sums = np.stack([values[:, numbers == month].sum(axis=1) for month in months], axis=1)
+    whole = slice(1, -1)
+    even = np.round(sums / weeks * (52 / 12))[:, whole]
+    return even, Timeline(Period.MONTH, Period.MONTH.start(int(months[1])), even.shape[1])
+
+
 def main() -> None:
     parser = argparse.ArgumentParser(description=__doc__.splitlines()[0])
     parser.add_argument("--curves", type=int, default=1200)
     parser.add_argument("--seed", type=int, default=2026)
+    parser.add_argument("--months", action="store_true")
     options = parser.parse_args()
     timeline = Timeline(Period.WEEK, FIRST, WEEKS)
-    for kind in ("plain", *HARD):
+    # Feasts are too short for months.
+    for kind in ("plain", *(k for k in HARD if not (options.months and k == "Easter-bound"))):
         curves = sample(kind, options.curves, options.seed)
-        found = read_demand(as_matrix(curves), timeline, DEFAULTS).shape.shape
+        values = as_matrix(curves)
+        if options.months:
+            values, timeline = by_month(values)
+        found = read_demand(values, timeline, DEFAULTS).shape.shape
         pairs = Counter((one.shape, str(word)) for one, word in zip(curves, found, strict=True))
         right = sum(n for (truth, word), n in pairs.items() if truth == word)
         print(f"\n{kind}: {right / len(curves):.1%} of {len(curves)} right")

@@ -22,18 +22,17 @@ PRIOR = 0.02
 
 
 def growth_path(values: Floats, per_year: int) -> Floats:
-    """Mean exponential growth of curves, (subjects, length), 1 in the middle of the record.
+    """Usual exponential growth of curves, (subjects, length), 1 in the middle of the record.
 
-    From the sums of the first and the last whole year; ones for curves of under two years. Bounded
-    to a factor of four a year.
+    The median of the growth from each whole year to the next, so that one shift or one loud year is
+    not taken for it; ones for curves of under two years. Bounded to a factor of four a year.
     """
     length = values.shape[1]
     if length < 2 * per_year:
         return np.ones_like(values)
-    first = values[:, :per_year].sum(axis=1) + 0.5
-    last = values[:, -per_year:].sum(axis=1) + 0.5
+    yearly = np.log(block_sums(values, per_year) + 0.5)
     bound = MOST_GROWTH / per_year
-    rate = np.clip(np.log(last / first) / (length - per_year), -bound, bound)
+    rate = np.clip(np.median(np.diff(yearly, axis=1), axis=1) / per_year, -bound, bound)
     steps = (np.arange(length) - (length - 1) / 2).astype(values.dtype)
     path: Floats = np.exp(rate[:, None] * steps)
     return path

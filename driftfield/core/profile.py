@@ -231,27 +231,31 @@ def recurrence(blocks: Floats, expected: Floats | None = None) -> Floats:
     """Median correlation between the years' own profiles, (subjects,), −1 to 1.
 
     On four-week levels, for single weeks are too noisy to compare. With ``expected``, what the
-    level led to expect of each block, a year that brought under 5% of the mean year's is left out:
-    before a launch and after an end there is no profile to compare. NaN with under two years.
+    level led to expect of each block, a pair of years weighs by the root of its volumes' product, so
+    that four quiet years do not vouch for the loud fifth; and a year that brought under 5% of the
+    mean year's is left out: before a launch and after an end there is no profile to compare. NaN
+    with under two years.
     """
     n, years, _k = blocks.shape
     if years < 2:
         return np.full(n, np.nan)
     pairs = correlations(blocks)
     if expected is None:
-        median: Floats = np.median(pairs, axis=1)
-        return median
+        return np.asarray(np.median(pairs, axis=1))
     volume = expected.sum(axis=2)
-    enough = volume >= MIN_YEAR * volume.mean(axis=1, keepdims=True)
+    kept = np.where(volume >= MIN_YEAR * volume.mean(axis=1, keepdims=True), volume, 0)
     first, second = np.triu_indices(years, 1)
-    pairs[~(enough[:, first] & enough[:, second])] = np.nan
-    few = enough.sum(axis=1) < 2
-    pairs[few] = 0
-    holed = np.flatnonzero(np.isnan(pairs).any(axis=1))
-    median = np.median(pairs, axis=1)
-    median[holed] = np.nanmedian(pairs[holed], axis=1)
-    median[few] = np.nan
-    return median
+    weight = np.sqrt(np.take(kept, first, axis=1) * np.take(kept, second, axis=1))
+    order = np.argsort(pairs, axis=1)
+    ordered, weight = np.take_along_axis(pairs, order, 1), np.take_along_axis(weight, order, 1)
+    below = np.cumsum(weight, axis=1)
+    whole = below[:, -1:]
+    # The weighted median: between the pairs on either side of half the weight, as with equal ones.
+    rows = np.arange(n)
+    lower = (below >= whole * (0.5 - 1e-9)).argmax(axis=1)
+    upper = (below > whole * (0.5 + 1e-9)).argmax(axis=1)
+    median = (ordered[rows, lower] + ordered[rows, upper]) / 2
+    return np.where(whole[:, 0] > 0, median, np.nan)
 
 
 def dispersion(blocks: Floats, expected: Floats, floor: float = 1) -> Floats:

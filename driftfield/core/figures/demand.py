@@ -140,7 +140,7 @@ QUALITY: tuple[Figure, ...] = (
            "absent periods, filled by a line (up to four) or from the years beside", OWN, "term_weeks",
            lambda w: w.demand_side.bridged.astype(np.float64)),
     Figure("outliers", "Outlying periods", Kind.COUNT, "periods", -1,
-           "periods over three times their neighbours and the same time of the other years",
+           "weeks over three times (months over twice) their neighbours and the same time of the other years",
            OWN, "term_weeks", lambda w: w.demand_side.outliers.astype(np.float64)),
     Figure("before_launch", "Periods before launch", Kind.COUNT, "periods", 0,
            "zeros at the beginning in weeks in which a year later at least 14 searches came",

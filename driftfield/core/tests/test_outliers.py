@@ -12,6 +12,19 @@ def marked(values: np.ndarray) -> list[int]:
     return [int(at) for at in np.flatnonzero(marks[0])]
 
 
+class Months(TestCase):
+    def test_a_wild_month_is_and_a_growing_seasons_last_peak_is_not(self) -> None:
+        months = np.arange(60)
+        peaks = 100 + 900 * (months % 12 == 11)
+        growing = np.round(peaks * 2.0 ** (months / 12))
+        odd = np.full(60, 400.0)
+        odd[30] = 1000
+        marks, stand_in = outlying(np.stack([growing, odd]), 12)
+        self.assertEqual(list(marks.sum(axis=1)), [0, 1])
+        self.assertTrue(marks[1, 30])
+        self.assertEqual(stand_in[1, 30], 400)
+
+
 class WildWeeks(TestCase):
     def test_one_is_found_wherever_it_falls(self) -> None:
         for at in (0, 100, 203, 259):

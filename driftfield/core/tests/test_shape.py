@@ -90,6 +90,12 @@ class Traps(TestCase):
             found = read(counted(np.full(260, level), 500)).shape
             self.assertLess(np.mean(found.shape != "Evergreen"), 0.03, level)
 
+    def test_a_burst_that_is_on_is_no_season(self) -> None:
+        # Four quiet years may be alike by chance; they do not vouch for the loud fifth.
+        burst = 30 + 2000 * np.exp(-0.5 * ((AHEAD - 255) / 6) ** 2)
+        found = read(counted(burst, 200)).shape
+        self.assertLess(np.mean(np.isin(found.shape.astype(str), ["Seasonal", "Occasion"])), 0.01)
+
     def test_growth_is_no_season(self) -> None:
         # Undetrended, +100% a year alone puts 0.318 of a year into its best quarter.
         for rate in (0.25, 0.5, 1.0):

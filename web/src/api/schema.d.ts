@@ -216,7 +216,7 @@ export interface components {
             gaps: number | null;
             /** @description Periods bridged: absent periods, filled by a line (up to four) or from the years beside */
             bridged: number | null;
-            /** @description Outlying periods: periods over three times their neighbours and the same time of the other years */
+            /** @description Outlying periods: weeks over three times (months over twice) their neighbours and the same time of the other years */
             outliers: number | null;
             /** @description Periods before launch: zeros at the beginning in weeks in which a year later at least 14 searches came */
             before_launch: number | null;
