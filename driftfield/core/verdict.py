@@ -52,7 +52,9 @@ def shape_sentence(figures: Mapping[str, Any]) -> str:
     """What the calendar does to the niche."""
     shape = figures["shape"]
     when = _season(figures)
-    quarter = "the best quarter" if figures["period"] == "week" else "the best three months"
+    weekly = figures["period"] == "week"
+    month = "the best four weeks carry" if weekly else "the best month carries"
+    quarter = "the best quarter carries" if weekly else "the best three months carry"
     if shape == "Unsettled":
         text = figures["shape_reason"] or "It swings without a pattern."
         if figures["provisional"]:
@@ -63,15 +65,17 @@ def shape_sentence(figures: Mapping[str, Any]) -> str:
     if shape == "Evergreen" and figures["best13"] < 0.2505:
         return "Sells level all year: no season stands out from the noise."
     if shape == "Evergreen":
-        return f"Sells about level all year: {quarter} carries {_percent(figures['best13'])}, a flat year 25%."
-    if shape == "Leaning":
-        text = f"Sells all year and leans {when}: {quarter} carries {_percent(figures['best13'])} of the year."
-    elif shape == "Occasion":
-        text = f"Comes every year {when}: the best four weeks carry {_percent(figures['best4'])} of the year."
-    else:
-        text = (
-            f"Comes every year {when}: {quarter} carries {_percent(figures['best13'])} of the year."
+        return (
+            f"Sells about level all year: {quarter} {_percent(figures['best13'])}, a flat year 25%."
         )
+    if shape == "Leaning":
+        text = (
+            f"Sells all year and leans {when}: {quarter} {_percent(figures['best13'])} of the year."
+        )
+    elif shape == "Occasion":
+        text = f"Comes every year {when}: {month} {_percent(figures['best4'])} of the year."
+    else:
+        text = f"Comes every year {when}: {quarter} {_percent(figures['best13'])} of the year."
     if figures["second_peak_weeks"]:
         text += f" It rises a second time {_months(figures['second_peak_weeks'], figures)}."
     return text

@@ -33,6 +33,36 @@ class Sentences(TestCase):
         self.assertEqual(drift, "A year it drifts +25% (+19% to +28%).")
         self.assertEqual(call, "Order by 26 Oct 2026 to be on sale when the rise begins, 11 Jan.")
 
+    def test_months_are_said_as_months(self) -> None:
+        monthly = SEASONAL | {"period": "month", "peak_weeks": [1, 2, 3], "rise_week": 12}
+        said = verdict(monthly, 77)
+        self.assertIn("the best three months carry 78% of the year", said[0])
+        self.assertIn("in 3 months", said[1])
+        occasion = monthly | {"shape": "Occasion", "best4": 0.6, "peak_weeks": [1]}
+        self.assertIn("in January: the best month carries 60%", verdict(occasion, 77)[0])
+
+    def test_feast_second_hump_and_doubts(self) -> None:
+        feast = SEASONAL | {
+            "feast": "Easter", "peak_weeks": [11, 12, 13, 14], "second_peak_weeks": [40, 41, 42],
+            "season_changed": True, "borrowed": 0.35, "yoy_feasts": "Easter, Ramadan",
+            "growth_yoy.raw": 0.25,
+            "level_shifts": [{"from": "2025-03-03", "size": 0.4}, {"from": "2025-11-03", "size": -0.3}],
+        }  # fmt: skip
+        said = " ".join(verdict(feast, 77))
+        for part in (
+            "with Easter, next in March",
+            "It rises a second time between September and October.",
+            "apart from level shifts of +40% in March 2025 and −30% in November 2025.",
+            "A year ago the same 13 weeks stood 20% lower, but Easter fell in one of the two windows",
+            "Its season has moved",
+            "35% of its season is borrowed from its category",
+        ):
+            self.assertIn(part, said)
+
+    def test_no_caution_for_a_feast_it_does_not_keep(self) -> None:
+        other = SEASONAL | {"feast": "Diwali", "yoy_feasts": "Easter", "growth_yoy.raw": 0.25}
+        self.assertNotIn("A year ago", " ".join(verdict(other, 77)))
+
     def test_a_change_is_never_said_without_its_split(self) -> None:
         unknown = SEASONAL | {"growth_13w.season": None, "growth_13w.drift": None}
         self.assertIn("what the calendar did in that is unknown", verdict(unknown, 77)[1])
