@@ -119,12 +119,19 @@ def forecast(
     )
     log_level = level[:, None] + change
     values = np.exp(log_level) * ahead
-    spread = variance[:, None] * (1 + np.maximum(steps - 1, 0) * weight[:, None] ** 2)
+    # Level and weight were chosen by the same errors: two degrees of freedom are spent.
+    count = (~np.isnan(levels[:, WARM_UP:])).sum(axis=1)
+    honest = variance * count / np.maximum(count - 2, 1)
+    spread = honest[:, None] * (1 + np.maximum(steps - 1, 0) * weight[:, None] ** 2)
     spread += change_error**2
     with np.errstate(invalid="ignore", divide="ignore"):
         spread += np.where(ahead > 0, (ahead_error / ahead) ** 2, 0)
-    # A period scatters more than its block, whose scatter is in the one-step errors already.
-    noise = (1 - 1 / period.block) * dispersion[:, None] * values
+    # A period scatters more than its block, whose scatter is in the one-step errors already. What is
+    # beyond counting is a share of the volume, and so a block's dispersion holds ``block`` times a
+    # period's.
+    counting = np.minimum(dispersion, 1)
+    single = counting + (dispersion - counting) / period.block
+    noise = (1 - 1 / period.block) * single[:, None] * values
     z = ndtri(0.5 + settings.forecast_interval / 2)
     with np.errstate(invalid="ignore", divide="ignore"):
         relative = np.where(values > 0, noise / values**2, 0)
