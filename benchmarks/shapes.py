@@ -1,10 +1,11 @@
 """How often the shape is right on curves whose shape is known.
 
-    .venv/bin/python benchmarks/shapes.py [--curves 1200] [--seed 2026] [--months]
+    .venv/bin/python benchmarks/shapes.py [--curves 1200] [--seed 90417] [--months]
 
 Prints the share of right shapes by kind of curve and the confusion matrix. The curves are those of
-known_curves.py; no threshold of the core was set by them. With --months the same curves are read as
-sums by month (a week belongs to the month of its Thursday, sums are scaled to an average month).
+known_curves.py. The default seed was drawn when the core was done; ``feast_gain`` and the rules for
+outliers and fads were chosen with others. With --months the same curves are read as sums by month
+(a week belongs to the month of its Thursday, sums are scaled to an average month).
 """
 
 from __future__ import annotations
@@ -35,7 +36,7 @@ def by_month(values: np.ndarray) -> tuple[np.ndarray, Timeline]:
 def main() -> None:
     parser = argparse.ArgumentParser(description=__doc__.splitlines()[0])
     parser.add_argument("--curves", type=int, default=1200)
-    parser.add_argument("--seed", type=int, default=2026)
+    parser.add_argument("--seed", type=int, default=90417)
     parser.add_argument("--months", action="store_true")
     options = parser.parse_args()
     timeline = Timeline(Period.WEEK, FIRST, WEEKS)
