@@ -36,7 +36,7 @@ class Demand:
     """What was read from niche curves; fields are (niches,) unless they say otherwise.
 
     Quality: coverage, periods, gaps, bridged, outliers, not_yet (zeros from before a launch), begin
-    and end (first column of the span that was read and the one after its last).
+    (first column of the span that was read).
     factors, error: (niches, slots), for a niche that keeps time with a feast as the coming year
     will have them. shape: see ``ShapeReading``; its peak is -1 where no season is claimed. season:
     the marks of the profile. feast: place in FEASTS or -1; feast_gain: what it gains. noise,
@@ -53,7 +53,6 @@ class Demand:
     outliers: Ints
     not_yet: Ints
     begin: Ints
-    end: Ints
     shape: ShapeReading
     season: Season
     season_p: Floats
@@ -107,7 +106,7 @@ class Demand:
         season = Season(whole(-1), whole(-1), whole(-1), whole(), whole(-1), whole())
         return cls(
             coverage=nan(), periods=whole(), gaps=whole(), bridged=whole(), outliers=whole(),
-            not_yet=whole(), begin=whole(), end=whole(), shape=shape, season=season, season_p=nan(),
+            not_yet=whole(), begin=whole(), shape=shape, season=season, season_p=nan(),
             claimed=flags(), factors=np.full((n, slots), np.nan),
             error=np.full((n, slots), np.nan), noise=nan(), borrowed=np.zeros(n),
             feast=whole(NO_FEAST), feast_gain=nan(), life=words(), drift=words(),
@@ -170,7 +169,7 @@ def read_demand(
     lived = np.maximum(length - np.argmax(~np.isnan(values), axis=1), 1)
     out.coverage = np.where(aligned.observed > 0, aligned.observed / lived, np.nan)
     out.gaps, out.bridged = aligned.gaps, aligned.bridged
-    out.begin, out.end = aligned.begin, aligned.end
+    out.begin = aligned.begin
     for begin, end in np.unique(np.stack([aligned.begin, aligned.end]), axis=1).T:
         if begin >= end:
             continue

@@ -192,7 +192,7 @@ def read_drift(
     stepped = np.flatnonzero(shifts.found)
     if stepped.size:
         moved = levels.copy()
-        moved[stepped] -= shifts.course(np.arange(columns), shifts.at)[stepped]
+        moved[stepped] -= shifts.course(columns)[stepped]
     window = moved[:, columns - recent :]
     slope, low, high = _rates(window, wide, per_year, settings)
     z = ndtri(0.5 + settings.interval / 2)

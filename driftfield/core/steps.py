@@ -39,9 +39,10 @@ class Shifts:
     def found(self) -> Bools:
         return np.asarray((self.at >= 0).any(axis=1))
 
-    def course(self, columns: Ints | np.ndarray, starts: Ints) -> Floats:
-        """Log level at ``columns`` for shifts that start at ``starts``, (subjects, columns)."""
-        on = (starts[:, :, None] >= 0) & (columns[None, None, :] >= starts[:, :, None])
+    def course(self, columns: int) -> Floats:
+        """Log level of the first ``columns`` blocks, 0 before any shift: (subjects, columns)."""
+        starts = self.at[:, :, None]
+        on = (starts >= 0) & (np.arange(columns) >= starts)
         summed: Floats = np.where(on, self.size[:, :, None], 0).sum(axis=1)
         return summed
 

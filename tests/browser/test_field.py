@@ -154,6 +154,7 @@ class HardCases(BrowserCase):
         expect(tap.locator(".curve canvas")).to_be_visible()
         ring = self.foot("cake ring")
         expect(ring).to_contain_text("Comes every year with Easter")
+        expect(self.page.get_by_title(re.compile("keeps time with Easter"))).to_be_visible()
         chart = self.foot("star chart")
         expect(chart).to_contain_text("cannot be summed, ranked or turned into counts")
         expect(chart).to_contain_text("relative, highest 100 a week")

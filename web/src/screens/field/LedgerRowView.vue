@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { computed } from "vue";
 import type { Choice, LedgerRow } from "@/api/client";
 import BalanceBar from "@/marks/BalanceBar.vue";
 import DecisionMarks from "@/marks/DecisionMarks.vue";
@@ -8,8 +9,19 @@ import ShapeMark from "@/marks/ShapeMark.vue";
 import YearStrip from "@/marks/YearStrip.vue";
 import { sayChange, sayCount, sayShare, UNKNOWN } from "@/shared/format";
 
-defineProps<{ row: LedgerRow; asOf: number; arrival: number }>();
+const props = defineProps<{ row: LedgerRow; asOf: number; arrival: number }>();
 defineEmits<{ decide: [choice: Choice] }>();
+
+/** How sure the shape is, and the feast it keeps time with. */
+const shapeTitle = computed(() => {
+  const { shape_confidence: sure, provisional, feast } = props.row;
+  if (sure !== null) {
+    return `Confidence ${sayShare(sure)}${feast ? `; keeps time with ${feast}` : ""}`;
+  }
+  return provisional
+    ? `Too little to tell; so far it looks ${provisional.toLowerCase()}`
+    : "No confidence can be given";
+});
 </script>
 
 <template>
@@ -32,17 +44,7 @@ defineEmits<{ decide: [choice: Choice] }>();
       :label="`Year strip of ${row.name}`"
     />
   </span>
-  <span
-    role="gridcell"
-    class="shape wide"
-    :title="
-      row.shape_confidence === null
-        ? row.provisional
-          ? `Too little to tell; so far it looks ${row.provisional.toLowerCase()}`
-          : 'No confidence can be given'
-        : `Confidence ${sayShare(row.shape_confidence)}`
-    "
-  >
+  <span role="gridcell" class="shape wide" :title="shapeTitle">
     <ShapeMark v-if="row.shape" :shape="row.shape" />{{ row.shape }}
   </span>
   <span role="gridcell" class="cell right"><DriftMark :row="row" /></span>
