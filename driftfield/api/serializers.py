@@ -8,6 +8,8 @@ from typing import Any
 from rest_framework import serializers
 
 from driftfield.core.figures import FIGURES, Figure, Kind
+from driftfield.core.signals import BY_KEY as SIGNALS
+from driftfield.core.signals import Tone
 from driftfield.desk.models import Choice
 from driftfield.market.models import Category
 
@@ -24,6 +26,13 @@ class LevelShift(serializers.Serializer[Any]):
         return {"from": serializers.DateField(), **super().get_fields()}
 
 
+class SignalRaised(serializers.Serializer[Any]):
+    """A signal that was raised."""
+
+    signal = serializers.ChoiceField(choices=list(SIGNALS))
+    severity = serializers.FloatField(help_text="0 at its threshold, towards 1 far beyond it.")
+
+
 def field_for(figure: Figure) -> serializers.Field[Any, Any, Any, Any]:
     """The serializer field of a figure; unknown is null."""
     options: dict[str, Any] = {"allow_null": True, "help_text": f"{figure.label}: {figure.formula}"}
@@ -33,6 +42,8 @@ def field_for(figure: Figure) -> serializers.Field[Any, Any, Any, Any]:
         return serializers.ListField(child=serializers.IntegerField(), **options)
     if figure.kind is Kind.SHIFTS:
         return LevelShift(many=True, help_text=options["help_text"])
+    if figure.kind is Kind.SIGNALS:
+        return SignalRaised(many=True, help_text=options["help_text"])
     if figure.kind is Kind.FLAG:
         return serializers.BooleanField(help_text=options["help_text"])
     if figure.kind is Kind.COUNT:

@@ -142,7 +142,7 @@ def analyse(
                 read_market(
                     market.data, settings, progress=Progress(f"Reading {market.market_id}")
                 ),
-                lead_days=int(settings.lead_days) if verdict else None,
+                said=settings if verdict else None,
             )
             for market in markets
         ]

@@ -10,14 +10,20 @@ from datetime import date
 import numpy as np
 
 from .align import bridge, sum_by_group
-from .concentration import Concentration, concentration, weighted_shares
+from .competition import Competition, read_competition
 from .demand import Demand, read_demand
 from .errors import CoreError
 from .feasts import feasts_between
-from .headroom import Headroom, read_headroom
+from .groups import group_count, group_mean
+from .headroom import Bands, Normalised, Ranking, normalise, rank_bands, rank_niches
 from .interest import Interest, agreement, mean_curves
+from .lens import DEFAULT_LENS, Lens
+from .listings import Listings
+from .members import Clicks
 from .periods import Floats, Ints, Period, Timeline
 from .pooling import Prior, borrowed_share, category_prior
+from .price_answer import PriceAnswer, at_period, read_price_answer
+from .purchase_lag import Lag, read_lag
 from .rows import put
 from .settings import DEFAULTS, Settings
 from .shape import Shape
@@ -27,30 +33,14 @@ THREADS = 2
 
 
 @dataclass(frozen=True, slots=True)
-class Clicks:
-    """Observed shares of clicks after terms, one row an observation.
-
-    term, at, listing: (observations,) indices of term, column of the timeline and listing.
-    share: (observations,) fraction of the term's clicks in that period, 0–1.
-    brand: (listings,) index of each listing's brand, -1 where unknown.
-    reviews: (listings,) latest number of reviews, NaN where unknown.
-    """
-
-    term: Ints
-    at: Ints
-    listing: Ints
-    share: Floats
-    brand: Ints
-    reviews: Floats
-
-
-@dataclass(frozen=True, slots=True)
 class MarketData:
     """One market as arrays; NaN for absent.
 
     niches: their ids, in the order of every result. term_niche: (terms,) each term's niche.
     searches, clicks, purchases: (terms, timeline.length); the last two None where not known.
     counts: whether searches are counts; else they are relative curves, which have no total.
+    branded: (terms,) 1 where a term holds a brand's name, 0 where not, NaN for unknown.
+    observed: shares of clicks, with listings numbered as in ``listings``, what is known of them.
     niche_category: (niches,) index of each niche's category, -1 for none; None where not known.
     interest: relative curves beside the counts.
     """
@@ -61,7 +51,9 @@ class MarketData:
     searches: Floats
     clicks: Floats | None = None
     purchases: Floats | None = None
+    branded: Floats | None = None
     observed: Clicks | None = None
+    listings: Listings | None = None
     counts: bool = True
     niche_category: Ints | None = None
     interest: Interest | None = None
@@ -71,19 +63,15 @@ class MarketData:
         timeline = self.timeline.upto(as_of)
         end = timeline.length
         seen = self.observed
-        if seen is not None:
-            kept = seen.at < end
-            seen = Clicks(
-                seen.term[kept], seen.at[kept], seen.listing[kept], seen.share[kept],
-                seen.brand, seen.reviews,
-            )  # fmt: skip
 
         def cut(matrix: Floats | None) -> Floats | None:
             return None if matrix is None else matrix[:, :end]
 
         return replace(
             self, timeline=timeline, searches=self.searches[:, :end], clicks=cut(self.clicks),
-            purchases=cut(self.purchases), observed=seen,
+            purchases=cut(self.purchases),
+            observed=None if seen is None else seen.of(seen.at < end),
+            listings=None if self.listings is None else self.listings.upto(timeline.end),
         )  # fmt: skip
 
 
@@ -93,21 +81,27 @@ class Workings:
 
     first_figure: column of each niche's first figure. yoy_feasts: moving feasts that fall in one of
     the two windows a year apart and not in the other. agreement: of counts with relative curves.
+    branded_share: share of the searches whose terms hold a brand's name.
     """
 
     timeline: Timeline
     settings: Settings
+    lens: Lens
     counts: bool
     demand_side: Demand
     first_figure: Ints
     yoy_feasts: list[str]
     agreement: Floats
     searches_52w: Floats
+    clicks_52w: Floats
     purchases_52w: Floats
-    listings: Concentration
-    brands: Concentration
-    review_barrier: Floats
-    headroom: Headroom | None = None
+    branded_share: Floats
+    lag: Lag
+    price_answer: PriceAnswer
+    supply: Competition
+    normalised: Normalised | None = None
+    ranking: Ranking | None = None
+    bands: Bands | None = None
     figures: dict[str, np.ndarray] = field(default_factory=dict)
 
 
@@ -139,62 +133,11 @@ def niche_curves(data: MarketData, measure: Floats, rows: range, settings: Setti
     return sum_by_group(measure[terms], place, len(rows), settings.bridge_periods)
 
 
-def _read_clicks(
-    data: MarketData, settings: Settings
-) -> tuple[Concentration, Concentration, Floats]:
-    """Concentration by listing and by brand, and the median reviews of the top ten listings."""
-    n = len(data.niches)
-    seen = data.observed
-    nobody = concentration(np.empty(0, np.int64), np.empty(0), n)
-    if seen is None or not len(seen.term):
-        return nobody, nobody, np.full(n, np.nan)
-    # The latest weeks that hold any observation: clicks may come as occasional snapshots.
-    recent = seen.at > seen.at.max() - data.timeline.period.span(settings.click_weeks)
-    term, at, listing, share = (a[recent] for a in (seen.term, seen.at, seen.listing, seen.share))
-    weight = _click_weight(data, term, at)
-    niche = data.term_niche[term]
-    # A part is a term in a period; its clicks count once, however many listings shared them.
-    _parts, first = np.unique(term * data.timeline.length + at, return_index=True)
-    total: np.ndarray = np.bincount(niche[first], weights=weight[first], minlength=n)
-    owner, holder, held = weighted_shares(niche, listing, share, weight, total)
-    by_listing = concentration(owner, held, n, breadth=settings.breadth_share)
-
-    brand = seen.brand[holder]
-    named = brand >= 0
-    # A listing without a brand is its own: lumping the unnamed together would invent a giant.
-    marks = np.where(named, brand, seen.brand.max(initial=-1) + 1 + holder)
-    b_owner, _, b_held = weighted_shares(owner, marks, held, np.ones(len(held)), np.ones(n))
-    by_brand = concentration(b_owner, b_held, n, breadth=settings.breadth_share)
-    if not named.any():
-        by_brand = nobody
-    return by_listing, by_brand, _top_reviews(owner, held, seen.reviews[holder], n)
-
-
-def _click_weight(data: MarketData, term: Ints, at: Ints) -> Floats:
-    """Clicks of a term in a period; its searches where clicks are unknown, else one."""
-    searches = data.searches[term, at]
-    clicks = searches if data.clicks is None else data.clicks[term, at]
-    weight = np.where(np.isnan(clicks), searches, clicks)
-    return np.where(np.isnan(weight), 1.0, weight)
-
-
-def _top_reviews(owner: Ints, held: Floats, reviews: Floats, n: int, top: int = 10) -> Floats:
-    order = np.lexsort((-held, owner))
-    owner, reviews = owner[order], reviews[order]
-    place = np.arange(len(owner)) - np.searchsorted(owner, owner)
-    table = np.full((n, top), np.nan)
-    inside = place < top
-    table[owner[inside], place[inside]] = reviews[inside]
-    out = np.full(n, np.nan)
-    known = ~np.isnan(table).all(axis=1)
-    out[known] = np.nanmedian(table[known], axis=1)
-    return out
-
-
 def read_market(
     data: MarketData,
     settings: Settings = DEFAULTS,
     *,
+    lens: Lens = DEFAULT_LENS,
     as_of: date | None = None,
     progress: Callable[[int, int], None] | None = None,
 ) -> dict[str, np.ndarray]:
@@ -204,7 +147,19 @@ def read_market(
     and objects None for unknown; a rank of 0 is none. ``progress`` is told (done, all) niches.
     Raises CoreError when there are no niches or nothing is complete by ``as_of``.
     """
-    from .figures import FIGURES  # The registry's functions read Workings, so it comes last.
+    return work_through(data, settings, lens=lens, as_of=as_of, progress=progress).figures
+
+
+def work_through(
+    data: MarketData,
+    settings: Settings = DEFAULTS,
+    *,
+    lens: Lens = DEFAULT_LENS,
+    as_of: date | None = None,
+    progress: Callable[[int, int], None] | None = None,
+) -> Workings:
+    """``read_market`` with all that its figures were made from."""
+    from .figures import FIGURES, Stage  # The registry's functions read Workings, so it comes last.
 
     if not data.niches:
         raise CoreError("There are no niches to read: term_weeks names no term.")
@@ -215,19 +170,41 @@ def read_market(
     reader = _Reader(data, settings, n)
     reader.read_all(progress)
     reader.borrow()
-    listings, brands, reviews = _read_clicks(data, settings)
-    work = Workings(
-        timeline, settings, data.counts, reader.demand, reader.first, _yoy_feasts(timeline),
-        _agreement(data, settings), reader.searches, reader.purchases, listings, brands, reviews,
+    supply = read_competition(
+        data.observed, data.listings, data.searches, data.clicks, data.term_niche,
+        data.niche_category, timeline, n, settings,
     )  # fmt: skip
-    for figure in FIGURES:
-        if not figure.after_headroom:
-            work.figures[figure.key] = figure.compute(work)
-    work.headroom = read_headroom(work.figures, settings)
-    for figure in FIGURES:
-        if figure.after_headroom:
-            work.figures[figure.key] = figure.compute(work)
-    return work.figures
+    work = Workings(
+        timeline, settings, lens, data.counts, reader.demand, reader.first, _yoy_feasts(timeline),
+        _agreement(data, settings), reader.searches, reader.clicks, reader.purchases,
+        _branded_share(data), reader.lag, reader.answer(supply), supply,
+    )  # fmt: skip
+
+    def compute(stage: Stage) -> None:
+        for figure in FIGURES:
+            if figure.stage is stage:
+                work.figures[figure.key] = figure.compute(work)
+
+    compute(Stage.READ)
+    work.normalised = normalise(work.figures)
+    work.ranking = rank_niches(work.normalised, lens)
+    work.bands = rank_bands(work.normalised, work.ranking, lens, settings)
+    compute(Stage.RANKED)
+    compute(Stage.SIGNALS)
+    return work
+
+
+def _branded_share(data: MarketData) -> Floats:
+    """Share of each niche's searches of a year whose terms hold a brand's name, (niches,).
+
+    A term of which it is not known counts as without; NaN where it is known of none.
+    """
+    n = len(data.niches)
+    if data.branded is None or not data.counts:
+        return np.full(n, np.nan)
+    year = np.nan_to_num(data.searches[:, -data.timeline.period.per_year :]).sum(axis=1)
+    share = group_mean(data.term_niche, np.nan_to_num(data.branded), n, year)
+    return np.where(group_count(data.term_niche, data.branded, n) > 0, share, np.nan)
 
 
 class _Reader:
@@ -236,8 +213,15 @@ class _Reader:
     def __init__(self, data: MarketData, settings: Settings, n: int) -> None:
         self.data, self.settings, self.n = data, settings, n
         self.demand = Demand.empty(n, data.timeline.period.per_year)
-        self.searches, self.purchases = np.full(n, np.nan), np.full(n, np.nan)
+        self.searches, self.clicks, self.purchases = (np.full(n, np.nan) for _ in range(3))
         self.first = np.zeros(n, dtype=np.int64)
+        self.lag = Lag.unknown(n)
+        history = None if data.listings is None else data.listings.history
+        # Searches and purchases in the periods of the listings' prices.
+        wanted = data.purchases is not None and history is not None
+        self.prices = history.timeline if wanted and history is not None else None
+        length = self.prices.length if self.prices else 0
+        self.looked, self.bought = np.full((n, length), np.nan), np.full((n, length), np.nan)
 
     def read_all(self, progress: Callable[[int, int], None] | None) -> None:
         done = 0
@@ -255,10 +239,25 @@ class _Reader:
         self.first[here] = (~np.isnan(curves)).argmax(axis=1)
         if data.counts:
             self.searches[here] = year_total(curves, timeline, settings)
+        if data.clicks is not None:
+            clicked = niche_curves(data, data.clicks, rows, settings)
+            self.clicks[here] = year_total(clicked, timeline, settings)
         if data.purchases is not None:
             bought = niche_curves(data, data.purchases, rows, settings)
             self.purchases[here] = year_total(bought, timeline, settings)
+            put(self.lag, read_lag(curves, bought, self.demand.claimed[here], timeline, settings), here)
+            if self.prices is not None:
+                self.looked[here] = at_period(curves, timeline, self.prices)
+                self.bought[here] = at_period(bought, timeline, self.prices)
         return len(rows)
+
+    def answer(self, supply: Competition) -> PriceAnswer:
+        """Whether the purchase rate rises only when the price falls."""
+        if self.prices is None or supply.history is None:
+            return PriceAnswer.unknown(self.n)
+        return read_price_answer(
+            self.looked, self.bought, supply.members, supply.history, self.settings
+        )
 
     def borrow(self) -> None:
         """Read again, with their categories' profiles, the niches that are too noisy by themselves."""

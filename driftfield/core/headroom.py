@@ -1,95 +1,85 @@
-"""Demand, competition and headroom: one composite indicator with its rank and the rank's band.
+"""Demand, competition and headroom: one composite indicator, its rank and what it is made of.
 
 After the OECD/JRC Handbook on Constructing Composite Indicators (2008): parts are normalised by
-percentile within the market (step 5), weighted, and aggregated geometrically (step 6), so that a
-weakness in one part cannot be bought with another; competition enters inverted. Robustness is
-shown by shaking the weights (step 7).
+percentile within the chosen population (step 5), weighted, and aggregated geometrically (step 6), so
+that a weakness in one part cannot be bought with another; competition enters inverted. Robustness is
+shown by shaking the weights (step 7, in ``rank_band``).
 
 Rules for what is unknown: an index is taken over the parts that are known, with their weights
-scaled up; headroom needs both demand and competition. The rank follows headroom; where nothing of a
-niche's competition is known it stands at the middle of the market for the rank alone. In the draws
-behind the band an unknown part falls anywhere between the market's ends, so that ignorance widens
-the band instead of raising or lowering a niche.
+scaled up, and ``known`` says how much of the lens that is; headroom needs both demand and
+competition. The rank follows headroom; where nothing of a niche's competition is known it stands at
+the middle of the market for the rank alone. In the draws behind the band an unknown part falls
+anywhere between the market's ends, so that ignorance widens the band instead of raising or lowering
+a niche.
 """
 
 from __future__ import annotations
 
-from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
+from .lens import DEMAND, GROUND, PARTS, SIDE, Lens
 from .periods import Bools, Floats, Ints
+from .rank_band import rank_band
 from .settings import Settings
 
-BINS = 2048  # Resolution of a draw's score distribution where the market is large.
-CHUNK = 1024  # Niches whose draws are held in memory at once.
-
 
 @dataclass(frozen=True, slots=True)
-class Part:
-    """One part of an index: the figure it reads and its weight.
+class Normalised:
+    """Percentiles of every part, kept so that another lens needs no more than a product.
 
-    more_is_more: a higher figure means more demand, or more competition.
+    logs: (niches, parts) their logarithms, in favour of the entrant, 0 where unknown. known:
+    (niches, parts). A niche without searches, or outside the population, has no part known.
     """
 
-    figure: str
-    weight: float
-    more_is_more: bool = True
-
-
-DEMAND_PARTS = (
-    Part("searches_52w", 0.5),
-    Part("purchases_52w", 0.3),
-    Part("drift_rate_year", 0.2),
-)
-COMPETITION_PARTS = (
-    Part("competition_parts.top5_share", 0.35),
-    Part("competition_parts.click_breadth", 0.20, more_is_more=False),
-    Part("competition_parts.top_brand_share", 0.20),
-    Part("review_barrier", 0.25),
-)
+    logs: Floats
+    known: Bools
 
 
 @dataclass(frozen=True, slots=True)
-class Headroom:
-    """Indices 0–100 and ranks, (subjects,); NaN or 0 ranks where unknown.
+class Ranking:
+    """Indices 0–100 and ranks, (niches,); NaN or 0 ranks where unknown.
 
-    frontier: no other niche has both more demand and less competition.
+    frontier: no other niche has both more demand and less competition. contributions: (niches,
+    parts), the natural logarithm by which each part lifts headroom above the middle of the market,
+    50, or lowers it; they add up to ln(headroom / 50). NaN for unknown parts. known: share of the
+    lens's weight whose parts are known, 0–1.
     """
 
     demand: Floats
     competition: Floats
     headroom: Floats
     rank: Ints
+    frontier: Bools
+    contributions: Floats
+    known: Floats
+
+
+@dataclass(frozen=True, slots=True)
+class Bands:
+    """5th and 95th percentile of the rank over the draws and the share of draws in the top ten."""
+
     rank_low: Ints
     rank_high: Ints
-    frontier: Bools
+    top_ten: Floats
 
 
-def percentile(values: Floats) -> Floats:
-    """Mid-rank percentile within the market, 0–1 open at both ends; NaN stays NaN.
+def percentile(values: Floats, population: Bools | None = None) -> Floats:
+    """Mid-rank percentile within the population, 0–1 open at both ends; NaN stays NaN.
 
-    (rank − ½) / n with ties at their mean rank, so no part is ever exactly 0.
+    (rank − ½) / n with ties at their mean rank, so no part is ever exactly 0. ``population`` is
+    (subjects,), by default all; who is outside has none.
     """
     known = ~np.isnan(values)
+    if population is not None:
+        known &= population
     out = np.full(values.shape, np.nan)
     n = int(known.sum())
     if n:
         _, place, count = np.unique(values[known], return_inverse=True, return_counts=True)
         out[known] = (np.cumsum(count) - count / 2)[place] / n
     return out
-
-
-def _index(normalised: Floats, weights: Floats) -> Floats:
-    """Weighted geometric mean of the known parts, (subjects,); NaN where none is known."""
-    known = ~np.isnan(normalised)
-    used = np.where(known, weights, 0)
-    total = used.sum(axis=1)
-    logs = np.log(np.where(known, normalised, 1))
-    mean = (logs * used).sum(axis=1) / np.where(total > 0, total, 1)
-    return np.where(total > 0, np.exp(mean), np.nan)
 
 
 def rank_of(score: Floats) -> Ints:
@@ -122,125 +112,72 @@ def frontier(demand: Floats, competition: Floats) -> Bools:
     return out
 
 
-def rank_band(
-    logs: Floats, unknown: Bools, weights: Floats, settings: Settings, seed: int = 0
-) -> tuple[Ints, Ints]:
-    """5th and 95th percentile of each rank over draws of shaken weights, (subjects,) each.
+def normalise(figures: dict[str, Floats], population: Bools | None = None) -> Normalised:
+    """Percentiles of the parts of niches from figures by key, each (niches,), NaN for unknown."""
+    n = len(figures[PARTS[GROUND].figure])
+    values = np.empty((n, len(PARTS)))
+    for column, part in enumerate(PARTS):
+        up = part.more_is_more == (part.side == DEMAND)
+        values[:, column] = percentile(figures[part.figure] * (1 if up else -1), population)
+    values[np.isnan(values[:, GROUND])] = np.nan
+    known = ~np.isnan(values)
+    return Normalised(np.log(np.where(known, values, 1)), known)
 
-    ``logs`` is (subjects, parts): logarithms of normalised parts, 0.5 where ``unknown``. Weights
-    are multiplied by log-normal factors and scaled back to their sum. In a market of over ``BINS``
-    niches the rank within a draw is read from the draw's score histogram, to within one bin.
+
+def _index(logs: Floats, known: Bools, weights: Floats) -> tuple[Floats, Floats]:
+    """Weighted mean of the known logarithms and the weight that is known, (niches,) each."""
+    used = known @ weights
+    # Unknown logarithms are 0 and so add nothing.
+    return np.where(used > 0, logs @ weights / np.where(used > 0, used, 1), np.nan), used
+
+
+def rank_niches(normalised: Normalised, lens: Lens) -> Ranking:
+    """Indices, ranks and contributions under a lens. Ties share the better rank.
+
+    A niche is ranked when its searches are known.
     """
-    n, parts = logs.shape
-    draws = int(settings.rank_draws)
-    rng = np.random.default_rng(seed)
-    shaken = weights * np.exp(rng.normal(0, settings.weight_spread, (draws, parts)))
-    shaken *= weights.sum() / shaken.sum(axis=1, keepdims=True)
-    shaken32 = shaken.T.astype(np.float32)
-    base = logs.astype(np.float32)
-    gaps: Bools = np.asarray(unknown.any(axis=1))
-
-    def scores(rows: slice) -> NDArray[np.float32]:
-        got = base[rows] @ shaken32
-        which = np.flatnonzero(gaps[rows])
-        if which.size:
-            # Own stream a chunk, so that the result does not depend on the order of the work.
-            own = np.random.default_rng((seed, rows.start))
-            for part in range(parts):
-                absent = which[unknown[rows][which, part]]
-                if absent.size:
-                    anywhere = np.log(own.uniform(0.005, 1, (absent.size, draws)))
-                    got[absent] += (anywhere - np.log(0.5)).astype(np.float32) * shaken32[part]
-        return got
-
-    chunks = [slice(i, min(i + CHUNK, n)) for i in range(0, n, CHUNK)]
-    edges = np.linspace(0.05, 0.95, 2)
-    if n <= BINS:
-        from scipy.stats import rankdata  # a second to import, which only few niches can spare
-
-        everything = np.concatenate([scores(rows) for rows in chunks])
-        ranks = rankdata(-everything, axis=0, method="min")
-        low, high = np.quantile(ranks, edges, axis=1, method="nearest")
-        return low.astype(np.int64), high.astype(np.int64)
-
-    floor = np.float32(logs.min() * weights.sum() * 1.5 - 1)
-    scale = np.float32((BINS - 1) / -floor)
-
-    columns = np.arange(draws)
-
-    def places(rows: slice) -> NDArray[np.intp]:
-        """Place of each score in a table of (bins, draws): neighbouring draws lie side by side."""
-        got = scores(rows)
-        got *= -scale
-        np.clip(got, 0, BINS - 1, out=got)
-        flat = got.astype(np.intp)
-        flat *= draws
-        flat += columns
-        return flat
-
-    def histogram(rows: slice) -> NDArray[np.int64]:
-        return np.bincount(places(rows).ravel(), minlength=draws * BINS).reshape(BINS, draws)
-
-    with ThreadPoolExecutor(2) as pool:
-        # Eight chunks are sample enough for a distribution over thousands of niches.
-        sample = chunks if len(chunks) < 16 else chunks[:: len(chunks) // 8]
-        seen = sum(rows.stop - rows.start for rows in sample)
-        counts = sum(pool.map(histogram, sample))
-        above = np.cumsum(counts, axis=0) - counts
-        table = (above * (n / seen) + 1).astype(np.float32).ravel()
-        ends = [round(edge * (draws - 1)) for edge in edges]
-
-        def band(rows: slice) -> NDArray[np.float32]:
-            ranks: NDArray[np.float32] = table.take(places(rows), mode="clip")
-            # A whole sort, which is vectorised, is faster here than a partition, which is not.
-            ranks.sort(axis=1)
-            return np.asarray(ranks[:, ends])
-
-        found = np.concatenate(list(pool.map(band, chunks)))
-    return found[:, 0].astype(np.int64), found[:, 1].astype(np.int64)
-
-
-def read_headroom(figures: dict[str, Floats], settings: Settings) -> Headroom:
-    """Indices and ranks of one market from figures by key, each (subjects,), NaN for unknown.
-
-    A niche is ranked when its demand is known. Ties share the better rank.
-    """
-    normalised = {
-        part.figure: percentile(figures[part.figure] * (1 if part.more_is_more else -1))
-        for part in (*DEMAND_PARTS, *COMPETITION_PARTS)
-    }
-    want = np.stack([normalised[p.figure] for p in DEMAND_PARTS], axis=1)
-    hard = np.stack([normalised[p.figure] for p in COMPETITION_PARTS], axis=1)
-    want_weights = np.array([p.weight for p in DEMAND_PARTS])
-    hard_weights = np.array([p.weight for p in COMPETITION_PARTS])
-    # Searches are the ground of demand: without them no other part speaks for it.
-    want[np.isnan(want[:, 0])] = np.nan
-    demand = _index(want, want_weights)
-    openness = _index(1 - hard, hard_weights)
-    headroom = np.sqrt(demand * openness)
-
-    parts = np.concatenate([want, 1 - hard], axis=1)
-    weights = np.concatenate([want_weights, hard_weights]) / 2
-    unknown = np.isnan(parts)
-    logs = np.log(np.where(unknown, 0.5, parts))
-    score = np.where(np.isnan(demand), np.nan, demand * np.where(np.isnan(openness), 0.5, openness))
+    weights = lens.scaled()
+    logs, known = normalised.logs, normalised.known
+    sides, used = [], []
+    for side in (SIDE, ~SIDE):
+        mean, weight = _index(logs, known, np.where(side, weights, 0))
+        sides.append(mean)
+        used.append(weight)
+    demand, openness = np.exp(sides[0]), np.exp(sides[1])
+    headroom = np.exp(lens.balance * sides[0] + (1 - lens.balance) * sides[1])
+    share = np.where(SIDE, lens.balance, 1 - lens.balance) * weights
+    whole = np.where(SIDE, used[0][:, None], used[1][:, None])
+    contributions = np.where(
+        known, share / np.where(whole > 0, whole, 1) * (logs - np.log(0.5)), np.nan
+    )
+    open_or_middle = np.where(np.isnan(openness), np.log(0.5), sides[1])
+    score = lens.balance * sides[0] + (1 - lens.balance) * open_or_middle
     rounded: np.ndarray = score.round(12)  # so that rounding error breaks no tie
-    rank = rank_of(rounded)
-    ranked = np.flatnonzero(rank)
-    low = np.zeros_like(rank)
-    high = np.zeros_like(rank)
-    if ranked.size:
-        # A part nobody in the market has is left out, or it would widen every band alike.
-        used = ~unknown[ranked].all(axis=0)
-        found = rank_band(logs[ranked][:, used], unknown[ranked][:, used], weights[used], settings)
-        low[ranked] = np.minimum(found[0], rank[ranked])
-        high[ranked] = np.maximum(found[1], rank[ranked])
-    return Headroom(
+    return Ranking(
         demand=demand * 100,
         competition=(1 - openness) * 100,
         headroom=headroom * 100,
-        rank=rank,
-        rank_low=low,
-        rank_high=high,
+        rank=rank_of(rounded),
         frontier=frontier(demand, 1 - openness),
+        contributions=contributions,
+        known=np.where(known.any(axis=1), used[0] + used[1], np.nan),
     )
+
+
+def rank_bands(normalised: Normalised, ranking: Ranking, lens: Lens, settings: Settings) -> Bands:
+    """How far the ranks move when the lens's weights are shaken."""
+    rank = ranking.rank
+    ranked = np.flatnonzero(rank)
+    low, high = np.zeros_like(rank), np.zeros_like(rank)
+    top_ten = np.full(len(rank), np.nan)
+    if ranked.size:
+        weights = lens.scaled()
+        unknown = ~normalised.known[ranked]
+        # A part nobody in the market has is left out, or it would widen every band alike.
+        used = ~unknown.all(axis=0) & (weights > 0)
+        logs = np.where(unknown, np.log(0.5), normalised.logs[ranked])
+        found = rank_band(logs[:, used], unknown[:, used], weights[used], settings)
+        low[ranked] = np.minimum(found.low, rank[ranked])
+        high[ranked] = np.maximum(found.high, rank[ranked])
+        top_ten[ranked] = found.top_ten
+    return Bands(low, high, top_ten)

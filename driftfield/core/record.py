@@ -7,6 +7,8 @@ from typing import Any
 import numpy as np
 
 from .figures import FIGURES, Figure, Kind
+from .signals import BY_KEY as SIGNALS
+from .signals import RULES
 
 # Who a record is about; the figures follow.
 IDENTITY = {
@@ -25,6 +27,7 @@ _TYPES: dict[Kind, dict[str, Any]] = {
     Kind.SHARE: {"type": ["number", "null"], "minimum": 0, "maximum": 1},
     Kind.CHANGE: {"type": ["number", "null"], "minimum": -1},
     Kind.RATIO: {"type": ["number", "null"], "minimum": -1, "maximum": 1},
+    Kind.SIGNED: {"type": ["number", "null"]},
     Kind.INDEX: {"type": ["number", "null"], "minimum": 0, "maximum": 100},
     Kind.PROFILE: {"type": ["array", "null"], "items": {"type": "number", "minimum": 0}},
     Kind.WEEKS: {"type": ["array", "null"], "items": {"type": "integer", "minimum": 1}},
@@ -37,6 +40,18 @@ _TYPES: dict[Kind, dict[str, Any]] = {
                 "size": {"type": "number", "minimum": -1},
             },
             "required": ["from", "size"],
+            "additionalProperties": False,
+        },
+    },
+    Kind.SIGNALS: {
+        "type": "array",
+        "items": {
+            "type": "object",
+            "properties": {
+                "signal": {"enum": list(SIGNALS)},
+                "severity": {"type": "number", "minimum": 0, "maximum": 1},
+            },
+            "required": ["signal", "severity"],
             "additionalProperties": False,
         },
     },
@@ -53,6 +68,8 @@ def plain(figure: Figure, value: Any) -> Any:
         return bool(value)
     if figure.kind is Kind.SHIFTS:
         return list(value)
+    if figure.kind is Kind.SIGNALS:
+        return signals_of(value)
     if isinstance(value, float | np.floating):
         if np.isnan(value):
             return None
@@ -60,8 +77,21 @@ def plain(figure: Figure, value: Any) -> Any:
     return value
 
 
+def signals_of(severities: Any) -> list[dict[str, Any]]:
+    """The signals raised of one niche, most severe first, from its severities by rule."""
+    found = [
+        {"signal": rule.key, "severity": round(float(s), 4)}
+        for rule, s in zip(RULES, severities, strict=True)
+        if s == s
+    ]
+    return sorted(found, key=lambda item: -item["severity"])
+
+
 def nested(flat: dict[str, Any]) -> dict[str, Any]:
-    """Dotted keys as objects: growth_13w.raw becomes growth_13w: {raw: …}."""
+    """Dotted keys as objects: growth_13w.raw becomes growth_13w: {raw: …}.
+
+    A group of which nothing is known is None.
+    """
     out: dict[str, Any] = {}
     for key, value in flat.items():
         head, _, tail = key.partition(".")
@@ -69,7 +99,10 @@ def nested(flat: dict[str, Any]) -> dict[str, Any]:
             out.setdefault(head, {})[tail] = value
         else:
             out[head] = value
-    return out
+    return {
+        key: None if isinstance(value, dict) and not any(v is not None for v in value.values()) else value
+        for key, value in out.items()
+    }  # fmt: skip
 
 
 def record_schema() -> dict[str, Any]:
@@ -91,7 +124,8 @@ def record_schema() -> dict[str, Any]:
             continue
         if head not in groups:
             groups[head] = {
-                "type": "object", "properties": {}, "required": [], "additionalProperties": False,
+                "type": ["object", "null"], "properties": {}, "required": [],
+                "additionalProperties": False,
             }  # fmt: skip
             properties[head] = groups[head]
         groups[head]["properties"][tail] = row
@@ -103,10 +137,16 @@ def record_schema() -> dict[str, Any]:
         "title": "Verdict",
         "description": "The reading in sentences; only where it was asked for.",
     }
+    properties["evidence"] = {
+        "type": "array",
+        "items": {"type": "string"},
+        "title": "Evidence",
+        "description": "A sentence or more for each signal, in their order; only with the verdict.",
+    }
     return {
         "$schema": "https://json-schema.org/draft/2020-12/schema",
         "title": "Driftfield reading",
-        "description": "What was read of one niche. Unknown is null, never 0.",
+        "description": "What was read of one niche. Unknown is null, never 0; so is a group of which nothing is known.",
         "type": "object",
         "properties": properties,
         "required": required,

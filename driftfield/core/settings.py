@@ -135,6 +135,124 @@ class Settings:
     click_weeks: int = _setting(
         13, "Weeks of clicks the concentration is taken from.", low=1, high=52
     )
+    review_limit: float = _setting(
+        150, "Reviews under which a listing can be stood beside. Common practice: under 75 hardly "
+        "compete, under 150 can be approached.", low=1, high=100_000,
+    )  # fmt: skip
+    success_units: float = _setting(
+        0, "Units in four weeks from which a launch has worked; 0 takes the niche's median.",
+        low=0, high=1e9,
+    )  # fmt: skip
+    success_revenue: float = _setting(
+        0, "Revenue in four weeks from which a launch has worked; 0 goes by units.", low=0, high=1e12
+    )  # fmt: skip
+    price_fall: float = _setting(
+        0.03, "Fall of a price in 26 weeks beyond which it counts as falling. Own choice.",
+        low=0, high=1,
+    )  # fmt: skip
+    field_change: float = _setting(
+        0.25, "Growth of the effective listings in a year from which a field opens; closing is as "
+        "much the other way. Own choice.", low=0.01, high=10,
+    )  # fmt: skip
+    target_income: float = _setting(
+        30_000, "Wanted revenue a year of one listing, in the market's currency. Own choice: 3,000 "
+        "units at 10.", low=1, high=1e12,
+    )  # fmt: skip
+    few_purchases: float = _setting(
+        0.5, "Signals: purchase rate over the market's usual below which purchases are few. Own "
+        "choice.", low=0, high=1,
+    )  # fmt: skip
+    willing: float = _setting(
+        1.5, "Signals: purchase rate over the market's usual from which buyers are willing. Own "
+        "choice.", low=1, high=100,
+    )  # fmt: skip
+    brand_words: float = _setting(
+        0.35, "Signals: share of searches that name a brand. Own choice.", low=0, high=1
+    )  # fmt: skip
+    price_answer: float = _setting(
+        -0.5, "Signals: rank correlation of price and purchase rate. Own choice.", low=-1, high=0
+    )  # fmt: skip
+    price_drop: float = _setting(
+        -0.05, "Signals: median change of price in 26 weeks. Own choice.", low=-1, high=0
+    )  # fmt: skip
+    price_drop_share: float = _setting(
+        0.5, "Signals: share of listings whose price fell. Own choice.", low=0, high=1
+    )  # fmt: skip
+    offers_lead: float = _setting(
+        0.5, "Signals: growth of offers over that of units. Own choice; common practice: from 10 "
+        "to 25 with flat sales announces a price war.", low=0, high=100,
+    )  # fmt: skip
+    offers_growth: float = _setting(
+        0.25, "Signals: growth of offers in a year. Own choice.", low=0, high=100
+    )  # fmt: skip
+    lead_contested: float = _setting(
+        0.3, "Signals: share of steps in which a lead offer changes hands. Own choice.",
+        low=0, high=1,
+    )  # fmt: skip
+    season_rise: float = _setting(
+        0.25, "Signals: rise in 13 weeks that deserves a word. Own choice.", low=0, high=10
+    )  # fmt: skip
+    order_soon: float = _setting(
+        28, "Signals: days to the order-by date. Own choice.", low=1, high=365
+    )  # fmt: skip
+    lag_weeks: float = _setting(
+        1.5, "Signals: weeks by which purchases trail searches. Own choice.", low=0, high=20
+    )  # fmt: skip
+    brand_dominant: float = _setting(
+        0.5, "Signals: share of clicks of one brand. Common practice.", low=0, high=1
+    )  # fmt: skip
+    few_brands: float = _setting(
+        3, "Signals: effective brands below which they are few. Own choice.", low=1, high=100
+    )  # fmt: skip
+    top3_closed: float = _setting(
+        0.6, "Signals: share of the three most clicked listings that leaves no room. Own choice; "
+        "common practice: 90% leaves none.", low=0, high=1,
+    )  # fmt: skip
+    top3_open: float = _setting(
+        0.25, "Signals: share of the three most clicked listings that leaves room. Own choice; "
+        "common practice: 15% leaves room.", low=0, high=1,
+    )  # fmt: skip
+    gone_share: float = _setting(
+        0.2, "Signals: share of clicks that a listing now gone took a year ago. Own choice.",
+        low=0, high=1,
+    )  # fmt: skip
+    own_retail: float = _setting(
+        0.25, "Signals: share of clicks of the marketplace itself. Own choice.", low=0, high=1
+    )  # fmt: skip
+    sponsored_many: float = _setting(
+        0.4, "Signals: share of clicks of sponsored listings that is much. Own choice.",
+        low=0, high=1,
+    )  # fmt: skip
+    sponsored_rise: float = _setting(
+        1.5, "Signals: share of clicks of sponsored listings over that of a year ago. Own choice.",
+        low=1, high=100,
+    )  # fmt: skip
+    weak_pages: float = _setting(
+        45, "Signals: median quality of the most clicked pages, 0–100. Own choice.", low=0, high=100
+    )  # fmt: skip
+    out_of_stock: float = _setting(
+        0.2, "Signals: share of time without stock. Own choice.", low=0, high=1
+    )  # fmt: skip
+    returns_ratio: float = _setting(
+        1.5, "Signals: return rate over the category's. Own choice.", low=1, high=100
+    )  # fmt: skip
+    returns_many: float = _setting(
+        0.08, "Signals: return rate. Own choice.", low=0, high=1
+    )  # fmt: skip
+    launches_fail: float = _setting(
+        0.5, "Signals: upper end of the success rate's interval. Own choice; common practice: half "
+        "of the launches working is a fair rate.", low=0, high=1,
+    )  # fmt: skip
+    launches_work: float = _setting(
+        0.3, "Signals: lower end of the success rate's interval. Own choice.", low=0, high=1
+    )  # fmt: skip
+    few_launches: float = _setting(
+        1, "Signals: launches in a year that are few. Own choice.", low=0, high=1000
+    )  # fmt: skip
+    units_per_review: float = _setting(
+        10, "Signals: units for each new review. Common practice: ten or more are healthy.",
+        low=0, high=10_000,
+    )  # fmt: skip
     rank_draws: int = _setting(
         1000, "Draws of perturbed weights behind the rank band.", low=20, high=10000
     )

@@ -8,24 +8,7 @@ from typing import Any
 
 from .dates import Call, next_call, slot_date
 from .periods import Period
-
-MINUS = "−"
-
-
-def say_change(change: float) -> str:
-    """A change in words a merchant reads: percent, beyond a tenfold a factor, never a monster."""
-    if change >= 99:
-        return "from near zero"
-    if change >= 9:
-        return f"×{change + 1:.0f}"
-    if change <= -0.99:
-        return "to almost nothing"
-    if change <= -0.9:
-        return f"÷{1 / (1 + change):.0f}"
-    # By what is left after rounding, so that nothing is called +0%.
-    sign = "±" if abs(change) < 0.005 else "+" if change > 0 else MINUS
-    return f"{sign}{abs(change):.0%}"
-
+from .words import MINUS, say_change
 
 def _percent(share: float) -> str:
     return f"{share:.0%}"

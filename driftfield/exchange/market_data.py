@@ -8,11 +8,14 @@ from datetime import date, timedelta
 import numpy as np
 import polars as pl
 
-from driftfield.core.analysis import Clicks, MarketData, running_period
+from driftfield.core.analysis import MarketData, running_period
 from driftfield.core.errors import CoreError
 from driftfield.core.interest import Interest
-from driftfield.core.periods import Floats, Ints, Timeline
+from driftfield.core.listings import Listings
+from driftfield.core.members import Clicks
+from driftfield.core.periods import Floats, Ints, Period, Timeline
 
+from .listing_data import history_of, listings_of
 from .matrices import Curves, complete_until, curves_of, encode, numbers_of, term_curves
 from .reader import Package
 
@@ -142,7 +145,8 @@ def _parts(
     for niche in wanted:
         members.setdefault(markets.get(niche, default), []).append(niche)
     term_place = {term: i for i, term in enumerate(curves.subjects)}
-    clicks = _clicks(package, curves, term_place) if counts else None
+    clicks, listings = _clicks(package, curves, term_place) if counts else (None, None)
+    branded = _branded(package, curves.subjects) if counts else None
     owner = np.array([by_term[t] for t in curves.subjects], dtype=object)
     category_of = _text(frames.get("niches"), "niche_id", "category_id")
     category = {c: i for i, c in enumerate(dict.fromkeys(category_of.values()))}
@@ -154,6 +158,9 @@ def _parts(
         whole = bool((term_niche >= 0).all())
         rows = np.arange(len(owner)) if whole else np.flatnonzero(term_niche >= 0)
         measures = {k: m if whole else m[rows] for k, m in curves.measures.items()}
+        seen, pages = clicks, listings
+        if seen is not None and pages is not None and not whole:
+            seen, pages = of_terms(seen, pages, rows, len(owner))
         data = MarketData(
             timeline=curves.timeline,
             niches=niches,
@@ -161,7 +168,9 @@ def _parts(
             searches=measures[measure],
             clicks=measures.get("clicks"),
             purchases=measures.get("purchases"),
-            observed=_of_terms(clicks, rows, len(owner)),
+            branded=None if branded is None else branded[rows],
+            observed=seen,
+            listings=pages,
             counts=counts,
             niche_category=np.array(
                 [category.get(category_of.get(n, ""), -1) for n in niches], dtype=np.int64
@@ -171,6 +180,16 @@ def _parts(
         ).upto(end)
         out.append(MarketInput(market_id, [names[n] for n in niches], data))
     return out, note
+
+
+def _branded(package: Package, terms: list[str]) -> Floats | None:
+    """Whether each term holds a brand's name, (terms,); None where the tables do not say."""
+    frame = package.frames.get("terms")
+    if frame is None or "branded" not in frame.columns:
+        return None
+    known = frame.drop_nulls("branded")
+    marks = dict(zip(known["term"].to_list(), known["branded"].to_list(), strict=True))
+    return np.array([marks.get(term, np.nan) for term in terms], dtype=np.float64)
 
 
 def _beside(part: MarketInput, relative: Curves, by_term: dict[str, str]) -> MarketInput:
@@ -184,47 +203,31 @@ def _beside(part: MarketInput, relative: Curves, by_term: dict[str, str]) -> Mar
     return replace(part, data=replace(part.data, interest=interest))
 
 
-def _clicks(package: Package, curves: Curves, term_place: dict[str, int]) -> Clicks | None:
+def _clicks(
+    package: Package, curves: Curves, term_place: dict[str, int]
+) -> tuple[Clicks | None, Listings | None]:
+    """The observed clicks, and what is known of the listings they went to."""
     frame = package.frames.get("term_clicks")
     if frame is None:
-        return None
+        return None, None
     terms, code = encode(frame["term"])
     term = np.array([term_place.get(t, -1) for t in terms], dtype=np.int64)[code]
     at = numbers_of(frame["week"], curves.timeline.period) - curves.timeline.first_number
     inside = (term >= 0) & (at >= 0) & (at < curves.timeline.length)
     ids, listing = encode(frame["listing_id"])
-    brand, reviews = listing_facts(package, ids)
     share = frame["click_share"].to_numpy()
-    return Clicks(term[inside], at[inside], listing[inside], share[inside], brand, reviews)
+    history = history_of(ids, package.frames, package.periods.get("listing_weeks", Period.WEEK))
+    seen = Clicks(term[inside], at[inside], listing[inside], share[inside])
+    return seen, listings_of(ids, package.frames, history)
 
 
-def listing_facts(package: Package, ids: list[str]) -> tuple[Ints, Floats]:
-    """Brand index (−1 unknown) and latest reviews (NaN unknown) of listings by id."""
-    listings = package.frames.get("listings")
-    brand_of = _text(listings, "listing_id", "brand")
-    brands = {b: i for i, b in enumerate(dict.fromkeys(brand_of.values()))}
-    brand = np.array([brands.get(brand_of.get(i, ""), -1) for i in ids], dtype=np.int64)
-    latest: dict[str, float] = {}
-    if listings is not None and "reviews" in listings.columns:
-        known = listings.drop_nulls("reviews")
-        latest = dict(zip(known["listing_id"].to_list(), known["reviews"].to_list(), strict=True))
-    history = package.frames.get("listing_weeks")
-    if history is not None and "reviews" in history.columns:
-        last = history.drop_nulls("reviews").sort("week").group_by("listing_id").last()
-        for listing, reviews in zip(last["listing_id"], last["reviews"], strict=True):
-            latest.setdefault(listing, reviews)
-    return brand, np.array([latest.get(i, np.nan) for i in ids])
-
-
-def _of_terms(clicks: Clicks | None, rows: Ints, terms: int) -> Clicks | None:
-    """The observations of some terms, renumbered."""
-    if clicks is None:
-        return None
+def of_terms(
+    clicks: Clicks, listings: Listings, rows: Ints, terms: int
+) -> tuple[Clicks, Listings]:
+    """The observations of some terms, and their listings, both renumbered."""
     place = np.full(terms, -1, dtype=np.int64)
     place[rows] = np.arange(len(rows))
     term = place[clicks.term]
     kept = term >= 0
-    return Clicks(
-        term[kept], clicks.at[kept], clicks.listing[kept], clicks.share[kept],
-        clicks.brand, clicks.reviews,
-    )  # fmt: skip
+    pages, page = np.unique(clicks.listing[kept], return_inverse=True)
+    return Clicks(term[kept], clicks.at[kept], page, clicks.share[kept]), listings.take(pages)

@@ -13,6 +13,8 @@ import polars as pl
 
 from driftfield.core.figures import FIGURES, Figure, Kind
 from driftfield.core.record import IDENTITY, nested, plain
+from driftfield.core.settings import Settings
+from driftfield.core.signals import RULES, explain
 from driftfield.core.verdict import verdict
 
 DECIMALS = 6
@@ -20,6 +22,8 @@ LINES = 8192  # Records turned into text at once.
 PROFILE_DECIMALS = 4  # A factor's own error is in the second.
 LISTS = {Kind.PROFILE, Kind.WEEKS}
 SHIFTS = pl.List(pl.Struct({"from": pl.String, "size": pl.Float64}))
+SIGNALS = pl.List(pl.Struct({"signal": pl.String, "severity": pl.Float64}))
+PAIRS = {Kind.SHIFTS: ("from", "size"), Kind.SIGNALS: ("signal", "severity")}
 FORMATS = ("jsonl", "csv")
 
 
@@ -32,6 +36,8 @@ def _column(figure: Figure, values: np.ndarray) -> pl.Series:
         return _shared_lists(values)
     if figure.kind is Kind.SHIFTS:
         return _shifts(values)
+    if figure.kind is Kind.SIGNALS:
+        return _signals(values)
     if figure.kind is Kind.FLAG:
         return pl.Series(values.astype(bool))
     if values.dtype == object:
@@ -53,6 +59,23 @@ def _shared_lists(values: np.ndarray) -> pl.Series:
     return pl.Series(distinct, dtype=pl.List(pl.Int64)).gather(codes)
 
 
+def _signals(severities: np.ndarray) -> pl.Series:
+    """Lists of raised signals, most severe first, from severities (niches, rules)."""
+    row, rule = np.nonzero(~np.isnan(severities))
+    keys = pl.Series([r.key for r in RULES], dtype=pl.String)
+    found = pl.DataFrame(
+        {"row": row, "signal": keys.gather(rule), "severity": np.round(severities[row, rule], 4)}
+    )
+    lists = (
+        found.sort(["row", "severity"], descending=[False, True], maintain_order=True)
+        .group_by("row", maintain_order=True)
+        .agg(pl.struct("signal", "severity").alias("signals"))
+    )
+    every = pl.DataFrame({"row": np.arange(len(severities))})
+    joined = every.join(lists, on="row", how="left", maintain_order="left")
+    return joined.select(pl.col("signals").fill_null(pl.lit([], dtype=SIGNALS)))["signals"]
+
+
 def _shifts(values: np.ndarray) -> pl.Series:
     """Lists of level shifts as a column; nearly all are empty, so only the others are converted."""
     some = np.flatnonzero(np.fromiter(map(len, values), np.int64, len(values))).tolist()
@@ -65,15 +88,21 @@ def _shifts(values: np.ndarray) -> pl.Series:
     return joined.select(pl.col("shifts").fill_null(pl.lit([], dtype=SHIFTS)))["shifts"]
 
 
-def _verdicts(figures: dict[str, np.ndarray], lead_days: int) -> pl.Series:
-    """The sentences of each niche's verdict."""
+def _said(figures: dict[str, np.ndarray], settings: Settings) -> dict[str, pl.Series]:
+    """The sentences of each niche's verdict, and those of its signals."""
     columns = {
         f.key: [plain(f, v) for v in figures[f.key].tolist()]
         for f in FIGURES
         if f.kind is not Kind.PROFILE
     }
-    rows = zip(*columns.values(), strict=True)
-    return pl.Series([verdict(dict(zip(columns, row, strict=True)), lead_days) for row in rows])
+    verdicts, evidence = [], []
+    for row in zip(*columns.values(), strict=True):
+        niche = dict(zip(columns, row, strict=True))
+        verdicts.append(verdict(niche, int(settings.lead_days)))
+        raised = {item["signal"]: item["severity"] for item in niche["signals"]}
+        evidence.append([s.sentence for s in explain(niche, settings, raised)])
+    text = pl.List(pl.String)
+    return {"verdict": pl.Series(verdicts, dtype=text), "evidence": pl.Series(evidence, dtype=text)}
 
 
 def readings_frame(
@@ -82,11 +111,12 @@ def readings_frame(
     names: list[str],
     figures: dict[str, np.ndarray],
     *,
-    lead_days: int | None = None,
+    said: Settings | None = None,
 ) -> pl.DataFrame:
     """One row a niche, a column a figure (dotted keys), in rank order; unranked niches come last.
 
-    With ``lead_days`` the sentences of the verdict come too, in a column ``verdict``.
+    With the settings in ``said`` the sentences of verdict and signals come too, in columns
+    ``verdict`` and ``evidence``.
     """
     columns = {
         "market_id": pl.Series([market_id] * len(niches), dtype=pl.String),
@@ -96,8 +126,8 @@ def readings_frame(
     assert set(columns) == set(IDENTITY)
     for figure in FIGURES:
         columns[figure.key] = _column(figure, figures[figure.key])
-    if lead_days is not None:
-        columns["verdict"] = _verdicts(figures, lead_days)
+    if said is not None:
+        columns |= _said(figures, said)
     # The tie rule: rank, then searches, then id, so that the order never depends on the input's.
     return pl.DataFrame(columns).sort(
         ["rank", "searches_52w", "niche_id"],
@@ -108,14 +138,14 @@ def readings_frame(
 
 
 def _flat(figure: Figure) -> pl.Expr:
-    """A figure as one cell: lists joined by blanks, a level shift as date:size."""
+    """A figure as one cell: lists joined by blanks, a level shift as date:size, a signal as key:severity."""
     column = pl.col(figure.key)
     if figure.kind in LISTS:
         column = column.cast(pl.List(pl.String)).list.join(" ")
-    elif figure.kind is Kind.SHIFTS:
+    elif figure.kind in PAIRS:
         parts = pl.element().struct
         said = pl.concat_str(
-            [parts.field("from"), parts.field("size").cast(pl.String)], separator=":"
+            [parts.field(name).cast(pl.String) for name in PAIRS[figure.kind]], separator=":"
         )
         column = column.list.eval(said).list.join(" ")
     return column.alias(figure.column)
@@ -124,19 +154,28 @@ def _flat(figure: Figure) -> pl.Expr:
 def write_readings(frames: list[pl.DataFrame], out: Path | IO[bytes], format: str) -> None:
     """Write readings; ``format`` is one of FORMATS. Lists are joined by blanks in CSV."""
     frame = pl.concat(frames)
-    extra = [name for name in ("verdict",) if name in frame.columns]
+    extra = [name for name in ("verdict", "evidence") if name in frame.columns]
     if format == "csv":
         said = [pl.col(name).list.join(" ") for name in extra]
         frame.select([*IDENTITY, *(_flat(f) for f in FIGURES), *said]).write_csv(out)
         return
     shape = nested({f.key: f for f in FIGURES})
     records = [
-        pl.struct([pl.col(f.key).alias(tail) for tail, f in item.items()]).alias(head)
-        if isinstance(item, dict)
-        else pl.col(item.key)
+        _group(frame, head, item) if isinstance(item, dict) else pl.col(item.key)
         for head, item in shape.items()
     ]
     _write_lines(frame.select([*IDENTITY, *records, *extra]), out)
+
+
+def _group(frame: pl.DataFrame, head: str, members: dict[str, Figure]) -> pl.Expr:
+    """Figures of a group as an object; null where nothing of it is known."""
+    keys = [f.key for f in members.values()]
+    if all(frame[key].null_count() == frame.height for key in keys):
+        return pl.lit(None).alias(head)
+    whole = pl.struct([pl.col(f.key).alias(tail) for tail, f in members.items()])
+    if any(frame[key].null_count() == 0 for key in keys):
+        return whole.alias(head)
+    return pl.when(~pl.all_horizontal(pl.col(keys).is_null())).then(whole).alias(head)
 
 
 def _write_lines(frame: pl.DataFrame, out: Path | IO[bytes]) -> None:

@@ -28,7 +28,7 @@ class Run(models.Model):
         return f"{self.market.name}: {self.niches:,} {noun} read as of {self.as_of}.{note}"
 
 
-_NUMBERS = {Kind.AMOUNT, Kind.SHARE, Kind.CHANGE, Kind.RATIO, Kind.INDEX}
+_NUMBERS = {Kind.AMOUNT, Kind.SHARE, Kind.CHANGE, Kind.RATIO, Kind.SIGNED, Kind.INDEX}
 
 
 def column_for(figure: Figure) -> models.Field[Any, Any]:
@@ -38,7 +38,7 @@ def column_for(figure: Figure) -> models.Field[Any, Any]:
         return models.FloatField(label, null=True)
     if figure.kind is Kind.COUNT:
         return models.IntegerField(label, null=True)
-    if figure.kind is Kind.SHIFTS:
+    if figure.kind in {Kind.SHIFTS, Kind.SIGNALS}:
         return models.JSONField(label, default=list)
     if figure.kind is Kind.FLAG:
         return models.BooleanField(label, default=False)

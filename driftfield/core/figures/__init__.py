@@ -7,14 +7,18 @@ figure is one row and one function.
 
 from __future__ import annotations
 
+from .competition import COMPETITION
+from .composite import COMPOSITE
 from .demand import DRIFT, FORECAST, GROWTH, INTEREST, QUALITY, SEASON, SHAPE
-from .kinds import Figure, Kind
-from .market import COMPETITION, VOLUME
+from .kinds import Figure, Kind, Stage
+from .raised import RAISED
+from .volume import SALES, VOLUME
 
-__all__ = ["BY_KEY", "FIGURES", "Figure", "Kind"]
+__all__ = ["BY_KEY", "FIGURES", "Figure", "Kind", "Stage"]
 
 FIGURES: tuple[Figure, ...] = (
-    *QUALITY, *SHAPE, *DRIFT, *GROWTH, *SEASON, *FORECAST, *VOLUME, INTEREST, *COMPETITION,
+    *QUALITY, *SHAPE, *DRIFT, *GROWTH, *SEASON, *FORECAST, *VOLUME, INTEREST, *SALES, *COMPETITION,
+    *COMPOSITE, RAISED,
 )  # fmt: skip
 
 BY_KEY = {figure.key: figure for figure in FIGURES}

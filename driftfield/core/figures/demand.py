@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from datetime import date
 from typing import Any
 
 import numpy as np
 
 from driftfield.core.analysis import Workings
+from driftfield.core.dates import next_call
 from driftfield.core.demand import HORIZONS
 from driftfield.core.feasts import NAMES
 from driftfield.core.quality import left_out
@@ -55,6 +57,25 @@ def _shifts(work: Workings) -> np.ndarray:
 def _peak(work: Workings) -> np.ndarray:
     shape = work.demand_side.shape
     return slots_between(shape.peak_start, shape.peak_length, work.timeline.period.per_year)
+
+
+def _order_by(work: Workings) -> np.ndarray:
+    """Order-by dates; there are only as many as slots in a year."""
+    rise, as_of = work.demand_side.season.rise, work.timeline.end
+    days = [
+        next_call(slot, work.timeline.period, as_of, int(work.settings.lead_days)).order_by.isoformat()
+        for slot in range(work.timeline.period.per_year)
+    ]
+    # A niche without a rise has slot −1, the last of the list.
+    found: np.ndarray = np.array([*days, None], dtype=object)[rise]
+    return found
+
+
+def _order_in(work: Workings) -> np.ndarray:
+    today = work.timeline.end
+    dates = _order_by(work)
+    left = {d: (date.fromisoformat(d) - today).days for d in set(dates.tolist()) if d}
+    return np.array([left.get(d, np.nan) for d in dates.tolist()], dtype=np.float64)
 
 
 def _feast(work: Workings) -> np.ndarray:
@@ -262,6 +283,10 @@ SEASON: tuple[Figure, ...] = (
     Figure("rise_week", "Start of rise", Kind.COUNT, "week (month) of the year", 0,
            "first slot of the unbroken run above the mean that holds the highest slot", OWN,
            "term_weeks", lambda w: unknown_below(w.demand_side.season.rise + 1, 1)),
+    Figure("order_by", "Order by", Kind.DATE, "date", 0,
+           "start of the next rise that can still be met − lead_days", OWN, "term_weeks", _order_by),
+    Figure("order_in_days", "Days to the order-by date", Kind.COUNT, "days", 0,
+           "order-by date − as-of", OWN, "term_weeks", _order_in),
     Figure("end_week", "End of season", Kind.COUNT, "week (month) of the year", 0,
            "last slot of the unbroken run above the mean that holds the highest slot", OWN,
            "term_weeks", lambda w: unknown_below(w.demand_side.season.end + 1, 1)),

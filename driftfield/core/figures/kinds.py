@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from enum import StrEnum
+from enum import Enum, StrEnum
 
 import numpy as np
 
@@ -23,10 +23,20 @@ class Kind(StrEnum):
     SHARE = "share"  # fraction 0–1, shown in percent
     CHANGE = "change"  # signed fraction, shown in percent with its sign
     RATIO = "ratio"  # number on a scale of its own, such as a correlation
+    SIGNED = "signed"  # number of either sign, no fixed range
     INDEX = "index"  # 0–100
     PROFILE = "profile"  # a number for each slot of the year
     WEEKS = "weeks"  # a list of weeks (or months) of the year
     SHIFTS = "shifts"  # a list of dated changes: {"from": date, "size": signed fraction}
+    SIGNALS = "signals"  # a list of raised signals: {"signal": key, "severity": 0–1}
+
+
+class Stage(Enum):
+    """When a figure is computed: what it needs of the others decides."""
+
+    READ = 1  # from the data
+    RANKED = 2  # from the composite, which needs figures of the whole market
+    SIGNALS = 3  # from all other figures
 
 
 Compute = Callable[[Workings], np.ndarray]
@@ -37,8 +47,7 @@ class Figure:
     """One figure of a reading.
 
     key: path in the record, dotted where nested. direction: +1 more is better for an entrant, −1
-    less is, 0 neither. needs: the exchange table it is made from. after_headroom: whether it reads
-    the composite, and so is computed last.
+    less is, 0 neither. needs: the exchange table it is made from. stage: when it is computed.
     """
 
     key: str
@@ -51,7 +60,7 @@ class Figure:
     needs: str
     compute: Compute
     digits: int = 3
-    after_headroom: bool = False
+    stage: Stage = Stage.READ
     choices: tuple[str, ...] = ()
 
     @property
