@@ -3,8 +3,11 @@
 from __future__ import annotations
 
 import re
+import zlib
 from dataclasses import dataclass, field
 from pathlib import Path
+
+import numpy as np
 
 
 @dataclass(frozen=True)
@@ -36,6 +39,17 @@ class Niche:
     @property
     def category_id(self) -> str:
         return slug(f"{self.market.market_id} {self.root} {self.category}")
+
+
+def seeded(*words: object) -> np.random.Generator:
+    """The same stream of numbers for the same words, every time."""
+    return np.random.default_rng(zlib.crc32("|".join(map(str, words)).encode()))
+
+
+def singular(name: str) -> str:
+    """The first word of a name for one of the things."""
+    first = name.lower().split(",")[0]
+    return first[:-1] if first.endswith("s") and not first.endswith(("ss", "us")) else first
 
 
 def slug(text: str) -> str:

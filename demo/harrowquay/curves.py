@@ -63,7 +63,7 @@ def calendar(niche: Niche, rng: np.random.Generator) -> np.ndarray:
 
 def weekly_demand(niche: Niche, rng: np.random.Generator) -> np.ndarray:
     """Expected searches a week, (WEEKS,); NaN in planted gaps, 0 before a young niche began."""
-    level = 420 * niche.size * np.exp(rng.normal(0, 0.55))
+    level = 1700 * niche.size * np.exp(rng.normal(0, 0.55))
     if "tiny" in niche.options:
         level = 24.0
     ahead = np.arange(WEEKS) - (WEEKS - 1)
@@ -83,3 +83,16 @@ def weekly_demand(niche: Niche, rng: np.random.Generator) -> np.ndarray:
         curve[start:] *= 1 - np.exp(-np.arange(WEEKS - start) / 9.0)
     curve[-1] *= PARTIAL
     return np.asarray(curve)
+
+
+def price_path(niche: Niche, rng: np.random.Generator) -> np.ndarray:
+    """Price of a niche by week over its list price, (WEEKS,): discounts by the month, a price war."""
+    months = np.array([m.year * 12 + m.month for m in MONDAYS])
+    path = np.ones(WEEKS)
+    if "waits" in niche.options:
+        off = {month: rng.choice([0.0, 0.0, 0.15, 0.3]) for month in np.unique(months)}
+        path = 1 - np.array([off[month] for month in months])
+    if "pricewar" in niche.options:
+        left = months[-1] - months
+        path = 1 - 0.045 * np.maximum(0, 9 - left)
+    return np.asarray(path)

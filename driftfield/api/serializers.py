@@ -8,12 +8,14 @@ from typing import Any
 from rest_framework import serializers
 
 from driftfield.core.figures import FIGURES, Figure, Kind
+from driftfield.core.lens import COMPETITION, DEMAND
 from driftfield.core.signals import BY_KEY as SIGNALS
 from driftfield.core.signals import Tone
+from driftfield.core.terms import TERM_FIGURES
 from driftfield.desk.models import Choice
 from driftfield.market.models import Category
 
-from .ledger import COLUMNS
+from .ledger import COLUMNS, MOST, PAGE
 
 
 class LevelShift(serializers.Serializer[Any]):
@@ -141,6 +143,91 @@ class YearCurve(serializers.Serializer[Any]):
     values = serializers.ListField(child=serializers.FloatField(allow_null=True))
 
 
+class SignalSaid(serializers.Serializer[Any]):
+    """A signal of one niche in sentences."""
+
+    key = serializers.ChoiceField(choices=list(SIGNALS))
+    name = serializers.CharField()
+    tone = serializers.ChoiceField(choices=[t.value for t in Tone])
+    severity = serializers.FloatField()
+    says = serializers.CharField(help_text="The evidence, with this niche's numbers.")
+    jointly = serializers.ListField(
+        child=serializers.CharField(), help_text="What it means together with others."
+    )
+    look = serializers.CharField(help_text="What to look at next.")
+
+
+class SignalRow(serializers.Serializer[Any]):
+    """A rule of the registry of signals."""
+
+    key = serializers.CharField()
+    name = serializers.CharField()
+    tone = serializers.ChoiceField(choices=[t.value for t in Tone])
+    reads = serializers.ListField(
+        child=serializers.CharField(), help_text="Keys of the figures it rests on."
+    )
+    look = serializers.CharField()
+
+
+class LensPart(serializers.Serializer[Any]):
+    """A part of headroom and its weight in the default lens."""
+
+    key = serializers.CharField()
+    figure = serializers.CharField()
+    side = serializers.ChoiceField(choices=[DEMAND, COMPETITION])
+    weight = serializers.FloatField()
+    why = serializers.CharField()
+    more_is_more = serializers.BooleanField()
+
+
+class RankRequest(serializers.Serializer[Any]):
+    """A lens to rank under: weights of parts, and of balance, that differ from the default's."""
+
+    market_id = serializers.CharField(required=False, max_length=200)
+    weights = serializers.DictField(child=serializers.FloatField(), required=False, default=dict)
+    bands = serializers.BooleanField(required=False, default=False)
+    offset = serializers.IntegerField(required=False, default=0, min_value=0)
+    limit = serializers.IntegerField(required=False, default=PAGE, min_value=1, max_value=MOST)
+
+
+class RankRow(serializers.Serializer[Any]):
+    """A niche under the lens. before: its rank under the lens of the run."""
+
+    niche_id = serializers.CharField()
+    name = serializers.CharField()
+    rank = serializers.IntegerField()
+    before = serializers.IntegerField(allow_null=True)
+    rank_low = serializers.IntegerField(allow_null=True)
+    rank_high = serializers.IntegerField(allow_null=True)
+    top_ten = serializers.FloatField(allow_null=True)
+    demand = serializers.FloatField()
+    competition = serializers.FloatField(allow_null=True)
+    headroom = serializers.FloatField(allow_null=True)
+    known = serializers.FloatField()
+    frontier = serializers.BooleanField()
+    contributions = serializers.DictField(child=serializers.FloatField(allow_null=True))
+
+
+class Ranking(serializers.Serializer[Any]):
+    """A page of a ranking: count niches have a rank; lens holds every weight."""
+
+    count = serializers.IntegerField()
+    offset = serializers.IntegerField()
+    lens = serializers.DictField(child=serializers.FloatField())
+    rows = RankRow(many=True)
+
+
+TermRow = type(
+    "TermRow",
+    (serializers.Serializer,),
+    {
+        "__doc__": "A term of a niche: how much is looked for with it, and who takes the clicks.",
+        "term": serializers.CharField(),
+        **{key: serializers.FloatField(allow_null=True, help_text=text) for key, text in TERM_FIGURES.items()},
+    },
+)  # fmt: skip
+
+
 class NichePreview(serializers.Serializer[Any]):
     """One niche close up."""
 
@@ -158,6 +245,7 @@ class NichePreview(serializers.Serializer[Any]):
     years = YearCurve(many=True)
     verdict = serializers.ListField(child=serializers.CharField())
     call = SeasonCall(allow_null=True)
+    signals = SignalSaid(many=True)
     figures = Figures()
 
 

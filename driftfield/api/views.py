@@ -9,18 +9,37 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from driftfield.core.errors import CoreError
 from driftfield.core.figures import FIGURES
+from driftfield.core.lens import DEFAULT_LENS, PARTS
+from driftfield.core.signals import RULES
 from driftfield.desk.actions import decide, undo
 from driftfield.desk.models import Choice, Decision
 from driftfield.market.models import Market
+from driftfield.readings.actions import rank_market
 from driftfield.readings.models import Reading
 from driftfield.readings.preview import preview
+from driftfield.readings.terms import term_rows
 
 from . import serializers as s
 from .errors import Problem
-from .ledger import CONDITIONS, MOST, PAGE, SORTS, check_parameters, market_of, read_ledger
+from .ledger import (
+    CONDITIONS,
+    MOST,
+    PAGE,
+    SORTS,
+    check_parameters,
+    market_of,
+    passing,
+    rank_rows,
+    read_ledger,
+)
 
 _MARKET = OpenApiParameter("market", str, description="Id of the market; default the first.")
+_CONDITIONS = [
+    OpenApiParameter(c.name, str, description=c.help, enum=c.choices or None, many=c.many)
+    for c in CONDITIONS
+]
 _PROBLEMS = {400: s.ProblemDetail, 404: s.ProblemDetail}
 
 
@@ -51,15 +70,22 @@ class Ledger(APIView):
             OpenApiParameter("sort", str, enum=sorted([*SORTS, *(f"-{k}" for k in SORTS)])),
             OpenApiParameter("offset", int),
             OpenApiParameter("limit", int, description=f"Default {PAGE}, at most {MOST}."),
-            *(
-                OpenApiParameter(c.name, str, description=c.help, enum=c.choices or None, many=bool(c.choices))
-                for c in CONDITIONS
-            ),
+            *_CONDITIONS,
         ],
         responses={200: s.Ledger, **_PROBLEMS},
     )  # fmt: skip
     def get(self, request: Request) -> Response:
         return Response(s.Ledger(read_ledger(request, market_of(request))).data)
+
+
+def _reading(request: Request, market: Market) -> Reading:
+    """The reading of the niche the request names."""
+    niche_id = request.query_params.get("niche", "")
+    found = Reading.objects.filter(market=market, niche__niche_id=niche_id)
+    reading = found.select_related("niche__category__parent", "market__run").first()
+    if reading is None:
+        raise Problem(404, "There is no such niche", f"“{niche_id}” is not in {market.name}.")
+    return reading
 
 
 class Preview(APIView):
@@ -73,14 +99,8 @@ class Preview(APIView):
     def get(self, request: Request) -> Response:
         check_parameters(request, {"market", "niche"})
         market = market_of(request)
-        niche_id = request.query_params.get("niche", "")
-        reading = (
-            Reading.objects.filter(market=market, niche__niche_id=niche_id)
-            .select_related("niche__category__parent", "market__run")
-            .first()
-        )
-        if reading is None:
-            raise Problem(404, "There is no such niche", f"“{niche_id}” is not in {market.name}.")
+        reading = _reading(request, market)
+        niche_id = reading.niche.niche_id
         made = preview(reading.niche, market.run, reading)
         figures = {f.column: made.figures[f.key] for f in FIGURES}
         answer: dict[str, Any] = {
@@ -95,9 +115,72 @@ class Preview(APIView):
             "years": [{"year": y, "values": v} for y, v in made.years.items()],
             "verdict": made.verdict,
             "call": made.call,
+            "signals": made.signals,
             "figures": figures,
         }
         return Response(s.NichePreview(answer).data)
+
+
+class Signals(APIView):
+    """The registry of signals."""
+
+    @extend_schema(operation_id="signals", responses={200: s.SignalRow(many=True)})
+    def get(self, request: Request) -> Response:
+        return Response(s.SignalRow(RULES, many=True).data)
+
+
+class Parts(APIView):
+    """The parts of headroom and their weights in the default lens."""
+
+    @extend_schema(operation_id="parts", responses={200: s.LensPart(many=True)})
+    def get(self, request: Request) -> Response:
+        return Response(s.LensPart(PARTS, many=True).data)
+
+
+class Rank(APIView):
+    """Rank a market under another lens; conditions of the ledger choose the population."""
+
+    @extend_schema(
+        operation_id="rank",
+        parameters=_CONDITIONS,
+        request=s.RankRequest,
+        responses={200: s.Ranking, **_PROBLEMS, 409: s.ProblemDetail},
+    )
+    def post(self, request: Request) -> Response:
+        check_parameters(request, {c.name for c in CONDITIONS})
+        asked = s.RankRequest(data=request.data)
+        asked.is_valid(raise_exception=True)
+        wanted = asked.validated_data
+        market = market_of(request, wanted.get("market_id"))
+        try:
+            lens = DEFAULT_LENS.with_weights(wanted["weights"])
+        except CoreError as error:
+            raise Problem(400, "These weights make no lens", str(error)) from None
+        within = None
+        if request.query_params:
+            within = list(passing(request, market).values_list("pk", flat=True))
+        made = rank_market(market.run, lens, population=within, bands=wanted["bands"])
+        answer = {
+            "count": len(made.order),
+            "offset": wanted["offset"],
+            "lens": lens.as_dict(),
+            "rows": rank_rows(made, wanted["offset"], wanted["limit"]),
+        }
+        return Response(s.Ranking(answer).data)
+
+
+class Terms(APIView):
+    """The terms of one niche, most searched first."""
+
+    @extend_schema(
+        operation_id="terms",
+        parameters=[_MARKET, OpenApiParameter("niche", str, required=True)],
+        responses={200: s.TermRow(many=True), **_PROBLEMS},
+    )
+    def get(self, request: Request) -> Response:
+        check_parameters(request, {"market", "niche"})
+        reading = _reading(request, market_of(request))
+        return Response(s.TermRow(term_rows(reading), many=True).data)
 
 
 def _choice(market_id: str, niche_id: str) -> str | None:

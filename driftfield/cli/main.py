@@ -105,13 +105,40 @@ def main() -> None:
     metavar="KEY=VALUE",
     help="Change a setting, as in --set drift_rate=0.1; may be repeated. docs/method.md lists them.",
 )
-@click.option("--verdict", is_flag=True, help="Add the verdict's sentences to each record.")
+@click.option(
+    "--weight",
+    "weights",
+    multiple=True,
+    metavar="PART=NUMBER",
+    help="Change a weight of the lens, as in --weight reviews=0.4; may be repeated. docs/method.md "
+    "lists the parts; balance=0.6 gives demand more of the headroom.",
+)
+@click.option(
+    "--top",
+    "questions",
+    multiple=True,
+    metavar="QUESTION",
+    help="Write only niches whose most clicked listings say yes, as in --top '4 of 10 reviews < 120'; "
+    "may be repeated.",
+)
+@click.option(
+    "--terms",
+    "terms_out",
+    type=click.Path(path_type=Path, dir_okay=False),
+    help="Write the figures of every term to this CSV file too.",
+)
+@click.option(
+    "--verdict", is_flag=True, help="Add the sentences of verdict and signals to each record."
+)
 def analyse(
     folder: Path,
     as_of: date | None,
     out: Path | None,
     format_: str | None,
     pairs: tuple[str, ...],
+    weights: tuple[str, ...],
+    questions: tuple[str, ...],
+    terms_out: Path | None,
     verdict: bool,
 ) -> None:
     """Read the exchange tables in FOLDER and write one record a niche, best rank first.
@@ -122,30 +149,35 @@ def analyse(
     Example:
       bin/driftfield analyse demo/harrow-quay.zip --out readings.csv
     """  # fmt: skip
-    from driftfield.core.analysis import read_market
+    from driftfield.core.analysis import work_through
+    from driftfield.core.lens import DEFAULT_LENS
     from driftfield.core.settings import DEFAULTS
+    from driftfield.core.top_listings import TopQuestion
     from driftfield.exchange.market_data import assemble
     from driftfield.exchange.reader import read_package
-    from driftfield.exchange.readings import readings_frame, write_readings
+    from driftfield.exchange.readings import niches_that_answer, readings_frame, write_readings
+    from driftfield.exchange.terms import write_terms
 
     def work() -> int:
         settings = DEFAULTS.with_pairs(pairs)
+        lens = DEFAULT_LENS.with_pairs(weights)
+        asked = [TopQuestion.parse(text) for text in questions]
         package = read_package(folder)
         markets, notes = assemble(package, as_of)
         for note in [*package.notes, *notes]:
             _say(f"Note: {note}")
-        frames = [
-            readings_frame(
-                market.market_id,
-                market.data.niches,
-                market.niche_names,
-                read_market(
-                    market.data, settings, progress=Progress(f"Reading {market.market_id}")
-                ),
+        frames = []
+        for market in markets:
+            progress = Progress(f"Reading {market.market_id}")
+            done = work_through(market.data, settings, lens=lens, progress=progress)
+            frame = readings_frame(
+                market.market_id, market.data.niches, market.niche_names, done.figures,
                 said=settings if verdict else None,
-            )
-            for market in markets
-        ]
+            )  # fmt: skip
+            kept = niches_that_answer(done, market.data.niches, asked)
+            frames.append(frame if kept is None else frame.filter(frame["niche_id"].is_in(kept)))
+        if terms_out is not None:
+            write_terms(markets, settings, terms_out)
         form = format_ or ("csv" if out is not None and out.suffix == ".csv" else "jsonl")
         write_readings(frames, out if out is not None else sys.stdout.buffer, form)
         return sum(frame.height for frame in frames)

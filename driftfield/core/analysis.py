@@ -99,6 +99,7 @@ class Workings:
     lag: Lag
     price_answer: PriceAnswer
     supply: Competition
+    listings: Listings | None
     normalised: Normalised | None = None
     ranking: Ranking | None = None
     bands: Bands | None = None
@@ -177,7 +178,7 @@ def work_through(
     work = Workings(
         timeline, settings, lens, data.counts, reader.demand, reader.first, _yoy_feasts(timeline),
         _agreement(data, settings), reader.searches, reader.clicks, reader.purchases,
-        _branded_share(data), reader.lag, reader.answer(supply), supply,
+        _branded_share(data), reader.lag, reader.answer(supply), supply, data.listings,
     )  # fmt: skip
 
     def compute(stage: Stage) -> None:
@@ -245,7 +246,11 @@ class _Reader:
         if data.purchases is not None:
             bought = niche_curves(data, data.purchases, rows, settings)
             self.purchases[here] = year_total(bought, timeline, settings)
-            put(self.lag, read_lag(curves, bought, self.demand.claimed[here], timeline, settings), here)
+            put(
+                self.lag,
+                read_lag(curves, bought, self.demand.claimed[here], timeline, settings),
+                here,
+            )
             if self.prices is not None:
                 self.looked[here] = at_period(curves, timeline, self.prices)
                 self.bought[here] = at_period(bought, timeline, self.prices)

@@ -151,14 +151,15 @@ def by_brand(members: Members, brand: Ints, window: int, *, breadth: float) -> C
 
     A listing without a brand is its own: lumping the unnamed together would invent a giant.
     """
-    share = members.share[:, window]
     code = brand[members.listing]
-    held = share > 0
+    held = members.share[:, window] > 0
     if not (code[held] >= 0).any():
         held = np.zeros_like(held)
-    niche, listing, code, share = (a[held] for a in (members.niche, members.listing, code, share))
+    niche, listing, code = members.niche[held], members.listing[held], code[held]
     marks = np.where(code >= 0, code, int(brand.max(initial=-1)) + 1 + listing)
     span = int(marks.max(initial=0)) + 1
     pairs, pair = np.unique(niche * span + marks, return_inverse=True)
-    held_by = np.bincount(pair, weights=share, minlength=len(pairs))
-    return concentration(pairs // span, held_by, members.niches, breadth=breadth)
+    share = members.share[held, window]
+    held_by: np.ndarray = np.bincount(pair, weights=share, minlength=len(pairs))
+    owner: Ints = pairs // span
+    return concentration(owner, held_by, members.niches, breadth=breadth)

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
+from typing import Any
 
 import numpy as np
 
@@ -73,9 +74,10 @@ def read_entry(members: Members, listings: Listings, day: int, settings: Setting
     n = members.niches
     niche, page = members.niche, members.listing
     if np.isnan(listings.launched).all():
-        unknown = np.full(n, np.nan)
-        none = np.full(n, None, dtype=object)
-        return Entry(*[unknown] * 8, _units_per_review(members, listings), unknown, unknown, none)
+        unknown: dict[str, Any] = {f.name: np.full(n, np.nan) for f in fields(Entry)}
+        unknown["units_per_review"] = _units_per_review(members, listings)
+        unknown["winners_mark"] = np.full(n, None, dtype=object)
+        return Entry(**unknown)
     age = (day - listings.launched)[page]
     lately = {weeks: (age >= 0) & (age < weeks * 7) for weeks in (26, 52)}
     known = group_count(niche, age, n) > 0

@@ -16,7 +16,7 @@ def group_count(group: Ints, values: Floats, groups: int) -> Floats:
 def group_sum(group: Ints, values: Floats, groups: int) -> Floats:
     """Sum of the known values, (groups,); NaN where a group has none."""
     known = ~np.isnan(values)
-    found: Floats = np.bincount(group[known], weights=values[known], minlength=groups)
+    found = np.bincount(group[known], weights=values[known], minlength=groups)
     return np.where(group_count(group, values, groups) > 0, found, np.nan)
 
 

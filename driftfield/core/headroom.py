@@ -124,6 +124,18 @@ def normalise(figures: dict[str, Floats], population: Bools | None = None) -> No
     return Normalised(np.log(np.where(known, values, 1)), known)
 
 
+def renormalise(normalised: Normalised, population: Bools) -> Normalised:
+    """Percentiles within a population, (niches,), from those within the market.
+
+    Percentiles keep the order of what they were made from, so nothing else is needed.
+    """
+    known = normalised.known & population[:, None]
+    values = np.where(known, normalised.logs, np.nan)
+    for column in range(values.shape[1]):
+        values[:, column] = percentile(values[:, column], population)
+    return Normalised(np.log(np.where(known, values, 1)), known)
+
+
 def _index(logs: Floats, known: Bools, weights: Floats) -> tuple[Floats, Floats]:
     """Weighted mean of the known logarithms and the weight that is known, (niches,) each."""
     used = known @ weights

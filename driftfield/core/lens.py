@@ -70,7 +70,7 @@ class Lens:
         """A copy with ``part=weight`` pairs applied; raises CoreError naming the pair and the remedy."""
         changes: dict[str, float] = {}
         for pair in pairs:
-            key, sep, text = pair.partition("=")
+            key, _, text = pair.partition("=")
             try:
                 changes[key] = float(text)
             except ValueError:
@@ -92,7 +92,9 @@ class Lens:
                     )
                 balance = value
             elif key not in weights:
-                raise CoreError(f"There is no part “{key}”. Known: {', '.join([*keys, 'balance'])}.")
+                raise CoreError(
+                    f"There is no part “{key}”. Known: {', '.join([*keys, 'balance'])}."
+                )
             elif not 0 <= value < float("inf"):
                 raise CoreError(f"The weight of {key} is 0 or more; {value:g} came.")
             else:

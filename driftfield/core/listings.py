@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field, fields, replace
 from datetime import date
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -70,8 +71,6 @@ class Offers:
         return (self.since <= day) & (day <= self.until)
 
 
-
-
 @dataclass(frozen=True, slots=True)
 class Listings:
     """Facts of listings, (listings,) each: NaN for unknown, −1 for an unknown code.
@@ -107,12 +106,12 @@ class Listings:
     @classmethod
     def unknown(cls, n: int) -> Listings:
         """``n`` listings of which nothing is known."""
-        codes = {"brand", "seller"}
-        facts = [f.name for f in fields(cls) if f.type == "Floats"]
-        return cls(
-            **{name: np.full(n, -1, dtype=np.int64) for name in sorted(codes)},
-            **{name: np.full(n, np.nan) for name in facts},
-        )
+        made: dict[str, Any] = {
+            f.name: np.full(n, np.nan) if f.type == "Floats" else np.full(n, -1, dtype=np.int64)
+            for f in fields(cls)
+            if f.type in {"Floats", "Ints"}
+        }
+        return cls(**made)
 
     def upto(self, as_of: date) -> Listings:
         """The listings as they were known on ``as_of``.
@@ -126,7 +125,7 @@ class Listings:
         if kept is not None and kept.timeline.length == self.history.timeline.length:
             return self
         nothing = np.full(len(self), np.nan)
-        back = {}
+        back: dict[str, Any] = {}
         for name in ("price", "reviews"):
             if name in self.history.measures:
                 then = None if kept is None else kept.latest(name)
@@ -135,7 +134,7 @@ class Listings:
 
     def take(self, which: Ints) -> Listings:
         """Some of the listings, in the order of ``which``; offers of the others are left out."""
-        changes: dict[str, object] = {
+        changes: dict[str, Any] = {
             f.name: getattr(self, f.name)[which]
             for f in fields(self)
             if isinstance(getattr(self, f.name), np.ndarray)
@@ -150,6 +149,9 @@ class Listings:
             own = place[self.offers.listing]
             kept = own >= 0
             changes["offers"] = Offers(
-                own[kept], self.offers.seller[kept], self.offers.since[kept], self.offers.until[kept]
+                own[kept],
+                self.offers.seller[kept],
+                self.offers.since[kept],
+                self.offers.until[kept],
             )
-        return replace(self, **changes)  # type: ignore[arg-type]
+        return replace(self, **changes)

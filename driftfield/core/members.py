@@ -99,17 +99,16 @@ class Parts:
 
 def parts_of(seen: Clicks, weight: Floats, group: Ints, length: int) -> Parts:
     """The parts behind observations; ``group`` is (observations,), the group of each one's term."""
-    _, first, part = np.unique(
-        seen.term * length + seen.at, return_index=True, return_inverse=True
-    )
+    _, first, part = np.unique(seen.term * length + seen.at, return_index=True, return_inverse=True)
     least = np.full(len(first), np.inf)
     np.minimum.at(least, part, seen.share)
+    squares: np.ndarray = np.bincount(part, weights=np.square(seen.share))
     return Parts(
         group=group[first],
         weight=weight[first],
         known=np.minimum(np.bincount(part, weights=seen.share), 1),
         least=least,
-        squares=np.bincount(part, weights=seen.share**2),
+        squares=squares,
     )
 
 

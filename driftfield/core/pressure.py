@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -20,11 +21,10 @@ class Pressure:
     """Figures of each niche, (niches,), NaN for unknown.
 
     price_change: median over listings of price now over 26 weeks ago − 1. price_falling: share of
-    them that fell by more than ``price_fall``. offers: offers of all listings together, now;
-    offers_change: over a year. units_change: last 13 weeks over the same a year before, where the
-    season cancels. offers_lead: offers' growth over units' − 1. sellers_change: different sellers
-    over a year. lead_changes: share of steps of the last 26 weeks in which a lead offer changed
-    hands.
+    them that fell by more than ``price_fall``. offers: offers of all listings together, now.
+    offers_change, units_change: last 13 weeks over the same a year before, where the season cancels.
+    offers_lead: offers' growth over units' − 1. sellers_change: different sellers over a year.
+    lead_changes: share of steps of the last 26 weeks in which a lead offer changed hands.
     """
 
     price_change: Floats
@@ -45,13 +45,14 @@ def read_pressure(members: Members, listings: Listings, day: int, settings: Sett
     moved = change[members.listing[now]]
     # A hair within the threshold, so that a fall of exactly that much is not one.
     fell = np.where(np.isnan(moved), np.nan, moved < -settings.price_fall - 1e-9)
-    offers, offers_then = _year_apart(members, listings, "offers", 4, window_mean)
+    offers, offers_then = _year_apart(members, listings, "offers", 13, window_mean)
     units, units_then = _year_apart(members, listings, "units", 13, window_sum)
     offers_change = ratio(offers, offers_then) - 1
     units_change = ratio(units, units_then) - 1
     sellers = np.full(n, np.nan)
     if listings.offers is not None:
-        sellers = ratio(sellers_on(members, listings, day), sellers_on(members, listings, day - 364)) - 1  # fmt: skip
+        then = sellers_on(members, listings, day - 364)
+        sellers = ratio(sellers_on(members, listings, day), then) - 1
     return Pressure(
         price_change=group_median(members.niche[now], moved, n),
         price_falling=group_mean(members.niche[now], fell, n),
@@ -65,16 +66,19 @@ def read_pressure(members: Members, listings: Listings, day: int, settings: Sett
 
 
 def _year_apart(
-    members: Members, listings: Listings, measure: str, weeks: int, read: object
+    members: Members,
+    listings: Listings,
+    measure: str,
+    weeks: int,
+    read: Callable[[Listings, str, int, int], Floats],
 ) -> tuple[Floats, Floats]:
     """Sums over each niche's listings now and a year ago, (niches,) each.
 
     A listing counts when it is known at both times, or was launched in between: one whose history
     merely begins in between would read as growth.
     """
-    assert callable(read)
     n = members.niches
-    late, early = read(listings, measure, weeks), read(listings, measure, weeks, 52)
+    late, early = read(listings, measure, weeks, 0), read(listings, measure, weeks, 52)
     if listings.history is None:
         return np.full(n, np.nan), np.full(n, np.nan)
     timeline = listings.history.timeline

@@ -2,6 +2,8 @@
 
 Spearman's rank correlation between the changes of a niche's price and of its purchase rate from one
 period to the next. A negative one whose interval excludes zero is a demand that waits for discounts.
+Its interval is widened where both series remember the period before (Bartlett's effective number of
+pairs, n ÷ (1 + 2 r₁ r₁′)).
 """
 
 from __future__ import annotations
@@ -48,10 +50,19 @@ def read_price_answer(
     with np.errstate(invalid="ignore", divide="ignore"):
         rate = np.where(good, np.log(purchases / searches), np.nan)
     moved = price_moves(members, history)
-    rho, changes = rank_correlation(np.diff(rate, axis=1), moved)
+    change = np.diff(rate, axis=1)
+    rho, changes = rank_correlation(change, moved)
     rho = np.where(changes >= LEAST_CHANGES, rho, np.nan)
-    low, high = correlation_interval(rho, changes, settings.interval)
+    # Changes of noisy levels fall back by half a change later, so there are fewer than they seem.
+    shared = np.clip(_memory(change) * _memory(moved), 0, 1)
+    low, high = correlation_interval(rho, changes / (1 + 2 * shared), settings.interval)
     return PriceAnswer(rho, low, high, np.where(np.isnan(rho), np.nan, changes))
+
+
+def _memory(values: Floats) -> Floats:
+    """Correlation of each row with itself one column later, 0 where it is not known."""
+    found, pairs = rank_correlation(values[:, 1:], values[:, :-1])
+    return np.where(pairs >= LEAST_CHANGES, np.nan_to_num(found), 0.0)
 
 
 def at_period(values: Floats, timeline: Timeline, wanted: Timeline) -> Floats:

@@ -22,6 +22,7 @@ YEAR = 52
 LAGS = np.arange(-6, 15)  # weeks; negative where purchases come first
 LEAST_YEARS, MOST_YEARS = 3, 8
 LEAST_BOUGHT = 50  # purchases a year under which no lag is read
+WIDEST = 4.0  # half width of an interval, in weeks, beyond which a lag is not known
 PROOF = 0.01  # level at which a correlation is told from noise, before Bonferroni over the lags
 
 
@@ -65,9 +66,9 @@ def read_lag(
         rows = np.flatnonzero((years == many) & enough)
         s, p = blocks[0][rows], blocks[1][rows]
         at = np.flatnonzero(seasonal[rows])
-        out.weeks[rows[at]], margin = _calendar(s[at], p[at], settings.interval)
-        out.low[rows[at]] = out.weeks[rows[at]] - margin
-        out.high[rows[at]] = out.weeks[rows[at]] + margin
+        lag, margin = _calendar(s[at], p[at], settings.interval)
+        out.weeks[rows[at]] = lag = np.where(margin <= WIDEST, lag, np.nan)
+        out.low[rows[at]], out.high[rows[at]] = lag - margin, lag + margin
         out.rest[rows], out.rest_correlation[rows] = _rest(s, p)
     return out
 
@@ -77,9 +78,7 @@ def _calendar(searches: Floats, purchases: Floats, level: float) -> tuple[Floats
     from scipy.special import stdtrit
 
     years = searches.shape[1]
-    shares = [
-        v / np.maximum(v.sum(axis=2, keepdims=True), 1e-9) for v in (searches, purchases)
-    ]
+    shares = [v / np.maximum(v.sum(axis=2, keepdims=True), 1e-9) for v in (searches, purchases)]
     whole = best_lag(*(v.mean(axis=1) for v in shares))
     without = np.stack(
         [best_lag(*(np.delete(v, y, axis=1).mean(axis=1) for v in shares)) for y in range(years)]
@@ -95,10 +94,12 @@ def best_lag(searches: Floats, purchases: Floats) -> Floats:
     Profiles are (subjects, 52) and go round; the peak of the cross-correlation is refined by a
     parabola through it and its neighbours.
     """
-    spectra = [np.fft.rfft(v - v.mean(axis=1, keepdims=True)) for v in (_smooth(searches), _smooth(purchases))]  # fmt: skip
+    smooth = [_smooth(v) for v in (searches, purchases)]
+    spectra = [np.fft.rfft(v - v.mean(axis=1, keepdims=True)) for v in smooth]
     product = np.fft.irfft(spectra[1] * np.conj(spectra[0]), YEAR)
-    near = product[:, LAGS % YEAR]
-    return LAGS[0] + _top(near)
+    near: Floats = product[:, LAGS % YEAR]
+    top: Floats = LAGS[0] + _top(near)
+    return top
 
 
 def _smooth(values: Floats) -> Floats:
@@ -119,7 +120,8 @@ def _top(curve: Floats) -> Floats:
     left, top, right = (curve[rows, middle + k] for k in (-1, 0, 1))
     bend = left - 2 * top + right
     shift = np.where(inner & (bend < 0), (left - right) / np.where(bend < 0, 2 * bend, 1), 0.0)
-    return at + np.clip(shift, -0.5, 0.5)
+    refined: Floats = at + np.clip(shift, -0.5, 0.5)
+    return refined
 
 
 def _rest(searches: Floats, purchases: Floats) -> tuple[Floats, Floats]:
@@ -145,7 +147,8 @@ def _left(values: Floats) -> Floats:
     logs = np.log(values + 0.5)
     left = logs - logs.mean(axis=2, keepdims=True)
     left -= left.mean(axis=1, keepdims=True)
-    return left.reshape(len(values), -1)
+    flat: Floats = left.reshape(len(values), -1)
+    return flat
 
 
 def _at(x: Floats, y: Floats, lag: int) -> Floats:

@@ -79,9 +79,7 @@ def rank_band(
         everything = np.concatenate([draws.scores(rows) for rows in _chunks(len(logs))])
         ranks = rankdata(-everything, axis=0, method="min")
         low, high = np.quantile(ranks, edges, axis=1, method="nearest")
-        return RankBand(
-            low.astype(np.int64), high.astype(np.int64), (ranks <= TOP).mean(axis=1)
-        )
+        return RankBand(low.astype(np.int64), high.astype(np.int64), (ranks <= TOP).mean(axis=1))
     floor = np.float32(logs.min() * weights.sum() * 1.5 - 1)
     low, high = _from_histograms(draws, len(logs), floor, edges)
     return RankBand(low, high, _top_ten(draws, low))
@@ -91,9 +89,7 @@ def _chunks(n: int) -> list[Ints]:
     return [np.arange(i, min(i + CHUNK, n)) for i in range(0, n, CHUNK)]
 
 
-def _from_histograms(
-    draws: _Draws, n: int, floor: np.float32, edges: Floats
-) -> tuple[Ints, Ints]:
+def _from_histograms(draws: _Draws, n: int, floor: np.float32, edges: Floats) -> tuple[Ints, Ints]:
     """Ends of the bands, ranks read from each draw's histogram of scores from ``floor`` to 0."""
     scale = np.float32((BINS - 1) / -floor)
     columns = np.arange(draws.count)

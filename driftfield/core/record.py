@@ -146,7 +146,8 @@ def record_schema() -> dict[str, Any]:
     return {
         "$schema": "https://json-schema.org/draft/2020-12/schema",
         "title": "Driftfield reading",
-        "description": "What was read of one niche. Unknown is null, never 0; so is a group of which nothing is known.",
+        "description": "What was read of one niche. Unknown is null, never 0; so is a group of which "
+        "nothing is known.",
         "type": "object",
         "properties": properties,
         "required": required,

@@ -163,7 +163,7 @@ class Settings:
         "choice.", low=0, high=1,
     )  # fmt: skip
     willing: float = _setting(
-        1.5, "Signals: purchase rate over the market's usual from which buyers are willing. Own "
+        2, "Signals: purchase rate over the market's usual from which buyers are willing. Own "
         "choice.", low=1, high=100,
     )  # fmt: skip
     brand_words: float = _setting(
@@ -240,14 +240,11 @@ class Settings:
         0.08, "Signals: return rate. Own choice.", low=0, high=1
     )  # fmt: skip
     launches_fail: float = _setting(
-        0.5, "Signals: upper end of the success rate's interval. Own choice; common practice: half "
-        "of the launches working is a fair rate.", low=0, high=1,
+        0.41, "Signals: upper end of the success rate's interval. Own choice: none of four; common "
+        "practice: half of the launches working is a fair rate.", low=0, high=1,
     )  # fmt: skip
     launches_work: float = _setting(
         0.3, "Signals: lower end of the success rate's interval. Own choice.", low=0, high=1
-    )  # fmt: skip
-    few_launches: float = _setting(
-        1, "Signals: launches in a year that are few. Own choice.", low=0, high=1000
     )  # fmt: skip
     units_per_review: float = _setting(
         10, "Signals: units for each new review. Common practice: ten or more are healthy.",

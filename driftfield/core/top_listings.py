@@ -37,6 +37,10 @@ def _latest(measure: str) -> Callable[[Listings, int], Floats]:
     return lambda listings, _: window_mean(listings, measure, 4)
 
 
+def _age(since: Floats, day: int) -> Floats:
+    return np.where(since <= day, day - since, np.nan)
+
+
 LISTING_FIGURES = (
     ListingFigure("price", "Price", "currency", lambda x, _: x.price),
     ListingFigure("units", "Units in four weeks", "units", lambda x, _: window_sum(x, "units", 4)),
@@ -45,8 +49,8 @@ LISTING_FIGURES = (
     ListingFigure("reviews", "Reviews", "reviews", lambda x, _: x.reviews),
     ListingFigure("rating", "Rating", "stars, 0–5", lambda x, _: x.rating),
     ListingFigure("quality", "Quality of the page", "0–100", lambda x, _: x.quality),
-    ListingFigure("age_days", "Age", "days", lambda x, day: np.where(x.launched <= day, day - x.launched, np.nan)),
-    ListingFigure("brand_age_days", "Age of the brand", "days", lambda x, day: day - x.brand_since),
+    ListingFigure("age_days", "Age", "days", lambda x, day: _age(x.launched, day)),
+    ListingFigure("brand_age_days", "Age of the brand", "days", lambda x, day: _age(x.brand_since, day)),
     ListingFigure("weight_g", "Weight", "g", lambda x, _: x.weight_g),
     ListingFigure("size_mm", "Longest side", "mm", lambda x, _: x.size_mm),
     ListingFigure("sponsored", "Sponsored", "0 or 1", lambda x, _: x.sponsored),
@@ -86,9 +90,7 @@ class TopQuestion:
     @classmethod
     def parse(cls, text: str) -> TopQuestion:
         """Read “4 of 10 reviews < 120”; raises CoreError that says what is wrong and how to write it."""
-        found = re.fullmatch(
-            r"\s*(\d+)\s+of\s+(\d+)\s+(\w+)\s*([<>])\s*(-?\d+(?:\.\d+)?)\s*", text
-        )
+        found = re.fullmatch(r"\s*(\d+)\s+of\s+(\d+)\s+(\w+)\s*([<>])\s*(-?\d+(?:\.\d+)?)\s*", text)
         if found is None:
             raise CoreError(
                 f"“{text}” is not a question about the top listings: write it as "
@@ -106,7 +108,9 @@ class TopQuestion:
         return question
 
     def __str__(self) -> str:
-        return f"{self.least} of {self.of} {self.figure} {'>' if self.above else '<'} {self.value:g}"
+        return (
+            f"{self.least} of {self.of} {self.figure} {'>' if self.above else '<'} {self.value:g}"
+        )
 
     def answer(self, table: Floats) -> Bools:
         """Which niches say yes, (niches,), from the figure's table of ``top_tables``."""

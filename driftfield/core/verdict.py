@@ -10,6 +10,7 @@ from .dates import Call, next_call, slot_date
 from .periods import Period
 from .words import MINUS, say_change
 
+
 def _percent(share: float) -> str:
     return f"{share:.0%}"
 

@@ -24,10 +24,11 @@ LONE_MARKET = "market"  # Id of the market where a package names none.
 
 @dataclass(frozen=True, slots=True)
 class MarketInput:
-    """One market of a package: who its niches are, and its arrays."""
+    """One market of a package: who its niches and terms are, and its arrays."""
 
     market_id: str
     niche_names: list[str]
+    terms: list[str]
     data: MarketData
 
 
@@ -178,7 +179,8 @@ def _parts(
             if category
             else None,
         ).upto(end)
-        out.append(MarketInput(market_id, [names[n] for n in niches], data))
+        terms = [curves.subjects[i] for i in rows.tolist()]
+        out.append(MarketInput(market_id, [names[n] for n in niches], terms, data))
     return out, note
 
 
@@ -221,9 +223,7 @@ def _clicks(
     return seen, listings_of(ids, package.frames, history)
 
 
-def of_terms(
-    clicks: Clicks, listings: Listings, rows: Ints, terms: int
-) -> tuple[Clicks, Listings]:
+def of_terms(clicks: Clicks, listings: Listings, rows: Ints, terms: int) -> tuple[Clicks, Listings]:
     """The observations of some terms, and their listings, both renumbered."""
     place = np.full(terms, -1, dtype=np.int64)
     place[rows] = np.arange(len(rows))

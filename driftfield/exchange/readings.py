@@ -11,10 +11,12 @@ from typing import IO
 import numpy as np
 import polars as pl
 
+from driftfield.core.analysis import Workings
 from driftfield.core.figures import FIGURES, Figure, Kind
 from driftfield.core.record import IDENTITY, nested, plain
 from driftfield.core.settings import Settings
 from driftfield.core.signals import RULES, explain
+from driftfield.core.top_listings import TopQuestion, top_tables
 from driftfield.core.verdict import verdict
 
 DECIMALS = 6
@@ -192,3 +194,16 @@ def _write_lines(frame: pl.DataFrame, out: Path | IO[bytes]) -> None:
     ):
         for lines in pool.map(text, frame.iter_slices(LINES)):
             file.write(lines)
+
+
+def niches_that_answer(
+    work: Workings, niches: list[str], questions: list[TopQuestion]
+) -> list[str] | None:
+    """Niches whose most clicked listings say yes to all questions; None where nothing is asked."""
+    if not questions:
+        return None
+    if work.listings is None:
+        return []
+    tables = top_tables(work.supply.members, work.listings, work.timeline.end.toordinal())
+    yes = np.all([q.answer(tables[q.figure]) for q in questions], axis=0)
+    return [niche for niche, kept in zip(niches, yes, strict=True) if kept]

@@ -4,24 +4,26 @@ from __future__ import annotations
 
 from collections.abc import Collection
 from dataclasses import dataclass, replace
-from typing import Any
+from datetime import date
 
 import numpy as np
 
-from driftfield.core.analysis import Clicks, MarketData
+from driftfield.core.analysis import MarketData
 from driftfield.core.errors import CoreError
 from driftfield.core.interest import Interest
+from driftfield.core.listings import Listings
+from driftfield.core.members import Clicks
 from driftfield.core.periods import Floats, Period, Timeline
 from driftfield.market.curves import matrix, spanning, unpack
 from driftfield.market.models import (
     ClickCurve,
-    Listing,
-    ListingCurve,
     Market,
     Niche,
     Term,
     TermCurve,
 )
+
+from .load_listings import load_listings
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,6 +80,7 @@ def _part(
     exclude: Collection[int] = (),
     only: Collection[int] | None = None,
     counts: bool = True,
+    niche: Niche | None = None,
 ) -> Part:
     found = Niche.objects.filter(market=market).order_by("pk")
     niches = [
@@ -90,29 +93,35 @@ def _part(
         row
         for row in Term.objects.filter(market=market)
         .order_by("niche_id", "pk")
-        .values_list("pk", "niche_id")
+        .values_list("pk", "niche_id", "branded")
         if row[1] in place
     ]
-    keys = [pk for pk, _ in terms]
-    curves = _matrix([row for row in rows if row[0] in set(keys)], keys)
+    keys = [pk for pk, _, _ in terms]
+    wanted = set(keys)
+    curves = _matrix([row for row in rows if row[0] in wanted], keys)
 
     def measure(name: str) -> Floats | None:
-        more = _rows(market, name) if counts else []
+        more = _rows(market, name, niche) if counts else []
         inside = {pk: i for i, pk in enumerate(keys)}
         packed = ((inside[s], first, v) for s, first, v, _ in more if s in inside)
         return matrix(packed, len(keys), curves.timeline) if more else None
 
     category = {c: i for i, c in enumerate(dict.fromkeys(c for _, _, c in niches if c))}
+    clicks, listings = (
+        _clicks(market, {pk: i for i, pk in enumerate(keys)}, curves.timeline, niche)
+        if counts
+        else (None, None)
+    )
     data = MarketData(
         timeline=curves.timeline,
         niches=[niche_id for _, niche_id, _ in niches],
-        term_niche=np.array([place[n] for _, n in terms], dtype=np.int64),
+        term_niche=np.array([place[n] for _, n, _ in terms], dtype=np.int64),
         searches=curves.values,
         clicks=measure("clicks"),
         purchases=measure("purchases"),
-        observed=_clicks(market, {pk: i for i, pk in enumerate(keys)}, curves.timeline)
-        if counts
-        else None,
+        branded=np.array([np.nan if b is None else float(b) for _, _, b in terms]),
+        observed=clicks,
+        listings=listings,
         counts=counts,
         niche_category=np.array([category.get(c, -1) for _, _, c in niches], dtype=np.int64),
     )
@@ -130,8 +139,20 @@ def _beside(part: Part, interest: _Curves, owner: dict[int, int]) -> Part:
     return replace(part, data=replace(part.data, interest=beside))
 
 
-def _rows(market: Market, measure: str) -> list[tuple[int, int, bytes, str]]:
+def load_niche(niche: Niche, as_of: date) -> MarketData | None:
+    """One niche's own terms as arrays up to ``as_of``; None where it has no counts."""
+    searches = _rows(niche.market, "searches", niche)
+    if not searches:
+        return None
+    return _part(niche.market, searches, only={niche.pk}, niche=niche).data.upto(as_of)
+
+
+def _rows(
+    market: Market, measure: str, niche: Niche | None = None
+) -> list[tuple[int, int, bytes, str]]:
     curves = TermCurve.objects.filter(measure=measure, subject__market=market)
+    if niche is not None:
+        curves = curves.filter(subject__niche=niche)
     found = curves.values_list("subject_id", "first", "values", "period")
     return [(subject, first, bytes(values), period) for subject, first, values, period in found]
 
@@ -143,17 +164,19 @@ def _timeline(rows: list[tuple[int, int, bytes, str]]) -> Timeline:
     return spanning(Period(periods.pop()), [(first, len(v) // 4) for _, first, v, _ in rows])
 
 
-def _clicks(market: Market, rows: dict[int, int], timeline: Timeline) -> Clicks | None:
-    found = list(
-        ClickCurve.objects.filter(measure="click_share", subject__market=market).values_list(
-            "subject_id", "listing_id", "first", "values", "period"
-        )
-    )
-    found = [row for row in found if row[0] in rows]
+def _clicks(
+    market: Market, rows: dict[int, int], timeline: Timeline, niche: Niche | None
+) -> tuple[Clicks | None, Listings | None]:
+    """The observed clicks of some terms; for a whole market, what is known of the listings too."""
+    curves = ClickCurve.objects.filter(measure="click_share", subject__market=market)
+    if niche is not None:
+        curves = curves.filter(subject__niche=niche)
+    columns = ("subject_id", "listing_id", "first", "values", "period")
+    found = [row for row in curves.values_list(*columns) if row[0] in rows]
     if not found:
-        return None
+        return None, None
     listings = {pk: i for i, pk in enumerate(dict.fromkeys(row[1] for row in found))}
-    columns: list[tuple[np.ndarray, ...]] = []
+    seen_parts: list[tuple[np.ndarray, ...]] = []
     for subject, listing, first, values, period in found:
         share = unpack(bytes(values))
         seen = np.flatnonzero(~np.isnan(share))
@@ -163,33 +186,9 @@ def _clicks(market: Market, rows: dict[int, int], timeline: Timeline) -> Clicks 
             numbers = np.array([timeline.period.number(own.start(int(n))) for n in numbers])
         at = numbers - timeline.first_number
         same = np.ones_like(seen)
-        columns.append((same * rows[subject], at, same * listings[listing], share[seen]))
-    term, when, page, held = (np.concatenate(parts) for parts in zip(*columns, strict=True))
+        seen_parts.append((same * rows[subject], at, same * listings[listing], share[seen]))
+    term, when, page, held = (np.concatenate(parts) for parts in zip(*seen_parts, strict=True))
     inside = (when >= 0) & (when < timeline.length)
-    brand, reviews = _listing_facts(listings)
-    return Clicks(
-        term[inside], when[inside], page[inside], held[inside].astype(float), brand, reviews
-    )
-
-
-def _listing_facts(listings: dict[int, int]) -> tuple[np.ndarray, np.ndarray]:
-    brand = np.full(len(listings), -1, dtype=np.int64)
-    reviews = np.full(len(listings), np.nan)
-    codes: dict[str, int] = {}
-    facts: Any = Listing.objects.values_list("pk", "brand", "reviews")
-    for pk, name, count in facts:
-        at = listings.get(pk)
-        if at is None:
-            continue
-        if name is not None:
-            brand[at] = codes.setdefault(name, len(codes))
-        if count is not None:
-            reviews[at] = count
-    unknown = {pk for pk, at in listings.items() if np.isnan(reviews[at])}
-    if unknown:
-        history = ListingCurve.objects.filter(measure="reviews").values_list("subject_id", "values")
-        for pk, values in history:
-            if pk in unknown:
-                curve = unpack(bytes(values))
-                reviews[listings[pk]] = curve[~np.isnan(curve)][-1]
-    return brand, reviews
+    clicks = Clicks(term[inside], when[inside], page[inside], held[inside].astype(float))
+    # Figures of terms do not look at what listings are.
+    return clicks, load_listings(listings) if niche is None else None

@@ -68,3 +68,33 @@ class Reading(models.Model):
             models.Index(fields=["market", "drift_rate_year"]),
             models.Index(fields=["market", "shape"]),
         ]
+
+
+class RaisedSignal(models.Model):
+    """A signal that was raised of a niche: what its reading says in ``signals``, to search by."""
+
+    reading = models.ForeignKey(Reading, on_delete=models.CASCADE, related_name="raised")
+    signal = models.CharField(max_length=40)
+    severity = models.FloatField()
+
+    class Meta:
+        indexes: ClassVar = [models.Index(fields=["reading", "signal"])]
+
+
+class Matrix(models.Model):
+    """Numbers of all niches of a run that are asked as a whole, packed by row.
+
+    name: "parts", the normalised parts of headroom, or "top." and a listing figure, that figure of
+    the most clicked listings. niches: keys of the rows' niches, little-endian int64. values:
+    little-endian float32, NaN for unknown.
+    """
+
+    run = models.ForeignKey(Run, on_delete=models.CASCADE, related_name="matrices")
+    name = models.CharField(max_length=60)
+    niches = models.BinaryField()
+    values = models.BinaryField()
+
+    class Meta:
+        constraints: ClassVar = [
+            models.UniqueConstraint(fields=["run", "name"], name="one_matrix_a_run")
+        ]

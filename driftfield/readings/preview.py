@@ -14,6 +14,7 @@ from driftfield.core.figures import FIGURES
 from driftfield.core.interest import mean_curves
 from driftfield.core.periods import Floats, Period, Timeline
 from driftfield.core.settings import Settings
+from driftfield.core.signals import Raised, explain
 from driftfield.core.verdict import season_call, verdict
 from driftfield.market.curves import matrix, spanning
 from driftfield.market.models import Niche, TermCurve
@@ -24,7 +25,7 @@ from .models import Reading, Run
 @dataclass(frozen=True, slots=True)
 class Preview:
     """values, level: one a period from ``timeline.first``, None where absent. years: by calendar
-    year, one value a slot. verdict: sentences. figures: by key."""
+    year, one value a slot. verdict: sentences. signals: most severe first. figures: by key."""
 
     timeline: Timeline
     values: list[float | None]
@@ -32,6 +33,7 @@ class Preview:
     years: dict[int, list[float | None]]
     verdict: list[str]
     call: Call | None
+    signals: list[Raised]
     figures: dict[str, Any]
 
 
@@ -53,10 +55,12 @@ def preview(niche: Niche, run: Run, reading: Reading) -> Preview:
     )
     call = season_call(figures, int(settings.lead_days))
     said = verdict(figures, int(settings.lead_days))
+    raised = {item["signal"]: item["severity"] for item in figures["signals"]}
+    signals = explain(figures, settings, raised)
     period, as_of = Period(figures["period"]), figures["as_of"]
     if not found:
         nothing = Timeline(period, period.start(period.number(as_of)), 1)
-        return Preview(nothing, [], None, {}, said, call, figures)
+        return Preview(nothing, [], None, {}, said, call, signals, figures)
     timeline = spanning(period, [(first, len(v) // 4) for first, v in found]).upto(as_of)
     rows = ((i, first, bytes(v)) for i, (first, v) in enumerate(found))
     terms = matrix(rows, len(found), timeline)
@@ -73,6 +77,7 @@ def preview(niche: Niche, run: Run, reading: Reading) -> Preview:
         years=_years(curve, timeline),
         verdict=said,
         call=call,
+        signals=signals,
         figures=figures,
     )
 

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any
 
 import numpy as np
 
-from driftfield.core.analysis import Workings
+from driftfield.core.concentration import Concentration
 from driftfield.core.members import WINDOWS
+from driftfield.core.periods import Floats
 
 from .kinds import OWN, Compute, Figure, Kind, words
 
@@ -79,15 +79,20 @@ def _click_rows() -> list[tuple[Row, Compute]]:
 
 def _ago_rows() -> list[tuple[Row, Compute]]:
     """The figures that show a field opening or closing, 13 and 52 weeks ago."""
-    rows: list[tuple[str, str, Kind, str, int, Callable[[Workings, int], Any]]] = [
-        ("hhi_listings", "HHI of listings", Kind.AMOUNT, "points, 0–10,000", -1, lambda w, i: w.supply.listings[i].hhi),
-        ("effective_listings", "Effective listings", Kind.AMOUNT, "listings", 1, lambda w, i: w.supply.listings[i].effective),
-        ("click_breadth", "Click breadth", Kind.COUNT, "listings", 1, lambda w, i: w.supply.listings[i].breadth),
-        ("top3_share", "Share of the top 3", Kind.SHARE, "fraction of clicks", -1, lambda w, i: w.supply.listings[i].top[3]),
-        ("effective_brands", "Effective brands", Kind.AMOUNT, "brands", 1, lambda w, i: w.supply.brands[i].effective),
-        ("top_brand_share", "Share of the first brand", Kind.SHARE, "fraction of clicks", -1, lambda w, i: w.supply.brands[i].top[1]),
-        ("listings", "Listings clicked", Kind.COUNT, "listings", 0, lambda w, i: w.supply.listings[i].holders),
+    many, share = "listings", "fraction of clicks"
+    rows: list[tuple[str, str, Kind, str, int, Callable[[Concentration], Floats]]] = [
+        ("hhi_listings", "HHI of listings", Kind.AMOUNT, "points, 0–10,000", -1, lambda c: c.hhi),
+        ("effective_listings", "Effective listings", Kind.AMOUNT, many, 1, lambda c: c.effective),
+        ("click_breadth", "Click breadth", Kind.COUNT, many, 1, lambda c: c.breadth),
+        ("top3_share", "Share of the top 3", Kind.SHARE, share, -1, lambda c: c.top[3]),
+        ("effective_brands", "Effective brands", Kind.AMOUNT, "brands", 1, lambda c: c.effective),
+        ("top_brand_share", "Share of the first brand", Kind.SHARE, share, -1, lambda c: c.top[1]),
+        ("listings", "Listings clicked", Kind.COUNT, many, 0, lambda c: c.holders),
     ]  # fmt: skip
+
+    def then(brands: bool, i: int, read: Callable[[Concentration], Floats]) -> Compute:
+        return lambda w: read((w.supply.brands if brands else w.supply.listings)[i])
+
     out: list[tuple[Row, Compute]] = []
     for key, label, kind, unit, direction, read in rows:
         for i, back in enumerate(WINDOWS):
@@ -97,7 +102,7 @@ def _ago_rows() -> list[tuple[Row, Compute]]:
                     f"the same of the window that ended {back} weeks earlier", OWN,
                     "listings" if "brand" in key else "term_clicks",
                 )  # fmt: skip
-                out.append((row, lambda w, read=read, i=i: np.asarray(read(w, i))))  # type: ignore[misc]
+                out.append((row, then("brand" in key, i, read)))
     return out
 
 
@@ -186,7 +191,8 @@ PRESSURE: list[Row] = [
     ("offers", "Offers", Kind.AMOUNT, "offers", -1, "offers of the niche's listings now, summed", OWN,
      "listing_weeks"),
     ("offers_change", "Offers in a year", Kind.CHANGE, "fraction", -1,
-     "offers now ÷ a year ago − 1, over listings known at both times or launched in between", OWN,
+     "mean offers of the last 13 weeks ÷ the same a year before − 1, over listings known at both times "
+     "or launched in between", OWN,
      "listing_weeks"),
     ("units_change", "Units in a year", Kind.CHANGE, "fraction", 1,
      "units of the last 13 weeks ÷ the same a year before − 1, over the same listings", OWN,

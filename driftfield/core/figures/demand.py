@@ -63,7 +63,9 @@ def _order_by(work: Workings) -> np.ndarray:
     """Order-by dates; there are only as many as slots in a year."""
     rise, as_of = work.demand_side.season.rise, work.timeline.end
     days = [
-        next_call(slot, work.timeline.period, as_of, int(work.settings.lead_days)).order_by.isoformat()
+        next_call(
+            slot, work.timeline.period, as_of, int(work.settings.lead_days)
+        ).order_by.isoformat()
         for slot in range(work.timeline.period.per_year)
     ]
     # A niche without a rise has slot −1, the last of the list.

@@ -133,6 +133,7 @@ def _of_sales() -> list[Figure]:
         ("gone", "Left by a listing that is gone", Kind.SHARE, "fraction of clicks", 1,
          "largest share of the clicks of a year ago that went to a listing that has none now"),
     ]  # fmt: skip
+
     def of(key: str) -> Compute:
         return lambda w: np.asarray(getattr(w.supply.sales, key))
 

@@ -103,6 +103,11 @@ class Signal:
     says: str
     look: str
 
+    @property
+    def reads(self) -> list[str]:
+        """Keys of the figures it rests on."""
+        return list(dict.fromkeys(key for clause in self.when for key in clause.reads))
+
     def severity(self, figures: Mapping[str, np.ndarray], settings: Settings) -> Floats:
         """0–1 where it is raised, NaN elsewhere; the figures' shape."""
         reaches = [clause.reach(figures, settings) for clause in self.when]

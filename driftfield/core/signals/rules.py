@@ -42,7 +42,7 @@ RULES: tuple[Signal, ...] = (
     # Prices
     Signal(
         "waits_for_discounts", "Demand that waits for discounts", CAUTION,
-        (below("price_answer.correlation", "price_answer"), below("price_answer.high", 0.0)),
+        (below("price_answer.correlation", "price_answer"), below("price_answer.high", -0.1)),
         "Its purchase rate rises when the price falls: rank correlation {price_answer.correlation|signed} "
         "({price_answer.low|signed} to {price_answer.high|signed}) over {price_answer.changes|whole} changes.",
         "The margin at the lowest price of the last 52 weeks.",
@@ -72,12 +72,13 @@ RULES: tuple[Signal, ...] = (
         (above("growth_13w.season", "season_rise"), above("growth_13w.raw", "season_rise"),
          below("growth_13w.drift_low", 0.0)),
         "Of {growth_13w.raw|change} in 13 weeks the calendar makes {growth_13w.season|change}; the drift part, "
-        "{growth_13w.drift|change}, may be none ({growth_13w.drift_low|change} to {growth_13w.drift_high|change}).",
+        "{growth_13w.drift|change}, may be none ({growth_13w.drift_low|change} to "
+        "{growth_13w.drift_high|change}).",
         "The same weeks a year before.",
     ),
     Signal(
         "rises_underneath", "Rising under a falling season", CHANCE,
-        (above("growth_13w.drift_low", "drift_rate"), below("growth_13w.raw", 0.0)),
+        (above("growth_13w.drift_low", 0.03), below("growth_13w.raw", 0.0)),
         "It went {growth_13w.raw|change} in 13 weeks, but the calendar alone makes {growth_13w.season|change}: "
         "the drift part is {growth_13w.drift|change}, at least {growth_13w.drift_low|change}.",
         "Whether the drift holds over 26 and 52 weeks.",
@@ -125,15 +126,15 @@ RULES: tuple[Signal, ...] = (
     Signal(
         "field_opens", "The field opens", CHANCE,
         (above(P + "effective_listings", 1.0, of=P + "effective_listings_52w_ago"), Is("field", "Opening")),
-        "Clicks spread as over {competition_parts.effective_listings|number} equal listings, a year ago as over "
-        "{competition_parts.effective_listings_52w_ago|number}.",
+        "Clicks spread as over {competition_parts.effective_listings|number} equal listings, a year ago as "
+        "over {competition_parts.effective_listings_52w_ago|number}.",
         "Who came in, and at what price.",
     ),
     Signal(
         "field_closes", "The field closes", CAUTION,
         (below(P + "effective_listings", 1.0, of=P + "effective_listings_52w_ago"), Is("field", "Closing")),
-        "Clicks spread as over {competition_parts.effective_listings|number} equal listings, a year ago as over "
-        "{competition_parts.effective_listings_52w_ago|number}.",
+        "Clicks spread as over {competition_parts.effective_listings|number} equal listings, a year ago as "
+        "over {competition_parts.effective_listings_52w_ago|number}.",
         "Which listings took the others' clicks.",
     ),
     Signal(
@@ -152,8 +153,8 @@ RULES: tuple[Signal, ...] = (
         "sponsored_rises", "Clicks are bought more and more", CAUTION,
         (above(B + "sponsored_clicks", "sponsored_rise", of=B + "sponsored_clicks_52w_ago"),
          above(B + "sponsored_clicks", "sponsored_many")),
-        "Sponsored listings take {barriers.sponsored_clicks|share} of the clicks; a year ago the same ones took "
-        "{barriers.sponsored_clicks_52w_ago|share}.",
+        "Sponsored listings take {barriers.sponsored_clicks|share} of the clicks; a year ago the same ones "
+        "took {barriers.sponsored_clicks_52w_ago|share}.",
         "What a click costs.",
     ),
     # Barriers
@@ -179,8 +180,8 @@ RULES: tuple[Signal, ...] = (
     Signal(
         "returns_high", "Much is sent back", CAUTION,
         (above(B + "return_ratio", "returns_ratio"), above(B + "return_rate", "returns_many")),
-        "{barriers.return_rate|share} of the units come back, {barriers.return_ratio|number} times what is usual "
-        "in its category.",
+        "{barriers.return_rate|share} of the units come back, {barriers.return_ratio|number} times what is "
+        "usual in its category.",
         "The reasons given: a fault that can be avoided is a chance.",
     ),
     # Entry
@@ -200,8 +201,9 @@ RULES: tuple[Signal, ...] = (
     ),
     Signal(
         "nobody_new", "Nobody new", NOTE,
-        (below(E + "launches_52w", "few_launches"), above("searches_52w", 1.0, of="usual.searches")),
-        "{entry.launches_52w|whole} launches in a year, for {searches_52w|whole} searches.",
+        (above("searches_52w", 1.0, of="usual.searches"), below(E + "launches_52w", 0.5)),
+        "No launch in a year, for {searches_52w|whole} searches; usual in the market are "
+        "{usual.searches|whole}.",
         "Whether something keeps sellers out: patents, supply, a brand.",
     ),
     Signal(
@@ -214,8 +216,8 @@ RULES: tuple[Signal, ...] = (
     Signal(
         "reaches_target", "The median listing reaches the target", CHANCE,
         (above("target.multiple", 1.0),),
-        "The median listing makes {sales.listing_revenue|whole} a year, {target.multiple|number} times the target "
-        "of {@target_income|whole}.",
+        "The median listing makes {sales.listing_revenue|whole} a year, {target.multiple|number} times the "
+        "target of {@target_income|whole}.",
         "What is left of it after costs.",
     ),
 )  # fmt: skip
@@ -224,8 +226,8 @@ BY_KEY = {rule.key: rule for rule in RULES}
 JOINT: tuple[Joint, ...] = (
     Joint(
         "clicks_without_purchases", (above(B + "sponsored_clicks", "sponsored_many"),),
-        "Sponsored listings take {barriers.sponsored_clicks|share} of the clicks, so bought clicks are likelier "
-        "than a need not met.",
+        "Sponsored listings take {barriers.sponsored_clicks|share} of the clicks, so bought clicks are "
+        "likelier than a need not met.",
     ),
     Joint(
         "clicks_without_purchases", (below(B + "sponsored_clicks", "sponsored_many"),),

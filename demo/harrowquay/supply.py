@@ -1,0 +1,258 @@
+"""The listings of a niche: who offers what, since when, at what price, and what came of it."""
+
+from __future__ import annotations
+
+import zlib
+from collections.abc import Iterator
+from datetime import date, timedelta
+from typing import Any
+
+import numpy as np
+
+from .catalogue import Niche, seeded, singular, slug
+from .curves import FIRST, MONDAYS, WEEKS
+
+SNAPSHOTS = (0, 13, 26, 39, 52, 104)  # weeks back at which clicks were observed
+LAST = WEEKS - 2  # last complete week
+LAST_DAY = MONDAYS[LAST] + timedelta(days=6)
+GONE = 22  # weeks ago at which a dead listing ended
+THEMES = {
+    "complaint": ["arrived bent", "smaller than shown", "rusts in a season", "thin metal", "no instructions",
+                  "lid does not fit", "seam splits", "smell of varnish"],
+    "praise": ["lasts for years", "easy to clean", "good weight", "well packed", "does what it says",
+               "handsome finish"],
+}  # fmt: skip
+COLOURS = ["green", "black", "natural", "grey", "terracotta", "blue"]
+MATERIALS = ["steel", "copper", "ash wood", "stoneware", "cotton", "recycled plastic"]
+Row = tuple[str, tuple[Any, ...]]
+
+
+class Supply:
+    """The supply side of one niche.
+
+    bought: (WEEKS,) expected units. lived: weeks in which the niche is searched. prices: (WEEKS,)
+    price over list price.
+    """
+
+    def __init__(
+        self, niche: Niche, brands: list[str], house_brand: str, sellers: int, bought: np.ndarray,
+        lived: np.ndarray, prices: np.ndarray,
+    ) -> None:  # fmt: skip
+        self.niche, self.brands, self.house_brand = niche, brands, house_brand
+        self.sellers, self.bought, self.lived, self.prices = sellers, bought, lived, prices
+        rng = seeded(niche.niche_id, "supply")
+        self.rng = rng
+        self.has = niche.options.__contains__
+        self.count = (
+            0 if self.has("nolist") else 40 if self.has("wide") else int(rng.integers(8, 20))
+        )
+        self.price = float(np.exp(rng.normal(np.log(19), 0.55)))
+        self.reviews = 35.0 if self.has("fresh") else float(np.exp(rng.normal(np.log(380), 0.55)))
+        self.quality = 30.0 if self.has("weak") else float(rng.normal(64, 6))
+
+    def shares(self) -> tuple[np.ndarray, np.ndarray]:
+        """How strongly each listing draws clicks, now and a year ago."""
+        n, rng = self.count, self.rng
+        noise = np.exp(rng.normal(0, 0.2, n))
+        steep = rng.uniform(0.35, 1.4)
+
+        def spread(steepness: float) -> np.ndarray:
+            weights = np.arange(1, n + 1) ** -steepness * noise
+            return np.asarray(weights / weights.sum())
+
+        now = then = spread(0.05 if self.has("wide") else steep)
+        if self.has("opening"):
+            now, then = spread(0.15), spread(1.6)
+        if self.has("closing"):
+            now, then = spread(1.7), spread(0.3)
+        if self.has("bought"):
+            then = np.where(np.arange(n) < 5, now * 0.3, now)
+        if self.has("brand"):
+            held = int(self.niche.options["brand"]) / 100 * now.sum()
+            first = np.arange(n) < max(3, n // 3)
+            now = then = np.where(
+                first, now / now[first].sum() * held,
+                now / now[~first].sum() * (now.sum() - held),
+            )  # fmt: skip
+        return now, then
+
+    def owners(self) -> list[str]:
+        """The brand of each listing."""
+        rng, n = self.rng, self.count
+        chance = np.array([0.2, 0.16, 0.13, 0.12, 0.1, 0.09, 0.08, 0.07, 0.05])
+        brand = [self.brands[int(i)] for i in rng.choice(9, n, p=chance)]
+        if self.has("brand"):
+            first = np.arange(n) < max(3, n // 3)
+            rest = [b if b != self.brands[0] else self.brands[1] for b in brand]
+            brand = [self.brands[0] if f else b for f, b in zip(first, rest, strict=True)]
+        if self.has("house"):
+            brand[0] = brand[1] = self.house_brand
+        return brand
+
+    def ages(self) -> np.ndarray:
+        """Days since each listing began: the most clicked tend to be the oldest."""
+        rng, n = self.rng, self.count
+        age = np.sort(rng.integers(20, 3600, n))[::-1] + rng.integers(-400, 400, n)
+        return np.asarray(np.clip(age, 25, 3600))
+
+    def rows(self, terms: list[tuple[str, bool]], rng: np.random.Generator) -> Iterator[Row]:
+        """Rows of every table that speaks of listings."""
+        if not self.count:
+            return
+        now, then = self.shares()
+        brand, age = self.owners(), self.ages()
+        failed = int(self.niche.options.get("failed", 0))
+        if failed:
+            # Launches of the last months that hardly anybody clicks.
+            age[-failed:] = rng.integers(60, 180, failed)
+            now[-failed:] = then[-failed:] = 0.004
+        winners = int(self.niche.options.get("winners", 0))
+        if winners:
+            age[1 : 1 + winners] = rng.integers(90, 340, winners)
+        if self.has("dead"):
+            now, then = np.append(now, 0.8), np.append(then, 0.8)
+            brand, age = [*brand, self.brands[2]], np.append(age, 900)
+        held = self._held(now, then, age)
+        for i in range(len(now)):
+            dead = self.has("dead") and i == self.count
+            mark = "copper" if 1 <= i <= winners else None
+            yield from self._listing(i, terms, held[i], brand[i], int(age[i]), rng, dead, mark)
+
+    def _held(self, now: np.ndarray, then: np.ndarray, age: np.ndarray) -> np.ndarray:
+        """Click shares by week, (listings, WEEKS): those on sale divide what recorded pages take."""
+        weeks = np.arange(WEEKS)
+        toward = np.clip((weeks - (LAST - 52)) / 52, 0, 1)
+        drawn = then[:, None] + (now - then)[:, None] * toward
+        on_sale = weeks >= LAST - age[:, None] // 7
+        if self.has("dead"):
+            # Strong last season, gone since the winter.
+            on_sale[-1] &= weeks < LAST - GONE
+        drawn = np.where(on_sale, drawn, 0)
+        # A few per cent go to pages nobody recorded, more while hardly any is on sale.
+        level = float(self.rng.uniform(0.88, 0.98)) * np.minimum(on_sale.sum(axis=0) / 4, 1)
+        return np.asarray(drawn / np.maximum(drawn.sum(axis=0), 1e-9) * level)
+
+    def _listing(
+        self, number: int, terms: list[tuple[str, bool]], held: np.ndarray, brand: str, age: int,
+        rng: np.random.Generator, dead: bool, mark: str | None,
+    ) -> Iterator[Row]:  # fmt: skip
+        niche = self.niche
+        listing = f"hq-{zlib.crc32(f'{niche.niche_id}|{number}'.encode()):08x}"
+        launched = LAST_DAY - timedelta(days=age)
+        sold = np.maximum(self.bought * held, 0)
+        price = round(self.price * float(np.exp(rng.normal(0, 0.25))), 2)
+        seller = self._seller(number, rng)
+        reviews = 3 + self.reviews * min(age / 1000, 1.5) * float(np.exp(rng.normal(0, 0.5)))
+        if launched > FIRST:
+            reviews = 3.0  # all of its reviews lie in the record
+            if age > 400:
+                reviews += self.reviews * min(age / 1000, 1.5) * float(rng.uniform(0.4, 1.2))
+        begin = max(0, (launched - FIRST).days // 7)
+        months, reviews = self._months(
+            listing, begin, launched, sold, price, seller, reviews, dead, rng
+        )
+        yield from months
+        yield self._facts(listing, number, brand, price, seller, int(reviews), launched, mark, rng)
+        yield from self._offers(listing, seller, age, launched, dead, rng)
+        if held.max() > 0.03:
+            yield from _feedback(listing, reviews, rng)
+        for back in SNAPSHOTS:
+            at = LAST - back
+            if MONDAYS[at] < launched or held[at] < 1e-4 or not self.lived[at]:
+                continue
+            for place, (term, _) in enumerate(terms):
+                tilt = held[at] * (0.9 if dead or place % 3 != number % 3 else 1.0)
+                if tilt > 0.002:
+                    yield "term_clicks", (term, MONDAYS[at].isoformat(), listing, round(tilt, 3))
+
+    def _seller(self, number: int, rng: np.random.Generator) -> int:
+        house = self.has("house") and number < 2
+        if house or rng.random() < 0.04:
+            return self.sellers - 1
+        return int(rng.integers(0, self.sellers - 1))
+
+    def _months(
+        self, listing: str, begin: int, launched: date, sold: np.ndarray, price: float, seller: int,
+        reviews: float, dead: bool, rng: np.random.Generator,
+    ) -> tuple[list[Row], float]:  # fmt: skip
+        """The listing by month, for the last two years of whole months, and its reviews at the end."""
+        rows: list[Row] = []
+        months: dict[date, list[int]] = {}
+        for i in range(begin, LAST + 1):
+            months.setdefault(MONDAYS[i].replace(day=1), []).append(i)
+        whole = [m for m in months if m >= launched.replace(day=1)][-25:-1]
+        war = self.has("pricewar")
+        usual = 1 + int(rng.poisson(1.2))
+        each = 1 / 6 if self.has("asked") else 0.04
+        for place, (month, weeks) in enumerate(months.items()):
+            amount = int(rng.poisson(sold[weeks].sum()))
+            reviews += amount * each
+            if month not in whole:
+                continue
+            back = len(months) - place
+            offers = max(1, usual + int(rng.integers(-1, 2)) * int(rng.random() < 0.3))
+            offers += max(0, 9 - back) * 2 if war else 0
+            paid = price * self.prices[weeks].mean() * float(np.exp(rng.normal(0, 0.015)))
+            gone = dead and amount == 0
+            stock = (
+                0.0 if gone else float(rng.beta(6, 4) if self.has("scarce") else rng.beta(18, 1))
+            )
+            lead = f"s{(seller + (place if war else 0)) % self.sellers:03d}"
+            rows.append((
+                "listing_weeks",
+                (listing, month.isoformat(), round(paid, 2), amount, int(400_000 / (amount + 1)),
+                 int(reviews), 0 if gone else offers, round(stock, 2), lead),
+            ))  # fmt: skip
+        return rows, reviews
+
+    def _facts(
+        self, listing: str, number: int, brand: str, price: float, seller: int, reviews: int, launched: date,
+        mark: str | None, rng: np.random.Generator,
+    ) -> Row:  # fmt: skip
+        niche = self.niche
+        feature = niche.features[number % len(niche.features)]
+        colour = COLOURS[int(rng.integers(len(COLOURS)))]
+        title = f"{brand} {feature} {singular(niche.name)}, {colour}"
+        weight = int(np.exp(rng.normal(np.log(500), 0.8)))
+        side = float(np.exp(rng.normal(np.log(220), 0.4)))
+        bought_clicks = self.has("bought") and number < 5
+        materials = [m for m in MATERIALS if m != "copper"] if self.has("winners") else MATERIALS
+        returns = float(rng.beta(2, 40)) * (3.5 if self.has("returns") else 1.0)
+        return "listings", (
+            listing, title, slug(brand), f"s{seller:03d}", niche.category_id,
+            round(price * float(self.prices[LAST]), 2),
+            round(float(np.clip(rng.normal(4.3, 0.3), 2.5, 5)), 1), reviews, launched.isoformat(), weight,
+            int(side * 1.4), int(side), int(side * 0.5),
+            int(np.clip(rng.normal(self.quality, 14), 8, 99)),
+            int(bought_clicks or rng.random() < 0.16), round(min(returns, 0.6), 3), colour,
+            mark or materials[int(rng.integers(len(materials)))],
+        )  # fmt: skip
+
+    def _offers(
+        self,
+        listing: str,
+        seller: int,
+        age: int,
+        launched: date,
+        dead: bool,
+        rng: np.random.Generator,
+    ) -> Iterator[Row]:
+        war = self.has("pricewar")
+        for extra in range(int(rng.integers(1, 4)) + (5 if war else 0)):
+            start = launched
+            if extra:
+                start += timedelta(days=int(rng.integers(1, max(age, 2))))
+            if extra and war:
+                start = max(launched, LAST_DAY - timedelta(days=int(rng.integers(20, 240))))
+            end = MONDAYS[LAST - GONE].isoformat() if dead else None
+            who = f"s{(seller + 7 * extra) % self.sellers:03d}"
+            yield "offers", (who, listing, start.isoformat(), end)
+
+
+def _feedback(listing: str, reviews: float, rng: np.random.Generator) -> Iterator[Row]:
+    for kind, tone in (("review", "praise"), ("review", "complaint"), ("return", "complaint")):
+        themes = THEMES[tone]
+        for theme in rng.choice(len(themes), 2, replace=False):
+            mentions = int(rng.poisson(2 + reviews * (0.05 if tone == "praise" else 0.02)))
+            if mentions:
+                yield "feedback", (listing, kind, themes[int(theme)], tone, mentions)

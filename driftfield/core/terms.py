@@ -1,0 +1,66 @@
+"""Figures of each term: how much is looked for with it, and who takes the clicks after it."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from .analysis import MarketData, year_total
+from .competition import read_terms
+from .groups import ratio
+from .members import Clicks
+from .periods import Floats
+from .settings import DEFAULTS, Settings
+
+# Key and what it is; each (terms,), NaN for unknown.
+TERM_FIGURES = {
+    "searches_52w": "searches of the last 52 weeks",
+    "clicks_52w": "clicks of the last 52 weeks",
+    "purchases_52w": "purchases of the last 52 weeks",
+    "purchase_rate": "purchases ÷ searches",
+    "branded": "1 where the term names a brand, 0 where not",
+    "hhi_listings": "Σ (100 × click share)² over listings, the least it can be",
+    "hhi_listings_high": "the most it can be",
+    "effective_listings": "10,000 ÷ HHI",
+    "click_breadth": "fewest listings that take 80% of the clicks",
+    "click_breadth_least": "the fewest it can be",
+    "top1_share": "click share of the most clicked listing",
+    "top3_share": "of the three most clicked",
+    "top5_share": "of the five most clicked",
+    "top20_share": "of the twenty most clicked",
+    "gini": "Gini coefficient of the known listings' shares",
+    "accounted": "share of the clicks that belongs to a known listing",
+    "listings": "listings clicked",
+}
+
+
+def term_figures(data: MarketData, settings: Settings = DEFAULTS) -> dict[str, Floats]:
+    """Figures of every term of a market by the keys of TERM_FIGURES, each (terms,)."""
+    n = len(data.term_niche)
+    unknown = np.full(n, np.nan)
+    none = np.empty(0, dtype=np.int64)
+    seen = data.observed if data.observed is not None else Clicks(none, none, none, np.empty(0))
+
+    def year(values: Floats | None) -> Floats:
+        if values is None or not data.counts:
+            return unknown
+        return year_total(values, data.timeline, settings)
+
+    searches, purchases = year(data.searches), year(data.purchases)
+    clicked = read_terms(seen, data.searches, data.clicks, data.timeline, settings)
+    found = clicked.listings
+    return {
+        "searches_52w": searches,
+        "clicks_52w": year(data.clicks),
+        "purchases_52w": purchases,
+        "purchase_rate": ratio(purchases, searches),
+        "branded": unknown if data.branded is None else data.branded,
+        "hhi_listings": found.hhi,
+        "hhi_listings_high": clicked.bounds.hhi_high,
+        "effective_listings": found.effective,
+        "click_breadth": found.breadth,
+        "click_breadth_least": clicked.bounds.breadth_least,
+        **{f"top{k}_share": share for k, share in found.top.items()},
+        "gini": found.gini,
+        "accounted": found.accounted,
+        "listings": found.holders,
+    }

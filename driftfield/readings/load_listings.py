@@ -1,0 +1,96 @@
+"""Listings with their facts, history and offers, from the database to the arrays the core reads."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+import polars as pl
+
+from driftfield.core.listings import MEASURES, History, Listings
+from driftfield.core.periods import Period
+from driftfield.exchange.listing_data import FACTS, SIDES, listings_of, seller_codes
+from driftfield.market.curves import matrix, spanning
+from driftfield.market.models import Brand, Listing, ListingCurve, Offer, Seller
+
+TEXT = {"brand": pl.String, "seller_id": pl.String, "launched_on": pl.Date}
+
+
+def load_listings(listings: dict[int, int]) -> Listings:
+    """Some listings by key, in the order of their places; the tables as they came in, read alike."""
+    ids = [str(pk) for pk in listings]
+    frames = {"listings": _facts(listings), "offers": _offers(listings)}
+    for name, model in (("brands", Brand), ("sellers", Seller)):
+        rows: Any = model._default_manager.values("id", "first_seen", "own_retail")
+        schema: Any = {"id": pl.String, "first_seen": pl.Date, "own_retail": pl.Boolean}
+        frames[name] = pl.DataFrame(list(rows), schema=schema)
+    frames = {name: frame for name, frame in frames.items() if frame.height}
+    history, leads = _history(listings)
+    if history is not None and leads:
+        frames["listing_weeks"] = pl.DataFrame({"lead_seller_id": leads})
+        _recode(history, leads, seller_codes(frames))
+    return listings_of(ids, frames, history)
+
+
+def _facts(listings: dict[int, int]) -> pl.DataFrame:
+    """The table of listings, known by their keys as text."""
+    numbers: dict[str, Any] = dict.fromkeys([*FACTS, *SIDES], pl.Float64)
+    rows: dict[int, dict[str, Any]] = {}
+    attributes: set[str] = set()
+    for row in Listing.objects.values("pk", "attributes", *TEXT, *numbers).iterator():
+        if row["pk"] in listings:
+            rows[row["pk"]] = row
+            attributes |= set(row["attributes"])
+    columns: dict[str, Any] = {"listing_id": [str(pk) for pk in rows]}
+    columns |= {name: [row[name] for row in rows.values()] for name in (*TEXT, *numbers)}
+    columns |= {
+        f"attr_{name}": [row["attributes"].get(name) for row in rows.values()]
+        for name in sorted(attributes)
+    }
+    schema = {"listing_id": pl.String, **TEXT, **numbers}
+    schema |= {f"attr_{name}": pl.String for name in attributes}
+    return pl.DataFrame(columns, schema_overrides=schema, strict=False)
+
+
+def _offers(listings: dict[int, int]) -> pl.DataFrame:
+    found = Offer.objects.values_list("listing_id", "seller_id", "first_seen", "last_seen")
+    rows = [(str(pk), *rest) for pk, *rest in found if pk in listings]
+    schema: Any = {
+        "listing_id": pl.String, "seller_id": pl.String, "first_seen": pl.Date, "last_seen": pl.Date,
+    }  # fmt: skip
+    return pl.DataFrame(rows, schema=schema, orient="row")
+
+
+def _history(listings: dict[int, int]) -> tuple[History | None, list[str]]:
+    """The curves of listings on one timeline, and the sellers their lead offers are places in."""
+    found = [
+        row
+        for row in ListingCurve.objects.values_list(
+            "measure", "subject_id", "first", "values", "period"
+        )
+        if row[1] in listings
+    ]
+    if not found:
+        return None, []
+    # One period a market; should there be two, the finer one counts.
+    period = Period.WEEK if any(row[4] == "week" for row in found) else Period.MONTH
+    found = [row for row in found if row[4] == period.value]
+    timeline = spanning(period, [(first, len(v) // 4) for _, _, first, v, _ in found])
+    measures = {}
+    for name in MEASURES:
+        rows = [(listings[s], first, bytes(v)) for m, s, first, v, _ in found if m == name]
+        if rows:
+            measures[name] = matrix(rows, len(listings), timeline).astype(np.float32)
+    stored = ListingCurve.objects.exclude(lead_sellers=None).order_by("-pk").first()
+    names = list(stored.lead_sellers) if stored and stored.lead_sellers else []
+    return History(timeline, measures), names
+
+
+def _recode(history: History, names: list[str], codes: dict[str, int]) -> None:
+    """Lead sellers from their places in ``names`` to the codes all tables share."""
+    held = history.measures.get("lead_seller")
+    if held is None:
+        return
+    code = np.array([codes[name] for name in names], dtype=np.float32)
+    known = ~np.isnan(held)
+    held[known] = code[held[known].astype(np.int64)]
