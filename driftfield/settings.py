@@ -9,6 +9,7 @@ import secrets
 from pathlib import Path
 
 from driftfield.core.shape import Shape
+from driftfield.core.signals import BY_KEY as SIGNALS
 
 BASE_DIR = Path(__file__).resolve().parents[1]
 DATA_DIR = Path(os.environ.get("DRIFTFIELD_DATA", BASE_DIR / "var"))
@@ -97,5 +98,6 @@ SPECTACULAR_SETTINGS = {
     "ENUM_NAME_OVERRIDES": {
         "Shape": [shape.value for shape in Shape],
         "Choice": "driftfield.desk.models.Choice",
+        "SignalKey": list(SIGNALS),
     },
 }

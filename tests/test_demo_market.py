@@ -4,10 +4,14 @@ from pathlib import Path
 from typing import Any, ClassVar
 from unittest import TestCase
 
+import numpy as np
+
+from benchmarks.false_alarms import noise_market
 from driftfield.core.analysis import read_market
 from driftfield.core.figures import FIGURES
 from driftfield.core.record import plain
 from driftfield.core.settings import DEFAULTS
+from driftfield.core.signals import RULES, explain
 from driftfield.core.verdict import verdict
 from driftfield.exchange.market_data import assemble
 from driftfield.exchange.reader import read_package
@@ -109,3 +113,64 @@ class Planted(TestCase):
             if figures["growth_13w.drift"] is not None:
                 whole = (1 + figures["growth_13w.season"]) * (1 + figures["growth_13w.drift"])
                 self.assertAlmostEqual(whole, 1 + figures["growth_13w.raw"], 6)
+
+    def raised(self, name: str) -> set[str]:
+        return {item["signal"] for item in self.niches[name]["signals"]}
+
+    def test_signals_are_raised_by_what_was_planted_for_them(self) -> None:
+        for signal, *names in (
+            ("one_brand", "Onion hoes", "Apple corer-peelers", "Hop spiders", "Sundial plates", "Rivet setters"),
+            ("few_brands", "Onion hoes", "Rivet setters"),
+            ("prices_fall", "Greenhouse drip kits", "Queen excluders", "Inflatable board pumps", "Herb wall pockets"),
+            ("offers_outrun_units", "Greenhouse drip kits", "Queen excluders", "Inflatable board pumps"),
+            ("lead_contested", "Greenhouse drip kits", "Queen excluders", "Inflatable board pumps"),
+            ("launches_fail", "Paper pot formers", "Kayak scupper plugs", "Still thermometers"),
+            ("launches_work", "Olla watering pots"),
+            ("strong_one_gone", "Slug collars"),
+            ("clicks_without_purchases", "Duckweed rakes", "Red-light head torches"),
+            ("few_but_willing", "Clock mainspring winders"),
+            ("brand_words", "Walking-pole tips"),
+            ("waits_for_discounts", "Sharpening stone holders"),
+            ("searches_lead", "Cider presses", "Honey extractors"),
+            ("returns_high", "Hammock underquilts"),
+            ("out_of_stock", "Copper watering roses"),
+            ("field_opens", "Trailside map cases"),
+            ("field_closes", "Moon filters"),
+            ("own_retail", "Spectacle screw sets"),
+            ("weak_pages", "Darning mushrooms"),
+            ("few_reviews", "Kimchi crocks"),
+            ("reviews_outrun_sales", "Paddle leashes"),
+            ("room_at_the_top", "Needle threaders"),
+            ("sponsored_rises", "Red-light head torches"),
+            ("rises_by_season", "Slug collars", "Water-butt taps"),
+            ("order_now", "Bulb planters"),
+        ):  # fmt: skip
+            for name in names:
+                self.assertIn(signal, self.raised(name), name)
+
+    def test_unmet_needs_and_bought_clicks_are_told_apart(self) -> None:
+        for name, said in (
+            ("Duckweed rakes", "a need not met is likelier"),
+            ("Red-light head torches", "bought clicks are likelier"),
+        ):
+            found = explain(self.niches[name], DEFAULTS)
+            (signal,) = (s for s in found if s.key == "clicks_without_purchases")
+            self.assertIn(said, signal.sentence)
+
+    def test_no_listings_no_word_about_them(self) -> None:
+        for name in ("Storm glasses", "China riveting kits", "Fan pleating boards"):
+            self.assertFalse(self.raised(name) & {"few_reviews", "room_at_the_top", "nobody_new"})
+
+    def test_purchases_trail_by_the_weeks_that_were_planted(self) -> None:
+        for name, weeks in (("Cider presses", 3), ("Honey extractors", 4)):
+            figures = self.niches[name]
+            self.assertAlmostEqual(figures["purchase_lag.weeks"], weeks, delta=0.3)
+            self.assertGreater(figures["purchase_lag.low"], weeks - 1)
+
+
+class Noise(TestCase):
+    def test_a_market_with_nothing_to_find_raises_little(self) -> None:
+        raised = ~np.isnan(read_market(noise_market(400, 5))["signals"])
+        for rule, rate in zip(RULES, raised.mean(axis=0), strict=True):
+            self.assertLess(rate, 0.06, rule.key)
+        self.assertLess(raised.sum(axis=1).mean(), 0.2)

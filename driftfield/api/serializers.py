@@ -160,7 +160,7 @@ class SignalSaid(serializers.Serializer[Any]):
 class SignalRow(serializers.Serializer[Any]):
     """A rule of the registry of signals."""
 
-    key = serializers.CharField()
+    key = serializers.ChoiceField(choices=list(SIGNALS))
     name = serializers.CharField()
     tone = serializers.ChoiceField(choices=[t.value for t in Tone])
     reads = serializers.ListField(

@@ -19,6 +19,7 @@ from .members import (
     in_window,
     part_weights,
     parts_of,
+    reach_of,
     read_members,
     rest_of,
 )
@@ -79,7 +80,8 @@ def read_terms(
     held = share > 0
     found = concentration(term[held], share[held], n, breadth=breadth)
     rest = rest_of(parts, n)
-    return TermClicks(found, bounds(term[held], share[held], found, rest, breadth=breadth))
+    reach = reach_of(seen, weight, seen.term, n, timeline.length)
+    return TermClicks(found, bounds(term[held], share[held], found, rest, reach, breadth=breadth))
 
 
 def read_competition(
@@ -118,7 +120,12 @@ def read_competition(
             by_brand(members, listings.brand, w, breadth=breadth) for w in range(len(WINDOWS))
         ),
         bounds=bounds(
-            members.niche[now], members.share[now, 0], by_page[0], members.rest[0], breadth=breadth
+            members.niche[now],
+            members.share[now, 0],
+            by_page[0],
+            members.rest[0],
+            members.reach,
+            breadth=breadth,
         ),
         field=_field(by_page[0], by_page[-1], members.rest, settings),
         open_terms=_open_terms(terms, searches, term_niche, niches, timeline, settings),

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from .errors import CoreError
-from .members import Members, Rest
+from .members import REACH, Members, Rest
 from .periods import Floats, Ints
 
 
@@ -40,7 +40,8 @@ class Concentration:
 class Bounds:
     """What the figures can be at the other end, (groups,), given what is unaccounted.
 
-    hhi_high: at most. breadth_least: at least. top_high: at most, by number of holders.
+    hhi_high: at most. breadth_least: at least, counted up to one more than REACH. top_high: at most,
+    by number of holders.
     """
 
     hhi_high: Floats
@@ -106,14 +107,21 @@ def concentration(
 
 
 def bounds(
-    group: Ints, share: Floats, found: Concentration, rest: Rest, *, breadth: float = 0.8
+    group: Ints,
+    share: Floats,
+    found: Concentration,
+    rest: Rest,
+    reach: Floats,
+    *,
+    breadth: float = 0.8,
 ) -> Bounds:
     """How far HHI, breadth and top shares can lie from what is known, each (groups,).
 
     Holds when the known listings of a term are its most clicked. An upper HHI is the smaller of two
     that hold: the parts' own mean HHI, for a mean of shares is never more concentrated than its
-    parts (Jensen); and (‖known‖ + ‖rest‖)² (Minkowski). The k largest take at most what the known
-    k largest take and k times the largest an unknown one can be.
+    parts (Jensen); and (‖known‖ + ‖rest‖)² (Minkowski). The k largest take at most the smaller of
+    ``reach`` (see ``members.reach_of``), and what the known k largest take and k times the largest an
+    unknown one can be.
     """
     groups = len(found.hhi)
     left = np.nan_to_num(rest.share)
@@ -122,20 +130,19 @@ def bounds(
         joined = (np.sqrt(found.hhi / 1e4) + rest.norm) ** 2
     high = np.clip(np.minimum(joined, rest.squares) * 1e4, found.hhi, 1e4)
 
-    owner, _, place, running = _places(group, share, groups)
-    reach = running + np.minimum(left[owner], (place + 1) * cap[owner])
-    short = np.bincount(owner[reach < breadth - 1e-9], minlength=groups)
+    owner, value, place, _ = _places(group, share, groups)
+    ahead = np.zeros((groups, REACH))
+    inside = place < REACH
+    ahead[owner[inside], place[inside]] = value[inside]
+    numbers = np.arange(1, REACH + 1)
+    beside = np.minimum(left[:, None], numbers * cap[:, None])
+    most = np.minimum(np.minimum(np.cumsum(ahead, axis=1) + beside, reach), 1)
+    short = (most < breadth - 1e-9).sum(axis=1)
     known = ~np.isnan(found.hhi)
-    lacking = breadth - np.nan_to_num(found.accounted)
-    beyond = np.ceil(np.maximum(lacking, 0) / np.where(cap > 0, cap, 1) - 1e-9)
-    least = np.where(short < np.nan_to_num(found.holders), short + 1, beyond)
     return Bounds(
         hhi_high=np.where(known, high, np.nan),
-        breadth_least=np.where(known, least, np.nan),
-        top_high={
-            k: np.where(known, np.minimum(top + np.minimum(left, k * cap), 1), np.nan)
-            for k, top in found.top.items()
-        },
+        breadth_least=np.where(known, short + 1, np.nan),
+        top_high={k: np.where(known, most[:, k - 1], np.nan) for k in found.top},
     )
 
 

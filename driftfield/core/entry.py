@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 
-from .groups import group_count, group_median, group_sum, ratio
+from .groups import group_count, group_median, group_quantile, group_sum, ratio
 from .intervals import wilson
 from .listings import Listings
 from .members import Members
@@ -23,8 +23,9 @@ RARE = 0.05  # Probability under which an attribute of the winners is no chance,
 class Entry:
     """Figures of each niche, (niches,), NaN for unknown.
 
-    launches_26w, launches_52w: listings launched within. judged: those of the last 52 weeks that
-    could be judged; successes: those that reached the bar; success_rate with its Wilson interval.
+    launches_26w, launches_52w: listings launched within. newest_days: age of the latest. judged:
+    those of the last 52 weeks that could be judged; successes: those that reached the bar;
+    success_rate with its Wilson interval.
     bar: units in the last four weeks (revenue, where an amount was set). units_per_review: of the
     last 26 weeks. winners_price: median price of the successes over that of all others − 1.
     winners_quality: median quality less the others', in points. winners_mark: (niches,) sentences
@@ -33,6 +34,7 @@ class Entry:
 
     launches_26w: Floats
     launches_52w: Floats
+    newest_days: Floats
     judged: Floats
     successes: Floats
     success_rate: Floats
@@ -107,6 +109,7 @@ def read_entry(members: Members, listings: Listings, day: int, settings: Setting
     return Entry(
         launches_26w=np.where(known, np.bincount(niche[lately[26]], minlength=n), np.nan),
         launches_52w=np.where(known, np.bincount(niche[lately[52]], minlength=n), np.nan),
+        newest_days=group_quantile(niche, np.where(age >= 0, age, np.nan), n, 0.0),
         judged=tried,
         successes=successes,
         success_rate=ratio(successes, tried),

@@ -9,6 +9,7 @@ import numpy as np
 from .periods import Bools, Floats, Ints, Period
 
 WINDOWS = (0, 13, 52)  # weeks back from the latest clicks at which a window ends
+REACH = 40  # Listings up to which it is said what the largest can hold at most.
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,7 +52,7 @@ class Members:
 
     share: (pairs, windows) fraction of the niche's clicks, NaN where the window has none of it.
     place: 0 for the most clicked now. portion: fraction of the listing's clicks that this niche
-    brings, by which its units are divided among niches.
+    brings, by which its units are divided among niches. rest: by window. reach: see ``reach_of``.
     """
 
     niches: int
@@ -61,6 +62,7 @@ class Members:
     place: Ints
     portion: Floats
     rest: tuple[Rest, ...]
+    reach: Floats
 
     @property
     def now(self) -> Bools:
@@ -133,6 +135,38 @@ def rest_of(parts: Parts, groups: int) -> Rest:
     )
 
 
+def reach_of(seen: Clicks, weight: Floats, group: Ints, groups: int, length: int) -> Floats:
+    """What the k most clicked listings of each group can hold at most, (groups, REACH), k from 1.
+
+    The parts' own k largest, known ones first and then unknown ones as large as the smallest known,
+    averaged by clicks: the k largest of a mean are never more than the mean of the k largest.
+    """
+    key = seen.term * length + seen.at
+    order = np.lexsort((-seen.share, key))
+    key, share, taken, own = key[order], seen.share[order], weight[order], group[order]
+    new = np.ones(len(key), dtype=bool)
+    new[1:] = key[1:] != key[:-1]
+    part = np.cumsum(new) - 1
+    first = np.flatnonzero(new)
+    size = np.diff(np.append(first, len(key)))
+    place = np.arange(len(key)) - np.repeat(first, size)
+    inside = place < REACH
+    held = np.bincount(
+        own[inside] * REACH + place[inside],
+        weights=(taken * share)[inside],
+        minlength=groups * REACH,
+    ).reshape(groups, REACH)
+    left = np.maximum(1 - np.bincount(part, weights=share), 0)
+    cap = share[first + size - 1] if len(key) else left
+    for k in range(REACH):
+        more = np.clip(left - (k - size) * cap, 0, cap) * (k >= size)
+        held[:, k] += np.bincount(own[first], weights=taken[first] * more, minlength=groups)
+    total = np.bincount(own[first], weights=taken[first], minlength=groups)
+    known = total > 0
+    reach = np.cumsum(held, axis=1) / np.where(known, total, 1)[:, None]
+    return np.where(known[:, None], np.minimum(reach, 1), np.nan)
+
+
 def in_window(seen: Clicks, back: int, weeks: int, period: Period) -> Bools:
     """Observations of the ``weeks`` weeks that end ``back`` weeks before the latest observation.
 
@@ -161,6 +195,8 @@ def read_members(
     taken = seen.share * weight
 
     share = np.full((len(keys), len(WINDOWS)), np.nan)
+    latest = in_window(seen, 0, weeks, period)
+    reach = reach_of(seen.of(latest), weight[latest], niche[latest], niches, length)
     rest = []
     for column, back in enumerate(WINDOWS):
         rows = in_window(seen, back, weeks, period)
@@ -186,4 +222,5 @@ def read_members(
         place=np.arange(len(owner)) - np.searchsorted(owner, owner),
         portion=portion[order],
         rest=tuple(rest),
+        reach=reach,
     )

@@ -64,6 +64,8 @@ def read_lag(
         # A year without a purchase has no calendar of purchases.
         enough = (blocks[1].sum(axis=2) >= LEAST_BOUGHT).all(axis=1)
         rows = np.flatnonzero((years == many) & enough)
+        if not rows.size:
+            continue
         s, p = blocks[0][rows], blocks[1][rows]
         at = np.flatnonzero(seasonal[rows])
         lag, margin = _calendar(s[at], p[at], settings.interval)

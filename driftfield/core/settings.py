@@ -244,7 +244,11 @@ class Settings:
         "practice: half of the launches working is a fair rate.", low=0, high=1,
     )  # fmt: skip
     launches_work: float = _setting(
-        0.3, "Signals: lower end of the success rate's interval. Own choice.", low=0, high=1
+        0.45, "Signals: lower end of the success rate's interval. Own choice: three of three.",
+        low=0, high=1,
+    )  # fmt: skip
+    nobody_new: float = _setting(
+        730, "Signals: days without a launch. Own choice: two years.", low=1, high=10_000
     )  # fmt: skip
     units_per_review: float = _setting(
         10, "Signals: units for each new review. Common practice: ten or more are healthy.",

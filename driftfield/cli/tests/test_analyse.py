@@ -37,7 +37,7 @@ class Analyse(TestCase):
         self.assertEqual([r["rank"] for r in records], sorted(r["rank"] for r in records))
         by_name = {r["name"]: r for r in records}
         self.assertEqual(by_name["net float"]["niche_id"], "net float")
-        self.assertIsNone(by_name["net float"]["competition_parts"]["hhi_listings"])
+        self.assertIsNone(by_name["net float"]["competition_parts"])
         self.assertEqual(by_name["Rhubarb forcers"]["competition_parts"]["hhi_listings"], 4500)
         self.assertAlmostEqual(by_name["Rhubarb forcers"]["competition_parts"]["top5_share"], 0.9)
 

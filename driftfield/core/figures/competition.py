@@ -160,6 +160,8 @@ ENTRY: list[Row] = [
      "listings of the niche launched in the 26 weeks up to the as-of", OWN, "listings"),
     ("launches_52w", "Launches in 52 weeks", Kind.COUNT, "listings", 0,
      "listings of the niche launched in the 52 weeks up to the as-of", OWN, "listings"),
+    ("newest_days", "Age of the latest launch", Kind.AMOUNT, "days", 0,
+     "age of the niche's youngest listing at the as-of", OWN, "listings"),
     ("judged", "Launches judged", Kind.COUNT, "listings", 0,
      "those of 52 weeks that were on sale through the last four weeks known", OWN, "listing_weeks"),
     ("successes", "Launches that worked", Kind.COUNT, "listings", 1,

@@ -201,9 +201,9 @@ RULES: tuple[Signal, ...] = (
     ),
     Signal(
         "nobody_new", "Nobody new", NOTE,
-        (above("searches_52w", 1.0, of="usual.searches"), below(E + "launches_52w", 0.5)),
-        "No launch in a year, for {searches_52w|whole} searches; usual in the market are "
-        "{usual.searches|whole}.",
+        (above(E + "newest_days", "nobody_new"), above("searches_52w", 1.0, of="usual.searches")),
+        "The latest launch is {entry.newest_days|whole} days old, for {searches_52w|whole} searches a year; "
+        "usual in the market are {usual.searches|whole}.",
         "Whether something keeps sellers out: patents, supply, a brand.",
     ),
     Signal(

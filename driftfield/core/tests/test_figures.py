@@ -8,25 +8,28 @@ import jsonschema
 import numpy as np
 
 from docs.generate import ROOT, stale
-from driftfield.core.analysis import Clicks, MarketData, read_market
+from driftfield.core.analysis import MarketData, read_market
 from driftfield.core.errors import CoreError
 from driftfield.core.figures import FIGURES
+from driftfield.core.members import Clicks
 from driftfield.core.record import IDENTITY, nested, plain, record_schema
 from driftfield.core.settings import DEFAULTS
 
 from .curves import TIMELINE, counted, sine
+from .shops import listings
 
 
 def small_market(clicks: bool) -> MarketData:
     values = counted(200 * sine(10, 0.3), 6)
     observed = Clicks(
         term=np.array([0, 0, 1]), at=np.array([259, 259, 259]), listing=np.array([0, 1, 2]),
-        share=np.array([0.6, 0.3, 1.0]), brand=np.array([0, 0, -1]),
-        reviews=np.array([40.0, 60.0, np.nan]),
+        share=np.array([0.6, 0.3, 1.0]),
     )  # fmt: skip
+    shop = listings(3, brand=[0, 0, -1], reviews=[40, 60, np.nan])
     return MarketData(
         TIMELINE, [f"n{i}" for i in range(6)], np.arange(6), values,
         purchases=values * 0.04, observed=observed if clicks else None,
+        listings=shop if clicks else None,
     )  # fmt: skip
 
 

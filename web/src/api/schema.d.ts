@@ -89,6 +89,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/parts/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The parts of headroom and their weights in the default lens. */
+        get: operations["parts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/preview/": {
         parameters: {
             query?: never;
@@ -98,6 +115,57 @@ export interface paths {
         };
         /** @description One niche close up, for the foot of the Field. */
         get: operations["preview"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rank/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Rank a market under another lens; conditions of the ledger choose the population. */
+        post: operations["rank"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/signals/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The registry of signals. */
+        get: operations["signals"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/terms/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The terms of one niche, most searched first. */
+        get: operations["terms"];
         put?: never;
         post?: never;
         delete?: never;
@@ -168,6 +236,13 @@ export interface components {
          * @enum {string}
          */
         FeastEnum: "Easter" | "Ramadan" | "Diwali" | "Lunar New Year";
+        /**
+         * @description * `Opening` - Opening
+         *     * `Steady` - Steady
+         *     * `Closing` - Closing
+         * @enum {string}
+         */
+        FieldEnum: "Opening" | "Steady" | "Closing";
         /** @description A figure of the registry: what it means and how it is worked out. */
         FigureRow: {
             key: string;
@@ -519,6 +594,13 @@ export interface components {
             second_peak_weeks: number[] | null;
             /** @description Start of rise: first slot of the unbroken run above the mean that holds the highest slot */
             rise_week: number | null;
+            /**
+             * Format: date
+             * @description Order by: start of the next rise that can still be met − lead_days
+             */
+            order_by: string | null;
+            /** @description Days to the order-by date: order-by date − as-of */
+            order_in_days: number | null;
             /** @description End of season: last slot of the unbroken run above the mean that holds the highest slot */
             end_week: number | null;
             /** @description Quiet weeks: longest unbroken run of slots below half the mean */
@@ -570,6 +652,21 @@ export interface components {
             searches_52w: number | null;
             /**
              * Format: double
+             * @description Searches with brand words: searches of terms that hold a brand's name ÷ all, last 52 weeks
+             */
+            branded_share: number | null;
+            /**
+             * Format: double
+             * @description Searches a year without brand words: searches a year × (1 − share with brand words); all, where brand words are not marked
+             */
+            open_searches_52w: number | null;
+            /**
+             * Format: double
+             * @description Clicks a year: sum of the last 52 weeks
+             */
+            clicks_52w: number | null;
+            /**
+             * Format: double
              * @description Purchases a year: sum of the last 52 weeks
              */
             purchases_52w: number | null;
@@ -580,14 +677,171 @@ export interface components {
             purchase_rate: number | null;
             /**
              * Format: double
+             * @description Purchase rate, low end: lower end of Wilson's 90% interval
+             */
+            purchase_rate_low: number | null;
+            /**
+             * Format: double
+             * @description Purchase rate, high end: upper end of Wilson's 90% interval
+             */
+            purchase_rate_high: number | null;
+            /**
+             * Format: double
+             * @description Purchases a click: purchases a year ÷ clicks a year
+             */
+            click_purchase_rate: number | null;
+            /**
+             * Format: double
+             * @description Purchases a click, high end: upper end of Wilson's 90% interval
+             */
+            click_purchase_high: number | null;
+            /**
+             * Format: double
+             * @description The market's usual searches: median searches a year over the market's niches
+             */
+            usual_searches: number | null;
+            /**
+             * Format: double
+             * @description The market's usual clicks: median clicks a year over the market's niches
+             */
+            usual_clicks: number | null;
+            /**
+             * Format: double
+             * @description The market's usual purchase rate: median purchase rate over the market's niches
+             */
+            usual_purchase_rate: number | null;
+            /**
+             * Format: double
+             * @description The market's usual purchases a click: median over the market's niches
+             */
+            usual_click_purchase_rate: number | null;
+            /**
+             * Format: double
+             * @description Purchases trail searches by: lag at which the years' mean profile of purchases lies best on that of searches; only where a season is claimed
+             */
+            purchase_lag_weeks: number | null;
+            /**
+             * Format: double
+             * @description Purchases trail, low end: lower end of the lag's 90% interval, a jackknife over years
+             */
+            purchase_lag_low: number | null;
+            /**
+             * Format: double
+             * @description Purchases trail, high end: upper end of the lag's 90% interval
+             */
+            purchase_lag_high: number | null;
+            /**
+             * Format: double
+             * @description Purchases trail, calendar apart: lag of the largest correlation between what is left of both without calendar and years' levels, where it is told from noise
+             */
+            purchase_lag_rest: number | null;
+            /**
+             * Format: double
+             * @description Correlation at that lag: the largest correlation itself
+             */
+            purchase_lag_correlation: number | null;
+            /**
+             * Format: double
+             * @description Price answer: Spearman's ρ between changes of the price and of the purchase rate from period to period
+             */
+            price_answer_correlation: number | null;
+            /**
+             * Format: double
+             * @description Price answer, low end: lower end of its 90% interval
+             */
+            price_answer_low: number | null;
+            /**
+             * Format: double
+             * @description Price answer, high end: upper end of its 90% interval
+             */
+            price_answer_high: number | null;
+            /** @description Changes it rests on: periods in which both changes are known */
+            price_answer_changes: number | null;
+            /**
+             * Format: double
              * @description Agreement with the relative curve: Spearman correlation of counts and relative curve by four weeks (month), where a niche has both
              */
             interest_agreement: number | null;
             /**
              * Format: double
-             * @description HHI of listings: Σ (100 × click share)² over listings
+             * @description Units a year: units of the niche's listings in the last 52 weeks; a listing's are divided by clicks
+             */
+            sales_units_52w: number | null;
+            /**
+             * Format: double
+             * @description Revenue a year: units × price, period by period, of the niche's listings; a listing's are divided by clicks
+             */
+            sales_revenue_52w: number | null;
+            /**
+             * Format: double
+             * @description Price, low: 10th percentile over the listings clicked now
+             */
+            sales_price_low: number | null;
+            /**
+             * Format: double
+             * @description Price: median over the listings clicked now
+             */
+            sales_price_median: number | null;
+            /**
+             * Format: double
+             * @description Price, high: 90th percentile over the listings clicked now
+             */
+            sales_price_high: number | null;
+            /**
+             * Format: double
+             * @description Revenue a listing: revenue a year ÷ listings with known sales
+             */
+            sales_revenue_per_listing: number | null;
+            /**
+             * Format: double
+             * @description Units a year of the median listing: median over the listings clicked now
+             */
+            sales_listing_units: number | null;
+            /**
+             * Format: double
+             * @description Revenue a year of the median listing: median over the listings clicked now
+             */
+            sales_listing_revenue: number | null;
+            /**
+             * Format: double
+             * @description Left by a listing that is gone: largest share of the clicks of a year ago that went to a listing that has none now
+             */
+            sales_gone: number | null;
+            /**
+             * Format: double
+             * @description Units for the target, low price: target_income ÷ low price of the niche
+             */
+            target_units_low: number | null;
+            /**
+             * Format: double
+             * @description Units for the target: target_income ÷ median price of the niche
+             */
+            target_units_median: number | null;
+            /**
+             * Format: double
+             * @description Units for the target, high price: target_income ÷ high price of the niche
+             */
+            target_units_high: number | null;
+            /**
+             * Format: double
+             * @description Median listing over the target: revenue a year of the median listing ÷ target_income; 1 reaches it
+             */
+            target_multiple: number | null;
+            /**
+             * Format: double
+             * @description Listings that reach the target: listings clicked now whose revenue a year reaches target_income ÷ those with known sales
+             */
+            target_reaching: number | null;
+            /**
+             * Format: double
+             * @description HHI of listings: Σ (100 × click share)² over listings; the least it can be
              */
             competition_parts_hhi_listings: number | null;
+            /**
+             * Format: double
+             * @description HHI of listings, at most: the most it can be, no unknown listing above a term's smallest known share
+             */
+            competition_parts_hhi_listings_high: number | null;
             /**
              * Format: double
              * @description Effective listings: 10,000 ÷ HHI of listings
@@ -595,11 +849,23 @@ export interface components {
             competition_parts_effective_listings: number | null;
             /** @description Click breadth: fewest listings that together take 80% of the clicks */
             competition_parts_click_breadth: number | null;
+            /** @description Click breadth, at least: the fewest it can be, no unknown listing above a term's smallest known share */
+            competition_parts_click_breadth_least: number | null;
+            /**
+             * Format: double
+             * @description Share of the first: click share of the most clicked listing
+             */
+            competition_parts_top1_share: number | null;
             /**
              * Format: double
              * @description Share of the top 3: click shares of the three most clicked listings, summed
              */
             competition_parts_top3_share: number | null;
+            /**
+             * Format: double
+             * @description Share of the top 3, at most: known share + at most three times what an unknown listing can hold
+             */
+            competition_parts_top3_share_high: number | null;
             /**
              * Format: double
              * @description Share of the top 5: click shares of the five most clicked listings, summed
@@ -612,9 +878,19 @@ export interface components {
             competition_parts_top20_share: number | null;
             /**
              * Format: double
+             * @description Gini of listings: mean difference of click shares ÷ twice their mean, over the known listings
+             */
+            competition_parts_gini: number | null;
+            /**
+             * Format: double
              * @description HHI of brands: Σ (100 × click share)² over brands
              */
             competition_parts_hhi_brands: number | null;
+            /**
+             * Format: double
+             * @description Effective brands: 10,000 ÷ HHI of brands
+             */
+            competition_parts_effective_brands: number | null;
             /**
              * Format: double
              * @description Share of the first brand: click shares of the most clicked brand's listings, summed
@@ -629,32 +905,324 @@ export interface components {
             competition_parts_listings: number | null;
             /**
              * Format: double
+             * @description Terms with room at the top: searches of terms whose three most clicked listings hold under top3_closed ÷ searches of terms with known clicks
+             */
+            competition_parts_open_terms: number | null;
+            /**
+             * Format: double
+             * @description HHI of listings, 13 weeks ago: the same of the window that ended 13 weeks earlier
+             */
+            competition_parts_hhi_listings_13w_ago: number | null;
+            /**
+             * Format: double
+             * @description HHI of listings, 52 weeks ago: the same of the window that ended 52 weeks earlier
+             */
+            competition_parts_hhi_listings_52w_ago: number | null;
+            /**
+             * Format: double
+             * @description Effective listings, 13 weeks ago: the same of the window that ended 13 weeks earlier
+             */
+            competition_parts_effective_listings_13w_ago: number | null;
+            /**
+             * Format: double
+             * @description Effective listings, 52 weeks ago: the same of the window that ended 52 weeks earlier
+             */
+            competition_parts_effective_listings_52w_ago: number | null;
+            /** @description Click breadth, 13 weeks ago: the same of the window that ended 13 weeks earlier */
+            competition_parts_click_breadth_13w_ago: number | null;
+            /** @description Click breadth, 52 weeks ago: the same of the window that ended 52 weeks earlier */
+            competition_parts_click_breadth_52w_ago: number | null;
+            /**
+             * Format: double
+             * @description Share of the top 3, 13 weeks ago: the same of the window that ended 13 weeks earlier
+             */
+            competition_parts_top3_share_13w_ago: number | null;
+            /**
+             * Format: double
+             * @description Share of the top 3, 52 weeks ago: the same of the window that ended 52 weeks earlier
+             */
+            competition_parts_top3_share_52w_ago: number | null;
+            /**
+             * Format: double
+             * @description Effective brands, 13 weeks ago: the same of the window that ended 13 weeks earlier
+             */
+            competition_parts_effective_brands_13w_ago: number | null;
+            /**
+             * Format: double
+             * @description Effective brands, 52 weeks ago: the same of the window that ended 52 weeks earlier
+             */
+            competition_parts_effective_brands_52w_ago: number | null;
+            /**
+             * Format: double
+             * @description Share of the first brand, 13 weeks ago: the same of the window that ended 13 weeks earlier
+             */
+            competition_parts_top_brand_share_13w_ago: number | null;
+            /**
+             * Format: double
+             * @description Share of the first brand, 52 weeks ago: the same of the window that ended 52 weeks earlier
+             */
+            competition_parts_top_brand_share_52w_ago: number | null;
+            /** @description Listings clicked, 13 weeks ago: the same of the window that ended 13 weeks earlier */
+            competition_parts_listings_13w_ago: number | null;
+            /** @description Listings clicked, 52 weeks ago: the same of the window that ended 52 weeks earlier */
+            competition_parts_listings_52w_ago: number | null;
+            /**
+             * @description Field: Opening: effective listings grew by field_change in a year; Closing: they fell as much; unknown where the clicks accounted for differ by over a tenth
+             *
+             *     * `Opening` - Opening
+             *     * `Steady` - Steady
+             *     * `Closing` - Closing
+             */
+            field: (components["schemas"]["FieldEnum"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * Format: double
              * @description Reviews of the top ten: median reviews of the ten most clicked listings
              */
             review_barrier: number | null;
             /**
              * Format: double
-             * @description Demand: weighted geometric mean of percentiles: searches ½, purchases 0.3, drift 0.2
+             * @description Top ten under the review limit: of the ten most clicked, those with under review_limit reviews ÷ those with known reviews
+             */
+            barriers_few_reviews: number | null;
+            /**
+             * Format: double
+             * @description Rating of the top ten: median rating of the ten most clicked listings
+             */
+            barriers_rating: number | null;
+            /**
+             * Format: double
+             * @description Page quality of the top ten: median quality of the ten most clicked listings
+             */
+            barriers_quality: number | null;
+            /**
+             * Format: double
+             * @description Age of the top ten: median age of the ten most clicked listings at the as-of
+             */
+            barriers_age_days: number | null;
+            /**
+             * Format: double
+             * @description Age of the top ten's brands: median age of their brands at the as-of, since first seen
+             */
+            barriers_brand_age_days: number | null;
+            /**
+             * Format: double
+             * @description Age of the top ten's sellers: median age of their sellers at the as-of, since first seen
+             */
+            barriers_seller_age_days: number | null;
+            /** @description Brands: different brands of the listings clicked now */
+            barriers_brands: number | null;
+            /** @description Sellers: different sellers with an offer of one of the listings at the as-of; without offers, the sellers of the listings clicked now */
+            barriers_sellers: number | null;
+            /**
+             * Format: double
+             * @description The marketplace's own: clicks of listings whose brand or seller is the marketplace itself
+             */
+            barriers_own_retail: number | null;
+            /**
+             * Format: double
+             * @description Sponsored listings: sponsored listings ÷ listings clicked now of which it is known
+             */
+            barriers_sponsored: number | null;
+            /**
+             * Format: double
+             * @description Clicks of sponsored listings: clicks of listings that are sponsored ÷ clicks of those of which it is known
+             */
+            barriers_sponsored_clicks: number | null;
+            /**
+             * Format: double
+             * @description Clicks of sponsored listings, 52 weeks ago: the same of the window that ended 52 weeks earlier, by who is sponsored now
+             */
+            barriers_sponsored_clicks_52w_ago: number | null;
+            /**
+             * Format: double
+             * @description Out of stock: mean over all listings of the niche of 1 − time in stock in the last four weeks known
+             */
+            barriers_out_of_stock: number | null;
+            /**
+             * Format: double
+             * @description Return rate: mean return rate of the listings clicked now, by clicks
+             */
+            barriers_return_rate: number | null;
+            /**
+             * Format: double
+             * @description Return rate against the category's: return rate ÷ median return rate of the category's niches, three or more
+             */
+            barriers_return_ratio: number | null;
+            /** @description Launches in 26 weeks: listings of the niche launched in the 26 weeks up to the as-of */
+            entry_launches_26w: number | null;
+            /** @description Launches in 52 weeks: listings of the niche launched in the 52 weeks up to the as-of */
+            entry_launches_52w: number | null;
+            /**
+             * Format: double
+             * @description Age of the latest launch: age of the niche's youngest listing at the as-of
+             */
+            entry_newest_days: number | null;
+            /** @description Launches judged: those of 52 weeks that were on sale through the last four weeks known */
+            entry_judged: number | null;
+            /** @description Launches that worked: those judged that reached the bar in the last four weeks known */
+            entry_successes: number | null;
+            /**
+             * Format: double
+             * @description Success bar: median units of the niche's listings over a year old, at least 1; or success_units, success_revenue
+             */
+            entry_bar: number | null;
+            /**
+             * Format: double
+             * @description Success rate of launches: launches that worked ÷ launches judged
+             */
+            entry_success_rate: number | null;
+            /**
+             * Format: double
+             * @description Success rate, low end: lower end of Wilson's 90% interval
+             */
+            entry_success_low: number | null;
+            /**
+             * Format: double
+             * @description Success rate, high end: upper end of Wilson's 90% interval
+             */
+            entry_success_high: number | null;
+            /**
+             * Format: double
+             * @description Units a review: units of the last 26 weeks ÷ reviews gained in them, over the niche's listings
+             */
+            entry_units_per_review: number | null;
+            /**
+             * Format: double
+             * @description Price of launches that worked: their median price ÷ the other listings' − 1, from two on
+             */
+            entry_winners_price: number | null;
+            /**
+             * Format: double
+             * @description Page quality of launches that worked: their median quality − the other listings', from two on
+             */
+            entry_winners_quality: number | null;
+            /** @description What launches that worked share: the attribute that is commoner among them than chance has it (Fisher's exact test, 5%, Bonferroni) */
+            entry_winners_mark: string | null;
+            /**
+             * Format: double
+             * @description Price in 26 weeks: median over the listings clicked now of price now ÷ price 26 weeks ago − 1
+             */
+            pressure_price_change: number | null;
+            /**
+             * Format: double
+             * @description Listings whose price fell: those that fell by more than price_fall in 26 weeks
+             */
+            pressure_price_falling: number | null;
+            /**
+             * Format: double
+             * @description Offers: offers of the niche's listings now, summed
+             */
+            pressure_offers: number | null;
+            /**
+             * Format: double
+             * @description Offers in a year: mean offers of the last 13 weeks ÷ the same a year before − 1, over listings known at both times or launched in between
+             */
+            pressure_offers_change: number | null;
+            /**
+             * Format: double
+             * @description Units in a year: units of the last 13 weeks ÷ the same a year before − 1, over the same listings
+             */
+            pressure_units_change: number | null;
+            /**
+             * Format: double
+             * @description Offers ahead of units: (1 + offers in a year) ÷ (1 + units in a year) − 1
+             */
+            pressure_offers_lead: number | null;
+            /**
+             * Format: double
+             * @description Sellers in a year: different sellers with an offer now ÷ a year ago − 1
+             */
+            pressure_sellers_change: number | null;
+            /**
+             * Format: double
+             * @description Lead offer changes hands: steps of the last 26 weeks in which a lead offer changed its seller
+             */
+            pressure_lead_changes: number | null;
+            /**
+             * Format: double
+             * @description Demand: weighted geometric mean of the percentiles of its parts, by the lens
              */
             demand: number | null;
             /**
              * Format: double
-             * @description Competition: 100 − weighted geometric mean of inverted percentiles: top five 0.35, reviews ¼, breadth 0.2, first brand 0.2
+             * @description Competition: 100 − weighted geometric mean of the inverted percentiles of its parts, by the lens
              */
             competition: number | null;
             /**
              * Format: double
-             * @description Headroom: √(demand × (100 − competition))
+             * @description Headroom: √(demand × (100 − competition)), with the lens's balance at ½
              */
             headroom: number | null;
+            /**
+             * Format: double
+             * @description Parts of headroom known: weight of the lens's parts that are known ÷ all; the less, the wider the band
+             */
+            headroom_known: number | null;
             /** @description Rank: 1 + niches with more headroom; equal ones share the better rank */
             rank: number | null;
             /** @description Rank band, best: 5th percentile of the rank over 1,000 draws of shaken weights */
             rank_low: number | null;
             /** @description Rank band, worst: 95th percentile of the rank over 1,000 draws of shaken weights */
             rank_high: number | null;
+            /**
+             * Format: double
+             * @description In the top ten: draws of shaken weights in which the rank is ten or better
+             */
+            top_ten: number | null;
             /** @description On the frontier: no other niche is at least as good on demand and competition and better on one */
             frontier: boolean;
+            /**
+             * Format: double
+             * @description Part of headroom: how many look, brand words left out: its weight × ln(percentile of open_searches_52w in the entrant's favour ÷ ½); all add up to ln(headroom ÷ 50)
+             */
+            contributions_searches: number | null;
+            /**
+             * Format: double
+             * @description Part of headroom: how many buy: its weight × ln(percentile of purchases_52w in the entrant's favour ÷ ½); all add up to ln(headroom ÷ 50)
+             */
+            contributions_purchases: number | null;
+            /**
+             * Format: double
+             * @description Part of headroom: how much they spend: its weight × ln(percentile of sales.revenue_52w in the entrant's favour ÷ ½); all add up to ln(headroom ÷ 50)
+             */
+            contributions_revenue: number | null;
+            /**
+             * Format: double
+             * @description Part of headroom: where it goes without the calendar: its weight × ln(percentile of drift_rate_year in the entrant's favour ÷ ½); all add up to ln(headroom ÷ 50)
+             */
+            contributions_drift: number | null;
+            /**
+             * Format: double
+             * @description Part of headroom: what five listings hold: its weight × ln(percentile of competition_parts.top5_share in the entrant's favour ÷ ½); all add up to ln(headroom ÷ 50)
+             */
+            contributions_top5: number | null;
+            /**
+             * Format: double
+             * @description Part of headroom: how many listings share the bulk: its weight × ln(percentile of competition_parts.click_breadth in the entrant's favour ÷ ½); all add up to ln(headroom ÷ 50)
+             */
+            contributions_breadth: number | null;
+            /**
+             * Format: double
+             * @description Part of headroom: what one brand holds: its weight × ln(percentile of competition_parts.top_brand_share in the entrant's favour ÷ ½); all add up to ln(headroom ÷ 50)
+             */
+            contributions_brand: number | null;
+            /**
+             * Format: double
+             * @description Part of headroom: what a newcomer stands beside: its weight × ln(percentile of review_barrier in the entrant's favour ÷ ½); all add up to ln(headroom ÷ 50)
+             */
+            contributions_reviews: number | null;
+            /**
+             * Format: double
+             * @description Part of headroom: whether launches work, at the low end of the interval: its weight × ln(percentile of entry.success_low in the entrant's favour ÷ ½); all add up to ln(headroom ÷ 50)
+             */
+            contributions_entry: number | null;
+            /**
+             * Format: double
+             * @description Part of headroom: whether prices give way: its weight × ln(percentile of pressure.price_falling in the entrant's favour ÷ ½); all add up to ln(headroom ÷ 50)
+             */
+            contributions_prices: number | null;
+            /** @description Signals: rules raised, each with its severity, 1 − threshold ÷ figure (figure ÷ threshold for those below it) */
+            signals: components["schemas"]["SignalRaised"][];
         };
         /**
          * @description * `word` - word
@@ -666,13 +1234,15 @@ export interface components {
          *     * `share` - share
          *     * `change` - change
          *     * `ratio` - ratio
+         *     * `signed` - signed
          *     * `index` - index
          *     * `profile` - profile
          *     * `weeks` - weeks
          *     * `shifts` - shifts
+         *     * `signals` - signals
          * @enum {string}
          */
-        KindEnum: "word" | "sentence" | "date" | "flag" | "count" | "amount" | "share" | "change" | "ratio" | "index" | "profile" | "weeks" | "shifts";
+        KindEnum: "word" | "sentence" | "date" | "flag" | "count" | "amount" | "share" | "change" | "ratio" | "signed" | "index" | "profile" | "weeks" | "shifts" | "signals";
         /** @description A page of the ledger. count pass the conditions, of total in the market. */
         Ledger: {
             count: number;
@@ -789,17 +1359,17 @@ export interface components {
             competition_parts_click_breadth: number | null;
             /**
              * Format: double
-             * @description Demand: weighted geometric mean of percentiles: searches ½, purchases 0.3, drift 0.2
+             * @description Demand: weighted geometric mean of the percentiles of its parts, by the lens
              */
             demand: number | null;
             /**
              * Format: double
-             * @description Competition: 100 − weighted geometric mean of inverted percentiles: top five 0.35, reviews ¼, breadth 0.2, first brand 0.2
+             * @description Competition: 100 − weighted geometric mean of the inverted percentiles of its parts, by the lens
              */
             competition: number | null;
             /**
              * Format: double
-             * @description Headroom: √(demand × (100 − competition))
+             * @description Headroom: √(demand × (100 − competition)), with the lens's balance at ½
              */
             headroom: number | null;
             /** @description On the frontier: no other niche is at least as good on demand and competition and better on one */
@@ -813,6 +1383,16 @@ export interface components {
             name: string;
             readonly category: string;
             decision: (components["schemas"]["Choice"] | components["schemas"]["NullEnum"]) | null;
+        };
+        /** @description A part of headroom and its weight in the default lens. */
+        LensPart: {
+            key: string;
+            figure: string;
+            side: components["schemas"]["SideEnum"];
+            /** Format: double */
+            weight: number;
+            why: string;
+            more_is_more: boolean;
         };
         /** @description A dated change of level. */
         LevelShift: {
@@ -862,6 +1442,7 @@ export interface components {
             years: components["schemas"]["YearCurve"][];
             verdict: string[];
             call: components["schemas"]["SeasonCall"] | null;
+            signals: components["schemas"]["SignalSaid"][];
             figures: components["schemas"]["Figures"];
         };
         /** @enum {unknown} */
@@ -877,6 +1458,51 @@ export interface components {
             title: string;
             status: number;
             detail: string;
+        };
+        /** @description A lens to rank under: weights of parts, and of balance, that differ from the default's. */
+        RankRequestRequest: {
+            market_id?: string;
+            weights?: {
+                [key: string]: number;
+            };
+            /** @default false */
+            bands: boolean;
+            /** @default 0 */
+            offset: number;
+            /** @default 100 */
+            limit: number;
+        };
+        /** @description A niche under the lens. before: its rank under the lens of the run. */
+        RankRow: {
+            niche_id: string;
+            name: string;
+            rank: number;
+            before: number | null;
+            rank_low: number | null;
+            rank_high: number | null;
+            /** Format: double */
+            top_ten: number | null;
+            /** Format: double */
+            demand: number;
+            /** Format: double */
+            competition: number | null;
+            /** Format: double */
+            headroom: number | null;
+            /** Format: double */
+            known: number;
+            frontier: boolean;
+            contributions: {
+                [key: string]: number | null;
+            };
+        };
+        /** @description A page of a ranking: count niches have a rank; lens holds every weight. */
+        Ranking: {
+            count: number;
+            offset: number;
+            lens: {
+                [key: string]: number;
+            };
+            rows: components["schemas"]["RankRow"][];
         };
         /** @description The date to order by for the next season that can be met. */
         SeasonCall: {
@@ -905,6 +1531,174 @@ export interface components {
          * @enum {string}
          */
         ShapeFamilyEnum: "evergreen" | "fad" | "seasonal" | "unsettled";
+        /**
+         * @description * `demand` - demand
+         *     * `competition` - competition
+         * @enum {string}
+         */
+        SideEnum: "demand" | "competition";
+        /**
+         * @description * `clicks_without_purchases` - clicks_without_purchases
+         *     * `searches_without_purchases` - searches_without_purchases
+         *     * `few_but_willing` - few_but_willing
+         *     * `brand_words` - brand_words
+         *     * `waits_for_discounts` - waits_for_discounts
+         *     * `prices_fall` - prices_fall
+         *     * `offers_outrun_units` - offers_outrun_units
+         *     * `lead_contested` - lead_contested
+         *     * `rises_by_season` - rises_by_season
+         *     * `rises_underneath` - rises_underneath
+         *     * `order_now` - order_now
+         *     * `searches_lead` - searches_lead
+         *     * `one_brand` - one_brand
+         *     * `few_brands` - few_brands
+         *     * `top_three_hold` - top_three_hold
+         *     * `room_at_the_top` - room_at_the_top
+         *     * `field_opens` - field_opens
+         *     * `field_closes` - field_closes
+         *     * `strong_one_gone` - strong_one_gone
+         *     * `own_retail` - own_retail
+         *     * `sponsored_rises` - sponsored_rises
+         *     * `few_reviews` - few_reviews
+         *     * `weak_pages` - weak_pages
+         *     * `out_of_stock` - out_of_stock
+         *     * `returns_high` - returns_high
+         *     * `launches_fail` - launches_fail
+         *     * `launches_work` - launches_work
+         *     * `nobody_new` - nobody_new
+         *     * `reviews_outrun_sales` - reviews_outrun_sales
+         *     * `reaches_target` - reaches_target
+         * @enum {string}
+         */
+        SignalKey: "clicks_without_purchases" | "searches_without_purchases" | "few_but_willing" | "brand_words" | "waits_for_discounts" | "prices_fall" | "offers_outrun_units" | "lead_contested" | "rises_by_season" | "rises_underneath" | "order_now" | "searches_lead" | "one_brand" | "few_brands" | "top_three_hold" | "room_at_the_top" | "field_opens" | "field_closes" | "strong_one_gone" | "own_retail" | "sponsored_rises" | "few_reviews" | "weak_pages" | "out_of_stock" | "returns_high" | "launches_fail" | "launches_work" | "nobody_new" | "reviews_outrun_sales" | "reaches_target";
+        /** @description A signal that was raised. */
+        SignalRaised: {
+            signal: components["schemas"]["SignalKey"];
+            /**
+             * Format: double
+             * @description 0 at its threshold, towards 1 far beyond it.
+             */
+            severity: number;
+        };
+        /** @description A rule of the registry of signals. */
+        SignalRow: {
+            key: components["schemas"]["SignalKey"];
+            name: string;
+            tone: components["schemas"]["ToneEnum"];
+            /** @description Keys of the figures it rests on. */
+            reads: string[];
+            look: string;
+        };
+        /** @description A signal of one niche in sentences. */
+        SignalSaid: {
+            key: components["schemas"]["SignalKey"];
+            name: string;
+            tone: components["schemas"]["ToneEnum"];
+            /** Format: double */
+            severity: number;
+            /** @description The evidence, with this niche's numbers. */
+            says: string;
+            /** @description What it means together with others. */
+            jointly: string[];
+            /** @description What to look at next. */
+            look: string;
+        };
+        /** @description A term of a niche: how much is looked for with it, and who takes the clicks. */
+        TermRow: {
+            term: string;
+            /**
+             * Format: double
+             * @description searches of the last 52 weeks
+             */
+            searches_52w: number | null;
+            /**
+             * Format: double
+             * @description clicks of the last 52 weeks
+             */
+            clicks_52w: number | null;
+            /**
+             * Format: double
+             * @description purchases of the last 52 weeks
+             */
+            purchases_52w: number | null;
+            /**
+             * Format: double
+             * @description purchases ÷ searches
+             */
+            purchase_rate: number | null;
+            /**
+             * Format: double
+             * @description 1 where the term names a brand, 0 where not
+             */
+            branded: number | null;
+            /**
+             * Format: double
+             * @description Σ (100 × click share)² over listings, the least it can be
+             */
+            hhi_listings: number | null;
+            /**
+             * Format: double
+             * @description the most it can be
+             */
+            hhi_listings_high: number | null;
+            /**
+             * Format: double
+             * @description 10,000 ÷ HHI
+             */
+            effective_listings: number | null;
+            /**
+             * Format: double
+             * @description fewest listings that take 80% of the clicks
+             */
+            click_breadth: number | null;
+            /**
+             * Format: double
+             * @description the fewest it can be
+             */
+            click_breadth_least: number | null;
+            /**
+             * Format: double
+             * @description click share of the most clicked listing
+             */
+            top1_share: number | null;
+            /**
+             * Format: double
+             * @description of the three most clicked
+             */
+            top3_share: number | null;
+            /**
+             * Format: double
+             * @description of the five most clicked
+             */
+            top5_share: number | null;
+            /**
+             * Format: double
+             * @description of the twenty most clicked
+             */
+            top20_share: number | null;
+            /**
+             * Format: double
+             * @description Gini coefficient of the known listings' shares
+             */
+            gini: number | null;
+            /**
+             * Format: double
+             * @description share of the clicks that belongs to a known listing
+             */
+            accounted: number | null;
+            /**
+             * Format: double
+             * @description listings clicked
+             */
+            listings: number | null;
+        };
+        /**
+         * @description * `chance` - chance
+         *     * `caution` - caution
+         *     * `note` - note
+         * @enum {string}
+         */
+        ToneEnum: "chance" | "caution" | "note";
         YearCurve: {
             year: number;
             values: (number | null)[];
@@ -1019,7 +1813,11 @@ export interface operations {
                 q?: string;
                 /** @description One or more shapes. */
                 shape?: ("Evergreen" | "Fad" | "Leaning" | "Occasion" | "Seasonal" | "Unsettled")[];
+                /** @description Signals that were all raised. */
+                signal?: ("brand_words" | "clicks_without_purchases" | "few_brands" | "few_but_willing" | "few_reviews" | "field_closes" | "field_opens" | "launches_fail" | "launches_work" | "lead_contested" | "nobody_new" | "offers_outrun_units" | "one_brand" | "order_now" | "out_of_stock" | "own_retail" | "prices_fall" | "reaches_target" | "returns_high" | "reviews_outrun_sales" | "rises_by_season" | "rises_underneath" | "room_at_the_top" | "searches_lead" | "searches_without_purchases" | "sponsored_rises" | "strong_one_gone" | "top_three_hold" | "waits_for_discounts" | "weak_pages")[];
                 sort?: "-competition" | "-competition_parts_click_breadth" | "-coverage" | "-demand" | "-drift" | "-drift_high" | "-drift_low" | "-drift_rate_year" | "-feast" | "-growth_13w_drift" | "-growth_13w_raw" | "-growth_13w_season" | "-headroom" | "-name" | "-provisional" | "-purchases_52w" | "-rank" | "-rank_high" | "-rank_low" | "-searches_52w" | "-shape" | "-shape_confidence" | "-shape_family" | "competition" | "competition_parts_click_breadth" | "coverage" | "demand" | "drift" | "drift_high" | "drift_low" | "drift_rate_year" | "feast" | "growth_13w_drift" | "growth_13w_raw" | "growth_13w_season" | "headroom" | "name" | "provisional" | "purchases_52w" | "rank" | "rank_high" | "rank_low" | "searches_52w" | "shape" | "shape_confidence" | "shape_family";
+                /** @description Questions about the most clicked listings, as in “4 of 10 reviews < 120”; all must hold. Figures: price, units, units_year, revenue, reviews, rating, quality, age_days, brand_age_days, weight_g, size_mm, sponsored, return_rate, offers, in_stock, sales_rank, units_per_review, click_share. */
+                top?: string[];
             };
             header?: never;
             path?: never;
@@ -1072,6 +1870,25 @@ export interface operations {
             };
         };
     };
+    parts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LensPart"][];
+                };
+            };
+        };
+    };
     preview: {
         parameters: {
             query: {
@@ -1091,6 +1908,124 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["NichePreview"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    rank: {
+        parameters: {
+            query?: {
+                /** @description One or more decisions; open means none. */
+                decision?: ("keep" | "open" | "park" | "pass")[];
+                /** @description One or more drift words. */
+                drift?: ("Easing" | "Holding" | "Rising" | "Stepped down" | "Stepped up")[];
+                /** @description Words that the niche's name or one of its terms holds. */
+                q?: string;
+                /** @description One or more shapes. */
+                shape?: ("Evergreen" | "Fad" | "Leaning" | "Occasion" | "Seasonal" | "Unsettled")[];
+                /** @description Signals that were all raised. */
+                signal?: ("brand_words" | "clicks_without_purchases" | "few_brands" | "few_but_willing" | "few_reviews" | "field_closes" | "field_opens" | "launches_fail" | "launches_work" | "lead_contested" | "nobody_new" | "offers_outrun_units" | "one_brand" | "order_now" | "out_of_stock" | "own_retail" | "prices_fall" | "reaches_target" | "returns_high" | "reviews_outrun_sales" | "rises_by_season" | "rises_underneath" | "room_at_the_top" | "searches_lead" | "searches_without_purchases" | "sponsored_rises" | "strong_one_gone" | "top_three_hold" | "waits_for_discounts" | "weak_pages")[];
+                /** @description Questions about the most clicked listings, as in “4 of 10 reviews < 120”; all must hold. Figures: price, units, units_year, revenue, reviews, rating, quality, age_days, brand_age_days, weight_g, size_mm, sponsored, return_rate, offers, in_stock, sales_rank, units_per_review, click_share. */
+                top?: string[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["RankRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ranking"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    signals: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignalRow"][];
+                };
+            };
+        };
+    };
+    terms: {
+        parameters: {
+            query: {
+                /** @description Id of the market; default the first. */
+                market?: string;
+                niche: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TermRow"][];
                 };
             };
             400: {

@@ -13,6 +13,7 @@ function sayList(kind: FigureRow["kind"], values: unknown[]): string {
   if (kind === "shifts") {
     return (values as Shift[]).map((s) => `${sayChange(s.size)} from ${sayDay(s.from)}`).join(", ");
   }
+  if (kind === "signals") return (props.niche?.signals ?? []).map((s) => s.name).join(", ");
   const numbers = values as number[];
   if (kind === "weeks") return `${numbers[0]} to ${numbers.at(-1)}`;
   return `${Math.min(...numbers).toFixed(2)} to ${Math.max(...numbers).toFixed(2)}`;
@@ -28,7 +29,9 @@ function say(figure: FigureRow): string {
   const number = value as number;
   if (figure.kind === "change") return sayChange(number);
   if (figure.kind === "share") return `${(number * 100).toFixed(number < 0.1 ? 1 : 0)}%`;
-  if (figure.kind === "ratio") return number.toFixed(3);
+  if (figure.kind === "ratio" || figure.kind === "signed") {
+    return number.toFixed(3).replace("-", "−");
+  }
   return sayCount(number);
 }
 
@@ -36,7 +39,7 @@ const rows = computed(() =>
   props.figures.map((figure) => ({
     figure,
     said: say(figure),
-    sentence: figure.kind === "sentence",
+    sentence: figure.kind === "sentence" || figure.kind === "signals",
   })),
 );
 </script>
