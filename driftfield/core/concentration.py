@@ -124,6 +124,9 @@ def bounds(
     unknown one can be.
     """
     groups = len(found.hhi)
+    known = ~np.isnan(found.hhi)
+    if not known.any():
+        return Bounds(found.hhi, found.hhi, dict.fromkeys(found.top, found.hhi))
     left = np.nan_to_num(rest.share)
     cap = np.nan_to_num(rest.largest)
     with np.errstate(invalid="ignore"):
@@ -138,7 +141,6 @@ def bounds(
     beside = np.minimum(left[:, None], numbers * cap[:, None])
     most = np.minimum(np.minimum(np.cumsum(ahead, axis=1) + beside, reach), 1)
     short = (most < breadth - 1e-9).sum(axis=1)
-    known = ~np.isnan(found.hhi)
     return Bounds(
         hhi_high=np.where(known, high, np.nan),
         breadth_least=np.where(known, short + 1, np.nan),

@@ -141,6 +141,8 @@ def reach_of(seen: Clicks, weight: Floats, group: Ints, groups: int, length: int
     The parts' own k largest, known ones first and then unknown ones as large as the smallest known,
     averaged by clicks: the k largest of a mean are never more than the mean of the k largest.
     """
+    if not len(seen.term):
+        return np.full((groups, REACH), np.nan)
     key = seen.term * length + seen.at
     order = np.lexsort((-seen.share, key))
     key, share, taken, own = key[order], seen.share[order], weight[order], group[order]
@@ -157,7 +159,7 @@ def reach_of(seen: Clicks, weight: Floats, group: Ints, groups: int, length: int
         minlength=groups * REACH,
     ).reshape(groups, REACH)
     left = np.maximum(1 - np.bincount(part, weights=share), 0)
-    cap = share[first + size - 1] if len(key) else left
+    cap = share[first + size - 1]
     for k in range(REACH):
         more = np.clip(left - (k - size) * cap, 0, cap) * (k >= size)
         held[:, k] += np.bincount(own[first], weights=taken[first] * more, minlength=groups)

@@ -17,6 +17,8 @@ from .settings import Settings
 BINS = 2048  # Resolution of a draw's score distribution where the market is large.
 CHUNK = 1024  # Niches whose draws are held in memory at once.
 TOP = 10
+LOWEST = 0.005  # An unknown part is drawn no lower than this percentile.
+ROWS = 1024  # Rows of draws for unknown parts; each niche's part takes one of them at random.
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,6 +48,10 @@ class _Draws:
         self.base = logs.astype(np.float32)
         self.unknown = unknown
         self.gaps: Bools = np.asarray(unknown.any(axis=1))
+        if self.gaps.any():
+            # Drawing afresh for every unknown part would take half of the time of a large market.
+            size = (ROWS, self.count)
+            self.anywhere = np.log(rng.uniform(LOWEST, 1, size) / 0.5).astype(np.float32)
 
     def scores(self, rows: Ints) -> NDArray[np.float32]:
         """Scores of some subjects, (rows, draws); unknown parts fall anywhere."""
@@ -57,8 +63,9 @@ class _Draws:
             for part in range(self.unknown.shape[1]):
                 absent = which[self.unknown[rows][which, part]]
                 if absent.size:
-                    anywhere = np.log(own.uniform(0.005, 1, (absent.size, self.count)))
-                    got[absent] += (anywhere - np.log(0.5)).astype(np.float32) * self.shaken[part]
+                    drawn = self.anywhere[own.integers(len(self.anywhere), size=absent.size)]
+                    drawn *= self.shaken[part]
+                    got[absent] += drawn
         return got
 
 

@@ -44,8 +44,11 @@ def _column(figure: Figure, values: np.ndarray) -> pl.Series:
         return pl.Series(values.astype(bool))
     if values.dtype == object:
         return pl.Series(values.tolist(), dtype=pl.String)
-    series = pl.Series(np.round(values, DECIMALS)).fill_nan(None)
-    return series.cast(pl.Int64) if figure.kind is Kind.COUNT else series
+    kind = pl.Int64 if figure.kind is Kind.COUNT else pl.Float64
+    if np.isnan(values).all():
+        # Tables that are not there leave whole columns without a figure.
+        return pl.repeat(None, len(values), dtype=kind, eager=True)
+    return pl.Series(np.round(values, DECIMALS), nan_to_null=True).cast(kind)
 
 
 def _shared_lists(values: np.ndarray) -> pl.Series:
