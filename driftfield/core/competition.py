@@ -161,5 +161,6 @@ def _open_terms(
 ) -> Floats:
     year = np.nan_to_num(searches[:, -timeline.period.per_year :]).sum(axis=1)
     top = terms.listings.top[3]
-    room = np.where(np.isnan(top), np.nan, top < settings.top3_closed)
+    # A hair below, for stored shares are rounded and must read as the files do.
+    room = np.where(np.isnan(top), np.nan, top < settings.top3_closed - 1e-6)
     return group_mean(term_niche, room, niches, year)

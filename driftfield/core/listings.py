@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field, fields, replace
-from datetime import date
+from datetime import date, timedelta
 from typing import Any
 
 import numpy as np
@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 from .periods import Floats, Ints, Timeline
 
+RUNNING = timedelta(days=7)  # after the as-of; what is known so late is known now
 MEASURES = ("price", "units", "sales_rank", "reviews", "offers", "in_stock", "lead_seller")
 
 
@@ -116,14 +117,15 @@ class Listings:
     def upto(self, as_of: date) -> Listings:
         """The listings as they were known on ``as_of``.
 
-        Where the history goes on after it, price and reviews are the history's of that time. Rating,
-        quality, sponsoring and returns have no history and stay as they are.
+        Where the history goes on after it, by more than the running period, price and reviews are the
+        history's of that time. Rating, quality, sponsoring and returns have no history and stay.
         """
         if self.history is None:
             return self
         kept = self.history.upto(as_of)
-        if kept is not None and kept.timeline.length == self.history.timeline.length:
-            return self
+        timeline = self.history.timeline
+        if timeline.start(timeline.length - 1) <= as_of + RUNNING:
+            return replace(self, history=kept)
         nothing = np.full(len(self), np.nan)
         back: dict[str, Any] = {}
         for name in ("price", "reviews"):

@@ -1,5 +1,6 @@
 """The API: what it answers, what it refuses, and how many queries it takes."""
 
+import math
 import tempfile
 from pathlib import Path
 
@@ -7,17 +8,19 @@ from django.test import TestCase
 
 from driftfield.core.figures import FIGURES
 from driftfield.desk.models import Decision
-from driftfield.exchange.tests.packages import small_market, write
+from driftfield.exchange.tests.packages import small_market, supplied_market, write
 from driftfield.intake.actions import import_folder
 from driftfield.readings.actions import analyse_all
 from driftfield.readings.models import Reading
 
 
 class Loaded(TestCase):
+    package = staticmethod(small_market)
+
     @classmethod
     def setUpTestData(cls) -> None:
         with tempfile.TemporaryDirectory() as holder:
-            import_folder(write(Path(holder) / "in", **small_market()))
+            import_folder(write(Path(holder) / "in", **cls.package()))
         list(analyse_all())
 
     def get(self, path: str, status: int = 200) -> dict:
@@ -136,3 +139,57 @@ class Empty(TestCase):
         self.assertEqual(
             self.client.get("/api/markets/", HTTP_HOST="evil.example").status_code, 400
         )
+
+
+class Competition(Loaded):
+    package = staticmethod(supplied_market)
+
+    def test_conditions_on_signals_and_on_the_top_listings(self) -> None:
+        self.assertEqual(self.names("signal=few_reviews"), ["Rhubarb forcers"])
+        self.assertEqual(self.names("signal=few_reviews&signal=brand_words"), [])
+        self.assertEqual(self.names("top=4 of 5 reviews < 100"), ["Rhubarb forcers"])
+        self.assertEqual(self.names("top=4 of 5 reviews < 100&top=1 of 1 price > 900"), [])
+        for query, said in (
+            ("top=most have few", "write it as"), ("top=1 of 2 stars > 3", "no figure “stars”"),
+            ("signal=sunny", "signal is one of"),
+        ):  # fmt: skip
+            self.assertIn(said, self.get(f"ledger/?{query}", 400)["detail"])
+
+    def test_a_preview_says_its_signals(self) -> None:
+        found = self.get("preview/?niche=rf")
+        said = {signal["key"]: signal for signal in found["signals"]}
+        self.assertIn("under 150 can be approached", said["few_reviews"]["says"])
+        self.assertEqual([s["signal"] for s in found["figures"]["signals"]], list(said))
+
+    def test_registries_of_signals_and_parts(self) -> None:
+        rows = {row["key"]: row for row in self.get("signals/")}
+        self.assertIn("review_barrier", rows["few_reviews"]["reads"])
+        parts = self.get("parts/")
+        self.assertEqual({part["side"] for part in parts}, {"demand", "competition"})
+
+    def test_ranks_under_another_lens(self) -> None:
+        made = self.post("rank/", {"weights": {"searches": 2, "balance": 0.7}, "bands": True})
+        self.assertEqual((made["count"], made["lens"]["balance"]), (3, 0.7))
+        self.assertEqual([row["rank"] for row in made["rows"]], [1, 2, 3])
+        row = next(row for row in made["rows"] if row["niche_id"] == "rf")
+        self.assertLessEqual(row["rank_low"], row["rank"])
+        parts = sum(value or 0 for value in row["contributions"].values())
+        self.assertAlmostEqual(parts, math.log(row["headroom"] / 50), 6)
+        stored = {r["niche_id"]: r["rank"] for r in self.get("ledger/")["rows"]}
+        self.assertEqual({r["niche_id"]: r["before"] for r in made["rows"]}, stored)
+
+    def test_a_population_is_ranked_within_itself(self) -> None:
+        made = self.post("rank/?q=terracotta", {})
+        self.assertEqual([(r["niche_id"], r["rank"]) for r in made["rows"]], [("rf", 1)])
+
+    def test_a_lens_that_is_none_is_refused(self) -> None:
+        for weights, said in (({"serches": 1}, "Known: searches"), ({"brand": -1}, "0 or more")):
+            self.assertIn(said, self.post("rank/", {"weights": weights}, 400)["detail"])
+        self.assertIn("no analysed market", self.post("rank/", {"market_id": "x"}, 404)["detail"])
+
+    def test_terms_of_a_niche_with_few_queries(self) -> None:
+        with self.assertNumQueries(10):
+            rows = self.get("terms/?niche=rf")
+        self.assertEqual(rows[0]["term"], "rhubarb forcer")
+        self.assertAlmostEqual(rows[0]["top3_share"], 0.75, 5)
+        self.get("terms/?niche=none", 404)

@@ -13,7 +13,7 @@ from statsmodels.tsa.seasonal import STL
 
 from driftfield.cli.main import main
 from driftfield.core.record import record_schema
-from driftfield.exchange.tests.packages import small_market, write
+from driftfield.exchange.tests.packages import small_market, supplied_market, write
 from examples.open_series import MONTHLY, monthly_series, to_2019
 from examples.open_series import write as write_open
 
@@ -49,6 +49,43 @@ class Analyse(TestCase):
         row = next(csv.DictReader((self.folder / "a.csv").open()))
         self.assertEqual(float(row["growth_13w_drift"]), record["growth_13w"]["drift"])
         self.assertEqual(len(row["season_profile"].split()), 52)
+
+    def test_the_supply_side_with_evidence(self) -> None:
+        folder = write(self.folder / "in", **supplied_market())
+        out, _ = self.run_it(folder, "--verdict", "--terms", self.folder / "terms.csv")
+        records = {r["niche_id"]: r for r in map(json.loads, out.splitlines())}
+        for record in records.values():
+            jsonschema.validate(record, record_schema())
+        forcers = records["rf"]
+        self.assertEqual(
+            (forcers["entry"]["launches_52w"], forcers["sales"]["price_median"]), (2, 22)
+        )
+        self.assertAlmostEqual(forcers["barriers"]["own_retail"], 0.05 / 0.9, 5)
+        self.assertEqual(len(forcers["evidence"]), len(forcers["signals"]))
+        self.assertIn("Few reviews to stand beside: ", " ".join(forcers["evidence"]))
+        # Nothing is known of a niche without clicks, so its groups are null.
+        self.assertIsNone(records["mf"]["barriers"])
+        terms = {row["term"]: row for row in csv.DictReader((self.folder / "terms.csv").open())}
+        self.assertEqual(float(terms["rhubarb forcer"]["top1_share"]), 0.4)
+        self.assertEqual(terms["moon filter"]["top1_share"], "")
+
+    def test_questions_narrow_and_lenses_rank(self) -> None:
+        folder = write(self.folder / "in", **supplied_market())
+
+        def ranks(*arguments: str) -> dict[str, int]:
+            out, _ = self.run_it(folder, *arguments)
+            return {r["niche_id"]: r["rank"] for r in map(json.loads, out.splitlines())}
+
+        whole = ranks()
+        self.assertEqual(ranks("--top", "4 of 5 reviews < 100"), {"rf": whole["rf"]})
+        demand_only = ["--weight", "searches=1", "--weight", "balance=0.99"]
+        for part in ("purchases", "drift", "revenue"):
+            demand_only += ["--weight", f"{part}=0"]
+        self.assertEqual(ranks(*demand_only)["rf"], 1)
+        _, said = self.run_it(folder, "--weight", "reviews", code=1)
+        self.assertIn("write part=number", said)
+        _, said = self.run_it(folder, "--top", "4 of 5", code=1)
+        self.assertIn("4 of 10 reviews < 120", said)
 
     def test_settings_change_the_reading(self) -> None:
         folder = write(self.folder / "in", **small_market())

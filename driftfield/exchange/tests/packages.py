@@ -62,3 +62,49 @@ def small_market(weeks: int = 156, seed: int = 0) -> dict[str, str]:
         "offers": table("seller_id,listing_id,first_seen,last_seen", ("s1", "l1", "2024-03-01", "")),
         "feedback": table("listing_id,kind,theme,tone,mentions", ("l1", "review", "lid cracks, in frost", "complaint", 14)),
     }  # fmt: skip
+
+
+def supplied_market() -> dict[str, str]:
+    """The small market with a supply side: five listings of one niche, two years of months."""
+    files = small_market()
+    pages = {  # price, reviews, launched, brand, sponsored, units a month
+        "l1": (20, 212, "2021-03-01", "b1", 0, 40), "l2": (25, 40, "2022-05-01", "b2", 1, 30),
+        "l3": (18, 90, "2023-01-01", "b3", 0, 20), "l4": (22, 12, "2025-03-01", "b2", 0, 35),
+        "l5": (30, 8, "2025-06-01", "own", 0, 2),
+    }  # fmt: skip
+    share = {"l1": 0.4, "l2": 0.2, "l3": 0.15, "l4": 0.1, "l5": 0.05}
+    snapshots = [(START + timedelta(weeks=i)).isoformat() for i in (103, 142, 155)]
+    months = [f"{2023 + m // 12}-{m % 12 + 1:02}-01" for m in range(12, 36)]
+    facts, weeks, clicks = [], [], []
+    for page, (price, reviews, launched, brand, sponsored, units) in pages.items():
+        facts.append((page, f"Forcer {page}", brand, f"s{page[1]}", "gb", price, 4.2, reviews, launched, 800,
+                      300, 200, 100, 50, sponsored, 0.05, "red" if page == "l4" else "grey"))  # fmt: skip
+        weeks += [
+            (
+                page,
+                month,
+                price * (1 - 0.01 * (i % 3)),
+                units,
+                reviews - 24 + i,
+                2,
+                0.9,
+                f"s{page[1]}",
+            )
+            for i, month in enumerate(months)
+            if month >= launched
+        ]
+        clicks += [
+            (term, day, page, share[page])
+            for day in snapshots
+            for term in ("rhubarb forcer", "terracotta forcer")
+            if day >= launched
+        ]
+    files |= {
+        "brands": table("id,name,first_seen,own_retail", ("b1", "Skepgarth", "2020-01-01", 0), ("b2", "Marllock", "2022-01-01", 0), ("b3", "Querngarth", "", ""), ("own", "Quayside Own", "2019-01-01", 1)),
+        "sellers": table("id,name,first_seen,own_retail", *((f"s{i}", f"Lane {i}", "2021-01-01", 0) for i in range(1, 6))),
+        "listings": table("listing_id,title,brand,seller_id,category_id,price,rating,reviews,launched_on,weight_g,length_mm,width_mm,height_mm,quality,sponsored,return_rate,attr_colour", *facts),
+        "listing_weeks": table("listing_id,week,price,units,reviews,offers,in_stock,lead_seller_id", *weeks),
+        "term_clicks": table("term,week,listing_id,click_share", *clicks),
+        "offers": table("seller_id,listing_id,first_seen,last_seen", ("s1", "l1", "2021-03-01", ""), ("s5", "l2", "2024-03-01", "2025-02-01"), ("s2", "l2", "2022-05-01", "")),
+    }  # fmt: skip
+    return files

@@ -1,22 +1,36 @@
 """Markets read from the database: parts, previews, and readings that are made anew."""
 
+import json
 import tempfile
 from pathlib import Path
 
 import numpy as np
 from django.test import TestCase
 
+from driftfield.core.analysis import read_market
 from driftfield.core.errors import CoreError
+from driftfield.core.figures import FIGURES
+from driftfield.core.lens import DEFAULT_LENS
 from driftfield.core.settings import DEFAULTS
+from driftfield.core.top_listings import TopQuestion
 from driftfield.exchange.market_data import assemble
 from driftfield.exchange.reader import read_package
-from driftfield.exchange.tests.packages import START, small_market, table, weekly, write
+from driftfield.exchange.tests.packages import (
+    START,
+    small_market,
+    supplied_market,
+    table,
+    weekly,
+    write,
+)
 from driftfield.intake.actions import import_folder
 from driftfield.market.models import Market, Niche
-from driftfield.readings.actions import analyse_all, analyse_market
+from driftfield.readings.actions import analyse_all, analyse_market, rank_market
 from driftfield.readings.load import load_market
-from driftfield.readings.models import Reading, Run
+from driftfield.readings.matrices import niches_that_answer
+from driftfield.readings.models import RaisedSignal, Reading, Run
 from driftfield.readings.preview import preview
+from driftfield.readings.terms import term_rows
 
 
 def with_interest() -> dict[str, str]:
@@ -68,6 +82,76 @@ class Parts(TestCase):
         made = preview(niche, run, niche.reading)
         self.assertIn("cannot be summed, ranked or turned into counts", " ".join(made.verdict))
         self.assertEqual(max(v for v in made.values if v is not None), 100)
+
+
+class Supply(TestCase):
+    """The supply side from the database is that of the files, and what is asked of it at once."""
+
+    @classmethod
+    def setUpTestData(cls) -> None:
+        with tempfile.TemporaryDirectory() as holder:
+            folder = write(Path(holder) / "in", **supplied_market())
+            import_folder(folder)
+            (cls.files,), _ = assemble(read_package(folder))
+        cls.market = Market.objects.get()
+        cls.made = analyse_market(cls.market)
+
+    def test_every_figure_is_the_same_as_from_files(self) -> None:
+        (part,) = load_market(self.market)
+        ours = read_market(part.data, as_of=self.made.as_of)
+        theirs = read_market(self.files.data)
+        order = [part.data.niches.index(niche) for niche in self.files.data.niches]
+        for figure in FIGURES:
+            mine, other = ours[figure.key][order], theirs[figure.key]
+            if mine.dtype.kind == "f":
+                np.testing.assert_allclose(mine, other, rtol=1e-4, atol=1e-5, err_msg=figure.key)
+            else:
+                self.assertEqual(mine.tolist(), other.tolist(), figure.key)
+
+    def test_an_earlier_day_knows_nothing_of_what_came_later(self) -> None:
+        early = read_market(self.files.data, as_of=START.replace(year=2025, month=10, day=15))
+        row = self.files.data.niches.index("rf")
+        self.assertEqual(early["entry.judged"][row], 2)
+        # Reviews are the history's of that time, one fewer for each month before the last.
+        self.assertLess(
+            early["review_barrier"][row], read_market(self.files.data)["review_barrier"][row]
+        )
+
+    def test_signals_can_be_searched_by(self) -> None:
+        reading = Reading.objects.get(niche__niche_id="rf")
+        listed = {(item["signal"], item["severity"]) for item in reading.signals}
+        kept = set(RaisedSignal.objects.filter(reading=reading).values_list("signal", "severity"))
+        self.assertEqual(listed, kept)
+        self.assertIn("few_reviews", {signal for signal, _ in kept})
+
+    def test_questions_about_the_top_listings(self) -> None:
+        niche = Niche.objects.get(niche_id="rf")
+        for text, yes in (
+            ("4 of 5 reviews < 100", True), ("3 of 4 reviews < 30", False), ("1 of 1 price > 19", True),
+            ("2 of 5 units > 32", True), ("5 of 5 weight_g < 1000", True), ("1 of 5 size_mm > 301", False),
+        ):  # fmt: skip
+            kept = niches_that_answer(self.made, [TopQuestion.parse(text)])
+            self.assertEqual(json.loads(kept or "[]"), [niche.pk] if yes else [], text)
+        self.assertIsNone(niches_that_answer(self.made, []))
+
+    def test_ranks_under_another_lens_come_from_what_the_run_kept(self) -> None:
+        stored = dict(Reading.objects.values_list("pk", "rank"))
+        same = rank_market(self.made, DEFAULT_LENS)
+        ranks = dict(zip(same.niches.tolist(), same.ranking.rank.tolist(), strict=True))
+        self.assertEqual(ranks, stored)
+        small = rank_market(
+            self.made, DEFAULT_LENS, population=same.niches[:2].tolist(), bands=True
+        )
+        self.assertEqual(len(small.order), 2)
+        assert small.bands is not None
+        self.assertLessEqual(small.bands.rank_high.max(), 2)
+
+    def test_terms_of_a_niche(self) -> None:
+        rows = term_rows(Reading.objects.get(niche__niche_id="rf"))
+        self.assertEqual([row["term"] for row in rows], ["rhubarb forcer", "terracotta forcer"])
+        self.assertAlmostEqual(rows[0]["top1_share"], 0.4, 5)
+        self.assertAlmostEqual(rows[0]["hhi_listings"], 1600 + 400 + 225 + 100 + 25, 1)
+        self.assertIsNone(term_rows(Reading.objects.get(niche__niche_id="mf"))[0]["top1_share"])
 
 
 class NothingElse(TestCase):
