@@ -18,7 +18,7 @@ import numpy as np
 from pymcdm.methods import WPM
 from scipy.stats import rankdata
 
-from driftfield.core.headroom import normalise, rank_bands, rank_niches
+from driftfield.core.headroom import LASTING, normalise, rank_bands, rank_niches
 from driftfield.core.lens import DEFAULT_LENS, PARTS
 from driftfield.core.settings import DEFAULTS
 
@@ -44,6 +44,7 @@ def main() -> None:
     for part in PARTS:
         figures[part.figure][rng.random(n) < 0.05] = np.nan
     figures[PARTS[0].figure] = rng.lognormal(size=n)
+    figures[LASTING] = np.ones(n)
     lens = DEFAULT_LENS.with_pairs(["reviews=0.5", "drift=0.4"])
 
     normalised = normalise(figures)

@@ -69,6 +69,10 @@ class Planted(TestCase):
         )
         self.assertIn("it has not come back", self.said("Beeswax wrap kits"))
         self.assertIsNone(self.niches["Beeswax wrap kits"]["forecast_52w.value"])
+        # Its burst is among the last 52 weeks, but nobody should enter for it.
+        foils = self.niches["Eclipse viewing foils"]
+        self.assertGreater(foils["rank"], 150)
+        self.assertIsNone(foils["drift_rate_year"])
 
     def test_level_shifts_are_dated_and_sized(self) -> None:
         for name, size, year in (

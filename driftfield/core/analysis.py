@@ -95,6 +95,7 @@ class Workings:
     searches_52w: Floats
     clicks_52w: Floats
     purchases_52w: Floats
+    searches_13w: Floats
     branded_share: Floats
     lag: Lag
     price_answer: PriceAnswer
@@ -106,12 +107,15 @@ class Workings:
     figures: dict[str, np.ndarray] = field(default_factory=dict)
 
 
-def year_total(values: Floats, timeline: Timeline, settings: Settings) -> Floats:
-    """Sum of the last 52 weeks (12 months) of each row, gaps bridged; NaN where that cannot be."""
-    year = timeline.period.per_year
-    if values.shape[1] < year:
+def year_total(values: Floats, timeline: Timeline, settings: Settings, weeks: int = 52) -> Floats:
+    """Sum of the last 52 weeks (12 months) of each row, gaps bridged; NaN where that cannot be.
+
+    ``weeks``: of so many weeks instead.
+    """
+    year, span = timeline.period.per_year, timeline.period.span(weeks)
+    if values.shape[1] < span:
         return np.full(len(values), np.nan)
-    total: Floats = bridge(values, settings.bridge_periods, year).values[:, -year:].sum(axis=1)
+    total: Floats = bridge(values, settings.bridge_periods, year).values[:, -span:].sum(axis=1)
     return total
 
 
@@ -178,7 +182,7 @@ def work_through(
     work = Workings(
         timeline, settings, lens, data.counts, reader.demand, reader.first, _yoy_feasts(timeline),
         _agreement(data, settings), reader.searches, reader.clicks, reader.purchases,
-        _branded_share(data), reader.lag, reader.answer(supply), supply, data.listings,
+        reader.quarter, _branded_share(data), reader.lag, reader.answer(supply), supply, data.listings,
     )  # fmt: skip
 
     def compute(stage: Stage) -> None:
@@ -214,7 +218,7 @@ class _Reader:
     def __init__(self, data: MarketData, settings: Settings, n: int) -> None:
         self.data, self.settings, self.n = data, settings, n
         self.demand = Demand.empty(n, data.timeline.period.per_year)
-        self.searches, self.clicks, self.purchases = (np.full(n, np.nan) for _ in range(3))
+        self.searches, self.quarter, self.clicks, self.purchases = np.full((4, n), np.nan)
         self.first = np.zeros(n, dtype=np.int64)
         self.lag = Lag.unknown(n)
         history = None if data.listings is None else data.listings.history
@@ -240,6 +244,7 @@ class _Reader:
         self.first[here] = (~np.isnan(curves)).argmax(axis=1)
         if data.counts:
             self.searches[here] = year_total(curves, timeline, settings)
+            self.quarter[here] = year_total(curves, timeline, settings, 13)
         if data.clicks is not None:
             clicked = niche_curves(data, data.clicks, rows, settings)
             self.clicks[here] = year_total(clicked, timeline, settings)

@@ -24,6 +24,8 @@ from .periods import Bools, Floats, Ints
 from .rank_band import rank_band
 from .settings import Settings
 
+LASTING = "lasting_share"
+
 
 @dataclass(frozen=True, slots=True)
 class Normalised:
@@ -113,12 +115,16 @@ def frontier(demand: Floats, competition: Floats) -> Bools:
 
 
 def normalise(figures: dict[str, Floats], population: Bools | None = None) -> Normalised:
-    """Percentiles of the parts of niches from figures by key, each (niches,), NaN for unknown."""
+    """Percentiles of the parts of niches from figures by key, each (niches,), NaN for unknown.
+
+    Besides the parts' own figures ``lasting_share`` is needed.
+    """
     n = len(figures[PARTS[GROUND].figure])
     values = np.empty((n, len(PARTS)))
     for column, part in enumerate(PARTS):
         up = part.more_is_more == (part.side == DEMAND)
-        values[:, column] = percentile(figures[part.figure] * (1 if up else -1), population)
+        given = figures[part.figure] * (figures[LASTING] if part.lasting else 1)
+        values[:, column] = percentile(given * (1 if up else -1), population)
     values[np.isnan(values[:, GROUND])] = np.nan
     known = ~np.isnan(values)
     return Normalised(np.log(np.where(known, values, 1)), known)

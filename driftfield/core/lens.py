@@ -17,7 +17,8 @@ DEMAND, COMPETITION = "demand", "competition"
 class Part:
     """One part of an index: its key, the figure it reads, its side and its weight by default.
 
-    more_is_more: a higher figure means more demand, or more competition. why: what it stands for.
+    more_is_more: a higher figure means more demand, or more competition. lasting: of a Fad only what
+    is left of it counts. why: what it stands for.
     """
 
     key: str
@@ -26,12 +27,14 @@ class Part:
     weight: float
     why: str
     more_is_more: bool = True
+    lasting: bool = False
 
 
 PARTS = (
-    Part("searches", "open_searches_52w", DEMAND, 0.40, "how many look, brand words left out"),
-    Part("purchases", "purchases_52w", DEMAND, 0.25, "how many buy"),
-    Part("revenue", "sales.revenue_52w", DEMAND, 0.15, "how much they spend"),
+    Part("searches", "open_searches_52w", DEMAND, 0.40, "how many look, brand words left out",
+         lasting=True),
+    Part("purchases", "purchases_52w", DEMAND, 0.25, "how many buy", lasting=True),
+    Part("revenue", "sales.revenue_52w", DEMAND, 0.15, "how much they spend", lasting=True),
     Part("drift", "drift_rate_year", DEMAND, 0.20, "where it goes without the calendar"),
     Part("top5", "competition_parts.top5_share", COMPETITION, 0.30, "what five listings hold"),
     Part("breadth", "competition_parts.click_breadth", COMPETITION, 0.15,

@@ -59,6 +59,22 @@ def _peak(work: Workings) -> np.ndarray:
     return slots_between(shape.peak_start, shape.peak_length, work.timeline.period.per_year)
 
 
+def _no_fad(name: str) -> Compute:
+    """A figure of the drift. A burst within the window is no drift, so a Fad has none."""
+
+    def compute(work: Workings) -> np.ndarray:
+        fad = work.demand_side.shape.shape == Shape.FAD
+        return np.where(fad, np.nan, getattr(work.demand_side, name))
+
+    return compute
+
+
+def _drift_word(work: Workings) -> np.ndarray:
+    found = words(work.demand_side.drift)
+    found[work.demand_side.shape.shape == Shape.FAD] = None
+    return found
+
+
 def _order_by(work: Workings) -> np.ndarray:
     """Order-by dates; there are only as many as slots in a year."""
     rise, as_of = work.demand_side.season.rise, work.timeline.end
@@ -208,30 +224,29 @@ SHAPE: tuple[Figure, ...] = (
 DRIFT: tuple[Figure, ...] = (
     Figure("drift", "Drift", Kind.WORD, "", 0,
            "Rising or Easing: interval excludes zero and the rate is beyond ±8% a year; Stepped: a "
-           "level shift within the window; else Holding", OWN, "term_weeks",
-           lambda w: words(w.demand_side.drift),
-           choices=("Rising", "Holding", "Easing", "Stepped up", "Stepped down")),
+           "level shift within the window; else Holding; none for a Fad", OWN, "term_weeks",
+           _drift_word, choices=("Rising", "Holding", "Easing", "Stepped up", "Stepped down")),
     Figure("drift_rate_year", "Drift a year", Kind.CHANGE, "fraction a year", 1,
            "robust slope of the log deseasonalised four-week levels of the last 104 weeks",
-           SEN, "term_weeks", lambda w: w.demand_side.rate),
+           SEN, "term_weeks", _no_fad("rate")),
     Figure("drift_low", "Drift a year, low end", Kind.CHANGE, "fraction a year", 1,
            "lower end of the slope's 90% interval", SEN, "term_weeks",
-           lambda w: w.demand_side.rate_low),
+           _no_fad("rate_low")),
     Figure("drift_high", "Drift a year, high end", Kind.CHANGE, "fraction a year", 1,
            "upper end of the slope's 90% interval", SEN, "term_weeks",
-           lambda w: w.demand_side.rate_high),
+           _no_fad("rate_high")),
     Figure("drift_26w", "Drift a year, last 26 weeks", Kind.CHANGE, "fraction a year", 1,
            "the same slope over the last 26 weeks alone", SEN, "term_weeks",
-           lambda w: w.demand_side.late),
+           _no_fad("late")),
     Figure("drift_26w_low", "Drift a year, last 26 weeks, low end", Kind.CHANGE, "fraction a year", 1,
            "lower end of that slope's 90% interval", SEN, "term_weeks",
-           lambda w: w.demand_side.late_low),
+           _no_fad("late_low")),
     Figure("drift_26w_high", "Drift a year, last 26 weeks, high end", Kind.CHANGE, "fraction a year", 1,
            "upper end of that slope's 90% interval", SEN, "term_weeks",
-           lambda w: w.demand_side.late_high),
+           _no_fad("late_high")),
     Figure("acceleration", "Acceleration", Kind.CHANGE, "fraction a year", 1,
            "(1 + drift of the last 26 weeks) ÷ (1 + drift of the last 104) − 1", OWN, "term_weeks",
-           lambda w: w.demand_side.acceleration),
+           _no_fad("acceleration")),
     Figure("step_size", "Latest level shift", Kind.CHANGE, "fraction", 1,
            "level after the latest shift ÷ level before − 1", SEGMENTS, "term_weeks",
            lambda w: _latest_shift(w)[0]),

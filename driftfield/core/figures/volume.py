@@ -10,6 +10,7 @@ from driftfield.core.analysis import Workings
 from driftfield.core.groups import ratio
 from driftfield.core.intervals import wilson
 from driftfield.core.periods import Floats
+from driftfield.core.shape import Shape
 
 from .kinds import OWN, Compute, Figure, Kind
 
@@ -49,6 +50,11 @@ def _open_searches(work: Workings) -> Floats:
     return work.searches_52w * (1 - np.nan_to_num(work.branded_share))
 
 
+def _lasting(work: Workings) -> Floats:
+    left = np.minimum(4 * ratio(work.searches_13w, work.searches_52w), 1)
+    return np.where(work.demand_side.shape.shape == Shape.FAD, left, 1.0)
+
+
 VOLUME: tuple[Figure, ...] = (
     Figure("searches_52w", "Searches a year", Kind.AMOUNT, "searches", 1,
            "sum of the last 52 weeks", OWN, "term_weeks", _searches),
@@ -58,6 +64,9 @@ VOLUME: tuple[Figure, ...] = (
     Figure("open_searches_52w", "Searches a year without brand words", Kind.AMOUNT, "searches", 1,
            "searches a year × (1 − share with brand words); all, where brand words are not marked",
            OWN, "term_weeks", _open_searches),
+    Figure("lasting_share", "What of it lasts", Kind.SHARE, "fraction of a year", 1,
+           "1; for a Fad four times the last 13 weeks' searches ÷ the year's, for its burst is over",
+           OWN, "term_weeks", _lasting),
     Figure("clicks_52w", "Clicks a year", Kind.AMOUNT, "clicks", 1,
            "sum of the last 52 weeks", OWN, "term_weeks", _clicks),
     Figure("purchases_52w", "Purchases a year", Kind.AMOUNT, "purchases", 1,

@@ -10,7 +10,7 @@ P, B, E, R = "competition_parts.", "barriers.", "entry.", "pressure."
 RULES: tuple[Signal, ...] = (
     # Demand against what is offered
     Signal(
-        "clicks_without_purchases", "Many clicks, few purchases", CHANCE,
+        "clicks_without_purchases", "Many clicks, few purchases", NOTE,
         (below("click_purchase_high", "few_purchases", of="usual.click_purchase_rate"),
          above("clicks_52w", 1.0, of="usual.clicks")),
         "{clicks_52w|whole} clicks a year end in a purchase {click_purchase_rate|rate} of the time; the "
@@ -18,7 +18,7 @@ RULES: tuple[Signal, ...] = (
         "What buyers complain of, and how many of the clicks are sponsored.",
     ),
     Signal(
-        "searches_without_purchases", "Many searches, few purchases", CHANCE,
+        "searches_without_purchases", "Many searches, few purchases", NOTE,
         (below("purchase_rate_high", "few_purchases", of="usual.purchase_rate"),
          above("searches_52w", 1.0, of="usual.searches")),
         "{purchase_rate|rate} of {searches_52w|whole} searches a year end in a purchase; the market's "

@@ -17,7 +17,7 @@ GROUND = KEYS[0]
 
 def market(n: int, seed: int = 0) -> dict[str, np.ndarray]:
     rng = np.random.default_rng(seed)
-    return {key: rng.lognormal(size=n) for key in KEYS}
+    return {key: rng.lognormal(size=n) for key in KEYS} | {h.LASTING: np.ones(n)}
 
 
 def ranked(figures: dict[str, np.ndarray], lens=DEFAULT_LENS) -> h.Ranking:
@@ -56,6 +56,7 @@ class Composite(TestCase):
         # Handbook, step 5: a normalisation by rank is not moved by outliers or by the unit.
         figures = market(60)
         other = {key: np.exp(values) * 1000 for key, values in figures.items()}
+        other[h.LASTING] = figures[h.LASTING]
         np.testing.assert_allclose(ranked(figures).headroom, ranked(other).headroom)
 
     def test_headroom_is_the_mean_of_demand_and_openness(self) -> None:
@@ -66,7 +67,7 @@ class Composite(TestCase):
 
     def test_direction(self) -> None:
         for part in PARTS:
-            figures = {key: np.full(3, 5.0) for key in KEYS}
+            figures = {key: np.full(3, 5.0) for key in KEYS} | {h.LASTING: np.ones(3)}
             figures[part.figure] = np.array([1.0, 2, 3])
             up = part.more_is_more == (part.side == "demand")
             self.assertEqual(list(ranked(figures).rank), [3, 2, 1] if up else [1, 2, 3], part.key)
@@ -117,6 +118,14 @@ class Lenses(TestCase):
         ):  # fmt: skip
             with self.assertRaisesRegex(CoreError, said):
                 DEFAULT_LENS.with_pairs(pairs)
+
+
+class Fads(TestCase):
+    def test_of_a_burst_that_is_over_only_the_rest_counts(self) -> None:
+        figures = {key: np.full(3, 5.0) for key in KEYS} | {h.LASTING: np.ones(3)}
+        figures[GROUND] = np.array([1.0, 2, 50])
+        figures[h.LASTING][2] = 0.01
+        self.assertEqual(list(ranked(figures).rank), [2, 1, 3])
 
 
 class Unknown(TestCase):

@@ -369,7 +369,7 @@ export interface components {
              */
             feast_gain: number | null;
             /**
-             * @description Drift: Rising or Easing: interval excludes zero and the rate is beyond ±8% a year; Stepped: a level shift within the window; else Holding
+             * @description Drift: Rising or Easing: interval excludes zero and the rate is beyond ±8% a year; Stepped: a level shift within the window; else Holding; none for a Fad
              *
              *     * `Rising` - Rising
              *     * `Holding` - Holding
@@ -660,6 +660,11 @@ export interface components {
              * @description Searches a year without brand words: searches a year × (1 − share with brand words); all, where brand words are not marked
              */
             open_searches_52w: number | null;
+            /**
+             * Format: double
+             * @description What of it lasts: 1; for a Fad four times the last 13 weeks' searches ÷ the year's, for its burst is over
+             */
+            lasting_share: number | null;
             /**
              * Format: double
              * @description Clicks a year: sum of the last 52 weeks
@@ -1306,7 +1311,7 @@ export interface components {
              */
             feast: (components["schemas"]["FeastEnum"] | components["schemas"]["NullEnum"]) | null;
             /**
-             * @description Drift: Rising or Easing: interval excludes zero and the rate is beyond ±8% a year; Stepped: a level shift within the window; else Holding
+             * @description Drift: Rising or Easing: interval excludes zero and the rate is beyond ±8% a year; Stepped: a level shift within the window; else Holding; none for a Fad
              *
              *     * `Rising` - Rising
              *     * `Holding` - Holding

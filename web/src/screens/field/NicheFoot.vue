@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { defineAsyncComponent } from "vue";
 import type { NichePreview } from "@/api/client";
+import SignalMark from "@/marks/SignalMark.vue";
 
 defineProps<{ niche: NichePreview | undefined; error: string | undefined }>();
 defineEmits<{ working: [] }>();
@@ -36,6 +37,12 @@ function paragraphs(niche: NichePreview): { text: string; dated: boolean }[] {
           {{ niche.name }}
           <button class="word-button small" @click="$emit('working')">Show the working</button>
         </h2>
+        <p v-if="niche.signals.length" class="signals">
+          <template v-for="signal in niche.signals" :key="signal.key">
+            <span><SignalMark :tone="signal.tone" />{{ signal.name }}</span>
+            {{ " " }}
+          </template>
+        </p>
         <p v-for="{ text, dated } in paragraphs(niche)" :key="text" :class="{ dated }">
           <template v-for="(part, j) in parts(text)" :key="j"
             ><b v-if="part.strong">{{ part.text }}</b
@@ -97,6 +104,16 @@ b {
 .dated,
 .dated b {
   color: var(--ochre-text);
+}
+
+.signals {
+  margin-bottom: 5px;
+  font: 11.5px/1.4 var(--condensed);
+}
+
+.signals span {
+  margin-right: 8px;
+  white-space: nowrap;
 }
 
 .error {

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from "vue";
 import type { FigureRow, NichePreview } from "@/api/client";
+import SignalMark from "@/marks/SignalMark.vue";
 import { sayChange, sayCount, sayDay, UNKNOWN } from "@/shared/format";
 
 const open = defineModel<boolean>({ required: true });
@@ -56,6 +57,18 @@ const rows = computed(() =>
         <button class="word-button" @click="open = false">Close</button>
       </header>
       <div class="body" tabindex="0" role="region" aria-labelledby="working-title">
+        <section v-if="niche?.signals.length" aria-labelledby="signals-title">
+          <h3 id="signals-title">Signals</h3>
+          <ul>
+            <li v-for="signal in niche.signals" :key="signal.key">
+              <p>
+                <SignalMark :tone="signal.tone" /><b>{{ signal.name }}.</b> {{ signal.says }}
+                {{ signal.jointly.join(" ") }}
+              </p>
+              <p class="small">Look next: {{ signal.look }}</p>
+            </li>
+          </ul>
+        </section>
         <table>
           <thead>
             <tr>
@@ -120,6 +133,22 @@ p {
 .body {
   overflow: auto;
   padding: 0 20px 16px;
+}
+
+h3 {
+  margin: 12px 0 4px;
+  font: 600 12px var(--sans);
+}
+
+ul {
+  margin: 0 0 14px;
+  padding: 0;
+  list-style: none;
+}
+
+li {
+  padding: 5px 0;
+  border-top: 1px solid var(--rule);
 }
 
 table {
