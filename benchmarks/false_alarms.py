@@ -4,7 +4,9 @@
 
 Every niche of the market is a draw of one and the same process: level demand, clicks that fall on the
 niche's listings at random, listings whose facts are draws of one distribution, prices and offers that
-only jitter, launches that sell like the rest. What is raised is chance.
+only jitter, launches that sell like the rest. What is raised is chance. In a second, rough market
+everything also wanders: demand and its purchase rate by weeks, prices, offers and sales of listings by
+months, who is clicked from one snapshot to the next.
 """
 
 from __future__ import annotations
@@ -27,32 +29,49 @@ MONTHS = Timeline(Period.MONTH, date(2024, 5, 1), 24)
 SNAPSHOTS = (0, 13, 26, 39, 52)
 
 
-def noise_market(niches: int, seed: int = 0) -> MarketData:
+def wander(
+    rng: np.random.Generator, shape: tuple[int, int], step: float, memory: float
+) -> np.ndarray:
+    """Factors that wander around 1 along the columns: an autoregression of the logarithm."""
+    out = np.zeros(shape)
+    for column in range(1, shape[1]):
+        out[:, column] = memory * out[:, column - 1] + rng.normal(0, step, shape[0])
+    return np.exp(out)
+
+
+def noise_market(niches: int, seed: int = 0, *, rough: bool = False) -> MarketData:
     """A market of ``niches`` niches that differ by chance alone."""
     rng = np.random.default_rng(seed)
     terms = niches * TERMS
     owner = np.repeat(np.arange(niches), TERMS)
     # Its size is a niche's own; all the rest is the same for all.
     size = np.repeat(rng.lognormal(5, 0.6, niches), TERMS)[:, None]
-    searches = rng.poisson(size, (terms, WEEKS))
+    level, rate = np.ones((2, terms, WEEKS))
+    if rough:
+        level = wander(rng, (niches, WEEKS), 0.04, 0.97)[owner]
+        rate = wander(rng, (niches, WEEKS), 0.03, 0.97)[owner]
+    searches = rng.poisson(size * level, (terms, WEEKS))
     clicks = rng.binomial(searches, 0.7)
-    purchases = rng.binomial(searches, 0.04)
+    purchases = rng.binomial(searches, np.minimum(0.04 * rate, 0.5))
     return MarketData(
         TIMELINE, [f"n{i}" for i in range(niches)], owner, searches.astype(float),
         clicks=clicks.astype(float), purchases=purchases.astype(float),
         branded=(rng.random(terms) < 0.1).astype(float),
-        observed=_clicks(rng, clicks, owner), listings=_listings(rng, niches),
+        observed=_clicks(rng, clicks, owner, rough), listings=_listings(rng, niches, rough),
         niche_category=rng.integers(0, max(niches // 8, 1), niches),
     )  # fmt: skip
 
 
-def _clicks(rng: np.random.Generator, clicks: np.ndarray, owner: np.ndarray) -> Clicks:
+def _clicks(rng: np.random.Generator, clicks: np.ndarray, owner: np.ndarray, rough: bool) -> Clicks:
     """Snapshots of who was clicked: at random among the niche's listings."""
     parts = []
     for back in SNAPSHOTS:
         at = WEEKS - 1 - back
         # Some listings are clicked more; the same ones all the time.
         draw = np.random.default_rng(1).dirichlet(np.full(PAGES, 6.0), owner.max() + 1)[owner]
+        if rough:
+            draw = draw * np.exp(rng.normal(0, 0.3, (owner.max() + 1, PAGES)))[owner]
+            draw /= draw.sum(axis=1, keepdims=True)
         got = rng.multinomial(clicks[:, at], draw)
         term, page = np.nonzero(got)
         share = got[term, page] / clicks[term, at]
@@ -61,7 +80,7 @@ def _clicks(rng: np.random.Generator, clicks: np.ndarray, owner: np.ndarray) -> 
     return Clicks(term, when, listing, share)
 
 
-def _listings(rng: np.random.Generator, niches: int) -> Listings:
+def _listings(rng: np.random.Generator, niches: int, rough: bool) -> Listings:
     n = niches * PAGES
     day = TIMELINE.end.toordinal()
     price = rng.lognormal(3, 0.4, n)
@@ -69,12 +88,19 @@ def _listings(rng: np.random.Generator, niches: int) -> Listings:
     launched = day - rng.integers(10, 3600, n)
     months = np.array([MONTHS.start(i).toordinal() for i in range(MONTHS.length)])
     lived = months >= launched[:, None]
-    units = rng.poisson(rng.gamma(4, 5, n)[:, None], (n, MONTHS.length))
-    offers = np.clip(1 + rng.poisson(1.2, n)[:, None] + rng.integers(-1, 2, units.shape), 1, None)
+    sold = rng.gamma(4, 5, n)[:, None] * np.ones(MONTHS.length)
+    offered = 1 + rng.poisson(1.2, n)[:, None] + np.zeros(MONTHS.length)
+    asked = np.exp(rng.normal(0, 0.015, sold.shape))
+    if rough:
+        sold *= wander(rng, sold.shape, 0.2, 0.9)
+        offered *= wander(rng, sold.shape, 0.15, 0.95)
+        asked *= wander(rng, sold.shape, 0.02, 0.98)
+    units = rng.poisson(sold)
+    offers = np.clip(np.round(offered) + rng.integers(-1, 2, units.shape), 1, None)
     lead = np.where(rng.random(units.shape) < 0.05, 1, 0)
     seller = rng.integers(0, 400, n)
     measures = {
-        "price": price[:, None] * np.exp(rng.normal(0, 0.015, units.shape)),
+        "price": price[:, None] * asked,
         "units": units,
         "reviews": rng.lognormal(5.8, 0.6, n)[:, None] + np.cumsum(rng.binomial(units, 0.04), axis=1),
         "offers": offers,
@@ -98,14 +124,19 @@ def main() -> None:
     parser.add_argument("--niches", type=int, default=2000)
     parser.add_argument("--seed", type=int, default=20261125)
     wanted = parser.parse_args()
-    figures = read_market(noise_market(wanted.niches, wanted.seed))
-    raised = ~np.isnan(figures["signals"])
-    print("| signal | raised | median severity |\n|---|---:|---:|")
+    found = [
+        read_market(noise_market(wanted.niches, wanted.seed, rough=rough))["signals"]
+        for rough in (False, True)
+    ]
+    raised = [~np.isnan(severity) for severity in found]
+    print("| signal | raised | in the rough market | median severity there |\n|---|---:|---:|---:|")
     for column, rule in enumerate(RULES):
-        some = figures["signals"][raised[:, column], column]
+        some = found[1][raised[1][:, column], column]
         middle = f"{np.median(some):.2f}" if some.size else "–"
-        print(f"| {rule.name} | {raised[:, column].mean():.2%} | {middle} |")
-    print(f"\n{raised.sum(axis=1).mean():.2f} a niche; none for {(~raised.any(axis=1)).mean():.0%}")
+        rates = " | ".join(f"{r[:, column].mean():.2%}" for r in raised)
+        print(f"| {rule.name} | {rates} | {middle} |")
+    for r in raised:
+        print(f"{r.sum(axis=1).mean():.2f} a niche; none for {(~r.any(axis=1)).mean():.0%}")
 
 
 if __name__ == "__main__":

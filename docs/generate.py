@@ -1,7 +1,7 @@
 """Writes what is made from the code: ``python -m docs.generate``; with --check, says what is stale.
 
-schemas/reading.schema.json, the tables of docs/exchange.md, and the tables of figures and settings
-in docs/method.md.
+schemas/reading.schema.json, the tables of docs/exchange.md, and the tables of figures, settings,
+parts and signals in docs/method.md.
 """
 
 from __future__ import annotations
@@ -12,8 +12,11 @@ from dataclasses import fields
 from pathlib import Path
 
 from driftfield.core.figures import FIGURES
+from driftfield.core.lens import PARTS
 from driftfield.core.record import record_schema
 from driftfield.core.settings import Settings
+from driftfield.core.signals import RULES
+from driftfield.core.signals.rule import Condition, Is
 from driftfield.exchange.tables import Column, Table, tables
 
 ROOT = Path(__file__).resolve().parents[1]
@@ -39,6 +42,41 @@ def settings_table() -> str:
     for f in fields(Settings):
         limits = f"{f.metadata['low']:g} to {f.metadata['high']:g}"
         lines.append(_row(f"`{f.name}`", f"{f.default:g}", limits, f.metadata["help"]))
+    return "\n".join(lines)
+
+
+def parts_table() -> str:
+    """A row a part of headroom."""
+    lines = [_row("part", "side", "weight", "figure", "what it stands for"), _row(*["---"] * 5)]
+    for part in PARTS:
+        way = "more" if part.more_is_more else "less"
+        lines.append(
+            _row(
+                f"`{part.key}`",
+                f"{way} {part.side}",
+                f"{part.weight:g}",
+                f"`{part.figure}`",
+                part.why,
+            )
+        )
+    return "\n".join(lines)
+
+
+def _clause(clause: Condition) -> str:
+    """A clause of a rule in words."""
+    if isinstance(clause, Is):
+        return f"`{clause.figure}` is {clause.word}"
+    than = f"`{clause.than}`" if isinstance(clause.than, str) else f"{clause.than:g}"
+    of = f" × `{clause.of}`" if clause.of else ""
+    return f"`{clause.figure}` {'≥' if clause.above else '≤'} {than}{of}"
+
+
+def signals_table() -> str:
+    """A row a signal."""
+    lines = [_row("key", "signal", "for the entrant", "raised where"), _row(*["---"] * 4)]
+    for rule in RULES:
+        when = " and ".join(_clause(clause) for clause in rule.when)
+        lines.append(_row(f"`{rule.key}`", rule.name, rule.tone, when))
     return "\n".join(lines)
 
 
@@ -87,6 +125,8 @@ def made_files() -> dict[Path, str]:
     method = (ROOT / "docs/method.md").read_text("utf-8")
     method = between(method, "figures", figures_table())
     method = between(method, "settings", settings_table())
+    method = between(method, "parts", parts_table())
+    method = between(method, "signals", signals_table())
     exchange = (ROOT / "docs/exchange.md").read_text("utf-8")
     schema = json.dumps(record_schema(), indent=2, ensure_ascii=False) + "\n"
     return {

@@ -92,9 +92,14 @@ class Field(BrowserCase):
 
     def test_working_and_keys_are_shown(self) -> None:
         page = self.open("/field?niche=rf")
+        foot = page.get_by_role("region", name="Selected niche")
+        expect(foot.get_by_text("Few reviews to stand beside")).to_be_visible()
         page.get_by_role("button", name="Show the working").click()
         sheet = page.get_by_role("dialog")
-        expect(sheet.get_by_role("row", name=re.compile("^HHI of listings"))).to_contain_text(
+        expect(sheet.get_by_role("listitem").filter(has_text="Few reviews")).to_contain_text(
+            "108 reviews in the median"
+        )
+        expect(sheet.get_by_role("row", name=re.compile("^HHI of listings points"))).to_contain_text(
             "4,500"
         )
         expect(sheet).to_contain_text("(1 + change) ÷ (1 + season part) − 1")
@@ -166,7 +171,7 @@ class HardCases(BrowserCase):
         sheet = self.page.get_by_role("dialog")
         shifts = sheet.get_by_role("row", name=re.compile("^Level shifts"))
         expect(shifts).to_contain_text(re.compile(r"\+6\d% from \d+ Apr(il)? 2025"))
-        expect(sheet.get_by_role("row", name=re.compile("^HHI of listings"))).to_contain_text(
+        expect(sheet.get_by_role("row", name=re.compile("^HHI of listings points"))).to_contain_text(
             "needs term_clicks"
         )
         self.page.keyboard.press("Escape")

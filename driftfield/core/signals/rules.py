@@ -70,7 +70,7 @@ RULES: tuple[Signal, ...] = (
     Signal(
         "rises_by_season", "Rising only by season", CAUTION,
         (above("growth_13w.season", "season_rise"), above("growth_13w.raw", "season_rise"),
-         below("growth_13w.drift_low", 0.0)),
+         below("growth_13w.drift_low", 0.0), below("drift_low", 0.0)),
         "Of {growth_13w.raw|change} in 13 weeks the calendar makes {growth_13w.season|change}; the drift part, "
         "{growth_13w.drift|change}, may be none ({growth_13w.drift_low|change} to "
         "{growth_13w.drift_high|change}).",
