@@ -8,7 +8,7 @@ import numpy as np
 
 from benchmarks.false_alarms import noise_market
 from driftfield.core.analysis import read_market
-from driftfield.core.figures import FIGURES
+from driftfield.core.figures import FIGURES, Kind
 from driftfield.core.record import plain
 from driftfield.core.settings import DEFAULTS
 from driftfield.core.signals import RULES, explain
@@ -170,6 +170,16 @@ class Planted(TestCase):
             figures = self.niches[name]
             self.assertAlmostEqual(figures["purchase_lag.weeks"], weeks, delta=0.3)
             self.assertGreater(figures["purchase_lag.low"], weeks - 1)
+
+    def test_every_figure_lies_within_its_kind(self) -> None:
+        ends = {Kind.SHARE: (0, 1), Kind.INDEX: (0, 100), Kind.RATIO: (-1, 1), Kind.CHANGE: (-1, np.inf),
+                Kind.AMOUNT: (0, np.inf), Kind.COUNT: (0, np.inf)}  # fmt: skip
+        for figures in self.niches.values():
+            for figure in FIGURES:
+                value = figures[figure.key]
+                if figure.kind in ends and value is not None:
+                    low, high = ends[figure.kind]
+                    self.assertTrue(low <= value <= high, f"{figure.key} {value}")
 
 
 class Noise(TestCase):

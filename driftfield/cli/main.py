@@ -114,6 +114,11 @@ def main() -> None:
     "lists the parts; balance=0.6 gives demand more of the headroom.",
 )
 @click.option(
+    "--category",
+    metavar="CATEGORY",
+    help="Rank only the niches of this category and those below it, among themselves, and write no others.",
+)
+@click.option(
     "--top",
     "questions",
     multiple=True,
@@ -137,6 +142,7 @@ def analyse(
     format_: str | None,
     pairs: tuple[str, ...],
     weights: tuple[str, ...],
+    category: str | None,
     questions: tuple[str, ...],
     terms_out: Path | None,
     verdict: bool,
@@ -153,6 +159,7 @@ def analyse(
     from driftfield.core.lens import DEFAULT_LENS
     from driftfield.core.settings import DEFAULTS
     from driftfield.core.top_listings import TopQuestion
+    from driftfield.exchange.categories import population
     from driftfield.exchange.market_data import assemble
     from driftfield.exchange.reader import read_package
     from driftfield.exchange.readings import niches_that_answer, readings_frame, write_readings
@@ -169,12 +176,18 @@ def analyse(
         frames = []
         for market in markets:
             progress = Progress(f"Reading {market.market_id}")
-            done = work_through(market.data, settings, lens=lens, progress=progress)
+            within = None if category is None else population(package, market, category)
+            done = work_through(
+                market.data, settings, lens=lens, population=within, progress=progress
+            )
             frame = readings_frame(
                 market.market_id, market.data.niches, market.niche_names, done.figures,
                 said=settings if verdict else None,
             )  # fmt: skip
             kept = niches_that_answer(done, market.data.niches, asked)
+            if within is not None:
+                chosen = [n for n, i in zip(market.data.niches, within, strict=True) if i]
+                frame = frame.filter(frame["niche_id"].is_in(chosen))
             frames.append(frame if kept is None else frame.filter(frame["niche_id"].is_in(kept)))
         if terms_out is not None:
             write_terms(markets, settings, terms_out)

@@ -20,7 +20,7 @@ from .interest import Interest, agreement, mean_curves
 from .lens import DEFAULT_LENS, Lens
 from .listings import Listings
 from .members import Clicks
-from .periods import Floats, Ints, Period, Timeline
+from .periods import Bools, Floats, Ints, Period, Timeline
 from .pooling import Prior, borrowed_share, category_prior
 from .price_answer import PriceAnswer, at_period, read_price_answer
 from .purchase_lag import Lag, read_lag
@@ -160,10 +160,14 @@ def work_through(
     settings: Settings = DEFAULTS,
     *,
     lens: Lens = DEFAULT_LENS,
+    population: Bools | None = None,
     as_of: date | None = None,
     progress: Callable[[int, int], None] | None = None,
 ) -> Workings:
-    """``read_market`` with all that its figures were made from."""
+    """``read_market`` with all that its figures were made from.
+
+    ``population`` is (niches,): the niches that are ranked, among themselves; by default all.
+    """
     from .figures import FIGURES, Stage  # The registry's functions read Workings, so it comes last.
 
     if not data.niches:
@@ -191,7 +195,7 @@ def work_through(
                 work.figures[figure.key] = figure.compute(work)
 
     compute(Stage.READ)
-    work.normalised = normalise(work.figures)
+    work.normalised = normalise(work.figures, population)
     work.ranking = rank_niches(work.normalised, lens)
     work.bands = rank_bands(work.normalised, work.ranking, lens, settings)
     compute(Stage.RANKED)

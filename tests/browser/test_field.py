@@ -99,9 +99,9 @@ class Field(BrowserCase):
         expect(sheet.get_by_role("listitem").filter(has_text="Few reviews")).to_contain_text(
             "108 reviews in the median"
         )
-        expect(sheet.get_by_role("row", name=re.compile("^HHI of listings points"))).to_contain_text(
-            "4,500"
-        )
+        expect(
+            sheet.get_by_role("row", name=re.compile("^HHI of listings points"))
+        ).to_contain_text("4,500")
         expect(sheet).to_contain_text("(1 + change) ÷ (1 + season part) − 1")
         page.keyboard.press("Escape")
         expect(sheet).to_be_hidden()
@@ -171,9 +171,9 @@ class HardCases(BrowserCase):
         sheet = self.page.get_by_role("dialog")
         shifts = sheet.get_by_role("row", name=re.compile("^Level shifts"))
         expect(shifts).to_contain_text(re.compile(r"\+6\d% from \d+ Apr(il)? 2025"))
-        expect(sheet.get_by_role("row", name=re.compile("^HHI of listings points"))).to_contain_text(
-            "needs term_clicks"
-        )
+        expect(
+            sheet.get_by_role("row", name=re.compile("^HHI of listings points"))
+        ).to_contain_text("needs term_clicks")
         self.page.keyboard.press("Escape")
         expect(sheet).to_be_hidden()
 

@@ -78,6 +78,9 @@ class Analyse(TestCase):
 
         whole = ranks()
         self.assertEqual(ranks("--top", "4 of 5 reviews < 100"), {"rf": whole["rf"]})
+        self.assertEqual(ranks("--category", "Growing"), {"rf": 1})
+        _, said = self.run_it(folder, "--category", "Sowing", code=1)
+        self.assertIn("There is no category “Sowing”. Known, among others: Bed covers", said)
         demand_only = ["--weight", "searches=1", "--weight", "balance=0.99"]
         for part in ("purchases", "drift", "revenue"):
             demand_only += ["--weight", f"{part}=0"]

@@ -20,7 +20,9 @@ BARTLETT = "cross-correlation; Box, Jenkins & Reinsel, Time Series Analysis, 3rd
 
 
 def _rate(work: Workings, trials: Floats) -> Floats:
-    return ratio(work.purchases_52w, trials)
+    """Purchases over trials; unknown where there are more purchases, which no rate explains."""
+    found = ratio(work.purchases_52w, trials)
+    return np.where(found <= 1, found, np.nan)
 
 
 def _wilson(end: int, trials: Callable[[Workings], Floats]) -> Compute:
@@ -72,14 +74,14 @@ VOLUME: tuple[Figure, ...] = (
     Figure("purchases_52w", "Purchases a year", Kind.AMOUNT, "purchases", 1,
            "sum of the last 52 weeks", OWN, "term_weeks", lambda w: w.purchases_52w),
     Figure("purchase_rate", "Purchase rate", Kind.SHARE, "purchases a search", 1,
-           "purchases a year ÷ searches a year", OWN, "term_weeks",
+           "purchases a year ÷ searches a year; unknown above 1", OWN, "term_weeks",
            lambda w: _rate(w, w.searches_52w), digits=5),
     Figure("purchase_rate_low", "Purchase rate, low end", Kind.SHARE, "purchases a search", 1,
            "lower end of Wilson's 90% interval", WILSON, "term_weeks", _wilson(0, _searches), digits=5),
     Figure("purchase_rate_high", "Purchase rate, high end", Kind.SHARE, "purchases a search", 1,
            "upper end of Wilson's 90% interval", WILSON, "term_weeks", _wilson(1, _searches), digits=5),
     Figure("click_purchase_rate", "Purchases a click", Kind.SHARE, "purchases a click", 1,
-           "purchases a year ÷ clicks a year", OWN, "term_weeks",
+           "purchases a year ÷ clicks a year; unknown above 1", OWN, "term_weeks",
            lambda w: _rate(w, w.clicks_52w), digits=5),
     Figure("click_purchase_high", "Purchases a click, high end", Kind.SHARE, "purchases a click", 1,
            "upper end of Wilson's 90% interval", WILSON, "term_weeks", _wilson(1, _clicks), digits=5),

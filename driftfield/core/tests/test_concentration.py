@@ -3,6 +3,7 @@ from unittest import TestCase
 import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
+from scipy import integrate
 
 from driftfield.core.concentration import bounds, by_brand, by_listing, concentration
 from driftfield.core.errors import CoreError
@@ -80,6 +81,14 @@ class Arithmetic(TestCase):
             held[page] = held.get(page, 0) + part * weight / whole
         self.assertAlmostEqual(found.hhi[0], sum((100 * s) ** 2 for s in held.values()), 6)
         self.assertAlmostEqual(found.accounted[0], 0.9, 9)
+
+
+class Lorenz(TestCase):
+    def test_gini_is_one_less_twice_the_area_under_the_lorenz_curve(self) -> None:
+        shares = np.random.default_rng(2).dirichlet(np.ones(15))
+        curve = np.concatenate([[0], np.cumsum(np.sort(shares))])
+        area = integrate.trapezoid(curve, dx=1 / 15)
+        self.assertAlmostEqual(one(*shares).gini[0], 1 - 2 * area, 12)
 
 
 class Unaccounted(TestCase):

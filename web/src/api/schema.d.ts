@@ -677,7 +677,7 @@ export interface components {
             purchases_52w: number | null;
             /**
              * Format: double
-             * @description Purchase rate: purchases a year ÷ searches a year
+             * @description Purchase rate: purchases a year ÷ searches a year; unknown above 1
              */
             purchase_rate: number | null;
             /**
@@ -692,7 +692,7 @@ export interface components {
             purchase_rate_high: number | null;
             /**
              * Format: double
-             * @description Purchases a click: purchases a year ÷ clicks a year
+             * @description Purchases a click: purchases a year ÷ clicks a year; unknown above 1
              */
             click_purchase_rate: number | null;
             /**
