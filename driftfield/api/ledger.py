@@ -30,8 +30,8 @@ COLUMNS: tuple[Figure, ...] = tuple(
         "rank", "rank_low", "rank_high", "season_profile", "shape", "shape_family",
         "shape_confidence", "provisional", "feast", "drift", "drift_rate_year", "drift_low", "drift_high",
         "growth_13w.raw", "growth_13w.season", "growth_13w.drift", "searches_52w",
-        "purchases_52w", "competition_parts.click_breadth", "demand", "competition", "headroom",
-        "frontier", "coverage",
+        "purchases_52w", "sales.price_median", "competition_parts.click_breadth", "demand", "competition",
+        "headroom", "frontier", "coverage",
     )
 )  # fmt: skip
 _UNSORTED = {Kind.PROFILE, Kind.WEEKS, Kind.SHIFTS, Kind.SIGNALS, Kind.FLAG, Kind.SENTENCE}

@@ -188,15 +188,15 @@ RULES: tuple[Signal, ...] = (
     Signal(
         "launches_fail", "Launches fail", CAUTION,
         (below(E + "success_high", "launches_fail"),),
-        "{entry.successes|whole} of {entry.judged|whole} launches of a year reached {entry.bar|number} in four "
-        "weeks: a success rate of at most {entry.success_high|share}.",
+        "{entry.successes|whole} of {entry.judged|whole} launches of a year reached the bar of "
+        "{entry.bar|number} in four weeks: a success rate of at most {entry.success_high|share}.",
         "What they did unlike the listings that sell.",
     ),
     Signal(
         "launches_work", "Launches work", CHANCE,
         (above(E + "success_low", "launches_work"),),
-        "{entry.successes|whole} of {entry.judged|whole} launches of a year reached {entry.bar|number} in four "
-        "weeks: a success rate of at least {entry.success_low|share}.",
+        "{entry.successes|whole} of {entry.judged|whole} launches of a year reached the bar of "
+        "{entry.bar|number} in four weeks: a success rate of at least {entry.success_low|share}.",
         "How the newest winners differ in price and page.",
     ),
     Signal(

@@ -37,7 +37,7 @@ class Correlation(TestCase):
     def test_holds_the_truth_as_often_as_it_says(self) -> None:
         rng = np.random.default_rng(4)
         truth, n, hits = -0.6, 24, 0
-        # Spearman's ρ of a bivariate normal with correlation r is 6/π asin(r/2).
+        # Spearman's ρ of a bivariate normal with correlation r is 6/π times the arcsine of r/2.
         r = 2 * np.sin(truth * np.pi / 6)
         for _ in range(500):
             x, y = rng.multivariate_normal([0, 0], [[1, r], [r, 1]], n).T

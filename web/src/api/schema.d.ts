@@ -1360,6 +1360,11 @@ export interface components {
              * @description Purchases a year: sum of the last 52 weeks
              */
             purchases_52w: number | null;
+            /**
+             * Format: double
+             * @description Price: median over the listings clicked now
+             */
+            sales_price_median: number | null;
             /** @description Click breadth: fewest listings that together take 80% of the clicks */
             competition_parts_click_breadth: number | null;
             /**
@@ -1820,7 +1825,7 @@ export interface operations {
                 shape?: ("Evergreen" | "Fad" | "Leaning" | "Occasion" | "Seasonal" | "Unsettled")[];
                 /** @description Signals that were all raised. */
                 signal?: ("brand_words" | "clicks_without_purchases" | "few_brands" | "few_but_willing" | "few_reviews" | "field_closes" | "field_opens" | "launches_fail" | "launches_work" | "lead_contested" | "nobody_new" | "offers_outrun_units" | "one_brand" | "order_now" | "out_of_stock" | "own_retail" | "prices_fall" | "reaches_target" | "returns_high" | "reviews_outrun_sales" | "rises_by_season" | "rises_underneath" | "room_at_the_top" | "searches_lead" | "searches_without_purchases" | "sponsored_rises" | "strong_one_gone" | "top_three_hold" | "waits_for_discounts" | "weak_pages")[];
-                sort?: "-competition" | "-competition_parts_click_breadth" | "-coverage" | "-demand" | "-drift" | "-drift_high" | "-drift_low" | "-drift_rate_year" | "-feast" | "-growth_13w_drift" | "-growth_13w_raw" | "-growth_13w_season" | "-headroom" | "-name" | "-provisional" | "-purchases_52w" | "-rank" | "-rank_high" | "-rank_low" | "-searches_52w" | "-shape" | "-shape_confidence" | "-shape_family" | "competition" | "competition_parts_click_breadth" | "coverage" | "demand" | "drift" | "drift_high" | "drift_low" | "drift_rate_year" | "feast" | "growth_13w_drift" | "growth_13w_raw" | "growth_13w_season" | "headroom" | "name" | "provisional" | "purchases_52w" | "rank" | "rank_high" | "rank_low" | "searches_52w" | "shape" | "shape_confidence" | "shape_family";
+                sort?: "-competition" | "-competition_parts_click_breadth" | "-coverage" | "-demand" | "-drift" | "-drift_high" | "-drift_low" | "-drift_rate_year" | "-feast" | "-growth_13w_drift" | "-growth_13w_raw" | "-growth_13w_season" | "-headroom" | "-name" | "-provisional" | "-purchases_52w" | "-rank" | "-rank_high" | "-rank_low" | "-sales_price_median" | "-searches_52w" | "-shape" | "-shape_confidence" | "-shape_family" | "competition" | "competition_parts_click_breadth" | "coverage" | "demand" | "drift" | "drift_high" | "drift_low" | "drift_rate_year" | "feast" | "growth_13w_drift" | "growth_13w_raw" | "growth_13w_season" | "headroom" | "name" | "provisional" | "purchases_52w" | "rank" | "rank_high" | "rank_low" | "sales_price_median" | "searches_52w" | "shape" | "shape_confidence" | "shape_family";
                 /** @description Questions about the most clicked listings, as in “4 of 10 reviews < 120”; all must hold. Figures: price, units, units_year, revenue, reviews, rating, quality, age_days, brand_age_days, weight_g, size_mm, sponsored, return_rate, offers, in_stock, sales_rank, units_per_review, click_share. */
                 top?: string[];
             };

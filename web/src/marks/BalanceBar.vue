@@ -28,7 +28,7 @@ const label = computed(() => {
 
 <style scoped>
 .balance {
-  width: 130px;
+  width: 104px;
   height: 16px;
 }
 

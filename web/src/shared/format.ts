@@ -9,6 +9,12 @@ type Maybe = number | null | undefined;
 
 export const sayCount = (value: Maybe): string => (value == null ? UNKNOWN : whole.format(value));
 
+/** An amount of money without its currency, which the bar names once. */
+export function sayPrice(value: Maybe): string {
+  if (value == null) return UNKNOWN;
+  return value < 100 ? value.toFixed(2) : whole.format(value);
+}
+
 export const sayShare = (value: Maybe): string =>
   value == null ? UNKNOWN : `${(value * 100).toFixed(0)}%`;
 

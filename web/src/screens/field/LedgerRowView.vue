@@ -7,7 +7,7 @@ import DriftMark from "@/marks/DriftMark.vue";
 import GrowthBars from "@/marks/GrowthBars.vue";
 import ShapeMark from "@/marks/ShapeMark.vue";
 import YearStrip from "@/marks/YearStrip.vue";
-import { sayChange, sayCount, sayShare, UNKNOWN } from "@/shared/format";
+import { sayChange, sayCount, sayPrice, sayShare, UNKNOWN } from "@/shared/format";
 
 const props = defineProps<{ row: LedgerRow; asOf: number; arrival: number }>();
 defineEmits<{ decide: [choice: Choice] }>();
@@ -53,6 +53,7 @@ const shapeTitle = computed(() => {
   /></span>
   <span role="gridcell" class="right wide">{{ sayChange(row.growth_13w_raw) }}</span>
   <span role="gridcell" class="right wide">{{ sayCount(row.searches_52w) }}</span>
+  <span role="gridcell" class="right spare">{{ sayPrice(row.sales_price_median) }}</span>
   <span role="gridcell" class="right spare">{{
     sayCount(row.competition_parts_click_breadth)
   }}</span>

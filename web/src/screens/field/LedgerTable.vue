@@ -141,8 +141,8 @@ defineExpose({ focus, page });
 .row {
   display: grid;
   grid-template-columns:
-    44px 44px minmax(150px, 1fr) minmax(110px, 208px) 88px 80px 96px 56px 70px
-    48px 128px 58px;
+    44px 44px minmax(150px, 1fr) minmax(110px, 196px) 88px 80px 92px 52px 66px
+    46px 44px 104px 56px;
   grid-auto-rows: 28px;
   column-gap: 10px;
   align-items: center;

@@ -25,6 +25,7 @@ export const COLUMNS: Column[] = [
   { key: "split", head: "13 wk: season · drift", sort: "growth_13w_drift", first: "down", align: "centre", figure: "growth_13w.drift", wide: true },
   { key: "raw", head: "raw", sort: "growth_13w_raw", first: "down", align: "right", figure: "growth_13w.raw", wide: true },
   { key: "searches", head: "searches/yr", sort: "searches_52w", first: "down", align: "right", figure: "searches_52w", wide: true },
+  { key: "price", head: "price", sort: "sales_price_median", first: "down", align: "right", figure: "sales.price_median", spare: true },
   { key: "breadth", head: "breadth", sort: "competition_parts_click_breadth", first: "down", align: "right", figure: "competition_parts.click_breadth", spare: true },
   { key: "balance", head: "competition · demand", sort: "competition", first: "up", align: "centre", figure: "competition", spare: true },
   { key: "headroom", head: "headroom", sort: "headroom", first: "down", align: "right", figure: "headroom" },
