@@ -72,6 +72,7 @@ class Analyse(TestCase):
             lines = (Path(elsewhere) / "a.csv").read_text("utf-8").splitlines()
         self.assertEqual(len(lines), 286)
         self.assertTrue(
-            lines[0].startswith("market_id,niche_id,name,as_of") and lines[0].endswith("verdict")
+            lines[0].startswith("market_id,niche_id,name,as_of")
+            and lines[0].endswith("verdict,evidence")
         )
         self.assertIn("285 niches written to a.csv.", found.stderr)
