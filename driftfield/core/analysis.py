@@ -107,16 +107,21 @@ class Workings:
     figures: dict[str, np.ndarray] = field(default_factory=dict)
 
 
-def year_total(values: Floats, timeline: Timeline, settings: Settings, weeks: int = 52) -> Floats:
-    """Sum of the last 52 weeks (12 months) of each row, gaps bridged; NaN where that cannot be.
+def year_total(values: Floats, timeline: Timeline, settings: Settings) -> Floats:
+    """Sum of the last 52 weeks (12 months) of each row, gaps bridged; NaN where that cannot be."""
+    return _totals(values, timeline, settings, 52)[0]
 
-    ``weeks``: of so many weeks instead.
-    """
-    year, span = timeline.period.per_year, timeline.period.span(weeks)
-    if values.shape[1] < span:
-        return np.full(len(values), np.nan)
-    total: Floats = bridge(values, settings.bridge_periods, year).values[:, -span:].sum(axis=1)
-    return total
+
+def _totals(
+    values: Floats, timeline: Timeline, settings: Settings, *weeks: int
+) -> tuple[Floats, ...]:
+    """Sums of the last so many weeks of each row, gaps bridged; NaN where that cannot be."""
+    bridged = bridge(values, settings.bridge_periods, timeline.period.per_year).values
+    spans = [timeline.period.span(w) for w in weeks]
+    unknown = np.full(len(values), np.nan)
+    return tuple(
+        bridged[:, -span:].sum(axis=1) if span <= values.shape[1] else unknown for span in spans
+    )
 
 
 def _terms_of(data: MarketData, rows: range) -> tuple[Ints, Ints]:
@@ -247,8 +252,8 @@ class _Reader:
         put(self.demand, read_demand(curves, timeline, settings, counts=data.counts), here)
         self.first[here] = (~np.isnan(curves)).argmax(axis=1)
         if data.counts:
-            self.searches[here] = year_total(curves, timeline, settings)
-            self.quarter[here] = year_total(curves, timeline, settings, 13)
+            sums = _totals(curves, timeline, settings, 52, 13)
+            self.searches[here], self.quarter[here] = sums
         if data.clicks is not None:
             clicked = niche_curves(data, data.clicks, rows, settings)
             self.clicks[here] = year_total(clicked, timeline, settings)
