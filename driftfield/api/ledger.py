@@ -1,27 +1,24 @@
-"""The ledger's columns, conditions and orders, each declared in one row."""
+"""The ledger: its columns, and the rows a request asks for."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
-from django.db.models import Exists, F, OuterRef, Q, QuerySet, Subquery
-from django.db.models.expressions import RawSQL
 from rest_framework.request import Request
 
 from driftfield.api.errors import Problem
 from driftfield.core.errors import CoreError
-from driftfield.core.figures import BY_KEY, Figure, Kind
+from driftfield.core.figures import BY_KEY, FIGURES, Figure, Kind
 from driftfield.core.lens import PARTS
-from driftfield.core.signals import BY_KEY as SIGNALS
-from driftfield.core.top_listings import KEYS as LISTING_KEYS
-from driftfield.core.top_listings import TopQuestion
-from driftfield.desk.models import Choice, Decision
-from driftfield.market.models import Market, Term
+from driftfield.core.periods import Ints
+from driftfield.core.sieve import Condition, Sifted, parse_sieve
+from driftfield.desk.field import Field
+from driftfield.market.models import Market
 from driftfield.readings.actions import Ranked
-from driftfield.readings.matrices import niches_that_answer
-from driftfield.readings.models import RaisedSignal, Reading
+from driftfield.readings.matrices import kept
+from driftfield.readings.models import Reading
 
 # Figures a row of the ledger carries; the rest is in the preview.
 COLUMNS: tuple[Figure, ...] = tuple(
@@ -34,79 +31,9 @@ COLUMNS: tuple[Figure, ...] = tuple(
         "headroom", "frontier", "coverage",
     )
 )  # fmt: skip
-_UNSORTED = {Kind.PROFILE, Kind.WEEKS, Kind.SHIFTS, Kind.SIGNALS, Kind.FLAG, Kind.SENTENCE}
-SORTS = {f.column: f.column for f in COLUMNS if f.kind not in _UNSORTED} | {"name": "niche__name"}
+SORTS = tuple(f.key for f in FIGURES if kept(f) and f.kind is not Kind.WEEKS)
 PAGE = 100
 MOST = 500
-
-
-@dataclass(frozen=True, slots=True)
-class Condition:
-    """A query parameter that narrows the ledger of a market."""
-
-    name: str
-    help: str
-    apply: Callable[[list[str], Market], Q]
-    choices: tuple[str, ...] = ()
-    many: bool = False
-
-
-def _text(values: list[str], market: Market) -> Q:
-    """Niches whose name, or any of whose terms, holds every word given."""
-    found = Q()
-    for word in " ".join(values).split():
-        terms = Term.objects.filter(niche=OuterRef("niche"), term__icontains=word)
-        found &= Q(niche__name__icontains=word) | Q(Exists(terms))
-    return found
-
-
-def _signals(values: list[str], market: Market) -> Q:
-    """Niches of which every signal given was raised."""
-    found = Q()
-    for signal in values:
-        found &= Q(Exists(RaisedSignal.objects.filter(reading=OuterRef("pk"), signal=signal)))
-    return found
-
-
-def _top(values: list[str], market: Market) -> Q:
-    """Niches that say yes to every question about their most clicked listings."""
-    try:
-        questions = [TopQuestion.parse(text) for text in values]
-    except CoreError as error:
-        raise Problem(400, "A parameter is not right", f"top: {error}") from None
-    kept = niches_that_answer(market.run, questions)
-    # One bound list, however long: SQLite limits the number of parameters.
-    return Q(pk__in=RawSQL("SELECT value FROM json_each(%s)", [kept]))
-
-
-def _decision(values: list[str], market: Market) -> Q:
-    chosen = [v for v in values if v != Choice.OPEN]
-    found = Q(decision__in=chosen) if chosen else Q(pk__in=[])
-    return found | Q(decision=None) if Choice.OPEN in values else found
-
-
-CONDITIONS: tuple[Condition, ...] = (
-    Condition("q", "Words that the niche's name or one of its terms holds.", _text),
-    Condition(
-        "shape", "One or more shapes.", lambda v, _: Q(shape__in=v), BY_KEY["shape"].choices, many=True,
-    ),
-    Condition(
-        "drift", "One or more drift words.", lambda v, _: Q(drift__in=v), BY_KEY["drift"].choices,
-        many=True,
-    ),
-    Condition("signal", "Signals that were all raised.", _signals, tuple(SIGNALS), many=True),
-    Condition(
-        "top",
-        "Questions about the most clicked listings, as in “4 of 10 reviews < 120”; all must hold. "
-        f"Figures: {', '.join(LISTING_KEYS)}.",
-        _top,
-        many=True,
-    ),
-    Condition(
-        "decision", "One or more decisions; open means none.", _decision, tuple(Choice.values),
-        many=True,
-    ),
-)  # fmt: skip
 
 
 def _whole(request: Request, name: str, default: int, most: int | None = None) -> int:
@@ -144,56 +71,80 @@ def market_of(request: Request, name: str | None = None) -> Market:
 
 @dataclass(frozen=True, slots=True)
 class Slice:
-    """A page of the ledger and how many rows there are in all."""
+    """A page of the ledger: how many pass, of how many, and what each condition does."""
 
-    rows: list[Reading]
+    rows: list[dict[str, Any]]
     count: int
+    near: int
     total: int
     offset: int
+    conditions: list[dict[str, object]]
 
 
-def passing(request: Request, market: Market) -> QuerySet[Reading]:
-    """Readings of a market that pass the conditions of a request, with their decisions."""
-    current = Decision.objects.filter(
-        current=True, market_id=market.market_id, niche_id=OuterRef("niche__niche_id")
-    )
-    rows: QuerySet[Reading] = Reading.objects.filter(market=market).annotate(
-        decision=Subquery(current.values("choice")[:1])
-    )
-    for condition in CONDITIONS:
-        values = [v for v in request.query_params.getlist(condition.name) if v]
-        wrong = [v for v in values if condition.choices and v not in condition.choices]
-        if wrong:
+def sieve_of(request: Request) -> list[Condition]:
+    """The conditions of a request, as its parameters ``c`` say."""
+    try:
+        return parse_sieve(text for text in request.query_params.getlist("c") if text)
+    except CoreError as error:
+        raise Problem(400, "A condition is not right", str(error)) from None
+
+
+def _order(request: Request) -> list[tuple[str, bool]]:
+    """What to sort by, as (figure, downwards), from “rank” or “-headroom,name”."""
+    keys = []
+    for part in (request.query_params.get("sort") or "rank").split(","):
+        key, down = part.removeprefix("-"), part.startswith("-")
+        if key != "name" and key not in SORTS:
             raise Problem(
-                400, "A parameter is not right",
-                f"{condition.name} is one of {', '.join(condition.choices)}; “{wrong[0]}” came.",
-            )  # fmt: skip
-        if values:
-            rows = rows.filter(condition.apply(values, market))
-    return rows
+                400,
+                "There is no such order",
+                f"“{part}” came. sort takes name, or keys of figures.",
+            )
+        keys.append((key, down))
+    return keys
 
 
 def read_ledger(request: Request, market: Market) -> Slice:
     """The rows a request asks for, in the order it asks for; ties go by searches, then by id."""
-    names = {c.name for c in CONDITIONS}
-    check_parameters(request, {"market", "sort", "offset", "limit"} | names)
-    every = Reading.objects.filter(market=market)
-    rows = passing(request, market)
-    key = request.query_params.get("sort", "rank")
-    column = SORTS.get(key.lstrip("-"))
-    if column is None:
-        raise Problem(
-            400,
-            "There is no such order",
-            f"sort is one of {', '.join(sorted(SORTS))}; “{key}” came.",
-        )
-    first = (
-        F(column).desc(nulls_last=True) if key.startswith("-") else F(column).asc(nulls_last=True)
-    )
-    ordered = rows.order_by(first, F("searches_52w").desc(nulls_last=True), "niche__niche_id")
+    check_parameters(request, {"market", "sort", "offset", "limit", "c", "near"})
     offset, limit = _whole(request, "offset", 0), _whole(request, "limit", PAGE, MOST)
-    page = ordered.select_related("niche__category__parent")[offset : offset + limit]
-    return Slice(list(page), rows.count(), every.count(), offset)
+    order, conditions = _order(request), sieve_of(request)
+    field = Field(market.run)
+    sifted = field.sift(conditions)
+    among = sifted.passes
+    if request.query_params.get("near") == "yes":
+        among = among | (sifted.near >= 0)
+    places = field.columns.order(order, among)[offset : offset + limit]
+    return Slice(
+        rows=_rows(field, places, sifted),
+        count=int(sifted.passes.sum()),
+        near=int((sifted.near >= 0).sum()),
+        total=field.count,
+        offset=offset,
+        conditions=[
+            {"text": c.text, "says": c.clause.says, "on": c.on, "removes": removed}
+            for c, removed in zip(conditions, sifted.removes, strict=True)
+        ],
+    )
+
+
+def _rows(field: Field, places: Ints, sifted: Sifted) -> list[dict[str, Any]]:
+    """Rows in the order of places, each with its decision and the condition it narrowly misses."""
+    columns = field.columns
+    keys = columns.keys[places].tolist()
+    found = Reading.objects.filter(pk__in=keys).values("pk", *(f.column for f in COLUMNS))
+    readings = {row.pop("pk"): row for row in found}
+    return [
+        {
+            **readings[key],
+            "niche_id": columns.ids[place],
+            "name": columns.names[place],
+            "category": columns.category_path(place),
+            "decision": field.decisions.get(columns.ids[place]),
+            "misses": None if sifted.near[place] < 0 else int(sifted.near[place]),
+        }
+        for place, key in zip(places.tolist(), keys, strict=True)
+    ]
 
 
 def rank_rows(made: Ranked, offset: int, limit: int) -> list[dict[str, object]]:

@@ -78,19 +78,33 @@ def category_path(category: Category | None) -> str:
 class LedgerRow(_LedgerFigures):  # type: ignore[valid-type,misc]
     """One niche in the ledger."""
 
-    niche_id = serializers.CharField(source="niche.niche_id")
-    name = serializers.CharField(source="niche.name")
-    category = serializers.SerializerMethodField()
+    niche_id = serializers.CharField()
+    name = serializers.CharField()
+    category = serializers.CharField(
+        help_text="Under its root, as “Growing › Bed covers”; or empty."
+    )
     decision = serializers.ChoiceField(choices=Choice.choices, allow_null=True)
+    misses = serializers.IntegerField(
+        allow_null=True,
+        help_text="Place of the only condition it fails, narrowly; null where it passes.",
+    )
 
-    def get_category(self, row: Any) -> str:
-        return category_path(row.niche.category)
+
+class ConditionSaid(serializers.Serializer[Any]):
+    """A condition as it is written, as it is read, and how many niches it alone removes."""
+
+    text = serializers.CharField()
+    says = serializers.CharField()
+    on = serializers.BooleanField()
+    removes = serializers.IntegerField(allow_null=True)
 
 
 class Ledger(serializers.Serializer[Any]):
-    """A page of the ledger. count pass the conditions, of total in the market."""
+    """A page of the ledger. count pass the conditions, of total in the market; near narrowly miss."""
 
     count = serializers.IntegerField()
+    near = serializers.IntegerField()
+    conditions = ConditionSaid(many=True)
     total = serializers.IntegerField()
     offset = serializers.IntegerField()
     rows = LedgerRow(many=True)

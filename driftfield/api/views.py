@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import asdict
 from typing import Any
 
 from drf_spectacular.utils import OpenApiParameter, extend_schema
@@ -14,6 +15,7 @@ from driftfield.core.figures import FIGURES
 from driftfield.core.lens import DEFAULT_LENS, PARTS
 from driftfield.core.signals import RULES
 from driftfield.desk.actions import decide, undo
+from driftfield.desk.field import Field
 from driftfield.desk.models import Choice, Decision
 from driftfield.market.models import Market
 from driftfield.readings.actions import rank_market
@@ -24,22 +26,21 @@ from driftfield.readings.terms import term_rows
 from . import serializers as s
 from .errors import Problem
 from .ledger import (
-    CONDITIONS,
     MOST,
     PAGE,
-    SORTS,
     check_parameters,
     market_of,
-    passing,
     rank_rows,
     read_ledger,
+    sieve_of,
 )
 
 _MARKET = OpenApiParameter("market", str, description="Id of the market; default the first.")
-_CONDITIONS = [
-    OpenApiParameter(c.name, str, description=c.help, enum=c.choices or None, many=c.many)
-    for c in CONDITIONS
-]
+_CONDITIONS = OpenApiParameter(
+    "c", str, many=True,
+    description="Conditions, all of which must hold, as in “price 12..45” or “top 4 of 10 reviews < 120”; "
+    "one that begins with ~ is off.",
+)  # fmt: skip
 _PROBLEMS = {400: s.ProblemDetail, 404: s.ProblemDetail}
 
 
@@ -67,15 +68,19 @@ class Ledger(APIView):
         operation_id="ledger",
         parameters=[
             _MARKET,
-            OpenApiParameter("sort", str, enum=sorted([*SORTS, *(f"-{k}" for k in SORTS)])),
+            OpenApiParameter(
+                "sort", str, description="Keys of figures, or name, joined by commas; - is downwards."
+            ),
             OpenApiParameter("offset", int),
             OpenApiParameter("limit", int, description=f"Default {PAGE}, at most {MOST}."),
-            *_CONDITIONS,
+            _CONDITIONS,
+            OpenApiParameter("near", str, enum=["yes"], description="Near misses come among the rows."),
         ],
         responses={200: s.Ledger, **_PROBLEMS},
     )  # fmt: skip
     def get(self, request: Request) -> Response:
-        return Response(s.Ledger(read_ledger(request, market_of(request))).data)
+        # Plain values as they are stored: a serializer would take longer than finding them.
+        return Response(asdict(read_ledger(request, market_of(request))))
 
 
 def _reading(request: Request, market: Market) -> Reading:
@@ -142,12 +147,12 @@ class Rank(APIView):
 
     @extend_schema(
         operation_id="rank",
-        parameters=_CONDITIONS,
+        parameters=[_CONDITIONS],
         request=s.RankRequest,
         responses={200: s.Ranking, **_PROBLEMS, 409: s.ProblemDetail},
     )
     def post(self, request: Request) -> Response:
-        check_parameters(request, {c.name for c in CONDITIONS})
+        check_parameters(request, {"c"})
         asked = s.RankRequest(data=request.data)
         asked.is_valid(raise_exception=True)
         wanted = asked.validated_data
@@ -157,8 +162,9 @@ class Rank(APIView):
         except CoreError as error:
             raise Problem(400, "These weights make no lens", str(error)) from None
         within = None
-        if request.query_params:
-            within = list(passing(request, market).values_list("pk", flat=True))
+        if conditions := sieve_of(request):
+            field = Field(market.run)
+            within = field.columns.keys[field.sift(conditions).passes].tolist()
         made = rank_market(market.run, lens, population=within, bands=wanted["bands"])
         answer = {
             "count": len(made.order),

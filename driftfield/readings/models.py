@@ -20,6 +20,8 @@ class Run(models.Model):
     settings: models.JSONField[dict[str, Any]] = models.JSONField(default=dict)
     niches = models.IntegerField()
     note = models.TextField(blank=True)
+    # Keys of the niches in the order of the run's matrices, little-endian int64.
+    order = models.BinaryField(default=b"")
 
     @property
     def sentence(self) -> str:
@@ -70,28 +72,16 @@ class Reading(models.Model):
         ]
 
 
-class RaisedSignal(models.Model):
-    """A signal that was raised of a niche: what its reading says in ``signals``, to search by."""
-
-    reading = models.ForeignKey(Reading, on_delete=models.CASCADE, related_name="raised")
-    signal = models.CharField(max_length=40)
-    severity = models.FloatField()
-
-    class Meta:
-        indexes: ClassVar = [models.Index(fields=["reading", "signal"])]
-
-
 class Matrix(models.Model):
-    """Numbers of all niches of a run that are asked as a whole, packed by row.
+    """Numbers of all niches of a run that are asked as a whole, packed by row in ``Run.order``.
 
-    name: "parts", the normalised parts of headroom, or "top." and a listing figure, that figure of
-    the most clicked listings. niches: keys of the rows' niches, little-endian int64. values:
-    little-endian float32, NaN for unknown.
+    name: "figure." and a figure's key, that figure as ``core.sieve`` asks for it; "signals", the
+    severities; "parts", the normalised parts of headroom; "top." and a listing figure, that figure
+    of the most clicked listings. values: little-endian float32, NaN for unknown.
     """
 
     run = models.ForeignKey(Run, on_delete=models.CASCADE, related_name="matrices")
     name = models.CharField(max_length=60)
-    niches = models.BinaryField()
     values = models.BinaryField()
 
     class Meta:

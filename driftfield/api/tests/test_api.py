@@ -3,6 +3,7 @@
 import math
 import tempfile
 from pathlib import Path
+from urllib.parse import urlencode
 
 from django.test import TestCase
 
@@ -33,12 +34,16 @@ class Loaded(TestCase):
         self.assertEqual(response.status_code, status, response.content)
         return response.json()
 
-    def names(self, query: str) -> list[str]:
-        return [row["name"] for row in self.get(f"ledger/?{query}")["rows"]]
+    def names(self, *conditions: str, **more: str) -> list[str]:
+        return [row["name"] for row in self.ledger(*conditions, **more)["rows"]]
+
+    def ledger(self, *conditions: str, **more: str) -> dict:
+        return self.get(f"ledger/?{urlencode([*(('c', c) for c in conditions), *more.items()])}")
 
 
 class Ledger(Loaded):
     def test_rows_come_in_rank_order_with_few_queries(self) -> None:
+        self.get("ledger/")  # columns are read once and kept
         with self.assertNumQueries(4):
             found = self.get("ledger/")
         self.assertEqual((found["count"], found["total"]), (3, 3))
@@ -50,25 +55,49 @@ class Ledger(Loaded):
         self.assertAlmostEqual(split, 1 + forcer["growth_13w_raw"])
 
     def test_words_are_found_in_names_and_terms(self) -> None:
-        self.assertEqual(self.names("q=terracotta"), ["Rhubarb forcers"])
-        self.assertEqual(self.names("q=MOON filt"), ["Moon filters"])
-        self.assertEqual(self.names("q=100%25"), [])
+        self.assertEqual(self.names("terms hold terracotta"), ["Rhubarb forcers"])
+        self.assertEqual(self.names("terms hold MOON filt"), ["Moon filters"])
+        self.assertEqual(self.names("terms hold 100%"), [])
+        self.assertEqual(self.names("terms hold exactly forcer"), ["Rhubarb forcers"])
+        self.assertEqual(self.names("terms hold exactly force"), [])
+        self.assertEqual(self.names("terms start with net"), ["net float"])
+        self.assertEqual(
+            self.names("terms lack forcer", sort="name"), ["Moon filters", "net float"]
+        )
 
     def test_shapes_sorting_and_pages(self) -> None:
-        self.assertEqual(self.names("shape=Seasonal"), ["Rhubarb forcers"])
-        self.assertEqual(len(self.names("shape=Seasonal&shape=Evergreen")), 3)
-        self.assertEqual(self.names("sort=name"), ["Moon filters", "Rhubarb forcers", "net float"])
-        self.assertEqual(self.names("sort=-searches_52w")[0], "Rhubarb forcers")
-        self.assertEqual(self.names("sort=name&offset=1&limit=1"), ["Rhubarb forcers"])
+        self.assertEqual(self.names("shape = Seasonal"), ["Rhubarb forcers"])
+        self.assertEqual(len(self.names("shape = Seasonal or Evergreen")), 3)
+        self.assertEqual(self.names(sort="name"), ["Moon filters", "Rhubarb forcers", "net float"])
+        self.assertEqual(self.names(sort="-searches_52w")[0], "Rhubarb forcers")
+        self.assertEqual(self.names(sort="name", offset="1", limit="1"), ["Rhubarb forcers"])
+        self.assertEqual(self.names(sort="shape_family,-name")[0], "net float")
         # Unknown sorts last either way: only one niche has clicks.
         for sort in ("headroom", "-headroom"):
-            self.assertEqual(self.names(f"sort={sort}")[0], "Rhubarb forcers")
+            self.assertEqual(self.names(sort=sort)[0], "Rhubarb forcers")
+
+    def test_conditions_say_what_they_alone_remove_and_can_be_off(self) -> None:
+        found = self.ledger("shape = Seasonal", "searches >= 5k", "~terms hold zebra")
+        # Net float fails both, Moon filters the shape alone.
+        self.assertEqual([c["removes"] for c in found["conditions"]], [1, 0, None])
+        self.assertEqual(found["conditions"][0]["says"], "shape is Seasonal")
+        self.assertEqual(found["conditions"][2], {
+            "text": "~terms hold zebra", "says": "name or terms hold “zebra”", "on": False, "removes": None,
+        })  # fmt: skip
+
+    def test_near_misses_come_with_the_condition_they_fail(self) -> None:
+        searches = {r["name"]: r["searches_52w"] for r in self.ledger()["rows"]}
+        bound = searches["Moon filters"] * 1.05
+        found = self.ledger(f"searches >= {bound:.0f}", near="yes")
+        self.assertEqual((found["count"], found["near"]), (1, 1))
+        misses = {r["name"]: r["misses"] for r in found["rows"]}
+        self.assertEqual(misses, {"Rhubarb forcers": None, "Moon filters": 0})
 
     def test_what_it_refuses_and_says(self) -> None:
         for query, status, said in (
-            ("colour=red", 400, "Unknown: colour. Known: decision, drift"),
-            ("shape=Round", 400, "shape is one of Evergreen"),
-            ("sort=luck", 400, "sort is one of"),
+            ("colour=red", 400, "Unknown: colour. Known: c, limit"),
+            ("c=shape=Round", 400, "There is no value of Shape “Round”. Known: Evergreen"),
+            ("sort=luck", 400, "sort takes name, or keys of figures"),
             ("limit=9999", 400, "limit takes a whole number up to 500; “9999” came."),
             ("offset=-1", 400, "offset takes a whole number"),
             ("market=west", 404, "There is no analysed market “west”"),
@@ -99,11 +128,9 @@ class Decisions(Loaded):
     def test_keep_shows_filters_and_undoes(self) -> None:
         self.post("decisions/", {"market_id": "north", "niche_id": "rf", "choice": "keep"}, 201)
         self.post("decisions/", {"market_id": "north", "niche_id": "mf", "choice": "pass"}, 201)
-        self.assertEqual(self.names("decision=keep"), ["Rhubarb forcers"])
-        self.assertEqual(self.names("decision=open"), ["net float"])
-        self.assertEqual(
-            set(self.names("decision=open&decision=pass")), {"net float", "Moon filters"}
-        )
+        self.assertEqual(self.names("decided keep"), ["Rhubarb forcers"])
+        self.assertEqual(self.names("decided open"), ["net float"])
+        self.assertEqual(set(self.names("decided open or pass")), {"net float", "Moon filters"})
         undone = self.post("decisions/undo/")
         self.assertEqual(
             (undone["niche_id"], undone["choice"], undone["now"]), ("mf", "pass", None)
@@ -114,7 +141,7 @@ class Decisions(Loaded):
         self.post("decisions/", {"market_id": "north", "niche_id": "rf", "choice": "park"}, 201)
         Reading.objects.all().delete()
         list(analyse_all())
-        self.assertEqual(self.names("decision=park"), ["Rhubarb forcers"])
+        self.assertEqual(self.names("decided park"), ["Rhubarb forcers"])
 
     def test_what_it_refuses(self) -> None:
         base = {"market_id": "north", "niche_id": "rf"}
@@ -145,15 +172,15 @@ class Competition(Loaded):
     package = staticmethod(supplied_market)
 
     def test_conditions_on_signals_and_on_the_top_listings(self) -> None:
-        self.assertEqual(self.names("signal=few_reviews"), ["Rhubarb forcers"])
-        self.assertEqual(self.names("signal=few_reviews&signal=brand_words"), [])
-        self.assertEqual(self.names("top=4 of 5 reviews < 100"), ["Rhubarb forcers"])
-        self.assertEqual(self.names("top=4 of 5 reviews < 100&top=1 of 1 price > 900"), [])
-        for query, said in (
-            ("top=most have few", "write it as"), ("top=1 of 2 stars > 3", "no figure “stars”"),
-            ("signal=sunny", "signal is one of"),
+        self.assertEqual(self.names("signal few_reviews"), ["Rhubarb forcers"])
+        self.assertEqual(len(self.names("no signal few_reviews")), 2)
+        self.assertEqual(self.names("top 4 of 5 reviews < 100"), ["Rhubarb forcers"])
+        self.assertEqual(self.names("top 4 of 5 reviews < 100", "top 1 of 1 price > 900"), [])
+        self.assertEqual(self.names("price 20..25", "category Growing"), ["Rhubarb forcers"])
+        for condition, said in (
+            ("top 1 of 2 stars > 3", "no figure “stars”"), ("signal sunny", "There is no signal “sunny”"),
         ):  # fmt: skip
-            self.assertIn(said, self.get(f"ledger/?{query}", 400)["detail"])
+            self.assertIn(said, self.get(f"ledger/?{urlencode({'c': condition})}", 400)["detail"])
 
     def test_a_preview_says_its_signals(self) -> None:
         found = self.get("preview/?niche=rf")
@@ -179,7 +206,7 @@ class Competition(Loaded):
         self.assertEqual({r["niche_id"]: r["before"] for r in made["rows"]}, stored)
 
     def test_a_population_is_ranked_within_itself(self) -> None:
-        made = self.post("rank/?q=terracotta", {})
+        made = self.post("rank/?c=terms+hold+terracotta", {})
         self.assertEqual([(r["niche_id"], r["rank"]) for r in made["rows"]], [("rf", 1)])
 
     def test_a_lens_that_is_none_is_refused(self) -> None:

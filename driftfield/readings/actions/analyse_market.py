@@ -16,8 +16,18 @@ from driftfield.core.top_listings import top_tables
 from driftfield.exchange.market_data import last_complete
 from driftfield.market.models import Market
 from driftfield.readings.load import load_market
-from driftfield.readings.matrices import PARTS_MATRIX, TOP_PREFIX, pack_matrix, stored_logs
-from driftfield.readings.models import Matrix, RaisedSignal, Reading, Run
+from driftfield.readings.matrices import (
+    FIGURE,
+    PARTS,
+    SIGNALS,
+    TOP,
+    column_of,
+    kept,
+    pack_matrix,
+    pack_order,
+    stored_logs,
+)
+from driftfield.readings.models import Matrix, Reading, Run
 
 Progress = Callable[[int, int], None]
 
@@ -34,14 +44,14 @@ def analyse_market(
     Raises CoreError when it has no searches or nothing is complete by then.
     """
     rows: list[Reading] = []
-    matrices: list[Matrix] = []
+    parts: list[dict[str, np.ndarray]] = []
     notes, ends = [], []
     for part in load_market(market):
         data = part.data
         end, note = last_complete(data.searches, data.timeline, as_of, market.complete_until)
         work = work_through(data, settings, as_of=end, progress=progress)
         figures = work.figures
-        matrices += _matrices(work, part.niches)
+        parts.append(_matrices(work))
         columns = {f.column: [plain(f, _item(v)) for v in figures[f.key]] for f in FIGURES}
         rows += [
             Reading(
@@ -54,14 +64,6 @@ def analyse_market(
     with transaction.atomic():
         Reading.objects.filter(market=market).delete()
         Reading.objects.bulk_create(rows, batch_size=500)
-        RaisedSignal.objects.bulk_create(
-            (
-                RaisedSignal(reading_id=row.niche_id, **item)
-                for row in rows
-                for item in row.signals  # type: ignore[attr-defined]
-            ),
-            batch_size=5000,
-        )
         run, _ = Run.objects.update_or_create(
             market=market,
             defaults={
@@ -71,25 +73,47 @@ def analyse_market(
                 "settings": settings.as_dict(),
                 "niches": len(rows),
                 "note": " ".join(notes),
+                "order": pack_order([row.niche_id for row in rows]),
             },
         )
         run.matrices.all().delete()
-        for matrix in matrices:
+        for matrix in (made := _together(parts)):
             matrix.run = run
-        Matrix.objects.bulk_create(matrices)
+        Matrix.objects.bulk_create(made)
     return run
 
 
-def _matrices(work: Workings, niches: list[int]) -> list[Matrix]:
-    """What is asked of a whole market at once; nothing for relative curves, which are not ranked."""
-    if not work.counts:
-        return []
-    assert work.normalised is not None, "a market that was worked through is normalised"
-    tables = {PARTS_MATRIX: stored_logs(work.normalised)}
+def _matrices(work: Workings) -> dict[str, np.ndarray]:
+    """What is asked of a whole market at once, by the names of matrices."""
+    year = work.timeline.period.per_year
+    found = {
+        f"{FIGURE}{f.key}": column_of(f, work.figures[f.key], year)[:, None]
+        for f in FIGURES
+        if kept(f)
+    }
+    found[SIGNALS] = work.figures["signals"]
+    if work.counts:  # Relative curves are not ranked.
+        assert work.normalised is not None, "a market that was worked through is normalised"
+        found[PARTS] = stored_logs(work.normalised)
     if work.listings is not None:
-        found = top_tables(work.supply.members, work.listings, work.timeline.end.toordinal())
-        tables |= {f"{TOP_PREFIX}{key}": table for key, table in found.items()}
-    return [pack_matrix(name, niches, values) for name, values in tables.items()]
+        tables = top_tables(work.supply.members, work.listings, work.timeline.end.toordinal())
+        found |= {f"{TOP}{key}": table for key, table in tables.items()}
+    return found
+
+
+def _together(parts: list[dict[str, np.ndarray]]) -> list[Matrix]:
+    """The matrices of all parts of a market one below the other, NaN where a part has none."""
+    names = dict.fromkeys(name for part in parts for name in part)
+    sizes = [len(part[SIGNALS]) for part in parts]
+    out = []
+    for name in names:
+        width = next(part[name].shape[1] for part in parts if name in part)
+        rows = [
+            part.get(name, np.full((size, width), np.nan))
+            for part, size in zip(parts, sizes, strict=True)
+        ]
+        out.append(pack_matrix(name, np.concatenate(rows)))
+    return out
 
 
 def _item(value: object) -> object:

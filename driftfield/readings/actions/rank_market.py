@@ -12,7 +12,7 @@ from driftfield.core.headroom import Bands, Ranking, rank_bands, rank_niches, re
 from driftfield.core.lens import Lens
 from driftfield.core.periods import Ints
 from driftfield.core.settings import Settings
-from driftfield.readings.matrices import PARTS_MATRIX, normalised_of, read_matrix
+from driftfield.readings.matrices import PARTS, normalised_of, order_of, read_matrix
 from driftfield.readings.models import Run
 
 
@@ -33,10 +33,9 @@ def rank_market(
 
     Raises CoreError when the run ranked nothing.
     """
-    kept = read_matrix(run, PARTS_MATRIX)
-    if kept is None:
+    niches, rows = order_of(run), read_matrix(run, PARTS)
+    if rows is None:
         raise CoreError(f"{run.market.name} holds no counts, so its niches have no rank.")
-    niches, rows = kept
     normalised = normalised_of(rows)
     if population is not None:
         inside = np.isin(niches, np.fromiter(population, np.int64, len(population)))

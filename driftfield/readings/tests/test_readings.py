@@ -1,7 +1,7 @@
 """Markets read from the database: parts, previews, and readings that are made anew."""
 
-import json
 import tempfile
+from datetime import date
 from pathlib import Path
 
 import numpy as np
@@ -12,7 +12,8 @@ from driftfield.core.errors import CoreError
 from driftfield.core.figures import FIGURES
 from driftfield.core.lens import DEFAULT_LENS
 from driftfield.core.settings import DEFAULTS
-from driftfield.core.top_listings import TopQuestion
+from driftfield.core.sieve import Condition, parse_sieve, sift
+from driftfield.core.sieve.clauses import Peak
 from driftfield.exchange.market_data import assemble
 from driftfield.exchange.reader import read_package
 from driftfield.exchange.tests.packages import (
@@ -26,9 +27,9 @@ from driftfield.exchange.tests.packages import (
 from driftfield.intake.actions import import_folder
 from driftfield.market.models import Market, Niche
 from driftfield.readings.actions import analyse_all, analyse_market, rank_market
+from driftfield.readings.columns import columns_of
 from driftfield.readings.load import load_market
-from driftfield.readings.matrices import niches_that_answer
-from driftfield.readings.models import RaisedSignal, Reading, Run
+from driftfield.readings.models import Reading, Run
 from driftfield.readings.preview import preview
 from driftfield.readings.terms import term_rows
 
@@ -117,22 +118,25 @@ class Supply(TestCase):
             early["review_barrier"][row], read_market(self.files.data)["review_barrier"][row]
         )
 
-    def test_signals_can_be_searched_by(self) -> None:
+    def test_columns_hold_what_the_readings_say(self) -> None:
+        columns = columns_of(self.made)
+        place = columns.places["rf"]
         reading = Reading.objects.get(niche__niche_id="rf")
-        listed = {(item["signal"], item["severity"]) for item in reading.signals}
-        kept = set(RaisedSignal.objects.filter(reading=reading).values_list("signal", "severity"))
-        self.assertEqual(listed, kept)
-        self.assertIn("few_reviews", {signal for signal, _ in kept})
+        self.assertAlmostEqual(
+            columns.figure("sales.price_median")[place], reading.sales_price_median, 5
+        )
+        self.assertEqual(columns.raised("few_reviews")[place], True)
+        self.assertIn("few_reviews", {item["signal"] for item in reading.signals})
+        found = sift(parse_sieve(["top 4 of 5 reviews < 100", "category Bed covers"]), columns)
+        self.assertEqual(np.flatnonzero(found.passes).tolist(), [place])
+        weeks = [date.fromisocalendar(2026, w, 4).month for w in reading.peak_weeks]
+        peak = sift([Condition(Peak((weeks[0],)))], columns)
+        self.assertTrue(peak.passes[place])
 
-    def test_questions_about_the_top_listings(self) -> None:
-        niche = Niche.objects.get(niche_id="rf")
-        for text, yes in (
-            ("4 of 5 reviews < 100", True), ("3 of 4 reviews < 30", False), ("1 of 1 price > 19", True),
-            ("2 of 5 units > 32", True), ("5 of 5 weight_g < 1000", True), ("1 of 5 size_mm > 301", False),
-        ):  # fmt: skip
-            kept = niches_that_answer(self.made, [TopQuestion.parse(text)])
-            self.assertEqual(json.loads(kept or "[]"), [niche.pk] if yes else [], text)
-        self.assertIsNone(niches_that_answer(self.made, []))
+    def test_a_new_run_is_read_anew(self) -> None:
+        before = columns_of(self.made)
+        self.assertIs(columns_of(self.made), before)
+        self.assertIsNot(columns_of(analyse_market(self.market)), before)
 
     def test_ranks_under_another_lens_come_from_what_the_run_kept(self) -> None:
         stored = dict(Reading.objects.values_list("pk", "rank"))

@@ -192,6 +192,13 @@ export interface components {
          * @enum {string}
          */
         Choice: "keep" | "park" | "pass" | "open";
+        /** @description A condition as it is written, as it is read, and how many niches it alone removes. */
+        ConditionSaid: {
+            text: string;
+            says: string;
+            on: boolean;
+            removes: number | null;
+        };
         /** @description A decision as it is recorded. */
         DecisionMade: {
             market_id: string;
@@ -1248,9 +1255,11 @@ export interface components {
          * @enum {string}
          */
         KindEnum: "word" | "sentence" | "date" | "flag" | "count" | "amount" | "share" | "change" | "ratio" | "signed" | "index" | "profile" | "weeks" | "shifts" | "signals";
-        /** @description A page of the ledger. count pass the conditions, of total in the market. */
+        /** @description A page of the ledger. count pass the conditions, of total in the market; near narrowly miss. */
         Ledger: {
             count: number;
+            near: number;
+            conditions: components["schemas"]["ConditionSaid"][];
             total: number;
             offset: number;
             rows: components["schemas"]["LedgerRow"][];
@@ -1391,8 +1400,11 @@ export interface components {
             coverage: number | null;
             niche_id: string;
             name: string;
-            readonly category: string;
+            /** @description Under its root, as “Growing › Bed covers”; or empty. */
+            category: string;
             decision: (components["schemas"]["Choice"] | components["schemas"]["NullEnum"]) | null;
+            /** @description Place of the only condition it fails, narrowly; null where it passes. */
+            misses: number | null;
         };
         /** @description A part of headroom and its weight in the default lens. */
         LensPart: {
@@ -1810,24 +1822,17 @@ export interface operations {
     ledger: {
         parameters: {
             query?: {
-                /** @description One or more decisions; open means none. */
-                decision?: ("keep" | "open" | "park" | "pass")[];
-                /** @description One or more drift words. */
-                drift?: ("Easing" | "Holding" | "Rising" | "Stepped down" | "Stepped up")[];
+                /** @description Conditions, all of which must hold, as in “price 12..45” or “top 4 of 10 reviews < 120”; one that begins with ~ is off. */
+                c?: string[];
                 /** @description Default 100, at most 500. */
                 limit?: number;
                 /** @description Id of the market; default the first. */
                 market?: string;
+                /** @description Near misses come among the rows. */
+                near?: "yes";
                 offset?: number;
-                /** @description Words that the niche's name or one of its terms holds. */
-                q?: string;
-                /** @description One or more shapes. */
-                shape?: ("Evergreen" | "Fad" | "Leaning" | "Occasion" | "Seasonal" | "Unsettled")[];
-                /** @description Signals that were all raised. */
-                signal?: ("brand_words" | "clicks_without_purchases" | "few_brands" | "few_but_willing" | "few_reviews" | "field_closes" | "field_opens" | "launches_fail" | "launches_work" | "lead_contested" | "nobody_new" | "offers_outrun_units" | "one_brand" | "order_now" | "out_of_stock" | "own_retail" | "prices_fall" | "reaches_target" | "returns_high" | "reviews_outrun_sales" | "rises_by_season" | "rises_underneath" | "room_at_the_top" | "searches_lead" | "searches_without_purchases" | "sponsored_rises" | "strong_one_gone" | "top_three_hold" | "waits_for_discounts" | "weak_pages")[];
-                sort?: "-competition" | "-competition_parts_click_breadth" | "-coverage" | "-demand" | "-drift" | "-drift_high" | "-drift_low" | "-drift_rate_year" | "-feast" | "-growth_13w_drift" | "-growth_13w_raw" | "-growth_13w_season" | "-headroom" | "-name" | "-provisional" | "-purchases_52w" | "-rank" | "-rank_high" | "-rank_low" | "-sales_price_median" | "-searches_52w" | "-shape" | "-shape_confidence" | "-shape_family" | "competition" | "competition_parts_click_breadth" | "coverage" | "demand" | "drift" | "drift_high" | "drift_low" | "drift_rate_year" | "feast" | "growth_13w_drift" | "growth_13w_raw" | "growth_13w_season" | "headroom" | "name" | "provisional" | "purchases_52w" | "rank" | "rank_high" | "rank_low" | "sales_price_median" | "searches_52w" | "shape" | "shape_confidence" | "shape_family";
-                /** @description Questions about the most clicked listings, as in “4 of 10 reviews < 120”; all must hold. Figures: price, units, units_year, revenue, reviews, rating, quality, age_days, brand_age_days, weight_g, size_mm, sponsored, return_rate, offers, in_stock, sales_rank, units_per_review, click_share. */
-                top?: string[];
+                /** @description Keys of figures, or name, joined by commas; - is downwards. */
+                sort?: string;
             };
             header?: never;
             path?: never;
@@ -1941,18 +1946,8 @@ export interface operations {
     rank: {
         parameters: {
             query?: {
-                /** @description One or more decisions; open means none. */
-                decision?: ("keep" | "open" | "park" | "pass")[];
-                /** @description One or more drift words. */
-                drift?: ("Easing" | "Holding" | "Rising" | "Stepped down" | "Stepped up")[];
-                /** @description Words that the niche's name or one of its terms holds. */
-                q?: string;
-                /** @description One or more shapes. */
-                shape?: ("Evergreen" | "Fad" | "Leaning" | "Occasion" | "Seasonal" | "Unsettled")[];
-                /** @description Signals that were all raised. */
-                signal?: ("brand_words" | "clicks_without_purchases" | "few_brands" | "few_but_willing" | "few_reviews" | "field_closes" | "field_opens" | "launches_fail" | "launches_work" | "lead_contested" | "nobody_new" | "offers_outrun_units" | "one_brand" | "order_now" | "out_of_stock" | "own_retail" | "prices_fall" | "reaches_target" | "returns_high" | "reviews_outrun_sales" | "rises_by_season" | "rises_underneath" | "room_at_the_top" | "searches_lead" | "searches_without_purchases" | "sponsored_rises" | "strong_one_gone" | "top_three_hold" | "waits_for_discounts" | "weak_pages")[];
-                /** @description Questions about the most clicked listings, as in “4 of 10 reviews < 120”; all must hold. Figures: price, units, units_year, revenue, reviews, rating, quality, age_days, brand_age_days, weight_g, size_mm, sponsored, return_rate, offers, in_stock, sales_rank, units_per_review, click_share. */
-                top?: string[];
+                /** @description Conditions, all of which must hold, as in “price 12..45” or “top 4 of 10 reviews < 120”; one that begins with ~ is off. */
+                c?: string[];
             };
             header?: never;
             path?: never;

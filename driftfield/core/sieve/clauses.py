@@ -1,0 +1,258 @@
+"""Conditions on niches: what each asks, how it is written and which niches pass it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Protocol
+
+import numpy as np
+
+from driftfield.core.figures import BY_KEY, Figure, Kind
+from driftfield.core.periods import Bools
+from driftfield.core.signals import BY_KEY as SIGNALS
+from driftfield.core.top_listings import BY_KEY as LISTING_FIGURES
+from driftfield.core.top_listings import CLICK_SHARE, TopQuestion
+from driftfield.core.words import MINUS, say_number
+
+NEAR = 0.1  # How far beyond a bound, as a part of it, a near miss may lie.
+HOW = ("hold", "hold exactly", "start with", "lack")  # what the terms of a niche do with words
+MONTHS = (
+    "January", "February", "March", "April", "May", "June", "July", "August", "September", "October",
+    "November", "December",
+)  # fmt: skip
+
+
+class Columns(Protocol):
+    """What conditions are asked of: the niches of a market, column by column."""
+
+    @property
+    def count(self) -> int: ...
+
+    def figure(self, key: str) -> np.ndarray:
+        """(niches,) NaN for unknown; a word as its place among the figure's choices, a date as its
+        ordinal, a flag as 0 or 1, weeks (months) of the year as a sum of 2^(month − 1)."""
+
+    def raised(self, signal: str) -> Bools: ...
+
+    def top(self, figure: str) -> np.ndarray | None:
+        """(niches, most) a figure of the most clicked listings; None where there are none."""
+
+    def terms(self, how: str, words: str) -> Bools:
+        """Niches whose name or one of whose terms does with the words as ``how`` of HOW says."""
+
+    def category(self, wanted: str) -> Bools:
+        """Niches of a category, by id or name, or below it."""
+
+    def decided(self, choices: tuple[str, ...]) -> Bools: ...
+
+
+def listed(words: tuple[str, ...] | list[str], joint: str = "or") -> str:
+    """Words as a list in a sentence."""
+    return f" {joint} ".join(filter(None, [", ".join(words[:-1]), *words[-1:]]))
+
+
+def say_bound(value: float, figure: Figure) -> str:
+    """A bound as it is read: percent for shares and changes."""
+    if figure.kind in {Kind.SHARE, Kind.CHANGE}:
+        text = f"{value * 100:.4g}%"
+        return (f"+{text}" if figure.kind is Kind.CHANGE and value > 0 else text).replace(
+            "-", MINUS
+        )
+    return say_number(value).replace("-", MINUS)
+
+
+@dataclass(frozen=True, slots=True)
+class Range:
+    """A figure lies between two bounds, either of which may be open. Unknown does not pass."""
+
+    figure: str
+    low: float | None
+    high: float | None
+
+    @property
+    def text(self) -> str:
+        low, high = ("" if b is None else f"{b:.10g}" for b in (self.low, self.high))
+        return f"{self.figure} {low}..{high}"
+
+    @property
+    def says(self) -> str:
+        figure = BY_KEY[self.figure]
+        name = figure.label[0].lower() + figure.label[1:]
+        if self.low is None or self.high is None:
+            sign, bound = ("≥", self.low) if self.high is None else ("≤", self.high)
+            assert bound is not None
+            return f"{name} {sign} {say_bound(bound, figure)}"
+        return f"{name} {say_bound(self.low, figure)} to {say_bound(self.high, figure)}"
+
+    def _within(self, values: np.ndarray, slack: float) -> Bools:
+        # Bounds in the precision of the columns, so that a figure at its bound passes.
+        inside: Bools = ~np.isnan(values)
+        if self.low is not None:
+            inside &= values >= np.float32(self.low - slack * abs(self.low))
+        if self.high is not None:
+            inside &= values <= np.float32(self.high + slack * abs(self.high))
+        return inside
+
+    def passes(self, columns: Columns) -> Bools:
+        return self._within(columns.figure(self.figure), 0.0)
+
+    def near(self, columns: Columns) -> Bools:
+        """Niches that pass, or miss a bound by no more than a tenth of it."""
+        return self._within(columns.figure(self.figure), NEAR)
+
+
+@dataclass(frozen=True, slots=True)
+class OneOf:
+    """A figure is one of some words."""
+
+    figure: str
+    words: tuple[str, ...]
+
+    @property
+    def text(self) -> str:
+        return f"{self.figure} = {' or '.join(self.words)}"
+
+    @property
+    def says(self) -> str:
+        figure = BY_KEY[self.figure]
+        if figure.kind is Kind.FLAG:
+            yes = "yes" in self.words
+            return f"{figure.label[0].lower()}{figure.label[1:]}: {'yes' if yes else 'no'}"
+        return f"{figure.label[0].lower()}{figure.label[1:]} is {listed(self.words)}"
+
+    def passes(self, columns: Columns) -> Bools:
+        figure = BY_KEY[self.figure]
+        choices = ("no", "yes") if figure.kind is Kind.FLAG else figure.choices
+        places = [choices.index(word) for word in self.words]
+        inside: Bools = np.isin(columns.figure(self.figure), places)
+        return inside
+
+
+@dataclass(frozen=True, slots=True)
+class Peak:
+    """The peak falls in one of some months, 1–12."""
+
+    months: tuple[int, ...]
+
+    @property
+    def text(self) -> str:
+        return f"peak in {' or '.join(MONTHS[m - 1] for m in self.months)}"
+
+    @property
+    def says(self) -> str:
+        return f"the peak is in {listed([MONTHS[m - 1] for m in self.months])}"
+
+    def passes(self, columns: Columns) -> Bools:
+        marks = columns.figure("peak_weeks")
+        wanted = sum(1 << (month - 1) for month in self.months)
+        known = ~np.isnan(marks)
+        inside: Bools = known & ((np.where(known, marks, 0).astype(np.int64) & wanted) > 0)
+        return inside
+
+
+@dataclass(frozen=True, slots=True)
+class SignalIs:
+    """A signal is raised, or is not."""
+
+    signal: str
+    raised: bool = True
+
+    @property
+    def text(self) -> str:
+        return f"{'' if self.raised else 'no '}signal {self.signal}"
+
+    @property
+    def says(self) -> str:
+        return f"“{SIGNALS[self.signal].name}” is {'raised' if self.raised else 'not raised'}"
+
+    def passes(self, columns: Columns) -> Bools:
+        raised = columns.raised(self.signal)
+        return raised if self.raised else ~raised
+
+
+@dataclass(frozen=True, slots=True)
+class Terms:
+    """The niche's name or one of its terms does something with words; see HOW."""
+
+    how: str
+    words: str
+
+    @property
+    def text(self) -> str:
+        return f"terms {self.how} {self.words}"
+
+    @property
+    def says(self) -> str:
+        whose = "name and terms" if self.how == "lack" else "name or terms"
+        return f"{whose} {self.how} “{self.words}”"
+
+    def passes(self, columns: Columns) -> Bools:
+        return columns.terms(self.how, self.words)
+
+
+@dataclass(frozen=True, slots=True)
+class Top:
+    """At least k of the top n listings."""
+
+    question: TopQuestion
+
+    @property
+    def text(self) -> str:
+        return f"top {self.question}"
+
+    @property
+    def says(self) -> str:
+        q = self.question
+        label = (
+            "share of clicks"
+            if q.figure == CLICK_SHARE
+            else LISTING_FIGURES[q.figure].label.lower()
+        )
+        side = "over" if q.above else "under"
+        return f"at least {q.least} of the top {q.of} have {label} {side} {say_number(q.value)}"
+
+    def passes(self, columns: Columns) -> Bools:
+        table = columns.top(self.question.figure)
+        if table is None:
+            return np.zeros(columns.count, dtype=bool)
+        return self.question.answer(table)
+
+
+@dataclass(frozen=True, slots=True)
+class InCategory:
+    """The niche lies in a category or below it."""
+
+    category: str
+
+    @property
+    def text(self) -> str:
+        return f"category {self.category}"
+
+    @property
+    def says(self) -> str:
+        return f"the category is {self.category}"
+
+    def passes(self, columns: Columns) -> Bools:
+        return columns.category(self.category)
+
+
+@dataclass(frozen=True, slots=True)
+class Decided:
+    """The decision is one of some; open means none."""
+
+    choices: tuple[str, ...]
+
+    @property
+    def text(self) -> str:
+        return f"decided {' or '.join(self.choices)}"
+
+    @property
+    def says(self) -> str:
+        said = {"keep": "kept", "park": "parked", "pass": "passed", "open": "undecided"}
+        return f"it is {listed([said[c] for c in self.choices])}"
+
+    def passes(self, columns: Columns) -> Bools:
+        return columns.decided(self.choices)
+
+
+Clause = Range | OneOf | Peak | SignalIs | Terms | Top | InCategory | Decided

@@ -1,0 +1,162 @@
+"""Reading conditions as they are typed and as they stand in an address."""
+
+from __future__ import annotations
+
+import re
+
+from driftfield.core.errors import CoreError
+from driftfield.core.figures import BY_KEY, FIGURES, Figure, Kind
+from driftfield.core.signals import BY_KEY as SIGNALS
+from driftfield.core.top_listings import TopQuestion
+
+from .clauses import (
+    HOW,
+    MONTHS,
+    Clause,
+    Decided,
+    InCategory,
+    OneOf,
+    Peak,
+    Range,
+    SignalIs,
+    Terms,
+    Top,
+    listed,
+)
+
+NUMBERS = {Kind.AMOUNT, Kind.COUNT, Kind.SHARE, Kind.CHANGE, Kind.RATIO, Kind.SIGNED, Kind.INDEX}
+# Short names for what is asked most.
+ALIASES = {
+    "price": "sales.price_median", "units": "sales.units_52w", "revenue": "sales.revenue_52w",
+    "searches": "searches_52w", "open searches": "open_searches_52w", "purchases": "purchases_52w",
+    "rate": "purchase_rate", "drift": "drift_rate_year", "reviews": "review_barrier",
+    "breadth": "competition_parts.click_breadth", "top3": "competition_parts.top3_share",
+    "brand": "competition_parts.top_brand_share", "hhi": "competition_parts.hhi_listings",
+    "launches": "entry.launches_52w", "success": "entry.success_rate", "rating": "barriers.rating",
+    "order within days": "order_in_days", "season part": "growth_13w.season",
+    "drift part": "growth_13w.drift", "raw": "growth_13w.raw", "target": "target.multiple",
+    "returns": "barriers.return_rate", "sponsored": "barriers.sponsored_clicks",
+}  # fmt: skip
+CHOICES = ("keep", "park", "pass", "open")
+_NUMBER = r"[+\-−]?\d[\d,]*(?:\.\d+)?\s*[%km]?"
+_SCALE = {"%": 0.01, "k": 1_000.0, "m": 1_000_000.0}
+
+
+def asked(figure: Figure) -> bool:
+    """Whether conditions can be put on a figure."""
+    return figure.kind in NUMBERS or figure.kind is Kind.FLAG or bool(figure.choices)
+
+
+def _names() -> dict[str, str]:
+    """Every way to name a figure, in lower case, with its key."""
+    names = {f.label.lower(): f.key for f in FIGURES if asked(f)}
+    names |= {f.key.lower(): f.key for f in FIGURES if asked(f)}
+    return names | ALIASES
+
+
+NAMES = _names()
+_BY_LENGTH = sorted(NAMES, key=len, reverse=True)
+
+
+def parse_clause(text: str) -> Clause:
+    """A condition from its text; raises CoreError that says what is wrong and how to write it.
+
+    As in “price 12..45”, “searches >= 8k”, “brand <= 40%”, “shape = Seasonal or Occasion”, “peak in
+    May or June”, “signal few_reviews”, “no signal one_brand”, “terms hold glass”, “terms start with
+    copper”, “category Growing”, “decided keep or open”, “top 4 of 10 reviews < 120”.
+    """
+    text = " ".join(text.split())
+    low = text.lower()
+    if low.startswith("top ") and " of " in low:
+        return Top(TopQuestion.parse(text[4:]))
+    for start, raised in (("no signal ", False), ("signal ", True)):
+        if low.startswith(start):
+            return SignalIs(_one(text[len(start) :], SIGNALS, "signal"), raised)
+    if low.startswith("terms "):
+        return _terms(text[6:])
+    if low.startswith("category "):
+        return InCategory(text[9:].strip())
+    if low.startswith("decided "):
+        return Decided(_some(text[8:], CHOICES, "decision"))
+    if low.startswith("peak in "):
+        words = _some(text[8:], MONTHS, "month")
+        return Peak(tuple(MONTHS.index(word) + 1 for word in words))
+    return _figure_clause(text)
+
+
+def _one(text: str, known: object, what: str) -> str:
+    word = text.strip()
+    assert hasattr(known, "__iter__")
+    for one in known:
+        if str(one).lower() == word.lower():
+            return str(one)
+    raise CoreError(f"There is no {what} “{word}”. Known: {', '.join(known)}.")
+
+
+def _some(text: str, known: tuple[str, ...], what: str) -> tuple[str, ...]:
+    """Words joined by “or” or commas, each one of the known."""
+    words = [w for w in re.split(r"\s*(?:,|\||\bor\b)\s*", text.strip(), flags=re.I) if w]
+    if not words:
+        raise CoreError(f"Name a {what}: {listed(known)}.")
+    return tuple(dict.fromkeys(_one(word, known, what) for word in words))
+
+
+def _terms(text: str) -> Terms:
+    for how in sorted(HOW, key=len, reverse=True):
+        if text.lower().startswith(f"{how} "):
+            words = text[len(how) :].strip().strip("“”\"'").lower()
+            if words:
+                return Terms(how, words)
+    raise CoreError(f"Say what the terms do with which words: terms {listed(HOW)} WORDS.")
+
+
+def _figure_clause(text: str) -> Clause:
+    low = text.lower()
+    name = next(
+        (n for n in _BY_LENGTH if low == n or re.match(re.escape(n) + r"[\s=<>≤≥:]", low)), None
+    )
+    if name is None:
+        raise CoreError(
+            f"“{text}” is not a condition: begin with a figure, as in “price 12..45”, or with terms, top, "
+            "signal, category, peak in or decided."
+        )
+    figure, rest = BY_KEY[NAMES[name]], text[len(name) :].strip()
+    if figure.kind is Kind.FLAG or figure.choices:
+        words = re.sub(r"^(=|:|is\b)\s*", "", rest)
+        choices = ("no", "yes") if figure.kind is Kind.FLAG else figure.choices
+        return OneOf(figure.key, _some(words, choices, f"value of {figure.label}"))
+    return _range(figure, rest, text)
+
+
+def _range(figure: Figure, rest: str, text: str) -> Range:
+    between = re.fullmatch(
+        rf"(?:between|=|:)?\s*({_NUMBER})?\s*(?:\.\.|to|–|and)\s*({_NUMBER})?", rest, re.I
+    )
+    one = re.fullmatch(rf"(>=|<=|≥|≤|>|<|=|over|under)\s*({_NUMBER})", rest, re.I)
+    if between and (between[1] or between[2]):
+        low, high = (_number(v, figure) if v else None for v in between.groups())
+    elif one:
+        value = _number(one[2], figure)
+        sign = one[1].lower()
+        low = value if sign in {">=", "≥", ">", "over", "="} else None
+        high = value if sign in {"<=", "≤", "<", "under", "="} else None
+    else:
+        raise CoreError(
+            f"“{text}” does not say how {figure.label.lower()} compares: write “>= 12”, “<= 45” or “12..45”."
+        )
+    if low is not None and high is not None and low > high:
+        raise CoreError(
+            f"“{text}” asks for {low:g} or more and {high:g} or less, which nothing is."
+        )
+    return Range(figure.key, low, high)
+
+
+def _number(text: str, figure: Figure) -> float:
+    plain = text.replace(",", "").replace("−", "-").strip().lower()
+    scale = _SCALE.get(plain[-1], 1.0)
+    value = round(float(plain.rstrip("%km").strip()) * scale, 10)
+    if figure.kind is Kind.SHARE and not 0 <= value <= 1:
+        raise CoreError(
+            f"{figure.label} is a share from 0% to 100%; {text.strip()} came. Write {text.strip('%km ')}%."
+        )
+    return value

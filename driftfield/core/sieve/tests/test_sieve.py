@@ -1,0 +1,122 @@
+"""Conditions as they are typed, read and asked."""
+
+from typing import ClassVar
+from unittest import TestCase
+
+import numpy as np
+
+from driftfield.core.errors import CoreError
+from driftfield.core.figures import BY_KEY
+from driftfield.core.sieve import parse_clause, parse_sieve, sift
+
+# Typed, as it is kept, as it is read.
+GOOD = (
+    ("price 12..45", "sales.price_median 12..45", "price 12 to 45"),
+    ("Price between 12 and 45", "sales.price_median 12..45", "price 12 to 45"),
+    ("searches >= 8,000", "searches_52w 8000..", "searches a year ≥ 8,000"),
+    ("searches over 8k", "searches_52w 8000..", "searches a year ≥ 8,000"),
+    ("revenue ≥ 1.5m", "sales.revenue_52w 1500000..", "revenue a year ≥ 1,500,000"),
+    ("brand <= 40%", "competition_parts.top_brand_share ..0.4", "share of the first brand ≤ 40%"),
+    ("drift > +8%", "drift_rate_year 0.08..", "drift a year ≥ +8%"),
+    ("drift −20% to 0%", "drift_rate_year -0.2..0", "drift a year −20% to 0%"),
+    ("pressure.price_change < -5%", "pressure.price_change ..-0.05", "price in 26 weeks ≤ −5%"),
+    ("shape = seasonal, Occasion", "shape = Seasonal or Occasion", "shape is Seasonal or Occasion"),
+    ("on the frontier = yes", "frontier = yes", "on the frontier: yes"),
+    ("peak in may or june", "peak in May or June", "the peak is in May or June"),
+    ("signal few_reviews", "signal few_reviews", "“Few reviews to stand beside” is raised"),
+    ("no signal one_brand", "no signal one_brand", "“One brand holds it” is not raised"),
+    ("terms hold glass jar", "terms hold glass jar", "name or terms hold “glass jar”"),
+    ("terms hold exactly “glass jar”", "terms hold exactly glass jar", "name or terms hold exactly “glass jar”"),
+    ("terms lack glass", "terms lack glass", "name and terms lack “glass”"),
+    ("top 4 of 10 reviews < 120", "top 4 of 10 reviews < 120", "at least 4 of the top 10 have reviews under 120"),
+    ("category Growing", "category Growing", "the category is Growing"),
+    ("decided keep or open", "decided keep or open", "it is kept or undecided"),
+    ("headroom >= 60", "headroom 60..", "headroom ≥ 60"),
+)  # fmt: skip
+BAD = (
+    ("prize > 3", "is not a condition: begin with a figure"),
+    ("price cheap", "does not say how price compares"),
+    ("price 45..12", "which nothing is"),
+    ("brand <= 40", "a share from 0% to 100%; 40 came. Write 40%"),
+    ("shape = Round", "no value of Shape “Round”. Known: Evergreen"),
+    ("peak in Maytime", "no month “Maytime”"),
+    ("terms contain x", "terms hold, hold exactly, start with or lack WORDS"),
+    ("decided maybe", "no decision “maybe”. Known: keep"),
+    ("signal sunny", "no signal “sunny”"),
+    ("top 9 of 4 reviews < 2", "asks for 9 of 4"),
+    ("", "is not a condition"),
+)
+
+
+class Typed(TestCase):
+    def test_good_conditions_are_read_and_written_the_same(self) -> None:
+        for typed, kept, said in GOOD:
+            clause = parse_clause(typed)
+            self.assertEqual((clause.text, clause.says), (kept, said))
+            self.assertEqual(parse_clause(kept), clause)
+
+    def test_bad_conditions_say_what_is_wrong(self) -> None:
+        for typed, said in BAD:
+            with self.assertRaises(CoreError) as caught:
+                parse_clause(typed)
+            self.assertIn(said, str(caught.exception))
+
+    def test_one_that_is_off_is_kept(self) -> None:
+        (condition,) = parse_sieve(["~price ..45"])
+        self.assertEqual((condition.on, condition.text), (False, "~sales.price_median ..45"))
+
+
+class Few:
+    """Five niches to ask."""
+
+    count = 5
+    figures: ClassVar = {
+        "sales.price_median": [10, 12.99, 30, 48, np.nan],
+        "searches_52w": [9000, 7500, 8000, 100, 9000],
+        "shape": [2, 2, 0, 3, 2],  # places among the choices: Seasonal is the third
+        "peak_weeks": [1 << 4, 1 << 5 | 1 << 4, np.nan, 1 << 11, 1 << 4],
+        "frontier": [1, 0, 0, 0, 0],
+    }  # fmt: skip
+
+    def figure(self, key: str) -> np.ndarray:
+        return np.array(self.figures[key], dtype=np.float32)
+
+    def raised(self, signal: str) -> np.ndarray:
+        return np.array([True, False, False, True, False])
+
+    def top(self, figure: str) -> np.ndarray | None:
+        return np.array([[10, 20], [300, 20], [300, 300], [10, np.nan], [np.nan, np.nan]])
+
+    def terms(self, how: str, words: str) -> np.ndarray:
+        return np.array([True, True, False, False, False])
+
+    category = decided = lambda self, wanted: np.ones(5, dtype=bool)
+
+
+class Sieves(TestCase):
+    def passing(self, *texts: str) -> list[int]:
+        return np.flatnonzero(sift(parse_sieve(texts), Few()).passes).tolist()
+
+    def test_each_kind_of_condition(self) -> None:
+        self.assertEqual(BY_KEY["shape"].choices[2], "Seasonal")
+        for text, expected in (
+            ("price 12..45", [1, 2]), ("price <= 12.99", [0, 1]), ("price >= 12.99", [1, 2, 3]),
+            ("shape = Seasonal", [0, 1, 4]), ("peak in June or December", [1, 3]), ("peak in May", [0, 1, 4]),
+            ("frontier = no", [1, 2, 3, 4]), ("no signal one_brand", [1, 2, 4]), ("signal one_brand", [0, 3]),
+            ("top 2 of 2 reviews < 120", [0]), ("top 1 of 2 reviews > 200", [1, 2]), ("terms hold x", [0, 1]),
+        ):  # fmt: skip
+            self.assertEqual(self.passing(text), expected, text)
+
+    def test_all_must_hold_and_unknown_does_not(self) -> None:
+        self.assertEqual(self.passing("price >= 0", "searches >= 8000"), [0, 2])
+        self.assertEqual(self.passing("price >= 0", "~searches >= 8000"), [0, 1, 2, 3])
+
+    def test_what_each_alone_removes(self) -> None:
+        found = sift(parse_sieve(["price 0..45", "searches >= 8000", "~shape = Fad"]), Few())
+        # 1 fails searches alone, 4 price alone, 3 both.
+        self.assertEqual(found.removes, [1, 1, None])
+
+    def test_near_misses_fail_one_bound_by_a_tenth_at_most(self) -> None:
+        found = sift(parse_sieve(["price 0..45", "searches >= 8000"]), Few())
+        # 7,500 is within a tenth of 8,000; 48 too, but 100 searches are not; unknown is never near.
+        self.assertEqual(found.near.tolist(), [-1, 1, -1, -1, -1])

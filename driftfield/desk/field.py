@@ -1,0 +1,63 @@
+"""The Field: a run's niches under a sieve, with the researcher's own decisions among its columns."""
+
+from __future__ import annotations
+
+from functools import cached_property
+
+import numpy as np
+
+from driftfield.core.periods import Bools
+from driftfield.core.sieve import Condition, Sifted, sift
+from driftfield.readings.columns import RunColumns, columns_of
+from driftfield.readings.models import Run
+
+from .models import Choice, Decision
+
+
+class Field:
+    """The columns of a run as ``core.sieve.Columns``, decisions as they stand now."""
+
+    def __init__(self, run: Run) -> None:
+        self.columns: RunColumns = columns_of(run)
+        self.market_id = run.market.market_id
+
+    @property
+    def count(self) -> int:
+        return self.columns.count
+
+    def figure(self, key: str) -> np.ndarray:
+        return self.columns.figure(key)
+
+    def raised(self, signal: str) -> Bools:
+        return self.columns.raised(signal)
+
+    def top(self, figure: str) -> np.ndarray | None:
+        return self.columns.top(figure)
+
+    def terms(self, how: str, words: str) -> Bools:
+        return self.columns.terms(how, words)
+
+    def category(self, wanted: str) -> Bools:
+        return self.columns.category(wanted)
+
+    @cached_property
+    def decisions(self) -> dict[str, str]:
+        """Decisions that hold, by niche."""
+        found = Decision.objects.filter(market_id=self.market_id, current=True)
+        return dict(found.exclude(choice=Choice.OPEN).values_list("niche_id", "choice"))
+
+    def decided(self, choices: tuple[str, ...]) -> Bools:
+        marks = np.zeros(self.count, dtype=bool)
+        place = self.columns.places
+        for niche, choice in self.decisions.items():
+            if niche in place:
+                marks[place[niche]] = choice in choices
+        if Choice.OPEN in choices:
+            undecided = np.ones(self.count, dtype=bool)
+            undecided[[place[n] for n in self.decisions if n in place]] = False
+            marks |= undecided
+        return marks
+
+    def sift(self, conditions: list[Condition]) -> Sifted:
+        """Which niches pass, and what each condition alone removes."""
+        return sift(conditions, self)
