@@ -13,7 +13,8 @@ from driftfield.core.errors import CoreError
 from driftfield.core.figures import BY_KEY, FIGURES, Figure, Kind
 from driftfield.core.lens import PARTS
 from driftfield.core.periods import Ints
-from driftfield.core.sieve import Condition, Sifted, parse_sieve
+from driftfield.core.sieve import Clause, Condition, Sifted, parse_sieve
+from driftfield.core.sieve.clauses import Range
 from driftfield.desk.field import Field
 from driftfield.market.models import Market
 from driftfield.readings.actions import Ranked
@@ -81,6 +82,18 @@ class Slice:
     conditions: list[dict[str, object]]
 
 
+def said(clause: Clause) -> dict[str, object]:
+    """A clause in words, and what it compares, if it does."""
+    compared = clause if isinstance(clause, Range) else None
+    return {
+        "text": clause.text,
+        "says": clause.says,
+        "figure": compared and compared.figure,
+        "low": compared and compared.low,
+        "high": compared and compared.high,
+    }
+
+
 def sieve_of(request: Request) -> list[Condition]:
     """The conditions of a request, as its parameters ``c`` say."""
     try:
@@ -122,7 +135,7 @@ def read_ledger(request: Request, market: Market) -> Slice:
         total=field.count,
         offset=offset,
         conditions=[
-            {"text": c.text, "says": c.clause.says, "on": c.on, "removes": removed}
+            {**said(c.clause), "text": c.text, "on": c.on, "removes": removed}
             for c, removed in zip(conditions, sifted.removes, strict=True)
         ],
     )

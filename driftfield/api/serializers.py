@@ -9,6 +9,7 @@ from rest_framework import serializers
 
 from driftfield.core.figures import FIGURES, Figure, Kind
 from driftfield.core.lens import COMPETITION, DEMAND
+from driftfield.core.sieve.names import asked, short_name
 from driftfield.core.signals import BY_KEY as SIGNALS
 from driftfield.core.signals import Tone
 from driftfield.core.terms import TERM_FIGURES
@@ -91,10 +92,14 @@ class LedgerRow(_LedgerFigures):  # type: ignore[valid-type,misc]
 
 
 class ConditionSaid(serializers.Serializer[Any]):
-    """A condition as it is written, as it is read, and how many niches it alone removes."""
+    """A condition as it is written, as it is read, and how many niches it alone removes. figure, low,
+    high: what it compares, if it does."""
 
     text = serializers.CharField()
     says = serializers.CharField()
+    figure = serializers.CharField(allow_null=True)
+    low = serializers.FloatField(allow_null=True)
+    high = serializers.FloatField(allow_null=True)
     on = serializers.BooleanField()
     removes = serializers.IntegerField(allow_null=True)
 
@@ -142,6 +147,32 @@ class FigureRow(serializers.Serializer[Any]):
     formula = serializers.CharField()
     source = serializers.CharField()  # type: ignore[assignment]
     needs = serializers.CharField()
+    choices = serializers.ListField(child=serializers.CharField())
+    typed = serializers.SerializerMethodField(
+        help_text="How to type it in a condition; null where none can be put on it."
+    )
+
+    def get_typed(self, figure: Figure) -> str | None:
+        return short_name(figure) if asked(figure) else None
+
+
+class ConditionRead(serializers.Serializer[Any]):
+    """A condition as it is kept and as it is read. figure: the one it compares, if it does."""
+
+    text = serializers.CharField()
+    says = serializers.CharField()
+    figure = serializers.CharField(allow_null=True)
+    low = serializers.FloatField(allow_null=True)
+    high = serializers.FloatField(allow_null=True)
+
+
+class Spread(serializers.Serializer[Any]):
+    """How a figure is spread over the niches that pass the conditions."""
+
+    edges = serializers.ListField(child=serializers.FloatField())
+    counts = serializers.ListField(child=serializers.IntegerField())
+    known = serializers.IntegerField()
+    unknown = serializers.IntegerField()
 
 
 class SeasonCall(serializers.Serializer[Any]):

@@ -13,6 +13,8 @@ from rest_framework.views import APIView
 from driftfield.core.errors import CoreError
 from driftfield.core.figures import FIGURES
 from driftfield.core.lens import DEFAULT_LENS, PARTS
+from driftfield.core.sieve import parse_clause
+from driftfield.core.sieve.distribution import distribution
 from driftfield.core.signals import RULES
 from driftfield.desk.actions import decide, undo
 from driftfield.desk.field import Field
@@ -28,10 +30,12 @@ from .errors import Problem
 from .ledger import (
     MOST,
     PAGE,
+    SORTS,
     check_parameters,
     market_of,
     rank_rows,
     read_ledger,
+    said,
     sieve_of,
 )
 
@@ -91,6 +95,41 @@ def _reading(request: Request, market: Market) -> Reading:
     if reading is None:
         raise Problem(404, "There is no such niche", f"“{niche_id}” is not in {market.name}.")
     return reading
+
+
+class ConditionView(APIView):
+    """Read one condition as it was typed."""
+
+    @extend_schema(
+        operation_id="condition",
+        parameters=[OpenApiParameter("text", str, required=True)],
+        responses={200: s.ConditionRead, 400: s.ProblemDetail},
+    )
+    def get(self, request: Request) -> Response:
+        check_parameters(request, {"text"})
+        try:
+            clause = parse_clause(request.query_params.get("text", ""))
+        except CoreError as error:
+            raise Problem(400, "The condition is not right", str(error)) from None
+        return Response(said(clause))
+
+
+class SpreadView(APIView):
+    """How a figure is spread over the niches that pass."""
+
+    @extend_schema(
+        operation_id="spread",
+        parameters=[_MARKET, _CONDITIONS, OpenApiParameter("figure", str, required=True)],
+        responses={200: s.Spread, **_PROBLEMS},
+    )
+    def get(self, request: Request) -> Response:
+        check_parameters(request, {"market", "c", "figure"})
+        key = request.query_params.get("figure", "")
+        if key not in SORTS:
+            raise Problem(400, "There is no such figure", f"“{key}” came; figures lists the keys.")
+        field = Field(market_of(request).run)
+        inside = field.sift(sieve_of(request)).passes
+        return Response(asdict(distribution(field.figure(key)[inside])))
 
 
 class Preview(APIView):

@@ -7,7 +7,6 @@ from collections import OrderedDict
 from functools import cached_property
 
 import numpy as np
-import polars as pl
 
 from driftfield.core.figures import BY_KEY
 from driftfield.core.periods import Bools, Ints
@@ -54,33 +53,31 @@ class RunColumns:
         return self._matrix(TOP + figure)
 
     @cached_property
-    def _niches(self) -> pl.DataFrame:
-        """Key, id, name and category of each niche, in the order of the run."""
+    def _niches(self) -> list[tuple[str, str, int | None]]:
+        """Id, name and category of each niche, in the order of the run.
+
+        No polars here: its threads do not live through the fork of the serving processes.
+        """
         found = Niche.objects.filter(market=self.run.market)
-        rows = list(found.values_list("pk", "niche_id", "name", "category_id"))
-        frame = pl.DataFrame(
-            rows,
-            schema=["pk", "niche_id", "name", "category"],
-            orient="row",
-            infer_schema_length=None,
-        )
-        return pl.DataFrame({"pk": self.keys}).join(
-            frame, on="pk", how="left", maintain_order="left"
-        )
+        rows: dict[int, tuple[str, str, int | None]] = {
+            niche.pk: (niche.niche_id, niche.name, niche.category_id)
+            for niche in found.only("niche_id", "name", "category_id").iterator()
+        }
+        return [rows[pk] for pk in self.keys.tolist()]
 
     @cached_property
     def ids(self) -> list[str]:
         """The niches' ids."""
-        return self._niches["niche_id"].to_list()
+        return [niche_id for niche_id, _, _ in self._niches]
 
     @cached_property
     def names(self) -> list[str]:
         """The niches' names."""
-        return self._niches["name"].to_list()
+        return [name for _, name, _ in self._niches]
 
     @cached_property
     def _categories(self) -> list[int | None]:
-        return self._niches["category"].to_list()
+        return [category for _, _, category in self._niches]
 
     def category_path(self, place: int) -> str:
         """A niche's category under its parent, as “Growing › Bed covers”; empty for none."""
@@ -96,9 +93,9 @@ class RunColumns:
         return {niche: i for i, niche in enumerate(self.ids)}
 
     @cached_property
-    def _texts(self) -> tuple[pl.Series, Ints]:
+    def _texts(self) -> tuple[list[str], Ints]:
         """Names and terms in lower case between blanks, and the place of each one's niche."""
-        place = {int(pk): i for i, pk in enumerate(self.keys)}
+        place = {pk: i for i, pk in enumerate(self.keys.tolist())}
         terms = [
             (term, place[niche])
             for term, niche in Term.objects.filter(market=self.run.market).values_list(
@@ -106,10 +103,9 @@ class RunColumns:
             )
             if niche in place
         ]
-        words = [*self._niches["name"].to_list(), *(term for term, _ in terms)]
+        words = [*self.names, *(term for term, _ in terms)]
         owner = np.array([*range(self.count), *(i for _, i in terms)], dtype=np.int64)
-        texts = pl.Series(words, dtype=pl.String).str.to_lowercase()
-        return " " + texts + " ", owner
+        return [f" {word.lower()} " for word in words], owner
 
     def terms(self, how: str, words: str) -> Bools:
         texts, owner = self._texts
@@ -117,11 +113,12 @@ class RunColumns:
         if how == "hold exactly":
             needle = f" {needle} "
         if how == "start with":
-            found = texts.str.starts_with(f" {needle}")
+            needle = f" {needle}"
+            found = [text.startswith(needle) for text in texts]
         else:
-            found = texts.str.contains(needle, literal=True)
+            found = [needle in text for text in texts]
         yes = np.zeros(self.count, dtype=bool)
-        yes[owner[found.to_numpy()]] = True
+        yes[owner[np.array(found, dtype=bool)]] = True
         return ~yes if how == "lack" else yes
 
     @cached_property
@@ -138,7 +135,7 @@ class RunColumns:
             more := {pk for pk, (parent, _, _) in self._tree.items() if parent in inside} - inside
         ):
             inside |= more
-        return self._niches["category"].is_in(list(inside)).fill_null(False).to_numpy()
+        return np.array([own in inside for own in self._categories], dtype=bool)
 
     @cached_property
     def _ties(self) -> Ints:
@@ -155,9 +152,7 @@ class RunColumns:
         """Places of all niches, ordered by a figure or by name, unknown last; dense, ties alike."""
         if (key, down) not in self._orders:
             if key == "name":
-                values = np.unique(np.array(self._niches["name"].to_list()), return_inverse=True)[
-                    1
-                ].astype(float)
+                values = np.unique(np.array(self.names), return_inverse=True)[1].astype(float)
             elif key in BY_KEY:
                 values = self.figure(key)
             else:

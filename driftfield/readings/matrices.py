@@ -9,7 +9,7 @@ import numpy as np
 from driftfield.core.figures import Figure, Kind
 from driftfield.core.headroom import Normalised
 from driftfield.core.periods import Bools, Floats, Ints
-from driftfield.core.sieve.parse import asked
+from driftfield.core.sieve.names import asked
 
 from .models import Matrix, Run
 

@@ -81,9 +81,23 @@ class Ledger(Loaded):
         # Net float fails both, Moon filters the shape alone.
         self.assertEqual([c["removes"] for c in found["conditions"]], [1, 0, None])
         self.assertEqual(found["conditions"][0]["says"], "shape is Seasonal")
-        self.assertEqual(found["conditions"][2], {
-            "text": "~terms hold zebra", "says": "name or terms hold “zebra”", "on": False, "removes": None,
-        })  # fmt: skip
+        off = found["conditions"][2]
+        self.assertEqual(
+            (off["text"], off["on"], off["removes"]), ("~terms hold zebra", False, None)
+        )
+
+    def test_a_condition_is_read_as_it_is_typed_or_refused(self) -> None:
+        found = self.get(f"condition/?{urlencode({'text': 'price 12 to 45'})}")
+        self.assertEqual(found["text"], "price 12..45")
+        self.assertEqual(
+            (found["figure"], found["low"], found["high"]), ("sales.price_median", 12, 45)
+        )
+        self.assertIn("begin with a figure", self.get("condition/?text=cheap", 400)["detail"])
+
+    def test_the_spread_of_a_figure_over_what_passes(self) -> None:
+        self.assertEqual(self.get("spread/?figure=searches_52w")["known"], 3)
+        self.assertEqual(self.get("spread/?figure=searches_52w&c=terms+lack+forcer")["known"], 2)
+        self.get("spread/?figure=luck", 400)
 
     def test_near_misses_come_with_the_condition_they_fail(self) -> None:
         searches = {r["name"]: r["searches_52w"] for r in self.ledger()["rows"]}

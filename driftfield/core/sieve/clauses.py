@@ -14,6 +14,8 @@ from driftfield.core.top_listings import BY_KEY as LISTING_FIGURES
 from driftfield.core.top_listings import CLICK_SHARE, TopQuestion
 from driftfield.core.words import MINUS, say_number
 
+from .names import short_name
+
 NEAR = 0.1  # How far beyond a bound, as a part of it, a near miss may lie.
 HOW = ("hold", "hold exactly", "start with", "lack")  # what the terms of a niche do with words
 MONTHS = (
@@ -72,7 +74,7 @@ class Range:
     @property
     def text(self) -> str:
         low, high = ("" if b is None else f"{b:.10g}" for b in (self.low, self.high))
-        return f"{self.figure} {low}..{high}"
+        return f"{short_name(BY_KEY[self.figure])} {low}..{high}"
 
     @property
     def says(self) -> str:
@@ -110,7 +112,7 @@ class OneOf:
 
     @property
     def text(self) -> str:
-        return f"{self.figure} = {' or '.join(self.words)}"
+        return f"{short_name(BY_KEY[self.figure])} = {' or '.join(self.words)}"
 
     @property
     def says(self) -> str:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 from driftfield.core.errors import CoreError
-from driftfield.core.figures import BY_KEY, FIGURES, Figure, Kind
+from driftfield.core.figures import BY_KEY, Figure, Kind
 from driftfield.core.signals import BY_KEY as SIGNALS
 from driftfield.core.top_listings import TopQuestion
 
@@ -23,38 +23,13 @@ from .clauses import (
     Top,
     listed,
 )
+from .names import NAMES
 
-NUMBERS = {Kind.AMOUNT, Kind.COUNT, Kind.SHARE, Kind.CHANGE, Kind.RATIO, Kind.SIGNED, Kind.INDEX}
-# Short names for what is asked most.
-ALIASES = {
-    "price": "sales.price_median", "units": "sales.units_52w", "revenue": "sales.revenue_52w",
-    "searches": "searches_52w", "open searches": "open_searches_52w", "purchases": "purchases_52w",
-    "rate": "purchase_rate", "drift": "drift_rate_year", "reviews": "review_barrier",
-    "breadth": "competition_parts.click_breadth", "top3": "competition_parts.top3_share",
-    "brand": "competition_parts.top_brand_share", "hhi": "competition_parts.hhi_listings",
-    "launches": "entry.launches_52w", "success": "entry.success_rate", "rating": "barriers.rating",
-    "order within days": "order_in_days", "season part": "growth_13w.season",
-    "drift part": "growth_13w.drift", "raw": "growth_13w.raw", "target": "target.multiple",
-    "returns": "barriers.return_rate", "sponsored": "barriers.sponsored_clicks",
-}  # fmt: skip
 CHOICES = ("keep", "park", "pass", "open")
 _NUMBER = r"[+\-−]?\d[\d,]*(?:\.\d+)?\s*[%km]?"
 _SCALE = {"%": 0.01, "k": 1_000.0, "m": 1_000_000.0}
 
 
-def asked(figure: Figure) -> bool:
-    """Whether conditions can be put on a figure."""
-    return figure.kind in NUMBERS or figure.kind is Kind.FLAG or bool(figure.choices)
-
-
-def _names() -> dict[str, str]:
-    """Every way to name a figure, in lower case, with its key."""
-    names = {f.label.lower(): f.key for f in FIGURES if asked(f)}
-    names |= {f.key.lower(): f.key for f in FIGURES if asked(f)}
-    return names | ALIASES
-
-
-NAMES = _names()
 _BY_LENGTH = sorted(NAMES, key=len, reverse=True)
 
 

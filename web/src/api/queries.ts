@@ -8,6 +8,31 @@ export const useMarkets = () =>
 export const useFigures = () =>
   useQuery({ queryKey: ["figures"], queryFn: () => answerOf(client.GET("/api/figures/")) });
 
+export const useSignals = () =>
+  useQuery({ queryKey: ["signals"], queryFn: () => answerOf(client.GET("/api/signals/")) });
+
+/** A condition as it was typed, read by the server; ApiError when it is none. */
+export const readCondition = (text: string) =>
+  answerOf(client.GET("/api/condition/", { params: { query: { text } } }));
+
+/** How a figure is spread over the niches that pass some conditions. */
+export function useSpread(
+  market: MaybeRefOrGetter<string | undefined>,
+  figure: MaybeRefOrGetter<string>,
+  conditions: MaybeRefOrGetter<string[]>,
+) {
+  const query = computed(() => ({
+    market: toValue(market),
+    figure: toValue(figure),
+    c: toValue(conditions),
+  }));
+  return useQuery({
+    queryKey: ["spread", query],
+    queryFn: ({ signal }) =>
+      answerOf(client.GET("/api/spread/", { params: { query: query.value }, signal })),
+  });
+}
+
 /** One niche close up; the one before stays until the next is there. */
 export function usePreview(
   market: MaybeRefOrGetter<string | undefined>,

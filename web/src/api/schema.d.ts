@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+    "/api/condition/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Read one condition as it was typed. */
+        get: operations["condition"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/decisions/": {
         parameters: {
             query?: never;
@@ -157,6 +174,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/spread/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How a figure is spread over the niches that pass. */
+        get: operations["spread"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/terms/": {
         parameters: {
             query?: never;
@@ -192,10 +226,28 @@ export interface components {
          * @enum {string}
          */
         Choice: "keep" | "park" | "pass" | "open";
-        /** @description A condition as it is written, as it is read, and how many niches it alone removes. */
+        /** @description A condition as it is kept and as it is read. figure: the one it compares, if it does. */
+        ConditionRead: {
+            text: string;
+            says: string;
+            figure: string | null;
+            /** Format: double */
+            low: number | null;
+            /** Format: double */
+            high: number | null;
+        };
+        /**
+         * @description A condition as it is written, as it is read, and how many niches it alone removes. figure, low,
+         *     high: what it compares, if it does.
+         */
         ConditionSaid: {
             text: string;
             says: string;
+            figure: string | null;
+            /** Format: double */
+            low: number | null;
+            /** Format: double */
+            high: number | null;
             on: boolean;
             removes: number | null;
         };
@@ -261,6 +313,9 @@ export interface components {
             formula: string;
             source: string;
             needs: string;
+            choices: string[];
+            /** @description How to type it in a condition; null where none can be put on it. */
+            readonly typed: string | null;
         };
         Figures: {
             /**
@@ -1625,6 +1680,13 @@ export interface components {
             /** @description What to look at next. */
             look: string;
         };
+        /** @description How a figure is spread over the niches that pass the conditions. */
+        Spread: {
+            edges: number[];
+            counts: number[];
+            known: number;
+            unknown: number;
+        };
         /** @description A term of a niche: how much is looked for with it, and who takes the clicks. */
         TermRow: {
             term: string;
@@ -1734,6 +1796,35 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    condition: {
+        parameters: {
+            query: {
+                text: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConditionRead"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
     decide: {
         parameters: {
             query?: never;
@@ -2008,6 +2099,47 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SignalRow"][];
+                };
+            };
+        };
+    };
+    spread: {
+        parameters: {
+            query: {
+                /** @description Conditions, all of which must hold, as in “price 12..45” or “top 4 of 10 reviews < 120”; one that begins with ~ is off. */
+                c?: string[];
+                figure: string;
+                /** @description Id of the market; default the first. */
+                market?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Spread"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
                 };
             };
         };

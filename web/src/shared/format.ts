@@ -15,6 +15,14 @@ export function sayPrice(value: Maybe): string {
   return value < 100 ? value.toFixed(2) : whole.format(value);
 }
 
+/** A bound or an edge of a figure of some kind: percent for shares and changes. */
+export function sayBound(value: number, kind: string): string {
+  if (kind === "share" || kind === "change")
+    return `${Number((value * 100).toPrecision(3))}%`.replace("-", MINUS);
+  if (Math.abs(value) >= 100) return whole.format(value).replace("-", MINUS);
+  return String(Number(value.toPrecision(3))).replace("-", MINUS);
+}
+
 export const sayShare = (value: Maybe): string =>
   value == null ? UNKNOWN : `${(value * 100).toFixed(0)}%`;
 

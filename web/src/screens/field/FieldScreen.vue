@@ -2,7 +2,7 @@
 import { computed, nextTick, ref, watch } from "vue";
 import type { ApiError, Choice, LedgerRow } from "@/api/client";
 import { useFigures, useMarkets, usePreview } from "@/api/queries";
-import { yearShare } from "@/shared/format";
+import { sayCount, yearShare } from "@/shared/format";
 import { useShortcuts } from "@/shared/useShortcuts";
 import EmptyField from "./EmptyField.vue";
 import LedgerTable from "./LedgerTable.vue";
@@ -14,7 +14,7 @@ import { useLedger } from "./useLedger";
 import WorkingSheet from "./WorkingSheet.vue";
 
 const state = useFieldState();
-const { q, shapes, decisions, sort, niche } = state;
+const { conditions, near, sort, niche } = state;
 const markets = useMarkets();
 const figures = useFigures();
 
@@ -26,9 +26,8 @@ const market = computed(
 const inView = ref({ first: 0, last: 0 });
 const ask = computed(() => ({
   market: state.market.value,
-  q: q.value || undefined,
-  shape: shapes.value.length ? shapes.value : undefined,
-  decision: decisions.value.length ? decisions.value : undefined,
+  c: conditions.value.length ? conditions.value : undefined,
+  near: near.value ? ("yes" as const) : undefined,
   sort: sort.value,
 }));
 const ledger = useLedger(ask, inView);
@@ -52,7 +51,7 @@ watch(
   () => ledger.ready.value,
   (ready) => {
     if (!ready || !niche.value) return;
-    for (let i = 0; i < Math.min(ledger.count.value, 100); i++)
+    for (let i = 0; i < Math.min(ledger.length.value, 100); i++)
       if (ledger.rowAt(i)?.niche_id === niche.value) selected.value = i;
   },
   { immediate: true },
@@ -73,7 +72,7 @@ function choose(place: number): void {
 }
 
 function walk(steps: number): void {
-  const last = Math.max(0, ledger.count.value - 1);
+  const last = Math.max(0, ledger.length.value - 1);
   selected.value = Math.min(last, Math.max(0, selected.value + steps));
   table.value?.focus();
 }
@@ -104,10 +103,19 @@ useShortcuts([
   { keys: ["w"], does: "Show the working", run: () => (workingOpen.value = Boolean(row.value)) },
   {
     keys: ["/"],
-    does: "Search by words",
+    does: "Type a condition or words",
     run: () => void nextTick(() => sieve.value?.focus()),
   },
 ]);
+
+/** What to do when nothing passes: the condition that alone removes most, if one does. */
+const nobody = computed(() => {
+  const most = [...ledger.conditions.value].sort((a, b) => (b.removes ?? 0) - (a.removes ?? 0))[0];
+  if (most?.removes) {
+    return `“${most.says}” alone removes ${sayCount(most.removes)}. Change it or switch it off.`;
+  }
+  return "No niche meets all of the conditions above; no single one is to blame. Switch some off.";
+});
 
 const failure = computed(
   () => (markets.error.value as ApiError | null) ?? ledger.error.value ?? null,
@@ -144,21 +152,25 @@ function tryAgain(): void {
     <template v-else>
       <SieveLine
         ref="sieve"
-        v-model:q="q"
-        v-model:shapes="shapes"
-        v-model:decisions="decisions"
+        v-model:conditions="conditions"
+        v-model:near="near"
+        :market="market?.market_id"
+        :said="ledger.conditions.value"
+        :figures="figures.data.value ?? []"
         :count="ledger.count.value"
+        :near-count="ledger.near.value"
         :total="ledger.total.value"
       />
       <EmptyField
-        v-if="ledger.ready.value && ledger.count.value === 0"
+        v-if="ledger.ready.value && ledger.length.value === 0"
         title="No niche passes"
-        text="No niche meets all of the conditions above. Take one of them back, or clear them."
+        :text="nobody"
       />
       <LedgerTable
         v-else
         ref="table"
-        :count="ledger.count.value"
+        :count="ledger.length.value"
+        :conditions="ledger.conditions.value"
         :row-at="ledger.rowAt"
         :selected="selected"
         :sort="sort"

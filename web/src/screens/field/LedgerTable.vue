@@ -5,6 +5,7 @@ import type { Choice, FigureRow, LedgerRow } from "@/api/client";
 import MonthHeader from "@/marks/MonthHeader.vue";
 import { COLUMNS, type Column } from "./columns";
 import LedgerRowView from "./LedgerRowView.vue";
+import type { ConditionSaid } from "./useLedger";
 
 const ROW = 29;
 
@@ -17,6 +18,7 @@ const props = defineProps<{
   asOf: number;
   arrival: number;
   figures: FigureRow[];
+  conditions: ConditionSaid[];
 }>();
 const emit = defineEmits<{
   select: [place: number];
@@ -59,6 +61,13 @@ function order(column: Column): "ascending" | "descending" | undefined {
 function explain(column: Column): string | undefined {
   const figure = props.figures.find((one) => one.key === column.figure);
   return figure && `${figure.label}: ${figure.formula}`;
+}
+
+/** What a near miss narrowly fails; nothing for a row that passes. */
+function missed(place: number): string | undefined {
+  const misses = props.rowAt(place)?.misses;
+  if (misses === null || misses === undefined) return undefined;
+  return `Narrowly fails: ${props.conditions[misses]?.says ?? "a condition"}`;
 }
 
 /** Gives the ledger the keyboard. */
@@ -111,7 +120,12 @@ defineExpose({ focus, page });
           role="row"
           :aria-rowindex="item.index + 2"
           :aria-selected="item.index === selected"
-          :class="['row', 'line', { selected: item.index === selected }]"
+          :class="[
+            'row',
+            'line',
+            { selected: item.index === selected, near: missed(item.index) !== undefined },
+          ]"
+          :title="missed(item.index)"
           :style="{ transform: `translateY(${item.start}px)` }"
           @click="emit('select', item.index)"
         >
@@ -206,6 +220,10 @@ defineExpose({ focus, page });
     inset 4px 0 var(--ochre),
     inset 0 1px var(--ochre),
     inset 0 -1px var(--ochre);
+}
+
+.near > :deep(*) {
+  opacity: 0.55;
 }
 
 .waiting {

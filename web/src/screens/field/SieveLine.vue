@@ -1,118 +1,81 @@
 <script setup lang="ts">
-import { ref, watch } from "vue";
-import type { Choice } from "@/api/client";
+import { ref } from "vue";
+import type { FigureRow } from "@/api/client";
 import { sayCount } from "@/shared/format";
-import { CHOICES, type Shape, SHAPES } from "./useFieldState";
-import ShapeMark from "@/marks/ShapeMark.vue";
+import ClauseButton from "./ClauseButton.vue";
+import ConditionInput from "./ConditionInput.vue";
+import type { ConditionSaid } from "./useLedger";
 
-defineProps<{ count: number; total: number }>();
-const q = defineModel<string>("q", { required: true });
-const shapes = defineModel<Shape[]>("shapes", { required: true });
-const decisions = defineModel<Choice[]>("decisions", { required: true });
+/** The sieve as one sentence; every condition in it can be clicked, changed and switched off. */
+const props = defineProps<{
+  market: string | undefined;
+  said: ConditionSaid[];
+  figures: FigureRow[];
+  count: number;
+  nearCount: number;
+  total: number;
+}>();
+const conditions = defineModel<string[]>("conditions", { required: true });
+const near = defineModel<boolean>("near", { required: true });
 
-const DECIDED: Record<Choice, string> = {
-  keep: "kept",
-  park: "parked",
-  pass: "passed",
-  open: "undecided",
-};
+const input = ref<InstanceType<typeof ConditionInput> | null>(null);
 
-const typed = ref(q.value);
-const box = ref<HTMLInputElement | null>(null);
-let timer = 0;
-watch(q, (text) => {
-  if (text !== typed.value.trim()) typed.value = text;
-});
-watch(typed, (text) => {
-  window.clearTimeout(timer);
-  timer = window.setTimeout(() => (q.value = text.trim()), 160);
-});
-
-const listed = (words: string[]): string =>
-  words.length > 1 ? `${words.slice(0, -1).join(", ")} or ${words.at(-1)}` : (words[0] ?? "");
-
-function flip<T>(list: T[], one: T): T[] {
-  return list.includes(one) ? list.filter((other) => other !== one) : [...list, one];
+function change(place: number, text: string): void {
+  conditions.value = props.said.map((one, i) => (i === place ? text : one.text));
 }
+
+function remove(place: number): void {
+  conditions.value = props.said.map((one) => one.text).filter((_, i) => i !== place);
+}
+
+function add(text: string): void {
+  if (!conditions.value.includes(text)) conditions.value = [...conditions.value, text];
+}
+
+const others = (place: number): string[] =>
+  props.said.filter((_, i) => i !== place).map((one) => one.text);
 
 function clear(): void {
-  typed.value = "";
-  window.clearTimeout(timer);
-  q.value = "";
-  shapes.value = [];
-  decisions.value = [];
+  conditions.value = [];
+  near.value = false;
 }
 
-defineExpose({ focus: () => box.value?.select() });
+defineExpose({ focus: () => input.value?.focus() });
 </script>
 
 <template>
   <section class="sieve" aria-label="Conditions">
-    <p class="sentence serif">
-      Niches whose name or terms hold
-      <input
-        ref="box"
-        v-model="typed"
-        class="words"
-        type="search"
-        placeholder="any words"
-        aria-label="Words in the niche's name or terms"
-        autocomplete="off"
-        spellcheck="false"
-        @keydown.esc="($event.target as HTMLElement).blur()"
-        @keydown.enter="($event.target as HTMLElement).blur()"
+    <div class="sentence serif">
+      {{ said.length ? "Niches where" : "All niches, or those where" }}
+      <template v-for="(condition, i) in said" :key="condition.text">
+        <ClauseButton
+          :condition="condition"
+          :others="others(i)"
+          :market="market"
+          :figures="figures"
+          @change="change(i, $event)"
+          @remove="remove(i)"
+        />{{ i < said.length - 2 ? "," : "" }} {{ i === said.length - 2 ? " and " : "" }}
+      </template>
+      <template v-if="said.length"> and </template>
+      <ConditionInput
+        ref="input"
+        :figures="figures"
+        :placeholder="said.length ? 'another condition' : 'price 12 to 45, or words'"
+        @add="add"
       />
-      and whose shape is
-      <v-menu :close-on-content-click="false">
-        <template #activator="{ props }">
-          <button v-bind="props" class="clause" :class="{ idle: !shapes.length }">
-            {{ listed(shapes) || "any" }}
-          </button>
-        </template>
-        <v-list density="compact" aria-label="Shapes">
-          <v-list-item
-            v-for="shape in SHAPES"
-            :key="shape"
-            role="menuitemcheckbox"
-            :aria-checked="shapes.includes(shape)"
-            @click="shapes = flip(shapes, shape)"
-          >
-            <span class="option"
-              ><span class="tick" aria-hidden="true">{{ shapes.includes(shape) ? "✓" : "" }}</span
-              ><ShapeMark :shape="shape" />{{ shape }}</span
-            >
-          </v-list-item>
-        </v-list>
-      </v-menu>
-      and that are
-      <v-menu :close-on-content-click="false">
-        <template #activator="{ props }">
-          <button v-bind="props" class="clause" :class="{ idle: !decisions.length }">
-            {{ listed(decisions.map((d) => DECIDED[d])) || "decided or not" }}
-          </button>
-        </template>
-        <v-list density="compact" aria-label="Decisions">
-          <v-list-item
-            v-for="choice in CHOICES"
-            :key="choice"
-            role="menuitemcheckbox"
-            :aria-checked="decisions.includes(choice)"
-            @click="decisions = flip(decisions, choice)"
-          >
-            <span class="option"
-              ><span class="tick" aria-hidden="true">{{
-                decisions.includes(choice) ? "✓" : ""
-              }}</span
-              >{{ DECIDED[choice] }}</span
-            >
-          </v-list-item>
-        </v-list>
-      </v-menu>
-    </p>
+    </div>
     <p class="count" role="status">
       <b>{{ sayCount(count) }}</b> of {{ sayCount(total) }} pass
-      <button v-if="q || shapes.length || decisions.length" class="word-button" @click="clear">
-        Clear the conditions
+      <button v-if="said.length" class="word-button" @click="clear">Clear the conditions</button>
+      <button
+        v-if="nearCount || near"
+        class="word-button"
+        :aria-pressed="near"
+        @click="near = !near"
+      >
+        {{ near ? "Hide" : "Show" }} {{ sayCount(nearCount) }} near
+        {{ nearCount === 1 ? "miss" : "misses" }}
       </button>
     </p>
   </section>
@@ -128,43 +91,6 @@ defineExpose({ focus: () => box.value?.select() });
 .sentence {
   font-size: 16px;
   line-height: 1.5;
-  margin: 0;
-}
-
-.words {
-  width: 150px;
-  border: 0;
-  border-bottom: 1px solid var(--q4);
-  background: none;
-  padding: 0 2px;
-}
-
-.words::placeholder,
-.idle {
-  color: var(--ink3);
-}
-
-.clause {
-  background: none;
-  border: 0;
-  border-bottom: 1px solid var(--q4);
-  padding: 0 2px;
-  cursor: pointer;
-}
-
-.idle {
-  border-bottom-style: dashed;
-}
-
-.option {
-  display: flex;
-  align-items: center;
-  gap: 8px;
-  font: 13px var(--sans);
-}
-
-.tick {
-  width: 12px;
 }
 
 .count {

@@ -2,7 +2,7 @@
 export interface Column {
   key: string;
   head: string;
-  /** Column of the API to sort by; none where an order would mean nothing. */
+  /** Key of the figure to sort by, or name; none where an order would mean nothing. */
   sort?: string;
   /** The first click sorts this way. */
   first: "up" | "down";
@@ -22,11 +22,11 @@ export const COLUMNS: Column[] = [
   { key: "strip", head: "", first: "up", align: "left", figure: "season_profile" },
   { key: "shape", head: "shape", sort: "shape", first: "up", align: "left", figure: "shape", wide: true },
   { key: "drift", head: "drift a year", sort: "drift_rate_year", first: "down", align: "right", figure: "drift_rate_year" },
-  { key: "split", head: "13 wk: season · drift", sort: "growth_13w_drift", first: "down", align: "centre", figure: "growth_13w.drift", wide: true },
-  { key: "raw", head: "raw", sort: "growth_13w_raw", first: "down", align: "right", figure: "growth_13w.raw", wide: true },
+  { key: "split", head: "13 wk: season · drift", sort: "growth_13w.drift", first: "down", align: "centre", figure: "growth_13w.drift", wide: true },
+  { key: "raw", head: "raw", sort: "growth_13w.raw", first: "down", align: "right", figure: "growth_13w.raw", wide: true },
   { key: "searches", head: "searches/yr", sort: "searches_52w", first: "down", align: "right", figure: "searches_52w", wide: true },
-  { key: "price", head: "price", sort: "sales_price_median", first: "down", align: "right", figure: "sales.price_median", spare: true },
-  { key: "breadth", head: "breadth", sort: "competition_parts_click_breadth", first: "down", align: "right", figure: "competition_parts.click_breadth", spare: true },
+  { key: "price", head: "price", sort: "sales.price_median", first: "down", align: "right", figure: "sales.price_median", spare: true },
+  { key: "breadth", head: "breadth", sort: "competition_parts.click_breadth", first: "down", align: "right", figure: "competition_parts.click_breadth", spare: true },
   { key: "balance", head: "competition · demand", sort: "competition", first: "up", align: "centre", figure: "competition", spare: true },
   { key: "headroom", head: "headroom", sort: "headroom", first: "down", align: "right", figure: "headroom" },
 ]; // prettier-ignore

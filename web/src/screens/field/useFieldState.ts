@@ -1,16 +1,10 @@
 import { computed, type WritableComputedRef } from "vue";
 import { useRoute, useRouter } from "vue-router";
-import type { Choice, Schemas } from "@/api/client";
-
-export type Shape = Schemas["Shape"];
-export const SHAPES: Shape[] = ["Evergreen", "Leaning", "Seasonal", "Occasion", "Fad", "Unsettled"];
-export const CHOICES: Choice[] = ["keep", "park", "pass", "open"];
-
 export interface UseFieldStateReturn {
   market: Readonly<WritableComputedRef<string | undefined>>;
-  q: WritableComputedRef<string>;
-  shapes: WritableComputedRef<Shape[]>;
-  decisions: WritableComputedRef<Choice[]>;
+  /** Conditions as their texts, one that is off with a leading ~. */
+  conditions: WritableComputedRef<string[]>;
+  near: WritableComputedRef<boolean>;
   sort: WritableComputedRef<string>;
   niche: WritableComputedRef<string | undefined>;
 }
@@ -37,9 +31,8 @@ export function useFieldState(): UseFieldStateReturn {
 
   return {
     market: part("market", ([id]) => id, (id) => id ?? ""),
-    q: part("q", ([text]) => text ?? "", (text) => text),
-    shapes: part("shape", (texts) => SHAPES.filter((s) => texts.includes(s)), (list) => list),
-    decisions: part("decision", (texts) => CHOICES.filter((c) => texts.includes(c)), (list) => list),
+    conditions: part("c", (texts) => texts, (list) => list),
+    near: part("near", ([text]) => text === "yes", (on) => (on ? "yes" : "")),
     sort: part("sort", ([key]) => key ?? "rank", (key) => (key === "rank" ? "" : key)),
     niche: part("niche", ([id]) => id, (id) => id ?? ""),
   }; // prettier-ignore

@@ -1,31 +1,26 @@
 import { keepPreviousData, useQueries, useQuery } from "@tanstack/vue-query";
 import { computed, type ComputedRef, type MaybeRefOrGetter, toValue } from "vue";
-import {
-  answerOf,
-  type ApiError,
-  type Choice,
-  client,
-  type LedgerRow,
-  type Schemas,
-} from "@/api/client";
-import type { paths } from "@/api/schema";
-
-export type LedgerSort = NonNullable<
-  NonNullable<paths["/api/ledger/"]["get"]["parameters"]["query"]>["sort"]
->;
+import { answerOf, type ApiError, client, type LedgerRow, type Schemas } from "@/api/client";
 
 /** Conditions and order of the ledger, as the API takes them. */
 export interface LedgerAsk {
   market?: string;
-  q?: string;
-  shape?: Schemas["Shape"][];
-  decision?: Choice[];
+  /** Conditions as their texts. */
+  c?: string[];
+  /** Whether near misses come among the rows. */
+  near?: "yes";
   sort: string;
 }
+
+export type ConditionSaid = Schemas["ConditionSaid"];
 
 export interface UseLedgerReturn {
   count: ComputedRef<number>;
   total: ComputedRef<number>;
+  near: ComputedRef<number>;
+  /** How many rows there are: those that pass, with the near misses where they are asked for. */
+  length: ComputedRef<number>;
+  conditions: ComputedRef<ConditionSaid[]>;
   ready: ComputedRef<boolean>;
   error: ComputedRef<ApiError | null>;
   retry: () => void;
@@ -38,7 +33,7 @@ export const PAGE = 100;
 const fetchPage = (ask: LedgerAsk, page: number, signal: AbortSignal) =>
   answerOf(
     client.GET("/api/ledger/", {
-      params: { query: { ...ask, sort: ask.sort as LedgerSort, offset: page * PAGE, limit: PAGE } },
+      params: { query: { ...ask, offset: page * PAGE, limit: PAGE } },
       signal,
     }),
   );
@@ -77,6 +72,12 @@ export function useLedger(
   return {
     count: computed(() => first.data.value?.count ?? 0),
     total: computed(() => first.data.value?.total ?? 0),
+    near: computed(() => first.data.value?.near ?? 0),
+    length: computed(() => {
+      const page = first.data.value;
+      return (page?.count ?? 0) + (toValue(ask).near ? (page?.near ?? 0) : 0);
+    }),
+    conditions: computed(() => first.data.value?.conditions ?? []),
     ready: computed(() => first.data.value !== undefined),
     error: computed(() => first.error.value as ApiError | null),
     retry: () => void first.refetch(),

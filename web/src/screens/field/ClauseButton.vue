@@ -1,0 +1,147 @@
+<script setup lang="ts">
+import { computed, ref, watch } from "vue";
+import type { ApiError, FigureRow } from "@/api/client";
+import { readCondition } from "@/api/queries";
+import { sayCount } from "@/shared/format";
+import SpreadPicker from "./SpreadPicker.vue";
+import type { ConditionSaid } from "./useLedger";
+
+/** One condition in the sentence: read it, change it, switch it off, take it back. */
+const props = defineProps<{
+  condition: ConditionSaid;
+  others: string[];
+  market: string | undefined;
+  figures: FigureRow[];
+}>();
+const emit = defineEmits<{ change: [text: string]; remove: [] }>();
+
+const open = ref(false);
+const plain = computed(() => props.condition.text.replace(/^~/, ""));
+const text = ref(plain.value);
+const wrong = ref("");
+watch([plain, open], () => {
+  text.value = plain.value;
+  wrong.value = "";
+});
+const figure = computed(() => props.figures.find((one) => one.key === props.condition.figure));
+
+async function apply(): Promise<void> {
+  try {
+    emit("change", (await readCondition(text.value)).text);
+    open.value = false;
+  } catch (error) {
+    wrong.value = (error as ApiError).message;
+  }
+}
+
+function setRange(low: number | null, high: number | null): void {
+  emit("change", `${props.condition.figure} ${low ?? ""}..${high ?? ""}`);
+}
+
+function flip(): void {
+  emit("change", props.condition.on ? `~${plain.value}` : plain.value);
+}
+</script>
+
+<template>
+  <v-menu v-model="open" :close-on-content-click="false" location="bottom start">
+    <template #activator="{ props: opens }">
+      <button v-bind="opens" class="clause" :class="{ off: !condition.on }">
+        {{ condition.says
+        }}<span v-if="condition.removes" class="removes small"
+          >−{{ sayCount(condition.removes) }}</span
+        >
+      </button>
+    </template>
+    <div class="sheet" role="dialog" :aria-label="condition.says">
+      <form @submit.prevent="apply">
+        <input v-model="text" aria-label="The condition" spellcheck="false" autocomplete="off" />
+        <button class="word-button" type="submit">Set</button>
+      </form>
+      <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>
+      <SpreadPicker
+        v-if="figure && condition.figure"
+        :market="market"
+        :figure="condition.figure"
+        :kind="figure.kind"
+        :others="others"
+        :low="condition.low"
+        :high="condition.high"
+        @range="setRange"
+      />
+      <p class="small">
+        <template v-if="!condition.on">Off: it removes nothing.</template>
+        <template v-else-if="condition.removes"
+          >It alone removes {{ sayCount(condition.removes) }} that pass all the others.</template
+        >
+        <template v-else>It alone removes none.</template>
+      </p>
+      <p class="acts">
+        <button class="word-button" @click="flip">
+          {{ condition.on ? "Switch off" : "Switch on" }}
+        </button>
+        <button class="word-button" @click="$emit('remove')">Take back</button>
+      </p>
+    </div>
+  </v-menu>
+</template>
+
+<style scoped>
+.clause {
+  background: none;
+  border: 0;
+  border-bottom: 1px solid var(--q4);
+  padding: 0 2px;
+  cursor: pointer;
+}
+
+.off {
+  color: var(--ink3);
+  text-decoration: line-through;
+  border-bottom-style: dashed;
+}
+
+.removes {
+  margin-left: 4px;
+  vertical-align: 4px;
+  font-family: var(--condensed);
+  color: var(--ink3);
+}
+
+.sheet {
+  background: var(--page);
+  border: 1px solid var(--rule);
+  border-radius: 2px;
+  box-shadow: 0 6px 18px rgb(0 0 0 / 18%);
+  padding: 12px 14px;
+  width: 290px;
+}
+
+form {
+  display: flex;
+  gap: 10px;
+}
+
+input {
+  flex: 1;
+  min-width: 0;
+  border: 0;
+  border-bottom: 1px solid var(--q4);
+  background: none;
+  font: 13px var(--sans);
+}
+
+p {
+  margin: 8px 0 0;
+}
+
+.acts {
+  display: flex;
+  gap: 16px;
+}
+
+.wrong {
+  font: 12px/1.35 var(--sans);
+  color: var(--rust);
+}
+</style>

@@ -1,0 +1,138 @@
+<script setup lang="ts">
+import { computed, ref } from "vue";
+import { useSpread } from "@/api/queries";
+import { sayBound } from "@/shared/format";
+
+/** The spread of a figure over what passes the other conditions; dragging across it sets a range. */
+const props = defineProps<{
+  market: string | undefined;
+  figure: string;
+  kind: string;
+  others: string[];
+  low: number | null;
+  high: number | null;
+}>();
+const emit = defineEmits<{ range: [low: number | null, high: number | null] }>();
+
+const WIDTH = 260;
+const HEIGHT = 56;
+const spread = useSpread(
+  () => props.market,
+  () => props.figure,
+  () => props.others,
+);
+const from = ref<number | null>(null);
+const to = ref<number | null>(null);
+
+const bars = computed(() => {
+  const { edges = [], counts = [] } = spread.data.value ?? {};
+  const most = Math.max(1, ...counts);
+  const step = WIDTH / Math.max(1, counts.length);
+  return counts.map((count, i) => {
+    const [a, b] = [edges[i] ?? 0, edges[i + 1] ?? 0];
+    const height = count ? Math.max(2, (count / most) * HEIGHT) : 0;
+    const inside = from.value !== null && to.value !== null
+      ? i >= Math.min(from.value, to.value) && i <= Math.max(from.value, to.value)
+      : b > (props.low ?? -Infinity) && a < (props.high ?? Infinity);
+    const said = `${sayBound(a, props.kind)} to ${sayBound(b, props.kind)}: ${count}`;
+    return { x: i * step, y: HEIGHT - height, width: Math.max(1, step - 1), height, inside, said };
+  });
+}); // prettier-ignore
+const ends = computed(() => {
+  const edges = spread.data.value?.edges ?? [];
+  return [edges[0], edges.at(-1)].map((edge) =>
+    edge === undefined ? "" : sayBound(edge, props.kind),
+  );
+});
+
+function place(event: PointerEvent): number {
+  const box = (event.currentTarget as Element).getBoundingClientRect();
+  const share = (event.clientX - box.left) / box.width;
+  return Math.min(bars.value.length - 1, Math.max(0, Math.floor(share * bars.value.length)));
+}
+
+function begin(event: PointerEvent): void {
+  (event.currentTarget as Element).setPointerCapture(event.pointerId);
+  from.value = to.value = place(event);
+}
+
+function end(): void {
+  const edges = spread.data.value?.edges ?? [];
+  if (from.value === null || to.value === null) return;
+  const [first, last] = [Math.min(from.value, to.value), Math.max(from.value, to.value)];
+  from.value = to.value = null;
+  const many = bars.value.length;
+  if (first === 0 && last === many - 1) return;
+  emit(
+    "range",
+    first === 0 ? null : (edges[first] ?? null),
+    last === many - 1 ? null : (edges[last + 1] ?? null),
+  );
+}
+</script>
+
+<template>
+  <figure v-if="bars.length" class="spread">
+    <svg
+      :viewBox="`0 0 ${WIDTH} ${HEIGHT}`"
+      :width="WIDTH"
+      :height="HEIGHT"
+      role="img"
+      aria-label="How the figure is spread over the niches that pass the other conditions"
+      @pointerdown="begin"
+      @pointermove="from !== null && (to = place($event))"
+      @pointerup="end"
+    >
+      <rect :width="WIDTH" :height="HEIGHT" class="ground" />
+      <rect
+        v-for="bar in bars"
+        :key="bar.x"
+        :x="bar.x"
+        :y="bar.y"
+        :width="bar.width"
+        :height="bar.height"
+        :class="{ inside: bar.inside }"
+      >
+        <title>{{ bar.said }}</title>
+      </rect>
+      <path :d="`M0 ${HEIGHT - 0.5}H${WIDTH}`" />
+    </svg>
+    <figcaption class="small">
+      <span>{{ ends[0] }}</span><span>drag across the bars to set a range</span
+      ><span>{{ ends[1] }}</span>
+    </figcaption>
+  </figure>
+</template>
+
+<style scoped>
+.spread {
+  margin: 8px 0 0;
+  touch-action: none;
+}
+
+svg {
+  display: block;
+  cursor: ew-resize;
+}
+
+.ground {
+  fill: transparent;
+}
+
+rect {
+  fill: var(--q2);
+}
+
+rect.inside {
+  fill: var(--q4);
+}
+
+path {
+  stroke: var(--ink3);
+}
+
+figcaption {
+  display: flex;
+  justify-content: space-between;
+}
+</style>

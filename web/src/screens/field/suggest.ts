@@ -1,0 +1,105 @@
+import type { FigureRow, Schemas } from "@/api/client";
+
+/** What can be typed next. `text` replaces what was typed; `whole`: it is a condition already. */
+export interface Suggestion {
+  text: string;
+  label: string;
+  hint: string;
+  whole: boolean;
+}
+
+type SignalRow = Schemas["SignalRow"];
+
+const KEYWORDS: Suggestion[] = [
+  { text: "terms hold ", label: "terms hold …", hint: "words in the name or a term", whole: false },
+  { text: "terms hold exactly ", label: "terms hold exactly …", hint: "the phrase as it is", whole: false },
+  { text: "terms start with ", label: "terms start with …", hint: "", whole: false },
+  { text: "terms lack ", label: "terms lack …", hint: "none of them holds it", whole: false },
+  { text: "top 4 of 10 reviews < 120", label: "top 4 of 10 reviews < 120", hint: "at least four of the ten most clicked listings", whole: false },
+  { text: "peak in ", label: "peak in …", hint: "months", whole: false },
+  { text: "category ", label: "category …", hint: "and those below it", whole: false },
+  { text: "decided open", label: "decided open", hint: "no decision yet; or keep, park, pass", whole: true },
+  { text: "signal ", label: "signal …", hint: "raised", whole: false },
+  { text: "no signal ", label: "no signal …", hint: "not raised", whole: false },
+]; // prettier-ignore
+
+/** What is asked most, in this order, before anything is typed. */
+const FIRST = ["shape", "price", "searches", "drift", "reviews", "headroom", "launches", "breadth"];
+const MOST = 9;
+const COMPARED = /[<>=≤≥]|\.\.|\d/;
+
+/** Whether a text begins like a condition; anything else is words to look for. */
+export function isCondition(text: string, figures: FigureRow[]): boolean {
+  const low = text.toLowerCase();
+  if (/^(terms|top|no signal|signal|category|decided|peak in) /.test(low)) return true;
+  return (
+    COMPARED.test(low) &&
+    figures.some((f) => [f.typed, f.key, f.label.toLowerCase()].some((n) => n && low.startsWith(n)))
+  );
+}
+
+function ofFigure(figure: FigureRow): Suggestion {
+  const typed = figure.typed ?? figure.key;
+  const compares = figure.choices.length || figure.kind === "flag" ? "= " : ">= ";
+  const unit = figure.unit ? `, ${figure.unit}` : "";
+  const hint = figure.label.toLowerCase() === typed ? figure.unit : `${figure.label}${unit}`;
+  return { text: `${typed} ${compares}`, label: typed, hint, whole: false };
+}
+
+/** Choices of a figure that was typed with “=”. */
+function choices(low: string, figures: FigureRow[]): Suggestion[] {
+  const figure = figures.find((f) => f.typed && low.startsWith(`${f.typed} =`));
+  if (!figure) return [];
+  const words = figure.kind === "flag" ? ["yes", "no"] : figure.choices;
+  const rest = low.slice((figure.typed ?? "").length + 2).trim();
+  return words
+    .filter((word) => word.toLowerCase().startsWith(rest))
+    .map((word) => ({
+      text: `${figure.typed} = ${word}`,
+      label: word,
+      hint: figure.label,
+      whole: true,
+    }));
+}
+
+/** What to offer for a text that is being typed. */
+export function suggest(text: string, figures: FigureRow[], signals: SignalRow[]): Suggestion[] {
+  const low = text.trimStart().toLowerCase();
+  const typable = figures.filter((figure) => figure.typed);
+  if (!low) {
+    const first = FIRST.map((name) => typable.find((f) => f.typed === name)).filter(
+      (f) => f !== undefined,
+    );
+    return [...first.map(ofFigure), KEYWORDS[0], KEYWORDS[4]].filter((one) => one !== undefined);
+  }
+  const named = choices(low, typable);
+  if (named.length) return named;
+  const signal = /^(no )?signal (.*)$/.exec(low);
+  if (signal) {
+    return signals
+      .filter(
+        (s) => s.key.startsWith(signal[2] ?? "") || s.name.toLowerCase().includes(signal[2] ?? ""),
+      )
+      .slice(0, MOST)
+      .map((s) => ({
+        text: `${signal[1] ?? ""}signal ${s.key}`,
+        label: s.name,
+        hint: s.tone,
+        whole: true,
+      }));
+  }
+  if (COMPARED.test(low)) return [];
+  const starts = typable.filter(
+    (f) => f.typed?.startsWith(low) || f.label.toLowerCase().startsWith(low),
+  );
+  const holds = typable.filter((f) => !starts.includes(f) && f.label.toLowerCase().includes(low));
+  const keywords = KEYWORDS.filter((k) => k.label.startsWith(low) && k.text.trim() !== low);
+  const found = [...keywords, ...[...starts, ...holds].map(ofFigure)].slice(0, MOST);
+  const words: Suggestion = {
+    text: `terms hold ${text.trim()}`,
+    label: `terms hold “${text.trim()}”`,
+    hint: "words in the name or a term",
+    whole: true,
+  };
+  return /^(terms|top|peak|category|decided)\b/.test(low) ? found : [words, ...found];
+}
