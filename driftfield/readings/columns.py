@@ -8,7 +8,6 @@ from functools import cached_property
 
 import numpy as np
 
-from driftfield.core.figures import BY_KEY
 from driftfield.core.periods import Bools, Ints
 from driftfield.core.signals import RULES
 from driftfield.market.models import Category, Niche, Term
@@ -17,6 +16,7 @@ from .matrices import FIGURE, SIGNALS, TOP, order_of, read_matrix
 from .models import Run
 
 HELD = 3  # Runs whose columns a process keeps.
+ORDERS = 24  # Orders of a run that it keeps.
 
 
 class RunColumns:
@@ -26,7 +26,7 @@ class RunColumns:
         self.run = run
         self.keys: Ints = order_of(run)
         self._found: dict[str, np.ndarray | None] = {}
-        self._orders: dict[tuple[str, bool], Ints] = {}
+        self._orders: OrderedDict[tuple[tuple[str, bool], ...], Ints] = OrderedDict()
 
     @property
     def count(self) -> int:
@@ -148,27 +148,33 @@ class RunColumns:
         places[order] = np.arange(self.count)
         return places
 
-    def _sorted_by(self, key: str, down: bool) -> Ints:
-        """Places of all niches, ordered by a figure or by name, unknown last; dense, ties alike."""
-        if (key, down) not in self._orders:
-            if key == "name":
-                values = np.unique(np.array(self.names), return_inverse=True)[1].astype(float)
-            elif key in BY_KEY:
-                values = self.figure(key)
-            else:
-                raise KeyError(key)
-            signed = np.where(np.isnan(values), np.inf, -values if down else values)
-            self._orders[key, down] = np.unique(signed, return_inverse=True)[1]
-        return self._orders[key, down]
+    def _values(self, key: str) -> np.ndarray:
+        """What to sort by: a figure, or the places of the names in their order."""
+        if key != "name":
+            return self.figure(key)
+        return np.unique(np.array(self.names), return_inverse=True)[1].astype(np.float64)
+
+    def _whole_order(self, keys: tuple[tuple[str, bool], ...]) -> Ints:
+        """All niches in order; kept, for the same order is asked for page by page."""
+        if keys not in self._orders:
+            columns = []
+            for key, down in keys:
+                values = self._values(key)
+                columns.append(np.where(np.isnan(values), np.inf, -values if down else values))
+            order = np.lexsort([self._ties, *reversed(columns)])
+            self._orders[keys] = order
+            while len(self._orders) > ORDERS:
+                self._orders.popitem(last=False)
+            return order
+        return self._orders[keys]
 
     def order(self, keys: list[tuple[str, bool]], among: Bools) -> Ints:
         """Places of some niches in order: by figures (key, downwards) or "name", first key first.
 
         Unknown comes last either way; equal ones go by searches, then by id.
         """
-        rows = np.flatnonzero(among)
-        columns = [self._sorted_by(key, down)[rows] for key, down in keys]
-        return rows[np.lexsort([self._ties[rows], *reversed(columns)])]
+        whole = self._whole_order(tuple(keys))
+        return whole[among[whole]]
 
 
 _cache: OrderedDict[tuple[int, str], RunColumns] = OrderedDict()
