@@ -75,16 +75,70 @@ class Field(BrowserCase):
         expect(self.ledger().get_by_role("row")).to_have_count(4)
         page.keyboard.press("/")
         page.keyboard.type("terracotta")
+        page.keyboard.press("Enter")
         expect(page.get_by_text("1 of 3 pass")).to_be_visible()
-        page.keyboard.type(" zebra")
+        page.keyboard.type("zebra")
+        page.keyboard.press("Enter")
         expect(page.get_by_role("heading", name="No niche passes")).to_be_visible()
+        expect(page.get_by_text("“name or terms hold “zebra”” alone removes 1")).to_be_visible()
         page.get_by_role("button", name="Clear the conditions").click()
         expect(page.get_by_text("3 of 3 pass")).to_be_visible()
-        page.get_by_role("button", name="any", exact=True).click()
-        page.get_by_role("menuitemcheckbox", name="Seasonal").click()
+
+    def test_a_condition_from_the_keyboard_alone(self) -> None:
+        page = self.open()
+        expect(page.get_by_text("3 of 3 pass")).to_be_visible()
+        page.keyboard.press("/")
+        page.keyboard.type("sha")
+        page.keyboard.press("ArrowDown")
+        page.keyboard.press("ArrowDown")  # past the words themselves
+        page.keyboard.press("Enter")
+        page.keyboard.type("Sea")
+        page.keyboard.press("ArrowDown")
+        page.keyboard.press("Enter")
+        clause = page.get_by_role("button", name=re.compile("^shape is Seasonal"))
+        expect(clause).to_be_visible()
         expect(page.get_by_text("1 of 3 pass")).to_be_visible()
-        page.keyboard.press("Escape")
-        page.goto(f"{self.live_server_url}/field")
+        expect(clause).to_contain_text("−2")
+        page.keyboard.type("price cheap >")
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("alert")).to_contain_text("does not say how price compares")
+        page.reload()
+        expect(clause).to_be_visible()
+
+    def test_conditions_are_switched_off_changed_and_taken_back(self) -> None:
+        page = self.open("/field?c=shape+=+Seasonal&c=searches+10000..")
+        clause = page.get_by_role("button", name=re.compile("^shape is Seasonal"))
+        clause.click()
+        page.get_by_role("button", name="Switch off").click()
+        expect(page.get_by_text("1 of 3 pass")).to_be_visible()
+        page.get_by_role("button", name="Take back").click()
+        expect(clause).to_be_hidden()
+        bound = page.get_by_role("button", name=re.compile("^searches a year ≥ 10,000"))
+        bound.click()
+        sheet = page.get_by_role("dialog")
+        expect(sheet.get_by_role("img", name=re.compile("spread"))).to_be_visible()
+        sheet.get_by_label("The condition").fill("searches <= 7000")
+        page.keyboard.press("Enter")
+        expect(
+            page.get_by_role("button", name=re.compile("^searches a year ≤ 7,000"))
+        ).to_be_visible()
+        expect(page.locator("#row-0")).to_contain_text("net float")
+        page.get_by_role("button", name=re.compile("^searches a year ≤ 7,000")).click()
+        spread = page.get_by_role("img", name=re.compile("spread"))
+        spread.drag_to(
+            spread, source_position={"x": 180, "y": 20}, target_position={"x": 258, "y": 20}
+        )
+        expect(page.locator("#row-0")).to_contain_text("Rhubarb forcers")
+
+    def test_near_misses_are_shown_with_what_they_fail(self) -> None:
+        page = self.open("/field?c=searches+8000..")
+        page.get_by_role("button", name=re.compile("^Show 1 near miss")).click()
+        expect(page.get_by_title("Narrowly fails: searches a year ≥ 8,000")).to_contain_text(
+            "Moon filters"
+        )
+
+    def test_sort_by_a_heading(self) -> None:
+        page = self.open()
         page.get_by_role("button", name="searches/yr").click()
         header = self.ledger().get_by_role("columnheader", name=re.compile("searches"))
         expect(header).to_have_attribute("aria-sort", "descending")

@@ -38,6 +38,11 @@ function setRange(low: number | null, high: number | null): void {
   emit("change", `${props.condition.figure} ${low ?? ""}..${high ?? ""}`);
 }
 
+function takeBack(): void {
+  open.value = false;
+  emit("remove");
+}
+
 function flip(): void {
   emit("change", props.condition.on ? `~${plain.value}` : plain.value);
 }
@@ -80,7 +85,7 @@ function flip(): void {
         <button class="word-button" @click="flip">
           {{ condition.on ? "Switch off" : "Switch on" }}
         </button>
-        <button class="word-button" @click="$emit('remove')">Take back</button>
+        <button class="word-button" @click="takeBack">Take back</button>
       </p>
     </div>
   </v-menu>

@@ -47,7 +47,7 @@ defineExpose({ focus: () => input.value?.focus() });
   <section class="sieve" aria-label="Conditions">
     <div class="sentence serif">
       {{ said.length ? "Niches where" : "All niches, or those where" }}
-      <template v-for="(condition, i) in said" :key="condition.text">
+      <template v-for="(condition, i) in said" :key="i">
         <ClauseButton
           :condition="condition"
           :others="others(i)"
