@@ -1,10 +1,18 @@
 """The shell commands: what they refuse, and how they say it."""
 
+import json
+import os
 import socket
 import subprocess
 import tempfile
+import time
+import urllib.error
+import urllib.request
 from pathlib import Path
+from typing import Any
 from unittest import TestCase
+
+from driftfield.exchange.tests.packages import supplied_market, write
 
 ROOT = Path(__file__).resolve().parents[1]
 
@@ -76,3 +84,48 @@ class Analyse(TestCase):
             and lines[0].endswith("verdict,evidence")
         )
         self.assertIn("285 niches written to a.csv.", found.stderr)
+
+
+class Serve(TestCase):
+    def test_serving_processes_answer_after_a_load(self) -> None:
+        """What was loaded in the parent must not stall the processes forked from it."""
+        with tempfile.TemporaryDirectory() as holder:
+            folder = write(Path(holder) / "in", **supplied_market())
+            with socket.socket() as probe:
+                probe.bind(("127.0.0.1", 0))
+                port = probe.getsockname()[1]
+            environment = {**os.environ, "DRIFTFIELD_DATA": holder}
+            command = [
+                str(ROOT / "bin/driftfield"),
+                "serve",
+                "--port",
+                str(port),
+                "--load",
+                str(folder),
+            ]
+            server = subprocess.Popen(
+                command, env=environment, stdout=subprocess.DEVNULL, stderr=subprocess.PIPE
+            )
+            try:
+                base = f"http://127.0.0.1:{port}/api"
+                self.assertEqual(
+                    self.ask(f"{base}/ledger/?c=terms+hold+forcer&sort=name")["count"], 1
+                )
+                self.assertEqual(self.ask(f"{base}/spread/?figure=searches_52w")["known"], 3)
+                self.assertEqual(len(self.ask(f"{base}/terms/?niche=rf")), 2)
+                self.assertIn("signals", self.ask(f"{base}/preview/?niche=rf"))
+            finally:
+                server.terminate()
+                server.communicate(timeout=20)
+
+    def ask(self, url: str) -> Any:
+        """The answer, waited for while the server starts; one that stalls is an error."""
+        for _ in range(120):
+            try:
+                with urllib.request.urlopen(url, timeout=20) as answer:
+                    return json.load(answer)
+            except urllib.error.URLError as error:
+                if not isinstance(error.reason, ConnectionRefusedError):
+                    raise
+                time.sleep(0.5)
+        raise AssertionError("the server did not start")

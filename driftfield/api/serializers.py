@@ -214,6 +214,22 @@ class SignalRow(serializers.Serializer[Any]):
     look = serializers.CharField()
 
 
+class SieveRow(serializers.Serializer[Any]):
+    """A sieve. purpose: what a starting one is for; empty for your own."""
+
+    name = serializers.CharField()
+    purpose = serializers.CharField()
+    conditions = serializers.ListField(child=serializers.CharField())
+    own = serializers.BooleanField()
+
+
+class SieveSaved(serializers.Serializer[Any]):
+    """A sieve to save."""
+
+    name = serializers.CharField(max_length=120)
+    conditions = serializers.ListField(child=serializers.CharField(max_length=500))
+
+
 class LensPart(serializers.Serializer[Any]):
     """A part of headroom and its weight in the default lens."""
 

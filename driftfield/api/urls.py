@@ -10,6 +10,7 @@ urlpatterns = [
     path("ledger/", views.Ledger.as_view(), name="ledger"),
     path("condition/", views.ConditionView.as_view(), name="condition"),
     path("spread/", views.SpreadView.as_view(), name="spread"),
+    path("sieves/", views.Sieves.as_view(), name="sieves"),
     path("signals/", views.Signals.as_view(), name="signals"),
     path("parts/", views.Parts.as_view(), name="parts"),
     path("rank/", views.Rank.as_view(), name="rank"),

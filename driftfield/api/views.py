@@ -16,9 +16,10 @@ from driftfield.core.lens import DEFAULT_LENS, PARTS
 from driftfield.core.sieve import parse_clause
 from driftfield.core.sieve.distribution import distribution
 from driftfield.core.signals import RULES
-from driftfield.desk.actions import decide, undo
+from driftfield.desk.actions import decide, remove_sieve, save_sieves, undo
 from driftfield.desk.field import Field
-from driftfield.desk.models import Choice, Decision
+from driftfield.desk.models import Choice, Decision, Sieve
+from driftfield.desk.starting import STARTING
 from driftfield.market.models import Market
 from driftfield.readings.actions import rank_market
 from driftfield.readings.models import Reading
@@ -164,6 +165,44 @@ class Preview(APIView):
             "figures": figures,
         }
         return Response(s.NichePreview(answer).data)
+
+
+class Sieves(APIView):
+    """The starting sieves and your own; a list of them is the exchange format too."""
+
+    @extend_schema(operation_id="sieves", responses={200: s.SieveRow(many=True)})
+    def get(self, request: Request) -> Response:
+        rows = [{**asdict(one), "own": False} for one in STARTING]
+        rows += [
+            {"name": one.name, "purpose": "", "conditions": one.conditions, "own": True}
+            for one in Sieve.objects.filter(removed_at=None)
+        ]
+        return Response(rows)
+
+    @extend_schema(
+        operation_id="save_sieves",
+        request=s.SieveSaved(many=True),
+        responses={201: s.SieveRow(many=True), 400: s.ProblemDetail, 409: s.ProblemDetail},
+    )
+    def post(self, request: Request) -> Response:
+        asked = s.SieveSaved(data=request.data, many=True)
+        asked.is_valid(raise_exception=True)
+        made = save_sieves([(one["name"], one["conditions"]) for one in asked.validated_data])
+        rows = [
+            {"name": one.name, "purpose": "", "conditions": one.conditions, "own": True}
+            for one in made
+        ]
+        return Response(rows, status=201)
+
+    @extend_schema(
+        operation_id="remove_sieve",
+        parameters=[OpenApiParameter("name", str, required=True)],
+        responses={204: None, 409: s.ProblemDetail},
+    )
+    def delete(self, request: Request) -> Response:
+        check_parameters(request, {"name"})
+        remove_sieve(request.query_params.get("name", ""))
+        return Response(status=204)
 
 
 class Signals(APIView):

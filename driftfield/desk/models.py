@@ -36,3 +36,22 @@ class Decision(models.Model):
                 name="one_current_decision",
             )
         ]
+
+
+class Sieve(models.Model):
+    """A named set of conditions as their texts, one that is off with a leading ~.
+
+    removed_at: it was removed, and can come back; no sieve is ever lost.
+    """
+
+    name = models.CharField(max_length=120, unique=True)
+    conditions: models.JSONField[list[str]] = models.JSONField(default=list)
+    made_at = models.DateTimeField(auto_now_add=True)
+    changed_at = models.DateTimeField(auto_now=True)
+    removed_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering: ClassVar = ["name"]
+
+    def __str__(self) -> str:
+        return self.name

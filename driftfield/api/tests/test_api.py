@@ -29,7 +29,7 @@ class Loaded(TestCase):
         self.assertEqual(response.status_code, status, response.content)
         return response.json()
 
-    def post(self, path: str, body: dict | None = None, status: int = 200) -> dict:
+    def post(self, path: str, body: dict | list | None = None, status: int = 200) -> dict:
         response = self.client.post(f"/api/{path}", body or {}, content_type="application/json")
         self.assertEqual(response.status_code, status, response.content)
         return response.json()
@@ -166,6 +166,25 @@ class Decisions(Loaded):
         self.assertEqual(Decision.objects.count(), 0)
         form = self.client.post("/api/decisions/", {**base, "choice": "keep"})
         self.assertEqual(form.status_code, 415)  # what a page from elsewhere could send
+
+
+class Sieves(Loaded):
+    def test_saved_listed_exported_imported_and_removed(self) -> None:
+        self.post("sieves/", [{"name": "Mine", "conditions": ["price under 20"]}], 201)
+        listed = self.get("sieves/")
+        mine = next(one for one in listed if one["own"])
+        self.assertEqual((mine["name"], mine["conditions"]), ("Mine", ["price ..20"]))
+        self.assertEqual(self.client.delete("/api/sieves/?name=Mine").status_code, 204)
+        self.assertFalse(any(one["own"] for one in self.get("sieves/")))
+        # What was listed can be taken in again as it is.
+        self.post("sieves/", [one for one in listed if one["own"]], 201)
+        self.assertIn(
+            "begin with a figure",
+            self.post("sieves/", [{"name": "B", "conditions": ["x"]}], 409)["detail"],
+        )
+        # Every starting sieve can be asked.
+        for one in listed:
+            self.ledger(*one["conditions"])
 
 
 class Empty(TestCase):

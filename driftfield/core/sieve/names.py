@@ -9,7 +9,7 @@ NUMBERS = {Kind.AMOUNT, Kind.COUNT, Kind.SHARE, Kind.CHANGE, Kind.RATIO, Kind.SI
 ALIASES = {
     "price": "sales.price_median", "units": "sales.units_52w", "revenue": "sales.revenue_52w",
     "searches": "searches_52w", "open searches": "open_searches_52w", "purchases": "purchases_52w",
-    "rate": "purchase_rate", "drift": "drift_rate_year", "reviews": "review_barrier",
+    "rate": "purchase_rate", "drift": "drift_rate_year", "drift is": "drift", "reviews": "review_barrier",
     "breadth": "competition_parts.click_breadth", "top3": "competition_parts.top3_share",
     "brand": "competition_parts.top_brand_share", "hhi": "competition_parts.hhi_listings",
     "launches": "entry.launches_52w", "success": "entry.success_rate", "rating": "barriers.rating",

@@ -1,6 +1,7 @@
 """What a researcher does at the desk; each use case is a file."""
 
 from .decide import decide
+from .sieves import remove_sieve, save_sieve, save_sieves
 from .undo import undo
 
-__all__ = ["decide", "undo"]
+__all__ = ["decide", "remove_sieve", "save_sieve", "save_sieves", "undo"]

@@ -157,6 +157,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sieves/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The starting sieves and your own; a list of them is the exchange format too. */
+        get: operations["sieves"];
+        put?: never;
+        /** @description The starting sieves and your own; a list of them is the exchange format too. */
+        post: operations["save_sieves"];
+        /** @description The starting sieves and your own; a list of them is the exchange format too. */
+        delete: operations["remove_sieve"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/signals/": {
         parameters: {
             query?: never;
@@ -1614,6 +1633,18 @@ export interface components {
          * @enum {string}
          */
         SideEnum: "demand" | "competition";
+        /** @description A sieve. purpose: what a starting one is for; empty for your own. */
+        SieveRow: {
+            name: string;
+            purpose: string;
+            conditions: string[];
+            own: boolean;
+        };
+        /** @description A sieve to save. */
+        SieveSavedRequest: {
+            name: string;
+            conditions: string[];
+        };
         /**
          * @description * `clicks_without_purchases` - clicks_without_purchases
          *     * `searches_without_purchases` - searches_without_purchases
@@ -2073,6 +2104,92 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ProblemDetail"];
                 };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    sieves: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SieveRow"][];
+                };
+            };
+        };
+    };
+    save_sieves: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SieveSavedRequest"][];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SieveRow"][];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    remove_sieve: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             409: {
                 headers: {
