@@ -1,5 +1,6 @@
 """The Field as a researcher uses it."""
 
+import json
 import re
 import tempfile
 from datetime import timedelta
@@ -136,6 +137,28 @@ class Field(BrowserCase):
         expect(page.get_by_title("Narrowly fails: searches a year ≥ 8,000")).to_contain_text(
             "Moon filters"
         )
+
+    def test_sieves_are_saved_used_removed_and_brought_back(self) -> None:
+        page = self.open("/field?c=shape+=+Seasonal")
+        expect(page.get_by_text("1 of 3 pass")).to_be_visible()
+        page.get_by_role("button", name="Sieves").click()
+        sheet = page.get_by_role("dialog", name="Sieves")
+        expect(sheet.get_by_text("A season to prepare now")).to_be_visible()
+        sheet.get_by_label("Name of the sieve").fill("Only seasons")
+        page.keyboard.press("Enter")
+        expect(sheet.get_by_text("Saved as “Only seasons”.")).to_be_visible()
+        sheet.get_by_role("button", name="Remove Only seasons").click()
+        expect(sheet.get_by_role("button", name="Remove Only seasons")).to_be_hidden()
+        sheet.get_by_role("button", name="Bring it back").click()
+        page.goto(f"{self.live_server_url}/field")
+        expect(page.get_by_text("3 of 3 pass")).to_be_visible()
+        page.get_by_role("button", name="Sieves").click()
+        with page.expect_download() as saved:
+            sheet.get_by_role("button", name="Export as JSON").click()
+        written = json.loads(Path(saved.value.path()).read_text("utf-8"))
+        self.assertEqual(written, [{"name": "Only seasons", "conditions": ["shape = Seasonal"]}])
+        sheet.get_by_role("button", name=re.compile("^Only seasons")).click()
+        expect(page.get_by_text("1 of 3 pass")).to_be_visible()
 
     def test_sort_by_a_heading(self) -> None:
         page = self.open()

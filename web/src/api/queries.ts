@@ -8,6 +8,21 @@ export const useMarkets = () =>
 export const useFigures = () =>
   useQuery({ queryKey: ["figures"], queryFn: () => answerOf(client.GET("/api/figures/")) });
 
+export const SIEVES = ["sieves"];
+export const useSieves = () =>
+  useQuery({ queryKey: SIEVES, queryFn: () => answerOf(client.GET("/api/sieves/")) });
+
+export const saveSieves = (sieves: { name: string; conditions: string[] }[]) =>
+  answerOf(client.POST("/api/sieves/", { body: sieves }));
+
+export const removeSieve = (name: string) =>
+  answerOf(
+    client
+      .DELETE("/api/sieves/", { params: { query: { name } } })
+      // An answer without content is a success all the same.
+      .then(({ error, response }) => ({ data: response.ok ? true : undefined, error, response })),
+  );
+
 export const useSignals = () =>
   useQuery({ queryKey: ["signals"], queryFn: () => answerOf(client.GET("/api/signals/")) });
 

@@ -4,6 +4,7 @@ import type { FigureRow } from "@/api/client";
 import { sayCount } from "@/shared/format";
 import ClauseButton from "./ClauseButton.vue";
 import ConditionInput from "./ConditionInput.vue";
+import SieveMenu from "./SieveMenu.vue";
 import type { ConditionSaid } from "./useLedger";
 
 /** The sieve as one sentence; every condition in it can be clicked, changed and switched off. */
@@ -65,8 +66,11 @@ defineExpose({ focus: () => input.value?.focus() });
         @add="add"
       />
     </div>
-    <p class="count" role="status">
-      <b>{{ sayCount(count) }}</b> of {{ sayCount(total) }} pass
+    <div class="count">
+      <SieveMenu :conditions="said.map((one) => one.text)" @use="conditions = $event" />
+      <span role="status"
+        ><b>{{ sayCount(count) }}</b> of {{ sayCount(total) }} pass</span
+      >
       <button v-if="said.length" class="word-button" @click="clear">Clear the conditions</button>
       <button
         v-if="nearCount || near"
@@ -77,7 +81,7 @@ defineExpose({ focus: () => input.value?.focus() });
         {{ near ? "Hide" : "Show" }} {{ sayCount(nearCount) }} near
         {{ nearCount === 1 ? "miss" : "misses" }}
       </button>
-    </p>
+    </div>
   </section>
 </template>
 
@@ -94,6 +98,10 @@ defineExpose({ focus: () => input.value?.focus() });
 }
 
 .count {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: baseline;
+  gap: 0 16px;
   margin: 2px 0 0;
   font-size: 12px;
   color: var(--ink2);
@@ -101,9 +109,5 @@ defineExpose({ focus: () => input.value?.focus() });
 
 .count b {
   color: var(--ink);
-}
-
-.count .word-button {
-  margin-left: 14px;
 }
 </style>

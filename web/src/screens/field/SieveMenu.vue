@@ -1,0 +1,211 @@
+<script setup lang="ts">
+import { useQueryClient } from "@tanstack/vue-query";
+import { computed, ref } from "vue";
+import type { ApiError, Schemas } from "@/api/client";
+import { removeSieve, saveSieves, SIEVES, useSieves } from "@/api/queries";
+
+/** Sieves by name: some to start from, your own, and saving the sentence as it stands. */
+const props = defineProps<{ conditions: string[] }>();
+const emit = defineEmits<{ use: [conditions: string[]] }>();
+
+type SieveRow = Schemas["SieveRow"];
+
+const cache = useQueryClient();
+const sieves = useSieves();
+const open = ref(false);
+const name = ref("");
+const said = ref("");
+const removed = ref<SieveRow | null>(null);
+const picker = ref<HTMLInputElement | null>(null);
+const own = computed(() => (sieves.data.value ?? []).filter((one) => one.own));
+const starting = computed(() => (sieves.data.value ?? []).filter((one) => !one.own));
+
+function use(one: SieveRow): void {
+  emit("use", one.conditions);
+  open.value = false;
+}
+
+/** Runs what changes the sieves, and says what came of it. */
+async function change(work: () => Promise<unknown>, done: string): Promise<void> {
+  try {
+    await work();
+    said.value = done;
+    await cache.invalidateQueries({ queryKey: SIEVES });
+  } catch (error) {
+    said.value = (error as ApiError).message;
+  }
+}
+
+async function save(): Promise<void> {
+  const wanted = name.value.trim();
+  const conditions = props.conditions;
+  await change(() => saveSieves([{ name: wanted, conditions }]), `Saved as “${wanted}”.`);
+}
+
+async function remove(one: SieveRow): Promise<void> {
+  await change(() => removeSieve(one.name), `“${one.name}” removed.`);
+  removed.value = one;
+}
+
+async function bringBack(): Promise<void> {
+  const one = removed.value;
+  if (!one) return;
+  await change(() => saveSieves([one]), `“${one.name}” is back.`);
+  removed.value = null;
+}
+
+function write(): void {
+  const text = JSON.stringify(
+    own.value.map(({ name, conditions }) => ({ name, conditions })),
+    null,
+    2,
+  );
+  const link = document.createElement("a");
+  link.href = URL.createObjectURL(new Blob([text], { type: "application/json" }));
+  link.download = "sieves.json";
+  link.click();
+  URL.revokeObjectURL(link.href);
+}
+
+async function read(event: Event): Promise<void> {
+  const input = event.target as HTMLInputElement;
+  const file = input.files?.[0];
+  input.value = "";
+  if (!file) return;
+  let found: { name: string; conditions: string[] }[];
+  try {
+    found = JSON.parse(await file.text()) as typeof found;
+  } catch {
+    said.value = `${file.name} is not JSON: choose a file that was written here.`;
+    return;
+  }
+  await change(() => saveSieves(found), `${found.length} taken in from ${file.name}.`);
+}
+</script>
+
+<template>
+  <v-menu v-model="open" :close-on-content-click="false" location="bottom start">
+    <template #activator="{ props: opens }">
+      <button v-bind="opens" class="word-button">Sieves</button>
+    </template>
+    <div class="sheet" role="dialog" aria-label="Sieves">
+      <template
+        v-for="(group, title) in { 'To start from': starting, 'Your own': own }"
+        :key="title"
+      >
+        <h3 v-if="group.length" class="small">{{ title }}</h3>
+        <ul>
+          <li v-for="one in group" :key="one.name">
+            <button class="use" :title="one.conditions.join(' · ')" @click="use(one)">
+              <span class="serif">{{ one.name }}</span>
+              <span class="small">{{ one.purpose || one.conditions.join(" · ") }}</span>
+            </button>
+            <button v-if="one.own" class="word-button small" @click="remove(one)">
+              Remove<span class="unseen"> {{ one.name }}</span>
+            </button>
+          </li>
+        </ul>
+      </template>
+      <form @submit.prevent="save">
+        <input v-model="name" aria-label="Name of the sieve" placeholder="name these conditions" />
+        <button class="word-button" type="submit" :disabled="!conditions.length || !name.trim()">
+          Save
+        </button>
+      </form>
+      <p class="acts small">
+        <button class="word-button" :disabled="!own.length" @click="write">Export as JSON</button>
+        <button class="word-button" @click="picker?.click()">Import</button>
+        <input
+          ref="picker"
+          class="unseen"
+          type="file"
+          accept=".json,application/json"
+          tabindex="-1"
+          aria-label="File of sieves"
+          @change="read"
+        />
+      </p>
+      <p v-if="said" class="small" role="status">
+        {{ said }}
+        <button v-if="removed" class="word-button" @click="bringBack">Bring it back</button>
+      </p>
+    </div>
+  </v-menu>
+</template>
+
+<style scoped>
+.sheet {
+  background: var(--page);
+  border: 1px solid var(--rule);
+  border-radius: 2px;
+  box-shadow: 0 6px 18px rgb(0 0 0 / 18%);
+  padding: 10px 14px 12px;
+  width: 400px;
+}
+
+h3 {
+  margin: 6px 0 2px;
+  font-weight: 400;
+}
+
+ul {
+  margin: 0;
+  padding: 0;
+  list-style: none;
+}
+
+li {
+  display: flex;
+  align-items: baseline;
+  gap: 10px;
+  border-top: 1px solid var(--rule);
+}
+
+.use {
+  flex: 1;
+  min-width: 0;
+  display: flex;
+  flex-direction: column;
+  padding: 4px 0;
+  background: none;
+  border: 0;
+  text-align: left;
+  cursor: pointer;
+}
+
+.use .serif {
+  font-size: 15px;
+}
+
+.use .small {
+  max-width: 100%;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+
+form {
+  display: flex;
+  gap: 10px;
+  margin-top: 10px;
+}
+
+form input {
+  flex: 1;
+  border: 0;
+  border-bottom: 1px solid var(--q4);
+  background: none;
+  font: 13px var(--sans);
+}
+
+.acts {
+  display: flex;
+  gap: 16px;
+  margin: 8px 0 0;
+}
+
+button:disabled {
+  opacity: 0.5;
+  cursor: default;
+}
+</style>
