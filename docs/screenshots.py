@@ -8,12 +8,21 @@ from __future__ import annotations
 import sys
 import tempfile
 from pathlib import Path
+from urllib.parse import urlencode
 
 from playwright.sync_api import Page, sync_playwright
 
 from tests.browser.base import ARGUMENTS
 
 OUT = Path(__file__).parent / "screenshots"
+
+
+SIEVE = urlencode(
+    [
+        ("c", "price 12..60"), ("c", "shape = Seasonal or Leaning"), ("c", "top 3 of 10 reviews < 300"),
+        ("c", "~terms lack copper"), ("near", "yes"),
+    ]
+)  # fmt: skip
 
 
 def _foot(page: Page) -> None:
@@ -26,6 +35,7 @@ def main(address: str) -> None:
         ("field-day", "/field?niche=north-rhubarb-forcers", "light", 1280, ""),
         ("field-night", "/field?niche=north-rhubarb-forcers", "dark", 1280, ""),
         ("field-narrow", "/field?niche=north-rhubarb-forcers", "light", 600, ""),
+        ("sieve", f"/field?{SIEVE}", "light", 1280, ""),
         ("working", "/field?niche=north-rhubarb-forcers", "light", 1280, "w"),
     ]
     OUT.mkdir(exist_ok=True)
@@ -44,6 +54,8 @@ def main(address: str) -> None:
                 page.wait_for_selector(".line .name")
                 if width > 620:
                     _foot(page)
+                if name == "sieve":
+                    page.locator(".clause").first.click()
                 if key:
                     page.keyboard.press(key)
                 page.wait_for_timeout(800)
