@@ -36,6 +36,7 @@ def main(address: str) -> None:
         ("field-night", "/field?niche=north-rhubarb-forcers", "dark", 1280, ""),
         ("field-narrow", "/field?niche=north-rhubarb-forcers", "light", 600, ""),
         ("sieve", f"/field?{SIEVE}", "light", 1280, ""),
+        ("lens", "/field?lens=reviews=0.6,balance=0.6", "light", 1280, "l"),
         ("working", "/field?niche=north-rhubarb-forcers", "light", 1280, "w"),
     ]
     OUT.mkdir(exist_ok=True)

@@ -11,7 +11,7 @@ from rest_framework.request import Request
 from driftfield.api.errors import Problem
 from driftfield.core.errors import CoreError
 from driftfield.core.figures import BY_KEY, FIGURES, Figure, Kind
-from driftfield.core.lens import PARTS
+from driftfield.core.lens import DEFAULT_LENS, PARTS, Lens
 from driftfield.core.periods import Ints
 from driftfield.core.sieve import Clause, Condition, Sifted, parse_sieve
 from driftfield.core.sieve.clauses import Range
@@ -34,6 +34,7 @@ COLUMNS: tuple[Figure, ...] = tuple(
 )  # fmt: skip
 SORTS = tuple(f.key for f in FIGURES if kept(f) and f.kind is not Kind.WEEKS)
 PAGE = 100
+BANDS_AT_ONCE = 5_000  # Niches up to which the bands of another lens come with the rows.
 MOST = 500
 
 
@@ -102,6 +103,17 @@ def sieve_of(request: Request) -> list[Condition]:
         raise Problem(400, "A condition is not right", str(error)) from None
 
 
+def lens_of(request: Request) -> Lens | None:
+    """The lens of a request, as “reviews=0.5,balance=0.6”; None for the run's own."""
+    text = request.query_params.get("lens", "")
+    if not text:
+        return None
+    try:
+        return DEFAULT_LENS.with_pairs(text.split(","))
+    except CoreError as error:
+        raise Problem(400, "These weights make no lens", str(error)) from None
+
+
 def _order(request: Request) -> list[tuple[str, bool]]:
     """What to sort by, as (figure, downwards), from “rank” or “-headroom,name”."""
     keys = []
@@ -119,15 +131,15 @@ def _order(request: Request) -> list[tuple[str, bool]]:
 
 def read_ledger(request: Request, market: Market) -> Slice:
     """The rows a request asks for, in the order it asks for; ties go by searches, then by id."""
-    check_parameters(request, {"market", "sort", "offset", "limit", "c", "near"})
+    check_parameters(request, {"market", "sort", "offset", "limit", "c", "near", "lens"})
     offset, limit = _whole(request, "offset", 0), _whole(request, "limit", PAGE, MOST)
     order, conditions = _order(request), sieve_of(request)
-    field = Field(market.run)
+    field = Field(market.run, lens_of(request))
     sifted = field.sift(conditions)
     among = sifted.passes
     if request.query_params.get("near") == "yes":
         among = among | (sifted.near >= 0)
-    places = field.columns.order(order, among)[offset : offset + limit]
+    places = field.order(order, among)[offset : offset + limit]
     return Slice(
         rows=_rows(field, places, sifted),
         count=int(sifted.passes.sum()),
@@ -149,7 +161,9 @@ def _rows(field: Field, places: Ints, sifted: Sifted) -> list[dict[str, Any]]:
     readings = {row.pop("pk"): row for row in found}
     return [
         {
+            "before": None,
             **readings[key],
+            **_under_lens(field, place, readings[key]["rank"]),
             "niche_id": columns.ids[place],
             "name": columns.names[place],
             "category": columns.category_path(place),
@@ -158,6 +172,22 @@ def _rows(field: Field, places: Ints, sifted: Sifted) -> list[dict[str, Any]]:
         }
         for place, key in zip(places.tolist(), keys, strict=True)
     ]
+
+
+def _under_lens(field: Field, place: int, before: int | None) -> dict[str, Any]:
+    """What a lens makes of a niche, and its rank under the run's own; nothing without a lens."""
+    if field.lens is None:
+        return {}
+    row: dict[str, Any] = {"before": before, "rank_low": None, "rank_high": None}
+    for key in ("rank", "demand", "competition", "headroom", "frontier"):
+        value = float(field.figure(key)[place])
+        row[key] = None if np.isnan(value) else value
+    row["frontier"] = bool(row["frontier"])
+    row["rank"] = row["rank"] and int(row["rank"])
+    if field.count <= BANDS_AT_ONCE and (bands := field.columns.bands(field.lens)) is not None:
+        low, high = int(bands.rank_low[place]), int(bands.rank_high[place])
+        row |= {"rank_low": low or None, "rank_high": high or None}
+    return row
 
 
 def rank_rows(made: Ranked, offset: int, limit: int) -> list[dict[str, object]]:

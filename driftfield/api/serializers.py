@@ -85,6 +85,9 @@ class LedgerRow(_LedgerFigures):  # type: ignore[valid-type,misc]
         help_text="Under its root, as “Growing › Bed covers”; or empty."
     )
     decision = serializers.ChoiceField(choices=Choice.choices, allow_null=True)
+    before = serializers.IntegerField(
+        allow_null=True, help_text="Its rank under the run's lens, where another was asked for."
+    )
     misses = serializers.IntegerField(
         allow_null=True,
         help_text="Place of the only condition it fails, narrowly; null where it passes.",
@@ -239,6 +242,13 @@ class LensPart(serializers.Serializer[Any]):
     weight = serializers.FloatField()
     why = serializers.CharField()
     more_is_more = serializers.BooleanField()
+
+
+class LensRow(serializers.Serializer[Any]):
+    """A lens of your own: weights by part, and the balance."""
+
+    name = serializers.CharField(max_length=120)
+    weights = serializers.DictField(child=serializers.FloatField())
 
 
 class RankRequest(serializers.Serializer[Any]):

@@ -13,6 +13,7 @@ urlpatterns = [
     path("sieves/", views.Sieves.as_view(), name="sieves"),
     path("signals/", views.Signals.as_view(), name="signals"),
     path("parts/", views.Parts.as_view(), name="parts"),
+    path("lenses/", views.Lenses.as_view(), name="lenses"),
     path("rank/", views.Rank.as_view(), name="rank"),
     path("terms/", views.Terms.as_view(), name="terms"),
     path("preview/", views.Preview.as_view(), name="preview"),

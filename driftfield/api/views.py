@@ -16,9 +16,16 @@ from driftfield.core.lens import DEFAULT_LENS, PARTS
 from driftfield.core.sieve import parse_clause
 from driftfield.core.sieve.distribution import distribution
 from driftfield.core.signals import RULES
-from driftfield.desk.actions import decide, remove_sieve, save_sieves, undo
+from driftfield.desk.actions import (
+    decide,
+    remove_lens,
+    remove_sieve,
+    save_lens,
+    save_sieves,
+    undo,
+)
 from driftfield.desk.field import Field
-from driftfield.desk.models import Choice, Decision, Sieve
+from driftfield.desk.models import Choice, Decision, SavedLens, Sieve
 from driftfield.desk.starting import STARTING
 from driftfield.market.models import Market
 from driftfield.readings.actions import rank_market
@@ -79,6 +86,9 @@ class Ledger(APIView):
             OpenApiParameter("offset", int),
             OpenApiParameter("limit", int, description=f"Default {PAGE}, at most {MOST}."),
             _CONDITIONS,
+            OpenApiParameter(
+                "lens", str, description="Weights of parts, as in “reviews=0.5,balance=0.6”."
+            ),
             OpenApiParameter("near", str, enum=["yes"], description="Near misses come among the rows."),
         ],
         responses={200: s.Ledger, **_PROBLEMS},
@@ -219,6 +229,35 @@ class Parts(APIView):
     @extend_schema(operation_id="parts", responses={200: s.LensPart(many=True)})
     def get(self, request: Request) -> Response:
         return Response(s.LensPart(PARTS, many=True).data)
+
+
+class Lenses(APIView):
+    """Your own lenses."""
+
+    @extend_schema(operation_id="lenses", responses={200: s.LensRow(many=True)})
+    def get(self, request: Request) -> Response:
+        return Response(list(SavedLens.objects.filter(removed_at=None).values("name", "weights")))
+
+    @extend_schema(
+        operation_id="save_lens",
+        request=s.LensRow,
+        responses={201: s.LensRow, 400: s.ProblemDetail, 409: s.ProblemDetail},
+    )
+    def post(self, request: Request) -> Response:
+        asked = s.LensRow(data=request.data)
+        asked.is_valid(raise_exception=True)
+        made = save_lens(**asked.validated_data)
+        return Response({"name": made.name, "weights": made.weights}, status=201)
+
+    @extend_schema(
+        operation_id="remove_lens",
+        parameters=[OpenApiParameter("name", str, required=True)],
+        responses={204: None, 409: s.ProblemDetail},
+    )
+    def delete(self, request: Request) -> Response:
+        check_parameters(request, {"name"})
+        remove_lens(request.query_params.get("name", ""))
+        return Response(status=204)
 
 
 class Rank(APIView):

@@ -6,7 +6,8 @@ from functools import cached_property
 
 import numpy as np
 
-from driftfield.core.periods import Bools
+from driftfield.core.lens import Lens
+from driftfield.core.periods import Bools, Ints
 from driftfield.core.sieve import Condition, Sifted, sift
 from driftfield.readings.columns import RunColumns, columns_of
 from driftfield.readings.models import Run
@@ -15,9 +16,13 @@ from .models import Choice, Decision
 
 
 class Field:
-    """The columns of a run as ``core.sieve.Columns``, decisions as they stand now."""
+    """The columns of a run as ``core.sieve.Columns``, decisions as they stand now.
 
-    def __init__(self, run: Run) -> None:
+    Under a ``lens`` rank, headroom and what they are made of are the lens's.
+    """
+
+    def __init__(self, run: Run, lens: Lens | None = None) -> None:
+        self.lens = lens
         self.columns: RunColumns = columns_of(run)
         self.market_id = run.market.market_id
 
@@ -26,7 +31,7 @@ class Field:
         return self.columns.count
 
     def figure(self, key: str) -> np.ndarray:
-        return self.columns.figure(key)
+        return self.columns.figure(key) if self.lens is None else self.columns.under(self.lens, key)
 
     def raised(self, signal: str) -> Bools:
         return self.columns.raised(signal)
@@ -57,6 +62,10 @@ class Field:
             undecided[[place[n] for n in self.decisions if n in place]] = False
             marks |= undecided
         return marks
+
+    def order(self, keys: list[tuple[str, bool]], among: Bools) -> Ints:
+        """Places of some niches in order; see ``RunColumns.order``."""
+        return self.columns.order(keys, among, self.lens)
 
     def sift(self, conditions: list[Condition]) -> Sifted:
         """Which niches pass, and what each condition alone removes."""

@@ -55,3 +55,18 @@ class Sieve(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+
+class SavedLens(models.Model):
+    """A named lens: its weights by part, and the balance. removed_at: as for a sieve."""
+
+    name = models.CharField(max_length=120, unique=True)
+    weights: models.JSONField[dict[str, float]] = models.JSONField(default=dict)
+    made_at = models.DateTimeField(auto_now_add=True)
+    removed_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering: ClassVar = ["name"]
+
+    def __str__(self) -> str:
+        return self.name

@@ -4,19 +4,29 @@ from __future__ import annotations
 
 import threading
 from collections import OrderedDict
+from collections.abc import Callable, Hashable
 from functools import cached_property
+from typing import TypeVar, cast
 
 import numpy as np
 
+from driftfield.core.headroom import Bands, Ranking, rank_bands, rank_niches
+from driftfield.core.lens import Lens
 from driftfield.core.periods import Bools, Ints
+from driftfield.core.settings import Settings
 from driftfield.core.signals import RULES
 from driftfield.market.models import Category, Niche, Term
 
-from .matrices import FIGURE, SIGNALS, TOP, order_of, read_matrix
+from .matrices import FIGURE, PARTS, SIGNALS, TOP, normalised_of, order_of, read_matrix
 from .models import Run
 
 HELD = 3  # Runs whose columns a process keeps.
-ORDERS = 24  # Orders of a run that it keeps.
+MADE = 32  # Orders and rankings of a run that it keeps.
+# Figures that a lens makes, by their fields in a Ranking.
+OF_LENS = {"rank": "rank", "demand": "demand", "competition": "competition", "headroom": "headroom",
+           "frontier": "frontier", "headroom_known": "known"}  # fmt: skip
+
+T = TypeVar("T")
 
 
 class RunColumns:
@@ -26,7 +36,7 @@ class RunColumns:
         self.run = run
         self.keys: Ints = order_of(run)
         self._found: dict[str, np.ndarray | None] = {}
-        self._orders: OrderedDict[tuple[tuple[str, bool], ...], Ints] = OrderedDict()
+        self._made: OrderedDict[Hashable, object] = OrderedDict()
 
     @property
     def count(self) -> int:
@@ -154,27 +164,59 @@ class RunColumns:
             return self.figure(key)
         return np.unique(np.array(self.names), return_inverse=True)[1].astype(np.float64)
 
-    def _whole_order(self, keys: tuple[tuple[str, bool], ...]) -> Ints:
-        """All niches in order; kept, for the same order is asked for page by page."""
-        if keys not in self._orders:
-            columns = []
-            for key, down in keys:
-                values = self._values(key)
-                columns.append(np.where(np.isnan(values), np.inf, -values if down else values))
-            order = np.lexsort([self._ties, *reversed(columns)])
-            self._orders[keys] = order
-            while len(self._orders) > ORDERS:
-                self._orders.popitem(last=False)
-            return order
-        return self._orders[keys]
+    def _kept(self, key: Hashable, make: Callable[[], T]) -> T:
+        """What was made for a key before, or now; the same is asked for page by page."""
+        if key not in self._made:
+            self._made[key] = make()
+            while len(self._made) > MADE:
+                self._made.popitem(last=False)
+        return cast(T, self._made[key])
 
-    def order(self, keys: list[tuple[str, bool]], among: Bools) -> Ints:
+    def ranking(self, lens: Lens) -> Ranking | None:
+        """The run's niches under a lens; None where nothing is ranked."""
+        rows = self._matrix(PARTS)
+        if rows is None:
+            return None
+        return self._kept(
+            ("ranking", lens.weights, lens.balance), lambda: rank_niches(normalised_of(rows), lens)
+        )
+
+    def bands(self, lens: Lens) -> Bands | None:
+        """How far the ranks move when the lens's weights are shaken: seconds on a large market."""
+        rows, ranking = self._matrix(PARTS), self.ranking(lens)
+        if rows is None or ranking is None:
+            return None
+        settings = Settings(**self.run.settings)
+        return self._kept(
+            ("bands", lens.weights, lens.balance),
+            lambda: rank_bands(normalised_of(rows), ranking, lens, settings),
+        )
+
+    def order(self, keys: list[tuple[str, bool]], among: Bools, lens: Lens | None = None) -> Ints:
         """Places of some niches in order: by figures (key, downwards) or "name", first key first.
 
-        Unknown comes last either way; equal ones go by searches, then by id.
+        Unknown comes last either way; equal ones go by searches, then by id. Under a ``lens`` the
+        figures that it makes are its own.
         """
-        whole = self._whole_order(tuple(keys))
-        return whole[among[whole]]
+
+        def whole() -> Ints:
+            columns = []
+            for key, down in keys:
+                values = self._values(key) if lens is None else self.under(lens, key)
+                columns.append(np.where(np.isnan(values), np.inf, -values if down else values))
+            return np.lexsort([self._ties, *reversed(columns)])
+
+        mark = lens and (lens.weights, lens.balance)
+        order = self._kept(("order", tuple(keys), mark), whole)
+        return order[among[order]]
+
+    def under(self, lens: Lens, key: str) -> np.ndarray:
+        """A figure, or the names' places, as it is under a lens."""
+        ranking = self.ranking(lens) if key in OF_LENS else None
+        if ranking is None:
+            return self._values(key)
+        found = np.asarray(getattr(ranking, OF_LENS[key]), dtype=np.float64)
+        return np.where(found > 0, found, np.nan) if key == "rank" else found
 
 
 _cache: OrderedDict[tuple[int, str], RunColumns] = OrderedDict()

@@ -160,6 +160,29 @@ class Field(BrowserCase):
         sheet.get_by_role("button", name=re.compile("^Only seasons")).click()
         expect(page.get_by_text("1 of 3 pass")).to_be_visible()
 
+    def test_the_ranking_follows_a_lens_that_can_be_kept(self) -> None:
+        page = self.open("/field")
+        expect(page.locator("#row-0")).to_be_visible()
+        usual = page.locator(".line .name.serif").all_inner_texts()
+        page.keyboard.press("l")
+        sheet = page.get_by_role("complementary", name="Lens")
+        for part in ("Purchases a year", "Revenue a year", "Drift a year"):
+            sheet.get_by_role("slider", name=f"Weight of {part}").fill("0")
+        sheet.get_by_role("slider", name="Demand's share of headroom").fill("0.95")
+        expect(page).to_have_url(re.compile("lens=purchases=0,revenue=0,drift=0,balance=0.95"))
+        expect(page.locator("#row-0")).to_contain_text("Rhubarb forcers")
+        expect(page.locator("#row-0")).to_contain_text(re.compile("was [123]"))
+        expect(page.get_by_role("button", name="Ranked by your lens")).to_be_visible()
+        sheet.get_by_label("Name of the lens").fill("Searches only")
+        page.keyboard.press("Enter")
+        expect(sheet.get_by_text("Saved as “Searches only”.")).to_be_visible()
+        sheet.get_by_role("button", name="Back to the default").click()
+        expect(page).not_to_have_url(re.compile("lens="))
+        expect(page.locator("#row-0")).not_to_contain_text("was")
+        self.assertEqual(page.locator(".line .name.serif").all_inner_texts(), usual)
+        sheet.get_by_role("button", name="Searches only", exact=True).click()
+        expect(page.locator("#row-0")).to_contain_text(re.compile("was [123]"))
+
     def test_sort_by_a_heading(self) -> None:
         page = self.open()
         page.get_by_role("button", name="searches/yr").click()

@@ -109,7 +109,7 @@ class Ledger(Loaded):
 
     def test_what_it_refuses_and_says(self) -> None:
         for query, status, said in (
-            ("colour=red", 400, "Unknown: colour. Known: c, limit"),
+            ("colour=red", 400, "Unknown: colour. Known: c, lens, limit"),
             ("c=shape=Round", 400, "There is no value of Shape “Round”. Known: Evergreen"),
             ("sort=luck", 400, "sort takes name, or keys of figures"),
             ("limit=9999", 400, "limit takes a whole number up to 500; “9999” came."),
@@ -237,6 +237,35 @@ class Competition(Loaded):
         self.assertAlmostEqual(parts, math.log(row["headroom"] / 50), 6)
         stored = {r["niche_id"]: r["rank"] for r in self.get("ledger/")["rows"]}
         self.assertEqual({r["niche_id"]: r["before"] for r in made["rows"]}, stored)
+
+    def test_the_ledger_follows_a_lens(self) -> None:
+        before = {r["niche_id"]: r["rank"] for r in self.ledger()["rows"]}
+        weights = "purchases=0,drift=0,revenue=0,balance=0.99"
+        rows = self.ledger(lens=weights)["rows"]
+        self.assertEqual([row["rank"] for row in rows], [1, 2, 3])
+        # Moon filters is looked for by a brand word alone, which no newcomer can take.
+        self.assertEqual([row["niche_id"] for row in rows], ["rf", "net float", "mf"])
+        self.assertEqual({r["niche_id"]: r["before"] for r in rows}, before)
+        self.assertTrue(all(row["rank_low"] <= row["rank"] <= row["rank_high"] for row in rows))
+        self.assertIsNone(self.ledger()["rows"][0]["before"])
+        # Conditions ask what the lens makes.
+        self.assertEqual(self.names("rank <= 1", lens=weights), ["Rhubarb forcers"])
+        self.assertIn("Known: searches", self.get("ledger/?lens=serches%3D1", 400)["detail"])
+
+    def test_lenses_are_kept_by_name(self) -> None:
+        self.post("lenses/", {"name": "Reviews first", "weights": {"reviews": 0.6}}, 201)
+        (kept,) = self.get("lenses/")
+        self.assertEqual(
+            (kept["name"], kept["weights"]["reviews"], kept["weights"]["balance"]),
+            ("Reviews first", 0.6, 0.5),
+        )
+        self.assertEqual(self.client.delete("/api/lenses/?name=Reviews first").status_code, 204)
+        self.assertEqual(self.get("lenses/"), [])
+        wrong = {"name": "X", "weights": {"brand": -1}}
+        self.assertIn("0 or more", self.post("lenses/", wrong, 409)["detail"])
+        self.assertIn(
+            "name of its own", self.post("lenses/", {**wrong, "name": "default"}, 409)["detail"]
+        )
 
     def test_a_population_is_ranked_within_itself(self) -> None:
         made = self.post("rank/?c=terms+hold+terracotta", {})

@@ -15,13 +15,28 @@ export const useSieves = () =>
 export const saveSieves = (sieves: { name: string; conditions: string[] }[]) =>
   answerOf(client.POST("/api/sieves/", { body: sieves }));
 
+/** An answer without content is a success all the same. */
+const done = ({ error, response }: { error?: unknown; response: Response }) => ({
+  data: response.ok ? true : undefined,
+  error,
+  response,
+});
+
 export const removeSieve = (name: string) =>
-  answerOf(
-    client
-      .DELETE("/api/sieves/", { params: { query: { name } } })
-      // An answer without content is a success all the same.
-      .then(({ error, response }) => ({ data: response.ok ? true : undefined, error, response })),
-  );
+  answerOf(client.DELETE("/api/sieves/", { params: { query: { name } } }).then(done));
+
+export const useParts = () =>
+  useQuery({ queryKey: ["parts"], queryFn: () => answerOf(client.GET("/api/parts/")) });
+
+export const LENSES = ["lenses"];
+export const useLenses = () =>
+  useQuery({ queryKey: LENSES, queryFn: () => answerOf(client.GET("/api/lenses/")) });
+
+export const saveLens = (name: string, weights: Record<string, number>) =>
+  answerOf(client.POST("/api/lenses/", { body: { name, weights } }));
+
+export const removeLens = (name: string) =>
+  answerOf(client.DELETE("/api/lenses/", { params: { query: { name } } }).then(done));
 
 export const useSignals = () =>
   useQuery({ queryKey: ["signals"], queryFn: () => answerOf(client.GET("/api/signals/")) });

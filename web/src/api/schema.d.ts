@@ -89,6 +89,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lenses/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Your own lenses. */
+        get: operations["lenses"];
+        put?: never;
+        /** @description Your own lenses. */
+        post: operations["save_lens"];
+        /** @description Your own lenses. */
+        delete: operations["remove_lens"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/markets/": {
         parameters: {
             query?: never;
@@ -1477,6 +1496,8 @@ export interface components {
             /** @description Under its root, as “Growing › Bed covers”; or empty. */
             category: string;
             decision: (components["schemas"]["Choice"] | components["schemas"]["NullEnum"]) | null;
+            /** @description Its rank under the run's lens, where another was asked for. */
+            before: number | null;
             /** @description Place of the only condition it fails, narrowly; null where it passes. */
             misses: number | null;
         };
@@ -1489,6 +1510,20 @@ export interface components {
             weight: number;
             why: string;
             more_is_more: boolean;
+        };
+        /** @description A lens of your own: weights by part, and the balance. */
+        LensRow: {
+            name: string;
+            weights: {
+                [key: string]: number;
+            };
+        };
+        /** @description A lens of your own: weights by part, and the balance. */
+        LensRowRequest: {
+            name: string;
+            weights: {
+                [key: string]: number;
+            };
         };
         /** @description A dated change of level. */
         LevelShift: {
@@ -1946,6 +1981,8 @@ export interface operations {
             query?: {
                 /** @description Conditions, all of which must hold, as in “price 12..45” or “top 4 of 10 reviews < 120”; one that begins with ~ is off. */
                 c?: string[];
+                /** @description Weights of parts, as in “reviews=0.5,balance=0.6”. */
+                lens?: string;
                 /** @description Default 100, at most 500. */
                 limit?: number;
                 /** @description Id of the market; default the first. */
@@ -1979,6 +2016,92 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    lenses: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LensRow"][];
+                };
+            };
+        };
+    };
+    save_lens: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LensRowRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LensRow"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    remove_lens: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,20 +1,22 @@
 <script setup lang="ts">
 import { computed, nextTick, ref, watch } from "vue";
 import type { ApiError, Choice, LedgerRow } from "@/api/client";
-import { useFigures, useMarkets, usePreview } from "@/api/queries";
+import { useFigures, useMarkets, useParts, usePreview } from "@/api/queries";
 import { sayCount, yearShare } from "@/shared/format";
 import { useShortcuts } from "@/shared/useShortcuts";
 import EmptyField from "./EmptyField.vue";
 import LedgerTable from "./LedgerTable.vue";
+import LensSheet from "./LensSheet.vue";
 import NicheFoot from "./NicheFoot.vue";
 import SieveLine from "./SieveLine.vue";
 import { useDecisions } from "./useDecisions";
 import { useFieldState } from "./useFieldState";
 import { useLedger } from "./useLedger";
+import { useLens } from "./useLens";
 import WorkingSheet from "./WorkingSheet.vue";
 
 const state = useFieldState();
-const { conditions, near, sort, niche } = state;
+const { conditions, near, lens, sort, niche } = state;
 const markets = useMarkets();
 const figures = useFigures();
 
@@ -28,6 +30,7 @@ const ask = computed(() => ({
   market: state.market.value,
   c: conditions.value.length ? conditions.value : undefined,
   near: near.value ? ("yes" as const) : undefined,
+  lens: lens.value || undefined,
   sort: sort.value,
 }));
 const ledger = useLedger(ask, inView);
@@ -45,6 +48,12 @@ const { said, decide, undo } = useDecisions();
 const table = ref<InstanceType<typeof LedgerTable> | null>(null);
 const sieve = ref<InstanceType<typeof SieveLine> | null>(null);
 const workingOpen = ref(false);
+const lensOpen = ref(false);
+const parts = useParts();
+const moved = useLens(
+  lens,
+  computed(() => parts.data.value ?? []),
+);
 
 /** A URL that names a niche opens on it, when it is among the first rows. */
 watch(
@@ -100,6 +109,7 @@ useShortcuts([
   { keys: ["p"], does: "Park, and on to the next", run: () => decideHere("park") },
   { keys: ["x"], does: "Pass, and on to the next", run: () => decideHere("pass") },
   { keys: ["u"], does: "Undo the latest decision", run: () => void undo() },
+  { keys: ["l"], does: "Open or close the lens", run: () => (lensOpen.value = !lensOpen.value) },
   { keys: ["w"], does: "Show the working", run: () => (workingOpen.value = Boolean(row.value)) },
   {
     keys: ["/"],
@@ -154,6 +164,8 @@ function tryAgain(): void {
         ref="sieve"
         v-model:conditions="conditions"
         v-model:near="near"
+        v-model:lens-open="lensOpen"
+        :lens="lens"
         :market="market?.market_id"
         :said="ledger.conditions.value"
         :figures="figures.data.value ?? []"
@@ -166,22 +178,32 @@ function tryAgain(): void {
         title="No niche passes"
         :text="nobody"
       />
-      <LedgerTable
-        v-else
-        ref="table"
-        :count="ledger.length.value"
-        :conditions="ledger.conditions.value"
-        :row-at="ledger.rowAt"
-        :selected="selected"
-        :sort="sort"
-        :as-of="asOf"
-        :arrival="arrival"
-        :figures="figures.data.value ?? []"
-        @select="choose"
-        @sort="sort = $event"
-        @decide="decideOn"
-        @view="(first, last) => (inView = { first, last })"
-      />
+      <div v-else class="middle">
+        <LedgerTable
+          ref="table"
+          :count="ledger.length.value"
+          :conditions="ledger.conditions.value"
+          :row-at="ledger.rowAt"
+          :selected="selected"
+          :sort="sort"
+          :as-of="asOf"
+          :arrival="arrival"
+          :figures="figures.data.value ?? []"
+          @select="choose"
+          @sort="sort = $event"
+          @decide="decideOn"
+          @view="(first, last) => (inView = { first, last })"
+        />
+        <LensSheet
+          v-if="lensOpen"
+          :parts="parts.data.value ?? []"
+          :weights="moved.weights.value"
+          :figures="figures.data.value ?? []"
+          @set="moved.set"
+          @use="moved.use"
+          @close="lensOpen = false"
+        />
+      </div>
       <NicheFoot
         :niche="row ? preview.data.value : undefined"
         :error="preview.error.value?.message"
@@ -206,6 +228,17 @@ function tryAgain(): void {
 </template>
 
 <style scoped>
+.middle {
+  display: flex;
+  position: relative;
+  flex: 1;
+  min-height: 0;
+}
+
+.middle > :first-child {
+  min-width: 0;
+}
+
 .field {
   display: flex;
   flex-direction: column;

@@ -12,6 +12,15 @@ import { sayChange, sayCount, sayPrice, sayShare, UNKNOWN } from "@/shared/forma
 const props = defineProps<{ row: LedgerRow; asOf: number; arrival: number }>();
 defineEmits<{ decide: [choice: Choice] }>();
 
+/** Under another lens: how far the rank moved, and its band. */
+const rankTitle = computed(() => {
+  const { rank, before, rank_low: low, rank_high: high } = props.row;
+  if (rank === null || before === null) return undefined;
+  const steps = before - rank;
+  const moved = steps === 0 ? "Did not move" : `${steps > 0 ? "Up" : "Down"} ${Math.abs(steps)}`;
+  return low === null ? moved : `${moved}; band ${low}–${high ?? UNKNOWN}`;
+});
+
 /** How sure the shape is, and the feast it keeps time with. */
 const shapeTitle = computed(() => {
   const { shape_confidence: sure, provisional, feast } = props.row;
@@ -30,7 +39,10 @@ const shapeTitle = computed(() => {
   /></span>
   <span role="gridcell" class="cell centre">
     <b>{{ row.rank ?? UNKNOWN }}</b>
-    <span v-if="row.rank" class="small">{{ row.rank_low }}–{{ row.rank_high }}</span>
+    <span v-if="row.rank && row.before !== null" class="small" :title="rankTitle">
+      was {{ row.before }}
+    </span>
+    <span v-else-if="row.rank" class="small">{{ row.rank_low }}–{{ row.rank_high }}</span>
   </span>
   <span role="gridcell" class="cell" :title="row.name">
     <span class="name serif">{{ row.name }}</span>
@@ -60,7 +72,15 @@ const shapeTitle = computed(() => {
   <span role="gridcell" class="centre spare"
     ><BalanceBar :competition="row.competition" :demand="row.demand"
   /></span>
-  <span role="gridcell" class="right headroom serif">{{ sayCount(row.headroom) }}</span>
+  <span
+    role="gridcell"
+    class="right headroom serif"
+    :class="{ frontier: row.frontier }"
+    :title="
+      row.frontier ? 'On the frontier: no niche beats it on demand and competition' : undefined
+    "
+    >{{ sayCount(row.headroom) }}</span
+  >
 </template>
 
 <style scoped>
@@ -102,6 +122,13 @@ const shapeTitle = computed(() => {
   text-align: center;
   align-items: center;
   justify-self: center;
+}
+
+.frontier::before {
+  content: "◆ ";
+  font-size: 9px;
+  vertical-align: 3px;
+  color: var(--ochre-text);
 }
 
 .headroom {

@@ -15,9 +15,12 @@ const props = defineProps<{
   count: number;
   nearCount: number;
   total: number;
+  /** Empty under the default lens. */
+  lens: string;
 }>();
 const conditions = defineModel<string[]>("conditions", { required: true });
 const near = defineModel<boolean>("near", { required: true });
+const lensOpen = defineModel<boolean>("lensOpen", { required: true });
 
 const input = ref<InstanceType<typeof ConditionInput> | null>(null);
 
@@ -81,6 +84,9 @@ defineExpose({ focus: () => input.value?.focus() });
         {{ near ? "Hide" : "Show" }} {{ sayCount(nearCount) }} near
         {{ nearCount === 1 ? "miss" : "misses" }}
       </button>
+      <button class="word-button lens" :aria-expanded="lensOpen" @click="lensOpen = !lensOpen">
+        {{ lens ? "Ranked by your lens" : "Lens" }}
+      </button>
     </div>
   </section>
 </template>
@@ -105,6 +111,10 @@ defineExpose({ focus: () => input.value?.focus() });
   margin: 2px 0 0;
   font-size: 12px;
   color: var(--ink2);
+}
+
+.lens {
+  margin-left: auto;
 }
 
 .count b {

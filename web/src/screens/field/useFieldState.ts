@@ -5,6 +5,8 @@ export interface UseFieldStateReturn {
   /** Conditions as their texts, one that is off with a leading ~. */
   conditions: WritableComputedRef<string[]>;
   near: WritableComputedRef<boolean>;
+  /** The lens, as the weights that differ from the default's. */
+  lens: WritableComputedRef<string>;
   sort: WritableComputedRef<string>;
   niche: WritableComputedRef<string | undefined>;
 }
@@ -33,6 +35,7 @@ export function useFieldState(): UseFieldStateReturn {
     market: part("market", ([id]) => id, (id) => id ?? ""),
     conditions: part("c", (texts) => texts, (list) => list),
     near: part("near", ([text]) => text === "yes", (on) => (on ? "yes" : "")),
+    lens: part("lens", ([text]) => text ?? "", (text) => text),
     sort: part("sort", ([key]) => key ?? "rank", (key) => (key === "rank" ? "" : key)),
     niche: part("niche", ([id]) => id, (id) => id ?? ""),
   }; // prettier-ignore

@@ -9,6 +9,8 @@ export interface LedgerAsk {
   c?: string[];
   /** Whether near misses come among the rows. */
   near?: "yes";
+  /** Weights that differ from the default lens's. */
+  lens?: string;
   sort: string;
 }
 

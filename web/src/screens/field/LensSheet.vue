@@ -1,0 +1,206 @@
+<script setup lang="ts">
+import { useQueryClient } from "@tanstack/vue-query";
+import { computed, ref } from "vue";
+import type { ApiError, FigureRow } from "@/api/client";
+import { LENSES, removeLens, saveLens, useLenses } from "@/api/queries";
+import { BALANCE, type LensPart, type Weights, writeLens } from "./useLens";
+
+/** The weights behind the ranking: move one and the ledger follows. */
+const props = defineProps<{ parts: LensPart[]; weights: Weights; figures: FigureRow[] }>();
+const emit = defineEmits<{
+  set: [key: string, value: number];
+  use: [weights: Weights];
+  close: [];
+}>();
+
+const cache = useQueryClient();
+const lenses = useLenses();
+const name = ref("");
+const said = ref("");
+const SIDES = { demand: "Demand: more is better", competition: "Competition: less is better" };
+const changed = computed(() => writeLens(props.weights, props.parts) !== "");
+
+/** A weight as a share of its side, which is what counts. */
+function share(part: LensPart): string {
+  const whole = props.parts
+    .filter((one) => one.side === part.side)
+    .reduce((sum, one) => sum + (props.weights[one.key] ?? 0), 0);
+  return whole ? `${Math.round(((props.weights[part.key] ?? 0) / whole) * 100)}%` : "–";
+}
+
+const label = (part: LensPart): string =>
+  props.figures.find((one) => one.key === part.figure)?.label ?? part.key;
+
+/** A side needs a weight: the last one of it does not go to nothing. */
+function move(part: LensPart, event: Event): void {
+  const value = Number((event.target as HTMLInputElement).value);
+  const others = props.parts.some(
+    (one) => one.side === part.side && one.key !== part.key && (props.weights[one.key] ?? 0) > 0,
+  );
+  emit("set", part.key, value > 0 || others ? value : 0.01);
+}
+
+async function change(work: () => Promise<unknown>, done: string): Promise<void> {
+  try {
+    await work();
+    said.value = done;
+    await cache.invalidateQueries({ queryKey: LENSES });
+  } catch (error) {
+    said.value = (error as ApiError).message;
+  }
+}
+
+const save = (): Promise<void> =>
+  change(() => saveLens(name.value.trim(), props.weights), `Saved as “${name.value.trim()}”.`);
+const remove = (which: string): Promise<void> =>
+  change(() => removeLens(which), `“${which}” removed.`);
+const usual = (): Weights =>
+  Object.fromEntries([[BALANCE, 0.5], ...props.parts.map((part) => [part.key, part.weight])]);
+</script>
+
+<template>
+  <aside class="lens" aria-label="Lens">
+    <header>
+      <h2 class="serif">Lens</h2>
+      <button class="word-button" @click="$emit('close')">Close</button>
+    </header>
+    <p class="small">
+      Headroom is demand relative to competition. Each part is a place among all niches; its weight
+      says how much it counts within its side. The ranks follow.
+    </p>
+    <template v-for="(title, side) in SIDES" :key="side">
+      <h3 class="small">{{ title }}</h3>
+      <label v-for="part in parts.filter((one) => one.side === side)" :key="part.key" class="part">
+        <span
+          >{{ label(part) }} <span class="small">{{ part.why }}</span></span
+        >
+        <output class="small">{{ share(part) }}</output>
+        <input
+          type="range"
+          min="0"
+          max="1"
+          step="0.01"
+          :value="weights[part.key] ?? 0"
+          :aria-label="`Weight of ${label(part)}`"
+          @input="move(part, $event)"
+        />
+      </label>
+    </template>
+    <h3 class="small">Between the two</h3>
+    <label class="part">
+      <span>Demand's share of headroom</span>
+      <output class="small">{{ Math.round((weights[BALANCE] ?? 0.5) * 100) }}%</output>
+      <input
+        type="range"
+        min="0.05"
+        max="0.95"
+        step="0.01"
+        :value="weights[BALANCE] ?? 0.5"
+        aria-label="Demand's share of headroom"
+        @input="$emit('set', BALANCE, Number(($event.target as HTMLInputElement).value))"
+      />
+    </label>
+    <p>
+      <button class="word-button" :disabled="!changed" @click="$emit('use', usual())">
+        Back to the default
+      </button>
+    </p>
+    <ul v-if="lenses.data.value?.length" aria-label="Your own lenses">
+      <li v-for="one in lenses.data.value" :key="one.name">
+        <button class="word-button" @click="$emit('use', one.weights)">{{ one.name }}</button>
+        <button class="word-button small" @click="remove(one.name)">
+          Remove<span class="unseen"> {{ one.name }}</span>
+        </button>
+      </li>
+    </ul>
+    <form @submit.prevent="save">
+      <input v-model="name" aria-label="Name of the lens" placeholder="name this lens" />
+      <button class="word-button" type="submit" :disabled="!changed || !name.trim()">Save</button>
+    </form>
+    <p v-if="said" class="small" role="status">{{ said }}</p>
+  </aside>
+</template>
+
+<style scoped>
+.lens {
+  width: 292px;
+  flex: none;
+  box-sizing: border-box;
+  overflow-y: auto;
+  padding: 10px 16px 14px;
+  background: var(--page);
+  border-left: 1px solid var(--ink);
+}
+
+header {
+  display: flex;
+  align-items: baseline;
+  justify-content: space-between;
+}
+
+h2 {
+  font-size: 17px;
+  margin: 0;
+}
+
+h3 {
+  margin: 10px 0 2px;
+  padding-top: 6px;
+  border-top: 1px solid var(--rule);
+  font-weight: 400;
+}
+
+p {
+  margin: 4px 0;
+}
+
+.part {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) auto;
+  gap: 0 8px;
+  margin-bottom: 4px;
+  line-height: 1.25;
+}
+
+.part input {
+  grid-column: 1 / -1;
+  width: 100%;
+  height: 16px;
+  margin: 0;
+  accent-color: var(--q5);
+}
+
+ul {
+  margin: 6px 0;
+  padding: 0;
+  list-style: none;
+}
+
+li,
+form {
+  display: flex;
+  justify-content: space-between;
+  gap: 10px;
+}
+
+form input {
+  flex: 1;
+  min-width: 0;
+  border: 0;
+  border-bottom: 1px solid var(--q4);
+  background: none;
+}
+
+button:disabled {
+  opacity: 0.5;
+  cursor: default;
+}
+
+@media (max-width: 620px) {
+  .lens {
+    position: absolute;
+    inset: 0 0 0 auto;
+    z-index: 15;
+  }
+}
+</style>
