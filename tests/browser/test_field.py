@@ -189,6 +189,12 @@ class Field(BrowserCase):
         header = self.ledger().get_by_role("columnheader", name=re.compile("searches"))
         expect(header).to_have_attribute("aria-sort", "descending")
         expect(page.locator("#row-0")).to_contain_text("Rhubarb forcers")
+        page.get_by_role("button", name=re.compile("^shape")).click()
+        page.get_by_role("button", name=re.compile("^niche")).click(modifiers=["Shift"])
+        expect(page).to_have_url(re.compile("sort=shape,name"))
+        # Evergreen before Seasonal, and by name within it.
+        for i, name in enumerate(("Moon filters", "net float", "Rhubarb forcers")):
+            expect(page.locator(f"#row-{i}")).to_contain_text(name)
 
     def test_working_and_keys_are_shown(self) -> None:
         page = self.open("/field?niche=rf")

@@ -46,21 +46,38 @@ watch(
   (place) => virtual.value.scrollToIndex(place, { align: "auto" }),
 );
 
-function sortBy(column: Column): void {
+const keys = computed(() => props.sort.split(","));
+const place = (column: Column): number =>
+  keys.value.findIndex((key) => key.replace("-", "") === column.sort);
+
+/** A click sorts by a column, another turns it round; with shift it comes after those there are. */
+function sortBy(column: Column, also: boolean): void {
   if (!column.sort) return;
-  const current = props.sort.replace("-", "");
-  const down = current === column.sort ? !props.sort.startsWith("-") : column.first === "down";
-  emit("sort", `${down ? "-" : ""}${column.sort}`);
+  const at = place(column);
+  const down = at >= 0 ? !keys.value[at]?.startsWith("-") : column.first === "down";
+  const key = `${down ? "-" : ""}${column.sort}`;
+  if (!also) emit("sort", key);
+  else if (at >= 0) emit("sort", keys.value.map((old, i) => (i === at ? key : old)).join(","));
+  else emit("sort", [...keys.value, key].join(","));
 }
 
 function order(column: Column): "ascending" | "descending" | undefined {
-  if (!column.sort || props.sort.replace("-", "") !== column.sort) return undefined;
-  return props.sort.startsWith("-") ? "descending" : "ascending";
+  const key = column.sort ? keys.value[place(column)] : undefined;
+  if (key === undefined) return undefined;
+  return key.startsWith("-") ? "descending" : "ascending";
+}
+
+/** ↑ or ↓, and which of several keys it is. */
+function arrow(column: Column): string {
+  const mark = order(column) === "ascending" ? " ↑" : " ↓";
+  return keys.value.length > 1 ? `${mark}${place(column) + 1}` : mark;
 }
 
 function explain(column: Column): string | undefined {
   const figure = props.figures.find((one) => one.key === column.figure);
-  return figure && `${figure.label}: ${figure.formula}`;
+  return (
+    figure && `${figure.label}: ${figure.formula}. Shift and click sorts by it after the others.`
+  );
 }
 
 /** What a near miss narrowly fails; nothing for a row that passes. */
@@ -92,11 +109,8 @@ defineExpose({ focus, page });
         :title="explain(column)"
       >
         <MonthHeader v-if="column.key === 'strip'" />
-        <button v-else-if="column.sort" class="sort" @click="sortBy(column)">
-          {{ column.head
-          }}<span v-if="order(column)" aria-hidden="true">{{
-            order(column) === "ascending" ? " ↑" : " ↓"
-          }}</span>
+        <button v-else-if="column.sort" class="sort" @click="sortBy(column, $event.shiftKey)">
+          {{ column.head }}<span v-if="order(column)" aria-hidden="true">{{ arrow(column) }}</span>
         </button>
         <span v-else class="unseen">decision</span>
       </span>
