@@ -37,6 +37,7 @@ class RunColumns:
         self.keys: Ints = order_of(run)
         self._found: dict[str, np.ndarray | None] = {}
         self._made: OrderedDict[Hashable, object] = OrderedDict()
+        self._lock = threading.Lock()
 
     @property
     def count(self) -> int:
@@ -166,11 +167,15 @@ class RunColumns:
 
     def _kept(self, key: Hashable, make: Callable[[], T]) -> T:
         """What was made for a key before, or now; the same is asked for page by page."""
-        if key not in self._made:
-            self._made[key] = make()
-            while len(self._made) > MADE:
-                self._made.popitem(last=False)
-        return cast(T, self._made[key])
+        with self._lock:
+            found = self._made.get(key)
+        if found is None:
+            found = make()
+            with self._lock:
+                self._made[key] = found
+                while len(self._made) > MADE:
+                    self._made.popitem(last=False)
+        return cast(T, found)
 
     def ranking(self, lens: Lens) -> Ranking | None:
         """The run's niches under a lens; None where nothing is ranked."""

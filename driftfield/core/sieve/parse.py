@@ -42,12 +42,14 @@ def parse_clause(text: str) -> Clause:
     """
     text = " ".join(text.split())
     low = text.lower()
-    if low.startswith("top ") and " of " in low:
+    named = _figure_named(low)
+    if re.match(r"top \d+ of ", low) or (low.startswith("top ") and named is None):
         return Top(TopQuestion.parse(text[4:]))
     for start, raised in (("no signal ", False), ("signal ", True)):
         if low.startswith(start):
             return SignalIs(_one(text[len(start) :], SIGNALS, "signal"), raised)
-    if low.startswith("terms "):
+    # Some figures begin with these words too.
+    if low.startswith("terms ") and (named is None or low[6:].startswith(HOW)):
         return _terms(text[6:])
     if low.startswith("category "):
         return InCategory(text[9:].strip())
@@ -56,7 +58,14 @@ def parse_clause(text: str) -> Clause:
     if low.startswith("peak in "):
         words = _some(text[8:], MONTHS, "month")
         return Peak(tuple(MONTHS.index(word) + 1 for word in words))
-    return _figure_clause(text)
+    return _figure_clause(text, named)
+
+
+def _figure_named(low: str) -> str | None:
+    """The longest name of a figure that a text in lower case begins with; None for none."""
+    return next(
+        (n for n in _BY_LENGTH if low == n or re.match(re.escape(n) + r"[\s=<>≤≥:]", low)), None
+    )
 
 
 def _one(text: str, known: object, what: str) -> str:
@@ -85,11 +94,7 @@ def _terms(text: str) -> Terms:
     raise CoreError(f"Say what the terms do with which words: terms {listed(HOW)} WORDS.")
 
 
-def _figure_clause(text: str) -> Clause:
-    low = text.lower()
-    name = next(
-        (n for n in _BY_LENGTH if low == n or re.match(re.escape(n) + r"[\s=<>≤≥:]", low)), None
-    )
+def _figure_clause(text: str, name: str | None) -> Clause:
     if name is None:
         raise CoreError(
             f"“{text}” is not a condition: begin with a figure, as in “price 12..45”, or with terms, top, "

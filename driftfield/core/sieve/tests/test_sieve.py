@@ -6,9 +6,11 @@ from unittest import TestCase
 import numpy as np
 
 from driftfield.core.errors import CoreError
-from driftfield.core.figures import BY_KEY
+from driftfield.core.figures import BY_KEY, FIGURES, Kind
 from driftfield.core.sieve import parse_clause, parse_sieve, sift
+from driftfield.core.sieve.clauses import OneOf, Range
 from driftfield.core.sieve.distribution import distribution
+from driftfield.core.sieve.names import asked
 
 # Typed, as it is kept, as it is read.
 GOOD = (
@@ -61,6 +63,17 @@ class Typed(TestCase):
             with self.assertRaises(CoreError) as caught:
                 parse_clause(typed)
             self.assertIn(said, str(caught.exception))
+
+    def test_every_figure_can_be_typed_and_comes_back_as_itself(self) -> None:
+        for figure in FIGURES:
+            if not asked(figure):
+                continue
+            if figure.choices or figure.kind is Kind.FLAG:
+                clause = OneOf(figure.key, (figure.choices or ("yes",))[:1])
+            else:
+                clause = Range(figure.key, 0.25, 0.5)
+            self.assertEqual(parse_clause(clause.text), clause, clause.text)
+            self.assertTrue(clause.says)
 
     def test_one_that_is_off_is_kept(self) -> None:
         (condition,) = parse_sieve(["~price ..45"])
