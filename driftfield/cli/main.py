@@ -8,11 +8,16 @@ import time
 from collections.abc import Callable
 from datetime import date
 from pathlib import Path
-from typing import TypeVar
+from typing import TYPE_CHECKING, TypeVar
 
 import click
 
 from driftfield import __version__
+
+if TYPE_CHECKING:
+    import polars as pl
+
+    from driftfield.exchange.market_data import MarketInput
 
 T = TypeVar("T")
 
@@ -173,8 +178,8 @@ def analyse(
         markets, notes = assemble(package, as_of)
         for note in [*package.notes, *notes]:
             _say(f"Note: {note}")
-        frames = []
-        for market in markets:
+
+        def frame_of(market: MarketInput) -> pl.DataFrame:
             progress = Progress(f"Reading {market.market_id}")
             within = None if category is None else population(package, market, category)
             done = work_through(
@@ -188,9 +193,14 @@ def analyse(
             if within is not None:
                 chosen = [n for n, i in zip(market.data.niches, within, strict=True) if i]
                 frame = frame.filter(frame["niche_id"].is_in(chosen))
-            frames.append(frame if kept is None else frame.filter(frame["niche_id"].is_in(kept)))
+            return frame if kept is None else frame.filter(frame["niche_id"].is_in(kept))
+
+        frames = [frame_of(market) for market in markets]
         if terms_out is not None:
             write_terms(markets, settings, terms_out)
+        # The curves are not needed any more, and the records take as much memory.
+        markets.clear()
+        package.frames.clear()
         form = format_ or ("csv" if out is not None and out.suffix == ".csv" else "jsonl")
         write_readings(frames, out if out is not None else sys.stdout.buffer, form)
         return sum(frame.height for frame in frames)
