@@ -73,6 +73,18 @@ setup_web() {
   stamp npm "$made"
 }
 
+# The demo market is made rather than kept: the same file every time, and too large for the repository.
+make_market() {
+  local made
+  made=$(hash_of demo/generate.py demo/harrowquay requirements/base.txt)
+  fresh market "$made" && [ -f "$root/demo/harrow-quay.zip" ] && return
+  setup_python
+  say "Making the demo market …"
+  (cd "$root" && "$venv/bin/python" demo/generate.py >/dev/null) ||
+    fail "The demo market could not be made; the reason is above."
+  stamp market "$made"
+}
+
 build_web() {
   local made
   made=$(hash_of web/src web/public web/index.html web/vite.config.ts web/package-lock.json)
