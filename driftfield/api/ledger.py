@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -15,6 +16,7 @@ from driftfield.core.lens import DEFAULT_LENS, PARTS, Lens
 from driftfield.core.periods import Ints
 from driftfield.core.sieve import Clause, Condition, Sifted, parse_sieve
 from driftfield.core.sieve.clauses import Range
+from driftfield.core.signals import BY_KEY as SIGNALS
 from driftfield.desk.field import Field
 from driftfield.market.models import Market
 from driftfield.readings.actions import Ranked
@@ -33,6 +35,9 @@ COLUMNS: tuple[Figure, ...] = tuple(
     )
 )  # fmt: skip
 SORTS = tuple(f.key for f in FIGURES if kept(f) and f.kind is not Kind.WEEKS)
+# What a row can carry besides: everything that fits into a cell.
+EXTRA = {f.key: f for f in FIGURES if f.kind not in {Kind.PROFILE, Kind.SHIFTS}}
+PARAMETERS = {"market", "sort", "c", "near", "lens", "niche"}
 PAGE = 100
 BANDS_AT_ONCE = 5_000  # Niches up to which the bands of another lens come with the rows.
 MOST = 500
@@ -129,49 +134,98 @@ def _order(request: Request) -> list[tuple[str, bool]]:
     return keys
 
 
-def read_ledger(request: Request, market: Market) -> Slice:
-    """The rows a request asks for, in the order it asks for; ties go by searches, then by id."""
-    check_parameters(request, {"market", "sort", "offset", "limit", "c", "near", "lens"})
-    offset, limit = _whole(request, "offset", 0), _whole(request, "limit", PAGE, MOST)
+@dataclass(frozen=True, slots=True)
+class Asked:
+    """What a request asks of a market: its niches as a field, sifted, and their places in order."""
+
+    field: Field
+    conditions: list[Condition]
+    sifted: Sifted
+    places: Ints
+
+
+def read_asked(request: Request, market: Market, paging: set[str] | None = None) -> Asked:
+    """The niches a request asks for, in the order it asks for; ties go by searches, then by id.
+
+    ``niche``, once or more, leaves only those of them that are named. paging: further parameters
+    that the caller reads itself.
+    """
+    check_parameters(request, PARAMETERS | (paging or set()))
     order, conditions = _order(request), sieve_of(request)
     field = Field(market.run, lens_of(request))
     sifted = field.sift(conditions)
     among = sifted.passes
     if request.query_params.get("near") == "yes":
         among = among | (sifted.near >= 0)
-    places = field.order(order, among)[offset : offset + limit]
+    if named := request.query_params.getlist("niche"):
+        among = among & field.named(named)
+    return Asked(field, conditions, sifted, field.order(order, among))
+
+
+def figures_of(request: Request) -> list[Figure]:
+    """The figures a row carries besides the ledger's own, as “entry.launches_52w,order_by”."""
+    keys = [key for key in request.query_params.get("figures", "").split(",") if key]
+    for key in keys:
+        if key not in EXTRA:
+            raise Problem(
+                400, "There is no such column", f"“{key}” came. figures takes keys of figures."
+            )
+    return [EXTRA[key] for key in dict.fromkeys(keys)]
+
+
+def read_ledger(request: Request, market: Market) -> Slice:
+    """The rows of a page of the ledger."""
+    asked = read_asked(request, market, {"offset", "limit", "figures"})
+    offset, limit = _whole(request, "offset", 0), _whole(request, "limit", PAGE, MOST)
+    field, sifted = asked.field, asked.sifted
     return Slice(
-        rows=_rows(field, places, sifted),
+        rows=rows_of(asked, asked.places[offset : offset + limit], figures_of(request)),
         count=int(sifted.passes.sum()),
         near=int((sifted.near >= 0).sum()),
         total=field.count,
         offset=offset,
         conditions=[
             {**said(c.clause), "text": c.text, "on": c.on, "removes": removed}
-            for c, removed in zip(conditions, sifted.removes, strict=True)
+            for c, removed in zip(asked.conditions, sifted.removes, strict=True)
         ],
     )
 
 
-def _rows(field: Field, places: Ints, sifted: Sifted) -> list[dict[str, Any]]:
+def rows_of(asked: Asked, places: Ints, extra: Sequence[Figure] = ()) -> list[dict[str, Any]]:
     """Rows in the order of places, each with its decision and the condition it narrowly misses."""
+    field, sifted = asked.field, asked.sifted
     columns = field.columns
     keys = columns.keys[places].tolist()
-    found = Reading.objects.filter(pk__in=keys).values("pk", *(f.column for f in COLUMNS))
+    wanted = dict.fromkeys([*(f.column for f in COLUMNS), *(f.column for f in extra)])
+    found = Reading.objects.filter(pk__in=keys).values("pk", *wanted)
     readings = {row.pop("pk"): row for row in found}
-    return [
-        {
+    own = {f.column for f in COLUMNS}
+    rows = []
+    for place, key in zip(places.tolist(), keys, strict=True):
+        reading = readings[key]
+        row = {
             "before": None,
-            **readings[key],
-            **_under_lens(field, place, readings[key]["rank"]),
+            **reading,
+            **_under_lens(field, place, reading["rank"]),
             "niche_id": columns.ids[place],
             "name": columns.names[place],
             "category": columns.category_path(place),
             "decision": field.decisions.get(columns.ids[place]),
             "misses": None if sifted.near[place] < 0 else int(sifted.near[place]),
         }
-        for place, key in zip(places.tolist(), keys, strict=True)
-    ]
+        row["extra"] = {f.key: _cell(f, row[f.column]) for f in extra}
+        for figure in extra:
+            if figure.column not in own:
+                del row[figure.column]
+        rows.append(row)
+    return rows
+
+
+def _cell(figure: Figure, value: Any) -> Any:
+    """A figure as one cell shows it: signals by their names."""
+    if figure.kind is Kind.SIGNALS:
+        return [SIGNALS[one["signal"]].name for one in value or []]
+    return value
 
 
 def _under_lens(field: Field, place: int, before: int | None) -> dict[str, Any]:

@@ -14,7 +14,6 @@ from driftfield.core.signals import BY_KEY as SIGNALS
 from driftfield.core.signals import Tone
 from driftfield.core.terms import TERM_FIGURES
 from driftfield.desk.models import Choice
-from driftfield.market.models import Category
 
 from .ledger import COLUMNS, MOST, PAGE
 
@@ -69,13 +68,6 @@ Figures = serializer_of("Figures", FIGURES)
 _LedgerFigures = serializer_of("LedgerFigures", COLUMNS)
 
 
-def category_path(category: Category | None) -> str:
-    """A category under its root, as “Growing › Bed covers”."""
-    if category is None:
-        return ""
-    return f"{category.parent.name} › {category.name}" if category.parent else category.name
-
-
 class LedgerRow(_LedgerFigures):  # type: ignore[valid-type,misc]
     """One niche in the ledger."""
 
@@ -85,6 +77,9 @@ class LedgerRow(_LedgerFigures):  # type: ignore[valid-type,misc]
         help_text="Under its root, as “Growing › Bed covers”; or empty."
     )
     decision = serializers.ChoiceField(choices=Choice.choices, allow_null=True)
+    extra = serializers.DictField(
+        child=serializers.JSONField(allow_null=True), help_text="Figures asked for besides, by key."
+    )
     before = serializers.IntegerField(
         allow_null=True, help_text="Its rank under the run's lens, where another was asked for."
     )
@@ -116,6 +111,45 @@ class Ledger(serializers.Serializer[Any]):
     total = serializers.IntegerField()
     offset = serializers.IntegerField()
     rows = LedgerRow(many=True)
+
+
+class Queue(serializers.Serializer[Any]):
+    """Niches by id in their order, and the decisions that hold for some of them."""
+
+    niches = serializers.ListField(child=serializers.CharField())
+    decisions = serializers.DictField(child=serializers.ChoiceField(choices=Choice.choices))
+
+
+class Points(Queue):
+    """Points of the chart, a list a column. shape: place among shapes. names: of the first ones.
+
+    balance: how much demand counts against competition, which the lines of equal headroom follow.
+    unknown: how many of the niches have no point.
+    """
+
+    balance = serializers.FloatField()
+    unknown = serializers.IntegerField()
+    shapes = serializers.ListField(child=serializers.CharField())
+    names = serializers.ListField(child=serializers.CharField())
+    competition = serializers.ListField(child=serializers.FloatField())
+    demand = serializers.ListField(child=serializers.FloatField())
+    headroom = serializers.ListField(child=serializers.FloatField(allow_null=True))
+    revenue = serializers.ListField(child=serializers.FloatField(allow_null=True))
+    shape = serializers.ListField(child=serializers.IntegerField(allow_null=True))
+
+
+class ListingRow(serializers.Serializer[Any]):
+    """A listing of a niche. click_share: fraction of the niche's clicks now; age_days: at the as-of."""
+
+    listing_id = serializers.CharField()
+    title = serializers.CharField()
+    brand = serializers.CharField(allow_null=True)
+    price = serializers.FloatField(allow_null=True)
+    rating = serializers.FloatField(allow_null=True)
+    reviews = serializers.FloatField(allow_null=True)
+    sponsored = serializers.BooleanField(allow_null=True)
+    age_days = serializers.IntegerField(allow_null=True)
+    click_share = serializers.FloatField()
 
 
 class MarketSummary(serializers.Serializer[Any]):
@@ -217,22 +251,6 @@ class SignalRow(serializers.Serializer[Any]):
     look = serializers.CharField()
 
 
-class SieveRow(serializers.Serializer[Any]):
-    """A sieve. purpose: what a starting one is for; empty for your own."""
-
-    name = serializers.CharField()
-    purpose = serializers.CharField()
-    conditions = serializers.ListField(child=serializers.CharField())
-    own = serializers.BooleanField()
-
-
-class SieveSaved(serializers.Serializer[Any]):
-    """A sieve to save."""
-
-    name = serializers.CharField(max_length=120)
-    conditions = serializers.ListField(child=serializers.CharField(max_length=500))
-
-
 class LensPart(serializers.Serializer[Any]):
     """A part of headroom and its weight in the default lens."""
 
@@ -242,13 +260,6 @@ class LensPart(serializers.Serializer[Any]):
     weight = serializers.FloatField()
     why = serializers.CharField()
     more_is_more = serializers.BooleanField()
-
-
-class LensRow(serializers.Serializer[Any]):
-    """A lens of your own: weights by part, and the balance."""
-
-    name = serializers.CharField(max_length=120)
-    weights = serializers.DictField(child=serializers.FloatField())
 
 
 class RankRequest(serializers.Serializer[Any]):
@@ -306,6 +317,9 @@ class NichePreview(serializers.Serializer[Any]):
     name = serializers.CharField()
     category = serializers.CharField()
     decision = serializers.ChoiceField(choices=Choice.choices, allow_null=True)
+    reason = serializers.CharField(help_text="Of the decision; empty for none.")
+    note = serializers.CharField()
+    tags = serializers.ListField(child=serializers.CharField())
     period = serializers.ChoiceField(choices=["week", "month"])
     first = serializers.DateField(help_text="First day of the first period of values.")
     values = serializers.ListField(child=serializers.FloatField(allow_null=True))
@@ -318,31 +332,6 @@ class NichePreview(serializers.Serializer[Any]):
     call = SeasonCall(allow_null=True)
     signals = SignalSaid(many=True)
     figures = Figures()
-
-
-class DecisionRequest(serializers.Serializer[Any]):
-    """A decision to make."""
-
-    market_id = serializers.CharField(max_length=200)
-    niche_id = serializers.CharField(max_length=500)
-    choice = serializers.ChoiceField(choices=Choice.choices)
-    reason = serializers.CharField(required=False, allow_blank=True, default="", max_length=5000)
-
-
-class DecisionMade(serializers.Serializer[Any]):
-    """A decision as it is recorded."""
-
-    market_id = serializers.CharField()
-    niche_id = serializers.CharField()
-    choice = serializers.ChoiceField(choices=Choice.choices)
-    reason = serializers.CharField()
-    made_at = serializers.DateTimeField()
-
-
-class DecisionUndone(DecisionMade):
-    """The decision that was undone, and what holds for its niche now."""
-
-    now = serializers.ChoiceField(choices=Choice.choices, allow_null=True)
 
 
 class ProblemDetail(serializers.Serializer[Any]):

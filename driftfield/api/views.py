@@ -1,10 +1,12 @@
-"""Views: read the request, call an action or a query, answer."""
+"""Views of what was read: read the request, call a query, answer."""
 
 from __future__ import annotations
 
 from dataclasses import asdict, fields
 from typing import Any
 
+from django.http import HttpResponse
+from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -16,25 +18,18 @@ from driftfield.core.lens import DEFAULT_LENS, PARTS
 from driftfield.core.sieve import parse_clause
 from driftfield.core.sieve.distribution import distribution
 from driftfield.core.signals import RULES
-from driftfield.desk.actions import (
-    decide,
-    remove_lens,
-    remove_sieve,
-    save_lens,
-    save_sieves,
-    undo,
-)
 from driftfield.desk.field import Field
-from driftfield.desk.models import Choice, Decision, SavedLens, Sieve
-from driftfield.desk.starting import STARTING
+from driftfield.desk.shortlist import standing
 from driftfield.market.models import Market
 from driftfield.readings.actions import rank_market
+from driftfield.readings.clicked import clicked_listings
 from driftfield.readings.models import Reading
 from driftfield.readings.preview import preview
 from driftfield.readings.terms import term_rows
 
 from . import serializers as s
 from .errors import Problem
+from .files import FORM, file_response, form_of, ledger_list
 from .ledger import (
     MOST,
     PAGE,
@@ -42,10 +37,12 @@ from .ledger import (
     check_parameters,
     market_of,
     rank_rows,
+    read_asked,
     read_ledger,
     said,
     sieve_of,
 )
+from .points import read_points
 
 _MARKET = OpenApiParameter("market", str, description="Id of the market; default the first.")
 _CONDITIONS = OpenApiParameter(
@@ -53,6 +50,7 @@ _CONDITIONS = OpenApiParameter(
     description="Conditions, all of which must hold, as in “price 12..45” or “top 4 of 10 reviews < 120”; "
     "one that begins with ~ is off.",
 )  # fmt: skip
+CLICKED = 10  # Listings of a niche that are listed.
 _PROBLEMS = {400: s.ProblemDetail, 404: s.ProblemDetail}
 
 
@@ -73,23 +71,35 @@ class Figures(APIView):
         return Response(s.FigureRow(FIGURES, many=True).data)
 
 
+_LENS = OpenApiParameter(
+    "lens", str, description="Weights of parts, as in “reviews=0.5,balance=0.6”."
+)
+# What every list of niches can be asked with.
+ASKED = [
+    _MARKET,
+    OpenApiParameter(
+        "sort", str, description="Keys of figures, or name, joined by commas; - is downwards."
+    ),
+    _CONDITIONS,
+    _LENS,
+    OpenApiParameter("near", str, enum=["yes"], description="Near misses come among the rows."),
+    OpenApiParameter("niche", str, many=True, description="Only these niches, by id."),
+]
+_FIGURES = OpenApiParameter(
+    "figures", str, description="Keys of figures that rows carry besides, joined by commas."
+)
+
+
 class Ledger(APIView):
     """The Field's ledger: niches that pass the conditions, in order."""
 
     @extend_schema(
         operation_id="ledger",
         parameters=[
-            _MARKET,
-            OpenApiParameter(
-                "sort", str, description="Keys of figures, or name, joined by commas; - is downwards."
-            ),
+            *ASKED,
+            _FIGURES,
             OpenApiParameter("offset", int),
             OpenApiParameter("limit", int, description=f"Default {PAGE}, at most {MOST}."),
-            _CONDITIONS,
-            OpenApiParameter(
-                "lens", str, description="Weights of parts, as in “reviews=0.5,balance=0.6”."
-            ),
-            OpenApiParameter("near", str, enum=["yes"], description="Near misses come among the rows."),
         ],
         responses={200: s.Ledger, **_PROBLEMS},
     )  # fmt: skip
@@ -97,6 +107,48 @@ class Ledger(APIView):
         # Plain values as they are stored: a serializer, or a copy, takes longer than finding them.
         made = read_ledger(request, market_of(request))
         return Response({field.name: getattr(made, field.name) for field in fields(made)})
+
+
+class LedgerList(APIView):
+    """The whole of what the ledger shows, as a file."""
+
+    @extend_schema(
+        operation_id="ledger_list",
+        parameters=[*ASKED, _FIGURES, FORM],
+        responses={(200, "application/octet-stream"): OpenApiTypes.BINARY, **_PROBLEMS},
+    )
+    def get(self, request: Request) -> HttpResponse:
+        form, market = form_of(request), market_of(request)
+        return file_response(form, f"field {market.name}", *ledger_list(request, market))
+
+
+class Queue(APIView):
+    """The ids of all niches the ledger shows, in order: a list that stands while it is decided on."""
+
+    @extend_schema(operation_id="queue", parameters=ASKED, responses={200: s.Queue, **_PROBLEMS})
+    def get(self, request: Request) -> Response:
+        market = market_of(request)
+        asked = read_asked(request, market)
+        ids = asked.field.columns.ids
+        decided = asked.field.decisions
+        return Response(
+            {
+                "niches": [ids[place] for place in asked.places.tolist()],
+                "decisions": {
+                    ids[place]: decided[ids[place]]
+                    for place in asked.places.tolist()
+                    if ids[place] in decided
+                },
+            }
+        )
+
+
+class Points(APIView):
+    """The niches the ledger shows as points of the chart."""
+
+    @extend_schema(operation_id="points", parameters=ASKED, responses={200: s.Points, **_PROBLEMS})
+    def get(self, request: Request) -> Response:
+        return Response(read_points(read_asked(request, market_of(request))))
 
 
 def _reading(request: Request, market: Market) -> Reading:
@@ -162,8 +214,8 @@ class Preview(APIView):
         answer: dict[str, Any] = {
             "niche_id": niche_id,
             "name": reading.niche.name,
-            "category": s.category_path(reading.niche.category),
-            "decision": _choice(market.market_id, niche_id),
+            "category": reading.niche.category.path if reading.niche.category else "",
+            **asdict(standing(market.market_id, niche_id)),
             "period": made.timeline.period.value,
             "first": made.timeline.first,
             "values": made.values,
@@ -175,44 +227,6 @@ class Preview(APIView):
             "figures": figures,
         }
         return Response(s.NichePreview(answer).data)
-
-
-class Sieves(APIView):
-    """The starting sieves and your own; a list of them is the exchange format too."""
-
-    @extend_schema(operation_id="sieves", responses={200: s.SieveRow(many=True)})
-    def get(self, request: Request) -> Response:
-        rows = [{**asdict(one), "own": False} for one in STARTING]
-        rows += [
-            {"name": one.name, "purpose": "", "conditions": one.conditions, "own": True}
-            for one in Sieve.objects.filter(removed_at=None)
-        ]
-        return Response(rows)
-
-    @extend_schema(
-        operation_id="save_sieves",
-        request=s.SieveSaved(many=True),
-        responses={201: s.SieveRow(many=True), 400: s.ProblemDetail, 409: s.ProblemDetail},
-    )
-    def post(self, request: Request) -> Response:
-        asked = s.SieveSaved(data=request.data, many=True)
-        asked.is_valid(raise_exception=True)
-        made = save_sieves([(one["name"], one["conditions"]) for one in asked.validated_data])
-        rows = [
-            {"name": one.name, "purpose": "", "conditions": one.conditions, "own": True}
-            for one in made
-        ]
-        return Response(rows, status=201)
-
-    @extend_schema(
-        operation_id="remove_sieve",
-        parameters=[OpenApiParameter("name", str, required=True)],
-        responses={204: None, 409: s.ProblemDetail},
-    )
-    def delete(self, request: Request) -> Response:
-        check_parameters(request, {"name"})
-        remove_sieve(request.query_params.get("name", ""))
-        return Response(status=204)
 
 
 class Signals(APIView):
@@ -229,35 +243,6 @@ class Parts(APIView):
     @extend_schema(operation_id="parts", responses={200: s.LensPart(many=True)})
     def get(self, request: Request) -> Response:
         return Response(s.LensPart(PARTS, many=True).data)
-
-
-class Lenses(APIView):
-    """Your own lenses."""
-
-    @extend_schema(operation_id="lenses", responses={200: s.LensRow(many=True)})
-    def get(self, request: Request) -> Response:
-        return Response(list(SavedLens.objects.filter(removed_at=None).values("name", "weights")))
-
-    @extend_schema(
-        operation_id="save_lens",
-        request=s.LensRow,
-        responses={201: s.LensRow, 400: s.ProblemDetail, 409: s.ProblemDetail},
-    )
-    def post(self, request: Request) -> Response:
-        asked = s.LensRow(data=request.data)
-        asked.is_valid(raise_exception=True)
-        made = save_lens(**asked.validated_data)
-        return Response({"name": made.name, "weights": made.weights}, status=201)
-
-    @extend_schema(
-        operation_id="remove_lens",
-        parameters=[OpenApiParameter("name", str, required=True)],
-        responses={204: None, 409: s.ProblemDetail},
-    )
-    def delete(self, request: Request) -> Response:
-        check_parameters(request, {"name"})
-        remove_lens(request.query_params.get("name", ""))
-        return Response(status=204)
 
 
 class Rank(APIView):
@@ -307,35 +292,15 @@ class Terms(APIView):
         return Response(s.TermRow(term_rows(reading), many=True).data)
 
 
-def _choice(market_id: str, niche_id: str) -> str | None:
-    current = Decision.objects.filter(market_id=market_id, niche_id=niche_id, current=True)
-    return current.exclude(choice=Choice.OPEN).values_list("choice", flat=True).first()
-
-
-class Decisions(APIView):
-    """Keep, park or pass."""
+class Listings(APIView):
+    """The most clicked listings of one niche."""
 
     @extend_schema(
-        operation_id="decide",
-        request=s.DecisionRequest,
-        responses={201: s.DecisionMade, 400: s.ProblemDetail, 409: s.ProblemDetail},
+        operation_id="listings",
+        parameters=[_MARKET, OpenApiParameter("niche", str, required=True)],
+        responses={200: s.ListingRow(many=True), **_PROBLEMS},
     )
-    def post(self, request: Request) -> Response:
-        asked = s.DecisionRequest(data=request.data)
-        asked.is_valid(raise_exception=True)
-        made = decide(**{**asked.validated_data, "choice": Choice(asked.validated_data["choice"])})
-        return Response(s.DecisionMade(made).data, status=201)
-
-
-class Undo(APIView):
-    """Undo the latest decision."""
-
-    @extend_schema(
-        operation_id="undo",
-        request=None,
-        responses={200: s.DecisionUndone, 409: s.ProblemDetail},
-    )
-    def post(self, request: Request) -> Response:
-        undone = undo()
-        now = _choice(undone.market_id, undone.niche_id)
-        return Response(s.DecisionUndone({**vars(undone), "now": now}).data)
+    def get(self, request: Request) -> Response:
+        check_parameters(request, {"market", "niche"})
+        reading = _reading(request, market_of(request))
+        return Response(s.ListingRow(clicked_listings(reading, CLICKED), many=True).data)

@@ -63,6 +63,13 @@ class Field:
             marks |= undecided
         return marks
 
+    def named(self, niche_ids: list[str]) -> Bools:
+        """Niches by their ids; ids of no niche of the market are passed over."""
+        marks = np.zeros(self.count, dtype=bool)
+        places = self.columns.places
+        marks[[places[niche] for niche in niche_ids if niche in places]] = True
+        return marks
+
     def order(self, keys: list[tuple[str, bool]], among: Bools) -> Ints:
         """Places of some niches in order; see ``RunColumns.order``."""
         return self.columns.order(keys, among, self.lens)

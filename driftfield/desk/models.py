@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import ClassVar
+from typing import Any, ClassVar
 
 from django.db import models
 
@@ -17,7 +17,12 @@ class Choice(models.TextChoices):
 
 
 class Decision(models.Model):
-    """One decision. All are kept; ``current`` marks the one that holds for its niche."""
+    """One decision. All are kept; ``current`` marks the one that holds for its niche.
+
+    batch: what was decided in one go is undone in one go; null stands alone.
+    name, category, as_of, figures: what the niche was called, where it stood and what was known of
+    it when the decision was made (``remembered.REMEMBERED``); empty where nothing was.
+    """
 
     market_id = models.CharField(max_length=200)
     niche_id = models.CharField(max_length=500)
@@ -26,6 +31,11 @@ class Decision(models.Model):
     made_at = models.DateTimeField(auto_now_add=True)
     current = models.BooleanField(default=True)
     undone_at = models.DateTimeField(null=True)
+    batch = models.UUIDField(null=True)
+    name = models.CharField(max_length=500, blank=True)
+    category = models.CharField(max_length=1100, blank=True)
+    as_of = models.DateField(null=True)
+    figures: models.JSONField[dict[str, Any]] = models.JSONField(default=dict)
 
     class Meta:
         ordering: ClassVar = ["-pk"]
@@ -35,6 +45,22 @@ class Decision(models.Model):
                 condition=models.Q(current=True),
                 name="one_current_decision",
             )
+        ]
+
+
+class Remark(models.Model):
+    """A niche's note, tags and place in the shortlist by hand; null comes after those placed."""
+
+    market_id = models.CharField(max_length=200)
+    niche_id = models.CharField(max_length=500)
+    note = models.TextField(blank=True)
+    tags: models.JSONField[list[str]] = models.JSONField(default=list)
+    place = models.IntegerField(null=True)
+    changed_at = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        constraints: ClassVar = [
+            models.UniqueConstraint(fields=["market_id", "niche_id"], name="one_remark_a_niche")
         ]
 
 

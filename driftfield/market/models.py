@@ -40,6 +40,11 @@ class Category(models.Model):
     def __str__(self) -> str:
         return self.name
 
+    @property
+    def path(self) -> str:
+        """Under its parent, as “Growing › Bed covers”."""
+        return f"{self.parent.name} › {self.name}" if self.parent else self.name
+
 
 class Niche(models.Model):
     """One buyer's need. of_term: it stands for a single term that names no niche."""

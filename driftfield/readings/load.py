@@ -11,7 +11,6 @@ import numpy as np
 from driftfield.core.analysis import MarketData
 from driftfield.core.errors import CoreError
 from driftfield.core.interest import Interest
-from driftfield.core.listings import Listings
 from driftfield.core.members import Clicks
 from driftfield.core.periods import Floats, Period, Timeline
 from driftfield.market.curves import matrix, spanning, unpack
@@ -28,10 +27,11 @@ from .load_listings import load_listings
 
 @dataclass(frozen=True, slots=True)
 class Part:
-    """Curves of one kind of one market: the arrays, and the keys of the niches in their order."""
+    """Curves of one kind of one market: the arrays, and the keys of niches and listings in their order."""
 
     data: MarketData
     niches: list[int]
+    listings: list[int]
 
 
 def load_market(market: Market) -> list[Part]:
@@ -107,11 +107,15 @@ def _part(
         return matrix(packed, len(keys), curves.timeline) if more else None
 
     category = {c: i for i, c in enumerate(dict.fromkeys(c for _, _, c in niches if c))}
-    clicks, listings = (
+    clicks, pages = (
         _clicks(market, {pk: i for i, pk in enumerate(keys)}, curves.timeline, niche)
         if counts
-        else (None, None)
+        else (None, [])
     )
+    # Figures of one niche's terms do not look at what its listings are.
+    listings = None
+    if pages and niche is None:
+        listings = load_listings({pk: i for i, pk in enumerate(pages)})
     data = MarketData(
         timeline=curves.timeline,
         niches=[niche_id for _, niche_id, _ in niches],
@@ -125,7 +129,7 @@ def _part(
         counts=counts,
         niche_category=np.array([category.get(c, -1) for _, _, c in niches], dtype=np.int64),
     )
-    return Part(data, [pk for pk, _, _ in niches])
+    return Part(data, [pk for pk, _, _ in niches], pages)
 
 
 def _beside(part: Part, interest: _Curves, owner: dict[int, int]) -> Part:
@@ -139,12 +143,13 @@ def _beside(part: Part, interest: _Curves, owner: dict[int, int]) -> Part:
     return replace(part, data=replace(part.data, interest=beside))
 
 
-def load_niche(niche: Niche, as_of: date) -> MarketData | None:
-    """One niche's own terms as arrays up to ``as_of``; None where it has no counts."""
+def load_niche(niche: Niche, as_of: date) -> Part | None:
+    """One niche's own terms up to ``as_of``, without what its listings are; None without counts."""
     searches = _rows(niche.market, "searches", niche)
     if not searches:
         return None
-    return _part(niche.market, searches, only={niche.pk}, niche=niche).data.upto(as_of)
+    part = _part(niche.market, searches, only={niche.pk}, niche=niche)
+    return replace(part, data=part.data.upto(as_of))
 
 
 def _rows(
@@ -166,15 +171,15 @@ def _timeline(rows: list[tuple[int, int, bytes, str]]) -> Timeline:
 
 def _clicks(
     market: Market, rows: dict[int, int], timeline: Timeline, niche: Niche | None
-) -> tuple[Clicks | None, Listings | None]:
-    """The observed clicks of some terms; for a whole market, what is known of the listings too."""
+) -> tuple[Clicks | None, list[int]]:
+    """The observed clicks of some terms, and the keys of the listings in their order."""
     curves = ClickCurve.objects.filter(measure="click_share", subject__market=market)
     if niche is not None:
         curves = curves.filter(subject__niche=niche)
     columns = ("subject_id", "listing_id", "first", "values", "period")
     found = [row for row in curves.values_list(*columns) if row[0] in rows]
     if not found:
-        return None, None
+        return None, []
     listings = {pk: i for i, pk in enumerate(dict.fromkeys(row[1] for row in found))}
     seen_parts: list[tuple[np.ndarray, ...]] = []
     for subject, listing, first, values, period in found:
@@ -190,5 +195,4 @@ def _clicks(
     term, when, page, held = (np.concatenate(parts) for parts in zip(*seen_parts, strict=True))
     inside = (when >= 0) & (when < timeline.length)
     clicks = Clicks(term[inside], when[inside], page[inside], held[inside].astype(float))
-    # Figures of terms do not look at what listings are.
-    return clicks, load_listings(listings) if niche is None else None
+    return clicks, list(listings)

@@ -18,10 +18,10 @@ def term_rows(reading: Reading) -> list[dict[str, Any]]:
     """A row a term with its figures, None for unknown, most searched first; then by the term."""
     run = reading.market.run
     terms = Term.objects.filter(niche=reading.niche).order_by("pk").values_list("term", flat=True)
-    data = load_niche(reading.niche, run.as_of)
-    if data is None:
+    part = load_niche(reading.niche, run.as_of)
+    if part is None:
         return [{"term": term, **dict.fromkeys(TERM_FIGURES)} for term in terms]
-    figures = term_figures(data, Settings(**run.settings))
+    figures = term_figures(part.data, Settings(**run.settings))
     rows = [
         {
             "term": term,

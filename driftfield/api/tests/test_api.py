@@ -109,14 +109,43 @@ class Ledger(Loaded):
 
     def test_what_it_refuses_and_says(self) -> None:
         for query, status, said in (
-            ("colour=red", 400, "Unknown: colour. Known: c, lens, limit"),
+            ("colour=red", 400, "Unknown: colour. Known: c, figures, lens, limit"),
             ("c=shape=Round", 400, "There is no value of Shape “Round”. Known: Evergreen"),
             ("sort=luck", 400, "sort takes name, or keys of figures"),
             ("limit=9999", 400, "limit takes a whole number up to 500; “9999” came."),
             ("offset=-1", 400, "offset takes a whole number"),
+            ("figures=rank,luck", 400, "“luck” came. figures takes keys of figures."),
             ("market=west", 404, "There is no analysed market “west”"),
         ):
             self.assertIn(said, self.get(f"ledger/?{query}", status)["detail"])
+
+    def test_named_niches_and_further_figures(self) -> None:
+        found = self.get(
+            "ledger/?niche=rf&niche=mf&niche=gone&figures=order_by,searches_52w,signals"
+        )
+        self.assertEqual({row["niche_id"] for row in found["rows"]}, {"rf", "mf"})
+        forcer = next(row for row in found["rows"] if row["niche_id"] == "rf")
+        self.assertEqual(forcer["extra"]["searches_52w"], forcer["searches_52w"])
+        self.assertRegex(forcer["extra"]["order_by"], r"^2026-12-\d\d$")
+        self.assertNotIn("order_by", forcer)
+
+    def test_queue_and_points_hold_what_passes_in_order(self) -> None:
+        order = [row["niche_id"] for row in self.ledger(sort="-searches_52w")["rows"]]
+        self.post("decisions/", {"market_id": "north", "niche_id": "rf", "choice": "park"}, 201)
+        queue = self.get("queue/?sort=-searches_52w")
+        self.assertEqual(queue, {"niches": order, "decisions": {"rf": "park"}})
+        self.assertEqual(
+            self.get("queue/?sort=-searches_52w&c=decided+open")["niches"],
+            [i for i in order if i != "rf"],
+        )
+        points = self.get("points/?sort=-searches_52w")
+        drawn = [row for row in self.ledger(sort="-searches_52w")["rows"] if row["competition"]]
+        self.assertEqual(points["niches"], [row["niche_id"] for row in drawn])
+        self.assertEqual(points["names"], [row["name"] for row in drawn])
+        self.assertEqual(points["unknown"], 3 - len(drawn))
+        for at, row in enumerate(drawn):
+            self.assertAlmostEqual(points["demand"][at], row["demand"], places=2)
+            self.assertEqual(points["shapes"][points["shape"][at]], row["shape"])
 
 
 class Preview(Loaded):
@@ -146,9 +175,8 @@ class Decisions(Loaded):
         self.assertEqual(self.names("decided open"), ["net float"])
         self.assertEqual(set(self.names("decided open or pass")), {"net float", "Moon filters"})
         undone = self.post("decisions/undo/")
-        self.assertEqual(
-            (undone["niche_id"], undone["choice"], undone["now"]), ("mf", "pass", None)
-        )
+        back = {"niche_id": "mf", "name": "Moon filters", "now": None}
+        self.assertEqual(undone, {"choice": "pass", "niches": [back]})
         self.assertEqual(self.get("preview/?niche=rf")["decision"], "keep")
 
     def test_rebuilding_readings_keeps_them(self) -> None:
@@ -156,6 +184,19 @@ class Decisions(Loaded):
         Reading.objects.all().delete()
         list(analyse_all())
         self.assertEqual(self.names("decided park"), ["Rhubarb forcers"])
+
+    def test_several_in_one_go_and_back_in_one_go(self) -> None:
+        several = {"market_id": "north", "niche_ids": ["rf", "mf"], "choice": "keep"}
+        self.post("decisions/", {"market_id": "north", "niche_id": "rf", "choice": "park"}, 201)
+        self.post("decisions/several/", several, 201)
+        self.assertEqual(set(self.names("decided keep")), {"Rhubarb forcers", "Moon filters"})
+        undone = self.post("decisions/undo/")["niches"]
+        self.assertEqual(
+            {one["niche_id"]: one["now"] for one in undone}, {"rf": "park", "mf": None}
+        )
+        wrong = {**several, "niche_ids": ["mf", "zz"]}
+        self.assertIn("no niche “zz”", self.post("decisions/several/", wrong, 409)["detail"])
+        self.assertEqual(self.names("decided keep"), [])
 
     def test_what_it_refuses(self) -> None:
         base = {"market_id": "north", "niche_id": "rf"}
@@ -166,6 +207,65 @@ class Decisions(Loaded):
         self.assertEqual(Decision.objects.count(), 0)
         form = self.client.post("/api/decisions/", {**base, "choice": "keep"})
         self.assertEqual(form.status_code, 415)  # what a page from elsewhere could send
+
+
+class Shortlist(Loaded):
+    package = staticmethod(supplied_market)
+
+    def put(self, path: str, body: dict, status: int = 200) -> dict:
+        response = self.client.put(f"/api/{path}", body, content_type="application/json")
+        self.assertEqual(response.status_code, status, response.content)
+        return response.json() if response.content else {}
+
+    def keep(self, niche: str, choice: str = "keep", reason: str = "") -> None:
+        body = {"market_id": "north", "niche_id": niche, "choice": choice, "reason": reason}
+        self.post("decisions/", body, 201)
+
+    def test_reason_note_tags_and_order_by_hand(self) -> None:
+        self.keep("rf", reason="steady, few brands")
+        self.keep("mf", "park")
+        self.keep("net float", "pass")
+        mine = {"market_id": "north", "niche_id": "rf"}
+        saved = self.put(
+            "remarks/", {**mine, "note": "ask two makers", "tags": ["Spring", " spring", "clay"]}
+        )
+        self.assertEqual(saved["tags"], ["spring", "clay"])
+        self.put("remarks/", {**mine, "tags": []})  # the note stays
+        listed = self.get("shortlist/")
+        self.assertEqual([one["niche_id"] for one in listed], ["mf", "rf"])  # the latest first
+        forcer = listed[1]
+        said = (forcer["reason"], forcer["note"], forcer["tags"], forcer["choice"])
+        self.assertEqual(said, ("steady, few brands", "ask two makers", [], "keep"))
+        self.assertEqual(forcer["then"], forcer["now"])
+        self.put("shortlist/order/", {"market_id": "north", "niche_ids": ["rf", "mf"]}, 204)
+        self.assertEqual([one["niche_id"] for one in self.get("shortlist/")], ["rf", "mf"])
+        self.assertEqual(len(self.get("shortlist/?choice=pass")), 1)
+        preview = self.get("preview/?niche=rf")
+        self.assertEqual(
+            (preview["reason"], preview["note"]), ("steady, few brands", "ask two makers")
+        )
+
+    def test_files_for_spreadsheets(self) -> None:
+        self.keep("rf", reason='=HYPERLINK("x")')
+        for form, start in (("csv", b"\xef\xbb\xbfPlace"), ("xlsx", b"PK"), ("json", b"{")):
+            answer = self.client.get(f"/api/shortlist/list/?as={form}")
+            self.assertTrue(answer.content.startswith(start))
+            name = f'attachment; filename="shortlist-harrow-quay-north.{form}"'
+            self.assertEqual(answer["Content-Disposition"], name)
+        self.assertIn(b"'=HYPERLINK", self.client.get("/api/shortlist/list/").content)
+        ledger = self.client.get("/api/ledger/list/?c=decided+keep&figures=order_by&as=json").json()
+        self.assertEqual([row["niche_id"] for row in ledger["rows"]], ["rf"])
+        self.assertEqual(ledger["columns"]["order_by"], "Order by, date")
+        self.assertIn("as takes csv, xlsx, json", self.get("ledger/list/?as=pdf", 400)["detail"])
+
+    def test_most_clicked_listings_with_their_facts(self) -> None:
+        rows = self.get("listings/?niche=rf")
+        self.assertEqual([row["listing_id"] for row in rows], ["l1", "l2", "l3", "l4", "l5"])
+        self.assertAlmostEqual(rows[0]["click_share"], 0.4, places=4)
+        self.assertEqual(
+            (rows[3]["price"], rows[3]["reviews"], rows[3]["sponsored"]), (22, 12, False)
+        )
+        self.assertEqual(self.get("listings/?niche=mf"), [])
 
 
 class Sieves(Loaded):

@@ -1,12 +1,16 @@
 """What a researcher does at the desk; each use case is a file."""
 
-from .decide import decide
+from .decide import decide, decide_all
 from .lenses import remove_lens, save_lens
+from .remark import arrange, remark
 from .sieves import remove_sieve, save_sieve, save_sieves
 from .undo import undo
 
 __all__ = [
+    "arrange",
     "decide",
+    "decide_all",
+    "remark",
     "remove_lens",
     "remove_sieve",
     "save_lens",

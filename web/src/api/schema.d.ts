@@ -38,6 +38,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/decisions/several/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep, park or pass several at once; one undo takes all of them back. */
+        post: operations["decide_several"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/decisions/undo/": {
         parameters: {
             query?: never;
@@ -47,7 +64,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Undo the latest decision. */
+        /** @description Undo the latest decision, with those made in one go with it. */
         post: operations["undo"];
         delete?: never;
         options?: never;
@@ -89,6 +106,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/ledger/list/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The whole of what the ledger shows, as a file. */
+        get: operations["ledger_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/lenses/": {
         parameters: {
             query?: never;
@@ -103,6 +137,23 @@ export interface paths {
         post: operations["save_lens"];
         /** @description Your own lenses. */
         delete: operations["remove_lens"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/listings/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The most clicked listings of one niche. */
+        get: operations["listings"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -142,6 +193,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/points/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The niches the ledger shows as points of the chart. */
+        get: operations["points"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/preview/": {
         parameters: {
             query?: never;
@@ -151,6 +219,23 @@ export interface paths {
         };
         /** @description One niche close up, for the foot of the Field. */
         get: operations["preview"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/queue/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The ids of all niches the ledger shows, in order: a list that stands while it is decided on. */
+        get: operations["queue"];
         put?: never;
         post?: never;
         delete?: never;
@@ -170,6 +255,74 @@ export interface paths {
         put?: never;
         /** @description Rank a market under another lens; conditions of the ledger choose the population. */
         post: operations["rank"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/remarks/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Notes and tags. */
+        put: operations["remark"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shortlist/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What was kept and parked, what was known then and what has changed since. */
+        get: operations["shortlist"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shortlist/list/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The shortlist as a file. */
+        get: operations["shortlist_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shortlist/order/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description The shortlist's order by hand. */
+        put: operations["arrange"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -256,6 +409,12 @@ export interface components {
          * @enum {string}
          */
         BasisEnum: "counts" | "relative";
+        /** @description A figure that is another now than at the decision. */
+        ChangeSince: {
+            figure: string;
+            then: unknown;
+            now: unknown;
+        };
         /**
          * @description * `keep` - Keep
          *     * `park` - Park
@@ -306,15 +465,18 @@ export interface components {
             /** @default  */
             reason: string;
         };
-        /** @description The decision that was undone, and what holds for its niche now. */
-        DecisionUndone: {
+        /** @description The same decision for several niches of a market. */
+        DecisionsRequestRequest: {
             market_id: string;
-            niche_id: string;
+            niche_ids: string[];
             choice: components["schemas"]["Choice"];
+            /** @default  */
             reason: string;
-            /** Format: date-time */
-            made_at: string;
-            now: (components["schemas"]["Choice"] | components["schemas"]["NullEnum"]) | null;
+        };
+        /** @description The choice that was undone, and what holds for its niches now. */
+        DecisionsUndone: {
+            choice: components["schemas"]["Choice"];
+            niches: components["schemas"]["NicheNow"][];
         };
         /**
          * @description * `Rising` - Rising
@@ -1496,6 +1658,10 @@ export interface components {
             /** @description Under its root, as “Growing › Bed covers”; or empty. */
             category: string;
             decision: (components["schemas"]["Choice"] | components["schemas"]["NullEnum"]) | null;
+            /** @description Figures asked for besides, by key. */
+            extra: {
+                [key: string]: unknown;
+            };
             /** @description Its rank under the run's lens, where another was asked for. */
             before: number | null;
             /** @description Place of the only condition it fails, narrowly; null where it passes. */
@@ -1542,6 +1708,22 @@ export interface components {
          * @enum {string}
          */
         LifeEnum: "New" | "Established" | "Fading";
+        /** @description A listing of a niche. click_share: fraction of the niche's clicks now; age_days: at the as-of. */
+        ListingRow: {
+            listing_id: string;
+            title: string;
+            brand: string | null;
+            /** Format: double */
+            price: number | null;
+            /** Format: double */
+            rating: number | null;
+            /** Format: double */
+            reviews: number | null;
+            sponsored: boolean | null;
+            age_days: number | null;
+            /** Format: double */
+            click_share: number;
+        };
         /** @description A market that was analysed. */
         MarketSummary: {
             market_id: string;
@@ -1555,12 +1737,22 @@ export interface components {
             lead_days: number;
             readonly arrival: string;
         };
+        /** @description What holds for a niche now; null where it is open. */
+        NicheNow: {
+            niche_id: string;
+            name: string;
+            now: (components["schemas"]["Choice"] | components["schemas"]["NullEnum"]) | null;
+        };
         /** @description One niche close up. */
         NichePreview: {
             niche_id: string;
             name: string;
             category: string;
             decision: (components["schemas"]["Choice"] | components["schemas"]["NullEnum"]) | null;
+            /** @description Of the decision; empty for none. */
+            reason: string;
+            note: string;
+            tags: string[];
             period: components["schemas"]["PeriodEnum"];
             /**
              * Format: date
@@ -1578,17 +1770,51 @@ export interface components {
         };
         /** @enum {unknown} */
         NullEnum: null;
+        /** @description The shortlist's order by hand: niches by id, first one first. */
+        OrderRequestRequest: {
+            market_id: string;
+            niche_ids: string[];
+        };
         /**
          * @description * `week` - week
          *     * `month` - month
          * @enum {string}
          */
         PeriodEnum: "week" | "month";
+        /**
+         * @description Points of the chart, a list a column. shape: place among shapes. names: of the first ones.
+         *
+         *     balance: how much demand counts against competition, which the lines of equal headroom follow.
+         *     unknown: how many of the niches have no point.
+         */
+        Points: {
+            niches: string[];
+            decisions: {
+                [key: string]: "keep" | "park" | "pass" | "open";
+            };
+            /** Format: double */
+            balance: number;
+            unknown: number;
+            shapes: string[];
+            names: string[];
+            competition: number[];
+            demand: number[];
+            headroom: (number | null)[];
+            revenue: (number | null)[];
+            shape: (number | null)[];
+        };
         /** @description RFC 9457 problem details. */
         ProblemDetail: {
             title: string;
             status: number;
             detail: string;
+        };
+        /** @description Niches by id in their order, and the decisions that hold for some of them. */
+        Queue: {
+            niches: string[];
+            decisions: {
+                [key: string]: "keep" | "park" | "pass" | "open";
+            };
         };
         /** @description A lens to rank under: weights of parts, and of balance, that differ from the default's. */
         RankRequestRequest: {
@@ -1635,6 +1861,19 @@ export interface components {
             };
             rows: components["schemas"]["RankRow"][];
         };
+        /** @description A niche's note or tags; what is left out stays as it is. */
+        RemarkRequestRequest: {
+            market_id: string;
+            niche_id: string;
+            note?: string;
+            tags?: string[];
+        };
+        /** @description A niche's note and tags as they are kept. */
+        RemarkSaved: {
+            niche_id: string;
+            note: string;
+            tags: string[];
+        };
         /** @description The date to order by for the next season that can be met. */
         SeasonCall: {
             /** Format: date */
@@ -1662,6 +1901,37 @@ export interface components {
          * @enum {string}
          */
         ShapeFamilyEnum: "evergreen" | "fad" | "seasonal" | "unsettled";
+        /**
+         * @description A niche that was kept or parked. then, now: figures at the decision and today, by key.
+         *
+         *     renamed: what it was called at the decision, where that has changed. present: whether the market's
+         *     latest figures know it.
+         */
+        ShortlistEntry: {
+            niche_id: string;
+            name: string;
+            renamed: string;
+            category: string;
+            choice: components["schemas"]["Choice"];
+            reason: string;
+            /** Format: date-time */
+            decided_at: string;
+            /** Format: date */
+            decided_as_of: string | null;
+            /** Format: date */
+            as_of: string | null;
+            present: boolean;
+            note: string;
+            tags: string[];
+            then: {
+                [key: string]: unknown;
+            };
+            now: {
+                [key: string]: unknown;
+            };
+            changes: components["schemas"]["ChangeSince"][];
+            profile: number[] | null;
+        };
         /**
          * @description * `demand` - demand
          *     * `competition` - competition
@@ -1930,6 +2200,45 @@ export interface operations {
             };
         };
     };
+    decide_several: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DecisionsRequestRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DecisionMade"][];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
     undo: {
         parameters: {
             query?: never;
@@ -1944,7 +2253,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DecisionUndone"];
+                    "application/json": components["schemas"]["DecisionsUndone"];
                 };
             };
             409: {
@@ -1981,6 +2290,8 @@ export interface operations {
             query?: {
                 /** @description Conditions, all of which must hold, as in “price 12..45” or “top 4 of 10 reviews < 120”; one that begins with ~ is off. */
                 c?: string[];
+                /** @description Keys of figures that rows carry besides, joined by commas. */
+                figures?: string;
                 /** @description Weights of parts, as in “reviews=0.5,balance=0.6”. */
                 lens?: string;
                 /** @description Default 100, at most 500. */
@@ -1989,6 +2300,8 @@ export interface operations {
                 market?: string;
                 /** @description Near misses come among the rows. */
                 near?: "yes";
+                /** @description Only these niches, by id. */
+                niche?: string[];
                 offset?: number;
                 /** @description Keys of figures, or name, joined by commas; - is downwards. */
                 sort?: string;
@@ -2005,6 +2318,58 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Ledger"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    ledger_list: {
+        parameters: {
+            query?: {
+                /** @description Default csv. */
+                as?: "csv" | "json" | "xlsx";
+                /** @description Conditions, all of which must hold, as in “price 12..45” or “top 4 of 10 reviews < 120”; one that begins with ~ is off. */
+                c?: string[];
+                /** @description Keys of figures that rows carry besides, joined by commas. */
+                figures?: string;
+                /** @description Weights of parts, as in “reviews=0.5,balance=0.6”. */
+                lens?: string;
+                /** @description Id of the market; default the first. */
+                market?: string;
+                /** @description Near misses come among the rows. */
+                near?: "yes";
+                /** @description Only these niches, by id. */
+                niche?: string[];
+                /** @description Keys of figures, or name, joined by commas; - is downwards. */
+                sort?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
                 };
             };
             400: {
@@ -2111,6 +2476,45 @@ export interface operations {
             };
         };
     };
+    listings: {
+        parameters: {
+            query: {
+                /** @description Id of the market; default the first. */
+                market?: string;
+                niche: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListingRow"][];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
     markets: {
         parameters: {
             query?: never;
@@ -2149,6 +2553,54 @@ export interface operations {
             };
         };
     };
+    points: {
+        parameters: {
+            query?: {
+                /** @description Conditions, all of which must hold, as in “price 12..45” or “top 4 of 10 reviews < 120”; one that begins with ~ is off. */
+                c?: string[];
+                /** @description Weights of parts, as in “reviews=0.5,balance=0.6”. */
+                lens?: string;
+                /** @description Id of the market; default the first. */
+                market?: string;
+                /** @description Near misses come among the rows. */
+                near?: "yes";
+                /** @description Only these niches, by id. */
+                niche?: string[];
+                /** @description Keys of figures, or name, joined by commas; - is downwards. */
+                sort?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Points"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
     preview: {
         parameters: {
             query: {
@@ -2168,6 +2620,54 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["NichePreview"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    queue: {
+        parameters: {
+            query?: {
+                /** @description Conditions, all of which must hold, as in “price 12..45” or “top 4 of 10 reviews < 120”; one that begins with ~ is off. */
+                c?: string[];
+                /** @description Weights of parts, as in “reviews=0.5,balance=0.6”. */
+                lens?: string;
+                /** @description Id of the market; default the first. */
+                market?: string;
+                /** @description Near misses come among the rows. */
+                near?: "yes";
+                /** @description Only these niches, by id. */
+                niche?: string[];
+                /** @description Keys of figures, or name, joined by commas; - is downwards. */
+                sort?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Queue"];
                 };
             };
             400: {
@@ -2229,6 +2729,157 @@ export interface operations {
                 };
             };
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    remark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemarkRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemarkSaved"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    shortlist: {
+        parameters: {
+            query?: {
+                /** @description Default keep and park. */
+                choice?: ("keep" | "park" | "pass")[];
+                /** @description Id of the market; default the first. */
+                market?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShortlistEntry"][];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    shortlist_list: {
+        parameters: {
+            query?: {
+                /** @description Default csv. */
+                as?: "csv" | "json" | "xlsx";
+                /** @description Default keep and park. */
+                choice?: ("keep" | "park" | "pass")[];
+                /** @description Id of the market; default the first. */
+                market?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    arrange: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrderRequestRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: {
                 headers: {
                     [name: string]: unknown;
                 };

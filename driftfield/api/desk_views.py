@@ -1,0 +1,231 @@
+"""Views of what is the researcher's own: decisions, shortlist, sieves and lenses."""
+
+from __future__ import annotations
+
+from dataclasses import asdict
+
+from django.http import HttpResponse
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from driftfield.desk.actions import (
+    arrange,
+    decide,
+    decide_all,
+    remark,
+    remove_lens,
+    remove_sieve,
+    save_lens,
+    save_sieves,
+    undo,
+)
+from driftfield.desk.models import Choice, SavedLens, Sieve
+from driftfield.desk.shortlist import Entry, read_shortlist, standing
+from driftfield.desk.starting import STARTING
+
+from . import desk_serializers as s
+from .errors import Problem
+from .files import FORM, file_response, form_of, shortlist_list
+from .ledger import check_parameters, market_of
+from .serializers import ProblemDetail
+
+
+class Sieves(APIView):
+    """The starting sieves and your own; a list of them is the exchange format too."""
+
+    @extend_schema(operation_id="sieves", responses={200: s.SieveRow(many=True)})
+    def get(self, request: Request) -> Response:
+        rows = [{**asdict(one), "own": False} for one in STARTING]
+        rows += [
+            {"name": one.name, "purpose": "", "conditions": one.conditions, "own": True}
+            for one in Sieve.objects.filter(removed_at=None)
+        ]
+        return Response(rows)
+
+    @extend_schema(
+        operation_id="save_sieves",
+        request=s.SieveSaved(many=True),
+        responses={201: s.SieveRow(many=True), 400: ProblemDetail, 409: ProblemDetail},
+    )
+    def post(self, request: Request) -> Response:
+        asked = s.SieveSaved(data=request.data, many=True)
+        asked.is_valid(raise_exception=True)
+        made = save_sieves([(one["name"], one["conditions"]) for one in asked.validated_data])
+        rows = [
+            {"name": one.name, "purpose": "", "conditions": one.conditions, "own": True}
+            for one in made
+        ]
+        return Response(rows, status=201)
+
+    @extend_schema(
+        operation_id="remove_sieve",
+        parameters=[OpenApiParameter("name", str, required=True)],
+        responses={204: None, 409: ProblemDetail},
+    )
+    def delete(self, request: Request) -> Response:
+        check_parameters(request, {"name"})
+        remove_sieve(request.query_params.get("name", ""))
+        return Response(status=204)
+
+
+class Lenses(APIView):
+    """Your own lenses."""
+
+    @extend_schema(operation_id="lenses", responses={200: s.LensRow(many=True)})
+    def get(self, request: Request) -> Response:
+        return Response(list(SavedLens.objects.filter(removed_at=None).values("name", "weights")))
+
+    @extend_schema(
+        operation_id="save_lens",
+        request=s.LensRow,
+        responses={201: s.LensRow, 400: ProblemDetail, 409: ProblemDetail},
+    )
+    def post(self, request: Request) -> Response:
+        asked = s.LensRow(data=request.data)
+        asked.is_valid(raise_exception=True)
+        made = save_lens(**asked.validated_data)
+        return Response({"name": made.name, "weights": made.weights}, status=201)
+
+    @extend_schema(
+        operation_id="remove_lens",
+        parameters=[OpenApiParameter("name", str, required=True)],
+        responses={204: None, 409: ProblemDetail},
+    )
+    def delete(self, request: Request) -> Response:
+        check_parameters(request, {"name"})
+        remove_lens(request.query_params.get("name", ""))
+        return Response(status=204)
+
+
+class Decisions(APIView):
+    """Keep, park or pass."""
+
+    @extend_schema(
+        operation_id="decide",
+        request=s.DecisionRequest,
+        responses={201: s.DecisionMade, 400: ProblemDetail, 409: ProblemDetail},
+    )
+    def post(self, request: Request) -> Response:
+        asked = s.DecisionRequest(data=request.data)
+        asked.is_valid(raise_exception=True)
+        made = decide(**{**asked.validated_data, "choice": Choice(asked.validated_data["choice"])})
+        return Response(s.DecisionMade(made).data, status=201)
+
+
+class DecisionsForSeveral(APIView):
+    """Keep, park or pass several at once; one undo takes all of them back."""
+
+    @extend_schema(
+        operation_id="decide_several",
+        request=s.DecisionsRequest,
+        responses={201: s.DecisionMade(many=True), 400: ProblemDetail, 409: ProblemDetail},
+    )
+    def post(self, request: Request) -> Response:
+        asked = s.DecisionsRequest(data=request.data)
+        asked.is_valid(raise_exception=True)
+        wanted = {**asked.validated_data, "choice": Choice(asked.validated_data["choice"])}
+        return Response(s.DecisionMade(decide_all(**wanted), many=True).data, status=201)
+
+
+class Undo(APIView):
+    """Undo the latest decision, with those made in one go with it."""
+
+    @extend_schema(
+        operation_id="undo",
+        request=None,
+        responses={200: s.DecisionsUndone, 409: ProblemDetail},
+    )
+    def post(self, request: Request) -> Response:
+        undone = undo()
+        niches = [
+            {
+                "niche_id": one.niche_id,
+                "name": one.name or one.niche_id,
+                "now": standing(one.market_id, one.niche_id).decision,
+            }
+            for one in undone
+        ]
+        return Response({"choice": undone[0].choice, "niches": niches})
+
+
+class Remarks(APIView):
+    """Notes and tags."""
+
+    @extend_schema(
+        operation_id="remark",
+        request=s.RemarkRequest,
+        responses={200: s.RemarkSaved, 400: ProblemDetail, 409: ProblemDetail},
+    )
+    def put(self, request: Request) -> Response:
+        asked = s.RemarkRequest(data=request.data)
+        asked.is_valid(raise_exception=True)
+        return Response(s.RemarkSaved(remark(**asked.validated_data)).data)
+
+
+_LIST = [
+    OpenApiParameter("market", str, description="Id of the market; default the first."),
+    OpenApiParameter(
+        "choice",
+        str,
+        many=True,
+        enum=["keep", "park", "pass"],
+        description="Default keep and park.",
+    ),
+]
+
+
+def _entries(request: Request, further: set[str] | None = None) -> tuple[str, list[Entry]]:
+    check_parameters(request, {"market", "choice"} | (further or set()))
+    market = market_of(request)
+    choices = request.query_params.getlist("choice") or [Choice.KEEP, Choice.PARK]
+    if wrong := [c for c in choices if c not in {"keep", "park", "pass"}]:
+        raise Problem(400, "There is no such decision", f"“{wrong[0]}” came: keep, park or pass.")
+    return market.name, read_shortlist(market.market_id, choices)
+
+
+class Shortlist(APIView):
+    """What was kept and parked, what was known then and what has changed since."""
+
+    @extend_schema(
+        operation_id="shortlist",
+        parameters=_LIST,
+        responses={200: s.ShortlistEntry(many=True), 400: ProblemDetail, 404: ProblemDetail},
+    )
+    def get(self, request: Request) -> Response:
+        return Response(s.ShortlistEntry(_entries(request)[1], many=True).data)
+
+
+class ShortlistFile(APIView):
+    """The shortlist as a file."""
+
+    @extend_schema(
+        operation_id="shortlist_list",
+        parameters=[*_LIST, FORM],
+        responses={
+            (200, "application/octet-stream"): OpenApiTypes.BINARY,
+            400: ProblemDetail,
+            404: ProblemDetail,
+        },
+    )
+    def get(self, request: Request) -> HttpResponse:
+        form = form_of(request)
+        name, entries = _entries(request, {"as"})
+        return file_response(form, f"shortlist {name}", *shortlist_list(entries))
+
+
+class ShortlistOrder(APIView):
+    """The shortlist's order by hand."""
+
+    @extend_schema(
+        operation_id="arrange",
+        request=s.OrderRequest,
+        responses={204: None, 400: ProblemDetail},
+    )
+    def put(self, request: Request) -> Response:
+        asked = s.OrderRequest(data=request.data)
+        asked.is_valid(raise_exception=True)
+        arrange(**asked.validated_data)
+        return Response(status=204)
