@@ -41,7 +41,7 @@ def read_points(asked: Asked) -> dict[str, Any]:
         "demand": np.round(up.astype(np.float64), 2).tolist(),
         "headroom": column("headroom", 1),
         "revenue": column("sales.revenue_52w", 0),
-        "shape": column("shape", 0),
+        "shape": [None if v is None else int(v) for v in column("shape", 0)],
         "decisions": {
             ids[place]: field.decisions[ids[place]]
             for place in listed
