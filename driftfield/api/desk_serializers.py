@@ -41,6 +41,14 @@ class DecisionRequest(serializers.Serializer[Any]):
     reason = serializers.CharField(required=False, allow_blank=True, default="", max_length=5000)
 
 
+class ReasonRequest(serializers.Serializer[Any]):
+    """Why a niche was decided on as it was."""
+
+    market_id = serializers.CharField(max_length=200)
+    niche_id = serializers.CharField(max_length=500)
+    reason = serializers.CharField(allow_blank=True, max_length=5000)
+
+
 class DecisionsRequest(serializers.Serializer[Any]):
     """The same decision for several niches of a market."""
 

@@ -15,6 +15,7 @@ from driftfield.desk.actions import (
     arrange,
     decide,
     decide_all,
+    explain,
     remark,
     remove_lens,
     remove_sieve,
@@ -113,6 +114,20 @@ class Decisions(APIView):
         asked.is_valid(raise_exception=True)
         made = decide(**{**asked.validated_data, "choice": Choice(asked.validated_data["choice"])})
         return Response(s.DecisionMade(made).data, status=201)
+
+
+class Reasons(APIView):
+    """Say why, after the decision."""
+
+    @extend_schema(
+        operation_id="explain",
+        request=s.ReasonRequest,
+        responses={200: s.DecisionMade, 400: ProblemDetail, 409: ProblemDetail},
+    )
+    def put(self, request: Request) -> Response:
+        asked = s.ReasonRequest(data=request.data)
+        asked.is_valid(raise_exception=True)
+        return Response(s.DecisionMade(explain(**asked.validated_data)).data)
 
 
 class DecisionsForSeveral(APIView):

@@ -22,6 +22,7 @@ urlpatterns = [
     path("listings/", views.Listings.as_view(), name="listings"),
     path("preview/", views.Preview.as_view(), name="preview"),
     path("decisions/", desk_views.Decisions.as_view(), name="decisions"),
+    path("decisions/reason/", desk_views.Reasons.as_view(), name="reason"),
     path("decisions/several/", desk_views.DecisionsForSeveral.as_view(), name="decide-several"),
     path("decisions/undo/", desk_views.Undo.as_view(), name="undo"),
     path("remarks/", desk_views.Remarks.as_view(), name="remarks"),

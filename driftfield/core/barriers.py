@@ -22,10 +22,11 @@ class Barriers:
 
     Of the ten most clicked listings: reviews, rating, quality (medians), few_reviews (share of those
     with known reviews under the limit), age_days, brand_age_days, seller_age_days (medians at the
-    as-of). Of all listings clicked now: brands and sellers (numbers), sponsored (share of the
-    listings); own_retail and sponsored_clicks (shares of the clicks), return_rate (mean by clicks)
-    and return_ratio, that over its category's. out_of_stock: mean share of time without stock
-    over all listings of the niche, the forsaken ones too, in the last four weeks known.
+    as-of), weight_g and size_mm (the longest side; medians). Of all listings clicked now: brands and
+    sellers (numbers), sponsored (share of the listings); own_retail and sponsored_clicks (shares of
+    the clicks), return_rate (mean by clicks) and return_ratio, that over its category's.
+    out_of_stock: mean share of time without stock over all listings of the niche, the forsaken ones
+    too, in the last four weeks known.
     """
 
     reviews: Floats
@@ -35,6 +36,8 @@ class Barriers:
     age_days: Floats
     brand_age_days: Floats
     seller_age_days: Floats
+    weight_g: Floats
+    size_mm: Floats
     brands: Floats
     sellers: Floats
     own_retail: Floats
@@ -77,6 +80,8 @@ def read_barriers(
         age_days=middle(age(listings.launched)),
         brand_age_days=middle(age(listings.brand_since)),
         seller_age_days=middle(age(listings.seller_since)),
+        weight_g=middle(listings.weight_g),
+        size_mm=middle(listings.size_mm),
         brands=group_distinct(niche, listings.brand[page], n),
         sellers=sellers_on(members, listings, day),
         own_retail=by_clicks(listings.own_retail),

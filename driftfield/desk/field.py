@@ -42,6 +42,9 @@ class Field:
     def terms(self, how: str, words: str) -> Bools:
         return self.columns.terms(how, words)
 
+    def term_words(self, low: int, high: int) -> Bools:
+        return self.columns.term_words(low, high)
+
     def category(self, wanted: str) -> Bools:
         return self.columns.category(wanted)
 

@@ -133,6 +133,21 @@ class RunColumns:
         return ~yes if how == "lack" else yes
 
     @cached_property
+    def _words(self) -> tuple[Ints, Ints]:
+        """How many words each term has, and the place of its niche; a niche without terms has its name."""
+        texts, owner = self._texts
+        words, own = texts[self.count :], owner[self.count :]
+        bare = np.setdiff1d(np.arange(self.count), own)
+        many = [len(text.split()) for text in [*words, *(texts[i] for i in bare.tolist())]]
+        return np.array(many, dtype=np.int64), np.concatenate([own, bare])
+
+    def term_words(self, low: int, high: int) -> Bools:
+        many, owner = self._words
+        yes = np.zeros(self.count, dtype=bool)
+        yes[owner[(many >= low) & (many <= high)]] = True
+        return yes
+
+    @cached_property
     def _tree(self) -> dict[int, tuple[int | None, str, str]]:
         found = Category.objects.values_list("pk", "parent_id", "category_id", "name")
         return {pk: (parent, code, name) for pk, parent, code, name in found}

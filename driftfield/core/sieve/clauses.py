@@ -17,6 +17,7 @@ from driftfield.core.words import MINUS, say_number
 from .names import short_name
 
 NEAR = 0.1  # How far beyond a bound, as a part of it, a near miss may lie.
+MOST_WORDS = 1_000  # No term has more.
 HOW = ("hold", "hold exactly", "start with", "lack")  # what the terms of a niche do with words
 MONTHS = (
     "January", "February", "March", "April", "May", "June", "July", "August", "September", "October",
@@ -41,6 +42,9 @@ class Columns(Protocol):
 
     def terms(self, how: str, words: str) -> Bools:
         """Niches whose name or one of whose terms does with the words as ``how`` of HOW says."""
+
+    def term_words(self, low: int, high: int) -> Bools:
+        """Niches one of whose terms has from ``low`` to ``high`` words."""
 
     def category(self, wanted: str) -> Bools:
         """Niches of a category, by id or name, or below it."""
@@ -193,6 +197,29 @@ class Terms:
 
 
 @dataclass(frozen=True, slots=True)
+class TermWords:
+    """One of the niche's terms has a number of words; high: None for any more."""
+
+    low: int
+    high: int | None
+
+    @property
+    def text(self) -> str:
+        return f"term words {self.low}..{'' if self.high is None else self.high}"
+
+    @property
+    def says(self) -> str:
+        if self.high is None:
+            return f"a term has {self.low} words or more"
+        if self.low == self.high:
+            return f"a term has {self.low} {'word' if self.low == 1 else 'words'}"
+        return f"a term has {self.low} to {self.high} words"
+
+    def passes(self, columns: Columns) -> Bools:
+        return columns.term_words(self.low, MOST_WORDS if self.high is None else self.high)
+
+
+@dataclass(frozen=True, slots=True)
 class Top:
     """At least k of the top n listings."""
 
@@ -257,4 +284,41 @@ class Decided:
         return columns.decided(self.choices)
 
 
-Clause = Range | OneOf | Peak | SignalIs | Terms | Top | InCategory | Decided
+@dataclass(frozen=True, slots=True)
+class Drawn:
+    """The niche lies inside an area of the chart. corners: (competition, demand), 0–100.
+
+    Edges are straight as they are drawn: along competition, and along the logarithm of demand. Inside
+    is where a ray crosses the edges an odd number of times (the even-odd rule).
+    """
+
+    corners: tuple[tuple[float, float], ...]
+
+    @property
+    def text(self) -> str:
+        return f"drawn {' '.join(f'{x:g}:{y:g}' for x, y in self.corners)}"
+
+    @property
+    def says(self) -> str:
+        across, up = zip(*self.corners, strict=True)
+        return (
+            f"it lies in the area drawn between competition {say_number(min(across))} and "
+            f"{say_number(max(across))}, demand {say_number(min(up))} and {say_number(max(up))}"
+        )
+
+    def passes(self, columns: Columns) -> Bools:
+        x = columns.figure("competition").astype(np.float64)
+        with np.errstate(divide="ignore", invalid="ignore"):
+            y = np.log(columns.figure("demand").astype(np.float64))
+        ends = [(a, float(np.log(b))) for a, b in self.corners]
+        inside = np.zeros(columns.count, dtype=bool)
+        for (x0, y0), (x1, y1) in zip(ends, [*ends[1:], ends[0]], strict=True):
+            if y0 == y1:
+                continue
+            between = (y0 > y) != (y1 > y)
+            inside ^= between & (x < x0 + (y - y0) * (x1 - x0) / (y1 - y0))
+        inside &= ~np.isnan(x) & ~np.isnan(y)
+        return inside
+
+
+Clause = Range | OneOf | Peak | SignalIs | Terms | TermWords | Top | InCategory | Decided | Drawn

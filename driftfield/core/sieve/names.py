@@ -15,6 +15,7 @@ ALIASES = {
     "launches": "entry.launches_52w", "success": "entry.success_rate", "rating": "barriers.rating",
     "order within days": "order_in_days", "season part": "growth_13w.season",
     "drift part": "growth_13w.drift", "raw": "growth_13w.raw", "target": "target.multiple",
+    "weight": "barriers.weight_g", "size": "barriers.size_mm",
     "returns": "barriers.return_rate", "sponsored": "barriers.sponsored_clicks",
 }  # fmt: skip
 

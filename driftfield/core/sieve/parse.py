@@ -14,17 +14,20 @@ from .clauses import (
     MONTHS,
     Clause,
     Decided,
+    Drawn,
     InCategory,
     OneOf,
     Peak,
     Range,
     SignalIs,
     Terms,
+    TermWords,
     Top,
     listed,
 )
 from .names import NAMES
 
+MOST_CORNERS = 60
 CHOICES = ("keep", "park", "pass", "open")
 _NUMBER = r"[+\-−]?\d[\d,]*(?:\.\d+)?\s*[%km]?"
 _SCALE = {"%": 0.01, "k": 1_000.0, "m": 1_000_000.0}
@@ -38,7 +41,8 @@ def parse_clause(text: str) -> Clause:
 
     As in “price 12..45”, “searches >= 8k”, “brand <= 40%”, “shape = Seasonal or Occasion”, “peak in
     May or June”, “signal few_reviews”, “no signal one_brand”, “terms hold glass”, “terms start with
-    copper”, “category Growing”, “decided keep or open”, “top 4 of 10 reviews < 120”.
+    copper”, “category Growing”, “decided keep or open”, “top 4 of 10 reviews < 120”,
+    “drawn 20:60 40:60 30:90”.
     """
     text = " ".join(text.split())
     low = text.lower()
@@ -51,8 +55,12 @@ def parse_clause(text: str) -> Clause:
     # Some figures begin with these words too.
     if low.startswith("terms ") and (named is None or low[6:].startswith(HOW)):
         return _terms(text[6:])
+    if low.startswith("term words"):
+        return _term_words(low[10:].strip(), text)
     if low.startswith("category "):
         return InCategory(text[9:].strip())
+    if low.startswith("drawn "):
+        return _drawn(text[6:])
     if low.startswith("decided "):
         return Decided(_some(text[8:], CHOICES, "decision"))
     if low.startswith("peak in "):
@@ -94,11 +102,44 @@ def _terms(text: str) -> Terms:
     raise CoreError(f"Say what the terms do with which words: terms {listed(HOW)} WORDS.")
 
 
+def _term_words(rest: str, text: str) -> TermWords:
+    between = re.fullmatch(r"=?\s*(\d{1,2})?\s*(\.\.|to|–)\s*(\d{1,2})?", rest)
+    one = re.fullmatch(r"(>=|≥|>|<=|≤|<|=)?\s*(\d{1,2})", rest)
+    low, high = 1, None
+    if between and (between[1] or between[3]):
+        low, high = int(between[1] or 1), int(between[3]) if between[3] else None
+    elif one:
+        many, sign = int(one[2]), one[1] or "="
+        low = {">=": many, "≥": many, ">": many + 1, "=": many}.get(sign, 1)
+        high = {"<=": many, "≤": many, "<": many - 1, "=": many}.get(sign)
+    else:
+        raise CoreError(
+            f"“{text}” does not say how many: write “term words >= 3” or “term words 2..4”."
+        )
+    if low < 1 or (high is not None and high < low):
+        raise CoreError(f"“{text}” asks for a number of words that no term has.")
+    return TermWords(low, high)
+
+
+def _drawn(text: str) -> Drawn:
+    corners = []
+    for pair in text.split():
+        found = re.fullmatch(r"(\d+(?:\.\d+)?):(\d+(?:\.\d+)?)", pair)
+        if not found or not 0 <= float(found[1]) <= 100 or not 0 < float(found[2]) <= 100:
+            raise CoreError(
+                f"“{pair}” is no corner: write competition:demand, both up to 100, as in 20:60."
+            )
+        corners.append((float(found[1]), float(found[2])))
+    if not 3 <= len(corners) <= MOST_CORNERS:
+        raise CoreError(f"An area has 3 to {MOST_CORNERS} corners; {len(corners)} came.")
+    return Drawn(tuple(corners))
+
+
 def _figure_clause(text: str, name: str | None) -> Clause:
     if name is None:
         raise CoreError(
             f"“{text}” is not a condition: begin with a figure, as in “price 12..45”, or with terms, top, "
-            "signal, category, peak in or decided."
+            "signal, category, peak in, drawn or decided."
         )
     figure, rest = BY_KEY[NAMES[name]], text[len(name) :].strip()
     if figure.kind is Kind.FLAG or figure.choices:

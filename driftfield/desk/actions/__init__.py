@@ -1,6 +1,7 @@
 """What a researcher does at the desk; each use case is a file."""
 
 from .decide import decide, decide_all
+from .explain import explain
 from .lenses import remove_lens, save_lens
 from .remark import arrange, remark
 from .sieves import remove_sieve, save_sieve, save_sieves
@@ -10,6 +11,7 @@ __all__ = [
     "arrange",
     "decide",
     "decide_all",
+    "explain",
     "remark",
     "remove_lens",
     "remove_sieve",

@@ -1,6 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/vue-query";
 import { computed, type MaybeRefOrGetter, toValue } from "vue";
-import { answerOf, client } from "./client";
+import type { NichesAsk } from "@/shared/useFieldState";
+import { answerOf, client, type Schemas } from "./client";
 
 export const useMarkets = () =>
   useQuery({ queryKey: ["markets"], queryFn: () => answerOf(client.GET("/api/markets/")) });
@@ -68,16 +69,94 @@ export function usePreview(
   market: MaybeRefOrGetter<string | undefined>,
   niche: MaybeRefOrGetter<string | undefined>,
 ) {
+  return useQuery(
+    computed(() => ({
+      ...previewOf(toValue(market) ?? "", toValue(niche) ?? ""),
+      enabled: Boolean(toValue(market) && toValue(niche)),
+      placeholderData: keepPreviousData,
+    })),
+  );
+}
+
+/** The same query for a card and for the one that is fetched ahead of it. */
+const ofNiche = (market: string, niche: string) => ({ params: { query: { market, niche } } });
+
+export const previewOf = (market: string, niche: string) => ({
+  queryKey: ["preview", market, niche],
+  queryFn: ({ signal }: { signal: AbortSignal }) =>
+    answerOf(client.GET("/api/preview/", { ...ofNiche(market, niche), signal })),
+});
+
+export const termsOf = (market: string, niche: string) => ({
+  queryKey: ["terms", market, niche],
+  queryFn: ({ signal }: { signal: AbortSignal }) =>
+    answerOf(client.GET("/api/terms/", { ...ofNiche(market, niche), signal })),
+});
+
+export const listingsOf = (market: string, niche: string) => ({
+  queryKey: ["listings", market, niche],
+  queryFn: ({ signal }: { signal: AbortSignal }) =>
+    answerOf(client.GET("/api/listings/", { ...ofNiche(market, niche), signal })),
+});
+
+/** Ids of all niches that are asked for; the list stands while it is worked through. */
+export function useQueue(ask: MaybeRefOrGetter<NichesAsk>) {
   return useQuery({
-    queryKey: ["preview", computed(() => toValue(market)), computed(() => toValue(niche))],
-    enabled: computed(() => Boolean(toValue(market) && toValue(niche))),
-    placeholderData: keepPreviousData,
+    queryKey: ["queue", computed(() => toValue(ask))],
+    staleTime: Infinity,
     queryFn: ({ signal }) =>
-      answerOf(
-        client.GET("/api/preview/", {
-          params: { query: { market: toValue(market) ?? "", niche: toValue(niche) ?? "" } },
-          signal,
-        }),
-      ),
+      answerOf(client.GET("/api/queue/", { params: { query: toValue(ask) }, signal })),
   });
 }
+
+/** The niches that are asked for as points of the chart; the ones before stay until they come. */
+export function usePoints(ask: MaybeRefOrGetter<NichesAsk>) {
+  return useQuery({
+    queryKey: ["points", computed(() => toValue(ask))],
+    placeholderData: keepPreviousData,
+    queryFn: ({ signal }) =>
+      answerOf(client.GET("/api/points/", { params: { query: toValue(ask) }, signal })),
+  });
+}
+
+export const SHORTLIST = ["shortlist"];
+export function useShortlist(
+  market: MaybeRefOrGetter<string | undefined>,
+  choices: MaybeRefOrGetter<("keep" | "park" | "pass")[]>,
+) {
+  const query = computed(() => ({ market: toValue(market), choice: toValue(choices) }));
+  return useQuery({
+    queryKey: [...SHORTLIST, query],
+    placeholderData: keepPreviousData,
+    queryFn: ({ signal }) =>
+      answerOf(client.GET("/api/shortlist/", { params: { query: query.value }, signal })),
+  });
+}
+
+export const saveRemark = (body: Schemas["RemarkRequestRequest"]) =>
+  answerOf(client.PUT("/api/remarks/", { body }));
+
+export const saveOrder = (market_id: string, niche_ids: string[]) =>
+  answerOf(client.PUT("/api/shortlist/order/", { body: { market_id, niche_ids } }).then(done));
+
+/** The niche names and terms that hold some words, most headroom first. */
+export function useFound(
+  market: MaybeRefOrGetter<string | undefined>,
+  words: MaybeRefOrGetter<string>,
+) {
+  const query = computed(() => ({
+    market: toValue(market),
+    c: [`terms hold ${toValue(words).trim()}`],
+    limit: 8,
+  }));
+  return useQuery({
+    queryKey: ["found", query],
+    enabled: computed(() => toValue(words).trim().length > 1),
+    placeholderData: keepPreviousData,
+    queryFn: ({ signal }) =>
+      answerOf(client.GET("/api/ledger/", { params: { query: query.value }, signal })),
+  });
+}
+
+export const saveReason = (body: Schemas["ReasonRequestRequest"]) =>
+  answerOf(client.PUT("/api/decisions/reason/", { body }));

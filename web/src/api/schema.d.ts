@@ -38,6 +38,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/decisions/reason/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Say why, after the decision. */
+        put: operations["explain"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/decisions/several/": {
         parameters: {
             query?: never;
@@ -1273,6 +1290,16 @@ export interface components {
             barriers_brand_age_days: number | null;
             /**
              * Format: double
+             * @description Weight of the top ten: median weight of the ten most clicked listings
+             */
+            barriers_weight_g: number | null;
+            /**
+             * Format: double
+             * @description Longest side of the top ten: median longest side of the ten most clicked listings
+             */
+            barriers_size_mm: number | null;
+            /**
+             * Format: double
              * @description Age of the top ten's sellers: median age of their sellers at the as-of, since first seen
              */
             barriers_seller_age_days: number | null;
@@ -1861,6 +1888,12 @@ export interface components {
             };
             rows: components["schemas"]["RankRow"][];
         };
+        /** @description Why a niche was decided on as it was. */
+        ReasonRequestRequest: {
+            market_id: string;
+            niche_id: string;
+            reason: string;
+        };
         /** @description A niche's note or tags; what is left out stays as it is. */
         RemarkRequestRequest: {
             market_id: string;
@@ -2175,6 +2208,45 @@ export interface operations {
         };
         responses: {
             201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DecisionMade"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    explain: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReasonRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,11 +1,13 @@
 <script setup lang="ts">
 import { ref } from "vue";
+import { useNotice } from "@/shared/useNotice";
 import { useShortcuts } from "@/shared/useShortcuts";
 import KeySheet from "./KeySheet.vue";
 import TopBar from "./TopBar.vue";
 import { useDayNight } from "./useDayNight";
 
 const { light, toggle } = useDayNight();
+const { said } = useNotice();
 const keysOpen = ref(false);
 useShortcuts([
   { keys: ["?"], does: "Show these keys", run: () => (keysOpen.value = true) },
@@ -20,6 +22,15 @@ useShortcuts([
       <main class="main"><RouterView /></main>
     </div>
     <KeySheet v-model="keysOpen" />
+    <v-snackbar
+      :model-value="said !== ''"
+      :timeout="5000"
+      location="bottom"
+      color="surface"
+      @update:model-value="said = ''"
+    >
+      <span role="status">{{ said }}</span>
+    </v-snackbar>
   </v-app>
 </template>
 

@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import { computed } from "vue";
-import { useRoute, useRouter } from "vue-router";
+import { computed, ref, watch } from "vue";
+import { type LocationQuery, useRoute, useRouter } from "vue-router";
 import { useMarkets } from "@/api/queries";
 import { daysBetween, sayDay } from "@/shared/format";
 import type { Light } from "./useDayNight";
@@ -15,6 +15,23 @@ const market = computed(
   () => markets.value?.find((m) => m.market_id === route.query["market"]) ?? markets.value?.[0],
 );
 
+const inMarket = computed(() => (market.value ? { market: market.value.market_id } : {}));
+
+/** The Field is come back to as it was left, in the market one is in. */
+const left = ref<LocationQuery>({});
+watch(
+  () => [route.path, route.query] as const,
+  ([path, query]) => {
+    if (path === "/field") left.value = query;
+  },
+  { immediate: true },
+);
+const ofField = computed(() => route.path === "/skim");
+const field = computed(() => {
+  const same = (left.value["market"] ?? inMarket.value.market) === inMarket.value.market;
+  return { path: "/field", query: { ...(same ? left.value : {}), ...inMarket.value } };
+});
+
 function choose(id: string): void {
   void router.push({ path: route.path, query: { market: id } });
 }
@@ -24,12 +41,10 @@ function choose(id: string): void {
   <header class="bar">
     <RouterLink class="name serif" to="/">Driftfield</RouterLink>
     <nav aria-label="Screens">
-      <RouterLink
-        class="screen"
-        :to="{ path: '/field', query: market ? { market: market.market_id } : {} }"
+      <RouterLink class="screen" :class="{ within: ofField }" :to="field">Field</RouterLink>
+      <RouterLink class="screen" :to="{ path: '/shortlist', query: inMarket }"
+        >Shortlist</RouterLink
       >
-        Field
-      </RouterLink>
     </nav>
     <div class="state">
       <template v-if="market">
@@ -93,7 +108,8 @@ function choose(id: string): void {
   padding-bottom: 8px;
 }
 
-.screen.router-link-active {
+.screen.router-link-active,
+.screen.within {
   color: var(--ink);
   border-bottom: 2px solid var(--ochre);
 }
@@ -120,6 +136,17 @@ function choose(id: string): void {
   border: 0;
   padding: 2px;
   cursor: pointer;
+}
+
+.bar nav {
+  display: flex;
+  gap: 20px;
+}
+
+@media print {
+  .bar {
+    display: none;
+  }
 }
 
 @media (max-width: 820px) {

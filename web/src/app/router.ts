@@ -8,6 +8,10 @@ export const router = createRouter({
     { path: "/", redirect: (to) => ({ path: "/field", query: to.query }) },
     // The home is part of the first load; a second round trip would only delay it.
     { path: "/field", name: "field", component: FieldScreen },
+    { path: "/skim", component: () => import("@/screens/skim/SkimScreen.vue") },
+    { path: "/compare", component: () => import("@/screens/compare/CompareScreen.vue") },
+    { path: "/shortlist", component: () => import("@/screens/shortlist/ShortlistScreen.vue") },
+    { path: "/brief", component: () => import("@/screens/shortlist/BriefScreen.vue") },
     { path: "/:rest(.*)*", component: () => import("@/screens/NoSuchPage.vue") },
   ],
 });

@@ -6,11 +6,15 @@ export interface Tokens {
   ink3: string;
   rule: string;
   page: string;
+  q0: string;
+  q1: string;
   q2: string;
   q3: string;
   q4: string;
+  q5: string;
   q6: string;
   ochre: string;
+  paper: string;
   condensed: string;
 }
 
@@ -20,11 +24,15 @@ const NAMES = [
   "ink3",
   "rule",
   "page",
+  "q0",
+  "q1",
   "q2",
   "q3",
   "q4",
+  "q5",
   "q6",
   "ochre",
+  "paper",
   "condensed",
 ] as const;
 

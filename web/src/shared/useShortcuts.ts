@@ -17,7 +17,15 @@ export const listShortcuts = (): Shortcut[] => [...active].reverse();
 
 const typing = (target: EventTarget | null): boolean =>
   target instanceof HTMLElement &&
-  target.closest("input, textarea, select, [contenteditable]") !== null;
+  target.closest(
+    "input:not([type=checkbox], [type=radio]), textarea, select, [contenteditable]",
+  ) !== null;
+
+/** Whether a key belongs to what has the focus, as Enter and Space do to a button. */
+const pressing = (event: KeyboardEvent): boolean =>
+  (event.key === "Enter" || event.key === " ") &&
+  event.target instanceof HTMLElement &&
+  event.target.closest("button, a, input, summary") !== null;
 
 const inOverlay = (): boolean =>
   document.querySelector(".v-overlay--active[aria-modal='true'], .v-dialog.v-overlay--active") !==
@@ -26,8 +34,8 @@ const inOverlay = (): boolean =>
 /** Single-key shortcuts while the caller lives; silent while someone types or a sheet is open. */
 export function useShortcuts(shortcuts: Shortcut[]): void {
   const listen = (event: KeyboardEvent): void => {
-    if (event.ctrlKey || event.metaKey || event.altKey || typing(event.target) || inOverlay())
-      return;
+    if (event.ctrlKey || event.metaKey || event.altKey) return;
+    if (typing(event.target) || pressing(event) || inOverlay()) return;
     const found = shortcuts.find((one) => one.keys.includes(event.key));
     if (!found) return;
     event.preventDefault();

@@ -4,6 +4,7 @@ from typing import ClassVar
 from unittest import TestCase
 
 import numpy as np
+from scipy.spatial import ConvexHull, Delaunay
 
 from driftfield.core.errors import CoreError
 from driftfield.core.figures import BY_KEY, FIGURES, Kind
@@ -32,6 +33,12 @@ GOOD = (
     ("terms hold exactly “glass jar”", "terms hold exactly glass jar", "name or terms hold exactly “glass jar”"),
     ("terms lack glass", "terms lack glass", "name and terms lack “glass”"),
     ("top 4 of 10 reviews < 120", "top 4 of 10 reviews < 120", "at least 4 of the top 10 have reviews under 120"),
+    ("term words >= 3", "term words 3..", "a term has 3 words or more"),
+    ("term words 2 to 4", "term words 2..4", "a term has 2 to 4 words"),
+    ("term words < 2", "term words 1..1", "a term has 1 word"),
+    ("weight <= 900", "weight ..900", "weight of the top ten ≤ 900"),
+    ("drawn 20:60 40.5:60 30:90", "drawn 20:60 40.5:60 30:90",
+     "it lies in the area drawn between competition 20 and 40.5, demand 60 and 90"),
     ("category Growing", "category Growing", "the category is Growing"),
     ("decided keep or open", "decided keep or open", "it is kept or undecided"),
     ("headroom >= 60", "headroom 60..", "headroom ≥ 60"),
@@ -47,6 +54,10 @@ BAD = (
     ("decided maybe", "no decision “maybe”. Known: keep"),
     ("signal sunny", "no signal “sunny”"),
     ("top 9 of 4 reviews < 2", "asks for 9 of 4"),
+    ("drawn 20:60 40:60", "An area has 3 to 60 corners; 2 came"),
+    ("drawn 20:60 40:0 30:90", "“40:0” is no corner: write competition:demand"),
+    ("term words many", "does not say how many: write “term words >= 3”"),
+    ("term words 4..2", "a number of words that no term has"),
     ("", "is not a condition"),
 )
 
@@ -104,6 +115,10 @@ class Few:
     def terms(self, how: str, words: str) -> np.ndarray:
         return np.array([True, True, False, False, False])
 
+    def term_words(self, low: int, high: int) -> np.ndarray:
+        many = np.array([2, 3, 4, 1, 9])
+        return (many >= low) & (many <= high)
+
     category = decided = lambda self, wanted: np.ones(5, dtype=bool)
 
 
@@ -118,6 +133,7 @@ class Sieves(TestCase):
             ("shape = Seasonal", [0, 1, 4]), ("peak in June or December", [1, 3]), ("peak in May", [0, 1, 4]),
             ("frontier = no", [1, 2, 3, 4]), ("no signal one_brand", [1, 2, 4]), ("signal one_brand", [0, 3]),
             ("top 2 of 2 reviews < 120", [0]), ("top 1 of 2 reviews > 200", [1, 2]), ("terms hold x", [0, 1]),
+            ("term words >= 4", [2, 4]), ("term words 2..3", [0, 1]), ("term words < 3", [0, 3]),
         ):  # fmt: skip
             self.assertEqual(self.passing(text), expected, text)
 
@@ -134,6 +150,40 @@ class Sieves(TestCase):
         found = sift(parse_sieve(["price 0..45", "searches >= 8000"]), Few())
         # 7,500 is within a tenth of 8,000; 48 too, but 100 searches are not; unknown is never near.
         self.assertEqual(found.near.tolist(), [-1, 1, -1, -1, -1])
+
+
+class Map:
+    """Niches anywhere on the chart."""
+
+    def __init__(self, competition: np.ndarray, demand: np.ndarray) -> None:
+        self.figures = {"competition": competition, "demand": demand}
+        self.count = len(demand)
+
+    def figure(self, key: str) -> np.ndarray:
+        return self.figures[key]
+
+
+class Areas(TestCase):
+    def test_inside_a_convex_area_as_scipy_finds_it(self) -> None:
+        rng = np.random.default_rng(5)
+        niches = Map(rng.uniform(0, 100, 2000), np.exp(rng.uniform(0, np.log(100), 2000)))
+        for _ in range(20):
+            corners = np.round(np.column_stack([rng.uniform(5, 95, 8), rng.uniform(2, 98, 8)]), 1)
+            bent = np.column_stack([corners[:, 0], np.log(corners[:, 1])])
+            hull = ConvexHull(bent)
+            clause = parse_clause(
+                "drawn " + " ".join(f"{x}:{y}" for x, y in corners[hull.vertices])
+            )
+            points = np.column_stack(
+                [niches.figure("competition"), np.log(niches.figure("demand"))]
+            )
+            expected = Delaunay(bent[hull.vertices]).find_simplex(points) >= 0
+            self.assertEqual(clause.passes(niches).tolist(), expected.tolist())
+
+    def test_what_lies_in_a_bay_is_outside_and_unknown_is_nowhere(self) -> None:
+        bay = parse_clause("drawn 0:1 100:1 100:100 50:10 0:100")
+        across, up = np.array([50.0, 50.0, 10.0, np.nan]), np.array([50.0, 5.0, 30.0, 50.0])
+        self.assertEqual(bay.passes(Map(across, up)).tolist(), [False, True, True, False])
 
 
 class Spreads(TestCase):

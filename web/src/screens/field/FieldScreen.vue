@@ -1,22 +1,31 @@
 <script setup lang="ts">
 import { computed, nextTick, ref, watch } from "vue";
+import { useRoute, useRouter } from "vue-router";
 import type { ApiError, Choice, LedgerRow } from "@/api/client";
 import { useFigures, useMarkets, useParts, usePreview } from "@/api/queries";
 import { sayCount, yearShare } from "@/shared/format";
+import EmptyView from "@/shared/EmptyView.vue";
+import FileLinks from "@/shared/FileLinks.vue";
+import { useDecisions } from "@/shared/useDecisions";
+import { useFieldState } from "@/shared/useFieldState";
+import { useMarked } from "@/shared/useMarked";
+import { useNotice } from "@/shared/useNotice";
 import { useShortcuts } from "@/shared/useShortcuts";
-import EmptyField from "./EmptyField.vue";
+import ChartPane from "./ChartPane.vue";
+import ColumnMenu from "./ColumnMenu.vue";
 import LedgerTable from "./LedgerTable.vue";
 import LensSheet from "./LensSheet.vue";
 import NicheFoot from "./NicheFoot.vue";
 import SieveLine from "./SieveLine.vue";
-import { useDecisions } from "./useDecisions";
-import { useFieldState } from "./useFieldState";
+import { useColumns } from "./useColumns";
 import { useLedger } from "./useLedger";
 import { useLens } from "./useLens";
 import WorkingSheet from "./WorkingSheet.vue";
 
+const route = useRoute();
+const router = useRouter();
 const state = useFieldState();
-const { conditions, near, lens, sort, niche } = state;
+const { conditions, near, lens, sort, niche, view } = state;
 const markets = useMarkets();
 const figures = useFigures();
 
@@ -25,26 +34,31 @@ const market = computed(
     markets.data.value?.find((one) => one.market_id === state.market.value) ??
     markets.data.value?.[0],
 );
+const MOST_COMPARED = 6;
 const inView = ref({ first: 0, last: 0 });
+const registry = computed(() => figures.data.value ?? []);
+const shown = useColumns(registry);
 const ask = computed(() => ({
-  market: state.market.value,
-  c: conditions.value.length ? conditions.value : undefined,
-  near: near.value ? ("yes" as const) : undefined,
-  lens: lens.value || undefined,
-  sort: sort.value,
+  ...state.ask.value,
+  figures: shown.figures.value.join(",") || undefined,
 }));
 const ledger = useLedger(ask, inView);
 
 const selected = ref(0);
 const row = computed(() => ledger.rowAt(selected.value));
-const preview = usePreview(
-  () => market.value?.market_id,
-  () => row.value?.niche_id,
+/** In the chart any niche can be chosen, whether or not its page of the ledger is loaded. */
+const chosen = computed(() =>
+  view.value === "chart" ? (niche.value ?? row.value?.niche_id) : row.value?.niche_id,
 );
+const preview = usePreview(() => market.value?.market_id, chosen);
+const { marked, isMarked, toggle, mark, clear } = useMarked();
 const asOf = computed(() => yearShare(market.value?.as_of ?? "2000-01-01"));
 const arrival = computed(() => yearShare(market.value?.arrival ?? "2000-01-01"));
 
-const { said, decide, undo } = useDecisions();
+const { decide, decideAll, undo } = useDecisions();
+const { say } = useNotice();
+const chart = ref<InstanceType<typeof ChartPane> | null>(null);
+const workingOf = ref("");
 const table = ref<InstanceType<typeof LedgerTable> | null>(null);
 const sieve = ref<InstanceType<typeof SieveLine> | null>(null);
 const workingOpen = ref(false);
@@ -66,11 +80,12 @@ watch(
   { immediate: true },
 );
 watch(row, (now, before) => {
-  if (now && before && now.niche_id !== before.niche_id) niche.value = now.niche_id;
+  if (view.value === "ledger" && now && before && now.niche_id !== before.niche_id)
+    niche.value = now.niche_id;
 });
 watch(
   // By its text, for the address also changes when only another niche is selected.
-  () => JSON.stringify(ask.value),
+  () => JSON.stringify(state.ask.value),
   () => (selected.value = 0),
 );
 
@@ -81,6 +96,10 @@ function choose(place: number): void {
 }
 
 function walk(steps: number): void {
+  if (view.value === "chart") {
+    niche.value = chart.value?.next(steps) ?? niche.value;
+    return;
+  }
   const last = Math.max(0, ledger.length.value - 1);
   selected.value = Math.min(last, Math.max(0, selected.value + steps));
   table.value?.focus();
@@ -92,10 +111,67 @@ async function decideOn(one: LedgerRow, choice: Choice): Promise<void> {
 
 /** By key the decision is made and the next niche comes up: a yes or no in seconds. */
 function decideHere(choice: Choice): void {
-  const here = row.value;
-  if (!here) return;
-  void decideOn(here, choice);
+  const here = view.value === "chart" ? preview.data.value : row.value;
+  if (!here || !market.value) return;
+  void decide(market.value.market_id, here, choice);
   walk(1);
+}
+
+/** The same decision for all that are marked. */
+async function decideMarked(choice: Choice): Promise<void> {
+  if (!market.value) return;
+  await decideAll(market.value.market_id, marked.value, choice);
+  clear();
+}
+
+/** With Shift from the mark set last to here. */
+let last = 0;
+function markAt(at: number, also: boolean): void {
+  const one = ledger.rowAt(at);
+  if (!one) return;
+  if (also) {
+    const [from, to] = [Math.min(last, at), Math.max(last, at)];
+    const ids = Array.from({ length: to - from + 1 }, (_, i) => ledger.rowAt(from + i)?.niche_id);
+    mark(ids.filter((id) => id !== undefined));
+  } else toggle(one.niche_id);
+  last = at;
+}
+
+function compare(): void {
+  if (marked.value.length < 2 || marked.value.length > MOST_COMPARED) {
+    say(`Two to ${MOST_COMPARED} niches stand side by side; ${marked.value.length} are marked.`);
+    return;
+  }
+  void router.push({
+    path: "/compare",
+    query: { market: market.value?.market_id, niche: marked.value },
+  });
+}
+
+function openWorking(at: number, figure: string): void {
+  choose(at);
+  workingOf.value = figure;
+  workingOpen.value = true;
+}
+
+/** The ledger as it stands, or the marked rows of it, as a file. */
+const file = computed(() => {
+  const { c, ...rest } = ask.value;
+  const pairs = Object.entries(rest).filter(([, value]) => value !== undefined);
+  const query = new URLSearchParams(pairs as [string, string][]);
+  for (const condition of c ?? []) query.append("c", condition);
+  for (const one of marked.value) query.append("niche", one);
+  return `/api/ledger/list/?${query}`;
+});
+
+/** What passes, one at a time; the selected niche does not matter, the list is taken up where it was left. */
+function skim(): void {
+  void router.push({ path: "/skim", query: { ...route.query, niche: undefined, view: undefined } });
+}
+
+function showWorking(): void {
+  workingOf.value = "";
+  workingOpen.value = Boolean(preview.data.value);
 }
 
 useShortcuts([
@@ -110,7 +186,21 @@ useShortcuts([
   { keys: ["x"], does: "Pass, and on to the next", run: () => decideHere("pass") },
   { keys: ["u"], does: "Undo the latest decision", run: () => void undo() },
   { keys: ["l"], does: "Open or close the lens", run: () => (lensOpen.value = !lensOpen.value) },
-  { keys: ["w"], does: "Show the working", run: () => (workingOpen.value = Boolean(row.value)) },
+  {
+    keys: [" "],
+    label: "Space",
+    does: "Mark; with Shift all from the last mark",
+    run: (e) => markAt(selected.value, e.shiftKey),
+  },
+  { keys: ["c"], does: "Set the marked ones side by side", run: compare },
+  {
+    keys: ["g"],
+    does: "Ledger or chart",
+    run: () => (view.value = view.value === "chart" ? "ledger" : "chart"),
+  },
+  { keys: ["d"], does: "Draw an area of the chart", run: () => chart.value?.draw() },
+  { keys: ["s"], does: "Skim what passes, one at a time", run: skim },
+  { keys: ["w"], does: "Show the working", run: showWorking },
   {
     keys: ["/"],
     does: "Type a condition or words",
@@ -140,7 +230,7 @@ function tryAgain(): void {
 
 <template>
   <div class="field">
-    <EmptyField
+    <EmptyView
       v-if="nothingLoaded"
       title="No figures are loaded yet"
       text="Driftfield reads weekly searches from a folder of CSV files, or a zip of them. Only one is required, term_weeks.csv, with a line a term and week: term, week, searches."
@@ -151,8 +241,8 @@ function tryAgain(): void {
       <pre>bin/driftfield import FOLDER</pre>
       <p>or the invented market that comes with it:</p>
       <pre>bin/driftfield import demo/harrow-quay.zip</pre>
-    </EmptyField>
-    <EmptyField
+    </EmptyView>
+    <EmptyView
       v-else-if="failure"
       :title="failure.title"
       :text="failure.message"
@@ -172,15 +262,58 @@ function tryAgain(): void {
         :count="ledger.count.value"
         :near-count="ledger.near.value"
         :total="ledger.total.value"
-      />
-      <EmptyField
+      >
+        <span class="views" role="group" aria-label="How the niches are shown">
+          <button
+            v-for="one in ['ledger', 'chart'] as const"
+            :key="one"
+            class="word-button"
+            :aria-pressed="view === one"
+            @click="view = one"
+          >
+            {{ one }}
+          </button>
+        </span>
+        <button class="word-button" @click="skim">Skim them</button>
+        <ColumnMenu
+          v-if="view === 'ledger'"
+          :columns="shown.columns.value"
+          :figures="registry"
+          :changed="shown.changed.value"
+          @toggle="shown.toggle"
+          @move="shown.move"
+          @reset="shown.reset"
+        />
+        <FileLinks :address="file" :what="marked.length ? 'the marked' : 'all'" />
+      </SieveLine>
+      <section v-if="marked.length" class="marked" aria-label="Marked niches">
+        <b>{{ marked.length }}</b> marked:
+        <button class="word-button" @click="decideMarked('keep')">Keep</button>
+        <button class="word-button" @click="decideMarked('park')">Park</button>
+        <button class="word-button" @click="decideMarked('pass')">Pass</button>
+        <button class="word-button" @click="compare">Side by side</button>
+        <button class="word-button" @click="clear">Unmark</button>
+      </section>
+      <EmptyView
         v-if="ledger.ready.value && ledger.length.value === 0"
         title="No niche passes"
         :text="nobody"
       />
       <div v-else class="middle">
+        <ChartPane
+          v-if="view === 'chart'"
+          ref="chart"
+          :ask="state.ask.value"
+          :market="market"
+          :selected="chosen"
+          @select="niche = $event"
+          @add="conditions = [...conditions, $event]"
+        />
         <LedgerTable
+          v-else
           ref="table"
+          :columns="shown.columns.value"
+          :is-marked="isMarked"
           :count="ledger.length.value"
           :conditions="ledger.conditions.value"
           :row-at="ledger.rowAt"
@@ -192,6 +325,9 @@ function tryAgain(): void {
           @select="choose"
           @sort="sort = $event"
           @decide="decideOn"
+          @mark="(one) => toggle(one.niche_id)"
+          @resize="shown.resize"
+          @working="openWorking"
           @view="(first, last) => (inView = { first, last })"
         />
         <LensSheet
@@ -205,25 +341,17 @@ function tryAgain(): void {
         />
       </div>
       <NicheFoot
-        :niche="row ? preview.data.value : undefined"
+        :niche="chosen ? preview.data.value : undefined"
         :error="preview.error.value?.message"
-        @working="workingOpen = true"
+        @working="showWorking"
       />
     </template>
     <WorkingSheet
       v-model="workingOpen"
+      :figure="workingOf"
       :niche="preview.data.value"
       :figures="figures.data.value ?? []"
     />
-    <v-snackbar
-      :model-value="said !== ''"
-      :timeout="5000"
-      location="bottom"
-      color="surface"
-      @update:model-value="said = ''"
-    >
-      <span role="status">{{ said }}</span>
-    </v-snackbar>
   </div>
 </template>
 
@@ -237,6 +365,25 @@ function tryAgain(): void {
 
 .middle > :first-child {
   min-width: 0;
+}
+
+.marked {
+  display: flex;
+  gap: 14px;
+  align-items: baseline;
+  padding: 5px var(--gutter);
+  background: var(--ochre-wash);
+  border-bottom: 1px solid var(--rule);
+}
+
+.views {
+  display: inline-flex;
+  gap: 10px;
+}
+
+.views [aria-pressed="true"] {
+  color: var(--ink);
+  border-bottom: 2px solid var(--ochre);
 }
 
 .field {

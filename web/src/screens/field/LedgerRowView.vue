@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from "vue";
-import type { Choice, LedgerRow } from "@/api/client";
+import type { Choice, FigureRow, LedgerRow } from "@/api/client";
 import BalanceBar from "@/marks/BalanceBar.vue";
 import DecisionMarks from "@/marks/DecisionMarks.vue";
 import DriftMark from "@/marks/DriftMark.vue";
@@ -8,9 +8,18 @@ import GrowthBars from "@/marks/GrowthBars.vue";
 import ShapeMark from "@/marks/ShapeMark.vue";
 import YearStrip from "@/marks/YearStrip.vue";
 import { sayChange, sayCount, sayPrice, sayShare, UNKNOWN } from "@/shared/format";
+import { sayFigure } from "@/shared/sayFigure";
+import type { Column } from "./columns";
 
-const props = defineProps<{ row: LedgerRow; asOf: number; arrival: number }>();
-defineEmits<{ decide: [choice: Choice] }>();
+const props = defineProps<{
+  row: LedgerRow;
+  columns: Column[];
+  figures: Map<string, FigureRow>;
+  marked: boolean;
+  asOf: number;
+  arrival: number;
+}>();
+defineEmits<{ decide: [choice: Choice]; mark: []; working: [figure: string] }>();
 
 /** Under another lens: how far the rank moved, and its band. */
 const rankTitle = computed(() => {
@@ -31,56 +40,87 @@ const shapeTitle = computed(() => {
     ? `Too little to tell; so far it looks ${provisional.toLowerCase()}`
     : "No confidence can be given";
 });
+
+/** What a plain cell says. */
+function plain(column: Column): string {
+  const { row } = props;
+  if (column.key === "raw") return sayChange(row.growth_13w_raw);
+  if (column.key === "searches") return sayCount(row.searches_52w);
+  if (column.key === "price") return sayPrice(row.sales_price_median);
+  if (column.key === "breadth") return sayCount(row.competition_parts_click_breadth);
+  const figure = props.figures.get(column.key);
+  return figure ? sayFigure(figure, row.extra[column.key]) : UNKNOWN;
+}
 </script>
 
 <template>
-  <span role="gridcell" class="cell"
-    ><DecisionMarks :decision="row.decision" :name="row.name" @decide="$emit('decide', $event)"
-  /></span>
-  <span role="gridcell" class="cell centre">
-    <b>{{ row.rank ?? UNKNOWN }}</b>
-    <span v-if="row.rank && row.before !== null" class="small" :title="rankTitle">
-      was {{ row.before }}
-    </span>
-    <span v-else-if="row.rank" class="small">{{ row.rank_low }}–{{ row.rank_high }}</span>
-  </span>
-  <span role="gridcell" class="cell" :title="row.name">
-    <span class="name serif">{{ row.name }}</span>
-    <span class="small name">{{ row.category }}</span>
-  </span>
-  <span role="gridcell" class="strip">
+  <span
+    v-for="column in columns"
+    :key="column.key"
+    role="gridcell"
+    :class="['cell', column.align, column.key, { spare: column.spare, wide: column.wide }]"
+    :title="
+      column.key === 'name'
+        ? row.name
+        : column.key === 'rank'
+          ? rankTitle
+          : column.key === 'shape'
+            ? shapeTitle
+            : column.key === 'headroom' && row.frontier
+              ? 'On the frontier: no niche beats it on demand and competition'
+              : undefined
+    "
+    @dblclick="column.figure && $emit('working', column.figure)"
+  >
+    <template v-if="column.key === 'decision'">
+      <input
+        type="checkbox"
+        tabindex="-1"
+        :checked="marked"
+        :aria-label="`Mark ${row.name}`"
+        @click.stop
+        @change="$emit('mark')"
+      />
+      <DecisionMarks :decision="row.decision" :name="row.name" @decide="$emit('decide', $event)" />
+    </template>
+    <template v-else-if="column.key === 'rank'">
+      <b>{{ row.rank ?? UNKNOWN }}</b>
+      <span v-if="row.rank && row.before !== null" class="small">was {{ row.before }}</span>
+      <span v-else-if="row.rank" class="small">{{ row.rank_low }}–{{ row.rank_high }}</span>
+    </template>
+    <template v-else-if="column.key === 'name'">
+      <span class="name serif">{{ row.name }}</span>
+      <span class="small name">{{ row.category }}</span>
+    </template>
     <YearStrip
+      v-else-if="column.key === 'strip'"
       :profile="row.season_profile"
       :as-of="asOf"
       :arrival="arrival"
       :label="`Year strip of ${row.name}`"
     />
+    <template v-else-if="column.key === 'shape'">
+      <ShapeMark v-if="row.shape" :shape="row.shape" />{{ row.shape }}
+    </template>
+    <DriftMark v-else-if="column.key === 'drift_a_year'" :row="row" />
+    <GrowthBars
+      v-else-if="column.key === 'split'"
+      :season="row.growth_13w_season"
+      :drift="row.growth_13w_drift"
+    />
+    <BalanceBar
+      v-else-if="column.key === 'balance'"
+      :competition="row.competition"
+      :demand="row.demand"
+    />
+    <span
+      v-else-if="column.key === 'headroom'"
+      class="figure serif"
+      :class="{ frontier: row.frontier }"
+      >{{ sayCount(row.headroom) }}</span
+    >
+    <span v-else class="name">{{ plain(column) }}</span>
   </span>
-  <span role="gridcell" class="shape wide" :title="shapeTitle">
-    <ShapeMark v-if="row.shape" :shape="row.shape" />{{ row.shape }}
-  </span>
-  <span role="gridcell" class="cell right"><DriftMark :row="row" /></span>
-  <span role="gridcell" class="centre wide"
-    ><GrowthBars :season="row.growth_13w_season" :drift="row.growth_13w_drift"
-  /></span>
-  <span role="gridcell" class="right wide">{{ sayChange(row.growth_13w_raw) }}</span>
-  <span role="gridcell" class="right wide">{{ sayCount(row.searches_52w) }}</span>
-  <span role="gridcell" class="right spare">{{ sayPrice(row.sales_price_median) }}</span>
-  <span role="gridcell" class="right spare">{{
-    sayCount(row.competition_parts_click_breadth)
-  }}</span>
-  <span role="gridcell" class="centre spare"
-    ><BalanceBar :competition="row.competition" :demand="row.demand"
-  /></span>
-  <span
-    role="gridcell"
-    class="right headroom serif"
-    :class="{ frontier: row.frontier }"
-    :title="
-      row.frontier ? 'On the frontier: no niche beats it on demand and competition' : undefined
-    "
-    >{{ sayCount(row.headroom) }}</span
-  >
 </template>
 
 <style scoped>
@@ -89,10 +129,30 @@ const shapeTitle = computed(() => {
   flex-direction: column;
   justify-content: center;
   min-width: 0;
+  height: 100%;
   line-height: 1.15;
 }
 
+.decision,
+.shape {
+  flex-direction: row;
+  align-items: center;
+  justify-content: flex-start;
+}
+
+.decision input {
+  width: 12px;
+  height: 12px;
+  margin: 0 4px 0 0;
+}
+
+.shape {
+  gap: 6px;
+}
+
 .name {
+  flex: none;
+  max-width: 100%;
   overflow: hidden;
   text-overflow: ellipsis;
   white-space: nowrap;
@@ -103,16 +163,6 @@ const shapeTitle = computed(() => {
   line-height: 1.1;
 }
 
-.strip {
-  height: 100%;
-}
-
-.shape {
-  display: flex;
-  align-items: center;
-  gap: 6px;
-}
-
 .right {
   text-align: right;
   align-items: flex-end;
@@ -121,7 +171,6 @@ const shapeTitle = computed(() => {
 .centre {
   text-align: center;
   align-items: center;
-  justify-self: center;
 }
 
 .frontier::before {
@@ -131,8 +180,9 @@ const shapeTitle = computed(() => {
   color: var(--ochre-text);
 }
 
-.headroom {
+.figure {
   font-size: 16px;
   font-weight: 600;
+  white-space: nowrap;
 }
 </style>

@@ -3,7 +3,7 @@ import { useVirtualizer } from "@tanstack/vue-virtual";
 import { computed, nextTick, ref, watch } from "vue";
 import type { Choice, FigureRow, LedgerRow } from "@/api/client";
 import MonthHeader from "@/marks/MonthHeader.vue";
-import { COLUMNS, type Column } from "./columns";
+import { type Column, NARROWEST } from "./columns";
 import LedgerRowView from "./LedgerRowView.vue";
 import type { ConditionSaid } from "./useLedger";
 
@@ -19,11 +19,16 @@ const props = defineProps<{
   arrival: number;
   figures: FigureRow[];
   conditions: ConditionSaid[];
+  columns: Column[];
+  isMarked: (niche: string) => boolean;
 }>();
 const emit = defineEmits<{
   select: [place: number];
   sort: [key: string];
   decide: [row: LedgerRow, choice: Choice];
+  mark: [row: LedgerRow, also: boolean];
+  resize: [column: string, width: number];
+  working: [place: number, figure: string];
   view: [first: number, last: number];
 }>();
 
@@ -87,6 +92,45 @@ function missed(place: number): string | undefined {
   return `Narrowly fails: ${props.conditions[misses]?.says ?? "a condition"}`;
 }
 
+const registry = computed(() => new Map(props.figures.map((one) => [one.key, one])));
+
+/** Widths as a grid's tracks: those that may go in a narrow window go by container queries. */
+function tracks(columns: Column[]): string {
+  return columns
+    .map(({ key, width }) => {
+      if (key === "name") return `minmax(${width}px, 1fr)`;
+      return key === "strip" ? `minmax(90px, ${width}px)` : `${width}px`;
+    })
+    .join(" ");
+}
+const grid = computed(() => ({
+  "--all": tracks(props.columns),
+  "--fewer": tracks(props.columns.filter((one) => !one.spare)),
+  "--least": tracks(props.columns.filter((one) => !one.spare && !one.wide)),
+}));
+
+/** Drags the edge of a column; the arrow keys do the same. */
+function drag(column: Column, start: PointerEvent): void {
+  const handle = start.target as HTMLElement;
+  handle.setPointerCapture(start.pointerId);
+  const move = (event: PointerEvent): void =>
+    emit("resize", column.key, column.width + event.clientX - start.clientX);
+  const stop = (): void => {
+    handle.removeEventListener("pointermove", move);
+    handle.removeEventListener("pointerup", stop);
+  };
+  handle.addEventListener("pointermove", move);
+  handle.addEventListener("pointerup", stop);
+}
+
+function nudge(column: Column, event: KeyboardEvent): void {
+  const by = { ArrowLeft: -8, ArrowRight: 8 }[event.key];
+  if (!by) return;
+  event.preventDefault();
+  event.stopPropagation();
+  emit("resize", column.key, column.width + by);
+}
+
 /** Gives the ledger the keyboard. */
 function focus(): void {
   void nextTick(() => scroller.value?.focus({ preventScroll: true }));
@@ -98,10 +142,17 @@ defineExpose({ focus, page });
 </script>
 
 <template>
-  <div role="grid" class="grid" aria-label="Ranked niches" :aria-rowcount="count + 1">
+  <div
+    role="grid"
+    class="grid"
+    aria-label="Ranked niches"
+    aria-multiselectable="true"
+    :aria-rowcount="count + 1"
+    :style="grid"
+  >
     <div role="row" aria-rowindex="1" class="head row">
       <span
-        v-for="column in COLUMNS"
+        v-for="column in columns"
         :key="column.key"
         role="columnheader"
         :class="[column.align, { spare: column.spare, wide: column.wide }]"
@@ -112,7 +163,21 @@ defineExpose({ focus, page });
         <button v-else-if="column.sort" class="sort" @click="sortBy(column, $event.shiftKey)">
           {{ column.head }}<span v-if="order(column)" aria-hidden="true">{{ arrow(column) }}</span>
         </button>
-        <span v-else class="unseen">decision</span>
+        <span v-else :class="{ unseen: column.key === 'decision' }">{{
+          column.key === "decision" ? "decision" : column.head
+        }}</span>
+        <span
+          v-if="column.key !== 'decision' && column.key !== 'name'"
+          class="edge"
+          role="separator"
+          tabindex="0"
+          aria-orientation="vertical"
+          :aria-label="`Width of ${column.called ?? column.head}`"
+          :aria-valuenow="column.width"
+          :aria-valuemin="NARROWEST"
+          @pointerdown.prevent="drag(column, $event)"
+          @keydown="nudge(column, $event)"
+        />
       </span>
     </div>
     <div
@@ -146,9 +211,14 @@ defineExpose({ focus, page });
           <LedgerRowView
             v-if="rowAt(item.index)"
             :row="rowAt(item.index)!"
+            :columns="columns"
+            :figures="registry"
+            :marked="isMarked(rowAt(item.index)!.niche_id)"
             :as-of="asOf"
             :arrival="arrival"
             @decide="emit('decide', rowAt(item.index)!, $event)"
+            @mark="emit('mark', rowAt(item.index)!, false)"
+            @working="emit('working', item.index, $event)"
           />
           <span v-else role="gridcell" class="waiting small">…</span>
         </div>
@@ -168,9 +238,7 @@ defineExpose({ focus, page });
 
 .row {
   display: grid;
-  grid-template-columns:
-    44px 44px minmax(150px, 1fr) minmax(110px, 196px) 88px 80px 92px 52px 66px
-    46px 44px 104px 56px;
+  grid-template-columns: var(--all);
   grid-auto-rows: 28px;
   column-gap: 10px;
   align-items: center;
@@ -193,6 +261,25 @@ defineExpose({ focus, page });
   padding: 4px 0;
   cursor: pointer;
   white-space: nowrap;
+}
+
+.head > span {
+  position: relative;
+}
+
+.edge {
+  position: absolute;
+  top: 0;
+  right: -7px;
+  width: 5px;
+  height: 20px;
+  cursor: col-resize;
+  touch-action: none;
+}
+
+.edge:hover,
+.edge:focus-visible {
+  background: var(--ochre);
 }
 
 .right {
@@ -246,9 +333,7 @@ defineExpose({ focus, page });
 
 @container (max-width: 1120px) {
   .row {
-    grid-template-columns:
-      46px 46px minmax(110px, 1fr) minmax(90px, 1fr)
-      92px 84px 100px 66px 80px 66px;
+    grid-template-columns: var(--fewer);
     column-gap: 8px;
   }
 
@@ -260,7 +345,7 @@ defineExpose({ focus, page });
 
 @container (max-width: 800px) {
   .row {
-    grid-template-columns: 46px 34px minmax(110px, 1fr) minmax(80px, 1fr) 84px 60px;
+    grid-template-columns: var(--least);
   }
 
   .row :deep(.wide),

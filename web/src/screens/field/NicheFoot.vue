@@ -1,31 +1,14 @@
 <script setup lang="ts">
 import { defineAsyncComponent } from "vue";
 import type { NichePreview } from "@/api/client";
-import SignalMark from "@/marks/SignalMark.vue";
+import SignalLine from "@/marks/SignalLine.vue";
+import VerdictText from "@/marks/VerdictText.vue";
 
 defineProps<{ niche: NichePreview | undefined; error: string | undefined }>();
 defineEmits<{ working: [] }>();
 
 const CurveChart = defineAsyncComponent(() => import("@/charts/CurveChart.vue"));
 const YearsChart = defineAsyncComponent(() => import("@/charts/YearsChart.vue"));
-
-/** Figures inside a sentence stand out, as the eye looks for them. */
-const parts = (sentence: string): { text: string; strong: boolean }[] =>
-  sentence
-    .split(
-      /([+−±×÷]?\d[\d.,]*%?(?: (?:Jan|Feb|Mar|Apr|May|Jun|Jul|Aug|Sep|Oct|Nov|Dec)\w*(?: \d{4})?)?)/,
-    )
-    .map((text, i) => ({ text, strong: i % 2 === 1 }));
-
-/** The verdict as one paragraph, and the date to act by as another. */
-function paragraphs(niche: NichePreview): { text: string; dated: boolean }[] {
-  const last = niche.figures.shape_family === "seasonal" && niche.call ? 1 : 0;
-  const end = niche.verdict.length - last;
-  return [
-    { text: niche.verdict.slice(0, end).join(" "), dated: false },
-    ...niche.verdict.slice(end).map((text) => ({ text, dated: true })),
-  ];
-}
 </script>
 
 <template>
@@ -37,18 +20,8 @@ function paragraphs(niche: NichePreview): { text: string; dated: boolean }[] {
           {{ niche.name }}
           <button class="word-button small" @click="$emit('working')">Show the working</button>
         </h2>
-        <p v-if="niche.signals.length" class="signals">
-          <template v-for="signal in niche.signals" :key="signal.key">
-            <span><SignalMark :tone="signal.tone" />{{ signal.name }}</span>
-            {{ " " }}
-          </template>
-        </p>
-        <p v-for="{ text, dated } in paragraphs(niche)" :key="text" :class="{ dated }">
-          <template v-for="(part, j) in parts(text)" :key="j"
-            ><b v-if="part.strong">{{ part.text }}</b
-            ><template v-else>{{ part.text }}</template></template
-          >
-        </p>
+        <SignalLine :signals="niche.signals" />
+        <VerdictText :niche="niche" />
       </div>
       <CurveChart v-if="niche.values.length" class="curve" :niche="niche" />
       <YearsChart v-if="niche.years.length > 1" class="years" :niche="niche" />
@@ -94,26 +67,6 @@ h2 .word-button {
 
 p {
   margin: 0 0 2px;
-}
-
-b {
-  color: var(--ink);
-  font-weight: 600;
-}
-
-.dated,
-.dated b {
-  color: var(--ochre-text);
-}
-
-.signals {
-  margin-bottom: 5px;
-  font: 11.5px/1.4 var(--condensed);
-}
-
-.signals span {
-  margin-right: 8px;
-  white-space: nowrap;
 }
 
 .error {

@@ -84,7 +84,8 @@ defineExpose({ focus: () => input.value?.focus() });
         {{ near ? "Hide" : "Show" }} {{ sayCount(nearCount) }} near
         {{ nearCount === 1 ? "miss" : "misses" }}
       </button>
-      <button class="word-button lens" :aria-expanded="lensOpen" @click="lensOpen = !lensOpen">
+      <span class="acts"><slot /></span>
+      <button class="word-button" :aria-expanded="lensOpen" @click="lensOpen = !lensOpen">
         {{ lens ? "Ranked by your lens" : "Lens" }}
       </button>
     </div>
@@ -113,8 +114,11 @@ defineExpose({ focus: () => input.value?.focus() });
   color: var(--ink2);
 }
 
-.lens {
+.acts {
   margin-left: auto;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 16px;
 }
 
 .count b {

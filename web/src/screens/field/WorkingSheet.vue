@@ -1,48 +1,57 @@
 <script setup lang="ts">
-import { computed } from "vue";
+import { computed, ref, watch } from "vue";
 import type { FigureRow, NichePreview } from "@/api/client";
 import SignalMark from "@/marks/SignalMark.vue";
-import { sayChange, sayCount, sayDay, UNKNOWN } from "@/shared/format";
+import { UNKNOWN } from "@/shared/format";
+import { sayFigure } from "@/shared/sayFigure";
 
 const open = defineModel<boolean>({ required: true });
-const props = defineProps<{ niche: NichePreview | undefined; figures: FigureRow[] }>();
+const props = defineProps<{
+  niche: NichePreview | undefined;
+  figures: FigureRow[];
+  /** Key of the figure that was asked about; empty for all. */
+  figure: string;
+}>();
 
-type Shift = { from: string; size: number };
+const wanted = ref("");
+watch(open, (now) => {
+  if (now) wanted.value = props.figures.find((one) => one.key === props.figure)?.label ?? "";
+});
 
-function sayList(kind: FigureRow["kind"], values: unknown[]): string {
-  if (!values.length) return "none";
-  if (kind === "shifts") {
-    return (values as Shift[]).map((s) => `${sayChange(s.size)} from ${sayDay(s.from)}`).join(", ");
-  }
-  if (kind === "signals") return (props.niche?.signals ?? []).map((s) => s.name).join(", ");
-  const numbers = values as number[];
-  if (kind === "weeks") return `${numbers[0]} to ${numbers.at(-1)}`;
-  return `${Math.min(...numbers).toFixed(2)} to ${Math.max(...numbers).toFixed(2)}`;
-}
-
-/** A figure's value as its kind is shown. */
+/** A figure's value as its kind is shown; signals by their names. */
 function say(figure: FigureRow): string {
-  const value = props.niche?.figures[figure.column as keyof NichePreview["figures"]] as unknown;
-  if (value === null || value === undefined) return UNKNOWN;
-  if (typeof value === "boolean") return value ? "yes" : "no";
-  if (Array.isArray(value)) return sayList(figure.kind, value);
-  if (typeof value === "string") return value;
-  const number = value as number;
-  if (figure.kind === "change") return sayChange(number);
-  if (figure.kind === "share") return `${(number * 100).toFixed(number < 0.1 ? 1 : 0)}%`;
-  if (figure.kind === "ratio" || figure.kind === "signed") {
-    return number.toFixed(3).replace("-", "−");
-  }
-  return sayCount(number);
+  if (figure.kind === "signals")
+    return (props.niche?.signals ?? []).map((one) => one.name).join(", ") || "none";
+  return sayFigure(figure, props.niche?.figures[figure.column as keyof NichePreview["figures"]]);
 }
 
-const rows = computed(() =>
-  props.figures.map((figure) => ({
-    figure,
-    said: say(figure),
-    sentence: figure.kind === "sentence" || figure.kind === "signals",
-  })),
-);
+/** Figures by what they are of, as their keys begin; those of the demand have none. */
+const HEADS: Record<string, string> = {
+  growth_4w: "Growth", growth_13w: "Growth", growth_26w: "Growth", growth_52w: "Growth",
+  growth_yoy: "Growth", sales: "Sales", competition_parts: "Who holds the clicks",
+  barriers: "What a newcomer stands beside", entry: "Newcomers", pressure: "Pressure on price",
+  target: "Target income", price_answer: "Answer to price", purchase_lag: "Purchases after searches",
+  forecast_26w: "Forecast", forecast_52w: "Forecast", contributions: "What makes its headroom",
+  usual: "The market's usual",
+}; // prettier-ignore
+
+const groups = computed(() => {
+  const low = wanted.value.trim().toLowerCase();
+  const made = new Map<string, { figure: FigureRow; said: string; sentence: boolean }[]>();
+  for (const figure of props.figures) {
+    const text = `${figure.label} ${figure.key} ${figure.formula}`.toLowerCase();
+    if (low && !text.includes(low)) continue;
+    const [start = ""] = figure.key.split(".");
+    const head = figure.key.includes(".")
+      ? (HEADS[start] ?? start.replaceAll("_", " "))
+      : "Reading";
+    const sentence = figure.kind === "sentence" || figure.kind === "signals";
+    const rows = made.get(head) ?? [];
+    rows.push({ figure, said: say(figure), sentence });
+    made.set(head, rows);
+  }
+  return [...made].map(([head, rows]) => ({ head, rows }));
+});
 </script>
 
 <template>
@@ -54,10 +63,11 @@ const rows = computed(() =>
           From {{ niche?.figures.periods ?? 0 }} {{ niche?.period }}s up to
           {{ niche?.figures.as_of }}. A dash is unknown.
         </p>
+        <input v-model="wanted" aria-label="Find a figure" placeholder="find a figure" />
         <button class="word-button" @click="open = false">Close</button>
       </header>
       <div class="body" tabindex="0" role="region" aria-labelledby="working-title">
-        <section v-if="niche?.signals.length" aria-labelledby="signals-title">
+        <section v-if="niche?.signals.length && !wanted" aria-labelledby="signals-title">
           <h3 id="signals-title">Signals</h3>
           <ul>
             <li v-for="signal in niche.signals" :key="signal.key">
@@ -78,22 +88,24 @@ const rows = computed(() =>
               <th scope="col">source</th>
             </tr>
           </thead>
-          <tbody>
-            <tr v-for="{ figure, said, sentence } in rows" :key="figure.key">
+          <tbody v-for="{ head, rows } in groups" :key="head">
+            <tr>
+              <th class="group" scope="rowgroup" colspan="4">{{ head }}</th>
+            </tr>
+            <tr v-for="{ figure: one, said, sentence } in rows" :key="one.key">
               <th scope="row">
-                {{ figure.label }}<br /><span class="small">{{ figure.unit }}</span>
+                {{ one.label }}<br /><span class="small">{{ one.unit }}</span>
               </th>
               <td class="value" :class="{ sentence }">{{ said }}</td>
               <td>
-                {{ figure.formula }}
-                <i v-if="said === UNKNOWN && figure.needs !== 'term_weeks'">
-                  needs {{ figure.needs }}
-                </i>
+                {{ one.formula }}
+                <i v-if="said === UNKNOWN && one.needs !== 'term_weeks'"> needs {{ one.needs }} </i>
               </td>
-              <td class="small">{{ figure.source }}</td>
+              <td class="small">{{ one.source }}</td>
             </tr>
           </tbody>
         </table>
+        <p v-if="!groups.length">No figure is called that.</p>
       </div>
     </div>
   </v-dialog>
@@ -117,8 +129,17 @@ header {
   border-bottom: 1px solid var(--rule);
 }
 
-header .word-button {
+header input {
   margin-left: auto;
+  width: 170px;
+  border: 0;
+  border-bottom: 1px solid var(--q4);
+  background: none;
+}
+
+.group {
+  font-weight: 600;
+  padding-top: 12px;
 }
 
 h2 {

@@ -14,6 +14,7 @@ const KEYWORDS: Suggestion[] = [
   { text: "terms hold ", label: "terms hold …", hint: "words in the name or a term", whole: false },
   { text: "terms hold exactly ", label: "terms hold exactly …", hint: "the phrase as it is", whole: false },
   { text: "terms start with ", label: "terms start with …", hint: "", whole: false },
+  { text: "term words >= ", label: "term words …", hint: "how many words a term has", whole: false },
   { text: "terms lack ", label: "terms lack …", hint: "none of them holds it", whole: false },
   { text: "top 4 of 10 reviews < 120", label: "top 4 of 10 reviews < 120", hint: "at least four of the ten most clicked listings", whole: false },
   { text: "peak in ", label: "peak in …", hint: "months", whole: false },
@@ -31,7 +32,8 @@ const COMPARED = /[<>=≤≥]|\.\.|\d/;
 /** Whether a text begins like a condition; anything else is words to look for. */
 export function isCondition(text: string, figures: FigureRow[]): boolean {
   const low = text.toLowerCase();
-  if (/^(terms|top|no signal|signal|category|decided|peak in) /.test(low)) return true;
+  if (/^(terms|term words|drawn|top|no signal|signal|category|decided|peak in) /.test(low))
+    return true;
   return (
     COMPARED.test(low) &&
     figures.some((f) => [f.typed, f.key, f.label.toLowerCase()].some((n) => n && low.startsWith(n)))
@@ -70,7 +72,7 @@ export function suggest(text: string, figures: FigureRow[], signals: SignalRow[]
     const first = FIRST.map((name) => typable.find((f) => f.typed === name)).filter(
       (f) => f !== undefined,
     );
-    return [...first.map(ofFigure), KEYWORDS[0], KEYWORDS[4]].filter((one) => one !== undefined);
+    return [...first.map(ofFigure), KEYWORDS[0], KEYWORDS[5]].filter((one) => one !== undefined);
   }
   const named = choices(low, typable);
   if (named.length) return named;
@@ -101,5 +103,5 @@ export function suggest(text: string, figures: FigureRow[], signals: SignalRow[]
     hint: "words in the name or a term",
     whole: true,
   };
-  return /^(terms|top|peak|category|decided)\b/.test(low) ? found : [words, ...found];
+  return /^(terms?|top|peak|category|decided)\b/.test(low) ? found : [words, ...found];
 }

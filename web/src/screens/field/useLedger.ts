@@ -1,17 +1,11 @@
 import { keepPreviousData, useQueries, useQuery } from "@tanstack/vue-query";
 import { computed, type ComputedRef, type MaybeRefOrGetter, toValue } from "vue";
 import { answerOf, type ApiError, client, type LedgerRow, type Schemas } from "@/api/client";
+import type { NichesAsk } from "@/shared/useFieldState";
 
-/** Conditions and order of the ledger, as the API takes them. */
-export interface LedgerAsk {
-  market?: string;
-  /** Conditions as their texts. */
-  c?: string[];
-  /** Whether near misses come among the rows. */
-  near?: "yes";
-  /** Weights that differ from the default lens's. */
-  lens?: string;
-  sort: string;
+/** What the ledger is asked, and the figures its rows carry besides. */
+export interface LedgerAsk extends NichesAsk {
+  figures?: string;
 }
 
 export type ConditionSaid = Schemas["ConditionSaid"];

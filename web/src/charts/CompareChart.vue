@@ -1,0 +1,96 @@
+<script setup lang="ts">
+import { computed } from "vue";
+import type { NichePreview } from "@/api/client";
+import { sayCount, sayDay, stepDay } from "@/shared/format";
+import ChartFrame from "./ChartFrame.vue";
+import { useTokens } from "./useTokens";
+
+/** Curves of several niches on one pair of axes, as they are or each against its own mean. */
+const props = defineProps<{ niches: NichePreview[]; indexed: boolean }>();
+const tokens = useTokens();
+
+/** Lines are told apart by dashes and their names, not by colour alone. */
+const LINES = [
+  { colour: "q6", type: "solid", width: 1.9 },
+  { colour: "ochre", type: "solid", width: 1.5 },
+  { colour: "q4", type: [6, 3], width: 1.6 },
+  { colour: "ink3", type: [2, 2], width: 1.5 },
+  { colour: "q3", type: "solid", width: 1.3 },
+  { colour: "ink", type: [8, 3, 2, 3], width: 1.2 },
+] as const;
+
+const curves = computed(() =>
+  props.niches.map((niche) => {
+    const known = niche.values.filter((value) => value !== null);
+    const mean = known.reduce((sum, value) => sum + value, 0) / Math.max(known.length, 1);
+    const scale = props.indexed && mean > 0 ? 100 / mean : 1;
+    return {
+      name: niche.name,
+      points: niche.values.map((value, i) => [
+        stepDay(niche.first, i, niche.period),
+        value === null ? null : value * scale,
+      ]),
+    };
+  }),
+);
+const unit = computed(() =>
+  props.indexed ? "own mean = 100" : `searches a ${props.niches[0]?.period ?? "week"}`,
+);
+
+const option = computed(() => {
+  const t = tokens.value;
+  const small = { fontFamily: t.condensed, fontSize: 11, color: t.ink3 };
+  return {
+    animation: false,
+    grid: { left: 52, right: 190, top: 12, bottom: 22 },
+    xAxis: { type: "time", axisLine: { lineStyle: { color: t.rule } }, axisLabel: small, axisTick: { show: false } },
+    yAxis: { type: "value", min: 0, axisLabel: small, splitLine: { lineStyle: { color: t.rule } } },
+    tooltip: {
+      trigger: "axis",
+      confine: true,
+      backgroundColor: t.page,
+      borderColor: t.rule,
+      textStyle: { color: t.ink, fontSize: 12 },
+      formatter: (points: { value: [string, number | null]; seriesName: string }[]) =>
+        [
+          sayDay(points[0]?.value[0] ?? ""),
+          ...points.map((p) => `${p.seriesName} <b>${sayCount(p.value[1])}</b>`),
+        ].join("<br>"),
+    },
+    series: curves.value.map((curve, i) => {
+      const { colour, type, width } = LINES[i % LINES.length] ?? LINES[0];
+      return {
+        type: "line",
+        name: curve.name,
+        data: curve.points,
+        showSymbol: false,
+        lineStyle: { color: t[colour], type, width },
+        itemStyle: { color: t[colour] },
+        labelLayout: { moveOverlap: "shiftY" },
+        endLabel: { show: true, formatter: "{a}", ...small, color: t.ink, width: 180, overflow: "truncate" },
+      };
+    }),
+  };
+}); // prettier-ignore
+</script>
+
+<template>
+  <ChartFrame :option="option" :label="`Curves of ${niches.map((one) => one.name).join(', ')}`">
+    <template #caption>{{ unit }}</template>
+    <template #table>
+      <table>
+        <caption>
+          Searches a year
+        </caption>
+        <tbody>
+          <tr v-for="niche in niches" :key="niche.niche_id">
+            <th scope="row">{{ niche.name }}</th>
+            <td v-for="one in niche.years" :key="one.year">
+              {{ one.year }}: {{ sayCount(one.values.reduce((a, b) => (a ?? 0) + (b ?? 0), 0)) }}
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </template>
+  </ChartFrame>
+</template>

@@ -1,0 +1,337 @@
+<script setup lang="ts">
+import type { CustomSeriesRenderItem, ECharts } from "echarts";
+import { CustomChart, LineChart, ScatterChart } from "echarts/charts";
+import { BrushComponent, DataZoomInsideComponent, GridComponent } from "echarts/components";
+import { init, use } from "echarts/core";
+import { LabelLayout } from "echarts/features";
+import { CanvasRenderer } from "echarts/renderers";
+import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from "vue";
+import { SHAPE_PATHS } from "@/marks/shapePaths";
+import { sayCount } from "@/shared/format";
+import {
+  binPoints,
+  headroomLines,
+  inView,
+  MOST_POINTS,
+  type Points,
+  radius,
+  simplified,
+  type View,
+} from "./fieldPoints";
+import { useTokens } from "./useTokens";
+
+use([
+  CustomChart,
+  LineChart,
+  ScatterChart,
+  BrushComponent,
+  DataZoomInsideComponent,
+  GridComponent,
+  LabelLayout,
+  CanvasRenderer,
+]);
+
+/** The Field's niches: competition across, demand up; a point a niche, or a cell where they crowd. */
+const props = defineProps<{ points: Points; selected: string | undefined; drawing: boolean }>();
+const emit = defineEmits<{
+  select: [niche: string];
+  hover: [niche: string | undefined, x: number, y: number];
+  /** Corners of an area that was drawn, as (competition, demand). */
+  drawn: [corners: [number, number][]];
+}>();
+
+const TOP = 118; // Room above the highest demand, for whole marks and the lines' names.
+const CELL = 13; // Pixels a cell is wide and high.
+const LABELLED = 30; // Points of the ledger's order that may carry their names.
+
+const tokens = useTokens();
+const holder = ref<HTMLElement | null>(null);
+const chart = shallowRef<ECharts | null>(null);
+const size = ref({ width: 900, height: 400 });
+
+const lowest = computed(() => {
+  let low = 100;
+  for (const value of props.points.demand) low = Math.min(low, value);
+  return Math.max(0.1, Math.min(50, low * 0.9));
+});
+const whole = computed<View>(() => ({ across: [0, 100], up: [lowest.value, TOP] }));
+const view = ref<View>(whole.value);
+watch(whole, (now) => (view.value = now));
+
+const seen = computed(() => inView(props.points, view.value));
+const dense = computed(() => seen.value.length > MOST_POINTS);
+const mostRevenue = computed(() => {
+  const known = props.points.revenue
+    .filter((one): one is number => one !== null)
+    .sort((a, b) => a - b);
+  // The largest few would make all others specks.
+  return known[Math.floor(known.length * 0.98)] ?? 0;
+});
+
+const drawPoint: CustomSeriesRenderItem = (params, api) => {
+  const i = seen.value[params.dataIndex] ?? 0;
+  const { points } = props;
+  const t = tokens.value;
+  const [x = 0, y = 0] = api.coord([points.competition[i] ?? 0, points.demand[i] ?? 1]);
+  const r = radius(points.revenue[i], mostRevenue.value);
+  const niche = points.niches[i] ?? "";
+  const chosen = niche === props.selected;
+  const decision = points.decisions[niche];
+  const shape = points.shapes[points.shape[i] ?? -1] as keyof typeof SHAPE_PATHS | undefined;
+  return {
+    type: "group",
+    x,
+    y,
+    children: [
+      {
+        type: "circle",
+        shape: { r },
+        style: {
+          fill: decision === "pass" ? t.paper : t.q1,
+          opacity: 0.85,
+          stroke: chosen || decision === "keep" || decision === "park" ? t.ochre : t.q3,
+          lineWidth: chosen ? 3 : decision === "keep" ? 2 : 1,
+          lineDash: decision === "park" ? [3, 2] : undefined,
+        },
+      },
+      {
+        type: "path",
+        shape: { pathData: shape ? SHAPE_PATHS[shape] : "M8 6.5h2", x: -6, y: -4.4, width: 12, height: 8.8, layout: "cover" },
+        style: { fill: "none", stroke: t.q6, lineWidth: 1.3 },
+        silent: true,
+      },
+    ],
+  };
+}; // prettier-ignore
+
+const bins = computed(() =>
+  dense.value
+    ? binPoints(
+        props.points,
+        seen.value,
+        view.value,
+        Math.max(8, Math.round(size.value.width / CELL)),
+        Math.max(8, Math.round(size.value.height / CELL)),
+      )
+    : [],
+);
+
+const drawBin: CustomSeriesRenderItem = (params, api) => {
+  const bin = bins.value[params.dataIndex];
+  if (!bin) return null;
+  const [left = 0, top = 0] = api.coord([bin.across[0], bin.up[1]]);
+  const [right = 0, bottom = 0] = api.coord([bin.across[1], bin.up[0]]);
+  const t = tokens.value;
+  const most = Math.max(...bins.value.map((one) => one.count));
+  const steps = [t.q1, t.q2, t.q3, t.q4, t.q5, t.q6];
+  const step = Math.floor((Math.log(bin.count) / Math.log(most + 1)) * steps.length);
+  return {
+    type: "rect",
+    shape: { x: left, y: top, width: right - left - 1, height: bottom - top - 1 },
+    style: { fill: steps[Math.min(step, steps.length - 1)] },
+  };
+};
+
+const labelled = computed(() =>
+  dense.value
+    ? []
+    : seen.value
+        .filter((i) => i < Math.min(LABELLED, props.points.names.length))
+        .map((i) => ({
+          name: props.points.names[i],
+          value: [props.points.competition[i], props.points.demand[i]],
+          r: radius(props.points.revenue[i], mostRevenue.value),
+        })),
+);
+
+const option = computed(() => {
+  const t = tokens.value;
+  const small = { fontFamily: t.condensed, fontSize: 11, color: t.ink3 };
+  const axis = {
+    axisLine: { lineStyle: { color: t.rule } },
+    axisTick: { show: false },
+    splitLine: { show: false },
+    axisLabel: small,
+    nameLocation: "middle",
+    nameTextStyle: { ...small, color: t.ink2 },
+  };
+  return {
+    animation: false,
+    grid: { left: 54, right: 92, top: 14, bottom: 40 },
+    xAxis: { type: "value", min: 0, max: 100, name: "competition, 0–100 →", nameGap: 24, ...axis },
+    yAxis: { type: "log", logBase: 2, min: lowest.value, max: TOP, name: "demand, 0–100, log →", nameGap: 34, ...axis,
+      axisLabel: { ...small, formatter: (value: number) => (value > 100 ? "" : value < 1 ? value.toFixed(1) : sayCount(value)) } },
+    dataZoom: [
+      { type: "inside", xAxisIndex: 0, filterMode: "none" },
+      { type: "inside", yAxisIndex: 0, filterMode: "none" },
+    ],
+    brush: {
+      xAxisIndex: 0,
+      brushMode: "single",
+      brushStyle: { color: t.ochre, opacity: 0.15, borderColor: t.ochre, borderWidth: 1.5 },
+      outOfBrush: { colorAlpha: 1 },
+    },
+    series: [
+      ...headroomLines(props.points.balance, lowest.value).map(({ level, line }) => ({
+        type: "line",
+        silent: true,
+        showSymbol: false,
+        clip: true,
+        data: line,
+        lineStyle: { color: t.rule, width: 1, type: [5, 3] },
+        endLabel: { show: true, formatter: `headroom ${level}`, ...small },
+      })),
+      dense.value
+        ? { type: "custom", id: "bins", renderItem: drawBin, clip: true, data: bins.value.map((bin) => [bin.across[0], bin.up[0]]) }
+        : { type: "custom", id: "points", renderItem: drawPoint, clip: true, data: seen.value.map((i) => [props.points.competition[i], props.points.demand[i]]) },
+      {
+        type: "scatter",
+        silent: true,
+        symbolSize: 0,
+        data: labelled.value,
+        labelLayout: { hideOverlap: true },
+        label: {
+          show: true,
+          position: "right",
+          formatter: "{b}",
+          fontFamily: t.condensed,
+          fontSize: 12,
+          color: t.ink,
+          textBorderColor: t.paper,
+          textBorderWidth: 3,
+          distance: 10,
+        },
+      },
+    ],
+  };
+}); // prettier-ignore
+
+function look(): void {
+  const at = chart.value;
+  if (!at) return;
+  const corner = (x: number, y: number): number[] => at.convertFromPixel({ gridIndex: 0 }, [x, y]);
+  const { width, height } = size.value;
+  const [left = 0, top = TOP] = corner(54, 14);
+  const [right = 100, bottom = lowest.value] = corner(width - 92, height - 40);
+  view.value = { across: [left, right], up: [Math.max(bottom, 1e-3), top] };
+}
+
+let observer: ResizeObserver | null = null;
+onMounted(() => {
+  if (!holder.value) return;
+  const made = init(holder.value) as unknown as ECharts;
+  chart.value = made;
+  const measure = (): void => {
+    size.value = { width: made.getWidth(), height: made.getHeight() };
+  };
+  measure();
+  made.setOption(option.value);
+  observer = new ResizeObserver(() => {
+    made.resize();
+    measure();
+  });
+  observer.observe(holder.value);
+  made.on("datazoom", look);
+  made.on("click", (event) => {
+    const { seriesId, dataIndex } = event as unknown as { seriesId?: string; dataIndex: number };
+    const niche = props.points.niches[seen.value[dataIndex] ?? -1];
+    if (seriesId === "points" && niche) emit("select", niche);
+  });
+  made.on("mouseover", (event) => {
+    const { seriesId, dataIndex, event: mouse } = event as unknown as {
+      seriesId?: string;
+      dataIndex: number;
+      event?: { offsetX: number; offsetY: number };
+    };
+    if (seriesId === "points")
+      emit("hover", props.points.niches[seen.value[dataIndex] ?? -1], mouse?.offsetX ?? 0, mouse?.offsetY ?? 0);
+  });
+  made.on("mouseout", () => emit("hover", undefined, 0, 0));
+  made.on("brushEnd", (event) => {
+    const [area] = (event as unknown as { areas: { range: [number, number][] }[] }).areas;
+    made.dispatchAction({ type: "brush", areas: [] });
+    if (!area || area.range.length < 3) return;
+    const corners = simplified(area.range).map((pixel) => {
+      const [x = 0, y = 0] = made.convertFromPixel({ gridIndex: 0 }, pixel);
+      const within = (value: number, least: number): number =>
+        Number(Math.min(100, Math.max(least, value)).toFixed(1));
+      return [within(x, 0), within(y, 0.1)] as [number, number];
+    });
+    emit("drawn", corners);
+  });
+}); // prettier-ignore
+onBeforeUnmount(() => {
+  observer?.disconnect();
+  chart.value?.dispose();
+});
+watch(option, (now) => chart.value?.setOption(now, { replaceMerge: ["series"] }));
+watch(
+  () => props.selected,
+  () => chart.value?.setOption(option.value, { replaceMerge: ["series"] }),
+);
+watch(
+  [() => props.drawing, chart],
+  ([on]) =>
+    chart.value?.dispatchAction({
+      type: "takeGlobalCursor",
+      key: "brush",
+      brushOption: { brushType: on ? "polygon" : false, brushMode: "single" },
+    }),
+  { flush: "post" },
+);
+
+/** Shows the whole again. */
+function reset(): void {
+  for (const dataZoomIndex of [0, 1])
+    chart.value?.dispatchAction({ type: "dataZoom", dataZoomIndex, start: 0, end: 100 });
+}
+
+const zoomed = computed(() => view.value.across[1] - view.value.across[0] < 99);
+defineExpose({ reset, zoomed, dense });
+</script>
+
+<template>
+  <figure class="frame">
+    <div
+      ref="holder"
+      class="chart"
+      role="img"
+      :aria-label="`${sayCount(points.niches.length)} niches by competition and demand; the ledger lists the same`"
+    />
+    <table class="unseen">
+      <caption>
+        The first niches of the chart
+      </caption>
+      <thead>
+        <tr>
+          <th scope="col">niche</th>
+          <th scope="col">competition</th>
+          <th scope="col">demand</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="(name, i) in points.names.slice(0, 50)" :key="points.niches[i]">
+          <th scope="row">{{ name }}</th>
+          <td>{{ sayCount(points.competition[i]) }}</td>
+          <td>{{ sayCount(points.demand[i]) }}</td>
+        </tr>
+      </tbody>
+    </table>
+  </figure>
+</template>
+
+<style scoped>
+.frame {
+  position: relative;
+  margin: 0;
+  display: flex;
+  min-width: 0;
+  min-height: 0;
+  flex: 1;
+}
+
+.chart {
+  flex: 1;
+  min-height: 0;
+}
+</style>

@@ -1,0 +1,330 @@
+<script setup lang="ts">
+import { useQueries } from "@tanstack/vue-query";
+import { computed, defineAsyncComponent } from "vue";
+import { useRoute, useRouter } from "vue-router";
+import type { ApiError, Choice, NichePreview } from "@/api/client";
+import { previewOf, useFigures, useMarkets } from "@/api/queries";
+import DecisionMarks from "@/marks/DecisionMarks.vue";
+import GrowthBars from "@/marks/GrowthBars.vue";
+import MonthHeader from "@/marks/MonthHeader.vue";
+import SignalLine from "@/marks/SignalLine.vue";
+import VerdictText from "@/marks/VerdictText.vue";
+import YearStrip from "@/marks/YearStrip.vue";
+import EmptyView from "@/shared/EmptyView.vue";
+import { yearShare } from "@/shared/format";
+import NoteField from "@/shared/NoteField.vue";
+import { sayFigure } from "@/shared/sayFigure";
+import { useDecisions } from "@/shared/useDecisions";
+import { useShortcuts } from "@/shared/useShortcuts";
+import { COMPARED, compareFigure } from "./rows";
+
+const MOST = 6;
+const CompareChart = defineAsyncComponent(() => import("@/charts/CompareChart.vue"));
+
+const route = useRoute();
+const router = useRouter();
+const markets = useMarkets();
+const figures = useFigures();
+const { decide, undo } = useDecisions();
+
+const market = computed(
+  () =>
+    markets.data.value?.find((one) => one.market_id === route.query["market"]) ??
+    markets.data.value?.[0],
+);
+const wanted = computed(() =>
+  [route.query["niche"] ?? []]
+    .flat()
+    .filter((one): one is string => Boolean(one))
+    .slice(0, MOST),
+);
+const indexed = computed({
+  get: () => route.query["curves"] !== "counts",
+  set: (on) =>
+    void router.replace({ query: { ...route.query, curves: on ? undefined : "counts" } }),
+});
+const previews = useQueries({
+  queries: computed(() =>
+    market.value
+      ? wanted.value.map((niche) => previewOf(market.value?.market_id ?? "", niche))
+      : [],
+  ),
+});
+const niches = computed(() =>
+  previews.value.map((one) => one.data).filter((one): one is NichePreview => one !== undefined),
+);
+const failure = computed(
+  () => previews.value.find((one) => one.error)?.error as ApiError | undefined,
+);
+const groups = computed(() =>
+  COMPARED.map(({ head, keys }) => ({
+    head,
+    rows: keys
+      .map((key) => figures.data.value?.find((one) => one.key === key))
+      .filter((one) => one !== undefined)
+      .map((figure) => ({ figure, cells: compareFigure(figure, niches.value) })),
+  })),
+);
+
+function leaveOut(niche: string): void {
+  const rest = wanted.value.filter((one) => one !== niche);
+  void router.replace({ query: { ...route.query, niche: rest } });
+}
+
+function decideOn(niche: NichePreview, choice: Choice): void {
+  if (market.value) void decide(market.value.market_id, niche, choice);
+}
+
+const print = (): void => window.print();
+useShortcuts([
+  { keys: ["i"], does: "Curves as they are, or against their means", run: () => (indexed.value = !indexed.value) },
+  { keys: ["u"], does: "Undo the latest decision", run: () => void undo() },
+  { keys: ["Escape"], label: "Esc", does: "Back", run: () => router.back() },
+]); // prettier-ignore
+</script>
+
+<template>
+  <div class="compare">
+    <EmptyView
+      v-if="failure"
+      :title="failure.title"
+      :text="failure.message"
+      retry
+      @retry="previews.forEach((one) => one.refetch())"
+    />
+    <EmptyView
+      v-else-if="wanted.length < 2"
+      title="Two to six niches stand side by side"
+      text="Mark some in the Field with Space, or in the Shortlist, and press c."
+    />
+    <template v-else-if="niches.length === wanted.length && market">
+      <header class="bar">
+        <h1 class="serif">Side by side</h1>
+        <span class="small">{{ market.name }}, as of {{ market.as_of }}</span>
+        <label><input v-model="indexed" type="checkbox" /> each against its own mean</label>
+        <button class="word-button" @click="print">Print</button>
+      </header>
+      <CompareChart class="chart" :niches="niches" :indexed="indexed" />
+      <table>
+        <thead>
+          <tr>
+            <td />
+            <th v-for="niche in niches" :key="niche.niche_id" scope="col">
+              <span class="name serif">{{ niche.name }}</span>
+              <span class="small">{{ niche.category }}</span>
+              <span class="acts">
+                <DecisionMarks
+                  :decision="niche.decision"
+                  :name="niche.name"
+                  @decide="decideOn(niche, $event)"
+                />
+                <button
+                  v-if="niches.length > 2"
+                  class="word-button small"
+                  @click="leaveOut(niche.niche_id)"
+                >
+                  Leave out<span class="unseen"> {{ niche.name }}</span>
+                </button>
+              </span>
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr>
+            <th scope="row">
+              <MonthHeader class="small months" /><span class="unseen">year</span>
+            </th>
+            <td v-for="niche in niches" :key="niche.niche_id">
+              <YearStrip
+                class="strip"
+                :profile="niche.figures.season_profile"
+                :as-of="yearShare(market.as_of)"
+                :arrival="yearShare(market.arrival)"
+                :label="`Year strip of ${niche.name}`"
+              />
+            </td>
+          </tr>
+          <tr>
+            <th scope="row">13 weeks: season, drift</th>
+            <td v-for="niche in niches" :key="niche.niche_id">
+              <GrowthBars
+                :season="niche.figures.growth_13w_season"
+                :drift="niche.figures.growth_13w_drift"
+              />
+            </td>
+          </tr>
+        </tbody>
+        <tbody v-for="group in groups" :key="group.head">
+          <tr>
+            <th class="group small" scope="rowgroup" :colspan="niches.length + 1">
+              {{ group.head }}
+            </th>
+          </tr>
+          <tr v-for="{ figure, cells } in group.rows" :key="figure.key">
+            <th scope="row" :title="figure.formula">
+              {{ figure.label }} <span class="small">{{ figure.unit }}</span>
+            </th>
+            <td v-for="(cell, i) in cells" :key="niches[i]?.niche_id" :class="{ best: cell.best }">
+              <span class="figure">{{ sayFigure(figure, cell.value) }}</span>
+              <span class="small mark">{{ cell.best ? "best" : "" }}</span>
+              <svg v-if="cell.at !== null" class="range" viewBox="-3 0 68 8" aria-hidden="true">
+                <path d="M1 4H61M1 2V6M61 2V6" />
+                <circle :cx="1 + cell.at * 60" cy="4" r="3" />
+              </svg>
+            </td>
+          </tr>
+        </tbody>
+        <tbody>
+          <tr>
+            <th class="group small" scope="rowgroup" :colspan="niches.length + 1">In words</th>
+          </tr>
+          <tr class="words">
+            <th scope="row">Signals</th>
+            <td v-for="niche in niches" :key="niche.niche_id">
+              <SignalLine :signals="niche.signals" />
+            </td>
+          </tr>
+          <tr class="words">
+            <th scope="row">Verdict</th>
+            <td v-for="niche in niches" :key="niche.niche_id"><VerdictText :niche="niche" /></td>
+          </tr>
+          <tr class="words">
+            <th scope="row">Note</th>
+            <td v-for="niche in niches" :key="niche.niche_id">
+              <NoteField :market="market.market_id" :niche="niche" />
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.compare {
+  height: 100%;
+  overflow: auto;
+  padding: 0 var(--gutter) 24px;
+  box-sizing: border-box;
+}
+
+.bar {
+  display: flex;
+  align-items: baseline;
+  gap: 18px;
+  padding: 10px 0 4px;
+}
+
+.bar .word-button {
+  margin-left: auto;
+}
+
+h1 {
+  font-size: 20px;
+  margin: 0;
+}
+
+.chart {
+  height: 220px;
+}
+
+table {
+  width: 100%;
+  border-collapse: collapse;
+  table-layout: fixed;
+}
+
+th,
+td {
+  text-align: left;
+  vertical-align: top;
+  font-weight: 400;
+  padding: 4px 14px 4px 0;
+  border-bottom: 1px solid var(--rule);
+}
+
+thead th {
+  position: sticky;
+  top: 0;
+  z-index: 1;
+  background: var(--paper);
+  border-bottom: 1px solid var(--ink);
+}
+
+th[scope="row"] {
+  color: var(--ink2);
+}
+
+.name {
+  display: block;
+  font-size: 17px;
+  line-height: 1.15;
+}
+
+.acts {
+  display: flex;
+  align-items: baseline;
+  justify-content: space-between;
+  gap: 8px;
+}
+
+.strip {
+  height: 20px;
+}
+
+.months {
+  margin-top: 2px;
+}
+
+.group {
+  padding-top: 10px;
+  color: var(--ink3);
+  border-bottom-color: var(--ink3);
+}
+
+.figure {
+  display: inline-block;
+  min-width: 74px;
+}
+
+.best .figure {
+  font-weight: 600;
+}
+
+.mark {
+  display: inline-block;
+  width: 26px;
+  color: var(--q5);
+}
+
+.range {
+  width: 68px;
+  height: 8px;
+}
+
+.range path {
+  stroke: var(--rule);
+  fill: none;
+}
+
+.range circle {
+  fill: var(--q4);
+}
+
+.words td {
+  font: 13px/1.35 var(--serif);
+  color: var(--ink2);
+}
+
+@media print {
+  .compare {
+    height: auto;
+    overflow: visible;
+  }
+
+  .word-button,
+  label {
+    display: none;
+  }
+}
+</style>

@@ -1,0 +1,130 @@
+<script setup lang="ts">
+import { computed, ref } from "vue";
+import type { FigureRow } from "@/api/client";
+import { addable, type Column, COLUMNS, columnOf } from "./columns";
+
+/** Which columns the ledger shows and in what order; any figure that fits into a cell can be one. */
+const props = defineProps<{ columns: Column[]; figures: FigureRow[]; changed: boolean }>();
+defineEmits<{ toggle: [key: string]; move: [key: string, by: number]; reset: [] }>();
+
+const MOST = 12;
+const wanted = ref("");
+const absent = computed(() => {
+  const low = wanted.value.trim().toLowerCase();
+  const all = [...COLUMNS, ...addable(props.figures).map(columnOf)];
+  return all
+    .filter((one) => !props.columns.some((shown) => shown.key === one.key))
+    .filter((one) => nameOf(one).toLowerCase().includes(low))
+    .slice(0, MOST);
+});
+
+function nameOf(column: Column): string {
+  return column.called ?? column.head;
+}
+</script>
+
+<template>
+  <v-menu :close-on-content-click="false" location="bottom end">
+    <template #activator="{ props: opens }">
+      <button v-bind="opens" class="word-button">Columns</button>
+    </template>
+    <div class="sheet" role="dialog" aria-label="Columns">
+      <h3 class="small">Shown, from the left</h3>
+      <ul>
+        <li
+          v-for="(column, i) in columns.filter((one) => one.key !== 'decision')"
+          :key="column.key"
+        >
+          <span>{{ nameOf(column) }}</span>
+          <button
+            class="word-button"
+            :disabled="i === 0"
+            :aria-label="`Move ${nameOf(column)} to the left`"
+            @click="$emit('move', column.key, -1)"
+          >
+            ←
+          </button>
+          <button
+            class="word-button"
+            :disabled="i === columns.length - 2"
+            :aria-label="`Move ${nameOf(column)} to the right`"
+            @click="$emit('move', column.key, 1)"
+          >
+            →
+          </button>
+          <button
+            v-if="!column.fixed"
+            class="word-button"
+            :aria-label="`Leave out ${nameOf(column)}`"
+            @click="$emit('toggle', column.key)"
+          >
+            Leave out
+          </button>
+        </li>
+      </ul>
+      <h3 class="small">Add</h3>
+      <input v-model="wanted" aria-label="Find a figure to add" placeholder="any figure, by name" />
+      <ul>
+        <li v-for="column in absent" :key="column.key">
+          <span>{{ nameOf(column) }}</span>
+          <button
+            class="word-button"
+            :aria-label="`Add ${nameOf(column)}`"
+            @click="$emit('toggle', column.key)"
+          >
+            Add
+          </button>
+        </li>
+      </ul>
+      <button v-if="changed" class="word-button" @click="$emit('reset')">As at first</button>
+    </div>
+  </v-menu>
+</template>
+
+<style scoped>
+.sheet {
+  width: 330px;
+  max-height: 70vh;
+  overflow-y: auto;
+  padding: 8px 14px 12px;
+  background: var(--page);
+  border: 1px solid var(--rule);
+  border-radius: 2px;
+}
+
+h3 {
+  margin: 8px 0 2px;
+}
+
+ul {
+  list-style: none;
+  margin: 0 0 6px;
+  padding: 0;
+}
+
+li {
+  display: flex;
+  gap: 10px;
+  align-items: baseline;
+  padding: 3px 0;
+  border-bottom: 1px solid var(--rule);
+}
+
+li span {
+  flex: 1;
+}
+
+button:disabled {
+  opacity: 0.35;
+  cursor: default;
+}
+
+input {
+  width: 100%;
+  box-sizing: border-box;
+  border: 0;
+  border-bottom: 1px solid var(--q4);
+  background: none;
+  padding: 2px;
+}
+</style>

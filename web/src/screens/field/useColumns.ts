@@ -1,0 +1,87 @@
+import { computed, type ComputedRef, ref, watch } from "vue";
+import type { FigureRow } from "@/api/client";
+import { addable, type Column, columnOf, COLUMNS, NARROWEST } from "./columns";
+
+const KEY = "driftfield.columns";
+
+interface Chosen {
+  /** Keys of the columns that are shown, in their order. */
+  keys: string[];
+  /** Widths that were set by hand. */
+  widths: Record<string, number>;
+}
+
+export interface UseColumnsReturn {
+  columns: ComputedRef<Column[]>;
+  /** Keys of figures that rows must carry besides the ledger's own. */
+  figures: ComputedRef<string[]>;
+  toggle: (key: string) => void;
+  /** Moves a shown column some places on. */
+  move: (key: string, by: number) => void;
+  resize: (key: string, width: number) => void;
+  reset: () => void;
+  changed: ComputedRef<boolean>;
+}
+
+const usual = (): Chosen => ({ keys: COLUMNS.map((column) => column.key), widths: {} });
+
+function remembered(): Chosen {
+  try {
+    const found = JSON.parse(localStorage.getItem(KEY) ?? "") as Chosen;
+    if (Array.isArray(found.keys) && typeof found.widths === "object") return found;
+  } catch {
+    // Nothing was chosen yet, or by another version: the usual columns.
+  }
+  return usual();
+}
+
+/** Which columns the ledger shows, in what order and how wide; remembered in this browser. */
+export function useColumns(registry: ComputedRef<FigureRow[]>): UseColumnsReturn {
+  const chosen = ref(remembered());
+  watch(chosen, (now) => localStorage.setItem(KEY, JSON.stringify(now)), { deep: true });
+
+  const known = computed(() => {
+    const all = [...COLUMNS, ...addable(registry.value).map(columnOf)];
+    return new Map(all.map((column) => [column.key, column]));
+  });
+  const columns = computed(() =>
+    chosen.value.keys
+      .map((key) => known.value.get(key))
+      .filter((column) => column !== undefined)
+      .map((column) => ({ ...column, width: chosen.value.widths[column.key] ?? column.width })),
+  );
+
+  function move(key: string, by: number): void {
+    const keys = [...chosen.value.keys];
+    const from = keys.indexOf(key);
+    const to = from + by;
+    // The decision stays first, so that hands find it.
+    if (from < 1 || to < 1 || to >= keys.length) return;
+    keys.splice(to, 0, ...keys.splice(from, 1));
+    chosen.value = { ...chosen.value, keys };
+  }
+
+  return {
+    columns,
+    figures: computed(() =>
+      columns.value
+        .filter((column) => !COLUMNS.some((own) => own.key === column.key))
+        .map((column) => column.key),
+    ),
+    toggle: (key) => {
+      const { keys } = chosen.value;
+      const has = keys.includes(key);
+      chosen.value = {
+        ...chosen.value,
+        keys: has ? keys.filter((one) => one !== key) : [...keys, key],
+      };
+    },
+    move,
+    resize: (key, width) => {
+      const widths = { ...chosen.value.widths, [key]: Math.max(NARROWEST, Math.round(width)) };
+      chosen.value = { ...chosen.value, widths };
+    },
+    reset: () => (chosen.value = usual()),
+    changed: computed(() => JSON.stringify(chosen.value) !== JSON.stringify(usual())),
+  };
+}

@@ -1,0 +1,213 @@
+<script setup lang="ts">
+import { computed, ref, watch } from "vue";
+import type { FigureRow, Schemas } from "@/api/client";
+import { useSignals } from "@/api/queries";
+import { sayDay } from "@/shared/format";
+import NoteField from "@/shared/NoteField.vue";
+import { sayFigure } from "@/shared/sayFigure";
+import type { Entry } from "./useEntries";
+
+/** The selected entry: why, a note, tags, and everything that is another than at the decision. */
+const props = defineProps<{ entry: Entry; market: string; figures: FigureRow[] }>();
+const emit = defineEmits<{ explain: [reason: string]; tags: [tags: string[]] }>();
+
+const signals = useSignals();
+const note = ref<InstanceType<typeof NoteField> | null>(null);
+const reason = ref(props.entry.reason);
+const tags = ref(props.entry.tags.join(", "));
+watch(
+  () => props.entry,
+  (entry) => {
+    reason.value = entry.reason;
+    tags.value = entry.tags.join(", ");
+  },
+);
+
+const VERB: Record<Entry["choice"], string> = {
+  keep: "Kept",
+  park: "Parked",
+  pass: "Passed",
+  open: "Open",
+};
+
+const nameOf = (key: string): string =>
+  signals.data.value?.find((one) => one.key === key)?.name ?? key;
+
+/** Signals that came and went; figures as they were and are. */
+function say(change: Schemas["ChangeSince"]): { label: string; was: string; now: string } {
+  if (change.figure === "signals") {
+    const [then, now] = [change.then, change.now].map((one) => (one ?? []) as string[]);
+    const only = (list: string[] = [], other: string[] = []): string =>
+      list
+        .filter((one) => !other.includes(one))
+        .map(nameOf)
+        .join(", ") || "none";
+    return { label: "Signals gone, and new", was: only(then, now), now: only(now, then) };
+  }
+  const figure = props.figures.find((one) => one.key === change.figure);
+  const kind = { kind: figure?.kind ?? "amount", unit: figure?.unit ?? "" } as const;
+  return {
+    label: figure?.label ?? change.figure,
+    was: sayFigure(kind, change.then),
+    now: sayFigure(kind, change.now),
+  };
+}
+
+const changed = computed(() => props.entry.changes.map(say));
+
+function saveReason(): void {
+  if (reason.value.trim() !== props.entry.reason) emit("explain", reason.value.trim());
+}
+
+function saveTags(): void {
+  const wanted = tags.value.split(",").map((one) => one.trim()).filter(Boolean); // prettier-ignore
+  if (wanted.join() !== props.entry.tags.join()) emit("tags", wanted);
+}
+
+const blur = (event: Event): void => (event.target as HTMLElement).blur();
+
+defineExpose({ focus: () => note.value?.focus() });
+</script>
+
+<template>
+  <section class="foot" aria-label="Selected niche">
+    <div class="own">
+      <h2 class="serif">{{ entry.name }}</h2>
+      <p class="small">
+        {{ VERB[entry.choice] }} on {{ sayDay(entry.decided_at.slice(0, 10)) }}
+        <template v-if="entry.decided_as_of">
+          on figures as of {{ sayDay(entry.decided_as_of) }}</template
+        >
+        <template v-if="entry.renamed">, then called “{{ entry.renamed }}”</template>
+      </p>
+      <label>
+        <span class="small">why</span>
+        <input
+          v-model="reason"
+          :aria-label="`Why ${entry.name}`"
+          placeholder="the reason of the decision"
+          @blur="saveReason"
+          @keydown.enter="blur"
+          @keydown.esc.stop="blur"
+        />
+      </label>
+      <label>
+        <span class="small">note</span>
+        <NoteField ref="note" :market="market" :niche="entry" />
+      </label>
+      <label>
+        <span class="small">tags</span>
+        <input
+          v-model="tags"
+          :aria-label="`Tags of ${entry.name}`"
+          placeholder="words, with commas between"
+          @blur="saveTags"
+          @keydown.enter="blur"
+          @keydown.esc.stop="blur"
+        />
+      </label>
+    </div>
+    <div class="changes">
+      <h3 class="small">
+        {{
+          !entry.present
+            ? "The market’s latest figures do not know this niche; what was known at the decision stays."
+            : changed.length
+              ? "What has changed since"
+              : entry.decided_as_of === entry.as_of
+                ? "No newer figures have come in since the decision."
+                : "Nothing has changed since the decision beyond a hundredth."
+        }}
+      </h3>
+      <table v-if="changed.length">
+        <thead>
+          <tr>
+            <th scope="col">figure</th>
+            <th scope="col">then</th>
+            <th scope="col">now</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="one in changed" :key="one.label">
+            <th scope="row">{{ one.label }}</th>
+            <td>{{ one.was }}</td>
+            <td>{{ one.now }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.foot {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
+  gap: 30px;
+  height: 236px;
+  box-sizing: border-box;
+  padding: 10px var(--gutter) 8px;
+  background: var(--page);
+  border-top: 1px solid var(--ink);
+}
+
+h2 {
+  font-size: 17px;
+  margin: 0;
+}
+
+h3,
+p {
+  margin: 0 0 6px;
+}
+
+.own,
+.changes {
+  overflow-y: auto;
+  scrollbar-width: thin;
+}
+
+label {
+  display: grid;
+  grid-template-columns: 44px minmax(0, 1fr);
+  align-items: baseline;
+  margin-bottom: 6px;
+}
+
+input {
+  border: 0;
+  border-bottom: 1px solid var(--q4);
+  background: none;
+  padding: 1px 2px;
+  width: 100%;
+  box-sizing: border-box;
+}
+
+input::placeholder {
+  color: var(--ink3);
+}
+
+table {
+  width: 100%;
+  border-collapse: collapse;
+}
+
+th,
+td {
+  text-align: left;
+  font-weight: 400;
+  padding: 2px 10px 2px 0;
+  border-bottom: 1px solid var(--rule);
+}
+
+thead th {
+  font: 11px var(--condensed);
+  color: var(--ink3);
+}
+
+@media (max-width: 820px) {
+  .foot {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+</style>

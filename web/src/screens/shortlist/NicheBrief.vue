@@ -1,0 +1,198 @@
+<script setup lang="ts">
+import { useQuery } from "@tanstack/vue-query";
+import { computed, defineAsyncComponent } from "vue";
+import type { MarketSummary, NichePreview } from "@/api/client";
+import { listingsOf, termsOf } from "@/api/queries";
+import MonthHeader from "@/marks/MonthHeader.vue";
+import SignalMark from "@/marks/SignalMark.vue";
+import VerdictText from "@/marks/VerdictText.vue";
+import YearStrip from "@/marks/YearStrip.vue";
+import { sixFacts } from "@/shared/facts";
+import { sayChange, sayCount, sayDay, sayPrice, sayShare, yearShare } from "@/shared/format";
+
+/** One niche on a sheet: the verdict, the facts with their evidence, and what was decided. */
+const props = defineProps<{ niche: NichePreview; market: MarketSummary }>();
+
+const LISTED = 10;
+const SAID = { keep: "Kept", park: "Parked", pass: "Passed", open: "Open" } as const;
+const CurveChart = defineAsyncComponent(() => import("@/charts/CurveChart.vue"));
+
+const terms = useQuery(computed(() => termsOf(props.market.market_id, props.niche.niche_id)));
+const listings = useQuery(computed(() => listingsOf(props.market.market_id, props.niche.niche_id)));
+const f = computed(() => props.niche.figures);
+const facts = computed(() => sixFacts(f.value));
+</script>
+
+<template>
+  <article class="brief" :aria-label="`Brief of ${niche.name}`">
+    <header>
+      <h1 class="serif">{{ niche.name }}</h1>
+      <p class="small">
+        {{ niche.category }} · {{ market.name }}, {{ market.currency }} · figures as of
+        {{ sayDay(market.as_of) }} · rank {{ sayCount(f.rank) }} of
+        {{ sayCount(market.niches) }} (band {{ sayCount(f.rank_low) }} to
+        {{ sayCount(f.rank_high) }}), headroom {{ sayCount(f.headroom) }} of 100
+      </p>
+    </header>
+    <p v-if="niche.decision || niche.note || niche.tags.length" class="decision">
+      <b v-if="niche.decision">{{ SAID[niche.decision] }}.</b> {{ niche.reason }} {{ niche.note }}
+      <span class="small">{{ niche.tags.join(", ") }}</span>
+    </p>
+    <div class="verdict"><VerdictText :niche="niche" /></div>
+    <dl>
+      <div v-for="fact in facts" :key="fact.head">
+        <dt class="small">{{ fact.head }}</dt>
+        <dd class="serif">{{ fact.figure }}</dd>
+        <dd class="small">{{ fact.beside }}</dd>
+      </div>
+    </dl>
+    <CurveChart v-if="niche.values.length" class="curve" :niche="niche" />
+    <div class="year">
+      <MonthHeader class="small" />
+      <YearStrip
+        class="strip"
+        :profile="f.season_profile"
+        :as-of="yearShare(market.as_of)"
+        :arrival="yearShare(market.arrival)"
+        :label="`Year strip of ${niche.name}`"
+      />
+    </div>
+    <p class="small">
+      13 weeks against the 13 before: raw {{ sayChange(f.growth_13w_raw) }} = season
+      {{ sayChange(f.growth_13w_season) }} × drift {{ sayChange(f.growth_13w_drift) }}
+    </p>
+    <ul v-if="niche.signals.length">
+      <li v-for="signal in niche.signals" :key="signal.key">
+        <SignalMark :tone="signal.tone" /><b>{{ signal.name }}.</b> {{ signal.says }}
+      </li>
+    </ul>
+    <div class="tables">
+      <table>
+        <caption class="small">
+          Terms
+        </caption>
+        <tbody>
+          <tr v-for="term in terms.data.value?.slice(0, LISTED)" :key="term.term">
+            <th scope="row">{{ term.term }}</th>
+            <td>{{ sayCount(term.searches_52w) }} a year</td>
+          </tr>
+        </tbody>
+      </table>
+      <table v-if="listings.data.value?.length">
+        <caption class="small">
+          Most clicked listings: share of clicks, price, reviews
+        </caption>
+        <tbody>
+          <tr v-for="one in listings.data.value.slice(0, LISTED)" :key="one.listing_id">
+            <th scope="row">{{ one.title }}</th>
+            <td>{{ sayShare(one.click_share) }}</td>
+            <td>{{ sayPrice(one.price) }}</td>
+            <td>{{ sayCount(one.reviews) }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+  </article>
+</template>
+
+<style scoped>
+.brief {
+  max-width: 780px;
+  margin: 0 auto;
+  padding: 22px var(--gutter) 30px;
+  break-after: page;
+}
+
+h1 {
+  font-size: 26px;
+  margin: 0;
+}
+
+p {
+  margin: 0 0 8px;
+}
+
+.decision {
+  border-left: 2px solid var(--ochre);
+  padding-left: 10px;
+  white-space: pre-line;
+}
+
+.verdict {
+  font: 15px/1.42 var(--serif);
+  color: var(--ink2);
+  margin: 10px 0;
+}
+
+dl {
+  display: grid;
+  grid-template-columns: repeat(3, minmax(0, 1fr));
+  margin: 0 0 10px;
+  border-top: 1px solid var(--ink);
+}
+
+dl > div {
+  padding: 5px 8px 5px 0;
+  border-bottom: 1px solid var(--rule);
+}
+
+dd {
+  margin: 0;
+}
+
+dd.serif {
+  font-size: 19px;
+}
+
+.curve {
+  height: 170px;
+}
+
+.year {
+  margin: 8px 0;
+}
+
+.strip {
+  height: 20px;
+}
+
+ul {
+  list-style: none;
+  padding: 0;
+  margin: 8px 0;
+}
+
+li {
+  padding: 3px 0;
+  border-top: 1px solid var(--rule);
+}
+
+.tables {
+  display: grid;
+  grid-template-columns: minmax(0, 2fr) minmax(0, 3fr);
+  gap: 24px;
+}
+
+table {
+  border-collapse: collapse;
+  align-self: start;
+}
+
+caption,
+th,
+td {
+  text-align: left;
+  font-weight: 400;
+  padding: 2px 8px 2px 0;
+}
+
+th,
+td {
+  border-bottom: 1px solid var(--rule);
+}
+
+td {
+  text-align: right;
+  white-space: nowrap;
+}
+</style>

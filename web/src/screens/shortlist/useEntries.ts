@@ -1,0 +1,74 @@
+import { useQueryClient } from "@tanstack/vue-query";
+import { computed, type ComputedRef, type MaybeRefOrGetter, toValue } from "vue";
+import type { ApiError, Schemas } from "@/api/client";
+import { saveOrder, saveReason, saveRemark, SHORTLIST, useShortlist } from "@/api/queries";
+import { useNotice } from "@/shared/useNotice";
+
+export type Entry = Schemas["ShortlistEntry"];
+export type Listed = "keep" | "park" | "pass";
+
+export interface UseEntriesReturn {
+  list: ReturnType<typeof useShortlist>;
+  entries: ComputedRef<Entry[]>;
+  /** Tags in use, with how many of the entries carry each. */
+  tags: ComputedRef<[tag: string, many: number][]>;
+  saveTags: (entry: Entry, tags: string[]) => Promise<void>;
+  explain: (entry: Entry, reason: string) => Promise<void>;
+  /** Puts an entry before or after the others, `by` places on; the order is kept at once. */
+  move: (entry: Entry, by: number) => Promise<void>;
+}
+
+/** The shortlist's entries and what can be written on them. */
+export function useEntries(
+  market: MaybeRefOrGetter<string | undefined>,
+  choices: MaybeRefOrGetter<Listed[]>,
+  tag: MaybeRefOrGetter<string>,
+): UseEntriesReturn {
+  const cache = useQueryClient();
+  const { say } = useNotice();
+  const list = useShortlist(market, choices);
+  const all = computed(() => list.data.value ?? []);
+
+  async function change(work: () => Promise<unknown>): Promise<void> {
+    try {
+      await work();
+    } catch (error) {
+      say(`Not kept: ${(error as ApiError).message}`);
+    }
+    await cache.invalidateQueries({ queryKey: SHORTLIST });
+    await cache.invalidateQueries({ queryKey: ["preview"] });
+  }
+
+  const of = (entry: Entry) => ({ market_id: toValue(market) ?? "", niche_id: entry.niche_id });
+  return {
+    list,
+    entries: computed(() => {
+      const wanted = toValue(tag);
+      return wanted ? all.value.filter((one) => one.tags.includes(wanted)) : all.value;
+    }),
+    tags: computed(() => {
+      const counts = new Map<string, number>();
+      for (const one of all.value)
+        for (const word of one.tags) counts.set(word, (counts.get(word) ?? 0) + 1);
+      return [...counts].sort(([a], [b]) => a.localeCompare(b));
+    }),
+    saveTags: (entry, tags) => change(() => saveRemark({ ...of(entry), tags })),
+    explain: (entry, reason) => change(() => saveReason({ ...of(entry), reason })),
+    move: async (entry, by) => {
+      const ids = all.value.map((one) => one.niche_id);
+      const from = ids.indexOf(entry.niche_id);
+      const to = Math.min(ids.length - 1, Math.max(0, from + by));
+      if (from < 0 || to === from) return;
+      ids.splice(to, 0, ...ids.splice(from, 1));
+      // Shown at once; the server keeps it.
+      const places = new Map(ids.map((id, i) => [id, i]));
+      cache.setQueriesData<Entry[]>(
+        { queryKey: SHORTLIST },
+        (old) =>
+          old &&
+          [...old].sort((a, b) => (places.get(a.niche_id) ?? 0) - (places.get(b.niche_id) ?? 0)),
+      );
+      await change(() => saveOrder(toValue(market) ?? "", ids));
+    },
+  };
+}

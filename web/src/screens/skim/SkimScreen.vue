@@ -1,0 +1,194 @@
+<script setup lang="ts">
+import { computed, nextTick, ref } from "vue";
+import { useRoute, useRouter } from "vue-router";
+import type { ApiError, Choice } from "@/api/client";
+import { useMarkets, usePreview } from "@/api/queries";
+import EmptyView from "@/shared/EmptyView.vue";
+import { sayCount } from "@/shared/format";
+import NoteField from "@/shared/NoteField.vue";
+import { useDecisions } from "@/shared/useDecisions";
+import { useFieldState } from "@/shared/useFieldState";
+import { useShortcuts } from "@/shared/useShortcuts";
+import SkimCard from "./SkimCard.vue";
+import { useSkim } from "./useSkim";
+
+const state = useFieldState();
+const route = useRoute();
+const router = useRouter();
+const markets = useMarkets();
+const market = computed(
+  () =>
+    markets.data.value?.find((one) => one.market_id === state.market.value) ??
+    markets.data.value?.[0],
+);
+const id = computed(() => market.value?.market_id);
+const skim = useSkim(state, id);
+const { niches, decisions, place } = skim;
+const preview = usePreview(id, skim.niche);
+/** The card of the niche that is due; the one before would invite a decision on the wrong one. */
+const card = computed(() =>
+  preview.data.value?.niche_id === skim.niche.value ? preview.data.value : undefined,
+);
+const { decide, undo } = useDecisions();
+const note = ref<InstanceType<typeof NoteField> | null>(null);
+
+const counts = computed(() => {
+  const made = niches.value.map((niche) => decisions.value[niche]);
+  const of = (choice: Choice): number => made.filter((one) => one === choice).length;
+  return {
+    keep: of("keep"),
+    park: of("park"),
+    pass: of("pass"),
+    open: made.filter((one) => !one).length,
+  };
+});
+
+function decideHere(choice: Choice): void {
+  if (!card.value || !id.value) return;
+  void decide(id.value, card.value, choice);
+  skim.count();
+  if (choice !== "open") skim.go(place.value + 1);
+}
+
+/** What was undone comes up again. */
+async function undoHere(): Promise<void> {
+  const undone = await undo();
+  const back = undone?.niches.find((one) => niches.value.includes(one.niche_id));
+  if (back) skim.jump(back.niche_id);
+}
+
+const toField = computed(() => ({ path: "/field", query: route.query }));
+useShortcuts([
+  { keys: ["k"], does: "Keep, and on to the next", run: () => decideHere("keep") },
+  { keys: ["p"], does: "Park, and on to the next", run: () => decideHere("park") },
+  { keys: ["x"], does: "Pass, and on to the next", run: () => decideHere("pass") },
+  { keys: ["u"], does: "Undo the latest decision", run: () => void undoHere() },
+  { keys: ["ArrowRight", "j", " "], label: "→", does: "Next niche", run: () => skim.go(place.value + 1) },
+  { keys: ["ArrowLeft"], label: "←", does: "Niche before", run: () => skim.go(place.value - 1) },
+  { keys: ["t"], does: "Type a note", run: () => void nextTick(() => note.value?.focus()) },
+  { keys: ["Escape"], label: "Esc", does: "Back to the Field", run: () => void router.push(toField.value) },
+]); // prettier-ignore
+
+const failure = computed(
+  () => (markets.error.value ?? skim.queue.error.value ?? preview.error.value) as ApiError | null,
+);
+</script>
+
+<template>
+  <div class="skim">
+    <EmptyView
+      v-if="failure"
+      :title="failure.title"
+      :text="failure.message"
+      retry
+      @retry="skim.queue.refetch()"
+    />
+    <template v-else-if="skim.queue.data.value">
+      <section class="progress" aria-label="Progress">
+        <span role="status"
+          ><b>{{ sayCount(Math.min(place + 1, niches.length)) }}</b> of
+          {{ sayCount(niches.length) }}</span
+        >
+        <span class="track" aria-hidden="true">
+          <span :style="{ width: `${(place / Math.max(niches.length, 1)) * 100}%` }" />
+        </span>
+        <span>
+          {{ counts.keep }} kept · {{ counts.park }} parked · {{ sayCount(counts.pass) }} passed ·
+          {{ sayCount(counts.open) }} open
+        </span>
+        <span v-if="skim.pace.value" class="small">{{ skim.pace.value.toFixed(0) }} a minute</span>
+        <span class="keys small">
+          <kbd>k</kbd> keep <kbd>p</kbd> park <kbd>x</kbd> pass <kbd>u</kbd> undo <kbd>t</kbd> note
+          <kbd>←</kbd> <kbd>→</kbd>
+        </span>
+        <RouterLink class="back" :to="toField">Back to the Field</RouterLink>
+      </section>
+      <EmptyView
+        v-if="!niches.length"
+        title="No niche passes"
+        text="The conditions let nothing through. Go back to the Field and change one."
+      />
+      <EmptyView
+        v-else-if="skim.ended.value"
+        title="That was the last one"
+        :text="`${counts.keep} kept, ${counts.park} parked, ${counts.pass} passed and ${counts.open} left open of ${niches.length}.`"
+      >
+        <p class="ends">
+          <RouterLink :to="{ path: '/shortlist', query: { market: state.market.value } }"
+            >To the shortlist</RouterLink
+          >
+          <RouterLink :to="toField">Back to the Field</RouterLink>
+          <button class="word-button" @click="skim.go(0)">From the start</button>
+        </p>
+      </EmptyView>
+      <template v-else-if="card && market">
+        <SkimCard :niche="card" :market="market" @decide="decideHere" />
+        <div class="note">
+          <NoteField ref="note" :market="market.market_id" :niche="card" />
+        </div>
+      </template>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.skim {
+  display: flex;
+  flex-direction: column;
+  height: 100%;
+}
+
+.progress {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: baseline;
+  gap: 2px 18px;
+  padding: 8px var(--gutter);
+  background: var(--page);
+  border-bottom: 1px solid var(--rule);
+  color: var(--ink2);
+}
+
+.progress b {
+  color: var(--ink);
+}
+
+.track {
+  flex: 0 1 160px;
+  height: 5px;
+  align-self: center;
+  background: var(--q0);
+}
+
+.track > span {
+  display: block;
+  height: 100%;
+  background: var(--q4);
+}
+
+.keys {
+  margin-left: auto;
+}
+
+.back,
+.ends a {
+  color: var(--q5);
+}
+
+.ends {
+  display: flex;
+  gap: 18px;
+}
+
+.note {
+  padding: 6px var(--gutter) 12px;
+  background: var(--page);
+  border-top: 1px solid var(--rule);
+}
+
+@media (max-width: 820px) {
+  .keys {
+    display: none;
+  }
+}
+</style>

@@ -1,0 +1,100 @@
+import { useQueryClient } from "@tanstack/vue-query";
+import { computed, type ComputedRef, ref, watch } from "vue";
+import type { Choice } from "@/api/client";
+import { listingsOf, previewOf, termsOf, useQueue } from "@/api/queries";
+import type { UseFieldStateReturn } from "@/shared/useFieldState";
+
+/** How many cards are fetched ahead, so that the next one stands there at once. */
+const AHEAD = 3;
+const LEFT = "driftfield.skim.";
+
+export interface UseSkimReturn {
+  queue: ReturnType<typeof useQueue>;
+  niches: ComputedRef<string[]>;
+  decisions: ComputedRef<Record<string, Choice>>;
+  /** Place in the queue; as long as the queue when its end is reached. */
+  place: ComputedRef<number>;
+  niche: ComputedRef<string | undefined>;
+  ended: ComputedRef<boolean>;
+  /** Decisions a minute since the first of this sitting; null until there are some. */
+  pace: ComputedRef<number | null>;
+  go: (place: number) => void;
+  jump: (niche: string) => void;
+  /** Notes that a decision was made, for the pace. */
+  count: () => void;
+}
+
+/**
+ * One niche of the sieve's result after the other. The list stands while it is worked through: a
+ * decision does not change it, even when the sieve asks for the undecided. Left, it is taken up again
+ * where it was.
+ */
+export function useSkim(
+  state: UseFieldStateReturn,
+  market: ComputedRef<string | undefined>,
+): UseSkimReturn {
+  const cache = useQueryClient();
+  const queue = useQueue(state.ask);
+  const niches = computed(() => queue.data.value?.niches ?? []);
+  const decisions = computed<Record<string, Choice>>(() => queue.data.value?.decisions ?? {});
+  const key = computed(() => LEFT + JSON.stringify(state.ask.value));
+  const ended = ref(false);
+
+  /** Where to begin: at the niche the address names, where this list was left, or the first open one. */
+  const begin = computed(() => {
+    const named = niches.value.indexOf(localStorage.getItem(key.value) ?? "");
+    if (named >= 0) return named;
+    return Math.max(
+      0,
+      niches.value.findIndex((niche) => !decisions.value[niche]),
+    );
+  });
+  const place = computed(() => {
+    if (ended.value) return niches.value.length;
+    const named = niches.value.indexOf(state.niche.value ?? "");
+    return named >= 0 ? named : begin.value;
+  });
+  const niche = computed(() => niches.value[place.value]);
+
+  function go(to: number): void {
+    ended.value = to >= niches.value.length;
+    const next = niches.value[Math.max(0, to)];
+    if (!ended.value && next) state.niche.value = next;
+  }
+
+  watch(
+    [niche, market],
+    ([now, id]) => {
+      if (!now || !id) return;
+      localStorage.setItem(key.value, now);
+      if (state.niche.value !== now) state.niche.value = now;
+      for (const ahead of niches.value.slice(place.value + 1, place.value + 1 + AHEAD)) {
+        void cache.prefetchQuery(previewOf(id, ahead));
+        void cache.prefetchQuery(termsOf(id, ahead));
+        void cache.prefetchQuery(listingsOf(id, ahead));
+      }
+    },
+    { immediate: true },
+  );
+
+  const times = ref<number[]>([]);
+  const pace = computed(() => {
+    const [first] = times.value;
+    const last = times.value.at(-1);
+    if (times.value.length < 3 || first === undefined || last === undefined) return null;
+    return ((times.value.length - 1) * 60_000) / Math.max(last - first, 1);
+  });
+
+  return {
+    queue,
+    niches,
+    decisions,
+    place,
+    niche,
+    ended: computed(() => ended.value),
+    pace,
+    go,
+    jump: (one) => go(niches.value.indexOf(one)),
+    count: () => times.value.push(Date.now()),
+  };
+}

@@ -1,0 +1,41 @@
+<script setup lang="ts">
+/** Links that fetch a list as a file; the browser keeps it where downloads go. */
+defineProps<{
+  /** Address without its form, such as “/api/ledger/list/?c=…”. */
+  address: string;
+  what: string;
+}>();
+
+const FORMS = [
+  { form: "csv", says: "CSV" },
+  { form: "xlsx", says: "XLSX" },
+  { form: "json", says: "JSON" },
+];
+</script>
+
+<template>
+  <span class="files">
+    Export {{ what }}
+    <a
+      v-for="{ form, says } in FORMS"
+      :key="form"
+      class="word-button"
+      :href="`${address}${address.includes('?') ? '&' : '?'}as=${form}`"
+      :aria-label="`Export ${what} as ${says}`"
+      download
+      >{{ says }}</a
+    >
+  </span>
+</template>
+
+<style scoped>
+.files {
+  display: inline-flex;
+  gap: 8px;
+  white-space: nowrap;
+}
+
+a {
+  text-decoration: none;
+}
+</style>

@@ -1,0 +1,78 @@
+<script setup lang="ts">
+import { useQueryClient } from "@tanstack/vue-query";
+import { ref, watch } from "vue";
+import type { ApiError } from "@/api/client";
+import type { NichePreview } from "@/api/client";
+import { saveRemark, SHORTLIST } from "@/api/queries";
+import { useNotice } from "./useNotice";
+
+/** A niche's note. It is kept when the field is left; Enter leaves it, Shift and Enter makes a line. */
+const props = defineProps<{
+  market: string;
+  niche: { niche_id: string; name: string; note: string };
+}>();
+
+const cache = useQueryClient();
+const { say } = useNotice();
+const box = ref<HTMLTextAreaElement | null>(null);
+const text = ref(props.niche.note);
+watch(
+  () => [props.niche.niche_id, props.niche.note] as const,
+  ([, note], [before]) => {
+    // A note that is being typed is not overwritten by an answer that comes late.
+    if (before !== props.niche.niche_id || document.activeElement !== box.value) text.value = note;
+  },
+);
+
+async function save(): Promise<void> {
+  const { niche_id, name, note } = props.niche;
+  const wanted = text.value.trim();
+  if (wanted === note) return;
+  try {
+    const saved = await saveRemark({ market_id: props.market, niche_id, note: wanted });
+    cache.setQueryData<NichePreview>(
+      ["preview", props.market, niche_id],
+      (one) => one && { ...one, note: saved.note },
+    );
+    await cache.invalidateQueries({ queryKey: SHORTLIST });
+    say(`Note on ${name} kept.`);
+  } catch (error) {
+    say(`The note on ${name} is not kept: ${(error as ApiError).message}`);
+  }
+}
+
+defineExpose({ focus: () => box.value?.focus() });
+</script>
+
+<template>
+  <textarea
+    ref="box"
+    v-model="text"
+    rows="1"
+    :aria-label="`Note on ${niche.name}`"
+    placeholder="a note"
+    @blur="save"
+    @keydown.enter.exact.prevent="box?.blur()"
+    @keydown.esc.stop="box?.blur()"
+  />
+</template>
+
+<style scoped>
+textarea {
+  font: inherit;
+  color: var(--ink);
+  width: 100%;
+  box-sizing: border-box;
+  field-sizing: content;
+  min-height: 1.6em;
+  resize: none;
+  border: 0;
+  border-bottom: 1px solid var(--q4);
+  background: none;
+  padding: 1px 2px;
+}
+
+textarea::placeholder {
+  color: var(--ink3);
+}
+</style>

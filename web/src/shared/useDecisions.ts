@@ -1,0 +1,110 @@
+import { useQueryClient } from "@tanstack/vue-query";
+import {
+  answerOf,
+  ApiError,
+  type Choice,
+  client,
+  type NichePreview,
+  type Schemas,
+} from "@/api/client";
+import { useNotice } from "./useNotice";
+
+type Ledger = Schemas["Ledger"];
+type Queue = Schemas["Queue"];
+type Undone = Schemas["DecisionsUndone"];
+
+interface Named {
+  niche_id: string;
+  name: string;
+}
+
+export interface UseDecisionsReturn {
+  decide: (market: string, niche: Named, choice: Choice) => Promise<void>;
+  decideAll: (market: string, niches: string[], choice: Choice) => Promise<void>;
+  /** What was undone, or nothing where there was nothing to undo. */
+  undo: () => Promise<Undone | undefined>;
+}
+
+const DONE: Record<Choice, string> = {
+  keep: "Kept",
+  park: "Parked",
+  pass: "Passed",
+  open: "Decision taken back:",
+};
+
+/** Keep, park, pass and undo; shown at once, put right when the server refuses. */
+export function useDecisions(): UseDecisionsReturn {
+  const cache = useQueryClient();
+  const { say } = useNotice();
+
+  function show(niches: ReadonlyMap<string, Choice | null>): void {
+    const now = <T extends { niche_id: string; decision: Choice | null }>(one: T): T =>
+      niches.has(one.niche_id) ? { ...one, decision: niches.get(one.niche_id) ?? null } : one;
+    cache.setQueriesData<Ledger>(
+      { queryKey: ["ledger"] },
+      (page) => page && { ...page, rows: page.rows.map(now) },
+    );
+    cache.setQueriesData<NichePreview>({ queryKey: ["preview"] }, (one) => one && now(one));
+    for (const queryKey of [["queue"], ["points"]]) {
+      cache.setQueriesData<Queue>({ queryKey }, (queue) => {
+        if (!queue) return queue;
+        const decisions = Object.fromEntries(
+          Object.entries(queue.decisions).filter(([niche]) => !niches.has(niche)),
+        );
+        for (const [niche, choice] of niches) if (choice) decisions[niche] = choice;
+        return { ...queue, decisions };
+      });
+    }
+  }
+
+  const shown = (niches: string[], choice: Choice): void =>
+    show(new Map(niches.map((niche) => [niche, choice === "open" ? null : choice])));
+
+  async function record(work: Promise<unknown>, done: string): Promise<void> {
+    try {
+      await work;
+      say(`${done} u undoes it.`);
+    } catch (error) {
+      say(`Not recorded: ${(error as ApiError).message}`);
+      for (const queryKey of [["ledger"], ["preview"], ["queue"], ["points"]])
+        await cache.invalidateQueries({ queryKey });
+    }
+    await cache.invalidateQueries({ queryKey: ["shortlist"] });
+  }
+
+  async function decide(market: string, niche: Named, choice: Choice): Promise<void> {
+    shown([niche.niche_id], choice);
+    const body = { market_id: market, niche_id: niche.niche_id, choice, reason: "" };
+    await record(
+      answerOf(client.POST("/api/decisions/", { body })),
+      `${DONE[choice]} ${niche.name}.`,
+    );
+  }
+
+  async function decideAll(market: string, niches: string[], choice: Choice): Promise<void> {
+    shown(niches, choice);
+    const body = { market_id: market, niche_ids: niches, choice, reason: "" };
+    await record(
+      answerOf(client.POST("/api/decisions/several/", { body })),
+      `${DONE[choice]} ${niches.length} niches.`,
+    );
+  }
+
+  async function undo(): Promise<Undone | undefined> {
+    try {
+      const undone = await answerOf(client.POST("/api/decisions/undo/"));
+      show(new Map(undone.niches.map((one) => [one.niche_id, one.now])));
+      const [first, ...more] = undone.niches;
+      say(
+        `Undone: ${undone.choice} of ${more.length ? `${undone.niches.length} niches` : first?.name}.`,
+      );
+      await cache.invalidateQueries({ queryKey: ["shortlist"] });
+      return undone;
+    } catch (error) {
+      say((error as ApiError).message);
+      return undefined;
+    }
+  }
+
+  return { decide, decideAll, undo };
+}

@@ -1,0 +1,78 @@
+import { computed, type ComputedRef, type WritableComputedRef } from "vue";
+import { useRoute, useRouter } from "vue-router";
+
+/** How the Field shows its niches. */
+export type View = "ledger" | "chart";
+
+export interface UseFieldStateReturn {
+  market: Readonly<WritableComputedRef<string | undefined>>;
+  /** Conditions as their texts, one that is off with a leading ~. */
+  conditions: WritableComputedRef<string[]>;
+  near: WritableComputedRef<boolean>;
+  /** The lens, as the weights that differ from the default's. */
+  lens: WritableComputedRef<string>;
+  sort: WritableComputedRef<string>;
+  niche: WritableComputedRef<string | undefined>;
+  view: WritableComputedRef<View>;
+  /** What the lists of niches are asked with. */
+  ask: ComputedRef<NichesAsk>;
+}
+
+/** Conditions, lens and order, as the API takes them. */
+export interface NichesAsk {
+  market?: string;
+  /** Conditions as their texts. */
+  c?: string[];
+  /** Whether near misses come among the rows. */
+  near?: "yes";
+  /** Weights that differ from the default lens's. */
+  lens?: string;
+  sort: string;
+}
+
+const listOf = (value: unknown): string[] =>
+  (Array.isArray(value) ? value : [value]).filter((one): one is string => typeof one === "string");
+
+/**
+ * What the Field shows lives in its URL. What is asked makes a new entry of the browser's history, so
+ * that Back takes it back; what is merely looked at replaces the address.
+ */
+export function useFieldState(): UseFieldStateReturn {
+  const route = useRoute();
+  const router = useRouter();
+
+  function part<T>(
+    key: string,
+    read: (texts: string[]) => T,
+    write: (value: T) => unknown,
+    how: "push" | "replace" = "replace",
+  ) {
+    return computed({
+      get: () => read(listOf(route.query[key])),
+      set: (value) => {
+        const written = write(value);
+        const empty = written === "" || (Array.isArray(written) && written.length === 0);
+        const query = { ...route.query, [key]: empty ? undefined : (written as string | string[]) };
+        void router[how]({ path: route.path, query });
+      },
+    });
+  }
+
+  const state = {
+    market: part("market", ([id]) => id, (id) => id ?? ""),
+    conditions: part("c", (texts) => texts, (list) => list, "push"),
+    near: part("near", ([text]) => text === "yes", (on) => (on ? "yes" : ""), "push"),
+    lens: part("lens", ([text]) => text ?? "", (text) => text),
+    sort: part("sort", ([key]) => key ?? "rank", (key) => (key === "rank" ? "" : key), "push"),
+    niche: part("niche", ([id]) => id, (id) => id ?? ""),
+    view: part<View>("view", ([text]) => (text === "chart" ? text : "ledger"), (view) => (view === "chart" ? view : ""), "push"),
+  }; // prettier-ignore
+  const ask = computed<NichesAsk>(() => ({
+    market: state.market.value,
+    c: state.conditions.value.length ? state.conditions.value : undefined,
+    near: state.near.value ? "yes" : undefined,
+    lens: state.lens.value || undefined,
+    sort: state.sort.value,
+  }));
+  return { ...state, ask };
+}
