@@ -138,5 +138,5 @@ def _differs(key: str, then: Any, now: Any) -> bool:
     if not numbers or BY_KEY[key].kind is Kind.COUNT:
         return bool(then != now)
     if BY_KEY[key].kind is Kind.CHANGE:
-        return bool(abs(now - then) >= NOISE)
-    return bool(abs(now - then) >= NOISE * max(abs(then), abs(now)))
+        return bool(abs(now - then) > NOISE)
+    return bool(abs(now - then) > NOISE * max(abs(then), abs(now)))

@@ -2,6 +2,7 @@
 import { ref } from "vue";
 import { useNotice } from "@/shared/useNotice";
 import { useShortcuts } from "@/shared/useShortcuts";
+import JumpSheet from "./JumpSheet.vue";
 import KeySheet from "./KeySheet.vue";
 import TopBar from "./TopBar.vue";
 import { useDayNight } from "./useDayNight";
@@ -9,7 +10,15 @@ import { useDayNight } from "./useDayNight";
 const { light, toggle } = useDayNight();
 const { said } = useNotice();
 const keysOpen = ref(false);
+const jumpOpen = ref(false);
 useShortcuts([
+  {
+    keys: ["k"],
+    label: "Ctrl K",
+    chord: true,
+    does: "Go to anything",
+    run: () => (jumpOpen.value = true),
+  },
   { keys: ["?"], does: "Show these keys", run: () => (keysOpen.value = true) },
   { keys: ["n"], does: "Day or night", run: toggle },
 ]);
@@ -22,6 +31,7 @@ useShortcuts([
       <main class="main"><RouterView /></main>
     </div>
     <KeySheet v-model="keysOpen" />
+    <JumpSheet v-model="jumpOpen" />
     <v-snackbar
       :model-value="said !== ''"
       :timeout="5000"

@@ -5,13 +5,15 @@ const open = defineModel<boolean>({ required: true });
 </script>
 
 <template>
-  <v-dialog v-model="open" max-width="420" aria-labelledby="keys-title">
+  <v-dialog v-model="open" max-width="440" scrollable aria-labelledby="keys-title">
     <div class="sheet">
       <h2 id="keys-title" class="serif">Keys</h2>
       <dl>
         <template v-for="one in listShortcuts()" :key="one.does">
           <dt>
-            <kbd v-for="key in one.keys" :key="key">{{ one.label ?? key }}</kbd>
+            <kbd v-for="(key, i) in one.keys" :key="key">{{
+              i === 0 && one.label ? one.label : key === " " ? "Space" : key
+            }}</kbd>
           </dt>
           <dd>{{ one.does }}</dd>
         </template>
@@ -27,6 +29,8 @@ const open = defineModel<boolean>({ required: true });
   border: 1px solid var(--rule);
   border-radius: 2px;
   padding: 18px 22px;
+  max-height: 84vh;
+  overflow-y: auto;
 }
 
 h2 {

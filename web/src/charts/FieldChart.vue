@@ -132,6 +132,7 @@ const drawBin: CustomSeriesRenderItem = (params, api) => {
   };
 };
 
+const lines = computed(() => headroomLines(props.points.balance, lowest.value));
 const labelled = computed(() =>
   dense.value
     ? []
@@ -172,15 +173,22 @@ const option = computed(() => {
       outOfBrush: { colorAlpha: 1 },
     },
     series: [
-      ...headroomLines(props.points.balance, lowest.value).map(({ level, line }) => ({
+      ...lines.value.map(({ line }) => ({
         type: "line",
         silent: true,
         showSymbol: false,
         clip: true,
         data: line,
         lineStyle: { color: t.rule, width: 1, type: [5, 3] },
-        endLabel: { show: true, formatter: `headroom ${level}`, ...small },
       })),
+      {
+        // Named where the lines begin, on the side of little competition, which is seldom crowded.
+        type: "scatter",
+        silent: true,
+        symbolSize: 0,
+        data: lines.value.map(({ level, line }) => ({ name: `headroom ${level}`, value: line[0] })),
+        label: { show: true, formatter: "{b}", position: [4, -13], ...small },
+      },
       dense.value
         ? { type: "custom", id: "bins", renderItem: drawBin, clip: true, data: bins.value.map((bin) => [bin.across[0], bin.up[0]]) }
         : { type: "custom", id: "points", renderItem: drawPoint, clip: true, data: seen.value.map((i) => [props.points.competition[i], props.points.demand[i]]) },

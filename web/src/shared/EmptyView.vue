@@ -14,6 +14,7 @@ defineEmits<{ retry: [] }>();
 
 <style scoped>
 .empty {
+  flex: 1;
   padding: 48px var(--gutter);
   max-width: 62ch;
   margin: 0 auto;

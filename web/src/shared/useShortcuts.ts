@@ -7,6 +7,8 @@ export interface Shortcut {
   does: string;
   /** How the sheet writes the key, where its value does not read well. */
   label?: string;
+  /** With Ctrl, or Cmd; such a key works while someone types, too. */
+  chord?: boolean;
   run: (event: KeyboardEvent) => void;
 }
 
@@ -31,12 +33,15 @@ const inOverlay = (): boolean =>
   document.querySelector(".v-overlay--active[aria-modal='true'], .v-dialog.v-overlay--active") !==
   null;
 
-/** Single-key shortcuts while the caller lives; silent while someone types or a sheet is open. */
+/** Shortcuts while the caller lives; silent while a sheet is open, single keys while someone types. */
 export function useShortcuts(shortcuts: Shortcut[]): void {
   const listen = (event: KeyboardEvent): void => {
-    if (event.ctrlKey || event.metaKey || event.altKey) return;
-    if (typing(event.target) || pressing(event) || inOverlay()) return;
-    const found = shortcuts.find((one) => one.keys.includes(event.key));
+    const chord = event.ctrlKey || event.metaKey;
+    if (event.altKey || inOverlay()) return;
+    if (!chord && (typing(event.target) || pressing(event))) return;
+    const found = shortcuts.find(
+      (one) => one.keys.includes(event.key) && Boolean(one.chord) === chord,
+    );
     if (!found) return;
     event.preventDefault();
     found.run(event);

@@ -26,14 +26,17 @@ async function add(typed: string): Promise<void> {
   const wanted = typed.trim();
   if (!wanted) return;
   const asked = isCondition(wanted, props.figures) ? wanted : `terms hold ${wanted}`;
+  // Cleared at once, for quick hands type the next one before this one is read.
+  text.value = "";
+  open.value = false;
   try {
     const read = await readCondition(asked);
     emit("add", read.text);
-    text.value = "";
-    open.value = false;
     await nextTick();
     box.value?.focus();
   } catch (error) {
+    if (!text.value) text.value = wanted;
+    await nextTick();
     wrong.value = (error as ApiError).message;
   }
 }
@@ -167,6 +170,10 @@ li {
 li:hover,
 .marked {
   background: var(--ochre-wash);
+}
+
+.marked .small {
+  color: var(--ink2);
 }
 
 .wrong {

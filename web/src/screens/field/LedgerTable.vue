@@ -8,6 +8,7 @@ import LedgerRowView from "./LedgerRowView.vue";
 import type { ConditionSaid } from "./useLedger";
 
 const ROW = 29;
+const HEAD = 25;
 
 const props = defineProps<{
   count: number;
@@ -38,6 +39,8 @@ const virtual = useVirtualizer(
     count: props.count,
     getScrollElement: () => scroller.value,
     estimateSize: () => ROW,
+    scrollMargin: HEAD,
+    scrollPaddingStart: HEAD,
     overscan: 4,
   })),
 );
@@ -136,16 +139,20 @@ function focus(): void {
   void nextTick(() => scroller.value?.focus({ preventScroll: true }));
 }
 
-const page = (): number => Math.max(1, Math.floor((scroller.value?.clientHeight ?? 0) / ROW) - 1);
+const page = (): number =>
+  Math.max(1, Math.floor(((scroller.value?.clientHeight ?? 0) - HEAD) / ROW) - 1);
 
 defineExpose({ focus, page });
 </script>
 
 <template>
   <div
+    ref="scroller"
     role="grid"
     class="grid"
+    tabindex="0"
     aria-label="Ranked niches"
+    :aria-activedescendant="count ? `row-${selected}` : undefined"
     aria-multiselectable="true"
     :aria-rowcount="count + 1"
     :style="grid"
@@ -180,48 +187,36 @@ defineExpose({ focus, page });
         />
       </span>
     </div>
-    <div
-      ref="scroller"
-      class="scroller"
-      tabindex="0"
-      role="rowgroup"
-      aria-label="Niches; arrow keys walk them"
-      :aria-activedescendant="`row-${selected}`"
-    >
+    <div role="rowgroup" :style="{ height: `${virtual.getTotalSize()}px`, position: 'relative' }">
       <div
-        :style="{ height: `${virtual.getTotalSize()}px`, position: 'relative' }"
-        role="presentation"
+        v-for="item in items"
+        :id="`row-${item.index}`"
+        :key="item.index"
+        role="row"
+        :aria-rowindex="item.index + 2"
+        :aria-selected="item.index === selected"
+        :class="[
+          'row',
+          'line',
+          { selected: item.index === selected, near: missed(item.index) !== undefined },
+        ]"
+        :title="missed(item.index)"
+        :style="{ transform: `translateY(${item.start - HEAD}px)` }"
+        @click="emit('select', item.index)"
       >
-        <div
-          v-for="item in items"
-          :id="`row-${item.index}`"
-          :key="item.index"
-          role="row"
-          :aria-rowindex="item.index + 2"
-          :aria-selected="item.index === selected"
-          :class="[
-            'row',
-            'line',
-            { selected: item.index === selected, near: missed(item.index) !== undefined },
-          ]"
-          :title="missed(item.index)"
-          :style="{ transform: `translateY(${item.start}px)` }"
-          @click="emit('select', item.index)"
-        >
-          <LedgerRowView
-            v-if="rowAt(item.index)"
-            :row="rowAt(item.index)!"
-            :columns="columns"
-            :figures="registry"
-            :marked="isMarked(rowAt(item.index)!.niche_id)"
-            :as-of="asOf"
-            :arrival="arrival"
-            @decide="emit('decide', rowAt(item.index)!, $event)"
-            @mark="emit('mark', rowAt(item.index)!, false)"
-            @working="emit('working', item.index, $event)"
-          />
-          <span v-else role="gridcell" class="waiting small">…</span>
-        </div>
+        <LedgerRowView
+          v-if="rowAt(item.index)"
+          :row="rowAt(item.index)!"
+          :columns="columns"
+          :figures="registry"
+          :marked="isMarked(rowAt(item.index)!.niche_id)"
+          :as-of="asOf"
+          :arrival="arrival"
+          @decide="emit('decide', rowAt(item.index)!, $event)"
+          @mark="emit('mark', rowAt(item.index)!, false)"
+          @working="emit('working', item.index, $event)"
+        />
+        <span v-else role="gridcell" class="waiting small">…</span>
       </div>
     </div>
   </div>
@@ -229,11 +224,15 @@ defineExpose({ focus, page });
 
 <style scoped>
 .grid {
-  display: flex;
-  flex-direction: column;
   min-height: 0;
   flex: 1;
   container-type: inline-size;
+  overflow: hidden scroll;
+  scrollbar-width: thin;
+  scrollbar-color: var(--rule) transparent;
+  scrollbar-gutter: stable;
+  /* The selected row shows where the keyboard is. */
+  outline: none;
 }
 
 .row {
@@ -252,7 +251,10 @@ defineExpose({ focus, page });
   font: 11px/1.2 var(--condensed);
   color: var(--ink2);
   border-bottom: 1px solid var(--rule);
-  padding-right: calc(var(--gutter) + 10px);
+  position: sticky;
+  top: 0;
+  z-index: 2;
+  background: var(--paper);
 }
 
 .sort {
@@ -290,17 +292,6 @@ defineExpose({ focus, page });
   text-align: center;
 }
 
-.scroller {
-  flex: 1;
-  overflow-y: scroll;
-  min-height: 0;
-  scrollbar-width: thin;
-  scrollbar-color: var(--rule) transparent;
-  scrollbar-gutter: stable;
-  /* The selected row shows where the keyboard is. */
-  outline: none;
-}
-
 .line {
   position: absolute;
   inset: 0 0 auto 0;
@@ -316,15 +307,25 @@ defineExpose({ focus, page });
     inset 0 -1px var(--ochre);
 }
 
-.scroller:focus-visible .selected {
+.grid:focus-visible .selected {
   box-shadow:
     inset 4px 0 var(--ochre),
     inset 0 1px var(--ochre),
     inset 0 -1px var(--ochre);
 }
 
+.selected :deep(.small) {
+  color: var(--ink2);
+}
+
+/* Dimmed, and still to be read. */
 .near > :deep(*) {
-  opacity: 0.55;
+  color: var(--ink3);
+  font-style: italic;
+}
+
+.near :deep(svg) {
+  opacity: 0.5;
 }
 
 .waiting {

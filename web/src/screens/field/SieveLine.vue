@@ -108,8 +108,8 @@ defineExpose({ focus: () => input.value?.focus() });
   display: flex;
   flex-wrap: wrap;
   align-items: baseline;
-  gap: 0 16px;
-  margin: 2px 0 0;
+  gap: 6px 16px;
+  margin: 6px 0 0;
   font-size: 12px;
   color: var(--ink2);
 }

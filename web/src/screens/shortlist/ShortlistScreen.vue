@@ -430,6 +430,11 @@ td.right {
     inset 0 -1px var(--ochre);
 }
 
+.selected .small,
+.selected :deep(.was) {
+  color: var(--ink2);
+}
+
 .gone .name.serif {
   color: var(--ink3);
 }

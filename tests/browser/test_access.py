@@ -1,0 +1,69 @@
+"""Every main view by axe's rules (WCAG 2.2 A and AA), by day and by night."""
+
+from pathlib import Path
+
+from driftfield.desk.actions import decide, remark
+from driftfield.desk.models import Choice
+from driftfield.exchange.tests.packages import supplied_market
+
+from .base import BrowserCase
+from .market import load
+
+AXE = Path(__file__).resolve().parents[2] / "web/node_modules/axe-core/axe.min.js"
+TAGS = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"]
+# Address, what to wait for, and a key that opens a sheet over it.
+VIEWS = (
+    ("/field", ".line .name", ""),
+    ("/field?c=searches >= 5000&c=~shape = Fad&near=yes", ".line .name", ""),
+    ("/field?c=price >= 9000", "text=No niche passes", ""),
+    ("/field", ".line .name", "l"),
+    ("/field", ".line .name", "w"),
+    ("/field", ".line .name", "?"),
+    ("/field", ".line .name", "Control+k"),
+    ("/field?view=chart", ".pane canvas", ""),
+    ("/skim", ".card h1", ""),
+    ("/compare?niche=rf&niche=mf", ".compare canvas", ""),
+    ("/compare", "text=Two to six", ""),
+    ("/shortlist", ".foot h2", ""),
+    ("/shortlist?show=pass", "text=Nothing is kept", ""),
+    ("/brief?niche=rf", ".brief canvas", ""),
+    ("/nowhere", "h1", ""),
+)
+
+
+class Daylight(BrowserCase):
+    maxDiff = None
+
+    def setUp(self) -> None:
+        super().setUp()
+        load(supplied_market())
+        decide("north", "rf", Choice.KEEP, "steady")
+        decide("north", "mf", Choice.PARK)
+        remark("north", "rf", note="ask two makers", tags=["clay"])
+
+    def test_no_view_has_a_serious_finding(self) -> None:
+        for address, there, key in VIEWS:
+            with self.subTest(address=address, key=key):
+                page = self.open(address)
+                page.wait_for_selector(there)
+                if key:
+                    page.keyboard.press(key)
+                    page.wait_for_selector(".v-dialog.v-overlay--active, .lens")
+                page.wait_for_timeout(400)  # what slides in has come to rest
+                page.evaluate(AXE.read_text())
+                found = page.evaluate(
+                    "tags => axe.run(document, {runOnly: tags, resultTypes: ['violations']})", TAGS
+                )
+                grave = [
+                    (
+                        one["id"],
+                        [(node["target"], node["failureSummary"]) for node in one["nodes"][:3]],
+                    )
+                    for one in found["violations"]
+                    if one["impact"] in {"serious", "critical"}
+                ]
+                self.assertEqual(grave, [])
+
+
+class Night(Daylight):
+    scheme = "dark"

@@ -1,0 +1,168 @@
+<script setup lang="ts">
+import { computed, ref, watch } from "vue";
+import { useRoute, useRouter } from "vue-router";
+import { useFound, useMarkets, useSieves } from "@/api/queries";
+import { listShortcuts } from "@/shared/useShortcuts";
+
+/** One line to go anywhere: a niche, a screen, a sieve, a market, or what a key does. */
+const open = defineModel<boolean>({ required: true });
+
+interface Target {
+  label: string;
+  hint: string;
+  go: () => void;
+}
+
+const MOST = 12;
+const route = useRoute();
+const router = useRouter();
+const markets = useMarkets();
+const sieves = useSieves();
+const text = ref("");
+const marked = ref(0);
+const market = computed(() => {
+  const named = route.query["market"];
+  return typeof named === "string" ? named : undefined;
+});
+const found = useFound(market, text);
+
+const to = (path: string, query: Record<string, string | string[]> = {}): (() => void) => {
+  const within = market.value ? { market: market.value } : {};
+  return () => void router.push({ path, query: { ...within, ...query } });
+};
+
+/** Everything there is to go to besides niches. */
+const places = computed<Target[]>(() => [
+  { label: "Field", hint: "screen", go: to("/field") },
+  { label: "Chart of the Field", hint: "screen", go: to("/field", { view: "chart" }) },
+  { label: "Shortlist", hint: "screen", go: to("/shortlist") },
+  ...(sieves.data.value ?? []).map((one) => ({
+    label: one.name,
+    hint: "sieve",
+    go: to("/field", { c: one.conditions }),
+  })),
+  ...(markets.data.value ?? []).map((one) => ({
+    label: one.name,
+    hint: "market",
+    go: to("/field", { market: one.market_id }),
+  })),
+  ...listShortcuts()
+    .filter((one) => !one.chord)
+    .map((one) => ({
+      label: one.does,
+      hint: one.label ?? one.keys[0] ?? "",
+      go: () => one.run(new KeyboardEvent("keydown", { key: one.keys[0] })),
+    })),
+]);
+
+const targets = computed<Target[]>(() => {
+  const low = text.value.trim().toLowerCase();
+  const fitting = places.value.filter((one) => one.label.toLowerCase().includes(low));
+  if (!low) return fitting.slice(0, MOST);
+  const niches = (found.data.value?.rows ?? []).map((row) => ({
+    label: row.name,
+    hint: row.category || "niche",
+    go: to("/field", { niche: row.niche_id, c: [`terms hold ${low}`] }),
+  }));
+  return [...fitting.slice(0, 6), ...niches].slice(0, MOST);
+});
+watch([text, open], () => (marked.value = 0));
+watch(open, (now) => now && (text.value = ""));
+
+function take(target: Target | undefined): void {
+  if (!target) return;
+  open.value = false;
+  // The sheet's own closing gives the focus back first.
+  window.setTimeout(target.go);
+}
+
+function move(steps: number): void {
+  const many = targets.value.length;
+  if (many) marked.value = (marked.value + steps + many) % many;
+}
+</script>
+
+<template>
+  <v-dialog v-model="open" max-width="560" location="top center" aria-label="Go to">
+    <div class="sheet">
+      <input
+        v-model="text"
+        autofocus
+        type="text"
+        role="combobox"
+        aria-label="Go to a niche, a screen, a sieve, or what a key does"
+        aria-autocomplete="list"
+        aria-controls="targets"
+        aria-expanded="true"
+        :aria-activedescendant="targets.length ? `target-${marked}` : undefined"
+        placeholder="a niche, a screen, a sieve, what to do"
+        autocomplete="off"
+        spellcheck="false"
+        @keydown.down.prevent="move(1)"
+        @keydown.up.prevent="move(-1)"
+        @keydown.enter.prevent="take(targets[marked])"
+      />
+      <ul id="targets" role="listbox" aria-label="Where to">
+        <li
+          v-for="(target, i) in targets"
+          :id="`target-${i}`"
+          :key="`${target.label}-${i}`"
+          role="option"
+          :aria-selected="i === marked"
+          :class="{ marked: i === marked }"
+          @click="take(target)"
+        >
+          <span>{{ target.label }}</span>
+          <span class="small">{{ target.hint }}</span>
+        </li>
+      </ul>
+      <p v-if="!targets.length" class="small none">Nothing is called that.</p>
+    </div>
+  </v-dialog>
+</template>
+
+<style scoped>
+.sheet {
+  background: var(--page);
+  border: 1px solid var(--rule);
+  border-radius: 2px;
+  padding: 10px 0;
+}
+
+input {
+  width: calc(100% - 32px);
+  margin: 0 16px 6px;
+  border: 0;
+  border-bottom: 1px solid var(--q4);
+  background: none;
+  padding: 4px 2px;
+  font: 17px var(--serif);
+}
+
+ul {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+
+li {
+  display: flex;
+  justify-content: space-between;
+  gap: 18px;
+  padding: 4px 16px;
+  cursor: pointer;
+}
+
+li:hover,
+.marked {
+  background: var(--ochre-wash);
+}
+
+.marked .small {
+  color: var(--ink2);
+}
+
+.none {
+  margin: 0 16px;
+}
+</style>
