@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref, watch } from "vue";
+import { computed, nextTick, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import { useFound, useMarkets, useSieves } from "@/api/queries";
 import { listShortcuts } from "@/shared/useShortcuts";
@@ -20,6 +20,7 @@ const markets = useMarkets();
 const sieves = useSieves();
 const text = ref("");
 const marked = ref(0);
+const box = ref<HTMLInputElement | null>(null);
 const market = computed(() => {
   const named = route.query["market"];
   return typeof named === "string" ? named : undefined;
@@ -67,7 +68,12 @@ const targets = computed<Target[]>(() => {
   return [...fitting.slice(0, 6), ...niches].slice(0, MOST);
 });
 watch([text, open], () => (marked.value = 0));
-watch(open, (now) => now && (text.value = ""));
+watch(open, async (now) => {
+  if (!now) return;
+  text.value = "";
+  await nextTick();
+  box.value?.focus();
+});
 
 function take(target: Target | undefined): void {
   if (!target) return;
@@ -86,6 +92,7 @@ function move(steps: number): void {
   <v-dialog v-model="open" max-width="560" location="top center" aria-label="Go to">
     <div class="sheet">
       <input
+        ref="box"
         v-model="text"
         autofocus
         type="text"

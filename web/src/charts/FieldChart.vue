@@ -16,7 +16,9 @@ import {
   type Points,
   radius,
   simplified,
+  TOP,
   type View,
+  wholeOf,
 } from "./fieldPoints";
 import { useTokens } from "./useTokens";
 
@@ -40,7 +42,6 @@ const emit = defineEmits<{
   drawn: [corners: [number, number][]];
 }>();
 
-const TOP = 118; // Room above the highest demand, for whole marks and the lines' names.
 const CELL = 13; // Pixels a cell is wide and high.
 const LABELLED = 30; // Points of the ledger's order that may carry their names.
 
@@ -49,12 +50,9 @@ const holder = ref<HTMLElement | null>(null);
 const chart = shallowRef<ECharts | null>(null);
 const size = ref({ width: 900, height: 400 });
 
-const lowest = computed(() => {
-  let low = 100;
-  for (const value of props.points.demand) low = Math.min(low, value);
-  return Math.max(0.1, Math.min(50, low * 0.9));
-});
-const whole = computed<View>(() => ({ across: [0, 100], up: [lowest.value, TOP] }));
+/** What shows every point, with a little room round them. */
+const whole = computed<View>(() => wholeOf(props.points));
+const lowest = computed(() => whole.value.up[0]);
 const view = ref<View>(whole.value);
 watch(whole, (now) => (view.value = now));
 
@@ -141,7 +139,7 @@ const labelled = computed(() =>
         .map((i) => ({
           name: props.points.names[i],
           value: [props.points.competition[i], props.points.demand[i]],
-          r: radius(props.points.revenue[i], mostRevenue.value),
+          label: { distance: radius(props.points.revenue[i], mostRevenue.value) + 3 },
         })),
 );
 
@@ -159,7 +157,8 @@ const option = computed(() => {
   return {
     animation: false,
     grid: { left: 54, right: 92, top: 14, bottom: 40 },
-    xAxis: { type: "value", min: 0, max: 100, name: "competition, 0–100 →", nameGap: 24, ...axis },
+    xAxis: { type: "value", min: whole.value.across[0], max: whole.value.across[1], name: "competition, 0–100 →", nameGap: 24, ...axis,
+      axisLabel: { ...small, formatter: (value: number) => String(Math.round(value)) } },
     yAxis: { type: "log", logBase: 2, min: lowest.value, max: TOP, name: "demand, 0–100, log →", nameGap: 34, ...axis,
       axisLabel: { ...small, formatter: (value: number) => (value > 100 ? "" : value < 1 ? value.toFixed(1) : sayCount(value)) } },
     dataZoom: [
@@ -167,6 +166,7 @@ const option = computed(() => {
       { type: "inside", yAxisIndex: 0, filterMode: "none" },
     ],
     brush: {
+      z: 100,
       xAxisIndex: 0,
       brushMode: "single",
       brushStyle: { color: t.ochre, opacity: 0.15, borderColor: t.ochre, borderWidth: 1.5 },
@@ -186,7 +186,7 @@ const option = computed(() => {
         type: "scatter",
         silent: true,
         symbolSize: 0,
-        data: lines.value.map(({ level, line }) => ({ name: `headroom ${level}`, value: line[0] })),
+        data: lines.value.map(({ level, line }) => ({ name: `headroom ${level}`, value: line.find(([x]) => x >= whole.value.across[0]) ?? line[0] })),
         label: { show: true, formatter: "{b}", position: [4, -13], ...small },
       },
       dense.value
@@ -207,7 +207,6 @@ const option = computed(() => {
           color: t.ink,
           textBorderColor: t.paper,
           textBorderWidth: 3,
-          distance: 10,
         },
       },
     ],
@@ -294,7 +293,10 @@ function reset(): void {
     chart.value?.dispatchAction({ type: "dataZoom", dataZoomIndex, start: 0, end: 100 });
 }
 
-const zoomed = computed(() => view.value.across[1] - view.value.across[0] < 99);
+const zoomed = computed(() => {
+  const [all, seenNow] = [whole.value.across, view.value.across];
+  return seenNow[1] - seenNow[0] < (all[1] - all[0]) * 0.99;
+});
 defineExpose({ reset, zoomed, dense });
 </script>
 

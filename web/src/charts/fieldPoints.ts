@@ -19,9 +19,22 @@ export interface Bin {
 
 /** Points in view up to which each is drawn for itself. */
 export const MOST_POINTS = 1_200;
+/** Room above the highest demand, 100, for whole marks and the lines' names. */
+export const TOP = 118;
 const LEVELS = [20, 40, 60, 80];
 const SMALLEST = 4;
 const LARGEST = 14;
+
+/** The view that shows every point, with a little room round them. */
+export function wholeOf(points: Points): View {
+  let [left, right, low] = [100, 0, 100];
+  for (const x of points.competition) [left, right] = [Math.min(left, x), Math.max(right, x)];
+  for (const y of points.demand) low = Math.min(low, y);
+  return {
+    across: [Math.max(0, Math.floor(left - 4)), Math.min(100, Math.ceil(right + 4))],
+    up: [Math.max(0.1, Math.min(50, low * 0.85)), TOP],
+  };
+}
 
 /** Places of the points in view. */
 export function inView(points: Points, view: View): number[] {

@@ -112,12 +112,18 @@ const grid = computed(() => ({
   "--least": tracks(props.columns.filter((one) => !one.spare && !one.wide)),
 }));
 
+/** Columns after the niche's, which takes what is left, grow to the left: that edge is theirs. */
+const nameAt = computed(() => props.columns.findIndex((column) => column.key === "name"));
+const side = (column: Column): "left" | "right" =>
+  props.columns.indexOf(column) > nameAt.value ? "left" : "right";
+const wider = (column: Column, pixels: number): void =>
+  emit("resize", column.key, column.width + (side(column) === "left" ? -pixels : pixels));
+
 /** Drags the edge of a column; the arrow keys do the same. */
 function drag(column: Column, start: PointerEvent): void {
   const handle = start.target as HTMLElement;
   handle.setPointerCapture(start.pointerId);
-  const move = (event: PointerEvent): void =>
-    emit("resize", column.key, column.width + event.clientX - start.clientX);
+  const move = (event: PointerEvent): void => wider(column, event.clientX - start.clientX);
   const stop = (): void => {
     handle.removeEventListener("pointermove", move);
     handle.removeEventListener("pointerup", stop);
@@ -131,7 +137,7 @@ function nudge(column: Column, event: KeyboardEvent): void {
   if (!by) return;
   event.preventDefault();
   event.stopPropagation();
-  emit("resize", column.key, column.width + by);
+  wider(column, by);
 }
 
 /** Gives the ledger the keyboard. */
@@ -175,7 +181,7 @@ defineExpose({ focus, page });
         }}</span>
         <span
           v-if="column.key !== 'decision' && column.key !== 'name'"
-          class="edge"
+          :class="['edge', side(column)]"
           role="separator"
           tabindex="0"
           aria-orientation="vertical"
@@ -272,11 +278,18 @@ defineExpose({ focus, page });
 .edge {
   position: absolute;
   top: 0;
-  right: -7px;
   width: 5px;
   height: 20px;
   cursor: col-resize;
   touch-action: none;
+}
+
+.edge.left {
+  left: -8px;
+}
+
+.edge.right {
+  right: -8px;
 }
 
 .edge:hover,
