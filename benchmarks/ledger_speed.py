@@ -39,6 +39,11 @@ def sieve(rng: random.Random) -> list[str]:
     return rng.sample(pool, rng.randint(1, 5))
 
 
+def asked(rng: random.Random) -> str:
+    """A sieve of one condition, which lets most of the niches through."""
+    return urlencode({"c": f"searches >= {rng.randint(100, 900)}", "sort": rng.choice(SORTS)})
+
+
 class Client:
     def __init__(self, address: str) -> None:
         parts = urlsplit(address)
@@ -79,6 +84,8 @@ def main() -> None:
     timed("registry of signals (reference)", lambda: client.ask("GET", "/api/signals/"))
     timed("sieve, sort and first page", lambda: ledger(sieve(rng), rng.choice(SORTS)))
     timed("scrolling, no conditions", lambda: ledger([], "rank", rng.randint(0, 990) * 100))
+    timed("the whole list for Skim", lambda: client.ask("GET", f"/api/queue/?{asked(rng)}"), 40)
+    timed("the points of the chart", lambda: client.ask("GET", f"/api/points/?{asked(rng)}"), 40)
     lens = lambda: {"weights": {"reviews": rng.random(), "drift": rng.random()}, "limit": 100}  # noqa: E731
     timed("a new lens", lambda: client.ask("POST", "/api/rank/", lens()), 40)
 

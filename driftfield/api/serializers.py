@@ -138,6 +138,14 @@ class Points(Queue):
     shape = serializers.ListField(child=serializers.IntegerField(allow_null=True))
 
 
+class CategoryRow(serializers.Serializer[Any]):
+    """A category with the number of niches in it and below it."""
+
+    path = serializers.CharField()
+    name = serializers.CharField()
+    niches = serializers.IntegerField()
+
+
 class ListingRow(serializers.Serializer[Any]):
     """A listing of a niche. click_share: fraction of the niche's clicks now; age_days: at the as-of."""
 

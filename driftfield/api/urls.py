@@ -15,6 +15,7 @@ urlpatterns = [
     path("spread/", views.SpreadView.as_view(), name="spread"),
     path("sieves/", desk_views.Sieves.as_view(), name="sieves"),
     path("signals/", views.Signals.as_view(), name="signals"),
+    path("categories/", views.Categories.as_view(), name="categories"),
     path("parts/", views.Parts.as_view(), name="parts"),
     path("lenses/", desk_views.Lenses.as_view(), name="lenses"),
     path("rank/", views.Rank.as_view(), name="rank"),

@@ -23,6 +23,7 @@ from driftfield.desk.shortlist import standing
 from driftfield.market.models import Market
 from driftfield.readings.actions import rank_market
 from driftfield.readings.clicked import clicked_listings
+from driftfield.readings.columns import columns_of
 from driftfield.readings.models import Reading
 from driftfield.readings.preview import preview
 from driftfield.readings.terms import term_rows
@@ -235,6 +236,20 @@ class Signals(APIView):
     @extend_schema(operation_id="signals", responses={200: s.SignalRow(many=True)})
     def get(self, request: Request) -> Response:
         return Response(s.SignalRow(RULES, many=True).data)
+
+
+class Categories(APIView):
+    """The categories of a market that hold niches, by their paths."""
+
+    @extend_schema(
+        operation_id="categories",
+        parameters=[_MARKET],
+        responses={200: s.CategoryRow(many=True), **_PROBLEMS},
+    )
+    def get(self, request: Request) -> Response:
+        check_parameters(request, {"market"})
+        found = columns_of(market_of(request).run).category_counts()
+        return Response([dict(zip(("path", "name", "niches"), row, strict=True)) for row in found])
 
 
 class Parts(APIView):

@@ -93,9 +93,10 @@ class RunColumns:
     def category_path(self, place: int) -> str:
         """A niche's category under its parent, as “Growing › Bed covers”; empty for none."""
         own = self._categories[place]
-        if own is None:
-            return ""
-        parent, _, name = self._tree[own]
+        return "" if own is None else self._path(own)
+
+    def _path(self, category: int) -> str:
+        parent, _, name = self._tree[category]
         return name if parent is None else f"{self._tree[parent][2]} › {name}"
 
     @cached_property
@@ -151,6 +152,18 @@ class RunColumns:
     def _tree(self) -> dict[int, tuple[int | None, str, str]]:
         found = Category.objects.values_list("pk", "parent_id", "category_id", "name")
         return {pk: (parent, code, name) for pk, parent, code, name in found}
+
+    def category_counts(self) -> list[tuple[str, str, int]]:
+        """Categories that hold niches, with those above them: path, name, niches in or below; by path."""
+        counts: dict[int, int] = {}
+        for own in self._categories:
+            at: int | None = own
+            seen: set[int] = set()
+            while at is not None and at not in seen:
+                seen.add(at)
+                counts[at] = counts.get(at, 0) + 1
+                at = self._tree[at][0]
+        return sorted((self._path(pk), self._tree[pk][2], many) for pk, many in counts.items())
 
     def category(self, wanted: str) -> Bools:
         low = wanted.lower()

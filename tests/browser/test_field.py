@@ -71,6 +71,24 @@ class Field(BrowserCase):
         page.get_by_label("Keep Moon filters", exact=True).click()  # again: takes it back
         expect(page.get_by_text("Decision taken back: Moon filters.")).to_be_visible()
 
+    def test_a_condition_is_made_with_the_mouse_alone(self) -> None:
+        page = self.open()
+        expect(self.ledger().get_by_role("row")).to_have_count(4)
+        page.get_by_role("combobox").click()
+        page.get_by_role("option", name="searches Searches a year").click()
+        drawn = page.get_by_role("img", name=re.compile("^How the figure is spread"))
+        box = drawn.bounding_box()
+        page.mouse.move(box["x"] + box["width"] * 0.6, box["y"] + 20)
+        page.mouse.down()
+        page.mouse.move(box["x"] + box["width"] - 2, box["y"] + 20)
+        page.mouse.up()
+        expect(page.get_by_text("1 of 3 pass")).to_be_visible()
+        expect(page).to_have_url(re.compile(r"c=searches\+\d+\.\."))
+        page.get_by_role("combobox").click()
+        page.keyboard.type("category gr")
+        page.get_by_role("option", name="Growing › Bed covers").click()
+        expect(page.get_by_text("the category is Bed covers")).to_be_visible()
+
     def test_search_filter_sort_and_no_result(self) -> None:
         page = self.open()
         expect(self.ledger().get_by_role("row")).to_have_count(4)

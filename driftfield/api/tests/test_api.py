@@ -119,6 +119,15 @@ class Ledger(Loaded):
         ):
             self.assertIn(said, self.get(f"ledger/?{query}", status)["detail"])
 
+    def test_categories_count_what_is_below_them(self) -> None:
+        self.assertEqual(
+            self.get("categories/"),
+            [
+                {"path": "Growing", "name": "Growing", "niches": 1},
+                {"path": "Growing › Bed covers", "name": "Bed covers", "niches": 1},
+            ],
+        )
+
     def test_named_niches_and_further_figures(self) -> None:
         found = self.get(
             "ledger/?niche=rf&niche=mf&niche=gone&figures=order_by,searches_52w,signals"

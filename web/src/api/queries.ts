@@ -42,6 +42,15 @@ export const removeLens = (name: string) =>
 export const useSignals = () =>
   useQuery({ queryKey: ["signals"], queryFn: () => answerOf(client.GET("/api/signals/")) });
 
+export function useCategories(market: MaybeRefOrGetter<string | undefined>) {
+  const query = computed(() => ({ market: toValue(market) }));
+  return useQuery({
+    queryKey: ["categories", query],
+    enabled: computed(() => Boolean(query.value.market)),
+    queryFn: () => answerOf(client.GET("/api/categories/", { params: { query: query.value } })),
+  });
+}
+
 /** A condition as it was typed, read by the server; ApiError when it is none. */
 export const readCondition = (text: string) =>
   answerOf(client.GET("/api/condition/", { params: { query: { text } } }));

@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+    "/api/categories/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The categories of a market that hold niches, by their paths. */
+        get: operations["categories"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/condition/": {
         parameters: {
             query?: never;
@@ -426,6 +443,12 @@ export interface components {
          * @enum {string}
          */
         BasisEnum: "counts" | "relative";
+        /** @description A category with the number of niches in it and below it. */
+        CategoryRow: {
+            path: string;
+            name: string;
+            niches: number;
+        };
         /** @description A figure that is another now than at the decision. */
         ChangeSince: {
             figure: string;
@@ -2165,6 +2188,44 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    categories: {
+        parameters: {
+            query?: {
+                /** @description Id of the market; default the first. */
+                market?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CategoryRow"][];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
     condition: {
         parameters: {
             query: {

@@ -12,10 +12,10 @@ export interface Shortcut {
   run: (event: KeyboardEvent) => void;
 }
 
-const active = shallowReactive<Set<Shortcut>>(new Set());
+const active = shallowReactive<Set<Shortcut[]>>(new Set());
 
-/** Shortcuts that work now, for the sheet. */
-export const listShortcuts = (): Shortcut[] => [...active].reverse();
+/** Shortcuts that work now, for the sheet: those of the view first, then the application's. */
+export const listShortcuts = (): Shortcut[] => [...active].reverse().flat();
 
 const typing = (target: EventTarget | null): boolean =>
   target instanceof HTMLElement &&
@@ -46,10 +46,10 @@ export function useShortcuts(shortcuts: Shortcut[]): void {
     event.preventDefault();
     found.run(event);
   };
-  for (const one of shortcuts) active.add(one);
+  active.add(shortcuts);
   window.addEventListener("keydown", listen);
   onScopeDispose(() => {
-    for (const one of shortcuts) active.delete(one);
+    active.delete(shortcuts);
     window.removeEventListener("keydown", listen);
   });
 }

@@ -1,11 +1,18 @@
 <script setup lang="ts">
 import { computed, nextTick, ref, watch } from "vue";
 import type { ApiError, FigureRow } from "@/api/client";
-import { readCondition, useSignals } from "@/api/queries";
-import { isCondition, type Suggestion, suggest } from "./suggest";
+import { readCondition, useCategories, useSignals } from "@/api/queries";
+import SpreadPicker from "./SpreadPicker.vue";
+import { comparable, isCondition, type Suggestion, suggest } from "./suggest";
 
 /** One line to type a condition in: figure, comparison and value, from the keyboard alone. */
-const props = defineProps<{ figures: FigureRow[]; placeholder: string }>();
+const props = defineProps<{
+  figures: FigureRow[];
+  placeholder: string;
+  market: string | undefined;
+  /** Conditions that hold already, among whose niches a figure's spread is shown. */
+  others: string[];
+}>();
 const emit = defineEmits<{ add: [text: string] }>();
 
 const signals = useSignals();
@@ -15,7 +22,12 @@ const open = ref(false);
 const marked = ref(-1);
 const wrong = ref("");
 
-const offered = computed(() => suggest(text.value, props.figures, signals.data.value ?? []));
+const categories = useCategories(() => props.market);
+const offered = computed(() =>
+  suggest(text.value, props.figures, signals.data.value ?? [], categories.data.value ?? []),
+);
+/** The figure that was named and not yet compared: its spread is offered to draw a range on. */
+const named = computed(() => comparable(text.value, props.figures));
 watch(text, () => {
   marked.value = -1;
   wrong.value = "";
@@ -79,6 +91,10 @@ function leave(): void {
   else box.value?.blur();
 }
 
+function draw(low: number | null, high: number | null): void {
+  if (named.value) void add(`${named.value.typed ?? named.value.key} ${low ?? ""}..${high ?? ""}`);
+}
+
 defineExpose({ focus: () => box.value?.select() });
 </script>
 
@@ -92,7 +108,7 @@ defineExpose({ focus: () => box.value?.select() });
       aria-label="A condition, or words to look for"
       aria-autocomplete="list"
       aria-controls="offered"
-      :aria-expanded="open && offered.length > 0"
+      :aria-expanded="open && !named && offered.length > 0"
       :aria-activedescendant="marked >= 0 ? `offered-${marked}` : undefined"
       :aria-invalid="wrong !== ''"
       :aria-describedby="wrong ? 'condition-wrong' : undefined"
@@ -107,7 +123,12 @@ defineExpose({ focus: () => box.value?.select() });
       @keydown.tab="complete"
       @keydown.esc.stop="leave"
     />
-    <ul v-show="open && offered.length" id="offered" role="listbox" aria-label="What can be asked">
+    <ul
+      v-show="open && !named && offered.length"
+      id="offered"
+      role="listbox"
+      aria-label="What can be asked"
+    >
       <li
         v-for="(one, i) in offered"
         :id="`offered-${i}`"
@@ -121,6 +142,18 @@ defineExpose({ focus: () => box.value?.select() });
         <span class="small">{{ one.hint }}</span>
       </li>
     </ul>
+    <span v-if="open && named" class="drawn" @mousedown.prevent>
+      <span class="small">{{ named.label }}: drag across a range, or type a number</span>
+      <SpreadPicker
+        :market="market"
+        :figure="named.key"
+        :kind="named.kind"
+        :others="others"
+        :low="null"
+        :high="null"
+        @range="draw"
+      />
+    </span>
     <span v-if="wrong" id="condition-wrong" class="wrong" role="alert">{{ wrong }}</span>
   </span>
 </template>
@@ -143,6 +176,11 @@ input::placeholder {
   color: var(--ink3);
 }
 
+.drawn {
+  padding: 8px 12px !important;
+}
+
+.drawn,
 ul {
   position: absolute;
   z-index: 20;

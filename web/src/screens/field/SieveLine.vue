@@ -65,6 +65,8 @@ defineExpose({ focus: () => input.value?.focus() });
       <ConditionInput
         ref="input"
         :figures="figures"
+        :market="market"
+        :others="said.map((one) => one.text)"
         :placeholder="said.length ? 'another condition' : 'price 12 to 45, or words'"
         @add="add"
       />
@@ -96,7 +98,7 @@ defineExpose({ focus: () => input.value?.focus() });
 .sieve {
   background: var(--page);
   border-bottom: 1px solid var(--rule);
-  padding: 9px var(--gutter) 7px;
+  padding: 6px var(--gutter) 5px;
 }
 
 .sentence {

@@ -9,6 +9,7 @@ export interface Suggestion {
 }
 
 type SignalRow = Schemas["SignalRow"];
+type CategoryRow = Schemas["CategoryRow"];
 
 const KEYWORDS: Suggestion[] = [
   { text: "terms hold ", label: "terms hold …", hint: "words in the name or a term", whole: false },
@@ -64,9 +65,66 @@ function choices(low: string, figures: FigureRow[]): Suggestion[] {
     }));
 }
 
+const WORDS = new Set(["word", "sentence", "flag", "date", "weeks"]);
+
+/** The figure a text names with nothing to compare it with yet; nothing for words and flags. */
+export function comparable(text: string, figures: FigureRow[]): FigureRow | undefined {
+  const found = /^(.+?)\s*(?:[<>]=?|[=≤≥]|over|under|between)\s*$/.exec(text.trim().toLowerCase());
+  const name = found?.[1];
+  return figures.find(
+    (f) =>
+      f.typed && (f.typed === name || f.key === name) && !f.choices.length && !WORDS.has(f.kind),
+  );
+}
+
+const MONTHS = ["January", "February", "March", "April", "May", "June", "July", "August", "September",
+  "October", "November", "December"]; // prettier-ignore
+const DECISIONS: [word: string, hint: string][] = [
+  ["open", "no decision yet"],
+  ["keep", "kept"],
+  ["park", "parked"],
+  ["pass", "passed"],
+];
+
+/** What follows a keyword, as whole conditions. */
+function after(low: string, categories: CategoryRow[]): Suggestion[] | null {
+  const [, keyword = "", rest = ""] = /^(peak in|category|decided) ?(.*)$/.exec(low) ?? [];
+  const whole = (word: string, hint: string): Suggestion => ({
+    text: `${keyword} ${word}`,
+    label: word,
+    hint,
+    whole: true,
+  });
+  if (keyword === "peak in") {
+    // After “or” the next month is offered, and those before it stay.
+    const [, before = "", last = ""] = /^(.* or )?([^ ]*)$/.exec(rest) ?? [];
+    return MONTHS.filter((month) => month.toLowerCase().startsWith(last)).map((month) => ({
+      ...whole(`${before}${month}`, before && "one of several"),
+      label: month,
+    }));
+  }
+  if (keyword === "category")
+    return categories
+      .filter((one) => one.path.toLowerCase().includes(rest))
+      .slice(0, MOST)
+      .map((one) => ({ ...whole(one.name, `${one.niches} niches`), label: one.path }));
+  if (keyword === "decided")
+    return DECISIONS.filter(([word]) => word.startsWith(rest)).map(([word, hint]) =>
+      whole(word, hint),
+    );
+  return null;
+}
+
 /** What to offer for a text that is being typed. */
-export function suggest(text: string, figures: FigureRow[], signals: SignalRow[]): Suggestion[] {
+export function suggest(
+  text: string,
+  figures: FigureRow[],
+  signals: SignalRow[],
+  categories: CategoryRow[],
+): Suggestion[] {
   const low = text.trimStart().toLowerCase();
+  const following = after(low, categories);
+  if (following?.length) return following;
   const typable = figures.filter((figure) => figure.typed);
   if (!low) {
     const first = FIRST.map((name) => typable.find((f) => f.typed === name)).filter(
