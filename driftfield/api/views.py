@@ -20,7 +20,7 @@ from driftfield.core.sieve.distribution import distribution
 from driftfield.core.signals import RULES
 from driftfield.desk.field import Field
 from driftfield.desk.shortlist import standing
-from driftfield.market.models import Market
+from driftfield.market.models import Market, Niche
 from driftfield.readings.actions import rank_market
 from driftfield.readings.clicked import clicked_listings
 from driftfield.readings.columns import columns_of
@@ -155,7 +155,9 @@ class Points(APIView):
 def _reading(request: Request, market: Market) -> Reading:
     """The reading of the niche the request names."""
     niche_id = request.query_params.get("niche", "")
-    found = Reading.objects.filter(market=market, niche__niche_id=niche_id)
+    # By the niche's own key: a condition on market and niche together reads every reading of the market.
+    niche = Niche.objects.filter(market=market, niche_id=niche_id).first()
+    found = Reading.objects.filter(pk=niche.pk) if niche else Reading.objects.none()
     reading = found.select_related("niche__category__parent", "market__run").first()
     if reading is None:
         raise Problem(404, "There is no such niche", f"“{niche_id}” is not in {market.name}.")

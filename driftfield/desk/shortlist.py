@@ -8,6 +8,7 @@ from datetime import date, datetime
 from typing import Any
 
 from driftfield.core.figures import BY_KEY, Kind
+from driftfield.market.models import Niche
 from driftfield.readings.models import Reading
 
 from .models import Choice, Decision, Remark
@@ -83,11 +84,12 @@ def read_shortlist(
     decisions = list(found.order_by("-pk"))
     ids = [one.niche_id for one in decisions]
     remarks = {one.niche_id: one for one in Remark.objects.filter(market_id=market_id)}
+    # By the niches' own keys: a condition on both would read every reading of the market.
+    known = Niche.objects.filter(market__market_id=market_id, niche_id__in=ids)
+    keys = list(known.values_list("pk", flat=True))
     readings = {
         reading.niche.niche_id: reading
-        for reading in Reading.objects.filter(
-            market__market_id=market_id, niche__niche_id__in=ids
-        ).select_related("niche__category__parent")
+        for reading in Reading.objects.filter(pk__in=keys).select_related("niche__category__parent")
     }
     entries = [
         _entry(one, readings.get(one.niche_id), remarks.get(one.niche_id)) for one in decisions

@@ -83,6 +83,9 @@ def _part(
     niche: Niche | None = None,
 ) -> Part:
     found = Niche.objects.filter(market=market).order_by("pk")
+    own = Term.objects.filter(market=market)
+    if niche is not None:
+        found, own = found.filter(pk=niche.pk), own.filter(niche=niche)
     niches = [
         row
         for row in found.values_list("pk", "niche_id", "category_id")
@@ -91,9 +94,7 @@ def _part(
     place = {pk: i for i, (pk, _, _) in enumerate(niches)}
     terms = [
         row
-        for row in Term.objects.filter(market=market)
-        .order_by("niche_id", "pk")
-        .values_list("pk", "niche_id", "branded")
+        for row in own.order_by("niche_id", "pk").values_list("pk", "niche_id", "branded")
         if row[1] in place
     ]
     keys = [pk for pk, _, _ in terms]
@@ -152,12 +153,19 @@ def load_niche(niche: Niche, as_of: date) -> Part | None:
     return replace(part, data=part.data.upto(as_of))
 
 
+def terms_of(niche: Niche) -> list[int]:
+    """Keys of a niche's terms. Curves are asked for by these: a join would walk those of all terms."""
+    return list(Term.objects.filter(niche=niche).values_list("pk", flat=True))
+
+
 def _rows(
     market: Market, measure: str, niche: Niche | None = None
 ) -> list[tuple[int, int, bytes, str]]:
-    curves = TermCurve.objects.filter(measure=measure, subject__market=market)
-    if niche is not None:
-        curves = curves.filter(subject__niche=niche)
+    curves = TermCurve.objects.filter(measure=measure)
+    if niche is None:
+        curves = curves.filter(subject__market=market)
+    else:
+        curves = curves.filter(subject__in=terms_of(niche))
     found = curves.values_list("subject_id", "first", "values", "period")
     return [(subject, first, bytes(values), period) for subject, first, values, period in found]
 
@@ -173,9 +181,11 @@ def _clicks(
     market: Market, rows: dict[int, int], timeline: Timeline, niche: Niche | None
 ) -> tuple[Clicks | None, list[int]]:
     """The observed clicks of some terms, and the keys of the listings in their order."""
-    curves = ClickCurve.objects.filter(measure="click_share", subject__market=market)
-    if niche is not None:
-        curves = curves.filter(subject__niche=niche)
+    curves = ClickCurve.objects.filter(measure="click_share")
+    if niche is None:
+        curves = curves.filter(subject__market=market)
+    else:
+        curves = curves.filter(subject__in=terms_of(niche))
     columns = ("subject_id", "listing_id", "first", "values", "period")
     found = [row for row in curves.values_list(*columns) if row[0] in rows]
     if not found:

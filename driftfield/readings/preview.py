@@ -19,6 +19,7 @@ from driftfield.core.verdict import season_call, verdict
 from driftfield.market.curves import matrix, spanning
 from driftfield.market.models import Niche, TermCurve
 
+from .load import terms_of
 from .models import Reading, Run
 
 
@@ -49,7 +50,7 @@ def preview(niche: Niche, run: Run, reading: Reading) -> Preview:
     counts = figures["basis"] == "counts"
     measure = "searches" if counts else "index"
     found = list(
-        TermCurve.objects.filter(measure=measure, subject__niche=niche).values_list(
+        TermCurve.objects.filter(measure=measure, subject__in=terms_of(niche)).values_list(
             "first", "values"
         )
     )

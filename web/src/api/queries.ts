@@ -108,10 +108,14 @@ export const listingsOf = (market: string, niche: string) => ({
     answerOf(client.GET("/api/listings/", { ...ofNiche(market, niche), signal })),
 });
 
+/** Lists of a hundred thousand: neither watched nor compared element by element. */
+const LONG = { shallow: true, structuralSharing: false } as const;
+
 /** Ids of all niches that are asked for; the list stands while it is worked through. */
 export function useQueue(ask: MaybeRefOrGetter<NichesAsk>) {
   return useQuery({
     queryKey: ["queue", computed(() => toValue(ask))],
+    ...LONG,
     staleTime: Infinity,
     queryFn: ({ signal }) =>
       answerOf(client.GET("/api/queue/", { params: { query: toValue(ask) }, signal })),
@@ -122,6 +126,7 @@ export function useQueue(ask: MaybeRefOrGetter<NichesAsk>) {
 export function usePoints(ask: MaybeRefOrGetter<NichesAsk>) {
   return useQuery({
     queryKey: ["points", computed(() => toValue(ask))],
+    ...LONG,
     placeholderData: keepPreviousData,
     queryFn: ({ signal }) =>
       answerOf(client.GET("/api/points/", { params: { query: toValue(ask) }, signal })),

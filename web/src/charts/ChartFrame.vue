@@ -24,9 +24,14 @@ onBeforeUnmount(() => {
   observer?.disconnect();
   chart?.dispose();
 });
+/** Hundreds of cells that only screen readers see follow when the picture stands. */
+const settled = ref(0);
 watch(
   () => props.option,
-  (option) => chart?.setOption(option, { notMerge: true }),
+  (option) => {
+    chart?.setOption(option, { notMerge: true });
+    window.requestIdleCallback(() => (settled.value += 1), { timeout: 500 });
+  },
 );
 </script>
 
@@ -34,7 +39,7 @@ watch(
   <figure class="frame">
     <div ref="holder" class="chart" role="img" :aria-label="label" />
     <figcaption class="small"><slot name="caption" /></figcaption>
-    <div class="unseen"><slot name="table" /></div>
+    <div v-memo="[settled]" class="unseen"><slot name="table" /></div>
   </figure>
 </template>
 
@@ -50,6 +55,7 @@ watch(
 .chart {
   flex: 1;
   min-height: 0;
+  contain: strict;
 }
 
 figcaption {

@@ -1,11 +1,13 @@
 import { useQueryClient } from "@tanstack/vue-query";
-import { computed, type ComputedRef, ref, watch } from "vue";
+import { computed, type ComputedRef, onScopeDispose, ref, watch } from "vue";
 import type { Choice } from "@/api/client";
 import { listingsOf, previewOf, termsOf, useQueue } from "@/api/queries";
 import type { UseFieldStateReturn } from "@/shared/useFieldState";
 
 /** How many cards are fetched ahead, so that the next one stands there at once. */
 const AHEAD = 3;
+/** Milliseconds in which a card has the machine for itself before the next ones are fetched. */
+const FIRST_THIS = 150;
 const LEFT = "driftfield.skim.";
 
 export interface UseSkimReturn {
@@ -62,17 +64,25 @@ export function useSkim(
     if (!ended.value && next) state.niche.value = next;
   }
 
+  let timer = 0;
+  function fetchAhead(id: string, ahead: string[]): void {
+    for (const one of ahead) {
+      void cache.prefetchQuery(previewOf(id, one));
+      void cache.prefetchQuery(termsOf(id, one));
+      void cache.prefetchQuery(listingsOf(id, one));
+    }
+  }
+  onScopeDispose(() => window.clearTimeout(timer));
+
   watch(
     [niche, market],
     ([now, id]) => {
       if (!now || !id) return;
       localStorage.setItem(key.value, now);
       if (state.niche.value !== now) state.niche.value = now;
-      for (const ahead of niches.value.slice(place.value + 1, place.value + 1 + AHEAD)) {
-        void cache.prefetchQuery(previewOf(id, ahead));
-        void cache.prefetchQuery(termsOf(id, ahead));
-        void cache.prefetchQuery(listingsOf(id, ahead));
-      }
+      window.clearTimeout(timer);
+      const ahead = niches.value.slice(place.value + 1, place.value + 1 + AHEAD);
+      timer = window.setTimeout(() => fetchAhead(id, ahead), FIRST_THIS);
     },
     { immediate: true },
   );
