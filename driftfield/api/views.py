@@ -158,7 +158,9 @@ def _reading(request: Request, market: Market) -> Reading:
     # By the niche's own key: a condition on market and niche together reads every reading of the market.
     niche = Niche.objects.filter(market=market, niche_id=niche_id).first()
     found = Reading.objects.filter(pk=niche.pk) if niche else Reading.objects.none()
-    reading = found.select_related("niche__category__parent", "market__run").first()
+    reading = found.select_related(
+        "niche__category__parent", "niche__market", "market__run"
+    ).first()
     if reading is None:
         raise Problem(404, "There is no such niche", f"“{niche_id}” is not in {market.name}.")
     return reading

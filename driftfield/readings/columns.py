@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import threading
+from bisect import bisect_right
 from collections import OrderedDict
 from collections.abc import Callable, Hashable
 from functools import cached_property
+from itertools import accumulate
 from typing import TypeVar, cast
 
 import numpy as np
@@ -115,22 +117,33 @@ class RunColumns:
             )
             if niche in place
         ]
-        words = [*self.names, *(term for term, _ in terms)]
+        words = [" ".join(word.split()) for word in [*self.names, *(term for term, _ in terms)]]
         owner = np.array([*range(self.count), *(i for _, i in terms)], dtype=np.int64)
         return [f" {word.lower()} " for word in words], owner
 
+    @cached_property
+    def _joined(self) -> tuple[str, list[int]]:
+        """All texts in one, a line each, and where each begins: searched far quicker than one by one."""
+        texts, _ = self._texts
+        starts = list(accumulate((len(text) + 1 for text in texts), initial=0))
+        return "\n" + "\n".join(texts) + "\n", starts
+
     def terms(self, how: str, words: str) -> Bools:
-        texts, owner = self._texts
         needle = words.lower()
         if how == "hold exactly":
             needle = f" {needle} "
         if how == "start with":
-            needle = f" {needle}"
-            found = [text.startswith(needle) for text in texts]
-        else:
-            found = [needle in text for text in texts]
+            needle = f"\n {needle}"
+        joined, starts = self._joined
+        lines = []
+        at = joined.find(needle)
+        while at >= 0:
+            line = bisect_right(starts, at) - 1
+            lines.append(line)
+            # On with the next line: once is enough.
+            at = joined.find(needle, starts[line + 1])
         yes = np.zeros(self.count, dtype=bool)
-        yes[owner[np.array(found, dtype=bool)]] = True
+        yes[self._texts[1][lines]] = True
         return ~yes if how == "lack" else yes
 
     @cached_property
@@ -153,6 +166,10 @@ class RunColumns:
         found = Category.objects.values_list("pk", "parent_id", "category_id", "name")
         return {pk: (parent, code, name) for pk, parent, code, name in found}
 
+    @cached_property
+    def _category_keys(self) -> Ints:
+        return np.array([-1 if own is None else own for own in self._categories], dtype=np.int64)
+
     def category_counts(self) -> list[tuple[str, str, int]]:
         """Categories that hold niches, with those above them: path, name, niches in or below; by path."""
         counts: dict[int, int] = {}
@@ -174,7 +191,8 @@ class RunColumns:
             more := {pk for pk, (parent, _, _) in self._tree.items() if parent in inside} - inside
         ):
             inside |= more
-        return np.array([own in inside for own in self._categories], dtype=bool)
+        within: Bools = np.isin(self._category_keys, np.array(sorted(inside), dtype=np.int64))
+        return within
 
     @cached_property
     def _ties(self) -> Ints:

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from datetime import date
 
 import numpy as np
+from django.db.models import QuerySet
 
 from driftfield.core.analysis import MarketData
 from driftfield.core.errors import CoreError
@@ -153,9 +154,9 @@ def load_niche(niche: Niche, as_of: date) -> Part | None:
     return replace(part, data=part.data.upto(as_of))
 
 
-def terms_of(niche: Niche) -> list[int]:
-    """Keys of a niche's terms. Curves are asked for by these: a join would walk those of all terms."""
-    return list(Term.objects.filter(niche=niche).values_list("pk", flat=True))
+def terms_of(niche: Niche) -> QuerySet[Term]:
+    """A niche's terms, to ask for their curves; a join instead would walk the curves of all terms."""
+    return Term.objects.filter(niche=niche)
 
 
 def _rows(

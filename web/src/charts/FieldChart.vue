@@ -114,15 +114,16 @@ const bins = computed(() =>
     : [],
 );
 
+const fullest = computed(() => bins.value.reduce((most, one) => Math.max(most, one.count), 1));
+
 const drawBin: CustomSeriesRenderItem = (params, api) => {
   const bin = bins.value[params.dataIndex];
   if (!bin) return null;
   const [left = 0, top = 0] = api.coord([bin.across[0], bin.up[1]]);
   const [right = 0, bottom = 0] = api.coord([bin.across[1], bin.up[0]]);
   const t = tokens.value;
-  const most = Math.max(...bins.value.map((one) => one.count));
   const steps = [t.q1, t.q2, t.q3, t.q4, t.q5, t.q6];
-  const step = Math.floor((Math.log(bin.count) / Math.log(most + 1)) * steps.length);
+  const step = Math.floor((Math.log(bin.count) / Math.log(fullest.value + 1)) * steps.length);
   return {
     type: "rect",
     shape: { x: left, y: top, width: right - left - 1, height: bottom - top - 1 },
@@ -159,7 +160,7 @@ const option = computed(() => {
     grid: { left: 54, right: 92, top: 14, bottom: 40 },
     xAxis: { type: "value", min: whole.value.across[0], max: whole.value.across[1], name: "competition, 0–100 →", nameGap: 24, ...axis,
       axisLabel: { ...small, formatter: (value: number) => String(Math.round(value)) } },
-    yAxis: { type: "log", logBase: 2, min: lowest.value, max: TOP, name: "demand, 0–100, log →", nameGap: 34, ...axis,
+    yAxis: { type: "log", logBase: lowest.value < 1 ? 10 : 2, min: lowest.value, max: TOP, name: "demand, 0–100, log →", nameGap: 34, ...axis,
       axisLabel: { ...small, formatter: (value: number) => (value > 100 ? "" : value < 1 ? value.toFixed(1) : sayCount(value)) } },
     dataZoom: [
       { type: "inside", xAxisIndex: 0, filterMode: "none" },
