@@ -10,6 +10,7 @@ from playwright.sync_api import expect
 
 from driftfield.desk.actions import decide, remark
 from driftfield.desk.models import Choice, Decision
+from driftfield.readings.models import Reading
 
 from .base import BrowserCase
 from .market import load, wide_market
@@ -30,6 +31,17 @@ class Desk(BrowserCase):
 
     def heads(self) -> list[str]:
         return self.ledger().get_by_role("columnheader").all_inner_texts()
+
+    def on_the_chart(self, box: dict, niche: str) -> tuple[float, float]:
+        """Where a niche is drawn: the axes show all of them with a little room, demand by its logarithm."""
+        points = self.client.get("/api/points/").json()
+        at = points["niches"].index(niche)
+        across, up = points["competition"], points["demand"]
+        left, right = max(0, math.floor(min(across) - 4)), min(100, math.ceil(max(across) + 4))
+        low, high = math.log(max(0.1, min(50, min(up) * 0.85))), math.log(118)
+        x = (across[at] - left) / (right - left)
+        y = (high - math.log(up[at])) / (high - low)
+        return box["x"] + 54 + x * (box["width"] - 146), box["y"] + 14 + y * (box["height"] - 54)
 
     def test_an_area_drawn_on_the_chart_is_a_condition(self) -> None:
         page = self.open("/field?view=chart")
@@ -67,7 +79,19 @@ class Desk(BrowserCase):
         page = self.open("/field?view=chart")
         foot = page.get_by_role("region", name="Selected niche")
         first = foot.get_by_role("heading").inner_text()
-        expect(page.get_by_role("region", name="Chart").locator("canvas").first).to_be_visible()
+        canvas = page.get_by_role("region", name="Chart").locator("canvas").first
+        expect(canvas).to_be_visible()
+        # Pointing at a niche brings up a card with its year strip; a click selects it.
+        tip = page.get_by_role("tooltip")
+        page.wait_for_timeout(500)
+        x, y = self.on_the_chart(canvas.bounding_box(), "rf")
+        page.mouse.move(x - 2, y)
+        page.mouse.move(x, y)
+        expect(tip.get_by_label(re.compile("^Year strip of"))).to_be_visible()
+        expect(tip).to_contain_text("Rhubarb forcers")
+        page.mouse.click(x, y)
+        expect(foot.get_by_role("heading")).to_have_text(re.compile("^Rhubarb forcers"))
+        first = foot.get_by_role("heading").inner_text()
         page.keyboard.press("k")
         expect(page.get_by_text(re.compile("^Kept "))).to_be_visible()
         expect(foot.get_by_role("heading")).not_to_have_text(first)
@@ -135,6 +159,11 @@ class Desk(BrowserCase):
         expect(sheet.get_by_role("heading", name="The working of Rhubarb forcers")).to_be_visible()
         expect(sheet.get_by_role("textbox", name="Find a figure")).to_have_value("Headroom")
         expect(sheet.get_by_role("rowheader", name="Headroom 0–100")).to_be_visible()
+        # The formula with this niche's own numbers in it.
+        reading = Reading.objects.get(niche__niche_id="rf")
+        headroom = sheet.get_by_role("row").filter(has_text="√(demand")
+        expect(headroom).to_contain_text(f"competition {reading.competition:.0f}")
+        expect(headroom).to_contain_text(f"demand {reading.demand:.0f}")
         sheet.get_by_role("textbox", name="Find a figure").fill("wilson")
         expect(sheet.get_by_role("rowheader", name="Success rate, low end")).to_be_visible()
         sheet.get_by_role("textbox", name="Find a figure").fill("no such")

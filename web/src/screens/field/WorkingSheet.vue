@@ -3,6 +3,7 @@ import { computed, ref, watch } from "vue";
 import type { FigureRow, NichePreview } from "@/api/client";
 import SignalMark from "@/marks/SignalMark.vue";
 import { UNKNOWN } from "@/shared/format";
+import { ingredients } from "@/shared/ingredients";
 import { sayFigure } from "@/shared/sayFigure";
 
 const open = defineModel<boolean>({ required: true });
@@ -23,6 +24,11 @@ function say(figure: FigureRow): string {
   if (figure.kind === "signals")
     return (props.niche?.signals ?? []).map((one) => one.name).join(", ") || "none";
   return sayFigure(figure, props.niche?.figures[figure.column as keyof NichePreview["figures"]]);
+}
+
+/** The numbers that stand in a formula; none where nothing is known of it. */
+function parts(figure: FigureRow): FigureRow[] {
+  return ingredients(figure, props.figures).filter((one) => say(one) !== UNKNOWN);
 }
 
 /** Figures by what they are of, as their keys begin; those of the demand have none. */
@@ -99,6 +105,9 @@ const groups = computed(() => {
               <td class="value" :class="{ sentence }">{{ said }}</td>
               <td>
                 {{ one.formula }}
+                <span v-for="part in parts(one)" :key="part.key" class="part">
+                  {{ part.label.toLowerCase() }} <b>{{ say(part) }}</b>
+                </span>
                 <i v-if="said === UNKNOWN && one.needs !== 'term_weeks'"> needs {{ one.needs }} </i>
               </td>
               <td class="small">{{ one.source }}</td>
@@ -135,6 +144,13 @@ header input {
   border: 0;
   border-bottom: 1px solid var(--q4);
   background: none;
+}
+
+.part {
+  display: inline-block;
+  margin-right: 12px;
+  font: 12px var(--condensed);
+  color: var(--ink2);
 }
 
 .group {

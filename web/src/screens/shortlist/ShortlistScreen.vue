@@ -46,10 +46,20 @@ const tag = computed({
 const { list, entries, tags, saveTags, explain, move } = useEntries(id, choices, tag);
 const { marked, isMarked, toggle, clear } = useMarked();
 
-const place = ref(0);
-const entry = computed<Entry | undefined>(
-  () => entries.value[Math.min(place.value, entries.value.length - 1)],
-);
+/** The selected niche stands in the address; where it is gone, the one at its place is selected. */
+const last = ref(0);
+const place = computed({
+  get: () => {
+    const named = entries.value.findIndex((one) => one.niche_id === route.query["niche"]);
+    return named >= 0 ? named : Math.max(0, Math.min(last.value, entries.value.length - 1));
+  },
+  set: (at) => {
+    last.value = at;
+    const niche = entries.value[at]?.niche_id;
+    if (niche) void router.replace({ query: { ...route.query, niche } });
+  },
+});
+const entry = computed<Entry | undefined>(() => entries.value[place.value]);
 const foot = ref<InstanceType<typeof EntryFoot> | null>(null);
 watch(place, async (at) => {
   await nextTick();
