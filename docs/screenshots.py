@@ -5,12 +5,14 @@ Start bin/demo first; the demo market and an untouched database are assumed.
 
 from __future__ import annotations
 
+import json
 import sys
 import tempfile
 from pathlib import Path
 from urllib.parse import urlencode
+from urllib.request import Request, urlopen
 
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import sync_playwright
 
 from tests.browser.base import ARGUMENTS
 
@@ -25,23 +27,52 @@ SIEVE = urlencode(
 )  # fmt: skip
 
 
-def _foot(page: Page) -> None:
-    page.wait_for_selector(".curve canvas")
-    page.wait_for_timeout(700)
+SIDE_BY_SIDE = "&".join(
+    f"niche=north-{name}" for name in ("hammock-underquilts", "smoker-hooks", "varroa-boards")
+)
+# Name, address, light, width, keys that are pressed, what must be there before the picture is taken.
+VIEWS = (
+    ("field-day", "/field?niche=north-rhubarb-forcers", "light", 1280, (), ".foot canvas"),
+    ("field-night", "/field?niche=north-rhubarb-forcers", "dark", 1280, (), ".foot canvas"),
+    ("field-narrow", "/field?niche=north-rhubarb-forcers", "light", 600, (), ".line .name"),
+    ("sieve", f"/field?{SIEVE}", "light", 1280, (), ".foot canvas"),
+    ("lens", "/field?lens=reviews=0.6,balance=0.6", "light", 1280, ("l",), ".lens"),
+    ("working", "/field?niche=north-rhubarb-forcers", "light", 1280, ("w",), ".foot canvas"),
+    ("chart", "/field?view=chart", "light", 1280, (), ".pane canvas"),
+    ("going", "/field", "light", 1280, ("Control+k", "r", "h", "u", "b"), ".foot canvas"),
+    ("skim", "/skim?niche=north-swarm-traps", "light", 1280, (), ".years canvas"),
+    ("side-by-side", f"/compare?{SIDE_BY_SIDE}", "light", 1280, (), ".compare canvas"),
+    ("shortlist", "/shortlist?niche=north-smoker-hooks", "light", 1280, (), ".foot h2"),
+    ("brief", "/brief?niche=north-rhubarb-forcers", "light", 1280, (), ".brief canvas"),
+)
+KEPT = (
+    ("north-smoker-hooks", "keep", "steady, light, no brand ahead", "two makers asked", ["bees", "spring"]),
+    ("north-varroa-boards", "keep", "few reviews to stand beside", "", ["bees"]),
+    ("north-rhubarb-forcers", "park", "heavy; wait for a quote on freight", "clay only", ["clay"]),
+    ("north-moon-filters", "park", "the field is closing", "", []),
+)  # fmt: skip
+
+
+def decide(address: str) -> None:
+    """The decisions that the pictures of the desk show."""
+    for niche, choice, reason, note, tags in KEPT:
+        mine = {"market_id": "north", "niche_id": niche}
+        _send(f"{address}/api/decisions/", "POST", {**mine, "choice": choice, "reason": reason})
+        _send(f"{address}/api/remarks/", "PUT", {**mine, "note": note, "tags": tags})
+
+
+def _send(address: str, method: str, body: dict[str, object]) -> None:
+    headers = {"Content-Type": "application/json"}
+    asked = Request(address, json.dumps(body).encode(), headers, method=method)
+    urlopen(asked).close()
 
 
 def main(address: str) -> None:
-    views = [
-        ("field-day", "/field?niche=north-rhubarb-forcers", "light", 1280, ""),
-        ("field-night", "/field?niche=north-rhubarb-forcers", "dark", 1280, ""),
-        ("field-narrow", "/field?niche=north-rhubarb-forcers", "light", 600, ""),
-        ("sieve", f"/field?{SIEVE}", "light", 1280, ""),
-        ("lens", "/field?lens=reviews=0.6,balance=0.6", "light", 1280, "l"),
-        ("working", "/field?niche=north-rhubarb-forcers", "light", 1280, "w"),
-    ]
     OUT.mkdir(exist_ok=True)
     with sync_playwright() as playwright:
-        for name, path, scheme, width, key in views:
+        for name, path, scheme, width, keys, there in VIEWS:
+            if name == "skim":
+                decide(address)
             with tempfile.TemporaryDirectory(ignore_cleanup_errors=True) as profile:
                 context = playwright.chromium.launch_persistent_context(
                     profile,
@@ -52,14 +83,15 @@ def main(address: str) -> None:
                 )
                 page = context.new_page()
                 page.goto(f"{address}{path}")
-                page.wait_for_selector(".line .name")
-                if width > 620:
-                    _foot(page)
+                if name != "lens":
+                    page.wait_for_selector(there)
+                page.wait_for_timeout(900)
                 if name == "sieve":
                     page.locator(".clause").first.click()
-                if key:
+                for key in keys:
                     page.keyboard.press(key)
-                page.wait_for_timeout(800)
+                page.wait_for_selector(there)
+                page.wait_for_timeout(900)
                 page.screenshot(path=OUT / f"{name}.png")
                 context.close()
 

@@ -58,6 +58,19 @@ watch(
   contain: strict;
 }
 
+/* Paper is narrower than the window the canvas was drawn for. */
+@media print {
+  .chart {
+    contain: none;
+  }
+
+  .chart :deep(div),
+  .chart :deep(canvas) {
+    width: 100% !important;
+    height: auto !important;
+  }
+}
+
 figcaption {
   padding-left: 2px;
 }

@@ -75,4 +75,14 @@ textarea {
 textarea::placeholder {
   color: var(--ink3);
 }
+
+@media print {
+  textarea {
+    border: 0;
+  }
+
+  textarea::placeholder {
+    color: transparent;
+  }
+}
 </style>

@@ -1,6 +1,7 @@
 import type { FigureRow } from "@/api/client";
 
-const SHORTEST = 4;
+const SHORTEST = 5;
+const NUMBERS = new Set(["amount", "count", "share", "change", "ratio", "signed", "index"]);
 const escaped = (text: string): string => text.replace(/[.*+?^${}()|[\]\\]/g, "\\$&");
 
 /**
@@ -10,8 +11,14 @@ const escaped = (text: string): string => text.replace(/[.*+?^${}()|[\]\\]/g, "\
 export function ingredients(figure: FigureRow, figures: FigureRow[]): FigureRow[] {
   let formula = figure.formula.toLowerCase();
   const named = figures
-    .filter((one) => one.key !== figure.key)
-    .flatMap((one) => [one.label.toLowerCase(), one.key].map((name) => ({ name, one })))
+    .filter((one) => one.key !== figure.key && NUMBERS.has(one.kind))
+    // A key that is a word of the language, such as “periods”, stands for itself in a formula.
+    .flatMap((one) =>
+      [one.label.toLowerCase(), ...(/[\d._]/.test(one.key) ? [one.key] : [])].map((name) => ({
+        name,
+        one,
+      })),
+    )
     .filter(({ name }) => name.length >= SHORTEST)
     .sort((a, b) => b.name.length - a.name.length);
   const found: FigureRow[] = [];

@@ -160,6 +160,10 @@ function plain(column: Column): string {
 
 .name.serif {
   font-size: 15px;
+  line-height: 1.05;
+}
+
+.name.small {
   line-height: 1.1;
 }
 

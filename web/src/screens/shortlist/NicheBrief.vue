@@ -35,7 +35,8 @@ const facts = computed(() => sixFacts(f.value));
       </p>
     </header>
     <p v-if="niche.decision || niche.note || niche.tags.length" class="decision">
-      <b v-if="niche.decision">{{ SAID[niche.decision] }}.</b> {{ niche.reason }} {{ niche.note }}
+      <b v-if="niche.decision">{{ SAID[niche.decision] }}.</b> {{ niche.reason }}
+      <span v-if="niche.note" class="note">{{ niche.note }}</span>
       <span class="small">{{ niche.tags.join(", ") }}</span>
     </p>
     <div class="verdict"><VerdictText :niche="niche" /></div>
@@ -116,6 +117,10 @@ p {
   border-left: 2px solid var(--ochre);
   padding-left: 10px;
   white-space: pre-line;
+}
+
+.note {
+  display: block;
 }
 
 .verdict {

@@ -397,7 +397,7 @@ th.niche {
 
 th.year,
 td.year {
-  width: 150px;
+  width: 140px;
 }
 
 .why {
@@ -411,7 +411,7 @@ td.year {
 
 th.right,
 td.right {
-  width: 100px;
+  width: 88px;
 }
 
 .place {
