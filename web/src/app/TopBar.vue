@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed, ref, watch } from "vue";
 import { type LocationQuery, useRoute, useRouter } from "vue-router";
-import { useMarkets } from "@/api/queries";
 import { daysBetween, sayDay } from "@/shared/format";
+import { useMarket } from "@/shared/useMarket";
 import type { Light } from "./useDayNight";
 
 defineProps<{ light: Light }>();
@@ -10,10 +10,10 @@ defineEmits<{ toggle: []; keys: [] }>();
 
 const route = useRoute();
 const router = useRouter();
-const { data: markets } = useMarkets();
-const market = computed(
-  () => markets.value?.find((m) => m.market_id === route.query["market"]) ?? markets.value?.[0],
-);
+const {
+  markets: { data: markets },
+  market,
+} = useMarket();
 
 const inMarket = computed(() => (market.value ? { market: market.value.market_id } : {}));
 

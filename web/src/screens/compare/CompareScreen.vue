@@ -3,7 +3,7 @@ import { useQueries } from "@tanstack/vue-query";
 import { computed, defineAsyncComponent } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import type { ApiError, Choice, NichePreview } from "@/api/client";
-import { previewOf, useFigures, useMarkets } from "@/api/queries";
+import { previewOf, useFigures } from "@/api/queries";
 import DecisionMarks from "@/marks/DecisionMarks.vue";
 import GrowthBars from "@/marks/GrowthBars.vue";
 import MonthHeader from "@/marks/MonthHeader.vue";
@@ -12,10 +12,12 @@ import VerdictText from "@/marks/VerdictText.vue";
 import YearStrip from "@/marks/YearStrip.vue";
 import EmptyView from "@/shared/EmptyView.vue";
 import { yearShare } from "@/shared/format";
+import NothingLoaded from "@/shared/NothingLoaded.vue";
 import NoteField from "@/shared/NoteField.vue";
 import { sayFigure } from "@/shared/sayFigure";
 import { useDecisions } from "@/shared/useDecisions";
 import { useShortcuts } from "@/shared/useShortcuts";
+import { useMarket, useNamedNiches } from "@/shared/useMarket";
 import { COMPARED, compareFigure } from "./rows";
 
 const MOST = 6;
@@ -23,21 +25,12 @@ const CompareChart = defineAsyncComponent(() => import("@/charts/CompareChart.vu
 
 const route = useRoute();
 const router = useRouter();
-const markets = useMarkets();
+const { markets, market, nothing } = useMarket();
 const figures = useFigures();
 const { decide, undo } = useDecisions();
 
-const market = computed(
-  () =>
-    markets.data.value?.find((one) => one.market_id === route.query["market"]) ??
-    markets.data.value?.[0],
-);
-const wanted = computed(() =>
-  [route.query["niche"] ?? []]
-    .flat()
-    .filter((one): one is string => Boolean(one))
-    .slice(0, MOST),
-);
+const named = useNamedNiches();
+const wanted = computed(() => named.value.slice(0, MOST));
 const indexed = computed({
   get: () => route.query["curves"] !== "counts",
   set: (on) =>
@@ -54,7 +47,8 @@ const niches = computed(() =>
   previews.value.map((one) => one.data).filter((one): one is NichePreview => one !== undefined),
 );
 const failure = computed(
-  () => previews.value.find((one) => one.error)?.error as ApiError | undefined,
+  () =>
+    (markets.error.value ?? previews.value.find((one) => one.error)?.error) as ApiError | undefined,
 );
 const groups = computed(() =>
   COMPARED.map(({ head, keys }) => ({
@@ -85,8 +79,9 @@ useShortcuts([
 
 <template>
   <div class="compare">
+    <NothingLoaded v-if="nothing" @retry="markets.refetch()" />
     <EmptyView
-      v-if="failure"
+      v-else-if="failure"
       :title="failure.title"
       :text="failure.message"
       retry

@@ -2,15 +2,17 @@
 import { computed, nextTick, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import type { ApiError, Choice, LedgerRow } from "@/api/client";
-import { useFigures, useMarkets, useParts, usePreview } from "@/api/queries";
+import { useFigures, useParts, usePreview } from "@/api/queries";
 import { sayCount, yearShare } from "@/shared/format";
 import EmptyView from "@/shared/EmptyView.vue";
 import FileLinks from "@/shared/FileLinks.vue";
+import NothingLoaded from "@/shared/NothingLoaded.vue";
 import { useDecisions } from "@/shared/useDecisions";
 import { useFieldState } from "@/shared/useFieldState";
 import { useMarked } from "@/shared/useMarked";
 import { useNotice } from "@/shared/useNotice";
 import { useShortcuts } from "@/shared/useShortcuts";
+import { useMarket } from "@/shared/useMarket";
 import ChartPane from "./ChartPane.vue";
 import ColumnMenu from "./ColumnMenu.vue";
 import LedgerTable from "./LedgerTable.vue";
@@ -26,14 +28,9 @@ const route = useRoute();
 const router = useRouter();
 const state = useFieldState();
 const { conditions, near, lens, sort, niche, view } = state;
-const markets = useMarkets();
+const { markets, market, nothing } = useMarket();
 const figures = useFigures();
 
-const market = computed(
-  () =>
-    markets.data.value?.find((one) => one.market_id === state.market.value) ??
-    markets.data.value?.[0],
-);
 const MOST_COMPARED = 6;
 const inView = ref({ first: 0, last: 0 });
 const registry = computed(() => figures.data.value ?? []);
@@ -220,7 +217,6 @@ const nobody = computed(() => {
 const failure = computed(
   () => (markets.error.value as ApiError | null) ?? ledger.error.value ?? null,
 );
-const nothingLoaded = computed(() => markets.data.value?.length === 0);
 
 function tryAgain(): void {
   void markets.refetch();
@@ -230,18 +226,7 @@ function tryAgain(): void {
 
 <template>
   <div class="field">
-    <EmptyView
-      v-if="nothingLoaded"
-      title="No figures are loaded yet"
-      text="Driftfield reads weekly searches from a folder of CSV files, or a zip of them. Only one is required, term_weeks.csv, with a line a term and week: term, week, searches."
-      retry
-      @retry="tryAgain"
-    >
-      <p>Load your own:</p>
-      <pre>bin/driftfield import FOLDER</pre>
-      <p>or the invented market that comes with it:</p>
-      <pre>bin/driftfield import demo/harrow-quay.zip</pre>
-    </EmptyView>
+    <NothingLoaded v-if="nothing" @retry="tryAgain" />
     <EmptyView
       v-else-if="failure"
       :title="failure.title"

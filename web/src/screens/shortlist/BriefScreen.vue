@@ -1,25 +1,19 @@
 <script setup lang="ts">
 import { useQueries } from "@tanstack/vue-query";
 import { computed } from "vue";
-import { useRoute, useRouter } from "vue-router";
+import { useRouter } from "vue-router";
 import type { ApiError, NichePreview } from "@/api/client";
-import { previewOf, useMarkets } from "@/api/queries";
+import { previewOf } from "@/api/queries";
 import EmptyView from "@/shared/EmptyView.vue";
+import NothingLoaded from "@/shared/NothingLoaded.vue";
 import { useShortcuts } from "@/shared/useShortcuts";
+import { useMarket, useNamedNiches } from "@/shared/useMarket";
 import NicheBrief from "./NicheBrief.vue";
 
 /** Briefs of some niches, one a sheet of paper. */
-const route = useRoute();
 const router = useRouter();
-const markets = useMarkets();
-const market = computed(
-  () =>
-    markets.data.value?.find((one) => one.market_id === route.query["market"]) ??
-    markets.data.value?.[0],
-);
-const wanted = computed(() =>
-  [route.query["niche"] ?? []].flat().filter((one): one is string => Boolean(one)),
-);
+const { markets, market, nothing } = useMarket();
+const wanted = useNamedNiches();
 const previews = useQueries({
   queries: computed(() =>
     market.value
@@ -31,7 +25,9 @@ const niches = computed(() =>
   previews.value.map((one) => one.data).filter((one): one is NichePreview => one !== undefined),
 );
 const failures = computed(() =>
-  previews.value.map((one) => one.error as ApiError | null).filter((one) => one !== null),
+  [markets.error.value, ...previews.value.map((one) => one.error)]
+    .map((error) => error as ApiError | null)
+    .filter((error) => error !== null),
 );
 const print = (): void => window.print();
 useShortcuts([
@@ -47,8 +43,9 @@ useShortcuts([
       <button class="word-button" @click="router.back()">Back</button>
       <span class="small">A sheet a niche; any printer’s “save as PDF” makes a file of it.</span>
     </header>
+    <NothingLoaded v-if="nothing" @retry="markets.refetch()" />
     <EmptyView
-      v-if="!wanted.length"
+      v-else-if="!wanted.length"
       title="No niche is named"
       text="Choose niches in the Shortlist and ask for their briefs there."
     />

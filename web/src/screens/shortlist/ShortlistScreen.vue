@@ -2,16 +2,18 @@
 import { computed, nextTick, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import type { ApiError, Choice } from "@/api/client";
-import { useFigures, useMarkets } from "@/api/queries";
+import { useFigures } from "@/api/queries";
 import DecisionMarks from "@/marks/DecisionMarks.vue";
 import MonthHeader from "@/marks/MonthHeader.vue";
 import YearStrip from "@/marks/YearStrip.vue";
 import EmptyView from "@/shared/EmptyView.vue";
+import NothingLoaded from "@/shared/NothingLoaded.vue";
 import FileLinks from "@/shared/FileLinks.vue";
 import { sayDay, yearShare } from "@/shared/format";
 import { useDecisions } from "@/shared/useDecisions";
 import { useMarked } from "@/shared/useMarked";
 import { useShortcuts } from "@/shared/useShortcuts";
+import { useMarket } from "@/shared/useMarket";
 import EntryFoot from "./EntryFoot.vue";
 import ThenNow from "./ThenNow.vue";
 import { type Entry, type Listed, useEntries } from "./useEntries";
@@ -21,15 +23,9 @@ const HEADS = ["headroom", "drift a year", "searches/yr", "price", "order by"];
 
 const route = useRoute();
 const router = useRouter();
-const markets = useMarkets();
+const { markets, market, id, nothing } = useMarket();
 const figures = useFigures();
 const { decide, undo } = useDecisions();
-const market = computed(
-  () =>
-    markets.data.value?.find((one) => one.market_id === route.query["market"]) ??
-    markets.data.value?.[0],
-);
-const id = computed(() => market.value?.market_id);
 
 /** Which decisions are listed stands in the address, as “kept,passed”. */
 const choices = computed<Listed[]>({
@@ -137,8 +133,9 @@ const SHOWN: { choice: Listed; word: string }[] = [
 
 <template>
   <div class="shortlist">
+    <NothingLoaded v-if="nothing" @retry="markets.refetch()" />
     <EmptyView
-      v-if="failure"
+      v-else-if="failure"
       :title="failure.title"
       :text="failure.message"
       retry

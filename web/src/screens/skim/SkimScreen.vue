@@ -2,26 +2,22 @@
 import { computed, nextTick, ref } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import type { ApiError, Choice } from "@/api/client";
-import { useMarkets, usePreview } from "@/api/queries";
+import { usePreview } from "@/api/queries";
 import EmptyView from "@/shared/EmptyView.vue";
+import NothingLoaded from "@/shared/NothingLoaded.vue";
 import { sayCount } from "@/shared/format";
 import NoteField from "@/shared/NoteField.vue";
 import { useDecisions } from "@/shared/useDecisions";
 import { useFieldState } from "@/shared/useFieldState";
 import { useShortcuts } from "@/shared/useShortcuts";
+import { useMarket } from "@/shared/useMarket";
 import SkimCard from "./SkimCard.vue";
 import { useSkim } from "./useSkim";
 
 const state = useFieldState();
 const route = useRoute();
 const router = useRouter();
-const markets = useMarkets();
-const market = computed(
-  () =>
-    markets.data.value?.find((one) => one.market_id === state.market.value) ??
-    markets.data.value?.[0],
-);
-const id = computed(() => market.value?.market_id);
+const { markets, market, id, nothing } = useMarket();
 const skim = useSkim(state, id);
 const { niches, decisions, place } = skim;
 const preview = usePreview(id, skim.niche);
@@ -76,8 +72,9 @@ const failure = computed(
 
 <template>
   <div class="skim">
+    <NothingLoaded v-if="nothing" @retry="markets.refetch()" />
     <EmptyView
-      v-if="failure"
+      v-else-if="failure"
       :title="failure.title"
       :text="failure.message"
       retry

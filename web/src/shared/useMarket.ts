@@ -1,0 +1,39 @@
+import { computed, type ComputedRef } from "vue";
+import { useRoute } from "vue-router";
+import type { MarketSummary } from "@/api/client";
+import { useMarkets } from "@/api/queries";
+
+export interface UseMarketReturn {
+  markets: ReturnType<typeof useMarkets>;
+  /** The market the address names, else the first. */
+  market: ComputedRef<MarketSummary | undefined>;
+  id: ComputedRef<string | undefined>;
+  /** Whether it is known that nothing is loaded. */
+  nothing: ComputedRef<boolean>;
+}
+
+/** The market one is in. */
+export function useMarket(): UseMarketReturn {
+  const route = useRoute();
+  const markets = useMarkets();
+  const market = computed(
+    () =>
+      markets.data.value?.find((one) => one.market_id === route.query["market"]) ??
+      markets.data.value?.[0],
+  );
+  return {
+    markets,
+    market,
+    id: computed(() => market.value?.market_id),
+    nothing: computed(() => markets.data.value?.length === 0),
+  };
+}
+
+/** Ids of the niches an address names, once each. */
+export function useNamedNiches(): ComputedRef<string[]> {
+  const route = useRoute();
+  return computed(() => {
+    const named = [route.query["niche"] ?? []].flat();
+    return [...new Set(named.filter((one): one is string => Boolean(one)))];
+  });
+}
