@@ -168,6 +168,13 @@ class Field(BrowserCase):
         sheet.get_by_role("button", name="Remove Only seasons").click()
         expect(sheet.get_by_role("button", name="Remove Only seasons")).to_be_hidden()
         sheet.get_by_role("button", name="Bring it back").click()
+        for copy in ("A first product, copy", "A first product, copy 2"):
+            sheet.get_by_role("button", name="Duplicate A first product", exact=True).click()
+            expect(sheet.get_by_role("button", name=f"Remove {copy}", exact=True)).to_be_visible()
+            sheet.get_by_role("button", name=f"Duplicate {copy}", exact=True).wait_for()
+        for copy in ("A first product, copy 2", "A first product, copy"):
+            sheet.get_by_role("button", name=f"Remove {copy}", exact=True).click()
+            expect(sheet.get_by_role("button", name=f"Remove {copy}", exact=True)).to_be_hidden()
         page.goto(f"{self.live_server_url}/field")
         expect(page.get_by_text("3 of 3 pass")).to_be_visible()
         page.get_by_role("button", name="Sieves").click()

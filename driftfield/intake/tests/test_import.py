@@ -162,9 +162,9 @@ class Undo(TestCase):
         Niche.objects.create(market=market, niche_id="n", name="N")
         for choice in (Choice.KEEP, Choice.PASS):
             decide("m", "n", choice)
-        self.assertEqual(undo().choice, "pass")
+        self.assertEqual(undo()[0].choice, "pass")
         self.assertEqual(Decision.objects.get(current=True).choice, "keep")
-        self.assertEqual(undo().choice, "keep")
+        self.assertEqual(undo()[0].choice, "keep")
         self.assertFalse(Decision.objects.filter(current=True).exists())
         self.assertEqual(Decision.objects.count(), 2)
         with self.assertRaisesRegex(ValueError, "no decision to undo"):

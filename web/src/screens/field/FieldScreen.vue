@@ -168,7 +168,7 @@ function skim(): void {
 
 function showWorking(): void {
   workingOf.value = "";
-  workingOpen.value = Boolean(preview.data.value);
+  workingOpen.value = Boolean(chosen.value);
 }
 
 useShortcuts([

@@ -42,6 +42,17 @@ async function save(): Promise<void> {
   await change(() => saveSieves([{ name: wanted, conditions }]), `Saved as “${wanted}”.`);
 }
 
+/** A copy beside it, under a name that is free. */
+async function duplicate(one: SieveRow): Promise<void> {
+  const names = new Set((sieves.data.value ?? []).map((other) => other.name));
+  let copy = `${one.name}, copy`;
+  for (let i = 2; names.has(copy); i++) copy = `${one.name}, copy ${i}`;
+  await change(
+    () => saveSieves([{ name: copy, conditions: one.conditions }]),
+    `Duplicated as “${copy}”.`,
+  );
+}
+
 async function remove(one: SieveRow): Promise<void> {
   await change(() => removeSieve(one.name), `“${one.name}” removed.`);
   removed.value = one;
@@ -99,6 +110,9 @@ async function read(event: Event): Promise<void> {
             <button class="use" :title="one.conditions.join(' · ')" @click="use(one)">
               <span class="serif">{{ one.name }}</span>
               <span class="small">{{ one.purpose || one.conditions.join(" · ") }}</span>
+            </button>
+            <button class="word-button small" @click="duplicate(one)">
+              Duplicate<span class="unseen"> {{ one.name }}</span>
             </button>
             <button v-if="one.own" class="word-button small" @click="remove(one)">
               Remove<span class="unseen"> {{ one.name }}</span>

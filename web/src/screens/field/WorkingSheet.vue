@@ -64,7 +64,7 @@ const groups = computed(() => {
   <v-dialog v-model="open" max-width="860" scrollable aria-labelledby="working-title">
     <div class="sheet">
       <header>
-        <h2 id="working-title" class="serif">The working of {{ niche?.name }}</h2>
+        <h2 id="working-title" class="serif">The working of {{ niche?.name ?? "…" }}</h2>
         <p class="small">
           From {{ niche?.figures.periods ?? 0 }} {{ niche?.period }}s up to
           {{ niche?.figures.as_of }}. A dash is unknown.
