@@ -161,7 +161,7 @@ class Field(BrowserCase):
         expect(page.get_by_text("1 of 3 pass")).to_be_visible()
         page.get_by_role("button", name="Sieves").click()
         sheet = page.get_by_role("dialog", name="Sieves")
-        expect(sheet.get_by_text("A season to prepare now")).to_be_visible()
+        expect(sheet.get_by_text("A season to prepare now").first).to_be_visible()
         sheet.get_by_label("Name of the sieve").fill("Only seasons")
         page.keyboard.press("Enter")
         expect(sheet.get_by_text("Saved as “Only seasons”.")).to_be_visible()
