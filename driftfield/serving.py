@@ -30,6 +30,8 @@ class _Server(BaseApplication):  # type: ignore[misc]
             "loglevel": "warning",
             "proc_name": "driftfield",
             "control_socket_disable": True,
+            # A thousand marked niches are named in the address of their export.
+            "limit_request_line": 0,
         }
         for key, value in options.items():
             if key in self.cfg.settings:

@@ -101,3 +101,6 @@ SPECTACULAR_SETTINGS = {
         "SignalKey": list(SIGNALS),
     },
 }
+
+# Addresses that name many niches: each is a field of the query.
+DATA_UPLOAD_MAX_NUMBER_FIELDS = 100_000

@@ -114,6 +114,12 @@ class Serve(TestCase):
                 self.assertEqual(self.ask(f"{base}/spread/?figure=searches_52w")["known"], 3)
                 self.assertEqual(len(self.ask(f"{base}/terms/?niche=rf")), 2)
                 self.assertIn("signals", self.ask(f"{base}/preview/?niche=rf"))
+                self.assertEqual(self.ask(f"{base}/points/")["niches"], ["rf"])
+                self.assertEqual(self.ask(f"{base}/listings/?niche=rf")[0]["listing_id"], "l1")
+                # Many marked niches make a long address.
+                many = "&".join(f"niche=some-niche-{i:05}" for i in range(3_000))
+                listed = self.ask(f"{base}/ledger/list/?as=json&niche=rf&{many}")
+                self.assertEqual([row["niche_id"] for row in listed["rows"]], ["rf"])
             finally:
                 server.terminate()
                 server.communicate(timeout=20)

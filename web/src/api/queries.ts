@@ -111,16 +111,16 @@ export const listingsOf = (market: string, niche: string) => ({
 /** Lists of a hundred thousand: neither watched nor compared element by element. */
 const LONG = { shallow: true, structuralSharing: false } as const;
 
+export const queueOf = (ask: NichesAsk) => ({
+  queryKey: ["queue", ask],
+  staleTime: Infinity,
+  queryFn: ({ signal }: { signal: AbortSignal }) =>
+    answerOf(client.GET("/api/queue/", { params: { query: ask }, signal })),
+});
+
 /** Ids of all niches that are asked for; the list stands while it is worked through. */
-export function useQueue(ask: MaybeRefOrGetter<NichesAsk>) {
-  return useQuery({
-    queryKey: ["queue", computed(() => toValue(ask))],
-    ...LONG,
-    staleTime: Infinity,
-    queryFn: ({ signal }) =>
-      answerOf(client.GET("/api/queue/", { params: { query: toValue(ask) }, signal })),
-  });
-}
+export const useQueue = (ask: MaybeRefOrGetter<NichesAsk>) =>
+  useQuery(computed(() => ({ ...queueOf(toValue(ask)), ...LONG })));
 
 /** The niches that are asked for as points of the chart; the ones before stay until they come. */
 export function usePoints(ask: MaybeRefOrGetter<NichesAsk>) {

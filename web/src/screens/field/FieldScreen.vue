@@ -9,8 +9,6 @@ import FileLinks from "@/shared/FileLinks.vue";
 import NothingLoaded from "@/shared/NothingLoaded.vue";
 import { useDecisions } from "@/shared/useDecisions";
 import { useFieldState } from "@/shared/useFieldState";
-import { useMarked } from "@/shared/useMarked";
-import { useNotice } from "@/shared/useNotice";
 import { useShortcuts } from "@/shared/useShortcuts";
 import { useMarket } from "@/shared/useMarket";
 import ChartPane from "./ChartPane.vue";
@@ -22,6 +20,7 @@ import SieveLine from "./SieveLine.vue";
 import { useColumns } from "./useColumns";
 import { useLedger } from "./useLedger";
 import { useLens } from "./useLens";
+import { useMarkedRows } from "./useMarkedRows";
 import WorkingSheet from "./WorkingSheet.vue";
 
 const route = useRoute();
@@ -31,7 +30,6 @@ const { conditions, near, lens, sort, niche, view } = state;
 const { markets, market, nothing } = useMarket();
 const figures = useFigures();
 
-const MOST_COMPARED = 6;
 const inView = ref({ first: 0, last: 0 });
 const registry = computed(() => figures.data.value ?? []);
 const shown = useColumns(registry);
@@ -48,12 +46,16 @@ const chosen = computed(() =>
   view.value === "chart" ? (niche.value ?? row.value?.niche_id) : row.value?.niche_id,
 );
 const preview = usePreview(() => market.value?.market_id, chosen);
-const { marked, isMarked, toggle, mark, clear } = useMarked();
 const asOf = computed(() => yearShare(market.value?.as_of ?? "2000-01-01"));
 const arrival = computed(() => yearShare(market.value?.arrival ?? "2000-01-01"));
 
-const { decide, decideAll, undo } = useDecisions();
-const { say } = useNotice();
+const { marked, isMarked, toggle, clear, markAt, decideMarked, compare, file } = useMarkedRows(
+  () => market.value?.market_id,
+  ask,
+  state.ask,
+);
+
+const { decide, undo } = useDecisions();
 const chart = ref<InstanceType<typeof ChartPane> | null>(null);
 const workingOf = ref("");
 const table = ref<InstanceType<typeof LedgerTable> | null>(null);
@@ -114,52 +116,11 @@ function decideHere(choice: Choice): void {
   walk(1);
 }
 
-/** The same decision for all that are marked. */
-async function decideMarked(choice: Choice): Promise<void> {
-  if (!market.value) return;
-  await decideAll(market.value.market_id, marked.value, choice);
-  clear();
-}
-
-/** With Shift from the mark set last to here. */
-let last = 0;
-function markAt(at: number, also: boolean): void {
-  const one = ledger.rowAt(at);
-  if (!one) return;
-  if (also) {
-    const [from, to] = [Math.min(last, at), Math.max(last, at)];
-    const ids = Array.from({ length: to - from + 1 }, (_, i) => ledger.rowAt(from + i)?.niche_id);
-    mark(ids.filter((id) => id !== undefined));
-  } else toggle(one.niche_id);
-  last = at;
-}
-
-function compare(): void {
-  if (marked.value.length < 2 || marked.value.length > MOST_COMPARED) {
-    say(`Two to ${MOST_COMPARED} niches stand side by side; ${marked.value.length} are marked.`);
-    return;
-  }
-  void router.push({
-    path: "/compare",
-    query: { market: market.value?.market_id, niche: marked.value },
-  });
-}
-
 function openWorking(at: number, figure: string): void {
   choose(at);
   workingOf.value = figure;
   workingOpen.value = true;
 }
-
-/** The ledger as it stands, or the marked rows of it, as a file. */
-const file = computed(() => {
-  const { c, ...rest } = ask.value;
-  const pairs = Object.entries(rest).filter(([, value]) => value !== undefined);
-  const query = new URLSearchParams(pairs as [string, string][]);
-  for (const condition of c ?? []) query.append("c", condition);
-  for (const one of marked.value) query.append("niche", one);
-  return `/api/ledger/list/?${query}`;
-});
 
 /** What passes, one at a time; the selected niche does not matter, the list is taken up where it was left. */
 function skim(): void {
@@ -187,7 +148,7 @@ useShortcuts([
     keys: [" "],
     label: "Space",
     does: "Mark; with Shift all from the last mark",
-    run: (e) => markAt(selected.value, e.shiftKey),
+    run: (e) => void markAt(selected.value, row.value?.niche_id, e.shiftKey),
   },
   { keys: ["c"], does: "Set the marked ones side by side", run: compare },
   {

@@ -1,0 +1,98 @@
+import { useQueryClient } from "@tanstack/vue-query";
+import { computed, type ComputedRef, type MaybeRefOrGetter, toValue } from "vue";
+import { useRouter } from "vue-router";
+import type { ApiError, Choice } from "@/api/client";
+import { queueOf } from "@/api/queries";
+import { useDecisions } from "@/shared/useDecisions";
+import type { NichesAsk } from "@/shared/useFieldState";
+import { useMarked } from "@/shared/useMarked";
+import { useNotice } from "@/shared/useNotice";
+import type { LedgerAsk } from "./useLedger";
+
+const MOST_COMPARED = 6;
+
+export interface UseMarkedRowsReturn {
+  marked: ComputedRef<string[]>;
+  isMarked: (niche: string) => boolean;
+  toggle: (niche: string) => void;
+  clear: () => void;
+  /** Marks the row at a place, or with `also` all from the one marked last. */
+  markAt: (place: number, niche: string | undefined, also: boolean) => Promise<void>;
+  /** The same decision for all that are marked. */
+  decideMarked: (choice: Choice) => Promise<void>;
+  compare: () => void;
+  /** Address of the ledger as a file: the marked niches, or all that pass. */
+  file: ComputedRef<string>;
+}
+
+/** Rows of the ledger that were marked, and what is done with all of them. */
+export function useMarkedRows(
+  market: MaybeRefOrGetter<string | undefined>,
+  ask: MaybeRefOrGetter<LedgerAsk>,
+  niches: MaybeRefOrGetter<NichesAsk>,
+): UseMarkedRowsReturn {
+  const cache = useQueryClient();
+  const router = useRouter();
+  const { say } = useNotice();
+  const { decideAll } = useDecisions();
+  const { marked, isMarked, toggle, mark, clear } = useMarked();
+  let last = 0;
+
+  async function markAt(place: number, niche: string | undefined, also: boolean): Promise<void> {
+    if (!niche) return;
+    const [from, to] = [Math.min(last, place), Math.max(last, place)];
+    last = place;
+    if (!also) {
+      toggle(niche);
+      return;
+    }
+    try {
+      // From the whole list, for rows between may never have come into view.
+      const list = queueOf(toValue(niches));
+      const { niches: ids } = await cache.fetchQuery({
+        ...list,
+        queryKey: ["marks", ...list.queryKey],
+        staleTime: 0, // Skim's list stands; this one is the ledger's of now.
+      });
+      mark(ids.slice(from, to + 1));
+    } catch (error) {
+      say((error as ApiError).message);
+    }
+  }
+
+  return {
+    marked,
+    isMarked,
+    toggle,
+    clear,
+    markAt,
+    decideMarked: async (choice) => {
+      await decideAll(toValue(market) ?? "", marked.value, choice);
+      clear();
+    },
+    compare: () => {
+      if (marked.value.length < 2 || marked.value.length > MOST_COMPARED) {
+        say(
+          `Two to ${MOST_COMPARED} niches stand side by side; ${marked.value.length} are marked.`,
+        );
+        return;
+      }
+      void router.push({
+        path: "/compare",
+        query: { market: toValue(market), niche: marked.value },
+      });
+    },
+    file: computed(() => {
+      const { c = [], near, ...rest } = toValue(ask);
+      const query = new URLSearchParams();
+      for (const [key, value] of Object.entries(rest)) if (value) query.set(key, String(value));
+      // What is marked is meant, whether or not it passes the conditions of now.
+      for (const one of marked.value) query.append("niche", one);
+      if (!marked.value.length) {
+        for (const condition of c) query.append("c", condition);
+        if (near) query.set("near", near);
+      }
+      return `/api/ledger/list/?${query}`;
+    }),
+  };
+}
