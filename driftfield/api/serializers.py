@@ -157,7 +157,13 @@ class ListingRow(serializers.Serializer[Any]):
     reviews = serializers.FloatField(allow_null=True)
     sponsored = serializers.BooleanField(allow_null=True)
     age_days = serializers.IntegerField(allow_null=True)
+    quality = serializers.FloatField(allow_null=True)
+    weight_g = serializers.FloatField(allow_null=True)
+    return_rate = serializers.FloatField(allow_null=True)
+    launched_on = serializers.DateField(allow_null=True)
+    attributes = serializers.DictField(child=serializers.CharField())
     click_share = serializers.FloatField()
+    click_share_52w_ago = serializers.FloatField(allow_null=True)
 
 
 class MarketSummary(serializers.Serializer[Any]):
@@ -340,6 +346,27 @@ class NichePreview(serializers.Serializer[Any]):
     call = SeasonCall(allow_null=True)
     signals = SignalSaid(many=True)
     figures = Figures()
+
+
+class NicheCurve(serializers.Serializer[Any]):
+    """A curve of a niche: one value a period from first, null where unknown."""
+
+    key = serializers.CharField()
+    label = serializers.CharField()  # type: ignore[assignment]
+    unit = serializers.CharField()
+    period = serializers.ChoiceField(choices=["week", "month"])
+    first = serializers.DateField()
+    values = serializers.ListField(child=serializers.FloatField(allow_null=True))
+
+
+class Dossier(serializers.Serializer[Any]):
+    """What the page of one niche shows besides its preview: curves, terms, listings, sentences."""
+
+    curves = NicheCurve(many=True)
+    terms = TermRow(many=True)
+    listings = ListingRow(many=True)
+    who_holds = serializers.ListField(child=serializers.CharField())
+    what_buyers_type = serializers.ListField(child=serializers.CharField())
 
 
 class ProblemDetail(serializers.Serializer[Any]):

@@ -21,6 +21,7 @@ urlpatterns = [
     path("rank/", views.Rank.as_view(), name="rank"),
     path("terms/", views.Terms.as_view(), name="terms"),
     path("listings/", views.Listings.as_view(), name="listings"),
+    path("dossier/", views.Dossier.as_view(), name="dossier"),
     path("preview/", views.Preview.as_view(), name="preview"),
     path("decisions/", desk_views.Decisions.as_view(), name="decisions"),
     path("decisions/reason/", desk_views.Reasons.as_view(), name="reason"),

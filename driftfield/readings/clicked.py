@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
+import numpy as np
+
 from driftfield.core.members import part_weights, read_members
 from driftfield.core.settings import Settings
 from driftfield.market.models import Brand, Listing
@@ -15,8 +17,8 @@ from .models import Reading
 def clicked_listings(reading: Reading, most: int) -> list[dict[str, Any]]:
     """The listings with the largest shares of the niche's clicks now, with their facts as loaded.
 
-    click_share: fraction of the niche's clicks in the latest weeks; age_days: at the as-of. None for
-    unknown.
+    click_share, click_share_52w_ago: fractions of the niche's clicks in the latest weeks and a year
+    ago; age_days: at the as-of. None for unknown.
     """
     run = reading.market.run
     part = load_niche(reading.niche, run.as_of)
@@ -35,7 +37,7 @@ def clicked_listings(reading: Reading, most: int) -> list[dict[str, Any]]:
         Brand.objects.filter(pk__in={one.brand for one in facts.values()}).values_list("pk", "name")
     )
     rows = []
-    for key, share in zip(keys, members.share[first, 0].tolist(), strict=True):
+    for key, (share, *_, before) in zip(keys, members.share[first].tolist(), strict=True):
         listing = facts[key]
         since = listing.launched_on
         rows.append(
@@ -50,7 +52,13 @@ def clicked_listings(reading: Reading, most: int) -> list[dict[str, Any]]:
                 "age_days": None
                 if since is None or since > run.as_of
                 else (run.as_of - since).days,
+                "quality": listing.quality,
+                "weight_g": listing.weight_g,
+                "return_rate": listing.return_rate,
+                "launched_on": since,
+                "attributes": listing.attributes,
                 "click_share": round(share, 6),
+                "click_share_52w_ago": None if np.isnan(before) else round(before, 6),
             }
         )
     return rows

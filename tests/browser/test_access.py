@@ -27,6 +27,8 @@ VIEWS = (
     ("/shortlist", ".foot h2", ""),
     ("/shortlist?show=pass", "text=Nothing is kept", ""),
     ("/brief?niche=rf", ".brief canvas", ""),
+    ("/dossier?niche=rf", ".pages canvas", ""),
+    ("/dossier?niche=net+float", ".pages canvas", ""),
     ("/nowhere", "h1", ""),
 )
 

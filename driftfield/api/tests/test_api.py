@@ -277,6 +277,48 @@ class Shortlist(Loaded):
         self.assertEqual(self.get("listings/?niche=mf"), [])
 
 
+class Dossier(Loaded):
+    package = staticmethod(supplied_market)
+
+    def test_curves_of_demand_and_supply(self) -> None:
+        found = {one["key"]: one for one in self.get("dossier/?niche=rf")["curves"]}
+        self.assertEqual(
+            list(found),
+            ["searches", "clicks", "purchases", "purchase_rate", "price", "units", "offers", "in_stock",
+             "listings", "reviews"],
+        )  # fmt: skip
+        preview = self.get("preview/?niche=rf")
+        self.assertEqual(found["searches"]["values"], preview["values"])
+        rate = found["purchases"]["values"][9] / found["searches"]["values"][9]
+        self.assertAlmostEqual(found["purchase_rate"]["values"][9], rate, places=5)
+        # Three listings were on sale in January 2024, four when the fourth was launched; by month.
+        self.assertEqual(
+            (found["units"]["period"], found["units"]["first"]), ("month", "2024-01-01")
+        )
+        self.assertEqual(found["listings"]["values"][0], 3)
+        self.assertEqual(found["units"]["values"][0], 40 + 30 + 20)
+        self.assertAlmostEqual(found["price"]["values"][0], 20)
+        self.assertAlmostEqual(found["in_stock"]["values"][0], 0.9, places=5)
+
+    def test_listings_now_and_a_year_ago_with_sentences(self) -> None:
+        found = self.get("dossier/?niche=rf")
+        first = found["listings"][0]
+        self.assertEqual((first["attributes"], first["weight_g"]), ({"colour": "grey"}, 800))
+        self.assertAlmostEqual(first["click_share_52w_ago"], 0.4, places=4)
+        self.assertTrue(any("three most clicked take 75%" in said for said in found["who_holds"]))
+        self.assertIn("Buyers type 2 terms; “rhubarb forcer”", found["what_buyers_type"][0])
+        self.assertEqual(found["terms"], self.get("terms/?niche=rf"))
+
+    def test_a_niche_of_which_little_is_known(self) -> None:
+        found = self.get("dossier/?niche=net+float")
+        self.assertEqual(
+            [one["key"] for one in found["curves"]],
+            ["searches", "clicks", "purchases", "purchase_rate"],
+        )
+        self.assertEqual(found["listings"], [])
+        self.assertIn("term_clicks and listings would bring it", found["who_holds"][0])
+
+
 class Sieves(Loaded):
     def test_saved_listed_exported_imported_and_removed(self) -> None:
         self.post("sieves/", [{"name": "Mine", "conditions": ["price under 20"]}], 201)

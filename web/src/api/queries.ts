@@ -111,6 +111,12 @@ export const listingsOf = (market: string, niche: string) => ({
 /** Lists of a hundred thousand: neither watched nor compared element by element. */
 const LONG = { shallow: true, structuralSharing: false } as const;
 
+export const dossierOf = (market: string, niche: string) => ({
+  queryKey: ["dossier", market, niche],
+  queryFn: ({ signal }: { signal: AbortSignal }) =>
+    answerOf(client.GET("/api/dossier/", { ...ofNiche(market, niche), signal })),
+});
+
 export const queueOf = (ask: NichesAsk) => ({
   queryKey: ["queue", ask],
   staleTime: Infinity,

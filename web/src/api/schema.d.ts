@@ -106,6 +106,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/dossier/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What the page of one niche shows besides its preview. */
+        get: operations["dossier"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/figures/": {
         parameters: {
             query?: never;
@@ -517,6 +534,14 @@ export interface components {
         DecisionsUndone: {
             choice: components["schemas"]["Choice"];
             niches: components["schemas"]["NicheNow"][];
+        };
+        /** @description What the page of one niche shows besides its preview: curves, terms, listings, sentences. */
+        Dossier: {
+            curves: components["schemas"]["NicheCurve"][];
+            terms: components["schemas"]["TermRow"][];
+            listings: components["schemas"]["ListingRow"][];
+            who_holds: string[];
+            what_buyers_type: string[];
         };
         /**
          * @description * `Rising` - Rising
@@ -1772,7 +1797,20 @@ export interface components {
             sponsored: boolean | null;
             age_days: number | null;
             /** Format: double */
+            quality: number | null;
+            /** Format: double */
+            weight_g: number | null;
+            /** Format: double */
+            return_rate: number | null;
+            /** Format: date */
+            launched_on: string | null;
+            attributes: {
+                [key: string]: string;
+            };
+            /** Format: double */
             click_share: number;
+            /** Format: double */
+            click_share_52w_ago: number | null;
         };
         /** @description A market that was analysed. */
         MarketSummary: {
@@ -1786,6 +1824,16 @@ export interface components {
             note: string;
             lead_days: number;
             readonly arrival: string;
+        };
+        /** @description A curve of a niche: one value a period from first, null where unknown. */
+        NicheCurve: {
+            key: string;
+            label: string;
+            unit: string;
+            period: components["schemas"]["PeriodEnum"];
+            /** Format: date */
+            first: string;
+            values: (number | null)[];
         };
         /** @description What holds for a niche now; null where it is open. */
         NicheNow: {
@@ -2390,6 +2438,45 @@ export interface operations {
                 };
             };
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    dossier: {
+        parameters: {
+            query: {
+                /** @description Id of the market; default the first. */
+                market?: string;
+                niche: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Dossier"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

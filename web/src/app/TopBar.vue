@@ -26,7 +26,7 @@ watch(
   },
   { immediate: true },
 );
-const ofField = computed(() => route.path === "/skim");
+const ofField = computed(() => ["/skim", "/dossier"].includes(route.path));
 const field = computed(() => {
   const same = (left.value["market"] ?? inMarket.value.market) === inMarket.value.market;
   return { path: "/field", query: { ...(same ? left.value : {}), ...inMarket.value } };

@@ -8,6 +8,7 @@ export const router = createRouter({
     { path: "/", redirect: (to) => ({ path: "/field", query: to.query }) },
     // The home is part of the first load; a second round trip would only delay it.
     { path: "/field", name: "field", component: FieldScreen },
+    { path: "/dossier", component: () => import("@/screens/dossier/DossierScreen.vue") },
     { path: "/skim", component: () => import("@/screens/skim/SkimScreen.vue") },
     { path: "/compare", component: () => import("@/screens/compare/CompareScreen.vue") },
     { path: "/shortlist", component: () => import("@/screens/shortlist/ShortlistScreen.vue") },

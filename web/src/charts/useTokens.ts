@@ -14,6 +14,7 @@ export interface Tokens {
   q5: string;
   q6: string;
   ochre: string;
+  ochreText: string;
   paper: string;
   condensed: string;
 }
@@ -32,13 +33,15 @@ const NAMES = [
   "q5",
   "q6",
   "ochre",
+  "ochreText",
   "paper",
   "condensed",
 ] as const;
 
 function readTokens(): Tokens {
   const style = getComputedStyle(document.documentElement);
-  const read = (name: string): string => style.getPropertyValue(`--${name}`).trim();
+  const read = (name: string): string =>
+    style.getPropertyValue(`--${name.replace("T", "-t")}`).trim();
   return Object.fromEntries(NAMES.map((name) => [name, read(name)])) as unknown as Tokens;
 }
 

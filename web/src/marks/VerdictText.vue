@@ -1,16 +1,9 @@
 <script setup lang="ts">
 import { computed } from "vue";
 import type { NichePreview } from "@/api/client";
+import StrongText from "./StrongText.vue";
 
 const props = defineProps<{ niche: NichePreview }>();
-
-/** Figures inside a sentence stand out, as the eye looks for them. */
-const parts = (sentence: string): { text: string; strong: boolean }[] =>
-  sentence
-    .split(
-      /([+−±×÷]?\d[\d.,]*%?(?: (?:Jan|Feb|Mar|Apr|May|Jun|Jul|Aug|Sep|Oct|Nov|Dec)\w*(?: \d{4})?)?)/,
-    )
-    .map((text, i) => ({ text, strong: i % 2 === 1 }));
 
 /** The verdict as one paragraph, and the date to act by as another. */
 const paragraphs = computed(() => {
@@ -25,10 +18,7 @@ const paragraphs = computed(() => {
 
 <template>
   <p v-for="{ text, dated } in paragraphs" :key="text" class="verdict" :class="{ dated }">
-    <template v-for="(part, j) in parts(text)" :key="j"
-      ><b v-if="part.strong">{{ part.text }}</b
-      ><template v-else>{{ part.text }}</template></template
-    >
+    <StrongText :text="text" />
   </p>
 </template>
 
@@ -37,13 +27,8 @@ const paragraphs = computed(() => {
   margin: 0 0 2px;
 }
 
-b {
-  color: var(--ink);
-  font-weight: 600;
-}
-
 .dated,
-.dated b {
+.dated :deep(b) {
   color: var(--ochre-text);
 }
 </style>

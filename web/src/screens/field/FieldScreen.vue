@@ -21,7 +21,7 @@ import { useColumns } from "./useColumns";
 import { useLedger } from "./useLedger";
 import { useLens } from "./useLens";
 import { useMarkedRows } from "./useMarkedRows";
-import WorkingSheet from "./WorkingSheet.vue";
+import WorkingSheet from "@/shared/WorkingSheet.vue";
 
 const route = useRoute();
 const router = useRouter();
@@ -127,6 +127,12 @@ function skim(): void {
   void router.push({ path: "/skim", query: { ...route.query, niche: undefined, view: undefined } });
 }
 
+function openDossier(): void {
+  if (!chosen.value) return;
+  const query = { ...route.query, view: undefined, niche: chosen.value };
+  void router.push({ path: "/dossier", query });
+}
+
 function showWorking(): void {
   workingOf.value = "";
   workingOpen.value = Boolean(chosen.value);
@@ -158,6 +164,7 @@ useShortcuts([
   },
   { keys: ["d"], does: "Draw an area of the chart", run: () => chart.value?.draw() },
   { keys: ["s"], does: "Skim what passes, one at a time", run: skim },
+  { keys: ["Enter"], does: "Open the niche's dossier", run: openDossier },
   { keys: ["w"], does: "Show the working", run: showWorking },
   {
     keys: ["/"],
@@ -290,6 +297,7 @@ function tryAgain(): void {
         :niche="chosen ? preview.data.value : undefined"
         :error="preview.error.value?.message"
         @working="showWorking"
+        @dossier="openDossier"
       />
     </template>
     <WorkingSheet

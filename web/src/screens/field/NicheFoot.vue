@@ -5,7 +5,7 @@ import SignalLine from "@/marks/SignalLine.vue";
 import VerdictText from "@/marks/VerdictText.vue";
 
 defineProps<{ niche: NichePreview | undefined; error: string | undefined }>();
-defineEmits<{ working: [] }>();
+defineEmits<{ working: []; dossier: [] }>();
 
 const CurveChart = defineAsyncComponent(() => import("@/charts/CurveChart.vue"));
 const YearsChart = defineAsyncComponent(() => import("@/charts/YearsChart.vue"));
@@ -18,7 +18,10 @@ const YearsChart = defineAsyncComponent(() => import("@/charts/YearsChart.vue"))
       <div class="words" aria-live="polite">
         <h2 class="serif">
           {{ niche.name }}
-          <button class="word-button small" @click="$emit('working')">Show the working</button>
+          <span class="acts">
+            <button class="word-button small" @click="$emit('dossier')">Dossier</button>
+            <button class="word-button small" @click="$emit('working')">Working</button>
+          </span>
         </h2>
         <SignalLine :signals="niche.signals" />
         <VerdictText :niche="niche" />
@@ -60,8 +63,13 @@ h2 {
   color: var(--ink);
 }
 
-h2 .word-button {
+.acts {
   flex: none;
+  display: flex;
+  gap: 10px;
+}
+
+h2 .word-button {
   font-weight: 400;
 }
 

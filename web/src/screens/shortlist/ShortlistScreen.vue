@@ -99,6 +99,14 @@ function moveHere(by: number): void {
   walk(by);
 }
 
+function openDossier(): void {
+  if (entry.value?.present)
+    void router.push({
+      path: "/dossier",
+      query: { market: id.value, niche: entry.value.niche_id },
+    });
+}
+
 function compare(): void {
   if (wanted.value.length > 1) void router.push(toNiches("/compare", wanted.value));
 }
@@ -120,6 +128,7 @@ useShortcuts([
   { keys: ["u"], does: "Undo the latest decision", run: () => void undo() },
   { keys: [" "], label: "Space", does: "Mark", run: () => entry.value && toggle(entry.value.niche_id) },
   { keys: ["c"], does: "Set the marked ones side by side", run: compare },
+  { keys: ["Enter"], does: "Open the niche's dossier", run: openDossier },
   { keys: ["t"], does: "Type a note", run: () => foot.value?.focus() },
 ]); // prettier-ignore
 

@@ -61,6 +61,7 @@ useShortcuts([
   { keys: ["u"], does: "Undo the latest decision", run: () => void undoHere() },
   { keys: ["ArrowRight", "j", " "], label: "→", does: "Next niche", run: () => skim.go(place.value + 1) },
   { keys: ["ArrowLeft"], label: "←", does: "Niche before", run: () => skim.go(place.value - 1) },
+  { keys: ["Enter"], does: "Open the niche's dossier", run: () => void router.push({ path: "/dossier", query: route.query }) },
   { keys: ["t"], does: "Type a note", run: () => void nextTick(() => note.value?.focus()) },
   { keys: ["Escape"], label: "Esc", does: "Back to the Field", run: () => void router.push(toField.value) },
 ]); // prettier-ignore

@@ -1,0 +1,144 @@
+"""Who holds a niche, and what its buyers type, in sentences with evidence.
+
+From a niche's figures by key, and its terms' figures; None is unknown. As in ``verdict``.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from typing import Any
+
+from .words import say_change, say_number, say_share
+
+# Facts of the trade (common practice, no source): one brand above half of the clicks is a dominated
+# niche; three listings at 15% leave room for the rest, at 90% they do not; under 75 reviews is hardly
+# competitive, under 150 approachable.
+DOMINATED = 0.5
+OPEN_TOP3, CLOSED_TOP3 = 0.3, 0.7
+HARDLY, APPROACHABLE = 75, 150
+
+
+def who_holds(figures: Mapping[str, Any]) -> list[str]:
+    """Who takes the clicks, what a newcomer stands beside, and how newcomers fared."""
+    said = [
+        _clicks(figures),
+        _brand(figures),
+        _barrier(figures),
+        _launches(figures),
+        _prices(figures),
+    ]
+    found = [sentence for sentence in said if sentence]
+    return found or ["Nothing is known of its listings: term_clicks and listings would bring it."]
+
+
+def _clicks(figures: Mapping[str, Any]) -> str:
+    top3, breadth = (
+        figures["competition_parts.top3_share"],
+        figures["competition_parts.click_breadth"],
+    )
+    if top3 is None:
+        return ""
+    if top3 <= OPEN_TOP3:
+        head = "Nobody holds it"
+    elif top3 >= CLOSED_TOP3:
+        head = "A few listings hold it"
+    else:
+        head = "Some listings are ahead"
+    text = f"{head}: the three most clicked take {say_share(top3)} of the clicks"
+    if breadth is not None:
+        text += f", and {say_number(breadth)} take four fifths"
+    before = figures["competition_parts.effective_listings_52w_ago"]
+    now = figures["competition_parts.effective_listings"]
+    if figures["field"] in {"Opening", "Closing"} and before and now:
+        way = "opened" if figures["field"] == "Opening" else "closed"
+        text += f"; it has {way} within a year, from {say_number(before)} equal listings to {say_number(now)}"
+    return f"{text}."
+
+
+def _brand(figures: Mapping[str, Any]) -> str:
+    brand = figures["competition_parts.top_brand_share"]
+    if brand is None:
+        return ""
+    if brand > DOMINATED:
+        return f"One brand dominates with {say_share(brand)} of the clicks."
+    return f"The first brand takes {say_share(brand)}."
+
+
+def _barrier(figures: Mapping[str, Any]) -> str:
+    reviews = figures["review_barrier"]
+    if reviews is None:
+        return ""
+    if reviews < HARDLY:
+        said = "hardly a barrier"
+    elif reviews < APPROACHABLE:
+        said = "within reach"
+    else:
+        said = "a head start to make up"
+    return f"A newcomer stands beside {say_number(reviews)} reviews in the middle of the top ten: {said}."
+
+
+def _launches(figures: Mapping[str, Any]) -> str:
+    launches, judged = figures["entry.launches_52w"], figures["entry.judged"]
+    if launches is None:
+        return ""
+    if not launches:
+        return "Nobody has launched here within a year."
+    text = f"{say_number(launches)} launched within a year"
+    if judged:
+        low, high = figures["entry.success_low"], figures["entry.success_high"]
+        text += (
+            f"; of {say_number(judged)} that can be judged {say_number(figures['entry.successes'])} "
+            f"reached the bar ({say_share(low)} to {say_share(high)} would in the long run)"
+        )
+    return f"{text}."
+
+
+def _prices(figures: Mapping[str, Any]) -> str:
+    change, falling = figures["pressure.price_change"], figures["pressure.price_falling"]
+    if change is None or falling is None:
+        return ""
+    fell = f"{say_share(falling)} of the listings became cheaper"
+    return f"Prices moved {say_change(change)} in 26 weeks; {fell}."
+
+
+def what_buyers_type(figures: Mapping[str, Any], terms: Sequence[Mapping[str, Any]]) -> list[str]:
+    """How many terms there are, how much the first holds, whose names are typed, and where room is.
+
+    ``terms`` are rows of ``core.terms``' figures with the term itself, most searched first.
+    """
+    total = sum(term["searches_52w"] or 0 for term in terms)
+    if not terms or not total:
+        return ["How often its terms are typed is not known."]
+    first = terms[0]
+    share = (first["searches_52w"] or 0) / total
+    if len(terms) == 1:
+        said = [f"Buyers type one term, “{first['term']}”."]
+    else:
+        said = [
+            f"Buyers type {len(terms)} terms; “{first['term']}” is {say_share(share)} of the searches."
+        ]
+    if figures["branded_share"]:
+        said.append(f"Brand words are in {say_share(figures['branded_share'])} of them.")
+    if (room := figures["competition_parts.open_terms"]) is not None:
+        said.append(f"{say_share(room)} of the searches go to terms that no three listings close.")
+    best = _willing(terms, figures["purchase_rate"])
+    if best is not None:
+        said.append(
+            f"Of the terms that matter, “{best['term']}” is bought after most: "
+            f"{say_share(best['purchase_rate'])} of searches, "
+            f"{say_share(figures['purchase_rate'])} over all."
+        )
+    return said
+
+
+def _willing(terms: Sequence[Mapping[str, Any]], usual: float | None) -> Mapping[str, Any] | None:
+    """The term with the highest purchase rate among those whose count of purchases bears it.
+
+    Thirty purchases leave a rate known to about a fifth of itself (Poisson); one beyond the niche's
+    by less than that is not singled out.
+    """
+    known = [term for term in terms if term["purchase_rate"] and (term["purchases_52w"] or 0) >= 30]
+    if len(known) < 2 or not usual:
+        return None
+    best = max(known, key=lambda term: term["purchase_rate"])
+    return best if best["purchase_rate"] > 1.25 * usual else None

@@ -1,0 +1,164 @@
+"""The page of one niche: its questions, its numbers, and the way on."""
+
+import json
+import re
+import tempfile
+from pathlib import Path
+
+from click.testing import CliRunner
+from playwright.sync_api import expect
+
+from driftfield.cli.main import main
+from driftfield.core.words import say_change, say_share
+from driftfield.desk.models import Decision, Remark
+from driftfield.exchange.tests.packages import supplied_market, write
+
+from .base import BrowserCase
+from .market import load
+
+
+class Dossier(BrowserCase):
+    def setUp(self) -> None:
+        super().setUp()
+        load(supplied_market())
+
+    def tearDown(self) -> None:
+        self.assertEqual(self.errors, [])
+
+    def section(self, question: str):
+        return self.page.get_by_role("region", name=question)
+
+    def test_opened_by_key_walked_in_the_order_of_the_list_and_left(self) -> None:
+        page = self.open("/field?sort=name")
+        expect(page.get_by_role("row", selected=True)).to_contain_text("Moon filters")
+        page.keyboard.press("ArrowDown")
+        expect(page).to_have_url(re.compile("niche=rf"))
+        page.keyboard.press("Enter")
+        heading = page.get_by_role("heading", level=1)
+        expect(heading).to_have_text("Rhubarb forcers")
+        expect(page.get_by_text("2 of 3")).to_be_visible()
+        page.keyboard.press("ArrowRight")
+        expect(heading).to_have_text("net float")
+        page.keyboard.press("ArrowRight")  # the last one stays
+        page.keyboard.press("ArrowLeft")
+        expect(heading).to_have_text("Rhubarb forcers")
+        page.keyboard.press("k")
+        expect(page.get_by_text("Kept Rhubarb forcers.")).to_be_visible()
+        page.keyboard.press("t")
+        page.keyboard.type("two makers")
+        page.keyboard.press("Enter")
+        expect(page.get_by_text("Note on Rhubarb forcers kept.")).to_be_visible()
+        page.keyboard.press("Escape")
+        expect(page.get_by_role("row", selected=True)).to_contain_text("Rhubarb forcers")
+        self.assertEqual(
+            (Decision.objects.get().choice, Remark.objects.get().note), ("keep", "two makers")
+        )
+
+    def test_each_question_opens_with_its_verdict_and_is_reached_by_key(self) -> None:
+        page = self.open("/dossier?niche=rf")
+        for key, question, said in (
+            ("4", "What do buyers type?", "Buyers type 2 terms; “rhubarb forcer” is"),
+            (
+                "3",
+                "Who holds it?",
+                "A few listings hold it: the three most clicked take 75% of the clicks",
+            ),
+            ("2", "When does it come?", "Comes every year between"),
+            ("1", "Is the demand real?", "the usual"),
+        ):
+            section = self.section(question)
+            expect(section).to_contain_text(said)
+            page.keyboard.press(key)
+            expect(section).to_be_focused()
+            expect(section.get_by_role("heading", name=question)).to_be_in_viewport()
+
+    def test_any_two_curves_lie_over_one_another(self) -> None:
+        self.open("/dossier?niche=rf")
+        calendar = self.section("When does it come?")
+        expect(calendar.get_by_label("Searches and Purchases over time")).to_be_visible()
+        calendar.get_by_label("The first curve").select_option("price")
+        calendar.get_by_label("The second curve").select_option("units")
+        expect(calendar.get_by_label("Price and Units over time")).to_be_visible()
+        table = calendar.get_by_role("table", name=re.compile("^Units"))
+        expect(table.get_by_role("row").first).to_contain_text("2024-01-01")
+        expect(table.get_by_role("row").first).to_contain_text("90")
+        calendar.get_by_label("each against its own mean").check()
+        calendar.get_by_label("The second curve").select_option("price")
+        expect(calendar.get_by_label("Price over time")).to_be_visible()
+
+    def test_listings_are_sorted_and_the_ladder_marks_the_breadth(self) -> None:
+        page = self.open("/dossier?niche=rf")
+        holders = self.section("Who holds it?")
+        ladder = holders.get_by_role("table", name="Listings", exact=True)
+        # 40, 20, 15 and 10%: the fourth listing reaches four fifths.
+        expect(ladder.get_by_role("row").filter(has_text="breadth")).to_contain_text("Forcer l4")
+        brands = holders.get_by_role("table", name="Brands of these listings")
+        expect(brands.get_by_role("row").nth(2)).to_contain_text(
+            "30%"
+        )  # b2 holds the second and fourth
+        listings = holders.get_by_role("table", name="The 5 most clicked listings")
+        prices = lambda: [  # noqa: E731
+            float(text) for text in listings.locator("tbody tr td:nth-of-type(2)").all_inner_texts()
+        ]
+        self.assertEqual(prices(), [20, 25, 18, 22, 30])
+        listings.get_by_role("button", name="price").click()
+        self.assertEqual(prices(), [30, 25, 22, 20, 18])
+        listings.get_by_role("button", name="price").click()
+        self.assertEqual(prices(), [18, 20, 22, 25, 30])
+        expect(listings.get_by_role("columnheader", name="price")).to_have_attribute(
+            "aria-sort", "ascending"
+        )
+        page.get_by_role("button", name=re.compile(r"^75%")).first.click()
+        expect(page.get_by_role("dialog")).to_contain_text(
+            "click shares of the three most clicked listings"
+        )
+
+    def test_terms_are_chosen_and_copied(self) -> None:
+        page = self.open("/dossier?niche=rf")
+        page.context.grant_permissions(["clipboard-read", "clipboard-write"])
+        terms = self.section("What do buyers type?")
+        terms.get_by_label("Choose terracotta forcer").check()
+        terms.get_by_role("button", name="Copy the 1 chosen").click()
+        expect(page.get_by_text("1 term copied, a line each.")).to_be_visible()
+        self.assertEqual(page.evaluate("navigator.clipboard.readText()"), "terracotta forcer")
+        terms.get_by_label("Choose terracotta forcer").uncheck()
+        terms.get_by_role("button", name="Copy all").click()
+        expect(page.get_by_text("2 terms copied, a line each.")).to_be_visible()
+
+    def test_what_is_missing_says_which_table_would_bring_it(self) -> None:
+        page = self.open("/dossier?niche=net%20float")
+        holders = self.section("Who holds it?")
+        expect(holders).to_contain_text("term_clicks and listings would bring it")
+        row = holders.get_by_role("row").filter(has_text="Reviews of the top ten")
+        expect(row).to_contain_text("listings would bring it")
+        for address, said in (
+            ("/dossier", "No niche is named"),
+            ("/dossier?niche=gone", "“gone” is not in"),
+        ):
+            page.goto(f"{self.live_server_url}{address}")
+            expect(page.get_by_text(said)).to_be_visible()
+
+    def test_figures_are_those_of_the_command_line(self) -> None:
+        with tempfile.TemporaryDirectory() as holder:
+            folder = write(Path(holder) / "in", **supplied_market())
+            out = Path(holder) / "out.jsonl"
+            made = CliRunner().invoke(main, ["analyse", str(folder), "--out", str(out)])
+            self.assertEqual(made.exit_code, 0, made.output)
+            records = [json.loads(line) for line in out.read_text().splitlines()]
+        record = next(one for one in records if one["niche_id"] == "rf")
+        page = self.open("/dossier?niche=rf")
+        sales, parts = record["sales"], record["competition_parts"]
+        for label, said in (
+            ("Searches a year", f"{record['searches_52w']:,.0f}"),
+            ("Purchase rate", say_share(record["purchase_rate"])),
+            ("Drift a year", say_change(record["drift_rate_year"])),
+            ("Units a year", f"{sales['units_52w']:,.0f}"),
+            ("Revenue a year", f"{sales['revenue_52w']:,.0f}"),
+            ("Share of the top 3", say_share(parts["top3_share"])),
+            ("HHI of listings", f"{parts['hhi_listings']:,.0f}"),
+            ("Forecast, 52 weeks", f"{record['forecast_52w']['value']:,.0f}"),
+        ):
+            row = page.get_by_role("row").filter(
+                has=page.get_by_role("rowheader", name=re.compile(f"^{label}"))
+            )
+            expect(row.get_by_role("button").first).to_have_text(said)

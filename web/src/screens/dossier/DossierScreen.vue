@@ -1,0 +1,292 @@
+<script setup lang="ts">
+import { useQuery } from "@tanstack/vue-query";
+import { computed, nextTick, ref } from "vue";
+import { useRoute, useRouter } from "vue-router";
+import type { ApiError, Choice } from "@/api/client";
+import { dossierOf, previewOf, useFigures, useQueue } from "@/api/queries";
+import DecisionMarks from "@/marks/DecisionMarks.vue";
+import SignalLine from "@/marks/SignalLine.vue";
+import EmptyView from "@/shared/EmptyView.vue";
+import { sayCount, sayDay } from "@/shared/format";
+import NothingLoaded from "@/shared/NothingLoaded.vue";
+import NoteField from "@/shared/NoteField.vue";
+import { useDecisions } from "@/shared/useDecisions";
+import { useFieldState } from "@/shared/useFieldState";
+import { useMarket } from "@/shared/useMarket";
+import { useShortcuts } from "@/shared/useShortcuts";
+import WorkingSheet from "@/shared/WorkingSheet.vue";
+import CalendarSection from "./CalendarSection.vue";
+import DemandSection from "./DemandSection.vue";
+import HoldersSection from "./HoldersSection.vue";
+import QuestionSection from "./QuestionSection.vue";
+import TermsSection from "./TermsSection.vue";
+
+const QUESTIONS = [
+  { id: "demand", question: "Is the demand real?" },
+  { id: "calendar", question: "When does it come?" },
+  { id: "holders", question: "Who holds it?" },
+  { id: "terms", question: "What do buyers type?" },
+] as const;
+
+const route = useRoute();
+const router = useRouter();
+const state = useFieldState();
+const { markets, market, id, nothing } = useMarket();
+const figures = useFigures();
+const queue = useQueue(state.ask);
+const { decide, undo } = useDecisions();
+const named = computed(() => state.niche.value ?? "");
+const ready = computed(() => Boolean(id.value && named.value));
+const preview = useQuery(
+  computed(() => ({ ...previewOf(id.value ?? "", named.value), enabled: ready.value })),
+);
+const dossier = useQuery(
+  computed(() => ({ ...dossierOf(id.value ?? "", named.value), enabled: ready.value })),
+);
+const niche = computed(() => preview.data.value);
+const more = computed(() => dossier.data.value);
+const registry = computed(() => figures.data.value ?? []);
+const note = ref<InstanceType<typeof NoteField> | null>(null);
+
+/** Where this niche stands in the list one came from. */
+const list = computed(() => queue.data.value?.niches ?? []);
+const place = computed(() => list.value.indexOf(named.value));
+function step(by: number): void {
+  const next = list.value[place.value + by];
+  if (place.value >= 0 && next) state.niche.value = next;
+}
+
+const workingOpen = ref(false);
+const workingOf = ref("");
+function work(figure: string): void {
+  workingOf.value = figure;
+  workingOpen.value = true;
+}
+
+function goTo(section: string): void {
+  const target = document.getElementById(section);
+  target?.scrollIntoView({ block: "start" });
+  target?.focus({ preventScroll: true });
+}
+
+function decideHere(choice: Choice): void {
+  if (niche.value && id.value) void decide(id.value, niche.value, choice);
+}
+
+/** What the calendar's question opens with: the shape's sentence and the dates. */
+const calendar = computed(() => {
+  const said = niche.value?.verdict ?? [];
+  return [said[0], said.length > 1 && niche.value?.call ? said.at(-1) : undefined].filter(
+    (one) => one !== undefined,
+  );
+});
+
+const toField = computed(() => ({ path: "/field", query: route.query }));
+useShortcuts([
+  ...QUESTIONS.map(({ id: section, question }, i) => ({
+    keys: [String(i + 1)],
+    does: question,
+    run: () => goTo(section),
+  })),
+  { keys: ["ArrowRight", "j"], label: "→", does: "Next niche of the list", run: () => step(1) },
+  { keys: ["ArrowLeft"], label: "←", does: "Niche before", run: () => step(-1) },
+  { keys: ["k"], does: "Keep", run: () => decideHere("keep") },
+  { keys: ["p"], does: "Park", run: () => decideHere("park") },
+  { keys: ["x"], does: "Pass", run: () => decideHere("pass") },
+  { keys: ["u"], does: "Undo the latest decision", run: () => void undo() },
+  { keys: ["t"], does: "Type a note", run: () => void nextTick(() => note.value?.focus()) },
+  { keys: ["w"], does: "Show the working", run: () => work("") },
+  {
+    keys: ["Escape"],
+    label: "Esc",
+    does: "Back to the Field",
+    run: () => void router.push(toField.value),
+  },
+]);
+
+const failure = computed(
+  () => (markets.error.value ?? preview.error.value ?? dossier.error.value) as ApiError | null,
+);
+</script>
+
+<template>
+  <div class="dossier">
+    <NothingLoaded v-if="nothing" @retry="markets.refetch()" />
+    <EmptyView
+      v-else-if="failure"
+      :title="failure.title"
+      :text="failure.message"
+      retry
+      @retry="(preview.refetch(), dossier.refetch())"
+    />
+    <EmptyView
+      v-else-if="!named"
+      title="No niche is named"
+      text="Choose one in the Field and press Enter."
+    />
+    <template v-else-if="niche && more && market">
+      <aside aria-label="The niche at hand">
+        <h1 class="serif">{{ niche.name }}</h1>
+        <p class="small">
+          {{ niche.category }}<br />
+          {{ market.name }}, as of {{ sayDay(market.as_of) }}<br />
+          rank {{ sayCount(niche.figures.rank) }}, band {{ sayCount(niche.figures.rank_low) }} to
+          {{ sayCount(niche.figures.rank_high) }}; headroom {{ sayCount(niche.figures.headroom) }}
+        </p>
+        <DecisionMarks :decision="niche.decision" :name="niche.name" @decide="decideHere" />
+        <p v-if="niche.reason" class="small">{{ niche.reason }}</p>
+        <NoteField ref="note" :market="market.market_id" :niche="niche" />
+        <nav aria-label="Questions">
+          <a
+            v-for="({ id: section, question }, i) in QUESTIONS"
+            :key="section"
+            :href="`#${section}`"
+            @click.prevent="goTo(section)"
+            ><kbd>{{ i + 1 }}</kbd> {{ question }}</a
+          >
+        </nav>
+        <SignalLine :signals="niche.signals" />
+        <p class="small steps">
+          <button class="word-button" :disabled="place < 1" @click="step(-1)">← before</button>
+          <span v-if="place >= 0">{{ sayCount(place + 1) }} of {{ sayCount(list.length) }}</span>
+          <button
+            class="word-button"
+            :disabled="place < 0 || place >= list.length - 1"
+            @click="step(1)"
+          >
+            next →
+          </button>
+        </p>
+        <RouterLink class="small" :to="toField">Back to the Field</RouterLink>
+      </aside>
+      <div class="pages" tabindex="0" role="region" aria-label="Answers">
+        <QuestionSection id="demand" question="Is the demand real?" :verdict="niche.verdict">
+          <DemandSection :niche="niche" :figures="registry" @working="work" />
+        </QuestionSection>
+        <QuestionSection id="calendar" question="When does it come?" :verdict="calendar">
+          <CalendarSection
+            :niche="niche"
+            :figures="registry"
+            :market="market"
+            :curves="more.curves"
+            @working="work"
+          />
+        </QuestionSection>
+        <QuestionSection id="holders" question="Who holds it?" :verdict="more.who_holds">
+          <HoldersSection
+            :niche="niche"
+            :figures="registry"
+            :listings="more.listings"
+            @working="work"
+          />
+        </QuestionSection>
+        <QuestionSection
+          id="terms"
+          question="What do buyers type?"
+          :verdict="more.what_buyers_type"
+        >
+          <TermsSection :terms="more.terms" />
+        </QuestionSection>
+      </div>
+      <WorkingSheet v-model="workingOpen" :figure="workingOf" :niche="niche" :figures="registry" />
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.dossier {
+  display: grid;
+  grid-template-columns: 232px minmax(0, 1fr);
+  height: 100%;
+}
+
+.dossier > :deep(.empty) {
+  grid-column: 1 / -1;
+}
+
+aside {
+  padding: 14px 16px 14px var(--gutter);
+  border-right: 1px solid var(--rule);
+  background: var(--page);
+  overflow-y: auto;
+  scrollbar-width: thin;
+}
+
+h1 {
+  font-size: 22px;
+  line-height: 1.15;
+  margin: 0 0 6px;
+}
+
+aside p {
+  margin: 0 0 8px;
+}
+
+nav {
+  display: flex;
+  flex-direction: column;
+  gap: 6px;
+  margin: 14px 0;
+}
+
+nav a {
+  color: var(--ink);
+  text-decoration: none;
+  padding: 2px 0;
+}
+
+nav a:hover {
+  text-decoration: underline;
+}
+
+.steps {
+  display: flex;
+  gap: 10px;
+  align-items: baseline;
+}
+
+.steps button:disabled {
+  opacity: 0.4;
+}
+
+aside > a {
+  color: var(--q5);
+}
+
+.pages {
+  overflow-y: auto;
+  padding: 0 var(--gutter) 30px 26px;
+}
+
+.pages > :first-child {
+  border-top: 0;
+}
+
+@media (max-width: 820px) {
+  .dossier {
+    display: block;
+    overflow-y: auto;
+  }
+
+  aside {
+    border-right: 0;
+  }
+}
+
+@media print {
+  .dossier {
+    display: block;
+    height: auto;
+  }
+
+  .pages {
+    overflow: visible;
+  }
+
+  nav,
+  .steps,
+  aside > a {
+    display: none;
+  }
+}
+</style>

@@ -1,0 +1,86 @@
+<script setup lang="ts">
+import { computed } from "vue";
+import type { FigureRow, NichePreview } from "@/api/client";
+import { sayFigure } from "@/shared/sayFigure";
+
+/** Some figures of the niche, each a way into its working. */
+const props = defineProps<{ niche: NichePreview; figures: FigureRow[]; keys: string[] }>();
+defineEmits<{ working: [figure: string] }>();
+
+const valueOf = (figure: FigureRow): unknown =>
+  props.niche.figures[figure.column as keyof NichePreview["figures"]];
+
+/** Tables that brought nothing at all for this niche; where they brought something, more rows of them
+ *  might not help, so nothing is said. */
+const absent = computed(() => {
+  const brought = new Map<string, boolean>();
+  for (const figure of props.figures) {
+    const value = valueOf(figure);
+    const known = value !== null && value !== undefined && typeof value !== "boolean";
+    brought.set(figure.needs, (brought.get(figure.needs) ?? false) || known);
+  }
+  return new Set([...brought].filter(([, known]) => !known).map(([needs]) => needs));
+});
+
+const rows = computed(() =>
+  props.keys
+    .map((key) => props.figures.find((one) => one.key === key))
+    .filter((figure) => figure !== undefined)
+    .map((figure) => ({
+      figure,
+      said: sayFigure(figure, valueOf(figure)),
+      lacks: absent.value.has(figure.needs) ? figure.needs : "",
+    })),
+);
+</script>
+
+<template>
+  <table>
+    <tbody>
+      <tr v-for="{ figure, said, lacks } in rows" :key="figure.key">
+        <th scope="row">
+          {{ figure.label }} <span class="small">{{ figure.unit }}</span>
+        </th>
+        <td>
+          <button
+            class="figure"
+            :title="`${figure.formula}. Click for the working.`"
+            @click="$emit('working', figure.key)"
+          >
+            {{ said }}
+          </button>
+        </td>
+        <td v-if="lacks" class="small">{{ lacks }} would bring it</td>
+      </tr>
+    </tbody>
+  </table>
+</template>
+
+<style scoped>
+table {
+  border-collapse: collapse;
+  align-self: start;
+}
+
+th,
+td {
+  text-align: left;
+  font-weight: 400;
+  padding: 3px 16px 3px 0;
+  border-bottom: 1px solid var(--rule);
+  vertical-align: baseline;
+}
+
+.figure {
+  background: none;
+  border: 0;
+  padding: 2px 0;
+  font-weight: 600;
+  cursor: pointer;
+  text-align: left;
+}
+
+.figure:hover {
+  text-decoration: underline;
+}
+</style>
