@@ -359,12 +359,29 @@ class NicheCurve(serializers.Serializer[Any]):
     values = serializers.ListField(child=serializers.FloatField(allow_null=True))
 
 
+class ThemeRow(serializers.Serializer[Any]):
+    """What is said of a niche's listings: share of the mentions of its kind and tone, with its 90%
+    interval, and the rest of the category's. special: whether the niche is told from it."""
+
+    kind = serializers.CharField()
+    tone = serializers.CharField()
+    theme = serializers.CharField()
+    mentions = serializers.FloatField()
+    share = serializers.FloatField(allow_null=True)
+    low = serializers.FloatField(allow_null=True)
+    high = serializers.FloatField(allow_null=True)
+    usual = serializers.FloatField(allow_null=True)
+    special = serializers.ChoiceField(choices=["more", "fewer"], allow_null=True)
+
+
 class Dossier(serializers.Serializer[Any]):
     """What the page of one niche shows besides its preview: curves, terms, listings, sentences."""
 
     curves = NicheCurve(many=True)
     terms = TermRow(many=True)
     listings = ListingRow(many=True)
+    themes = ThemeRow(many=True)
+    what_they_complain_of = serializers.ListField(child=serializers.CharField())
     who_holds = serializers.ListField(child=serializers.CharField())
     what_buyers_type = serializers.ListField(child=serializers.CharField())
 

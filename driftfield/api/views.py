@@ -18,7 +18,7 @@ from driftfield.core.lens import DEFAULT_LENS, PARTS
 from driftfield.core.sieve import parse_clause
 from driftfield.core.sieve.distribution import distribution
 from driftfield.core.signals import RULES
-from driftfield.core.verdict_supply import what_buyers_type, who_holds
+from driftfield.core.verdict_supply import what_buyers_type, what_they_complain_of, who_holds
 from driftfield.desk.field import Field
 from driftfield.desk.shortlist import standing
 from driftfield.market.models import Market, Niche
@@ -28,6 +28,7 @@ from driftfield.readings.columns import columns_of
 from driftfield.readings.curves import niche_curves
 from driftfield.readings.models import Reading
 from driftfield.readings.preview import figures_of, preview
+from driftfield.readings.said import feedback_rows
 from driftfield.readings.terms import term_rows
 
 from . import serializers as s
@@ -339,11 +340,13 @@ class Dossier(APIView):
     def get(self, request: Request) -> Response:
         check_parameters(request, {"market", "niche"})
         reading = _reading(request, market_of(request))
-        figures, terms = figures_of(reading), term_rows(reading)
+        figures, terms, themes = figures_of(reading), term_rows(reading), feedback_rows(reading)
         answer = {
             "curves": niche_curves(reading),
             "terms": terms,
             "listings": clicked_listings(reading, LADDER),
+            "themes": themes,
+            "what_they_complain_of": what_they_complain_of(figures, themes),
             "who_holds": who_holds(figures),
             "what_buyers_type": what_buyers_type(figures, terms),
         }

@@ -1,4 +1,4 @@
-"""Who holds a niche, and what its buyers type, in sentences with evidence.
+"""Who holds a niche, what its buyers type and what they complain of, in sentences with evidence.
 
 From a niche's figures by key, and its terms' figures; None is unknown. As in ``verdict``.
 """
@@ -99,6 +99,38 @@ def _prices(figures: Mapping[str, Any]) -> str:
         return ""
     fell = f"{say_share(falling)} of the listings became cheaper"
     return f"Prices moved {say_change(change)} in 26 weeks; {fell}."
+
+
+def what_they_complain_of(
+    figures: Mapping[str, Any], themes: Sequence[Mapping[str, Any]]
+) -> list[str]:
+    """What stands out among complaints and returns, and how much is sent back.
+
+    ``themes`` are rows with kind, tone, theme, mentions, share, low, high, usual and special.
+    """
+    said = []
+    for head, kind in (("complaints", "review"), ("reasons of returns", "return")):
+        rows = [one for one in themes if (one["kind"], one["tone"]) == (kind, "complaint")]
+        total = sum(one["mentions"] for one in rows)
+        if not total:
+            continue
+        first = rows[0]
+        text = (
+            f"Of {say_number(total)} {head} {say_share(first['share'])} are “{first['theme']}” "
+            f"({say_share(first['low'])} to {say_share(first['high'])}"
+        )
+        if first["usual"] is not None:
+            text += f"; in the category {say_share(first['usual'])}"
+        said.append(f"{text}).")
+        special = [one for one in rows if one["special"] == "more" and one is not first]
+        if special:
+            named = ", ".join(f"“{one['theme']}”" for one in special)
+            said.append(f"Named more often here than in the category: {named}.")
+    rate, ratio = figures["barriers.return_rate"], figures["barriers.return_ratio"]
+    if rate is not None:
+        beside = "" if ratio is None else f", {say_number(ratio)} times the category's"
+        said.append(f"{say_share(rate)} of what is bought is sent back{beside}.")
+    return said or ["Nothing is known of what buyers say or send back: feedback would bring it."]
 
 
 def what_buyers_type(figures: Mapping[str, Any], terms: Sequence[Mapping[str, Any]]) -> list[str]:

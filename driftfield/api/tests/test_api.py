@@ -11,6 +11,7 @@ from driftfield.core.figures import FIGURES
 from driftfield.desk.models import Decision
 from driftfield.exchange.tests.packages import small_market, supplied_market, write
 from driftfield.intake.actions import import_folder
+from driftfield.market.models import Feedback, Listing
 from driftfield.readings.actions import analyse_all
 from driftfield.readings.models import Reading
 
@@ -308,6 +309,26 @@ class Dossier(Loaded):
         self.assertTrue(any("three most clicked take 75%" in said for said in found["who_holds"]))
         self.assertIn("Buyers type 2 terms; “rhubarb forcer”", found["what_buyers_type"][0])
         self.assertEqual(found["terms"], self.get("terms/?niche=rf"))
+
+    def test_complaints_of_the_niche_against_its_category(self) -> None:
+        forcer = Listing.objects.get(listing_id="l1")
+        other = Listing.objects.create(listing_id="l9", title="A mat", category=forcer.category)
+        for listing, theme, mentions in (
+            (forcer, "lid cracks", 80), (forcer, "arrived bent", 20), (other, "lid cracks", 100),
+            (other, "arrived bent", 300),
+        ):  # fmt: skip
+            Feedback.objects.create(
+                listing=listing, kind="return", tone="complaint", theme=theme, mentions=mentions
+            )
+        found = self.get("dossier/?niche=rf")
+        rows = {one["theme"]: one for one in found["themes"] if one["kind"] == "return"}
+        self.assertEqual((rows["lid cracks"]["share"], rows["lid cracks"]["usual"]), (0.8, 0.25))
+        specials = {theme: row["special"] for theme, row in rows.items()}
+        self.assertEqual(specials, {"lid cracks": "more", "arrived bent": "fewer"})
+        self.assertIn(
+            "Of 100 reasons of returns 80% are “lid cracks”",
+            " ".join(found["what_they_complain_of"]),
+        )
 
     def test_a_niche_of_which_little_is_known(self) -> None:
         found = self.get("dossier/?niche=net+float")

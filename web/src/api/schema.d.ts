@@ -540,6 +540,8 @@ export interface components {
             curves: components["schemas"]["NicheCurve"][];
             terms: components["schemas"]["TermRow"][];
             listings: components["schemas"]["ListingRow"][];
+            themes: components["schemas"]["ThemeRow"][];
+            what_they_complain_of: string[];
             who_holds: string[];
             what_buyers_type: string[];
         };
@@ -2120,6 +2122,12 @@ export interface components {
             /** @description What to look at next. */
             look: string;
         };
+        /**
+         * @description * `more` - more
+         *     * `fewer` - fewer
+         * @enum {string}
+         */
+        SpecialEnum: "more" | "fewer";
         /** @description How a figure is spread over the niches that pass the conditions. */
         Spread: {
             edges: number[];
@@ -2215,6 +2223,26 @@ export interface components {
              * @description listings clicked
              */
             listings: number | null;
+        };
+        /**
+         * @description What is said of a niche's listings: share of the mentions of its kind and tone, with its 90%
+         *     interval, and the rest of the category's. special: whether the niche is told from it.
+         */
+        ThemeRow: {
+            kind: string;
+            tone: string;
+            theme: string;
+            /** Format: double */
+            mentions: number;
+            /** Format: double */
+            share: number | null;
+            /** Format: double */
+            low: number | null;
+            /** Format: double */
+            high: number | null;
+            /** Format: double */
+            usual: number | null;
+            special: (components["schemas"]["SpecialEnum"] | components["schemas"]["NullEnum"]) | null;
         };
         /**
          * @description * `chance` - chance

@@ -16,6 +16,7 @@ import { useMarket } from "@/shared/useMarket";
 import { useShortcuts } from "@/shared/useShortcuts";
 import WorkingSheet from "@/shared/WorkingSheet.vue";
 import CalendarSection from "./CalendarSection.vue";
+import ComplaintsSection from "./ComplaintsSection.vue";
 import DemandSection from "./DemandSection.vue";
 import HoldersSection from "./HoldersSection.vue";
 import QuestionSection from "./QuestionSection.vue";
@@ -26,6 +27,7 @@ const QUESTIONS = [
   { id: "calendar", question: "When does it come?" },
   { id: "holders", question: "Who holds it?" },
   { id: "terms", question: "What do buyers type?" },
+  { id: "complaints", question: "What do they complain of?" },
 ] as const;
 
 const route = useRoute();
@@ -186,6 +188,13 @@ const failure = computed(
           :verdict="more.what_buyers_type"
         >
           <TermsSection :terms="more.terms" />
+        </QuestionSection>
+        <QuestionSection
+          id="complaints"
+          question="What do they complain of?"
+          :verdict="more.what_they_complain_of"
+        >
+          <ComplaintsSection :themes="more.themes" />
         </QuestionSection>
       </div>
       <WorkingSheet v-model="workingOpen" :figure="workingOf" :niche="niche" :figures="registry" />
