@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from dataclasses import fields
 from typing import Any
 
 from rest_framework import serializers
 
+from driftfield.core.money import Costs
 from driftfield.desk.models import Choice
 
 
@@ -140,3 +142,89 @@ class ShortlistEntry(serializers.Serializer[Any]):
     now = serializers.DictField(child=serializers.JSONField(allow_null=True))
     changes = ChangeSince(many=True)
     profile = serializers.ListField(child=serializers.FloatField(), allow_null=True)
+
+
+def _money_field(**more: Any) -> serializers.FloatField:
+    return serializers.FloatField(allow_null=True, **more)
+
+
+# Every cost, none of them required: what is left out or null is taken from readings or examples.
+CostsSet = type(
+    "CostsSet",
+    (serializers.Serializer,),
+    {
+        "__doc__": "Costs per unit as the researcher set them; null goes back to what the readings say.",
+        **{field.name: _money_field(required=False) for field in fields(Costs)},
+    },
+)
+CostsNow = type(
+    "CostsNow",
+    (serializers.Serializer,),
+    {
+        "__doc__": "Costs per unit as they are reckoned with.",
+        **{field.name: _money_field() for field in fields(Costs)},
+    },
+)
+
+
+class SizeClassRow(serializers.Serializer[Any]):
+    """A handling fee for goods up to a weight (g) and a longest side (mm); null is no limit."""
+
+    name = serializers.CharField(max_length=60)
+    upto_g = serializers.FloatField(allow_null=True)
+    upto_mm = serializers.FloatField(allow_null=True)
+    fee = serializers.FloatField()
+
+
+class FeesRequest(serializers.Serializer[Any]):
+    """A market's fee table."""
+
+    market_id = serializers.CharField(max_length=200)
+    classes = SizeClassRow(many=True, allow_empty=False)
+
+
+class ReckoningRequest(serializers.Serializer[Any]):
+    """Costs of a niche to keep, all of them: what is left out is taken from readings again."""
+
+    market_id = serializers.CharField(max_length=200)
+    niche_id = serializers.CharField(max_length=500)
+    costs = CostsSet()
+
+
+class ReckonedRow(serializers.Serializer[Any]):
+    """What comes of some costs, per unit; margin of the price, roi of the landed cost."""
+
+    landed = serializers.FloatField()
+    commission = serializers.FloatField()
+    handling = serializers.FloatField()
+    advertising = serializers.FloatField()
+    lost_to_returns = serializers.FloatField()
+    left = serializers.FloatField()
+    margin = serializers.FloatField()
+    roi = serializers.FloatField(allow_null=True)
+    break_even = serializers.FloatField(allow_null=True)
+    most = serializers.FloatField(allow_null=True)
+    size_class = serializers.CharField(allow_null=True)
+
+
+class PayingRow(serializers.Serializer[Any]):
+    """Does it pay? given: names of the costs that the researcher set."""
+
+    costs = CostsNow()
+    given = serializers.ListField(child=serializers.CharField())
+    classes = SizeClassRow(many=True)
+    result = ReckonedRow()
+    lowest_price = serializers.FloatField(allow_null=True)
+    lowest = ReckonedRow(allow_null=True)
+    target_income = serializers.FloatField()
+    target_units = serializers.FloatField()
+    typical_units = serializers.FloatField(allow_null=True)
+    typical_left = serializers.FloatField(allow_null=True)
+    says = serializers.ListField(child=serializers.CharField())
+
+
+class Paying(serializers.Serializer[Any]):
+    """The reckoning of a niche; null where no price is known, with what would bring one."""
+
+    paying = PayingRow(allow_null=True)
+    missing = serializers.CharField()

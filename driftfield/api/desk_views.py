@@ -11,6 +11,8 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from driftfield.core.money import SizeClass
+from driftfield.core.verdict_money import does_it_pay
 from driftfield.desk.actions import (
     arrange,
     decide,
@@ -19,18 +21,23 @@ from driftfield.desk.actions import (
     remark,
     remove_lens,
     remove_sieve,
+    save_costs,
+    save_fees,
     save_lens,
     save_sieves,
     undo,
 )
 from driftfield.desk.models import Choice, SavedLens, Sieve
+from driftfield.desk.reckoning import read_paying
 from driftfield.desk.shortlist import Entry, read_shortlist, standing
 from driftfield.desk.starting import STARTING
+from driftfield.readings.curves import niche_curves
+from driftfield.readings.models import Reading
 
 from . import desk_serializers as s
 from .errors import Problem
 from .files import FORM, file_response, form_of, shortlist_list
-from .ledger import check_parameters, market_of
+from .ledger import check_parameters, market_of, reading_of
 from .serializers import ProblemDetail
 
 
@@ -244,3 +251,67 @@ class ShortlistOrder(APIView):
         asked.is_valid(raise_exception=True)
         arrange(**asked.validated_data)
         return Response(status=204)
+
+
+class Reckonings(APIView):
+    """Does a niche pay? A first reckoning with costs that are kept."""
+
+    @extend_schema(
+        operation_id="reckoning",
+        parameters=[
+            OpenApiParameter("market", str),
+            OpenApiParameter("niche", str, required=True),
+        ],
+        responses={200: s.Paying, 400: ProblemDetail, 404: ProblemDetail, 409: ProblemDetail},
+    )
+    def get(self, request: Request) -> Response:
+        check_parameters(request, {"market", "niche"})
+        market = market_of(request)
+        return self._answer(reading_of(market, request.query_params.get("niche", "")))
+
+    @extend_schema(
+        operation_id="save_costs",
+        request=s.ReckoningRequest,
+        responses={200: s.Paying, 400: ProblemDetail, 404: ProblemDetail, 409: ProblemDetail},
+    )
+    def put(self, request: Request) -> Response:
+        asked = s.ReckoningRequest(data=request.data)
+        asked.is_valid(raise_exception=True)
+        wanted = asked.validated_data
+        save_costs(wanted["market_id"], wanted["niche_id"], dict(wanted["costs"]))
+        return self._answer(reading_of(market_of(request, wanted["market_id"]), wanted["niche_id"]))
+
+    def _answer(self, reading: Reading) -> Response:
+        made = read_paying(reading, niche_curves(reading))
+        if made is None:
+            return Response(
+                {
+                    "paying": None,
+                    "missing": "No price is known: listings would bring one, or set it.",
+                }
+            )
+        lowest = made.lowest_price
+        said = does_it_pay(
+            made.costs,
+            made.result,
+            None if lowest is None or made.lowest is None else (lowest, made.lowest),
+            (made.target_income, made.target_units),
+            made.typical_units,
+        )
+        return Response(s.Paying({"paying": {**asdict(made), "says": said}, "missing": ""}).data)
+
+
+class Fees(APIView):
+    """A market's handling fees."""
+
+    @extend_schema(
+        operation_id="save_fees",
+        request=s.FeesRequest,
+        responses={200: s.SizeClassRow(many=True), 400: ProblemDetail, 409: ProblemDetail},
+    )
+    def put(self, request: Request) -> Response:
+        asked = s.FeesRequest(data=request.data)
+        asked.is_valid(raise_exception=True)
+        wanted = asked.validated_data
+        made = save_fees(wanted["market_id"], [SizeClass(**one) for one in wanted["classes"]])
+        return Response(made.classes)

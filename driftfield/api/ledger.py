@@ -18,7 +18,7 @@ from driftfield.core.sieve import Clause, Condition, Sifted, parse_sieve
 from driftfield.core.sieve.clauses import Range
 from driftfield.core.signals import BY_KEY as SIGNALS
 from driftfield.desk.field import Field
-from driftfield.market.models import Market
+from driftfield.market.models import Market, Niche
 from driftfield.readings.actions import Ranked
 from driftfield.readings.matrices import kept
 from driftfield.readings.models import Reading
@@ -74,6 +74,19 @@ def market_of(request: Request, name: str | None = None) -> Market:
             404, "Nothing to show", f"{what} Load a folder with bin/driftfield import FOLDER."
         )
     return market
+
+
+def reading_of(market: Market, niche_id: str) -> Reading:
+    """The reading of a niche by its id."""
+    # By the niche's own key: a condition on market and niche together reads every reading of the market.
+    niche = Niche.objects.filter(market=market, niche_id=niche_id).first()
+    found = Reading.objects.filter(pk=niche.pk) if niche else Reading.objects.none()
+    reading = found.select_related(
+        "niche__category__parent", "niche__market", "market__run"
+    ).first()
+    if reading is None:
+        raise Problem(404, "There is no such niche", f"“{niche_id}” is not in {market.name}.")
+    return reading
 
 
 @dataclass(frozen=True, slots=True)

@@ -21,7 +21,7 @@ from driftfield.core.signals import RULES
 from driftfield.core.verdict_supply import what_buyers_type, what_they_complain_of, who_holds
 from driftfield.desk.field import Field
 from driftfield.desk.shortlist import standing
-from driftfield.market.models import Market, Niche
+from driftfield.market.models import Market
 from driftfield.readings.actions import rank_market
 from driftfield.readings.clicked import clicked_listings
 from driftfield.readings.columns import columns_of
@@ -43,6 +43,7 @@ from .ledger import (
     rank_rows,
     read_asked,
     read_ledger,
+    reading_of,
     said,
     sieve_of,
 )
@@ -158,16 +159,7 @@ class Points(APIView):
 
 def _reading(request: Request, market: Market) -> Reading:
     """The reading of the niche the request names."""
-    niche_id = request.query_params.get("niche", "")
-    # By the niche's own key: a condition on market and niche together reads every reading of the market.
-    niche = Niche.objects.filter(market=market, niche_id=niche_id).first()
-    found = Reading.objects.filter(pk=niche.pk) if niche else Reading.objects.none()
-    reading = found.select_related(
-        "niche__category__parent", "niche__market", "market__run"
-    ).first()
-    if reading is None:
-        raise Problem(404, "There is no such niche", f"“{niche_id}” is not in {market.name}.")
-    return reading
+    return reading_of(market, request.query_params.get("niche", ""))
 
 
 class ConditionView(APIView):

@@ -64,6 +64,28 @@ class Remark(models.Model):
         ]
 
 
+class CostSheet(models.Model):
+    """What the researcher reckons with for a niche: fields of ``core.money.Costs`` that were set."""
+
+    market_id = models.CharField(max_length=200)
+    niche_id = models.CharField(max_length=500)
+    costs: models.JSONField[dict[str, float]] = models.JSONField(default=dict)
+    changed_at = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        constraints: ClassVar = [
+            models.UniqueConstraint(fields=["market_id", "niche_id"], name="one_sheet_a_niche")
+        ]
+
+
+class FeeTable(models.Model):
+    """A market's handling fees by size class, as ``core.money.SizeClass`` has them."""
+
+    market_id = models.CharField(max_length=200, unique=True)
+    classes: models.JSONField[list[dict[str, Any]]] = models.JSONField(default=list)
+    changed_at = models.DateTimeField(auto_now=True)
+
+
 class Sieve(models.Model):
     """A named set of conditions as their texts, one that is off with a leading ~.
 

@@ -31,14 +31,13 @@ def feedback_rows(reading: Reading) -> list[dict[str, Any]]:
         there = _sums(beside.exclude(listing__in=own))
     rows = []
     for kind, tone in sorted({(kind, tone) for kind, tone, _ in here}):
-        themes = sorted(
-            {theme for k, t, theme in (*here, *there) if (k, t) == (kind, tone)},
-        )
+        known = {theme for k, t, theme in (*here, *there) if (k, t) == (kind, tone)}
+        themes = [theme for _, theme in sorted((-here.get((kind, tone, t), 0.0), t) for t in known)]
         shares = theme_shares(
             np.array([here.get((kind, tone, theme), 0.0) for theme in themes]),
             np.array([there.get((kind, tone, theme), 0.0) for theme in themes]),
         )
-        made = [
+        rows += [
             {
                 "kind": kind,
                 "tone": tone,
@@ -52,10 +51,6 @@ def feedback_rows(reading: Reading) -> list[dict[str, Any]]:
             }
             for i, theme in enumerate(themes)
         ]
-        rows += sorted(
-            made,
-            key=lambda row: (-here.get((kind, tone, str(row["theme"])), 0.0), str(row["theme"])),
-        )
     return rows
 
 

@@ -57,6 +57,8 @@ class Dossier(BrowserCase):
     def test_each_question_opens_with_its_verdict_and_is_reached_by_key(self) -> None:
         page = self.open("/dossier?niche=rf")
         for key, question, said in (
+            ("6", "Does it pay?", "Takings of 30,000 a year ask for"),
+            ("5", "What do they complain of?", "of what is bought is sent back"),
             ("4", "What do buyers type?", "Buyers type 2 terms; “rhubarb forcer” is"),
             (
                 "3",
@@ -124,6 +126,60 @@ class Dossier(BrowserCase):
         terms.get_by_label("Choose terracotta forcer").uncheck()
         terms.get_by_role("button", name="Copy all").click()
         expect(page.get_by_text("2 terms copied, a line each.")).to_be_visible()
+
+    def test_costs_are_typed_reckoned_and_kept(self) -> None:
+        page = self.open("/dossier?niche=rf")
+        money = self.section("Does it pay?")
+        expect(money).to_contain_text("is left of each unit: a margin of")
+        for label, entry in (
+            ("price a buyer pays", "20"),
+            ("handling fee", "3"),
+            ("sent back", "0"),
+            ("goods, at", "6,00"),
+        ):
+            money.get_by_label(label).fill(entry)
+            page.keyboard.press("Tab")
+        expect(money).to_contain_text(
+            "At 20.00 about 6.00 is left of each unit: a margin of 30% and 100%"
+        )
+        expect(money.get_by_role("row").filter(has_text="break-even price")).to_contain_text(
+            "12.00"
+        )
+        money.get_by_label("duty on goods").fill("a lot")
+        page.keyboard.press("Tab")
+        expect(
+            page.get_by_text("“a lot” is no number for duty on goods; write it like 12.50.")
+        ).to_be_visible()
+        money.get_by_label("duty on goods").fill("150")
+        page.keyboard.press("Tab")
+        expect(page.get_by_text("duty is a share from 0% to 100%; 1.5 came.")).to_be_visible()
+        page.reload()
+        expect(money.get_by_label("goods, at")).to_have_value("6")
+        expect(money.get_by_label("duty on goods")).to_have_value("")
+        # Fees of the market, by size class.
+        money.get_by_text("Handling fees of this market").click()
+        money.get_by_label("Fee of class 2").fill("4.5")
+        money.get_by_role("button", name="Keep the fees").click()
+        expect(page.get_by_text("Fees kept for this market.")).to_be_visible()
+        money.get_by_label("handling fee").fill("")
+        page.keyboard.press("Tab")
+        expect(
+            money.get_by_role("row").filter(has_text="handling, class standard")
+        ).to_contain_text("−4.50")
+
+    def test_what_buyers_say_stands_beside_its_category(self) -> None:
+        self.open("/dossier?niche=rf")
+        complaints = self.section("What do they complain of?")
+        table = complaints.get_by_role("table", name="Complaints in reviews")
+        expect(table.get_by_role("row").filter(has_text="lid cracks, in frost")).to_contain_text(
+            "14"
+        )
+        expect(complaints).to_contain_text("Of 14 complaints 100% are “lid cracks, in frost”")
+        # The page itself never moves, however far its answers are scrolled.
+        self.page.keyboard.press("6")
+        self.assertEqual(
+            self.page.evaluate("document.scrollingElement.scrollTop + document.body.scrollTop"), 0
+        )
 
     def test_what_is_missing_says_which_table_would_bring_it(self) -> None:
         page = self.open("/dossier?niche=net%20float")

@@ -340,6 +340,65 @@ class Dossier(Loaded):
         self.assertIn("term_clicks and listings would bring it", found["who_holds"][0])
 
 
+class Money(Loaded):
+    package = staticmethod(supplied_market)
+
+    def put(self, path: str, body: dict, status: int = 200) -> dict:
+        response = self.client.put(f"/api/{path}", body, content_type="application/json")
+        self.assertEqual(response.status_code, status, response.content)
+        return response.json()
+
+    def keep(self, status: int = 200, **costs: float | None) -> dict:
+        return self.put(
+            "reckoning/", {"market_id": "north", "niche_id": "rf", "costs": costs}, status
+        )
+
+    def test_what_is_not_given_comes_from_readings_and_is_said_to(self) -> None:
+        found = self.get("reckoning/?niche=rf")["paying"]
+        reading = Reading.objects.get(niche__niche_id="rf")
+        self.assertEqual(found["given"], [])
+        self.assertAlmostEqual(found["costs"]["price"], reading.sales_price_median)
+        self.assertAlmostEqual(found["costs"]["returns"], 0.05)
+        self.assertEqual(
+            (found["costs"]["weight_g"], found["result"]["size_class"]), (800, "standard")
+        )
+        self.assertAlmostEqual(found["target_units"], 30_000 / reading.sales_price_median)
+        # Prices lay up to 2% below the latest within the year.
+        self.assertLess(found["lowest_price"], found["costs"]["price"])
+        self.assertIn("is left of each unit: a margin of", found["says"][0])
+
+    def test_given_costs_are_kept_checked_and_taken_back(self) -> None:
+        found = self.keep(price=20, goods=6, handling=3, returns=0)["paying"]
+        self.assertAlmostEqual(found["result"]["left"], 20 * 0.75 - 9)
+        self.assertEqual(found["given"], ["goods", "handling", "price", "returns"])
+        self.assertEqual(self.get("reckoning/?niche=rf")["paying"]["costs"]["goods"], 6)
+        self.assertIn("returns is a share", self.keep(409, returns=1.5)["detail"])
+        self.assertIn("price is above 0", self.keep(409, price=0)["detail"])
+        self.assertEqual(self.get("reckoning/?niche=rf")["paying"]["costs"]["goods"], 6)
+        self.assertEqual(self.keep(price=20, goods=None)["paying"]["given"], ["price"])
+        list(analyse_all())  # readings are rebuilt, costs stay
+        self.assertEqual(self.get("reckoning/?niche=rf")["paying"]["given"], ["price"])
+
+    def test_fees_belong_to_the_market_and_take_all_goods(self) -> None:
+        rows = [
+            {"name": "letter", "upto_g": 900, "upto_mm": None, "fee": 1.5},
+            {"name": "parcel", "upto_g": None, "upto_mm": None, "fee": 6},
+        ]
+        self.put("fees/", {"market_id": "north", "classes": rows})
+        found = self.get("reckoning/?niche=rf")["paying"]
+        self.assertEqual((found["result"]["size_class"], found["classes"]), ("letter", rows))
+        wrong = {"market_id": "north", "classes": rows[:1]}
+        self.assertIn("add one without limits", self.put("fees/", wrong, 409)["detail"])
+        self.assertEqual(self.get("reckoning/?niche=rf")["paying"]["classes"], rows)
+
+    def test_without_a_price_it_says_what_would_bring_one(self) -> None:
+        found = self.get("reckoning/?niche=mf")
+        self.assertEqual(found["paying"], None)
+        self.assertIn("listings would bring one, or set it", found["missing"])
+        body = {"market_id": "north", "niche_id": "mf", "costs": {"price": 30}}
+        self.assertEqual(self.put("reckoning/", body)["paying"]["costs"]["goods"], 7.5)
+
+
 class Sieves(Loaded):
     def test_saved_listed_exported_imported_and_removed(self) -> None:
         self.post("sieves/", [{"name": "Mine", "conditions": ["price under 20"]}], 201)

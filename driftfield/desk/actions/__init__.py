@@ -3,6 +3,7 @@
 from .decide import decide, decide_all
 from .explain import explain
 from .lenses import remove_lens, save_lens
+from .money import save_costs, save_fees
 from .remark import arrange, remark
 from .sieves import remove_sieve, save_sieve, save_sieves
 from .undo import undo
@@ -15,6 +16,8 @@ __all__ = [
     "remark",
     "remove_lens",
     "remove_sieve",
+    "save_costs",
+    "save_fees",
     "save_lens",
     "save_sieve",
     "save_sieves",

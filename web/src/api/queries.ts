@@ -180,3 +180,15 @@ export function useFound(
 
 export const saveReason = (body: Schemas["ReasonRequestRequest"]) =>
   answerOf(client.PUT("/api/decisions/reason/", { body }));
+
+export const reckoningOf = (market: string, niche: string) => ({
+  queryKey: ["reckoning", market, niche],
+  queryFn: ({ signal }: { signal: AbortSignal }) =>
+    answerOf(client.GET("/api/reckoning/", { ...ofNiche(market, niche), signal })),
+});
+
+export const saveCosts = (body: Schemas["ReckoningRequestRequest"]) =>
+  answerOf(client.PUT("/api/reckoning/", { body }));
+
+export const saveFees = (body: Schemas["FeesRequestRequest"]) =>
+  answerOf(client.PUT("/api/fees/", { body }));

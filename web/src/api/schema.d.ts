@@ -123,6 +123,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/fees/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description A market's handling fees. */
+        put: operations["save_fees"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/figures/": {
         parameters: {
             query?: never;
@@ -306,6 +323,24 @@ export interface paths {
         put?: never;
         /** @description Rank a market under another lens; conditions of the ledger choose the population. */
         post: operations["rank"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reckoning/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Does a niche pay? A first reckoning with costs that are kept. */
+        get: operations["reckoning"];
+        /** @description Does a niche pay? A first reckoning with costs that are kept. */
+        put: operations["save_costs"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -505,6 +540,60 @@ export interface components {
             on: boolean;
             removes: number | null;
         };
+        /** @description Costs per unit as they are reckoned with. */
+        CostsNow: {
+            /** Format: double */
+            price: number | null;
+            /** Format: double */
+            goods: number | null;
+            /** Format: double */
+            freight: number | null;
+            /** Format: double */
+            duty: number | null;
+            /** Format: double */
+            commission: number | null;
+            /** Format: double */
+            handling: number | null;
+            /** Format: double */
+            advertising: number | null;
+            /** Format: double */
+            returns: number | null;
+            /** Format: double */
+            resold: number | null;
+            /** Format: double */
+            wanted: number | null;
+            /** Format: double */
+            weight_g: number | null;
+            /** Format: double */
+            longest_mm: number | null;
+        };
+        /** @description Costs per unit as the researcher set them; null goes back to what the readings say. */
+        CostsSetRequest: {
+            /** Format: double */
+            price?: number | null;
+            /** Format: double */
+            goods?: number | null;
+            /** Format: double */
+            freight?: number | null;
+            /** Format: double */
+            duty?: number | null;
+            /** Format: double */
+            commission?: number | null;
+            /** Format: double */
+            handling?: number | null;
+            /** Format: double */
+            advertising?: number | null;
+            /** Format: double */
+            returns?: number | null;
+            /** Format: double */
+            resold?: number | null;
+            /** Format: double */
+            wanted?: number | null;
+            /** Format: double */
+            weight_g?: number | null;
+            /** Format: double */
+            longest_mm?: number | null;
+        };
         /** @description A decision as it is recorded. */
         DecisionMade: {
             market_id: string;
@@ -562,6 +651,11 @@ export interface components {
          * @enum {string}
          */
         FeastEnum: "Easter" | "Ramadan" | "Diwali" | "Lunar New Year";
+        /** @description A market's fee table. */
+        FeesRequestRequest: {
+            market_id: string;
+            classes: components["schemas"]["SizeClassRowRequest"][];
+        };
         /**
          * @description * `Opening` - Opening
          *     * `Steady` - Steady
@@ -1875,6 +1969,30 @@ export interface components {
             market_id: string;
             niche_ids: string[];
         };
+        /** @description The reckoning of a niche; null where no price is known, with what would bring one. */
+        Paying: {
+            paying: components["schemas"]["PayingRow"] | null;
+            missing: string;
+        };
+        /** @description Does it pay? given: names of the costs that the researcher set. */
+        PayingRow: {
+            costs: components["schemas"]["CostsNow"];
+            given: string[];
+            classes: components["schemas"]["SizeClassRow"][];
+            result: components["schemas"]["ReckonedRow"];
+            /** Format: double */
+            lowest_price: number | null;
+            lowest: components["schemas"]["ReckonedRow"] | null;
+            /** Format: double */
+            target_income: number;
+            /** Format: double */
+            target_units: number;
+            /** Format: double */
+            typical_units: number | null;
+            /** Format: double */
+            typical_left: number | null;
+            says: string[];
+        };
         /**
          * @description * `week` - week
          *     * `month` - month
@@ -1966,6 +2084,36 @@ export interface components {
             market_id: string;
             niche_id: string;
             reason: string;
+        };
+        /** @description What comes of some costs, per unit; margin of the price, roi of the landed cost. */
+        ReckonedRow: {
+            /** Format: double */
+            landed: number;
+            /** Format: double */
+            commission: number;
+            /** Format: double */
+            handling: number;
+            /** Format: double */
+            advertising: number;
+            /** Format: double */
+            lost_to_returns: number;
+            /** Format: double */
+            left: number;
+            /** Format: double */
+            margin: number;
+            /** Format: double */
+            roi: number | null;
+            /** Format: double */
+            break_even: number | null;
+            /** Format: double */
+            most: number | null;
+            size_class: string | null;
+        };
+        /** @description Costs of a niche to keep, all of them: what is left out is taken from readings again. */
+        ReckoningRequestRequest: {
+            market_id: string;
+            niche_id: string;
+            costs: components["schemas"]["CostsSetRequest"];
         };
         /** @description A niche's note or tags; what is left out stays as it is. */
         RemarkRequestRequest: {
@@ -2121,6 +2269,26 @@ export interface components {
             jointly: string[];
             /** @description What to look at next. */
             look: string;
+        };
+        /** @description A handling fee for goods up to a weight (g) and a longest side (mm); null is no limit. */
+        SizeClassRow: {
+            name: string;
+            /** Format: double */
+            upto_g: number | null;
+            /** Format: double */
+            upto_mm: number | null;
+            /** Format: double */
+            fee: number;
+        };
+        /** @description A handling fee for goods up to a weight (g) and a longest side (mm); null is no limit. */
+        SizeClassRowRequest: {
+            name: string;
+            /** Format: double */
+            upto_g: number | null;
+            /** Format: double */
+            upto_mm: number | null;
+            /** Format: double */
+            fee: number;
         };
         /**
          * @description * `more` - more
@@ -2505,6 +2673,45 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    save_fees: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FeesRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SizeClassRow"][];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2958,6 +3165,99 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Ranking"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    reckoning: {
+        parameters: {
+            query: {
+                market?: string;
+                niche: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Paying"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    save_costs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReckoningRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Paying"];
                 };
             };
             400: {

@@ -197,6 +197,7 @@ useShortcuts([
 
 <style scoped>
 .compare {
+  position: relative;
   height: 100%;
   overflow: auto;
   padding: 0 var(--gutter) 24px;

@@ -142,6 +142,7 @@ line {
 }
 
 .mark {
+  margin-left: 6px;
   color: var(--ochre-text);
   white-space: nowrap;
 }

@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/vue-query";
 import { computed, nextTick, ref } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import type { ApiError, Choice } from "@/api/client";
-import { dossierOf, previewOf, useFigures, useQueue } from "@/api/queries";
+import { dossierOf, previewOf, reckoningOf, useFigures, useQueue } from "@/api/queries";
 import DecisionMarks from "@/marks/DecisionMarks.vue";
 import SignalLine from "@/marks/SignalLine.vue";
 import EmptyView from "@/shared/EmptyView.vue";
@@ -19,6 +19,7 @@ import CalendarSection from "./CalendarSection.vue";
 import ComplaintsSection from "./ComplaintsSection.vue";
 import DemandSection from "./DemandSection.vue";
 import HoldersSection from "./HoldersSection.vue";
+import MoneySection from "./MoneySection.vue";
 import QuestionSection from "./QuestionSection.vue";
 import TermsSection from "./TermsSection.vue";
 
@@ -28,6 +29,7 @@ const QUESTIONS = [
   { id: "holders", question: "Who holds it?" },
   { id: "terms", question: "What do buyers type?" },
   { id: "complaints", question: "What do they complain of?" },
+  { id: "money", question: "Does it pay?" },
 ] as const;
 
 const route = useRoute();
@@ -44,6 +46,9 @@ const preview = useQuery(
 );
 const dossier = useQuery(
   computed(() => ({ ...dossierOf(id.value ?? "", named.value), enabled: ready.value })),
+);
+const reckoning = useQuery(
+  computed(() => ({ ...reckoningOf(id.value ?? "", named.value), enabled: ready.value })),
 );
 const niche = computed(() => preview.data.value);
 const more = computed(() => dossier.data.value);
@@ -107,7 +112,11 @@ useShortcuts([
 ]);
 
 const failure = computed(
-  () => (markets.error.value ?? preview.error.value ?? dossier.error.value) as ApiError | null,
+  () =>
+    (markets.error.value ??
+      preview.error.value ??
+      dossier.error.value ??
+      reckoning.error.value) as ApiError | null,
 );
 </script>
 
@@ -196,6 +205,18 @@ const failure = computed(
         >
           <ComplaintsSection :themes="more.themes" />
         </QuestionSection>
+        <QuestionSection
+          v-if="reckoning.data.value"
+          id="money"
+          question="Does it pay?"
+          :verdict="reckoning.data.value.paying?.says ?? [reckoning.data.value.missing]"
+        >
+          <MoneySection
+            :market="market.market_id"
+            :niche="niche.niche_id"
+            :answer="reckoning.data.value"
+          />
+        </QuestionSection>
       </div>
       <WorkingSheet v-model="workingOpen" :figure="workingOf" :niche="niche" :figures="registry" />
     </template>
@@ -214,6 +235,7 @@ const failure = computed(
 }
 
 aside {
+  position: relative;
   padding: 14px 16px 14px var(--gutter);
   border-right: 1px solid var(--rule);
   background: var(--page);
@@ -263,6 +285,7 @@ aside > a {
 }
 
 .pages {
+  position: relative;
   overflow-y: auto;
   padding: 0 var(--gutter) 30px 26px;
 }

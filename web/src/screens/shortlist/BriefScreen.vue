@@ -58,6 +58,7 @@ useShortcuts([
 
 <style scoped>
 .briefs {
+  position: relative;
   height: 100%;
   overflow: auto;
 }

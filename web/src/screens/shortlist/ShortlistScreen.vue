@@ -347,6 +347,7 @@ h1 {
 }
 
 .scroller {
+  position: relative;
   flex: 1;
   min-height: 0;
   overflow: auto;

@@ -118,6 +118,7 @@ const facts = computed(() => sixFacts(f.value));
 
 <style scoped>
 .card {
+  position: relative;
   display: grid;
   grid-template-columns: minmax(0, 1.45fr) minmax(0, 1fr);
   grid-template-rows: auto minmax(0, 1fr);
@@ -163,6 +164,7 @@ h1 {
 }
 
 .read {
+  position: relative;
   overflow-y: auto;
   scrollbar-width: thin;
   min-height: 0;

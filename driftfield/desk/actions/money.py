@@ -1,0 +1,49 @@
+"""Keep what is reckoned with: costs of a niche, and a market's fees."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import asdict, fields
+from typing import Any
+
+from driftfield.core.errors import CoreError
+from driftfield.core.money import Costs, SizeClass, class_of
+from driftfield.desk.models import CostSheet, FeeTable
+from driftfield.market.models import Market, Niche
+
+KNOWN = {field.name for field in fields(Costs)}
+
+
+def save_costs(market_id: str, niche_id: str, costs: dict[str, float | None]) -> CostSheet:
+    """Keep costs of a niche; a field that is None goes back to what the readings say.
+
+    Raises CoreError for no such niche, for a field that is none, and for a value that cannot be.
+    """
+    if not Niche.objects.filter(market__market_id=market_id, niche_id=niche_id).exists():
+        raise CoreError(f"There is no niche “{niche_id}” in market “{market_id}”.")
+    if unknown := sorted(set(costs) - KNOWN):
+        raise CoreError(f"Unknown: {', '.join(unknown)}. Known: {', '.join(sorted(KNOWN))}.")
+    kept = {name: value for name, value in costs.items() if value is not None}
+    # What is not given must not stand in the way of checking what is.
+    Costs(**{"price": 1.0, "goods": 0.0, **kept})
+    made, _ = CostSheet.objects.update_or_create(
+        market_id=market_id, niche_id=niche_id, defaults={"costs": kept}
+    )
+    return made
+
+
+def save_fees(market_id: str, classes: Sequence[SizeClass]) -> FeeTable:
+    """Keep a market's fee table. Raises CoreError for one that leaves goods without a class."""
+    if not Market.objects.filter(market_id=market_id).exists():
+        raise CoreError(f"There is no market “{market_id}”.")
+    for one in classes:
+        limits: list[Any] = [one.upto_g, one.upto_mm]
+        if not one.name.strip() or one.fee < 0 or any(v is not None and v <= 0 for v in limits):
+            raise CoreError(
+                "A size class has a name, a fee of 0 or more, and limits above 0 or none."
+            )
+    class_of(float("inf"), float("inf"), classes)
+    made, _ = FeeTable.objects.update_or_create(
+        market_id=market_id, defaults={"classes": [asdict(one) for one in classes]}
+    )
+    return made

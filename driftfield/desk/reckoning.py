@@ -1,0 +1,91 @@
+"""Does a niche pay? Its costs as far as they are known, and what comes of them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from driftfield.core.money import EXAMPLE_CLASSES, Costs, Reckoning, SizeClass, at_price, reckon
+from driftfield.core.settings import Settings
+from driftfield.readings.curves import NicheCurve
+from driftfield.readings.models import Reading
+
+from .models import CostSheet, FeeTable
+
+# What a cost is taken from until the researcher says otherwise, by the figure's column.
+FROM_READING = {
+    "price": "sales_price_median", "returns": "barriers_return_rate", "weight_g": "barriers_weight_g",
+    "longest_mm": "barriers_size_mm",
+}  # fmt: skip
+GOODS = 0.25  # Of the price, until a maker's quote is known: a guess, and said to be one.
+
+
+@dataclass(frozen=True, slots=True)
+class Paying:
+    """Costs as reckoned with, ``given`` by the researcher, the rest from readings or examples.
+
+    lowest: the same at ``lowest_price``: the price, lowered as far as the niche's price curve lay
+    below its latest value at its lowest in the last 52 weeks; None where the curve is not known.
+    target_units: units whose takings reach ``target_income`` a year. typical_units: what the niche's
+    median listing sells a year; typical_left: what that would leave.
+    """
+
+    costs: Costs
+    given: list[str]
+    classes: list[SizeClass]
+    result: Reckoning
+    lowest_price: float | None
+    lowest: Reckoning | None
+    target_income: float
+    target_units: float
+    typical_units: float | None
+    typical_left: float | None
+
+
+def fees_of(market_id: str) -> list[SizeClass]:
+    """A market's size classes, or the examples."""
+    table = FeeTable.objects.filter(market_id=market_id).first()
+    return [SizeClass(**one) for one in table.classes] if table else list(EXAMPLE_CLASSES)
+
+
+def read_paying(reading: Reading, curves: list[NicheCurve]) -> Paying | None:
+    """The reckoning of a niche; None where neither readings nor the researcher know a price."""
+    market_id, niche_id = reading.market.market_id, reading.niche.niche_id
+    sheet = CostSheet.objects.filter(market_id=market_id, niche_id=niche_id).first()
+    given = sheet.costs if sheet else {}
+    known = {
+        name: value
+        for name, column in FROM_READING.items()
+        if (value := getattr(reading, column)) is not None
+    }
+    costs = {**known, **given}
+    if not costs.get("price"):
+        return None
+    costs.setdefault("goods", round(GOODS * costs["price"], 2))
+    made, classes = Costs(**costs), fees_of(market_id)
+    result = reckon(made, classes)
+    fall = _lowest(curves)
+    lowest = None if fall is None else made.price * fall
+    income = float(Settings(**reading.market.run.settings).target_income)
+    typical = getattr(reading, "sales_listing_units", None)
+    return Paying(
+        costs=made,
+        given=sorted(given),
+        classes=classes,
+        result=result,
+        lowest_price=lowest,
+        lowest=None if lowest is None else at_price(made, lowest, classes),
+        target_income=income,
+        target_units=income / made.price,
+        typical_units=typical,
+        typical_left=None if typical is None else typical * result.left,
+    )
+
+
+def _lowest(curves: list[NicheCurve]) -> float | None:
+    """The lowest value of the price curve in its last year ÷ its latest one."""
+    price = next((curve for curve in curves if curve.key == "price"), None)
+    if price is None:
+        return None
+    year = price.values[-52 if price.period == "week" else -12 :]
+    known = [value for value in year if value]
+    return min(known) / known[-1] if known else None
