@@ -43,6 +43,15 @@ VIEWS = (
     ("skim", "/skim?niche=north-swarm-traps", "light", 1280, (), ".years canvas"),
     ("side-by-side", f"/compare?{SIDE_BY_SIDE}", "light", 1280, (), ".compare canvas"),
     ("shortlist", "/shortlist?niche=north-smoker-hooks", "light", 1280, (), ".foot h2"),
+    ("dossier", "/dossier?niche=north-rhubarb-forcers", "light", 1280, (), ".pages canvas"),
+    (
+        "dossier-money",
+        "/dossier?niche=north-rhubarb-forcers",
+        "light",
+        1280,
+        ("6",),
+        "#money table",
+    ),
     ("brief", "/brief?niche=north-rhubarb-forcers", "light", 1280, (), ".brief canvas"),
 )
 KEPT = (
