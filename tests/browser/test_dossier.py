@@ -77,16 +77,33 @@ class Dossier(BrowserCase):
     def test_any_two_curves_lie_over_one_another(self) -> None:
         self.open("/dossier?niche=rf")
         calendar = self.section("When does it come?")
-        expect(calendar.get_by_label("Searches and Purchases over time")).to_be_visible()
+        expect(calendar.get_by_role("img", name="Searches and Purchases over time")).to_be_visible()
         calendar.get_by_label("The first curve").select_option("price")
         calendar.get_by_label("The second curve").select_option("units")
-        expect(calendar.get_by_label("Price and Units over time")).to_be_visible()
+        expect(calendar.get_by_role("img", name="Price and Units over time")).to_be_visible()
         table = calendar.get_by_role("table", name=re.compile("^Units"))
         expect(table.get_by_role("row").first).to_contain_text("2024-01-01")
         expect(table.get_by_role("row").first).to_contain_text("90")
         calendar.get_by_label("each against its own mean").check()
         calendar.get_by_label("The second curve").select_option("price")
-        expect(calendar.get_by_label("Price over time")).to_be_visible()
+        expect(calendar.get_by_role("img", name="Price over time")).to_be_visible()
+
+    def test_a_chart_is_kept_as_a_picture_and_as_numbers(self) -> None:
+        page = self.open("/dossier?niche=rf")
+        demand = self.section("Is the demand real?")
+        with page.expect_download() as picture:
+            demand.get_by_label("Keep the picture: Searches of Rhubarb forcers over time").click()
+        self.assertEqual(
+            picture.value.suggested_filename,
+            "searches-of-rhubarb-forcers-over-time-with-its-level.png",
+        )
+        self.assertEqual(picture.value.path().read_bytes()[:4], b"\x89PNG")
+        with page.expect_download() as numbers:
+            demand.get_by_label("Keep the numbers: Searches of Rhubarb forcers over time").click()
+        lines = numbers.value.path().read_text("utf-8-sig").splitlines()
+        self.assertEqual(lines[:2], ["Searches of Rhubarb forcers by week", "from,searches,level"])
+        self.assertEqual(len(lines), 2 + 156)
+        self.assertTrue(lines[2].startswith("2023-01-02,"))
 
     def test_listings_are_sorted_and_the_ladder_marks_the_breadth(self) -> None:
         page = self.open("/dossier?niche=rf")

@@ -7,9 +7,12 @@ const props = defineProps<{
   option: EChartsCoreOption;
   /** What the chart shows, for those who do not see it. */
   label: string;
+  /** Whether its picture and its numbers can be kept as files. */
+  kept?: boolean;
 }>();
 
 const holder = ref<HTMLElement | null>(null);
+const tables = ref<HTMLElement | null>(null);
 let chart: ECharts | null = null;
 let observer: ResizeObserver | null = null;
 
@@ -33,13 +36,61 @@ watch(
     window.requestIdleCallback(() => (settled.value += 1), { timeout: 500 });
   },
 );
+
+const RISKY = /^[=+\-@\t\r](?![\d.,]*$)/;
+
+/** A cell as CSV has it; text that a spreadsheet would run as a formula gets an apostrophe. */
+function cell(text: string): string {
+  const harmless = RISKY.test(text) ? `'${text}` : text;
+  return /[",\n]/.test(harmless) ? `"${harmless.replaceAll('"', '""')}"` : harmless;
+}
+
+/** The numbers behind the chart, from the table that screen readers have. */
+function numbers(): string {
+  const rows = [...(tables.value?.querySelectorAll("tr, caption") ?? [])].map((row) =>
+    row.tagName === "CAPTION"
+      ? [row.textContent.replace(/\s+/g, " ").trim()]
+      : [...row.querySelectorAll("th, td")].map((one) => one.textContent.trim()),
+  );
+  return rows.map((row) => row.map(cell).join(",")).join("\r\n");
+}
+
+function keep(address: string, ending: string): void {
+  const link = document.createElement("a");
+  link.href = address;
+  link.download = `${props.label.toLowerCase().replace(/[^\p{L}\d]+/gu, "-")}.${ending}`;
+  link.click();
+}
+
+function keepPicture(): void {
+  const backgroundColor = getComputedStyle(document.documentElement).getPropertyValue("--page");
+  keep(chart?.getDataURL({ pixelRatio: 2, backgroundColor: backgroundColor.trim() }) ?? "", "png");
+}
+
+function keepNumbers(): void {
+  const address = URL.createObjectURL(
+    new Blob(["\ufeff", numbers()], { type: "text/csv;charset=utf-8" }),
+  );
+  keep(address, "csv");
+  window.setTimeout(() => URL.revokeObjectURL(address), 1000);
+}
 </script>
 
 <template>
   <figure class="frame">
     <div ref="holder" class="chart" role="img" :aria-label="label" />
-    <figcaption class="small"><slot name="caption" /></figcaption>
-    <div v-memo="[settled]" class="unseen"><slot name="table" /></div>
+    <figcaption class="small">
+      <slot name="caption" />
+      <span v-if="kept" class="keep">
+        <button class="word-button" :aria-label="`Keep the picture: ${label}`" @click="keepPicture">
+          PNG
+        </button>
+        <button class="word-button" :aria-label="`Keep the numbers: ${label}`" @click="keepNumbers">
+          CSV
+        </button>
+      </span>
+    </figcaption>
+    <div ref="tables" v-memo="[settled]" class="unseen"><slot name="table" /></div>
   </figure>
 </template>
 
@@ -73,5 +124,17 @@ watch(
 
 figcaption {
   padding-left: 2px;
+}
+
+.keep {
+  display: inline-flex;
+  gap: 12px;
+  margin-left: 14px;
+}
+
+@media print {
+  .keep {
+    display: none;
+  }
 }
 </style>

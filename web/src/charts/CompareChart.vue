@@ -75,7 +75,11 @@ const option = computed(() => {
 </script>
 
 <template>
-  <ChartFrame :option="option" :label="`Curves of ${niches.map((one) => one.name).join(', ')}`">
+  <ChartFrame
+    kept
+    :option="option"
+    :label="`Curves of ${niches.map((one) => one.name).join(', ')}`"
+  >
     <template #caption>{{ unit }}</template>
     <template #table>
       <table>

@@ -5,7 +5,7 @@ import { sayChange, sayCount, sayDay, stepDay } from "@/shared/format";
 import ChartFrame from "./ChartFrame.vue";
 import { useTokens } from "./useTokens";
 
-const props = defineProps<{ niche: NichePreview }>();
+const props = defineProps<{ niche: NichePreview; kept?: boolean }>();
 const tokens = useTokens();
 
 const days = computed(() =>
@@ -98,7 +98,11 @@ const option = computed(() => {
 </script>
 
 <template>
-  <ChartFrame :option="option" :label="`Searches of ${niche.name} over time with its level`">
+  <ChartFrame
+    :kept="kept"
+    :option="option"
+    :label="`Searches of ${niche.name} over time with its level`"
+  >
     <template #caption>{{ unit }} a {{ niche.period }} · line: level without the calendar</template>
     <template #table>
       <table>

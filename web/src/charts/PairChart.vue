@@ -82,7 +82,7 @@ const label = computed(() => both.value.map((one) => one.label).join(" and "));
 </script>
 
 <template>
-  <ChartFrame :option="option" :label="`${label} over time`">
+  <ChartFrame kept :option="option" :label="`${label} over time`">
     <template #caption
       >{{ first.label }}: whole line<template v-if="second"
         >; {{ second.label }}: dashed</template

@@ -5,7 +5,7 @@ import { sayCount } from "@/shared/format";
 import ChartFrame from "./ChartFrame.vue";
 import { useTokens } from "./useTokens";
 
-const props = defineProps<{ niche: NichePreview }>();
+const props = defineProps<{ niche: NichePreview; kept?: boolean }>();
 const tokens = useTokens();
 
 const total = (values: (number | null)[]): string =>
@@ -64,17 +64,31 @@ const option = computed(() => {
 </script>
 
 <template>
-  <ChartFrame :option="option" :label="`Years of ${niche.name} laid over one another`">
+  <ChartFrame :kept="kept" :option="option" :label="`Years of ${niche.name} laid over one another`">
     <template #caption>years laid over one another</template>
     <template #table>
       <table>
         <caption>
-          Searches a year
+          Searches by
+          {{
+            niche.period
+          }}
+          and year
         </caption>
+        <thead>
+          <tr>
+            <th scope="col">{{ niche.period }}</th>
+            <th v-for="one in niche.years" :key="one.year" scope="col">{{ one.year }}</th>
+          </tr>
+        </thead>
         <tbody>
-          <tr v-for="one in niche.years" :key="one.year">
-            <th scope="row">{{ one.year }}</th>
-            <td>{{ total(one.values) }}</td>
+          <tr v-for="slot in niche.years[0]?.values.length" :key="slot">
+            <th scope="row">{{ slot }}</th>
+            <td v-for="one in niche.years" :key="one.year">{{ sayCount(one.values[slot - 1]) }}</td>
+          </tr>
+          <tr>
+            <th scope="row">all</th>
+            <td v-for="one in niche.years" :key="one.year">{{ total(one.values) }}</td>
           </tr>
         </tbody>
       </table>

@@ -45,8 +45,8 @@ const splits = computed(() =>
 
 <template>
   <div v-if="niche.values.length" class="curves">
-    <CurveChart :niche="niche" />
-    <YearsChart v-if="niche.years.length > 1" :niche="niche" />
+    <CurveChart :niche="niche" kept />
+    <YearsChart v-if="niche.years.length > 1" :niche="niche" kept />
   </div>
   <table class="splits">
     <caption class="small">

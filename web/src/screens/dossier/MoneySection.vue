@@ -44,8 +44,9 @@ const given = computed(() => new Set<string>(paying.value?.given ?? []));
 const typed = ref<Partial<Record<Cost, string>>>({});
 const text = (line: Line, value: number, digits = 6): string =>
   String(Number((line.share ? value * 100 : value).toPrecision(digits)));
+// Only with another niche: an answer that comes while the next cost is typed must not take it away.
 watch(
-  () => [props.niche, paying.value] as const,
+  () => props.niche,
   () => {
     typed.value = Object.fromEntries(
       LINES.filter((line) => given.value.has(line.key)).map((line) => [
@@ -75,9 +76,16 @@ async function keep(): Promise<void> {
     }
     costs[line.key] = line.share ? value / 100 : value;
   }
+  // One after the other, so that the last one typed is the last one kept.
+  saving = saving.then(() => send(props.market, props.niche, costs));
+  await saving;
+}
+
+let saving: Promise<void> = Promise.resolve();
+async function send(market: string, niche: string, costs: Record<string, number>): Promise<void> {
   try {
-    const answer = await saveCosts({ market_id: props.market, niche_id: props.niche, costs });
-    cache.setQueryData(["reckoning", props.market, props.niche], answer);
+    const answer = await saveCosts({ market_id: market, niche_id: niche, costs });
+    cache.setQueryData(["reckoning", market, niche], answer);
   } catch (error) {
     say(`Not kept: ${(error as ApiError).message}`);
   }
