@@ -225,7 +225,7 @@ class Field(BrowserCase):
         page = self.open("/field?niche=rf")
         foot = page.get_by_role("region", name="Selected niche")
         expect(foot.get_by_text("Few reviews to stand beside")).to_be_visible()
-        page.get_by_role("button", name="Show the working").click()
+        page.get_by_role("button", name="Working", exact=True).click()
         sheet = page.get_by_role("dialog")
         expect(sheet.get_by_role("listitem").filter(has_text="Few reviews")).to_contain_text(
             "108 reviews in the median"

@@ -49,9 +49,18 @@ watch(
   () => [items.value[0]?.index ?? 0, items.value.at(-1)?.index ?? 0] as const,
   ([first, last]) => emit("view", first, last),
 );
+/** A row that is clicked stays under the pointer, or a second click would meet another one. */
+let clicked = false;
+function select(place: number): void {
+  clicked = place !== props.selected;
+  emit("select", place);
+}
 watch(
   () => props.selected,
-  (place) => virtual.value.scrollToIndex(place, { align: "auto" }),
+  (place) => {
+    if (!clicked) virtual.value.scrollToIndex(place, { align: "auto" });
+    clicked = false;
+  },
 );
 
 const keys = computed(() => props.sort.split(","));
@@ -208,7 +217,7 @@ defineExpose({ focus, page });
         ]"
         :title="missed(item.index)"
         :style="{ transform: `translateY(${item.start - HEAD}px)` }"
-        @click="emit('select', item.index)"
+        @click="select(item.index)"
       >
         <LedgerRowView
           v-if="rowAt(item.index)"
