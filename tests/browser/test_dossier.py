@@ -92,14 +92,14 @@ class Dossier(BrowserCase):
         page = self.open("/dossier?niche=rf")
         demand = self.section("Is the demand real?")
         with page.expect_download() as picture:
-            demand.get_by_label("Keep the picture: Searches of Rhubarb forcers over time").click()
+            demand.get_by_label("PNG of Searches of Rhubarb forcers over time").click()
         self.assertEqual(
             picture.value.suggested_filename,
             "searches-of-rhubarb-forcers-over-time-with-its-level.png",
         )
         self.assertEqual(picture.value.path().read_bytes()[:4], b"\x89PNG")
         with page.expect_download() as numbers:
-            demand.get_by_label("Keep the numbers: Searches of Rhubarb forcers over time").click()
+            demand.get_by_label("CSV of Searches of Rhubarb forcers over time").click()
         lines = numbers.value.path().read_text("utf-8-sig").splitlines()
         self.assertEqual(lines[:2], ["Searches of Rhubarb forcers by week", "from,searches,level"])
         self.assertEqual(len(lines), 2 + 156)

@@ -80,12 +80,12 @@ function keepNumbers(): void {
   <figure class="frame">
     <div ref="holder" class="chart" role="img" :aria-label="label" />
     <figcaption class="small">
-      <slot name="caption" />
+      <span><slot name="caption" /></span>
       <span v-if="kept" class="keep">
-        <button class="word-button" :aria-label="`Keep the picture: ${label}`" @click="keepPicture">
+        <button class="word-button" :aria-label="`PNG of ${label}`" @click="keepPicture">
           PNG
         </button>
-        <button class="word-button" :aria-label="`Keep the numbers: ${label}`" @click="keepNumbers">
+        <button class="word-button" :aria-label="`CSV of ${label}`" @click="keepNumbers">
           CSV
         </button>
       </span>

@@ -42,17 +42,24 @@ const tag = computed({
 const { list, entries, tags, saveTags, explain, move } = useEntries(id, choices, tag);
 const { marked, isMarked, toggle, clear } = useMarked();
 
-/** The selected niche stands in the address; where it is gone, the one at its place is selected. */
+/** The selected niche, which the address repeats; where it is gone, the one at its place is selected. */
+const selected = ref(String(route.query["niche"] ?? ""));
 const last = ref(0);
+watch(
+  () => route.query["niche"],
+  (niche) => typeof niche === "string" && (selected.value = niche),
+);
 const place = computed({
   get: () => {
-    const named = entries.value.findIndex((one) => one.niche_id === route.query["niche"]);
+    const named = entries.value.findIndex((one) => one.niche_id === selected.value);
     return named >= 0 ? named : Math.max(0, Math.min(last.value, entries.value.length - 1));
   },
   set: (at) => {
-    last.value = at;
     const niche = entries.value[at]?.niche_id;
-    if (niche) void router.replace({ query: { ...route.query, niche } });
+    if (!niche) return;
+    last.value = at;
+    selected.value = niche;
+    void router.replace({ query: { ...route.query, niche } });
   },
 });
 const entry = computed<Entry | undefined>(() => entries.value[place.value]);
@@ -93,10 +100,11 @@ function decideOn(one: Entry | undefined, choice: Choice): void {
   if (one && id.value) void decide(id.value, one, choice);
 }
 
+/** The entry moves and stays selected. */
 function moveHere(by: number): void {
   if (!entry.value) return;
+  selected.value = entry.value.niche_id;
   void move(entry.value, by);
-  walk(by);
 }
 
 function openDossier(): void {
