@@ -3,8 +3,12 @@
 from __future__ import annotations
 
 import errno
+import os
 import socket
-from typing import Any
+import sys
+from datetime import date
+from pathlib import Path
+from typing import Any, NoReturn
 
 from gunicorn.app.base import BaseApplication
 
@@ -13,6 +17,15 @@ from driftfield.core.errors import CoreError
 WORKERS = 2
 # Browsers open connections ahead of need, and each holds a thread while it idles.
 THREADS = 24
+
+
+def _warm(server: Any, worker: Any) -> None:
+    """Read ahead, beside the first answers, the tables of feasts that dossiers ask for."""
+    from threading import Thread
+
+    from driftfield.readings.outlook import feasts_ahead
+
+    Thread(target=lambda: feasts_ahead(date.today()), daemon=True).start()
 
 
 class _Server(BaseApplication):  # type: ignore[misc]
@@ -33,11 +46,13 @@ class _Server(BaseApplication):  # type: ignore[misc]
             # A thousand marked niches are named in the address of their export.
             "limit_request_line": 0,
         }
+        self.cfg.set("post_fork", _warm)
         for key, value in options.items():
             if key in self.cfg.settings:
                 self.cfg.set(key, value)
 
     def load(self) -> Any:
+        """The application, imported once before the fork; nothing is read yet."""
         from driftfield.wsgi import application
 
         return application
@@ -57,12 +72,24 @@ def check_port(port: int) -> None:
             ) from None
 
 
-def serve_on(port: int) -> None:
-    """Serve until interrupted; says where first."""
+def serve_on(port: int) -> NoReturn:
+    """Serve until interrupted; says where first.
+
+    A program of its own takes the place of this one: threads that reading files has started here
+    (polars has a pool of them) would not live in the processes forked for serving, and a request
+    that waits for one would wait for ever.
+    """
     check_port(port)
     print(f"Driftfield is on http://127.0.0.1:{port}/  (Ctrl-C stops it)", flush=True)
     print(
         "Start with the ledger: arrow keys walk it, k keeps, p parks, x passes, u undoes.",
         flush=True,
     )
-    _Server(port).run()
+    root = str(Path(__file__).parent.parent)
+    environment = {**os.environ, "PYTHONPATH": root}
+    command = [sys.executable, "-m", "driftfield.serving", str(port)]
+    os.execve(sys.executable, command, environment)
+
+
+if __name__ == "__main__":
+    _Server(int(sys.argv[1])).run()

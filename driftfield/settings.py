@@ -70,7 +70,8 @@ LANGUAGE_CODE = "en-gb"
 
 STATIC_URL = "static/"
 WHITENOISE_ROOT = WEB_DIST if WEB_DIST.is_dir() else None
-WHITENOISE_INDEX_FILE = True
+# The page itself comes from api.pages, which announces in it what a view asks for first.
+WHITENOISE_INDEX_FILE = False
 
 
 def WHITENOISE_IMMUTABLE_FILE_TEST(path: str, url: str) -> bool:

@@ -116,6 +116,8 @@ class Serve(TestCase):
                 self.assertIn("signals", self.ask(f"{base}/preview/?niche=rf"))
                 self.assertEqual(self.ask(f"{base}/points/")["niches"], ["rf"])
                 self.assertEqual(self.ask(f"{base}/listings/?niche=rf")[0]["listing_id"], "l1")
+                for question in ("outlook", "curves", "holders", "typed", "said"):
+                    self.assertTrue(self.ask(f"{base}/dossier/{question}/?niche=rf"))
                 # Many marked niches make a long address.
                 many = "&".join(f"niche=some-niche-{i:05}" for i in range(3_000))
                 listed = self.ask(f"{base}/ledger/list/?as=json&niche=rf&{many}")

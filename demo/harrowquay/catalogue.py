@@ -49,6 +49,8 @@ def seeded(*words: object) -> np.random.Generator:
 def singular(name: str) -> str:
     """The first word of a name for one of the things."""
     first = name.lower().split(",")[0]
+    if first.endswith(("sses", "shes", "ches", "xes")):
+        return first[:-2]
     return first[:-1] if first.endswith("s") and not first.endswith(("ss", "us")) else first
 
 

@@ -101,9 +101,35 @@ def _add_niche(tables: Tables, niche: Niche, brands: list[str], sellers: int) ->
                     "term_weeks",
                     (term, monday.isoformat(), int(searches[i]), int(clicks[i]), int(purchases[i])),
                 )
+    if "misspelt" in niche.options:
+        _add_misspelt(tables, niche, terms[1][0], demand * share[1] * 0.06)
+    if "interest" in niche.options:
+        _add_interest(tables, niche, [term for term, _ in terms[:2]], demand)
     supply = Supply(niche, own, brands[-1], sellers, bought, demand > 0, prices)
     for row in supply.rows(terms, rng):
         tables.add(*row)
+
+
+def _add_misspelt(tables: Tables, niche: Niche, term: str, expected: np.ndarray) -> None:
+    """The same term with two letters swapped, typed now and then and hardly bought after."""
+    rng = seeded(niche.niche_id, "misspelt")
+    word = max(term.split(), key=len)
+    wrong = term.replace(word, word[:3] + word[4] + word[3] + word[5:])
+    tables.add("terms", (wrong, niche.niche_id, 0))
+    searches = rng.poisson(np.maximum(expected, 0))
+    for monday, looked in zip(MONDAYS, searches.tolist(), strict=True):
+        clicks, bought = int(rng.binomial(looked, 0.4)), int(rng.binomial(looked, 0.005))
+        tables.add("term_weeks", (wrong, monday.isoformat(), looked, clicks, bought))
+
+
+def _add_interest(tables: Tables, niche: Niche, terms: list[str], demand: np.ndarray) -> None:
+    """How much is asked for elsewhere, as a relative curve: the same calendar, and noise of its own."""
+    rng = seeded(niche.niche_id, "interest")
+    for term in terms:
+        drawn = demand * np.exp(rng.normal(0, 0.08, WEEKS))
+        index = np.round(100 * drawn / drawn.max()).astype(int)
+        for monday, value in zip(MONDAYS, index.tolist(), strict=True):
+            tables.add("interest", (term, monday.isoformat(), value))
 
 
 def _first(options: dict[str, str]) -> str:
@@ -123,7 +149,8 @@ COLUMNS = {
     "sellers": "id name first_seen own_retail",
     "brands": "id name first_seen own_retail",
     "offers": "seller_id listing_id first_seen last_seen",
-    "feedback": "listing_id kind theme tone mentions",
+    "feedback": "listing_id kind theme tone mentions week",
+    "interest": "term week index",
 }
 
 

@@ -22,6 +22,8 @@ THEMES = {
     "praise": ["lasts for years", "easy to clean", "good weight", "well packed", "does what it says",
                "handsome finish"],
 }  # fmt: skip
+RUSTS = THEMES["complaint"][2]
+QUARTERS = 6
 COLOURS = ["green", "black", "natural", "grey", "terracotta", "blue"]
 MATERIALS = ["steel", "copper", "ash wood", "stoneware", "cotton", "recycled plastic"]
 Row = tuple[str, tuple[Any, ...]]
@@ -155,7 +157,7 @@ class Supply:
         yield self._facts(listing, number, brand, price, seller, int(reviews), launched, mark, rng)
         yield from self._offers(listing, seller, age, launched, dead, rng)
         if held.max() > 0.03:
-            yield from _feedback(listing, reviews, rng)
+            yield from _dated(_feedback(listing, reviews, rng), launched, self.has("worsens"))
         for back in SNAPSHOTS:
             at = LAST - back
             if MONDAYS[at] < launched or held[at] < 1e-4 or not self.lived[at]:
@@ -247,6 +249,23 @@ class Supply:
             end = MONDAYS[LAST - GONE].isoformat() if dead else None
             who = f"s{(seller + 7 * extra) % self.sellers:03d}"
             yield "offers", (who, listing, start.isoformat(), end)
+
+
+def _dated(rows: Iterator[Row], launched: date, worsens: bool) -> Iterator[Row]:
+    """Feedback divided among the quarters since the launch, of the last six; where it worsens, what
+    rusts is spoken of in the last two only, and three times as much."""
+    first = [max(LAST - 4 - 13 * back, 0) for back in reversed(range(QUARTERS))]
+    days = [MONDAYS[at] for at in first if MONDAYS[at] >= launched] or [MONDAYS[LAST - 1]]
+    for table, (listing, kind, theme, tone, mentions) in rows:
+        lately = worsens and theme == RUSTS
+        where = days[-2:] if lately else days
+        # A stream of its own, so that what is said in all stays as it was.
+        split = seeded(listing, kind, theme, "when").multinomial(
+            mentions * 3 if lately else mentions, [1 / len(where)] * len(where)
+        )
+        for day, many in zip(where, split, strict=True):
+            if many:
+                yield table, (listing, kind, theme, tone, int(many), day.isoformat())
 
 
 def _feedback(listing: str, reviews: float, rng: np.random.Generator) -> Iterator[Row]:

@@ -207,6 +207,14 @@ class ReckonedRow(serializers.Serializer[Any]):
     size_class = serializers.CharField(allow_null=True)
 
 
+class MoneyWorking(serializers.Serializer[Any]):
+    """The working of one figure of the reckoning; key: a field of ReckonedRow."""
+
+    key = serializers.CharField()
+    formula = serializers.CharField()
+    numbers = serializers.CharField(help_text="The formula with this niche's numbers in it.")
+
+
 class PayingRow(serializers.Serializer[Any]):
     """Does it pay? given: names of the costs that the researcher set."""
 
@@ -221,6 +229,7 @@ class PayingRow(serializers.Serializer[Any]):
     typical_units = serializers.FloatField(allow_null=True)
     typical_left = serializers.FloatField(allow_null=True)
     says = serializers.ListField(child=serializers.CharField())
+    workings = MoneyWorking(many=True)
 
 
 class Paying(serializers.Serializer[Any]):

@@ -12,6 +12,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from driftfield.core.money import SizeClass
+from driftfield.core.money_working import money_workings
 from driftfield.core.verdict_money import does_it_pay
 from driftfield.desk.actions import (
     arrange,
@@ -31,7 +32,6 @@ from driftfield.desk.models import Choice, SavedLens, Sieve
 from driftfield.desk.reckoning import read_paying
 from driftfield.desk.shortlist import Entry, read_shortlist, standing
 from driftfield.desk.starting import STARTING
-from driftfield.readings.curves import niche_curves
 from driftfield.readings.models import Reading
 
 from . import desk_serializers as s
@@ -282,7 +282,7 @@ class Reckonings(APIView):
         return self._answer(reading_of(market_of(request, wanted["market_id"]), wanted["niche_id"]))
 
     def _answer(self, reading: Reading) -> Response:
-        made = read_paying(reading, niche_curves(reading))
+        made = read_paying(reading)
         if made is None:
             return Response(
                 {
@@ -298,7 +298,9 @@ class Reckonings(APIView):
             (made.target_income, made.target_units),
             made.typical_units,
         )
-        return Response(s.Paying({"paying": {**asdict(made), "says": said}, "missing": ""}).data)
+        workings = money_workings(made.costs, made.result, made.classes)
+        answer = {**asdict(made), "says": said, "workings": workings}
+        return Response(s.Paying({"paying": answer, "missing": ""}).data)
 
 
 class Fees(APIView):

@@ -164,6 +164,15 @@ class ListingRow(serializers.Serializer[Any]):
     attributes = serializers.DictField(child=serializers.CharField())
     click_share = serializers.FloatField()
     click_share_52w_ago = serializers.FloatField(allow_null=True)
+    units_52w = serializers.FloatField(allow_null=True)
+    revenue_52w = serializers.FloatField(allow_null=True)
+    sales_rank = serializers.FloatField(allow_null=True, help_text="Mean of the last four weeks.")
+    offers = serializers.FloatField(allow_null=True, help_text="Mean of the last four weeks.")
+    in_stock = serializers.FloatField(allow_null=True, help_text="Mean of the last four weeks.")
+    trend = serializers.ListField(
+        child=serializers.FloatField(allow_null=True),
+        help_text="Units by period of the last two years, oldest first.",
+    )
 
 
 class MarketSummary(serializers.Serializer[Any]):
@@ -346,44 +355,6 @@ class NichePreview(serializers.Serializer[Any]):
     call = SeasonCall(allow_null=True)
     signals = SignalSaid(many=True)
     figures = Figures()
-
-
-class NicheCurve(serializers.Serializer[Any]):
-    """A curve of a niche: one value a period from first, null where unknown."""
-
-    key = serializers.CharField()
-    label = serializers.CharField()  # type: ignore[assignment]
-    unit = serializers.CharField()
-    period = serializers.ChoiceField(choices=["week", "month"])
-    first = serializers.DateField()
-    values = serializers.ListField(child=serializers.FloatField(allow_null=True))
-
-
-class ThemeRow(serializers.Serializer[Any]):
-    """What is said of a niche's listings: share of the mentions of its kind and tone, with its 90%
-    interval, and the rest of the category's. special: whether the niche is told from it."""
-
-    kind = serializers.CharField()
-    tone = serializers.CharField()
-    theme = serializers.CharField()
-    mentions = serializers.FloatField()
-    share = serializers.FloatField(allow_null=True)
-    low = serializers.FloatField(allow_null=True)
-    high = serializers.FloatField(allow_null=True)
-    usual = serializers.FloatField(allow_null=True)
-    special = serializers.ChoiceField(choices=["more", "fewer"], allow_null=True)
-
-
-class Dossier(serializers.Serializer[Any]):
-    """What the page of one niche shows besides its preview: curves, terms, listings, sentences."""
-
-    curves = NicheCurve(many=True)
-    terms = TermRow(many=True)
-    listings = ListingRow(many=True)
-    themes = ThemeRow(many=True)
-    what_they_complain_of = serializers.ListField(child=serializers.CharField())
-    who_holds = serializers.ListField(child=serializers.CharField())
-    what_buyers_type = serializers.ListField(child=serializers.CharField())
 
 
 class ProblemDetail(serializers.Serializer[Any]):

@@ -1,7 +1,7 @@
 from django.urls import path
 from drf_spectacular.views import SpectacularJSONAPIView
 
-from . import desk_views, views
+from . import desk_views, dossier_views, views
 
 urlpatterns = [
     path("schema/", SpectacularJSONAPIView.as_view(), name="schema"),
@@ -21,7 +21,14 @@ urlpatterns = [
     path("rank/", views.Rank.as_view(), name="rank"),
     path("terms/", views.Terms.as_view(), name="terms"),
     path("listings/", views.Listings.as_view(), name="listings"),
-    path("dossier/", views.Dossier.as_view(), name="dossier"),
+    path("dossier/outlook/", dossier_views.OutlookView.as_view(), name="outlook"),
+    path("dossier/curves/", dossier_views.Curves.as_view(), name="curves"),
+    path("dossier/holders/", dossier_views.HoldersView.as_view(), name="holders"),
+    path("dossier/listing/", dossier_views.ListingView.as_view(), name="listing"),
+    path("dossier/typed/", dossier_views.TypedView.as_view(), name="typed"),
+    path("dossier/typed/list/", dossier_views.TypedList.as_view(), name="typed-list"),
+    path("dossier/term/", dossier_views.TermView.as_view(), name="term"),
+    path("dossier/said/", dossier_views.SaidView.as_view(), name="said"),
     path("preview/", views.Preview.as_view(), name="preview"),
     path("decisions/", desk_views.Decisions.as_view(), name="decisions"),
     path("decisions/reason/", desk_views.Reasons.as_view(), name="reason"),

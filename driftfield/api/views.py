@@ -18,17 +18,14 @@ from driftfield.core.lens import DEFAULT_LENS, PARTS
 from driftfield.core.sieve import parse_clause
 from driftfield.core.sieve.distribution import distribution
 from driftfield.core.signals import RULES
-from driftfield.core.verdict_supply import what_buyers_type, what_they_complain_of, who_holds
 from driftfield.desk.field import Field
 from driftfield.desk.shortlist import standing
 from driftfield.market.models import Market
 from driftfield.readings.actions import rank_market
-from driftfield.readings.clicked import clicked_listings
 from driftfield.readings.columns import columns_of
-from driftfield.readings.curves import niche_curves
+from driftfield.readings.holders import clicked_listings
 from driftfield.readings.models import Reading
-from driftfield.readings.preview import figures_of, preview
-from driftfield.readings.said import feedback_rows
+from driftfield.readings.preview import preview
 from driftfield.readings.terms import term_rows
 
 from . import serializers as s
@@ -55,7 +52,6 @@ _CONDITIONS = OpenApiParameter(
     description="Conditions, all of which must hold, as in “price 12..45” or “top 4 of 10 reviews < 120”; "
     "one that begins with ~ is off.",
 )  # fmt: skip
-LADDER = 20  # Listings the dossier shows.
 CLICKED = 10  # Listings of a niche that are listed.
 _PROBLEMS = {400: s.ProblemDetail, 404: s.ProblemDetail}
 
@@ -319,27 +315,3 @@ class Listings(APIView):
         check_parameters(request, {"market", "niche"})
         reading = _reading(request, market_of(request))
         return Response(s.ListingRow(clicked_listings(reading, CLICKED), many=True).data)
-
-
-class Dossier(APIView):
-    """What the page of one niche shows besides its preview."""
-
-    @extend_schema(
-        operation_id="dossier",
-        parameters=[_MARKET, OpenApiParameter("niche", str, required=True)],
-        responses={200: s.Dossier, **_PROBLEMS},
-    )
-    def get(self, request: Request) -> Response:
-        check_parameters(request, {"market", "niche"})
-        reading = _reading(request, market_of(request))
-        figures, terms, themes = figures_of(reading), term_rows(reading), feedback_rows(reading)
-        answer = {
-            "curves": niche_curves(reading),
-            "terms": terms,
-            "listings": clicked_listings(reading, LADDER),
-            "themes": themes,
-            "what_they_complain_of": what_they_complain_of(figures, themes),
-            "who_holds": who_holds(figures),
-            "what_buyers_type": what_buyers_type(figures, terms),
-        }
-        return Response(s.Dossier(answer).data)

@@ -22,8 +22,9 @@ if TYPE_CHECKING:
 T = TypeVar("T")
 
 EPILOG = """
-A FOLDER holds the exchange tables as CSV files (or is a zip of them); only term_weeks.csv is
-required: term, week, searches. docs/exchange.md explains every table and column.
+A FOLDER holds the exchange tables as CSV files (or XLSX, JSON lines or Parquet; or it is a zip of
+them, or a single file); only term_weeks.csv is required: term, week, searches. docs/exchange.md
+explains every table and column.
 """
 
 
@@ -211,13 +212,36 @@ def analyse(
 
 
 def _django() -> None:
-    """Set Django up; the database's schema is brought up to date first."""
+    """Set Django up; the database's schema is brought up to date first, and a copy kept before that."""
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "driftfield.settings")
     import django
     from django.core.management import call_command
 
     django.setup()
+    known, applied = _migrations()
+    # A database that has seen none is new: there is nothing to keep of it.
+    if applied and known - applied:
+        from driftfield.keeping import keep_before
+
+        database = _database()
+        kept = _guarded(lambda: keep_before(database, "update"))
+        _say(f"The database is brought up to date; as it was it is kept in {kept}.")
     call_command("migrate", verbosity=0, interactive=False)
+
+
+def _database() -> Path:
+    from django.conf import settings
+
+    return Path(str(settings.DATABASES["default"]["NAME"]))
+
+
+def _migrations() -> tuple[set[tuple[str, str]], set[tuple[str, str]]]:
+    """Those this program knows, and those the database has seen."""
+    from django.db import connection
+    from django.db.migrations.loader import MigrationLoader
+
+    loader = MigrationLoader(connection)
+    return set(loader.disk_migrations), set(loader.applied_migrations)
 
 
 @main.command("import")
@@ -257,6 +281,39 @@ def export(folder: Path) -> None:
 
     for line in _guarded(lambda: export_folder(folder)):
         _say(line)
+
+
+@main.command()
+@click.argument("file", type=click.Path(path_type=Path, dir_okay=False))
+@click.option("--replace", is_flag=True, help="Write over FILE where it exists.")
+def backup(file: Path, replace: bool) -> None:
+    """Write the whole database to FILE, checked, while it is in use: figures, decisions and all."""
+    _django()
+    from driftfield.keeping import back_up
+
+    size = _guarded(lambda: back_up(_database(), file, replace=replace))
+    _say(f"{size / 1e6:,.1f} MB kept in {file}.")
+
+
+@main.command()
+@click.argument("file", type=click.Path(path_type=Path, dir_okay=False))
+def restore(file: Path) -> None:
+    """Put the database kept in FILE in the place of the present one, which is kept beside it.
+
+    FILE is checked first; a damaged or foreign one changes nothing. Pages that are open show the
+    restored state when they are loaded again.
+    """
+    _django()
+    from django.db import connections
+
+    from driftfield.keeping import restore as put_back
+
+    known, _ = _migrations()
+    connections.close_all()
+    before = _guarded(lambda: put_back(file, _database(), known))
+    _django()
+    kept = f" As it was before it is kept in {before}." if before else ""
+    _say(f"{file} is in place.{kept}")
 
 
 @main.command()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 
@@ -150,3 +151,50 @@ def next_call(rise_slot: int, period: Period, as_of: date, lead_days: int) -> Ca
         if rise > as_of:
             missed = rise - lead
     raise AssertionError("A rise comes every year and a lead time is under two.")
+
+
+@dataclass(frozen=True, slots=True)
+class SeasonDates:
+    """What to do when, for the season of a call: order, be on sale, expect the most, run stock down.
+
+    list_by: the rise begins. peak_from, peak_to: first and last day of the peak window, None where
+    the profile has none. wind_down: first day of the first period back under the year's mean.
+    """
+
+    order_by: date
+    list_by: date
+    peak_from: date | None
+    peak_to: date | None
+    wind_down: date
+
+
+def season_dates(call: Call, peak: Sequence[int], end_slot: int, period: Period) -> SeasonDates:
+    """The dates of the season that rises with ``call``; ``peak`` are the slots of its peak window.
+
+    The peak is that nearest to the rise, for the best weeks may begin a little before the year's
+    mean is passed; the end is the first after it.
+    """
+    peak_from = peak_to = None
+    if peak:
+        peak_from = _nearest(peak[0], period, call.rise)
+        peak_to = _past(peak[-1], period, peak_from)
+    return SeasonDates(
+        call.order_by, call.rise, peak_from,
+        None if peak_to is None else peak_to - timedelta(days=1),
+        _past(end_slot, period, call.rise),
+    )  # fmt: skip
+
+
+def _nearest(slot: int, period: Period, day: date) -> date:
+    days = [slot_date(slot, period, day.year + k) for k in (-1, 0, 1)]
+    return min(days, key=lambda one: abs((one - day).days))
+
+
+def _past(slot: int, period: Period, day: date) -> date:
+    """The day after the first such slot that begins on or after ``day``."""
+    found = next(
+        one
+        for year in range(day.year - 1, day.year + 3)
+        if (one := slot_date(slot, period, year)) >= day
+    )
+    return period.start(period.number(found) + 1)

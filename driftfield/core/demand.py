@@ -229,7 +229,7 @@ def _read_span(out: Demand, rows: Ints, values: Floats, span: Span) -> None:
 
     if two_years:
         _put_drift(out, rows, drift, span, current)
-        ahead = _forecast(made, span)
+        ahead = forecast_of(made, span)
         calm = current & steady(shape)
         for weeks, sums in out.ahead.items():
             put(sums, _where(calm, sum_ahead(ahead, timeline.period.span(weeks), settings)), rows)
@@ -337,10 +337,11 @@ def look_ahead(
     none = Gaps(np.zeros(n), np.zeros(n, dtype=np.int64))
     span = Span(timeline, none, False, settings, counts)
     made = read_calendar(cleaned, span)
-    return _forecast(made, span)
+    return forecast_of(made, span)
 
 
-def _forecast(made: Calendar, span: Span) -> Forecast:
+def forecast_of(made: Calendar, span: Span) -> Forecast:
+    """The coming year of curves whose calendar was read, by period."""
     drift, period = made.drift, span.timeline.period
     slots = (int(span.timeline.slots[-1]) + 1 + np.arange(period.per_year)) % period.per_year
     return forecast(

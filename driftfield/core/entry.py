@@ -66,43 +66,18 @@ def window_mean(listings: Listings, measure: str, weeks: int, back: int = 0) -> 
 
 
 def read_entry(members: Members, listings: Listings, day: int, settings: Settings) -> Entry:
-    """Launches and what became of them, as of ``day``, an ordinal.
-
-    A launch is judged when its listing was on sale for the whole of the last four weeks known and
-    its units in them are known; a listing with a history that has ended and without clicks now sold
-    nothing. The bar is ``success_revenue`` or ``success_units`` where set; else the median units of
-    the niche's listings over a year old (of all, where fewer than three are), at least one unit.
-    """
+    """Launches and what became of them, as of ``day``, an ordinal; see ``judge_launches``."""
     n = members.niches
-    niche, page = members.niche, members.listing
+    niche = members.niche
     if np.isnan(listings.launched).all():
         unknown: dict[str, Any] = {f.name: np.full(n, np.nan) for f in fields(Entry)}
         unknown["units_per_review"] = _units_per_review(members, listings)
         unknown["winners_mark"] = np.full(n, None, dtype=object)
         return Entry(**unknown)
-    age = (day - listings.launched)[page]
+    tried_out = judge_launches(members, listings, day, settings)
+    age, bar, judged, won = tried_out.age, tried_out.bar, tried_out.judged, tried_out.won
     lately = {weeks: (age >= 0) & (age < weeks * 7) for weeks in (26, 52)}
     known = group_count(niche, age, n) > 0
-
-    units = window_sum(listings, "units", 4)
-    sold = _sold(units, listings, members)
-    amount = sold
-    if settings.success_revenue > 0:
-        paid = window_mean(listings, "price", 4)
-        price = np.where(np.isnan(paid), listings.price, paid)
-        amount = sold * np.where(sold > 0, price[page], 1)
-        bar = np.full(n, float(settings.success_revenue))
-    elif settings.success_units > 0:
-        bar = np.full(n, float(settings.success_units))
-    else:
-        old = ~(age < 52 * 7) & members.now
-        settled = group_median(niche[old], sold[old], n)
-        every = group_median(niche[members.now], sold[members.now], n)
-        enough = group_count(niche[old], sold[old], n) >= ESTABLISHED
-        bar = np.maximum(np.where(enough, settled, every), 1)
-
-    judged = lately[52] & ~np.isnan(amount) & ~np.isnan(bar[niche]) & _on_sale(age, listings, day)
-    won = judged & (amount >= bar[niche])
     tried = np.where(known, np.bincount(niche[judged], minlength=n), np.nan)
     successes = np.where(known, np.bincount(niche[won], minlength=n), np.nan)
     low, high = wilson(successes, tried, settings.interval)
@@ -121,6 +96,54 @@ def read_entry(members: Members, listings: Listings, day: int, settings: Setting
         winners_quality=np.subtract(*_apart(members, won, listings.quality)),
         winners_mark=_mark(members, won, listings),
     )
+
+
+@dataclass(frozen=True, slots=True)
+class Judged:
+    """Listings of niches as launches, (pairs,) as in ``Members``; NaN for unknown.
+
+    age: days, negative for one that is yet to come. amount: units (revenue, where an amount was set)
+    of the last four weeks. judged, won: whether it is a launch of the last 52 weeks that can be
+    judged, and one that reached the bar. bar: (niches,).
+    """
+
+    age: Floats
+    amount: Floats
+    bar: Floats
+    judged: Bools
+    won: Bools
+
+
+def judge_launches(members: Members, listings: Listings, day: int, settings: Settings) -> Judged:
+    """What became of the launches of the last 52 weeks, as of ``day``, an ordinal.
+
+    A launch is judged when its listing was on sale for the whole of the last four weeks known and
+    its units in them are known; a listing with a history that has ended and without clicks now sold
+    nothing. The bar is ``success_revenue`` or ``success_units`` where set; else the median units of
+    the niche's listings over a year old (of all, where fewer than three are), at least one unit.
+    """
+    n = members.niches
+    niche, page = members.niche, members.listing
+    age = (day - listings.launched)[page]
+    units = window_sum(listings, "units", 4)
+    sold = _sold(units, listings, members)
+    amount = sold
+    if settings.success_revenue > 0:
+        paid = window_mean(listings, "price", 4)
+        price = np.where(np.isnan(paid), listings.price, paid)
+        amount = sold * np.where(sold > 0, price[page], 1)
+        bar = np.full(n, float(settings.success_revenue))
+    elif settings.success_units > 0:
+        bar = np.full(n, float(settings.success_units))
+    else:
+        old = ~(age < 52 * 7) & members.now
+        settled = group_median(niche[old], sold[old], n)
+        every = group_median(niche[members.now], sold[members.now], n)
+        enough = group_count(niche[old], sold[old], n) >= ESTABLISHED
+        bar = np.maximum(np.where(enough, settled, every), 1)
+    lately = (age >= 0) & (age < 52 * 7)
+    judged = lately & ~np.isnan(amount) & ~np.isnan(bar[niche]) & _on_sale(age, listings, day)
+    return Judged(age, amount, bar, judged, judged & (amount >= bar[niche]))
 
 
 def _sold(units: Floats, listings: Listings, members: Members) -> Floats:

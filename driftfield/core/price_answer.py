@@ -46,17 +46,24 @@ def read_price_answer(
     """
     if "price" not in history.measures:
         return PriceAnswer.unknown(members.niches)
-    good = (searches > 0) & (purchases >= LEAST_BOUGHT)
-    with np.errstate(invalid="ignore", divide="ignore"):
-        rate = np.where(good, np.log(purchases / searches), np.nan)
-    moved = price_moves(members, history)
-    change = np.diff(rate, axis=1)
+    change, moved = rate_changes(searches, purchases), price_moves(members, history)
     rho, changes = rank_correlation(change, moved)
     rho = np.where(changes >= LEAST_CHANGES, rho, np.nan)
     # Changes of noisy levels fall back by half a change later, so there are fewer than they seem.
     shared = np.clip(_memory(change) * _memory(moved), 0, 1)
     low, high = correlation_interval(rho, changes / (1 + 2 * shared), settings.interval)
     return PriceAnswer(rho, low, high, np.where(np.isnan(rho), np.nan, changes))
+
+
+def rate_changes(searches: Floats, purchases: Floats) -> Floats:
+    """Change of the log purchase rate from period to period, (niches, length − 1).
+
+    NaN where a period has under five purchases, whose rate says nothing.
+    """
+    good = (searches > 0) & (purchases >= LEAST_BOUGHT)
+    with np.errstate(invalid="ignore", divide="ignore"):
+        rate = np.where(good, np.log(purchases / searches), np.nan)
+    return np.diff(rate, axis=1)
 
 
 def _memory(values: Floats) -> Floats:

@@ -201,6 +201,10 @@ class Settings:
     brand_dominant: float = _setting(
         0.5, "Signals: share of clicks of one brand. Common practice.", low=0, high=1
     )  # fmt: skip
+    reviews_hardly: float = _setting(
+        75, "Verdict: reviews of the top ten's middle below which they are hardly a barrier. "
+        "Common practice, no source.", low=0, high=1_000_000,
+    )  # fmt: skip
     few_brands: float = _setting(
         3, "Signals: effective brands below which they are few. Own choice.", low=1, high=100
     )  # fmt: skip

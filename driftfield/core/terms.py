@@ -2,13 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
 
+from .align import sum_by_group
 from .analysis import MarketData, year_total
 from .competition import read_terms
+from .demand import Demand, read_demand
 from .groups import ratio
 from .members import Clicks
-from .periods import Floats
+from .periods import Bools, Floats, Ints
+from .pooling import LEAST_SPREAD, Prior
 from .settings import DEFAULTS, Settings
 
 # Key and what it is; each (terms,), NaN for unknown.
@@ -64,3 +69,45 @@ def term_figures(data: MarketData, settings: Settings = DEFAULTS) -> dict[str, F
         "accounted": found.accounted,
         "listings": found.holders,
     }
+
+
+def read_terms_demand(
+    data: MarketData,
+    profile: Floats | None,
+    settings: Settings = DEFAULTS,
+    words: Sequence[Ints] = (),
+) -> Demand:
+    """Demand of every term of one niche, (terms + words,), and of the terms that hold each word.
+
+    ``profile`` (slots,) is the niche's season: a term too noisy to show one leans on it as a niche
+    leans on its category. words: for each the places of its terms, whose searches are summed.
+    """
+    curves = data.searches
+    if words:
+        longest = int(settings.bridge_periods)
+        sums = [
+            sum_by_group(curves[at], np.zeros(len(at), dtype=np.int64), 1, longest) for at in words
+        ]
+        curves = np.concatenate([curves, *sums])
+    prior = None
+    if profile is not None and data.counts:
+        n = len(curves)
+        prior = Prior(np.repeat(profile[None], n, axis=0), np.full(n, LEAST_SPREAD**2))
+    return read_demand(curves, data.timeline, settings, counts=data.counts, prior=prior)
+
+
+CLEARLY = 1.25  # Factor by which a rate must lie beyond the niche's to be told; own choice.
+
+
+def wanted_not_served(searches: Floats, rate_high: Floats, usual: float | None) -> Bools:
+    """Terms searched at least as much as the middle one and bought after clearly less, (terms,).
+
+    ``rate_high`` is the upper end of each purchase rate's interval, NaN for unknown, and ``usual`` the
+    niche's rate: even the upper end times CLEARLY lies below it.
+    """
+    known = ~np.isnan(searches) & ~np.isnan(rate_high)
+    if usual is None or not known.any():
+        return np.zeros(len(searches), dtype=bool)
+    middle = float(np.median(searches[known]))
+    with np.errstate(invalid="ignore"):
+        return np.asarray(known & (searches >= middle) & (rate_high * CLEARLY < usual))

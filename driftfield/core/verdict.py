@@ -103,6 +103,8 @@ def growth_sentence(figures: Mapping[str, Any]) -> str:
         change = f"Level over {weeks}"
     else:
         change = f"{'Up' if raw > 0 else 'Down'} {say_change(raw).lstrip('+' + MINUS)} in {weeks}"
+    if figures["shape"] == "Fad":
+        return f"{change}; after a burst there is no calendar by which season and drift could be told apart."
     if drift is None:
         return f"{change}; what the calendar did in that is unknown."
     low, high = figures["growth_13w.drift_low"], figures["growth_13w.drift_high"]

@@ -8,22 +8,17 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import Any
 
+from .settings import DEFAULTS, Settings
+from .terms import CLEARLY
 from .words import say_change, say_number, say_share
 
-# Facts of the trade (common practice, no source): one brand above half of the clicks is a dominated
-# niche; three listings at 15% leave room for the rest, at 90% they do not; under 75 reviews is hardly
-# competitive, under 150 approachable.
-DOMINATED = 0.5
-OPEN_TOP3, CLOSED_TOP3 = 0.3, 0.7
-HARDLY, APPROACHABLE = 75, 150
 
-
-def who_holds(figures: Mapping[str, Any]) -> list[str]:
+def who_holds(figures: Mapping[str, Any], settings: Settings = DEFAULTS) -> list[str]:
     """Who takes the clicks, what a newcomer stands beside, and how newcomers fared."""
     said = [
-        _clicks(figures),
-        _brand(figures),
-        _barrier(figures),
+        _clicks(figures, settings),
+        _brand(figures, settings),
+        _barrier(figures, settings),
         _launches(figures),
         _prices(figures),
     ]
@@ -31,16 +26,16 @@ def who_holds(figures: Mapping[str, Any]) -> list[str]:
     return found or ["Nothing is known of its listings: term_clicks and listings would bring it."]
 
 
-def _clicks(figures: Mapping[str, Any]) -> str:
+def _clicks(figures: Mapping[str, Any], settings: Settings) -> str:
     top3, breadth = (
         figures["competition_parts.top3_share"],
         figures["competition_parts.click_breadth"],
     )
     if top3 is None:
         return ""
-    if top3 <= OPEN_TOP3:
+    if top3 <= settings.top3_open:
         head = "Nobody holds it"
-    elif top3 >= CLOSED_TOP3:
+    elif top3 >= settings.top3_closed:
         head = "A few listings hold it"
     else:
         head = "Some listings are ahead"
@@ -55,22 +50,22 @@ def _clicks(figures: Mapping[str, Any]) -> str:
     return f"{text}."
 
 
-def _brand(figures: Mapping[str, Any]) -> str:
+def _brand(figures: Mapping[str, Any], settings: Settings) -> str:
     brand = figures["competition_parts.top_brand_share"]
     if brand is None:
         return ""
-    if brand > DOMINATED:
+    if brand > settings.brand_dominant:
         return f"One brand dominates with {say_share(brand)} of the clicks."
     return f"The first brand takes {say_share(brand)}."
 
 
-def _barrier(figures: Mapping[str, Any]) -> str:
+def _barrier(figures: Mapping[str, Any], settings: Settings) -> str:
     reviews = figures["review_barrier"]
     if reviews is None:
         return ""
-    if reviews < HARDLY:
+    if reviews < settings.reviews_hardly:
         said = "hardly a barrier"
-    elif reviews < APPROACHABLE:
+    elif reviews < settings.review_limit:
         said = "within reach"
     else:
         said = "a head start to make up"
@@ -173,4 +168,4 @@ def _willing(terms: Sequence[Mapping[str, Any]], usual: float | None) -> Mapping
     if len(known) < 2 or not usual:
         return None
     best = max(known, key=lambda term: term["purchase_rate"])
-    return best if best["purchase_rate"] > 1.25 * usual else None
+    return best if best["purchase_rate"] > CLEARLY * usual else None

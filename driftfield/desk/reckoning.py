@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from driftfield.core.money import EXAMPLE_CLASSES, Costs, Reckoning, SizeClass, at_price, reckon
 from driftfield.core.settings import Settings
-from driftfield.readings.curves import NicheCurve
+from driftfield.readings.curves import NicheCurve, price_curve
 from driftfield.readings.models import Reading
 
 from .models import CostSheet, FeeTable
@@ -47,7 +47,7 @@ def fees_of(market_id: str) -> list[SizeClass]:
     return [SizeClass(**one) for one in table.classes] if table else list(EXAMPLE_CLASSES)
 
 
-def read_paying(reading: Reading, curves: list[NicheCurve]) -> Paying | None:
+def read_paying(reading: Reading) -> Paying | None:
     """The reckoning of a niche; None where neither readings nor the researcher know a price."""
     market_id, niche_id = reading.market.market_id, reading.niche.niche_id
     sheet = CostSheet.objects.filter(market_id=market_id, niche_id=niche_id).first()
@@ -63,7 +63,7 @@ def read_paying(reading: Reading, curves: list[NicheCurve]) -> Paying | None:
     costs.setdefault("goods", round(GOODS * costs["price"], 2))
     made, classes = Costs(**costs), fees_of(market_id)
     result = reckon(made, classes)
-    fall = _lowest(curves)
+    fall = _lowest(price_curve(reading))
     lowest = None if fall is None else made.price * fall
     income = float(Settings(**reading.market.run.settings).target_income)
     typical = getattr(reading, "sales_listing_units", None)
@@ -81,9 +81,8 @@ def read_paying(reading: Reading, curves: list[NicheCurve]) -> Paying | None:
     )
 
 
-def _lowest(curves: list[NicheCurve]) -> float | None:
+def _lowest(price: NicheCurve | None) -> float | None:
     """The lowest value of the price curve in its last year ÷ its latest one."""
-    price = next((curve for curve in curves if curve.key == "price"), None)
     if price is None:
         return None
     year = price.values[-52 if price.period == "week" else -12 :]

@@ -17,7 +17,7 @@ from driftfield.core.periods import Period
 from . import checks
 from .checks import Finding
 from .problems import Problem, Problems
-from .sources import SUFFIXES, Header, SourceFile, bad_utf8, open_package, read_header
+from .sources import Header, SourceFile, bad_utf8, open_package, read_header
 from .tables import Column, Table, tables
 
 PERIODIC = {"week"}  # Date columns that name a period.
@@ -59,8 +59,9 @@ def read_package(
     package = Package()
     every = tables()
     sources: dict[str, SourceFile] = {}
-    for file in open_package(path):
-        if Path(file.name).suffix.lower() not in SUFFIXES:
+    came = open_package(path)
+    for file in came:
+        if not file.tabular:
             _note_other(file, package)
         elif file.table not in every:
             package.notes.append(f"{file.name} is not an exchange table and was left out.")
@@ -72,10 +73,11 @@ def read_package(
         else:
             sources[file.table] = file
     if not {"term_weeks", "interest"} & set(sources) and not known:
+        names = ", ".join(file.name for file in came[:5]) or "nothing"
         problems.add(
-            Problem("term_weeks.csv", "The file is missing.",
-                    "It is the one table that is required (term, week, searches), unless interest.csv "
-                    "has relative curves.")
+            Problem("term_weeks.csv", f"The file is missing; there is: {names}.",
+                    "Name the file after its table. It is the one that is required (term, week, "
+                    "searches), unless interest.csv has relative curves.")
         )  # fmt: skip
     ids: dict[str, set[str]] = {}
     for name, table in every.items():
@@ -352,7 +354,7 @@ def _report(
             text = text[:57] + "…"
         problems.add(
             Problem(file.name, finding.message.replace("{value}", text), finding.remedy,
-                    lines.get(row, 1), finding.column, text or None)
+                    max(lines.get(row, 1) - file.before, 1), finding.column, text or None)
         )  # fmt: skip
     rest = sum(len(finding.rows) for finding in findings) - len(shown)
     if rest:

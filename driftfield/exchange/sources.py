@@ -6,30 +6,36 @@ import csv
 import io
 import re
 import zipfile
-import zlib
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from pathlib import Path, PurePosixPath
 
+from .forms import OTHER_FORMS, ZIP_DAMAGE, as_csv, check_size, refusal
 from .problems import ExchangeError, Problem, Problems
 
 SEPARATORS = ",;\t"
 SUFFIXES = {".csv", ".tsv"}
-ZIP_LIMIT = 8 << 30  # Unpacked bytes; far above any real package, far below a zip bomb's.
-ZIP_RATIO = 200  # Text of figures packs to a twentieth at best.
 DATE = re.compile(r"\d{4}-\d{2}-\d{2}")
 
 
 @dataclass(frozen=True, slots=True)
 class SourceFile:
-    """One file: a path, or the bytes of a member of a zip."""
+    """One table: a path, or bytes from within another file. given: the table's name, where the name
+    of the file does not say it. before: lines of ``content`` before the first that the file itself has."""
 
     name: str
     content: Path | bytes
+    given: str = ""
+    before: int = 0
 
     @property
     def table(self) -> str:
-        return PurePosixPath(self.name).stem.lower()
+        return self.given or PurePosixPath(self.name).stem.lower()
+
+    @property
+    def tabular(self) -> bool:
+        """Whether it holds a table at all."""
+        return bool(self.given) or PurePosixPath(self.name).suffix.lower() in SUFFIXES
 
     def read(self) -> bytes:
         return self.content if isinstance(self.content, bytes) else self.content.read_bytes()
@@ -54,55 +60,68 @@ class SourceFile:
             return
 
 
-def _refuse(name: str, message: str, remedy: str) -> ExchangeError:
-    problems = Problems()
-    problems.add(Problem(name, message, remedy))
-    return ExchangeError(problems)
-
-
 def open_package(path: Path) -> list[SourceFile]:
-    """The files of a folder or zip, by name; raises ExchangeError when it is neither."""
+    """The tables of a folder, of a zip or of one file, by name; raises ExchangeError for anything else."""
     if path.is_dir():
-        return [SourceFile(p.name, p) for p in sorted(path.iterdir()) if p.is_file()]
+        files = [p for p in sorted(path.iterdir()) if p.is_file()]
+        return [source for file in files for source in _of_path(file)]
     if not path.exists():
-        raise _refuse(str(path), "There is no such folder or file.", "Check the path.")
+        raise refusal(str(path), "There is no such folder or file.", "Check the path.")
+    if _ending(path.name) in {*SUFFIXES, *OTHER_FORMS}:
+        return list(_of_path(path))
     if not zipfile.is_zipfile(path):
-        raise _refuse(
+        raise refusal(
             path.name,
-            "This is neither a folder nor a zip.",
-            "Give the folder that holds term_weeks.csv, or a zip of it.",
+            "This is neither a folder, nor a zip, nor a table.",
+            f"Give the folder that holds term_weeks.csv, a zip of it, or a file in one of {FORMS}.",
         )
-    with zipfile.ZipFile(path) as archive:
-        members = [m for m in archive.infolist() if not m.is_dir()]
-        size = sum(m.file_size for m in members)
-        packed = sum(m.compress_size for m in members)
-        if size > ZIP_LIMIT or (size > 1 << 26 and size > ZIP_RATIO * max(packed, 1)):
-            raise _refuse(
-                path.name,
-                f"It would unpack to {size / 1e9:.1f} GB, which no market's figures do.",
-                "Unpack it yourself and give the folder.",
-            )
-        try:
-            return sorted(
-                (
-                    # Only the last part of a name is used, so no member can point elsewhere.
-                    SourceFile(PurePosixPath(m.filename).name, archive.read(m))
-                    for m in members
-                    if PurePosixPath(m.filename).suffix.lower() in {*SUFFIXES, ".json"}
-                    and "__MACOSX" not in m.filename
-                ),
-                key=lambda f: f.name,
-            )
-        except (
-            zipfile.BadZipFile,
-            zlib.error,
-            EOFError,
-            RuntimeError,
-            NotImplementedError,
-        ) as error:
-            raise _refuse(
-                path.name, f"The zip cannot be read: {error}.", "Pack the folder again."
-            ) from error
+    return _members(path)
+
+
+FORMS = ", ".join(sorted({*SUFFIXES, *OTHER_FORMS}))
+
+
+def _ending(name: str) -> str:
+    return PurePosixPath(name).suffix.lower()
+
+
+def _of_path(path: Path) -> Iterator[SourceFile]:
+    if _ending(path.name) in OTHER_FORMS:
+        yield from _unpacked(path.name, path.read_bytes())
+    else:
+        yield SourceFile(path.name, path)
+
+
+def _unpacked(name: str, raw: bytes) -> Iterator[SourceFile]:
+    for made in as_csv(name, raw):
+        yield SourceFile(made.name, made.text, made.table, made.before)
+
+
+def _members(path: Path) -> list[SourceFile]:
+    try:
+        with zipfile.ZipFile(path) as archive:
+            found = list(_tables_in(path.name, archive))
+    except ExchangeError:
+        raise  # It says what is wrong already.
+    except ZIP_DAMAGE as error:
+        raise refusal(
+            path.name, f"The zip cannot be read: {error}.", "Pack the folder again."
+        ) from error
+    return sorted(found, key=lambda f: f.name)
+
+
+def _tables_in(package: str, archive: zipfile.ZipFile) -> Iterator[SourceFile]:
+    # A damaged directory may hold members without a name.
+    named = (m for m in archive.infolist() if m.filename and "__MACOSX" not in m.filename)
+    members = [m for m in named if not m.is_dir()]
+    check_size(package, sum(m.file_size for m in members), sum(m.compress_size for m in members))
+    for member in members:
+        # Only the last part of a name is used, so no member can point elsewhere.
+        name = PurePosixPath(member.filename).name
+        if _ending(name) in OTHER_FORMS:
+            yield from _unpacked(name, archive.read(member))
+        elif _ending(name) in {*SUFFIXES, ".json"}:
+            yield SourceFile(name, archive.read(member))
 
 
 @dataclass(frozen=True, slots=True)

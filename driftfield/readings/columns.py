@@ -67,10 +67,7 @@ class RunColumns:
 
     @cached_property
     def _niches(self) -> list[tuple[str, str, int | None]]:
-        """Id, name and category of each niche, in the order of the run.
-
-        No polars here: its threads do not live through the fork of the serving processes.
-        """
+        """Id, name and category of each niche, in the order of the run."""
         found = Niche.objects.filter(market=self.run.market)
         rows: dict[int, tuple[str, str, int | None]] = {
             niche.pk: (niche.niche_id, niche.name, niche.category_id)

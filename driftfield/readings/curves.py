@@ -2,23 +2,26 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from datetime import date
 
 import numpy as np
 
-from driftfield.core.periods import Floats, Period
-from driftfield.market.curves import matrix, spanning
-from driftfield.market.models import ListingCurve
+from driftfield.core.close_up import close_up
+from driftfield.core.listings import History
+from driftfield.core.periods import Floats, Timeline
+from driftfield.core.settings import Settings
 
-from .load import Part, load_niche
 from .models import Reading
+from .niche_data import NicheData, load_niche_data
+from .plain import plain
 
 
 @dataclass(frozen=True, slots=True)
 class NicheCurve:
-    """values: one a period from ``first``, None where unknown."""
+    """values: one a period from ``first``, None where unknown. seasonal: whether the calendar was
+    taken out of them; False where it was not asked for or where the curve has no season."""
 
     key: str
     label: str
@@ -26,6 +29,77 @@ class NicheCurve:
     period: str
     first: date
     values: list[float | None]
+    seasonal: bool = False
+
+
+# Key, label, unit, whether it counts something, its values and the time they stand on.
+_Curve = tuple[str, str, str, bool, Floats, Timeline]
+
+
+def niche_curves(
+    reading: Reading, keys: Sequence[str] | None = None, *, without_season: bool = False
+) -> list[NicheCurve]:
+    """Searches, clicks, purchases and their rate; then what is known of the niche's listings.
+
+    ``keys`` chooses among KEYS. ``without_season`` takes the calendar out of each curve that has one.
+    """
+    loaded = load_niche_data(reading)
+    if loaded is None:
+        return []
+    wanted = set(KEYS if keys is None else keys)
+    made = [one for one in (*_demand(loaded), *_supply(loaded)) if one[0] in wanted]
+    return [_curve(one, loaded.settings if without_season else None) for one in made]
+
+
+def price_curve(reading: Reading) -> NicheCurve | None:
+    """What the niche's listings cost, period by period; None where that is not known."""
+    loaded = load_niche_data(reading)
+    found = iter(()) if loaded is None else _supply(loaded)
+    return next((_curve(one) for one in found if one[0] == "price"), None)
+
+
+def _curve(made: _Curve, settings: Settings | None = None) -> NicheCurve:
+    """A curve as it is told; with ``settings`` without its season, if it has one."""
+    key, label, unit, counts, values, timeline = made
+    out = None if settings is None else close_up(values, timeline, settings, counts=counts).without
+    told = [plain(value) for value in (values if out is None else out)]
+    return NicheCurve(
+        key, label, unit, timeline.period.value, timeline.start(0), told, out is not None
+    )
+
+
+def _demand(loaded: NicheData) -> Iterator[_Curve]:
+    data = loaded.data
+    searches = _sum(data.searches)
+    yield "searches", "Searches", "searches", True, searches, data.timeline
+    if data.clicks is not None:
+        yield "clicks", "Clicks", "clicks", True, _sum(data.clicks), data.timeline
+    if data.purchases is not None:
+        purchases = _sum(data.purchases)
+        with np.errstate(divide="ignore", invalid="ignore"):
+            rate = np.where(searches > 0, purchases / searches, np.nan)
+        yield "purchases", "Purchases", "purchases", True, purchases, data.timeline
+        yield "purchase_rate", "Purchase rate", "purchases a search", False, rate, data.timeline
+
+
+def _supply(loaded: NicheData) -> Iterator[_Curve]:
+    """What the niche's listings did, period by period; a listing counts wholly where it is clicked."""
+    history = loaded.listings.history
+    if history is not None:
+        for measure, key, label, unit, counts, together in SUPPLY:
+            values = history.measures.get(measure)
+            if values is not None:
+                yield key, label, unit, counts, together(values.astype(float)), history.timeline
+        if "price" in history.measures:
+            brands = _brands(loaded, history)
+            yield "brands", "Brands on sale", "brands", False, brands, history.timeline
+        sellers = _sellers(loaded, history.timeline)
+        if sellers is not None:
+            yield "sellers", "Sellers", "sellers", False, sellers, history.timeline
+    sponsored = _sponsored(loaded)
+    if sponsored is not None:
+        unit = "share, of those sponsored now"
+        yield "sponsored", "Sponsored clicks", unit, False, sponsored, loaded.data.timeline
 
 
 def _sum(rows: Floats) -> Floats:
@@ -40,9 +114,10 @@ def _middle(rows: Floats) -> Floats:
     return out
 
 
-def _mean(rows: Floats) -> Floats:
-    many = (~np.isnan(rows)).sum(axis=0)
-    return np.where(many > 0, np.nansum(rows, axis=0) / np.maximum(many, 1), np.nan)
+def _absent(rows: Floats) -> Floats:
+    known = ~np.isnan(rows)
+    many = known.sum(axis=0)
+    return np.where(many > 0, 1 - np.nansum(rows, axis=0) / np.maximum(many, 1), np.nan)
 
 
 def _many(rows: Floats) -> Floats:
@@ -50,65 +125,47 @@ def _many(rows: Floats) -> Floats:
     return np.where(many > 0, many, np.nan)
 
 
-# Measure of a listing, key, label, unit, and how the niche's listings are taken together.
-SUPPLY: tuple[tuple[str, str, str, str, Callable[[Floats], Floats]], ...] = (
-    ("price", "price", "Price", "currency, median", _middle),
-    ("units", "units", "Units", "units", _sum),
-    ("offers", "offers", "Offers", "offers", _sum),
-    ("in_stock", "in_stock", "Time in stock", "fraction, mean", _mean),
-    ("price", "listings", "Listings on sale", "listings", _many),
-    ("reviews", "reviews", "Reviews", "reviews, median", _middle),
+# Measure of a listing, key, label, unit, whether it counts something, and how listings are taken together.
+SUPPLY: tuple[tuple[str, str, str, str, bool, Callable[[Floats], Floats]], ...] = (
+    ("price", "price", "Price", "currency, median", False, _middle),
+    ("units", "units", "Units", "units", True, _sum),
+    ("sales_rank", "sales_rank", "Sales rank", "rank, median", False, _middle),
+    ("offers", "offers", "Offers", "offers", False, _sum),
+    ("in_stock", "out_of_stock", "Out of stock", "fraction of the time, mean", False, _absent),
+    ("price", "listings", "Listings on sale", "listings", False, _many),
+    ("reviews", "reviews", "Reviews", "reviews, median", False, _middle),
 )
+KEYS = (
+    "searches", "clicks", "purchases", "purchase_rate", *(row[1] for row in SUPPLY), "brands",
+    "sellers", "sponsored",
+)  # fmt: skip
 
 
-def niche_curves(reading: Reading) -> list[NicheCurve]:
-    """Searches, clicks, purchases and their rate; then what is known of the niche's listings."""
-    part = load_niche(reading.niche, reading.market.run.as_of)
-    if part is None:
-        return []
-    return [*_demand(part), *_supply(part, reading.market.run.as_of)]
+def _brands(loaded: NicheData, history: History) -> Floats:
+    """Different brands with a listing that has a price, period by period."""
+    brand = loaded.listings.brand
+    on_sale = ~np.isnan(history.measures["price"]) & (brand >= 0)[:, None]
+    many = [len(np.unique(brand[on_sale[:, at]])) for at in range(on_sale.shape[1])]
+    return np.where(on_sale.any(axis=0), many, np.nan)
 
 
-def _demand(part: Part) -> list[NicheCurve]:
-    data = part.data
-    period, first = data.timeline.period.value, data.timeline.start(0)
-    searches = _sum(data.searches)
-    found = [("searches", "Searches", "searches", searches)]
-    if data.clicks is not None:
-        found.append(("clicks", "Clicks", "clicks", _sum(data.clicks)))
-    if data.purchases is not None:
-        purchases = _sum(data.purchases)
-        with np.errstate(divide="ignore", invalid="ignore"):
-            rate = np.where(searches > 0, purchases / searches, np.nan)
-        found.append(("purchases", "Purchases", "purchases", purchases))
-        found.append(("purchase_rate", "Purchase rate", "purchases a search", rate))
-    return [
-        NicheCurve(key, label, unit, period, first, _plain(values))
-        for key, label, unit, values in found
-    ]
+def _sellers(loaded: NicheData, timeline: Timeline) -> Floats | None:
+    """Different sellers with an offer that stands at the end of each period."""
+    offers = loaded.listings.offers
+    if offers is None or not len(offers.seller):
+        return None
+    ends = [timeline.start(at + 1).toordinal() - 1 for at in range(timeline.length)]
+    many = np.array([len(np.unique(offers.seller[offers.standing(day)])) for day in ends], float)
+    return np.where(many > 0, many, np.nan)
 
 
-def _supply(part: Part, as_of: date) -> list[NicheCurve]:
-    """What the niche's listings did, period by period; a listing counts wholly where it is clicked."""
-    measures = {measure for measure, *_ in SUPPLY}
-    rows = ListingCurve.objects.filter(measure__in=measures, subject__in=part.listings)
-    found = list(rows.values_list("measure", "subject_id", "first", "values", "period"))
-    if not found:
-        return []
-    period = Period.WEEK if any(row[4] == "week" for row in found) else Period.MONTH
-    found = [row for row in found if row[4] == period.value]
-    timeline = spanning(period, [(first, len(v) // 4) for _, _, first, v, _ in found]).upto(as_of)
-    place = {pk: i for i, pk in enumerate(part.listings)}
-    curves = []
-    for measure, key, label, unit, together in SUPPLY:
-        own = [(place[s], first, bytes(v)) for m, s, first, v, _ in found if m == measure]
-        if own:
-            values = together(matrix(own, len(place), timeline))
-            curves.append(
-                NicheCurve(key, label, unit, period.value, timeline.start(0), _plain(values))
-            )
-    return curves
-
-
-def _plain(values: Floats) -> list[float | None]:
-    return [None if np.isnan(v) else round(float(v), 6) for v in values]
+def _sponsored(loaded: NicheData) -> Floats | None:
+    """Share of the clicks that goes to listings sponsored now, in periods in which clicks were seen."""
+    seen, sponsored = loaded.data.observed, loaded.listings.sponsored
+    if seen is None or np.isnan(sponsored).all():
+        return None
+    length = loaded.data.timeline.length
+    of_all = np.bincount(seen.at, weights=seen.share, minlength=length)
+    paid = np.nan_to_num(sponsored)[seen.listing]
+    of_them = np.bincount(seen.at, weights=seen.share * paid, minlength=length)
+    return np.where(of_all > 0, of_them / np.where(of_all > 0, of_all, 1), np.nan)

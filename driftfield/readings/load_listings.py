@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from typing import Any
 
 import numpy as np
 import polars as pl
+from django.db.models import Model, QuerySet
 
 from driftfield.core.listings import MEASURES, History, Listings
 from driftfield.core.periods import Period
@@ -13,6 +15,7 @@ from driftfield.exchange.listing_data import FACTS, SIDES, listings_of, seller_c
 from driftfield.market.curves import matrix, spanning
 from driftfield.market.models import Brand, Listing, ListingCurve, Offer, Seller
 
+FEW = 5_000  # Keys up to which rows are asked for by key; more are found by walking the table.
 TEXT = {"brand": pl.String, "seller_id": pl.String, "launched_on": pl.Date}
 
 
@@ -20,10 +23,14 @@ def load_listings(listings: dict[int, int]) -> Listings:
     """Some listings by key, in the order of their places; the tables as they came in, read alike."""
     ids = [str(pk) for pk in listings]
     frames = {"listings": _facts(listings), "offers": _offers(listings)}
-    for name, model in (("brands", Brand), ("sellers", Seller)):
-        rows: Any = model._default_manager.values("id", "first_seen", "own_retail")
+    brands = frames["listings"]["brand"].drop_nulls().unique().to_list()
+    sellers = frames["listings"]["seller_id"].drop_nulls().unique().to_list()
+    people: tuple[tuple[str, type[Model], list[str]], ...]
+    people = (("brands", Brand, brands), ("sellers", Seller, sellers))
+    for name, model, known in people:
+        rows: Any = _only(model._default_manager.all(), "id", known)
         schema: Any = {"id": pl.String, "first_seen": pl.Date, "own_retail": pl.Boolean}
-        frames[name] = pl.DataFrame(list(rows), schema=schema)
+        frames[name] = pl.DataFrame(list(rows.values(*schema)), schema=schema)
     frames = {name: frame for name, frame in frames.items() if frame.height}
     history, leads = _history(listings)
     if history is not None and leads:
@@ -32,12 +39,18 @@ def load_listings(listings: dict[int, int]) -> Listings:
     return listings_of(ids, frames, history)
 
 
+def _only(rows: QuerySet[Any], key: str, keys: Collection[Any]) -> QuerySet[Any]:
+    """Rows that may hold ``keys``; those of other keys are still among them where there are many."""
+    return rows.filter(**{f"{key}__in": list(keys)}) if len(keys) <= FEW else rows
+
+
 def _facts(listings: dict[int, int]) -> pl.DataFrame:
     """The table of listings, known by their keys as text."""
     numbers: dict[str, Any] = dict.fromkeys([*FACTS, *SIDES], pl.Float64)
     rows: dict[int, dict[str, Any]] = {}
     attributes: set[str] = set()
-    for row in Listing.objects.values("pk", "attributes", *TEXT, *numbers).iterator():
+    wanted = _only(Listing.objects.all(), "pk", listings)
+    for row in wanted.values("pk", "attributes", *TEXT, *numbers).iterator():
         if row["pk"] in listings:
             rows[row["pk"]] = row
             attributes |= set(row["attributes"])
@@ -53,7 +66,8 @@ def _facts(listings: dict[int, int]) -> pl.DataFrame:
 
 
 def _offers(listings: dict[int, int]) -> pl.DataFrame:
-    found = Offer.objects.values_list("listing_id", "seller_id", "first_seen", "last_seen")
+    wanted = _only(Offer.objects.all(), "listing", listings)
+    found = wanted.values_list("listing_id", "seller_id", "first_seen", "last_seen")
     rows = [(str(pk), *rest) for pk, *rest in found if pk in listings]
     schema: Any = {
         "listing_id": pl.String, "seller_id": pl.String, "first_seen": pl.Date, "last_seen": pl.Date,
@@ -63,13 +77,9 @@ def _offers(listings: dict[int, int]) -> pl.DataFrame:
 
 def _history(listings: dict[int, int]) -> tuple[History | None, list[str]]:
     """The curves of listings on one timeline, and the sellers their lead offers are places in."""
-    found = [
-        row
-        for row in ListingCurve.objects.values_list(
-            "measure", "subject_id", "first", "values", "period"
-        )
-        if row[1] in listings
-    ]
+    wanted = _only(ListingCurve.objects.all(), "subject", listings)
+    columns = ("measure", "subject_id", "first", "values", "period")
+    found = [row for row in wanted.values_list(*columns) if row[1] in listings]
     if not found:
         return None, []
     # One period a market; should there be two, the finer one counts.

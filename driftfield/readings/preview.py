@@ -21,6 +21,7 @@ from driftfield.market.models import Niche, TermCurve
 
 from .load import terms_of
 from .models import Reading, Run
+from .plain import plain, plain_list
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,18 +74,14 @@ def preview(niche: Niche, run: Run, reading: Reading) -> Preview:
     line = drift_line(curve, timeline, settings)
     return Preview(
         timeline=timeline,
-        values=_plain(curve),
-        level=None if line is None else _plain(line),
+        values=[plain(value, 2) for value in curve],
+        level=plain_list(line, 2),
         years=_years(curve, timeline),
         verdict=said,
         call=call,
         signals=signals,
         figures=figures,
     )
-
-
-def _plain(values: Floats) -> list[float | None]:
-    return [None if np.isnan(v) else round(float(v), 2) for v in values]
 
 
 def _years(curve: Floats, timeline: Timeline) -> dict[int, list[float | None]]:

@@ -151,6 +151,20 @@ class Desk(BrowserCase):
             "aria-pressed", "false"
         )
 
+    def test_an_undo_does_not_overtake_the_decision_it_undoes(self) -> None:
+        page = self.open("/field?sort=name")
+        expect(page.get_by_role("row", selected=True)).to_be_visible()
+        # The network holds the decision back; the undo is asked for meanwhile.
+        held = []
+        page.route("**/api/decisions/", lambda route: held.append(route))
+        page.keyboard.press("k")
+        page.keyboard.press("u")
+        page.wait_for_timeout(500)
+        self.assertEqual(Decision.objects.count(), 0)
+        held[0].continue_()
+        expect(page.get_by_text("Undone: keep of")).to_be_visible()
+        self.assertFalse(Decision.objects.filter(current=True).exists())
+
     def test_every_figure_opens_its_working(self) -> None:
         page = self.open()
         row = self.ledger().get_by_role("row").filter(has_text="Rhubarb forcers")

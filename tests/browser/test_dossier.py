@@ -12,6 +12,7 @@ from driftfield.cli.main import main
 from driftfield.core.words import say_change, say_share
 from driftfield.desk.models import Decision, Remark
 from driftfield.exchange.tests.packages import supplied_market, write
+from driftfield.market.models import Market
 
 from .base import BrowserCase
 from .market import load
@@ -24,6 +25,13 @@ class Dossier(BrowserCase):
 
     def tearDown(self) -> None:
         self.assertEqual(self.errors, [])
+
+    def opened(self, question: str):
+        """A question of the page once all of it is there."""
+        self.open("/dossier?niche=rf")
+        expect(self.section("Does it pay?")).to_contain_text("is left of each unit")
+        expect(self.page.get_by_text("Looking it up")).to_have_count(0)
+        return self.section(question)
 
     def section(self, question: str):
         return self.page.get_by_role("region", name=question)
@@ -84,26 +92,109 @@ class Dossier(BrowserCase):
         table = calendar.get_by_role("table", name=re.compile("^Units"))
         expect(table.get_by_role("row").first).to_contain_text("2024-01-01")
         expect(table.get_by_role("row").first).to_contain_text("90")
+        calendar.get_by_label("season taken out").check()
+        expect(calendar).to_contain_text("no season found in price and units")
+        calendar.get_by_label("The first curve").select_option("searches")
+        expect(calendar).to_contain_text("no season found in units")
         calendar.get_by_label("each against its own mean").check()
-        calendar.get_by_label("The second curve").select_option("price")
-        expect(calendar.get_by_role("img", name="Price over time")).to_be_visible()
+        calendar.get_by_label("The second curve").select_option("searches")
+        expect(calendar.get_by_role("img", name="Searches over time")).to_be_visible()
 
-    def test_a_chart_is_kept_as_a_picture_and_as_numbers(self) -> None:
-        page = self.open("/dossier?niche=rf")
-        demand = self.section("Is the demand real?")
-        with page.expect_download() as picture:
-            demand.get_by_label("PNG of Searches of Rhubarb forcers over time").click()
-        self.assertEqual(
-            picture.value.suggested_filename,
-            "searches-of-rhubarb-forcers-over-time-with-its-level.png",
-        )
-        self.assertEqual(picture.value.path().read_bytes()[:4], b"\x89PNG")
-        with page.expect_download() as numbers:
-            demand.get_by_label("CSV of Searches of Rhubarb forcers over time").click()
-        lines = numbers.value.path().read_text("utf-8-sig").splitlines()
-        self.assertEqual(lines[:2], ["Searches of Rhubarb forcers by week", "from,searches,level"])
-        self.assertEqual(len(lines), 2 + 156)
+    def test_a_chart_is_kept_as_a_picture_as_a_drawing_and_as_numbers(self) -> None:
+        demand = self.opened("Is the demand real?")
+        chart = "Searches of Rhubarb forcers with what may come"
+        kept = {}
+        for form in ("PNG", "SVG", "CSV"):
+            with self.page.expect_download() as file:
+                demand.get_by_label(f"{form} of {chart}").click()
+            name = f"searches-of-rhubarb-forcers-with-what-may-come.{form.lower()}"
+            self.assertEqual(file.value.suggested_filename, name)
+            kept[form] = file.value.path().read_bytes()
+        self.assertEqual(kept["PNG"][:4], b"\x89PNG")
+        self.assertIn(b"<svg", kept["SVG"][:200])
+        self.assertIn(b"searches a week", kept["SVG"])
+        lines = kept["CSV"].decode("utf-8-sig").splitlines()
+        self.assertEqual(lines[:2], ["searches by week", "from,searches,level,low,high,remark"])
+        # Three years that were, and one that may come.
+        self.assertEqual(len(lines), 2 + 156 + 52)
         self.assertTrue(lines[2].startswith("2023-01-02,"))
+        self.assertTrue(lines[-1].endswith(",may come"))
+
+    def test_every_chart_has_its_files_and_a_table_behind_it(self) -> None:
+        self.opened("Does it pay?")
+        figures = self.page.locator(".pages figure")
+        self.assertGreaterEqual(figures.count(), 9)
+        for figure in figures.all():
+            with self.subTest(chart=figure.locator(".chart").get_attribute("aria-label")):
+                self.assertEqual(
+                    figure.locator(".keep button").all_inner_texts(), ["PNG", "SVG", "CSV"]
+                )
+                # The table is drawn once the page has nothing more urgent to do.
+                expect(figure.locator("table tr").nth(1)).to_be_attached()
+
+    def test_the_address_of_a_question_leads_to_it(self) -> None:
+        page = self.open("/dossier?niche=rf")
+        expect(self.section("Does it pay?")).to_contain_text("is left of each unit")
+        page.keyboard.press("4")
+        expect(page).to_have_url(re.compile("niche=rf#terms$"))
+        sent = page.url
+        page.goto("about:blank")
+        page.goto(sent)
+        expect(self.section("What do buyers type?")).to_be_focused()
+        expect(page.get_by_role("heading", name="What do buyers type?")).to_be_in_viewport()
+
+    def test_a_listing_opens_its_own_history(self) -> None:
+        holders = self.opened("Who holds it?")
+        listings = holders.get_by_role("table", name="The 5 most clicked listings")
+        listings.get_by_role("button", name="Forcer l5", exact=True).click()
+        expect(holders.get_by_role("img", name="Forcer l5 over time")).to_be_visible()
+        expect(holders).to_contain_text("Lead offer: Lane 5 from 1 Jun 2025, 6 periods")
+        table = (
+            holders.get_by_role("img", name="Forcer l5 over time")
+            .locator("xpath=..")
+            .get_by_role("table")
+        )
+        expect(table.get_by_role("row").nth(1)).to_contain_text("2025-06-01")
+        listings.get_by_role("button", name="Forcer l5", exact=True).click()
+        expect(holders.get_by_role("img", name="Forcer l5 over time")).to_have_count(0)
+
+    def test_launches_spreads_and_attributes(self) -> None:
+        holders = self.opened("Who holds it?")
+        launches = holders.get_by_role("img", name="Launches of two years").locator("xpath=..")
+        row = launches.get_by_role("row").filter(has_text="Forcer l4")
+        expect(row).to_contain_text("reached the bar")
+        expect(launches.get_by_role("row").filter(has_text="Forcer l5")).to_contain_text(
+            "fell short"
+        )
+        colours = holders.get_by_role("table", name="Which colour takes the clicks")
+        expect(colours.get_by_role("row").nth(1)).to_contain_text("grey")
+        expect(colours.get_by_role("row").nth(1)).to_contain_text("80%")
+        expect(holders.get_by_role("img", name="Price of the listings")).to_be_visible()
+        expect(holders).to_contain_text("Fewer than two launches worked")
+
+    def test_where_the_clicks_of_a_term_go(self) -> None:
+        terms = self.opened("What do buyers type?")
+        terms.get_by_role("button", name="terracotta forcer").click()
+        table = terms.get_by_role("table", name="Where the clicks of “terracotta forcer” go")
+        expect(table.get_by_role("row").nth(1)).to_contain_text("Forcer l1")
+        expect(table.get_by_role("row").nth(1)).to_contain_text("40%")
+        words = terms.get_by_role("table", name="Words beyond the thing itself")
+        expect(words.get_by_role("row").nth(1)).to_contain_text("terracotta")
+
+    def test_a_figure_of_the_reckoning_opens_its_formula(self) -> None:
+        money = self.opened("Does it pay?")
+        row = money.get_by_role("row").filter(has_text="break-even price")
+        row.get_by_role("button").click()
+        expect(money).to_contain_text(
+            "break-even price = (handling + landed × (1 − sent back × sold again)) ÷"
+        )
+        # The numbers put in come to the figure that was clicked.
+        self.assertIn(f"= {row.get_by_role('button').inner_text()}", money.inner_text())
+
+    def test_nothing_loaded_says_how_to_begin(self) -> None:
+        Market.objects.all().delete()
+        page = self.open("/dossier?niche=rf")
+        expect(page.get_by_role("heading", name="No figures are loaded yet")).to_be_visible()
 
     def test_listings_are_sorted_and_the_ladder_marks_the_breadth(self) -> None:
         page = self.open("/dossier?niche=rf")
@@ -117,7 +208,7 @@ class Dossier(BrowserCase):
         )  # b2 holds the second and fourth
         listings = holders.get_by_role("table", name="The 5 most clicked listings")
         prices = lambda: [  # noqa: E731
-            float(text) for text in listings.locator("tbody tr td:nth-of-type(2)").all_inner_texts()
+            float(text) for text in listings.locator("tbody tr td:nth-of-type(3)").all_inner_texts()
         ]
         self.assertEqual(prices(), [20, 25, 18, 22, 30])
         listings.get_by_role("button", name="price").click()

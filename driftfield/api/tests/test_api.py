@@ -11,7 +11,6 @@ from driftfield.core.figures import FIGURES
 from driftfield.desk.models import Decision
 from driftfield.exchange.tests.packages import small_market, supplied_market, write
 from driftfield.intake.actions import import_folder
-from driftfield.market.models import Feedback, Listing
 from driftfield.readings.actions import analyse_all
 from driftfield.readings.models import Reading
 
@@ -276,68 +275,6 @@ class Shortlist(Loaded):
             (rows[3]["price"], rows[3]["reviews"], rows[3]["sponsored"]), (22, 12, False)
         )
         self.assertEqual(self.get("listings/?niche=mf"), [])
-
-
-class Dossier(Loaded):
-    package = staticmethod(supplied_market)
-
-    def test_curves_of_demand_and_supply(self) -> None:
-        found = {one["key"]: one for one in self.get("dossier/?niche=rf")["curves"]}
-        self.assertEqual(
-            list(found),
-            ["searches", "clicks", "purchases", "purchase_rate", "price", "units", "offers", "in_stock",
-             "listings", "reviews"],
-        )  # fmt: skip
-        preview = self.get("preview/?niche=rf")
-        self.assertEqual(found["searches"]["values"], preview["values"])
-        rate = found["purchases"]["values"][9] / found["searches"]["values"][9]
-        self.assertAlmostEqual(found["purchase_rate"]["values"][9], rate, places=5)
-        # Three listings were on sale in January 2024, four when the fourth was launched; by month.
-        self.assertEqual(
-            (found["units"]["period"], found["units"]["first"]), ("month", "2024-01-01")
-        )
-        self.assertEqual(found["listings"]["values"][0], 3)
-        self.assertEqual(found["units"]["values"][0], 40 + 30 + 20)
-        self.assertAlmostEqual(found["price"]["values"][0], 20)
-        self.assertAlmostEqual(found["in_stock"]["values"][0], 0.9, places=5)
-
-    def test_listings_now_and_a_year_ago_with_sentences(self) -> None:
-        found = self.get("dossier/?niche=rf")
-        first = found["listings"][0]
-        self.assertEqual((first["attributes"], first["weight_g"]), ({"colour": "grey"}, 800))
-        self.assertAlmostEqual(first["click_share_52w_ago"], 0.4, places=4)
-        self.assertTrue(any("three most clicked take 75%" in said for said in found["who_holds"]))
-        self.assertIn("Buyers type 2 terms; “rhubarb forcer”", found["what_buyers_type"][0])
-        self.assertEqual(found["terms"], self.get("terms/?niche=rf"))
-
-    def test_complaints_of_the_niche_against_its_category(self) -> None:
-        forcer = Listing.objects.get(listing_id="l1")
-        other = Listing.objects.create(listing_id="l9", title="A mat", category=forcer.category)
-        for listing, theme, mentions in (
-            (forcer, "lid cracks", 80), (forcer, "arrived bent", 20), (other, "lid cracks", 100),
-            (other, "arrived bent", 300),
-        ):  # fmt: skip
-            Feedback.objects.create(
-                listing=listing, kind="return", tone="complaint", theme=theme, mentions=mentions
-            )
-        found = self.get("dossier/?niche=rf")
-        rows = {one["theme"]: one for one in found["themes"] if one["kind"] == "return"}
-        self.assertEqual((rows["lid cracks"]["share"], rows["lid cracks"]["usual"]), (0.8, 0.25))
-        specials = {theme: row["special"] for theme, row in rows.items()}
-        self.assertEqual(specials, {"lid cracks": "more", "arrived bent": "fewer"})
-        self.assertIn(
-            "Of 100 reasons of returns 80% are “lid cracks”",
-            " ".join(found["what_they_complain_of"]),
-        )
-
-    def test_a_niche_of_which_little_is_known(self) -> None:
-        found = self.get("dossier/?niche=net+float")
-        self.assertEqual(
-            [one["key"] for one in found["curves"]],
-            ["searches", "clicks", "purchases", "purchase_rate"],
-        )
-        self.assertEqual(found["listings"], [])
-        self.assertIn("term_clicks and listings would bring it", found["who_holds"][0])
 
 
 class Money(Loaded):

@@ -25,23 +25,30 @@ def distribution(values: np.ndarray) -> Distribution:
     """The distribution of values, NaN for unknown. Empty lists where none is known."""
     known = values[~np.isnan(values)].astype(np.float64)
     unknown = len(values) - len(known)
-    if not known.size:
+    edges = edges_of(values)
+    if not edges.size:
         return Distribution([], [], 0, unknown)
-    low, high = float(known.min()), float(known.max())
-    edges = _edges(known, low, high)
     counts, _ = np.histogram(np.clip(known, edges[0], edges[-1]), bins=edges)
     return Distribution(edges.tolist(), counts.tolist(), len(known), unknown)
 
 
-def _edges(known: np.ndarray, low: float, high: float) -> np.ndarray:
+def edges_of(values: np.ndarray, bins: int = BINS) -> np.ndarray:
+    """Readable edges of about ``bins`` bins that hold all known values; empty where none is known.
+
+    Of one width, or growing by one factor where the values are skewed and not negative.
+    """
+    known = values[~np.isnan(values)].astype(np.float64)
+    if not known.size:
+        return np.empty(0)
+    low, high = float(known.min()), float(known.max())
     if high <= low:
         return np.array([low, low + max(abs(low), 1.0)])
     middle = np.median(known)
     if low >= 0 and middle > 0 and high / middle > SKEWED:
         positive = known[known > 0]
-        steps = np.geomspace(positive.min(), high, BINS)
+        steps = np.geomspace(positive.min(), high, bins)
         return _readable(np.concatenate([[low] if low < steps[0] else [], steps]), low, high)
-    return _readable(np.linspace(low, high, BINS + 1), low, high)
+    return _readable(np.linspace(low, high, bins + 1), low, high)
 
 
 def _readable(edges: np.ndarray, low: float, high: float) -> np.ndarray:

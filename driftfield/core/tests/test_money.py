@@ -1,5 +1,6 @@
 """What is left of a price: worked by hand, and as identities."""
 
+import re
 from unittest import TestCase
 
 from hypothesis import given
@@ -7,6 +8,7 @@ from hypothesis import strategies as st
 
 from driftfield.core.errors import CoreError
 from driftfield.core.money import EXAMPLE_CLASSES, Costs, SizeClass, at_price, class_of, reckon
+from driftfield.core.money_working import money_workings
 
 PRICE = st.floats(1, 500)
 SHARE = st.floats(0, 0.4)
@@ -80,3 +82,28 @@ class Reckonings(TestCase):
         ):
             with self.assertRaisesRegex(CoreError, said):
                 Costs(**{"price": 20, "goods": 4, **wrong})
+
+
+class Workings(TestCase):
+    def test_the_numbers_put_in_come_to_the_figure(self) -> None:
+        """Read back from its text, each working gives its own figure to the digits shown."""
+        costs = Costs(
+            price=20, goods=6, freight=1.25, duty=0.05, returns=0.1, handling=3, wanted=0.2,
+        )  # fmt: skip
+        result = reckon(costs)
+        for working in money_workings(costs, result, EXAMPLE_CLASSES):
+            with self.subTest(figure=working.key):
+                sum_, _, shown = working.numbers.rpartition(" = ")
+                plain = re.sub(r"[a-z]+|,", "", re.sub(r"([\d.]+)%", r"(\1/100)", sum_))
+                value = eval(plain.replace("×", "*").replace("÷", "/").replace("−", "-"))
+                exact = getattr(result, working.key)
+                self.assertAlmostEqual(value, exact, delta=0.012)
+                given = float(shown.rstrip("%")) / (100 if shown.endswith("%") else 1)
+                self.assertAlmostEqual(given, exact, delta=0.005)
+
+    def test_what_cannot_be_had_says_why(self) -> None:
+        costs = Costs(price=20, goods=0, commission=0.6, advertising=0.5, handling=3)
+        said = {one.key: one.numbers for one in money_workings(costs, reckon(costs), ())}
+        self.assertEqual(said["roi"], "there is no landed cost")
+        self.assertIn("no price would do", said["break_even"])
+        self.assertIn("no cost leaves the margin wanted", said["most"])

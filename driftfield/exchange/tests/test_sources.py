@@ -52,7 +52,7 @@ class Zips(TestCase):
         path.write_bytes(raw)
         self.assertIn("cannot be read", self.refused(path))
         path.write_text("term,week,searches")
-        self.assertIn("neither a folder nor a zip", self.refused(path))
+        self.assertIn("neither a folder, nor a zip, nor a table", self.refused(path))
 
     def test_a_locked_zip_says_so(self) -> None:
         path = self.zip({"term_weeks.csv": GOOD})

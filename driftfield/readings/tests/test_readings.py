@@ -30,6 +30,7 @@ from driftfield.readings.actions import analyse_all, analyse_market, rank_market
 from driftfield.readings.columns import columns_of
 from driftfield.readings.load import load_market
 from driftfield.readings.models import Reading, Run
+from driftfield.readings.plain import plain_list
 from driftfield.readings.preview import preview
 from driftfield.readings.terms import term_rows
 
@@ -203,3 +204,10 @@ class Runs(TestCase):
         empty = Market.objects.create(market_id="empty", name="Empty")
         with self.assertRaisesRegex(CoreError, "Empty has no searches to analyse"):
             analyse_market(empty)
+
+
+class Plain(TestCase):
+    def test_what_json_has_no_number_for_is_none(self) -> None:
+        found = plain_list(np.array([1.23456789, np.nan, np.inf, -np.inf, 0.0]), 3)
+        self.assertEqual(found, [1.235, None, None, None, 0.0])
+        self.assertIsNone(plain_list(None))

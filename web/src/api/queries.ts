@@ -111,10 +111,66 @@ export const listingsOf = (market: string, niche: string) => ({
 /** Lists of a hundred thousand: neither watched nor compared element by element. */
 const LONG = { shallow: true, structuralSharing: false } as const;
 
-export const dossierOf = (market: string, niche: string) => ({
-  queryKey: ["dossier", market, niche],
+/** The dossier's questions, a query each, so that they come side by side. */
+export const outlookOf = (market: string, niche: string) => ({
+  queryKey: ["outlook", market, niche],
   queryFn: ({ signal }: { signal: AbortSignal }) =>
-    answerOf(client.GET("/api/dossier/", { ...ofNiche(market, niche), signal })),
+    answerOf(client.GET("/api/dossier/outlook/", { ...ofNiche(market, niche), signal })),
+});
+
+export const curvesOf = (market: string, niche: string) => ({
+  queryKey: ["curves", market, niche],
+  queryFn: ({ signal }: { signal: AbortSignal }) =>
+    answerOf(client.GET("/api/dossier/curves/", { ...ofNiche(market, niche), signal })),
+});
+
+/** Some curves with the calendar taken out of those that have one. */
+export const calmCurvesOf = (market: string, niche: string, curve: string[]) => ({
+  queryKey: ["calm curves", market, niche, curve],
+  queryFn: ({ signal }: { signal: AbortSignal }) =>
+    answerOf(
+      client.GET("/api/dossier/curves/", {
+        params: { query: { market, niche, curve, season: "out" } },
+        signal,
+      }),
+    ),
+});
+
+export const holdersOf = (market: string, niche: string) => ({
+  queryKey: ["holders", market, niche],
+  queryFn: ({ signal }: { signal: AbortSignal }) =>
+    answerOf(client.GET("/api/dossier/holders/", { ...ofNiche(market, niche), signal })),
+});
+
+export const listingHistoryOf = (market: string, niche: string, listing: string) => ({
+  queryKey: ["listing", market, niche, listing],
+  queryFn: ({ signal }: { signal: AbortSignal }) =>
+    answerOf(
+      client.GET("/api/dossier/listing/", {
+        params: { query: { market, niche, listing } },
+        signal,
+      }),
+    ),
+});
+
+export const typedOf = (market: string, niche: string) => ({
+  queryKey: ["typed", market, niche],
+  queryFn: ({ signal }: { signal: AbortSignal }) =>
+    answerOf(client.GET("/api/dossier/typed/", { ...ofNiche(market, niche), signal })),
+});
+
+export const destinationsOf = (market: string, niche: string, term: string) => ({
+  queryKey: ["destinations", market, niche, term],
+  queryFn: ({ signal }: { signal: AbortSignal }) =>
+    answerOf(
+      client.GET("/api/dossier/term/", { params: { query: { market, niche, term } }, signal }),
+    ),
+});
+
+export const saidOf = (market: string, niche: string) => ({
+  queryKey: ["said", market, niche],
+  queryFn: ({ signal }: { signal: AbortSignal }) =>
+    answerOf(client.GET("/api/dossier/said/", { ...ofNiche(market, niche), signal })),
 });
 
 export const queueOf = (ask: NichesAsk) => ({

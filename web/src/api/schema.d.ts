@@ -106,15 +106,134 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/dossier/": {
+    "/api/dossier/curves/": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** @description What the page of one niche shows besides its preview. */
-        get: operations["dossier"];
+        /** @description The curves of a niche, demand and supply, with or without their seasons. */
+        get: operations["curves"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dossier/holders/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Who holds a niche: listings, launches, how their facts are spread. */
+        get: operations["holders"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dossier/listing/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One listing of a niche over time. */
+        get: operations["listing"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dossier/outlook/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What is behind a niche's demand figures, and what may come. */
+        get: operations["outlook"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dossier/said/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What buyers of a niche praise, complain of and send back. */
+        get: operations["said"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dossier/term/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Where the clicks of a term go. */
+        get: operations["term"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dossier/typed/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What buyers of a niche type: its terms close up, and the words that recur in them. */
+        get: operations["typed"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dossier/typed/list/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The terms of a niche, or the chosen ones, as a file. */
+        get: operations["typed_list"];
         put?: never;
         post?: never;
         delete?: never;
@@ -489,6 +608,30 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @description A forecast with its 80% interval: one value a period from first. */
+        Ahead: {
+            /** Format: date */
+            first: string;
+            values: (number | null)[];
+            low: (number | null)[];
+            high: (number | null)[];
+        };
+        /** @description A value of an attribute; clicks: share of the niche's; units a year. */
+        AttributeValue: {
+            attribute: string;
+            value: string;
+            listings: number;
+            /** Format: double */
+            clicks: number;
+            /** Format: double */
+            units: number | null;
+        };
+        /**
+         * @description * `units` - units
+         *     * `revenue` - revenue
+         * @enum {string}
+         */
+        BarUnitEnum: "units" | "revenue";
         /**
          * @description * `counts` - counts
          *     * `relative` - relative
@@ -515,6 +658,23 @@ export interface components {
          * @enum {string}
          */
         Choice: "keep" | "park" | "pass" | "open";
+        /** @description Complaints of one listing: the most frequent theme beside its share in the niche (usual). */
+        ComplainedOf: {
+            listing_id: string;
+            title: string;
+            /** Format: double */
+            mentions: number;
+            theme: string;
+            /** Format: double */
+            share: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            usual: number;
+            special: boolean;
+        };
         /** @description A condition as it is kept and as it is read. figure: the one it compares, if it does. */
         ConditionRead: {
             text: string;
@@ -624,15 +784,19 @@ export interface components {
             choice: components["schemas"]["Choice"];
             niches: components["schemas"]["NicheNow"][];
         };
-        /** @description What the page of one niche shows besides its preview: curves, terms, listings, sentences. */
-        Dossier: {
-            curves: components["schemas"]["NicheCurve"][];
-            terms: components["schemas"]["TermRow"][];
-            listings: components["schemas"]["ListingRow"][];
-            themes: components["schemas"]["ThemeRow"][];
-            what_they_complain_of: string[];
-            who_holds: string[];
-            what_buyers_type: string[];
+        /** @description A listing clicked after a term; shares of the term's clicks and purchases. */
+        Destination: {
+            listing_id: string;
+            title: string;
+            /** Format: double */
+            click_share: number;
+            /**
+             * Format: double
+             * @description Of the clicks a year ago.
+             */
+            before: number | null;
+            /** Format: double */
+            purchase_share: number | null;
         };
         /**
          * @description * `Rising` - Rising
@@ -643,6 +807,27 @@ export interface components {
          * @enum {string}
          */
         DriftEnum: "Rising" | "Holding" | "Easing" | "Stepped up" | "Stepped down";
+        /** @description A fact over the listings clicked now: bins, listings and share of the clicks in each. */
+        FactSpread: {
+            edges: number[];
+            listings: number[];
+            clicks: number[];
+            unknown: number;
+        };
+        /**
+         * @description * `worked` - worked
+         *     * `fell short` - fell short
+         *     * `early` - early
+         *     * `gone` - gone
+         *     * `stayed` - stayed
+         * @enum {string}
+         */
+        FateEnum: "worked" | "fell short" | "early" | "gone" | "stayed";
+        FeastDay: {
+            name: string;
+            /** Format: date */
+            day: string;
+        };
         /**
          * @description * `Easter` - Easter
          *     * `Ramadan` - Ramadan
@@ -1662,6 +1847,23 @@ export interface components {
             /** @description Signals: rules raised, each with its severity, 1 − threshold ÷ figure (figure ÷ threshold for those below it) */
             signals: components["schemas"]["SignalRaised"][];
         };
+        /** @description Who holds a niche. */
+        Holders: {
+            verdict: string[];
+            listings: components["schemas"]["ListingRow"][];
+            launches: components["schemas"]["Launch"][];
+            /**
+             * Format: double
+             * @description What a launch must reach in four weeks, in bar_unit.
+             */
+            bar: number | null;
+            bar_unit: components["schemas"]["BarUnitEnum"];
+            spreads: {
+                [key: string]: components["schemas"]["FactSpread"];
+            };
+            attributes: components["schemas"]["AttributeValue"][];
+            winners: components["schemas"]["WinnersBeside"][];
+        };
         /**
          * @description * `word` - word
          *     * `sentence` - sentence
@@ -1681,6 +1883,28 @@ export interface components {
          * @enum {string}
          */
         KindEnum: "word" | "sentence" | "date" | "flag" | "count" | "amount" | "share" | "change" | "ratio" | "signed" | "index" | "profile" | "weeks" | "shifts" | "signals";
+        /** @description A listing that came within two years and what became of it. */
+        Launch: {
+            listing_id: string;
+            title: string;
+            /** Format: date */
+            launched_on: string;
+            fate: components["schemas"]["FateEnum"];
+            /**
+             * Format: double
+             * @description Of the last four weeks, in bar_unit.
+             */
+            amount: number | null;
+            /** Format: double */
+            click_share: number | null;
+        };
+        /** @description A seller who held the lead offer from the first day of a period on. */
+        LeadHeld: {
+            seller: string;
+            /** Format: date */
+            first: string;
+            periods: number;
+        };
         /** @description A page of the ledger. count pass the conditions, of total in the market; near narrowly miss. */
         Ledger: {
             count: number;
@@ -1879,6 +2103,13 @@ export interface components {
          * @enum {string}
          */
         LifeEnum: "New" | "Established" | "Fading";
+        /** @description One listing over time. */
+        ListingHistory: {
+            listing_id: string;
+            title: string;
+            curves: components["schemas"]["NicheCurve"][];
+            held: components["schemas"]["LeadHeld"][];
+        };
         /** @description A listing of a niche. click_share: fraction of the niche's clicks now; age_days: at the as-of. */
         ListingRow: {
             listing_id: string;
@@ -1907,6 +2138,27 @@ export interface components {
             click_share: number;
             /** Format: double */
             click_share_52w_ago: number | null;
+            /** Format: double */
+            units_52w: number | null;
+            /** Format: double */
+            revenue_52w: number | null;
+            /**
+             * Format: double
+             * @description Mean of the last four weeks.
+             */
+            sales_rank: number | null;
+            /**
+             * Format: double
+             * @description Mean of the last four weeks.
+             */
+            offers: number | null;
+            /**
+             * Format: double
+             * @description Mean of the last four weeks.
+             */
+            in_stock: number | null;
+            /** @description Units by period of the last two years, oldest first. */
+            trend: (number | null)[];
         };
         /** @description A market that was analysed. */
         MarketSummary: {
@@ -1921,7 +2173,17 @@ export interface components {
             lead_days: number;
             readonly arrival: string;
         };
-        /** @description A curve of a niche: one value a period from first, null where unknown. */
+        /** @description The working of one figure of the reckoning; key: a field of ReckonedRow. */
+        MoneyWorking: {
+            key: string;
+            formula: string;
+            /** @description The formula with this niche's numbers in it. */
+            numbers: string;
+        };
+        /**
+         * @description A curve of a niche: one value a period from first, null where unknown. seasonal: whether the
+         *     calendar was taken out of it.
+         */
         NicheCurve: {
             key: string;
             label: string;
@@ -1930,6 +2192,7 @@ export interface components {
             /** Format: date */
             first: string;
             values: (number | null)[];
+            seasonal: boolean;
         };
         /** @description What holds for a niche now; null where it is open. */
         NicheNow: {
@@ -1969,6 +2232,17 @@ export interface components {
             market_id: string;
             niche_ids: string[];
         };
+        /** @description What is behind the demand figures: periods without a figure, wild ones, forecast, profile. */
+        Outlook: {
+            absent: string[];
+            outliers: string[];
+            ahead: components["schemas"]["Ahead"] | null;
+            profile: components["schemas"]["Profile"] | null;
+            feasts: components["schemas"]["FeastDay"][];
+            interest: components["schemas"]["NicheCurve"] | null;
+            price_steps: components["schemas"]["PriceStep"][];
+            dates: components["schemas"]["SeasonDates"] | null;
+        };
         /** @description The reckoning of a niche; null where no price is known, with what would bring one. */
         Paying: {
             paying: components["schemas"]["PayingRow"] | null;
@@ -1992,6 +2266,7 @@ export interface components {
             /** Format: double */
             typical_left: number | null;
             says: string[];
+            workings: components["schemas"]["MoneyWorking"][];
         };
         /**
          * @description * `week` - week
@@ -2021,11 +2296,26 @@ export interface components {
             revenue: (number | null)[];
             shape: (number | null)[];
         };
+        /** @description Changes of price and of purchase rate from one period to the next, as fractions. */
+        PriceStep: {
+            /** Format: date */
+            first: string;
+            /** Format: double */
+            price: number;
+            /** Format: double */
+            rate: number;
+        };
         /** @description RFC 9457 problem details. */
         ProblemDetail: {
             title: string;
             status: number;
             detail: string;
+        };
+        /** @description Season profile with its 90% interval, a factor a slot of the year, mean 1. */
+        Profile: {
+            values: (number | null)[];
+            low: (number | null)[];
+            high: (number | null)[];
         };
         /** @description Niches by id in their order, and the decisions that hold for some of them. */
         Queue: {
@@ -2128,6 +2418,14 @@ export interface components {
             note: string;
             tags: string[];
         };
+        /** @description What buyers say and send back. */
+        Said: {
+            verdict: string[];
+            themes: components["schemas"]["ThemeRow"][];
+            listings: components["schemas"]["ComplainedOf"][];
+            quarters: string[];
+            over_time: components["schemas"]["ThemeOverTime"][];
+        };
         /** @description The date to order by for the next season that can be met. */
         SeasonCall: {
             /** Format: date */
@@ -2136,6 +2434,25 @@ export interface components {
             rise: string;
             /** Format: date */
             missed: string | null;
+        };
+        /** @description Dates of the next season that can be met with the lead time. */
+        SeasonDates: {
+            /** Format: date */
+            order_by: string;
+            /**
+             * Format: date
+             * @description The rise begins.
+             */
+            list_by: string;
+            /** Format: date */
+            peak_from: string | null;
+            /** Format: date */
+            peak_to: string | null;
+            /**
+             * Format: date
+             * @description First day back under the year's mean.
+             */
+            wind_down: string;
         };
         /**
          * @description * `Evergreen` - Evergreen
@@ -2392,6 +2709,14 @@ export interface components {
              */
             listings: number | null;
         };
+        /** @description Mentions of a theme by quarter, and their share of the quarter's of its kind and tone. */
+        ThemeOverTime: {
+            kind: string;
+            tone: string;
+            theme: string;
+            mentions: number[];
+            share: (number | null)[];
+        };
         /**
          * @description What is said of a niche's listings: share of the mentions of its kind and tone, with its 90%
          *     interval, and the rest of the category's. special: whether the niche is told from it.
@@ -2419,6 +2744,168 @@ export interface components {
          * @enum {string}
          */
         ToneEnum: "chance" | "caution" | "note";
+        /** @description What buyers type. */
+        Typed: {
+            verdict: string[];
+            terms: components["schemas"]["TypedTerm"][];
+            words: components["schemas"]["WordRow"][];
+        };
+        /** @description A term of a niche close up: its figures, growth split, season and spelling. */
+        TypedTerm: {
+            term: string;
+            /**
+             * Format: double
+             * @description searches of the last 52 weeks
+             */
+            searches_52w: number | null;
+            /**
+             * Format: double
+             * @description clicks of the last 52 weeks
+             */
+            clicks_52w: number | null;
+            /**
+             * Format: double
+             * @description purchases of the last 52 weeks
+             */
+            purchases_52w: number | null;
+            /**
+             * Format: double
+             * @description purchases ÷ searches
+             */
+            purchase_rate: number | null;
+            /**
+             * Format: double
+             * @description 1 where the term names a brand, 0 where not
+             */
+            branded: number | null;
+            /**
+             * Format: double
+             * @description Σ (100 × click share)² over listings, the least it can be
+             */
+            hhi_listings: number | null;
+            /**
+             * Format: double
+             * @description the most it can be
+             */
+            hhi_listings_high: number | null;
+            /**
+             * Format: double
+             * @description 10,000 ÷ HHI
+             */
+            effective_listings: number | null;
+            /**
+             * Format: double
+             * @description fewest listings that take 80% of the clicks
+             */
+            click_breadth: number | null;
+            /**
+             * Format: double
+             * @description the fewest it can be
+             */
+            click_breadth_least: number | null;
+            /**
+             * Format: double
+             * @description click share of the most clicked listing
+             */
+            top1_share: number | null;
+            /**
+             * Format: double
+             * @description of the three most clicked
+             */
+            top3_share: number | null;
+            /**
+             * Format: double
+             * @description of the five most clicked
+             */
+            top5_share: number | null;
+            /**
+             * Format: double
+             * @description of the twenty most clicked
+             */
+            top20_share: number | null;
+            /**
+             * Format: double
+             * @description Gini coefficient of the known listings' shares
+             */
+            gini: number | null;
+            /**
+             * Format: double
+             * @description share of the clicks that belongs to a known listing
+             */
+            accounted: number | null;
+            /**
+             * Format: double
+             * @description listings clicked
+             */
+            listings: number | null;
+            /**
+             * Format: double
+             * @description last 13 weeks ÷ the 13 before − 1
+             */
+            growth_raw: number | null;
+            /**
+             * Format: double
+             * @description what the calendar did of it
+             */
+            growth_season: number | null;
+            /**
+             * Format: double
+             * @description what is left
+             */
+            growth_drift: number | null;
+            /**
+             * Format: double
+             * @description low end of the interval of what is left
+             */
+            growth_low: number | null;
+            /**
+             * Format: double
+             * @description its high end
+             */
+            growth_high: number | null;
+            /** @description Season profile; null where none is claimed. */
+            profile: (number | null)[] | null;
+            /**
+             * Format: double
+             * @description Low end of the 90% interval of purchase_rate.
+             */
+            rate_low: number | null;
+            /**
+             * Format: double
+             * @description Its high end.
+             */
+            rate_high: number | null;
+            /** @description Wanted, and bought after clearly less than the niche. */
+            unserved: boolean;
+            /** @description The term it is likely a mistyping of. */
+            misspelt_of: string | null;
+        };
+        /** @description Medians of a fact over launches that worked and over the other listings. */
+        WinnersBeside: {
+            fact: string;
+            /** Format: double */
+            winners: number | null;
+            /** Format: double */
+            others: number | null;
+        };
+        /** @description A word that recurs in the terms; drift: last 13 weeks against the same a year before. */
+        WordRow: {
+            word: string;
+            terms: number;
+            /**
+             * Format: double
+             * @description Of the niche's searches.
+             */
+            share: number;
+            /** Format: double */
+            purchase_rate: number | null;
+            /** Format: double */
+            drift: number | null;
+            /** Format: double */
+            low: number | null;
+            /** Format: double */
+            high: number | null;
+        };
         YearCurve: {
             year: number;
             values: (number | null)[];
@@ -2643,7 +3130,50 @@ export interface operations {
             };
         };
     };
-    dossier: {
+    curves: {
+        parameters: {
+            query: {
+                /** @description Only the curves of these keys. */
+                curve?: string[];
+                /** @description Id of the market; default the first. */
+                market?: string;
+                niche: string;
+                /** @description out: each curve without its calendar. */
+                season?: "in" | "out";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NicheCurve"][];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    holders: {
         parameters: {
             query: {
                 /** @description Id of the market; default the first. */
@@ -2661,7 +3191,248 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Dossier"];
+                    "application/json": components["schemas"]["Holders"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    listing: {
+        parameters: {
+            query: {
+                /** @description Id of the listing. */
+                listing: string;
+                /** @description Id of the market; default the first. */
+                market?: string;
+                niche: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListingHistory"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    outlook: {
+        parameters: {
+            query: {
+                /** @description Id of the market; default the first. */
+                market?: string;
+                niche: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Outlook"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    said: {
+        parameters: {
+            query: {
+                /** @description Id of the market; default the first. */
+                market?: string;
+                niche: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Said"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    term: {
+        parameters: {
+            query: {
+                /** @description Id of the market; default the first. */
+                market?: string;
+                niche: string;
+                term: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Destination"][];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    typed: {
+        parameters: {
+            query: {
+                /** @description Id of the market; default the first. */
+                market?: string;
+                niche: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Typed"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    typed_list: {
+        parameters: {
+            query: {
+                /** @description Default csv. */
+                as?: "csv" | "json" | "xlsx";
+                /** @description Id of the market; default the first. */
+                market?: string;
+                niche: string;
+                /** @description Only these terms. */
+                term?: string[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
                 };
             };
             400: {

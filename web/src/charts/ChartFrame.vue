@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { ECharts, EChartsCoreOption } from "echarts/core";
-import { onBeforeUnmount, onMounted, ref, watch } from "vue";
+import { nextTick, onBeforeUnmount, onMounted, ref, watch } from "vue";
+import { whenIdle } from "./drawing";
 import { init } from "./echarts";
 
 const props = defineProps<{
@@ -15,25 +16,43 @@ const holder = ref<HTMLElement | null>(null);
 const tables = ref<HTMLElement | null>(null);
 let chart: ECharts | null = null;
 let observer: ResizeObserver | null = null;
+let inView: IntersectionObserver | null = null;
+const leave: (() => void)[] = [];
 
-onMounted(() => {
-  if (!holder.value) return;
+function draw(): void {
+  inView?.disconnect();
+  if (chart || !holder.value) return;
   chart = init(holder.value);
   chart.setOption(props.option);
   observer = new ResizeObserver(() => chart?.resize());
   observer.observe(holder.value);
+}
+
+/** How often the numbers behind the picture were made; hundreds of cells that only screen readers and
+ *  files see come when the picture stands. */
+const settled = ref(0);
+const settle = (): void => void (settled.value += 1);
+
+onMounted(() => {
+  if (!holder.value) return;
+  // What is in view is drawn at once, what lies below when there is time for it.
+  inView = new IntersectionObserver((seen) => {
+    if (seen.some((one) => one.isIntersecting)) draw();
+  });
+  inView.observe(holder.value);
+  leave.push(whenIdle(draw), whenIdle(settle));
 });
 onBeforeUnmount(() => {
+  for (const undo of leave) undo();
+  inView?.disconnect();
   observer?.disconnect();
   chart?.dispose();
 });
-/** Hundreds of cells that only screen readers see follow when the picture stands. */
-const settled = ref(0);
 watch(
   () => props.option,
   (option) => {
     chart?.setOption(option, { notMerge: true });
-    window.requestIdleCallback(() => (settled.value += 1), { timeout: 500 });
+    leave.push(whenIdle(settle));
   },
 );
 
@@ -63,16 +82,36 @@ function keep(address: string, ending: string): void {
 }
 
 function keepPicture(): void {
+  draw();
   const backgroundColor = getComputedStyle(document.documentElement).getPropertyValue("--page");
   keep(chart?.getDataURL({ pixelRatio: 2, backgroundColor: backgroundColor.trim() }) ?? "", "png");
 }
 
-function keepNumbers(): void {
-  const address = URL.createObjectURL(
-    new Blob(["\ufeff", numbers()], { type: "text/csv;charset=utf-8" }),
-  );
-  keep(address, "csv");
+/** The same chart drawn once more as a drawing, for print and for change by hand. */
+async function keepDrawing(): Promise<void> {
+  draw();
+  const [{ SVGRenderer }, { use }] = await Promise.all([
+    import("echarts/renderers"),
+    import("echarts/core"),
+  ]);
+  use([SVGRenderer]);
+  const [width, height] = [chart?.getWidth() ?? 800, chart?.getHeight() ?? 300];
+  const twin = init(null, null, { renderer: "svg", ssr: true, width, height });
+  twin.setOption(props.option);
+  keepText(twin.renderToSVGString(), "image/svg+xml", "svg");
+  twin.dispose();
+}
+
+function keepText(text: string, type: string, ending: string): void {
+  const address = URL.createObjectURL(new Blob([text], { type: `${type};charset=utf-8` }));
+  keep(address, ending);
   window.setTimeout(() => URL.revokeObjectURL(address), 1000);
+}
+
+async function keepNumbers(): Promise<void> {
+  settle();
+  await nextTick();
+  keepText(`\ufeff${numbers()}`, "text/csv", "csv");
 }
 </script>
 
@@ -85,12 +124,15 @@ function keepNumbers(): void {
         <button class="word-button" :aria-label="`PNG of ${label}`" @click="keepPicture">
           PNG
         </button>
+        <button class="word-button" :aria-label="`SVG of ${label}`" @click="keepDrawing">
+          SVG
+        </button>
         <button class="word-button" :aria-label="`CSV of ${label}`" @click="keepNumbers">
           CSV
         </button>
       </span>
     </figcaption>
-    <div ref="tables" v-memo="[settled]" class="unseen"><slot name="table" /></div>
+    <div ref="tables" v-memo="[settled]" class="unseen"><slot v-if="settled" name="table" /></div>
   </figure>
 </template>
 
@@ -109,15 +151,22 @@ function keepNumbers(): void {
   contain: strict;
 }
 
-/* Paper is narrower than the window the canvas was drawn for. */
+/* Paper is narrower than the window the canvas was drawn for, and what stood side by side stands below. */
 @media print {
+  .frame {
+    height: auto !important;
+    break-inside: avoid;
+  }
+
   .chart {
     contain: none;
   }
 
   .chart :deep(div),
   .chart :deep(canvas) {
-    width: 100% !important;
+    position: static !important;
+    width: auto !important;
+    max-width: 100% !important;
     height: auto !important;
   }
 }

@@ -3,13 +3,35 @@ import { computed } from "vue";
 import type { Schemas } from "@/api/client";
 import { sayDay, stepDay } from "@/shared/format";
 import ChartFrame from "./ChartFrame.vue";
-import { useTokens } from "./useTokens";
+import "./more";
+import { sayAxis, useStyle } from "./useStyle";
 
 type Curve = Schemas["NicheCurve"];
 
 /** Two curves over one another: each on its own axis, or both against their means on one. */
-const props = defineProps<{ first: Curve; second: Curve | undefined; indexed: boolean }>();
-const tokens = useTokens();
+const props = defineProps<{
+  first: Curve;
+  second: Curve | undefined;
+  indexed: boolean;
+  /** Weeks by which the second trails the first, where that is read. */
+  lag?: number | null;
+}>();
+const style = useStyle();
+
+/** Where the first is highest within the last year, and the time after it by which the other trails. */
+const trail = computed(() => {
+  const { values, period, first } = props.first;
+  if (!props.lag || props.lag <= 0 || period !== "week") return null;
+  const from = Math.max(0, values.length - 52);
+  let top = from;
+  values.forEach((value, i) => {
+    if (i >= from && (value ?? 0) > (values[top] ?? 0)) top = i;
+  });
+  const day = stepDay(first, top, period);
+  const later = new Date(`${day}T00:00:00Z`);
+  later.setUTCDate(later.getUTCDate() + Math.round(props.lag * 7));
+  return [day, later.toISOString().slice(0, 10)];
+});
 
 const both = computed(() => [props.first, props.second].filter((one) => one !== undefined));
 const scaled = computed(() =>
@@ -24,13 +46,6 @@ const scaled = computed(() =>
   }),
 );
 
-const say = (value: number | null): string =>
-  value === null
-    ? "–"
-    : Math.abs(value) >= 100
-      ? Math.round(value).toLocaleString("en-GB")
-      : String(Number(value.toPrecision(3)));
-
 function nameOf(curve: Curve | undefined): string {
   if (!curve) return "";
   const unit = curve.unit === curve.label.toLowerCase() ? "" : `${curve.unit}, `;
@@ -38,31 +53,26 @@ function nameOf(curve: Curve | undefined): string {
 }
 
 const option = computed(() => {
-  const t = tokens.value;
-  const small = { fontFamily: t.condensed, fontSize: 11, color: t.ink3 };
+  const { t, small, dated, tooltip, timeAxis, valueAxis } = style.value;
   const axes = props.indexed ? 1 : both.value.length;
   return {
     animation: false,
     grid: { left: 54, right: axes > 1 ? 60 : 20, top: 26, bottom: 22 },
-    xAxis: { type: "time", axisLine: { lineStyle: { color: t.rule } }, axisLabel: small, axisTick: { show: false } },
+    xAxis: timeAxis,
     yAxis: Array.from({ length: axes }, (_, i) => ({
-      type: "value",
+      ...valueAxis,
       scale: !props.indexed && both.value[i]?.key === "price",
       name: props.indexed ? "own mean = 100" : nameOf(both.value[i]),
       nameTextStyle: { ...small, color: i ? t.ochreText : t.q5, align: i ? "right" : "left" },
-      axisLabel: { ...small, formatter: say },
       splitLine: { show: i === 0, lineStyle: { color: t.rule } },
     })),
     tooltip: {
+      ...tooltip,
       trigger: "axis",
-      confine: true,
-      backgroundColor: t.page,
-      borderColor: t.rule,
-      textStyle: { color: t.ink, fontSize: 12 },
       formatter: (points: { value: [string, number | null]; seriesName: string }[]) =>
         [
           sayDay(points[0]?.value[0] ?? ""),
-          ...points.map((p) => `${p.seriesName} <b>${say(p.value[1])}</b>`),
+          ...points.map((p) => `${p.seriesName} <b>${sayAxis(p.value[1])}</b>`),
         ].join("<br>"),
     },
     series: both.value.map((curve, i) => ({
@@ -71,9 +81,18 @@ const option = computed(() => {
       yAxisIndex: axes > 1 ? i : 0,
       data: scaled.value[i],
       showSymbol: false,
-      connectNulls: false,
+      connectNulls: curve.key === "sponsored",
       lineStyle: i ? { color: t.ochre, width: 1.5, type: [6, 3] } : { color: t.q5, width: 1.6 },
       itemStyle: { color: i ? t.ochre : t.q5 },
+      markArea:
+        i || !trail.value
+          ? undefined
+          : {
+              silent: true,
+              itemStyle: { color: t.ochre, opacity: 0.25 },
+              label: { ...dated, position: "top", formatter: `trails ${sayAxis(props.lag)} weeks` },
+              data: [[{ xAxis: trail.value[0] }, { xAxis: trail.value[1] }]],
+            },
     })),
   };
 }); // prettier-ignore
@@ -84,9 +103,8 @@ const label = computed(() => both.value.map((one) => one.label).join(" and "));
 <template>
   <ChartFrame kept :option="option" :label="`${label} over time`">
     <template #caption
-      >{{ first.label }}: whole line<template v-if="second"
-        >; {{ second.label }}: dashed</template
-      ></template
+      >{{ second ? `${first.label}: whole line` : first.label
+      }}<template v-if="second">; {{ second.label }}: dashed</template></template
     >
     <template #table>
       <table v-for="curve in both" :key="curve.key">
@@ -101,7 +119,7 @@ const label = computed(() => both.value.map((one) => one.label).join(" and "));
         <tbody>
           <tr v-for="(value, i) in curve.values" :key="i">
             <th scope="row">{{ stepDay(curve.first, i, curve.period) }}</th>
-            <td>{{ say(value) }}</td>
+            <td>{{ sayAxis(value) }}</td>
           </tr>
         </tbody>
       </table>

@@ -17,6 +17,8 @@ export interface Tokens {
   ochreText: string;
   paper: string;
   condensed: string;
+  rust: string;
+  season: string;
 }
 
 const NAMES = [
@@ -36,6 +38,8 @@ const NAMES = [
   "ochreText",
   "paper",
   "condensed",
+  "rust",
+  "season",
 ] as const;
 
 function readTokens(): Tokens {

@@ -32,6 +32,18 @@ const DONE: Record<Choice, string> = {
   open: "Decision taken back:",
 };
 
+/** Decisions are sent one after the other: an undo must not overtake what it undoes. */
+let sending: Promise<unknown> = Promise.resolve();
+function inTurn<T>(send: () => Promise<T>): Promise<T> {
+  const turn = sending.then(send);
+  sending = turn.catch(() => undefined);
+  return turn;
+}
+
+/** When a niche was decided here last, so that a late answer does not cover it up. */
+const decidedAt = new Map<string, number>();
+let clock = 0;
+
 /** Keep, park, pass and undo; shown at once, put right when the server refuses. */
 export function useDecisions(): UseDecisionsReturn {
   const cache = useQueryClient();
@@ -57,8 +69,11 @@ export function useDecisions(): UseDecisionsReturn {
     }
   }
 
-  const shown = (niches: string[], choice: Choice): void =>
+  function shown(niches: string[], choice: Choice): void {
+    clock += 1;
+    for (const niche of niches) decidedAt.set(niche, clock);
     show(new Map(niches.map((niche) => [niche, choice === "open" ? null : choice])));
+  }
 
   async function record(work: Promise<unknown>, done: string): Promise<void> {
     try {
@@ -76,7 +91,7 @@ export function useDecisions(): UseDecisionsReturn {
     shown([niche.niche_id], choice);
     const body = { market_id: market, niche_id: niche.niche_id, choice, reason: "" };
     await record(
-      answerOf(client.POST("/api/decisions/", { body })),
+      inTurn(() => answerOf(client.POST("/api/decisions/", { body }))),
       `${DONE[choice]} ${niche.name}.`,
     );
   }
@@ -85,15 +100,17 @@ export function useDecisions(): UseDecisionsReturn {
     shown(niches, choice);
     const body = { market_id: market, niche_ids: niches, choice, reason: "" };
     await record(
-      answerOf(client.POST("/api/decisions/several/", { body })),
+      inTurn(() => answerOf(client.POST("/api/decisions/several/", { body }))),
       `${DONE[choice]} ${niches.length} niches.`,
     );
   }
 
   async function undo(): Promise<Undone | undefined> {
+    const asked = clock;
     try {
-      const undone = await answerOf(client.POST("/api/decisions/undo/"));
-      show(new Map(undone.niches.map((one) => [one.niche_id, one.now])));
+      const undone = await inTurn(() => answerOf(client.POST("/api/decisions/undo/")));
+      const standing = undone.niches.filter((one) => (decidedAt.get(one.niche_id) ?? 0) <= asked);
+      show(new Map(standing.map((one) => [one.niche_id, one.now])));
       const [first, ...more] = undone.niches;
       say(
         `Undone: ${undone.choice} of ${more.length ? `${undone.niches.length} niches` : first?.name}.`,

@@ -1,10 +1,12 @@
 <script setup lang="ts">
+import { keepPreviousData, useQuery } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
 import type { FigureRow, MarketSummary, NichePreview, Schemas } from "@/api/client";
+import { calmCurvesOf } from "@/api/queries";
 import PairChart from "@/charts/PairChart.vue";
-import MonthHeader from "@/marks/MonthHeader.vue";
-import YearStrip from "@/marks/YearStrip.vue";
-import { yearShare } from "@/shared/format";
+import PriceAnswerChart from "@/charts/PriceAnswerChart.vue";
+import ProfileChart from "@/charts/ProfileChart.vue";
+import { sayDay } from "@/shared/format";
 import FigureTable from "./FigureTable.vue";
 
 type Curve = Schemas["NicheCurve"];
@@ -14,6 +16,7 @@ const props = defineProps<{
   figures: FigureRow[];
   market: MarketSummary;
   curves: Curve[];
+  outlook: Schemas["Outlook"];
 }>();
 defineEmits<{ working: [figure: string] }>();
 
@@ -25,27 +28,87 @@ const LAGS = [
   "purchase_lag.weeks", "purchase_lag.low", "purchase_lag.high", "price_answer.correlation",
   "price_answer.low", "price_answer.high",
 ]; // prettier-ignore
+const MODES = [
+  { key: "raw", says: "as they came" },
+  { key: "calm", says: "season taken out" },
+  { key: "indexed", says: "each against its own mean" },
+] as const;
 
 const one = ref("searches");
 const other = ref("purchases");
-const indexed = ref(false);
-const curveOf = (key: string): Curve | undefined => props.curves.find((c) => c.key === key);
-const first = computed(() => curveOf(one.value) ?? props.curves[0]);
+const mode = ref<(typeof MODES)[number]["key"]>("raw");
+const chosen = computed(() => [one.value, ...(other.value === one.value ? [] : [other.value])]);
+const calm = useQuery(
+  computed(() => ({
+    ...calmCurvesOf(props.market.market_id, props.niche.niche_id, chosen.value),
+    enabled: mode.value === "calm" && props.curves.length > 0,
+    placeholderData: keepPreviousData,
+  })),
+);
+const shown = computed(() => (mode.value === "calm" && calm.data.value) || props.curves);
+const curveOf = (key: string): Curve | undefined => shown.value.find((c) => c.key === key);
+const first = computed(() => curveOf(one.value) ?? shown.value[0]);
 const second = computed(() => (other.value === one.value ? undefined : curveOf(other.value)));
+/** Curves in which no season was found, which stay as they came. */
+const level = computed(() =>
+  mode.value === "calm"
+    ? [first.value, second.value].filter((c) => c && !c.seasonal).map((c) => c?.label.toLowerCase())
+    : [],
+);
+const lag = computed(() =>
+  one.value === "searches" && other.value === "purchases"
+    ? props.niche.figures.purchase_lag_weeks
+    : null,
+);
+
+const dates = computed(() => {
+  const made = props.outlook.dates;
+  if (!made) return [];
+  return [
+    { head: "order by", says: sayDay(made.order_by) },
+    { head: "on sale by", says: sayDay(made.list_by) },
+    {
+      head: "peak",
+      says:
+        made.peak_from && made.peak_to
+          ? `${sayDay(made.peak_from)} to ${sayDay(made.peak_to)}`
+          : "none to plan for",
+    },
+    { head: "wind down by", says: sayDay(made.wind_down) },
+  ];
+});
+
+const answer = computed(() => {
+  const { price_answer_low: low, price_answer_high: high } = props.niche.figures;
+  if (low === null || high === null) return "Whether price moves the purchase rate is not known.";
+  if (high < 0) return "When the price falls, the purchase rate rises: buyers wait for discounts.";
+  if (low > 0) return "The purchase rate rises with the price, which no discount would explain.";
+  return "No answer of the purchase rate to the price is told from chance.";
+});
 </script>
 
 <template>
-  <div class="year">
-    <MonthHeader class="small" />
-    <YearStrip
-      class="strip"
-      :profile="niche.figures.season_profile"
-      :as-of="yearShare(market.as_of)"
-      :arrival="yearShare(market.arrival)"
-      :label="`Year strip of ${niche.name}`"
-    />
-    <p class="small">whole line: as-of; dashed: arrival of goods ordered then</p>
-  </div>
+  <ProfileChart
+    v-if="outlook.profile"
+    class="profile"
+    :niche="niche"
+    :market="market"
+    :outlook="outlook"
+  />
+  <p v-else class="small">
+    Two years of term_weeks would bring the season profile; there are {{ niche.figures.periods }}
+    {{ niche.period }}s.
+  </p>
+  <dl v-if="dates.length" class="dates" aria-label="Dates of the next season">
+    <div v-for="date in dates" :key="date.head">
+      <dt class="small">{{ date.head }}</dt>
+      <dd>{{ date.says }}</dd>
+    </div>
+    <div>
+      <dt class="small">lead time</dt>
+      <dd>{{ market.lead_days }} days</dd>
+    </div>
+  </dl>
   <p v-if="first" class="choose">
     <label
       >Lay
@@ -63,37 +126,66 @@ const second = computed(() => (other.value === one.value ? undefined : curveOf(o
         </option>
       </select></label
     >
-    <label><input v-model="indexed" type="checkbox" /> each against its own mean</label>
+    <label v-for="{ key, says } in MODES" :key="key">
+      <input v-model="mode" type="radio" name="mode" :value="key" /> {{ says }}
+    </label>
+    <span v-if="level.length" class="small">no season found in {{ level.join(" and ") }}</span>
   </p>
-  <PairChart v-if="first" class="pair" :first="first" :second="second" :indexed="indexed" />
-  <div class="numbers">
+  <PairChart
+    v-if="first"
+    class="pair"
+    :first="first"
+    :second="second"
+    :indexed="mode === 'indexed'"
+    :lag="mode === 'calm' ? null : lag"
+  />
+  <div class="beside">
     <FigureTable
       :niche="niche"
       :figures="figures"
       :keys="DATES"
       @working="$emit('working', $event)"
     />
-    <FigureTable
-      :niche="niche"
-      :figures="figures"
-      :keys="LAGS"
-      @working="$emit('working', $event)"
-    />
+    <div>
+      <FigureTable
+        :niche="niche"
+        :figures="figures"
+        :keys="LAGS"
+        @working="$emit('working', $event)"
+      />
+      <template v-if="outlook.price_steps.length">
+        <p class="answer">{{ answer }}</p>
+        <PriceAnswerChart class="scatter" :steps="outlook.price_steps" />
+      </template>
+      <p v-else class="small">
+        purchases in term_weeks and price in listing_weeks would bring how the purchase rate answers
+        the price.
+      </p>
+    </div>
   </div>
 </template>
 
 <style scoped>
-.strip {
-  height: 24px;
+.profile {
+  height: 230px;
 }
 
-.year p {
-  margin: 2px 0 10px;
+.dates {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 34px;
+  margin: 6px 0 14px;
+}
+
+dd {
+  margin: 0;
+  font-weight: 600;
 }
 
 .choose {
   display: flex;
   flex-wrap: wrap;
+  align-items: baseline;
   gap: 6px 14px;
   margin: 0 0 4px;
 }
@@ -111,9 +203,11 @@ select {
   margin-bottom: 12px;
 }
 
-.numbers {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 10px 50px;
+.answer {
+  margin: 10px 0 4px;
+}
+
+.scatter {
+  height: 220px;
 }
 </style>

@@ -24,7 +24,7 @@ const breadth = computed(() => props.rungs.findIndex((one) => one.together >= BR
     <thead>
       <tr>
         <td />
-        <th scope="col" class="bar">share of clicks · tick: a year ago</th>
+        <th scope="col" class="bar">clicks · tick: a year ago · line: together</th>
         <th scope="col">now</th>
         <th scope="col">a year ago</th>
         <th scope="col">together</th>
@@ -32,10 +32,16 @@ const breadth = computed(() => props.rungs.findIndex((one) => one.together >= BR
     </thead>
     <tbody>
       <tr v-for="(one, i) in rungs" :key="one.key" :class="{ breadth: i === breadth }">
-        <th scope="row" :title="one.name">{{ one.name }}</th>
+        <th scope="row" :title="one.name">
+          <span v-if="i === breadth" class="small mark">breadth</span> {{ one.name }}
+        </th>
         <td class="bar">
           <svg viewBox="0 0 100 10" preserveAspectRatio="none" aria-hidden="true">
             <rect y="1.5" height="7" :width="(one.share / most) * 100" />
+            <path
+              :d="`M${(one.together - one.share) * 100} 0L${one.together * 100} 10`"
+              class="together"
+            />
             <line
               v-if="one.before !== null"
               :x1="(one.before / most) * 100"
@@ -48,7 +54,7 @@ const breadth = computed(() => props.rungs.findIndex((one) => one.together >= BR
         <td>{{ sayShare(one.share) }}</td>
         <td>{{ sayShare(one.before) }}</td>
         <td>
-          {{ sayShare(one.together) }}<span v-if="i === breadth" class="small"> breadth</span>
+          {{ sayShare(one.together) }}
         </td>
       </tr>
     </tbody>
@@ -90,14 +96,20 @@ tr > :first-child {
 }
 
 .bar {
-  width: 26%;
+  width: 30%;
   text-align: left;
+}
+
+/* The line of what they take together runs on from row to row. */
+td.bar {
+  padding-top: 0;
+  padding-bottom: 0;
 }
 
 svg {
   display: block;
   width: 100%;
-  height: 12px;
+  height: 22px;
 }
 
 rect {
@@ -107,6 +119,17 @@ rect {
 line {
   stroke: var(--ink);
   stroke-width: 1.4;
+  vector-effect: non-scaling-stroke;
+}
+
+.mark {
+  color: var(--ochre-text);
+}
+
+.together {
+  fill: none;
+  stroke: var(--ink3);
+  stroke-width: 1;
   vector-effect: non-scaling-stroke;
 }
 

@@ -1,12 +1,14 @@
 <script setup lang="ts">
 import { computed } from "vue";
 import type { Schemas } from "@/api/client";
+import ThemesChart from "@/charts/ThemesChart.vue";
 import { sayCount, sayShare } from "@/shared/format";
 
 type Theme = Schemas["ThemeRow"];
 
-/** Themes of reviews and returns: their shares with intervals, beside what is usual in the category. */
-const props = defineProps<{ themes: Theme[] }>();
+/** Themes of reviews and returns: their shares with intervals beside what is usual in the category, by
+ *  quarter, and by listing. */
+const props = defineProps<{ said: Schemas["Said"] }>();
 
 const HEADS: Record<string, string> = {
   "review complaint": "Complaints in reviews",
@@ -14,10 +16,19 @@ const HEADS: Record<string, string> = {
   "review praise": "Praise in reviews",
 };
 
+const keyOf = (one: { kind: string; tone: string }): string => `${one.kind} ${one.tone}`;
+const headOf = (key: string): string => HEADS[key] ?? key;
+const courses = computed(() =>
+  groups.value.flatMap(({ key }) => {
+    const themes = props.said.over_time.filter((one) => keyOf(one) === key);
+    return themes.length && props.said.quarters.length > 1 ? [{ key, themes }] : [];
+  }),
+);
+
 const groups = computed(() => {
   const made = new Map<string, Theme[]>();
-  for (const one of props.themes) {
-    const key = `${one.kind} ${one.tone}`;
+  for (const one of props.said.themes) {
+    const key = keyOf(one);
     made.set(key, [...(made.get(key) ?? []), one]);
   }
   const known = Object.keys(HEADS).filter((key) => made.has(key));
@@ -25,7 +36,7 @@ const groups = computed(() => {
   return [...known, ...others].map((key) => {
     const rows = made.get(key) ?? [];
     const most = Math.max(...rows.map((one) => Math.max(one.high ?? 0, one.usual ?? 0)), 0.01);
-    return { key, head: HEADS[key] ?? key, rows, at: (share: number) => (share / most) * 100 };
+    return { key, head: headOf(key), rows, at: (share: number) => (share / most) * 100 };
   });
 });
 </script>
@@ -75,28 +86,76 @@ const groups = computed(() => {
       </tbody>
     </table>
   </div>
+  <div v-if="courses.length" class="beside courses">
+    <ThemesChart
+      v-for="{ key, themes } in courses"
+      :key="key"
+      :head="headOf(key)"
+      :quarters="said.quarters"
+      :themes="themes"
+    />
+  </div>
+  <p v-else-if="said.themes.length" class="small">
+    week in feedback would bring how what is said has changed.
+  </p>
+  <table v-if="said.listings.length" class="numbers-table by-listing">
+    <caption>
+      What each listing is complained of most, in reviews and returns
+    </caption>
+    <thead>
+      <tr>
+        <th scope="col">listing</th>
+        <th scope="col" class="number">complaints</th>
+        <th scope="col">most often</th>
+        <th scope="col" class="number">share</th>
+        <th scope="col">its 90% interval</th>
+        <th scope="col" class="number">in the niche</th>
+      </tr>
+    </thead>
+    <tbody>
+      <tr v-for="one in said.listings" :key="one.listing_id">
+        <th scope="row">{{ one.title }}</th>
+        <td class="number">{{ sayCount(one.mentions) }}</td>
+        <td>
+          {{ one.theme
+          }}<span v-if="one.special" class="small mark">
+            {{
+              one.share > one.usual ? "▲ more than in the niche" : "▼ less than in the niche"
+            }}</span
+          >
+        </td>
+        <td class="number">{{ sayShare(one.share) }}</td>
+        <td>{{ sayShare(one.low) }} to {{ sayShare(one.high) }}</td>
+        <td class="number">{{ sayShare(one.usual) }}</td>
+      </tr>
+    </tbody>
+  </table>
 </template>
 
 <style scoped>
+.courses {
+  margin-top: 14px;
+}
+
 .groups {
   display: grid;
   grid-template-columns: repeat(auto-fit, minmax(420px, 1fr));
   gap: 18px 34px;
 }
 
-table {
+.groups table {
   border-collapse: collapse;
   table-layout: fixed;
   width: 100%;
   align-self: start;
 }
 
-caption {
+.groups caption {
   text-align: left;
 }
 
-th,
-td {
+.groups th,
+.groups td {
   text-align: right;
   font-weight: 400;
   width: 56px;
@@ -104,17 +163,17 @@ td {
   border-bottom: 1px solid var(--rule);
 }
 
-thead th {
+.groups thead th {
   font: 11px var(--condensed);
   color: var(--ink3);
 }
 
-tr > :first-child {
+.groups tr > :first-child {
   width: auto;
   text-align: left;
 }
 
-.bar {
+.groups .bar {
   width: 32%;
   text-align: left;
 }
@@ -139,6 +198,10 @@ line {
   stroke: var(--ochre);
   stroke-width: 2;
   vector-effect: non-scaling-stroke;
+}
+
+.by-listing {
+  margin-top: 14px;
 }
 
 .mark {

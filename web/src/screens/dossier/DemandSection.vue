@@ -1,13 +1,18 @@
 <script setup lang="ts">
 import { computed } from "vue";
-import type { FigureRow, NichePreview } from "@/api/client";
-import CurveChart from "@/charts/CurveChart.vue";
+import type { FigureRow, NichePreview, Schemas } from "@/api/client";
+import OutlookChart from "@/charts/OutlookChart.vue";
+import PairChart from "@/charts/PairChart.vue";
 import YearsChart from "@/charts/YearsChart.vue";
 import GrowthBars from "@/marks/GrowthBars.vue";
 import { sayChange, UNKNOWN } from "@/shared/format";
-import FigureTable from "./FigureTable.vue";
+import FigureTables from "./FigureTables.vue";
 
-const props = defineProps<{ niche: NichePreview; figures: FigureRow[] }>();
+const props = defineProps<{
+  niche: NichePreview;
+  figures: FigureRow[];
+  outlook: Schemas["Outlook"];
+}>();
 defineEmits<{ working: [figure: string] }>();
 
 const SPLITS = [
@@ -45,11 +50,17 @@ const splits = computed(() =>
 
 <template>
   <div v-if="niche.values.length" class="curves">
-    <CurveChart :niche="niche" kept />
+    <OutlookChart :niche="niche" :outlook="outlook" />
     <YearsChart v-if="niche.years.length > 1" :niche="niche" kept />
   </div>
-  <table class="splits">
-    <caption class="small">
+  <template v-if="outlook.interest && niche.figures.basis === 'counts'">
+    <PairChart class="interest" :first="outlook.interest" :second="undefined" :indexed="false" />
+    <p class="small">
+      Relative interest stands on its own axis: highest 100, no count, and never mixed with counts.
+    </p>
+  </template>
+  <table class="splits numbers-table">
+    <caption>
       What the calendar did, and what is left
     </caption>
     <thead>
@@ -67,7 +78,7 @@ const splits = computed(() =>
         <th scope="row">{{ one.says }}</th>
         <td><GrowthBars :season="one.season" :drift="one.drift" /></td>
         <td>
-          <button class="figure" @click="$emit('working', `${one.key}.raw`)">
+          <button class="number-button" @click="$emit('working', `${one.key}.raw`)">
             {{ sayChange(one.raw) }}
           </button>
         </td>
@@ -79,70 +90,41 @@ const splits = computed(() =>
       </tr>
     </tbody>
   </table>
-  <div class="numbers">
-    <FigureTable
-      :niche="niche"
-      :figures="figures"
-      :keys="KEYS"
-      @working="$emit('working', $event)"
-    />
-    <FigureTable
-      :niche="niche"
-      :figures="figures"
-      :keys="AHEAD"
-      @working="$emit('working', $event)"
-    />
-  </div>
+  <FigureTables
+    :niche="niche"
+    :figures="figures"
+    :groups="[KEYS, AHEAD]"
+    @working="$emit('working', $event)"
+  />
 </template>
 
 <style scoped>
 .curves {
   display: grid;
-  grid-template-columns: minmax(0, 2fr) minmax(0, 1fr);
+  grid-template-columns: minmax(0, 5fr) minmax(0, 2fr);
   gap: 24px;
-  height: 240px;
+  height: 260px;
   margin-bottom: 12px;
 }
 
 .splits {
-  border-collapse: collapse;
   margin-bottom: 14px;
 }
 
-caption {
-  text-align: left;
-}
-
-th,
-td {
-  text-align: left;
-  font-weight: 400;
-  padding: 2px 20px 2px 0;
-  border-bottom: 1px solid var(--rule);
-}
-
-thead th {
-  font: 11px var(--condensed);
-  color: var(--ink3);
-}
-
-.figure {
-  background: none;
-  border: 0;
-  padding: 2px 0;
-  cursor: pointer;
-}
-
-.numbers {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 10px 50px;
+.interest {
+  height: 130px;
 }
 
 @media (max-width: 820px) {
   .curves {
     grid-template-columns: minmax(0, 1fr);
     height: 420px;
+  }
+}
+
+@media print {
+  .curves {
+    height: auto;
   }
 }
 </style>

@@ -1,9 +1,19 @@
 <script setup lang="ts">
-import { useQuery } from "@tanstack/vue-query";
-import { computed, nextTick, ref } from "vue";
+import { useQuery, useQueryClient } from "@tanstack/vue-query";
+import { computed, nextTick, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import type { ApiError, Choice } from "@/api/client";
-import { dossierOf, previewOf, reckoningOf, useFigures, useQueue } from "@/api/queries";
+import {
+  curvesOf,
+  holdersOf,
+  outlookOf,
+  previewOf,
+  reckoningOf,
+  saidOf,
+  typedOf,
+  useFigures,
+  useQueue,
+} from "@/api/queries";
 import DecisionMarks from "@/marks/DecisionMarks.vue";
 import SignalLine from "@/marks/SignalLine.vue";
 import EmptyView from "@/shared/EmptyView.vue";
@@ -41,23 +51,39 @@ const queue = useQueue(state.ask);
 const { decide, undo } = useDecisions();
 const named = computed(() => state.niche.value ?? "");
 const ready = computed(() => Boolean(id.value && named.value));
-const preview = useQuery(
-  computed(() => ({ ...previewOf(id.value ?? "", named.value), enabled: ready.value })),
-);
-const dossier = useQuery(
-  computed(() => ({ ...dossierOf(id.value ?? "", named.value), enabled: ready.value })),
-);
-const reckoning = useQuery(
-  computed(() => ({ ...reckoningOf(id.value ?? "", named.value), enabled: ready.value })),
-);
+/** A question's query of the niche at hand; all are asked at once. */
+function ask<T>(of: (market: string, niche: string) => T) {
+  return computed(() => ({ ...of(id.value ?? "", named.value), enabled: ready.value }));
+}
+const preview = useQuery(ask(previewOf));
+const outlook = useQuery(ask(outlookOf));
+const curves = useQuery(ask(curvesOf));
+const holders = useQuery(ask(holdersOf));
+const typed = useQuery(ask(typedOf));
+const said = useQuery(ask(saidOf));
+const reckoning = useQuery(ask(reckoningOf));
+const questions = [preview, outlook, curves, holders, typed, said, reckoning];
 const niche = computed(() => preview.data.value);
-const more = computed(() => dossier.data.value);
 const registry = computed(() => figures.data.value ?? []);
 const note = ref<InstanceType<typeof NoteField> | null>(null);
 
 /** Where this niche stands in the list one came from. */
 const list = computed(() => queue.data.value?.niches ?? []);
 const place = computed(() => list.value.indexOf(named.value));
+/** The next one is fetched while this one is read. */
+const cache = useQueryClient();
+function fetchAhead(): void {
+  const next = list.value[place.value + 1];
+  const market = id.value;
+  if (place.value < 0 || !next || !market) return;
+  void cache.prefetchQuery(previewOf(market, next));
+  void cache.prefetchQuery(outlookOf(market, next));
+  void cache.prefetchQuery(curvesOf(market, next));
+  void cache.prefetchQuery(holdersOf(market, next));
+  void cache.prefetchQuery(typedOf(market, next));
+  void cache.prefetchQuery(saidOf(market, next));
+  void cache.prefetchQuery(reckoningOf(market, next));
+}
 function step(by: number): void {
   const next = list.value[place.value + by];
   if (place.value >= 0 && next) state.niche.value = next;
@@ -70,11 +96,28 @@ function work(figure: string): void {
   workingOpen.value = true;
 }
 
-function goTo(section: string): void {
+function show(section: string): void {
   const target = document.getElementById(section);
   target?.scrollIntoView({ block: "start" });
   target?.focus({ preventScroll: true });
 }
+/** A question is a place of its own, whose address can be sent. */
+function goTo(section: string): void {
+  void router.replace({ query: route.query, hash: `#${section}` });
+  show(section);
+}
+// All of the page must stand before a place in it can be gone to.
+const complete = computed(() => questions.every((one) => one.data.value !== undefined));
+watch(
+  complete,
+  async (now) => {
+    await nextTick();
+    const section = route.hash.slice(1);
+    if (now && QUESTIONS.some((one) => one.id === section)) show(section);
+    if (now) window.setTimeout(fetchAhead, 300);
+  },
+  { immediate: true },
+);
 
 function decideHere(choice: Choice): void {
   if (niche.value && id.value) void decide(id.value, niche.value, choice);
@@ -113,11 +156,12 @@ useShortcuts([
 
 const failure = computed(
   () =>
-    (markets.error.value ??
-      preview.error.value ??
-      dossier.error.value ??
-      reckoning.error.value) as ApiError | null,
+    [markets, ...questions].map((one) => one.error.value).find((error) => error !== null) as
+      ApiError | undefined,
 );
+const retry = (): void => {
+  for (const one of questions) if (one.error.value) void one.refetch();
+};
 </script>
 
 <template>
@@ -128,14 +172,14 @@ const failure = computed(
       :title="failure.title"
       :text="failure.message"
       retry
-      @retry="(preview.refetch(), dossier.refetch())"
+      @retry="retry"
     />
     <EmptyView
       v-else-if="!named"
       title="No niche is named"
       text="Choose one in the Field and press Enter."
     />
-    <template v-else-if="niche && more && market">
+    <template v-else-if="niche && market">
       <aside aria-label="The niche at hand">
         <h1 class="serif">{{ niche.name }}</h1>
         <p class="small">
@@ -171,47 +215,83 @@ const failure = computed(
         <RouterLink class="small" :to="toField">Back to the Field</RouterLink>
       </aside>
       <div class="pages" tabindex="0" role="region" aria-label="Answers">
-        <QuestionSection id="demand" question="Is the demand real?" :verdict="niche.verdict">
-          <DemandSection :niche="niche" :figures="registry" @working="work" />
-        </QuestionSection>
-        <QuestionSection id="calendar" question="When does it come?" :verdict="calendar">
-          <CalendarSection
+        <QuestionSection
+          id="demand"
+          question="Is the demand real?"
+          :verdict="niche.verdict"
+          :ready="outlook.isSuccess.value"
+        >
+          <DemandSection
+            v-if="outlook.data.value"
             :niche="niche"
             :figures="registry"
-            :market="market"
-            :curves="more.curves"
+            :outlook="outlook.data.value"
             @working="work"
           />
         </QuestionSection>
-        <QuestionSection id="holders" question="Who holds it?" :verdict="more.who_holds">
-          <HoldersSection
+        <QuestionSection
+          id="calendar"
+          question="When does it come?"
+          :verdict="calendar"
+          :ready="outlook.isSuccess.value && curves.isSuccess.value"
+        >
+          <CalendarSection
+            v-if="outlook.data.value && curves.data.value"
             :niche="niche"
             :figures="registry"
-            :listings="more.listings"
+            :market="market"
+            :curves="curves.data.value"
+            :outlook="outlook.data.value"
+            @working="work"
+          />
+        </QuestionSection>
+        <QuestionSection
+          id="holders"
+          question="Who holds it?"
+          :verdict="holders.data.value?.verdict"
+          :ready="holders.isSuccess.value"
+        >
+          <HoldersSection
+            v-if="holders.data.value"
+            :market="market"
+            :niche="niche"
+            :figures="registry"
+            :holders="holders.data.value"
             @working="work"
           />
         </QuestionSection>
         <QuestionSection
           id="terms"
           question="What do buyers type?"
-          :verdict="more.what_buyers_type"
+          :verdict="typed.data.value?.verdict"
+          :ready="typed.isSuccess.value"
         >
-          <TermsSection :terms="more.terms" />
+          <TermsSection
+            v-if="typed.data.value"
+            :market="market"
+            :niche="niche"
+            :typed="typed.data.value"
+          />
         </QuestionSection>
         <QuestionSection
           id="complaints"
           question="What do they complain of?"
-          :verdict="more.what_they_complain_of"
+          :verdict="said.data.value?.verdict"
+          :ready="said.isSuccess.value"
         >
-          <ComplaintsSection :themes="more.themes" />
+          <ComplaintsSection v-if="said.data.value" :said="said.data.value" />
         </QuestionSection>
         <QuestionSection
-          v-if="reckoning.data.value"
           id="money"
           question="Does it pay?"
-          :verdict="reckoning.data.value.paying?.says ?? [reckoning.data.value.missing]"
+          :verdict="
+            reckoning.data.value &&
+            (reckoning.data.value.paying?.says ?? [reckoning.data.value.missing])
+          "
+          :ready="reckoning.isSuccess.value"
         >
           <MoneySection
+            v-if="reckoning.data.value"
             :market="market.market_id"
             :niche="niche.niche_id"
             :answer="reckoning.data.value"

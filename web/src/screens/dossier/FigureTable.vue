@@ -35,7 +35,7 @@ const rows = computed(() =>
 </script>
 
 <template>
-  <table>
+  <table class="numbers-table">
     <tbody>
       <tr v-for="{ figure, said, lacks } in rows" :key="figure.key">
         <th scope="row">
@@ -43,7 +43,7 @@ const rows = computed(() =>
         </th>
         <td>
           <button
-            class="figure"
+            class="number-button"
             :title="`${figure.formula}. Click for the working.`"
             @click="$emit('working', figure.key)"
           >
@@ -58,29 +58,6 @@ const rows = computed(() =>
 
 <style scoped>
 table {
-  border-collapse: collapse;
   align-self: start;
-}
-
-th,
-td {
-  text-align: left;
-  font-weight: 400;
-  padding: 3px 16px 3px 0;
-  border-bottom: 1px solid var(--rule);
-  vertical-align: baseline;
-}
-
-.figure {
-  background: none;
-  border: 0;
-  padding: 2px 0;
-  font-weight: 600;
-  cursor: pointer;
-  text-align: left;
-}
-
-.figure:hover {
-  text-decoration: underline;
 }
 </style>

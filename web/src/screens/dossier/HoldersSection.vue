@@ -1,12 +1,20 @@
 <script setup lang="ts">
-import { computed, ref } from "vue";
-import type { FigureRow, NichePreview } from "@/api/client";
-import { sayCount, sayDay, sayPrice, sayShare, UNKNOWN } from "@/shared/format";
+import { computed } from "vue";
+import type { FigureRow, MarketSummary, NichePreview, Schemas } from "@/api/client";
+import LaunchChart from "@/charts/LaunchChart.vue";
+import SpreadChart from "@/charts/SpreadChart.vue";
+import { sayCount, sayPrice, sayShare, UNKNOWN } from "@/shared/format";
 import ClickLadder from "./ClickLadder.vue";
-import FigureTable from "./FigureTable.vue";
-import { brandRungs, type Listing, listingRungs } from "./ladder";
+import FigureTables from "./FigureTables.vue";
+import { brandRungs, listingRungs } from "./ladder";
+import ListingTable from "./ListingTable.vue";
 
-const props = defineProps<{ niche: NichePreview; figures: FigureRow[]; listings: Listing[] }>();
+const props = defineProps<{
+  market: MarketSummary;
+  niche: NichePreview;
+  figures: FigureRow[];
+  holders: Schemas["Holders"];
+}>();
 defineEmits<{ working: [figure: string] }>();
 
 const KEYS = [
@@ -19,102 +27,134 @@ const NEW = [
   "entry.bar", "entry.units_per_review", "entry.winners_price", "entry.winners_mark",
   "pressure.price_change", "pressure.offers_lead",
 ]; // prettier-ignore
+const FACTS = [
+  { key: "price", says: "Price", unit: "currency" },
+  { key: "reviews", says: "Reviews", unit: "" },
+  { key: "rating", says: "Rating", unit: "of 5" },
+  { key: "age_days", says: "Age", unit: "days" },
+];
+const SAID: Record<string, { says: string; say: (value: number | null) => string }> = {
+  price: { says: "price", say: sayPrice },
+  quality: { says: "page quality, of 100", say: sayCount },
+  rating: { says: "rating", say: (value) => value?.toFixed(1) ?? UNKNOWN },
+  reviews: { says: "reviews", say: sayCount },
+  weight_g: { says: "weight, g", say: sayCount },
+  return_rate: { says: "sent back", say: sayShare },
+};
 
-interface Head {
-  key: keyof Listing;
-  head: string;
-  say: (one: Listing) => string;
-}
-const attributes = (one: Listing): string => Object.values(one.attributes).join(", ");
-const HEADS: Head[] = [
-  { key: "click_share", head: "clicks", say: (one) => sayShare(one.click_share) },
-  { key: "price", head: "price", say: (one) => sayPrice(one.price) },
-  { key: "rating", head: "rating", say: (one) => one.rating?.toFixed(1) ?? UNKNOWN },
-  { key: "reviews", head: "reviews", say: (one) => sayCount(one.reviews) },
-  { key: "quality", head: "page", say: (one) => sayCount(one.quality) },
-  { key: "weight_g", head: "weight, g", say: (one) => sayCount(one.weight_g) },
-  { key: "return_rate", head: "returns", say: (one) => sayShare(one.return_rate) },
-  { key: "launched_on", head: "launched", say: (one) => (one.launched_on ? sayDay(one.launched_on) : UNKNOWN) },
-  { key: "brand", head: "brand", say: (one) => one.brand ?? UNKNOWN },
-]; // prettier-ignore
-
-const by = ref<{ key: keyof Listing; down: boolean }>({ key: "click_share", down: true });
-function sortBy(key: keyof Listing): void {
-  by.value = { key, down: by.value.key === key ? !by.value.down : true };
-}
-/** Unknown comes last either way. */
-const rows = computed(() => {
-  const { key, down } = by.value;
-  return [...props.listings].sort((a, b) => {
-    const [x, y] = [a[key], b[key]];
-    if (x === null || x === undefined) return 1;
-    if (y === null || y === undefined) return -1;
-    const order = typeof x === "string" ? x.localeCompare(String(y)) : Number(x) - Number(y);
-    return down ? -order : order;
-  });
+const spreads = computed(() =>
+  FACTS.flatMap((fact) => {
+    const spread = props.holders.spreads[fact.key];
+    const unit = fact.unit === "currency" ? props.market.currency : fact.unit;
+    return spread?.edges.length ? [{ ...fact, unit, spread }] : [];
+  }),
+);
+const attributes = computed(() => {
+  const made = new Map<string, Schemas["AttributeValue"][]>();
+  for (const one of props.holders.attributes)
+    made.set(one.attribute, [...(made.get(one.attribute) ?? []), one]);
+  return [...made];
 });
+const winners = computed(() =>
+  props.holders.winners.filter((one) => one.winners !== null && one.others !== null),
+);
 </script>
 
 <template>
-  <template v-if="listings.length">
+  <template v-if="holders.listings.length">
     <div class="ladders">
-      <ClickLadder :rungs="listingRungs(listings).slice(0, 12)" caption="Listings" />
-      <ClickLadder :rungs="brandRungs(listings).slice(0, 12)" caption="Brands of these listings" />
+      <ClickLadder :rungs="listingRungs(holders.listings).slice(0, 12)" caption="Listings" />
+      <ClickLadder
+        :rungs="brandRungs(holders.listings).slice(0, 12)"
+        caption="Brands of these listings"
+      />
     </div>
-    <div class="wide">
-      <table class="listings">
-        <caption class="small">
-          The
+    <ListingTable :market="market" :niche="niche" :listings="holders.listings" />
+    <h3>What they are like</h3>
+    <p class="small">Filled: share of the clicks; outline with its number: listings.</p>
+    <div class="spreads">
+      <SpreadChart
+        v-for="one in spreads"
+        :key="one.key"
+        :spread="one.spread"
+        :fact="one.says"
+        :unit="one.unit"
+      />
+    </div>
+    <div v-if="attributes.length" class="beside">
+      <table v-for="[attribute, values] in attributes" :key="attribute" class="numbers-table">
+        <caption>
+          Which
           {{
-            listings.length
+            attribute
           }}
-          most clicked listings
+          takes the clicks
         </caption>
         <thead>
           <tr>
-            <th scope="col">listing</th>
-            <th
-              v-for="head in HEADS"
-              :key="head.key"
-              scope="col"
-              :aria-sort="by.key === head.key ? (by.down ? 'descending' : 'ascending') : undefined"
-            >
-              <button class="sort" @click="sortBy(head.key)">
-                {{ head.head
-                }}<span v-if="by.key === head.key" aria-hidden="true">{{
-                  by.down ? " ↓" : " ↑"
-                }}</span>
-              </button>
-            </th>
-            <th scope="col">attributes</th>
+            <th scope="col">{{ attribute }}</th>
+            <th scope="col" class="number">clicks</th>
+            <th scope="col" class="number">listings</th>
+            <th scope="col" class="number">units a year</th>
           </tr>
         </thead>
         <tbody>
-          <tr v-for="one in rows" :key="one.listing_id">
-            <th scope="row" :title="one.title">
-              {{ one.title }}<span v-if="one.sponsored" class="small"> sponsored</span>
-            </th>
-            <td v-for="head in HEADS" :key="head.key">{{ head.say(one) }}</td>
-            <td>{{ attributes(one) }}</td>
+          <tr v-for="one in values" :key="one.value">
+            <th scope="row">{{ one.value }}</th>
+            <td class="number">{{ sayShare(one.clicks) }}</td>
+            <td class="number">{{ one.listings }}</td>
+            <td class="number">{{ sayCount(one.units) }}</td>
           </tr>
         </tbody>
       </table>
     </div>
+    <p v-else class="small">attr_ columns in listings would bring colours, sizes and materials.</p>
+    <h3>Who came lately, and did it work</h3>
+    <div class="beside">
+      <LaunchChart
+        v-if="holders.launches.length"
+        :launches="holders.launches"
+        :bar="holders.bar"
+        :unit="holders.bar_unit"
+        :until="market.as_of"
+      />
+      <p v-else class="small">
+        {{
+          niche.figures.entry_launches_52w === null
+            ? "launched_on in listings would bring the launches."
+            : "Nothing was launched here within two years."
+        }}
+      </p>
+      <table v-if="winners.length" class="numbers-table">
+        <caption>
+          Launches that worked beside the other listings, medians
+        </caption>
+        <thead>
+          <tr>
+            <td />
+            <th scope="col" class="number">worked</th>
+            <th scope="col" class="number">others</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="one in winners" :key="one.fact">
+            <th scope="row">{{ SAID[one.fact]?.says ?? one.fact }}</th>
+            <td class="number">{{ SAID[one.fact]?.say(one.winners) }}</td>
+            <td class="number">{{ SAID[one.fact]?.say(one.others) }}</td>
+          </tr>
+        </tbody>
+      </table>
+      <p v-else-if="holders.launches.length" class="small">
+        Fewer than two launches worked, so it is not said how they differ.
+      </p>
+    </div>
   </template>
-  <div class="numbers">
-    <FigureTable
-      :niche="niche"
-      :figures="figures"
-      :keys="KEYS"
-      @working="$emit('working', $event)"
-    />
-    <FigureTable
-      :niche="niche"
-      :figures="figures"
-      :keys="NEW"
-      @working="$emit('working', $event)"
-    />
-  </div>
+  <FigureTables
+    :niche="niche"
+    :figures="figures"
+    :groups="[KEYS, NEW]"
+    @working="$emit('working', $event)"
+  />
 </template>
 
 <style scoped>
@@ -125,54 +165,24 @@ const rows = computed(() => {
   margin-bottom: 16px;
 }
 
-.wide {
-  overflow-x: auto;
+h3 {
+  font: 600 13px var(--sans);
+  margin: 14px 0 4px;
 }
 
-.listings {
-  width: 100%;
-  min-width: 900px;
-  border-collapse: collapse;
-  margin-bottom: 14px;
+.spreads {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(min(100%, 210px), 1fr));
+  gap: 8px 24px;
+  margin-bottom: 12px;
 }
 
-caption {
-  text-align: left;
+.spreads > figure {
+  height: 150px;
 }
 
-th,
-td {
-  text-align: left;
-  font-weight: 400;
-  padding: 3px 12px 3px 0;
-  border-bottom: 1px solid var(--rule);
-}
-
-.listings th[scope="row"] {
-  max-width: 240px;
-  overflow: hidden;
-  text-overflow: ellipsis;
-  white-space: nowrap;
-}
-
-thead th,
-.sort {
-  font: 11px var(--condensed);
-  color: var(--ink2);
-}
-
-.sort {
-  background: none;
-  border: 0;
-  padding: 6px 0;
-  cursor: pointer;
-  white-space: nowrap;
-}
-
-.numbers {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 10px 50px;
+.beside > table {
+  align-self: start;
 }
 
 @media (max-width: 820px) {

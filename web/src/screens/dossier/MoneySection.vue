@@ -103,25 +103,30 @@ const steps = computed(() => {
   const made = paying.value;
   if (!made) return [];
   const { result, lowest, costs, lowest_price } = made;
-  const row = (head: string, of: (r: typeof result) => number, sign = -1) => ({
+  const row = (key: string, head: string, of: (r: typeof result) => number, sign = -1) => ({
+    key,
     head,
     now: money(sign * of(result)),
     then: lowest ? money(sign * of(lowest)) : UNKNOWN,
   });
   return [
-    { head: "price", now: money(costs.price), then: money(lowest_price) },
-    row("landed cost", (r) => r.landed),
-    { head: `handling${result.size_class ? `, class ${result.size_class}` : ""}`, now: money(-result.handling), then: lowest ? money(-lowest.handling) : UNKNOWN },
-    row("commission", (r) => r.commission),
-    row("advertising", (r) => r.advertising),
-    row("left", (r) => r.left, 1),
-    { head: "margin", now: percent(result.margin), then: percent(lowest?.margin) },
-    { head: "return on landed cost", now: percent(result.roi), then: percent(lowest?.roi) },
-    row("returns take of it", (r) => r.lost_to_returns),
-    { head: "break-even price", now: money(result.break_even), then: "" },
-    { head: "most it may cost landed", now: money(result.most), then: lowest ? money(lowest.most) : UNKNOWN },
+    { key: "price", head: "price", now: money(costs.price), then: money(lowest_price) },
+    row("landed", "landed cost", (r) => r.landed),
+    { key: "handling", head: `handling${result.size_class ? `, class ${result.size_class}` : ""}`, now: money(-result.handling), then: lowest ? money(-lowest.handling) : UNKNOWN },
+    row("commission", "commission", (r) => r.commission),
+    row("advertising", "advertising", (r) => r.advertising),
+    row("left", "left", (r) => r.left, 1),
+    { key: "margin", head: "margin", now: percent(result.margin), then: percent(lowest?.margin) },
+    { key: "roi", head: "return on landed cost", now: percent(result.roi), then: percent(lowest?.roi) },
+    row("lost_to_returns", "returns take of it", (r) => r.lost_to_returns),
+    { key: "break_even", head: "break-even price", now: money(result.break_even), then: "" },
+    { key: "most", head: "most it may cost landed", now: money(result.most), then: lowest ? money(lowest.most) : UNKNOWN },
   ];
 }); // prettier-ignore
+
+/** The line whose working is open. */
+const open = ref("");
+const workingOf = (key: string) => paying.value?.workings.find((one) => one.key === key);
 
 const fees = ref<{ name: string; upto_g: string; upto_mm: string; fee: string }[]>([]);
 watch(
@@ -187,11 +192,30 @@ async function keepFees(): Promise<void> {
         </tr>
       </thead>
       <tbody>
-        <tr v-for="step in steps" :key="step.head" :class="{ left: step.head === 'left' }">
-          <th scope="row">{{ step.head }}</th>
-          <td>{{ step.now }}</td>
-          <td>{{ step.then }}</td>
-        </tr>
+        <template v-for="step in steps" :key="step.key">
+          <tr :class="{ left: step.key === 'left' }">
+            <th scope="row">{{ step.head }}</th>
+            <td>
+              <button
+                v-if="workingOf(step.key)"
+                class="number-button"
+                :aria-expanded="open === step.key"
+                :title="workingOf(step.key)?.formula"
+                @click="open = open === step.key ? '' : step.key"
+              >
+                {{ step.now }}
+              </button>
+              <template v-else>{{ step.now }}</template>
+            </td>
+            <td>{{ step.then }}</td>
+          </tr>
+          <tr v-if="open === step.key">
+            <td colspan="3" class="working">
+              {{ step.head }} = {{ workingOf(step.key)?.formula }}<br />
+              = {{ workingOf(step.key)?.numbers }}
+            </td>
+          </tr>
+        </template>
         <tr>
           <th scope="row">left of a year of the typical listing</th>
           <td>{{ sayCount(paying.typical_left) }}</td>
@@ -311,6 +335,12 @@ tr > :first-child {
 .left > * {
   font-weight: 600;
   border-top: 1px solid var(--ink);
+}
+
+.working {
+  text-align: left;
+  padding: 4px 0 8px 14px;
+  color: var(--ink2);
 }
 
 .fees {

@@ -2,15 +2,22 @@
 import StrongText from "@/marks/StrongText.vue";
 
 /** One of the questions: its verdict first, then the picture, then the numbers. */
-defineProps<{ id: string; question: string; verdict: string[] }>();
+defineProps<{
+  id: string;
+  question: string;
+  /** Its sentences, once they are there. */
+  verdict: string[] | undefined;
+  ready: boolean;
+}>();
 </script>
 
 <template>
   <section :id="id" :aria-labelledby="`${id}-head`" tabindex="-1">
     <h2 :id="`${id}-head`" class="serif">{{ question }}</h2>
-    <p class="verdict serif">
+    <p v-if="verdict" class="verdict serif">
       <StrongText :text="verdict.join(' ')" />
     </p>
+    <p v-if="!ready" class="small wait" role="status">Looking it up …</p>
     <slot />
   </section>
 </template>
@@ -36,9 +43,14 @@ h2 {
   color: var(--ink2);
 }
 
+.wait {
+  min-height: 240px;
+}
+
 @media print {
-  section {
-    break-inside: avoid;
+  h2,
+  .verdict {
+    break-after: avoid;
   }
 }
 </style>

@@ -1,125 +1,286 @@
 <script setup lang="ts">
+import { useQuery } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
-import type { Schemas } from "@/api/client";
-import { sayCount, sayShare } from "@/shared/format";
+import type { NichePreview, Schemas } from "@/api/client";
+import { destinationsOf } from "@/api/queries";
+import TermsChart from "@/charts/TermsChart.vue";
+import GrowthBars from "@/marks/GrowthBars.vue";
+import YearStrip from "@/marks/YearStrip.vue";
+import FileLinks from "@/shared/FileLinks.vue";
+import { sayChange, sayCount, sayShare, UNKNOWN, yearShare } from "@/shared/format";
 import { useNotice } from "@/shared/useNotice";
 
-type Term = Schemas["TermRow"];
+type Term = Schemas["TypedTerm"];
 
-/** What buyers type, how often, and what comes of it; the chosen terms can be copied. */
-const props = defineProps<{ terms: Term[] }>();
+/** What buyers type, how often, when, and what comes of it; the chosen terms can be taken along. */
+const props = defineProps<{
+  market: Schemas["MarketSummary"];
+  niche: NichePreview;
+  typed: Schemas["Typed"];
+}>();
 const { say } = useNotice();
 
-const most = computed(() => Math.max(1, ...props.terms.map((one) => one.searches_52w ?? 0)));
-const total = computed(() => props.terms.reduce((sum, one) => sum + (one.searches_52w ?? 0), 0));
-const chosen = ref(new Set<string>());
+const terms = computed(() => props.typed.terms);
+const total = computed(() => terms.value.reduce((sum, one) => sum + (one.searches_52w ?? 0), 0));
+const shareOf = (one: Term): number | null =>
+  total.value ? (one.searches_52w ?? 0) / total.value : null;
+const rate = (value: number | null): string =>
+  value === null ? UNKNOWN : `${(value * 100).toFixed(1)}%`;
 
+const chosen = ref(new Set<string>());
 function toggle(term: string): void {
   const next = new Set(chosen.value);
   if (!next.delete(term)) next.add(term);
   chosen.value = next;
 }
+const taken = computed(() =>
+  terms.value.map((one) => one.term).filter((term) => !chosen.value.size || chosen.value.has(term)),
+);
+const address = computed(() => {
+  const query = new URLSearchParams({
+    market: props.market.market_id,
+    niche: props.niche.niche_id,
+  });
+  if (chosen.value.size) for (const term of taken.value) query.append("term", term);
+  return `/api/dossier/typed/list/?${query.toString()}`;
+});
 
 async function copy(): Promise<void> {
-  const wanted = props.terms
-    .map((one) => one.term)
-    .filter((term) => !chosen.value.size || chosen.value.has(term));
+  const many = taken.value.length;
   try {
-    await navigator.clipboard.writeText(wanted.join("\n"));
-    say(`${wanted.length} ${wanted.length === 1 ? "term" : "terms"} copied, a line each.`);
+    await navigator.clipboard.writeText(taken.value.join("\n"));
+    say(`${many} ${many === 1 ? "term" : "terms"} copied, a line each.`);
   } catch {
     say("The browser does not allow copying here; mark the terms in the table instead.");
   }
 }
+
+const stripOf = (one: Term): number[] | null => one.profile?.map((value) => value ?? 1) ?? null;
+
+/** The term whose clicks are followed. */
+const open = ref("");
+const where = useQuery(
+  computed(() => ({
+    ...destinationsOf(props.market.market_id, props.niche.niche_id, open.value),
+    enabled: open.value !== "",
+  })),
+);
+const follow = (term: string): void => void (open.value = open.value === term ? "" : term);
 </script>
 
 <template>
+  <TermsChart
+    v-if="niche.figures.purchase_rate !== null && terms.length > 1"
+    class="chart"
+    :terms="terms"
+    :usual="niche.figures.purchase_rate"
+  />
+  <p v-else-if="niche.figures.purchase_rate === null" class="small">
+    purchases in term_weeks would bring which terms are wanted and not served.
+  </p>
   <p class="acts">
     <button class="word-button" @click="copy">
       Copy {{ chosen.size ? `the ${chosen.size} chosen` : "all" }}
     </button>
+    <FileLinks :address="address" :what="chosen.size ? 'the chosen terms' : 'the terms'" />
   </p>
-  <table>
+  <div class="wide">
+    <table class="numbers-table terms">
+      <thead>
+        <tr>
+          <td />
+          <th scope="col">term</th>
+          <th scope="col" class="number">searches a year</th>
+          <th scope="col" class="number">of the niche</th>
+          <th scope="col">season · drift, 13 weeks</th>
+          <th scope="col" class="number">drift</th>
+          <th scope="col" class="strip">year</th>
+          <th scope="col" class="number">bought after</th>
+          <th scope="col">its 90% interval</th>
+          <th scope="col" class="number">top 3 take</th>
+          <th scope="col" class="number">breadth</th>
+          <th scope="col">brand word</th>
+        </tr>
+      </thead>
+      <tbody>
+        <template v-for="one in terms" :key="one.term">
+          <tr>
+            <td>
+              <input
+                type="checkbox"
+                :checked="chosen.has(one.term)"
+                :aria-label="`Choose ${one.term}`"
+                @change="toggle(one.term)"
+              />
+            </td>
+            <th scope="row">
+              <button
+                class="term"
+                :aria-expanded="open === one.term"
+                :title="`Where the clicks of “${one.term}” go`"
+                @click="follow(one.term)"
+              >
+                {{ one.term }}
+              </button>
+              <span v-if="one.misspelt_of" class="small mark">
+                likely mistyped, of “{{ one.misspelt_of }}”</span
+              >
+              <span v-else-if="one.unserved" class="small mark"> wanted, not served</span>
+            </th>
+            <td class="number">{{ sayCount(one.searches_52w) }}</td>
+            <td class="number">{{ sayShare(shareOf(one)) }}</td>
+            <td><GrowthBars :season="one.growth_season" :drift="one.growth_drift" /></td>
+            <td
+              class="number"
+              :title="`${sayChange(one.growth_low)} to ${sayChange(one.growth_high)}`"
+            >
+              {{ sayChange(one.growth_drift) }}
+            </td>
+            <td class="strip">
+              <YearStrip
+                :profile="stripOf(one)"
+                :as-of="yearShare(market.as_of)"
+                :arrival="yearShare(market.arrival)"
+                :label="`Year strip of ${one.term}`"
+              />
+            </td>
+            <td class="number">
+              {{ rate(one.purchase_rate) }}
+            </td>
+            <td class="small">
+              {{ one.rate_low === null ? "" : `${rate(one.rate_low)} to ${rate(one.rate_high)}` }}
+            </td>
+            <td class="number">{{ sayShare(one.top3_share) }}</td>
+            <td class="number">{{ sayCount(one.click_breadth) }}</td>
+            <td>{{ one.branded === null ? UNKNOWN : one.branded ? "yes" : "no" }}</td>
+          </tr>
+          <tr v-if="open === one.term">
+            <td />
+            <td colspan="11" class="where">
+              <p v-if="where.isPending.value" class="small" role="status">Looking …</p>
+              <p v-else-if="where.error.value" role="alert">
+                {{ (where.error.value as Error).message }}
+              </p>
+              <p v-else-if="!where.data.value?.length" class="small">
+                No clicks after this term are known: term_clicks would bring them.
+              </p>
+              <table v-else class="numbers-table">
+                <caption>
+                  Where the clicks of “{{
+                    one.term
+                  }}” go
+                </caption>
+                <thead>
+                  <tr>
+                    <th scope="col">listing</th>
+                    <th scope="col" class="number">clicks</th>
+                    <th scope="col" class="number">a year ago</th>
+                    <th scope="col" class="number">purchases</th>
+                  </tr>
+                </thead>
+                <tbody>
+                  <tr v-for="to in where.data.value" :key="to.listing_id">
+                    <th scope="row">{{ to.title }}</th>
+                    <td class="number">{{ sayShare(to.click_share) }}</td>
+                    <td class="number">{{ sayShare(to.before) }}</td>
+                    <td class="number">{{ sayShare(to.purchase_share) }}</td>
+                  </tr>
+                </tbody>
+              </table>
+            </td>
+          </tr>
+        </template>
+      </tbody>
+    </table>
+  </div>
+  <table v-if="typed.words.length" class="numbers-table words">
+    <caption>
+      Words beyond the thing itself: what buyers ask for
+    </caption>
     <thead>
       <tr>
-        <td />
-        <th scope="col">term</th>
-        <th scope="col" class="bar">searches a year</th>
-        <th scope="col">searches</th>
-        <th scope="col">of the niche</th>
-        <th scope="col">purchases a search</th>
-        <th scope="col">top 3 take</th>
-        <th scope="col">breadth</th>
-        <th scope="col">brand word</th>
+        <th scope="col">word</th>
+        <th scope="col" class="number">terms</th>
+        <th scope="col" class="number">of the searches</th>
+        <th scope="col" class="number">bought after</th>
+        <th scope="col" class="number">drift on the year before</th>
+        <th scope="col">its 90% interval</th>
       </tr>
     </thead>
     <tbody>
-      <tr v-for="one in terms" :key="one.term">
+      <tr v-for="one in typed.words" :key="one.word">
+        <th scope="row">{{ one.word }}</th>
+        <td class="number">{{ one.terms }}</td>
+        <td class="number">{{ sayShare(one.share) }}</td>
+        <td class="number">{{ rate(one.purchase_rate) }}</td>
+        <td class="number">{{ sayChange(one.drift) }}</td>
         <td>
-          <input
-            type="checkbox"
-            :checked="chosen.has(one.term)"
-            :aria-label="`Choose ${one.term}`"
-            @change="toggle(one.term)"
-          />
+          {{ one.low === null ? UNKNOWN : `${sayChange(one.low)} to ${sayChange(one.high)}` }}
         </td>
-        <th scope="row">{{ one.term }}</th>
-        <td class="bar">
-          <svg viewBox="0 0 100 8" preserveAspectRatio="none" aria-hidden="true">
-            <rect height="8" :width="((one.searches_52w ?? 0) / most) * 100" />
-          </svg>
-        </td>
-        <td class="number">{{ sayCount(one.searches_52w) }}</td>
-        <td class="number">{{ sayShare(total ? (one.searches_52w ?? 0) / total : null) }}</td>
-        <td class="number">
-          {{ one.purchase_rate === null ? "–" : `${(one.purchase_rate * 100).toFixed(1)}%` }}
-        </td>
-        <td class="number">{{ sayShare(one.top3_share) }}</td>
-        <td class="number">{{ sayCount(one.click_breadth) }}</td>
-        <td>{{ one.branded === null ? "–" : one.branded ? "yes" : "no" }}</td>
       </tr>
     </tbody>
   </table>
 </template>
 
 <style scoped>
+.chart {
+  height: 280px;
+  max-width: 900px;
+}
+
 .acts {
-  margin: 0 0 6px;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 20px;
+  margin: 8px 0 6px;
 }
 
-table {
-  border-collapse: collapse;
+.wide {
+  overflow-x: auto;
+}
+
+.terms {
   width: 100%;
+  min-width: 900px;
 }
 
-th,
-td {
+.term {
+  background: none;
+  border: 0;
+  padding: 2px 0;
   text-align: left;
-  font-weight: 400;
-  padding: 2px 14px 2px 0;
-  border-bottom: 1px solid var(--rule);
+  cursor: pointer;
 }
 
-thead th {
-  font: 11px var(--condensed);
-  color: var(--ink3);
+.term:hover {
+  text-decoration: underline;
 }
 
-.number {
-  text-align: right;
+.strip {
+  width: 90px;
 }
 
-.bar {
-  width: 24%;
+.strip svg {
+  height: 14px;
 }
 
-svg {
-  display: block;
-  width: 100%;
-  height: 9px;
+.mark {
+  color: var(--ochre-text);
 }
 
-rect {
-  fill: var(--q4);
+.where {
+  padding: 6px 0 12px;
+}
+
+.words {
+  margin-top: 14px;
+}
+
+/* A wide table is made to fit the paper. */
+@media print {
+  .wide {
+    overflow: visible;
+    zoom: 0.75;
+  }
 }
 </style>

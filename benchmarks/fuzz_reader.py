@@ -1,0 +1,121 @@
+"""Ten thousand broken files against the reader: each is read, or refused with a sentence; nothing else.
+
+    PYTHONPATH=. .venv/bin/python benchmarks/fuzz_reader.py [FILES [SEED]]
+
+Small packages in every form are changed at random: bytes turned, cut out, doubled, files cut short,
+cells swapped for awkward ones. Told are what was read and refused, the longest time a file took, the
+memory at its highest, and every other outcome with its seed.
+"""
+
+from __future__ import annotations
+
+import gzip
+import io
+import json
+import random
+import resource
+import sys
+import tempfile
+import time
+import traceback
+import warnings
+import zipfile
+from collections import Counter
+from pathlib import Path
+
+import polars as pl
+
+from driftfield.exchange.problems import ExchangeError
+from driftfield.exchange.reader import read_package
+from driftfield.exchange.tests.packages import supplied_market
+from driftfield.exchange.tests.test_forms import book
+
+AWKWARD = (
+    b"", b"\0", b'"', b"\n", b"\r", b",", b";", b"\t", b"\xff\xfe", b"\xef\xbb\xbf", b"-1", b"1e999", b"nan",
+    b"inf", b"=1+1", b"9" * 400, b"2024-02-30", b"0000-00-00", b"9999-12-27", b"2024-01-02", b"\xc3",
+    b"\xed\xa0\x80", b"{", b"[", b"null", b"true", b"x" * 100_000, b"term", b"week",
+)  # fmt: skip
+
+
+def samples() -> dict[str, bytes]:
+    """A small package as files of every form, by name."""
+    tables = {
+        name: "\n".join(text.splitlines()[:40]) + "\n" for name, text in supplied_market().items()
+    }
+    weeks = tables["term_weeks"]
+    head, *rows = (line.split(",") for line in weeks.splitlines())
+    records = [dict(zip(head, row, strict=True)) for row in rows]
+    parquet, packed = io.BytesIO(), io.BytesIO()
+    pl.read_csv(io.StringIO(weeks)).write_parquet(parquet)
+    with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as archive:
+        for name, text in tables.items():
+            archive.writestr(f"{name}.csv", text)
+    return {
+        "term_weeks.csv": weeks.encode(),
+        "listings.csv": tables["listings"].encode(),
+        "term_weeks.tsv": weeks.replace(",", "\t").encode(),
+        "term_weeks.csv.gz": gzip.compress(weeks.encode()),
+        "term_weeks.jsonl": "\n".join(json.dumps(record) for record in records).encode(),
+        "term_weeks.parquet": parquet.getvalue(),
+        "term_weeks.xlsx": book(term_weeks=[tuple(head), *(tuple(row) for row in rows)]),
+        "package.zip": packed.getvalue(),
+    }
+
+
+def mutated(raw: bytes, rng: random.Random) -> bytes:
+    """One to four changes somewhere."""
+    out = bytearray(raw)
+    for _ in range(rng.randint(1, 4)):
+        at = rng.randrange(len(out) + 1)
+        kind = rng.randrange(5)
+        if kind == 0 and out:
+            out[min(at, len(out) - 1)] ^= 1 << rng.randrange(8)
+        elif kind == 1:
+            del out[at : at + rng.choice((1, 8, 200))]
+        elif kind == 2:
+            out[at:at] = out[at : at + rng.choice((1, 30, 2_000))]
+        elif kind == 3:
+            out[at : at + rng.randint(0, 12)] = rng.choice(AWKWARD)
+        else:
+            del out[at + len(out) // 2 :]
+    return bytes(out)
+
+
+def main(files: int, seed: int) -> int:
+    warnings.simplefilter("ignore")
+    kept, outcomes, slowest, failures = samples(), Counter[str](), (0.0, 0), 0
+    with tempfile.TemporaryDirectory() as holder:
+        for number in range(files):
+            rng = random.Random(seed * 1_000_003 + number)
+            # Parquet is read by a program of its own, which takes a while to start.
+            name = rng.choices(list(kept), [0.2 if "parquet" in one else 1 for one in kept])[0]
+            path = Path(holder) / name
+            path.write_bytes(mutated(kept[name], rng))
+            started = time.perf_counter()
+            try:
+                read_package(path)
+                outcomes["read"] += 1
+            except ExchangeError as error:
+                outcomes["refused"] += 1
+                if not str(error).strip():
+                    failures += 1
+                    print(f"{name}, number {number}: refused without a word")
+            except BaseException:  # A panic of a library written in Rust is no Exception.
+                failures += 1
+                print(f"{name}, number {number}:")
+                traceback.print_exc(limit=-2)
+            slowest = max(slowest, (time.perf_counter() - started, number))
+            path.unlink()
+    memory = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
+    print(
+        f"{files:,} files: {outcomes['read']:,} read, {outcomes['refused']:,} refused, {failures} neither"
+    )
+    print(
+        f"slowest {slowest[0] * 1000:.0f} ms (number {slowest[1]}); memory at most {memory:,.0f} MB"
+    )
+    return int(failures > 0)
+
+
+if __name__ == "__main__":
+    numbers = [int(word) for word in sys.argv[1:]]
+    sys.exit(main(*(numbers + [10_000, 1][len(numbers) :])))

@@ -1,0 +1,254 @@
+"""What the API says of one niche close up."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from rest_framework import serializers
+
+from driftfield.core.terms import TERM_FIGURES
+from driftfield.readings.terms import GROWTH
+
+from .serializers import ListingRow
+
+
+def _number(**options: Any) -> serializers.FloatField:
+    return serializers.FloatField(allow_null=True, **options)
+
+
+def _numbers(**options: Any) -> serializers.ListField:
+    return serializers.ListField(child=_number(), **options)
+
+
+class NicheCurve(serializers.Serializer[Any]):
+    """A curve of a niche: one value a period from first, null where unknown. seasonal: whether the
+    calendar was taken out of it."""
+
+    key = serializers.CharField()
+    label = serializers.CharField()  # type: ignore[assignment]
+    unit = serializers.CharField()
+    period = serializers.ChoiceField(choices=["week", "month"])
+    first = serializers.DateField()
+    values = _numbers()
+    seasonal = serializers.BooleanField()
+
+
+class Ahead(serializers.Serializer[Any]):
+    """A forecast with its 80% interval: one value a period from first."""
+
+    first = serializers.DateField()
+    values = _numbers()
+    low = _numbers()
+    high = _numbers()
+
+
+class Profile(serializers.Serializer[Any]):
+    """Season profile with its 90% interval, a factor a slot of the year, mean 1."""
+
+    values = _numbers()
+    low = _numbers()
+    high = _numbers()
+
+
+class FeastDay(serializers.Serializer[Any]):
+    name = serializers.CharField()
+    day = serializers.DateField()
+
+
+class PriceStep(serializers.Serializer[Any]):
+    """Changes of price and of purchase rate from one period to the next, as fractions."""
+
+    first = serializers.DateField()
+    price = serializers.FloatField()
+    rate = serializers.FloatField()
+
+
+class SeasonDates(serializers.Serializer[Any]):
+    """Dates of the next season that can be met with the lead time."""
+
+    order_by = serializers.DateField()
+    list_by = serializers.DateField(help_text="The rise begins.")
+    peak_from = serializers.DateField(allow_null=True)
+    peak_to = serializers.DateField(allow_null=True)
+    wind_down = serializers.DateField(help_text="First day back under the year's mean.")
+
+
+class Outlook(serializers.Serializer[Any]):
+    """What is behind the demand figures: periods without a figure, wild ones, forecast, profile."""
+
+    absent = serializers.ListField(child=serializers.DateField())
+    outliers = serializers.ListField(child=serializers.DateField())
+    ahead = Ahead(allow_null=True)
+    profile = Profile(allow_null=True)
+    feasts = FeastDay(many=True)
+    interest = NicheCurve(allow_null=True)
+    price_steps = PriceStep(many=True)
+    dates = SeasonDates(allow_null=True)
+
+
+class Launch(serializers.Serializer[Any]):
+    """A listing that came within two years and what became of it."""
+
+    listing_id = serializers.CharField()
+    title = serializers.CharField()
+    launched_on = serializers.DateField()
+    fate = serializers.ChoiceField(choices=["worked", "fell short", "early", "gone", "stayed"])
+    amount = _number(help_text="Of the last four weeks, in bar_unit.")
+    click_share = _number()
+
+
+class FactSpread(serializers.Serializer[Any]):
+    """A fact over the listings clicked now: bins, listings and share of the clicks in each."""
+
+    edges = serializers.ListField(child=serializers.FloatField())
+    listings = serializers.ListField(child=serializers.IntegerField())
+    clicks = serializers.ListField(child=serializers.FloatField())
+    unknown = serializers.IntegerField()
+
+
+class AttributeValue(serializers.Serializer[Any]):
+    """A value of an attribute; clicks: share of the niche's; units a year."""
+
+    attribute = serializers.CharField()
+    value = serializers.CharField()
+    listings = serializers.IntegerField()
+    clicks = serializers.FloatField()
+    units = _number()
+
+
+class WinnersBeside(serializers.Serializer[Any]):
+    """Medians of a fact over launches that worked and over the other listings."""
+
+    fact = serializers.CharField()
+    winners = _number()
+    others = _number()
+
+
+class Holders(serializers.Serializer[Any]):
+    """Who holds a niche."""
+
+    verdict = serializers.ListField(child=serializers.CharField())
+    listings = ListingRow(many=True)
+    launches = Launch(many=True)
+    bar = _number(help_text="What a launch must reach in four weeks, in bar_unit.")
+    bar_unit = serializers.ChoiceField(choices=["units", "revenue"])
+    spreads = serializers.DictField(child=FactSpread())
+    attributes = AttributeValue(many=True)
+    winners = WinnersBeside(many=True)
+
+
+class LeadHeld(serializers.Serializer[Any]):
+    """A seller who held the lead offer from the first day of a period on."""
+
+    seller = serializers.CharField()
+    first = serializers.DateField()
+    periods = serializers.IntegerField()
+
+
+class ListingHistory(serializers.Serializer[Any]):
+    """One listing over time."""
+
+    listing_id = serializers.CharField()
+    title = serializers.CharField()
+    curves = NicheCurve(many=True)
+    held = LeadHeld(many=True)
+
+
+TypedTerm = type(
+    "TypedTerm",
+    (serializers.Serializer,),
+    {
+        "__doc__": "A term of a niche close up: its figures, growth split, season and spelling.",
+        "term": serializers.CharField(),
+        **{key: _number(help_text=text) for key, text in TERM_FIGURES.items()},
+        **{f"growth_{key}": _number(help_text=text) for key, text in GROWTH.items()},
+        "profile": _numbers(allow_null=True, help_text="Season profile; null where none is claimed."),
+        "rate_low": _number(help_text="Low end of the 90% interval of purchase_rate."),
+        "rate_high": _number(help_text="Its high end."),
+        "unserved": serializers.BooleanField(
+            help_text="Wanted, and bought after clearly less than the niche."
+        ),
+        "misspelt_of": serializers.CharField(
+            allow_null=True, help_text="The term it is likely a mistyping of."
+        ),
+    },
+)  # fmt: skip
+
+
+class WordRow(serializers.Serializer[Any]):
+    """A word that recurs in the terms; drift: last 13 weeks against the same a year before."""
+
+    word = serializers.CharField()
+    terms = serializers.IntegerField()
+    share = serializers.FloatField(help_text="Of the niche's searches.")
+    purchase_rate = _number()
+    drift = _number()
+    low = _number()
+    high = _number()
+
+
+class Typed(serializers.Serializer[Any]):
+    """What buyers type."""
+
+    verdict = serializers.ListField(child=serializers.CharField())
+    terms = TypedTerm(many=True)
+    words = WordRow(many=True)
+
+
+class Destination(serializers.Serializer[Any]):
+    """A listing clicked after a term; shares of the term's clicks and purchases."""
+
+    listing_id = serializers.CharField()
+    title = serializers.CharField()
+    click_share = serializers.FloatField()
+    before = _number(help_text="Of the clicks a year ago.")
+    purchase_share = _number()
+
+
+class ThemeRow(serializers.Serializer[Any]):
+    """What is said of a niche's listings: share of the mentions of its kind and tone, with its 90%
+    interval, and the rest of the category's. special: whether the niche is told from it."""
+
+    kind = serializers.CharField()
+    tone = serializers.CharField()
+    theme = serializers.CharField()
+    mentions = serializers.FloatField()
+    share = _number()
+    low = _number()
+    high = _number()
+    usual = _number()
+    special = serializers.ChoiceField(choices=["more", "fewer"], allow_null=True)
+
+
+class ComplainedOf(serializers.Serializer[Any]):
+    """Complaints of one listing: the most frequent theme beside its share in the niche (usual)."""
+
+    listing_id = serializers.CharField()
+    title = serializers.CharField()
+    mentions = serializers.FloatField()
+    theme = serializers.CharField()
+    share = serializers.FloatField()
+    low = serializers.FloatField()
+    high = serializers.FloatField()
+    usual = serializers.FloatField()
+    special = serializers.BooleanField()
+
+
+class ThemeOverTime(serializers.Serializer[Any]):
+    """Mentions of a theme by quarter, and their share of the quarter's of its kind and tone."""
+
+    kind = serializers.CharField()
+    tone = serializers.CharField()
+    theme = serializers.CharField()
+    mentions = serializers.ListField(child=serializers.FloatField())
+    share = _numbers()
+
+
+class Said(serializers.Serializer[Any]):
+    """What buyers say and send back."""
+
+    verdict = serializers.ListField(child=serializers.CharField())
+    themes = ThemeRow(many=True)
+    listings = ComplainedOf(many=True)
+    quarters = serializers.ListField(child=serializers.DateField())
+    over_time = ThemeOverTime(many=True)

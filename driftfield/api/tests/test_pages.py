@@ -1,0 +1,59 @@
+"""The one page: what it announces must be, letter by letter, what the view then asks for."""
+
+import json
+import re
+import tempfile
+from pathlib import Path
+
+from django.test import override_settings
+
+from .test_api import Loaded
+
+
+class Page(Loaded):
+    def setUp(self) -> None:
+        holder = tempfile.TemporaryDirectory()
+        self.addCleanup(holder.cleanup)
+        self.build = Path(holder.name)
+        (self.build / "index.html").write_text(
+            "<html><head><title>D</title></head></html>", "utf-8"
+        )
+        chunks = {
+            "src/screens/dossier/DossierScreen.vue": {"file": "assets/dossier.js", "imports": ["_part.js"]},
+            "_part.js": {"file": "assets/part.js", "imports": ["index.html"]},
+            "index.html": {"file": "assets/index.js", "isEntry": True},
+        }  # fmt: skip
+        (self.build / "manifest.json").write_text(json.dumps(chunks), "utf-8")
+        overridden = override_settings(WEB_DIST=self.build)
+        overridden.enable()
+        self.addCleanup(overridden.disable)
+
+    def announced(self, address: str) -> list[str]:
+        found = self.client.get(address)
+        self.assertEqual((found.status_code, found["Cache-Control"]), (200, "no-cache"))
+        links = re.findall(
+            r'<link rel="(?:module)?preload"[^>]* href="([^"]+)"', found.content.decode()
+        )
+        return [link.replace("&amp;", "&") for link in links]
+
+    def test_the_field_announces_its_ledger_unless_more_is_asked(self) -> None:
+        ledger = "/api/ledger/?sort=rank&offset=0&limit=100"
+        self.assertEqual(self.announced("/field"), ["/api/markets/", "/api/figures/", ledger])
+        self.assertNotIn(ledger, self.announced("/field?sort=name"))
+        self.assertNotIn(ledger, self.announced("/shortlist"))
+
+    def test_a_dossier_announces_its_first_answers_and_its_parts(self) -> None:
+        found = self.announced("/dossier?niche=net+float")
+        self.assertIn("/api/preview/?market=north&niche=net%20float", found)
+        self.assertEqual(found[-2:], ["/assets/dossier.js", "/assets/part.js"])
+        for address in found[:-2]:
+            self.assertEqual(self.client.get(address).status_code, 200, address)
+        # What comes in the address is text, whatever it looks like.
+        odd = self.client.get('/dossier?niche="><script>').content.decode()
+        self.assertNotIn('"><script>', odd)
+
+    def test_without_a_build_it_says_how_to_make_one(self) -> None:
+        (self.build / "index.html").unlink()
+        found = self.client.get("/field")
+        self.assertEqual(found.status_code, 503)
+        self.assertIn("Run bin/demo", found.content.decode())

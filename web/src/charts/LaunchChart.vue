@@ -1,0 +1,97 @@
+<script setup lang="ts">
+import { computed } from "vue";
+import type { Schemas } from "@/api/client";
+import { sayCount, sayDay } from "@/shared/format";
+import ChartFrame from "./ChartFrame.vue";
+import "./more";
+import { useStyle } from "./useStyle";
+
+type Launch = Schemas["Launch"];
+
+/** Launches of two years by their day, as high as they sell now; each fate a mark of its own. */
+const props = defineProps<{
+  launches: Launch[];
+  bar: number | null;
+  unit: string;
+  until: string;
+}>();
+const style = useStyle();
+
+const FATES: Record<Launch["fate"], { symbol: string; says: string }> = {
+  worked: { symbol: "triangle", says: "reached the bar" },
+  "fell short": { symbol: "emptyTriangle", says: "fell short of it" },
+  early: { symbol: "emptyCircle", says: "too early to judge" },
+  stayed: { symbol: "circle", says: "past its first year" },
+  gone: { symbol: "path://M0,0 L10,10 M10,0 L0,10", says: "no longer clicked" },
+};
+
+const option = computed(() => {
+  const { t, small, dated, tooltip, timeAxis, valueAxis } = style.value;
+  const fates = Object.keys(FATES) as Launch["fate"][];
+  return {
+    animation: false,
+    grid: { left: 48, right: 70, top: 26, bottom: 22 },
+    xAxis: { ...timeAxis, max: props.until },
+    yAxis: { ...valueAxis, min: 0, name: `${props.unit} in the last four weeks` },
+    tooltip: {
+      ...tooltip,
+      formatter: ({ data }: { data: { launch: Launch } }) =>
+        `${data.launch.title}<br>${sayDay(data.launch.launched_on)}: ${FATES[data.launch.fate].says}<br>${sayCount(data.launch.amount)} ${props.unit}`,
+    },
+    series: fates.map((fate, i) => ({
+      type: "scatter",
+      name: fate,
+      symbol: FATES[fate].symbol,
+      symbolSize: fate === "gone" ? 8 : 11,
+      itemStyle: {
+        color: fate === "worked" ? t.q5 : fate === "fell short" ? t.rust : t.ink3,
+        borderColor: fate === "gone" ? t.ink3 : undefined,
+        borderWidth: fate === "gone" ? 1.6 : undefined,
+      },
+      data: props.launches
+        .filter((one) => one.fate === fate)
+        .map((launch) => ({ value: [launch.launched_on, launch.amount ?? 0], launch })),
+      markLine:
+        i || props.bar === null
+          ? undefined
+          : {
+              silent: true,
+              symbol: "none",
+              lineStyle: { color: t.ochre, type: "solid" },
+              label: { ...dated, formatter: `bar ${sayCount(props.bar)}`, position: "end" },
+              data: [{ yAxis: props.bar }],
+            },
+      label: { show: fate === "worked", ...small, position: "right", formatter: ({ data }: { data: { launch: Launch } }) => sayCount(data.launch.amount) },
+    })),
+  };
+}); // prettier-ignore
+</script>
+
+<template>
+  <ChartFrame kept :option="option" label="Launches of two years and their fate">
+    <template #caption
+      >▲ reached the bar · △ fell short of it · ○ too early to judge · ● past its first year · × no
+      longer clicked</template
+    >
+    <template #table>
+      <table>
+        <thead>
+          <tr>
+            <th scope="col">listing</th>
+            <th scope="col">launched</th>
+            <th scope="col">fate</th>
+            <th scope="col">{{ unit }} in four weeks</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="one in launches" :key="one.listing_id">
+            <th scope="row">{{ one.title }}</th>
+            <td>{{ one.launched_on }}</td>
+            <td>{{ FATES[one.fate].says }}</td>
+            <td>{{ sayCount(one.amount) }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </template>
+  </ChartFrame>
+</template>

@@ -1,0 +1,122 @@
+<script setup lang="ts">
+import { computed } from "vue";
+import type { Schemas } from "@/api/client";
+import { sayCount } from "@/shared/format";
+import ChartFrame from "./ChartFrame.vue";
+import "./more";
+import { sayPercent, useStyle } from "./useStyle";
+
+type Term = Schemas["TypedTerm"];
+
+/** Terms by how much they are searched and how often something is bought after them. */
+const props = defineProps<{ terms: Term[]; usual: number | null }>();
+const style = useStyle();
+
+const known = computed(() =>
+  props.terms.filter((one) => (one.searches_52w ?? 0) > 0 && one.purchase_rate !== null),
+);
+
+const option = computed(() => {
+  const { t, small, dated, tooltip, valueAxis } = style.value;
+  return {
+    animation: false,
+    grid: { left: 20, right: 90, top: 26, bottom: 34, containLabel: true },
+    xAxis: {
+      ...valueAxis,
+      type: "log",
+      name: "searches a year",
+      nameLocation: "middle",
+      nameGap: 24,
+      nameTextStyle: small,
+      min: "dataMin",
+      splitLine: { show: false },
+      minorTick: { show: false },
+    },
+    yAxis: {
+      ...valueAxis,
+      name: "purchases a search",
+      min: 0,
+      axisLabel: { ...small, formatter: sayPercent },
+    },
+    tooltip: {
+      ...tooltip,
+      formatter: ({ data }: { data: { term: Term } }) => {
+        const { term, searches_52w, purchase_rate, rate_low, rate_high } = data.term;
+        return `${term}<br>${sayCount(searches_52w)} searches a year<br>bought after <b>${sayPercent(purchase_rate ?? 0)}</b> of them, ${sayPercent(rate_low ?? 0)} to ${sayPercent(rate_high ?? 0)}`;
+      },
+    },
+    series: [
+      {
+        type: "custom",
+        silent: true,
+        encode: { x: 0, y: [1, 2] },
+        data: known.value.map((one) => [one.searches_52w, one.rate_low, one.rate_high]),
+        renderItem: (_: unknown, api: { value: (i: number) => number; coord: (at: number[]) => number[] }) => {
+          const [x, low] = api.coord([api.value(0), api.value(1)]);
+          const [, high] = api.coord([api.value(0), api.value(2)]);
+          return { type: "line", shape: { x1: x, x2: x, y1: low, y2: high }, style: { stroke: t.q3, lineWidth: 1.2 } };
+        },
+      },
+      {
+        type: "scatter",
+        symbolSize: 9,
+        data: known.value.map((term) => ({
+          value: [term.searches_52w, term.purchase_rate],
+          term,
+          symbol: term.unserved ? "emptyCircle" : "circle",
+          itemStyle: { color: term.unserved ? t.ochre : t.q5 },
+        })),
+        label: {
+          show: true,
+          ...small,
+          color: t.ink2,
+          position: "right",
+          formatter: ({ data }: { data: { term: Term } }) => data.term.term,
+        },
+        labelLayout: { hideOverlap: true },
+        markLine:
+          props.usual === null
+            ? undefined
+            : {
+                silent: true,
+                symbol: "none",
+                lineStyle: { color: t.ochre, type: "solid", width: 1 },
+                label: { ...dated, formatter: `niche ${sayPercent(props.usual)}`, position: "end" },
+                data: [{ yAxis: props.usual }],
+              },
+      },
+    ],
+  };
+}); // prettier-ignore
+</script>
+
+<template>
+  <ChartFrame kept :option="option" label="Searches of the terms against their purchase rate">
+    <template #caption
+      >line: 90% interval; hollow: searched much, and bought after clearly less than the niche
+      is</template
+    >
+    <template #table>
+      <table>
+        <thead>
+          <tr>
+            <th scope="col">term</th>
+            <th scope="col">searches a year</th>
+            <th scope="col">purchases a search</th>
+            <th scope="col">low</th>
+            <th scope="col">high</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="one in known" :key="one.term">
+            <th scope="row">{{ one.term }}</th>
+            <td>{{ sayCount(one.searches_52w) }}</td>
+            <td>{{ sayPercent(one.purchase_rate ?? 0) }}</td>
+            <td>{{ sayPercent(one.rate_low ?? 0) }}</td>
+            <td>{{ sayPercent(one.rate_high ?? 0) }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </template>
+  </ChartFrame>
+</template>

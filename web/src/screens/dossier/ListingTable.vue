@@ -1,0 +1,203 @@
+<script setup lang="ts">
+import { useQuery } from "@tanstack/vue-query";
+import { computed, ref } from "vue";
+import type { MarketSummary, NichePreview } from "@/api/client";
+import { listingHistoryOf } from "@/api/queries";
+import HistoryChart from "@/charts/HistoryChart.vue";
+import TrendStrip from "@/marks/TrendStrip.vue";
+import { sayCount, sayDay, sayPrice, sayShare, UNKNOWN } from "@/shared/format";
+import type { Listing } from "./ladder";
+
+/** The most clicked listings, sorted by any fact; each opens its own history. */
+const props = defineProps<{ market: MarketSummary; niche: NichePreview; listings: Listing[] }>();
+
+interface Head {
+  key: keyof Listing;
+  head: string;
+  say: (one: Listing) => string;
+  words?: boolean;
+}
+const attributes = (one: Listing): string => Object.values(one.attributes).join(", ");
+const HEADS: Head[] = [
+  { key: "click_share", head: "clicks", say: (one) => sayShare(one.click_share) },
+  { key: "price", head: "price", say: (one) => sayPrice(one.price) },
+  { key: "rating", head: "rating", say: (one) => one.rating?.toFixed(1) ?? UNKNOWN },
+  { key: "reviews", head: "reviews", say: (one) => sayCount(one.reviews) },
+  { key: "units_52w", head: "units a year", say: (one) => sayCount(one.units_52w) },
+  { key: "revenue_52w", head: "revenue", say: (one) => sayCount(one.revenue_52w) },
+  { key: "sales_rank", head: "rank", say: (one) => sayCount(one.sales_rank) },
+  { key: "offers", head: "offers", say: (one) => sayCount(one.offers) },
+  { key: "quality", head: "page", say: (one) => sayCount(one.quality) },
+  { key: "weight_g", head: "weight, g", say: (one) => sayCount(one.weight_g) },
+  { key: "return_rate", head: "returns", say: (one) => sayShare(one.return_rate) },
+  { key: "launched_on", head: "launched", say: (one) => (one.launched_on ? sayDay(one.launched_on) : UNKNOWN) },
+  { key: "brand", head: "brand", say: (one) => one.brand ?? UNKNOWN, words: true },
+]; // prettier-ignore
+
+const by = ref<{ key: keyof Listing; down: boolean }>({ key: "click_share", down: true });
+function sortBy(key: keyof Listing): void {
+  by.value = { key, down: by.value.key === key ? !by.value.down : true };
+}
+/** Unknown comes last either way. */
+const rows = computed(() => {
+  const { key, down } = by.value;
+  return [...props.listings].sort((a, b) => {
+    const [x, y] = [a[key], b[key]];
+    if (x === null || x === undefined) return 1;
+    if (y === null || y === undefined) return -1;
+    const order = typeof x === "string" ? x.localeCompare(y as string) : Number(x) - Number(y);
+    return down ? -order : order;
+  });
+});
+
+const open = ref("");
+const history = useQuery(
+  computed(() => ({
+    ...listingHistoryOf(props.market.market_id, props.niche.niche_id, open.value),
+    enabled: open.value !== "",
+  })),
+);
+const look = (id: string): void => void (open.value = open.value === id ? "" : id);
+const held = computed(() =>
+  (history.data.value?.held ?? []).map(
+    (one) =>
+      `${one.seller} from ${sayDay(one.first)}, ${one.periods} ${one.periods === 1 ? "period" : "periods"}`,
+  ),
+);
+</script>
+
+<template>
+  <div class="wide" tabindex="0" role="region" aria-label="The most clicked listings">
+    <table class="numbers-table listings">
+      <caption>
+        The
+        {{
+          listings.length
+        }}
+        most clicked listings; a click on a name opens its history
+      </caption>
+      <thead>
+        <tr>
+          <th scope="col">listing</th>
+          <th scope="col">units, two years</th>
+          <th
+            v-for="head in HEADS"
+            :key="head.key"
+            scope="col"
+            :class="{ number: !head.words }"
+            :aria-sort="by.key === head.key ? (by.down ? 'descending' : 'ascending') : undefined"
+          >
+            <button class="sort" @click="sortBy(head.key)">
+              {{ head.head
+              }}<span v-if="by.key === head.key" aria-hidden="true">{{
+                by.down ? " ↓" : " ↑"
+              }}</span>
+            </button>
+          </th>
+          <th scope="col">attributes</th>
+        </tr>
+      </thead>
+      <tbody>
+        <template v-for="one in rows" :key="one.listing_id">
+          <tr>
+            <th scope="row">
+              <button
+                class="name"
+                :title="one.title"
+                :aria-expanded="open === one.listing_id"
+                @click="look(one.listing_id)"
+              >
+                {{ one.title }}</button><span v-if="one.sponsored" class="small"> sponsored</span>
+            </th>
+            <td><TrendStrip :values="one.trend" :label="`Units of ${one.title}`" /></td>
+            <td v-for="head in HEADS" :key="head.key" :class="{ number: !head.words }">
+              {{ head.say(one) }}
+            </td>
+            <td>{{ attributes(one) }}</td>
+          </tr>
+          <tr v-if="open === one.listing_id">
+            <td :colspan="HEADS.length + 3" class="history">
+              <p v-if="history.isPending.value" class="small" role="status">Looking …</p>
+              <p v-else-if="history.error.value" role="alert">
+                {{ (history.error.value as Error).message }}
+              </p>
+              <template v-else-if="history.data.value">
+                <HistoryChart
+                  v-if="history.data.value.curves.length"
+                  :title="one.title"
+                  :curves="history.data.value.curves"
+                />
+                <p v-else class="small">
+                  Nothing of its past is known: listing_weeks would bring it.
+                </p>
+                <p v-if="held.length" class="small">Lead offer: {{ held.join("; ") }}</p>
+                <p v-else class="small">
+                  lead_seller_id in listing_weeks would bring who held the lead offer.
+                </p>
+              </template>
+            </td>
+          </tr>
+        </template>
+      </tbody>
+    </table>
+  </div>
+</template>
+
+<style scoped>
+.wide {
+  overflow-x: auto;
+}
+
+.listings {
+  min-width: 1260px;
+  margin-bottom: 14px;
+}
+
+th[scope="row"] {
+  white-space: nowrap;
+}
+
+.name {
+  max-width: 230px;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  background: none;
+  border: 0;
+  padding: 2px 0;
+  vertical-align: bottom;
+  text-align: left;
+  cursor: pointer;
+}
+
+.name:hover {
+  text-decoration: underline;
+}
+
+.sort {
+  font: 11px var(--condensed);
+  color: var(--ink2);
+  background: none;
+  border: 0;
+  padding: 6px 0;
+  cursor: pointer;
+  white-space: nowrap;
+}
+
+.history {
+  padding: 8px 0 14px;
+}
+
+.history > * {
+  position: sticky;
+  left: 0;
+  max-width: 860px;
+}
+
+/* A wide table is made to fit the paper. */
+@media print {
+  .wide {
+    overflow: visible;
+    zoom: 0.55;
+  }
+}
+</style>
