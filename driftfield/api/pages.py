@@ -14,8 +14,10 @@ from django.http import HttpRequest, HttpResponse
 from driftfield.market.models import Market
 
 LEDGER = "/api/ledger/?sort=rank&offset=0&limit=100"
-# What the window shows of a dossier at first; all seven questions at once would hold up the program.
+# What the window shows of a dossier at first, and what stands below it: asked for at once, all seven would
+# hold up the program, so the rest is asked for by the program's first line.
 QUESTIONS = ("preview", "dossier/outlook")
+BELOW = ("dossier/curves", "dossier/holders", "dossier/typed", "dossier/said", "reckoning")
 SCREENS = {"/dossier": "src/screens/dossier/DossierScreen.vue"}
 
 
@@ -27,8 +29,12 @@ def application(request: HttpRequest) -> HttpResponse:
         return HttpResponse(text, status=503, content_type="text/plain; charset=utf-8")
     # While the program itself is on its way, the browser fetches what the view will ask for.
     links = [
-        f'<link rel="preload" as="fetch" href="{escape(address)}" crossorigin="anonymous" />'
-        for address in _asked_first(request)
+        f'<link rel="{when}" as="fetch" href="{escape(address)}" crossorigin="anonymous" />'
+        for when, addresses in (
+            ("preload", _asked_first(request)),
+            ("later", _asked_later(request)),
+        )
+        for address in addresses
     ]
     manifest = settings.WEB_DIST / "manifest.json"
     screen = SCREENS.get(request.path)
@@ -48,15 +54,24 @@ def _asked_first(request: HttpRequest) -> list[str]:
     addresses = ["/api/markets/", "/api/figures/"]
     if request.path in {"/", "/field"} and not request.GET:
         addresses.append(LEDGER)
+    return [*addresses, *_of_niche(request, QUESTIONS)]
+
+
+def _asked_later(request: HttpRequest) -> list[str]:
+    return _of_niche(request, BELOW)
+
+
+def _of_niche(request: HttpRequest, questions: tuple[str, ...]) -> list[str]:
+    """Addresses of a dossier's questions; none where no dossier is asked for."""
     niche = request.GET.get("niche")
-    if request.path == "/dossier" and niche:
-        markets = Market.objects.filter(run__isnull=False).order_by("pk")
-        known = markets.values_list("market_id", flat=True)
-        market = request.GET.get("market") or known.first()
-        if market:
-            named = f"market={_quoted(market)}&niche={_quoted(niche)}"
-            addresses += [f"/api/{question}/?{named}" for question in QUESTIONS]
-    return addresses
+    if request.path != "/dossier" or not niche:
+        return []
+    markets = Market.objects.filter(run__isnull=False).order_by("pk")
+    market = request.GET.get("market") or markets.values_list("market_id", flat=True).first()
+    if not market:
+        return []
+    named = f"market={_quoted(market)}&niche={_quoted(niche)}"
+    return [f"/api/{question}/?{named}" for question in questions]
 
 
 def _quoted(text: str) -> str:

@@ -126,9 +126,7 @@ class Dossier(BrowserCase):
         self.assertGreaterEqual(figures.count(), 9)
         for figure in figures.all():
             with self.subTest(chart=figure.locator(".chart").get_attribute("aria-label")):
-                self.assertEqual(
-                    figure.locator(".keep button").all_inner_texts(), ["PNG", "SVG", "CSV"]
-                )
+                expect(figure.locator(".keep button")).to_have_text(["PNG", "SVG", "CSV"])
                 # The table is drawn once the page has nothing more urgent to do.
                 expect(figure.locator("table tr").nth(1)).to_be_attached()
 

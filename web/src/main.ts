@@ -1,3 +1,4 @@
+import "./app/early";
 import "@fontsource/ibm-plex-sans-condensed/latin-400.css";
 import "@fontsource/ibm-plex-sans/latin-400.css";
 import "@fontsource/ibm-plex-sans/latin-600.css";

@@ -28,12 +28,10 @@ class Page(Loaded):
         overridden.enable()
         self.addCleanup(overridden.disable)
 
-    def announced(self, address: str) -> list[str]:
+    def announced(self, address: str, when: str = "(?:module)?preload") -> list[str]:
         found = self.client.get(address)
         self.assertEqual((found.status_code, found["Cache-Control"]), (200, "no-cache"))
-        links = re.findall(
-            r'<link rel="(?:module)?preload"[^>]* href="([^"]+)"', found.content.decode()
-        )
+        links = re.findall(rf'<link rel="{when}"[^>]* href="([^"]+)"', found.content.decode())
         return [link.replace("&amp;", "&") for link in links]
 
     def test_the_field_announces_its_ledger_unless_more_is_asked(self) -> None:
@@ -46,7 +44,10 @@ class Page(Loaded):
         found = self.announced("/dossier?niche=net+float")
         self.assertIn("/api/preview/?market=north&niche=net%20float", found)
         self.assertEqual(found[-2:], ["/assets/dossier.js", "/assets/part.js"])
-        for address in found[:-2]:
+        below = self.announced("/dossier?niche=net+float", "later")
+        self.assertIn("/api/dossier/said/?market=north&niche=net%20float", below)
+        self.assertEqual(self.announced("/field", "later"), [])
+        for address in [*found[:-2], *below]:
             self.assertEqual(self.client.get(address).status_code, 200, address)
         # What comes in the address is text, whatever it looks like.
         odd = self.client.get('/dossier?niche="><script>').content.decode()
