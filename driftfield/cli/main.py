@@ -37,7 +37,7 @@ class Progress:
 
     def __call__(self, done: int, whole: int) -> None:
         now = time.monotonic()
-        if now - self.started < 2 or (now - self.shown < 0.5 and done < whole):
+        if not whole or now - self.started < 2 or (now - self.shown < 0.5 and done < whole):
             return
         self.shown = now
         left = (now - self.started) * (whole - done) / max(done, 1)
@@ -246,26 +246,68 @@ def _migrations() -> tuple[set[tuple[str, str]], set[tuple[str, str]]]:
 
 @main.command("import")
 @click.argument("folder", type=click.Path(path_type=Path))
-def import_(folder: Path) -> None:
+@click.option("--check", is_flag=True, help="Say what an import would do, and change nothing.")
+@click.option("--no-analysis", is_flag=True, help="Leave the readings as they are; see renew.")
+def import_(folder: Path, check: bool, no_analysis: bool) -> None:
     """Import the exchange tables in FOLDER into the database and analyse what changed.
 
     All of it or nothing. The same files again change nothing; later weeks extend the curves, and
     a week that comes again replaces the one that is there. Decisions stay.
     """
     _django()
-    _load(folder)
+    _load(folder, check=check, analyse=not no_analysis)
 
 
-def _load(folder: Path) -> None:
+@main.command()
+def renew() -> None:
+    """Analyse all that is loaded anew."""
+    _django()
+    from driftfield.readings.actions import analyse_all
+
+    def work() -> None:
+        for run in analyse_all(progress=Progress("Analysing")):
+            _say(run.sentence)
+
+    _guarded(work)
+
+
+@main.command("undo-import")
+def undo_import() -> None:
+    """Take the latest import back, and analyse what is left; decisions stay.
+
+    The database as it was before is kept beside it.
+    """
+    _django()
+    from driftfield.intake.actions import undo_batch
+    from driftfield.keeping import keep_before
+    from driftfield.readings.actions import analyse_all
+
+    def work() -> None:
+        batch = undo_batch(lambda: keep_before(_database(), "undo"))
+        _say(f"{batch.source} of {batch.made_at:%d %b %Y, %H:%M} is taken back.")
+        for run in analyse_all(progress=Progress("Analysing")):
+            _say(run.sentence)
+
+    _guarded(work)
+
+
+def _load(folder: Path, *, check: bool = False, analyse: bool = True) -> None:
     """Import, and analyse what changed."""
     from driftfield.intake.actions import import_folder
     from driftfield.readings.actions import analyse_all
 
     def work() -> None:
-        batch = import_folder(folder)
+        progress = Progress("Importing")
+        batch = import_folder(
+            folder, dry_run=check, heed=lambda _, done, whole: progress(done, whole)
+        )
         for note in batch.notes:
             _say(f"Note: {note}")
         _say(batch.sentence)
+        if check:
+            _say("This was a check; nothing was changed.")
+        if check or not analyse:
+            return
         for run in analyse_all(only_new=not batch.changed, progress=Progress("Analysing")):
             _say(run.sentence)
 

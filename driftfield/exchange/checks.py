@@ -119,11 +119,12 @@ def check_text(frame: pl.DataFrame, column: Column) -> Iterator[Finding]:
 
 
 def check_dates(
-    frame: pl.DataFrame, column: Column, *, periodic: bool
+    frame: pl.DataFrame, column: Column, *, periodic: bool, period: Period | None = None
 ) -> Iterator[Finding | tuple[dict[str, date], Period]]:
     """A date column: ISO 8601 and, where it names periods, Mondays or firsts of months.
 
-    Yields findings and at last the dates by their text, with the period.
+    Yields findings and at last the dates by their text, with the period, which is found from the dates
+    unless it is known already.
     """
     text = frame[column.name]
     found = {t: iso_date(t) for t in text.drop_nulls().unique().to_list()}
@@ -134,7 +135,7 @@ def check_dates(
             "Write it as 2026-11-09 (year-month-day).",
         )  # fmt: skip
     days = {t: day for t, day in found.items() if day is not None}
-    period = detect_period(list(days.values()))
+    period = period or detect_period(list(days.values()))
     if periodic:
         for t in sorted(days):
             wrong = misplaced(days[t], period)
@@ -162,11 +163,13 @@ def check_key(frame: pl.DataFrame, key: list[str]) -> Iterator[Finding]:
         return
     again = ~frame.select(first=pl.struct(key).is_first_distinct())["first"]
     missing = frame.select(gone=pl.any_horizontal(pl.col(key).is_null()))["gone"]
+    yield key_again(_rows(again & ~missing), key)
+
+
+def key_again(rows: np.ndarray, key: list[str]) -> Finding:
+    """What is said of rows whose key another row has."""
     same = " and ".join(key)
-    yield Finding(
-        _rows(again & ~missing), key[0], f"Another line has the same {same} already.",
-        "Keep one of them.",
-    )  # fmt: skip
+    return Finding(rows, key[0], f"Another line has the same {same} already.", "Keep one of them.")
 
 
 def check_reference(

@@ -16,7 +16,7 @@ from driftfield.core.members import Clicks
 from driftfield.core.periods import Floats, Ints, Period, Timeline
 
 from .listing_data import history_of, listings_of
-from .matrices import Curves, complete_until, curves_of, encode, numbers_of, term_curves
+from .matrices import Curves, complete_until, curves_of, encode, numbers_of
 from .reader import Package
 
 LONE_MARKET = "market"  # Id of the market where a package names none.
@@ -30,6 +30,27 @@ class MarketInput:
     niche_names: list[str]
     terms: list[str]
     data: MarketData
+
+
+def term_curves(package: Package) -> Curves:
+    """Searches, clicks and purchases of each term, from long or wide term_weeks."""
+    if package.counts is not None:
+        return package.counts
+    frame = package.frames["term_weeks"]
+    period = package.periods["term_weeks"]
+    if not package.wide:
+        return curves_of(frame, "term", period, ["searches", "clicks", "purchases"])
+    names = frame.columns[1:]
+    numbers = np.array([period.number(date.fromisoformat(name)) for name in names])
+    first = int(numbers.min())
+    timeline = Timeline(period, period.start(first), int(numbers.max()) - first + 1)
+    order = np.argsort(numbers)
+    values = frame.select([names[i] for i in order]).to_numpy().astype(np.float64, copy=False)
+    if timeline.length != len(names):
+        matrix = np.full((frame.height, timeline.length), np.nan)
+        matrix[:, numbers[order] - first] = values
+        values = matrix
+    return Curves(frame["term"].to_list(), timeline, {"searches": values})
 
 
 def niche_ids(
@@ -82,13 +103,13 @@ def assemble(package: Package, as_of: date | None = None) -> tuple[list[MarketIn
     those curves. Raises CoreError when ``as_of`` lies before the first complete period.
     """
     frames = package.frames
-    if "term_weeks" not in frames and "interest" not in frames:
+    if not package.has_counts and "interest" not in frames:
         raise CoreError("There is no term_weeks table to analyse.")
     names = _text(frames.get("niches"), "niche_id", "name")
     niche_of = _text(frames.get("terms"), "term", "niche_id")
     for niche in niche_of.values():
         names.setdefault(niche, niche)
-    counts = term_curves(package) if "term_weeks" in frames else None
+    counts = term_curves(package) if package.has_counts else None
     relative = interest_curves(package)
     terms = [term for curves in (counts, relative) if curves for term in curves.subjects]
     by_term = niche_ids(list(dict.fromkeys(terms)), niche_of, names)

@@ -10,8 +10,6 @@ import polars as pl
 
 from driftfield.core.periods import Floats, Ints, Period, Timeline
 
-from .reader import Package
-
 
 @dataclass(frozen=True, slots=True)
 class Curves:
@@ -53,25 +51,6 @@ def curves_of(frame: pl.DataFrame, subject: str, period: Period, measures: list[
             if not np.isnan(matrix).all():
                 out[measure] = matrix
     return Curves(subjects, timeline, out)
-
-
-def term_curves(package: Package) -> Curves:
-    """Searches, clicks and purchases of each term, from long or wide term_weeks."""
-    frame = package.frames["term_weeks"]
-    period = package.periods["term_weeks"]
-    if not package.wide:
-        return curves_of(frame, "term", period, ["searches", "clicks", "purchases"])
-    names = frame.columns[1:]
-    numbers = np.array([period.number(date.fromisoformat(name)) for name in names])
-    first = int(numbers.min())
-    timeline = Timeline(period, period.start(first), int(numbers.max()) - first + 1)
-    order = np.argsort(numbers)
-    values = frame.select([names[i] for i in order]).to_numpy().astype(np.float64, copy=False)
-    if timeline.length != len(names):
-        matrix = np.full((frame.height, timeline.length), np.nan)
-        matrix[:, numbers[order] - first] = values
-        values = matrix
-    return Curves(frame["term"].to_list(), timeline, {"searches": values})
 
 
 def complete_until(created: datetime | None) -> date | None:

@@ -14,8 +14,10 @@ import polars as pl
 
 from driftfield.core.periods import Period
 
-from . import checks
+from . import blocks, checks
 from .checks import Finding
+from .heed import Heed, unheeded
+from .matrices import Curves
 from .problems import Problem, Problems
 from .sources import Header, SourceFile, bad_utf8, open_package, read_header
 from .tables import Column, Table, tables
@@ -28,7 +30,8 @@ class Package:
     """A package that was read: a frame a table, dates as dates, numbers as Float64.
 
     periods: the period of each table that has a ``week`` column. wide: term_weeks came as a row a
-    term; its frame then has a column a date. notes: what was left out, and what is switched off.
+    term; its frame then has a column a date. counts: term_weeks as curves, where the file was so large
+    that it was read in blocks; it then has no frame. notes: what was left out, and what is switched off.
     created: when the package says it was made.
     """
 
@@ -37,6 +40,12 @@ class Package:
     wide: bool = False
     notes: list[str] = field(default_factory=list)
     created: datetime | None = None
+    counts: Curves | None = None
+
+    @property
+    def has_counts(self) -> bool:
+        """Whether there is a term_weeks, however it was read."""
+        return self.counts is not None or "term_weeks" in self.frames
 
 
 WITHOUT = {
@@ -48,11 +57,16 @@ WITHOUT = {
 
 
 def read_package(
-    path: Path, *, known: Mapping[str, set[str]] | None = None, cap: int | None = None
+    path: Path,
+    *,
+    known: Mapping[str, set[str]] | None = None,
+    cap: int | None = None,
+    heed: Heed = unheeded,
 ) -> Package:
     """Read and validate every exchange table in a folder or zip.
 
-    ``known`` gives, by table, ids that exist already and may be referred to. Raises ExchangeError
+    ``known`` gives, by table, ids that exist already and may be referred to. ``heed`` is told how far
+    the reading is, and may raise to end it. Raises ExchangeError
     with all problems (the first ``cap`` in full) when anything is wrong.
     """
     problems = Problems() if cap is None else Problems(cap=cap)
@@ -82,7 +96,8 @@ def read_package(
     ids: dict[str, set[str]] = {}
     for name, table in every.items():
         if name in sources:
-            _read_table(sources[name], table, package, problems, ids, known or {})
+            heed(f"Reading {sources[name].name}", 0, 0)
+            _read_table(sources[name], table, package, problems, ids, known or {}, heed)
         elif name in WITHOUT and not known:
             package.notes.append(WITHOUT[name])
     problems.raise_if_any()
@@ -106,6 +121,7 @@ def _read_table(
     problems: Problems,
     ids: dict[str, set[str]],
     known: Mapping[str, set[str]],
+    heed: Heed,
 ) -> None:
     header = read_header(file, problems)
     if header is None:
@@ -117,6 +133,9 @@ def _read_table(
     else:
         columns = _columns(file, header, table, package, problems)
     if problems.by_file[file.name]:
+        return
+    if table.name == "term_weeks" and not package.wide and blocks.in_blocks(file, blocks.BLOCK):
+        _read_in_blocks(file, header, columns, table, package, problems, ids, heed)
         return
     frame = _parse(file, header, columns, problems)
     if frame is None:
@@ -144,6 +163,43 @@ def _read_table(
         if id_column in frame.columns:
             ids.setdefault(table.name, set()).update(frame[id_column].drop_nulls().unique())
     package.frames[table.name] = ready
+
+
+def _read_in_blocks(
+    file: SourceFile,
+    header: Header,
+    columns: list[Column],
+    table: Table,
+    package: Package,
+    problems: Problems,
+    ids: dict[str, set[str]],
+    heed: Heed,
+) -> None:
+    """A long term_weeks of any size, each block checked like a file of its own."""
+    names = [c.name for c in columns]
+    gathered = blocks.Gathered("term", [n for n in table.measures if n in names])
+    done, whole = 0, file.size
+    for block in blocks.blocks_of(file, blocks.BLOCK):
+        frame = _parse(block, header, columns, problems)
+        if frame is None:
+            return  # Where cells begin and end is not known from here on.
+        findings: list[Finding] = []
+        ready = _check_columns(frame, columns, table, package, findings, wide=False)
+        if not any(finding.rows.size for finding in findings) and ready.height:
+            again = gathered.add(ready, package.periods[table.name])
+            rows = np.flatnonzero(~_blank(frame).to_numpy())[again]
+            findings.append(checks.key_again(rows, list(table.key)))
+        _report(block, header, frame, findings, problems)
+        done += block.size
+        heed(f"Reading {file.name}", min(done, whole), whole)
+    if not problems.by_file[file.name]:
+        package.counts = gathered.curves()
+        ids.setdefault(table.name, set()).update(package.counts.subjects)
+
+
+def _blank(frame: pl.DataFrame) -> pl.Series:
+    """Rows without any cell."""
+    return frame.select(all=pl.all_horizontal(pl.all().is_null()))["all"]
 
 
 def _check_clicks(
@@ -209,7 +265,8 @@ def _parse(
             infer_schema=False,
         )
         wanted = frame.select([pl.col(raw[positions[c.name]]).alias(c.name) for c in columns])
-        return wanted.with_columns(pl.col(pl.String).str.strip_chars().replace("", None))
+        text = pl.col(pl.String).str.strip_chars()
+        return wanted.with_columns(pl.when(text != "").then(text).name.keep())
 
     try:
         frame = parse(numbers=True)
@@ -234,7 +291,7 @@ def _explain(file: SourceFile, header: Header, problems: Problems) -> None:
         line, byte = broken
         problems.add(
             Problem(file.name, f"Byte {byte} is not UTF-8.",
-                    "Save the file as “CSV UTF-8” and try again.", line)
+                    "Save the file as “CSV UTF-8” and try again.", line - file.before)
         )  # fmt: skip
         return
     width = len(header.names)
@@ -246,12 +303,12 @@ def _explain(file: SourceFile, header: Header, problems: Problems) -> None:
             found = True
             problems.add(
                 Problem(file.name, f"The line has {len(row)} cells, the header {width}.",
-                        "Put text that holds the separator in double quotes.", line)
+                        "Put text that holds the separator in double quotes.", line - file.before)
             )  # fmt: skip
     if not found:
         problems.add(
             Problem(file.name, "A double quote is opened and not closed.",
-                    "Close it, or write it twice where it is part of the text.", opened)
+                    "Close it, or write it twice where it is part of the text.", opened - file.before)
         )  # fmt: skip
 
 
@@ -265,7 +322,7 @@ def _check_columns(
     wide: bool,
 ) -> pl.DataFrame:
     """Check each column by its type and turn text into numbers and dates."""
-    blank = frame.select(all=pl.all_horizontal(pl.all().is_null()))["all"]
+    blank = _blank(frame)
     if wide and _sound(frame, columns):
         findings += checks.check_required(frame, columns[0])
         _check_wide(frame.columns[1:], package, findings)
@@ -283,14 +340,15 @@ def _check_columns(
             values = parsed
         elif column.type == "date":
             periodic = column.name in PERIODIC
-            for item in checks.check_dates(frame, column, periodic=periodic):
+            period = package.periods.get(table.name) if periodic else None
+            for item in checks.check_dates(frame, column, periodic=periodic, period=period):
                 if isinstance(item, Finding):
                     findings.append(item)
                 else:
-                    days, period = item
+                    days, found = item
                     values = _as_dates(values, days)
                     if periodic:
-                        package.periods[table.name] = period
+                        package.periods[table.name] = found
         else:
             findings += checks.check_text(frame, column)
         ready[column.name] = values

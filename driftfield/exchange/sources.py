@@ -37,6 +37,11 @@ class SourceFile:
         """Whether it holds a table at all."""
         return bool(self.given) or PurePosixPath(self.name).suffix.lower() in SUFFIXES
 
+    @property
+    def size(self) -> int:
+        """Bytes of text."""
+        return len(self.content) if isinstance(self.content, bytes) else self.content.stat().st_size
+
     def read(self) -> bytes:
         return self.content if isinstance(self.content, bytes) else self.content.read_bytes()
 

@@ -55,6 +55,11 @@ class Table:
     key: tuple[str, ...]
     references: tuple[Reference, ...]
 
+    @property
+    def measures(self) -> list[str]:
+        """Its columns of figures, in order."""
+        return [column.name for column in self.columns if column.numeric]
+
     def column(self, name: str) -> Column | None:
         """The column of that name; attributes of listings are text columns of any name."""
         for column in self.columns:

@@ -4,17 +4,23 @@ from __future__ import annotations
 
 from typing import Any, ClassVar
 
+from django.core.serializers.json import DjangoJSONEncoder
 from django.db import models
 
 
 class Batch(models.Model):
-    """One import. counts: by table, how many rows or curves were new, changed and unchanged."""
+    """One import. counts: by table, how many rows or curves were new, changed and unchanged.
+
+    by: the account of this machine it was made from. undone_at: when it was taken back.
+    """
 
     made_at = models.DateTimeField(auto_now_add=True)
     source = models.CharField(max_length=500)
     sha256 = models.CharField(max_length=64)
     counts: models.JSONField[dict[str, Any]] = models.JSONField(default=dict)
     notes: models.JSONField[list[str]] = models.JSONField(default=list)
+    by = models.CharField(max_length=200, default="")
+    undone_at = models.DateTimeField(null=True)
 
     class Meta:
         ordering: ClassVar = ["-made_at", "-pk"]
@@ -35,3 +41,36 @@ class Batch(models.Model):
             if c["new"] or c["changed"]
         ]
         return f"{self.source}: {'; '.join(parts)}."
+
+
+class Made(models.Model):
+    """Rows of one table that a batch made: those numbered above ``after``, or those with ``keys``."""
+
+    batch = models.ForeignKey(Batch, on_delete=models.CASCADE, related_name="made")
+    table = models.CharField(max_length=30)
+    after = models.BigIntegerField(null=True)
+    upto = models.BigIntegerField(null=True)
+    keys: models.JSONField[list[str] | None] = models.JSONField(null=True)
+
+
+class RowBefore(models.Model):
+    """What fields of a row were before a batch changed them."""
+
+    batch = models.ForeignKey(Batch, on_delete=models.CASCADE, related_name="rows_before")
+    table = models.CharField(max_length=30)
+    key = models.CharField(max_length=200)
+    fields: models.JSONField[dict[str, Any]] = models.JSONField(encoder=DjangoJSONEncoder)
+
+
+class CurveBefore(models.Model):
+    """What a curve was before a batch changed it: its first period and length, and from place ``at`` on
+    the values that are others now. fields: what else was changed."""
+
+    batch = models.ForeignKey(Batch, on_delete=models.CASCADE, related_name="curves_before")
+    table = models.CharField(max_length=30)
+    row = models.BigIntegerField()
+    first = models.IntegerField()
+    length = models.IntegerField()
+    at = models.IntegerField()
+    values = models.BinaryField()
+    fields: models.JSONField[dict[str, Any] | None] = models.JSONField(null=True)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -23,11 +23,19 @@ class Packed:
 
 def pack(row: Floats, first_number: int) -> Packed | None:
     """Trim absent ends and pack; None where every value is absent."""
-    present = np.flatnonzero(~np.isnan(row))
-    if not present.size:
-        return None
-    begin, end = int(present[0]), int(present[-1]) + 1
-    return Packed(first_number + begin, row[begin:end].astype(PACKED).tobytes())
+    return next(pack_rows(row[None, :], first_number))
+
+
+def pack_rows(matrix: Floats, first_number: int) -> Iterator[Packed | None]:
+    """``pack`` for each row of a matrix (subjects, length)."""
+    present = ~np.isnan(matrix)
+    begins = present.argmax(axis=1).tolist()
+    ends = (matrix.shape[1] - present[:, ::-1].argmax(axis=1)).tolist()
+    packed = matrix.astype(PACKED)
+    for row, known, begin, end in zip(
+        packed, np.any(present, axis=1).tolist(), begins, ends, strict=True
+    ):
+        yield Packed(first_number + begin, row[begin:end].tobytes()) if known else None
 
 
 def unpack(values: bytes) -> NDArray[np.float32]:

@@ -8,8 +8,7 @@ from unittest import TestCase
 import numpy as np
 
 from driftfield.core.periods import Period
-from driftfield.exchange.market_data import assemble
-from driftfield.exchange.matrices import term_curves
+from driftfield.exchange.market_data import assemble, term_curves
 from driftfield.exchange.problems import ExchangeError
 from driftfield.exchange.reader import Package, read_package
 

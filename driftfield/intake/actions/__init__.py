@@ -2,5 +2,6 @@
 
 from .export_folder import export_folder
 from .import_folder import import_folder
+from .undo_batch import undo_batch
 
-__all__ = ["export_folder", "import_folder"]
+__all__ = ["export_folder", "import_folder", "undo_batch"]

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import getpass
 import hashlib
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 from typing import Any
 
@@ -11,9 +13,10 @@ import numpy as np
 import polars as pl
 from django.db import transaction
 
-from driftfield.exchange.market_data import LONE_MARKET, niche_ids
-from driftfield.exchange.matrices import Curves, complete_until, curves_of, encode, term_curves
-from driftfield.exchange.problems import ExchangeError, Problem, Problems
+from driftfield.exchange.forms import refusal
+from driftfield.exchange.heed import Heed, unheeded
+from driftfield.exchange.market_data import LONE_MARKET, niche_ids, term_curves
+from driftfield.exchange.matrices import Curves, complete_until, curves_of, encode
 from driftfield.exchange.reader import Package, read_package
 from driftfield.intake.models import Batch
 from driftfield.market.models import (
@@ -32,32 +35,73 @@ from driftfield.market.models import (
     TermCurve,
 )  # fmt: skip
 
+from .journal import Journal
 from .upsert import Count, upsert, upsert_curves
 
 Row = dict[str, Any]
 
 
-def import_folder(path: Path) -> Batch:
+def import_folder(path: Path, *, dry_run: bool = False, heed: Heed = unheeded) -> Batch:
     """Import ``path`` in one transaction and return what it did.
 
-    The batch is saved only when something changed. Raises ExchangeError with every problem when the
-    files are not right; the database is then as it was.
+    The batch is saved, with what it takes to undo it, only when something changed. ``dry_run``: all is
+    done and taken back, so that the counts are those an import would have. ``heed`` is told how far the
+    work is, and may raise to end it. Raises ExchangeError with every problem when the files are not
+    right; the database is then as it was.
     """
-    package = read_package(path, known=_known())
-    batch = Batch(source=path.name, sha256=_digest(path), notes=package.notes)
+    heed("Looking at the files", 0, 0)
+    files = _files(path)
+    before = [_stamp(file) for file in files]
+    # The sum over all bytes is reckoned beside the reading.
+    with ThreadPoolExecutor(1) as beside:
+        digest = beside.submit(_digest, files)
+        package = read_package(path, known=_known(), heed=heed)
+        sha256 = digest.result()
+    for file, stamp in zip(files, before, strict=True):
+        if not file.exists() or _stamp(file) != stamp:
+            raise refusal(
+                file.name, "It was changed while it was read.", "Import it again when it is whole."
+            )
+    batch = Batch(source=path.name, sha256=sha256, notes=package.notes, by=_account())
     with transaction.atomic():
-        counts = _Import(package).run()
+        journal = Journal()
+        counts = _Import(package, journal, heed).run()
         batch.counts = {table: count.as_dict() for table, count in counts.items()}
-        if batch.changed:
+        if dry_run:
+            transaction.set_rollback(True)
+        elif batch.changed:
+            heed("Keeping what it takes to undo it", 0, 0)
             batch.save()
+            journal.save(batch)
     return batch
 
 
-def _digest(path: Path) -> str:
+def _files(path: Path) -> list[Path]:
+    return sorted(p for p in path.iterdir() if p.is_file()) if path.is_dir() else [path]
+
+
+def _stamp(file: Path) -> tuple[int, int] | None:
+    """Size and time of the last change; None where there is no such file, which the reader will say."""
+    if not file.exists():
+        return None
+    found = file.stat()
+    return found.st_size, found.st_mtime_ns
+
+
+def _account() -> str:
+    """The name of the account at work; none where the system has none."""
+    try:
+        return getpass.getuser()
+    except (OSError, KeyError):
+        return ""
+
+
+def _digest(files: list[Path]) -> str:
     """SHA-256 over names and contents of the files."""
     digest = hashlib.sha256()
-    files = sorted(p for p in path.iterdir() if p.is_file()) if path.is_dir() else [path]
     for file in files:
+        if not file.exists():
+            continue
         digest.update(file.name.encode())
         with file.open("rb") as f:
             while block := f.read(1 << 20):
@@ -76,17 +120,13 @@ def _known() -> dict[str, set[str]]:
     return {table: ids for table, ids in found.items() if ids}
 
 
-def _refuse(file: str, message: str, remedy: str) -> ExchangeError:
-    problems = Problems()
-    problems.add(Problem(file, message, remedy))
-    return ExchangeError(problems)
-
-
 class _Import:
     """The steps of one import, in the order in which tables refer to one another."""
 
-    def __init__(self, package: Package) -> None:
+    def __init__(self, package: Package, journal: Journal, heed: Heed) -> None:
         self.package = package
+        self.journal = journal
+        self.heed = heed
         self.counts: dict[str, Count] = {}
 
     def run(self) -> dict[str, Count]:
@@ -121,13 +161,20 @@ class _Import:
     ) -> None:
         frame = self._frame(name)
         if frame is not None:
-            self.counts[name] = upsert(model, key, rows(frame))
+            self._say(name)
+            self.counts[name] = self._upsert(model, key, rows(frame))
+
+    def _upsert(self, model: Any, key: list[str], rows: Iterable[Row]) -> Count:
+        return upsert(model, key, rows, self.journal)
+
+    def _say(self, table: str) -> None:
+        self.heed(f"Writing {table}", 0, 0)
 
     def _markets(self) -> None:
         frame = self._frame("markets")
         if frame is not None:
             rows = ({**r, "region": r.get("region") or ""} for r in frame.iter_rows(named=True))
-            self.counts["markets"] = upsert(Market, ["market_id"], rows)
+            self.counts["markets"] = self._upsert(Market, ["market_id"], rows)
         elif not Market.objects.exists():
             Market.objects.create(market_id=LONE_MARKET, name="Market")
             self.counts["markets"] = Count(new=1)
@@ -146,7 +193,7 @@ class _Import:
             {"category_id": r["category_id"], "parent_id": pk.get(r["parent_id"])}
             for r in frame.iter_rows(named=True)
         )
-        moved = upsert(Category, ["category_id"], rows).changed
+        moved = self._upsert(Category, ["category_id"], rows).changed
         count = self.counts["categories"]
         count.changed += max(0, moved - count.new)
 
@@ -157,7 +204,7 @@ class _Import:
             yield row
 
     def _term_curves(self) -> Curves | None:
-        return term_curves(self.package) if "term_weeks" in self.package.frames else None
+        return term_curves(self.package) if self.package.has_counts else None
 
     def _long(self, name: str, subject: str, measures: list[str]) -> Curves:
         return curves_of(self.package.frames[name], subject, self.package.periods[name], measures)
@@ -171,7 +218,7 @@ class _Import:
             elif len(self.markets) == 1:
                 given = next(iter(self.markets))
             else:
-                raise _refuse(
+                raise refusal(
                     "niches.csv", "Several markets are loaded and a new niche names none.",
                     "Fill its market_id.",
                 )  # fmt: skip
@@ -179,7 +226,7 @@ class _Import:
 
     def _niches_and_terms(self, curves: Curves | None) -> None:
         niche_frame, term_frame = self._frame("niches"), self._frame("terms")
-        existing = {n.niche_id: n for n in Niche.objects.all()}
+        existing = {n.niche_id: n for n in Niche.objects.only("niche_id", "market_id", "of_term")}
         rows: dict[str, Row] = {}
         for row in niche_frame.iter_rows(named=True) if niche_frame is not None else ():
             old = existing.get(row["niche_id"])
@@ -193,13 +240,13 @@ class _Import:
                 fields["category_id"] = self.categories.get(row["category_id"])
             rows[row["niche_id"]] = fields
 
-        loaded = {t.term: t for t in Term.objects.select_related("niche")}
+        loaded = dict(Term.objects.values_list("term", "niche__niche_id"))
         terms: list[str] = list(curves.subjects) if curves else []
         for name in ("terms", "interest"):
             if (frame := self._frame(name)) is not None:
                 terms += frame["term"].unique(maintain_order=True).to_list()
         terms = list(dict.fromkeys(terms))
-        stated: dict[str, str] = {t: loaded[t].niche.niche_id for t in terms if t in loaded}
+        stated: dict[str, str] = {t: loaded[t] for t in terms if t in loaded}
         branded: dict[str, float | None] = {}
         for row in term_frame.iter_rows(named=True) if term_frame is not None else ():
             if row.get("niche_id") is not None:
@@ -213,16 +260,18 @@ class _Import:
                 alone = term not in stated
                 rows[niche] = {"market_id": self._market_of(None), "niche_id": niche,
                                "name": term if alone else niche, "of_term": alone}  # fmt: skip
-        self.counts["niches"] = upsert(Niche, ["market_id", "niche_id"], rows.values())
-        niches = {n.niche_id: n for n in Niche.objects.all()}
+        self.counts["niches"] = self._upsert(Niche, ["market_id", "niche_id"], rows.values())
+        niches = {
+            n: (m, pk) for n, m, pk in Niche.objects.values_list("niche_id", "market_id", "pk")
+        }
         term_rows = []
         for term in terms:
-            mine = niches[owner[term]]
-            fields = {"market_id": mine.market_id, "niche_id": mine.pk, "term": term}
+            market, niche_pk = niches[owner[term]]
+            fields = {"market_id": market, "niche_id": niche_pk, "term": term}
             if term in branded:
                 fields["branded"] = _flag(branded[term])
             term_rows.append(fields)
-        self.counts["terms"] = upsert(Term, ["market_id", "term"], term_rows)
+        self.counts["terms"] = self._upsert(Term, ["market_id", "term"], term_rows)
         self.terms = dict(Term.objects.values_list("term", "pk"))
 
     def _save_terms(self, table: str, curves: Curves) -> None:
@@ -235,15 +284,14 @@ class _Import:
             Market.objects.filter(pk__in=owners).update(complete_until=until)
 
     def _curves(self, table: str, model: Any, subjects: list[Row], curves: Curves) -> None:
+        self._say(table)
         total = self.counts.setdefault(table, Count())
         for measure, values in curves.measures.items():
             count = upsert_curves(
                 model, measure, subjects, values, curves.timeline.period,
-                curves.timeline.first_number, file=f"{table}.csv",
+                curves.timeline.first_number, self.journal, file=f"{table}.csv",
             )  # fmt: skip
-            total.new += count.new
-            total.changed += count.changed
-            total.unchanged += count.unchanged
+            total.add(count)
 
     def _term_clicks(self) -> None:
         frame = self._frame("term_clicks")
@@ -299,13 +347,10 @@ class _Import:
             return
         count = upsert_curves(
             ListingCurve, "lead_seller", subjects, curves.measures["lead_seller"],
-            curves.timeline.period, curves.timeline.first_number,
+            curves.timeline.period, curves.timeline.first_number, self.journal,
             extra=[{"lead_sellers": names}] * len(subjects), file="listing_weeks.csv",
         )  # fmt: skip
-        total = self.counts["listing_weeks"]
-        total.new += count.new
-        total.changed += count.changed
-        total.unchanged += count.unchanged
+        self.counts["listing_weeks"].add(count)
 
     def _listings(self, frame: pl.DataFrame) -> Iterator[Row]:
         attributes = [c for c in frame.columns if c.startswith("attr_")]

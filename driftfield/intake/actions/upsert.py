@@ -10,10 +10,11 @@ from django.db.models import Model
 
 from driftfield.core.periods import Floats, Period
 from driftfield.exchange.problems import ExchangeError, Problem, Problems
-from driftfield.market.curves import Packed, merge, pack
+from driftfield.market.curves import Packed, merge, pack_rows
 from driftfield.market.models import PackedCurve
 
-BATCH = 2000
+from .journal import Journal
+from .many_rows import insert, update
 
 
 @dataclass(slots=True)
@@ -24,34 +25,43 @@ class Count:
     changed: int = 0
     unchanged: int = 0
 
+    def add(self, other: Count) -> None:
+        self.new += other.new
+        self.changed += other.changed
+        self.unchanged += other.unchanged
+
     def as_dict(self) -> dict[str, int]:
         return asdict(self)
 
 
-def upsert(model: type[Model], key: Sequence[str], rows: Iterable[dict[str, Any]]) -> Count:
-    """Make or change objects so that each row's fields hold; other fields and objects stay."""
+def upsert(
+    model: type[Model], key: Sequence[str], rows: Iterable[dict[str, Any]], journal: Journal
+) -> Count:
+    """Make or change rows so that each one's fields hold; other fields and rows stay."""
     count = Count()
-    manager = model._default_manager
-    existing = {tuple(getattr(o, k) for k in key): o for o in manager.all()}
-    made, changed = [], []
-    touched: set[str] = set()
+    existing = {tuple(row[k] for k in key): row for row in model._default_manager.values()}
+    pk = model._meta.pk
+    assert pk is not None, "every model has a primary key"
+    made: dict[tuple[Any, ...], dict[str, Any]] = {}
+    changed: dict[tuple[str, ...], list[dict[str, Any]]] = {}
     for row in rows:
-        found = existing.get(tuple(row[k] for k in key))
+        place = tuple(row[k] for k in key)
+        found = existing.get(place)
         if found is None:
-            made.append(model(**row))
+            made[place] = row
             continue
-        differs = [name for name, value in row.items() if getattr(found, name) != value]
+        differs = tuple(sorted(name for name, value in row.items() if found[name] != value))
         if not differs:
             count.unchanged += 1
             continue
-        for name in differs:
-            setattr(found, name, row[name])
-        touched.update(differs)
-        changed.append(found)
-    manager.bulk_create(made, batch_size=BATCH)
-    if changed:
-        manager.bulk_update(changed, sorted(touched), batch_size=BATCH)
-    count.new, count.changed = len(made), len(changed)
+        journal.changed(model, found[pk.attname], {name: found[name] for name in differs})
+        new = {"pk": found[pk.attname], **{name: row[name] for name in differs}}
+        changed.setdefault(differs, []).append(new)
+    if pk.attname in key:
+        journal.made(model, [row[pk.attname] for row in made.values()])
+    count.new = insert(model, made.values())
+    for names, several in changed.items():
+        count.changed += update(model, names, several)
     return count
 
 
@@ -62,6 +72,7 @@ def upsert_curves(
     values: Floats,
     period: Period,
     first_number: int,
+    journal: Journal,
     *,
     extra: Sequence[dict[str, Any]] | None = None,
     file: str = "",
@@ -73,43 +84,42 @@ def upsert_curves(
     """
     count = Count()
     names = list(subjects[0]) if subjects else []
-    manager = model._default_manager
-    stored = manager.filter(measure=measure)
+    more_names = list(extra[0]) if extra else []
+    stored = model._default_manager.filter(measure=measure)
     if len(subjects) < 5000 and names:
         stored = stored.filter(**{f"{names[0]}__in": {s[names[0]] for s in subjects}})
-    existing = {tuple(getattr(c, n) for n in names): c for c in stored}
+    existing = {
+        tuple(row[n] for n in names): row
+        for row in stored.values("pk", "period", "first", "values", *names, *more_names)
+    }
     made, changed = [], []
-    for place, subject in enumerate(subjects):
-        packed = pack(values[place], first_number)
+    for place, (subject, packed) in enumerate(
+        zip(subjects, pack_rows(values, first_number), strict=True)
+    ):
         if packed is None:
             continue
         more = extra[place] if extra else {}
         found = existing.get(tuple(subject[n] for n in names))
         if found is None:
             made.append(
-                model(measure=measure, period=period.value, first=packed.first,
-                      values=packed.values, **subject, **more)
+                {"measure": measure, "period": period.value, "first": packed.first,
+                 "values": packed.values, **subject, **more}
             )  # fmt: skip
             continue
-        if found.period != period.value:
+        if found["period"] != period.value:
             problems = Problems()
             problems.add(
-                Problem(file, f"Its figures are by {period.value}; those loaded are by {found.period}.",
+                Problem(file, f"Its figures are by {period.value}; those loaded are by {found['period']}.",
                         "A curve keeps one period; load this into a database of its own.")
             )  # fmt: skip
             raise ExchangeError(problems)
-        both = merge(Packed(found.first, bytes(found.values)), packed)
-        same = both.first == found.first and both.values == bytes(found.values)
-        if same and all(getattr(found, k) == v for k, v in more.items()):
+        old = Packed(found["first"], bytes(found["values"]))
+        both = merge(old, packed)
+        if both == old and all(found[k] == v for k, v in more.items()):
             count.unchanged += 1
             continue
-        found.first, found.values = both.first, both.values
-        for name, value in more.items():
-            setattr(found, name, value)
-        changed.append(found)
-    manager.bulk_create(made, batch_size=BATCH)
-    if changed:
-        fields = ["first", "values", *(extra[0] if extra else {})]
-        manager.bulk_update(changed, fields, batch_size=500)
-    count.new, count.changed = len(made), len(changed)
+        journal.curve(model, found["pk"], old, both, {k: found[k] for k in more})
+        changed.append({"pk": found["pk"], "first": both.first, "values": both.values, **more})
+    count.new = insert(model, made)
+    count.changed = update(model, ["first", "values", *more_names], changed)
     return count

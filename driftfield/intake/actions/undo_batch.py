@@ -1,0 +1,37 @@
+"""Taking an import back."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from django.db import transaction
+from django.utils import timezone
+
+from driftfield.core.errors import CoreError
+from driftfield.intake.models import Batch
+
+from .journal import take_back
+
+
+def undo_batch(keep: Callable[[], object], pk: int | None = None) -> Batch:
+    """Take back the latest batch that stands; ``keep`` is called first, to keep what is there now.
+
+    Figures, niches and listings are as they were before it. Decisions, notes and sieves stay: they hang
+    on names. Readings of markets that lose niches are dropped and must be made anew. Raises CoreError
+    where there is none, or where ``pk`` is another than the latest: what came later builds on it.
+    """
+    latest = Batch.objects.filter(undone_at=None).first()
+    if latest is None:
+        raise CoreError("There is no import to take back.")
+    if pk is not None and pk != latest.pk:
+        raise CoreError(
+            f"{latest.source} of {latest.made_at:%d %b %Y} came later and builds on it; take that back first."
+        )
+    keep()
+    with transaction.atomic():
+        take_back(latest)
+        for notes in (latest.made, latest.rows_before, latest.curves_before):
+            notes.all().delete()
+        latest.undone_at = timezone.now()
+        latest.save(update_fields=["undone_at"])
+    return latest
