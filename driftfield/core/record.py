@@ -77,6 +77,24 @@ def plain(figure: Figure, value: Any) -> Any:
     return value
 
 
+def plain_column(figure: Figure, values: Any) -> list[Any]:
+    """``plain`` for a figure of many niches, in their order."""
+    if figure.kind is Kind.PROFILE:
+        known = ~np.isnan(values[:, 0])
+        rows = np.round(values, 4).tolist()
+        return [row if k else None for row, k in zip(rows, known.tolist(), strict=True)]
+    if figure.kind is Kind.FLAG:
+        return [bool(v) for v in values]
+    if isinstance(values, np.ndarray) and values.dtype.kind == "f" and values.ndim == 1:
+        unknown = np.isnan(values)
+        out = np.where(unknown, 0, values)
+        found: list[Any] = (out.astype(np.int64) if figure.kind is Kind.COUNT else out).tolist()
+        for place in np.flatnonzero(unknown).tolist():
+            found[place] = None
+        return found
+    return [plain(figure, v.item() if isinstance(v, np.generic) else v) for v in values]
+
+
 def signals_of(severities: Any) -> list[dict[str, Any]]:
     """The signals raised of one niche, most severe first, from its severities by rule."""
     found = [

@@ -9,6 +9,7 @@ from django.db.models import AutoField, Max, Model
 
 from driftfield.intake.models import Batch, CurveBefore, Made, RowBefore
 from driftfield.market.curves import PACKED, Packed, unpack
+from driftfield.market.many_rows import insert, update
 from driftfield.market.models import (
     Brand,
     Category,
@@ -25,8 +26,6 @@ from driftfield.market.models import (
     Term,
     TermCurve,
 )  # fmt: skip
-
-from .many_rows import insert, update
 
 # What hangs on something else comes before it, so that rows can be taken out in this order.
 TABLES: tuple[type[Model], ...] = (

@@ -11,10 +11,10 @@ from django.db.models import Model
 from driftfield.core.periods import Floats, Period
 from driftfield.exchange.problems import ExchangeError, Problem, Problems
 from driftfield.market.curves import Packed, merge, pack_rows
+from driftfield.market.many_rows import insert, update
 from driftfield.market.models import PackedCurve
 
 from .journal import Journal
-from .many_rows import insert, update
 
 
 @dataclass(slots=True)

@@ -10,10 +10,11 @@ from django.db import transaction
 
 from driftfield.core.analysis import Workings, work_through
 from driftfield.core.figures import FIGURES
-from driftfield.core.record import plain
+from driftfield.core.record import plain_column
 from driftfield.core.settings import DEFAULTS, Settings
 from driftfield.core.top_listings import top_tables
 from driftfield.exchange.market_data import last_complete
+from driftfield.market.many_rows import insert_columns
 from driftfield.market.models import Market
 from driftfield.readings.load import load_market
 from driftfield.readings.matrices import (
@@ -43,7 +44,8 @@ def analyse_market(
 
     Raises CoreError when it has no searches or nothing is complete by then.
     """
-    rows: list[Reading] = []
+    niches: list[int] = []
+    columns: dict[str, list[object]] = {f.column: [] for f in FIGURES}
     parts: list[dict[str, np.ndarray]] = []
     notes, ends = [], []
     for part in load_market(market):
@@ -52,18 +54,16 @@ def analyse_market(
         work = work_through(data, settings, as_of=end, progress=progress)
         figures = work.figures
         parts.append(_matrices(work))
-        columns = {f.column: [plain(f, _item(v)) for v in figures[f.key]] for f in FIGURES}
-        rows += [
-            Reading(
-                niche_id=pk, market=market, **{name: values[i] for name, values in columns.items()}
-            )
-            for i, pk in enumerate(part.niches)
-        ]
+        for figure in FIGURES:
+            columns[figure.column] += plain_column(figure, figures[figure.key])
+        niches += part.niches
         notes += [note] if note else []
         ends.append((end, data.timeline.period.value))
     with transaction.atomic():
         Reading.objects.filter(market=market).delete()
-        Reading.objects.bulk_create(rows, batch_size=500)
+        insert_columns(
+            Reading, {"niche_id": niches, "market_id": [market.pk] * len(niches), **columns}
+        )
         run, _ = Run.objects.update_or_create(
             market=market,
             defaults={
@@ -71,9 +71,9 @@ def analyse_market(
                 "as_of": ends[0][0],
                 "period": ends[0][1],
                 "settings": settings.as_dict(),
-                "niches": len(rows),
+                "niches": len(niches),
                 "note": " ".join(notes),
-                "order": pack_order([row.niche_id for row in rows]),
+                "order": pack_order(niches),
             },
         )
         run.matrices.all().delete()
@@ -114,10 +114,6 @@ def _together(parts: list[dict[str, np.ndarray]]) -> list[Matrix]:
         ]
         out.append(pack_matrix(name, np.concatenate(rows)))
     return out
-
-
-def _item(value: object) -> object:
-    return value.item() if isinstance(value, np.generic) else value
 
 
 def analyse_all(

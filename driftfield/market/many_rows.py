@@ -12,22 +12,41 @@ from itertools import islice
 from typing import Any
 
 from django.db import connection
-from django.db.models import AutoField, Field, Model
+from django.db.models import (
+    AutoField,
+    BooleanField,
+    CharField,
+    Field,
+    FloatField,
+    ForeignKey,
+    IntegerField,
+    Model,
+    TextField,
+)
 
 BATCH = 10_000
+NATIVE = (BooleanField, CharField, FloatField, ForeignKey, IntegerField, TextField)
 
 
 def insert(model: type[Model], rows: Iterable[Mapping[str, Any]]) -> int:
     """Insert ``rows``; what one leaves out takes the field's default. How many there were."""
     fields = [f for f in model._meta.concrete_fields if not isinstance(f, AutoField)]
     defaults = {f.attname: f.get_default() for f in fields}
-    columns = ", ".join(_quoted(f) for f in fields)
-    marks = ", ".join(["%s"] * len(fields))
-    return _write(
-        f"INSERT INTO {_table(model)} ({columns}) VALUES ({marks})",
-        fields,
-        ({**defaults, **row} for row in rows),
-    )
+    return _write(_insertion(model, fields), fields, ({**defaults, **row} for row in rows))
+
+
+def insert_columns(model: type[Model], columns: Mapping[str, Sequence[Any]]) -> int:
+    """Insert rows given column by column, each of the same length; how many there were.
+
+    Numbers and texts go in as they are; what is kept as text of another kind (JSON, dates) is prepared.
+    """
+    by_name = {f.attname: f for f in model._meta.concrete_fields}
+    fields = [by_name[name] for name in columns]
+    ready = [
+        values if isinstance(field, NATIVE) else _prepared(field, values)
+        for field, values in zip(fields, columns.values(), strict=True)
+    ]
+    return _run(_insertion(model, fields), zip(*ready, strict=True))
 
 
 def update(model: type[Model], names: Sequence[str], rows: Iterable[Mapping[str, Any]]) -> int:
@@ -42,6 +61,16 @@ def update(model: type[Model], names: Sequence[str], rows: Iterable[Mapping[str,
         [*fields, key],
         ({**row, key.attname: row["pk"]} for row in rows),
     )
+
+
+def _insertion(model: type[Model], fields: Sequence[Field[Any, Any]]) -> str:
+    columns = ", ".join(_quoted(f) for f in fields)
+    marks = ", ".join(["%s"] * len(fields))
+    return f"INSERT INTO {_table(model)} ({columns}) VALUES ({marks})"
+
+
+def _prepared(field: Field[Any, Any], values: Sequence[Any]) -> Iterator[Any]:
+    return (None if v is None else field.get_db_prep_save(v, connection) for v in values)
 
 
 def _table(model: type[Model]) -> str:
@@ -60,9 +89,13 @@ def _write(sql: str, fields: Sequence[Field[Any, Any]], rows: Iterable[Mapping[s
         for row in rows:
             yield tuple(prepared(row[name], connection) for name, prepared in prepare)
 
-    count, ready = 0, values()
+    return _run(sql, values())
+
+
+def _run(sql: str, rows: Iterator[tuple[Any, ...]]) -> int:
+    count = 0
     with connection.cursor() as cursor:
-        while batch := list(islice(ready, BATCH)):
+        while batch := list(islice(rows, BATCH)):
             cursor.executemany(sql, batch)
             count += len(batch)
     return count
