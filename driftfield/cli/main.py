@@ -219,8 +219,10 @@ def _django() -> None:
 
     django.setup()
     known, applied = _migrations()
+    if not known - applied:
+        return
     # A database that has seen none is new: there is nothing to keep of it.
-    if applied and known - applied:
+    if applied:
         from driftfield.keeping import keep_before
 
         database = _database()

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import io
 from collections.abc import Iterator
+from datetime import date
 from pathlib import Path
 
 import numpy as np
@@ -10,10 +12,13 @@ import polars as pl
 
 from driftfield.core.periods import Floats, Ints, Period, Timeline
 
+from . import checks
 from .matrices import Curves, numbers_of
 from .sources import SourceFile
 
 BLOCK = 1 << 24  # Bytes of text read at once; a file below that is read whole.
+NEWLINE = 10
+SAMPLES, SAMPLE = 64, 1 << 14  # Places looked at for the period, and bytes at each.
 LONGEST_HEADER = 1 << 16  # Bytes.
 
 
@@ -26,18 +31,25 @@ def blocks_of(file: SourceFile, size: int) -> Iterator[SourceFile]:
     assert isinstance(file.content, Path), "what is in memory already is not read in pieces"
     with file.content.open("rb") as source:
         header = source.readline()
-        line, kept, ended = 2, b"", False
+        line, ended = 2, False
         while not ended:
-            more = source.read(size)
-            quoted = b'"' in more
-            ended = quoted or len(more) < size
-            piece = kept + more + (source.read() if quoted else b"")
+            piece = source.read(size)
+            quoted = b'"' in piece
+            ended = quoted or len(piece) < size
+            if quoted:
+                piece += source.read()
             end = len(piece) if ended else piece.rfind(b"\n") + 1
-            kept = piece[end:]
-            if text := piece[:end]:
+            while not end:  # A line longer than a piece.
+                more = source.read(size)
+                piece, ended = piece + more, len(more) < size
+                end = len(piece) if ended else piece.rfind(b"\n") + 1
+            source.seek(end - len(piece), io.SEEK_CUR)
+            if end:
                 # Line 2 of the piece is line ``line`` of the file.
-                yield SourceFile(file.name, header + text, file.table, file.before + 2 - line)
-                line += text.count(b"\n")
+                text = b"".join((header, memoryview(piece)[:end]))
+                yield SourceFile(file.name, text, file.table, file.before + 2 - line)
+                # Counted by numpy, which lets the other thread work meanwhile.
+                line += int(np.count_nonzero(np.frombuffer(piece, np.uint8, end) == NEWLINE))
 
 
 def in_blocks(file: SourceFile, size: int) -> bool:
@@ -46,6 +58,24 @@ def in_blocks(file: SourceFile, size: int) -> bool:
         return False
     first = file.head(LONGEST_HEADER).partition(b"\n")
     return bool(first[1]) and b'"' not in first[0]
+
+
+def dates_in(file: SourceFile, separator: str, place: int) -> list[date]:
+    """Dates in column ``place`` of lines from all over the file, enough to tell weeks from months.
+
+    A block of a large market may hold one date alone, which can be a Monday and a first of a month.
+    """
+    assert isinstance(file.content, Path), "what is in memory already is not read in pieces"
+    found: set[date] = set()
+    with file.content.open("rb") as source:
+        for part in range(SAMPLES):
+            source.seek(file.size * part // SAMPLES)
+            # The first line begins somewhere in its middle, the last may break off.
+            for line in source.read(SAMPLE).split(b"\n")[1:-1]:
+                cells = line.decode("utf-8", "replace").split(separator)
+                if len(cells) > place and (day := checks.iso_date(cells[place].strip())):
+                    found.add(day)
+    return sorted(found)
 
 
 class Gathered:
@@ -92,7 +122,7 @@ class Gathered:
         if self._filled.size:
             first, end = min(first, self._first), max(end, self._end)
         height, width = self._filled.shape
-        rows = height if len(self._places) <= height else max(len(self._places), height * 3 // 2)
+        rows = height if len(self._places) <= height else max(len(self._places), height * 2)
         if rows == height and end - first == width:
             return
         left = self._first - first if width else 0

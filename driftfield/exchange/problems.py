@@ -54,6 +54,13 @@ class Problems:
         if self.room():
             self.kept.append(problem)
 
+    def take(self, other: Problems) -> None:
+        """All that ``other`` found too."""
+        for problem in other.kept:
+            self.add(problem)
+        for file, number in (other.by_file - Counter(p.file for p in other.kept)).items():
+            self.tally(file, number)
+
     def tally(self, file: str, number: int) -> None:
         """Count problems without keeping them."""
         self.count += number

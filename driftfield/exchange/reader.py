@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import io
 import json
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field
 from datetime import date, datetime
 from pathlib import Path
+from typing import TypeVar
 
 import numpy as np
 import polars as pl
@@ -21,6 +23,8 @@ from .matrices import Curves
 from .problems import Problem, Problems
 from .sources import Header, SourceFile, bad_utf8, open_package, read_header
 from .tables import Column, Table, tables
+
+T = TypeVar("T")
 
 PERIODIC = {"week"}  # Date columns that name a period.
 
@@ -178,9 +182,17 @@ def _read_in_blocks(
     """A long term_weeks of any size, each block checked like a file of its own."""
     names = [c.name for c in columns]
     gathered = blocks.Gathered("term", [n for n in table.measures if n in names])
+    if days := blocks.dates_in(file, header.separator, header.names.index("week")):
+        package.periods[table.name] = checks.detect_period(days)
     done, whole = 0, file.size
-    for block in blocks.blocks_of(file, blocks.BLOCK):
-        frame = _parse(block, header, columns, problems)
+
+    def parsed() -> Iterator[tuple[SourceFile, pl.DataFrame | None, Problems]]:
+        for block in blocks.blocks_of(file, blocks.BLOCK):
+            found = Problems(cap=problems.cap)
+            yield block, _parse(block, header, columns, found), found
+
+    for block, frame, found in _one_ahead(parsed()):
+        problems.take(found)
         if frame is None:
             return  # Where cells begin and end is not known from here on.
         findings: list[Finding] = []
@@ -195,6 +207,15 @@ def _read_in_blocks(
     if not problems.by_file[file.name]:
         package.counts = gathered.curves()
         ids.setdefault(table.name, set()).update(package.counts.subjects)
+
+
+def _one_ahead(items: Iterator[T]) -> Iterator[T]:
+    """The same items, the next one being made while the one before is in use."""
+    with ThreadPoolExecutor(1) as beside:
+        coming = beside.submit(next, items, None)
+        while (item := coming.result()) is not None:
+            coming = beside.submit(next, items, None)
+            yield item
 
 
 def _blank(frame: pl.DataFrame) -> pl.Series:
@@ -265,8 +286,12 @@ def _parse(
             infer_schema=False,
         )
         wanted = frame.select([pl.col(raw[positions[c.name]]).alias(c.name) for c in columns])
-        text = pl.col(pl.String).str.strip_chars()
-        return wanted.with_columns(pl.when(text != "").then(text).name.keep())
+        text = pl.col(pl.String)
+        wanted = wanted.with_columns(text.str.strip_chars())
+        # Cells of blanks alone are rare, and to look for them is quicker than to replace them.
+        if wanted.select(pl.any_horizontal((text == "").any(ignore_nulls=True))).item():
+            wanted = wanted.with_columns(pl.when(text != "").then(text).name.keep())
+        return wanted
 
     try:
         frame = parse(numbers=True)

@@ -16,7 +16,7 @@ class Batch(models.Model):
 
     made_at = models.DateTimeField(auto_now_add=True)
     source = models.CharField(max_length=500)
-    sha256 = models.CharField(max_length=64)
+    digest = models.CharField(max_length=64)
     counts: models.JSONField[dict[str, Any]] = models.JSONField(default=dict)
     notes: models.JSONField[list[str]] = models.JSONField(default=list)
     by = models.CharField(max_length=200, default="")

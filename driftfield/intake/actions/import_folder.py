@@ -54,15 +54,15 @@ def import_folder(path: Path, *, dry_run: bool = False, heed: Heed = unheeded) -
     before = [_stamp(file) for file in files]
     # The sum over all bytes is reckoned beside the reading.
     with ThreadPoolExecutor(1) as beside:
-        digest = beside.submit(_digest, files)
+        reckoned = beside.submit(_digest, files)
         package = read_package(path, known=_known(), heed=heed)
-        sha256 = digest.result()
+        files_sum = reckoned.result()
     for file, stamp in zip(files, before, strict=True):
         if not file.exists() or _stamp(file) != stamp:
             raise refusal(
                 file.name, "It was changed while it was read.", "Import it again when it is whole."
             )
-    batch = Batch(source=path.name, sha256=sha256, notes=package.notes, by=_account())
+    batch = Batch(source=path.name, digest=files_sum, notes=package.notes, by=_account())
     with transaction.atomic():
         journal = Journal()
         counts = _Import(package, journal, heed).run()
@@ -97,14 +97,14 @@ def _account() -> str:
 
 
 def _digest(files: list[Path]) -> str:
-    """SHA-256 over names and contents of the files."""
-    digest = hashlib.sha256()
+    """BLAKE2b (RFC 7693, 256 bits) over names and contents of the files; half of SHA-256's time."""
+    digest = hashlib.blake2b(digest_size=32)
     for file in files:
         if not file.exists():
             continue
         digest.update(file.name.encode())
         with file.open("rb") as f:
-            while block := f.read(1 << 20):
+            while block := f.read(1 << 23):
                 digest.update(block)
     return digest.hexdigest()
 

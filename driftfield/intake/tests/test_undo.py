@@ -100,7 +100,7 @@ class Undoing(TestCase):
     def test_who_what_and_when(self) -> None:
         batch = self.load(**small_market())
         self.assertTrue(batch.by)
-        self.assertRegex(batch.sha256, "^[0-9a-f]{64}$")
+        self.assertRegex(batch.digest, "^[0-9a-f]{64}$")
         self.assertEqual(batch.made_at.date(), datetime.now(UTC).date())
 
     def test_a_file_that_changes_while_it_is_read_is_refused(self) -> None:
