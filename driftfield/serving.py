@@ -13,6 +13,7 @@ from typing import Any, NoReturn
 from gunicorn.app.base import BaseApplication
 
 from driftfield.core.errors import CoreError
+from driftfield.work.worker import keep_working
 
 WORKERS = 2
 # Browsers open connections ahead of need, and each holds a thread while it idles.
@@ -47,6 +48,7 @@ class _Server(BaseApplication):  # type: ignore[misc]
             "limit_request_line": 0,
         }
         self.cfg.set("post_fork", _warm)
+        self.cfg.set("when_ready", lambda _server: keep_working())
         for key, value in options.items():
             if key in self.cfg.settings:
                 self.cfg.set(key, value)

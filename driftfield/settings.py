@@ -35,10 +35,13 @@ INSTALLED_APPS = [
     "django.contrib.staticfiles",
     "rest_framework",
     "drf_spectacular",
+    "django_tasks",
+    "django_tasks_db",
     "driftfield.market",
     "driftfield.intake",
     "driftfield.readings",
     "driftfield.desk",
+    "driftfield.work",
     "driftfield.api",
 ]
 MIDDLEWARE = [
@@ -51,20 +54,32 @@ ROOT_URLCONF = "driftfield.urls"
 WSGI_APPLICATION = "driftfield.wsgi.application"
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
+_OPTIONS = {
+    "transaction_mode": "IMMEDIATE",
+    "timeout": 20,
+    # The page size counts when the database is made: curves of five years fill large pages better, a fifth
+    # less space in all.
+    "init_command": "PRAGMA page_size=16384; PRAGMA journal_mode=WAL; PRAGMA synchronous=NORMAL; "
+    "PRAGMA cache_size=-65536; PRAGMA mmap_size=268435456;",
+}
 DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.sqlite3",
         "NAME": DATA_DIR / "driftfield.sqlite3",
-        "OPTIONS": {
-            "transaction_mode": "IMMEDIATE",
-            "timeout": 20,
-            # The page size counts when the database is made: curves of five years fill large pages
-            # better, a fifth less space in all.
-            "init_command": "PRAGMA page_size=16384; PRAGMA journal_mode=WAL; PRAGMA synchronous=NORMAL; "
-            "PRAGMA cache_size=-65536; PRAGMA mmap_size=268435456;",
-        },
-    }
+        "OPTIONS": _OPTIONS,
+    },
+    # Long work and its queue; see driftfield/work/router.py.
+    "work": {
+        "ENGINE": "django.db.backends.sqlite3",
+        "NAME": DATA_DIR / "work.sqlite3",
+        "OPTIONS": _OPTIONS
+        | {"init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=NORMAL;"},
+    },
 }
+DATABASE_ROUTERS = ["driftfield.work.router.WorkRouter"]
+TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
+UPLOAD_LIMIT = 4 << 30  # Bytes of one file handed over in the browser.
+PROBLEM_CAP = 5_000  # Problems of an import that are kept in full for the file of them.
 
 USE_TZ = True
 TIME_ZONE = "UTC"

@@ -215,11 +215,13 @@ def _django() -> None:
     """Set Django up; the database's schema is brought up to date first, and a copy kept before that."""
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "driftfield.settings")
     import django
+    from django.conf import settings
     from django.core.management import call_command
 
     django.setup()
     known, applied = _migrations()
-    if not known - applied:
+    work = Path(str(settings.DATABASES["work"]["NAME"]))
+    if not known - applied and work.exists():
         return
     # A database that has seen none is new: there is nothing to keep of it.
     if applied:
@@ -228,7 +230,8 @@ def _django() -> None:
         database = _database()
         kept = _guarded(lambda: keep_before(database, "update"))
         _say(f"The database is brought up to date; as it was it is kept in {kept}.")
-    call_command("migrate", verbosity=0, interactive=False)
+    for alias in ("default", "work"):
+        call_command("migrate", database=alias, verbosity=0, interactive=False)
 
 
 def _database() -> Path:
@@ -310,7 +313,7 @@ def _load(folder: Path, *, check: bool = False, analyse: bool = True) -> None:
             _say("This was a check; nothing was changed.")
         if check or not analyse:
             return
-        for run in analyse_all(only_new=not batch.changed, progress=Progress("Analysing")):
+        for run in analyse_all(only_stale=True, progress=Progress("Analysing")):
             _say(run.sentence)
 
     _guarded(work)
@@ -380,7 +383,7 @@ def serve(port: int, load: Path | None) -> None:
 
     def catch_up() -> None:
         # Readings are dropped when their columns change, and made anew here.
-        for run in analyse_all(only_new=True, progress=Progress("Analysing")):
+        for run in analyse_all(only_stale=True, progress=Progress("Analysing")):
             _say(run.sentence)
 
     _guarded(catch_up)

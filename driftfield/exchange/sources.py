@@ -68,7 +68,7 @@ class SourceFile:
 def open_package(path: Path) -> list[SourceFile]:
     """The tables of a folder, of a zip or of one file, by name; raises ExchangeError for anything else."""
     if path.is_dir():
-        files = [p for p in sorted(path.iterdir()) if p.is_file()]
+        files = [p for p in sorted(path.iterdir()) if p.is_file() and not p.name.startswith(".")]
         return [source for file in files for source in _of_path(file)]
     if not path.exists():
         raise refusal(str(path), "There is no such folder or file.", "Check the path.")
@@ -83,6 +83,8 @@ def open_package(path: Path) -> list[SourceFile]:
     return _members(path)
 
 
+# Endings of what can be handed over.
+READABLE = tuple(sorted({*SUFFIXES, *OTHER_FORMS, ".zip", ".json"}))
 FORMS = ", ".join(sorted({*SUFFIXES, *OTHER_FORMS}))
 
 

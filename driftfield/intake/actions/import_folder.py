@@ -41,8 +41,18 @@ from .upsert import Count, upsert, upsert_curves
 Row = dict[str, Any]
 
 
-def import_folder(path: Path, *, dry_run: bool = False, heed: Heed = unheeded) -> Batch:
+def import_folder(
+    path: Path,
+    *,
+    dry_run: bool = False,
+    heed: Heed = unheeded,
+    source: str = "",
+    cap: int | None = None,
+) -> Batch:
     """Import ``path`` in one transaction and return what it did.
+
+    ``source`` is what the batch is called, by default the path's name; ``cap`` how many problems are
+    kept in full.
 
     The batch is saved, with what it takes to undo it, only when something changed. ``dry_run``: all is
     done and taken back, so that the counts are those an import would have. ``heed`` is told how far the
@@ -55,14 +65,14 @@ def import_folder(path: Path, *, dry_run: bool = False, heed: Heed = unheeded) -
     # The sum over all bytes is reckoned beside the reading.
     with ThreadPoolExecutor(1) as beside:
         reckoned = beside.submit(_digest, files)
-        package = read_package(path, known=_known(), heed=heed)
+        package = read_package(path, known=_known(), heed=heed, cap=cap)
         files_sum = reckoned.result()
     for file, stamp in zip(files, before, strict=True):
         if not file.exists() or _stamp(file) != stamp:
             raise refusal(
                 file.name, "It was changed while it was read.", "Import it again when it is whole."
             )
-    batch = Batch(source=path.name, digest=files_sum, notes=package.notes, by=_account())
+    batch = Batch(source=source or path.name, digest=files_sum, notes=package.notes, by=_account())
     with transaction.atomic():
         journal = Journal()
         counts = _Import(package, journal, heed).run()
@@ -77,7 +87,9 @@ def import_folder(path: Path, *, dry_run: bool = False, heed: Heed = unheeded) -
 
 
 def _files(path: Path) -> list[Path]:
-    return sorted(p for p in path.iterdir() if p.is_file()) if path.is_dir() else [path]
+    if not path.is_dir():
+        return [path]
+    return sorted(p for p in path.iterdir() if p.is_file() and not p.name.startswith("."))
 
 
 def _stamp(file: Path) -> tuple[int, int] | None:

@@ -7,6 +7,7 @@ from datetime import date
 
 import numpy as np
 from django.db import transaction
+from django.db.models import Max, QuerySet
 
 from driftfield.core.analysis import Workings, work_through
 from driftfield.core.figures import FIGURES
@@ -14,6 +15,7 @@ from driftfield.core.record import plain_column
 from driftfield.core.settings import DEFAULTS, Settings
 from driftfield.core.top_listings import top_tables
 from driftfield.exchange.market_data import last_complete
+from driftfield.intake.models import Batch
 from driftfield.market.many_rows import insert_columns
 from driftfield.market.models import Market
 from driftfield.readings.load import load_market
@@ -116,13 +118,22 @@ def _together(parts: list[dict[str, np.ndarray]]) -> list[Matrix]:
     return out
 
 
+def stale() -> QuerySet[Market]:
+    """Markets that have curves and were not analysed since something was last loaded or taken back."""
+    known = ("searches", "index")
+    curved = Market.objects.filter(terms__curves__measure__in=known).distinct().order_by("pk")
+    latest = Batch.objects.aggregate(made=Max("made_at"), undone=Max("undone_at"))
+    moments = [moment for moment in latest.values() if moment is not None]
+    if not moments:
+        return curved.filter(run=None)
+    return curved.exclude(run__made_at__gt=max(moments))
+
+
 def analyse_all(
-    settings: Settings = DEFAULTS, *, only_new: bool = False, progress: Progress | None = None
+    settings: Settings = DEFAULTS, *, only_stale: bool = False, progress: Progress | None = None
 ) -> Iterator[Run]:
-    """Analyse every market that has curves; ``only_new``: those that never were."""
+    """Analyse every market that has curves; ``only_stale``: those that ``stale`` names."""
     known = ("searches", "index")
     markets = Market.objects.filter(terms__curves__measure__in=known).distinct().order_by("pk")
-    if only_new:
-        markets = markets.filter(run=None)
-    for market in markets:
+    for market in list(stale() if only_stale else markets):
         yield analyse_market(market, settings, progress=progress)

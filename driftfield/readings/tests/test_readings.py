@@ -197,8 +197,8 @@ class Runs(TestCase):
         self.assertEqual(len(made.values), 126)
 
     def test_only_markets_that_were_never_read(self) -> None:
-        self.assertEqual(len(list(analyse_all(only_new=True))), 1)
-        self.assertEqual(len(list(analyse_all(only_new=True))), 0)
+        self.assertEqual(len(list(analyse_all(only_stale=True))), 1)
+        self.assertEqual(len(list(analyse_all(only_stale=True))), 0)
 
     def test_a_market_without_curves_says_so(self) -> None:
         empty = Market.objects.create(market_id="empty", name="Empty")

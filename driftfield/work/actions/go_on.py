@@ -1,0 +1,23 @@
+"""Doing work again that was stopped or cut off."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from driftfield.core.errors import CoreError
+from driftfield.work.models import Job, Kind, State
+
+from .start import start
+
+
+def go_on(job: Job, kind: Kind | None = None) -> Job:
+    """The same work anew, or an import of what was checked.
+
+    What the first one finished is not done twice: the same files change nothing, and readings that are
+    up to date stay. Raises CoreError where it is still at work, or done with.
+    """
+    wanted = kind or Kind(job.kind)
+    after_check = job.kind == Kind.CHECK and wanted == Kind.IMPORT and job.state == State.DONE
+    if not after_check and (kind or job.state not in {State.STOPPED, State.CUT_OFF, State.FAILED}):
+        raise CoreError(f"There is nothing to go on with: {job.source} is {job.state}.")
+    return start(wanted, job.source, Path(job.folder) if job.folder else None, job.batch)

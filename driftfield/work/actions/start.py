@@ -1,0 +1,26 @@
+"""Asking for long work."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from driftfield.core.errors import CoreError
+from driftfield.work.models import AT_WORK, Job, Kind
+from driftfield.work.tasks import do_job
+
+
+def start(kind: Kind, source: str, folder: Path | None = None, batch: int | None = None) -> Job:
+    """Put a job in the queue. Raises CoreError while another one is at work on the market.
+
+    One at a time: each would wait for the other's hold on the database, and its check would not be true
+    any more when its turn came.
+    """
+    other = Job.objects.filter(state__in=AT_WORK).first()
+    if other is not None:
+        raise CoreError(f"{other.source} is still at work. Wait for it, or stop it.")
+    job = Job.objects.create(
+        kind=kind, source=source, folder=str(folder) if folder else "", batch=batch
+    )
+    do_job.enqueue(job.pk)
+    job.refresh_from_db()
+    return job

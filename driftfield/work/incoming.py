@@ -1,0 +1,84 @@
+"""Files that were handed over in the browser, until they are imported."""
+
+from __future__ import annotations
+
+import shutil
+import uuid
+from collections.abc import Iterable
+from pathlib import Path, PurePosixPath
+
+from django.conf import settings
+
+from driftfield.core.errors import CoreError
+from driftfield.exchange.sources import READABLE
+
+ROOM_LEFT = 1 << 29  # Bytes of the disk that stay free.
+
+
+def open_folder() -> str:
+    """Make a folder for files to come; its name."""
+    name = uuid.uuid4().hex
+    _place(name).mkdir(parents=True)
+    return name
+
+
+def folder_of(name: str) -> Path:
+    """The folder of that name. Raises CoreError where there is none."""
+    if not (len(name) == 32 and name.isalnum() and _place(name).is_dir()):
+        raise CoreError("These files are not here any more. Choose them again.")
+    return _place(name)
+
+
+def check_file(name: str, size: int | None) -> str:
+    """What a file may be called here. Raises CoreError where its kind or its size is not right."""
+    bare = PurePosixPath(name.replace("\\", "/")).name
+    if not bare.lower().endswith(READABLE) or bare.startswith("."):
+        raise CoreError(f"{bare or 'A file'} is none of {', '.join(READABLE)}.")
+    if size is None:
+        raise CoreError(f"{bare} came without its size. Choose it again.")
+    if size > settings.UPLOAD_LIMIT:
+        raise CoreError(
+            f"{bare} has {size / 1e9:.1f} GB; at most {settings.UPLOAD_LIMIT / 1e9:.1f} GB are taken here. "
+            "Give its path to bin/driftfield import."
+        )
+    if size + ROOM_LEFT > shutil.disk_usage(settings.DATA_DIR).free:
+        raise CoreError(f"There is no room on the disk for {bare}.")
+    return bare
+
+
+def keep(folder: str, name: str, pieces: Iterable[bytes]) -> None:
+    """Write a file into the folder, whole or not at all."""
+    place = folder_of(folder) / name
+    part = place.with_name(f".{name}.part")
+    try:
+        with part.open("wb") as out:
+            for piece in pieces:
+                out.write(piece)
+        part.replace(place)
+    finally:
+        part.unlink(missing_ok=True)
+
+
+def files_in(folder: str) -> list[Path]:
+    return sorted(p for p in folder_of(folder).iterdir() if not p.name.startswith("."))
+
+
+def remove(folder: Path) -> None:
+    """Take a folder of files away, if it is one of these."""
+    if folder.parent == _root():
+        shutil.rmtree(folder, ignore_errors=True)
+
+
+def clear(in_use: set[str]) -> None:
+    """Take away all folders but those of the paths ``in_use``."""
+    for folder in _root().glob("*"):
+        if str(folder) not in in_use:
+            remove(folder)
+
+
+def _root() -> Path:
+    return Path(settings.DATA_DIR) / "incoming"
+
+
+def _place(name: str) -> Path:
+    return _root() / name

@@ -1,0 +1,144 @@
+"""The tasks of the worker. Each does one job and notes in it how far it is and what came of it."""
+
+from __future__ import annotations
+
+import csv
+import time
+from dataclasses import asdict
+from pathlib import Path
+
+from django.conf import settings
+from django.utils import timezone
+from django_tasks import task
+
+from driftfield.core.errors import CoreError
+from driftfield.exchange.problems import ExchangeError, Problems
+from driftfield.intake.actions import import_folder, undo_batch
+from driftfield.keeping import keep_before
+from driftfield.readings.actions import analyse_all
+
+from . import incoming
+from .models import Job, Kind, State
+
+EVERY = 0.3  # Seconds between two notes of how far the work is.
+SHOWN = 100  # Problems noted in the job; the file beside it has more.
+PROBLEM_FILE = "problems.csv"
+
+
+class StoppedError(Exception):
+    """The researcher asked to stop."""
+
+
+class Watch:
+    """Notes in a job how far it is, and ends it when that is asked for."""
+
+    def __init__(self, job: Job) -> None:
+        self.job = job
+        self.noted = 0.0
+
+    def __call__(self, step: str, done: int, whole: int) -> None:
+        now = time.monotonic()
+        if step == self.job.step and now - self.noted < EVERY and done < whole:
+            return
+        self.noted = now
+        if step != self.job.step:
+            self.job.step, self.job.step_at = step, timezone.now()
+        self.job.done, self.job.whole = done, whole
+        self.job.save(update_fields=["step", "step_at", "done", "whole"])
+        if Job.objects.filter(pk=self.job.pk, stop_asked=True).exists():
+            raise StoppedError
+
+    def analysis(self, done: int, whole: int) -> None:
+        self("Reading every niche", done, whole)
+
+
+@task()
+def do_job(pk: int) -> None:
+    """Do the job; whatever comes of it is noted there."""
+    job = Job.objects.get(pk=pk)
+    if job.state != State.WAITING:
+        return  # It was stopped before it began.
+    job.state, job.started_at = State.RUNNING, timezone.now()
+    job.save(update_fields=["state", "started_at"])
+    try:
+        WORK[Kind(job.kind)](job, Watch(job))
+        job.state = State.DONE
+    except StoppedError:
+        job.state = State.STOPPED
+        job.said = [_what_stands(job)]
+    except ExchangeError as error:
+        job.state = State.REFUSED
+        _note_problems(job, error.problems)
+    except CoreError as error:
+        job.state = State.REFUSED
+        job.said = [str(error)]
+    except BaseException as error:
+        job.state = State.FAILED
+        job.said = [f"A fault in the program: {type(error).__name__}: {error}", _what_stands(job)]
+        raise
+    finally:
+        job.ended_at = timezone.now()
+        job.save()
+    if job.state == State.DONE and job.kind == Kind.IMPORT and job.folder:
+        incoming.remove(Path(job.folder))
+
+
+def _what_stands(job: Job) -> str:
+    """What is left when a job ends in its middle; imports change all or nothing."""
+    if job.batch is None:
+        return "Nothing was changed."
+    return "The files were imported before that, whole; the niches are as they were read before."
+
+
+def _import(job: Job, watch: Watch) -> None:
+    folder = Path(job.folder)
+    checking = job.kind == Kind.CHECK
+    if not folder.exists():
+        raise CoreError("These files are not here any more. Choose them again.")
+    files = [p for p in folder.iterdir() if not p.name.startswith(".")] if folder.is_dir() else []
+    # One file or zip stands for itself, several for the folder they are in.
+    path = files[0] if len(files) == 1 else folder
+    batch = import_folder(
+        path, dry_run=checking, heed=watch, source=job.source, cap=settings.PROBLEM_CAP
+    )
+    job.counts, job.notes, job.said = batch.counts, batch.notes, [batch.sentence]
+    job.batch = batch.pk
+    job.save()
+    if not checking:
+        for run in analyse_all(only_stale=True, progress=watch.analysis):
+            job.said.append(run.sentence)
+
+
+def _undo(job: Job, watch: Watch) -> None:
+    watch("Keeping a copy of what is there now", 0, 0)
+    database = Path(str(settings.DATABASES["default"]["NAME"]))
+    asked = job.batch
+    job.batch = None
+
+    def keep() -> None:
+        if database.exists():  # In memory there is none.
+            keep_before(database, "undo")
+
+    batch = undo_batch(keep, asked)
+    job.batch = batch.pk
+    job.said = [f"{batch.source} is taken back; decisions and notes stay."]
+    job.save()
+    for run in analyse_all(only_stale=True, progress=watch.analysis):
+        job.said.append(run.sentence)
+
+
+WORK = {Kind.CHECK: _import, Kind.IMPORT: _import, Kind.UNDO: _undo}
+
+
+def _note_problems(job: Job, problems: Problems) -> None:
+    job.problem_count = problems.count
+    job.problems = [asdict(problem) for problem in problems.kept[:SHOWN]]
+    job.said = ["Nothing was changed."]
+    folder = Path(job.folder)
+    if not folder.is_dir():
+        return
+    with (folder / f".{PROBLEM_FILE}").open("w", encoding="utf-8-sig", newline="") as out:
+        writer = csv.writer(out)
+        writer.writerow(["file", "line", "column", "value", "problem", "remedy"])
+        for one in problems.kept:
+            writer.writerow([one.file, one.line, one.column, one.value, one.message, one.remedy])
