@@ -117,6 +117,8 @@ SPECTACULAR_SETTINGS = {
         "Shape": [shape.value for shape in Shape],
         "Choice": "driftfield.desk.models.Choice",
         "SignalKey": list(SIGNALS),
+        "JobKind": "driftfield.work.models.Kind",
+        "JobState": "driftfield.work.models.State",
     },
 }
 

@@ -1,7 +1,7 @@
 from django.urls import path
 from drf_spectacular.views import SpectacularJSONAPIView
 
-from . import desk_views, dossier_views, views
+from . import desk_views, dossier_views, intake_views, views
 
 urlpatterns = [
     path("schema/", SpectacularJSONAPIView.as_view(), name="schema"),
@@ -29,6 +29,20 @@ urlpatterns = [
     path("dossier/typed/list/", dossier_views.TypedList.as_view(), name="typed-list"),
     path("dossier/term/", dossier_views.TermView.as_view(), name="term"),
     path("dossier/said/", dossier_views.SaidView.as_view(), name="said"),
+    path("incoming/", intake_views.IncomingFolders.as_view(), name="incoming"),
+    path(
+        "incoming/<str:folder>/<str:name>/",
+        intake_views.IncomingFiles.as_view(),
+        name="incoming-file",
+    ),
+    path("jobs/", intake_views.Jobs.as_view(), name="jobs"),
+    path("jobs/<int:pk>/", intake_views.JobView.as_view(), name="job"),
+    path("jobs/<int:pk>/stop/", intake_views.StopJob.as_view(), name="stop-job"),
+    path("jobs/<int:pk>/go-on/", intake_views.GoOn.as_view(), name="go-on"),
+    path("jobs/<int:pk>/import/", intake_views.ImportChecked.as_view(), name="import-checked"),
+    path("jobs/<int:pk>/problems/", intake_views.ProblemsOfJob.as_view(), name="job-problems"),
+    path("batches/", intake_views.Batches.as_view(), name="batches"),
+    path("batches/<int:pk>/undo/", intake_views.UndoBatch.as_view(), name="undo-batch"),
     path("preview/", views.Preview.as_view(), name="preview"),
     path("decisions/", desk_views.Decisions.as_view(), name="decisions"),
     path("decisions/reason/", desk_views.Reasons.as_view(), name="reason"),

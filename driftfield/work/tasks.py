@@ -22,7 +22,7 @@ from .models import Job, Kind, State
 
 EVERY = 0.3  # Seconds between two notes of how far the work is.
 SHOWN = 100  # Problems noted in the job; the file beside it has more.
-PROBLEM_FILE = "problems.csv"
+PROBLEM_FILE = ".problems.csv"  # Names with a point are never taken for tables.
 
 
 class StoppedError(Exception):
@@ -121,7 +121,7 @@ def _undo(job: Job, watch: Watch) -> None:
 
     batch = undo_batch(keep, asked)
     job.batch = batch.pk
-    job.said = [f"{batch.source} is taken back; decisions and notes stay."]
+    job.said = ["What it brought is gone, what it changed is as it was. Decisions and notes stay."]
     job.save()
     for run in analyse_all(only_stale=True, progress=watch.analysis):
         job.said.append(run.sentence)
@@ -130,14 +130,19 @@ def _undo(job: Job, watch: Watch) -> None:
 WORK = {Kind.CHECK: _import, Kind.IMPORT: _import, Kind.UNDO: _undo}
 
 
+def problem_file(job: Job) -> Path:
+    """Where the problems of a job's files are listed; it need not exist."""
+    return Path(job.folder or "nowhere") / PROBLEM_FILE
+
+
 def _note_problems(job: Job, problems: Problems) -> None:
     job.problem_count = problems.count
     job.problems = [asdict(problem) for problem in problems.kept[:SHOWN]]
     job.said = ["Nothing was changed."]
-    folder = Path(job.folder)
-    if not folder.is_dir():
+    file = problem_file(job)
+    if not file.parent.is_dir():
         return
-    with (folder / f".{PROBLEM_FILE}").open("w", encoding="utf-8-sig", newline="") as out:
+    with file.open("w", encoding="utf-8-sig", newline="") as out:
         writer = csv.writer(out)
         writer.writerow(["file", "line", "column", "value", "problem", "remedy"])
         for one in problems.kept:

@@ -16,6 +16,7 @@ ARGUMENTS = [
 class BrowserCase(StaticLiveServerTestCase):
     """Each test has a page of its own; errors on the console fail it."""
 
+    databases = frozenset({"default", "work"})
     width, height, scheme = 1280, 800, "light"
 
     @classmethod

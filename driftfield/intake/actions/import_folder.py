@@ -6,6 +6,7 @@ import getpass
 import hashlib
 from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import ThreadPoolExecutor
+from datetime import date
 from pathlib import Path
 from typing import Any
 
@@ -221,7 +222,7 @@ class _Import:
     def _long(self, name: str, subject: str, measures: list[str]) -> Curves:
         return curves_of(self.package.frames[name], subject, self.package.periods[name], measures)
 
-    def _market_of(self, given: str | None) -> int:
+    def _market_of(self, given: str | None, niche: str) -> int:
         """Market of a niche: the one it names; else the package's first, else the only one."""
         frame = self._frame("markets")
         if given is None:
@@ -231,8 +232,8 @@ class _Import:
                 given = next(iter(self.markets))
             else:
                 raise refusal(
-                    "niches.csv", "Several markets are loaded and a new niche names none.",
-                    "Fill its market_id.",
+                    "niches.csv", f"Several markets are loaded, and “{niche}” is new and names none.",
+                    "Give it a line with its market_id.",
                 )  # fmt: skip
         return self.markets[given]
 
@@ -244,7 +245,9 @@ class _Import:
             old = existing.get(row["niche_id"])
             market = row.get("market_id")
             fields: Row = {
-                "market_id": old.market_id if old and market is None else self._market_of(market),
+                "market_id": old.market_id
+                if old and market is None
+                else self._market_of(market, row["niche_id"]),
                 "niche_id": row["niche_id"],
                 "name": row["name"],
             }
@@ -270,7 +273,7 @@ class _Import:
         for term, niche in owner.items():
             if niche not in rows and niche not in existing:
                 alone = term not in stated
-                rows[niche] = {"market_id": self._market_of(None), "niche_id": niche,
+                rows[niche] = {"market_id": self._market_of(None, niche), "niche_id": niche,
                                "name": term if alone else niche, "of_term": alone}  # fmt: skip
         self.counts["niches"] = self._upsert(Niche, ["market_id", "niche_id"], rows.values())
         niches = {
@@ -292,8 +295,19 @@ class _Import:
         if table == "term_weeks":
             given = {s["subject_id"] for s in subjects}
             owners = {m for t, m in Term.objects.values_list("pk", "market_id") if t in given}
-            until = complete_until(self.package.created)
-            Market.objects.filter(pk__in=owners).update(complete_until=until)
+            self._note_complete(owners, curves.timeline.end)
+
+    def _note_complete(self, markets: set[int], end: date) -> None:
+        """Until when the figures of ``markets`` are complete, which go to ``end`` in this package.
+
+        A package that does not say takes nothing from what an earlier one said of the same weeks; of
+        later weeks nothing is known then.
+        """
+        until = complete_until(self.package.created)
+        changed = Market.objects.filter(pk__in=markets)
+        if until is None:
+            changed = changed.exclude(complete_until__gte=end)
+        changed.update(complete_until=until)
 
     def _curves(self, table: str, model: Any, subjects: list[Row], curves: Curves) -> None:
         self._say(table)

@@ -248,3 +248,30 @@ export const saveCosts = (body: Schemas["ReckoningRequestRequest"]) =>
 
 export const saveFees = (body: Schemas["FeesRequestRequest"]) =>
   answerOf(client.PUT("/api/fees/", { body }));
+
+const atWork = (job: Schemas["JobRow"] | undefined): boolean =>
+  job?.state === "waiting" || job?.state === "running";
+
+/** Long work, the latest first; looked at again and again while there is some. */
+export const useJobs = () =>
+  useQuery<Schemas["JobRow"][]>({
+    queryKey: ["jobs"],
+    staleTime: 0,
+    refetchInterval: (query) => (atWork(query.state.data?.[0]) ? 500 : false),
+    queryFn: ({ signal }) => answerOf(client.GET("/api/jobs/", { signal })),
+  });
+
+export const useBatches = () =>
+  useQuery({
+    queryKey: ["batches"],
+    staleTime: 0,
+    queryFn: ({ signal }) => answerOf(client.GET("/api/batches/", { signal })),
+  });
+
+const ofJob = (id: number) => ({ params: { path: { id } } });
+export const stopJob = (id: number) => answerOf(client.POST("/api/jobs/{id}/stop/", ofJob(id)));
+export const goOnWith = (id: number) => answerOf(client.POST("/api/jobs/{id}/go-on/", ofJob(id)));
+export const importChecked = (id: number) =>
+  answerOf(client.POST("/api/jobs/{id}/import/", ofJob(id)));
+export const undoBatch = (id: number) =>
+  answerOf(client.POST("/api/batches/{id}/undo/", ofJob(id)));

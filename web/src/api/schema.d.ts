@@ -4,6 +4,40 @@
  */
 
 export interface paths {
+    "/api/batches/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What was imported, the latest first. */
+        get: operations["batches"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{id}/undo/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Takes the latest import back, as long work. */
+        post: operations["undo_batch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/categories/": {
         parameters: {
             query?: never;
@@ -270,6 +304,143 @@ export interface paths {
         get: operations["figures"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/incoming/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Files are handed over one by one to a place of their own. */
+        post: operations["open_incoming"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/incoming/{folder}/{name}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description One file; nothing is read of it yet. */
+        put: operations["hand_over_file"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Long work: the latest first. */
+        get: operations["jobs"];
+        put?: never;
+        /** @description Long work: the latest first. */
+        post: operations["start_job"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One piece of long work, for those who watch it. */
+        get: operations["job"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/go-on/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Does the work again that was stopped or cut off. */
+        post: operations["go_on_with_job"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/import/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Imports the files of a check. */
+        post: operations["import_checked"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/problems/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The problems of refused files as CSV, a line each. */
+        get: operations["problems_of_job"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/stop/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Asks work to stop; it ends with nothing changed, or with what was whole before. */
+        post: operations["stop_job"];
         delete?: never;
         options?: never;
         head?: never;
@@ -638,6 +809,21 @@ export interface components {
          * @enum {string}
          */
         BasisEnum: "counts" | "relative";
+        /** @description An import that changed something. latest: the one that can be taken back. */
+        BatchRow: {
+            id: number;
+            /** Format: date-time */
+            made_at: string;
+            name: string;
+            by: string;
+            /** @description BLAKE2b (RFC 7693) of the files, 256 bits. */
+            digest: string;
+            readonly counts: components["schemas"]["TableCount"][];
+            notes: string[];
+            /** Format: date-time */
+            undone_at: string | null;
+            latest: boolean;
+        };
         /** @description A category with the number of niches in it and below it. */
         CategoryRow: {
             path: string;
@@ -853,7 +1039,7 @@ export interface components {
             key: string;
             column: string;
             label: string;
-            kind: components["schemas"]["KindEnum"];
+            kind: components["schemas"]["FigureRowKindEnum"];
             unit: string;
             direction: number;
             formula: string;
@@ -863,6 +1049,25 @@ export interface components {
             /** @description How to type it in a condition; null where none can be put on it. */
             readonly typed: string | null;
         };
+        /**
+         * @description * `word` - word
+         *     * `sentence` - sentence
+         *     * `date` - date
+         *     * `flag` - flag
+         *     * `count` - count
+         *     * `amount` - amount
+         *     * `share` - share
+         *     * `change` - change
+         *     * `ratio` - ratio
+         *     * `signed` - signed
+         *     * `index` - index
+         *     * `profile` - profile
+         *     * `weeks` - weeks
+         *     * `shifts` - shifts
+         *     * `signals` - signals
+         * @enum {string}
+         */
+        FigureRowKindEnum: "word" | "sentence" | "date" | "flag" | "count" | "amount" | "share" | "change" | "ratio" | "signed" | "index" | "profile" | "weeks" | "shifts" | "signals";
         Figures: {
             /**
              * Format: date
@@ -1847,6 +2052,11 @@ export interface components {
             /** @description Signals: rules raised, each with its severity, 1 − threshold ÷ figure (figure ÷ threshold for those below it) */
             signals: components["schemas"]["SignalRaised"][];
         };
+        /** @description A file that was handed over. */
+        FileRow: {
+            name: string;
+            size: number;
+        };
         /** @description Who holds a niche. */
         Holders: {
             verdict: string[];
@@ -1864,25 +2074,64 @@ export interface components {
             attributes: components["schemas"]["AttributeValue"][];
             winners: components["schemas"]["WinnersBeside"][];
         };
+        /** @description A place for files to come. */
+        Incoming: {
+            incoming: string;
+        };
         /**
-         * @description * `word` - word
-         *     * `sentence` - sentence
-         *     * `date` - date
-         *     * `flag` - flag
-         *     * `count` - count
-         *     * `amount` - amount
-         *     * `share` - share
-         *     * `change` - change
-         *     * `ratio` - ratio
-         *     * `signed` - signed
-         *     * `index` - index
-         *     * `profile` - profile
-         *     * `weeks` - weeks
-         *     * `shifts` - shifts
-         *     * `signals` - signals
+         * @description * `check` - Check
+         *     * `import` - Import
+         *     * `undo` - Undo
          * @enum {string}
          */
-        KindEnum: "word" | "sentence" | "date" | "flag" | "count" | "amount" | "share" | "change" | "ratio" | "signed" | "index" | "profile" | "weeks" | "shifts" | "signals";
+        JobKind: "check" | "import" | "undo";
+        /** @description A piece of long work. whole is 0 while it is not known how much there is to do. */
+        JobRow: {
+            id: number;
+            kind: components["schemas"]["JobKind"];
+            state: components["schemas"]["JobState"];
+            name: string;
+            /** Format: date-time */
+            made_at: string;
+            /** Format: date-time */
+            ended_at: string | null;
+            step: string;
+            done: number;
+            whole: number;
+            /** Format: double */
+            seconds_left: number | null;
+            stop_asked: boolean;
+            said: string[];
+            readonly counts: components["schemas"]["TableCount"][];
+            notes: string[];
+            problems: components["schemas"]["ProblemRow"][];
+            problem_count: number;
+            /** @description Whether its files are still here, so that it can go on. */
+            files: boolean;
+        };
+        /**
+         * @description * `waiting` - Waiting
+         *     * `running` - Running
+         *     * `done` - Done
+         *     * `refused` - Refused
+         *     * `stopped` - Stopped
+         *     * `cut off` - Cut Off
+         *     * `failed` - Failed
+         * @enum {string}
+         */
+        JobState: "waiting" | "running" | "done" | "refused" | "stopped" | "cut off" | "failed";
+        /**
+         * @description * `check` - check
+         *     * `import` - import
+         * @enum {string}
+         */
+        JobWantedKindEnum: "check" | "import";
+        /** @description Files to check or import: the folder they were handed over to, and what they are called. */
+        JobWantedRequest: {
+            kind: components["schemas"]["JobWantedKindEnum"];
+            incoming: string;
+            name: string;
+        };
         /** @description A listing that came within two years and what became of it. */
         Launch: {
             listing_id: string;
@@ -2311,6 +2560,15 @@ export interface components {
             status: number;
             detail: string;
         };
+        /** @description One problem of a file: where it is, what came, and what to do. */
+        ProblemRow: {
+            file: string;
+            line: number | null;
+            column: string | null;
+            value: string | null;
+            message: string;
+            remedy: string;
+        };
         /** @description Season profile with its 90% interval, a factor a slot of the year, mean 1. */
         Profile: {
             values: (number | null)[];
@@ -2620,6 +2878,13 @@ export interface components {
             known: number;
             unknown: number;
         };
+        /** @description Rows of a table (curves, where it holds weeks) by what happened to them. */
+        TableCount: {
+            table: string;
+            new: number;
+            changed: number;
+            unchanged: number;
+        };
         /** @description A term of a niche: how much is looked for with it, and who takes the clicks. */
         TermRow: {
             term: string;
@@ -2919,6 +3184,62 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    batches: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchRow"][];
+                };
+            };
+        };
+    };
+    undo_batch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobRow"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
     categories: {
         parameters: {
             query?: {
@@ -3507,6 +3828,286 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FigureRow"][];
+                };
+            };
+        };
+    };
+    open_incoming: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Incoming"];
+                };
+            };
+        };
+    };
+    hand_over_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                folder: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileRow"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    jobs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobRow"][];
+                };
+            };
+        };
+    };
+    start_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JobWantedRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobRow"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobRow"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    go_on_with_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobRow"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    import_checked: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobRow"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    problems_of_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    stop_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobRow"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
                 };
             };
         };

@@ -37,6 +37,7 @@ const places = computed<Target[]>(() => [
   { label: "Field", hint: "screen", go: to("/field") },
   { label: "Chart of the Field", hint: "screen", go: to("/field", { view: "chart" }) },
   { label: "Shortlist", hint: "screen", go: to("/shortlist") },
+  { label: "Intake", hint: "screen", go: to("/intake") },
   ...(sieves.data.value ?? []).map((one) => ({
     label: one.name,
     hint: "sieve",

@@ -45,6 +45,7 @@ function choose(id: string): void {
       <RouterLink class="screen" :to="{ path: '/shortlist', query: inMarket }"
         >Shortlist</RouterLink
       >
+      <RouterLink class="screen" :to="{ path: '/intake', query: inMarket }">Intake</RouterLink>
     </nav>
     <div class="state">
       <template v-if="market">

@@ -12,6 +12,7 @@ export const router = createRouter({
     { path: "/skim", component: () => import("@/screens/skim/SkimScreen.vue") },
     { path: "/compare", component: () => import("@/screens/compare/CompareScreen.vue") },
     { path: "/shortlist", component: () => import("@/screens/shortlist/ShortlistScreen.vue") },
+    { path: "/intake", component: () => import("@/screens/intake/IntakeScreen.vue") },
     { path: "/brief", component: () => import("@/screens/shortlist/BriefScreen.vue") },
     { path: "/:rest(.*)*", component: () => import("@/screens/NoSuchPage.vue") },
   ],

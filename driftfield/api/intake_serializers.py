@@ -1,0 +1,102 @@
+"""What the API says of files that come in."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from drf_spectacular.utils import extend_schema_field
+from rest_framework import serializers
+
+from driftfield.work.models import Kind, State
+
+
+class TableCount(serializers.Serializer[Any]):
+    """Rows of a table (curves, where it holds weeks) by what happened to them."""
+
+    table = serializers.CharField()
+    new = serializers.IntegerField()
+    changed = serializers.IntegerField()
+    unchanged = serializers.IntegerField()
+
+
+class ProblemRow(serializers.Serializer[Any]):
+    """One problem of a file: where it is, what came, and what to do."""
+
+    file = serializers.CharField()
+    line = serializers.IntegerField(allow_null=True)
+    column = serializers.CharField(allow_null=True)
+    value = serializers.CharField(allow_null=True)
+    message = serializers.CharField()
+    remedy = serializers.CharField()
+
+
+class JobRow(serializers.Serializer[Any]):
+    """A piece of long work. whole is 0 while it is not known how much there is to do."""
+
+    id = serializers.IntegerField(source="pk")
+    kind = serializers.ChoiceField(choices=Kind.choices)
+    state = serializers.ChoiceField(choices=State.choices)
+    name = serializers.CharField(source="source")
+    made_at = serializers.DateTimeField()
+    ended_at = serializers.DateTimeField(allow_null=True)
+    step = serializers.CharField()
+    done = serializers.IntegerField()
+    whole = serializers.IntegerField()
+    seconds_left = serializers.FloatField(allow_null=True)
+    stop_asked = serializers.BooleanField()
+    said = serializers.ListField(child=serializers.CharField())
+    counts = serializers.SerializerMethodField()
+    notes = serializers.ListField(child=serializers.CharField())
+    problems = ProblemRow(many=True)
+    problem_count = serializers.IntegerField()
+    files = serializers.BooleanField(
+        help_text="Whether its files are still here, so that it can go on."
+    )
+
+    @extend_schema_field(TableCount(many=True))
+    def get_counts(self, job: Any) -> list[dict[str, Any]]:
+        return counted(job.counts)
+
+
+class JobWanted(serializers.Serializer[Any]):
+    """Files to check or import: the folder they were handed over to, and what they are called."""
+
+    kind = serializers.ChoiceField(choices=[Kind.CHECK.value, Kind.IMPORT.value])
+    incoming = serializers.CharField(max_length=40)
+    name = serializers.CharField(max_length=500)
+
+
+class Incoming(serializers.Serializer[Any]):
+    """A place for files to come."""
+
+    incoming = serializers.CharField()
+
+
+class FileRow(serializers.Serializer[Any]):
+    """A file that was handed over."""
+
+    name = serializers.CharField()
+    size = serializers.IntegerField()
+
+
+class BatchRow(serializers.Serializer[Any]):
+    """An import that changed something. latest: the one that can be taken back."""
+
+    id = serializers.IntegerField(source="pk")
+    made_at = serializers.DateTimeField()
+    name = serializers.CharField(source="source")
+    by = serializers.CharField()
+    digest = serializers.CharField(help_text="BLAKE2b (RFC 7693) of the files, 256 bits.")
+    counts = serializers.SerializerMethodField()
+    notes = serializers.ListField(child=serializers.CharField())
+    undone_at = serializers.DateTimeField(allow_null=True)
+    latest = serializers.BooleanField()
+
+    @extend_schema_field(TableCount(many=True))
+    def get_counts(self, batch: Any) -> list[dict[str, Any]]:
+        return counted(batch.counts)
+
+
+def counted(counts: dict[str, dict[str, int]]) -> list[dict[str, Any]]:
+    """Counts by table as rows."""
+    return [{"table": table, **count} for table, count in counts.items()]

@@ -1,0 +1,185 @@
+"""Views of the door: files handed over, long work, and what was imported."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any, cast
+
+from django.http import FileResponse
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import extend_schema
+from rest_framework.parsers import BaseParser
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from driftfield.intake.models import Batch
+from driftfield.work import incoming
+from driftfield.work.actions import go_on, start, stop
+from driftfield.work.models import Job, Kind
+from driftfield.work.tasks import problem_file
+
+from . import intake_serializers as s
+from .errors import Problem
+from .serializers import ProblemDetail
+
+LATEST = 20  # Jobs and batches that are listed.
+PIECE = 1 << 20  # Bytes read of a file at once.
+
+
+def _job(pk: int) -> Job:
+    job = Job.objects.filter(pk=pk).first()
+    if job is None:
+        raise Problem(404, "Unknown work", "There is no such work. Load the page again.")
+    return job
+
+
+def _said(job: Job) -> dict[str, Any]:
+    job.files = bool(job.folder) and Path(job.folder).is_dir()  # type: ignore[attr-defined]
+    return s.JobRow(job).data
+
+
+class FilePart(BaseParser):
+    """The body as it comes. Pages of other origins cannot send this type without being asked first."""
+
+    media_type = "application/octet-stream"
+
+    def parse(self, stream: Any, media_type: Any = None, parser_context: Any = None) -> Any:
+        return iter(lambda: stream.read(PIECE), b"")
+
+
+class IncomingFolders(APIView):
+    """Files are handed over one by one to a place of their own."""
+
+    @extend_schema(operation_id="open_incoming", request=None, responses={201: s.Incoming})
+    def post(self, request: Request) -> Response:
+        return Response({"incoming": incoming.open_folder()}, status=201)
+
+
+class IncomingFiles(APIView):
+    """One file; nothing is read of it yet."""
+
+    parser_classes = (FilePart,)
+
+    @extend_schema(
+        operation_id="hand_over_file",
+        request={"application/octet-stream": OpenApiTypes.BINARY},
+        responses={201: s.FileRow, 409: ProblemDetail, 415: ProblemDetail},
+    )
+    def put(self, request: Request, folder: str, name: str) -> Response:
+        length = request.META.get("CONTENT_LENGTH") or None
+        bare = incoming.check_file(name, None if length is None else int(length))
+        incoming.folder_of(folder)
+        incoming.keep(folder, bare, cast(Iterator[bytes], request.data))
+        size = (incoming.folder_of(folder) / bare).stat().st_size
+        return Response({"name": bare, "size": size}, status=201)
+
+
+class Jobs(APIView):
+    """Long work: the latest first."""
+
+    @extend_schema(operation_id="jobs", responses={200: s.JobRow(many=True)})
+    def get(self, request: Request) -> Response:
+        return Response([_said(job) for job in Job.objects.all()[:LATEST]])
+
+    @extend_schema(
+        operation_id="start_job",
+        request=s.JobWanted,
+        responses={201: s.JobRow, 400: ProblemDetail, 409: ProblemDetail},
+    )
+    def post(self, request: Request) -> Response:
+        asked = s.JobWanted(data=request.data)
+        asked.is_valid(raise_exception=True)
+        wanted = asked.validated_data
+        folder = incoming.folder_of(wanted["incoming"])
+        job = start(Kind(wanted["kind"]), wanted["name"], folder)
+        return Response(_said(job), status=201)
+
+
+class JobView(APIView):
+    """One piece of long work, for those who watch it."""
+
+    @extend_schema(operation_id="job", responses={200: s.JobRow, 404: ProblemDetail})
+    def get(self, request: Request, pk: int) -> Response:
+        return Response(_said(_job(pk)))
+
+
+class StopJob(APIView):
+    """Asks work to stop; it ends with nothing changed, or with what was whole before."""
+
+    @extend_schema(
+        operation_id="stop_job", request=None, responses={200: s.JobRow, 404: ProblemDetail}
+    )
+    def post(self, request: Request, pk: int) -> Response:
+        return Response(_said(stop(_job(pk))))
+
+
+class GoOn(APIView):
+    """Does the work again that was stopped or cut off."""
+
+    @extend_schema(
+        operation_id="go_on_with_job",
+        request=None,
+        responses={201: s.JobRow, 404: ProblemDetail, 409: ProblemDetail},
+    )
+    def post(self, request: Request, pk: int) -> Response:
+        return Response(_said(go_on(_job(pk))), status=201)
+
+
+class ImportChecked(APIView):
+    """Imports the files of a check."""
+
+    @extend_schema(
+        operation_id="import_checked",
+        request=None,
+        responses={201: s.JobRow, 404: ProblemDetail, 409: ProblemDetail},
+    )
+    def post(self, request: Request, pk: int) -> Response:
+        return Response(_said(go_on(_job(pk), Kind.IMPORT)), status=201)
+
+
+class ProblemsOfJob(APIView):
+    """The problems of refused files as CSV, a line each."""
+
+    @extend_schema(
+        operation_id="problems_of_job",
+        responses={(200, "text/csv"): OpenApiTypes.BINARY, 404: ProblemDetail},
+    )
+    def get(self, request: Request, pk: int) -> FileResponse:
+        file = problem_file(_job(pk))
+        if not file.is_file():
+            raise Problem(404, "No problems", "There is no list of problems of this work.")
+        return FileResponse(
+            file.open("rb"),
+            as_attachment=True,
+            filename="problems.csv",
+            content_type="text/csv; charset=utf-8",
+        )
+
+
+class Batches(APIView):
+    """What was imported, the latest first."""
+
+    @extend_schema(operation_id="batches", responses={200: s.BatchRow(many=True)})
+    def get(self, request: Request) -> Response:
+        found = list(Batch.objects.all()[:LATEST])
+        standing = next((one.pk for one in found if one.undone_at is None), None)
+        for one in found:
+            one.latest = one.pk == standing  # type: ignore[attr-defined]
+        return Response(s.BatchRow(found, many=True).data)
+
+
+class UndoBatch(APIView):
+    """Takes the latest import back, as long work."""
+
+    @extend_schema(
+        operation_id="undo_batch",
+        request=None,
+        responses={201: s.JobRow, 404: ProblemDetail, 409: ProblemDetail},
+    )
+    def post(self, request: Request, pk: int) -> Response:
+        batch = Batch.objects.filter(pk=pk).first()
+        if batch is None:
+            raise Problem(404, "Unknown import", "There is no such import. Load the page again.")
+        return Response(_said(start(Kind.UNDO, batch.source, batch=pk)), status=201)

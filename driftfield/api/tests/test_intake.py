@@ -1,0 +1,187 @@
+"""Files handed over in the browser, the work on them, and taking it back."""
+
+import io
+import shutil
+import tempfile
+import zipfile
+from pathlib import Path
+from unittest.mock import patch
+
+from django.conf import settings
+from django.core.management import call_command
+from django.test import TestCase, override_settings
+
+from driftfield.exchange.tests.packages import small_market
+from driftfield.intake import actions
+from driftfield.intake.models import Batch
+from driftfield.market.models import Market, Niche
+from driftfield.readings.models import Run
+from driftfield.work.actions import recover
+from driftfield.work.models import Job, State
+
+
+def work_off() -> None:
+    """What the worker does: all that waits."""
+    call_command(
+        "db_worker", batch=True, interval=0, startup_delay=False, verbosity=0, reload=False
+    )
+
+
+class Intake(TestCase):
+    databases = frozenset({"default", "work"})
+
+    def setUp(self) -> None:
+        holder = tempfile.mkdtemp()
+        self.addCleanup(shutil.rmtree, holder)
+        overridden = override_settings(DATA_DIR=Path(holder))
+        overridden.enable()
+        self.addCleanup(overridden.disable)
+        # The worker listens for signals, which tests leave alone.
+        quiet = patch("django_tasks_db.management.commands.db_worker.Worker.configure_signals")
+        quiet.start()
+        self.addCleanup(quiet.stop)
+
+    def ask(self, path: str, status: int = 200, body: dict | None = None) -> dict:
+        if (
+            body is None
+            and status == 200
+            and not path.endswith(("stop/", "go-on/", "import/", "undo/"))
+        ):
+            found = self.client.get(f"/api/{path}")
+        else:
+            found = self.client.post(f"/api/{path}", body or {}, content_type="application/json")
+        self.assertEqual(found.status_code, status, found.content)
+        return found.json()
+
+    def hand_over(self, **files: str | bytes) -> str:
+        folder = str(self.ask("incoming/", 201)["incoming"])
+        for name, content in files.items():
+            raw = content if isinstance(content, bytes) else content.encode()
+            kind = name.rsplit("__", 1) if "__" in name else [name, "csv"]
+            self.put(folder, ".".join(kind), raw, 201)
+        return folder
+
+    def put(self, folder: str, name: str, raw: bytes, status: int) -> dict:
+        found = self.client.put(
+            f"/api/incoming/{folder}/{name}/", raw, content_type="application/octet-stream"
+        )
+        self.assertEqual(found.status_code, status, found.content)
+        return found.json()
+
+    def job(self, kind: str, folder: str, status: int = 201) -> dict:
+        return self.ask("jobs/", status, {"kind": kind, "incoming": folder, "name": "North, May"})
+
+    def done(self, job: dict) -> dict:
+        work_off()
+        return self.ask(f"jobs/{job['id']}/")
+
+    def test_files_are_checked_then_imported_then_taken_back(self) -> None:
+        folder = self.hand_over(**small_market())
+        waiting = self.job("check", folder)
+        self.assertEqual(waiting["state"], "waiting")
+        checked = self.done(waiting)
+        self.assertEqual(checked["state"], "done", checked)
+        self.assertIn({"table": "terms", "new": 4, "changed": 0, "unchanged": 0}, checked["counts"])
+        self.assertFalse(Market.objects.exists() or Batch.objects.exists())
+
+        came = self.done(self.ask(f"jobs/{checked['id']}/import/", 201))
+        self.assertEqual(came["counts"], checked["counts"])
+        self.assertIn("3 niches read", came["said"][1])
+        self.assertFalse(came["files"])
+        (batch,) = self.ask("batches/")
+        self.assertEqual((batch["name"], batch["latest"]), ("North, May", True))
+        self.assertEqual(self.client.get("/api/ledger/").json()["total"], 3)
+
+        undone = self.done(self.ask(f"batches/{batch['id']}/undo/", 201))
+        self.assertIn("Decisions and notes stay.", undone["said"][0])
+        self.assertFalse(Niche.objects.exists() or Run.objects.exists())
+        (batch,) = self.ask("batches/")
+        self.assertFalse(batch["latest"])
+        self.assertIsNotNone(batch["undone_at"])
+
+    def test_a_zip_by_itself(self) -> None:
+        raw = io.BytesIO()
+        with zipfile.ZipFile(raw, "w") as archive:
+            for name, text in small_market().items():
+                archive.writestr(f"{name}.csv", text)
+        job = self.done(self.job("import", self.hand_over(market__zip=raw.getvalue())))
+        self.assertEqual(job["state"], "done", job)
+
+    def test_refused_files_say_where_and_change_nothing(self) -> None:
+        bad = small_market()
+        bad["term_weeks"] += "moon filter,2024-01-03,many,,\n" * 150
+        job = self.done(self.job("import", self.hand_over(**bad)))
+        self.assertEqual((job["state"], job["said"]), ("refused", ["Nothing was changed."]))
+        self.assertEqual(len(job["problems"]), 100)
+        self.assertGreater(job["problem_count"], 250)
+        first = job["problems"][0]
+        self.assertEqual((first["file"], first["line"]), ("term_weeks.csv", 626))
+        self.assertFalse(Market.objects.exists())
+        listed = self.client.get(f"/api/jobs/{job['id']}/problems/")
+        lines = b"".join(listed.streaming_content).decode("utf-8-sig").splitlines()
+        self.assertEqual(lines[0], "file,line,column,value,problem,remedy")
+        self.assertEqual(len(lines), 1 + job["problem_count"])
+
+    def test_stopping_changes_nothing_and_it_can_go_on(self) -> None:
+        folder = self.hand_over(**small_market())
+        before = self.ask(f"jobs/{self.job('import', folder)['id']}/stop/")
+        self.assertEqual(before["state"], "stopped")
+        work_off()
+        self.assertFalse(Market.objects.exists())
+        running = self.ask(f"jobs/{before['id']}/go-on/", 201)
+
+        def stop_in_the_middle(*_: object) -> None:
+            Job.objects.filter(pk=running["id"]).update(stop_asked=True)
+
+        with patch.object(
+            actions.import_folder.__globals__["_Import"], "_term_clicks", stop_in_the_middle
+        ):
+            stopped = self.done(running)
+        self.assertEqual((stopped["state"], stopped["said"]), ("stopped", ["Nothing was changed."]))
+        self.assertFalse(Market.objects.exists())
+        finished = self.done(self.ask(f"jobs/{stopped['id']}/go-on/", 201))
+        self.assertEqual(finished["state"], "done")
+        self.assertEqual(
+            self.ask(f"jobs/{finished['id']}/go-on/", 409)["title"], "This cannot be done as asked"
+        )
+
+    def test_one_at_a_time(self) -> None:
+        self.job("check", self.hand_over(**small_market()))
+        second = self.job("check", self.hand_over(**small_market()), 409)
+        self.assertIn("North, May is still at work", second["detail"])
+
+    def test_a_fault_is_said_and_nothing_is_changed(self) -> None:
+        job = self.job("import", self.hand_over(**small_market()))
+        with patch.object(
+            actions.import_folder.__globals__["_Import"], "_offers", side_effect=KeyError("x")
+        ):
+            failed = self.done(job)
+        self.assertEqual(failed["state"], "failed")
+        self.assertIn("Nothing was changed.", failed["said"])
+        self.assertFalse(Market.objects.exists())
+
+    def test_work_that_was_cut_off_is_said_to_be_and_can_go_on(self) -> None:
+        job = self.job("import", self.hand_over(**small_market()))
+        Job.objects.filter(pk=job["id"]).update(state=State.RUNNING, step="Reading listings.csv")
+        recover()
+        found = self.ask(f"jobs/{job['id']}/")
+        self.assertEqual(found["state"], "cut off")
+        self.assertIn("“Reading listings.csv”", found["said"][0])
+        self.assertTrue(found["files"])
+        self.assertEqual(self.done(self.ask(f"jobs/{job['id']}/go-on/", 201))["state"], "done")
+
+    def test_what_may_be_handed_over(self) -> None:
+        folder = str(self.ask("incoming/", 201)["incoming"])
+        self.assertIn("none of", self.put(folder, "script.exe", b"x", 409)["detail"])
+        self.assertEqual(self.put(folder, "..%5C..%5Cterms.csv", b"x", 201)["name"], "terms.csv")
+        self.assertIn("not here any more", self.put("a" * 32, "terms.csv", b"x", 409)["detail"])
+        with override_settings(UPLOAD_LIMIT=3):
+            self.assertIn("at most", self.put(folder, "terms.csv", b"four", 409)["detail"])
+        # A form of a foreign page cannot send this type.
+        form = self.client.put(
+            f"/api/incoming/{folder}/terms.csv/", b"x", content_type="text/plain"
+        )
+        self.assertEqual(form.status_code, 415)
+        inside = Path(settings.DATA_DIR) / "incoming" / folder
+        self.assertEqual([p.name for p in inside.iterdir()], ["terms.csv"])
+        self.assertEqual([p.name for p in Path(settings.DATA_DIR).iterdir()], ["incoming"])

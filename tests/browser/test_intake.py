@@ -1,0 +1,114 @@
+"""The door as a researcher sees it: hand over, look, import, take back, stop."""
+
+import tempfile
+from pathlib import Path
+from unittest.mock import patch
+
+from django.core.management import call_command
+from django.test import override_settings
+from playwright.sync_api import Locator, expect
+
+from driftfield.desk.actions import decide
+from driftfield.desk.models import Choice, Decision
+from driftfield.exchange.tests.packages import small_market, write
+from driftfield.market.models import Market
+
+from .base import BrowserCase
+from .market import load
+
+
+class Intake(BrowserCase):
+    def setUp(self) -> None:
+        super().setUp()
+        holder = tempfile.TemporaryDirectory()
+        self.addCleanup(holder.cleanup)
+        self.folder = Path(holder.name)
+        overridden = override_settings(DATA_DIR=self.folder / "data")
+        overridden.enable()
+        self.addCleanup(overridden.disable)
+        (self.folder / "data").mkdir()
+        quiet = patch("django_tasks_db.management.commands.db_worker.Worker.configure_signals")
+        quiet.start()
+        self.addCleanup(quiet.stop)
+
+    def hand_over(self, **files: str) -> None:
+        folder = write(self.folder / "files", **files)
+        paths = [str(path) for path in sorted(folder.iterdir())]
+        self.page.get_by_label("Files to import").set_input_files(paths)
+
+    def head(self, text: str) -> Locator:
+        return self.page.get_by_role("heading", name=text)
+
+    def work_off(self) -> None:
+        """What the worker does, once the page says that something waits."""
+        expect(self.page.get_by_text("Waiting for its turn …")).to_be_visible()
+        call_command(
+            "db_worker", batch=True, interval=0, startup_delay=False, verbosity=0, reload=False
+        )
+
+    def test_from_nothing_to_a_ranked_market_and_back(self) -> None:
+        page = self.open("/field")
+        page.get_by_role("link", name="Hand files over here").click()
+        expect(page.get_by_text("Nothing was imported yet.")).to_be_visible()
+        self.hand_over(**small_market())
+        self.work_off()
+        expect(self.head("Checked: 11 files")).to_be_visible()
+        expect(page.get_by_text("Nothing was changed yet")).to_be_visible()
+        terms = page.get_by_role("row", name="terms 4 0 0", exact=True)
+        expect(terms).to_be_visible()
+        self.assertFalse(Market.objects.exists())
+
+        page.get_by_role("button", name="Import it").click()
+        self.work_off()
+        expect(self.head("Imported: 11 files")).to_be_visible()
+        expect(page.get_by_text("Harrow Quay North: 3 niches read")).to_be_visible()
+        # The rest of the application knows at once.
+        page.get_by_role("link", name="Field", exact=True).click()
+        expect(page.get_by_role("row", name="Rhubarb forcers")).to_be_visible()
+
+        decide("north", "rf", Choice.KEEP, "looks good")
+        page.get_by_role("link", name="Intake").click()
+        page.get_by_role("button", name="Take back …").click()
+        page.get_by_role("button", name="Leave it").click()
+        page.get_by_role("button", name="Take back …").click()
+        page.get_by_role("button", name="Yes, take 11 files back").click()
+        self.work_off()
+        expect(self.head("Taken back: 11 files")).to_be_visible()
+        expect(page.get_by_role("cell", name="taken back")).to_be_visible()
+        self.assertFalse(Market.objects.exists())
+        self.assertEqual(Decision.objects.get(current=True).reason, "looks good")
+        self.assertEqual(self.errors, [])
+
+    def test_refused_files_say_where_and_what_to_do(self) -> None:
+        load(small_market())
+        page = self.open("/intake")
+        self.hand_over(term_weeks="term,week,searches\nmoon filter,2026-01-06,many\n")
+        self.work_off()
+        expect(self.head("Refused: term_weeks.csv")).to_be_visible()
+        expect(page.get_by_role("row", name="term_weeks.csv 2 searches")).to_contain_text(
+            "“many” is not a number. Write it as 1234.5"
+        )
+        with page.expect_download() as file:
+            page.get_by_role("link", name="List of them as CSV").click()
+        self.assertIn("is a Tuesday", file.value.path().read_text("utf-8-sig"))
+
+    def test_what_waits_can_be_stopped_and_gone_on_with(self) -> None:
+        load(small_market())
+        page = self.open("/intake")
+        self.hand_over(**small_market(160))
+        expect(page.get_by_text("Waiting for its turn …")).to_be_visible()
+        page.get_by_role("button", name="Stop").click()
+        expect(self.head("Stopped: 11 files")).to_be_visible()
+        # Who comes back later sees the same.
+        page.reload()
+        page.get_by_role("button", name="Go on").click()
+        self.work_off()
+        expect(self.head("Checked: 11 files")).to_be_visible()
+        expect(page.get_by_role("row", name="term_weeks 0 12 0", exact=True)).to_be_visible()
+
+    def test_files_of_other_kinds_are_left_out_by_name(self) -> None:
+        page = self.open("/intake")
+        other = self.folder / "notes.docx"
+        other.write_bytes(b"x")
+        page.get_by_label("Files to import").set_input_files(str(other))
+        expect(page.get_by_text("Left out, being none of these: notes.docx.")).to_be_visible()

@@ -1,0 +1,128 @@
+<script setup lang="ts">
+import { ref } from "vue";
+import type { Schemas } from "@/api/client";
+import { sayCount, sayDay } from "@/shared/format";
+import CountTable from "./CountTable.vue";
+
+/** What was imported, the latest first. */
+defineProps<{ batches: Schemas["BatchRow"][]; busy: boolean }>();
+const emit = defineEmits<{ undo: [batch: Schemas["BatchRow"]] }>();
+
+const open = ref<number | null>(null);
+/** Taking back is asked for twice: a click by mistake would cost minutes. */
+const asked = ref<number | null>(null);
+
+function total(batch: Schemas["BatchRow"], what: "new" | "changed"): number {
+  return batch.counts.reduce((sum, one) => sum + one[what], 0);
+}
+function undo(batch: Schemas["BatchRow"]): void {
+  asked.value = null;
+  emit("undo", batch);
+}
+const time = (moment: string): string =>
+  new Date(moment).toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" });
+</script>
+
+<template>
+  <table class="numbers-table batches">
+    <caption>
+      Imports that changed something, the latest first. The latest can be taken back.
+    </caption>
+    <thead>
+      <tr>
+        <th scope="col">when</th>
+        <th scope="col">what</th>
+        <th scope="col">by</th>
+        <th scope="col" class="number">new</th>
+        <th scope="col" class="number">changed</th>
+        <th scope="col">sum of the files</th>
+        <th scope="col"><span class="unseen">what can be done</span></th>
+      </tr>
+    </thead>
+    <tbody>
+      <template v-for="one in batches" :key="one.id">
+        <tr :class="{ undone: one.undone_at }">
+          <td>{{ sayDay(one.made_at.slice(0, 10)) }}, {{ time(one.made_at) }}</td>
+          <th scope="row" class="name">
+            <button
+              class="number-button"
+              :aria-expanded="open === one.id"
+              @click="open = open === one.id ? null : one.id"
+            >
+              {{ one.name }}
+            </button>
+          </th>
+          <td>{{ one.by || "–" }}</td>
+          <td class="number">{{ sayCount(total(one, "new")) }}</td>
+          <td class="number">{{ sayCount(total(one, "changed")) }}</td>
+          <td>
+            <code class="small" :title="`BLAKE2b, 256 bits: ${one.digest}`">{{
+              one.digest.slice(0, 12)
+            }}</code>
+          </td>
+          <td>
+            <span v-if="one.undone_at" class="small"
+              >taken back {{ sayDay(one.undone_at.slice(0, 10)) }}</span
+            >
+            <template v-else-if="one.latest && asked === one.id">
+              <button class="word-button" :disabled="busy" @click="undo(one)">
+                Yes, take {{ one.name }} back
+              </button>
+              <button class="word-button" @click="asked = null">Leave it</button>
+            </template>
+            <button
+              v-else-if="one.latest"
+              class="word-button"
+              :disabled="busy"
+              @click="asked = one.id"
+            >
+              Take back …
+            </button>
+          </td>
+        </tr>
+        <tr v-if="open === one.id">
+          <td colspan="7">
+            <div class="beside">
+              <CountTable :counts="one.counts" caption="In rows and curves" />
+              <ul v-if="one.notes.length" class="small" aria-label="Notes">
+                <li v-for="note in one.notes" :key="note">{{ note }}</li>
+              </ul>
+            </div>
+          </td>
+        </tr>
+      </template>
+    </tbody>
+  </table>
+</template>
+
+<style scoped>
+.batches {
+  width: 100%;
+  min-width: 760px;
+}
+
+.batches > tbody > tr > * {
+  vertical-align: baseline;
+}
+
+.batches .number + :not(.number) {
+  padding-left: 24px;
+}
+
+.name {
+  max-width: 320px;
+  overflow-wrap: anywhere;
+}
+
+.undone {
+  color: var(--ink3);
+}
+
+.beside {
+  padding-top: 6px;
+}
+
+.word-button {
+  margin-right: 12px;
+}
+</style>

@@ -1,0 +1,39 @@
+<script setup lang="ts">
+import type { Schemas } from "@/api/client";
+import { sayCount } from "@/shared/format";
+
+/** Rows of each table by what happened, or would happen, to them. */
+defineProps<{ counts: Schemas["TableCount"][]; caption: string }>();
+</script>
+
+<template>
+  <table class="numbers-table">
+    <caption>
+      {{
+        caption
+      }}
+    </caption>
+    <thead>
+      <tr>
+        <th scope="col">table</th>
+        <th scope="col" class="number">new</th>
+        <th scope="col" class="number">changed</th>
+        <th scope="col" class="number">unchanged</th>
+      </tr>
+    </thead>
+    <tbody>
+      <tr v-for="one in counts" :key="one.table">
+        <th scope="row">{{ one.table }}</th>
+        <td class="number" :class="{ none: !one.new }">{{ sayCount(one.new) }}</td>
+        <td class="number" :class="{ none: !one.changed }">{{ sayCount(one.changed) }}</td>
+        <td class="number" :class="{ none: !one.unchanged }">{{ sayCount(one.unchanged) }}</td>
+      </tr>
+    </tbody>
+  </table>
+</template>
+
+<style scoped>
+.none {
+  color: var(--ink3);
+}
+</style>

@@ -1,0 +1,230 @@
+<script setup lang="ts">
+import { useQueryClient } from "@tanstack/vue-query";
+import { computed, ref, watch } from "vue";
+import type { ApiError } from "@/api/client";
+import { goOnWith, importChecked, stopJob, undoBatch, useBatches, useJobs } from "@/api/queries";
+import EmptyView from "@/shared/EmptyView.vue";
+import { sayDay } from "@/shared/format";
+import { useNotice } from "@/shared/useNotice";
+import { useShortcuts } from "@/shared/useShortcuts";
+import BatchTable from "./BatchTable.vue";
+import { ACCEPTED, useHandOver } from "./useHandOver";
+import WorkView from "./WorkView.vue";
+
+const jobs = useJobs();
+const batches = useBatches();
+const cache = useQueryClient();
+const { say } = useNotice();
+
+const latest = computed(() => jobs.data.value?.[0]);
+const earlier = computed(() => (jobs.data.value ?? []).slice(1, 8));
+const busy = computed(() => ["waiting", "running"].includes(latest.value?.state ?? ""));
+const { sending, share, failure, leftOut, handOver, drop } = useHandOver(() => jobs.refetch());
+
+// When work on the market ends, all that was read of it may be other now.
+watch(busy, (now, before) => {
+  if (before && !now && latest.value?.kind !== "check") void cache.invalidateQueries();
+});
+
+/** Does what is asked of the work, and shows where it stands then. */
+async function act(what: Promise<unknown>): Promise<void> {
+  try {
+    await what;
+  } catch (error) {
+    say((error as ApiError).message);
+  }
+  await jobs.refetch();
+}
+
+const files = ref<HTMLInputElement | null>(null);
+const folder = ref<HTMLInputElement | null>(null);
+const over = ref(false);
+
+function chosen(event: Event): void {
+  const input = event.target as HTMLInputElement;
+  const list = [...(input.files ?? [])];
+  const path = list[0]?.webkitRelativePath.split("/") ?? [];
+  // Of a folder only the files that lie in it directly are tables.
+  const direct = list.filter((file) => file.webkitRelativePath.split("/").length < 3);
+  void handOver(direct, path.length > 1 ? path[0] : "");
+  input.value = "";
+}
+function dropped(event: DragEvent): void {
+  over.value = false;
+  if (!busy.value) void drop(event.dataTransfer);
+}
+
+useShortcuts([{ keys: ["o"], does: "Choose files to import", run: () => files.value?.click() }]);
+
+const failed = computed(() => (jobs.error.value ?? batches.error.value) as ApiError | null);
+const ENDS: Record<string, string> = { done: "done", waiting: "waiting", running: "at work" };
+</script>
+
+<template>
+  <div class="intake" @dragover.prevent="over = true" @drop.prevent="dropped">
+    <EmptyView
+      v-if="failed"
+      :title="failed.title"
+      :text="failed.message"
+      retry
+      @retry="(jobs.refetch(), batches.refetch())"
+    />
+    <template v-else>
+      <div class="top">
+        <section
+          class="drop"
+          :class="{ over }"
+          aria-label="Hand files over"
+          @dragleave.self="over = false"
+        >
+          <h1 class="serif">Intake</h1>
+          <p>
+            Drop files or a folder here, or choose
+            <button
+              class="word-button"
+              :disabled="busy || sending !== null"
+              @click="files?.click()"
+            >
+              files
+            </button>
+            or a
+            <button
+              class="word-button"
+              :disabled="busy || sending !== null"
+              @click="folder?.click()"
+            >
+              folder</button
+            >. They are checked first; nothing changes before you say so.
+          </p>
+          <p class="small">
+            Exchange tables as CSV, TSV, XLSX, JSON lines or Parquet, plain, gzip or zip, each named
+            after its table. term_weeks is the one that is required: term, week, searches.
+          </p>
+          <input
+            ref="files"
+            type="file"
+            multiple
+            class="unseen"
+            tabindex="-1"
+            aria-label="Files to import"
+            :accept="ACCEPTED"
+            @change="chosen"
+          />
+          <input
+            ref="folder"
+            type="file"
+            webkitdirectory
+            class="unseen"
+            tabindex="-1"
+            aria-label="Folder to import"
+            @change="chosen"
+          />
+          <p v-if="sending" role="status">
+            Handing over {{ sending.name }}: {{ Math.floor(share * 100) }}%
+          </p>
+          <p v-if="leftOut.length" class="small">
+            Left out, being none of these: {{ leftOut.slice(0, 5).join(", ")
+            }}{{ leftOut.length > 5 ? ` and ${leftOut.length - 5} more` : "" }}.
+          </p>
+          <p v-if="failure" class="failure" role="alert">
+            <b>{{ failure.title }}.</b> {{ failure.message }}
+          </p>
+        </section>
+        <WorkView
+          v-if="latest"
+          :job="latest"
+          @stop="act(stopJob(latest.id))"
+          @import="act(importChecked(latest.id))"
+          @go-on="act(goOnWith(latest.id))"
+        />
+      </div>
+      <section class="below" aria-label="Imports">
+        <BatchTable
+          v-if="batches.data.value?.length"
+          :batches="batches.data.value"
+          :busy="busy"
+          @undo="act(undoBatch($event.id))"
+        />
+        <p v-else-if="batches.isSuccess.value">Nothing was imported yet.</p>
+        <details v-if="earlier.length" class="small">
+          <summary>Earlier work</summary>
+          <ul>
+            <li v-for="one in earlier" :key="one.id">
+              {{ sayDay(one.made_at.slice(0, 10)) }}: {{ one.kind }} of {{ one.name }},
+              {{ ENDS[one.state] ?? one.state }}. {{ one.said.join(" ") }}
+            </li>
+          </ul>
+        </details>
+      </section>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.intake {
+  height: 100%;
+  overflow-y: auto;
+}
+
+.top {
+  display: grid;
+  grid-template-columns: minmax(0, 5fr) minmax(0, 8fr);
+  border-bottom: 1px solid var(--rule);
+  background: var(--page);
+}
+
+.top > * {
+  padding: 16px var(--gutter) 14px;
+}
+
+.top > * + * {
+  border-left: 1px solid var(--rule);
+}
+
+.drop.over {
+  outline: 2px dashed var(--ochre);
+  outline-offset: -6px;
+}
+
+h1 {
+  font-size: 22px;
+  margin: 0 0 6px;
+}
+
+.drop p {
+  margin: 0 0 8px;
+  max-width: 52ch;
+}
+
+.failure {
+  border-left: 2px solid var(--rust);
+  padding-left: 8px;
+}
+
+.below {
+  padding: 14px var(--gutter) 30px;
+}
+
+details {
+  margin-top: 16px;
+}
+
+summary {
+  cursor: pointer;
+}
+
+@media (max-width: 820px) {
+  .top {
+    grid-template-columns: minmax(0, 1fr);
+  }
+
+  .top > * + * {
+    border-left: 0;
+    border-top: 1px solid var(--rule);
+  }
+
+  .below {
+    overflow-x: auto;
+  }
+}
+</style>

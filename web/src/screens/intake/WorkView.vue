@@ -1,0 +1,172 @@
+<script setup lang="ts">
+import { computed } from "vue";
+import type { Schemas } from "@/api/client";
+import { sayCount } from "@/shared/format";
+import CountTable from "./CountTable.vue";
+
+/** A piece of long work: how far it is, or what came of it and what can be done now. */
+const props = defineProps<{ job: Schemas["JobRow"] }>();
+defineEmits<{ stop: []; import: []; goOn: [] }>();
+
+const DOING = { check: "Checking", import: "Importing", undo: "Taking back" } as const;
+const DONE = { check: "Checked", import: "Imported", undo: "Taken back" } as const;
+const ENDED = {
+  refused: "Refused",
+  stopped: "Stopped",
+  "cut off": "Cut off",
+  failed: "Failed",
+} as const;
+
+const atWork = computed(() => ["waiting", "running"].includes(props.job.state));
+const head = computed(() => {
+  const { state, kind, name } = props.job;
+  if (atWork.value) return `${DOING[kind]} ${name}`;
+  return `${state === "done" ? DONE[kind] : ENDED[state as keyof typeof ENDED]}: ${name}`;
+});
+const changes = computed(() => props.job.counts.some((one) => one.new || one.changed));
+const checked = computed(() => props.job.kind === "check" && props.job.state === "done");
+const sentences = computed(() => {
+  if (!checked.value) return props.job.said;
+  return changes.value
+    ? ["Every line is right. Nothing was changed yet; this is what an import would do."]
+    : ["Every line is right, and all of it is loaded already."];
+});
+const onward = computed(
+  () =>
+    ["stopped", "cut off", "failed"].includes(props.job.state) &&
+    (props.job.files || props.job.kind === "undo"),
+);
+
+/** How much is left, in words that do not pretend to be exact. */
+const left = computed(() => {
+  const seconds = props.job.seconds_left;
+  if (seconds == null) return "";
+  if (seconds < 10) return "a few seconds left";
+  if (seconds < 90) return `about ${Math.round(seconds / 10) * 10} seconds left`;
+  return `about ${Math.round(seconds / 60)} minutes left`;
+});
+const percent = computed(() =>
+  props.job.whole ? Math.min(100, Math.floor((props.job.done / props.job.whole) * 100)) : null,
+);
+</script>
+
+<template>
+  <section class="work" :aria-label="head">
+    <h2 class="serif">{{ head }}</h2>
+    <template v-if="atWork">
+      <p role="status">
+        {{ job.stop_asked ? "Stopping …" : job.step || "Waiting for its turn …" }}
+      </p>
+      <progress :value="percent ?? undefined" max="100" :aria-label="job.step || 'Waiting'" />
+      <p class="small">
+        <template v-if="percent !== null">{{ percent }}%</template> {{ left }}
+        <button class="word-button" :disabled="job.stop_asked" @click="$emit('stop')">Stop</button>
+      </p>
+      <p class="small">You can leave this page or close the browser; the work goes on.</p>
+    </template>
+    <template v-else>
+      <p v-for="sentence in sentences" :key="sentence" class="said">{{ sentence }}</p>
+      <p v-if="checked && changes">
+        <button class="act" @click="$emit('import')">Import it</button>
+      </p>
+      <p v-if="onward">
+        <button class="act" @click="$emit('goOn')">Go on</button>
+      </p>
+      <template v-if="job.problem_count">
+        <p>
+          {{ sayCount(job.problem_count) }}
+          {{ job.problem_count === 1 ? "problem." : "problems." }}
+          <a class="word-button" :href="`/api/jobs/${job.id}/problems/`">List of them as CSV</a>
+        </p>
+        <div class="scroller" tabindex="0" role="region" aria-label="Problems">
+          <table class="numbers-table">
+            <thead>
+              <tr>
+                <th scope="col">file</th>
+                <th scope="col" class="number">line</th>
+                <th scope="col">column</th>
+                <th scope="col">what is wrong and what to do</th>
+              </tr>
+            </thead>
+            <tbody>
+              <tr v-for="(one, i) in job.problems" :key="i">
+                <td>{{ one.file }}</td>
+                <td class="number">{{ one.line ?? "–" }}</td>
+                <td>{{ one.column ?? "–" }}</td>
+                <td class="wide">{{ one.message }} {{ one.remedy }}</td>
+              </tr>
+            </tbody>
+          </table>
+          <p v-if="job.problem_count > job.problems.length" class="small">
+            The first {{ job.problems.length }} are shown; the CSV has more.
+          </p>
+        </div>
+      </template>
+      <div v-else-if="job.counts.length" class="beside">
+        <CountTable
+          :counts="job.counts"
+          :caption="checked ? 'What an import would do, in rows and curves' : 'In rows and curves'"
+        />
+        <ul v-if="job.notes.length" class="small notes" aria-label="Notes">
+          <li v-for="note in job.notes" :key="note">{{ note }}</li>
+        </ul>
+      </div>
+    </template>
+  </section>
+</template>
+
+<style scoped>
+h2 {
+  font-size: 18px;
+  margin: 0 0 4px;
+  overflow-wrap: anywhere;
+}
+
+p {
+  margin: 0 0 6px;
+}
+
+.said {
+  max-width: 76ch;
+}
+
+progress {
+  width: min(100%, 420px);
+  height: 6px;
+  appearance: none;
+  border: 0;
+  background: var(--q0);
+}
+
+progress::-webkit-progress-bar {
+  background: var(--q0);
+}
+
+progress::-webkit-progress-value {
+  background: var(--q4);
+}
+
+.act {
+  border: 1px solid var(--q5);
+  border-radius: 2px;
+  background: var(--q5);
+  color: var(--page);
+  padding: 4px 14px;
+  cursor: pointer;
+}
+
+.scroller {
+  max-height: 300px;
+  overflow-y: auto;
+}
+
+.wide {
+  max-width: 64ch;
+}
+
+.notes {
+  margin: 0;
+  padding-left: 16px;
+  line-height: 1.5;
+}
+</style>
