@@ -76,6 +76,7 @@ VIEWS = (
         ("6",),
         "#money table",
     ),
+    ("intake", "/intake", "light", 1280, (), ".batches button"),
     ("brief", "/brief?niche=north-rhubarb-forcers", "light", 1280, (), ".brief canvas"),
 )
 KEPT = (

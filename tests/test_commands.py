@@ -2,17 +2,20 @@
 
 import json
 import os
+import signal
 import socket
 import subprocess
 import tempfile
 import time
 import urllib.error
 import urllib.request
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
 from unittest import TestCase
 
-from driftfield.exchange.tests.packages import supplied_market, write
+from driftfield.exchange.tests.packages import small_market, supplied_market, write
 
 ROOT = Path(__file__).resolve().parents[1]
 
@@ -62,7 +65,7 @@ class Help(TestCase):
             (("bin/test", "--help"), "browser tests included"),
             (("bin/driftfield", "--help"), "docs/exchange.md"),
             (("bin/driftfield", "analyse", "--help"), "--verdict"),
-            (("bin/driftfield", "import", "--help"), "All of it or nothing"),
+            (("bin/driftfield", "import", "--help"), "change nothing"),
         ):
             found = run(*command)
             self.assertEqual(found.returncode, 0, found.stderr)
@@ -86,28 +89,53 @@ class Analyse(TestCase):
         self.assertIn("285 niches written to a.csv.", found.stderr)
 
 
+class Import(TestCase):
+    def test_a_check_an_import_and_back(self) -> None:
+        with tempfile.TemporaryDirectory() as holder:
+            folder = str(write(Path(holder) / "in", **small_market()))
+            environment = {**os.environ, "DRIFTFIELD_DATA": holder}
+
+            def said(*words: str) -> str:
+                found = run("bin/driftfield", *words, env=environment)
+                self.assertEqual(found.returncode, 0, found.stderr)
+                return found.stderr
+
+            checked = said("import", "--check", folder)
+            self.assertIn("terms 4 new", checked)
+            self.assertIn("nothing was changed", checked)
+            self.assertIn("terms 4 new", said("import", "--no-analysis", folder))
+            self.assertIn("3 niches read", said("renew"))
+            self.assertIn("is taken back", said("undo-import"))
+            kept = list((Path(holder) / "backups").glob("before-undo-*.sqlite3"))
+            self.assertEqual(len(kept), 1)
+            again = run("bin/driftfield", "undo-import", env=environment)
+            self.assertIn("There is no import to take back.", again.stderr)
+
+
 class Serve(TestCase):
+    @contextmanager
+    def serving(self, holder: str, *more: str) -> Iterator[str]:
+        """A server on a database in ``holder``; the address of its API."""
+        with socket.socket() as probe:
+            probe.bind(("127.0.0.1", 0))
+            port = str(probe.getsockname()[1])
+        server = subprocess.Popen(
+            [str(ROOT / "bin/driftfield"), "serve", "--port", port, *more],
+            env={**os.environ, "DRIFTFIELD_DATA": holder},
+            stdout=subprocess.DEVNULL,
+            stderr=subprocess.PIPE,
+        )
+        try:
+            yield f"http://127.0.0.1:{port}/api"
+        finally:
+            server.terminate()
+            server.communicate(timeout=20)
+
     def test_serving_processes_answer_after_a_load(self) -> None:
         """What was loaded in the parent must not stall the processes forked from it."""
         with tempfile.TemporaryDirectory() as holder:
             folder = write(Path(holder) / "in", **supplied_market())
-            with socket.socket() as probe:
-                probe.bind(("127.0.0.1", 0))
-                port = probe.getsockname()[1]
-            environment = {**os.environ, "DRIFTFIELD_DATA": holder}
-            command = [
-                str(ROOT / "bin/driftfield"),
-                "serve",
-                "--port",
-                str(port),
-                "--load",
-                str(folder),
-            ]
-            server = subprocess.Popen(
-                command, env=environment, stdout=subprocess.DEVNULL, stderr=subprocess.PIPE
-            )
-            try:
-                base = f"http://127.0.0.1:{port}/api"
+            with self.serving(holder, "--load", str(folder)) as base:
                 self.assertEqual(
                     self.ask(f"{base}/ledger/?c=terms+hold+forcer&sort=name")["count"], 1
                 )
@@ -122,15 +150,53 @@ class Serve(TestCase):
                 many = "&".join(f"niche=some-niche-{i:05}" for i in range(3_000))
                 listed = self.ask(f"{base}/ledger/list/?as=json&niche=rf&{many}")
                 self.assertEqual([row["niche_id"] for row in listed["rows"]], ["rf"])
-            finally:
-                server.terminate()
-                server.communicate(timeout=20)
 
-    def ask(self, url: str) -> Any:
+    def test_work_goes_on_without_a_browser_and_after_a_worker_was_killed(self) -> None:
+        with tempfile.TemporaryDirectory() as holder, self.serving(holder) as base:
+            self.assertEqual(self.ask(f"{base}/jobs/"), [])
+            incoming = self.ask(f"{base}/incoming/", {})["incoming"]
+            for name, text in small_market().items():
+                request = urllib.request.Request(
+                    f"{base}/incoming/{incoming}/{name}.csv/", text.encode(), method="PUT",
+                    headers={"Content-Type": "application/octet-stream"},
+                )  # fmt: skip
+                urllib.request.urlopen(request, timeout=20).close()
+            # A worker that is killed is followed by another one, which does what waits.
+            self.kill_worker(holder)
+            job = self.ask(
+                f"{base}/jobs/", {"kind": "import", "incoming": incoming, "name": "eleven files"}
+            )
+            for _ in range(120):
+                job = self.ask(f"{base}/jobs/{job['id']}/")
+                if job["state"] not in {"waiting", "running"}:
+                    break
+                time.sleep(0.25)
+            self.assertEqual(job["state"], "done", job)
+            self.assertEqual(self.ask(f"{base}/ledger/")["total"], 3)
+
+    def kill_worker(self, data: str) -> None:
+        """Kill the worker on that database, found by its environment."""
+        for _ in range(80):
+            for process in Path("/proc").glob("[0-9]*"):
+                try:
+                    words = (process / "cmdline").read_bytes()
+                    mine = f"DRIFTFIELD_DATA={data}".encode() in (process / "environ").read_bytes()
+                except OSError:
+                    continue  # It ended meanwhile.
+                if b"driftfield.work.worker" in words and mine:
+                    os.kill(int(process.name), signal.SIGKILL)
+                    return
+            time.sleep(0.25)
+        raise AssertionError("there is no worker")
+
+    def ask(self, url: str, body: dict[str, Any] | None = None) -> Any:
         """The answer, waited for while the server starts; one that stalls is an error."""
+        request = urllib.request.Request(url, headers={"Content-Type": "application/json"})
+        if body is not None:
+            request.data = json.dumps(body).encode()
         for _ in range(120):
             try:
-                with urllib.request.urlopen(url, timeout=20) as answer:
+                with urllib.request.urlopen(request, timeout=20) as answer:
                     return json.load(answer)
             except urllib.error.URLError as error:
                 if not isinstance(error.reason, ConnectionRefusedError):

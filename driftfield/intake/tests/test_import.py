@@ -1,6 +1,7 @@
 """Imports change all or nothing, once, and never a decision."""
 
 import tempfile
+from datetime import date
 from pathlib import Path
 
 import numpy as np
@@ -62,6 +63,19 @@ class Imports(TestCase):
         batch = self.load("later", term_weeks=table("term,week,searches", *later))
         self.assertEqual(self.curve("a"), [1, 2, 9, 4, 5])
         self.assertEqual(batch.counts["term_weeks"], {"new": 0, "changed": 1, "unchanged": 0})
+
+    def test_until_when_figures_are_complete_is_known_until_later_ones_come(self) -> None:
+        weeks = weekly("a", [5, 6, 7])
+        folder = write(self.folder / "in", term_weeks=table("term,week,searches", *weeks))
+        (folder / "datapackage.json").write_text('{"created": "2023-01-19T08:00:00"}')
+        import_folder(folder)
+        until = Market.objects.get().complete_until
+        self.assertEqual(until, date(2023, 1, 18))
+        # The third week was running; a correction of the first says nothing of that.
+        self.load("fix", term_weeks=table("term,week,searches", ("a", "2023-01-02", 4)))
+        self.assertEqual(Market.objects.get().complete_until, until)
+        self.load("later", term_weeks=table("term,week,searches", ("a", "2023-01-23", 9)))
+        self.assertIsNone(Market.objects.get().complete_until)
 
     def test_a_bad_file_changes_nothing(self) -> None:
         self.load(**small_market())

@@ -15,6 +15,7 @@ from driftfield.intake.actions import import_folder, undo_batch
 from driftfield.intake.actions.journal import TABLES
 from driftfield.intake.models import Batch, CurveBefore, Made, RowBefore
 from driftfield.market.models import Listing, Market, TermCurve
+from driftfield.readings.actions import analyse_all, stale
 
 
 def everything() -> dict[str, list[tuple]]:
@@ -66,7 +67,10 @@ class Undoing(TestCase):
         second = self.load("later", **small_market(160))
         with self.assertRaisesRegex(CoreError, "came later and builds on it"):
             self.undo(first.pk)
+        list(analyse_all())
+        self.assertFalse(stale().exists())
         self.assertEqual(self.undo().pk, second.pk)
+        self.assertTrue(stale().exists())
         self.assertEqual(self.undo().pk, first.pk)
         self.assertFalse(any(everything().values()))
         with self.assertRaisesRegex(CoreError, "no import to take back"):
