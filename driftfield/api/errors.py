@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from django.db.utils import OperationalError
 from rest_framework import exceptions
 from rest_framework.response import Response
 from rest_framework.views import exception_handler
@@ -32,6 +33,12 @@ def handle(error: Exception, context: dict[str, Any]) -> Response | None:
     """Turn an error into application/problem+json; unknown ones go on to Django."""
     if isinstance(error, CoreError):
         error = Problem(409, "This cannot be done as asked", str(error))
+    if isinstance(error, OperationalError) and "locked" in str(error):
+        error = Problem(
+            503,
+            "The database is busy",
+            "An import is being written. Nothing was changed; try again in a moment.",
+        )
     response = exception_handler(error, context)
     if response is None:
         return None

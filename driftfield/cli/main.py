@@ -68,6 +68,13 @@ def _guarded(work: Callable[[], T]) -> T:
         raise _Failure(str(error)) from None
     except OSError as error:
         raise _Failure(f"{error.filename or 'File'}: {error.strerror}.") from None
+    except Exception as error:
+        # Django is not imported for work without a database, so its error is told by its text.
+        if "database is locked" not in str(error):
+            raise
+        raise _Failure(
+            "Other work holds the database. Nothing was changed; try again when it is done."
+        ) from None
 
 
 def _day(_: click.Context, __: click.Parameter, text: str | None) -> date | None:

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+import fcntl
 import os
 import subprocess
 import sys
 import threading
 import time
 
-LOOKS = "0.3"  # Seconds between two looks into the queue.
+LOOKS = 0.3  # Seconds between two looks into the queue.
 
 
 def keep_working() -> None:
@@ -37,10 +38,15 @@ def main() -> None:
     from django.core.management import call_command
 
     django.setup()
+    from django.conf import settings
+
     from driftfield.work.actions import recover
 
-    recover()
-    call_command("db_worker", interval=float(LOOKS), startup_delay=False, verbosity=0, reload=False)
+    # One worker a database: another would take the first one's work for cut off. It waits its turn.
+    with (settings.DATA_DIR / "worker.lock").open("w") as lock:
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        recover()
+        call_command("db_worker", interval=LOOKS, startup_delay=False, verbosity=0, reload=False)
 
 
 if __name__ == "__main__":

@@ -9,6 +9,7 @@ from unittest.mock import patch
 
 from django.conf import settings
 from django.core.management import call_command
+from django.db.utils import OperationalError
 from django.test import TestCase, override_settings
 
 from driftfield.exchange.tests.packages import small_market
@@ -169,6 +170,13 @@ class Intake(TestCase):
         self.assertIn("“Reading listings.csv”", found["said"][0])
         self.assertTrue(found["files"])
         self.assertEqual(self.done(self.ask(f"jobs/{job['id']}/go-on/", 201))["state"], "done")
+
+    def test_a_decision_while_an_import_is_written_is_told_to_wait(self) -> None:
+        busy = OperationalError("database is locked")
+        with patch("driftfield.api.desk_views.decide", side_effect=busy):
+            asked = {"market_id": "north", "niche_id": "rf", "choice": "keep"}
+            found = self.client.post("/api/decisions/", asked, content_type="application/json")
+        self.assertEqual((found.status_code, found.json()["title"]), (503, "The database is busy"))
 
     def test_what_may_be_handed_over(self) -> None:
         folder = str(self.ask("incoming/", 201)["incoming"])
