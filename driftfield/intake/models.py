@@ -64,7 +64,7 @@ class RowBefore(models.Model):
 
 class CurveBefore(models.Model):
     """What a curve was before a batch changed it: its first period and length, and from place ``at`` on
-    the values that are others now. fields: what else was changed."""
+    the values that are others now."""
 
     batch = models.ForeignKey(Batch, on_delete=models.CASCADE, related_name="curves_before")
     table = models.CharField(max_length=30)
@@ -73,4 +73,3 @@ class CurveBefore(models.Model):
     length = models.IntegerField()
     at = models.IntegerField()
     values = models.BinaryField()
-    fields: models.JSONField[dict[str, Any] | None] = models.JSONField(null=True)

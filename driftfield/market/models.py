@@ -189,11 +189,22 @@ class TermCurve(PackedCurve):
         ]
 
 
+class LeadSeller(models.Model):
+    """A seller that held a lead offer once, so that curves can hold a number.
+
+    seller_id: an id that may or may not stand in the table of sellers.
+    """
+
+    seller_id = models.CharField(max_length=200, unique=True)
+
+    def __str__(self) -> str:
+        return self.seller_id
+
+
 class ListingCurve(PackedCurve):
-    """A column of listing_weeks; lead_seller is the place of the seller in ``lead_sellers``."""
+    """A column of listing_weeks; lead_seller is the key of the ``LeadSeller`` that held the lead offer."""
 
     subject = models.ForeignKey(Listing, on_delete=models.CASCADE, related_name="curves")
-    lead_sellers = models.JSONField(null=True)
 
     class Meta:
         constraints: ClassVar = [

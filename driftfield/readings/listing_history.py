@@ -9,7 +9,7 @@ import numpy as np
 
 from driftfield.core.periods import Period
 from driftfield.market.curves import matrix, spanning, unpack
-from driftfield.market.models import Listing, ListingCurve, Seller
+from driftfield.market.models import LeadSeller, Listing, ListingCurve, Seller
 
 from .curves import NicheCurve
 from .models import Reading
@@ -65,18 +65,18 @@ def read_listing(reading: Reading, listing_id: str) -> ListingHistory | None:
                     [plain(value) for value in told],
                 )
             )  # fmt: skip
-        elif row.measure == "lead_seller" and row.lead_sellers:
-            codes = unpack(values)[: timeline.length]
-            held = _held(codes, row.lead_sellers, period, row.first)
+        elif row.measure == "lead_seller":
+            held = _held(unpack(values)[: timeline.length], period, row.first)
     order = list(LABELS)
     curves.sort(key=lambda curve: order.index(curve.key))
     return ListingHistory(listing_id, listing.title, curves, held)
 
 
-def _held(codes: np.ndarray, names: list[str], period: Period, first: int) -> list[Held]:
+def _held(codes: np.ndarray, period: Period, first: int) -> list[Held]:
     """Runs of one seller; a period of which it is not known ends one."""
-    ids = {names[int(code)] for code in codes[~np.isnan(codes)]}
-    known = dict(Seller.objects.filter(pk__in=ids).values_list("pk", "name"))
+    numbers = np.unique(codes[~np.isnan(codes)]).astype(int).tolist()
+    names = dict(LeadSeller.objects.filter(pk__in=numbers).values_list("pk", "seller_id"))
+    known = dict(Seller.objects.filter(pk__in=names.values()).values_list("pk", "name"))
     runs: list[Held] = []
     before = np.nan
     for at, code in enumerate(codes.tolist()):

@@ -13,7 +13,7 @@ from driftfield.core.listings import MEASURES, History, Listings
 from driftfield.core.periods import Period
 from driftfield.exchange.listing_data import FACTS, SIDES, listings_of, seller_codes
 from driftfield.market.curves import matrix, spanning
-from driftfield.market.models import Brand, Listing, ListingCurve, Offer, Seller
+from driftfield.market.models import Brand, LeadSeller, Listing, ListingCurve, Offer, Seller
 
 FEW = 5_000  # Keys up to which rows are asked for by key; more are found by walking the table.
 TEXT = {"brand": pl.String, "seller_id": pl.String, "launched_on": pl.Date}
@@ -34,7 +34,7 @@ def load_listings(listings: dict[int, int]) -> Listings:
     frames = {name: frame for name, frame in frames.items() if frame.height}
     history, leads = _history(listings)
     if history is not None and leads:
-        frames["listing_weeks"] = pl.DataFrame({"lead_seller_id": leads})
+        frames["listing_weeks"] = pl.DataFrame({"lead_seller_id": list(leads.values())})
         _recode(history, leads, seller_codes(frames))
     return listings_of(ids, frames, history)
 
@@ -75,13 +75,13 @@ def _offers(listings: dict[int, int]) -> pl.DataFrame:
     return pl.DataFrame(rows, schema=schema, orient="row")
 
 
-def _history(listings: dict[int, int]) -> tuple[History | None, list[str]]:
-    """The curves of listings on one timeline, and the sellers their lead offers are places in."""
+def _history(listings: dict[int, int]) -> tuple[History | None, dict[int, str]]:
+    """The curves of listings on one timeline, and the sellers of their lead offers by number."""
     wanted = _only(ListingCurve.objects.all(), "subject", listings)
     columns = ("measure", "subject_id", "first", "values", "period")
     found = [row for row in wanted.values_list(*columns) if row[1] in listings]
     if not found:
-        return None, []
+        return None, {}
     # One period a market; should there be two, the finer one counts.
     period = Period.WEEK if any(row[4] == "week" for row in found) else Period.MONTH
     found = [row for row in found if row[4] == period.value]
@@ -91,16 +91,18 @@ def _history(listings: dict[int, int]) -> tuple[History | None, list[str]]:
         rows = [(listings[s], first, bytes(v)) for m, s, first, v, _ in found if m == name]
         if rows:
             measures[name] = matrix(rows, len(listings), timeline).astype(np.float32)
-    stored = ListingCurve.objects.exclude(lead_sellers=None).order_by("-pk").first()
-    names = list(stored.lead_sellers) if stored and stored.lead_sellers else []
-    return History(timeline, measures), names
+    held = measures.get("lead_seller")
+    numbers = [] if held is None else np.unique(held[~np.isnan(held)]).astype(int).tolist()
+    sellers = _only(LeadSeller.objects.all(), "pk", numbers)
+    return History(timeline, measures), dict(sellers.values_list("pk", "seller_id"))
 
 
-def _recode(history: History, names: list[str], codes: dict[str, int]) -> None:
-    """Lead sellers from their places in ``names`` to the codes all tables share."""
+def _recode(history: History, names: dict[int, str], codes: dict[str, int]) -> None:
+    """Lead sellers from their numbers to the codes all tables share."""
     held = history.measures.get("lead_seller")
     if held is None:
         return
-    code = np.array([codes[name] for name in names], dtype=np.float32)
+    code = np.full(max(names) + 1, np.nan, dtype=np.float32)
+    code[list(names)] = [codes[name] for name in names.values()]
     known = ~np.isnan(held)
     held[known] = code[held[known].astype(np.int64)]

@@ -20,6 +20,7 @@ from driftfield.market.models import (
     Category,
     ClickCurve,
     Feedback,
+    LeadSeller,
     Listing,
     ListingCurve,
     Market,
@@ -187,12 +188,11 @@ def _listing_weeks() -> pl.DataFrame:
     measures = ["price", "units", "sales_rank", "reviews", "offers", "in_stock"]
     names = {m: m for m in measures} | {"lead_seller": "lead_seller_id"}
     frame = _long(ListingCurve.objects.all(), ["subject__listing_id"], names)
-    held = ListingCurve.objects.exclude(lead_sellers=None).order_by("pk").last()
-    if held is None or "lead_seller_id" not in frame.columns:
+    if "lead_seller_id" not in frame.columns:
         return frame
-    sellers = dict(enumerate(held.lead_sellers or []))
-    place = pl.col("lead_seller_id").cast(pl.Int64)
-    return frame.with_columns(place.replace_strict(sellers, default=None, return_dtype=pl.String))
+    sellers = dict(LeadSeller.objects.values_list("pk", "seller_id"))
+    number = pl.col("lead_seller_id").cast(pl.Int64)
+    return frame.with_columns(number.replace_strict(sellers, default=None, return_dtype=pl.String))
 
 
 def _own_sales() -> pl.DataFrame:

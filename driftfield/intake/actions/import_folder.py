@@ -20,11 +20,13 @@ from driftfield.exchange.market_data import LONE_MARKET, niche_ids, term_curves
 from driftfield.exchange.matrices import Curves, complete_until, curves_of, encode
 from driftfield.exchange.reader import Package, read_package
 from driftfield.intake.models import Batch
+from driftfield.market.many_rows import insert
 from driftfield.market.models import (
     Brand,
     Category,
     ClickCurve,
     Feedback,
+    LeadSeller,
     Listing,
     ListingCurve,
     Market,
@@ -358,13 +360,12 @@ class _Import:
             self._lead_sellers(frame, subjects)
 
     def _lead_sellers(self, frame: pl.DataFrame, subjects: list[Row]) -> None:
-        """Who held the lead offer: a curve of places in a list of all sellers that ever did."""
-        stored = ListingCurve.objects.exclude(lead_sellers=None).first()
-        names: list[str] = list(stored.lead_sellers) if stored and stored.lead_sellers else []
+        """Who held the lead offer: a curve of the sellers' numbers."""
         given, code = encode(frame["lead_seller_id"].fill_null(""))
-        names += [s for s in given if s and s not in names]
-        place = {s: float(i) for i, s in enumerate(names)}
-        numbers = np.array([place.get(s, np.nan) for s in given])[code]
+        known = set(LeadSeller.objects.values_list("seller_id", flat=True))
+        insert(LeadSeller, ({"seller_id": s} for s in given if s and s not in known))
+        number = dict(LeadSeller.objects.values_list("seller_id", "pk"))
+        numbers = np.array([number.get(s, np.nan) for s in given], dtype=np.float64)[code]
         held = frame.select("listing_id", "week").with_columns(lead_seller=pl.Series(numbers))
         curves = curves_of(
             held, "listing_id", self.package.periods["listing_weeks"], ["lead_seller"]
@@ -374,7 +375,7 @@ class _Import:
         count = upsert_curves(
             ListingCurve, "lead_seller", subjects, curves.measures["lead_seller"],
             curves.timeline.period, curves.timeline.first_number, self.journal,
-            extra=[{"lead_sellers": names}] * len(subjects), file="listing_weeks.csv",
+            file="listing_weeks.csv",
         )  # fmt: skip
         self.counts["listing_weeks"].add(count)
 

@@ -15,6 +15,7 @@ from driftfield.market.models import (
     Category,
     ClickCurve,
     Feedback,
+    LeadSeller,
     Listing,
     ListingCurve,
     Market,
@@ -30,7 +31,7 @@ from driftfield.market.models import (
 # What hangs on something else comes before it, so that rows can be taken out in this order.
 TABLES: tuple[type[Model], ...] = (
     SalesCurve, ClickCurve, ListingCurve, TermCurve, Feedback, Offer, Listing, Term, Niche, Category,
-    Seller, Brand, Market,
+    Seller, LeadSeller, Brand, Market,
 )  # fmt: skip
 CURVES: tuple[type[PackedCurve], ...] = (SalesCurve, ClickCurve, ListingCurve, TermCurve)
 
@@ -58,9 +59,7 @@ class Journal:
         """What ``fields`` of a row were."""
         self._rows.append({"table": model.__name__, "key": str(key), "fields": fields})
 
-    def curve(
-        self, model: type[PackedCurve], key: int, old: Packed, new: Packed, more: dict[str, Any]
-    ) -> None:
+    def curve(self, model: type[PackedCurve], key: int, old: Packed, new: Packed) -> None:
         """What a curve was before it became ``new``: its extent, and the values that are others now."""
         was, now = unpack(old.values), unpack(new.values)
         start = old.first - new.first
@@ -68,7 +67,7 @@ class Journal:
         low, high = (int(differs[0]), int(differs[-1]) + 1) if differs.size else (0, 0)
         self._curves.append(
             {"table": model.__name__, "row": key, "first": old.first, "length": len(was), "at": low,
-             "values": was[low:high].tobytes(), "fields": more or None}
+             "values": was[low:high].tobytes()}
         )  # fmt: skip
 
     def save(self, batch: Batch) -> None:
@@ -111,20 +110,14 @@ def _curves_back(batch: Batch, model: type[PackedCurve]) -> None:
     stored = dict(model._default_manager.filter(pk__in=batch.curves_before.filter(
         table=model.__name__).values("row")).values_list("pk", "values"))  # fmt: skip
     firsts = dict(model._default_manager.filter(pk__in=stored).values_list("pk", "first"))
-    plain, with_fields = [], []
+    back = []
     for row in before:
         start = row["first"] - firsts[row["row"]]
         values = unpack(bytes(stored[row["row"]]))[start : start + row["length"]].astype(PACKED)
         was = unpack(bytes(row["values"]))
         values[row["at"] : row["at"] + len(was)] = was
-        back = {"pk": row["row"], "first": row["first"], "values": values.tobytes()}
-        if row["fields"]:
-            with_fields.append({**back, **row["fields"]})
-        else:
-            plain.append(back)
-    update(model, ["first", "values"], plain)
-    for back in with_fields:
-        update(model, [name for name in back if name != "pk"], [back])
+        back.append({"pk": row["row"], "first": row["first"], "values": values.tobytes()})
+    update(model, ["first", "values"], back)
 
 
 def _rows_back(batch: Batch, model: type[Model]) -> None:

@@ -74,36 +74,31 @@ def upsert_curves(
     first_number: int,
     journal: Journal,
     *,
-    extra: Sequence[dict[str, Any]] | None = None,
     file: str = "",
 ) -> Count:
     """Merge the rows of ``values`` into the stored curves of ``subjects``.
 
-    ``subjects`` name the fields that a curve hangs on (subject_id, …), ``extra`` further fields to
-    set. Raises ExchangeError when a stored curve has another period.
+    ``subjects`` name the fields that a curve hangs on (subject_id, …). Raises ExchangeError when a
+    stored curve has another period.
     """
     count = Count()
     names = list(subjects[0]) if subjects else []
-    more_names = list(extra[0]) if extra else []
     stored = model._default_manager.filter(measure=measure)
     if len(subjects) < 5000 and names:
         stored = stored.filter(**{f"{names[0]}__in": {s[names[0]] for s in subjects}})
     existing = {
         tuple(row[n] for n in names): row
-        for row in stored.values("pk", "period", "first", "values", *names, *more_names)
+        for row in stored.values("pk", "period", "first", "values", *names)
     }
     made, changed = [], []
-    for place, (subject, packed) in enumerate(
-        zip(subjects, pack_rows(values, first_number), strict=True)
-    ):
+    for subject, packed in zip(subjects, pack_rows(values, first_number), strict=True):
         if packed is None:
             continue
-        more = extra[place] if extra else {}
         found = existing.get(tuple(subject[n] for n in names))
         if found is None:
             made.append(
                 {"measure": measure, "period": period.value, "first": packed.first,
-                 "values": packed.values, **subject, **more}
+                 "values": packed.values, **subject}
             )  # fmt: skip
             continue
         if found["period"] != period.value:
@@ -115,11 +110,11 @@ def upsert_curves(
             raise ExchangeError(problems)
         old = Packed(found["first"], bytes(found["values"]))
         both = merge(old, packed)
-        if both == old and all(found[k] == v for k, v in more.items()):
+        if both == old:
             count.unchanged += 1
             continue
-        journal.curve(model, found["pk"], old, both, {k: found[k] for k in more})
-        changed.append({"pk": found["pk"], "first": both.first, "values": both.values, **more})
+        journal.curve(model, found["pk"], old, both)
+        changed.append({"pk": found["pk"], "first": both.first, "values": both.values})
     count.new = insert(model, made)
-    count.changed = update(model, ["first", "values", *more_names], changed)
+    count.changed = update(model, ["first", "values"], changed)
     return count

@@ -17,6 +17,7 @@ from driftfield.intake.models import Batch
 from driftfield.market.curves import Packed, merge, pack, unpack
 from driftfield.market.models import (
     ClickCurve,
+    LeadSeller,
     Listing,
     ListingCurve,
     Market,
@@ -113,7 +114,7 @@ class Imports(TestCase):
         self.assertEqual(Listing.objects.get(listing_id="l1").attributes, {"colour": "red"})
         self.assertEqual(Niche.objects.get(niche_id="rf").category.parent.name, "Growing")
         lead = ListingCurve.objects.get(measure="lead_seller")
-        held = [lead.lead_sellers[int(v)] for v in unpack(bytes(lead.values))]
+        held = [LeadSeller.objects.get(pk=v).seller_id for v in unpack(bytes(lead.values))]
         self.assertEqual(held, ["s1", "s2"])
 
     def test_curves_are_packed_one_row_each(self) -> None:

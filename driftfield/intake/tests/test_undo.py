@@ -14,7 +14,8 @@ from driftfield.exchange.tests.packages import START, small_market, table, weekl
 from driftfield.intake.actions import import_folder, undo_batch
 from driftfield.intake.actions.journal import TABLES
 from driftfield.intake.models import Batch, CurveBefore, Made, RowBefore
-from driftfield.market.models import Listing, Market, TermCurve
+from driftfield.market.curves import unpack
+from driftfield.market.models import LeadSeller, Listing, ListingCurve, Market, TermCurve
 from driftfield.readings.actions import analyse_all, stale
 
 
@@ -91,6 +92,22 @@ class Undoing(TestCase):
         self.undo()
         found = TermCurve.objects.get()
         self.assertEqual((found.first, bytes(found.values)), (first.first, bytes(first.values)))
+
+    def test_the_lead_offer_is_the_same_seller_s_whatever_came_in_between(self) -> None:
+        self.load(**small_market())
+        for week, seller in (("2025-03-01", "s3"), ("2025-04-01", "s1")):
+            weeks = table("listing_id,week,lead_seller_id", ("l2", week, seller))
+            self.load(seller, listing_weeks=weeks)
+        weeks = table("listing_id,week,lead_seller_id", ("l1", "2025-03-01", "s4"))
+        self.load("last", listing_weeks=weeks)
+        numbers = dict(LeadSeller.objects.values_list("pk", "seller_id"))
+        held = {
+            curve.subject.listing_id: [numbers[int(v)] for v in unpack(bytes(curve.values))]
+            for curve in ListingCurve.objects.filter(measure="lead_seller")
+        }
+        self.assertEqual(held, {"l1": ["s1", "s2", "s4"], "l2": ["s3", "s1"]})
+        self.undo()
+        self.assertNotIn("s4", LeadSeller.objects.values_list("seller_id", flat=True))
 
     def test_a_check_counts_what_an_import_would_and_changes_nothing(self) -> None:
         self.load(**small_market())
