@@ -17,6 +17,7 @@ from playwright.sync_api import sync_playwright
 from tests.browser.base import ARGUMENTS
 
 OUT = Path(__file__).parent / "screenshots"
+MARKET = Path(__file__).parents[1] / "demo" / "harrow-quay.zip"
 
 
 SIEVE = urlencode(
@@ -122,6 +123,9 @@ def main(address: str) -> None:
                 page.wait_for_timeout(900)
                 if name == "sieve":
                     page.locator(".clause").first.click()
+                if name == "intake":
+                    page.get_by_label("Files to import").set_input_files(MARKET)
+                    page.get_by_role("heading", name="Checked: ").wait_for(timeout=120_000)
                 for key in keys:
                     page.keyboard.press(key)
                 page.wait_for_selector(there)
