@@ -97,6 +97,26 @@ class BatchRow(serializers.Serializer[Any]):
         return counted(batch.counts)
 
 
+class CoverageRow(serializers.Serializer[Any]):
+    """What is known in one table, period by period. share and bands begin with ``first``."""
+
+    table = serializers.CharField()
+    what = serializers.ChoiceField(choices=["terms", "listings", "niches"])
+    subjects = serializers.IntegerField()
+    without = serializers.IntegerField(help_text="Subjects of which nothing is known.")
+    period = serializers.CharField(source="period.value")
+    first = serializers.DateField()
+    last = serializers.DateField()
+    known = serializers.IntegerField(help_text="Figures that are there.")
+    taken = serializers.IntegerField(help_text="Periods in which anything is known.")
+    gaps = serializers.IntegerField(
+        help_text="Those of them absent between first and last of a subject."
+    )
+    revised = serializers.IntegerField(help_text="Curves whose figures a later import changed.")
+    share = serializers.ListField(child=serializers.FloatField())
+    bands = serializers.ListField(child=serializers.ListField(child=serializers.FloatField()))
+
+
 def counted(counts: dict[str, dict[str, int]]) -> list[dict[str, Any]]:
     """Counts by table as rows."""
     return [{"table": table, **count} for table, count in counts.items()]

@@ -3,18 +3,22 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from functools import lru_cache
 from pathlib import Path
 from typing import Any, cast
 
+from django.db.models import Max
 from django.http import FileResponse
 from drf_spectacular.types import OpenApiTypes
-from drf_spectacular.utils import extend_schema
+from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.parsers import BaseParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from driftfield.intake.coverage import coverage_of, niches_within
 from driftfield.intake.models import Batch
+from driftfield.market.models import Market
 from driftfield.work import incoming
 from driftfield.work.actions import go_on, start, stop
 from driftfield.work.models import Job, Kind
@@ -22,6 +26,7 @@ from driftfield.work.tasks import problem_file
 
 from . import intake_serializers as s
 from .errors import Problem
+from .ledger import check_parameters, market_of
 from .serializers import ProblemDetail
 
 LATEST = 20  # Jobs and batches that are listed.
@@ -183,3 +188,29 @@ class UndoBatch(APIView):
         if batch is None:
             raise Problem(404, "Unknown import", "There is no such import. Load the page again.")
         return Response(_said(start(Kind.UNDO, batch.source, batch=pk)), status=201)
+
+
+class Coverage(APIView):
+    """What is known of a market, of a category or of one niche, and from when to when."""
+
+    @extend_schema(
+        operation_id="coverage",
+        parameters=[
+            OpenApiParameter("market", str, description="Default: the first."),
+            OpenApiParameter("category", str, description="Id of a category; with all below it."),
+            OpenApiParameter("niche", str, description="Id of a niche."),
+        ],
+        responses={200: s.CoverageRow(many=True), 400: ProblemDetail, 404: ProblemDetail},
+    )
+    def get(self, request: Request) -> Response:
+        check_parameters(request, {"market", "category", "niche"})
+        market = market_of(request)
+        latest = Batch.objects.aggregate(made=Max("made_at"), undone=Max("undone_at"))
+        scope = tuple(request.query_params.get(name, "") for name in ("niche", "category"))
+        return Response(_coverage(market, *scope, str(latest)))
+
+
+@lru_cache(maxsize=8)
+def _coverage(market: Market, niche: str, category: str, _as_loaded: str) -> Any:
+    """The rows of a coverage; on a market of a hundred thousand niches they take seconds."""
+    return s.CoverageRow(coverage_of(niches_within(market, niche, category)), many=True).data

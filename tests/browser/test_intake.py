@@ -112,3 +112,18 @@ class Intake(BrowserCase):
         other.write_bytes(b"x")
         page.get_by_label("Files to import").set_input_files(str(other))
         expect(page.get_by_text("Left out, being none of these: notes.docx.")).to_be_visible()
+
+    def test_the_as_of_leads_to_what_is_known(self) -> None:
+        load(small_market())
+        page = self.open("/dossier?niche=rf")
+        page.get_by_role("link", name="as of").click()
+        expect(page.get_by_role("heading", name="What is known of Rhubarb forcers")).to_be_visible()
+        weeks = page.get_by_role("region", name="term_weeks")
+        expect(weeks).to_contain_text("312 figures by week of 2 terms; no gaps.")
+        expect(weeks.get_by_role("img", name="terms of term_weeks by week")).to_be_visible()
+        page.get_by_role("link", name="All of Harrow Quay North").click()
+        expect(weeks).to_contain_text("624 figures by week of 4 terms; no gaps.")
+        page.goto(f"{self.live_server_url}/coverage?niche=nowhere")
+        expect(
+            page.get_by_role("heading", name="Nothing is known by week or month")
+        ).to_be_visible()

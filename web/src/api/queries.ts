@@ -275,3 +275,18 @@ export const importChecked = (id: number) =>
   answerOf(client.POST("/api/jobs/{id}/import/", ofJob(id)));
 export const undoBatch = (id: number) =>
   answerOf(client.POST("/api/batches/{id}/undo/", ofJob(id)));
+
+export type CoverageAsk = { market?: string; niche?: string; category?: string };
+/** What is known of a market or a niche. */
+export function useCoverage(
+  ask: MaybeRefOrGetter<CoverageAsk>,
+  enabled: MaybeRefOrGetter<boolean>,
+) {
+  const query = computed(() => toValue(ask));
+  return useQuery<Schemas["CoverageRow"][]>({
+    queryKey: ["coverage", query],
+    enabled: computed(() => toValue(enabled)),
+    queryFn: ({ signal }) =>
+      answerOf(client.GET("/api/coverage/", { params: { query: query.value }, signal })),
+  });
+}

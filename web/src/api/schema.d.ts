@@ -72,6 +72,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/coverage/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What is known of a market, of a category or of one niche, and from when to when. */
+        get: operations["coverage"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/decisions/": {
         parameters: {
             query?: never;
@@ -939,6 +956,29 @@ export interface components {
             weight_g?: number | null;
             /** Format: double */
             longest_mm?: number | null;
+        };
+        /** @description What is known in one table, period by period. share and bands begin with ``first``. */
+        CoverageRow: {
+            table: string;
+            what: components["schemas"]["WhatEnum"];
+            subjects: number;
+            /** @description Subjects of which nothing is known. */
+            without: number;
+            period: string;
+            /** Format: date */
+            first: string;
+            /** Format: date */
+            last: string;
+            /** @description Figures that are there. */
+            known: number;
+            /** @description Periods in which anything is known. */
+            taken: number;
+            /** @description Those of them absent between first and last of a subject. */
+            gaps: number;
+            /** @description Curves whose figures a later import changed. */
+            revised: number;
+            share: number[];
+            bands: number[][];
         };
         /** @description A decision as it is recorded. */
         DecisionMade: {
@@ -3145,6 +3185,13 @@ export interface components {
             /** @description The term it is likely a mistyping of. */
             misspelt_of: string | null;
         };
+        /**
+         * @description * `terms` - terms
+         *     * `listings` - listings
+         *     * `niches` - niches
+         * @enum {string}
+         */
+        WhatEnum: "terms" | "listings" | "niches";
         /** @description Medians of a fact over launches that worked and over the other listings. */
         WinnersBeside: {
             fact: string;
@@ -3298,6 +3345,48 @@ export interface operations {
                 };
             };
             400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    coverage: {
+        parameters: {
+            query?: {
+                /** @description Id of a category; with all below it. */
+                category?: string;
+                /** @description Default: the first. */
+                market?: string;
+                /** @description Id of a niche. */
+                niche?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CoverageRow"][];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

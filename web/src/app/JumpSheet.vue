@@ -38,6 +38,7 @@ const places = computed<Target[]>(() => [
   { label: "Chart of the Field", hint: "screen", go: to("/field", { view: "chart" }) },
   { label: "Shortlist", hint: "screen", go: to("/shortlist") },
   { label: "Intake", hint: "screen", go: to("/intake") },
+  { label: "What is known", hint: "screen", go: to("/coverage") },
   ...(sieves.data.value ?? []).map((one) => ({
     label: one.name,
     hint: "sieve",

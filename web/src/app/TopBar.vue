@@ -32,6 +32,12 @@ const field = computed(() => {
   return { path: "/field", query: { ...(same ? left.value : {}), ...inMarket.value } };
 });
 
+/** What the figures of this screen were made from. */
+const known = computed(() => {
+  const niche = route.path === "/dossier" ? route.query["niche"] : undefined;
+  return { path: "/coverage", query: { ...inMarket.value, ...(niche ? { niche } : {}) } };
+});
+
 function choose(id: string): void {
   void router.push({ path: route.path, query: { market: id } });
 }
@@ -67,9 +73,13 @@ function choose(id: string): void {
           </v-list>
         </v-menu>
         <span v-else>{{ market.name }} {{ market.currency }}</span>
-        <span :title="market.note || 'End of the last complete period in the data'">
+        <RouterLink
+          class="as-of"
+          :to="known"
+          :title="`${market.note || 'End of the last complete period in the data.'} Leads to what is known.`"
+        >
           as of <b>{{ sayDay(market.as_of) }}</b>
-        </span>
+        </RouterLink>
         <span :title="`Goods ordered at the as-of are on sale ${market.lead_days} days later`">
           arrival <b>{{ sayDay(market.arrival) }}</b>
           {{ daysBetween(market.as_of, market.arrival) }} d
@@ -131,6 +141,15 @@ function choose(id: string): void {
   font-weight: 600;
 }
 
+.as-of {
+  color: inherit;
+  text-decoration: none;
+}
+
+.as-of:hover {
+  text-decoration: underline;
+}
+
 .market,
 .plain {
   background: none;
@@ -151,7 +170,8 @@ function choose(id: string): void {
 }
 
 @media (max-width: 820px) {
-  .state > span {
+  .state > span,
+  .as-of {
     display: none;
   }
 }

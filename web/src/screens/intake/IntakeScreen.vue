@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { useQueryClient } from "@tanstack/vue-query";
 import { computed, ref, watch } from "vue";
+import { useRoute } from "vue-router";
 import type { ApiError } from "@/api/client";
 import { goOnWith, importChecked, stopJob, undoBatch, useBatches, useJobs } from "@/api/queries";
 import EmptyView from "@/shared/EmptyView.vue";
@@ -11,6 +12,7 @@ import BatchTable from "./BatchTable.vue";
 import { ACCEPTED, useHandOver } from "./useHandOver";
 import WorkView from "./WorkView.vue";
 
+const route = useRoute();
 const jobs = useJobs();
 const batches = useBatches();
 const cache = useQueryClient();
@@ -99,6 +101,12 @@ const ENDS: Record<string, string> = { done: "done", waiting: "waiting", running
           <p class="small">
             Exchange tables as CSV, TSV, XLSX, JSON lines or Parquet, plain, gzip or zip, each named
             after its table. term_weeks is the one that is required: term, week, searches.
+          </p>
+          <p>
+            <RouterLink class="word-button" :to="{ path: '/coverage', query: route.query }"
+              >What is known</RouterLink
+            >
+            of what was imported, week by week.
           </p>
           <input
             ref="files"

@@ -1,0 +1,134 @@
+"""What is known: of which terms, listings and niches there are figures, and from when to when."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from datetime import date
+from typing import Any
+
+import numpy as np
+from django.db.models import QuerySet
+
+from driftfield.core.periods import Bools, Period
+from driftfield.market.curves import spanning, unpack
+from driftfield.market.models import (
+    Category,
+    ClickCurve,
+    Listing,
+    ListingCurve,
+    Market,
+    Niche,
+    SalesCurve,
+    Term,
+    TermCurve,
+)
+
+from .models import CurveBefore
+
+BANDS = 24  # Rows of the picture; each stands for as many subjects.
+
+
+@dataclass(frozen=True, slots=True)
+class TableCoverage:
+    """What is known in one table of figures by period.
+
+    what: whose figures they are. subjects: how many there are; without: of how many of them nothing is
+    known. known: figures that are there; taken: periods in which anything is known; gaps: those of them
+    that are absent between the first and the last of a subject. revised: curves whose figures a later
+    import changed. share: of all subjects, how many are known in each period, (periods,). bands: the same
+    for groups of subjects, those known earliest first, (at most BANDS, periods).
+    """
+
+    table: str
+    what: str
+    subjects: int
+    without: int
+    period: Period
+    first: date
+    last: date
+    known: int
+    taken: int
+    gaps: int
+    revised: int
+    share: list[float]
+    bands: list[list[float]]
+
+
+def coverage_of(niches: QuerySet[Niche]) -> list[TableCoverage]:
+    """The tables that hold figures of some niches of a market, in the order of the exchange tables."""
+    terms = Term.objects.filter(niche__in=niches)
+    clicks = ClickCurve.objects.filter(subject__in=terms)
+    listings = Listing.objects.filter(pk__in=clicks.values("listing"))
+    asked: tuple[tuple[str, str, QuerySet[Any], int], ...] = (
+        ("term_weeks", "terms", _of(TermCurve, terms, "searches"), terms.count()),
+        ("interest", "terms", _of(TermCurve, terms, "index"), terms.count()),
+        ("term_clicks", "terms", _of(ClickCurve, terms, "click_share"), terms.count()),
+        ("listing_weeks", "listings", _of(ListingCurve, listings), listings.count()),
+        ("own_sales", "niches", _of(SalesCurve, niches, "units"), niches.count()),
+    )
+    found = (_table(table, what, curves, many) for table, what, curves, many in asked)
+    return [one for one in found if one is not None]
+
+
+def niches_within(market: Market, niche: str = "", category: str = "") -> QuerySet[Niche]:
+    """The niches of a market, or the one of an id, or those in a category by its id or below it."""
+    niches = Niche.objects.filter(market=market)
+    if niche:
+        niches = niches.filter(niche_id=niche)
+    if category:
+        niches = niches.filter(category__in=_below(category))
+    return niches
+
+
+def _below(category: str) -> set[int]:
+    rows = list(Category.objects.values_list("pk", "parent_id", "category_id"))
+    inside = {pk for pk, _, code in rows if code == category}
+    while more := {pk for pk, parent, _ in rows if parent in inside} - inside:
+        inside |= more
+    return inside
+
+
+def _of(model: Any, subjects: QuerySet[Any], measure: str = "") -> QuerySet[Any]:
+    found: QuerySet[Any] = model.objects.filter(subject__in=subjects)
+    return found.filter(measure=measure) if measure else found
+
+
+def _table(table: str, what: str, curves: QuerySet[Any], subjects: int) -> TableCoverage | None:
+    rows = list(curves.values_list("pk", "subject_id", "period", "first", "values"))
+    if not rows:
+        return None
+    # Where there are both, the finer period is what is read.
+    period = Period.WEEK if any(row[2] == "week" for row in rows) else Period.MONTH
+    rows = [row for row in rows if row[2] == period.value]
+    timeline = spanning(period, [(first, len(v) // 4) for *_, first, v in rows])
+    known = _presence(
+        ((s, first, bytes(v)) for _, s, _, first, v in rows), timeline.first_number, timeline.length
+    )
+    many = known.sum(axis=1)
+    begins = known.argmax(axis=1)
+    ends = timeline.length - known[:, ::-1].argmax(axis=1)
+    # Clicks are counted on some days of the year only; nobody misses the other weeks.
+    taken = np.concatenate([[0], np.cumsum(known.any(axis=0))])
+    order = np.lexsort((-many, begins))
+    share = known.sum(axis=0) / subjects
+    bands = [known[band].mean(axis=0) for band in np.array_split(order, min(BANDS, len(known)))]
+    keys = {row[0] for row in rows}
+    changed = CurveBefore.objects.filter(table=curves.model.__name__, batch__undone_at=None)
+    revised = set(changed.exclude(values=b"").values_list("row", flat=True)) & keys
+    return TableCoverage(
+        table, what, subjects, subjects - len(known), period, timeline.first, timeline.end,
+        int(many.sum()), int(taken[-1]), int((taken[ends] - taken[begins] - many).sum()), len(revised),
+        np.round(share, 4).tolist(), [np.round(band, 3).tolist() for band in bands],
+    )  # fmt: skip
+
+
+def _presence(rows: Iterable[tuple[int, int, bytes]], start: int, length: int) -> Bools:
+    """Whether anything is known of a subject in a period, (subjects, periods), for those with curves."""
+    places: dict[int, int] = {}
+    spans = [(places.setdefault(s, len(places)), first - start, v) for s, first, v in rows]
+    known = np.zeros((len(places), length), dtype=bool)
+    for place, at, values in spans:
+        curve = unpack(values)
+        known[place, at : at + len(curve)] |= ~np.isnan(curve)
+    return known

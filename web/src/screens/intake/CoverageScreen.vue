@@ -1,0 +1,184 @@
+<script setup lang="ts">
+import { useQuery } from "@tanstack/vue-query";
+import { computed } from "vue";
+import { useRoute } from "vue-router";
+import type { ApiError, Schemas } from "@/api/client";
+import { previewOf, useCoverage } from "@/api/queries";
+import EmptyView from "@/shared/EmptyView.vue";
+import { sayCount, sayDay, sayShare, stepDay } from "@/shared/format";
+import NothingLoaded from "@/shared/NothingLoaded.vue";
+import { useMarket } from "@/shared/useMarket";
+import CoverageBands from "./CoverageBands.vue";
+
+type Row = Schemas["CoverageRow"];
+
+const route = useRoute();
+const { markets, market, id, nothing } = useMarket();
+const text = (name: string): string | undefined => {
+  const value = route.query[name];
+  return typeof value === "string" && value ? value : undefined;
+};
+const niche = computed(() => text("niche"));
+const category = computed(() => text("category"));
+const ask = computed(() => ({
+  ...(id.value ? { market: id.value } : {}),
+  ...(niche.value ? { niche: niche.value } : {}),
+  ...(category.value ? { category: category.value } : {}),
+}));
+const coverage = useCoverage(ask, () => Boolean(id.value));
+const named = useQuery(
+  computed(() => ({
+    ...previewOf(id.value ?? "", niche.value ?? ""),
+    enabled: Boolean(id.value && niche.value),
+  })),
+);
+const title = computed(() =>
+  niche.value ? (named.data.value?.name ?? niche.value) : (category.value ?? market.value?.name),
+);
+const failure = computed(() => (markets.error.value ?? coverage.error.value) as ApiError | null);
+
+const periodOf = (row: Row): "week" | "month" => (row.period === "month" ? "month" : "week");
+
+/** What the table holds, in a sentence. */
+function says(row: Row): string {
+  const whose = `${sayCount(row.subjects)} ${row.subjects === 1 ? row.what.slice(0, -1) : row.what}`;
+  const parts = [`${sayCount(row.known)} figures by ${row.period} of ${whose}`];
+  if (row.taken < row.share.length)
+    parts.push(`taken in ${sayCount(row.taken)} of ${sayCount(row.share.length)} ${row.period}s`);
+  if (row.without) parts.push(`of ${sayCount(row.without)} nothing is known`);
+  parts.push(
+    row.gaps
+      ? `${sayCount(row.gaps)} are missing between the first and the last of their own`
+      : "no gaps",
+  );
+  if (row.revised) parts.push(`a later import changed figures of ${sayCount(row.revised)}`);
+  return `${parts.join("; ")}.`;
+}
+
+/** The share known in each year: the mean over its periods. */
+function byYear(row: Row): { year: string; share: number }[] {
+  const years = new Map<string, number[]>();
+  row.share.forEach((share, i) => {
+    const year = stepDay(row.first, i, periodOf(row)).slice(0, 4);
+    years.set(year, [...(years.get(year) ?? []), share]);
+  });
+  return [...years].map(([year, all]) => ({
+    year,
+    share: all.reduce((sum, one) => sum + one, 0) / all.length,
+  }));
+}
+</script>
+
+<template>
+  <div class="coverage">
+    <NothingLoaded v-if="nothing" @retry="markets.refetch()" />
+    <EmptyView
+      v-else-if="failure"
+      :title="failure.title"
+      :text="failure.message"
+      retry
+      @retry="coverage.refetch()"
+    />
+    <template v-else-if="market">
+      <h1 class="serif">What is known of {{ title }}</h1>
+      <p class="lead">
+        Read up to {{ sayDay(market.as_of) }}. {{ market.note }}
+        <RouterLink
+          v-if="niche || category"
+          class="word-button"
+          :to="{ path: '/coverage', query: { market: id } }"
+          >All of {{ market.name }}</RouterLink
+        >
+        <RouterLink class="word-button" :to="{ path: '/intake', query: { market: id } }"
+          >Imports</RouterLink
+        >
+      </p>
+      <p v-if="coverage.isPending.value" role="status">Looking it up …</p>
+      <EmptyView
+        v-else-if="!coverage.data.value?.length"
+        title="Nothing is known by week or month"
+        text="No table of figures names it. The name may be wrong, or its figures were taken back."
+      />
+      <section v-for="row in coverage.data.value" :key="row.table" :aria-label="row.table">
+        <h2 class="serif">
+          {{ row.table }}
+          <span class="small">{{ sayDay(row.first) }} to {{ sayDay(row.last) }}</span>
+        </h2>
+        <p>{{ says(row) }}</p>
+        <CoverageBands
+          :bands="row.bands"
+          :first="row.first"
+          :period="periodOf(row)"
+          :label="`${row.what} of ${row.table} by ${row.period}, how many are known`"
+        />
+        <table class="numbers-table">
+          <caption>
+            Known of all, mean of each year
+          </caption>
+          <tbody>
+            <tr>
+              <th v-for="one in byYear(row)" :key="one.year" scope="col" class="number small">
+                {{ one.year }}
+              </th>
+            </tr>
+            <tr>
+              <td v-for="one in byYear(row)" :key="one.year" class="number">
+                {{ one.share > 0 && one.share < 0.005 ? "under 1%" : sayShare(one.share) }}
+              </td>
+            </tr>
+          </tbody>
+        </table>
+      </section>
+      <p v-if="coverage.data.value?.length" class="small">
+        Each row of a picture is a group of {{ coverage.data.value[0]?.what }} or listings, those
+        known earliest on top; from pale, few of the group are known, to deep, all are. Empty is the
+        ground.
+      </p>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.coverage {
+  height: 100%;
+  overflow-y: auto;
+  padding: 16px var(--gutter) 30px;
+  box-sizing: border-box;
+}
+
+h1 {
+  font-size: 22px;
+  margin: 0 0 4px;
+  overflow-wrap: anywhere;
+}
+
+h2 {
+  font-size: 16px;
+  margin: 0;
+}
+
+.lead {
+  margin: 0 0 12px;
+}
+
+.lead .word-button {
+  margin-left: 14px;
+}
+
+section {
+  border-top: 1px solid var(--rule);
+  padding: 10px 0 14px;
+}
+
+section p {
+  margin: 0 0 6px;
+}
+
+table {
+  margin-top: 4px;
+}
+
+caption {
+  white-space: nowrap;
+}
+</style>
