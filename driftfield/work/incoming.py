@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import shutil
+import time
 import uuid
 from collections.abc import Iterable
 from pathlib import Path, PurePosixPath
@@ -12,6 +13,7 @@ from django.conf import settings
 from driftfield.core.errors import CoreError
 from driftfield.exchange.sources import READABLE
 
+YOUNG = 86_400.0  # Seconds for which files wait for what is to be done with them.
 ROOM_LEFT = 1 << 29  # Bytes of the disk that stay free.
 
 
@@ -70,9 +72,10 @@ def remove(folder: Path) -> None:
 
 
 def clear(in_use: set[str]) -> None:
-    """Take away all folders but those of the paths ``in_use``."""
+    """Take away old folders but those of the paths ``in_use``; into a young one files may be coming."""
+    young = time.time() - YOUNG
     for folder in _root().glob("*"):
-        if str(folder) not in in_use:
+        if str(folder) not in in_use and folder.stat().st_mtime < young:
             remove(folder)
 
 

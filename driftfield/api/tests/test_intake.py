@@ -1,6 +1,7 @@
 """Files handed over in the browser, the work on them, and taking it back."""
 
 import io
+import os
 import shutil
 import tempfile
 import zipfile
@@ -177,6 +178,19 @@ class Intake(TestCase):
             asked = {"market_id": "north", "niche_id": "rf", "choice": "keep"}
             found = self.client.post("/api/decisions/", asked, content_type="application/json")
         self.assertEqual((found.status_code, found.json()["title"]), (503, "The database is busy"))
+
+    def test_files_nobody_asked_for_are_taken_away_after_a_day(self) -> None:
+        checked = self.done(self.job("check", self.hand_over(**small_market())))
+        young, old = self.hand_over(terms="term\na\n"), self.hand_over(terms="term\na\n")
+        root = Path(settings.DATA_DIR) / "incoming"
+        for folder in root.iterdir():
+            if folder.name != young:
+                os.utime(folder, (0, 0))
+        recover()
+        left = {folder.name for folder in root.iterdir()}
+        self.assertIn(young, left)  # Its files may still be coming.
+        self.assertNotIn(old, left)
+        self.assertTrue(self.ask(f"jobs/{checked['id']}/")["files"])
 
     def test_what_may_be_handed_over(self) -> None:
         folder = str(self.ask("incoming/", 201)["incoming"])

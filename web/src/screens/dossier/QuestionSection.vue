@@ -28,9 +28,6 @@ section {
   border-top: 1px solid var(--ink);
   outline: none;
   scroll-margin-top: 8px;
-  /* Thousands of cells stand below the window; they are laid out when they come near it. */
-  content-visibility: auto;
-  contain-intrinsic-size: auto 900px;
 }
 
 h2 {
@@ -51,10 +48,6 @@ h2 {
 }
 
 @media print {
-  section {
-    content-visibility: visible;
-  }
-
   h2,
   .verdict {
     break-after: avoid;
