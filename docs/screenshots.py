@@ -77,6 +77,7 @@ VIEWS = (
         ("6",),
         "#money table",
     ),
+    ("coverage", "/coverage", "light", 1280, (), ".coverage canvas"),
     ("intake", "/intake", "light", 1280, (), ".batches button"),
     ("brief", "/brief?niche=north-rhubarb-forcers", "light", 1280, (), ".brief canvas"),
 )

@@ -14,6 +14,7 @@ from django_tasks import task
 from driftfield.core.errors import CoreError
 from driftfield.exchange.problems import ExchangeError, Problems
 from driftfield.intake.actions import import_folder, undo_batch
+from driftfield.intake.models import Batch
 from driftfield.keeping import keep_before
 from driftfield.readings.actions import analyse_all
 
@@ -84,10 +85,18 @@ def do_job(pk: int) -> None:
 
 
 def _what_stands(job: Job) -> str:
-    """What is left when a job ends in its middle; imports change all or nothing."""
-    if job.batch is None:
+    """What is left when a job ends in its middle; imports and undoing change all or nothing."""
+    if job.kind == Kind.UNDO:
+        done, what = _is_undone(job.batch), "The import was taken back"
+    else:
+        done, what = job.batch is not None, "The files were imported"
+    if not done:
         return "Nothing was changed."
-    return "The files were imported before that, whole; the niches are as they were read before."
+    return f"{what} before that, whole; the niches have still to be read anew."
+
+
+def _is_undone(batch: int | None) -> bool:
+    return batch is not None and Batch.objects.filter(pk=batch, undone_at__isnull=False).exists()
 
 
 def _import(job: Job, watch: Watch) -> None:
@@ -112,15 +121,14 @@ def _import(job: Job, watch: Watch) -> None:
 def _undo(job: Job, watch: Watch) -> None:
     watch("Keeping a copy of what is there now", 0, 0)
     database = Path(str(settings.DATABASES["default"]["NAME"]))
-    asked = job.batch
-    job.batch = None
 
     def keep() -> None:
         if database.exists():  # In memory there is none.
             keep_before(database, "undo")
 
-    batch = undo_batch(keep, asked)
-    job.batch = batch.pk
+    # Work that goes on may have come so far before.
+    if not _is_undone(job.batch):
+        undo_batch(keep, job.batch)
     job.said = ["What it brought is gone, what it changed is as it was. Decisions and notes stay."]
     job.save()
     for run in analyse_all(only_stale=True, progress=watch.analysis):

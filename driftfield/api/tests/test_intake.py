@@ -20,6 +20,7 @@ from driftfield.market.models import Market, Niche
 from driftfield.readings.models import Run
 from driftfield.work.actions import recover
 from driftfield.work.models import Job, State
+from driftfield.work.tasks import StoppedError
 
 
 def work_off() -> None:
@@ -146,6 +147,24 @@ class Intake(TestCase):
         self.assertEqual(
             self.ask(f"jobs/{finished['id']}/go-on/", 409)["title"], "This cannot be done as asked"
         )
+
+    def test_undoing_that_is_stopped_goes_on_with_the_same_import(self) -> None:
+        for weeks in (100, 156):
+            self.done(self.job("import", self.hand_over(**small_market(weeks))))
+        latest, first = self.ask("batches/")
+        undo = self.ask(f"batches/{latest['id']}/undo/", 201)
+        # Stopped while niches are read anew: the import is taken back already.
+        with patch(
+            "driftfield.readings.actions.analyse_market.load_market", side_effect=StoppedError
+        ):
+            stopped = self.done(undo)
+        self.assertEqual(stopped["state"], "stopped")
+        self.assertIn("taken back before that, whole", stopped["said"][0])
+        went_on = self.done(self.ask(f"jobs/{stopped['id']}/go-on/", 201))
+        self.assertEqual(went_on["state"], "done", went_on)
+        left = {one["id"]: one["undone_at"] for one in self.ask("batches/")}
+        self.assertIsNone(left[first["id"]])
+        self.assertIsNotNone(left[latest["id"]])
 
     def test_one_at_a_time(self) -> None:
         self.job("check", self.hand_over(**small_market()))
