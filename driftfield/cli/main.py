@@ -209,6 +209,7 @@ def analyse(
         # The curves are not needed any more, and the records take as much memory.
         markets.clear()
         package.frames.clear()
+        package.counts = None
         form = format_ or ("csv" if out is not None and out.suffix == ".csv" else "jsonl")
         write_readings(frames, out if out is not None else sys.stdout.buffer, form)
         return sum(frame.height for frame in frames)

@@ -39,7 +39,7 @@ def blocks_of(file: SourceFile, size: int) -> Iterator[SourceFile]:
             if quoted:
                 piece += source.read()
             end = len(piece) if ended else piece.rfind(b"\n") + 1
-            while not end:  # A line longer than a piece.
+            while not end and not ended:  # A line longer than a piece.
                 more = source.read(size)
                 piece, ended = piece + more, len(more) < size
                 end = len(piece) if ended else piece.rfind(b"\n") + 1

@@ -204,6 +204,8 @@ def _read_in_blocks(
         _report(block, header, frame, findings, problems)
         done += block.size
         heed(f"Reading {file.name}", min(done, whole), whole)
+    if gathered.period is None and not problems.by_file[file.name]:
+        problems.add(Problem(file.name, "All its lines are empty.", "Leave it out, or fill it.", 2))
     if not problems.by_file[file.name]:
         package.counts = gathered.curves()
         ids.setdefault(table.name, set()).update(package.counts.subjects)

@@ -84,12 +84,24 @@ class Blocks(TestCase):
             lines.insert(place, bad[place])
         self.assertIn("5 problems", self.told(HEADER + "".join(lines), 400))
 
+    def test_a_file_that_ends_with_a_piece_and_a_line_longer_than_one(self) -> None:
+        text = HEADER + "".join(LINES)
+        rest = len(text) - len(HEADER)
+        for pieces in (1, 2, 3):
+            padded = text + "\n" * (-rest % pieces)
+            block = (len(padded) - len(HEADER)) // pieces
+            self.assertEqual(cells(self.read(padded, block)), cells(self.read(text, 1 << 20)))
+        self.assertEqual(cells(self.read(text, 10)), cells(self.read(text, 1 << 20)))
+
     def test_a_quoted_line_break_is_one_cell(self) -> None:
         odd = '"two\nlines",2023-01-01,7,1\n'
         text = HEADER + "".join([*LINES[:60], odd, *LINES[60:]])
         self.assertEqual(cells(self.read(text, 300)), cells(self.read(text, 1 << 20)))
         again = text + odd
         self.assertEqual(self.told(again, 300), self.told(again, 1 << 20))
+
+    def test_a_file_of_empty_lines(self) -> None:
+        self.assertIn("All its lines are empty", self.told(HEADER + "\n" * 900, 300))
 
     def test_a_file_that_breaks_off_or_is_not_text(self) -> None:
         for damage in ('term 9,"2023-01-01,1,1\n', "a,b,c,d,e,f\n"):
