@@ -40,7 +40,6 @@ VIEWS = (
     ("lens", "/field?lens=reviews=0.6,balance=0.6", "light", 1280, ("l",), ".lens"),
     ("working", "/field?niche=north-rhubarb-forcers", "light", 1280, ("w",), ".foot canvas"),
     ("chart", "/field?view=chart", "light", 1280, (), ".pane canvas"),
-    ("going", "/field", "light", 1280, ("Control+k", "r", "h", "u", "b"), ".foot canvas"),
     ("skim", "/skim?niche=north-swarm-traps", "light", 1280, (), ".years canvas"),
     ("side-by-side", f"/compare?{SIDE_BY_SIDE}", "light", 1280, (), ".compare canvas"),
     ("shortlist", "/shortlist?niche=north-smoker-hooks", "light", 1280, (), ".foot h2"),
