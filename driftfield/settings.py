@@ -98,9 +98,9 @@ def WHITENOISE_IMMUTABLE_FILE_TEST(path: str, url: str) -> bool:
 
 REST_FRAMEWORK = {
     # One researcher on their own machine. Only JSON bodies are parsed, which a foreign page cannot
-    # send without a preflight that is never answered.
+    # send without a preflight that is never answered; what takes no body asks where it comes from.
     "DEFAULT_AUTHENTICATION_CLASSES": [],
-    "DEFAULT_PERMISSION_CLASSES": [],
+    "DEFAULT_PERMISSION_CLASSES": ["driftfield.api.permissions.SameOrigin"],
     "UNAUTHENTICATED_USER": None,
     "DEFAULT_PARSER_CLASSES": ["rest_framework.parsers.JSONParser"],
     "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],

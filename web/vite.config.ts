@@ -13,5 +13,6 @@ export default defineConfig({
     assetsInlineLimit: 0,
     chunkSizeWarningLimit: 700,
   },
-  server: { proxy: { "/api": "http://127.0.0.1:8000" } },
+  // The host stays the page's own, since the server refuses what comes from another origin.
+  server: { proxy: { "/api": { target: "http://127.0.0.1:8000", changeOrigin: false } } },
 });

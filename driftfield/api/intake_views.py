@@ -73,11 +73,9 @@ class IncomingFiles(APIView):
         responses={201: s.FileRow, 409: ProblemDetail, 415: ProblemDetail},
     )
     def put(self, request: Request, folder: str, name: str) -> Response:
-        length = request.META.get("CONTENT_LENGTH") or None
-        bare = incoming.check_file(name, None if length is None else int(length))
-        incoming.folder_of(folder)
-        incoming.keep(folder, bare, cast(Iterator[bytes], request.data))
-        size = (incoming.folder_of(folder) / bare).stat().st_size
+        size = int(request.META.get("CONTENT_LENGTH") or 0)
+        bare = incoming.check_file(name, size)
+        incoming.keep(folder, bare, cast(Iterator[bytes], request.data), size)
         return Response({"name": bare, "size": size}, status=201)
 
 

@@ -11,6 +11,7 @@ import numpy as np
 from django.db.models import QuerySet
 
 from driftfield.core.periods import Bools, Period
+from driftfield.market.category_tree import with_all_below
 from driftfield.market.curves import spanning, unpack
 from driftfield.market.models import (
     Category,
@@ -82,11 +83,9 @@ def niches_within(market: Market, niche: str = "", category: str = "") -> QueryS
 
 
 def _below(category: str) -> set[int]:
-    rows = list(Category.objects.values_list("pk", "parent_id", "category_id"))
-    inside = {pk for pk, _, code in rows if code == category}
-    while more := {pk for pk, parent, _ in rows if parent in inside} - inside:
-        inside |= more
-    return inside
+    parents = dict(Category.objects.values_list("pk", "parent_id"))
+    roots = Category.objects.filter(category_id=category).values_list("pk", flat=True)
+    return with_all_below(list(roots), parents)
 
 
 def _of(model: Any, subjects: QuerySet[Any], measure: str = "") -> QuerySet[Any]:

@@ -17,6 +17,7 @@ from driftfield.core.lens import Lens
 from driftfield.core.periods import Bools, Ints
 from driftfield.core.settings import Settings
 from driftfield.core.signals import RULES
+from driftfield.market.category_tree import with_all_below
 from driftfield.market.models import Category, Niche, Term
 
 from .matrices import FIGURE, PARTS, SIGNALS, TOP, normalised_of, order_of, read_matrix
@@ -184,10 +185,7 @@ class RunColumns:
         inside = {
             pk for pk, (_, code, name) in self._tree.items() if low in (code.lower(), name.lower())
         }
-        while (
-            more := {pk for pk, (parent, _, _) in self._tree.items() if parent in inside} - inside
-        ):
-            inside |= more
+        inside = with_all_below(inside, {pk: parent for pk, (parent, _, _) in self._tree.items()})
         within: Bools = np.isin(self._category_keys, np.array(sorted(inside), dtype=np.int64))
         return within
 

@@ -31,13 +31,14 @@ def folder_of(name: str) -> Path:
     return _place(name)
 
 
-def check_file(name: str, size: int | None) -> str:
-    """What a file may be called here. Raises CoreError where its kind or its size is not right."""
+def check_file(name: str, size: int) -> str:
+    """What a file of ``size`` bytes may be called here.
+
+    Raises CoreError where its kind or its size is not right.
+    """
     bare = PurePosixPath(name.replace("\\", "/")).name
     if not bare.lower().endswith(READABLE) or bare.startswith("."):
         raise CoreError(f"{bare or 'A file'} is none of {', '.join(READABLE)}.")
-    if size is None:
-        raise CoreError(f"{bare} came without its size. Choose it again.")
     if size > settings.UPLOAD_LIMIT:
         raise CoreError(
             f"{bare} has {size / 1e9:.1f} GB; at most {settings.UPLOAD_LIMIT / 1e9:.1f} GB are taken here. "
@@ -48,21 +49,25 @@ def check_file(name: str, size: int | None) -> str:
     return bare
 
 
-def keep(folder: str, name: str, pieces: Iterable[bytes]) -> None:
-    """Write a file into the folder, whole or not at all."""
+def keep(folder: str, name: str, pieces: Iterable[bytes], size: int) -> None:
+    """Write a file of ``size`` bytes into the folder, whole or not at all.
+
+    Raises CoreError where less came: a browser that goes away sends the beginning of a file.
+    """
     place = folder_of(folder) / name
     part = place.with_name(f".{name}.part")
     try:
         with part.open("wb") as out:
             for piece in pieces:
                 out.write(piece)
+        came = part.stat().st_size
+        if came != size:
+            raise CoreError(
+                f"Of {name} only {came:,} of {size:,} bytes came. Hand it over once more."
+            )
         part.replace(place)
     finally:
         part.unlink(missing_ok=True)
-
-
-def files_in(folder: str) -> list[Path]:
-    return sorted(p for p in folder_of(folder).iterdir() if not p.name.startswith("."))
 
 
 def remove(folder: Path) -> None:

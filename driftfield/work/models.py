@@ -59,10 +59,6 @@ class Job(models.Model):
         ordering: ClassVar = ["-pk"]
 
     @property
-    def at_work(self) -> bool:
-        return self.state in AT_WORK
-
-    @property
     def seconds_left(self) -> float | None:
         """By the pace of the present step; None while that is not known."""
         if self.state != State.RUNNING or not self.whole or not self.done or self.step_at is None:

@@ -112,7 +112,8 @@ def _import(job: Job, watch: Watch) -> None:
     )
     job.counts, job.notes, job.said = batch.counts, batch.notes, [batch.sentence]
     job.batch = batch.pk
-    job.save()
+    # Not the whole row: that the work is to stop may just have been written there.
+    job.save(update_fields=["counts", "notes", "said", "batch"])
     if not checking:
         for run in analyse_all(only_stale=True, progress=watch.analysis):
             job.said.append(run.sentence)
@@ -130,7 +131,7 @@ def _undo(job: Job, watch: Watch) -> None:
     if not _is_undone(job.batch):
         undo_batch(keep, job.batch)
     job.said = ["What it brought is gone, what it changed is as it was. Decisions and notes stay."]
-    job.save()
+    job.save(update_fields=["said"])
     for run in analyse_all(only_stale=True, progress=watch.analysis):
         job.said.append(run.sentence)
 

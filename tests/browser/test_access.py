@@ -29,6 +29,9 @@ VIEWS = (
     ("/brief?niche=rf", ".brief canvas", ""),
     ("/dossier?niche=rf", ".pages canvas", ""),
     ("/dossier?niche=net+float", ".pages canvas", ""),
+    ("/intake", ".drop h1", ""),
+    ("/coverage", ".coverage canvas", ""),
+    ("/coverage?niche=nowhere", "text=Nothing is known", ""),
     ("/nowhere", "h1", ""),
 )
 

@@ -6,6 +6,7 @@ import shutil
 import tempfile
 import zipfile
 from pathlib import Path
+from typing import Any
 from unittest.mock import patch
 
 from django.conf import settings
@@ -13,11 +14,13 @@ from django.core.management import call_command
 from django.db.utils import OperationalError
 from django.test import TestCase, override_settings
 
+from driftfield.core.errors import CoreError
 from driftfield.exchange.tests.packages import small_market
 from driftfield.intake import actions
 from driftfield.intake.models import Batch
 from driftfield.market.models import Market, Niche
 from driftfield.readings.models import Run
+from driftfield.work import incoming
 from driftfield.work.actions import recover
 from driftfield.work.models import Job, State
 from driftfield.work.tasks import StoppedError
@@ -101,6 +104,39 @@ class Intake(TestCase):
         (batch,) = self.ask("batches/")
         self.assertFalse(batch["latest"])
         self.assertIsNotNone(batch["undone_at"])
+
+    def test_pages_of_other_origins_change_nothing(self) -> None:
+        self.done(self.job("import", self.hand_over(**small_market())))
+        (batch,) = self.ask("batches/")
+        undo = f"/api/batches/{batch['id']}/undo/"
+        for origin in ("http://elsewhere.example", "http://127.0.0.1:9", "null"):
+            found = self.client.post(undo, headers={"Origin": origin})
+            self.assertEqual(found.status_code, 403, origin)
+        self.assertIn("another origin", found.json()["detail"])
+        self.assertEqual(Job.objects.filter(kind="undo").count(), 0)
+        own = self.client.post(undo, headers={"Origin": "http://testserver"})
+        self.assertEqual(own.status_code, 201)
+
+    def test_a_stop_that_comes_while_results_are_noted_is_not_lost(self) -> None:
+        job = self.job("import", self.hand_over(**small_market()))
+        run = actions.import_folder
+
+        def then_stop(*args: Any, **options: Any) -> Batch:
+            batch = run(*args, **options)
+            self.ask(f"jobs/{job['id']}/stop/")
+            return batch
+
+        with patch("driftfield.work.tasks.import_folder", then_stop):
+            stopped = self.done(job)
+        self.assertEqual(stopped["state"], "stopped")
+        self.assertIn("imported before that, whole", stopped["said"][0])
+        self.assertEqual(Batch.objects.count(), 1)
+
+    def test_a_file_of_which_less_came_is_not_kept(self) -> None:
+        folder = str(self.ask("incoming/", 201)["incoming"])
+        with self.assertRaisesRegex(CoreError, "only 3 of 5 bytes came"):
+            incoming.keep(folder, "terms.csv", iter([b"abc"]), 5)
+        self.assertEqual(list((Path(settings.DATA_DIR) / "incoming" / folder).iterdir()), [])
 
     def test_a_zip_by_itself(self) -> None:
         raw = io.BytesIO()

@@ -118,22 +118,23 @@ def _together(parts: list[dict[str, np.ndarray]]) -> list[Matrix]:
     return out
 
 
+def _curved() -> QuerySet[Market]:
+    known = ("searches", "index")
+    return Market.objects.filter(terms__curves__measure__in=known).distinct().order_by("pk")
+
+
 def stale() -> QuerySet[Market]:
     """Markets that have curves and were not analysed since something was last loaded or taken back."""
-    known = ("searches", "index")
-    curved = Market.objects.filter(terms__curves__measure__in=known).distinct().order_by("pk")
     latest = Batch.objects.aggregate(made=Max("made_at"), undone=Max("undone_at"))
     moments = [moment for moment in latest.values() if moment is not None]
     if not moments:
-        return curved.filter(run=None)
-    return curved.exclude(run__made_at__gt=max(moments))
+        return _curved().filter(run=None)
+    return _curved().exclude(run__made_at__gt=max(moments))
 
 
 def analyse_all(
     settings: Settings = DEFAULTS, *, only_stale: bool = False, progress: Progress | None = None
 ) -> Iterator[Run]:
     """Analyse every market that has curves; ``only_stale``: those that ``stale`` names."""
-    known = ("searches", "index")
-    markets = Market.objects.filter(terms__curves__measure__in=known).distinct().order_by("pk")
-    for market in list(stale() if only_stale else markets):
+    for market in list(stale() if only_stale else _curved()):
         yield analyse_market(market, settings, progress=progress)

@@ -21,10 +21,12 @@ def recover() -> list[Job]:
     cut_off = list(Job.objects.filter(state=State.RUNNING))
     for job in cut_off:
         job.state, job.ended_at = State.CUT_OFF, timezone.now()
-        left = "Its files can be imported again: what is there already is not loaded twice."
-        behind = "Niches have still to be read anew." if stale().exists() else ""
-        job.said = [f"The program ended while it was at “{job.step or 'the beginning'}”.",
-                    "No half of it was kept.", *filter(None, [behind]), left]  # fmt: skip
+        job.said = [
+            f"The program ended while it was at “{job.step or 'the beginning'}”.",
+            "No half of it was kept; what was whole before is not done twice when it goes on.",
+        ]
+        if stale().exists():
+            job.said.append("Niches have still to be read anew.")
         job.save()
     DBTaskResult.objects.running().delete()
     recent = Job.objects.exclude(folder="").order_by("-pk")[:FOR_FILES]
