@@ -183,7 +183,7 @@ class Serve(TestCase):
                     mine = f"DRIFTFIELD_DATA={data}".encode() in (process / "environ").read_bytes()
                 except OSError:
                     continue  # It ended meanwhile.
-                if b"driftfield.work.worker" in words and mine:
+                if words.endswith(b"driftfield.work.worker\0") and mine:
                     os.kill(int(process.name), signal.SIGKILL)
                     return
             time.sleep(0.25)

@@ -1,4 +1,4 @@
-"""The worker's own program: python -m driftfield.work.worker, started and kept up by the server."""
+"""The worker's own program: python -m driftfield.work.worker, kept up by a small one that the server starts."""
 
 from __future__ import annotations
 
@@ -10,18 +10,24 @@ import threading
 import time
 
 LOOKS = 0.3  # Seconds between two looks into the queue.
+PROGRAM = [sys.executable, "-m", "driftfield.work.worker"]
+KEEP = "keep"
 
 
 def keep_working() -> None:
-    """Keep a worker running beside this program, and start another whenever it ends."""
+    """Start a program that keeps a worker running; it ends with this one.
 
-    def keep() -> None:
-        while True:
-            with subprocess.Popen([sys.executable, "-m", "driftfield.work.worker"]) as worker:
-                worker.wait()
-            time.sleep(1)
+    A program and not a thread: where a server forks its processes meanwhile, one of them takes the pipe
+    along on which a thread waits for its child to begin, and the thread would wait for ever.
+    """
+    subprocess.Popen([*PROGRAM, KEEP])
 
-    threading.Thread(target=keep, daemon=True).start()
+
+def _keep() -> None:
+    """Start a worker, and another one whenever it ends."""
+    while True:
+        subprocess.run(PROGRAM, check=False)
+        time.sleep(1)
 
 
 def _end_with(parent: int) -> None:
@@ -34,6 +40,8 @@ def _end_with(parent: int) -> None:
 def main() -> None:
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "driftfield.settings")
     threading.Thread(target=_end_with, args=(os.getppid(),), daemon=True).start()
+    if KEEP in sys.argv[1:]:
+        _keep()
     import django
     from django.core.management import call_command
 
