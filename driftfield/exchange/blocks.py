@@ -47,7 +47,8 @@ def blocks_of(file: SourceFile, size: int) -> Iterator[SourceFile]:
             if end:
                 # Line 2 of the piece is line ``line`` of the file.
                 text = b"".join((header, memoryview(piece)[:end]))
-                yield SourceFile(file.name, text, file.table, file.before + 2 - line)
+                before = file.before + 2 - line
+                yield SourceFile(file.name, text, file.table, before, file.origin)
                 # Counted by numpy, which lets the other thread work meanwhile.
                 line += int(np.count_nonzero(np.frombuffer(piece, np.uint8, end) == NEWLINE))
 

@@ -19,6 +19,7 @@ from driftfield.core.periods import Period
 from .tables import Column
 
 ISO = re.compile(r"\d{4}-\d{2}-\d{2}")
+PERIODIC = {"week"}  # Date columns that name a period.
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,27 +6,31 @@ import io
 import json
 from collections.abc import Iterator, Mapping
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import date, datetime
 from pathlib import Path
+from tempfile import TemporaryDirectory
 from typing import TypeVar
 
 import numpy as np
 import polars as pl
 
+from driftfield.core.errors import CoreError
 from driftfield.core.periods import Period
 
 from . import blocks, checks
 from .checks import Finding
 from .heed import Heed, unheeded
+from .mapping import NOTHING_AGREED, Agreed, convert, fitting, look, propose, table_as_it_stands
+from .mapping import Mapping as FileMapping
 from .matrices import Curves
+from .places import explain, report
 from .problems import Problem, Problems
-from .sources import Header, SourceFile, bad_utf8, open_package, read_header
-from .tables import Column, Table, tables
+from .sources import Header, SourceFile, open_package, read_header
+from .tables import Column, Table
+from .tables import tables as every_table
 
 T = TypeVar("T")
-
-PERIODIC = {"week"}  # Date columns that name a period.
 
 
 @dataclass(slots=True)
@@ -36,7 +40,7 @@ class Package:
     periods: the period of each table that has a ``week`` column. wide: term_weeks came as a row a
     term; its frame then has a column a date. counts: term_weeks as curves, where the file was so large
     that it was read in blocks; it then has no frame. notes: what was left out, and what is switched off.
-    created: when the package says it was made.
+    created: when the package says it was made. mappings: how files of other layouts were read, by file.
     """
 
     frames: dict[str, pl.DataFrame] = field(default_factory=dict)
@@ -45,6 +49,7 @@ class Package:
     notes: list[str] = field(default_factory=list)
     created: datetime | None = None
     counts: Curves | None = None
+    mappings: dict[str, FileMapping] = field(default_factory=dict)
 
     @property
     def has_counts(self) -> bool:
@@ -66,46 +71,103 @@ def read_package(
     known: Mapping[str, set[str]] | None = None,
     cap: int | None = None,
     heed: Heed = unheeded,
+    agreed: Agreed = NOTHING_AGREED,
 ) -> Package:
     """Read and validate every exchange table in a folder or zip.
 
     ``known`` gives, by table, ids that exist already and may be referred to. ``heed`` is told how far
-    the reading is, and may raise to end it. Raises ExchangeError
-    with all problems (the first ``cap`` in full) when anything is wrong.
+    the reading is, and may raise to end it. ``agreed`` says how files of other layouts are read; several
+    such files may hold parts of one table. Raises ExchangeError with all problems (the first ``cap`` in
+    full) when anything is wrong.
     """
     problems = Problems() if cap is None else Problems(cap=cap)
     package = Package()
-    every = tables()
-    sources: dict[str, SourceFile] = {}
-    came = open_package(path)
+    with TemporaryDirectory(prefix="driftfield-") as folder:
+        came = open_package(path)
+        sources = _sources(came, agreed, Path(folder), package, problems, heed)
+        if not {"term_weeks", "interest"} & set(sources) and not known and not problems.count:
+            names = ", ".join(file.name for file in came[:5]) or "nothing"
+            problems.add(
+                Problem("term_weeks.csv", f"The file is missing; there is: {names}.",
+                        "Name the file after its table, or say on the page Intake how it is read. "
+                        "term_weeks is the one that is required (term, week, searches), unless interest "
+                        "has relative curves.")
+            )  # fmt: skip
+        ids: dict[str, set[str]] = {}
+        for name, table in every_table().items():
+            for file in sources.get(name, ()):
+                heed(f"Reading {file.name}", 0, 0)
+                alone = len(sources[name]) == 1
+                _read_table(file, table, package, problems, ids, known or {}, heed, alone=alone)
+            if name not in sources and name in WITHOUT and not known:
+                package.notes.append(WITHOUT[name])
+    problems.raise_if_any()
+    return package
+
+
+def _sources(
+    came: list[SourceFile],
+    agreed: Agreed,
+    folder: Path,
+    package: Package,
+    problems: Problems,
+    heed: Heed,
+) -> dict[str, list[SourceFile]]:
+    """The files by the table they hold, those of other layouts converted into ``folder``."""
+    sources: dict[str, list[SourceFile]] = {}
     for file in came:
         if not file.tabular:
             _note_other(file, package)
-        elif file.table not in every:
-            package.notes.append(f"{file.name} is not an exchange table and was left out.")
-        elif file.table in sources:
-            other = sources[file.table].name
+            continue
+        found = _as_table(file, agreed, folder, package, problems, heed)
+        if found is None:
+            continue
+        others = sources.setdefault(found.table, [])
+        # A file named after a table is meant to be the whole of it.
+        if others and found.table == file.table and others[0].origin is found.origin is None:
             problems.add(
-                Problem(file.name, f"{other} holds the same table.", "Keep one of the two.")
+                Problem(
+                    file.name, f"{others[0].name} holds the same table.", "Keep one of the two."
+                )
             )
         else:
-            sources[file.table] = file
-    if not {"term_weeks", "interest"} & set(sources) and not known:
-        names = ", ".join(file.name for file in came[:5]) or "nothing"
-        problems.add(
-            Problem("term_weeks.csv", f"The file is missing; there is: {names}.",
-                    "Name the file after its table. It is the one that is required (term, week, "
-                    "searches), unless interest.csv has relative curves.")
-        )  # fmt: skip
-    ids: dict[str, set[str]] = {}
-    for name, table in every.items():
-        if name in sources:
-            heed(f"Reading {sources[name].name}", 0, 0)
-            _read_table(sources[name], table, package, problems, ids, known or {}, heed)
-        elif name in WITHOUT and not known:
-            package.notes.append(WITHOUT[name])
-    problems.raise_if_any()
-    return package
+            others.append(found)
+    return sources
+
+
+def _as_table(
+    file: SourceFile,
+    agreed: Agreed,
+    folder: Path,
+    package: Package,
+    problems: Problems,
+    heed: Heed,
+) -> SourceFile | None:
+    """The file as an exchange table; None where it is left out or cannot be converted."""
+    layout = look(file)
+    mapping = agreed.of(file, layout) if layout else None
+    if layout is not None and mapping is not None:
+        if not mapping.table:
+            package.notes.append(f"{file.name} was left out, as was agreed for files like it.")
+            return None
+        layout = fitting(file, layout, mapping)
+        try:
+            mapping.check(layout.names)
+        except CoreError as error:
+            problems.add(Problem(file.name, str(error), "See the page Intake.", layout.head))
+            return None
+        package.mappings[file.name] = mapping
+        return convert(file, layout, mapping, folder, problems, package.notes, heed)
+    if file.table in every_table():
+        return file
+    table = table_as_it_stands(file, layout) if layout else ""
+    if table:
+        package.notes.append(f"{file.name} has the columns of {table} and was read as that.")
+        return replace(file, given=table)
+    looks = propose(layout, file.name).mapping.table if layout else ""
+    more = f" It may be {looks}; the page Intake asks how it is read." if looks else ""
+    package.notes.append(f"{file.name} is not an exchange table and was left out.{more}")
+    return None
 
 
 def _note_other(file: SourceFile, package: Package) -> None:
@@ -126,9 +188,17 @@ def _read_table(
     ids: dict[str, set[str]],
     known: Mapping[str, set[str]],
     heed: Heed,
+    *,
+    alone: bool,
 ) -> None:
     header = read_header(file, problems)
     if header is None:
+        return
+    if table.name == "term_weeks" and header.wide and not alone:
+        problems.add(
+            Problem(file.name, "Other files hold the same table, and this one has a column a date.",
+                    "Import it by itself.", 1)
+        )  # fmt: skip
         return
     if table.name == "term_weeks" and header.wide:
         columns = [table.columns[0]]
@@ -138,7 +208,12 @@ def _read_table(
         columns = _columns(file, header, table, package, problems)
     if problems.by_file[file.name]:
         return
-    if table.name == "term_weeks" and not package.wide and blocks.in_blocks(file, blocks.BLOCK):
+    if (
+        table.name == "term_weeks"
+        and alone
+        and not package.wide
+        and blocks.in_blocks(file, blocks.BLOCK)
+    ):
         _read_in_blocks(file, header, columns, table, package, problems, ids, heed)
         return
     frame = _parse(file, header, columns, problems)
@@ -152,7 +227,7 @@ def _read_table(
     for reference in table.references:
         target = ids.get(reference.table)
         if reference.table == table.name:
-            target = set(frame[reference.target].drop_nulls().to_list())
+            target = ids.get(table.name, set()) | set(frame[reference.target].drop_nulls())
         if target is None and not known.get(reference.table):
             continue
         have = (target or set()) | known.get(reference.table, set())
@@ -162,11 +237,41 @@ def _read_table(
             )
     if table.name == "term_clicks":
         findings += _check_clicks(ready, ids, known)
-    _report(file, header, frame, findings, problems)
+    before = package.frames.get(table.name)
+    if before is not None:
+        ready = _joined(file, before, ready, frame, key, findings, package)
+    report(file, header, frame, findings, problems)
     for id_column in ("term", table.key[0]):
         if id_column in frame.columns:
             ids.setdefault(table.name, set()).update(frame[id_column].drop_nulls().unique())
     package.frames[table.name] = ready
+
+
+def _joined(
+    file: SourceFile,
+    before: pl.DataFrame,
+    ready: pl.DataFrame,
+    frame: pl.DataFrame,
+    key: list[str],
+    findings: list[Finding],
+    package: Package,
+) -> pl.DataFrame:
+    """The rows of a table's earlier files and of this one; those that came before in the same words are
+    left out, those that say something else are found."""
+    row = pl.Series("row", np.flatnonzero(~_blank(frame).to_numpy()))
+    both = [name for name in ready.columns if name in before.columns]
+    known = before.select(key).unique()
+    again = ready.with_columns(row).join(known, on=key, how="semi")
+    other = again.join(before, on=both, how="anti", nulls_equal=True)
+    findings.append(
+        Finding(other["row"].to_numpy(), key[0],
+                f"Another file says something else of the same {' and '.join(key)}.", "Keep one of them.")
+    )  # fmt: skip
+    if again.height > other.height:
+        many = again.height - other.height
+        package.notes.append(f"{file.name}: {many:,} rows stand in another file too.")
+    new = ready.join(known, on=key, how="anti")
+    return pl.concat([before, new], how="diagonal")
 
 
 def _read_in_blocks(
@@ -201,7 +306,7 @@ def _read_in_blocks(
             again = gathered.add(ready, package.periods[table.name])
             rows = np.flatnonzero(~_blank(frame).to_numpy())[again]
             findings.append(checks.key_again(rows, list(table.key)))
-        _report(block, header, frame, findings, problems)
+        report(block, header, frame, findings, problems)
         done += block.size
         heed(f"Reading {file.name}", min(done, whole), whole)
     if gathered.period is None and not problems.by_file[file.name]:
@@ -301,7 +406,7 @@ def _parse(
         try:
             frame = parse(numbers=False)
         except pl.exceptions.PolarsError:
-            _explain(file, header, problems)
+            explain(file, header, problems)
             return None
     if frame.height == 0:
         problems.add(
@@ -309,34 +414,6 @@ def _parse(
         )
         return None
     return frame
-
-
-def _explain(file: SourceFile, header: Header, problems: Problems) -> None:
-    """Why a file could not even be split into cells."""
-    broken = bad_utf8(file)
-    if broken:
-        line, byte = broken
-        problems.add(
-            Problem(file.name, f"Byte {byte} is not UTF-8.",
-                    "Save the file as “CSV UTF-8” and try again.", line - file.before)
-        )  # fmt: skip
-        return
-    width = len(header.names)
-    found = False
-    opened = 2
-    for line, row in file.rows(header.separator):
-        opened = line
-        if len(row) > width:
-            found = True
-            problems.add(
-                Problem(file.name, f"The line has {len(row)} cells, the header {width}.",
-                        "Put text that holds the separator in double quotes.", line - file.before)
-            )  # fmt: skip
-    if not found:
-        problems.add(
-            Problem(file.name, "A double quote is opened and not closed.",
-                    "Close it, or write it twice where it is part of the text.", opened - file.before)
-        )  # fmt: skip
 
 
 def _check_columns(
@@ -366,7 +443,7 @@ def _check_columns(
             findings += checks.check_numbers(frame, column, parsed)
             values = parsed
         elif column.type == "date":
-            periodic = column.name in PERIODIC
+            periodic = column.name in checks.PERIODIC
             period = package.periods.get(table.name) if periodic else None
             for item in checks.check_dates(frame, column, periodic=periodic, period=period):
                 if isinstance(item, Finding):
@@ -415,47 +492,3 @@ def _as_dates(text: pl.Series, days: dict[str, date]) -> pl.Series:
     return text.replace_strict(
         list(days), list(days.values()), default=None, return_dtype=pl.Date
     ).alias(text.name)
-
-
-def _report(
-    file: SourceFile,
-    header: Header,
-    frame: pl.DataFrame,
-    findings: list[Finding],
-    problems: Problems,
-) -> None:
-    """Turn findings into problems, with lines for as many as are shown."""
-    shown: list[tuple[int, Finding]] = []
-    pairs = sorted(
-        ((int(row), finding) for finding in findings for row in finding.rows[: problems.cap]),
-        key=lambda pair: pair[0],
-    )
-    shown = pairs[: problems.room()]
-    lines = _lines(file, header, {row for row, _ in shown})
-    for row, finding in shown:
-        value = None if row < 0 else frame[finding.column][row]
-        text = f"{value:g}" if isinstance(value, float) else "" if value is None else str(value)
-        if len(text) > 60:
-            text = text[:57] + "…"
-        problems.add(
-            Problem(file.name, finding.message.replace("{value}", text), finding.remedy,
-                    max(lines.get(row, 1) - file.before, 1), finding.column, text or None)
-        )  # fmt: skip
-    rest = sum(len(finding.rows) for finding in findings) - len(shown)
-    if rest:
-        problems.tally(file.name, rest)
-
-
-def _lines(file: SourceFile, header: Header, rows: set[int]) -> dict[int, int]:
-    """The line each of ``rows`` starts on; quoted line breaks make the two differ."""
-    wanted = {row for row in rows if row >= 0}
-    found: dict[int, int] = {}
-    if not wanted:
-        return found
-    last = max(wanted)
-    for index, (line, _) in enumerate(file.rows(header.separator)):
-        if index in wanted:
-            found[index] = line
-        if index >= last:
-            break
-    return found

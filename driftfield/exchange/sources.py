@@ -6,9 +6,10 @@ import csv
 import io
 import re
 import zipfile
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from pathlib import Path, PurePosixPath
+from typing import Protocol
 
 from .forms import OTHER_FORMS, ZIP_DAMAGE, as_csv, check_size, refusal
 from .problems import ExchangeError, Problem, Problems
@@ -18,15 +19,26 @@ SUFFIXES = {".csv", ".tsv"}
 DATE = re.compile(r"\d{4}-\d{2}-\d{2}")
 
 
+class Origin(Protocol):
+    """What a converted file was made from: how its columns are called there, and its lines."""
+
+    @property
+    def columns(self) -> Mapping[str, str]: ...
+
+    def lines(self, converted: set[int], /) -> Mapping[int, int]: ...
+
+
 @dataclass(frozen=True, slots=True)
 class SourceFile:
     """One table: a path, or bytes from within another file. given: the table's name, where the name
-    of the file does not say it. before: lines of ``content`` before the first that the file itself has."""
+    of the file does not say it. before: lines of ``content`` before the first that the file itself has.
+    origin: what the content was converted from, where it is not the file's own."""
 
     name: str
     content: Path | bytes
     given: str = ""
     before: int = 0
+    origin: Origin | None = None
 
     @property
     def table(self) -> str:
@@ -46,9 +58,13 @@ class SourceFile:
         return self.content if isinstance(self.content, bytes) else self.content.read_bytes()
 
     def head(self, size: int = 1 << 20) -> bytes:
+        return self.part(0, size)
+
+    def part(self, start: int, size: int) -> bytes:
         if isinstance(self.content, bytes):
-            return self.content[:size]
+            return self.content[start : start + size]
         with self.content.open("rb") as f:
+            f.seek(start)
             return f.read(size)
 
     def rows(self, separator: str) -> Iterable[tuple[int, list[str]]]:
@@ -63,6 +79,18 @@ class SourceFile:
                 start = reader.line_num + 1
         except csv.Error:
             return
+
+    def lines_of_rows(self, separator: str, rows: set[int]) -> dict[int, int]:
+        """The line each of ``rows`` starts on; quoted line breaks make the two differ."""
+        wanted = {row for row in rows if row >= 0}
+        found: dict[int, int] = {}
+        last = max(wanted, default=-1)
+        for index, (line, _) in enumerate(self.rows(separator) if wanted else ()):
+            if index in wanted:
+                found[index] = line
+            if index >= last:
+                break
+        return found
 
 
 def open_package(path: Path) -> list[SourceFile]:

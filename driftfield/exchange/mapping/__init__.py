@@ -1,0 +1,16 @@
+"""Files of other layouts as exchange tables: which column is which, and how its cells are written.
+
+``layout`` looks at a file, ``propose`` says what it may be, ``Mapping`` is what the researcher agreed to,
+and ``convert`` turns the file into the CSV it stands for. The rest of the reader then sees one form only.
+"""
+
+from .agreed import NOTHING_AGREED, Agreed, fitting, table_as_it_stands
+from .convert import convert
+from .layout import Layout, look
+from .model import Mapping, Use
+from .propose import Proposal, propose
+
+__all__ = [
+    "NOTHING_AGREED", "Agreed", "Layout", "Mapping", "Proposal", "Use", "convert", "fitting", "look",
+    "propose", "table_as_it_stands",
+]  # fmt: skip
