@@ -9,6 +9,8 @@ from rest_framework import serializers
 
 from driftfield.work.models import Kind, State
 
+from .mapping_serializers import LayoutWanted, MappingRow, ProblemRow
+
 
 class TableCount(serializers.Serializer[Any]):
     """Rows of a table (curves, where it holds weeks) by what happened to them."""
@@ -17,17 +19,6 @@ class TableCount(serializers.Serializer[Any]):
     new = serializers.IntegerField()
     changed = serializers.IntegerField()
     unchanged = serializers.IntegerField()
-
-
-class ProblemRow(serializers.Serializer[Any]):
-    """One problem of a file: where it is, what came, and what to do."""
-
-    file = serializers.CharField()
-    line = serializers.IntegerField(allow_null=True)
-    column = serializers.CharField(allow_null=True)
-    value = serializers.CharField(allow_null=True)
-    message = serializers.CharField()
-    remedy = serializers.CharField()
 
 
 class JobRow(serializers.Serializer[Any]):
@@ -49,8 +40,8 @@ class JobRow(serializers.Serializer[Any]):
     notes = serializers.ListField(child=serializers.CharField())
     problems = ProblemRow(many=True)
     problem_count = serializers.IntegerField()
-    files = serializers.BooleanField(
-        help_text="Whether its files are still here, so that it can go on."
+    incoming = serializers.CharField(
+        help_text="The folder of its files, as long as they are here, so that it can go on; else empty."
     )
 
     @extend_schema_field(TableCount(many=True))
@@ -59,11 +50,20 @@ class JobRow(serializers.Serializer[Any]):
 
 
 class JobWanted(serializers.Serializer[Any]):
-    """Files to check or import: the folder they were handed over to, and what they are called."""
+    """Files to check or import: the folder they were handed over to, what they are called, and how those
+    of other layouts are read, which is kept for the next time."""
 
     kind = serializers.ChoiceField(choices=[Kind.CHECK.value, Kind.IMPORT.value])
     incoming = serializers.CharField(max_length=40)
     name = serializers.CharField(max_length=500)
+    mappings = LayoutWanted(many=True, default=list)
+
+
+class FileMapping(serializers.Serializer[Any]):
+    """How one file was read."""
+
+    file = serializers.CharField()
+    mapping = MappingRow()
 
 
 class Incoming(serializers.Serializer[Any]):
@@ -90,11 +90,16 @@ class BatchRow(serializers.Serializer[Any]):
     counts = serializers.SerializerMethodField()
     notes = serializers.ListField(child=serializers.CharField())
     undone_at = serializers.DateTimeField(allow_null=True)
+    mappings = serializers.SerializerMethodField()
     latest = serializers.BooleanField()
 
     @extend_schema_field(TableCount(many=True))
     def get_counts(self, batch: Any) -> list[dict[str, Any]]:
         return counted(batch.counts)
+
+    @extend_schema_field(FileMapping(many=True))
+    def get_mappings(self, batch: Any) -> list[dict[str, Any]]:
+        return [{"file": name, "mapping": said} for name, said in sorted(batch.mappings.items())]
 
 
 class CoverageRow(serializers.Serializer[Any]):

@@ -16,6 +16,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from driftfield.intake.actions import keep_mapping
 from driftfield.intake.coverage import coverage_of, niches_within
 from driftfield.intake.models import Batch
 from driftfield.market.models import Market
@@ -27,6 +28,7 @@ from driftfield.work.tasks import problem_file
 from . import intake_serializers as s
 from .errors import Problem
 from .ledger import check_parameters, market_of
+from .mapping_serializers import mapping_of
 from .serializers import ProblemDetail
 
 LATEST = 20  # Jobs and batches that are listed.
@@ -41,8 +43,16 @@ def _job(pk: int) -> Job:
 
 
 def _said(job: Job) -> dict[str, Any]:
-    job.files = bool(job.folder) and Path(job.folder).is_dir()  # type: ignore[attr-defined]
+    folder = Path(job.folder)
+    job.incoming = folder.name if job.folder and folder.is_dir() else ""  # type: ignore[attr-defined]
     return s.JobRow(job).data
+
+
+def _agreed(wanted: dict[str, Any]) -> dict[str, Any]:
+    """A mapping that was asked for, kept for the next time files of its layout come."""
+    mapping = mapping_of(wanted["mapping"])
+    keep_mapping(wanted["layout"], wanted["names"], mapping)
+    return mapping.as_dict()
 
 
 class FilePart(BaseParser):
@@ -96,7 +106,8 @@ class Jobs(APIView):
         asked.is_valid(raise_exception=True)
         wanted = asked.validated_data
         folder = incoming.folder_of(wanted["incoming"])
-        job = start(Kind(wanted["kind"]), wanted["name"], folder)
+        mappings = {one["layout"]: _agreed(one) for one in wanted["mappings"]}
+        job = start(Kind(wanted["kind"]), wanted["name"], folder, mappings=mappings)
         return Response(_said(job), status=201)
 
 

@@ -1,7 +1,7 @@
 from django.urls import path
 from drf_spectacular.views import SpectacularJSONAPIView
 
-from . import desk_views, dossier_views, intake_views, views
+from . import desk_views, dossier_views, intake_views, mapping_views, views
 
 urlpatterns = [
     path("schema/", SpectacularJSONAPIView.as_view(), name="schema"),
@@ -30,8 +30,11 @@ urlpatterns = [
     path("dossier/term/", dossier_views.TermView.as_view(), name="term"),
     path("dossier/said/", dossier_views.SaidView.as_view(), name="said"),
     path("incoming/", intake_views.IncomingFolders.as_view(), name="incoming"),
+    path("incoming/<str:folder>/", mapping_views.LookedFolder.as_view(), name="looked-folder"),
+    path("incoming/<str:folder>/try/", mapping_views.TryMapping.as_view(), name="try-mapping"),
+    path("exchange-tables/", mapping_views.ExchangeTables.as_view(), name="exchange-tables"),
     path(
-        "incoming/<str:folder>/<str:name>/",
+        "incoming/<str:folder>/file/<str:name>/",
         intake_views.IncomingFiles.as_view(),
         name="incoming-file",
     ),

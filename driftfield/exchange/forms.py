@@ -61,13 +61,18 @@ class Made:
     before: int = 0
 
 
-def as_csv(name: str, raw: bytes) -> Iterator[Made]:
-    """The tables in one file of OTHER_FORMS; raises ExchangeError where it is not what its ending says."""
+def as_csv(name: str, raw: bytes, upto: int | None = None) -> Iterator[Made]:
+    """The tables in one file of OTHER_FORMS; raises ExchangeError where it is not what its ending says.
+
+    ``upto``: of packed text only about so many bytes are wanted.
+    """
     lower = name.lower()
     if lower.endswith(GZIP):
-        inner, text = name[: -len(GZIP)], _gunzip(name, raw)
-        if inner.lower().endswith(OTHER_FORMS):
-            yield from as_csv(inner, text)
+        inner = name[: -len(GZIP)]
+        other = inner.lower().endswith(OTHER_FORMS)
+        text = _gunzip(name, raw, None if other else upto)
+        if other:
+            yield from as_csv(inner, text, upto)
         else:
             yield Made(name, _stem(inner), text)
     elif lower.endswith(SHEETS):
@@ -82,13 +87,15 @@ def _stem(name: str) -> str:
     return name.rsplit(".", 1)[0].lower()
 
 
-def _gunzip(name: str, raw: bytes) -> bytes:
+def _gunzip(name: str, raw: bytes, upto: int | None) -> bytes:
     out = io.BytesIO()
     try:
         with gzip.open(io.BytesIO(raw)) as packed:
             while piece := packed.read(CHUNK):
                 out.write(piece)
                 check_size(name, out.tell(), len(raw))
+                if upto is not None and out.tell() >= upto:
+                    break
     except (OSError, EOFError, zlib.error) as error:
         raise refusal(name, f"It is no whole gzip file: {error}.", "Pack it again.") from None
     return out.getvalue()

@@ -90,8 +90,8 @@ def read_package(
             problems.add(
                 Problem("term_weeks.csv", f"The file is missing; there is: {names}.",
                         "Name the file after its table, or say on the page Intake how it is read. "
-                        "term_weeks is the one that is required (term, week, searches), unless interest "
-                        "has relative curves.")
+                        "term_weeks is the one that is required (term, week, searches), unless "
+                        "interest.csv has relative curves.")
             )  # fmt: skip
         ids: dict[str, set[str]] = {}
         for name, table in every_table().items():

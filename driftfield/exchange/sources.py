@@ -93,22 +93,25 @@ class SourceFile:
         return found
 
 
-def open_package(path: Path) -> list[SourceFile]:
-    """The tables of a folder, of a zip or of one file, by name; raises ExchangeError for anything else."""
+def open_package(path: Path, upto: int | None = None) -> list[SourceFile]:
+    """The tables of a folder, of a zip or of one file, by name; raises ExchangeError for anything else.
+
+    ``upto``: of text that is packed, only about so many bytes from its beginning are wanted.
+    """
     if path.is_dir():
         files = [p for p in sorted(path.iterdir()) if p.is_file() and not p.name.startswith(".")]
-        return [source for file in files for source in _of_path(file)]
+        return [source for file in files for source in _of_path(file, upto)]
     if not path.exists():
         raise refusal(str(path), "There is no such folder or file.", "Check the path.")
     if _ending(path.name) in {*SUFFIXES, *OTHER_FORMS}:
-        return list(_of_path(path))
+        return list(_of_path(path, upto))
     if not zipfile.is_zipfile(path):
         raise refusal(
             path.name,
             "This is neither a folder, nor a zip, nor a table.",
             f"Give the folder that holds term_weeks.csv, a zip of it, or a file in one of {FORMS}.",
         )
-    return _members(path)
+    return _members(path, upto)
 
 
 # Endings of what can be handed over.
@@ -120,22 +123,22 @@ def _ending(name: str) -> str:
     return PurePosixPath(name).suffix.lower()
 
 
-def _of_path(path: Path) -> Iterator[SourceFile]:
+def _of_path(path: Path, upto: int | None) -> Iterator[SourceFile]:
     if _ending(path.name) in OTHER_FORMS:
-        yield from _unpacked(path.name, path.read_bytes())
+        yield from _unpacked(path.name, path.read_bytes(), upto)
     else:
         yield SourceFile(path.name, path)
 
 
-def _unpacked(name: str, raw: bytes) -> Iterator[SourceFile]:
-    for made in as_csv(name, raw):
+def _unpacked(name: str, raw: bytes, upto: int | None) -> Iterator[SourceFile]:
+    for made in as_csv(name, raw, upto):
         yield SourceFile(made.name, made.text, made.table, made.before)
 
 
-def _members(path: Path) -> list[SourceFile]:
+def _members(path: Path, upto: int | None) -> list[SourceFile]:
     try:
         with zipfile.ZipFile(path) as archive:
-            found = list(_tables_in(path.name, archive))
+            found = list(_tables_in(path.name, archive, upto))
     except ExchangeError:
         raise  # It says what is wrong already.
     except ZIP_DAMAGE as error:
@@ -145,7 +148,7 @@ def _members(path: Path) -> list[SourceFile]:
     return sorted(found, key=lambda f: f.name)
 
 
-def _tables_in(package: str, archive: zipfile.ZipFile) -> Iterator[SourceFile]:
+def _tables_in(package: str, archive: zipfile.ZipFile, upto: int | None) -> Iterator[SourceFile]:
     # A damaged directory may hold members without a name.
     named = (m for m in archive.infolist() if m.filename and "__MACOSX" not in m.filename)
     members = [m for m in named if not m.is_dir()]
@@ -154,9 +157,10 @@ def _tables_in(package: str, archive: zipfile.ZipFile) -> Iterator[SourceFile]:
         # Only the last part of a name is used, so no member can point elsewhere.
         name = PurePosixPath(member.filename).name
         if _ending(name) in OTHER_FORMS:
-            yield from _unpacked(name, archive.read(member))
+            yield from _unpacked(name, archive.read(member), upto)
         elif _ending(name) in {*SUFFIXES, ".json"}:
-            yield SourceFile(name, archive.read(member))
+            with archive.open(member) as packed:
+                yield SourceFile(name, packed.read() if upto is None else packed.read(upto))
 
 
 @dataclass(frozen=True, slots=True)

@@ -11,7 +11,8 @@ from django.db import models
 class Batch(models.Model):
     """One import. counts: by table, how many rows or curves were new, changed and unchanged.
 
-    by: the account of this machine it was made from. undone_at: when it was taken back.
+    by: the account of this machine it was made from. undone_at: when it was taken back. mappings: how
+    files of other layouts were read, by the name of the file.
     """
 
     made_at = models.DateTimeField(auto_now_add=True)
@@ -21,6 +22,7 @@ class Batch(models.Model):
     notes: models.JSONField[list[str]] = models.JSONField(default=list)
     by = models.CharField(max_length=200, default="")
     undone_at = models.DateTimeField(null=True)
+    mappings: models.JSONField[dict[str, Any]] = models.JSONField(default=dict)
 
     class Meta:
         ordering: ClassVar = ["-made_at", "-pk"]
@@ -41,6 +43,18 @@ class Batch(models.Model):
             if c["new"] or c["changed"]
         ]
         return f"{self.source}: {'; '.join(parts)}."
+
+
+class LayoutMapping(models.Model):
+    """How files of a layout were last read. layout: the key of its columns' names; names: those names."""
+
+    layout = models.CharField(max_length=64, unique=True)
+    names: models.JSONField[list[str]] = models.JSONField()
+    mapping: models.JSONField[dict[str, Any]] = models.JSONField()
+    saved_at = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        ordering: ClassVar = ["-saved_at"]
 
 
 class Made(models.Model):

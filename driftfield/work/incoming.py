@@ -31,6 +31,12 @@ def folder_of(name: str) -> Path:
     return _place(name)
 
 
+def path_of(folder: Path) -> Path:
+    """What is to be read of a folder: one file or zip stands for itself, several for the folder they are in."""
+    files = [p for p in folder.iterdir() if not p.name.startswith(".")] if folder.is_dir() else []
+    return files[0] if len(files) == 1 else folder
+
+
 def check_file(name: str, size: int) -> str:
     """What a file of ``size`` bytes may be called here.
 

@@ -33,7 +33,8 @@ class Job(models.Model):
     source: what it is called. folder: where its files lie; empty where it needs none. step, done, whole:
     how far it is, of a whole that is 0 while it is not known. said: what came of it, in sentences.
     counts: by table, new, changed and unchanged rows. problems: the first of ``problem_count``.
-    batch: key of the batch that was made or taken back.
+    batch: key of the batch that was made or taken back. mappings: how files of other layouts are read, by
+    key of the layout.
     """
 
     kind = models.CharField(max_length=10, choices=Kind.choices)
@@ -54,6 +55,7 @@ class Job(models.Model):
     problems: models.JSONField[list[dict[str, Any]]] = models.JSONField(default=list)
     problem_count = models.IntegerField(default=0)
     batch = models.BigIntegerField(null=True)
+    mappings: models.JSONField[dict[str, Any]] = models.JSONField(default=dict)
 
     class Meta:
         ordering: ClassVar = ["-pk"]

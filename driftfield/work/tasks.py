@@ -12,6 +12,7 @@ from django.utils import timezone
 from django_tasks import task
 
 from driftfield.core.errors import CoreError
+from driftfield.exchange.mapping import Mapping
 from driftfield.exchange.problems import ExchangeError, Problems
 from driftfield.intake.actions import import_folder, undo_batch
 from driftfield.intake.models import Batch
@@ -104,12 +105,11 @@ def _import(job: Job, watch: Watch) -> None:
     checking = job.kind == Kind.CHECK
     if not folder.exists():
         raise CoreError("These files are not here any more. Choose them again.")
-    files = [p for p in folder.iterdir() if not p.name.startswith(".")] if folder.is_dir() else []
-    # One file or zip stands for itself, several for the folder they are in.
-    path = files[0] if len(files) == 1 else folder
+    path = incoming.path_of(folder)
+    mappings = {key: Mapping.from_dict(said) for key, said in job.mappings.items()}
     batch = import_folder(
-        path, dry_run=checking, heed=watch, source=job.source, cap=settings.PROBLEM_CAP
-    )
+        path, dry_run=checking, heed=watch, source=job.source, cap=settings.PROBLEM_CAP, mappings=mappings,
+    )  # fmt: skip
     job.counts, job.notes, job.said = batch.counts, batch.notes, [batch.sentence]
     job.batch = batch.pk
     # Not the whole row: that the work is to stop may just have been written there.

@@ -69,7 +69,7 @@ class Intake(TestCase):
 
     def put(self, folder: str, name: str, raw: bytes, status: int) -> dict:
         found = self.client.put(
-            f"/api/incoming/{folder}/{name}/", raw, content_type="application/octet-stream"
+            f"/api/incoming/{folder}/file/{name}/", raw, content_type="application/octet-stream"
         )
         self.assertEqual(found.status_code, status, found.content)
         return found.json()
@@ -93,7 +93,7 @@ class Intake(TestCase):
         came = self.done(self.ask(f"jobs/{checked['id']}/import/", 201))
         self.assertEqual(came["counts"], checked["counts"])
         self.assertIn("3 niches read", came["said"][1])
-        self.assertFalse(came["files"])
+        self.assertFalse(came["incoming"])
         (batch,) = self.ask("batches/")
         self.assertEqual((batch["name"], batch["latest"]), ("North, May", True))
         self.assertEqual(self.client.get("/api/ledger/").json()["total"], 3)
@@ -224,7 +224,7 @@ class Intake(TestCase):
         found = self.ask(f"jobs/{job['id']}/")
         self.assertEqual(found["state"], "cut off")
         self.assertIn("“Reading listings.csv”", found["said"][0])
-        self.assertTrue(found["files"])
+        self.assertTrue(found["incoming"])
         self.assertEqual(self.done(self.ask(f"jobs/{job['id']}/go-on/", 201))["state"], "done")
 
     def test_a_decision_while_an_import_is_written_is_told_to_wait(self) -> None:
@@ -245,7 +245,7 @@ class Intake(TestCase):
         left = {folder.name for folder in root.iterdir()}
         self.assertIn(young, left)  # Its files may still be coming.
         self.assertNotIn(old, left)
-        self.assertTrue(self.ask(f"jobs/{checked['id']}/")["files"])
+        self.assertTrue(self.ask(f"jobs/{checked['id']}/")["incoming"])
 
     def test_what_may_be_handed_over(self) -> None:
         folder = str(self.ask("incoming/", 201)["incoming"])
@@ -256,7 +256,7 @@ class Intake(TestCase):
             self.assertIn("at most", self.put(folder, "terms.csv", b"four", 409)["detail"])
         # A form of a foreign page cannot send this type.
         form = self.client.put(
-            f"/api/incoming/{folder}/terms.csv/", b"x", content_type="text/plain"
+            f"/api/incoming/{folder}/file/terms.csv/", b"x", content_type="text/plain"
         )
         self.assertEqual(form.status_code, 415)
         inside = Path(settings.DATA_DIR) / "incoming" / folder

@@ -5,12 +5,13 @@ and ``convert`` turns the file into the CSV it stands for. The rest of the reade
 """
 
 from .agreed import NOTHING_AGREED, Agreed, fitting, table_as_it_stands
+from .beginnings import Alike, look_through, try_mapping
 from .convert import convert
 from .layout import Layout, look
 from .model import Mapping, Use
 from .propose import Proposal, propose
 
 __all__ = [
-    "NOTHING_AGREED", "Agreed", "Layout", "Mapping", "Proposal", "Use", "convert", "fitting", "look",
-    "propose", "table_as_it_stands",
+    "NOTHING_AGREED", "Agreed", "Alike", "Layout", "Mapping", "Proposal", "Use", "convert", "fitting", "look",
+    "look_through", "propose", "table_as_it_stands", "try_mapping",
 ]  # fmt: skip

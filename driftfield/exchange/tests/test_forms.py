@@ -151,10 +151,18 @@ class Forms(TestCase):
 
     def test_a_file_that_is_named_after_no_table(self) -> None:
         (self.folder / "figures.csv").write_bytes(CSV)
+        package = read_package(self.folder / "figures.csv")
+        self.assertIn("term_weeks", package.frames)
+        self.assertIn(
+            "figures.csv has the columns of term_weeks and was read as that.", package.notes
+        )
+        (self.folder / "figures.csv").write_bytes(CSV.replace(b"searches", b"Volume"))
         with self.assertRaises(ExchangeError) as caught:
             read_package(self.folder / "figures.csv")
         said = str(caught.exception)
-        self.assertIn("there is: figures.csv. Name the file after its table", said)
+        self.assertIn(
+            "there is: figures.csv. Name the file after its table, or say on the page Intake", said
+        )
 
     def test_bombs_are_refused_before_they_are_unpacked(self) -> None:
         zeros = b"0" * (1 << 22)

@@ -82,7 +82,7 @@ class Layouts(InFolder):
 
 # What is wrong, the files, and what must be said: file, line, column, value and remedy.
 BAD: list[tuple[str, dict[str, str | bytes], list[str]]] = [
-    ("no searches", {"terms": "term\na\n"}, ["term_weeks.csv: The file is missing; there is: terms.csv. Name the file after its table."]),
+    ("no searches", {"terms": "term\na\n"}, ["term_weeks.csv: The file is missing; there is: terms.csv. Name the file after its table"]),
     ("empty", {"term_weeks": ""}, ["term_weeks.csv, line 1: The file is empty."]),
     ("header only", {"term_weeks": "term,week,searches\n"}, ["line 2: It has a header and no lines."]),
     ("no column", {"term_weeks": "term,week\na,2024-01-01\n"}, ["line 1, column searches: The column is missing; there are: term, week."]),

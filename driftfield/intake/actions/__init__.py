@@ -2,6 +2,7 @@
 
 from .export_folder import export_folder
 from .import_folder import import_folder
+from .mappings import keep_mapping, kept_mappings
 from .undo_batch import undo_batch
 
-__all__ = ["export_folder", "import_folder", "undo_batch"]
+__all__ = ["export_folder", "import_folder", "keep_mapping", "kept_mappings", "undo_batch"]

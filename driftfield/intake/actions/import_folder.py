@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import getpass
 import hashlib
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from concurrent.futures import ThreadPoolExecutor
 from datetime import date
 from pathlib import Path
@@ -16,6 +16,8 @@ from django.db import transaction
 
 from driftfield.exchange.forms import refusal
 from driftfield.exchange.heed import Heed, unheeded
+from driftfield.exchange.mapping import Agreed
+from driftfield.exchange.mapping import Mapping as FileMapping
 from driftfield.exchange.market_data import LONE_MARKET, niche_ids, term_curves
 from driftfield.exchange.matrices import Curves, complete_until, curves_of, encode
 from driftfield.exchange.reader import Package, read_package
@@ -39,6 +41,7 @@ from driftfield.market.models import (
 )  # fmt: skip
 
 from .journal import Journal
+from .mappings import kept_mappings
 from .upsert import Count, upsert, upsert_curves
 
 Row = dict[str, Any]
@@ -51,11 +54,13 @@ def import_folder(
     heed: Heed = unheeded,
     source: str = "",
     cap: int | None = None,
+    mappings: Mapping[str, FileMapping] | None = None,
 ) -> Batch:
     """Import ``path`` in one transaction and return what it did.
 
     ``source`` is what the batch is called, by default the path's name; ``cap`` how many problems are
-    kept in full.
+    kept in full. ``mappings`` says how files of other layouts are read, by key of the layout; where it
+    says nothing, they are read as such files were before.
 
     The batch is saved, with what it takes to undo it, only when something changed. ``dry_run``: all is
     done and taken back, so that the counts are those an import would have. ``heed`` is told how far the
@@ -68,14 +73,18 @@ def import_folder(
     # The sum over all bytes is reckoned beside the reading.
     with ThreadPoolExecutor(1) as beside:
         reckoned = beside.submit(_digest, files)
-        package = read_package(path, known=_known(), heed=heed, cap=cap)
+        agreed = Agreed(mappings or {}, kept_mappings())
+        package = read_package(path, known=_known(), heed=heed, cap=cap, agreed=agreed)
         files_sum = reckoned.result()
     for file, stamp in zip(files, before, strict=True):
         if not file.exists() or _stamp(file) != stamp:
             raise refusal(
                 file.name, "It was changed while it was read.", "Import it again when it is whole."
             )
-    batch = Batch(source=source or path.name, digest=files_sum, notes=package.notes, by=_account())
+    batch = Batch(
+        source=source or path.name, digest=files_sum, notes=package.notes, by=_account(),
+        mappings={file: mapping.as_dict() for file, mapping in package.mappings.items()},
+    )  # fmt: skip
     with transaction.atomic():
         journal = Journal()
         counts = _Import(package, journal, heed).run()

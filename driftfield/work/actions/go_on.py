@@ -20,4 +20,5 @@ def go_on(job: Job, kind: Kind | None = None) -> Job:
     after_check = job.kind == Kind.CHECK and wanted == Kind.IMPORT and job.state == State.DONE
     if not after_check and (kind or job.state not in {State.STOPPED, State.CUT_OFF, State.FAILED}):
         raise CoreError(f"There is nothing to go on with: {job.source} is {job.state}.")
-    return start(wanted, job.source, Path(job.folder) if job.folder else None, job.batch)
+    folder = Path(job.folder) if job.folder else None
+    return start(wanted, job.source, folder, job.batch, job.mappings)

@@ -3,24 +3,32 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import Any
 
 from driftfield.core.errors import CoreError
 from driftfield.work.models import AT_WORK, Job, Kind
 from driftfield.work.tasks import do_job
 
 
-def start(kind: Kind, source: str, folder: Path | None = None, batch: int | None = None) -> Job:
-    """Put a job in the queue. Raises CoreError while another one is at work on the market.
+def start(
+    kind: Kind,
+    source: str,
+    folder: Path | None = None,
+    batch: int | None = None,
+    mappings: dict[str, Any] | None = None,
+) -> Job:
+    """Put a job in the queue; ``mappings``: how its files are read, by key of the layout.
 
-    One at a time: each would wait for the other's hold on the database, and its check would not be true
-    any more when its turn came.
+    Raises CoreError while another one is at work on the market. One at a time: each would wait for the
+    other's hold on the database, and its check would not be true any more when its turn came.
     """
     other = Job.objects.filter(state__in=AT_WORK).first()
     if other is not None:
         raise CoreError(f"{other.source} is still at work. Wait for it, or stop it.")
     job = Job.objects.create(
-        kind=kind, source=source, folder=str(folder) if folder else "", batch=batch
-    )
+        kind=kind, source=source, folder=str(folder) if folder else "", batch=batch,
+        mappings=mappings or {},
+    )  # fmt: skip
     do_job.enqueue(job.pk)
     job.refresh_from_db()
     return job

@@ -276,6 +276,30 @@ export const importChecked = (id: number) =>
 export const undoBatch = (id: number) =>
   answerOf(client.POST("/api/batches/{id}/undo/", ofJob(id)));
 
+export type Mapping = Schemas["MappingRowRequest"];
+const ofFolder = (folder: string) => ({ params: { path: { folder } } });
+/** What was handed over, by layout. */
+export const lookThrough = (folder: string) =>
+  answerOf(client.GET("/api/incoming/{folder}/", ofFolder(folder)));
+/** What a mapping makes of the first rows; with `afresh` another one is proposed for its table. */
+export const tryMapping = (folder: string, layout: string, mapping: Mapping, afresh: boolean) =>
+  answerOf(
+    client.POST("/api/incoming/{folder}/try/", {
+      ...ofFolder(folder),
+      body: { layout, mapping, afresh },
+    }),
+  );
+export const useExchangeTables = () =>
+  useQuery({
+    queryKey: ["exchange-tables"],
+    queryFn: () => answerOf(client.GET("/api/exchange-tables/")),
+  });
+export const checkFiles = (
+  incoming: string,
+  name: string,
+  mappings: Schemas["LayoutWantedRequest"][],
+) => answerOf(client.POST("/api/jobs/", { body: { kind: "check", incoming, name, mappings } }));
+
 export type CoverageAsk = { market?: string; niche?: string; category?: string };
 /** What is known of a market or a niche. */
 export function useCoverage(

@@ -293,6 +293,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/exchange-tables/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The tables that files can be read as. */
+        get: operations["exchange_tables"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/fees/": {
         parameters: {
             query?: never;
@@ -344,7 +361,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/incoming/{folder}/{name}/": {
+    "/api/incoming/{folder}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What was handed over, by layout. */
+        get: operations["look_through_incoming"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/incoming/{folder}/file/{name}/": {
         parameters: {
             query?: never;
             header?: never;
@@ -355,6 +389,23 @@ export interface paths {
         /** @description One file; nothing is read of it yet. */
         put: operations["hand_over_file"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/incoming/{folder}/try/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A mapping on the first rows; nothing is kept of it. */
+        post: operations["try_mapping"];
         delete?: never;
         options?: never;
         head?: never;
@@ -839,8 +890,11 @@ export interface components {
             notes: string[];
             /** Format: date-time */
             undone_at: string | null;
+            readonly mappings: components["schemas"]["FileMapping"][];
             latest: boolean;
         };
+        /** @enum {unknown} */
+        BlankEnum: "";
         /** @description A category with the number of niches in it and below it. */
         CategoryRow: {
             path: string;
@@ -861,6 +915,14 @@ export interface components {
          * @enum {string}
          */
         Choice: "keep" | "park" | "pass" | "open";
+        /** @description A column of an exchange table, and what its figures may be given in. */
+        ColumnRow: {
+            name: string;
+            type: string;
+            needed: boolean;
+            description: string;
+            units: string[];
+        };
         /** @description Complaints of one listing: the most frequent theme beside its share in the niche (usual). */
         ComplainedOf: {
             listing_id: string;
@@ -980,6 +1042,23 @@ export interface components {
             share: number[];
             bands: number[][];
         };
+        /**
+         * @description * `ymd` - ymd
+         *     * `dmy` - dmy
+         *     * `mdy` - mdy
+         *     * `iso week` - iso week
+         *     * `ym` - ym
+         *     * `my` - my
+         *     * `days` - days
+         * @enum {string}
+         */
+        DatesEnum: "ymd" | "dmy" | "mdy" | "iso week" | "ym" | "my" | "days";
+        /**
+         * @description * `.` - .
+         *     * `,` - ,
+         * @enum {string}
+         */
+        DecimalEnum: "." | ",";
         /** @description A decision as it is recorded. */
         DecisionMade: {
             market_id: string;
@@ -2092,11 +2171,25 @@ export interface components {
             /** @description Signals: rules raised, each with its severity, 1 − threshold ÷ figure (figure ÷ threshold for those below it) */
             signals: components["schemas"]["SignalRaised"][];
         };
+        /** @description How one file was read. */
+        FileMapping: {
+            file: string;
+            mapping: components["schemas"]["MappingRow"];
+        };
         /** @description A file that was handed over. */
         FileRow: {
             name: string;
             size: number;
         };
+        /**
+         * @description * `` -
+         *     * `,` - ,
+         *     * `.` - .
+         *     * ` ` -
+         *     * `'` - '
+         * @enum {string}
+         */
+        GroupingEnum: "," | "." | " " | "'";
         /** @description Who holds a niche. */
         Holders: {
             verdict: string[];
@@ -2146,8 +2239,8 @@ export interface components {
             notes: string[];
             problems: components["schemas"]["ProblemRow"][];
             problem_count: number;
-            /** @description Whether its files are still here, so that it can go on. */
-            files: boolean;
+            /** @description The folder of its files, as long as they are here, so that it can go on; else empty. */
+            incoming: string;
         };
         /**
          * @description * `waiting` - Waiting
@@ -2166,11 +2259,15 @@ export interface components {
          * @enum {string}
          */
         JobWantedKindEnum: "check" | "import";
-        /** @description Files to check or import: the folder they were handed over to, and what they are called. */
+        /**
+         * @description Files to check or import: the folder they were handed over to, what they are called, and how those
+         *     of other layouts are read, which is kept for the next time.
+         */
         JobWantedRequest: {
             kind: components["schemas"]["JobWantedKindEnum"];
             incoming: string;
             name: string;
+            mappings?: components["schemas"]["LayoutWantedRequest"][];
         };
         /** @description A listing that came within two years and what became of it. */
         Launch: {
@@ -2186,6 +2283,34 @@ export interface components {
             amount: number | null;
             /** Format: double */
             click_share: number | null;
+        };
+        /**
+         * @description Files that look alike: their first rows, and how they would be read.
+         *
+         *     table: the exchange table that they are as they stand; empty where they need a mapping. kept_at: when
+         *     this mapping was last agreed on; null where it is a proposal, with its doubts.
+         */
+        LayoutRow: {
+            key: string;
+            files: string[];
+            encoding: string;
+            separator: string;
+            names: string[];
+            /** @description Names that are dates with figures below them. */
+            dated: string[];
+            above: string[];
+            rows: string[][];
+            table: string;
+            mapping: components["schemas"]["MappingRow"];
+            doubts: string[];
+            /** Format: date-time */
+            kept_at: string | null;
+        };
+        /** @description How the files of one layout are to be read. */
+        LayoutWantedRequest: {
+            layout: string;
+            names: string[];
+            mapping: components["schemas"]["MappingRowRequest"];
         };
         /** @description A seller who held the lead offer from the first day of a period on. */
         LeadHeld: {
@@ -2449,6 +2574,45 @@ export interface components {
             /** @description Units by period of the last two years, oldest first. */
             trend: (number | null)[];
         };
+        /** @description Files that were handed over, by layout; unread are those that are no tables. */
+        LookedThrough: {
+            layouts: components["schemas"]["LayoutRow"][];
+            unread: string[];
+        };
+        /** @description How files of a layout are read. table is empty where they are left out. */
+        MappingRow: {
+            table: string;
+            columns: components["schemas"]["UseRow"][];
+            /** @description Line with the columns' names; 0 is none. */
+            head: number;
+            decimal: components["schemas"]["DecimalEnum"];
+            grouping: components["schemas"]["GroupingEnum"] | components["schemas"]["BlankEnum"];
+            dates: components["schemas"]["DatesEnum"];
+            named: components["schemas"]["NamedEnum"];
+            fixed: {
+                [key: string]: string;
+            };
+            week_in: components["schemas"]["WeekInEnum"] | components["schemas"]["BlankEnum"];
+            spread: string;
+            spread_unit: string;
+        };
+        /** @description How files of a layout are read. table is empty where they are left out. */
+        MappingRowRequest: {
+            table: string;
+            columns: components["schemas"]["UseRowRequest"][];
+            /** @description Line with the columns' names; 0 is none. */
+            head: number;
+            decimal: components["schemas"]["DecimalEnum"];
+            grouping: components["schemas"]["GroupingEnum"] | components["schemas"]["BlankEnum"];
+            dates: components["schemas"]["DatesEnum"];
+            named: components["schemas"]["NamedEnum"];
+            fixed: {
+                [key: string]: string;
+            };
+            week_in: components["schemas"]["WeekInEnum"] | components["schemas"]["BlankEnum"];
+            spread: string;
+            spread_unit: string;
+        };
         /** @description A market that was analysed. */
         MarketSummary: {
             market_id: string;
@@ -2469,6 +2633,13 @@ export interface components {
             /** @description The formula with this niche's numbers in it. */
             numbers: string;
         };
+        /**
+         * @description * `first day of a week` - first day of a week
+         *     * `last day of a week` - last day of a week
+         *     * `day of a month` - day of a month
+         * @enum {string}
+         */
+        NamedEnum: "first day of a week" | "last day of a week" | "day of a month";
         /**
          * @description A curve of a niche: one value a period from first, null where unknown. seasonal: whether the
          *     calendar was taken out of it.
@@ -2925,6 +3096,13 @@ export interface components {
             changed: number;
             unchanged: number;
         };
+        /** @description An exchange table. spreads: its figures that may stand in a column a date. */
+        TableRow: {
+            name: string;
+            description: string;
+            columns: components["schemas"]["ColumnRow"][];
+            spreads: string[];
+        };
         /** @description A term of a niche: how much is looked for with it, and who takes the clicks. */
         TermRow: {
             term: string;
@@ -3049,6 +3227,25 @@ export interface components {
          * @enum {string}
          */
         ToneEnum: "chance" | "caution" | "note";
+        /** @description What a mapping makes of the first rows. lacks: why it cannot be used, empty where it can. */
+        Tried: {
+            layout: components["schemas"]["LayoutRow"];
+            columns: string[];
+            made: (string | null)[][];
+            problems: components["schemas"]["ProblemRow"][];
+            lacks: string;
+        };
+        /**
+         * @description A mapping to be tried on the first rows of a layout's first file.
+         *
+         *     afresh: propose anew for the table and the line of names that it says.
+         */
+        TryRequest: {
+            layout: string;
+            mapping: components["schemas"]["MappingRowRequest"];
+            /** @default false */
+            afresh: boolean;
+        };
         /** @description What buyers type. */
         Typed: {
             verdict: string[];
@@ -3185,6 +3382,27 @@ export interface components {
             /** @description The term it is likely a mistyping of. */
             misspelt_of: string | null;
         };
+        /** @description A column of the file as an exchange column; unit is empty for the exchange column's own. */
+        UseRow: {
+            column: string;
+            to: string;
+            /** @default  */
+            unit: string;
+        };
+        /** @description A column of the file as an exchange column; unit is empty for the exchange column's own. */
+        UseRowRequest: {
+            column: string;
+            to: string;
+            /** @default  */
+            unit: string;
+        };
+        /**
+         * @description * `` -
+         *     * `name` - name
+         *     * `above` - above
+         * @enum {string}
+         */
+        WeekInEnum: "name" | "above";
         /**
          * @description * `terms` - terms
          *     * `listings` - listings
@@ -3863,6 +4081,25 @@ export interface operations {
             };
         };
     };
+    exchange_tables: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableRow"][];
+                };
+            };
+        };
+    };
     save_fees: {
         parameters: {
             query?: never;
@@ -3940,6 +4177,43 @@ export interface operations {
             };
         };
     };
+    look_through_incoming: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                folder: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LookedThrough"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
     hand_over_file: {
         parameters: {
             query?: never;
@@ -3973,6 +4247,55 @@ export interface operations {
                 };
             };
             415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    try_mapping: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                folder: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TryRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tried"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -190,14 +190,6 @@ dd {
   margin: 0 0 4px;
 }
 
-select {
-  border: 0;
-  border-bottom: 1px solid var(--q4);
-  background: var(--paper);
-  color: var(--ink);
-  padding: 2px;
-}
-
 .pair {
   height: 230px;
   margin-bottom: 12px;

@@ -3,12 +3,22 @@ import { useQueryClient } from "@tanstack/vue-query";
 import { computed, ref, watch } from "vue";
 import { useRoute } from "vue-router";
 import type { ApiError } from "@/api/client";
-import { goOnWith, importChecked, stopJob, undoBatch, useBatches, useJobs } from "@/api/queries";
+import {
+  goOnWith,
+  importChecked,
+  stopJob,
+  undoBatch,
+  useBatches,
+  useExchangeTables,
+  useJobs,
+} from "@/api/queries";
 import EmptyView from "@/shared/EmptyView.vue";
 import { sayDay } from "@/shared/format";
 import { useNotice } from "@/shared/useNotice";
 import { useShortcuts } from "@/shared/useShortcuts";
+import AgreementView from "./AgreementView.vue";
 import BatchTable from "./BatchTable.vue";
+import { useAgreement } from "./useAgreement";
 import { ACCEPTED, useHandOver } from "./useHandOver";
 import WorkView from "./WorkView.vue";
 
@@ -21,7 +31,11 @@ const { say } = useNotice();
 const latest = computed(() => jobs.data.value?.[0]);
 const earlier = computed(() => (jobs.data.value ?? []).slice(1, 8));
 const busy = computed(() => ["waiting", "running"].includes(latest.value?.state ?? ""));
-const { sending, share, failure, leftOut, handOver, drop } = useHandOver(() => jobs.refetch());
+const tables = useExchangeTables();
+const agreement = useAgreement(() => jobs.refetch());
+const agreed = agreement.files;
+const ready = agreement.ready;
+const { sending, share, failure, leftOut, handOver, drop } = useHandOver(agreement.begin);
 
 // When work on the market ends, all that was read of it may be other now.
 watch(busy, (now, before) => {
@@ -99,8 +113,9 @@ const ENDS: Record<string, string> = { done: "done", waiting: "waiting", running
             >. They are checked first; nothing changes before you say so.
           </p>
           <p class="small">
-            Exchange tables as CSV, TSV, XLSX, JSON lines or Parquet, plain, gzip or zip, each named
-            after its table. term_weeks is the one that is required: term, week, searches.
+            CSV, TSV, XLSX, JSON lines or Parquet, plain, gzip or zip. Exchange tables are known by
+            their names and columns; of other layouts you are asked which column is what. The one
+            that is required is term_weeks: term, week, searches.
           </p>
           <p>
             <RouterLink class="word-button" :to="{ path: '/coverage', query: route.query }"
@@ -144,8 +159,20 @@ const ENDS: Record<string, string> = { done: "done", waiting: "waiting", running
           @stop="act(stopJob(latest.id))"
           @import="act(importChecked(latest.id))"
           @go-on="act(goOnWith(latest.id))"
+          @ask="act(agreement.begin(latest.incoming, latest.name, true))"
         />
       </div>
+      <AgreementView
+        v-if="agreed && tables.data.value"
+        :name="agreed.name"
+        :layouts="agreed.layouts"
+        :unread="agreed.unread"
+        :tables="tables.data.value"
+        :ready="ready && !busy"
+        @change="agreement.change"
+        @check="act(agreement.check())"
+        @leave="agreement.leave"
+      />
       <section class="below" aria-label="Imports">
         <BatchTable
           v-if="batches.data.value?.length"

@@ -6,7 +6,7 @@ import CountTable from "./CountTable.vue";
 
 /** A piece of long work: how far it is, or what came of it and what can be done now. */
 const props = defineProps<{ job: Schemas["JobRow"] }>();
-defineEmits<{ stop: []; import: []; goOn: [] }>();
+defineEmits<{ stop: []; import: []; goOn: []; ask: [] }>();
 
 const DOING = { check: "Checking", import: "Importing", undo: "Taking back" } as const;
 const DONE = { check: "Checked", import: "Imported", undo: "Taken back" } as const;
@@ -34,7 +34,7 @@ const sentences = computed(() => {
 const onward = computed(
   () =>
     ["stopped", "cut off", "failed"].includes(props.job.state) &&
-    (props.job.files || props.job.kind === "undo"),
+    (props.job.incoming !== "" || props.job.kind === "undo"),
 );
 
 /** How much is left, in words that do not pretend to be exact. */
@@ -77,6 +77,9 @@ const percent = computed(() =>
           {{ sayCount(job.problem_count) }}
           {{ job.problem_count === 1 ? "problem." : "problems." }}
           <a class="word-button" :href="`/api/jobs/${job.id}/problems/`">List of them as CSV</a>
+          <button v-if="job.incoming" class="word-button" @click="$emit('ask')">
+            How the files are read
+          </button>
         </p>
         <div class="scroller" tabindex="0" role="region" aria-label="Problems">
           <table class="numbers-table">
@@ -144,15 +147,6 @@ progress::-webkit-progress-bar {
 
 progress::-webkit-progress-value {
   background: var(--q4);
-}
-
-.act {
-  border: 1px solid var(--q5);
-  border-radius: 2px;
-  background: var(--q5);
-  color: var(--page);
-  padding: 4px 14px;
-  cursor: pointer;
 }
 
 .scroller {

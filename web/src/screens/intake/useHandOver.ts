@@ -39,8 +39,8 @@ function send(address: string, file: File, sent: (bytes: number) => void): Promi
   });
 }
 
-/** Hands files over and has them checked. */
-export function useHandOver(checked: () => Promise<unknown>) {
+/** Hands files over; `then` is told the folder they are in and what they are called. */
+export function useHandOver(then: (incoming: string, name: string) => Promise<unknown>) {
   const sending = ref<{ name: string; sent: number; size: number } | null>(null);
   const failure = ref<ApiError | null>(null);
   const leftOut = ref<string[]>([]);
@@ -59,13 +59,16 @@ export function useHandOver(checked: () => Promise<unknown>) {
       const { incoming } = await answerOf(client.POST("/api/incoming/"));
       let before = 0;
       for (const file of files) {
-        await send(`/api/incoming/${incoming}/${encodeURIComponent(file.name)}/`, file, (bytes) => {
-          sending.value = { name, sent: before + bytes, size };
-        });
+        await send(
+          `/api/incoming/${incoming}/file/${encodeURIComponent(file.name)}/`,
+          file,
+          (bytes) => {
+            sending.value = { name, sent: before + bytes, size };
+          },
+        );
         before += file.size;
       }
-      await answerOf(client.POST("/api/jobs/", { body: { kind: "check", incoming, name } }));
-      await checked();
+      await then(incoming, name);
     } catch (error) {
       failure.value =
         error instanceof ApiError ? error : new ApiError(0, "Files not handed over", String(error));

@@ -1,0 +1,79 @@
+<script setup lang="ts">
+import { computed, ref } from "vue";
+import type { Schemas } from "@/api/client";
+import type { Mapping } from "@/api/queries";
+import LayoutMapping from "./LayoutMapping.vue";
+import type { LayoutState } from "./useAgreement";
+
+/** How files that are no exchange tables are to be read: a part for each layout, before they are checked. */
+const props = defineProps<{
+  name: string;
+  layouts: LayoutState[];
+  unread: string[];
+  tables: Schemas["TableRow"][];
+  ready: boolean;
+}>();
+defineEmits<{
+  change: [one: LayoutState, part: Partial<Mapping>];
+  check: [];
+  leave: [];
+}>();
+
+/** Exchange tables as they stand are named only; one of them can be read another way all the same. */
+const opened = ref<string[]>([]);
+const asked = computed(() =>
+  props.layouts.filter((one) => one.used || opened.value.includes(one.row.key)),
+);
+const asTheyStand = computed(() => props.layouts.filter((one) => !asked.value.includes(one)));
+</script>
+
+<template>
+  <section class="agreement" aria-label="How these files are read">
+    <header>
+      <h2 class="serif">How {{ name }} is read</h2>
+      <button class="act" :disabled="!ready" @click="$emit('check')">Check it like this</button>
+      <button class="word-button" @click="$emit('leave')">Leave it</button>
+    </header>
+    <p v-if="asTheyStand.length" class="small">
+      Exchange tables as they stand:
+      <template v-for="(one, i) in asTheyStand" :key="one.row.key"
+        ><template v-if="i">, </template
+        ><button class="word-button" @click="opened.push(one.row.key)">
+          {{ one.row.files.join(", ") }}
+        </button></template
+      >.
+    </p>
+    <p v-if="unread.length" class="small">No tables: {{ unread.join(", ") }}.</p>
+    <LayoutMapping
+      v-for="one in asked"
+      :key="one.row.key"
+      :layout="one"
+      :tables="tables"
+      @change="$emit('change', one, $event)"
+    />
+  </section>
+</template>
+
+<style scoped>
+.agreement {
+  padding: 14px var(--gutter) 18px;
+  border-bottom: 1px solid var(--rule);
+}
+
+header {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: baseline;
+  gap: 6px 18px;
+}
+
+h2 {
+  font-size: 18px;
+  margin: 0 0 4px;
+  overflow-wrap: anywhere;
+}
+
+p {
+  margin: 0 0 6px;
+}
+</style>

@@ -1,0 +1,196 @@
+<script setup lang="ts">
+import { computed } from "vue";
+import type { Schemas } from "@/api/client";
+import type { Mapping } from "@/api/queries";
+
+/** The first rows of a file: above them which column is which, below them what comes of it. */
+const props = defineProps<{
+  row: Schemas["LayoutRow"];
+  mapping: Mapping;
+  table: Schemas["TableRow"];
+  tried: Schemas["Tried"] | null;
+}>();
+const emit = defineEmits<{ change: [part: Partial<Mapping>] }>();
+
+const MANY = 40; // Columns that are shown.
+const DATES = 4; // Of those with a date as their name.
+const ROWS = 6;
+
+const uses = computed(() => new Map(props.mapping.columns.map((use) => [use.column, use])));
+const shown = computed(() => {
+  const dated = new Set(props.row.dated);
+  let dates = 0;
+  const places: { name: string; at: number; dated: boolean }[] = [];
+  props.row.names.forEach((name, at) => {
+    const one = { name, at, dated: dated.has(name) && !uses.value.has(name) };
+    dates += Number(one.dated);
+    if (places.length < MANY && (!one.dated || dates <= DATES)) places.push(one);
+  });
+  return places;
+});
+const more = computed(() => props.row.names.length - shown.value.length);
+const rows = computed(() => props.row.rows.slice(0, ROWS));
+
+const unitsOf = (to: string): string[] =>
+  props.table.columns.find((one) => one.name === to)?.units ?? [];
+/** A column of any name can be an attribute of listings. */
+const attribute = (name: string): string =>
+  `attr_${name.trim().replace(/\W+/g, "_").toLowerCase()}`;
+const choices = (name: string): string[] => {
+  const all = props.table.columns.map((one) => one.name);
+  return props.table.name === "listings" ? [...all, attribute(name)] : all;
+};
+
+function setColumn(column: string, to: string): void {
+  // What another column was is this one now.
+  const others = props.mapping.columns.filter((use) => use.column !== column && use.to !== to);
+  const columns = to ? [...others, { column, to, unit: "" }] : others;
+  const order = new Map(props.row.names.map((name, at) => [name, at]));
+  columns.sort((a, b) => (order.get(a.column) ?? 0) - (order.get(b.column) ?? 0));
+  const fixed = Object.entries(props.mapping.fixed).filter(([key]) => key !== to);
+  emit("change", { columns, fixed: Object.fromEntries(fixed) });
+}
+function setUnit(column: string, unit: string): void {
+  emit("change", {
+    columns: props.mapping.columns.map((use) => (use.column === column ? { ...use, unit } : use)),
+  });
+}
+const valueOf = (event: Event): string => (event.target as HTMLSelectElement).value;
+</script>
+
+<template>
+  <div class="scroller" tabindex="0" role="region" aria-label="First rows">
+    <table class="numbers-table">
+      <caption>
+        First rows of
+        {{
+          row.files[0]
+        }}
+      </caption>
+      <thead>
+        <tr>
+          <th v-for="one in shown" :key="one.at" scope="col" class="own">{{ one.name }}</th>
+          <th v-if="more" scope="col">and {{ more }} more</th>
+        </tr>
+        <tr>
+          <td
+            v-for="one in shown"
+            :key="one.at"
+            :class="{ left: !uses.has(one.name) && !one.dated }"
+          >
+            <template v-if="one.dated">
+              {{ mapping.spread }}
+              <select
+                v-if="unitsOf(mapping.spread).length"
+                :aria-label="`What ${mapping.spread} is given in`"
+                :value="mapping.spread_unit || unitsOf(mapping.spread)[0]"
+                @change="emit('change', { spread_unit: valueOf($event) })"
+              >
+                <option v-for="unit in unitsOf(mapping.spread)" :key="unit">{{ unit }}</option>
+              </select>
+            </template>
+            <template v-else>
+              <select
+                :aria-label="`What ${one.name} is`"
+                :value="uses.get(one.name)?.to ?? ''"
+                @change="setColumn(one.name, valueOf($event))"
+              >
+                <option value="">left out</option>
+                <option v-for="name in choices(one.name)" :key="name">{{ name }}</option>
+              </select>
+              <label v-if="unitsOf(uses.get(one.name)?.to ?? '').length" class="unit"
+                >in
+                <select
+                  :aria-label="`What ${one.name} is given in`"
+                  :value="uses.get(one.name)?.unit || unitsOf(uses.get(one.name)?.to ?? '')[0]"
+                  @change="setUnit(one.name, valueOf($event))"
+                >
+                  <option v-for="unit in unitsOf(uses.get(one.name)?.to ?? '')" :key="unit">
+                    {{ unit }}
+                  </option>
+                </select></label
+              >
+            </template>
+          </td>
+          <td v-if="more" />
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="(cells, i) in rows" :key="i">
+          <td
+            v-for="one in shown"
+            :key="one.at"
+            :class="{ left: !uses.has(one.name) && !one.dated }"
+          >
+            {{ cells[one.at] }}
+          </td>
+          <td v-if="more" />
+        </tr>
+      </tbody>
+    </table>
+  </div>
+  <p v-if="tried?.lacks" class="failure" role="alert">{{ tried.lacks }}</p>
+  <template v-else-if="tried">
+    <ul v-if="tried.problems.length" class="failure" role="alert" aria-label="Problems">
+      <li v-for="(one, i) in tried.problems" :key="i">
+        Line {{ one.line ?? "–" }}, {{ one.column ?? "–" }}: {{ one.message }} {{ one.remedy }}
+      </li>
+    </ul>
+    <div v-if="tried.made.length" class="scroller" tabindex="0" role="region" aria-label="Read as">
+      <table class="numbers-table made">
+        <caption>
+          What they say as
+          {{
+            table.name
+          }}
+        </caption>
+        <thead>
+          <tr>
+            <th v-for="name in tried.columns" :key="name" scope="col">{{ name }}</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="(cells, i) in tried.made.slice(0, ROWS)" :key="i">
+            <td v-for="(cell, k) in cells" :key="k">{{ cell ?? "–" }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+  </template>
+</template>
+
+<style scoped>
+.scroller {
+  overflow-x: auto;
+  margin-bottom: 8px;
+}
+
+td,
+th {
+  white-space: nowrap;
+  max-width: 240px;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+
+.numbers-table thead .own {
+  font: 600 13px var(--sans);
+  color: var(--ink);
+}
+
+.left {
+  color: var(--ink3);
+}
+
+.unit {
+  display: block;
+  font: 11px var(--condensed);
+}
+
+.failure {
+  border-left: 2px solid var(--rust);
+  padding-left: 8px;
+  margin: 0 0 8px;
+  list-style: none;
+}
+</style>

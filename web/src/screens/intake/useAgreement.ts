@@ -1,0 +1,82 @@
+import { computed, ref } from "vue";
+import type { Schemas } from "@/api/client";
+import { checkFiles, lookThrough, type Mapping, tryMapping } from "@/api/queries";
+
+const PAUSE = 250; // Milliseconds after a change before it is tried.
+
+/** Files of one layout and how they are to be read. */
+export interface LayoutState {
+  row: Schemas["LayoutRow"];
+  mapping: Mapping;
+  tried: Schemas["Tried"] | null;
+  /** Whether they are read by the mapping at all; exchange tables need none. */
+  used: boolean;
+}
+
+interface Files {
+  incoming: string;
+  name: string;
+  layouts: LayoutState[];
+  unread: string[];
+}
+
+/** How files that were handed over are to be read, until they are checked. */
+export function useAgreement(checked: () => Promise<unknown>) {
+  const files = ref<Files | null>(null);
+  const waiting = new Map<string, number>();
+  const needed = computed(() => files.value?.layouts.some((one) => !one.row.table) ?? false);
+  /** Whether all that is to be read by a mapping can be. */
+  const ready = computed(
+    () => files.value?.layouts.every((one) => !one.used || one.tried?.lacks === "") ?? false,
+  );
+
+  /** Looks through the files. Where all are exchange tables they are checked at once, unless `ask`. */
+  async function begin(incoming: string, name: string, ask = false): Promise<void> {
+    const { layouts, unread } = await lookThrough(incoming);
+    files.value = {
+      incoming,
+      name,
+      unread,
+      layouts: layouts.map((row) => ({ row, mapping: row.mapping, tried: null, used: !row.table })),
+    };
+    if (!ask && !needed.value) return check();
+    await Promise.all(files.value.layouts.map((one) => attempt(one, false)));
+  }
+
+  async function attempt(one: LayoutState, afresh: boolean): Promise<void> {
+    const at = files.value?.incoming;
+    if (!at) return;
+    const asked = one.mapping;
+    const tried = await tryMapping(at, one.row.key, asked, afresh);
+    // A later change is on its way.
+    if (one.mapping !== asked) return;
+    one.tried = tried;
+    if (afresh) one.mapping = tried.layout.mapping;
+    one.row = { ...tried.layout, kept_at: one.row.kept_at };
+  }
+
+  /** Changes a mapping and tries it; of another table or line of names everything is proposed anew. */
+  function change(one: LayoutState, part: Partial<Mapping>): void {
+    one.mapping = { ...one.mapping, ...part };
+    one.used = true;
+    const afresh = "table" in part || "head" in part;
+    clearTimeout(waiting.get(one.row.key));
+    waiting.set(
+      one.row.key,
+      window.setTimeout(() => void attempt(one, afresh), afresh ? 0 : PAUSE),
+    );
+  }
+
+  async function check(): Promise<void> {
+    const now = files.value;
+    if (!now) return;
+    const mappings = now.layouts
+      .filter((one) => one.used)
+      .map((one) => ({ layout: one.row.key, names: one.row.names, mapping: one.mapping }));
+    await checkFiles(now.incoming, now.name, mappings);
+    files.value = null;
+    await checked();
+  }
+
+  return { files, ready, begin, change, check, leave: () => (files.value = null) };
+}
