@@ -2,17 +2,14 @@
 
 import io
 import os
-import shutil
-import tempfile
 import zipfile
 from pathlib import Path
 from typing import Any
 from unittest.mock import patch
 
 from django.conf import settings
-from django.core.management import call_command
 from django.db.utils import OperationalError
-from django.test import TestCase, override_settings
+from django.test import override_settings
 
 from driftfield.core.errors import CoreError
 from driftfield.exchange.tests.packages import small_market
@@ -25,62 +22,10 @@ from driftfield.work.actions import recover
 from driftfield.work.models import Job, State
 from driftfield.work.tasks import StoppedError
 
-
-def work_off() -> None:
-    """What the worker does: all that waits."""
-    call_command(
-        "db_worker", batch=True, interval=0, startup_delay=False, verbosity=0, reload=False
-    )
+from .files import WithFiles, work_off
 
 
-class Intake(TestCase):
-    databases = frozenset({"default", "work"})
-
-    def setUp(self) -> None:
-        holder = tempfile.mkdtemp()
-        self.addCleanup(shutil.rmtree, holder)
-        overridden = override_settings(DATA_DIR=Path(holder))
-        overridden.enable()
-        self.addCleanup(overridden.disable)
-        # The worker listens for signals, which tests leave alone.
-        quiet = patch("django_tasks_db.management.commands.db_worker.Worker.configure_signals")
-        quiet.start()
-        self.addCleanup(quiet.stop)
-
-    def ask(self, path: str, status: int = 200, body: dict | None = None) -> dict:
-        if (
-            body is None
-            and status == 200
-            and not path.endswith(("stop/", "go-on/", "import/", "undo/"))
-        ):
-            found = self.client.get(f"/api/{path}")
-        else:
-            found = self.client.post(f"/api/{path}", body or {}, content_type="application/json")
-        self.assertEqual(found.status_code, status, found.content)
-        return found.json()
-
-    def hand_over(self, **files: str | bytes) -> str:
-        folder = str(self.ask("incoming/", 201)["incoming"])
-        for name, content in files.items():
-            raw = content if isinstance(content, bytes) else content.encode()
-            kind = name.rsplit("__", 1) if "__" in name else [name, "csv"]
-            self.put(folder, ".".join(kind), raw, 201)
-        return folder
-
-    def put(self, folder: str, name: str, raw: bytes, status: int) -> dict:
-        found = self.client.put(
-            f"/api/incoming/{folder}/file/{name}/", raw, content_type="application/octet-stream"
-        )
-        self.assertEqual(found.status_code, status, found.content)
-        return found.json()
-
-    def job(self, kind: str, folder: str, status: int = 201) -> dict:
-        return self.ask("jobs/", status, {"kind": kind, "incoming": folder, "name": "North, May"})
-
-    def done(self, job: dict) -> dict:
-        work_off()
-        return self.ask(f"jobs/{job['id']}/")
-
+class Intake(WithFiles):
     def test_files_are_checked_then_imported_then_taken_back(self) -> None:
         folder = self.hand_over(**small_market())
         waiting = self.job("check", folder)

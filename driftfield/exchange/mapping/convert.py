@@ -52,10 +52,11 @@ class Place:
         """Own lines of lines of the converted file, whose first row is line 2."""
         rows = np.concatenate(self.rows)
         wanted = {line: int(rows[line - 2]) for line in converted if 2 <= line < len(rows) + 2}
-        if not self.quoted:
-            return {line: row + 2 - self.own.before for line, row in wanted.items()}
-        places = self.own.lines_of_rows(self.separator, set(wanted.values()))
-        return {line: places[row] for line, row in wanted.items() if row in places}
+        rows_wanted = set(wanted.values())
+        places = {row: row + 2 for row in rows_wanted}
+        if self.quoted:
+            places = self.own.lines_of_rows(self.separator, rows_wanted)
+        return {line: places[row] - self.own.before for line, row in wanted.items()}
 
 
 def convert(
@@ -258,9 +259,11 @@ class _Work:
         factor = units[unit] if unit else 1.0
         if factor == 1.0:
             return made
-        figures = made.cast(pl.Float64, strict=False)
-        # A percent is divided, for 0.01 is no binary fraction and 7 × 0.01 is not 0.07.
-        return figures / round(1 / factor) if factor < 1 else figures * factor
+        figures = made.cast(pl.Float64, strict=False).to_numpy()
+        # A percent is divided, for 0.01 is no binary fraction and 95 × 0.01 is not 0.95; and by numpy,
+        # for polars divides by a number as it multiplies by its inverse.
+        scaled = figures / round(1 / factor) if factor < 1 else figures * factor
+        return pl.Series(scaled).fill_nan(None)
 
     def _example(self) -> str:
         group, mark = self.mapping.grouping, self.mapping.decimal

@@ -9,7 +9,7 @@ from driftfield.exchange.tables import Column
 MASS = {"g": 1.0, "kg": 1000.0, "oz": 28.349523125, "lb": 453.59237}
 LENGTH = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": 25.4, "ft": 304.8}
 SHARE = {"fraction": 1.0, "percent": 0.01}
-MONEY = {"whole": 1.0, "hundredths": 0.01}
+MONEY = {"the currency": 1.0, "hundredths": 0.01}
 COUNT = {"ones": 1.0, "thousands": 1000.0, "millions": 1_000_000.0}
 OF_HUNDRED = {"of 100": 1.0, "fraction": 100.0}
 OF_FIVE = {"of 5": 1.0, "of 10": 0.5, "percent": 0.05}

@@ -21,35 +21,36 @@ defineEmits<{
 
 /** Exchange tables as they stand are named only; one of them can be read another way all the same. */
 const opened = ref<string[]>([]);
+const one = computed(() => props.layouts.flatMap((layout) => layout.row.files).length === 1);
 const asked = computed(() =>
-  props.layouts.filter((one) => one.used || opened.value.includes(one.row.key)),
+  props.layouts.filter(({ used, row }) => used || opened.value.includes(row.key)),
 );
-const asTheyStand = computed(() => props.layouts.filter((one) => !asked.value.includes(one)));
+const asTheyStand = computed(() => props.layouts.filter((layout) => !asked.value.includes(layout)));
 </script>
 
 <template>
   <section class="agreement" aria-label="How these files are read">
     <header>
-      <h2 class="serif">How {{ name }} is read</h2>
+      <h2 class="serif">How {{ name }} {{ one ? "is" : "are" }} read</h2>
       <button class="act" :disabled="!ready" @click="$emit('check')">Check it like this</button>
       <button class="word-button" @click="$emit('leave')">Leave it</button>
     </header>
     <p v-if="asTheyStand.length" class="small">
       Exchange tables as they stand:
-      <template v-for="(one, i) in asTheyStand" :key="one.row.key"
+      <template v-for="({ row }, i) in asTheyStand" :key="row.key"
         ><template v-if="i">, </template
-        ><button class="word-button" @click="opened.push(one.row.key)">
-          {{ one.row.files.join(", ") }}
+        ><button class="word-button" @click="opened.push(row.key)">
+          {{ row.files.join(", ") }}
         </button></template
       >.
     </p>
     <p v-if="unread.length" class="small">No tables: {{ unread.join(", ") }}.</p>
     <LayoutMapping
-      v-for="one in asked"
-      :key="one.row.key"
-      :layout="one"
+      v-for="layout in asked"
+      :key="layout.row.key"
+      :layout="layout"
       :tables="tables"
-      @change="$emit('change', one, $event)"
+      @change="$emit('change', layout, $event)"
     />
   </section>
 </template>

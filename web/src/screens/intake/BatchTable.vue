@@ -3,6 +3,7 @@ import { ref } from "vue";
 import type { Schemas } from "@/api/client";
 import { sayCount, sayDay } from "@/shared/format";
 import CountTable from "./CountTable.vue";
+import { sayMapping } from "./sayMapping";
 
 /** What was imported, the latest first. */
 defineProps<{ batches: Schemas["BatchRow"][]; busy: boolean }>();
@@ -84,9 +85,16 @@ const time = (moment: string): string =>
           <td colspan="7">
             <div class="beside">
               <CountTable :counts="one.counts" caption="In rows and curves" />
-              <ul v-if="one.notes.length" class="small" aria-label="Notes">
-                <li v-for="note in one.notes" :key="note">{{ note }}</li>
-              </ul>
+              <div>
+                <ul v-if="one.mappings.length" class="plain" aria-label="How files were read">
+                  <li v-for="{ file, mapping } in one.mappings" :key="file">
+                    <b>{{ file }}</b> {{ sayMapping(mapping) }}
+                  </li>
+                </ul>
+                <ul v-if="one.notes.length" class="small" aria-label="Notes">
+                  <li v-for="note in one.notes" :key="note">{{ note }}</li>
+                </ul>
+              </div>
             </div>
           </td>
         </tr>
@@ -120,6 +128,13 @@ const time = (moment: string): string =>
 
 .beside {
   padding-top: 6px;
+}
+
+.plain {
+  margin: 0 0 8px;
+  padding: 0;
+  list-style: none;
+  overflow-wrap: anywhere;
 }
 
 .word-button {

@@ -5,46 +5,11 @@ import type { Mapping } from "@/api/queries";
 import { sayDay } from "@/shared/format";
 import MappedRows from "./MappedRows.vue";
 import type { LayoutState } from "./useAgreement";
+import { DATES, ENCODINGS, NAMED, NUMBERS, numberOf, SEPARATORS } from "./sayMapping";
 
 /** How the files of one layout are read, as sentences whose words can be changed. */
 const props = defineProps<{ layout: LayoutState; tables: Schemas["TableRow"][] }>();
 const emit = defineEmits<{ change: [part: Partial<Mapping>] }>();
-
-const ENCODINGS: Record<string, string> = {
-  "utf-8": "UTF-8",
-  "utf-16": "UTF-16",
-  cp1252: "Windows-1252",
-};
-const SEPARATORS: Record<string, string> = {
-  ",": "commas",
-  ";": "semicolons",
-  "\t": "tabs",
-  "|": "bars",
-};
-const NUMBERS = [
-  "1234.5",
-  "1,234.5",
-  "1 234.5",
-  "1'234.5",
-  "1234,5",
-  "1.234,5",
-  "1 234,5",
-  "1'234,5",
-];
-const DATES: Record<Mapping["dates"], string> = {
-  ymd: "year, month, day",
-  dmy: "day, month, year",
-  mdy: "month, day, year",
-  "iso week": "ISO weeks, 2026-W46",
-  ym: "year, month",
-  my: "month, year",
-  days: "a spreadsheet’s days",
-};
-const NAMED: Record<Mapping["named"], string> = {
-  "first day of a week": "the first day of a week",
-  "last day of a week": "the last day of a week",
-  "day of a month": "a day of a month",
-};
 
 const row = computed(() => props.layout.row);
 const mapping = computed(() => props.layout.mapping);
@@ -58,10 +23,7 @@ const title = computed(() => {
   const [first = "", ...more] = row.value.files;
   return more.length ? `${first} and ${more.length} more like it` : first;
 });
-const number = computed(() => {
-  const { grouping, decimal } = mapping.value;
-  return `1${grouping}234${decimal}5`;
-});
+const number = computed(() => numberOf(mapping.value));
 function setNumber(text: string): void {
   const [, grouping = "", decimal = "."] = /^1(.?)234(.)5$/.exec(text) ?? [];
   emit("change", { grouping, decimal } as Partial<Mapping>);
@@ -157,6 +119,7 @@ const valueOf = (event: Event): string => (event.target as HTMLInputElement).val
               </option>
             </select></label
           >
+          {{ " " }}
           <label
             >and is named by
             <select
@@ -218,6 +181,14 @@ const valueOf = (event: Event): string => (event.target as HTMLInputElement).val
 .said select,
 .said input {
   font: 14px var(--sans);
+}
+
+.line,
+.fixed {
+  border: 0;
+  border-bottom: 1px solid var(--q4);
+  background: transparent;
+  padding: 2px;
 }
 
 .line {

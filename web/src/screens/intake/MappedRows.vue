@@ -59,85 +59,85 @@ const valueOf = (event: Event): string => (event.target as HTMLSelectElement).va
 </script>
 
 <template>
-  <div class="scroller" tabindex="0" role="region" aria-label="First rows">
-    <table class="numbers-table">
-      <caption>
-        First rows of
-        {{
-          row.files[0]
-        }}
-      </caption>
-      <thead>
-        <tr>
-          <th v-for="one in shown" :key="one.at" scope="col" class="own">{{ one.name }}</th>
-          <th v-if="more" scope="col">and {{ more }} more</th>
-        </tr>
-        <tr>
-          <td
-            v-for="one in shown"
-            :key="one.at"
-            :class="{ left: !uses.has(one.name) && !one.dated }"
-          >
-            <template v-if="one.dated">
-              {{ mapping.spread }}
-              <select
-                v-if="unitsOf(mapping.spread).length"
-                :aria-label="`What ${mapping.spread} is given in`"
-                :value="mapping.spread_unit || unitsOf(mapping.spread)[0]"
-                @change="emit('change', { spread_unit: valueOf($event) })"
-              >
-                <option v-for="unit in unitsOf(mapping.spread)" :key="unit">{{ unit }}</option>
-              </select>
-            </template>
-            <template v-else>
-              <select
-                :aria-label="`What ${one.name} is`"
-                :value="uses.get(one.name)?.to ?? ''"
-                @change="setColumn(one.name, valueOf($event))"
-              >
-                <option value="">left out</option>
-                <option v-for="name in choices(one.name)" :key="name">{{ name }}</option>
-              </select>
-              <label v-if="unitsOf(uses.get(one.name)?.to ?? '').length" class="unit"
-                >in
+  <div class="both" :class="{ spread: mapping.spread }">
+    <div class="scroller" tabindex="0" role="region" aria-label="First rows">
+      <table class="numbers-table">
+        <caption>
+          First rows of
+          {{
+            row.files[0]
+          }}
+        </caption>
+        <thead>
+          <tr>
+            <th v-for="one in shown" :key="one.at" scope="col" class="own">{{ one.name }}</th>
+            <th v-if="more" scope="col">and {{ more }} more</th>
+          </tr>
+          <tr>
+            <td
+              v-for="one in shown"
+              :key="one.at"
+              :class="{ left: !uses.has(one.name) && !one.dated }"
+            >
+              <template v-if="one.dated">
+                {{ mapping.spread }}
                 <select
-                  :aria-label="`What ${one.name} is given in`"
-                  :value="uses.get(one.name)?.unit || unitsOf(uses.get(one.name)?.to ?? '')[0]"
-                  @change="setUnit(one.name, valueOf($event))"
+                  v-if="unitsOf(mapping.spread).length"
+                  :aria-label="`What ${mapping.spread} is given in`"
+                  :value="mapping.spread_unit || unitsOf(mapping.spread)[0]"
+                  @change="emit('change', { spread_unit: valueOf($event) })"
                 >
-                  <option v-for="unit in unitsOf(uses.get(one.name)?.to ?? '')" :key="unit">
-                    {{ unit }}
-                  </option>
-                </select></label
-              >
-            </template>
-          </td>
-          <td v-if="more" />
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="(cells, i) in rows" :key="i">
-          <td
-            v-for="one in shown"
-            :key="one.at"
-            :class="{ left: !uses.has(one.name) && !one.dated }"
-          >
-            {{ cells[one.at] }}
-          </td>
-          <td v-if="more" />
-        </tr>
-      </tbody>
-    </table>
-  </div>
-  <p v-if="tried?.lacks" class="failure" role="alert">{{ tried.lacks }}</p>
-  <template v-else-if="tried">
-    <ul v-if="tried.problems.length" class="failure" role="alert" aria-label="Problems">
-      <li v-for="(one, i) in tried.problems" :key="i">
-        Line {{ one.line ?? "–" }}, {{ one.column ?? "–" }}: {{ one.message }} {{ one.remedy }}
-      </li>
-    </ul>
-    <div v-if="tried.made.length" class="scroller" tabindex="0" role="region" aria-label="Read as">
-      <table class="numbers-table made">
+                  <option v-for="unit in unitsOf(mapping.spread)" :key="unit">{{ unit }}</option>
+                </select>
+              </template>
+              <template v-else>
+                <select
+                  :aria-label="`What ${one.name} is`"
+                  :value="uses.get(one.name)?.to ?? ''"
+                  @change="setColumn(one.name, valueOf($event))"
+                >
+                  <option value="">left out</option>
+                  <option v-for="name in choices(one.name)" :key="name">{{ name }}</option>
+                </select>
+                <label v-if="unitsOf(uses.get(one.name)?.to ?? '').length" class="unit"
+                  >in
+                  <select
+                    :aria-label="`What ${one.name} is given in`"
+                    :value="uses.get(one.name)?.unit || unitsOf(uses.get(one.name)?.to ?? '')[0]"
+                    @change="setUnit(one.name, valueOf($event))"
+                  >
+                    <option v-for="unit in unitsOf(uses.get(one.name)?.to ?? '')" :key="unit">
+                      {{ unit }}
+                    </option>
+                  </select></label
+                >
+              </template>
+            </td>
+            <td v-if="more" />
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="(cells, i) in rows" :key="i">
+            <td
+              v-for="one in shown"
+              :key="one.at"
+              :class="{ left: !uses.has(one.name) && !one.dated }"
+            >
+              {{ cells[one.at] }}
+            </td>
+            <td v-if="more" />
+          </tr>
+        </tbody>
+      </table>
+    </div>
+    <p v-if="tried?.lacks" class="failure" role="alert">{{ tried.lacks }}</p>
+    <div v-else-if="tried" class="scroller" tabindex="0" role="region" aria-label="Read as">
+      <ul v-if="tried.problems.length" class="failure" role="alert" aria-label="Problems">
+        <li v-for="(one, i) in tried.problems" :key="i">
+          Line {{ one.line ?? "–" }}, {{ one.column ?? "–" }}: {{ one.message }} {{ one.remedy }}
+        </li>
+      </ul>
+      <table v-if="tried.made.length" class="numbers-table made">
         <caption>
           What they say as
           {{
@@ -156,10 +156,25 @@ const valueOf = (event: Event): string => (event.target as HTMLSelectElement).va
         </tbody>
       </table>
     </div>
-  </template>
+  </div>
 </template>
 
 <style scoped>
+.both {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: flex-end;
+  gap: 4px 40px;
+}
+
+.both.spread {
+  align-items: flex-start;
+}
+
+.both > * {
+  max-width: 100%;
+}
+
 .scroller {
   overflow-x: auto;
   margin-bottom: 8px;

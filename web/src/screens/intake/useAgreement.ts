@@ -52,7 +52,8 @@ export function useAgreement(checked: () => Promise<unknown>) {
     if (one.mapping !== asked) return;
     one.tried = tried;
     if (afresh) one.mapping = tried.layout.mapping;
-    one.row = { ...tried.layout, kept_at: one.row.kept_at };
+    const { kept_at, doubts } = one.row;
+    one.row = { ...tried.layout, kept_at, doubts: afresh ? tried.layout.doubts : doubts };
   }
 
   /** Changes a mapping and tries it; of another table or line of names everything is proposed anew. */
