@@ -30,6 +30,35 @@ def run(*command: str, **options: object) -> subprocess.CompletedProcess[str]:
     )  # type: ignore[call-overload]
 
 
+class Layouts(TestCase):
+    def test_a_proposal_is_corrected_and_used(self) -> None:
+        with tempfile.TemporaryDirectory() as holder:
+            folder = Path(holder)
+            weeks = "".join(f"moon filter;{n + 1:02}.01.2024;1.{n:03},5\n" for n in range(0, 22, 7))
+            (folder / "weeks.csv").write_text("Suchbegriff;Woche;Suchvolumen\n" + weeks)
+            said = run("bin/driftfield", "mapping", str(folder / "weeks.csv"))
+            self.assertEqual(said.returncode, 0, said.stderr)
+            (entry,) = json.loads(said.stdout)
+            self.assertEqual(entry["mapping"]["decimal"], ",")
+            mapping = folder / "mapping.json"
+            mapping.write_text(said.stdout)
+            data = os.environ | {"DRIFTFIELD_DATA": str(folder / "data")}
+            options = ("--no-analysis", "--mapping", str(mapping))
+            came = run("bin/driftfield", "import", str(folder / "weeks.csv"), *options, env=data)
+            self.assertIn("term_weeks 1 new", came.stderr)
+            # What was agreed is known the next time.
+            (folder / "later.csv").write_text(f"Suchbegriff;Woche;Suchvolumen\n{weeks}")
+            again = run("bin/driftfield", "import", str(folder / "later.csv"), env=data)
+            self.assertIn("later.csv was read as term_weeks.", again.stderr)
+            self.assertIn("nothing is new", again.stderr)
+
+            mapping.write_text("[1]")
+            refused = run(
+                "bin/driftfield", "import", str(folder), "--mapping", str(mapping), env=data
+            )
+            self.assertIn("is no list of mappings", refused.stderr)
+
+
 class Refusals(TestCase):
     def check(self, said: str, *command: str) -> None:
         found = run(*command)

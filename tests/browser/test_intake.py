@@ -92,6 +92,64 @@ class Intake(BrowserCase):
             page.get_by_role("link", name="List of them as CSV").click()
         self.assertIn("is a Tuesday", file.value.path().read_text("utf-8-sig"))
 
+    def test_a_file_of_another_layout_is_asked_about_and_remembered(self) -> None:
+        load(small_market())
+        page = self.open("/intake")
+        folder = self.folder / "other"
+        folder.mkdir()
+        file = folder / "wochen.csv"
+        rows = ["Suchbericht;;", "Suchbegriff;Woche;Volumen"]
+        rows += [f"moon filter;{day}.06.2027;1.234,5" for day in ("07", "14")]
+        file.write_text("\n".join(rows), "cp1252")
+        chooser = page.get_by_label("Files to import")
+        chooser.set_input_files(str(file))
+        expect(self.head("How wochen.csv is read")).to_be_visible()
+        made = page.get_by_role("region", name="Read as")
+        expect(made.get_by_role("row", name="moon filter 2027-06-07 1234.5")).to_be_visible()
+
+        # Nothing can be checked while something that is needed is missing.
+        page.get_by_label("What Volumen is", exact=True).select_option("left out")
+        expect(page.get_by_text("No column is searches (")).to_be_visible()
+        check = page.get_by_role("button", name="Check it like this")
+        expect(check).to_be_disabled()
+        page.get_by_label("What Volumen is", exact=True).select_option("searches")
+        page.get_by_label("What Volumen is given in").select_option("thousands")
+        expect(made.get_by_role("row", name="moon filter 2027-06-07 1234500")).to_be_visible()
+        page.get_by_label("What Volumen is given in").select_option("ones")
+        page.get_by_label("Numbers are written like").select_option("1,234.5")
+        expect(page.get_by_text("“1.234,5” is not a number as in 1,234.5.").first).to_be_visible()
+        page.get_by_label("Numbers are written like").select_option("1.234,5")
+        expect(made).to_be_visible()
+
+        check.click()
+        self.work_off()
+        expect(self.head("Checked: wochen.csv")).to_be_visible()
+        page.get_by_role("button", name="Import it").click()
+        self.work_off()
+        expect(self.head("Imported: wochen.csv")).to_be_visible()
+        page.get_by_role("button", name="wochen.csv", exact=True).click()
+        expect(page.get_by_label("How files were read")).to_contain_text(
+            "Volumen is searches in ones; numbers like 1.234,5; dates as day, month, year"
+        )
+        chooser.set_input_files(str(file))
+        expect(page.get_by_text("As you had files like this read on")).to_be_visible()
+        page.get_by_role("button", name="Leave it").click()
+        expect(self.head("How wochen.csv is read")).to_be_hidden()
+        self.assertEqual(self.errors, [])
+
+    def test_refused_files_can_be_read_another_way(self) -> None:
+        load(small_market())
+        page = self.open("/intake")
+        self.hand_over(term_weeks="term;week;searches\nmoon filter;2027-06-07;1.234,5\n")
+        self.work_off()
+        page.get_by_role("button", name="How the files are read").click()
+        page.get_by_role("button", name="term_weeks.csv", exact=True).click()
+        page.get_by_label("Numbers are written like").select_option("1.234,5")
+        expect(page.get_by_role("row", name="moon filter 2027-06-07 1234.5")).to_be_visible()
+        page.get_by_role("button", name="Check it like this").click()
+        self.work_off()
+        expect(self.head("Checked: term_weeks.csv")).to_be_visible()
+
     def test_what_waits_can_be_stopped_and_gone_on_with(self) -> None:
         load(small_market())
         page = self.open("/intake")

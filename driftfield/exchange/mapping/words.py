@@ -23,7 +23,7 @@ NAMES: dict[str, tuple[str, ...]] = {
     ),
     "searches": (
         "search", "search volume", "search count", "search frequency", "query volume", "volume",
-        "weekly search", "monthly search", "impression", "suchvolumen", "suchanfrage", "recherche",
+        "weekly search", "monthly search", "impression", "suchvolumen", "volumen", "suchanfrage", "recherche",
     ),
     "clicks": ("click", "click count", "total click", "klick", "clic"),
     "purchases": ("purchase", "order", "conversion", "purchase count", "total order", "kauf", "käufe",

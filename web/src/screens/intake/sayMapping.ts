@@ -51,9 +51,8 @@ export function sayMapping(mapping: Mapping): string {
   const parts = [
     `read as ${mapping.table}: ${columns.join(", ")}`,
     `numbers like ${numberOf(mapping)}`,
-    `dates as ${DATES[mapping.dates]}`,
+    `dates as ${DATES[mapping.dates]}, each ${NAMED[mapping.named]}`,
     where ? `the week stands ${where}` : "",
-    `it is named by ${NAMED[mapping.named]}`,
   ];
   return `${parts.filter(Boolean).join("; ")}.`;
 }

@@ -1,0 +1,131 @@
+"""Commands of the door: what comes in, what goes out, and what is made of it."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+import click
+
+from .common import Progress, database, guarded, say, set_up
+
+
+@click.command("import")
+@click.argument("folder", type=click.Path(path_type=Path))
+@click.option("--check", is_flag=True, help="Say what an import would do, and change nothing.")
+@click.option("--no-analysis", is_flag=True, help="Leave the readings as they are; see renew.")
+@click.option(
+    "--mapping",
+    "mapping_file",
+    type=click.Path(path_type=Path, dir_okay=False, exists=True),
+    help="How files of other layouts are read, as bin/driftfield mapping proposes it. It is kept, and "
+    "used when such files come again.",
+)
+def import_(folder: Path, check: bool, no_analysis: bool, mapping_file: Path | None) -> None:
+    """Import the exchange tables in FOLDER into the database and analyse what changed.
+
+    All of it or nothing. The same files again change nothing; later weeks extend the curves, and
+    a week that comes again replaces the one that is there. Decisions stay.
+    """
+    set_up()
+    load_package(folder, check=check, analyse=not no_analysis, mapping_file=mapping_file)
+
+
+@click.command()
+def renew() -> None:
+    """Analyse all that is loaded anew."""
+    set_up()
+    from driftfield.readings.actions import analyse_all
+
+    def work() -> None:
+        for run in analyse_all(progress=Progress("Analysing")):
+            say(run.sentence)
+
+    guarded(work)
+
+
+@click.command("undo-import")
+def undo_import() -> None:
+    """Take the latest import back, and analyse what is left; decisions stay.
+
+    The database as it was before is kept beside it.
+    """
+    set_up()
+    from driftfield.intake.actions import undo_batch
+    from driftfield.keeping import keep_before
+    from driftfield.readings.actions import analyse_all
+
+    def work() -> None:
+        batch = undo_batch(lambda: keep_before(database(), "undo"))
+        say(f"{batch.source} of {batch.made_at:%d %b %Y, %H:%M} is taken back.")
+        for run in analyse_all(progress=Progress("Analysing")):
+            say(run.sentence)
+
+    guarded(work)
+
+
+def load_package(
+    folder: Path, *, check: bool = False, analyse: bool = True, mapping_file: Path | None = None
+) -> None:
+    """Import, and analyse what changed."""
+    from driftfield.exchange.mapping import read_document
+    from driftfield.intake.actions import import_folder, keep_mapping
+    from driftfield.readings.actions import analyse_all
+
+    def work() -> None:
+        progress = Progress("Importing")
+        said = read_document(mapping_file) if mapping_file else {}
+        batch = import_folder(
+            folder,
+            dry_run=check,
+            heed=lambda _, done, whole: progress(done, whole),
+            mappings={layout: mapping for layout, (_, mapping) in said.items()},
+        )
+        for layout, (names, mapping) in said.items():
+            keep_mapping(layout, names, mapping)
+        for note in batch.notes:
+            say(f"Note: {note}")
+        say(batch.sentence)
+        if check:
+            say("This was a check; nothing was changed.")
+        if check or not analyse:
+            return
+        for run in analyse_all(only_stale=True, progress=Progress("Analysing")):
+            say(run.sentence)
+
+    guarded(work)
+
+
+@click.command()
+@click.argument("folder", type=click.Path(path_type=Path, file_okay=False))
+def export(folder: Path) -> None:
+    """Write everything in the database to FOLDER as exchange tables with a datapackage.json."""
+    set_up()
+    from driftfield.intake.actions import export_folder
+
+    for line in guarded(lambda: export_folder(folder)):
+        say(line)
+
+
+@click.command()
+@click.argument("path", type=click.Path(path_type=Path))
+def mapping(path: Path) -> None:
+    """Write how the files in PATH may be read that are no exchange tables, as JSON to be corrected.
+
+    \b
+    Example:
+      bin/driftfield mapping downloads > mapping.json
+      bin/driftfield import downloads --mapping mapping.json
+    """  # fmt: skip
+    from driftfield.exchange.mapping import proposals
+
+    found = guarded(lambda: proposals(path))
+    click.echo(json.dumps(found, indent=2, ensure_ascii=False))
+    for one in found:
+        for doubt in one["doubts"]:
+            say(f"{one['files'][0]}: {doubt}")
+        if not one["mapping"]["table"]:
+            say(f"{one['files'][0]}: no table was recognised; it would be left out.")
+
+
+COMMANDS: tuple[click.Command, ...] = (import_, undo_import, renew, export, mapping)
