@@ -57,6 +57,10 @@ class JobWanted(serializers.Serializer[Any]):
     incoming = serializers.CharField(max_length=40)
     name = serializers.CharField(max_length=500)
     mappings = LayoutWanted(many=True, default=list)
+    market = serializers.CharField(
+        max_length=200, default="", allow_blank=True,
+        help_text="Of which market new niches are that name none.",
+    )  # fmt: skip
 
 
 class FileMapping(serializers.Serializer[Any]):

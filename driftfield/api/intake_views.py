@@ -107,7 +107,8 @@ class Jobs(APIView):
         wanted = asked.validated_data
         folder = incoming.folder_of(wanted["incoming"])
         mappings = {one["layout"]: _agreed(one) for one in wanted["mappings"]}
-        job = start(Kind(wanted["kind"]), wanted["name"], folder, mappings=mappings)
+        kind, name, market = Kind(wanted["kind"]), wanted["name"], wanted["market"]
+        job = start(kind, name, folder, mappings=mappings, market=market)
         return Response(_said(job), status=201)
 
 

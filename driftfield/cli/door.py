@@ -21,14 +21,21 @@ from .common import Progress, database, guarded, say, set_up
     help="How files of other layouts are read, as bin/driftfield mapping proposes it. It is kept, and "
     "used when such files come again.",
 )
-def import_(folder: Path, check: bool, no_analysis: bool, mapping_file: Path | None) -> None:
+@click.option(
+    "--market", default="", metavar="ID", help="Of which market new niches are that name none."
+)
+def import_(
+    folder: Path, check: bool, no_analysis: bool, mapping_file: Path | None, market: str
+) -> None:
     """Import the exchange tables in FOLDER into the database and analyse what changed.
 
     All of it or nothing. The same files again change nothing; later weeks extend the curves, and
     a week that comes again replaces the one that is there. Decisions stay.
     """
     set_up()
-    load_package(folder, check=check, analyse=not no_analysis, mapping_file=mapping_file)
+    load_package(
+        folder, check=check, analyse=not no_analysis, mapping_file=mapping_file, market=market
+    )
 
 
 @click.command()
@@ -65,7 +72,12 @@ def undo_import() -> None:
 
 
 def load_package(
-    folder: Path, *, check: bool = False, analyse: bool = True, mapping_file: Path | None = None
+    folder: Path,
+    *,
+    check: bool = False,
+    analyse: bool = True,
+    mapping_file: Path | None = None,
+    market: str = "",
 ) -> None:
     """Import, and analyse what changed."""
     from driftfield.exchange.mapping import read_document
@@ -80,6 +92,7 @@ def load_package(
             dry_run=check,
             heed=lambda _, done, whole: progress(done, whole),
             mappings={layout: mapping for layout, (_, mapping) in said.items()},
+            market=market,
         )
         for layout, (names, mapping) in said.items():
             keep_mapping(layout, names, mapping)

@@ -34,7 +34,7 @@ class Job(models.Model):
     how far it is, of a whole that is 0 while it is not known. said: what came of it, in sentences.
     counts: by table, new, changed and unchanged rows. problems: the first of ``problem_count``.
     batch: key of the batch that was made or taken back. mappings: how files of other layouts are read, by
-    key of the layout.
+    key of the layout. market: id of the one that new niches belong to which name none.
     """
 
     kind = models.CharField(max_length=10, choices=Kind.choices)
@@ -56,6 +56,7 @@ class Job(models.Model):
     problem_count = models.IntegerField(default=0)
     batch = models.BigIntegerField(null=True)
     mappings: models.JSONField[dict[str, Any]] = models.JSONField(default=dict)
+    market = models.CharField(max_length=200, blank=True)
 
     class Meta:
         ordering: ClassVar = ["-pk"]

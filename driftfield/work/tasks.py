@@ -109,6 +109,7 @@ def _import(job: Job, watch: Watch) -> None:
     mappings = {key: Mapping.from_dict(said) for key, said in job.mappings.items()}
     batch = import_folder(
         path, dry_run=checking, heed=watch, source=job.source, cap=settings.PROBLEM_CAP, mappings=mappings,
+        market=job.market,
     )  # fmt: skip
     job.counts, job.notes, job.said = batch.counts, batch.notes, [batch.sentence]
     job.batch = batch.pk

@@ -55,12 +55,14 @@ def import_folder(
     source: str = "",
     cap: int | None = None,
     mappings: Mapping[str, FileMapping] | None = None,
+    market: str = "",
 ) -> Batch:
     """Import ``path`` in one transaction and return what it did.
 
     ``source`` is what the batch is called, by default the path's name; ``cap`` how many problems are
     kept in full. ``mappings`` says how files of other layouts are read, by key of the layout; where it
-    says nothing, they are read as such files were before.
+    says nothing, they are read as such files were before. ``market`` is the id of the one that new niches
+    belong to which name none.
 
     The batch is saved, with what it takes to undo it, only when something changed. ``dry_run``: all is
     done and taken back, so that the counts are those an import would have. ``heed`` is told how far the
@@ -87,7 +89,7 @@ def import_folder(
     )  # fmt: skip
     with transaction.atomic():
         journal = Journal()
-        counts = _Import(package, journal, heed).run()
+        counts = _Import(package, journal, heed, market).run()
         batch.counts = {table: count.as_dict() for table, count in counts.items()}
         if dry_run:
             transaction.set_rollback(True)
@@ -147,7 +149,8 @@ def _known() -> dict[str, set[str]]:
 class _Import:
     """The steps of one import, in the order in which tables refer to one another."""
 
-    def __init__(self, package: Package, journal: Journal, heed: Heed) -> None:
+    def __init__(self, package: Package, journal: Journal, heed: Heed, market: str) -> None:
+        self.market = market
         self.package = package
         self.journal = journal
         self.heed = heed
@@ -234,18 +237,24 @@ class _Import:
         return curves_of(self.package.frames[name], subject, self.package.periods[name], measures)
 
     def _market_of(self, given: str | None, niche: str) -> int:
-        """Market of a niche: the one it names; else the package's first, else the only one."""
+        """Market of a niche: the one it names; else the one asked for, the package's first, the only one."""
         frame = self._frame("markets")
         if given is None:
-            if frame is not None:
+            if self.market:
+                given = self.market
+            elif frame is not None:
                 given = frame["market_id"][0]
             elif len(self.markets) == 1:
                 given = next(iter(self.markets))
             else:
                 raise refusal(
                     "niches.csv", f"Several markets are loaded, and “{niche}” is new and names none.",
-                    "Give it a line with its market_id.",
+                    "Give it a line with its market_id, or say of which market the files are: below “How the "
+                    "files are read”, or with --market.",
                 )  # fmt: skip
+        if given not in self.markets:
+            known = ", ".join(self.markets)
+            raise refusal("niches.csv", f"There is no market “{given}”.", f"Choose one of {known}.")
         return self.markets[given]
 
     def _niches_and_terms(self, curves: Curves | None) -> None:

@@ -16,8 +16,10 @@ def start(
     folder: Path | None = None,
     batch: int | None = None,
     mappings: dict[str, Any] | None = None,
+    market: str = "",
 ) -> Job:
-    """Put a job in the queue; ``mappings``: how its files are read, by key of the layout.
+    """Put a job in the queue; ``mappings``: how its files are read, by key of the layout; ``market``: of
+    which market new niches are that name none.
 
     Raises CoreError while another one is at work on the market. One at a time: each would wait for the
     other's hold on the database, and its check would not be true any more when its turn came.
@@ -27,7 +29,7 @@ def start(
         raise CoreError(f"{other.source} is still at work. Wait for it, or stop it.")
     job = Job.objects.create(
         kind=kind, source=source, folder=str(folder) if folder else "", batch=batch,
-        mappings=mappings or {},
+        mappings=mappings or {}, market=market,
     )  # fmt: skip
     do_job.enqueue(job.pk)
     job.refresh_from_db()

@@ -298,7 +298,11 @@ export const checkFiles = (
   incoming: string,
   name: string,
   mappings: Schemas["LayoutWantedRequest"][],
-) => answerOf(client.POST("/api/jobs/", { body: { kind: "check", incoming, name, mappings } }));
+  market: string,
+) =>
+  answerOf(
+    client.POST("/api/jobs/", { body: { kind: "check", incoming, name, mappings, market } }),
+  );
 
 export type CoverageAsk = { market?: string; niche?: string; category?: string };
 /** What is known of a market or a niche. */

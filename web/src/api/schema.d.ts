@@ -2268,6 +2268,11 @@ export interface components {
             incoming: string;
             name: string;
             mappings?: components["schemas"]["LayoutWantedRequest"][];
+            /**
+             * @description Of which market new niches are that name none.
+             * @default
+             */
+            market: string;
         };
         /** @description A listing that came within two years and what became of it. */
         Launch: {

@@ -12,7 +12,9 @@ const props = defineProps<{
   unread: string[];
   tables: Schemas["TableRow"][];
   ready: boolean;
+  markets: Schemas["MarketSummary"][];
 }>();
+const market = defineModel<string>("market", { required: true });
 defineEmits<{
   change: [one: LayoutState, part: Partial<Mapping>];
   check: [];
@@ -21,7 +23,7 @@ defineEmits<{
 
 /** Exchange tables as they stand are named only; one of them can be read another way all the same. */
 const opened = ref<string[]>([]);
-const one = computed(() => props.layouts.flatMap((layout) => layout.row.files).length === 1);
+const single = computed(() => props.layouts.flatMap((layout) => layout.row.files).length === 1);
 const asked = computed(() =>
   props.layouts.filter(({ used, row }) => used || opened.value.includes(row.key)),
 );
@@ -31,10 +33,21 @@ const asTheyStand = computed(() => props.layouts.filter((layout) => !asked.value
 <template>
   <section class="agreement" aria-label="How these files are read">
     <header>
-      <h2 class="serif">How {{ name }} {{ one ? "is" : "are" }} read</h2>
+      <h2 class="serif">How {{ name }} {{ single ? "is" : "are" }} read</h2>
       <button class="act" :disabled="!ready" @click="$emit('check')">Check it like this</button>
       <button class="word-button" @click="$emit('leave')">Leave it</button>
     </header>
+    <p v-if="markets.length > 1">
+      <label
+        >New niches that name no market are of
+        <select v-model="market">
+          <option value="">none: they are refused</option>
+          <option v-for="one in markets" :key="one.market_id" :value="one.market_id">
+            {{ one.name }}
+          </option>
+        </select></label
+      >
+    </p>
     <p v-if="asTheyStand.length" class="small">
       Exchange tables as they stand:
       <template v-for="({ row }, i) in asTheyStand" :key="row.key"

@@ -11,6 +11,7 @@ import {
   useBatches,
   useExchangeTables,
   useJobs,
+  useMarkets,
 } from "@/api/queries";
 import EmptyView from "@/shared/EmptyView.vue";
 import { sayDay } from "@/shared/format";
@@ -31,6 +32,7 @@ const { say } = useNotice();
 const latest = computed(() => jobs.data.value?.[0]);
 const earlier = computed(() => (jobs.data.value ?? []).slice(1, 8));
 const busy = computed(() => ["waiting", "running"].includes(latest.value?.state ?? ""));
+const markets = useMarkets();
 const tables = useExchangeTables();
 const agreement = useAgreement(() => jobs.refetch());
 const agreed = agreement.files;
@@ -164,6 +166,8 @@ const ENDS: Record<string, string> = { done: "done", waiting: "waiting", running
       </div>
       <AgreementView
         v-if="agreed && tables.data.value"
+        v-model:market="agreed.market"
+        :markets="markets.data.value ?? []"
         :name="agreed.name"
         :layouts="agreed.layouts"
         :unread="agreed.unread"

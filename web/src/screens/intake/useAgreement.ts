@@ -18,6 +18,8 @@ interface Files {
   name: string;
   layouts: LayoutState[];
   unread: string[];
+  /** Of which market new niches are that name none; empty where nothing is said. */
+  market: string;
 }
 
 /** How files that were handed over are to be read, until they are checked. */
@@ -37,6 +39,7 @@ export function useAgreement(checked: () => Promise<unknown>) {
       incoming,
       name,
       unread,
+      market: "",
       layouts: layouts.map((row) => ({ row, mapping: row.mapping, tried: null, used: !row.table })),
     };
     if (!ask && !needed.value) return check();
@@ -74,7 +77,7 @@ export function useAgreement(checked: () => Promise<unknown>) {
     const mappings = now.layouts
       .filter((one) => one.used)
       .map((one) => ({ layout: one.row.key, names: one.row.names, mapping: one.mapping }));
-    await checkFiles(now.incoming, now.name, mappings);
+    await checkFiles(now.incoming, now.name, mappings, now.market);
     files.value = null;
     await checked();
   }
