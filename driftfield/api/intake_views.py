@@ -17,6 +17,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from driftfield.intake.actions import keep_mapping
+from driftfield.intake.brought import brought_by
 from driftfield.intake.coverage import coverage_of, niches_within
 from driftfield.intake.models import Batch
 from driftfield.market.models import Market
@@ -40,6 +41,13 @@ def _job(pk: int) -> Job:
     if job is None:
         raise Problem(404, "Unknown work", "There is no such work. Load the page again.")
     return job
+
+
+def _batch(pk: int) -> Batch:
+    batch = Batch.objects.filter(pk=pk).first()
+    if batch is None:
+        raise Problem(404, "Unknown import", "There is no such import. Load the page again.")
+    return batch
 
 
 def _said(job: Job) -> dict[str, Any]:
@@ -194,10 +202,18 @@ class UndoBatch(APIView):
         responses={201: s.JobRow, 404: ProblemDetail, 409: ProblemDetail},
     )
     def post(self, request: Request, pk: int) -> Response:
-        batch = Batch.objects.filter(pk=pk).first()
-        if batch is None:
-            raise Problem(404, "Unknown import", "There is no such import. Load the page again.")
-        return Response(_said(start(Kind.UNDO, batch.source, batch=pk)), status=201)
+        return Response(_said(start(Kind.UNDO, _batch(pk).source, batch=pk)), status=201)
+
+
+class BatchCoverage(APIView):
+    """What one import brought, table by table and week by week."""
+
+    @extend_schema(
+        operation_id="batch_coverage",
+        responses={200: s.CoverageRow(many=True), 404: ProblemDetail},
+    )
+    def get(self, request: Request, pk: int) -> Response:
+        return Response(s.CoverageRow(brought_by(_batch(pk)), many=True).data)
 
 
 class Coverage(APIView):

@@ -143,6 +143,7 @@ class CategoryRow(serializers.Serializer[Any]):
 
     path = serializers.CharField()
     name = serializers.CharField()
+    category_id = serializers.CharField()
     niches = serializers.IntegerField()
 
 

@@ -46,6 +46,7 @@ urlpatterns = [
     path("jobs/<int:pk>/problems/", intake_views.ProblemsOfJob.as_view(), name="job-problems"),
     path("batches/", intake_views.Batches.as_view(), name="batches"),
     path("batches/<int:pk>/undo/", intake_views.UndoBatch.as_view(), name="undo-batch"),
+    path("batches/<int:pk>/coverage/", intake_views.BatchCoverage.as_view(), name="batch-coverage"),
     path("coverage/", intake_views.Coverage.as_view(), name="coverage"),
     path("preview/", views.Preview.as_view(), name="preview"),
     path("decisions/", desk_views.Decisions.as_view(), name="decisions"),

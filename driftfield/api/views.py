@@ -245,7 +245,8 @@ class Categories(APIView):
     def get(self, request: Request) -> Response:
         check_parameters(request, {"market"})
         found = columns_of(market_of(request).run).category_counts()
-        return Response([dict(zip(("path", "name", "niches"), row, strict=True)) for row in found])
+        keys = ("path", "name", "category_id", "niches")
+        return Response([dict(zip(keys, row, strict=True)) for row in found])
 
 
 class Parts(APIView):

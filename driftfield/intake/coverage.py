@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
 from typing import Any
@@ -27,6 +27,8 @@ from driftfield.market.models import (
 
 from .models import CurveBefore
 
+# A subject, its first period, and in which periods from there on anything is known.
+Span = tuple[int, int, Bools]
 BANDS = 24  # Rows of the picture; each stands for as many subjects.
 
 
@@ -100,10 +102,19 @@ def _table(table: str, what: str, curves: QuerySet[Any], subjects: int) -> Table
     # Where there are both, the finer period is what is read.
     period = Period.WEEK if any(row[2] == "week" for row in rows) else Period.MONTH
     rows = [row for row in rows if row[2] == period.value]
-    timeline = spanning(period, [(first, len(v) // 4) for *_, first, v in rows])
-    known = _presence(
-        ((s, first, bytes(v)) for _, s, _, first, v in rows), timeline.first_number, timeline.length
-    )
+    keys = {row[0] for row in rows}
+    changed = CurveBefore.objects.filter(table=curves.model.__name__, batch__undone_at=None)
+    revised = set(changed.exclude(values=b"").values_list("row", flat=True)) & keys
+    spans = [(s, first, ~np.isnan(unpack(bytes(v)))) for _, s, _, first, v in rows]
+    return describe(table, what, period, spans, subjects, len(revised))
+
+
+def describe(
+    table: str, what: str, period: Period, spans: Sequence[Span], subjects: int, revised: int
+) -> TableCoverage:
+    """The coverage that spans of subjects make; a subject may have several."""
+    timeline = spanning(period, [(first, len(known)) for _, first, known in spans])
+    known = _presence(spans, timeline.first_number, timeline.length)
     many = known.sum(axis=1)
     begins = known.argmax(axis=1)
     ends = timeline.length - known[:, ::-1].argmax(axis=1)
@@ -112,22 +123,18 @@ def _table(table: str, what: str, curves: QuerySet[Any], subjects: int) -> Table
     order = np.lexsort((-many, begins))
     share = known.sum(axis=0) / subjects
     bands = [known[band].mean(axis=0) for band in np.array_split(order, min(BANDS, len(known)))]
-    keys = {row[0] for row in rows}
-    changed = CurveBefore.objects.filter(table=curves.model.__name__, batch__undone_at=None)
-    revised = set(changed.exclude(values=b"").values_list("row", flat=True)) & keys
     return TableCoverage(
         table, what, subjects, subjects - len(known), period, timeline.first, timeline.end,
-        int(many.sum()), int(taken[-1]), int((taken[ends] - taken[begins] - many).sum()), len(revised),
+        int(many.sum()), int(taken[-1]), int((taken[ends] - taken[begins] - many).sum()), revised,
         np.round(share, 4).tolist(), [np.round(band, 3).tolist() for band in bands],
     )  # fmt: skip
 
 
-def _presence(rows: Iterable[tuple[int, int, bytes]], start: int, length: int) -> Bools:
-    """Whether anything is known of a subject in a period, (subjects, periods), for those with curves."""
+def _presence(spans: Sequence[Span], start: int, length: int) -> Bools:
+    """Whether anything is known of a subject in a period, (subjects, periods)."""
     places: dict[int, int] = {}
-    spans = [(places.setdefault(s, len(places)), first - start, v) for s, first, v in rows]
+    rows = [places.setdefault(subject, len(places)) for subject, _, _ in spans]
     known = np.zeros((len(places), length), dtype=bool)
-    for place, at, values in spans:
-        curve = unpack(values)
-        known[place, at : at + len(curve)] |= ~np.isnan(curve)
+    for place, (_, first, there) in zip(rows, spans, strict=True):
+        known[place, first - start : first - start + len(there)] |= there
     return known

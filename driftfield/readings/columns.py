@@ -168,8 +168,8 @@ class RunColumns:
     def _category_keys(self) -> Ints:
         return np.array([-1 if own is None else own for own in self._categories], dtype=np.int64)
 
-    def category_counts(self) -> list[tuple[str, str, int]]:
-        """Categories that hold niches, with those above them: path, name, niches in or below; by path."""
+    def category_counts(self) -> list[tuple[str, str, str, int]]:
+        """Categories that hold niches, with those above: path, name, id, niches in or below; by path."""
         counts: dict[int, int] = {}
         for own in self._categories:
             at: int | None = own
@@ -178,7 +178,11 @@ class RunColumns:
                 seen.add(at)
                 counts[at] = counts.get(at, 0) + 1
                 at = self._tree[at][0]
-        return sorted((self._path(pk), self._tree[pk][2], many) for pk, many in counts.items())
+        found = []
+        for pk, many in counts.items():
+            _, category_id, name = self._tree[pk]
+            found.append((self._path(pk), name, category_id, many))
+        return sorted(found)
 
     def category(self, wanted: str) -> Bools:
         low = wanted.lower()

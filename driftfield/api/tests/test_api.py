@@ -123,8 +123,13 @@ class Ledger(Loaded):
         self.assertEqual(
             self.get("categories/"),
             [
-                {"path": "Growing", "name": "Growing", "niches": 1},
-                {"path": "Growing › Bed covers", "name": "Bed covers", "niches": 1},
+                {"path": "Growing", "name": "Growing", "category_id": "g", "niches": 1},
+                {
+                    "path": "Growing › Bed covers",
+                    "name": "Bed covers",
+                    "category_id": "gb",
+                    "niches": 1,
+                },
             ],
         )
 

@@ -8,7 +8,9 @@ from django.test import TestCase
 
 from driftfield.exchange.tests.packages import small_market, table, weekly, write
 from driftfield.intake.actions import import_folder, undo_batch
+from driftfield.intake.brought import brought_by
 from driftfield.intake.coverage import TableCoverage, coverage_of, niches_within
+from driftfield.intake.models import Batch
 from driftfield.market.models import Market
 
 
@@ -18,8 +20,8 @@ class Coverage(TestCase):
         self.addCleanup(holder.cleanup)
         self.folder = Path(holder.name)
 
-    def load(self, name: str, **files: str) -> None:
-        import_folder(write(self.folder / name, **files))
+    def load(self, name: str, **files: str) -> Batch:
+        return import_folder(write(self.folder / name, **files))
 
     def known(self, **within: str) -> dict[str, TableCoverage]:
         found = coverage_of(niches_within(Market.objects.get(), **within))
@@ -72,3 +74,30 @@ class Coverage(TestCase):
         self.assertEqual(self.known()["term_weeks"].revised, 1)
         undo_batch(lambda: None)
         self.assertEqual(self.known()["term_weeks"].revised, 0)
+
+    def test_an_import_shows_the_weeks_it_brought_or_changed_and_no_others(self) -> None:
+        one = self.load(
+            "in",
+            term_weeks=table("term,week,searches", *weekly("a", [1, 2, 3]), *weekly("b", [1, 2])),
+        )
+        two = self.load(
+            "later",
+            term_weeks=table(
+                "term,week,searches",
+                *weekly("a", [1, 2, 9, 4]),
+                *weekly("b", [1, 2]),
+                *weekly("c", [5]),
+            ),
+        )
+        (first,) = brought_by(one)
+        # What the second one added or changed was not brought by the first, as far as weeks go.
+        self.assertEqual((first.subjects, first.known, first.revised), (2, 5, 0))
+        self.assertEqual(first.bands, [[1, 1, 1], [1, 1, 0]])
+        (second,) = brought_by(two)
+        self.assertEqual((second.subjects, second.known, second.revised), (2, 3, 1))
+        self.assertEqual(second.bands, [[1, 0, 0, 0], [0, 0, 1, 1]])
+        self.assertEqual((second.first, second.last), (date(2023, 1, 2), date(2023, 1, 29)))
+        undo_batch(lambda: None)
+        two.refresh_from_db()
+        self.assertEqual(brought_by(two), [])
+        self.assertEqual(len(brought_by(one)), 1)

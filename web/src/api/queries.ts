@@ -276,6 +276,14 @@ export const importChecked = (id: number) =>
 export const undoBatch = (id: number) =>
   answerOf(client.POST("/api/batches/{id}/undo/", ofJob(id)));
 
+/** What one import brought. */
+export const useBatchCoverage = (id: number) =>
+  useQuery({
+    queryKey: ["batches", id, "coverage"],
+    queryFn: ({ signal }) =>
+      answerOf(client.GET("/api/batches/{id}/coverage/", { ...ofJob(id), signal })),
+  });
+
 export type Mapping = Schemas["MappingRowRequest"];
 const ofFolder = (folder: string) => ({ params: { path: { folder } } });
 /** What was handed over, by layout. */

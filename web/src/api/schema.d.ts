@@ -21,6 +21,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/batches/{id}/coverage/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What one import brought, table by table and week by week. */
+        get: operations["batch_coverage"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/batches/{id}/undo/": {
         parameters: {
             query?: never;
@@ -899,6 +916,7 @@ export interface components {
         CategoryRow: {
             path: string;
             name: string;
+            category_id: string;
             niches: number;
         };
         /** @description A figure that is another now than at the decision. */
@@ -3469,6 +3487,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BatchRow"][];
+                };
+            };
+        };
+    };
+    batch_coverage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CoverageRow"][];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
                 };
             };
         };

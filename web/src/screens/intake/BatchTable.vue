@@ -2,6 +2,7 @@
 import { ref } from "vue";
 import type { Schemas } from "@/api/client";
 import { sayCount, sayDay } from "@/shared/format";
+import BatchBrought from "./BatchBrought.vue";
 import CountTable from "./CountTable.vue";
 import { sayMapping } from "./sayMapping";
 
@@ -96,6 +97,7 @@ const time = (moment: string): string =>
                 </ul>
               </div>
             </div>
+            <BatchBrought :id="one.id" />
           </td>
         </tr>
       </template>

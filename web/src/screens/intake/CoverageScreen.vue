@@ -1,18 +1,20 @@
 <script setup lang="ts">
 import { useQuery } from "@tanstack/vue-query";
 import { computed } from "vue";
-import { useRoute } from "vue-router";
+import { useRoute, useRouter } from "vue-router";
 import type { ApiError, Schemas } from "@/api/client";
-import { previewOf, useCoverage } from "@/api/queries";
+import { previewOf, useCategories, useCoverage } from "@/api/queries";
 import EmptyView from "@/shared/EmptyView.vue";
-import { sayCount, sayDay, sayShare, stepDay } from "@/shared/format";
+import { sayDay, sayShare, stepDay } from "@/shared/format";
 import NothingLoaded from "@/shared/NothingLoaded.vue";
 import { useMarket } from "@/shared/useMarket";
 import CoverageBands from "./CoverageBands.vue";
+import { periodOf, sayCoverage } from "./sayCoverage";
 
 type Row = Schemas["CoverageRow"];
 
 const route = useRoute();
+const router = useRouter();
 const { markets, market, id, nothing } = useMarket();
 const text = (name: string): string | undefined => {
   const value = route.query[name];
@@ -26,6 +28,14 @@ const ask = computed(() => ({
   ...(category.value ? { category: category.value } : {}),
 }));
 const coverage = useCoverage(ask, () => Boolean(id.value));
+const categories = useCategories(id);
+const inCategory = computed(() =>
+  categories.data.value?.find((one) => one.category_id === category.value),
+);
+function choose(event: Event): void {
+  const chosen = (event.target as HTMLSelectElement).value;
+  void router.push({ query: { market: id.value, ...(chosen ? { category: chosen } : {}) } });
+}
 const named = useQuery(
   computed(() => ({
     ...previewOf(id.value ?? "", niche.value ?? ""),
@@ -33,27 +43,11 @@ const named = useQuery(
   })),
 );
 const title = computed(() =>
-  niche.value ? (named.data.value?.name ?? niche.value) : (category.value ?? market.value?.name),
+  niche.value
+    ? (named.data.value?.name ?? niche.value)
+    : (inCategory.value?.path ?? category.value ?? market.value?.name),
 );
 const failure = computed(() => (markets.error.value ?? coverage.error.value) as ApiError | null);
-
-const periodOf = (row: Row): "week" | "month" => (row.period === "month" ? "month" : "week");
-
-/** What the table holds, in a sentence. */
-function says(row: Row): string {
-  const whose = `${sayCount(row.subjects)} ${row.subjects === 1 ? row.what.slice(0, -1) : row.what}`;
-  const parts = [`${sayCount(row.known)} figures by ${row.period} of ${whose}`];
-  if (row.taken < row.share.length)
-    parts.push(`taken in ${sayCount(row.taken)} of ${sayCount(row.share.length)} ${row.period}s`);
-  if (row.without) parts.push(`of ${sayCount(row.without)} nothing is known`);
-  parts.push(
-    row.gaps
-      ? `${sayCount(row.gaps)} are missing between the first and the last of their own`
-      : "no gaps",
-  );
-  if (row.revised) parts.push(`a later import changed figures of ${sayCount(row.revised)}`);
-  return `${parts.join("; ")}.`;
-}
 
 /** The share known in each year: the mean over its periods. */
 function byYear(row: Row): { year: string; share: number }[] {
@@ -89,6 +83,15 @@ function byYear(row: Row): { year: string; share: number }[] {
           :to="{ path: '/coverage', query: { market: id } }"
           >All of {{ market.name }}</RouterLink
         >
+        <label v-if="!niche && categories.data.value?.length" class="within"
+          >Category
+          <select :value="category ?? ''" @change="choose">
+            <option value="">all</option>
+            <option v-for="one in categories.data.value" :key="one.path" :value="one.category_id">
+              {{ one.path }}
+            </option>
+          </select></label
+        >
         <RouterLink class="word-button" :to="{ path: '/intake', query: { market: id } }"
           >Imports</RouterLink
         >
@@ -104,7 +107,7 @@ function byYear(row: Row): { year: string; share: number }[] {
           {{ row.table }}
           <span class="small">{{ sayDay(row.first) }} to {{ sayDay(row.last) }}</span>
         </h2>
-        <p>{{ says(row) }}</p>
+        <p>{{ sayCoverage(row) }}</p>
         <CoverageBands
           :bands="row.bands"
           :first="row.first"
@@ -161,6 +164,7 @@ h2 {
   margin: 0 0 12px;
 }
 
+.within,
 .lead .word-button {
   margin-left: 14px;
 }
