@@ -2,6 +2,8 @@
 
 DRIFTFIELD_DATA   folder of the database and the secret key (default: var/ in the checkout)
 DRIFTFIELD_DEBUG  1 for tracebacks in the browser
+DRIFTFIELD_FEED_URL, _ID, _SECRET  where the market feed is, and who asks it (default: the simulated one)
+DRIFTFIELD_FEED_ANYWHERE           1 to ask a feed that is not on this machine
 """
 
 import os
@@ -80,6 +82,15 @@ DATABASE_ROUTERS = ["driftfield.work.router.WorkRouter"]
 TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
 UPLOAD_LIMIT = 4 << 30  # Bytes of one file handed over in the browser.
 PROBLEM_CAP = 5_000  # Problems of an import that are kept in full for the file of them.
+
+# The market feed; the defaults are those of bin/driftfield feed-sim.
+FEED_URL = os.environ.get("DRIFTFIELD_FEED_URL", "http://127.0.0.1:8765")
+FEED_ID = os.environ.get("DRIFTFIELD_FEED_ID", "driftfield")
+FEED_SECRET = os.environ.get("DRIFTFIELD_FEED_SECRET", "only-a-simulation")
+FEED_ANYWHERE = os.environ.get("DRIFTFIELD_FEED_ANYWHERE") == "1"
+FEED_TIMEOUT = 20.0  # Seconds to wait for an answer.
+FEED_PATIENCE = 600.0  # Seconds without any good answer after which it is given up.
+FEED_FIRST_WAIT = 0.5  # Seconds before the second try; it doubles from try to try.
 
 USE_TZ = True
 TIME_ZONE = "UTC"

@@ -106,6 +106,25 @@ class BatchRow(serializers.Serializer[Any]):
         return [{"file": name, "mapping": said} for name, said in sorted(batch.mappings.items())]
 
 
+class RevisionRow(serializers.Serializer[Any]):
+    """A known figure that an import made another."""
+
+    table = serializers.CharField()
+    subject = serializers.CharField()
+    measure = serializers.CharField()
+    period = serializers.ChoiceField(choices=["week", "month"])
+    start = serializers.DateField()
+    before = serializers.FloatField()
+    now = serializers.FloatField()
+
+
+class Revisions(serializers.Serializer[Any]):
+    """How many figures were made others, and the first of them."""
+
+    total = serializers.IntegerField()
+    rows = RevisionRow(many=True)
+
+
 class CoverageRow(serializers.Serializer[Any]):
     """What is known in one table, period by period. share and bands begin with ``first``."""
 

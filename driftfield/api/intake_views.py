@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import asdict, fields
 from functools import lru_cache
 from pathlib import Path
 from typing import Any, cast
 
 from django.db.models import Max
-from django.http import FileResponse
+from django.http import FileResponse, HttpResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.parsers import BaseParser
@@ -16,8 +17,9 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from driftfield.exchange.lists import Column
 from driftfield.intake.actions import keep_mapping
-from driftfield.intake.brought import brought_by
+from driftfield.intake.brought import Revision, brought_by, revisions_of
 from driftfield.intake.coverage import coverage_of, niches_within
 from driftfield.intake.models import Batch
 from driftfield.market.models import Market
@@ -28,11 +30,13 @@ from driftfield.work.tasks import problem_file
 
 from . import intake_serializers as s
 from .errors import Problem
+from .files import file_response
 from .ledger import check_parameters, market_of
 from .mapping_serializers import mapping_of
 from .serializers import ProblemDetail
 
 LATEST = 20  # Jobs and batches that are listed.
+SHOWN = 200  # Revised figures that are listed; the file has all.
 PIECE = 1 << 20  # Bytes read of a file at once.
 
 
@@ -50,7 +54,8 @@ def _batch(pk: int) -> Batch:
     return batch
 
 
-def _said(job: Job) -> dict[str, Any]:
+def said_of(job: Job) -> dict[str, Any]:
+    """A job as it is answered."""
     folder = Path(job.folder)
     job.incoming = folder.name if job.folder and folder.is_dir() else ""  # type: ignore[attr-defined]
     return s.JobRow(job).data
@@ -102,7 +107,7 @@ class Jobs(APIView):
 
     @extend_schema(operation_id="jobs", responses={200: s.JobRow(many=True)})
     def get(self, request: Request) -> Response:
-        return Response([_said(job) for job in Job.objects.all()[:LATEST]])
+        return Response([said_of(job) for job in Job.objects.all()[:LATEST]])
 
     @extend_schema(
         operation_id="start_job",
@@ -117,7 +122,7 @@ class Jobs(APIView):
         mappings = {one["layout"]: _agreed(one) for one in wanted["mappings"]}
         kind, name, market = Kind(wanted["kind"]), wanted["name"], wanted["market"]
         job = start(kind, name, folder, mappings=mappings, market=market)
-        return Response(_said(job), status=201)
+        return Response(said_of(job), status=201)
 
 
 class JobView(APIView):
@@ -125,7 +130,7 @@ class JobView(APIView):
 
     @extend_schema(operation_id="job", responses={200: s.JobRow, 404: ProblemDetail})
     def get(self, request: Request, pk: int) -> Response:
-        return Response(_said(_job(pk)))
+        return Response(said_of(_job(pk)))
 
 
 class StopJob(APIView):
@@ -135,7 +140,7 @@ class StopJob(APIView):
         operation_id="stop_job", request=None, responses={200: s.JobRow, 404: ProblemDetail}
     )
     def post(self, request: Request, pk: int) -> Response:
-        return Response(_said(stop(_job(pk))))
+        return Response(said_of(stop(_job(pk))))
 
 
 class GoOn(APIView):
@@ -147,7 +152,7 @@ class GoOn(APIView):
         responses={201: s.JobRow, 404: ProblemDetail, 409: ProblemDetail},
     )
     def post(self, request: Request, pk: int) -> Response:
-        return Response(_said(go_on(_job(pk))), status=201)
+        return Response(said_of(go_on(_job(pk))), status=201)
 
 
 class ImportChecked(APIView):
@@ -159,7 +164,7 @@ class ImportChecked(APIView):
         responses={201: s.JobRow, 404: ProblemDetail, 409: ProblemDetail},
     )
     def post(self, request: Request, pk: int) -> Response:
-        return Response(_said(go_on(_job(pk), Kind.IMPORT)), status=201)
+        return Response(said_of(go_on(_job(pk), Kind.IMPORT)), status=201)
 
 
 class ProblemsOfJob(APIView):
@@ -202,7 +207,7 @@ class UndoBatch(APIView):
         responses={201: s.JobRow, 404: ProblemDetail, 409: ProblemDetail},
     )
     def post(self, request: Request, pk: int) -> Response:
-        return Response(_said(start(Kind.UNDO, _batch(pk).source, batch=pk)), status=201)
+        return Response(said_of(start(Kind.UNDO, _batch(pk).source, batch=pk)), status=201)
 
 
 class BatchCoverage(APIView):
@@ -214,6 +219,31 @@ class BatchCoverage(APIView):
     )
     def get(self, request: Request, pk: int) -> Response:
         return Response(s.CoverageRow(brought_by(_batch(pk)), many=True).data)
+
+
+class BatchRevisions(APIView):
+    """Known figures that one import made others, the first of them; all of them as a file."""
+
+    @extend_schema(operation_id="batch_revisions", responses={200: s.Revisions, 404: ProblemDetail})
+    def get(self, request: Request, pk: int) -> Response:
+        shown, many = [], 0
+        for many, revision in enumerate(revisions_of(_batch(pk)), start=1):
+            if many <= SHOWN:
+                shown.append(revision)
+        return Response(s.Revisions({"total": many, "rows": shown}).data)
+
+
+class BatchRevisionList(APIView):
+    """Known figures that one import made others, as CSV."""
+
+    @extend_schema(
+        operation_id="batch_revision_list",
+        responses={(200, "text/csv"): OpenApiTypes.BINARY, 404: ProblemDetail},
+    )
+    def get(self, request: Request, pk: int) -> HttpResponse:
+        columns = [Column(one.name, one.name) for one in fields(Revision)]
+        rows = [asdict(revision) for revision in revisions_of(_batch(pk))]
+        return file_response("csv", f"revised {pk}", columns, rows)
 
 
 class Coverage(APIView):

@@ -1,7 +1,7 @@
 from django.urls import path
 from drf_spectacular.views import SpectacularJSONAPIView
 
-from . import desk_views, dossier_views, intake_views, mapping_views, views
+from . import desk_views, dossier_views, feed_views, intake_views, mapping_views, views
 
 urlpatterns = [
     path("schema/", SpectacularJSONAPIView.as_view(), name="schema"),
@@ -47,6 +47,16 @@ urlpatterns = [
     path("batches/", intake_views.Batches.as_view(), name="batches"),
     path("batches/<int:pk>/undo/", intake_views.UndoBatch.as_view(), name="undo-batch"),
     path("batches/<int:pk>/coverage/", intake_views.BatchCoverage.as_view(), name="batch-coverage"),
+    path(
+        "batches/<int:pk>/revisions/", intake_views.BatchRevisions.as_view(), name="batch-revisions"
+    ),
+    path(
+        "batches/<int:pk>/revisions/list/",
+        intake_views.BatchRevisionList.as_view(),
+        name="batch-revision-list",
+    ),
+    path("feed/", feed_views.FeedView.as_view(), name="feed"),
+    path("feed/pull/", feed_views.PullFeed.as_view(), name="pull-feed"),
     path("coverage/", intake_views.Coverage.as_view(), name="coverage"),
     path("preview/", views.Preview.as_view(), name="preview"),
     path("decisions/", desk_views.Decisions.as_view(), name="decisions"),

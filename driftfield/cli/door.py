@@ -141,4 +141,73 @@ def mapping(path: Path) -> None:
             say(f"{one['files'][0]}: no table was recognised; it would be left out.")
 
 
-COMMANDS: tuple[click.Command, ...] = (import_, undo_import, renew, export, mapping)
+@click.command()
+def pull() -> None:
+    """Pull from the market feed what is new, late or revised, and analyse what changed.
+
+    The feed is that of DRIFTFIELD_FEED_URL; by default the simulated one on this machine. A pull that
+    broke off goes on where it was; the same pull again changes nothing.
+    """
+    set_up()
+    from driftfield.intake.actions import pull_feed
+    from driftfield.readings.actions import analyse_all
+
+    def work() -> None:
+        for batch in pull_feed():
+            for note in batch.notes:
+                say(f"Note: {note}")
+            say(batch.sentence)
+        for run in analyse_all(only_stale=True, progress=Progress("Analysing")):
+            say(run.sentence)
+
+    guarded(work)
+
+
+@click.command("feed-sim")
+@click.argument("package", type=click.Path(path_type=Path, exists=True))
+@click.option("--port", default=8765, show_default=True, type=click.IntRange(1, 65535))
+@click.option(
+    "--faults", type=click.Choice(["none", "some", "worst"]), default="some", show_default=True
+)
+@click.option(
+    "--to-come",
+    default=0,
+    show_default=True,
+    type=click.IntRange(0),
+    help="Weeks of PACKAGE that are not told yet when the simulation begins.",
+)
+@click.option(
+    "--further",
+    default=26,
+    show_default=True,
+    type=click.IntRange(0),
+    help="Weeks that are made up after the end of PACKAGE.",
+)
+@click.option(
+    "--week-every",
+    default=60.0,
+    show_default=True,
+    type=click.FloatRange(0.1),
+    metavar="SECONDS",
+    help="After how many seconds another week is over.",
+)
+@click.option("--seed", default=1, show_default=True)
+def feed_sim(
+    package: Path, port: int, faults: str, to_come: int, further: int, week_every: float, seed: int
+) -> None:
+    """Run a simulated market feed that tells the figures of PACKAGE week by week, on 127.0.0.1.
+
+    Some come late, some are revised; it limits, fails, breaks off and is slow as --faults says.
+    schemas/feed.openapi.json describes it. The client is “driftfield”, its secret “only-a-simulation”.
+    """  # fmt: skip
+    from driftfield.feedsim.serve import Plan, serve_on
+    from driftfield.serving import check_port
+
+    guarded(lambda: check_port(port))
+    plan = Plan(str(package.resolve()), port, to_come, further, week_every, faults, seed)
+    serve_on(plan)
+
+
+COMMANDS: tuple[click.Command, ...] = (
+    import_, undo_import, renew, export, mapping, pull, feed_sim,
+)  # fmt: skip

@@ -2,17 +2,22 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from dataclasses import dataclass
+from datetime import date
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
-from driftfield.core.periods import Bools, Period
+from driftfield.core.periods import Period
 from driftfield.market.curves import unpack
 from driftfield.market.models import ClickCurve, ListingCurve, SalesCurve, TermCurve
 
 from .coverage import Span, TableCoverage, describe
 from .models import Batch, CurveBefore
 
+Floats32 = NDArray[np.float32]
 # Tables of figures by week: their curves, the measure that stands for all, and whose figures they are.
 TABLES: tuple[tuple[str, Any, str, str], ...] = (
     ("term_weeks", TermCurve, "searches", "terms"),
@@ -37,10 +42,7 @@ def _table(batch: Batch, table: str, model: Any, measure: str, what: str) -> Tab
     before = {row.row: row for row in batch.curves_before.filter(table=name)}
     made = batch.made.filter(table=name).first()
     # What came later may have made a curve longer: it is as long as that found it.
-    later = CurveBefore.objects.filter(table=name, batch__pk__gt=batch.pk).order_by("-batch")
-    extents = {
-        row: (first, length) for row, first, length in later.values_list("row", "first", "length")
-    }
+    extents = _extents(batch, name)
     spans: list[tuple[str, Span]] = []
     revised = 0
     rows = curves.filter(pk__in=before)
@@ -49,15 +51,13 @@ def _table(batch: Batch, table: str, model: Any, measure: str, what: str) -> Tab
     for pk, subject, period, first, values in rows.values_list(
         "pk", "subject_id", "period", "first", "values"
     ):
-        curve = unpack(bytes(values))
-        if pk in extents:
-            start, length = extents[pk]
-            curve, first = curve[start - first : start - first + length], start
+        first, curve = _as_found(unpack(bytes(values)), first, extents.get(pk))
         there = ~np.isnan(curve)
         if pk in before:
-            new = _new(before[pk], first, len(curve))
-            there &= new
-            revised += bool(len(before[pk].values))
+            was = figures_before(before[pk], first, curve)
+            changed = there & (was != curve)  # Unknown differs from everything.
+            revised += bool((changed & ~np.isnan(was)).any())
+            there = changed
         if there.any():
             spans.append((period, (subject, first, there)))
     if not spans:
@@ -67,11 +67,70 @@ def _table(batch: Batch, table: str, model: Any, measure: str, what: str) -> Tab
     return describe(table, what, Period(period), same, len({s for s, _, _ in same}), revised)
 
 
-def _new(was: CurveBefore, first: int, length: int) -> Bools:
-    """Which periods of a curve from ``first`` on were not there before, or had other values."""
-    new = np.ones(length, dtype=bool)
-    start = was.first - first
-    new[start : start + was.length] = False
-    changed = len(was.values) // 4
-    new[start + was.at : start + was.at + changed] = True
-    return new
+def figures_before(before: CurveBefore, first: int, curve: Floats32) -> Floats32:
+    """What the periods of a curve from ``first`` on were before a batch; NaN where nothing was known."""
+    was = np.full(len(curve), np.nan, dtype=np.float32)
+    start = before.first - first
+    was[start : start + before.length] = curve[start : start + before.length]
+    values = unpack(bytes(before.values))
+    was[start + before.at : start + before.at + len(values)] = values
+    return was
+
+
+@dataclass(frozen=True, slots=True)
+class Revision:
+    """A figure that was known and that a batch made another."""
+
+    table: str
+    subject: str
+    measure: str
+    period: str
+    start: date
+    before: float
+    now: float
+
+
+def revisions_of(batch: Batch) -> Iterator[Revision]:
+    """Every known figure that a batch changed, table by table; nothing of one that was taken back."""
+    if batch.undone_at is not None:
+        return
+    for table, model, name in (
+        ("terms", TermCurve, "subject__term"), ("term_clicks", ClickCurve, "subject__term"),
+        ("listing_weeks", ListingCurve, "subject__listing_id"), ("own_sales", SalesCurve, "subject__niche_id"),
+    ):  # fmt: skip
+        before = {row.row: row for row in batch.curves_before.filter(table=model.__name__)}
+        extents = _extents(batch, model.__name__)
+        rows = model.objects.filter(pk__in=before).order_by("pk")
+        columns = ("pk", name, "measure", "period", "first", "values")
+        for pk, subject, measure, period, first, values in rows.values_list(*columns):
+            first, curve = _as_found(unpack(bytes(values)), first, extents.get(pk))
+            was = figures_before(before[pk], first, curve)
+            both = ~np.isnan(was) & (was != curve)
+            for place in np.flatnonzero(both).tolist():
+                start = Period(period).start(first + place)
+                own = (
+                    "interest"
+                    if measure == "index"
+                    else "term_weeks"
+                    if table == "terms"
+                    else table
+                )
+                yield Revision(
+                    own, subject, measure, period, start, float(was[place]), float(curve[place])
+                )
+
+
+def _extents(batch: Batch, name: str) -> dict[int, tuple[int, int]]:
+    """First period and length of curves as the first batch after this one found them."""
+    later = CurveBefore.objects.filter(table=name, batch__pk__gt=batch.pk).order_by("-batch")
+    return {
+        row: (first, length) for row, first, length in later.values_list("row", "first", "length")
+    }
+
+
+def _as_found(curve: Floats32, first: int, extent: tuple[int, int] | None) -> tuple[int, Floats32]:
+    """A curve as long as a later batch found it."""
+    if extent is None:
+        return first, curve
+    start, length = extent
+    return start, curve[start - first : start - first + length]

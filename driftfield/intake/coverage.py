@@ -9,6 +9,7 @@ from typing import Any
 
 import numpy as np
 from django.db.models import QuerySet
+from numpy.typing import NDArray
 
 from driftfield.core.periods import Bools, Period
 from driftfield.market.category_tree import with_all_below
@@ -102,11 +103,24 @@ def _table(table: str, what: str, curves: QuerySet[Any], subjects: int) -> Table
     # Where there are both, the finer period is what is read.
     period = Period.WEEK if any(row[2] == "week" for row in rows) else Period.MONTH
     rows = [row for row in rows if row[2] == period.value]
-    keys = {row[0] for row in rows}
-    changed = CurveBefore.objects.filter(table=curves.model.__name__, batch__undone_at=None)
-    revised = set(changed.exclude(values=b"").values_list("row", flat=True)) & keys
-    spans = [(s, first, ~np.isnan(unpack(bytes(v)))) for _, s, _, first, v in rows]
-    return describe(table, what, period, spans, subjects, len(revised))
+    stored = {pk: (first, unpack(bytes(v))) for pk, _, _, first, v in rows}
+    spans = [(s, first, ~np.isnan(stored[pk][1])) for pk, s, _, first, _ in rows]
+    return describe(table, what, period, spans, subjects, len(_revised(curves.model, stored)))
+
+
+def _revised(model: Any, stored: dict[int, tuple[int, NDArray[np.float32]]]) -> set[int]:
+    """Those of the curves of which some known figure was another before an import that stands."""
+    changed = CurveBefore.objects.filter(table=model.__name__, batch__undone_at=None)
+    found = set()
+    for row in changed.exclude(values=b"").iterator():
+        if row.row in stored and row.row not in found:
+            first, curve = stored[row.row]
+            was = unpack(bytes(row.values))
+            start = row.first - first + row.at
+            now = curve[start : start + len(was)]
+            if (~np.isnan(was) & (was != now)).any():
+                found.add(row.row)
+    return found
 
 
 def describe(

@@ -12,7 +12,8 @@ class Batch(models.Model):
     """One import. counts: by table, how many rows or curves were new, changed and unchanged.
 
     by: the account of this machine it was made from. undone_at: when it was taken back. mappings: how
-    files of other layouts were read, by the name of the file.
+    files of other layouts were read, by the name of the file. feed: of a pull, the feed's address, the
+    market's id there and the position before, from which it tells the same again.
     """
 
     made_at = models.DateTimeField(auto_now_add=True)
@@ -23,6 +24,7 @@ class Batch(models.Model):
     by = models.CharField(max_length=200, default="")
     undone_at = models.DateTimeField(null=True)
     mappings: models.JSONField[dict[str, Any]] = models.JSONField(default=dict)
+    feed: models.JSONField[dict[str, Any]] = models.JSONField(default=dict)
 
     class Meta:
         ordering: ClassVar = ["-made_at", "-pk"]
@@ -55,6 +57,29 @@ class LayoutMapping(models.Model):
 
     class Meta:
         ordering: ClassVar = ["-saved_at"]
+
+
+class FeedState(models.Model):
+    """How far a market of a feed was pulled. position: what is told after it is new; empty before the
+    first pull. asked_at: when it was last asked, whatever came."""
+
+    address = models.CharField(max_length=500)
+    market_id = models.CharField(max_length=200)
+    position = models.CharField(max_length=500, blank=True)
+    asked_at = models.DateTimeField(null=True)
+
+    class Meta:
+        constraints: ClassVar = [
+            models.UniqueConstraint(fields=["address", "market_id"], name="one_state_a_market")
+        ]
+
+
+class FeedSchedule(models.Model):
+    """How often the feed is asked by itself: every so many hours, 0 for never. tried_at: when it last
+    was, whatever came of it. There is one row."""
+
+    every_hours = models.IntegerField(default=0)
+    tried_at = models.DateTimeField(null=True)
 
 
 class Made(models.Model):

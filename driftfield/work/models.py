@@ -12,6 +12,7 @@ class Kind(models.TextChoices):
     CHECK = "check"
     IMPORT = "import"
     UNDO = "undo"
+    PULL = "pull"
 
 
 class State(models.TextChoices):

@@ -14,7 +14,7 @@ from django_tasks import task
 from driftfield.core.errors import CoreError
 from driftfield.exchange.mapping import Mapping
 from driftfield.exchange.problems import ExchangeError, Problems
-from driftfield.intake.actions import import_folder, undo_batch
+from driftfield.intake.actions import import_folder, pull_feed, undo_batch
 from driftfield.intake.models import Batch
 from driftfield.keeping import keep_before
 from driftfield.readings.actions import analyse_all
@@ -90,9 +90,12 @@ def _what_stands(job: Job) -> str:
     if job.kind == Kind.UNDO:
         done, what = _is_undone(job.batch), "The import was taken back"
     else:
-        done, what = job.batch is not None, "The files were imported"
+        done, what = job.batch is not None, "What had come was imported"
     if not done:
-        return "Nothing was changed."
+        kept = (
+            " What had come is kept; going on takes it up there." if job.kind == Kind.PULL else ""
+        )
+        return f"Nothing was changed.{kept}"
     return f"{what} before that, whole; the niches have still to be read anew."
 
 
@@ -137,7 +140,20 @@ def _undo(job: Job, watch: Watch) -> None:
         job.said.append(run.sentence)
 
 
-WORK = {Kind.CHECK: _import, Kind.IMPORT: _import, Kind.UNDO: _undo}
+def _pull(job: Job, watch: Watch) -> None:
+    for batch in pull_feed(heed=watch):
+        job.said.append(batch.sentence)
+        job.notes += [note for note in batch.notes if note not in job.notes]
+        for table, count in batch.counts.items():
+            before = job.counts.get(table, {})
+            job.counts[table] = {key: before.get(key, 0) + many for key, many in count.items()}
+        job.batch = batch.pk or job.batch
+        job.save(update_fields=["counts", "notes", "said", "batch"])
+    for run in analyse_all(only_stale=True, progress=watch.analysis):
+        job.said.append(run.sentence)
+
+
+WORK = {Kind.CHECK: _import, Kind.IMPORT: _import, Kind.UNDO: _undo, Kind.PULL: _pull}
 
 
 def problem_file(job: Job) -> Path:

@@ -49,11 +49,13 @@ def main() -> None:
     from django.conf import settings
 
     from driftfield.work.actions import recover
+    from driftfield.work.timed import wind_up
 
     # One worker a database: another would take the first one's work for cut off. It waits its turn.
     with (settings.DATA_DIR / "worker.lock").open("w") as lock:
         fcntl.flock(lock, fcntl.LOCK_EX)
         recover()
+        wind_up()
         call_command("db_worker", interval=LOOKS, startup_delay=False, verbosity=0, reload=False)
 
 

@@ -8,7 +8,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from driftfield.core.errors import CoreError
-from driftfield.intake.models import Batch
+from driftfield.intake.models import Batch, FeedState
 
 from .journal import take_back
 
@@ -32,6 +32,11 @@ def undo_batch(keep: Callable[[], object], pk: int | None = None) -> Batch:
         take_back(latest)
         for notes in (latest.made, latest.rows_before, latest.curves_before):
             notes.all().delete()
+        if latest.feed:
+            # What is gone is to be told again.
+            FeedState.objects.filter(
+                address=latest.feed["address"], market_id=latest.feed["market"]
+            ).update(position=latest.feed["position"])
         latest.undone_at = timezone.now()
         latest.save(update_fields=["undone_at"])
     return latest

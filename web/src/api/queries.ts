@@ -284,6 +284,21 @@ export const useBatchCoverage = (id: number) =>
       answerOf(client.GET("/api/batches/{id}/coverage/", { ...ofJob(id), signal })),
   });
 
+export const useBatchRevisions = (id: number) =>
+  useQuery({
+    queryKey: ["batches", id, "revisions"],
+    queryFn: ({ signal }) =>
+      answerOf(client.GET("/api/batches/{id}/revisions/", { ...ofJob(id), signal })),
+  });
+
+export const FEED = ["feed"];
+/** The market feed and when it is asked. */
+export const useFeed = () =>
+  useQuery({ queryKey: FEED, queryFn: () => answerOf(client.GET("/api/feed/")) });
+export const setFeed = (every_hours: Schemas["FeedWantedRequest"]["every_hours"]) =>
+  answerOf(client.PUT("/api/feed/", { body: { every_hours } }));
+export const pullFeed = () => answerOf(client.POST("/api/feed/pull/"));
+
 export type Mapping = Schemas["MappingRowRequest"];
 const ofFolder = (folder: string) => ({ params: { path: { folder } } });
 /** What was handed over, by layout. */

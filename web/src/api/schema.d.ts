@@ -38,6 +38,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/batches/{id}/revisions/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Known figures that one import made others, the first of them; all of them as a file. */
+        get: operations["batch_revisions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{id}/revisions/list/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Known figures that one import made others, as CSV. */
+        get: operations["batch_revision_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/batches/{id}/undo/": {
         parameters: {
             query?: never;
@@ -321,6 +355,41 @@ export interface paths {
         get: operations["exchange_tables"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/feed/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The market feed, and how often it is asked. */
+        get: operations["feed"];
+        /** @description The market feed, and how often it is asked. */
+        put: operations["set_feed"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/feed/pull/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Pulls what is new, as long work. */
+        post: operations["pull_feed"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1130,6 +1199,15 @@ export interface components {
          * @enum {string}
          */
         DriftEnum: "Rising" | "Holding" | "Easing" | "Stepped up" | "Stepped down";
+        /**
+         * @description * `0` - 0
+         *     * `1` - 1
+         *     * `6` - 6
+         *     * `24` - 24
+         *     * `168` - 168
+         * @enum {integer}
+         */
+        EveryHoursEnum: 0 | 1 | 6 | 24 | 168;
         /** @description A fact over the listings clicked now: bins, listings and share of the clicks in each. */
         FactSpread: {
             edges: number[];
@@ -1159,6 +1237,24 @@ export interface components {
          * @enum {string}
          */
         FeastEnum: "Easter" | "Ramadan" | "Diwali" | "Lunar New Year";
+        /** @description A market that was pulled. */
+        FeedMarket: {
+            market_id: string;
+            /** Format: date-time */
+            asked_at: string | null;
+        };
+        /** @description The feed of the settings; address is empty where none is set. every_hours is 0 for never. */
+        FeedRow: {
+            address: string;
+            every_hours: components["schemas"]["EveryHoursEnum"];
+            /** Format: date-time */
+            next_at: string | null;
+            markets: components["schemas"]["FeedMarket"][];
+        };
+        /** @description How often the feed is asked by itself. */
+        FeedWantedRequest: {
+            every_hours: components["schemas"]["EveryHoursEnum"];
+        };
         /** @description A market's fee table. */
         FeesRequestRequest: {
             market_id: string;
@@ -2233,9 +2329,10 @@ export interface components {
          * @description * `check` - Check
          *     * `import` - Import
          *     * `undo` - Undo
+         *     * `pull` - Pull
          * @enum {string}
          */
-        JobKind: "check" | "import" | "undo";
+        JobKind: "check" | "import" | "undo" | "pull";
         /** @description A piece of long work. whole is 0 while it is not known how much there is to do. */
         JobRow: {
             id: number;
@@ -2910,6 +3007,24 @@ export interface components {
             note: string;
             tags: string[];
         };
+        /** @description A known figure that an import made another. */
+        RevisionRow: {
+            table: string;
+            subject: string;
+            measure: string;
+            period: components["schemas"]["PeriodEnum"];
+            /** Format: date */
+            start: string;
+            /** Format: double */
+            before: number;
+            /** Format: double */
+            now: number;
+        };
+        /** @description How many figures were made others, and the first of them. */
+        Revisions: {
+            total: number;
+            rows: components["schemas"]["RevisionRow"][];
+        };
         /** @description What buyers say and send back. */
         Said: {
             verdict: string[];
@@ -3508,6 +3623,64 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CoverageRow"][];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    batch_revisions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Revisions"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    batch_revision_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
                 };
             };
             404: {
@@ -4148,6 +4321,83 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TableRow"][];
+                };
+            };
+        };
+    };
+    feed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeedRow"];
+                };
+            };
+        };
+    };
+    set_feed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FeedWantedRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeedRow"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    pull_feed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobRow"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
                 };
             };
         };

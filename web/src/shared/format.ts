@@ -66,3 +66,7 @@ export function stepDay(iso: string, steps: number, period: "week" | "month"): s
   else date.setUTCMonth(date.getUTCMonth() + steps);
   return date.toISOString().slice(0, 10);
 }
+
+/** The time of day of a moment, as in 19:05. */
+export const sayTime = (moment: string): string =>
+  new Date(moment).toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" });

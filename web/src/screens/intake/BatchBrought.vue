@@ -1,12 +1,13 @@
 <script setup lang="ts">
-import { useBatchCoverage } from "@/api/queries";
-import { sayDay } from "@/shared/format";
+import { useBatchCoverage, useBatchRevisions } from "@/api/queries";
+import { sayCount, sayDay } from "@/shared/format";
 import CoverageBands from "./CoverageBands.vue";
 import { periodOf, sayCoverage } from "./sayCoverage";
 
-/** The weeks that one import brought or changed, table by table. */
+/** The weeks that one import brought or changed, table by table, and the figures it revised. */
 const props = defineProps<{ id: number }>();
 const coverage = useBatchCoverage(props.id);
+const revised = useBatchRevisions(props.id);
 </script>
 
 <template>
@@ -27,6 +28,37 @@ const coverage = useBatchCoverage(props.id);
       :label="`${row.what} of ${row.table} by ${row.period}, as this import brought them`"
     />
   </section>
+  <section v-if="revised.data.value?.total" aria-label="Revised figures">
+    <h3>
+      {{ sayCount(revised.data.value.total) }}
+      {{ revised.data.value.total === 1 ? "figure" : "figures" }} revised
+      <a class="word-button" :href="`/api/batches/${id}/revisions/list/`">List of them as CSV</a>
+    </h3>
+    <div class="scroller" tabindex="0" role="region" aria-label="Figures before and now">
+      <table class="numbers-table">
+        <thead>
+          <tr>
+            <th scope="col">table</th>
+            <th scope="col">whose</th>
+            <th scope="col">figure</th>
+            <th scope="col">from</th>
+            <th scope="col" class="number">before</th>
+            <th scope="col" class="number">now</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="(one, i) in revised.data.value.rows" :key="i">
+            <td>{{ one.table }}</td>
+            <th scope="row">{{ one.subject }}</th>
+            <td>{{ one.measure }}</td>
+            <td>{{ sayDay(one.start) }}</td>
+            <td class="number">{{ one.before }}</td>
+            <td class="number">{{ one.now }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+  </section>
 </template>
 
 <style scoped>
@@ -38,6 +70,11 @@ h3 {
 
 p {
   margin: 0 0 4px;
+}
+
+.scroller {
+  max-height: 260px;
+  overflow-y: auto;
 }
 
 section {

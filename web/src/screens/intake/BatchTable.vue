@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ref } from "vue";
 import type { Schemas } from "@/api/client";
-import { sayCount, sayDay } from "@/shared/format";
+import { sayCount, sayDay, sayTime } from "@/shared/format";
 import BatchBrought from "./BatchBrought.vue";
 import CountTable from "./CountTable.vue";
 import { sayMapping } from "./sayMapping";
@@ -21,8 +21,6 @@ function undo(batch: Schemas["BatchRow"]): void {
   asked.value = null;
   emit("undo", batch);
 }
-const time = (moment: string): string =>
-  new Date(moment).toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" });
 </script>
 
 <template>
@@ -44,7 +42,7 @@ const time = (moment: string): string =>
     <tbody>
       <template v-for="one in batches" :key="one.id">
         <tr :class="{ undone: one.undone_at }">
-          <td>{{ sayDay(one.made_at.slice(0, 10)) }}, {{ time(one.made_at) }}</td>
+          <td>{{ sayDay(one.made_at.slice(0, 10)) }}, {{ sayTime(one.made_at) }}</td>
           <th scope="row" class="name">
             <button
               class="number-button"

@@ -6,6 +6,7 @@ import type { ApiError } from "@/api/client";
 import {
   goOnWith,
   importChecked,
+  pullFeed,
   stopJob,
   undoBatch,
   useBatches,
@@ -19,6 +20,7 @@ import { useNotice } from "@/shared/useNotice";
 import { useShortcuts } from "@/shared/useShortcuts";
 import AgreementView from "./AgreementView.vue";
 import BatchTable from "./BatchTable.vue";
+import FeedView from "./FeedView.vue";
 import { useAgreement } from "./useAgreement";
 import { ACCEPTED, useHandOver } from "./useHandOver";
 import WorkView from "./WorkView.vue";
@@ -125,6 +127,7 @@ const ENDS: Record<string, string> = { done: "done", waiting: "waiting", running
             >
             of what was imported, week by week.
           </p>
+          <FeedView :busy="busy" @pull="act(pullFeed())" />
           <input
             ref="files"
             type="file"

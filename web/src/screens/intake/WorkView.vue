@@ -8,8 +8,13 @@ import CountTable from "./CountTable.vue";
 const props = defineProps<{ job: Schemas["JobRow"] }>();
 defineEmits<{ stop: []; import: []; goOn: []; ask: [] }>();
 
-const DOING = { check: "Checking", import: "Importing", undo: "Taking back" } as const;
-const DONE = { check: "Checked", import: "Imported", undo: "Taken back" } as const;
+const DOING = {
+  check: "Checking",
+  import: "Importing",
+  undo: "Taking back",
+  pull: "Pulling from the",
+} as const;
+const DONE = { check: "Checked", import: "Imported", undo: "Taken back", pull: "Pulled" } as const;
 const ENDED = {
   refused: "Refused",
   stopped: "Stopped",
@@ -34,7 +39,7 @@ const sentences = computed(() => {
 const onward = computed(
   () =>
     ["stopped", "cut off", "failed"].includes(props.job.state) &&
-    (props.job.incoming !== "" || props.job.kind === "undo"),
+    (props.job.incoming !== "" || ["undo", "pull"].includes(props.job.kind)),
 );
 
 /** How much is left, in words that do not pretend to be exact. */

@@ -1,0 +1,11 @@
+"""What can be wrong with a feed."""
+
+from driftfield.core.errors import CoreError
+
+
+class FeedError(CoreError):
+    """The feed cannot be used as it is; what had come before stays."""
+
+
+class CursorGoneError(Exception):
+    """The feed does not know a cursor any more; its pages are asked for from the beginning."""
