@@ -186,7 +186,7 @@ class Serve(TestCase):
             incoming = self.ask(f"{base}/incoming/", {})["incoming"]
             for name, text in small_market().items():
                 request = urllib.request.Request(
-                    f"{base}/incoming/{incoming}/{name}.csv/", text.encode(), method="PUT",
+                    f"{base}/incoming/{incoming}/file/{name}.csv/", text.encode(), method="PUT",
                     headers={"Content-Type": "application/octet-stream"},
                 )  # fmt: skip
                 urllib.request.urlopen(request, timeout=20).close()

@@ -36,10 +36,14 @@ def file_response(
 ) -> HttpResponse:
     """A list as a file to keep, named after its title."""
     response = HttpResponse(write_list(form, title, columns, rows), content_type=FORMS[form])
-    name = "-".join("".join(c if c.isalnum() else " " for c in title.lower()).split())
-    response["Content-Disposition"] = f'attachment; filename="{name}.{form}"'
+    response["Content-Disposition"] = f'attachment; filename="{file_name(title)}.{form}"'
     response["Cache-Control"] = "no-store"
     return response
+
+
+def file_name(title: str) -> str:
+    """A title as the name of a file, without its ending."""
+    return "-".join("".join(c if c.isalnum() else " " for c in title.lower()).split())
 
 
 def headed(figure: Figure, key: str = "", prefix: str = "") -> Column:

@@ -1,7 +1,7 @@
 from django.urls import path
 from drf_spectacular.views import SpectacularJSONAPIView
 
-from . import desk_views, dossier_views, feed_views, intake_views, mapping_views, views
+from . import desk_views, dossier_views, feed_views, intake_views, mapping_views, out_views, views
 
 urlpatterns = [
     path("schema/", SpectacularJSONAPIView.as_view(), name="schema"),
@@ -9,6 +9,8 @@ urlpatterns = [
     path("figures/", views.Figures.as_view(), name="figures"),
     path("ledger/", views.Ledger.as_view(), name="ledger"),
     path("ledger/list/", views.LedgerList.as_view(), name="ledger-list"),
+    path("readings/list/", out_views.ReadingsOut.as_view(), name="readings-list"),
+    path("tables/", out_views.TablesOut.as_view(), name="tables-out"),
     path("queue/", views.Queue.as_view(), name="queue"),
     path("points/", views.Points.as_view(), name="points"),
     path("condition/", views.ConditionView.as_view(), name="condition"),

@@ -111,12 +111,25 @@ def load_package(
 
 @click.command()
 @click.argument("folder", type=click.Path(path_type=Path, file_okay=False))
-def export(folder: Path) -> None:
+@click.option("--market", metavar="ID", help="Only this market, with what belongs to it.")
+def export(folder: Path, market: str | None) -> None:
     """Write everything in the database to FOLDER as exchange tables with a datapackage.json."""
     set_up()
+    from driftfield.core.errors import CoreError
     from driftfield.intake.actions import export_folder
+    from driftfield.intake.scope import Scope, everything, of_market
+    from driftfield.market.models import Market
 
-    for line in guarded(lambda: export_folder(folder)):
+    def scope() -> Scope:
+        if market is None:
+            return everything()
+        found = Market.objects.filter(market_id=market).first()
+        if found is None:
+            known = ", ".join(Market.objects.values_list("market_id", flat=True)) or "none"
+            raise CoreError(f"There is no market “{market}”; there are: {known}.")
+        return of_market(found)
+
+    for line in guarded(lambda: export_folder(folder, scope())):
         say(line)
 
 

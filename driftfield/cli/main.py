@@ -61,7 +61,7 @@ for command in door.COMMANDS:
 @click.option(
     "--format",
     "format_",
-    type=click.Choice(["jsonl", "csv"]),
+    type=click.Choice(["jsonl", "csv", "xlsx", "parquet"]),
     help="Default: by the file's ending, else jsonl.",
 )
 @click.option(
@@ -136,7 +136,12 @@ def analyse(
     from driftfield.exchange.mapping import Agreed, read_document
     from driftfield.exchange.market_data import assemble
     from driftfield.exchange.reader import read_package
-    from driftfield.exchange.readings import niches_that_answer, readings_frame, write_readings
+    from driftfield.exchange.readings import (
+        FORMATS,
+        niches_that_answer,
+        readings_frame,
+        write_readings,
+    )
     from driftfield.exchange.terms import write_terms
 
     def work() -> int:
@@ -173,7 +178,8 @@ def analyse(
         markets.clear()
         package.frames.clear()
         package.counts = None
-        form = format_ or ("csv" if out is not None and out.suffix == ".csv" else "jsonl")
+        ending = out.suffix[1:] if out is not None else ""
+        form = format_ or (ending if ending in FORMATS else "jsonl")
         write_readings(frames, out if out is not None else sys.stdout.buffer, form)
         return sum(frame.height for frame in frames)
 

@@ -1,10 +1,10 @@
-"""Writing readings: JSON lines of nested records, or CSV with a column a figure."""
+"""Writing readings: JSON lines of nested records; CSV, XLSX and Parquet with a column a figure."""
 
 from __future__ import annotations
 
 import io
 from concurrent.futures import ThreadPoolExecutor
-from contextlib import nullcontext
+from contextlib import AbstractContextManager, nullcontext
 from pathlib import Path
 from typing import IO
 
@@ -19,6 +19,8 @@ from driftfield.core.signals import RULES, explain
 from driftfield.core.top_listings import TopQuestion, top_tables
 from driftfield.core.verdict import verdict
 
+from .lists import Column, write_list
+
 DECIMALS = 6
 LINES = 8192  # Records turned into text at once.
 PROFILE_DECIMALS = 4  # A factor's own error is in the second.
@@ -26,7 +28,12 @@ LISTS = {Kind.PROFILE, Kind.WEEKS}
 SHIFTS = pl.List(pl.Struct({"from": pl.String, "size": pl.Float64}))
 SIGNALS = pl.List(pl.Struct({"signal": pl.String, "severity": pl.Float64}))
 PAIRS = {Kind.SHIFTS: ("from", "size"), Kind.SIGNALS: ("signal", "severity")}
-FORMATS = ("jsonl", "csv")
+FORMATS = ("jsonl", "csv", "xlsx", "parquet")
+NUMBERS = {Kind.AMOUNT, Kind.SHARE, Kind.CHANGE, Kind.RATIO, Kind.SIGNED, Kind.INDEX}
+OTHERS: dict[Kind, pl.DataType | type[pl.DataType]] = {
+    Kind.COUNT: pl.Int64, Kind.FLAG: pl.Boolean, Kind.PROFILE: pl.List(pl.Float64),
+    Kind.WEEKS: pl.List(pl.Int64), Kind.SHIFTS: SHIFTS, Kind.SIGNALS: SIGNALS,
+}  # fmt: skip
 
 
 def _column(figure: Figure, values: np.ndarray) -> pl.Series:
@@ -133,8 +140,12 @@ def readings_frame(
         columns[figure.key] = _column(figure, figures[figure.key])
     if said is not None:
         columns |= _said(figures, said)
-    # The tie rule: rank, then searches, then id, so that the order never depends on the input's.
-    return pl.DataFrame(columns).sort(
+    return in_order(pl.DataFrame(columns))
+
+
+def in_order(frame: pl.DataFrame) -> pl.DataFrame:
+    """Readings by rank, then searches, then id, so that the order never depends on the input's."""
+    return frame.sort(
         ["rank", "searches_52w", "niche_id"],
         descending=[False, True, False],
         nulls_last=True,
@@ -156,13 +167,35 @@ def _flat(figure: Figure) -> pl.Expr:
     return column.alias(figure.column)
 
 
+def type_of(figure: Figure) -> pl.DataType | type[pl.DataType]:
+    """What a figure's column holds; dates are texts in ISO 8601."""
+    return OTHERS.get(figure.kind, pl.Float64 if figure.kind in NUMBERS else pl.String)
+
+
+def rounded(figure: Figure, column: pl.Series) -> pl.Series:
+    """A figure's column without digits that mean nothing."""
+    if figure.kind is Kind.PROFILE:
+        return column.list.eval(pl.element().round(PROFILE_DECIMALS))
+    return column.round(DECIMALS) if column.dtype == pl.Float64 else column
+
+
 def write_readings(frames: list[pl.DataFrame], out: Path | IO[bytes], format: str) -> None:
-    """Write readings; ``format`` is one of FORMATS. Lists are joined by blanks in CSV."""
+    """Write readings; ``format`` is one of FORMATS. Lists are joined by blanks in CSV and XLSX."""
     frame = pl.concat(frames)
     extra = [name for name in ("verdict", "evidence") if name in frame.columns]
-    if format == "csv":
+    if format in {"csv", "xlsx"}:
         said = [pl.col(name).list.join(" ") for name in extra]
-        frame.select([*IDENTITY, *(_flat(f) for f in FIGURES), *said]).write_csv(out)
+        flat = frame.select([*IDENTITY, *(_flat(f) for f in FIGURES), *said])
+        if format == "csv":
+            flat.write_csv(out)
+            return
+        heads = [Column(name, name) for name in flat.columns]
+        book = write_list("xlsx", "Readings", heads, flat.rows(named=True))
+        with _opened(out) as file:
+            file.write(book)
+        return
+    if format == "parquet":
+        frame.select([*IDENTITY, *(f.key for f in FIGURES), *extra]).write_parquet(out)
         return
     shape = nested({f.key: f for f in FIGURES})
     records = [
@@ -191,12 +224,13 @@ def _write_lines(frame: pl.DataFrame, out: Path | IO[bytes]) -> None:
         rows.write_ndjson(buffer)
         return buffer.getvalue()
 
-    with (
-        ThreadPoolExecutor(2) as pool,
-        out.open("wb") if isinstance(out, Path) else nullcontext(out) as file,
-    ):
+    with ThreadPoolExecutor(2) as pool, _opened(out) as file:
         for lines in pool.map(text, frame.iter_slices(LINES)):
             file.write(lines)
+
+
+def _opened(out: Path | IO[bytes]) -> AbstractContextManager[IO[bytes]]:
+    return out.open("wb") if isinstance(out, Path) else nullcontext(out)
 
 
 def niches_that_answer(

@@ -5,11 +5,13 @@ import json
 import math
 import re
 
+import polars as pl
 from openpyxl import load_workbook
 from playwright.sync_api import expect
 
 from driftfield.desk.actions import decide, remark
 from driftfield.desk.models import Choice, Decision
+from driftfield.exchange.reader import read_package
 from driftfield.readings.models import Reading
 
 from .base import BrowserCase
@@ -136,11 +138,19 @@ class Desk(BrowserCase):
         page.keyboard.press("Shift+Space")
         marked = page.get_by_role("region", name="Marked niches")
         expect(marked).to_contain_text("4 marked")
+        page.get_by_role("button", name="Export the marked").click()
         with page.expect_download() as download:
             page.get_by_role("link", name="Export the marked as XLSX").click()
         sheet = load_workbook(io.BytesIO(download.value.path().read_bytes())).active
         self.assertEqual(sheet.max_row, 5)
         self.assertEqual(sheet["B2"].value, "Moon filters")
+        with page.expect_download() as download:
+            page.get_by_role("link", name="Export readings of the marked as Parquet").click()
+        self.assertEqual(pl.read_parquet(download.value.path()).height, 4)
+        with page.expect_download() as download:
+            page.get_by_role("link", name="Tables of the marked as a zip").click()
+        self.assertEqual(len(read_package(download.value.path()).frames["terms"]), 4)
+        page.keyboard.press("Escape")
         marked.get_by_role("button", name="Park").click()
         expect(page.get_by_text("Parked 4 niches. u undoes it.")).to_be_visible()
         expect(marked).to_have_count(0)

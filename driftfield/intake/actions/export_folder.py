@@ -3,67 +3,98 @@
 from __future__ import annotations
 
 import json
-import shutil
+import zipfile
 from collections.abc import Callable, Iterable, Iterator
 from pathlib import Path
-from typing import Any
+from tempfile import TemporaryDirectory
+from typing import IO, Any
 
 import numpy as np
 import polars as pl
+from django.db.models import QuerySet
 
 from driftfield.core.errors import CoreError
 from driftfield.core.periods import Period
 from driftfield.exchange.tables import SCHEMAS, tables
+from driftfield.intake.scope import Scope, everything
 from driftfield.market.curves import unpack
 from driftfield.market.models import (
-    Brand,
-    Category,
-    ClickCurve,
-    Feedback,
     LeadSeller,
     Listing,
     ListingCurve,
     Market,
-    Niche,
-    Offer,
     SalesCurve,
-    Seller,
-    Term,
     TermCurve,
 )  # fmt: skip
 
 Rows = Iterable[dict[str, Any]]
 
 
-def export_folder(folder: Path) -> Iterator[str]:
+def export_folder(folder: Path, scope: Scope | None = None) -> Iterator[str]:
     """Write the tables to ``folder``, made if need be; yields a line a file.
 
-    Raises CoreError when nothing is loaded or the folder holds files already.
+    ``scope``: by default everything. Raises CoreError when there is nothing to write or the folder holds
+    files already.
     """
-    if not Term.objects.exists():
+    wanted = scope or everything()
+    if not wanted.terms.exists():
         raise CoreError("Nothing is loaded yet, so there is nothing to export.")
     if folder.exists() and any(folder.iterdir()):
         raise CoreError(f"{folder} is not empty. Give a new folder.")
     folder.mkdir(parents=True, exist_ok=True)
-    return _write(folder)
+    return _write(folder, wanted)
 
 
-def _write(folder: Path) -> Iterator[str]:
+def export_zip(to: IO[bytes], scope: Scope) -> None:
+    """The same as a zip."""
+    with TemporaryDirectory(prefix="driftfield-") as holder:
+        folder = Path(holder) / "tables"
+        with zipfile.ZipFile(to, "w", zipfile.ZIP_DEFLATED, compresslevel=1) as archive:
+            for line in export_folder(folder, scope):
+                name = line.partition(":")[0]
+                archive.write(folder / name, name)
+                (folder / name).unlink()
+            for schema in sorted(folder.glob("*.schema.json")):
+                archive.write(schema, schema.name)
+
+
+def _write(folder: Path, scope: Scope) -> Iterator[str]:
     resources = []
-    for name in tables():
-        frame = _FRAMES[name]()
+    written: dict[str, list[str]] = {}
+    for name, table in tables().items():
+        frame = _FRAMES[name](scope)
         if frame.height == 0:
             continue
+        order = [column.name for column in table.columns if column.name in frame.columns]
+        frame = frame.select(*order, pl.exclude(order))
         frame.write_csv(folder / f"{name}.csv")
-        shutil.copy(SCHEMAS / f"{name}.schema.json", folder)
+        written[name] = frame.columns
+        schema = json.dumps(_schema(name, written), indent=2, ensure_ascii=False)
+        (folder / f"{name}.schema.json").write_text(schema + "\n", "utf-8")
         resources.append(_resource(name))
         yield f"{name}.csv: {frame.height:,} lines"
     package: dict[str, Any] = {"name": "driftfield-export", "resources": resources}
-    created = _created()
+    created = _created(scope)
     if created:
         package["created"] = created
     (folder / "datapackage.json").write_text(json.dumps(package, indent=2) + "\n", "utf-8")
     yield "datapackage.json"
+
+
+def _schema(name: str, written: dict[str, list[str]]) -> dict[str, Any]:
+    """The Table Schema of a table as it was written: by the standard, fields are the file's columns."""
+    schema: dict[str, Any] = json.loads((SCHEMAS / f"{name}.schema.json").read_text("utf-8"))
+    fields = {field["name"]: field for field in schema["fields"]}
+    schema["fields"] = [fields.get(c, {"name": c, "type": "string"}) for c in written[name]]
+    schema["primaryKey"] = [key for key in schema["primaryKey"] if key in written[name]]
+    keys = [
+        key
+        for key in schema.pop("foreignKeys", ())
+        if set(key["fields"]) <= set(written[name])
+        and set(key["reference"]["fields"])
+        <= set(written.get(key["reference"]["resource"] or name, ()))
+    ]
+    return schema | ({"foreignKeys": keys} if keys else {})
 
 
 def _resource(name: str) -> dict[str, Any]:
@@ -73,11 +104,11 @@ def _resource(name: str) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def _created() -> str | None:
+def _created(scope: Scope) -> str | None:
     """A making date that keeps the same periods complete: the day after the latest complete one."""
     from datetime import timedelta
 
-    until = Market.objects.exclude(complete_until=None).values_list("complete_until", flat=True)
+    until = scope.markets.values_list("complete_until", flat=True)
     latest = max((day for day in until if day is not None), default=None)
     return f"{latest + timedelta(days=1)}T00:00:00+00:00" if latest else None
 
@@ -95,19 +126,21 @@ def _rows(names: str, rows: Rows) -> pl.DataFrame:
     )
 
 
-def _flat(model: Any, names: str, **renamed: str) -> Callable[[], pl.DataFrame]:
+def _flat(
+    rows_of: Callable[[Scope], QuerySet[Any]], names: str, **renamed: str
+) -> Callable[[Scope], pl.DataFrame]:
     columns = names.split()
     sources = [renamed.get(c, c) for c in columns]
 
-    def frame() -> pl.DataFrame:
-        rows = model.objects.order_by("pk").values_list(*sources)
+    def frame(scope: Scope) -> pl.DataFrame:
+        rows = rows_of(scope).order_by("pk").values_list(*sources)
         return _rows(names, (dict(zip(columns, row, strict=True)) for row in rows))
 
     return frame
 
 
-def _terms() -> pl.DataFrame:
-    terms = Term.objects.order_by("pk").values_list(
+def _terms(scope: Scope) -> pl.DataFrame:
+    terms = scope.terms.order_by("pk").values_list(
         "term", "niche__niche_id", "niche__of_term", "branded"
     )
     return _rows(
@@ -116,16 +149,16 @@ def _terms() -> pl.DataFrame:
     )
 
 
-def _niches() -> pl.DataFrame:
-    found = Niche.objects.filter(of_term=False).order_by("pk")
+def _niches(scope: Scope) -> pl.DataFrame:
+    found = scope.niches.filter(of_term=False).order_by("pk")
     names = "niche_id name category_id market_id"
     rows = found.values_list("niche_id", "name", "category__category_id", "market__market_id")
     return _rows(names, (dict(zip(names.split(), row, strict=True)) for row in rows))
 
 
-def _listings() -> pl.DataFrame:
+def _listings(scope: Scope) -> pl.DataFrame:
     fixed = [c.name for c in tables()["listings"].columns]
-    found = list(Listing.objects.order_by("pk").select_related("category"))
+    found = list(scope.listings.order_by("pk").select_related("category"))
     extra = sorted({f"attr_{k}" for listing in found for k in listing.attributes})
 
     def row(listing: Listing) -> dict[str, Any]:
@@ -169,25 +202,30 @@ def _long(curves: Any, keys: list[str], measures: dict[str, str]) -> pl.DataFram
     return frame.drop(empty)
 
 
-def _term_weeks() -> pl.DataFrame:
-    curves = TermCurve.objects.filter(measure__in=["searches", "clicks", "purchases"])
+def _term_weeks(scope: Scope) -> pl.DataFrame:
+    curves = _of_terms(scope).filter(measure__in=["searches", "clicks", "purchases"])
     names = {m: m for m in ("searches", "clicks", "purchases")}
     return _long(curves, ["subject__term"], names)
 
 
-def _interest() -> pl.DataFrame:
-    return _long(TermCurve.objects.filter(measure="index"), ["subject__term"], {"index": "index"})
+def _of_terms(scope: Scope) -> QuerySet[TermCurve]:
+    return TermCurve.objects.filter(subject__in=scope.terms)
 
 
-def _term_clicks() -> pl.DataFrame:
+def _interest(scope: Scope) -> pl.DataFrame:
+    return _long(_of_terms(scope).filter(measure="index"), ["subject__term"], {"index": "index"})
+
+
+def _term_clicks(scope: Scope) -> pl.DataFrame:
     names = {"click_share": "click_share", "purchase_share": "purchase_share"}
-    return _long(ClickCurve.objects.all(), ["subject__term", "listing__listing_id"], names)
+    return _long(scope.clicks, ["subject__term", "listing__listing_id"], names)
 
 
-def _listing_weeks() -> pl.DataFrame:
+def _listing_weeks(scope: Scope) -> pl.DataFrame:
     measures = ["price", "units", "sales_rank", "reviews", "offers", "in_stock"]
     names = {m: m for m in measures} | {"lead_seller": "lead_seller_id"}
-    frame = _long(ListingCurve.objects.all(), ["subject__listing_id"], names)
+    curves = ListingCurve.objects.filter(subject__in=scope.listings)
+    frame = _long(curves, ["subject__listing_id"], names)
     if "lead_seller_id" not in frame.columns:
         return frame
     sellers = dict(LeadSeller.objects.values_list("pk", "seller_id"))
@@ -195,17 +233,22 @@ def _listing_weeks() -> pl.DataFrame:
     return frame.with_columns(number.replace_strict(sellers, default=None, return_dtype=pl.String))
 
 
-def _own_sales() -> pl.DataFrame:
+def _own_sales(scope: Scope) -> pl.DataFrame:
     names = {"units": "units", "revenue": "revenue"}
-    return _long(SalesCurve.objects.all(), ["subject__niche_id"], names)
+    return _long(SalesCurve.objects.filter(subject__in=scope.niches), ["subject__niche_id"], names)
 
 
-_FRAMES: dict[str, Callable[[], pl.DataFrame]] = {
-    "markets": _flat(Market, "market_id name currency region"),
-    "categories": _flat(Category, "category_id parent_id name", parent_id="parent__category_id"),
+_FRAMES: dict[str, Callable[[Scope], pl.DataFrame]] = {
+    "markets": _flat(
+        lambda s: Market.objects.filter(pk__in=s.niches.values("market")),
+        "market_id name currency region",
+    ),
+    "categories": _flat(
+        lambda s: s.categories, "category_id parent_id name", parent_id="parent__category_id"
+    ),
     "niches": _niches,
-    "brands": _flat(Brand, "id name first_seen own_retail"),
-    "sellers": _flat(Seller, "id name first_seen own_retail"),
+    "brands": _flat(lambda s: s.brands, "id name first_seen own_retail"),
+    "sellers": _flat(lambda s: s.sellers, "id name first_seen own_retail"),
     "listings": _listings,
     "terms": _terms,
     "term_weeks": _term_weeks,
@@ -213,10 +256,14 @@ _FRAMES: dict[str, Callable[[], pl.DataFrame]] = {
     "term_clicks": _term_clicks,
     "listing_weeks": _listing_weeks,
     "offers": _flat(
-        Offer, "seller_id listing_id first_seen last_seen", listing_id="listing__listing_id"
+        lambda s: s.offers,
+        "seller_id listing_id first_seen last_seen",
+        listing_id="listing__listing_id",
     ),
     "feedback": _flat(
-        Feedback, "listing_id kind theme tone mentions week", listing_id="listing__listing_id"
+        lambda s: s.feedback,
+        "listing_id kind theme tone mentions week",
+        listing_id="listing__listing_id",
     ),
     "own_sales": _own_sales,
 }

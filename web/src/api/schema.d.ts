@@ -773,6 +773,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/readings/list/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every figure of the niches that the ledger shows, as a file: what bin/driftfield analyse writes. */
+        get: operations["readings_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/reckoning/": {
         parameters: {
             query?: never;
@@ -904,6 +921,23 @@ export interface paths {
         };
         /** @description How a figure is spread over the niches that pass. */
         get: operations["spread"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A market, or the niches that the ledger shows, as a zip of exchange tables. */
+        get: operations["tables_out"];
         put?: never;
         post?: never;
         delete?: never;
@@ -5279,6 +5313,56 @@ export interface operations {
             };
         };
     };
+    readings_list: {
+        parameters: {
+            query?: {
+                /** @description Default csv. */
+                as?: "csv" | "jsonl" | "parquet" | "xlsx";
+                /** @description Conditions, all of which must hold, as in “price 12..45” or “top 4 of 10 reviews < 120”; one that begins with ~ is off. */
+                c?: string[];
+                /** @description Weights of parts, as in “reviews=0.5,balance=0.6”. */
+                lens?: string;
+                /** @description Id of the market; default the first. */
+                market?: string;
+                /** @description Near misses come among the rows. */
+                near?: "yes";
+                /** @description Only these niches, by id. */
+                niche?: string[];
+                /** @description Keys of figures, or name, joined by commas; - is downwards. */
+                sort?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
     reckoning: {
         parameters: {
             query: {
@@ -5649,6 +5733,56 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Spread"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    tables_out: {
+        parameters: {
+            query?: {
+                /** @description The whole market, whatever is asked for. */
+                all?: "yes";
+                /** @description Conditions, all of which must hold, as in “price 12..45” or “top 4 of 10 reviews < 120”; one that begins with ~ is off. */
+                c?: string[];
+                /** @description Weights of parts, as in “reviews=0.5,balance=0.6”. */
+                lens?: string;
+                /** @description Id of the market; default the first. */
+                market?: string;
+                /** @description Near misses come among the rows. */
+                near?: "yes";
+                /** @description Only these niches, by id. */
+                niche?: string[];
+                /** @description Keys of figures, or name, joined by commas; - is downwards. */
+                sort?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
                 };
             };
             400: {

@@ -1,23 +1,27 @@
 <script setup lang="ts">
 /** Links that fetch a list as a file; the browser keeps it where downloads go. */
-defineProps<{
-  /** Address without its form, such as “/api/ledger/list/?c=…”. */
-  address: string;
-  what: string;
-}>();
-
-const FORMS = [
-  { form: "csv", says: "CSV" },
-  { form: "xlsx", says: "XLSX" },
-  { form: "json", says: "JSON" },
-];
+withDefaults(
+  defineProps<{
+    /** Address without its form, such as “/api/ledger/list/?c=…”. */
+    address: string;
+    what: string;
+    forms?: { form: string; says: string }[];
+  }>(),
+  {
+    forms: () => [
+      { form: "csv", says: "CSV" },
+      { form: "xlsx", says: "XLSX" },
+      { form: "json", says: "JSON" },
+    ],
+  },
+);
 </script>
 
 <template>
   <span class="files">
     Export {{ what }}
     <a
-      v-for="{ form, says } in FORMS"
+      v-for="{ form, says } in forms"
       :key="form"
       class="word-button"
       :href="`${address}${address.includes('?') ? '&' : '?'}as=${form}`"

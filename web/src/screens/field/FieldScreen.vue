@@ -5,7 +5,6 @@ import type { ApiError, Choice, LedgerRow } from "@/api/client";
 import { useFigures, useParts, usePreview } from "@/api/queries";
 import { sayCount, yearShare } from "@/shared/format";
 import EmptyView from "@/shared/EmptyView.vue";
-import FileLinks from "@/shared/FileLinks.vue";
 import NothingLoaded from "@/shared/NothingLoaded.vue";
 import { useDecisions } from "@/shared/useDecisions";
 import { useFieldState } from "@/shared/useFieldState";
@@ -13,6 +12,7 @@ import { useShortcuts } from "@/shared/useShortcuts";
 import { useMarket } from "@/shared/useMarket";
 import ChartPane from "./ChartPane.vue";
 import ColumnMenu from "./ColumnMenu.vue";
+import ExportMenu from "./ExportMenu.vue";
 import LedgerTable from "./LedgerTable.vue";
 import LensSheet from "./LensSheet.vue";
 import NicheFoot from "./NicheFoot.vue";
@@ -49,7 +49,7 @@ const preview = usePreview(() => market.value?.market_id, chosen);
 const asOf = computed(() => yearShare(market.value?.as_of ?? "2000-01-01"));
 const arrival = computed(() => yearShare(market.value?.arrival ?? "2000-01-01"));
 
-const { marked, isMarked, toggle, clear, markAt, decideMarked, compare, file } = useMarkedRows(
+const { marked, isMarked, toggle, clear, markAt, decideMarked, compare, files } = useMarkedRows(
   () => market.value?.market_id,
   ask,
   state.ask,
@@ -237,7 +237,7 @@ function tryAgain(): void {
           @move="shown.move"
           @reset="shown.reset"
         />
-        <FileLinks :address="file" :what="marked.length ? 'the marked' : 'all'" />
+        <ExportMenu v-bind="files" :what="marked.length ? 'the marked' : 'all'" />
       </SieveLine>
       <section v-if="marked.length" class="marked" aria-label="Marked niches">
         <b>{{ marked.length }}</b> marked:

@@ -21,8 +21,8 @@ export interface UseMarkedRowsReturn {
   /** The same decision for all that are marked. */
   decideMarked: (choice: Choice) => Promise<void>;
   compare: () => void;
-  /** Address of the ledger as a file: the marked niches, or all that pass. */
-  file: ComputedRef<string>;
+  /** Addresses of what can be taken out: of the marked niches, or of all that pass. */
+  files: ComputedRef<{ ledger: string; readings: string; tables: string; whole: string }>;
 }
 
 /** Rows of the ledger that were marked, and what is done with all of them. */
@@ -82,8 +82,8 @@ export function useMarkedRows(
         query: { market: toValue(market), niche: marked.value },
       });
     },
-    file: computed(() => {
-      const { c = [], near, ...rest } = toValue(ask);
+    files: computed(() => {
+      const { c = [], near, figures, ...rest } = toValue(ask);
       const query = new URLSearchParams();
       for (const [key, value] of Object.entries(rest)) if (value) query.set(key, String(value));
       // What is marked is meant, whether or not it passes the conditions of now.
@@ -92,7 +92,14 @@ export function useMarkedRows(
         for (const condition of c) query.append("c", condition);
         if (near) query.set("near", near);
       }
-      return `/api/ledger/list/?${query}`;
+      const columns = figures ? `&${new URLSearchParams({ figures })}` : "";
+      const all = new URLSearchParams({ market: toValue(market) ?? "", all: "yes" });
+      return {
+        ledger: `/api/ledger/list/?${query}${columns}`,
+        readings: `/api/readings/list/?${query}`,
+        tables: `/api/tables/?${query}`,
+        whole: `/api/tables/?${all}`,
+      };
     }),
   };
 }

@@ -29,12 +29,16 @@ export function useEntries(
   const list = useShortlist(market, choices);
   const all = computed(() => list.data.value ?? []);
 
-  async function change(work: () => Promise<unknown>): Promise<void> {
+  let saving: Promise<unknown> = Promise.resolve();
+
+  /** Does the work and shows what the server has then, unless more is on its way. */
+  async function change(work: () => Promise<unknown>, latest = () => true): Promise<void> {
     try {
       await work();
     } catch (error) {
       say(`Not kept: ${(error as ApiError).message}`);
     }
+    if (!latest()) return;
     await cache.invalidateQueries({ queryKey: SHORTLIST });
     await cache.invalidateQueries({ queryKey: ["preview"] });
   }
@@ -68,7 +72,17 @@ export function useEntries(
           old &&
           [...old].sort((a, b) => (places.get(a.niche_id) ?? 0) - (places.get(b.niche_id) ?? 0)),
       );
-      await change(() => saveOrder(toValue(market) ?? "", ids));
+      // One after the other: of two sent at once the earlier one could be the last to arrive.
+      const before = saving;
+      const mine = (async () => {
+        await before.catch(() => undefined);
+        await saveOrder(toValue(market) ?? "", ids);
+      })();
+      saving = mine;
+      await change(
+        () => mine,
+        () => saving === mine,
+      );
     },
   };
 }

@@ -1,0 +1,58 @@
+<script setup lang="ts">
+import FileLinks from "@/shared/FileLinks.vue";
+
+/** What can be taken out of the Field: the ledger, all that was read, and the figures behind it. */
+defineProps<{
+  /** The ledger’s address; those of the others end in the same query. */
+  ledger: string;
+  readings: string;
+  tables: string;
+  whole: string;
+  what: string;
+}>();
+
+const READINGS = [
+  { form: "csv", says: "CSV" },
+  { form: "xlsx", says: "XLSX" },
+  { form: "jsonl", says: "JSON lines" },
+  { form: "parquet", says: "Parquet" },
+];
+</script>
+
+<template>
+  <v-menu :close-on-content-click="false" location="bottom end">
+    <template #activator="{ props: opens }">
+      <button v-bind="opens" class="word-button">Export {{ what }}</button>
+    </template>
+    <div class="sheet" role="dialog" aria-label="Export">
+      <h3 class="small">The columns of the ledger</h3>
+      <FileLinks :address="ledger" :what="what" />
+      <h3 class="small">Every figure that was read</h3>
+      <FileLinks :address="readings" :what="`readings of ${what}`" :forms="READINGS" />
+      <h3 class="small">Exchange tables, with the curves behind the figures</h3>
+      <p>
+        <a class="word-button" :href="tables" download>Tables of {{ what }} as a zip</a>
+        <a class="word-button" :href="whole" download>Tables of the whole market</a>
+      </p>
+    </div>
+  </v-menu>
+</template>
+
+<style scoped>
+.sheet {
+  padding: 8px 14px 12px;
+  background: var(--page);
+  border: 1px solid var(--rule);
+  border-radius: 2px;
+}
+
+h3 {
+  margin: 8px 0 2px;
+}
+
+p {
+  display: flex;
+  gap: 14px;
+  margin: 0;
+}
+</style>
