@@ -24,6 +24,7 @@ SPECTACULAR_SETTINGS = {
     "DESCRIPTION": "What Driftfield asks of a service that tells a market's figures week by week. Any request "
     "may be answered with 429 or 503 and Retry-After, and is asked again.",
     "VERSION": "1",
+    "OAS_VERSION": "3.1.0",
     "SERVE_INCLUDE_SCHEMA": False,
     "COMPONENT_SPLIT_REQUEST": True,
     "SECURITY": [{"token": []}],

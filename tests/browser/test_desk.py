@@ -149,7 +149,7 @@ class Desk(BrowserCase):
         self.assertEqual(pl.read_parquet(download.value.path()).height, 4)
         with page.expect_download() as download:
             page.get_by_role("link", name="Tables of the marked as a zip").click()
-        self.assertEqual(len(read_package(download.value.path()).frames["terms"]), 4)
+        self.assertEqual(len(read_package(download.value.path()).frames["terms"]), 5)
         page.keyboard.press("Escape")
         marked.get_by_role("button", name="Park").click()
         expect(page.get_by_text("Parked 4 niches. u undoes it.")).to_be_visible()
