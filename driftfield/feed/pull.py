@@ -13,7 +13,7 @@ from typing import Any
 
 import polars as pl
 
-from .client import FeedClient, Page, Row
+from .client import FeedClient, Page, Row, Tally
 from .errors import CursorGoneError, FeedError
 
 KEY = ("term", "week")
@@ -62,6 +62,7 @@ def pull(
     ``market`` is one of those the feed named. ``from_week``: of earlier weeks nothing is wanted. What is
     in ``folder`` of the same pull is not asked for again. Raises FeedError; what came stays in the folder.
     """
+    client.tally = Tally()
     state = _state_of(folder, market["market_id"], since, from_week)
     while not state.whole:
         try:

@@ -97,9 +97,13 @@ def build(package: Path, *, further: int, seed: int) -> World:
              for f in FIGURES], axis=-1,
         )  # fmt: skip
         log = _log(_longer(figures, further, rng), curves.timeline.first_number, rng)
-        row = rows.get(market.market_id) or {
-            "market_id": market.market_id, "name": market.market_id.title(), "currency": "GBP", "region": None,
-        }  # fmt: skip
+        own = rows.get(market.market_id, {})
+        row = {
+            "market_id": market.market_id,
+            "name": own.get("name") or market.market_id,
+            "currency": own.get("currency") or "GBP",
+            "region": own.get("region"),
+        }
         terms = [{"term": t, "niche_id": owner.get(t)} for t in market.terms]
         niches = [
             {"niche_id": n, "name": name} for n, name in names.items() if n in set(owner.values())

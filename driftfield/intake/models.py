@@ -39,11 +39,10 @@ class Batch(models.Model):
         """What the import did, in a sentence."""
         if not self.changed:
             return f"{self.source}: nothing is new, nothing was changed."
-        parts = [
-            f"{table} {c['new']:,} new" + (f", {c['changed']:,} changed" if c["changed"] else "")
-            for table, c in self.counts.items()
-            if c["new"] or c["changed"]
-        ]
+        parts = []
+        for table, count in self.counts.items():
+            said = [f"{count[what]:,} {what}" for what in ("new", "changed") if count[what]]
+            parts += [f"{table} {', '.join(said)}"] if said else []
         return f"{self.source}: {'; '.join(parts)}."
 
 

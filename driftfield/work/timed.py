@@ -14,7 +14,7 @@ from .actions.start import start
 from .models import AT_WORK, Job, Kind
 
 EVERY = timedelta(minutes=1)
-FEED = "Market feed"
+FEED = "the market feed"
 
 
 @task()

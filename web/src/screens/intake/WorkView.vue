@@ -12,7 +12,7 @@ const DOING = {
   check: "Checking",
   import: "Importing",
   undo: "Taking back",
-  pull: "Pulling from the",
+  pull: "Pulling from",
 } as const;
 const DONE = { check: "Checked", import: "Imported", undo: "Taken back", pull: "Pulled" } as const;
 const ENDED = {
