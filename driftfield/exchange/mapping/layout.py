@@ -65,7 +65,8 @@ def look(file: SourceFile, head: int | None = None) -> Layout | None:
     encoding = encoding_of(raw)
     text = codecs.getincrementaldecoder(encoding)("replace").decode(raw).lstrip("\ufeff")
     # The last line may break off.
-    lines = text.splitlines()[: LINES if len(raw) < LOOKED_AT else -1][:LINES]
+    lines = [line.rstrip("\r") for line in text.split("\n")]
+    lines = lines[: LINES if len(raw) < LOOKED_AT else -1][:LINES]
     if not any(line.strip() for line in lines) or "\0" in text:
         return None
     separator = _separator(lines)
