@@ -35,7 +35,6 @@ SIDE_BY_SIDE = "&".join(
 VIEWS = (
     ("field-day", "/field?niche=north-rhubarb-forcers", "light", 1280, (), ".foot canvas"),
     ("field-night", "/field?niche=north-rhubarb-forcers", "dark", 1280, (), ".foot canvas"),
-    ("field-narrow", "/field?niche=north-rhubarb-forcers", "light", 600, (), ".line .name"),
     ("sieve", f"/field?{SIEVE}", "light", 1280, (), ".foot canvas"),
     ("lens", "/field?lens=reviews=0.6,balance=0.6", "light", 1280, ("l",), ".lens"),
     ("working", "/field?niche=north-rhubarb-forcers", "light", 1280, ("w",), ".foot canvas"),
@@ -77,9 +76,20 @@ VIEWS = (
         "#money table",
     ),
     ("coverage", "/coverage", "light", 1280, (), ".coverage canvas"),
+    ("layout", "/intake", "light", 1280, (), ".batches button"),
     ("intake", "/intake", "light", 1280, (), ".batches button"),
     ("brief", "/brief?niche=north-rhubarb-forcers", "light", 1280, (), ".brief canvas"),
 )
+# As a program with decimal commas and weeks by their last day writes it.
+OTHER_LAYOUT = """Weekly figures;Harrow Quay North;;
+Search phrase;Week ending;Search volume;Clicks;Share sold
+terracotta rhubarb forcer;17/05/2026;1.412;301;4,1%
+terracotta rhubarb forcer;24/05/2026;1.350,5;n/a;3,9%
+swarm trap with frames;17/05/2026;12.004;3.120;2,2%
+swarm trap with frames;24/05/2026;9.871;2.655;2,4%
+sloe gin bottles;17/05/2026;402;88;1,9%
+sloe gin bottles;24/05/2026;398;91;2,0%
+"""
 KEPT = (
     ("north-smoker-hooks", "keep", "steady, light, no brand ahead", "two makers asked", ["bees", "spring"]),
     ("north-varroa-boards", "keep", "few reviews to stand beside", "", ["bees"]),
@@ -123,6 +133,11 @@ def main(address: str) -> None:
                 page.wait_for_timeout(900)
                 if name == "sieve":
                     page.locator(".clause").first.click()
+                if name == "layout":
+                    weeks = Path(profile) / "weeks.csv"
+                    weeks.write_text(OTHER_LAYOUT, "cp1252")
+                    page.get_by_label("Files to import").set_input_files(weeks)
+                    page.get_by_role("region", name="Read as").wait_for()
                 if name == "intake":
                     page.get_by_label("Files to import").set_input_files(MARKET)
                     page.get_by_role("heading", name="Checked: ").wait_for(timeout=120_000)

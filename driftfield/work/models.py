@@ -32,10 +32,10 @@ class Job(models.Model):
     """A piece of long work.
 
     source: what it is called. folder: where its files lie; empty where it needs none. step, done, whole:
-    how far it is, of a whole that is 0 while it is not known. said: what came of it, in sentences.
-    counts: by table, new, changed and unchanged rows. problems: the first of ``problem_count``.
-    batch: key of the batch that was made or taken back. mappings: how files of other layouts are read, by
-    key of the layout. market: id of the one that new niches belong to which name none.
+    how far it is, of a whole that is 0 while it is not known, counted in ``unit``. said: what came of it,
+    in sentences. counts: by table, new, changed and unchanged rows. problems: the first of
+    ``problem_count``. batch: key of the batch that was made or taken back. mappings: how files of other
+    layouts are read, by key of the layout. market: id of the one that new niches belong to which name none.
     """
 
     kind = models.CharField(max_length=10, choices=Kind.choices)
@@ -49,6 +49,7 @@ class Job(models.Model):
     step_at = models.DateTimeField(null=True)
     done = models.BigIntegerField(default=0)
     whole = models.BigIntegerField(default=0)
+    unit = models.CharField(max_length=10, default="bytes")
     stop_asked = models.BooleanField(default=False)
     said: models.JSONField[list[str]] = models.JSONField(default=list)
     counts: models.JSONField[dict[str, Any]] = models.JSONField(default=dict)
@@ -63,9 +64,15 @@ class Job(models.Model):
         ordering: ClassVar = ["-pk"]
 
     @property
-    def seconds_left(self) -> float | None:
-        """By the pace of the present step; None while that is not known."""
+    def rate(self) -> float | None:
+        """Units a second in the present step; None while that is not known."""
         if self.state != State.RUNNING or not self.whole or not self.done or self.step_at is None:
             return None
         taken = (timezone.now() - self.step_at).total_seconds()
-        return taken * (self.whole - self.done) / self.done
+        return self.done / taken if taken > 0 else None
+
+    @property
+    def seconds_left(self) -> float | None:
+        """By the pace of the present step; None while that is not known."""
+        pace = self.rate
+        return None if pace is None else (self.whole - self.done) / pace

@@ -38,20 +38,20 @@ class Watch:
         self.job = job
         self.noted = 0.0
 
-    def __call__(self, step: str, done: int, whole: int) -> None:
+    def __call__(self, step: str, done: int, whole: int, unit: str = "bytes") -> None:
         now = time.monotonic()
         if step == self.job.step and now - self.noted < EVERY and done < whole:
             return
         self.noted = now
         if step != self.job.step:
             self.job.step, self.job.step_at = step, timezone.now()
-        self.job.done, self.job.whole = done, whole
-        self.job.save(update_fields=["step", "step_at", "done", "whole"])
+        self.job.done, self.job.whole, self.job.unit = done, whole, unit
+        self.job.save(update_fields=["step", "step_at", "done", "whole", "unit"])
         if Job.objects.filter(pk=self.job.pk, stop_asked=True).exists():
             raise StoppedError
 
     def analysis(self, done: int, whole: int) -> None:
-        self("Reading every niche", done, whole)
+        self("Reading every niche", done, whole, "niches")
 
 
 @task()

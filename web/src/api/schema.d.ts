@@ -2380,6 +2380,12 @@ export interface components {
             step: string;
             done: number;
             whole: number;
+            unit: components["schemas"]["UnitEnum"];
+            /**
+             * Format: double
+             * @description Units a second.
+             */
+            rate: number | null;
             /** Format: double */
             seconds_left: number | null;
             stop_asked: boolean;
@@ -3554,6 +3560,12 @@ export interface components {
             /** @description The term it is likely a mistyping of. */
             misspelt_of: string | null;
         };
+        /**
+         * @description * `bytes` - bytes
+         *     * `niches` - niches
+         * @enum {string}
+         */
+        UnitEnum: "bytes" | "niches";
         /** @description A column of the file as an exchange column; unit is empty for the exchange column's own. */
         UseRow: {
             column: string;

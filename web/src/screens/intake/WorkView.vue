@@ -50,6 +50,17 @@ const left = computed(() => {
   if (seconds < 90) return `about ${Math.round(seconds / 10) * 10} seconds left`;
   return `about ${Math.round(seconds / 60)} minutes left`;
 });
+/** How much is done of how much, and how fast. */
+const pace = computed(() => {
+  const { done, whole, unit, rate } = props.job;
+  if (!whole) return "";
+  const say = (many: number): string =>
+    unit === "bytes"
+      ? `${(many / 1e6).toFixed(many < 1e7 ? 1 : 0)} MB`
+      : `${sayCount(many)} niches`;
+  const fast = rate == null ? "" : `, ${say(Math.round(rate))} a second`;
+  return `${say(done)} of ${say(whole)}${fast}`;
+});
 const percent = computed(() =>
   props.job.whole ? Math.min(100, Math.floor((props.job.done / props.job.whole) * 100)) : null,
 );
@@ -64,7 +75,7 @@ const percent = computed(() =>
       </p>
       <progress :value="percent ?? undefined" max="100" :aria-label="job.step || 'Waiting'" />
       <p class="small">
-        <template v-if="percent !== null">{{ percent }}%</template> {{ left }}
+        <template v-if="percent !== null">{{ percent }}%: {{ pace }}; </template>{{ left }}
         <button class="word-button" :disabled="job.stop_asked" @click="$emit('stop')">Stop</button>
       </p>
       <p class="small">You can leave this page or close the browser; the work goes on.</p>
