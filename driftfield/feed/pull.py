@@ -10,6 +10,7 @@ from dataclasses import asdict, dataclass, field
 from datetime import UTC, date, datetime, timedelta
 from pathlib import Path
 from typing import Any
+from urllib.parse import quote
 
 import polars as pl
 
@@ -103,7 +104,7 @@ def _take(client: FeedClient, state: State, folder: Path) -> None:
         query["from_week"] = state.from_week
     query = {key: value for key, value in query.items() if value}
     client.step = f"Fetching changes of {state.market}"
-    path = f"/v1/markets/{state.market}/changes"
+    path = f"{_at(state.market)}/changes"
     for page in client.pages(path, (*KEY, "searches", "change"), cursor=state.cursor, **query):
         if page.position is None:
             raise FeedError(f"{path} of the feed answered without a position.")
@@ -111,6 +112,11 @@ def _take(client: FeedClient, state: State, folder: Path) -> None:
         client.heed(f"{client.step}: {state.rows:,} rows", 0, 0)
     state.whole = True
     _save(state, folder)
+
+
+def _at(market: str) -> str:
+    """Where a market is told of. Its id is the feed's, which may hold any character."""
+    return f"/v1/markets/{quote(market, safe='')}"
 
 
 def _keep(page: Page, state: State, folder: Path) -> None:
@@ -152,7 +158,7 @@ def _write(client: FeedClient, market: Mapping[str, Any], state: State, folder: 
     latest.select(*KEY, *(f for f in FIGURES if latest[f].null_count() < latest.height)).write_csv(
         tables / "term_weeks.csv"
     )
-    at = f"/v1/markets/{state.market}"
+    at = _at(state.market)
     told = set(latest["term"])
     client.step = f"Fetching terms of {state.market}"
     terms = [row for row in _all(client, f"{at}/terms", ("term",)) if row["term"] in told]

@@ -1,6 +1,10 @@
 """Every main view by axe's rules (WCAG 2.2 A and AA), by day and by night."""
 
+import tempfile
 from pathlib import Path
+
+from django.test import override_settings
+from playwright.sync_api import Page
 
 from driftfield.desk.actions import decide, remark
 from driftfield.desk.models import Choice
@@ -55,19 +59,36 @@ class Daylight(BrowserCase):
                     page.keyboard.press(key)
                     page.wait_for_selector(".v-dialog.v-overlay--active, .lens")
                 page.wait_for_timeout(400)  # what slides in has come to rest
-                page.evaluate(AXE.read_text())
-                found = page.evaluate(
-                    "tags => axe.run(document, {runOnly: tags, resultTypes: ['violations']})", TAGS
-                )
-                grave = [
-                    (
-                        one["id"],
-                        [(node["target"], node["failureSummary"]) for node in one["nodes"][:3]],
-                    )
-                    for one in found["violations"]
-                    if one["impact"] in {"serious", "critical"}
-                ]
-                self.assertEqual(grave, [])
+                self.check(page)
+
+    def test_neither_has_the_step_that_asks_how_a_file_is_read(self) -> None:
+        page = self.open("/intake")
+        with tempfile.TemporaryDirectory() as holder, override_settings(DATA_DIR=Path(holder)):
+            file = Path(holder) / "weeks.csv"
+            file.write_text("Phrase;Week ending;Volume\nmoon filter;14.06.2027;1.234,5\n")
+            page.get_by_label("Files to import").set_input_files(str(file))
+            page.get_by_role("region", name="Read as").wait_for()
+            self.check(page)
+            page.get_by_label("What Volume is", exact=True).select_option("left out")
+            page.get_by_text("No column is searches (").wait_for()
+            self.check(page)
+        page.goto(f"{self.live_server_url}/intake")
+        page.get_by_role("button", name="in", exact=True).click()
+        page.get_by_role("heading", name="term_weeks").wait_for()
+        self.check(page)
+
+    def check(self, page: Page) -> None:
+        """Nothing that axe calls serious or critical."""
+        page.evaluate(AXE.read_text())
+        found = page.evaluate(
+            "tags => axe.run(document, {runOnly: tags, resultTypes: ['violations']})", TAGS
+        )
+        grave = [
+            (one["id"], [(node["target"], node["failureSummary"]) for node in one["nodes"][:3]])
+            for one in found["violations"]
+            if one["impact"] in {"serious", "critical"}
+        ]
+        self.assertEqual(grave, [])
 
 
 class Night(Daylight):

@@ -13,10 +13,11 @@ from django.utils import timezone
 
 from driftfield.core.periods import Period
 from driftfield.exchange.heed import Heed, unheeded
+from driftfield.exchange.problems import ExchangeError
 from driftfield.feed.address import check_address
 from driftfield.feed.client import FeedClient, Row
 from driftfield.feed.errors import FeedError
-from driftfield.feed.pull import forget, markets_of, pull
+from driftfield.feed.pull import Pulled, forget, markets_of, pull
 from driftfield.intake.models import Batch, FeedState
 from driftfield.market.models import Market, TermCurve
 
@@ -38,13 +39,15 @@ def feed_client(heed: Heed = unheeded) -> FeedClient:
     )  # fmt: skip
 
 
-def pull_feed(*, heed: Heed = unheeded) -> Iterator[Batch]:
+def pull_feed(*, heed: Heed = unheeded, client: FeedClient | None = None) -> Iterator[Batch]:
     """Pull every market of the feed, one transaction each; yields a batch a market.
+
+    ``client``: who asks, by default one made by the settings.
 
     A pull that broke off goes on with the page it was at; the same pull again changes nothing. A batch
     without changes is not saved. Raises FeedError; what was whole before stays.
     """
-    client = feed_client(heed)
+    client = client or feed_client(heed)
     for row in markets_of(client):
         yield _pull_market(client, row, heed)
 
@@ -54,11 +57,21 @@ def _pull_market(client: FeedClient, row: Row, heed: Heed) -> Batch:
         address=client.address, market_id=str(row["market_id"])
     )
     folder = _folder(client.address, state.market_id)
+    before = state.position or None
+    came = pull(client, row, folder, since=before, from_week=None if before else _first_week(row))
+    try:
+        batch = _kept(client, state, came, f"Feed, {row['name']}", heed)
+    except ExchangeError:
+        # It told what cannot be right; when it is asked again it may have been mended.
+        forget(folder)
+        raise
+    forget(folder)
+    return batch
+
+
+def _kept(client: FeedClient, state: FeedState, came: Pulled, source: str, heed: Heed) -> Batch:
+    """What came, imported together with the position at which it ends."""
     before = state.position
-    came = pull(
-        client, row, folder, since=before or None, from_week=None if before else _first_week(row)
-    )
-    source = f"Feed, {row['name']}"
     with transaction.atomic():
         if came.tables is None:
             batch = Batch(source=source, notes=came.notes)
@@ -70,7 +83,6 @@ def _pull_market(client: FeedClient, row: Row, heed: Heed) -> Batch:
                 batch.save(update_fields=["notes", "feed"])
         state.position, state.asked_at = came.position or before, timezone.now()
         state.save()
-    forget(folder)
     return batch
 
 
