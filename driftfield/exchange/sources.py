@@ -15,6 +15,8 @@ from .forms import OTHER_FORMS, ZIP_DAMAGE, as_csv, check_size, refusal
 from .problems import ExchangeError, Problem, Problems
 
 SEPARATORS = ",;\t"
+# A cell of any length is walked over, so that what is wrong with it, or behind it, is named by its line.
+csv.field_size_limit((1 << 31) - 1)
 SUFFIXES = {".csv", ".tsv"}
 DATE = re.compile(r"\d{4}-\d{2}-\d{2}")
 

@@ -267,3 +267,39 @@ class Refusals(InFolder):
             said = self.refused({"w.csv": text.replace("term 2900;", ";")}, Agreed({key: mapping}))
         self.assertTrue(whole.equals(pieces))
         self.assertEqual(said, ["w.csv, line 2902, column Suchbegriff: The cell is empty. It is required; fill it or remove the line."])  # fmt: skip
+
+
+class Hostile(InFolder):
+    def test_files_that_are_made_to_be_a_burden_are_refused_or_no_table(self) -> None:
+        many = ",".join(f"c{n}" for n in range(300_000))
+        for name, text in (
+            ("columns.csv", f"{many}\n{many}\n"),
+            ("cell.csv", "Keyword,Week,Volume\na," + "9" * 6_000_000),
+            ("nul.csv", "Keyword,Week,Volume\na\0b,2026-11-09,1\n"),
+            ("quote.csv", 'Keyword,Week,Volume\n"' + "x\n" * 200_000),
+            ("newlines.csv", "\n" * 500_000),
+            ("separators.csv", ";" * 500_000),
+        ):
+            with self.subTest(name):
+                layout = look(file_of(name, text))
+                if layout is not None:
+                    propose(layout, name)
+                (self.folder / name).write_text(text)
+                with self.assertRaises(ExchangeError):
+                    read_package(self.folder)
+                (self.folder / name).unlink()
+
+    def test_a_giant_cell_of_an_agreed_layout_is_named_and_cut_short(self) -> None:
+        sound = lines("Keyword,Week,Volume", "a,2026-11-09,1")
+        key, mapping = self.proposed("x.csv", sound)
+        said = self.refused(
+            {"x.csv": sound + "b,2026-11-09," + "9x" * 500_000}, Agreed({key: mapping})
+        )
+        self.assertIn("x.csv, line 3, column Volume: “9x9x", said[0])
+        self.assertLess(len(said[0]), 300)
+
+    def test_formulas_stay_text(self) -> None:
+        text = lines("Item,Item name,Price", 'L1,"=HYPERLINK(""http://x"")",5')
+        key, mapping = self.proposed("goods.csv", text)
+        frame = self.read({"goods.csv": text}, Agreed({key: mapping})).frames["listings"]
+        self.assertEqual(frame["title"][0], '=HYPERLINK("http://x")')
