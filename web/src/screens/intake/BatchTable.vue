@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { ref } from "vue";
+import { computed, ref } from "vue";
+import { useRoute, useRouter } from "vue-router";
 import type { Schemas } from "@/api/client";
 import { sayCount, sayDay, sayTime } from "@/shared/format";
 import BatchBrought from "./BatchBrought.vue";
@@ -10,7 +11,13 @@ import { sayMapping } from "./sayMapping";
 defineProps<{ batches: Schemas["BatchRow"][]; busy: boolean }>();
 const emit = defineEmits<{ undo: [batch: Schemas["BatchRow"]] }>();
 
-const open = ref<number | null>(null);
+/** The one whose details are shown stands in the address, so that it can be sent. */
+const route = useRoute();
+const router = useRouter();
+const open = computed(() => Number(route.query.batch) || null);
+function show(id: number): void {
+  void router.replace({ query: { ...route.query, batch: open.value === id ? undefined : id } });
+}
 /** Taking back is asked for twice: a click by mistake would cost minutes. */
 const asked = ref<number | null>(null);
 
@@ -44,11 +51,7 @@ function undo(batch: Schemas["BatchRow"]): void {
         <tr :class="{ undone: one.undone_at }">
           <td>{{ sayDay(one.made_at.slice(0, 10)) }}, {{ sayTime(one.made_at) }}</td>
           <th scope="row" class="name">
-            <button
-              class="number-button"
-              :aria-expanded="open === one.id"
-              @click="open = open === one.id ? null : one.id"
-            >
+            <button class="number-button" :aria-expanded="open === one.id" @click="show(one.id)">
               {{ one.name }}
             </button>
           </th>
