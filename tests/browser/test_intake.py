@@ -11,6 +11,8 @@ from playwright.sync_api import Locator, expect
 from driftfield.desk.actions import decide
 from driftfield.desk.models import Choice, Decision
 from driftfield.exchange.tests.packages import small_market, write
+from driftfield.feedsim.tests.simulated import clock, simulated
+from driftfield.intake.models import FeedSchedule
 from driftfield.market.models import Market
 
 from .base import BrowserCase
@@ -149,6 +151,35 @@ class Intake(BrowserCase):
         page.get_by_role("button", name="Check it like this").click()
         self.work_off()
         expect(self.head("Checked: term_weeks.csv")).to_be_visible()
+
+    def test_the_feed_is_pulled_by_hand_and_asked_by_the_clock(self) -> None:
+        package = write(self.folder / "package", **small_market(80))
+        told = simulated(package, faults="none", told=30, further=0)
+        with told as address, override_settings(FEED_URL=address):
+            page = self.open("/intake")
+            expect(page.get_by_text("never asked so far")).to_be_visible()
+            pull = page.get_by_role("button", name="Pull what is new")
+            pull.click()
+            self.work_off()
+            expect(self.head("Pulled: the market feed")).to_be_visible()
+            expect(page.get_by_text("Harrow Quay North: 3 niches read")).to_be_visible()
+            clock(address, forward=34)
+            pull.click()
+            self.work_off()
+            expect(page.get_by_role("row", name="Feed, Harrow Quay North")).to_have_count(2)
+            page.get_by_role("button", name="Feed, Harrow Quay North").first.click()
+            revised = page.get_by_role("region", name="Revised figures")
+            expect(revised.get_by_role("row")).not_to_have_count(0)
+            with page.expect_download() as file:
+                revised.get_by_role("link", name="List of them as CSV").click()
+            self.assertIn("before,now", file.value.path().read_text("utf-8-sig"))
+            # What is open stands in the address.
+            page.reload()
+            expect(revised).to_be_visible()
+            page.get_by_label("it is asked").select_option("every day")
+            expect(page.get_by_text(", next ")).to_be_visible()
+        self.assertEqual(FeedSchedule.objects.get().every_hours, 24)
+        self.assertEqual(self.errors, [])
 
     def test_what_waits_can_be_stopped_and_gone_on_with(self) -> None:
         load(small_market())

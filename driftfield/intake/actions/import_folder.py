@@ -6,13 +6,16 @@ import getpass
 import hashlib
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from concurrent.futures import ThreadPoolExecutor
-from datetime import date
+from datetime import date, timedelta
 from pathlib import Path
 from typing import Any
 
 import numpy as np
 import polars as pl
 from django.db import transaction
+from django.db.models import Count as Number
+from django.db.models import F, Max
+from django.db.models.functions import Length
 
 from driftfield.exchange.forms import refusal
 from driftfield.exchange.heed import Heed, unheeded
@@ -45,6 +48,7 @@ from .mappings import kept_mappings
 from .upsert import Count, upsert, upsert_curves
 
 Row = dict[str, Any]
+FEW = 0.5  # Of a market's terms: fewer than this in the weeks that are new is worth a note.
 
 
 def import_folder(
@@ -309,7 +313,30 @@ class _Import:
         self.counts["terms"] = self._upsert(Term, ["market_id", "term"], term_rows)
         self.terms = dict(Term.objects.values_list("term", "pk"))
 
+    def _warn_of_few(self, curves: Curves) -> None:
+        """Note where weeks come for few of a market's terms: the others will look as if they had stopped."""
+        period, start = curves.timeline.period, curves.timeline.first_number
+        stored = TermCurve.objects.filter(measure="searches", period=period.value)
+        ends = stored.values_list("subject__market").annotate(
+            end=Max(F("first") + Length("values") / 4), many=Number("pk")
+        )
+        known = ~np.isnan(curves.measures["searches"])
+        last = start + curves.timeline.length - known[:, ::-1].argmax(axis=1)
+        homes = dict(Term.objects.values_list("pk", "market_id"))
+        market = np.array([homes[self.terms[t]] for t in curves.subjects])
+        for pk, end, many in ends:
+            came = int(((market == pk) & (last > end) & known.any(axis=1)).sum())
+            if 0 < came < FEW * many:
+                name = Market.objects.get(pk=pk).name
+                self.package.notes.append(
+                    f"{name}: after {period.start(end) - timedelta(days=1):%-d %b %Y} there are figures of "
+                    f"{came:,} of {many:,} terms only. The market is read up to the last of them, where "
+                    "the others have a gap; bring those as well, or take this back."
+                )
+
     def _save_terms(self, table: str, curves: Curves) -> None:
+        if table == "term_weeks":
+            self._warn_of_few(curves)
         subjects = [{"subject_id": self.terms[t]} for t in curves.subjects]
         self._curves(table, TermCurve, subjects, curves)
         if table == "term_weeks":

@@ -48,6 +48,21 @@ class Imports(TestCase):
         found = TermCurve.objects.get(subject__term=term, measure=measure)
         return unpack(bytes(found.values)).tolist()
 
+    def test_weeks_that_come_for_few_of_the_terms_are_noted(self) -> None:
+        first = [row for n in range(6) for row in weekly(f"t{n}", [1, 2, 3])]
+        self.load(term_weeks=table("term,week,searches", *first))
+        few = [row for n in range(2) for row in weekly(f"t{n}", [1, 2, 3, 4, 5])]
+        said = "Market: after 22 Jan 2023 there are figures of 2 of 6 terms only."
+        noted = self.load("few", term_weeks=table("term,week,searches", *few)).notes
+        self.assertTrue(any(note.startswith(said) for note in noted), noted)
+        most = [row for n in range(1, 6) for row in weekly(f"t{n}", [1, 2, 3, 4, 5, 6])]
+        noted = self.load("most", term_weeks=table("term,week,searches", *most)).notes
+        self.assertFalse(any("terms only" in note for note in noted), noted)
+        # Figures of weeks that were there, and new terms of the same weeks, say nothing of the kind.
+        again = [*weekly("t0", [7, 8]), *weekly("new", [1, 2])]
+        noted = self.load("again", term_weeks=table("term,week,searches", *again)).notes
+        self.assertFalse(any("terms only" in note for note in noted), noted)
+
     def test_the_same_files_again_change_nothing(self) -> None:
         first = self.load(**small_market())
         self.assertTrue(first.changed)
