@@ -1,5 +1,5 @@
 import { computed, ref } from "vue";
-import type { Schemas } from "@/api/client";
+import type { ApiError, Schemas } from "@/api/client";
 import { checkFiles, lookThrough, type Mapping, tryMapping } from "@/api/queries";
 
 const PAUSE = 250; // Milliseconds after a change before it is tried.
@@ -50,7 +50,15 @@ export function useAgreement(checked: () => Promise<unknown>) {
     const at = files.value?.incoming;
     if (!at) return;
     const asked = one.mapping;
-    const tried = await tryMapping(at, one.row.key, asked, afresh);
+    let tried: Schemas["Tried"];
+    try {
+      tried = await tryMapping(at, one.row.key, asked, afresh);
+    } catch (error) {
+      // Said where the reason why it cannot be used stands.
+      const lacks = (error as ApiError).message;
+      one.tried = { layout: one.row, columns: [], made: [], problems: [], lacks };
+      return;
+    }
     // A later change is on its way.
     if (one.mapping !== asked) return;
     one.tried = tried;
