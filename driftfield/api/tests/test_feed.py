@@ -112,7 +112,7 @@ class Feed(WithFiles):
         contract = json.loads(CONTRACT.read_text("utf-8"))
         with self.simulated(faults="none") as address:
             sign_in = {"client_id": "driftfield", "secret": "only-a-simulation"}
-            token = requests.post(f"{address}/v1/sign-in", json=sign_in, timeout=5).json()["token"]
+            token = requests.post(f"{address}/v1/sign-in", json=sign_in, timeout=60).json()["token"]
             headers = {"Authorization": f"Bearer {token}"}
             for path, query in (
                 ("/v1/markets", {}),
@@ -123,10 +123,10 @@ class Feed(WithFiles):
                 ("/v1/markets/{market_id}/changes", {"cursor": "none"}),
             ):
                 url = address + path.format(market_id="north")
-                answer = requests.get(url, params=query, headers=headers, timeout=5)
+                answer = requests.get(url, params=query, headers=headers, timeout=60)
                 said = contract["paths"][path]["get"]["responses"][str(answer.status_code)]
                 (media,) = said["content"].values()
                 schema = {**media["schema"], "components": contract["components"]}
                 jsonschema.validate(answer.json(), schema)
-            refused = requests.get(f"{address}/v1/markets", timeout=5)
+            refused = requests.get(f"{address}/v1/markets", timeout=60)
             self.assertEqual(refused.status_code, 401)

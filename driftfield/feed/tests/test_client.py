@@ -82,7 +82,7 @@ class Client(TestCase):
         self.clock = Clock()
         return FeedClient(
             scripted.address, "me", "secret", sleep=self.clock.sleep, now=lambda: self.clock.now,
-            **{"timeout": 2.0, "first_wait": 1.0, **options},
+            **{"timeout": 30.0, "first_wait": 1.0, **options},
         )  # fmt: skip
 
     def rows(self, *answers: Answer, **options: Any) -> list[Any]:

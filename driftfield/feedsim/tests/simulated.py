@@ -40,7 +40,7 @@ def simulated(package: Path, **options: Any) -> Iterator[str]:
 
 
 def _wait_for(address: str, process: "subprocess.Popen[bytes]") -> None:
-    for _ in range(300):
+    for _ in range(1_200):  # Two minutes: a loaded machine takes long to start a program.
         try:
             clock(address)
         except (urllib.error.URLError, ConnectionError):
@@ -58,5 +58,5 @@ def clock(address: str, forward: int = 0) -> date:
     request = urllib.request.Request(
         f"{address}/simulation/clock", body, {"Content-Type": "application/json"}
     )
-    with urllib.request.urlopen(request, timeout=10) as answer:
+    with urllib.request.urlopen(request, timeout=60) as answer:
         return date.fromisoformat(json.load(answer)["complete_until"])

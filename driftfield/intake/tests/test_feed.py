@@ -63,7 +63,7 @@ class Feed(TestCase):
     def pull(self, address: str, **options: Any) -> list[Batch]:
         values = {
             "DATA_DIR": self.folder / "data", "FEED_URL": address, "FEED_FIRST_WAIT": 0.01,
-            "FEED_TIMEOUT": 0.8, "FEED_PATIENCE": 60.0, **options,
+            "FEED_TIMEOUT": 0.8, "FEED_PATIENCE": 600.0, **options,
         }  # fmt: skip
         with override_settings(**values), patch("driftfield.feed.client.LIMIT", 200):
             return list(pull_feed())
