@@ -154,7 +154,7 @@ class Intake(BrowserCase):
 
     def test_the_feed_is_pulled_by_hand_and_asked_by_the_clock(self) -> None:
         package = write(self.folder / "package", **small_market(80))
-        told = simulated(package, faults="none", told=30, further=0)
+        told = simulated(package, faults="none", told=30, further=4)
         with told as address, override_settings(FEED_URL=address):
             page = self.open("/intake")
             expect(page.get_by_text("never asked so far")).to_be_visible()
@@ -163,7 +163,7 @@ class Intake(BrowserCase):
             self.work_off()
             expect(self.head("Pulled: the market feed")).to_be_visible()
             expect(page.get_by_text("Harrow Quay North: 3 niches read")).to_be_visible()
-            clock(address, forward=34)
+            clock(address, forward=30)
             pull.click()
             self.work_off()
             expect(page.get_by_role("row", name="Feed, Harrow Quay North")).to_have_count(2)
