@@ -8,6 +8,7 @@ better it fits.
 from __future__ import annotations
 
 import re
+from functools import cache, lru_cache
 
 from driftfield.exchange.tables import Table
 
@@ -95,13 +96,14 @@ PERCENT = {"percent", "percentage", "pct"}
 IGNORED = {"of", "the", "in", "per", "by", "for", "a", "and", "total", "no", "nr", "anzahl"}
 
 
-def words_of(name: str) -> list[str]:
+@lru_cache(maxsize=4096)  # Each name is held against every column of every table.
+def words_of(name: str) -> tuple[str, ...]:
     """The words of a column's name: small, without plural s; a percent sign is a word."""
     spaced = name.replace("%", " percent ").replace("#", " number ")
     # “searchTerm” is two words.
     cut = re.sub(r"(?<=[a-z])(?=[A-Z])", " ", spaced)
     letters = "".join(c if c.isalnum() else " " for c in cut.casefold())
-    return [_bare(word) for word in letters.split()]
+    return tuple(_bare(word) for word in letters.split())
 
 
 def _bare(word: str) -> str:
@@ -118,9 +120,13 @@ def fit(name: str, table: Table, column: str) -> float:
     if words == words_of(column):
         return 0.97
     bag = {word for word in words if word not in IGNORED} or set(words)
-    best = 0.0
-    for entry in (*NAMES.get(column, ()), *OF_TABLE.get((table.name, column), ())):
-        wanted = {word for word in words_of(entry) if word not in IGNORED}
-        if wanted and wanted <= bag:
-            best = max(best, 0.4 + 0.55 * len(wanted) / len(bag))
-    return best
+    fitting = [len(wanted) for wanted in _entries(table.name, column) if wanted <= bag]
+    return 0.4 + 0.55 * max(fitting) / len(bag) if fitting else 0.0
+
+
+@cache
+def _entries(table: str, column: str) -> tuple[frozenset[str], ...]:
+    """The sets of words by which a column goes."""
+    entries = (*NAMES.get(column, ()), *OF_TABLE.get((table, column), ()))
+    found = (frozenset(words_of(entry)) - IGNORED for entry in entries)
+    return tuple(words for words in found if words)
