@@ -265,7 +265,16 @@ class Refusals(InFolder):
         with patch("driftfield.exchange.mapping.convert.BLOCK", 5_000):
             pieces = self.read({"w.csv": text}, Agreed({key: mapping})).frames["term_weeks"]
             said = self.refused({"w.csv": text.replace("term 2900;", ";")}, Agreed({key: mapping}))
+            with patch("driftfield.exchange.blocks.BLOCK", 7_000):
+                # What was converted is read in blocks again, each of other lines.
+                counts = self.read({"w.csv": text}, Agreed({key: mapping})).counts
+                again = self.refused(
+                    {"w.csv": text.replace("term 2900;", ";")}, Agreed({key: mapping})
+                )
         self.assertTrue(whole.equals(pieces))
+        assert counts is not None
+        self.assertEqual(sorted(counts.subjects), sorted(whole["term"]))
+        self.assertEqual(again, said)
         self.assertEqual(said, ["w.csv, line 2902, column Suchbegriff: The cell is empty. It is required; fill it or remove the line."])  # fmt: skip
 
 
