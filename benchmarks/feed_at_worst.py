@@ -17,7 +17,10 @@ import time
 from collections import Counter
 from pathlib import Path
 
+from driftfield.feedsim.world import LATEST
+
 FURTHER, SEED = 4, 3
+AFTER = 2 * LATEST + 1  # Pulls after the last week: what came late is revised as late again.
 DEMO = Path(__file__).resolve().parents[1] / "demo" / "harrow-quay.zip"
 
 
@@ -37,7 +40,7 @@ def main(weeks: int, faults: str) -> int:
     started = time.perf_counter()
     with simulated(DEMO, **plan) as address, override_settings(FEED_URL=address, FEED_TIMEOUT=2.0):
         client = feed_client()
-        for week in range(weeks + FURTHER + 4):
+        for week in range(weeks + FURTHER + AFTER):
             if week:
                 clock(address, forward=1)
             for _ in pull_feed(client=client):
