@@ -94,7 +94,7 @@ def load_package(
             mappings={layout: mapping for layout, (_, mapping) in said.items()},
             market=market,
         )
-        for layout, (names, mapping) in said.items():
+        for layout, (names, mapping) in ({} if check else said).items():
             keep_mapping(layout, names, mapping)
         for note in batch.notes:
             say(f"Note: {note}")

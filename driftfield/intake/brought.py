@@ -39,13 +39,15 @@ def brought_by(batch: Batch) -> list[TableCoverage]:
 def _table(batch: Batch, table: str, model: Any, measure: str, what: str) -> TableCoverage | None:
     curves = model.objects.filter(measure=measure) if measure else model.objects.all()
     name = model.__name__
-    before = {row.row: row for row in batch.curves_before.filter(table=name)}
+    noted = batch.curves_before.filter(table=name)
+    before = {row.row: row for row in noted}
     made = batch.made.filter(table=name).first()
     # What came later may have made a curve longer: it is as long as that found it.
     extents = _extents(batch, name)
     spans: list[tuple[str, Span]] = []
     revised = 0
-    rows = curves.filter(pk__in=before)
+    # By a query of their own: a week of a large market changes more curves than a query takes values.
+    rows = curves.filter(pk__in=noted.values("row"))
     if made is not None:
         rows = rows | curves.filter(pk__gt=made.after, pk__lte=made.upto)
     for pk, subject, period, first, values in rows.values_list(
@@ -95,12 +97,13 @@ def revisions_of(batch: Batch) -> Iterator[Revision]:
     if batch.undone_at is not None:
         return
     for table, model, name in (
-        ("terms", TermCurve, "subject__term"), ("term_clicks", ClickCurve, "subject__term"),
+        ("term_weeks", TermCurve, "subject__term"), ("term_clicks", ClickCurve, "subject__term"),
         ("listing_weeks", ListingCurve, "subject__listing_id"), ("own_sales", SalesCurve, "subject__niche_id"),
     ):  # fmt: skip
-        before = {row.row: row for row in batch.curves_before.filter(table=model.__name__)}
+        noted = batch.curves_before.filter(table=model.__name__)
+        before = {row.row: row for row in noted}
         extents = _extents(batch, model.__name__)
-        rows = model.objects.filter(pk__in=before).order_by("pk")
+        rows = model.objects.filter(pk__in=noted.values("row")).order_by("pk")
         columns = ("pk", name, "measure", "period", "first", "values")
         for pk, subject, measure, period, first, values in rows.values_list(*columns):
             first, curve = _as_found(unpack(bytes(values)), first, extents.get(pk))
@@ -108,13 +111,7 @@ def revisions_of(batch: Batch) -> Iterator[Revision]:
             both = ~np.isnan(was) & (was != curve)
             for place in np.flatnonzero(both).tolist():
                 start = Period(period).start(first + place)
-                own = (
-                    "interest"
-                    if measure == "index"
-                    else "term_weeks"
-                    if table == "terms"
-                    else table
-                )
+                own = "interest" if measure == "index" else table
                 yield Revision(
                     own, subject, measure, period, start, float(was[place]), float(curve[place])
                 )
