@@ -5,7 +5,9 @@
 A database with a market in it is copied, `bin/driftfield import` of later weeks and new niches (or
 `renew`, the analysis) is started on the copy and killed with signal 9 after a time drawn evenly from its
 usual length. Then the database must open, pass SQLite's integrity check and the check of its foreign
-keys, and hold row for row what it held before, or what it holds after the work.
+keys, and hold row for row what it held before, or what it holds after the work. Since most of the time
+goes into reading, as many kills again are drawn from the time in which it writes, seen by the growth of
+SQLite's write-ahead log.
 """
 
 from __future__ import annotations
@@ -31,6 +33,8 @@ ROOT = Path(__file__).resolve().parents[1]
 # Moments of the work, which differ from run to run.
 MOMENTS = {"made_at", "undone_at"}
 STARTING = 0.8  # Seconds in which the program does nothing but start.
+LOG = 1 << 13  # Bytes of write-ahead log that are more than its head.
+POLL = 0.0005  # Seconds between two looks at it.
 
 
 def command(data: Path, *words: str) -> subprocess.Popen[bytes]:
@@ -41,11 +45,33 @@ def command(data: Path, *words: str) -> subprocess.Popen[bytes]:
     )  # fmt: skip
 
 
-def finished(data: Path, *words: str) -> float:
-    """Seconds a command takes when it is left alone."""
+def logged(data: Path) -> int:
+    """Bytes of the write-ahead log."""
+    try:
+        return (data / "driftfield.sqlite3-wal").stat().st_size
+    except FileNotFoundError:
+        return 0
+
+
+def until_it_writes(data: Path, process: subprocess.Popen[bytes]) -> None:
+    """Wait until the command has begun to write, or has ended."""
+    while process.poll() is None and logged(data) < LOG:
+        time.sleep(POLL)
+
+
+def finished(data: Path, *words: str) -> tuple[float, float]:
+    """Seconds a command takes when it is left alone, and those in which its log grows."""
     started = time.perf_counter()
-    assert command(data, *words).wait() == 0, f"{words} failed"
-    return time.perf_counter() - started
+    process = command(data, *words)
+    until_it_writes(data, process)
+    first = last = time.perf_counter()
+    size = logged(data)
+    while process.poll() is None:
+        if (now := logged(data)) > size:
+            size, last = now, time.perf_counter()
+        time.sleep(POLL)
+    assert process.returncode == 0, f"{words} failed"
+    return time.perf_counter() - started, max(last - first, POLL)
 
 
 def state(data: Path) -> str:
@@ -82,26 +108,31 @@ def kill_often(
 
     before = state(base)
     fresh()
-    took = finished(copy, *words)
+    took, writes = finished(copy, *words)
     after = state(copy)
     assert after != before, "the work changes nothing, so there is nothing to see"
-    found: Counter[str] = Counter()
-    for _ in range(times):
-        fresh()
-        moment = rng.uniform(min(STARTING, took / 2), took)
-        process = command(copy, *words)
-        time.sleep(moment)
-        process.send_signal(signal.SIGKILL)
-        ended = process.wait()
-        try:
-            now = state(copy)
-        except (AssertionError, sqlite3.Error) as error:
-            found[f"damaged: {error}"] += 1
-            continue
-        which = {before: "as before", after: "as after"}.get(now, "between")
-        found[which + (", which had ended by itself" if ended == 0 else "")] += 1
-    said = "; ".join(f"{which} {count}" for which, count in sorted(found.items()))
-    print(f"{name}: {times} kills within {took:.1f} s: {said}", flush=True)
+    for when in ("at any time", "while it writes"):
+        found: Counter[str] = Counter()
+        for _ in range(times):
+            fresh()
+            process = command(copy, *words)
+            if when == "at any time":
+                time.sleep(rng.uniform(min(STARTING, took / 2), took))
+            else:
+                until_it_writes(copy, process)
+                time.sleep(rng.uniform(0, 1.5 * writes))  # The answer to a look comes late, too.
+            process.send_signal(signal.SIGKILL)
+            ended = process.wait()
+            try:
+                now = state(copy)
+            except (AssertionError, sqlite3.Error) as error:
+                found[f"damaged: {error}"] += 1
+                continue
+            which = {before: "as before", after: "as after"}.get(now, "between")
+            found[which + (", which had ended by itself" if ended == 0 else "")] += 1
+        said = "; ".join(f"{which} {count}" for which, count in sorted(found.items()))
+        length = took if when == "at any time" else writes
+        print(f"{name}, {when} ({length:.2f} s): {times} kills: {said}", flush=True)
 
 
 def main() -> None:

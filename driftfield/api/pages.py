@@ -6,6 +6,7 @@ import json
 from functools import lru_cache
 from html import escape
 from pathlib import Path
+from typing import Any
 from urllib.parse import quote
 
 from django.conf import settings
@@ -18,7 +19,17 @@ LEDGER = "/api/ledger/?sort=rank&offset=0&limit=100"
 # hold up the program, so the rest is asked for by the program's first line.
 QUESTIONS = ("preview", "dossier/outlook")
 BELOW = ("dossier/curves", "dossier/holders", "dossier/typed", "dossier/said", "reckoning")
-SCREENS = {"/dossier": "src/screens/dossier/DossierScreen.vue"}
+SCREENS = {
+    "/": "field/FieldScreen.vue",
+    "/field": "field/FieldScreen.vue",
+    "/dossier": "dossier/DossierScreen.vue",
+    "/skim": "skim/SkimScreen.vue",
+    "/compare": "compare/CompareScreen.vue",
+    "/shortlist": "shortlist/ShortlistScreen.vue",
+    "/brief": "shortlist/BriefScreen.vue",
+    "/intake": "intake/IntakeScreen.vue",
+    "/coverage": "intake/CoverageScreen.vue",
+}
 
 
 def application(request: HttpRequest) -> HttpResponse:
@@ -40,8 +51,8 @@ def application(request: HttpRequest) -> HttpResponse:
     screen = SCREENS.get(request.path)
     if screen and manifest.exists():
         links += [
-            f'<link rel="modulepreload" crossorigin href="/{part}" />'
-            for part in _parts_of(manifest, manifest.stat().st_mtime_ns, screen)
+            f'<link rel="{kind}" crossorigin href="/{part}" />'
+            for part, kind in _parts_of(manifest, manifest.stat().st_mtime_ns, screen)
         ]
     text = page.read_text("utf-8").replace("</head>", "\n".join([*links, "</head>"]), 1)
     response = HttpResponse(text, content_type="text/html; charset=utf-8")
@@ -79,15 +90,24 @@ def _quoted(text: str) -> str:
     return quote(text, safe="-_.!~*'()")
 
 
-@lru_cache(maxsize=8)
-def _parts_of(manifest: Path, changed: int, screen: str) -> tuple[str, ...]:
-    """Files of a screen and of all it imports, but for those the page itself names."""
+@lru_cache(maxsize=16)
+def _parts_of(manifest: Path, changed: int, screen: str) -> tuple[tuple[str, str], ...]:
+    """Files of a screen and of all it imports with how they are linked, but for those the page itself names."""
     chunks = json.loads(manifest.read_text("utf-8"))
-    found: dict[str, None] = {}
-    ahead = [screen]
+    own = _with_imports(chunks, [name for name, chunk in chunks.items() if chunk.get("isEntry")])
+    found = _with_imports(chunks, [f"src/screens/{screen}"])
+    return tuple((part, kind) for part, kind in found.items() if part not in own)
+
+
+def _with_imports(chunks: dict[str, dict[str, Any]], names: list[str]) -> dict[str, str]:
+    """How each file of some chunks and their imports is linked, by the file; styles come first."""
+    styles: dict[str, str] = {}
+    scripts: dict[str, str] = {}
+    ahead = [name for name in names if name in chunks]
     while ahead:
-        chunk = chunks.get(ahead.pop())
-        if chunk and chunk["file"] not in found and not chunk.get("isEntry"):
-            found[chunk["file"]] = None
+        chunk = chunks[ahead.pop(0)]
+        if chunk["file"] not in scripts:
+            scripts[chunk["file"]] = "modulepreload"
+            styles |= dict.fromkeys(chunk.get("css", []), "stylesheet")
             ahead += chunk.get("imports", [])
-    return tuple(found)
+    return styles | scripts

@@ -84,7 +84,8 @@ def last_complete(
         day = timeline.start(timeline.length - 1) - timedelta(days=1)
         return day, (
             f"The {timeline.period.value} of {timeline.start(timeline.length - 1)} is far below any "
-            "other and was taken as still running; give --as-of to include it."
+            "other and was taken as still running; created in datapackage.json, or --as-of on the command "
+            "line, settles it."
         )
     return timeline.end, None
 

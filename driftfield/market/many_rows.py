@@ -11,7 +11,7 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from itertools import islice
 from typing import Any
 
-from django.db import connection
+from django.db import connection, connections
 from django.db.models import (
     AutoField,
     BinaryField,
@@ -71,7 +71,9 @@ def _insertion(model: type[Model], fields: Sequence[Field[Any, Any]]) -> str:
 
 
 def _prepared(field: Field[Any, Any], values: Sequence[Any]) -> Iterator[Any]:
-    return (None if v is None else field.get_db_prep_save(v, connection) for v in values)
+    # The connection itself: what stands for it looks it up anew a million times.
+    behind = connections[connection.alias]
+    return (None if v is None else field.get_db_prep_save(v, behind) for v in values)
 
 
 def _table(model: type[Model]) -> str:

@@ -19,9 +19,12 @@ class Page(Loaded):
             "<html><head><title>D</title></head></html>", "utf-8"
         )
         chunks = {
-            "src/screens/dossier/DossierScreen.vue": {"file": "assets/dossier.js", "imports": ["_part.js"]},
+            "src/screens/dossier/DossierScreen.vue": {
+                "file": "assets/dossier.js", "css": ["assets/dossier.css"], "imports": ["_part.js", "_own.js"],
+            },
             "_part.js": {"file": "assets/part.js", "imports": ["index.html"]},
-            "index.html": {"file": "assets/index.js", "isEntry": True},
+            "_own.js": {"file": "assets/own.js", "css": ["assets/own.css"]},
+            "index.html": {"file": "assets/index.js", "isEntry": True, "imports": ["_own.js"]},
         }  # fmt: skip
         (self.build / "manifest.json").write_text(json.dumps(chunks), "utf-8")
         overridden = override_settings(WEB_DIST=self.build)
@@ -43,7 +46,9 @@ class Page(Loaded):
     def test_a_dossier_announces_its_first_answers_and_its_parts(self) -> None:
         found = self.announced("/dossier?niche=net+float")
         self.assertIn("/api/preview/?market=north&niche=net%20float", found)
+        # What the page names itself, with what that imports, is not named twice.
         self.assertEqual(found[-2:], ["/assets/dossier.js", "/assets/part.js"])
+        self.assertEqual(self.announced("/dossier", "stylesheet"), ["/assets/dossier.css"])
         below = self.announced("/dossier?niche=net+float", "later")
         self.assertIn("/api/dossier/said/?market=north&niche=net%20float", below)
         self.assertEqual(self.announced("/field", "later"), [])

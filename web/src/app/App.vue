@@ -1,16 +1,28 @@
 <script setup lang="ts">
-import { ref } from "vue";
+import { defineAsyncComponent, onMounted, ref, watch } from "vue";
 import { useNotice } from "@/shared/useNotice";
 import { useShortcuts } from "@/shared/useShortcuts";
-import JumpSheet from "./JumpSheet.vue";
-import KeySheet from "./KeySheet.vue";
+import { whenIdle } from "@/shared/whenIdle";
 import TopBar from "./TopBar.vue";
 import { useDayNight } from "./useDayNight";
+
+/** Sheets come when the page stands, and are made when they are first asked for. */
+const keySheet = () => import("./KeySheet.vue");
+const jumpSheet = () => import("./JumpSheet.vue");
+const KeySheet = defineAsyncComponent(keySheet);
+const JumpSheet = defineAsyncComponent(jumpSheet);
 
 const { light, toggle } = useDayNight();
 const { said } = useNotice();
 const keysOpen = ref(false);
 const jumpOpen = ref(false);
+const keysMade = ref(false);
+const jumpMade = ref(false);
+watch(keysOpen, () => (keysMade.value = true), { once: true });
+watch(jumpOpen, () => (jumpMade.value = true), { once: true });
+onMounted(() =>
+  window.setTimeout(() => whenIdle(() => void Promise.all([keySheet(), jumpSheet()])), 1500),
+);
 useShortcuts([
   {
     keys: ["k"],
@@ -30,8 +42,8 @@ useShortcuts([
       <TopBar :light="light ?? 'day'" @toggle="toggle" @keys="keysOpen = true" />
       <main class="main"><RouterView /></main>
     </div>
-    <KeySheet v-model="keysOpen" />
-    <JumpSheet v-model="jumpOpen" />
+    <KeySheet v-if="keysMade" v-model="keysOpen" />
+    <JumpSheet v-if="jumpMade" v-model="jumpOpen" />
     <v-snackbar
       :model-value="said !== ''"
       :timeout="5000"

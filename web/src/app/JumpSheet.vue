@@ -70,12 +70,16 @@ const targets = computed<Target[]>(() => {
   return [...fitting.slice(0, 6), ...niches].slice(0, MOST);
 });
 watch([text, open], () => (marked.value = 0));
-watch(open, async (now) => {
-  if (!now) return;
-  text.value = "";
-  await nextTick();
-  box.value?.focus();
-});
+watch(
+  open,
+  async (now) => {
+    if (!now) return;
+    text.value = "";
+    await nextTick();
+    box.value?.focus();
+  },
+  { immediate: true },
+);
 
 function take(target: Target | undefined): void {
   if (!target) return;

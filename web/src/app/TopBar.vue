@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from "vue";
 import { type LocationQuery, useRoute, useRouter } from "vue-router";
-import { daysBetween, sayDay } from "@/shared/format";
+import { daysBetween, sayCount, sayDay } from "@/shared/format";
 import { useMarket } from "@/shared/useMarket";
 import type { Light } from "./useDayNight";
 
@@ -67,7 +67,7 @@ function choose(id: string): void {
               :key="one.market_id"
               :active="one.market_id === market.market_id"
               :title="`${one.name} · ${one.currency}`"
-              :subtitle="`${one.niches.toLocaleString('en-GB')} niches`"
+              :subtitle="`${sayCount(one.niches)} niches`"
               @click="choose(one.market_id)"
             />
           </v-list>

@@ -1,13 +1,12 @@
 import { createRouter, createWebHistory } from "vue-router";
-import FieldScreen from "@/screens/field/FieldScreen.vue";
 
-/** Every state of a view is in its URL, so that it can be sent. */
+/** Every state of a view is in its URL, so that it can be sent. The parts of the view that is opened are announced in
+ *  the page itself (api/pages.py), so that they come with the program. */
 export const router = createRouter({
   history: createWebHistory(),
   routes: [
     { path: "/", redirect: (to) => ({ path: "/field", query: to.query }) },
-    // The home is part of the first load; a second round trip would only delay it.
-    { path: "/field", name: "field", component: FieldScreen },
+    { path: "/field", name: "field", component: () => import("@/screens/field/FieldScreen.vue") },
     { path: "/dossier", component: () => import("@/screens/dossier/DossierScreen.vue") },
     { path: "/skim", component: () => import("@/screens/skim/SkimScreen.vue") },
     { path: "/compare", component: () => import("@/screens/compare/CompareScreen.vue") },

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { ECharts, EChartsCoreOption } from "echarts/core";
 import { nextTick, onBeforeUnmount, onMounted, ref, watch } from "vue";
-import { whenIdle } from "./drawing";
+import { whenIdle } from "@/shared/whenIdle";
 import { init } from "./echarts";
 
 const props = defineProps<{
@@ -19,12 +19,18 @@ let observer: ResizeObserver | null = null;
 let inView: IntersectionObserver | null = null;
 const leave: (() => void)[] = [];
 
+/** To its place's size; an observer tells the first one too, at which it was drawn. */
+function fit(): void {
+  const { clientWidth, clientHeight } = holder.value ?? {};
+  if (clientWidth !== chart?.getWidth() || clientHeight !== chart?.getHeight()) chart?.resize();
+}
+
 function draw(): void {
   inView?.disconnect();
   if (chart || !holder.value) return;
   chart = init(holder.value);
   chart.setOption(props.option);
-  observer = new ResizeObserver(() => chart?.resize());
+  observer = new ResizeObserver(fit);
   observer.observe(holder.value);
 }
 

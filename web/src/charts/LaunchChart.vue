@@ -4,7 +4,7 @@ import type { Schemas } from "@/api/client";
 import { sayCount, sayDay } from "@/shared/format";
 import ChartFrame from "./ChartFrame.vue";
 import "./more";
-import { useStyle } from "./useStyle";
+import { hollow, useStyle } from "./useStyle";
 
 type Launch = Schemas["Launch"];
 
@@ -19,11 +19,17 @@ const style = useStyle();
 
 const FATES: Record<Launch["fate"], { symbol: string; says: string }> = {
   worked: { symbol: "triangle", says: "reached the bar" },
-  "fell short": { symbol: "emptyTriangle", says: "fell short of it" },
-  early: { symbol: "emptyCircle", says: "too early to judge" },
+  "fell short": { symbol: "triangle", says: "fell short of it" },
+  early: { symbol: "circle", says: "too early to judge" },
   stayed: { symbol: "circle", says: "past its first year" },
   gone: { symbol: "path://M0,0 L10,10 M10,0 L0,10", says: "no longer clicked" },
 };
+
+/** The next round number above a value, clear of it. */
+function roundUp(value: number): number {
+  const step = 10 ** Math.floor(Math.log10(Math.max(value, 1)));
+  return Math.ceil(value / step + 0.1) * step;
+}
 
 const option = computed(() => {
   const { t, small, dated, tooltip, timeAxis, valueAxis } = style.value;
@@ -32,7 +38,13 @@ const option = computed(() => {
     animation: false,
     grid: { left: 48, right: 70, top: 26, bottom: 22 },
     xAxis: { ...timeAxis, max: props.until },
-    yAxis: { ...valueAxis, min: 0, name: `${props.unit} in the last four weeks` },
+    yAxis: {
+      ...valueAxis,
+      min: 0,
+      // The bar is shown also where no launch came near it.
+      max: ({ max }: { max: number }) => (props.bar !== null && max < props.bar ? roundUp(props.bar) : null),
+      name: `${props.unit} in the last four weeks`,
+    },
     tooltip: {
       ...tooltip,
       formatter: ({ data }: { data: { launch: Launch } }) =>
@@ -43,11 +55,12 @@ const option = computed(() => {
       name: fate,
       symbol: FATES[fate].symbol,
       symbolSize: fate === "gone" ? 8 : 11,
-      itemStyle: {
-        color: fate === "worked" ? t.q5 : fate === "fell short" ? t.rust : t.ink3,
-        borderColor: fate === "gone" ? t.ink3 : undefined,
-        borderWidth: fate === "gone" ? 1.6 : undefined,
-      },
+      itemStyle:
+        fate === "worked"
+          ? { color: t.q5 }
+          : fate === "stayed"
+            ? { color: t.ink3 }
+            : hollow(t, fate === "fell short" ? t.rust : t.ink3),
       data: props.launches
         .filter((one) => one.fate === fate)
         .map((launch) => ({ value: [launch.launched_on, launch.amount ?? 0], launch })),

@@ -4,7 +4,7 @@ import type { NichePreview, Schemas } from "@/api/client";
 import { sayChange, sayCount, sayDay, stepDay } from "@/shared/format";
 import ChartFrame from "./ChartFrame.vue";
 import "./more";
-import { band, useStyle } from "./useStyle";
+import { band, hollow, useStyle } from "./useStyle";
 
 /** A niche's curve with all that was found in it, and the year that may come. */
 const props = defineProps<{ niche: NichePreview; outlook: Schemas["Outlook"] }>();
@@ -107,9 +107,9 @@ const option = computed(() => {
       {
         type: "scatter",
         data: props.outlook.outliers.map((day) => [day, valueOn.value.get(day) ?? null]),
-        symbol: "emptyDiamond",
+        symbol: "diamond",
         symbolSize: 10,
-        itemStyle: { color: t.ochre },
+        itemStyle: hollow(t, t.ochre, 1),
         label: { show: true, ...dated, formatter: "outlier", position: "right" },
       },
     ],

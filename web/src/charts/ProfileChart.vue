@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from "vue";
 import type { MarketSummary, NichePreview, Schemas } from "@/api/client";
-import { sayDay, yearShare } from "@/shared/format";
+import { MONTHS, sayDay, yearShare } from "@/shared/format";
 import ChartFrame from "./ChartFrame.vue";
 import "./more";
 import { band, sayAxis, useStyle } from "./useStyle";
@@ -13,7 +13,6 @@ const props = defineProps<{
   outlook: Schemas["Outlook"];
 }>();
 const style = useStyle();
-const MONTHS = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"];
 
 const profile = computed(() => props.outlook.profile);
 const slots = computed(() => profile.value?.values.length ?? 52);

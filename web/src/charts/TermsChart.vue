@@ -4,7 +4,7 @@ import type { Schemas } from "@/api/client";
 import { sayCount } from "@/shared/format";
 import ChartFrame from "./ChartFrame.vue";
 import "./more";
-import { sayPercent, useStyle } from "./useStyle";
+import { hollow, sayPercent, useStyle } from "./useStyle";
 
 type Term = Schemas["TypedTerm"];
 
@@ -58,30 +58,48 @@ const option = computed(() => {
         },
       },
       {
+        // Names stand below the points, so that none is hidden by its neighbour's name.
         type: "scatter",
+        z: 2,
+        silent: true,
         symbolSize: 9,
-        data: known.value.map((term) => ({
-          value: [term.searches_52w, term.purchase_rate],
-          term,
-          symbol: term.unserved ? "emptyCircle" : "circle",
-          itemStyle: { color: term.unserved ? t.ochre : t.q5 },
-        })),
+        itemStyle: { color: "transparent" },
+        data: known.value.map((term) => ({ value: [term.searches_52w, term.purchase_rate], term })),
         label: {
           show: true,
           ...small,
           color: t.ink2,
+          textBorderColor: t.paper,
+          textBorderWidth: 3,
           position: "right",
           formatter: ({ data }: { data: { term: Term } }) => data.term.term,
         },
         labelLayout: { hideOverlap: true },
+      },
+      {
+        type: "scatter",
+        z: 3,
+        symbolSize: 9,
+        data: known.value.map((term) => ({
+          value: [term.searches_52w, term.purchase_rate],
+          term,
+          itemStyle: term.unserved ? hollow(t, t.ochre, 2) : { color: t.q5 },
+        })),
         markLine:
           props.usual === null
             ? undefined
             : {
                 silent: true,
                 symbol: "none",
+                precision: -1, // Two digits, the library's own, would move a rate by half a percent.
+                z: 1, // Below the terms, whose names it would strike through.
                 lineStyle: { color: t.ochre, type: "solid", width: 1 },
-                label: { ...dated, formatter: `niche ${sayPercent(props.usual)}`, position: "end" },
+                label: {
+                  ...dated,
+                  formatter: `the niche ${sayPercent(props.usual)}`,
+                  position: "insideEndBottom",
+                  distance: [0, 7],
+                },
                 data: [{ yAxis: props.usual }],
               },
       },

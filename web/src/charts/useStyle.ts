@@ -1,4 +1,5 @@
 import { computed, type ComputedRef } from "vue";
+import { sayWhole } from "@/shared/format";
 import { useTokens, type Tokens } from "./useTokens";
 
 export interface Style {
@@ -42,14 +43,21 @@ export function useStyle(): ComputedRef<Style> {
   });
 }
 
+/** A hollow mark on the page's ground; the library's own hollow symbols are filled white, also at night. */
+export const hollow = (t: Tokens, color: string, width = 1.6): Record<string, unknown> => ({
+  color: t.paper,
+  borderColor: color,
+  borderWidth: width,
+});
+
 /** A value on an axis or in a tip: whole from a hundred on, three digits below. */
 export const sayAxis = (value: number | null | undefined): string =>
   value === null || value === undefined
     ? "–"
-    : (Math.abs(value) >= 100
-        ? Math.round(value).toLocaleString("en-GB")
-        : String(Number(value.toPrecision(3)))
-      ).replace("-", "−");
+    : (Math.abs(value) >= 100 ? sayWhole(value) : String(Number(value.toPrecision(3)))).replace(
+        "-",
+        "−",
+      );
 
 export const sayPercent = (value: number): string =>
   `${Number((value * 100).toPrecision(3))}%`.replace("-", "−");

@@ -1,4 +1,4 @@
-import { onScopeDispose, ref, type Ref } from "vue";
+import { shallowRef, type Ref } from "vue";
 
 export interface Tokens {
   ink: string;
@@ -49,11 +49,15 @@ function readTokens(): Tokens {
   return Object.fromEntries(NAMES.map((name) => [name, read(name)])) as unknown as Tokens;
 }
 
-/** The design's colours for charts, which cannot read CSS variables; renewed at nightfall. */
-export function useTokens(): Ref<Tokens> {
-  const tokens = ref(readTokens());
-  const observer = new MutationObserver(() => (tokens.value = readTokens()));
-  observer.observe(document.documentElement, { attributeFilter: ["data-theme"] });
-  onScopeDispose(() => observer.disconnect());
-  return tokens;
+const tokens = shallowRef<Tokens>();
+
+/** The design's colours for charts, which cannot read CSS variables; renewed at nightfall. They are read once for all
+ *  charts, since each reading makes the browser work out the style of the whole page. */
+export function useTokens(): Readonly<Ref<Tokens>> {
+  if (!tokens.value) {
+    tokens.value = readTokens();
+    const observer = new MutationObserver(() => (tokens.value = readTokens()));
+    observer.observe(document.documentElement, { attributeFilter: ["data-theme"] });
+  }
+  return tokens as Readonly<Ref<Tokens>>;
 }

@@ -1,10 +1,15 @@
 /** Work that can wait until the page in view stands, a piece an idle moment, in the order it came. */
 const waiting: (() => void)[] = [];
 let running = false;
+// Not every browser says when it is idle; there a short while must do.
+const soon =
+  "requestIdleCallback" in window
+    ? (work: () => void) => window.requestIdleCallback(work, { timeout: 200 })
+    : (work: () => void) => window.setTimeout(work, 30);
 
 function next(): void {
   waiting.shift()?.();
-  if (waiting.length) window.requestIdleCallback(next, { timeout: 200 });
+  if (waiting.length) soon(next);
   else running = false;
 }
 
@@ -13,7 +18,7 @@ export function whenIdle(work: () => void): () => void {
   waiting.push(work);
   if (!running) {
     running = true;
-    window.requestIdleCallback(next, { timeout: 200 });
+    soon(next);
   }
   return () => {
     const at = waiting.indexOf(work);
