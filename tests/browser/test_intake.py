@@ -6,7 +6,7 @@ from unittest.mock import patch
 
 from django.core.management import call_command
 from django.test import override_settings
-from playwright.sync_api import Locator, expect
+from playwright.sync_api import FileChooser, Locator, expect
 
 from driftfield.desk.actions import decide
 from driftfield.desk.models import Choice, Decision
@@ -138,6 +138,53 @@ class Intake(BrowserCase):
         page.get_by_role("button", name="Leave it").click()
         expect(self.head("How wochen.csv is read")).to_be_hidden()
         self.assertEqual(self.errors, [])
+
+    def test_all_of_it_can_be_done_by_the_keyboard(self) -> None:
+        load(small_market())
+        page = self.open("/intake")
+        file = self.folder / "zahlen.csv"
+        rows = [f"moon filter;{day}.06.2027;1.234,5" for day in ("07", "14")]
+        file.write_text("\n".join(["Wort;Wann;Wie oft", *rows]), "utf-8")
+        expect(page.get_by_role("button", name="choose files")).to_be_visible()
+        chosen: list[FileChooser] = []
+        page.on("filechooser", lambda one: chosen.append(one))
+        self.tab_to("choose files")
+        page.keyboard.press("Enter")
+        page.wait_for_timeout(200)
+        chosen[0].set_files(str(file))
+        # What had the focus is gone, so the part that came has it.
+        expect(self.head("How zahlen.csv is read")).to_be_focused()
+        expect(
+            page.get_by_text("“Wie oft” is taken for searches by what is in it.")
+        ).to_be_visible()
+        self.tab_to("What Wort is")
+        page.keyboard.press("ArrowUp")
+        check = page.get_by_role("button", name="Check it like this")
+        expect(check).to_be_disabled()
+        page.keyboard.press("ArrowDown")
+        expect(page.get_by_role("row", name="moon filter 2027-06-07 1234.5")).to_be_visible()
+        # It is not offered before what was changed is looked at.
+        expect(check).to_be_enabled()
+        self.head("How zahlen.csv is read").focus()
+        self.tab_to("Check it like this")
+        page.keyboard.press("Enter")
+        self.work_off()
+        expect(self.head("Checked: zahlen.csv")).to_be_focused()
+        self.tab_to("Import it")
+        page.keyboard.press("Enter")
+        self.work_off()
+        expect(self.head("Imported: zahlen.csv")).to_be_focused()
+
+    def tab_to(self, name: str) -> None:
+        """Press Tab until the part of the page with this name has the focus."""
+        for _ in range(25):
+            self.page.keyboard.press("Tab")
+            had = self.page.evaluate(
+                "document.activeElement.ariaLabel ?? document.activeElement.innerText"
+            )
+            if had.strip() == name:
+                return
+        self.fail(f"Tab never comes to {name}")
 
     def test_refused_files_can_be_read_another_way(self) -> None:
         load(small_market())

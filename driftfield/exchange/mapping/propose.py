@@ -43,11 +43,16 @@ def propose(layout: Layout, file_name: str, table: str = "") -> Proposal:
     ]
     texts = [file_name, *layout.above]
     chosen, uses = _table_of(seen, texts, table, spread=bool(spread))
-    if chosen is None and layout.head == 0:
-        chosen, uses = _by_content(seen)
+    doubts = [doubt] if doubt and figures else []
+    if not table and not spread and not _explained(seen, uses):
+        found = _by_content(seen)
+        if found:
+            chosen, uses = tables()["term_weeks"], found
+            taken = next(use.column for use in found if use.to == "searches")
+            if layout.head:
+                doubts.append(f"“{taken}” is taken for searches by what is in it.")
     if chosen is None:
         return Proposal(Mapping("", head=layout.head))
-    doubts = [doubt] if doubt and figures else []
     mapping = Mapping(chosen.name, tuple(uses), layout.head, decimal, grouping)
     if spread:
         measure = _measure(chosen, texts)
@@ -79,15 +84,28 @@ def _table_of(
     return chosen, uses
 
 
-def _by_content(seen: Sequence[Seen]) -> tuple[Table | None, list[Use]]:
-    """Without names of columns: one of texts, one of dates and one of figures are terms by week."""
+def _explained(seen: Sequence[Seen], uses: Sequence[Use]) -> bool:
+    """Whether the names say what any of the dates or figures are."""
+    used = {use.column for use in uses}
+    return any(one.name in used for one in seen if one.dates or one.figures >= MOSTLY)
+
+
+def _by_content(seen: Sequence[Seen]) -> list[Use]:
+    """One column of texts, one of dates and figures beside them are terms by week, whatever they are called.
+
+    Of several columns of figures the first is taken for searches.
+    """
     texts = [one for one in seen if one.cells and not one.dates and one.figures < MOSTLY]
     dates = [one for one in seen if one.dates]
     figures = [one for one in seen if one.figures >= MOSTLY and not one.dates]
-    if not len(texts) == len(dates) == len(figures) == 1:
-        return None, []
-    kinds = zip((texts, dates, figures), ("term", "week", "searches"), strict=True)
-    return tables()["term_weeks"], [Use(found[0].name, to) for found, to in kinds]
+    if not figures or not len(texts) == len(dates) == 1:
+        return []
+    return [
+        Use(column.name, to)
+        for column, to in zip(
+            (texts[0], dates[0], figures[0]), ("term", "week", "searches"), strict=True
+        )
+    ]
 
 
 def _dated(

@@ -15,7 +15,7 @@ from driftfield.exchange.tables import Table
 NAMES: dict[str, tuple[str, ...]] = {
     "term": (
         "term", "search term", "search query", "query", "keyword", "phrase", "search phrase",
-        "suchbegriff", "requête", "palabra clave",
+        "suchbegriff", "suchbegriffe", "requête", "mot clé", "palabra clave",
     ),
     "week": (
         "week", "date", "week start", "week of", "week beginning", "week commencing", "week starting",
@@ -24,7 +24,8 @@ NAMES: dict[str, tuple[str, ...]] = {
     ),
     "searches": (
         "search", "search volume", "search count", "search frequency", "query volume", "volume",
-        "weekly search", "monthly search", "impression", "suchvolumen", "volumen", "suchanfrage", "recherche",
+        "weekly search", "monthly search", "impression", "suchvolumen", "volumen", "suchanfrage",
+        "suchanfragen", "recherche",
     ),
     "clicks": ("click", "click count", "total click", "klick", "clic"),
     "purchases": ("purchase", "order", "conversion", "purchase count", "total order", "kauf", "käufe",

@@ -42,6 +42,8 @@ LAYOUTS: list[tuple[str, str | bytes, str, Row]] = [
      "term_weeks", {"week": MONDAY, "searches": 10.0}),
     ("without names.csv", lines("rhubarb forcer,2026-11-09,12", "rhubarb forcer,2026-11-16,13"),
      "term_weeks", {"term": "rhubarb forcer", "week": MONDAY, "searches": 12.0}),
+    ("unknown names.csv", lines("Mot;Du;Nombre;Taux", "forceur;09/11/2026;1.012,0;3,4%", "forceur;16/11/2026;970,0;3,5%"),
+     "term_weeks", {"term": "forceur", "week": MONDAY, "searches": 1012.0}),
     ("clicks.csv", lines("Search Term;Reporting Date;Product code;Click Share;Conversion Share", "a;2026-11-14;L1;12,5%;7%"),
      "term_clicks", {"week": MONDAY, "listing_id": "L1", "click_share": 0.125, "purchase_share": 0.07}),
     ("goods.csv", lines("Item number,Product title,Brand name,Price,Star rating,Reviews,Listed since,Item weight (lb),Length (in),Return rate",

@@ -2,6 +2,7 @@
 import { computed, ref } from "vue";
 import type { Schemas } from "@/api/client";
 import type { Mapping } from "@/api/queries";
+import { useTakeFocus } from "@/shared/useTakeFocus";
 import LayoutMapping from "./LayoutMapping.vue";
 import type { LayoutState } from "./useAgreement";
 
@@ -21,6 +22,9 @@ defineEmits<{
   leave: [];
 }>();
 
+const heading = ref<HTMLElement | null>(null);
+useTakeFocus(heading);
+
 /** Exchange tables as they stand are named only; one of them can be read another way all the same. */
 const opened = ref<string[]>([]);
 const single = computed(() => props.layouts.flatMap((layout) => layout.row.files).length === 1);
@@ -33,7 +37,9 @@ const asTheyStand = computed(() => props.layouts.filter((layout) => !asked.value
 <template>
   <section class="agreement" aria-label="How these files are read">
     <header>
-      <h2 class="serif">How {{ name }} {{ single ? "is" : "are" }} read</h2>
+      <h2 ref="heading" tabindex="-1" class="serif">
+        How {{ name }} {{ single ? "is" : "are" }} read
+      </h2>
       <button class="act" :disabled="!ready" @click="$emit('check')">Check it like this</button>
       <button class="word-button" @click="$emit('leave')">Leave it</button>
     </header>

@@ -99,21 +99,21 @@ const ENDS: Record<string, string> = { done: "done", waiting: "waiting", running
         >
           <h1 class="serif">Intake</h1>
           <p>
-            Drop files or a folder here, or choose
+            Drop files or a folder here,
             <button
               class="word-button"
               :disabled="busy || sending !== null"
               @click="files?.click()"
             >
-              files
+              choose files
             </button>
-            or a
+            or
             <button
               class="word-button"
               :disabled="busy || sending !== null"
               @click="folder?.click()"
             >
-              folder</button
+              choose a folder</button
             >. They are checked first; nothing changes before you say so.
           </p>
           <p class="small">

@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { computed } from "vue";
+import { computed, ref } from "vue";
 import type { Schemas } from "@/api/client";
 import { sayCount } from "@/shared/format";
+import { useTakeFocus } from "@/shared/useTakeFocus";
 import CountTable from "./CountTable.vue";
 
 /** A piece of long work: how far it is, or what came of it and what can be done now. */
@@ -21,6 +22,9 @@ const ENDED = {
   "cut off": "Cut off",
   failed: "Failed",
 } as const;
+
+const heading = ref<HTMLElement | null>(null);
+useTakeFocus(heading, () => [props.job.id, props.job.state]);
 
 const atWork = computed(() => ["waiting", "running"].includes(props.job.state));
 const head = computed(() => {
@@ -68,7 +72,7 @@ const percent = computed(() =>
 
 <template>
   <section class="work" :aria-label="head">
-    <h2 class="serif">{{ head }}</h2>
+    <h2 ref="heading" tabindex="-1" class="serif">{{ head }}</h2>
     <template v-if="atWork">
       <p role="status">
         {{ job.stop_asked ? "Stopping …" : job.step || "Waiting for its turn …" }}

@@ -9,6 +9,8 @@ export interface LayoutState {
   row: Schemas["LayoutRow"];
   mapping: Mapping;
   tried: Schemas["Tried"] | null;
+  /** Whether what was tried last is the mapping as it is now. */
+  settled: boolean;
   /** Whether they are read by the mapping at all; exchange tables need none. */
   used: boolean;
 }
@@ -29,7 +31,9 @@ export function useAgreement(checked: () => Promise<unknown>) {
   const needed = computed(() => files.value?.layouts.some((one) => !one.row.table) ?? false);
   /** Whether all that is to be read by a mapping can be. */
   const ready = computed(
-    () => files.value?.layouts.every((one) => !one.used || one.tried?.lacks === "") ?? false,
+    () =>
+      files.value?.layouts.every((one) => !one.used || (one.settled && one.tried?.lacks === "")) ??
+      false,
   );
 
   /** Looks through the files. Where all are exchange tables they are checked at once, unless `ask`. */
@@ -40,7 +44,13 @@ export function useAgreement(checked: () => Promise<unknown>) {
       name,
       unread,
       market: "",
-      layouts: layouts.map((row) => ({ row, mapping: row.mapping, tried: null, used: !row.table })),
+      layouts: layouts.map((row) => ({
+        row,
+        mapping: row.mapping,
+        tried: null,
+        settled: false,
+        used: !row.table,
+      })),
     };
     if (!ask && !needed.value) return check();
     await Promise.all(files.value.layouts.map((one) => attempt(one, false)));
@@ -54,6 +64,8 @@ export function useAgreement(checked: () => Promise<unknown>) {
     try {
       tried = await tryMapping(at, one.row.key, asked, afresh);
     } catch (error) {
+      if (one.mapping !== asked) return;
+      one.settled = true;
       // Said where the reason why it cannot be used stands.
       const lacks = (error as ApiError).message;
       one.tried = { layout: one.row, columns: [], made: [], problems: [], lacks };
@@ -62,6 +74,7 @@ export function useAgreement(checked: () => Promise<unknown>) {
     // A later change is on its way.
     if (one.mapping !== asked) return;
     one.tried = tried;
+    one.settled = true;
     if (afresh) one.mapping = tried.layout.mapping;
     const { kept_at, doubts } = one.row;
     one.row = { ...tried.layout, kept_at, doubts: afresh ? tried.layout.doubts : doubts };
@@ -71,6 +84,7 @@ export function useAgreement(checked: () => Promise<unknown>) {
   function change(one: LayoutState, part: Partial<Mapping>): void {
     one.mapping = { ...one.mapping, ...part };
     one.used = true;
+    one.settled = false;
     const afresh = "table" in part || "head" in part;
     clearTimeout(waiting.get(one.row.key));
     waiting.set(
