@@ -4,6 +4,7 @@ import json
 import re
 import tempfile
 from pathlib import Path
+from xml.etree import ElementTree
 
 from click.testing import CliRunner
 from playwright.sync_api import expect
@@ -16,6 +17,16 @@ from driftfield.market.models import Market
 
 from .base import BrowserCase
 from .market import load
+
+SVG = "{http://www.w3.org/2000/svg}"
+OCHRE = "#b7791f"  # As the design has it, by day.
+
+
+def height_of(text: ElementTree.Element) -> float:
+    """How far below the top a text of a drawing stands."""
+    moved = re.fullmatch(r"translate\([\d.]+ ([\d.]+)\)", text.get("transform", ""))
+    assert moved, "texts are put in place by moving them"
+    return float(moved[1])
 
 
 class Dossier(BrowserCase):
@@ -111,14 +122,48 @@ class Dossier(BrowserCase):
             self.assertEqual(file.value.suggested_filename, name)
             kept[form] = file.value.path().read_bytes()
         self.assertEqual(kept["PNG"][:4], b"\x89PNG")
-        self.assertIn(b"<svg", kept["SVG"][:200])
-        self.assertIn(b"searches a week", kept["SVG"])
+        drawing = ElementTree.fromstring(kept["SVG"])
+        self.assertIn("searches a week", [text.text for text in drawing.iter(f"{SVG}text")])
         lines = kept["CSV"].decode("utf-8-sig").splitlines()
         self.assertEqual(lines[:2], ["searches by week", "from,searches,level,low,high,remark"])
         # Three years that were, and one that may come.
         self.assertEqual(len(lines), 2 + 156 + 52)
         self.assertTrue(lines[2].startswith("2023-01-02,"))
         self.assertTrue(lines[-1].endswith(",may come"))
+
+    def drawn(self, chart: str) -> ElementTree.Element:
+        """A chart as the drawing that is kept of it."""
+        with self.page.expect_download() as file:
+            self.page.get_by_label(f"SVG of {chart}").click()
+        return ElementTree.fromstring(file.value.path().read_bytes())
+
+    def test_lines_to_compare_with_lie_where_the_axis_says(self) -> None:
+        self.opened("Does it pay?")
+        for chart, says in (
+            ("Searches of the terms against their purchase rate", r"the niche ([\d.]+)%"),
+            ("Launches of two years", r"bar ([\d,]+)"),
+        ):
+            with self.subTest(chart):
+                drawing = self.drawn(chart)
+                texts = {one.text or "": one for one in drawing.iter(f"{SVG}text")}
+                wanted = next(float(m[1]) for text in texts if (m := re.fullmatch(says, text)))
+                places = {
+                    float(text.rstrip("%")): height_of(one)
+                    for text, one in texts.items()
+                    if re.fullmatch(r"[\d.]+%?", text) and one.get("text-anchor") == "end"
+                }
+                low, high = min(places), max(places)
+                expected = places[low] + (wanted - low) / (high - low) * (
+                    places[high] - places[low]
+                )
+                lines = [
+                    float(level[1])
+                    for one in drawing.iter(f"{SVG}path")
+                    if one.get("stroke") == OCHRE
+                    and (level := re.fullmatch(r"M[\d.]+ ([\d.]+)L[\d.]+ \1", one.get("d", "")))
+                ]
+                self.assertEqual(len(lines), 1)
+                self.assertAlmostEqual(lines[0], expected, delta=1.0)
 
     def test_every_chart_has_its_files_and_a_table_behind_it(self) -> None:
         self.opened("Does it pay?")

@@ -44,8 +44,12 @@ const NAMES = [
 
 function readTokens(): Tokens {
   const style = getComputedStyle(document.documentElement);
+  // Names of fonts stand in double quotes, which would end the attribute they are written into in a drawing.
   const read = (name: string): string =>
-    style.getPropertyValue(`--${name.replace("T", "-t")}`).trim();
+    style
+      .getPropertyValue(`--${name.replace("T", "-t")}`)
+      .trim()
+      .replaceAll('"', "'");
   return Object.fromEntries(NAMES.map((name) => [name, read(name)])) as unknown as Tokens;
 }
 
