@@ -44,6 +44,15 @@ class Layouts(TestCase):
             mapping.write_text(said.stdout)
             data = os.environ | {"DRIFTFIELD_DATA": str(folder / "data")}
             options = ("--no-analysis", "--mapping", str(mapping))
+            # A check by a mapping keeps neither figures nor the mapping.
+            looked = run(
+                "bin/driftfield", "import", str(folder / "weeks.csv"), "--check", *options, env=data
+            )
+            self.assertIn("term_weeks 1 new", looked.stderr)
+            self.assertIn("This was a check; nothing was changed.", looked.stderr)
+            unknown = run("bin/driftfield", "import", str(folder / "weeks.csv"), env=data)
+            self.assertNotEqual(unknown.returncode, 0)
+            self.assertIn("bin/driftfield mapping", unknown.stderr)
             came = run("bin/driftfield", "import", str(folder / "weeks.csv"), *options, env=data)
             self.assertIn("term_weeks 1 new", came.stderr)
             # What was agreed is known the next time.

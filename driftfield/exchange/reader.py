@@ -89,7 +89,8 @@ def read_package(
             names = ", ".join(file.name for file in came[:5]) or "nothing"
             problems.add(
                 Problem("term_weeks.csv", f"The file is missing; there is: {names}.",
-                        "Name the file after its table, or say on the page Intake how it is read. "
+                        "Name the file after its table, or say how it is read, on the page Intake or with "
+                        "bin/driftfield mapping. "
                         "term_weeks is the one that is required (term, week, searches), unless "
                         "interest.csv has relative curves.")
             )  # fmt: skip

@@ -73,6 +73,66 @@ class Sentences(TestCase):
         self.assertEqual(said[0], "Sells level all year: no season stands out from the noise.")
         self.assertFalse(any("Order" in sentence for sentence in said))
 
+    def test_each_shape_is_said_by_what_the_calendar_does(self) -> None:
+        for changed, said in (
+            (
+                {"shape": "Evergreen", "best13": 0.28},
+                "Sells about level all year: the best quarter carries 28%, a flat year 25%.",
+            ),
+            (
+                {"shape": "Leaning", "best13": 0.34},
+                "Sells all year and leans between January and April: the best quarter carries 34% of the year.",
+            ),
+            (
+                {"shape": "Fad"},
+                "One burst carries most of its record, and it has not come back.",
+            ),
+            (
+                {"shape": "Unsettled", "shape_reason": "There are 60 weeks; two years are needed.", "provisional": "Seasonal"},
+                "There are 60 weeks; two years are needed. So far it looks seasonal.",
+            ),
+            ({"shape": "Unsettled", "shape_reason": None}, "It swings without a pattern."),
+        ):  # fmt: skip
+            self.assertEqual(verdict(SEASONAL | changed, 77)[0], said)
+
+    def test_a_burst_and_a_gap_claim_no_split(self) -> None:
+        fad = SEASONAL | {"shape": "Fad", "growth_13w.raw": -0.4}
+        said = verdict(fad, 77)
+        self.assertIn("no calendar by which season and drift could be told apart", said[1])
+        # After a burst a drift a year would only tell how it died.
+        self.assertFalse(any("A year it drifts" in sentence for sentence in said))
+        gap = verdict(SEASONAL | {"growth_13w.raw": None}, 77)
+        self.assertIn("cannot be compared: figures are missing or were near zero before", gap[1])
+
+    def test_level_changes_and_calendars_without_a_part(self) -> None:
+        level = SEASONAL | {"growth_13w.raw": 0.0}
+        self.assertTrue(verdict(level, 77)[1].startswith("Level over 13 weeks: the usual"))
+        none = SEASONAL | {"growth_13w.season": 0.0, "growth_13w.drift_low": None}
+        self.assertEqual(
+            verdict(none, 77)[1],
+            "Down 17% in 13 weeks, and the calendar has no part in it: drift is +4%.",
+        )
+        rising = SEASONAL | {"growth_13w.raw": 0.3, "growth_13w.season": 0.25}
+        self.assertIn("Up 30% in 13 weeks: the usual February-to-May rise", verdict(rising, 77)[1])
+
+    def test_relative_curves_and_disagreement_are_doubts(self) -> None:
+        relative = " ".join(verdict(SEASONAL | {"basis": "relative"}, 77))
+        self.assertIn("its level cannot be summed, ranked or turned into counts", relative)
+        apart = " ".join(verdict(SEASONAL | {"interest_agreement": 0.31}, 77))
+        self.assertIn("Counts and relative curve disagree (rank correlation 0.31).", apart)
+        self.assertNotIn("disagree", " ".join(verdict(SEASONAL | {"interest_agreement": 0.8}, 77)))
+
+    def test_how_far_a_year_ago_stood_is_said_from_today(self) -> None:
+        feast = SEASONAL | {"feast": "Easter", "yoy_feasts": "Easter"}
+        for change, said in (
+            (1.0, "50% lower"),
+            (-0.5, "100% higher"),
+            (-0.995, "far higher"),
+            (0.0, "as high"),
+        ):
+            text = " ".join(verdict(feast | {"growth_yoy.raw": change}, 77))
+            self.assertIn(f"A year ago the same 13 weeks stood {said}, but Easter", text)
+
     def test_changes_from_almost_nothing_are_words(self) -> None:
         for change, words in (
             (1e6, "from near zero"), (16.0, "×17"), (0.5, "+50%"), (0.0, "±0%"), (0.003, "±0%"), (-0.3, "−30%"),

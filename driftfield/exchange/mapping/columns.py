@@ -21,8 +21,9 @@ PREFERRED = ("iso week", "ymd", "dmy", "mdy", "ym", "my", "days")
 assert set(PREFERRED) == set(DATES), "every way of writing a date is looked for"
 # Words in a column's name that say what its figures are given in.
 SPOKEN = {
-    "g": "g", "gram": "g", "gramme": "g", "kg": "kg", "kilogram": "kg", "lb": "lb", "pound": "lb",
-    "oz": "oz", "ounce": "oz", "mm": "mm", "cm": "cm", "m": "m", "inch": "in", "in": "in", "ft": "ft",
+    "g": "g", "gram": "g", "gramme": "g", "kg": "kg", "kilogram": "kg", "lb": "lb", "lbs": "lb",
+    "pound": "lb", "oz": "oz", "ounce": "oz", "mm": "mm", "cm": "cm", "m": "m", "inch": "in", "in": "in",
+    "ft": "ft", "foot": "ft", "feet": "ft",
     "percent": "percent", "pence": "hundredths", "cent": "hundredths", "thousand": "thousands",
     "million": "millions",
 }  # fmt: skip

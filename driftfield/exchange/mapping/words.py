@@ -110,6 +110,8 @@ def words_of(name: str) -> tuple[str, ...]:
 def _bare(word: str) -> str:
     if word in PERCENT:
         return "percent"
+    if len(word) > 4 and word.endswith(("ches", "shes", "xes")):
+        return word[:-2]  # Searches, inches, boxes.
     return word[:-1] if len(word) > 3 and word.endswith("s") and not word.endswith("ss") else word
 
 

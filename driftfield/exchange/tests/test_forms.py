@@ -161,7 +161,8 @@ class Forms(TestCase):
             read_package(self.folder / "figures.csv")
         said = str(caught.exception)
         self.assertIn(
-            "there is: figures.csv. Name the file after its table, or say on the page Intake", said
+            "there is: figures.csv. Name the file after its table, or say how it is read, on the page Intake",
+            said,
         )
 
     def test_bombs_are_refused_before_they_are_unpacked(self) -> None:

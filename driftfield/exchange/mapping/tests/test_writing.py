@@ -9,7 +9,7 @@ from babel.dates import format_date
 from babel.numbers import format_decimal
 from openpyxl.utils.datetime import to_excel
 
-from driftfield.exchange.mapping.columns import look_at
+from driftfield.exchange.mapping.columns import look_at, uses_of
 from driftfield.exchange.mapping.dates import find_day, monday_of, parse_day
 from driftfield.exchange.mapping.numerals import plain_numbers, writing_of
 from driftfield.exchange.mapping.units import LENGTH, MASS
@@ -146,3 +146,34 @@ class UnitsAndNames(TestCase):
                 fits = {other.name: fit(column.name, table, other.name) for other in table.columns}
                 self.assertEqual(max(fits, key=lambda name: fits[name]), column.name)
                 self.assertEqual(fits[column.name], 1)
+
+    def test_units_are_told_by_names_signs_and_size(self) -> None:
+        # How such columns are headed is common practice, no source.
+        for table, name, cells, column, unit in (
+            ("listings", "Item weight (kg)", ["1.2", "0.4"], "weight_g", "kg"),
+            ("listings", "Package weight in pounds", ["1.2", "0.4"], "weight_g", "lb"),
+            ("listings", "Weight g", ["120", "40"], "weight_g", ""),
+            ("listings", "Item length, inches", ["4", "7.5"], "length_mm", "in"),
+            ("listings", "Package weight, lbs", ["1.2", "0.4"], "weight_g", "lb"),
+            ("term_weeks", "Weekly searches", ["12", "14"], "searches", ""),
+            ("term_weeks", "Number of searches", ["12", "14"], "searches", ""),
+            ("listings", "Price in pence", ["1299", "899"], "price", "hundredths"),
+            ("listings", "Return rate", ["2.5%", "4%"], "return_rate", "percent"),
+            ("term_clicks", "Click share", ["12.5", "30", "0.4"], "click_share", "percent"),
+            ("term_clicks", "Click share", ["0.125", "0.3", "1"], "click_share", ""),
+            ("term_weeks", "Search volume (thousands)", ["1.2", "14"], "searches", "thousands"),
+        ):
+            with self.subTest(name, cells=cells):
+                (use,) = uses_of(tables()[table], [look_at(name, cells, ".", "")])
+                self.assertEqual((use.to, use.unit), (column, unit))
+
+    def test_a_column_of_other_content_is_not_taken_for_its_name(self) -> None:
+        for table, name, cells in (
+            ("term_weeks", "Week", ["first", "second"]),
+            ("term_weeks", "Searches", ["many", "few"]),
+            ("feedback", "Tone", ["sharp", "dull"]),
+            ("listings", "Sponsored", ["12", "17"]),
+            ("listings", "Title", ["2026-11-09", "2026-11-16"]),
+        ):
+            with self.subTest(name):
+                self.assertEqual(uses_of(tables()[table], [look_at(name, cells, ".", "")]), [])
