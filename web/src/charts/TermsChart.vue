@@ -63,7 +63,7 @@ const option = computed(() => {
         z: 2,
         silent: true,
         symbolSize: 9,
-        itemStyle: { color: "transparent" },
+        itemStyle: { color: "transparent", opacity: 1 },
         data: known.value.map((term) => ({ value: [term.searches_52w, term.purchase_rate], term })),
         label: {
           show: true,

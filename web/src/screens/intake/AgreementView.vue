@@ -88,6 +88,7 @@ header {
 }
 
 h2 {
+  outline: none;
   font-size: 18px;
   margin: 0 0 4px;
   overflow-wrap: anywhere;

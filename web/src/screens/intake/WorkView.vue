@@ -140,6 +140,7 @@ const percent = computed(() =>
 
 <style scoped>
 h2 {
+  outline: none;
   font-size: 18px;
   margin: 0 0 4px;
   overflow-wrap: anywhere;
