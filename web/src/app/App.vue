@@ -1,28 +1,21 @@
 <script setup lang="ts">
-import { defineAsyncComponent, onMounted, ref, watch } from "vue";
+import { ref, watch } from "vue";
 import { useNotice } from "@/shared/useNotice";
 import { useShortcuts } from "@/shared/useShortcuts";
-import { whenIdle } from "@/shared/whenIdle";
+import JumpSheet from "./JumpSheet.vue";
+import KeySheet from "./KeySheet.vue";
 import TopBar from "./TopBar.vue";
 import { useDayNight } from "./useDayNight";
-
-/** Sheets come when the page stands, and are made when they are first asked for. */
-const keySheet = () => import("./KeySheet.vue");
-const jumpSheet = () => import("./JumpSheet.vue");
-const KeySheet = defineAsyncComponent(keySheet);
-const JumpSheet = defineAsyncComponent(jumpSheet);
 
 const { light, toggle } = useDayNight();
 const { said } = useNotice();
 const keysOpen = ref(false);
 const jumpOpen = ref(false);
+/** Sheets are made when they are first asked for, so that the start does not wait for them. */
 const keysMade = ref(false);
 const jumpMade = ref(false);
-watch(keysOpen, () => (keysMade.value = true), { once: true });
-watch(jumpOpen, () => (jumpMade.value = true), { once: true });
-onMounted(() =>
-  window.setTimeout(() => whenIdle(() => void Promise.all([keySheet(), jumpSheet()])), 1500),
-);
+watch(keysOpen, () => (keysMade.value = true), { once: true, flush: "sync" });
+watch(jumpOpen, () => (jumpMade.value = true), { once: true, flush: "sync" });
 useShortcuts([
   {
     keys: ["k"],
