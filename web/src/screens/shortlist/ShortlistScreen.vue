@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, nextTick, ref, watch } from "vue";
+import { computed, nextTick, ref, shallowRef, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import type { ApiError, Choice } from "@/api/client";
 import { useFigures } from "@/api/queries";
@@ -119,10 +119,11 @@ function compare(): void {
   if (wanted.value.length > 1) void router.push(toNiches("/compare", wanted.value));
 }
 
-const dragged = ref<Entry | null>(null);
+const dragged = shallowRef<Entry | null>(null);
 function dropOn(target: Entry): void {
   if (!dragged.value) return;
-  const at = (one: Entry): number => entries.value.indexOf(one);
+  const at = (one: Entry): number =>
+    entries.value.findIndex(({ niche_id }) => niche_id === one.niche_id);
   void move(dragged.value, at(target) - at(dragged.value));
   dragged.value = null;
 }
