@@ -5,7 +5,10 @@ import re
 import tempfile
 from pathlib import Path
 
+from django.conf import settings
 from django.test import override_settings
+
+from driftfield.api.pages import SCREENS
 
 from .test_api import Loaded
 
@@ -57,6 +60,11 @@ class Page(Loaded):
         # What comes in the address is text, whatever it looks like.
         odd = self.client.get('/dossier?niche="><script>').content.decode()
         self.assertNotIn('"><script>', odd)
+
+    def test_every_view_of_the_program_is_announced(self) -> None:
+        router = (settings.BASE_DIR / "web/src/app/router.ts").read_text("utf-8")
+        views = re.findall(r'path: "(/\w+)".*?import\("@/screens/([^"]+)"\)', router)
+        self.assertEqual(dict(views), {path: file for path, file in SCREENS.items() if path != "/"})
 
     def test_without_a_build_it_says_how_to_make_one(self) -> None:
         (self.build / "index.html").unlink()

@@ -48,9 +48,8 @@ def propose(layout: Layout, file_name: str, table: str = "") -> Proposal:
         found = _by_content(seen)
         if found:
             chosen, uses = tables()["term_weeks"], found
-            taken = next(use.column for use in found if use.to == "searches")
             if layout.head:
-                doubts.append(f"“{taken}” is taken for searches by what is in it.")
+                doubts.append(f"“{found[-1].column}” is taken for searches by what is in it.")
     if chosen is None:
         return Proposal(Mapping("", head=layout.head))
     mapping = Mapping(chosen.name, tuple(uses), layout.head, decimal, grouping)
@@ -93,7 +92,8 @@ def _explained(seen: Sequence[Seen], uses: Sequence[Use]) -> bool:
 def _by_content(seen: Sequence[Seen]) -> list[Use]:
     """One column of texts, one of dates and figures beside them are terms by week, whatever they are called.
 
-    Of several columns of figures the first is taken for searches.
+    term, week and searches, for which the first of several columns of figures is taken; empty where they
+    are not like that.
     """
     texts = [one for one in seen if one.cells and not one.dates and one.figures < MOSTLY]
     dates = [one for one in seen if one.dates]
@@ -101,10 +101,9 @@ def _by_content(seen: Sequence[Seen]) -> list[Use]:
     if not figures or not len(texts) == len(dates) == 1:
         return []
     return [
-        Use(column.name, to)
-        for column, to in zip(
-            (texts[0], dates[0], figures[0]), ("term", "week", "searches"), strict=True
-        )
+        Use(texts[0].name, "term"),
+        Use(dates[0].name, "week"),
+        Use(figures[0].name, "searches"),
     ]
 
 
