@@ -10,6 +10,7 @@ import os
 import secrets
 from pathlib import Path
 
+from driftfield.core.settings import DEFAULTS
 from driftfield.core.shape import Shape
 from driftfield.core.signals import BY_KEY as SIGNALS
 
@@ -47,13 +48,17 @@ INSTALLED_APPS = [
     "driftfield.api",
 ]
 MIDDLEWARE = [
+    "driftfield.api.headers.own_pages_only",
     "django.middleware.security.SecurityMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "django.middleware.gzip.GZipMiddleware",
     "django.middleware.common.CommonMiddleware",
 ]
 ROOT_URLCONF = "driftfield.urls"
 WSGI_APPLICATION = "driftfield.wsgi.application"
+X_FRAME_OPTIONS = "DENY"
+SECURE_REFERRER_POLICY = "no-referrer"
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 _OPTIONS = {
@@ -81,6 +86,8 @@ DATABASES = {
 DATABASE_ROUTERS = ["driftfield.work.router.WorkRouter"]
 TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
 UPLOAD_LIMIT = 4 << 30  # Bytes of one file handed over in the browser.
+# Years that a record may go back; DRIFTFIELD_RECORD_YEARS for another number of them.
+RECORD_YEARS = int(os.environ.get("DRIFTFIELD_RECORD_YEARS", DEFAULTS.record_years))
 PROBLEM_CAP = 5_000  # Problems of an import that are kept in full for the file of them.
 
 # The market feed; the defaults are those of bin/driftfield feed-sim.
@@ -114,7 +121,7 @@ REST_FRAMEWORK = {
     "DEFAULT_PERMISSION_CLASSES": ["driftfield.api.permissions.SameOrigin"],
     "UNAUTHENTICATED_USER": None,
     "DEFAULT_PARSER_CLASSES": ["rest_framework.parsers.JSONParser"],
-    "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],
+    "DEFAULT_RENDERER_CLASSES": ["driftfield.api.plain_json.PlainJSONRenderer"],
     "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
     "EXCEPTION_HANDLER": "driftfield.api.errors.handle",
 }

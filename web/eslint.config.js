@@ -14,6 +14,18 @@ export default ts.config(
     languageOptions: { globals: globals.browser },
   },
   {
+    // Names and titles are other people's texts: nothing of them is ever taken for markup.
+    rules: {
+      "vue/no-v-html": "error",
+      "no-restricted-properties": [
+        "error",
+        { property: "innerHTML", message: "Put text in as text; see charts/tip.ts." },
+        { property: "outerHTML", message: "Put text in as text; see charts/tip.ts." },
+        { property: "insertAdjacentHTML", message: "Put text in as text; see charts/tip.ts." },
+      ],
+    },
+  },
+  {
     files: ["**/*.vue"],
     languageOptions: { parserOptions: { parser: ts.parser } },
   },

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from dataclasses import fields
 from typing import Any
 
 from rest_framework import serializers
 
-from driftfield.core.money import Costs
+from driftfield.core.lens import HEAVIEST
+from driftfield.core.money import CLASS_LIMITS, LIMITS
 from driftfield.desk.models import Choice
+
+from .fields import number
 
 
 class SieveRow(serializers.Serializer[Any]):
@@ -31,7 +33,7 @@ class LensRow(serializers.Serializer[Any]):
     """A lens of your own: weights by part, and the balance."""
 
     name = serializers.CharField(max_length=120)
-    weights = serializers.DictField(child=serializers.FloatField())
+    weights = serializers.DictField(child=number((0, HEAVIEST)))
 
 
 class DecisionRequest(serializers.Serializer[Any]):
@@ -144,17 +146,13 @@ class ShortlistEntry(serializers.Serializer[Any]):
     profile = serializers.ListField(child=serializers.FloatField(), allow_null=True)
 
 
-def _money_field(**more: Any) -> serializers.FloatField:
-    return serializers.FloatField(allow_null=True, **more)
-
-
 # Every cost, none of them required: what is left out or null is taken from readings or examples.
 CostsSet = type(
     "CostsSet",
     (serializers.Serializer,),
     {
         "__doc__": "Costs per unit as the researcher set them; null goes back to what the readings say.",
-        **{field.name: _money_field(required=False) for field in fields(Costs)},
+        **{key: number(limits, allow_null=True, required=False) for key, limits in LIMITS.items()},
     },
 )
 CostsNow = type(
@@ -162,7 +160,7 @@ CostsNow = type(
     (serializers.Serializer,),
     {
         "__doc__": "Costs per unit as they are reckoned with.",
-        **{field.name: _money_field() for field in fields(Costs)},
+        **{key: serializers.FloatField(allow_null=True) for key in LIMITS},
     },
 )
 
@@ -171,9 +169,9 @@ class SizeClassRow(serializers.Serializer[Any]):
     """A handling fee for goods up to a weight (g) and a longest side (mm); null is no limit."""
 
     name = serializers.CharField(max_length=60)
-    upto_g = serializers.FloatField(allow_null=True)
-    upto_mm = serializers.FloatField(allow_null=True)
-    fee = serializers.FloatField()
+    upto_g = number(CLASS_LIMITS["upto_g"], allow_null=True)
+    upto_mm = number(CLASS_LIMITS["upto_mm"], allow_null=True)
+    fee = number(CLASS_LIMITS["fee"])
 
 
 class FeesRequest(serializers.Serializer[Any]):

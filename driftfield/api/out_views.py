@@ -77,18 +77,26 @@ class TablesOut(APIView):
             OpenApiParameter(
                 "all", str, enum=["yes"], description="The whole market, whatever is asked for."
             ),
+            OpenApiParameter(
+                "for",
+                str,
+                enum=["spreadsheets"],
+                description="An apostrophe before text that a spreadsheet would run as a formula; such text "
+                "does not come back as it was.",
+            ),
         ],
         responses=BINARY,
     )
     def get(self, request: Request) -> FileResponse:
         market = market_of(request)
-        asked = read_asked(request, market, {"all"})
+        asked = read_asked(request, market, {"all", "for"})
         whole = request.query_params.get("all") == "yes"
         if not whole and not len(asked.places):
             raise Problem(404, "Nothing to export", "No niche passes the sieve.")
         keys = asked.field.columns.keys
         scope = of_market(market) if whole else of_niches(keys[asked.places].tolist())
         file = TemporaryFile()  # noqa: SIM115 (the response closes it)
-        export_zip(file, scope)
+        shown = request.query_params.get("for") == "spreadsheets"
+        export_zip(file, scope, for_spreadsheets=shown)
         name = file_name(f"{market.name} {'tables' if whole else 'chosen tables'}")
         return _sent(file, f"{name}.zip", "application/zip")

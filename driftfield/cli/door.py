@@ -112,7 +112,13 @@ def load_package(
 @click.command()
 @click.argument("folder", type=click.Path(path_type=Path, file_okay=False))
 @click.option("--market", metavar="ID", help="Only this market, with what belongs to it.")
-def export(folder: Path, market: str | None) -> None:
+@click.option(
+    "--for-spreadsheets",
+    is_flag=True,
+    help="Put an apostrophe before text that a spreadsheet would run as a formula. Such text does not "
+    "come back as it was.",
+)
+def export(folder: Path, market: str | None, for_spreadsheets: bool) -> None:
     """Write everything in the database to FOLDER as exchange tables with a datapackage.json."""
     set_up()
     from driftfield.core.errors import CoreError
@@ -129,7 +135,7 @@ def export(folder: Path, market: str | None) -> None:
             raise CoreError(f"There is no market “{market}”; there are: {known}.")
         return of_market(found)
 
-    for line in guarded(lambda: export_folder(folder, scope())):
+    for line in guarded(lambda: export_folder(folder, scope(), for_spreadsheets=for_spreadsheets)):
         say(line)
 
 

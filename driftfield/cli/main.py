@@ -150,7 +150,7 @@ def analyse(
         asked = [TopQuestion.parse(text) for text in questions]
         said = read_document(mapping_file) if mapping_file else {}
         agreed = Agreed({layout: mapping for layout, (_, mapping) in said.items()})
-        package = read_package(folder, agreed=agreed)
+        package = read_package(folder, agreed=agreed, record_years=int(settings.record_years))
         markets, notes = assemble(package, as_of)
         for note in [*package.notes, *notes]:
             say(f"Note: {note}")

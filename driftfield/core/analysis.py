@@ -14,6 +14,7 @@ from .competition import Competition, read_competition
 from .demand import Demand, read_demand
 from .errors import CoreError
 from .feasts import feasts_between
+from .finite import finite
 from .groups import group_count, group_mean
 from .headroom import Bands, Normalised, Ranking, normalise, rank_bands, rank_niches
 from .interest import Interest, agreement, mean_curves
@@ -197,7 +198,7 @@ def work_through(
     def compute(stage: Stage) -> None:
         for figure in FIGURES:
             if figure.stage is stage:
-                work.figures[figure.key] = figure.compute(work)
+                work.figures[figure.key] = finite(figure.compute(work))
 
     compute(Stage.READ)
     work.normalised = normalise(work.figures, population)

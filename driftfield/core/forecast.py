@@ -15,6 +15,7 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.special import ndtri
 
+from .finite import finite
 from .periods import Floats, Period
 from .settings import Settings
 
@@ -149,7 +150,8 @@ def sum_ahead(made: Forecast, periods: int, settings: Settings) -> Sums:
         shared = (values * made.log_error[:, :periods]).sum(axis=1) / total
         alone = made.noise[:, :periods].sum(axis=1) / total**2
         reach = z * np.sqrt(shared**2 + alone)
-        return Sums(total, total * np.exp(-reach), total * np.exp(reach))
+    with np.errstate(over="ignore", invalid="ignore"):
+        return Sums(*map(finite, (total, total * np.exp(-reach), total * np.exp(reach))))
 
 
 def units_ahead(now: Floats, factor_now: Floats, factor_then: Floats, drift: Floats) -> Floats:

@@ -89,7 +89,7 @@ def growth_split(
 
     The interval is that of a log-normal drift part: counting noise of both sums, 1/A + 1/B times the
     dispersion, plus the variance of the calendar's ratio by the delta method, plus what the years'
-    own unevenness makes of it.
+    own unevenness makes of it. It is NaN where that is so wide that an end of it is no number any more.
     """
     lag = window if lag is None else lag
     length = values.shape[1]
@@ -101,7 +101,7 @@ def growth_split(
         return GrowthSplit(*(unknown.copy() for _ in range(5)))
     late = slice(length - window, length)
     early = slice(length - window - lag, length - lag)
-    with np.errstate(invalid="ignore", divide="ignore"):
+    with np.errstate(invalid="ignore", divide="ignore", over="ignore"):
         after, before = values[:, late].sum(axis=1), values[:, early].sum(axis=1)
         change = np.where(before > 0, after / before, np.nan)
         usual = calendar[:, late].sum(axis=1, dtype=np.float64)
@@ -119,6 +119,8 @@ def growth_split(
             centre = np.where(after > 0, centre, 0.5 / before / season)
             low, high = centre * np.exp(-reach), centre * np.exp(reach)
             low = np.where(after > 0, low, 0.0 * centre)
+            ends = np.isfinite(low) & np.isfinite(high)
+            low, high = np.where(ends, low, np.nan), np.where(ends, high, np.nan)
     return GrowthSplit(
         change - 1, np.where(np.isnan(drift), np.nan, season) - 1, drift - 1, low - 1, high - 1
     )

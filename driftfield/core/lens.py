@@ -11,6 +11,7 @@ from .errors import CoreError
 from .periods import Floats
 
 DEMAND, COMPETITION = "demand", "competition"
+HEAVIEST = 1_000  # Weights count in relation to one another.
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,8 +99,8 @@ class Lens:
                 raise CoreError(
                     f"There is no part “{key}”. Known: {', '.join([*keys, 'balance'])}."
                 )
-            elif not 0 <= value < float("inf"):
-                raise CoreError(f"The weight of {key} is 0 or more; {value:g} came.")
+            elif not 0 <= value <= HEAVIEST:
+                raise CoreError(f"The weight of {key} must be from 0 to {HEAVIEST}; got {value:g}.")
             else:
                 weights[key] = value
         made = replace(self, weights=tuple(weights.values()), balance=balance)

@@ -19,6 +19,21 @@ from typing import Any
 
 from .errors import CoreError
 
+MONEY, SHARE = (0.0, 1e9), (0.0, 1.0)
+# What each cost may be; more than that is a slip, and what is reckoned from it would overflow.
+LIMITS: dict[str, tuple[float, float]] = {
+    "price": (0.01, 1e9), "goods": MONEY, "freight": MONEY, "duty": SHARE, "commission": SHARE,
+    "handling": MONEY, "advertising": SHARE, "returns": SHARE, "resold": SHARE, "wanted": SHARE,
+    "weight_g": (0.0, 1e8), "longest_mm": (0.0, 1e6),
+}  # fmt: skip
+# The same of a size class: its limits and its fee.
+CLASS_LIMITS = {"upto_g": (0.001, 1e8), "upto_mm": (0.001, 1e6), "fee": MONEY}
+
+
+def within(value: float | None, limits: tuple[float, float]) -> bool:
+    """Whether a figure is one that can be; unknown can."""
+    return value is None or limits[0] <= value <= limits[1]
+
 
 @dataclass(frozen=True, slots=True)
 class SizeClass:
@@ -62,22 +77,13 @@ class Costs:
 
     def __post_init__(self) -> None:
         for field in fields(self):
-            value = getattr(self, field.name)
-            if value is None:
-                continue
-            share = field.name in {
-                "duty",
-                "commission",
-                "advertising",
-                "returns",
-                "resold",
-                "wanted",
-            }
-            if not 0 <= value < float("inf") or (share and value > 1):
-                limit = "a share from 0% to 100%" if share else "0 or more"
-                raise CoreError(f"{field.name} is {limit}; {value:g} came.")
-        if self.price <= 0:
-            raise CoreError("price is above 0: what a buyer pays for one unit.")
+            value, limits = getattr(self, field.name), LIMITS[field.name]
+            if not within(value, limits):
+                low, high = limits
+                limit = f"from {low:g} to {high:,.15g}"
+                if limits == SHARE:
+                    limit = "a share from 0% to 100%"
+                raise CoreError(f"{field.name} must be {limit}; got {value:g}.")
 
 
 @dataclass(frozen=True, slots=True)

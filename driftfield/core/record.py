@@ -71,7 +71,7 @@ def plain(figure: Figure, value: Any) -> Any:
     if figure.kind is Kind.SIGNALS:
         return signals_of(value)
     if isinstance(value, float | np.floating):
-        if np.isnan(value):
+        if not np.isfinite(value):
             return None
         return int(value) if figure.kind is Kind.COUNT else float(value)
     return value
@@ -86,7 +86,7 @@ def plain_column(figure: Figure, values: Any) -> list[Any]:
     if figure.kind is Kind.FLAG:
         return [bool(v) for v in values]
     if isinstance(values, np.ndarray) and values.dtype.kind == "f" and values.ndim == 1:
-        unknown = np.isnan(values)
+        unknown = ~np.isfinite(values)
         out = np.where(unknown, 0, values)
         found: list[Any] = (out.astype(np.int64) if figure.kind is Kind.COUNT else out).tolist()
         for place in np.flatnonzero(unknown).tolist():

@@ -268,6 +268,12 @@ class Settings:
         low=0.01,
         high=2,
     )
+    record_years: int = _setting(
+        60,
+        "Years that a record may go back; older periods of a file are a problem.",
+        low=3,
+        high=200,
+    )
     lead_days: int = _setting(77, "Days from ordering to being on sale.", low=0, high=730)
 
     def as_dict(self) -> dict[str, float]:

@@ -10,6 +10,7 @@ from .align import sum_by_group
 from .analysis import MarketData, year_total
 from .competition import read_terms
 from .demand import Demand, read_demand
+from .finite import finite
 from .groups import ratio
 from .members import Clicks
 from .periods import Bools, Floats, Ints
@@ -53,7 +54,7 @@ def term_figures(data: MarketData, settings: Settings = DEFAULTS) -> dict[str, F
     searches, purchases = year(data.searches), year(data.purchases)
     clicked = read_terms(seen, data.searches, data.clicks, data.timeline, settings)
     found = clicked.listings
-    return {
+    figures = {
         "searches_52w": searches,
         "clicks_52w": year(data.clicks),
         "purchases_52w": purchases,
@@ -69,6 +70,7 @@ def term_figures(data: MarketData, settings: Settings = DEFAULTS) -> dict[str, F
         "accounted": found.accounted,
         "listings": found.holders,
     }
+    return {key: finite(values) for key, values in figures.items()}
 
 
 def read_terms_demand(

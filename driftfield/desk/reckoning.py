@@ -4,7 +4,17 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from driftfield.core.money import EXAMPLE_CLASSES, Costs, Reckoning, SizeClass, at_price, reckon
+from driftfield.core.money import (
+    CLASS_LIMITS,
+    EXAMPLE_CLASSES,
+    LIMITS,
+    Costs,
+    Reckoning,
+    SizeClass,
+    at_price,
+    reckon,
+    within,
+)
 from driftfield.core.settings import Settings
 from driftfield.readings.curves import NicheCurve, price_curve
 from driftfield.readings.models import Reading
@@ -44,19 +54,21 @@ class Paying:
 def fees_of(market_id: str) -> list[SizeClass]:
     """A market's size classes, or the examples."""
     table = FeeTable.objects.filter(market_id=market_id).first()
-    return [SizeClass(**one) for one in table.classes] if table else list(EXAMPLE_CLASSES)
+    classes = [SizeClass(**one) for one in table.classes] if table else []
+    possible = [
+        one for one in classes if all(within(getattr(one, k), v) for k, v in CLASS_LIMITS.items())
+    ]
+    return possible or list(EXAMPLE_CLASSES)
 
 
 def read_paying(reading: Reading) -> Paying | None:
     """The reckoning of a niche; None where neither readings nor the researcher know a price."""
     market_id, niche_id = reading.market.market_id, reading.niche.niche_id
     sheet = CostSheet.objects.filter(market_id=market_id, niche_id=niche_id).first()
-    given = sheet.costs if sheet else {}
-    known = {
-        name: value
-        for name, column in FROM_READING.items()
-        if (value := getattr(reading, column)) is not None
-    }
+    # What was kept or read by an earlier version and cannot be counts as unknown.
+    given = _possible(sheet.costs if sheet else {})
+    read = {name: getattr(reading, column) for name, column in FROM_READING.items()}
+    known = _possible(read)
     costs = {**known, **given}
     if not costs.get("price"):
         return None
@@ -79,6 +91,15 @@ def read_paying(reading: Reading) -> Paying | None:
         typical_units=typical,
         typical_left=None if typical is None else typical * result.left,
     )
+
+
+def _possible(costs: dict[str, float | None]) -> dict[str, float]:
+    """The costs that are known and can be."""
+    return {
+        name: value
+        for name, value in costs.items()
+        if value is not None and name in LIMITS and within(value, LIMITS[name])
+    }
 
 
 def _lowest(price: NicheCurve | None) -> float | None:

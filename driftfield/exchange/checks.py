@@ -7,7 +7,7 @@ walk through the file, for the few problems that are shown.
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from datetime import date, timedelta
 
@@ -15,11 +15,17 @@ import numpy as np
 import polars as pl
 
 from driftfield.core.periods import Period
+from driftfield.core.settings import DEFAULTS
 
 from .tables import Column
 
+RECORD_YEARS = DEFAULTS.record_years
 ISO = re.compile(r"\d{4}-\d{2}-\d{2}")
 PERIODIC = {"week"}  # Date columns that name a period.
+IMPLAUSIBLE = (
+    1e6  # A largest value from which a larger one is taken for a slip, not for another unit.
+)
+APART = 5 * 366  # Days between two periods of a file from which one of them is taken for a slip.
 
 
 @dataclass(frozen=True, slots=True)
@@ -86,15 +92,19 @@ def check_numbers(frame: pl.DataFrame, column: Column, parsed: pl.Series) -> Ite
     low, high = column.minimum, column.maximum
     if low is not None:
         said = "is negative" if low == 0 else f"is below {low:g}"
-        hint = f"between {low:g} and {high:g}" if high is not None else f"{low:g} or more"
+        open_ = high is None or high >= IMPLAUSIBLE
+        hint = f"{low:g} or more" if open_ else f"between {low:g} and {high:,.15g}"
         yield Finding(
             _rows((parsed < low) & ~odd), name, f"{{value}} {said}.", f"It must be {hint}."
         )
     if high is not None:
-        hint = "Shares are fractions: write 0.25 for 25%." if high == 1 and low == 0 else (
-            f"It must be between {low:g} and {high:g}."
-        )  # fmt: skip
-        yield Finding(_rows((parsed > high) & ~odd), name, f"{{value}} is above {high:g}.", hint)
+        hint = f"It must be between {low:g} and {high:,.15g}."
+        if high == 1 and low == 0:
+            hint = "Shares are fractions: write 0.25 for 25%."
+        elif high >= IMPLAUSIBLE:
+            hint = "No market has such a figure. Correct it, or leave the cell empty when unknown."
+        said = f"{{value}} is above {high:,.15g}."
+        yield Finding(_rows((parsed > high) & ~odd), name, said, hint)
     if column.choices:
         listed = " or ".join(column.choices)
         wrong = parsed.is_not_null() & ~odd & ~parsed.is_in([float(c) for c in column.choices])
@@ -111,6 +121,11 @@ def check_text(frame: pl.DataFrame, column: Column) -> Iterator[Finding]:
             _rows(text.is_not_null() & ~text.is_in(list(column.choices))),
             column.name, f"“{{value}}” is not {listed}.", f"Write {listed}.",
         )  # fmt: skip
+    if column.longest is not None:
+        yield Finding(
+            _rows(text.str.len_chars() > column.longest), column.name,
+            f"The text has more than {column.longest:,} characters.", "Shorten it.",
+        )  # fmt: skip
     if column.pattern:
         whole = f"^(?:{column.pattern})$"
         yield Finding(
@@ -119,13 +134,90 @@ def check_text(frame: pl.DataFrame, column: Column) -> Iterator[Finding]:
         )  # fmt: skip
 
 
+@dataclass(frozen=True, slots=True)
+class Span:
+    """From when to when the periods of a table go: first days of the first and the last."""
+
+    first: date
+    last: date
+
+    def apart(self, day: date) -> int:
+        """Days by which a date lies outside, 0 inside or near."""
+        away = max((self.first - day).days, (day - self.last).days)
+        return away if away >= APART else 0
+
+    def with_(self, other: Span) -> Span:
+        """From the first of both to the last of both."""
+        return Span(min(self.first, other.first), max(self.last, other.last))
+
+
+@dataclass(frozen=True, slots=True)
+class Dates:
+    """Dates of a column by their text; what step they have, and from when to when they go where they
+    name periods."""
+
+    days: dict[str, date]
+    period: Period
+    span: Span | None
+
+
+def main_span(days: Iterable[date]) -> Span | None:
+    """The longest run of dates without a step of APART between two of them; None without a date.
+
+    One mistyped year would make a curve of thousands of periods. Of runs of as many dates the later
+    one counts.
+    """
+    runs: list[list[date]] = []
+    for day in sorted(set(days)):
+        if runs and (day - runs[-1][-1]).days < APART:
+            runs[-1].append(day)
+        else:
+            runs.append([day])
+    if not runs:
+        return None
+    longest = max(reversed(runs), key=len)
+    return Span(longest[0], longest[-1])
+
+
+def out_of_place(
+    day: date, column: Column, span: Span | None, years: int
+) -> tuple[str, str] | None:
+    """What is wrong with where a date stands in time, and the remedy; ``years``: the longest record."""
+    if (column.earliest and day < column.earliest) or (column.latest and day > column.latest):
+        return (
+            f"{day} is before {column.earliest} or after {column.latest}.",
+            "Correct the year, or leave the cell empty when unknown.",
+        )
+    if span is None:
+        return None
+    if span.apart(day):
+        return (
+            f"{day} is {span.apart(day) / 365.25:.0f} years apart from all others of the file, which go "
+            f"from {span.first} to {span.last}.",
+            "Correct the year, or import such old figures by themselves.",
+        )
+    if (span.last - day).days > years * 365.25:
+        return (
+            f"{day} is more than {years} years before the last of the file, {span.last}.",
+            f"A record goes back {years} years at most; leave out what is older, or set record_years.",
+        )
+    return None
+
+
 def check_dates(
-    frame: pl.DataFrame, column: Column, *, periodic: bool, period: Period | None = None
-) -> Iterator[Finding | tuple[dict[str, date], Period]]:
+    frame: pl.DataFrame,
+    column: Column,
+    *,
+    periodic: bool,
+    period: Period | None = None,
+    span: Span | None = None,
+    years: int = RECORD_YEARS,
+) -> Iterator[Finding | Dates]:
     """A date column: ISO 8601 and, where it names periods, Mondays or firsts of months.
 
-    Yields findings and at last the dates by their text, with the period, which is found from the dates
-    unless it is known already.
+    Yields findings and at last the dates. The period is found from them unless it is known already, and
+    so is the span, with which a ``span`` of other files of the table is widened. ``years``: of the
+    longest record that is taken.
     """
     text = frame[column.name]
     found = {t: iso_date(t) for t in text.drop_nulls().unique().to_list()}
@@ -137,6 +229,16 @@ def check_dates(
         )  # fmt: skip
     days = {t: day for t, day in found.items() if day is not None}
     period = period or detect_period(list(days.values()))
+    inside = None
+    if periodic:
+        limits = (column.earliest or date.min, column.latest or date.max)
+        inside = main_span(d for d in days.values() if limits[0] <= d <= limits[1])
+        if span is not None:
+            near = inside is not None and not min(span.apart(inside.first), span.apart(inside.last))
+            inside = span.with_(inside) if inside is not None and near else span
+    for t in sorted(days):
+        if odd := out_of_place(days[t], column, inside, years):
+            yield Finding(_rows(text == t), column.name, *odd)
     if periodic:
         for t in sorted(days):
             wrong = misplaced(days[t], period)
@@ -145,7 +247,7 @@ def check_dates(
                     _rows(text == t), column.name, f"{t} {wrong}.",
                     "Name each week by its Monday, or each month by its first day.",
                 )  # fmt: skip
-    yield days, period
+    yield Dates(days, period, inside)
 
 
 def check_required(frame: pl.DataFrame, column: Column) -> Iterator[Finding]:

@@ -1,8 +1,6 @@
 """Lists for other programs: CSV, XLSX and JSON of the same columns and rows.
 
-What a buyer or seller typed may begin like a formula; a spreadsheet that opens the list would run
-it. In CSV such text gets a leading apostrophe (OWASP, CSV Injection: cells that begin with =, +, −,
-@, tab or carriage return); in XLSX it is written as text, marked as quoted. Numbers stay numbers.
+What begins like a formula is kept from being one (see ``formulas``). Numbers stay numbers.
 """
 
 from __future__ import annotations
@@ -10,6 +8,7 @@ from __future__ import annotations
 import csv
 import io
 import json
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
@@ -17,13 +16,14 @@ from typing import Any, Literal
 
 import xlsxwriter
 
+from .formulas import RISKY, harmless
+
 Form = Literal["csv", "xlsx", "json"]
 FORMS: dict[Form, str] = {
     "csv": "text/csv; charset=utf-8",
     "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
     "json": "application/json",
 }
-RISKY = ("=", "+", "-", "@", "\t", "\r")
 WIDEST, NARROWEST = 60, 9  # Letters a column of a sheet may be wide.
 
 
@@ -45,19 +45,14 @@ def write_list(
 
 
 def plain(value: Any) -> Any:
-    """A cell: text, a number, a date or nothing; lists are joined by semicolons."""
+    """A cell: text, a number, a date or nothing, which is what no number is; lists are joined by semicolons."""
     if isinstance(value, list | tuple):
         return "; ".join(str(one) for one in value)
     if isinstance(value, bool):
         return "yes" if value else "no"
     if isinstance(value, datetime):
         return value.isoformat(timespec="seconds")
-    return value
-
-
-def harmless(text: str) -> str:
-    """A text that no spreadsheet takes for a formula."""
-    return f"'{text}" if text.startswith(RISKY) else text
+    return _known(value)
 
 
 def _csv(columns: Sequence[Column], rows: Sequence[dict[str, Any]]) -> bytes:
@@ -98,8 +93,12 @@ def _xlsx(title: str, columns: Sequence[Column], rows: Sequence[dict[str, Any]])
     return out.getvalue()
 
 
+def _known(value: Any) -> Any:
+    return None if isinstance(value, float) and not math.isfinite(value) else value
+
+
 def _json(title: str, columns: Sequence[Column], rows: Sequence[dict[str, Any]]) -> bytes:
-    listed = [{column.key: row.get(column.key) for column in columns} for row in rows]
+    listed = [{column.key: _known(row.get(column.key)) for column in columns} for row in rows]
     return json.dumps(
         {"title": title, "columns": {c.key: c.head for c in columns}, "rows": listed},
         ensure_ascii=False, indent=1, default=date.isoformat, allow_nan=False,

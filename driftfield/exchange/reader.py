@@ -19,7 +19,7 @@ from driftfield.core.errors import CoreError
 from driftfield.core.periods import Period
 
 from . import blocks, checks
-from .checks import Finding
+from .checks import Finding, Span
 from .heed import Heed, unheeded
 from .mapping import NOTHING_AGREED, Agreed, convert, fitting, look, propose, table_as_it_stands
 from .mapping import Mapping as FileMapping
@@ -41,6 +41,7 @@ class Package:
     term; its frame then has a column a date. counts: term_weeks as curves, where the file was so large
     that it was read in blocks; it then has no frame. notes: what was left out, and what is switched off.
     created: when the package says it was made. mappings: how files of other layouts were read, by file.
+    spans: from when to when each such table goes; record_years: how far back it may.
     """
 
     frames: dict[str, pl.DataFrame] = field(default_factory=dict)
@@ -50,6 +51,8 @@ class Package:
     created: datetime | None = None
     counts: Curves | None = None
     mappings: dict[str, FileMapping] = field(default_factory=dict)
+    spans: dict[str, Span] = field(default_factory=dict)
+    record_years: int = checks.RECORD_YEARS
 
     @property
     def has_counts(self) -> bool:
@@ -72,16 +75,17 @@ def read_package(
     cap: int | None = None,
     heed: Heed = unheeded,
     agreed: Agreed = NOTHING_AGREED,
+    record_years: int = checks.RECORD_YEARS,
 ) -> Package:
     """Read and validate every exchange table in a folder or zip.
 
     ``known`` gives, by table, ids that exist already and may be referred to. ``heed`` is told how far
     the reading is, and may raise to end it. ``agreed`` says how files of other layouts are read; several
-    such files may hold parts of one table. Raises ExchangeError with all problems (the first ``cap`` in
-    full) when anything is wrong.
+    such files may hold parts of one table. ``record_years``: how far back periods may go. Raises
+    ExchangeError with all problems (the first ``cap`` in full) when anything is wrong.
     """
     problems = Problems() if cap is None else Problems(cap=cap)
-    package = Package()
+    package = Package(record_years=record_years)
     with TemporaryDirectory(prefix="driftfield-") as folder:
         came = open_package(path)
         sources = _sources(came, agreed, Path(folder), package, problems, heed)
@@ -203,7 +207,9 @@ def _read_table(
         return
     if table.name == "term_weeks" and header.wide:
         columns = [table.columns[0]]
-        columns += [Column(n, "number", "Searches.", "12", minimum=0.0) for n in header.names[1:]]
+        searches = table.column("searches")
+        assert searches is not None, "the table has its measures"
+        columns += [replace(searches, name=name, required=False) for name in header.names[1:]]
         package.wide = True
     else:
         columns = _columns(file, header, table, package, problems)
@@ -238,6 +244,8 @@ def _read_table(
             )
     if table.name == "term_clicks":
         findings += _check_clicks(ready, ids, known)
+    if table.name == "own_sales" and not (known.get("niches") or "niches" in ids):
+        findings += _check_sales(frame, package, ids)
     before = package.frames.get(table.name)
     if before is not None:
         ready = _joined(file, before, ready, frame, key, findings, package)
@@ -290,6 +298,8 @@ def _read_in_blocks(
     gathered = blocks.Gathered("term", [n for n in table.measures if n in names])
     if days := blocks.dates_in(file, header.separator, header.names.index("week")):
         package.periods[table.name] = checks.detect_period(days)
+        if span := checks.main_span(days):
+            package.spans[table.name] = span
     done, whole = 0, file.size
 
     def parsed() -> Iterator[tuple[SourceFile, pl.DataFrame | None, Problems]]:
@@ -348,6 +358,17 @@ def _check_clicks(
                         "Shares are fractions of all of the term's clicks (purchases).")
             )  # fmt: skip
     return findings
+
+
+def _check_sales(
+    frame: pl.DataFrame, package: Package, ids: dict[str, set[str]]
+) -> Iterator[Finding]:
+    """Without a table of niches there are those that terms name, and each lone term is one."""
+    terms = package.frames.get("terms")
+    niches = ids.get("term_weeks", set()) | ids.get("interest", set()) | ids.get("terms", set())
+    if terms is not None and "niche_id" in terms.columns:
+        niches = niches | set(terms["niche_id"].drop_nulls())
+    return checks.check_reference(frame, "niche_id", niches, "niches.csv, nor a term")
 
 
 def _columns(
@@ -446,14 +467,23 @@ def _check_columns(
         elif column.type == "date":
             periodic = column.name in checks.PERIODIC
             period = package.periods.get(table.name) if periodic else None
-            for item in checks.check_dates(frame, column, periodic=periodic, period=period):
+            span = package.spans.get(table.name) if periodic else None
+            for item in checks.check_dates(
+                frame,
+                column,
+                periodic=periodic,
+                period=period,
+                span=span,
+                years=package.record_years,
+            ):
                 if isinstance(item, Finding):
                     findings.append(item)
-                else:
-                    days, found = item
-                    values = _as_dates(values, days)
-                    if periodic:
-                        package.periods[table.name] = found
+                    continue
+                values = _as_dates(values, item.days)
+                if periodic:
+                    package.periods[table.name] = item.period
+                    if item.span is not None:
+                        package.spans[table.name] = item.span
         else:
             findings += checks.check_text(frame, column)
         ready[column.name] = values
@@ -463,21 +493,30 @@ def _check_columns(
 
 
 def _sound(frame: pl.DataFrame, columns: list[Column]) -> bool:
-    """Whether a wide table's figures are all numbers of 0 or more, looked at as one matrix."""
+    """Whether a wide table's figures are all numbers in their range, looked at as one matrix."""
     figures = frame.select([c.name for c in columns if c.numeric])
     if figures.width + 1 != frame.width or any(t != pl.Float64 for t in figures.dtypes):
         return False
     values = figures.to_numpy()
     nulls = int(figures.null_count().sum_horizontal().item())
     with np.errstate(invalid="ignore"):
-        good = np.count_nonzero((values >= 0) & (values < np.inf))
+        highest = next((c.maximum for c in columns if c.numeric), None)
+        good = np.count_nonzero(
+            (values >= 0) & (values <= (np.inf if highest is None else highest))
+        )
     return bool(good + nulls == values.size)
 
 
 def _check_wide(names: list[str], package: Package, findings: list[Finding]) -> None:
     days = {name: checks.iso_date(name) for name in names}
     period = checks.detect_period([d for d in days.values() if d])
+    span = checks.main_span(day for day in days.values() if day)
+    week = every_table()["term_weeks"].column("week")
+    assert week is not None, "term_weeks has a column of weeks"
     for name, day in days.items():
+        odd = day and checks.out_of_place(day, week, span, package.record_years)
+        if odd:
+            findings.append(Finding(np.array([-1]), name, *odd))
         wrong = "is not a date" if day is None else checks.misplaced(day, period)
         if wrong:
             findings.append(

@@ -19,6 +19,7 @@ from driftfield.core.signals import RULES, explain
 from driftfield.core.top_listings import TopQuestion, top_tables
 from driftfield.core.verdict import verdict
 
+from .formulas import guarded
 from .lists import Column, write_list
 
 DECIMALS = 6
@@ -187,7 +188,7 @@ def write_readings(frames: list[pl.DataFrame], out: Path | IO[bytes], format: st
         said = [pl.col(name).list.join(" ") for name in extra]
         flat = frame.select([*IDENTITY, *(_flat(f) for f in FIGURES), *said])
         if format == "csv":
-            flat.write_csv(out)
+            guarded(flat).write_csv(out)
             return
         heads = [Column(name, name) for name in flat.columns]
         book = write_list("xlsx", "Readings", heads, flat.rows(named=True))

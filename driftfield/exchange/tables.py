@@ -5,12 +5,14 @@ from __future__ import annotations
 import json
 import re
 from dataclasses import dataclass
+from datetime import date
 from functools import cache
 from pathlib import Path
 from typing import Any
 
 SCHEMAS = Path(__file__).resolve().parents[2] / "schemas"
-ATTRIBUTE = re.compile(r"attr_\w+")
+ATTRIBUTE = re.compile(r"attr_\w{1,100}")
+LONGEST_ATTRIBUTE = 500  # Characters of a value.
 ORDER = (
     "markets", "categories", "niches", "brands", "sellers", "listings", "terms", "term_weeks",
     "interest", "term_clicks", "listing_weeks", "offers", "feedback", "own_sales",
@@ -30,6 +32,9 @@ class Column:
     maximum: float | None = None
     choices: tuple[str, ...] = ()
     pattern: str | None = None
+    longest: int | None = None  # Characters of a text.
+    earliest: date | None = None
+    latest: date | None = None
 
     @property
     def numeric(self) -> bool:
@@ -66,22 +71,27 @@ class Table:
             if column.name == name:
                 return column
         if self.name == "listings" and ATTRIBUTE.fullmatch(name):
-            return Column(name, "string", "An attribute.", "")
+            return Column(name, "string", "An attribute.", "", longest=LONGEST_ATTRIBUTE)
         return None
 
 
 def _column(field: dict[str, Any]) -> Column:
     limits = field.get("constraints", {})
+    low, high = limits.get("minimum"), limits.get("maximum")
+    dated = field["type"] == "date"
     return Column(
         name=field["name"],
         type=field["type"],
         description=field["description"],
         example=field["example"],
         required=limits.get("required", False),
-        minimum=limits.get("minimum"),
-        maximum=limits.get("maximum"),
+        minimum=None if dated else low,
+        maximum=None if dated else high,
         choices=tuple(str(c) for c in limits.get("enum", ())),
         pattern=limits.get("pattern"),
+        longest=limits.get("maxLength"),
+        earliest=date.fromisoformat(low) if dated and low else None,
+        latest=date.fromisoformat(high) if dated and high else None,
     )
 
 

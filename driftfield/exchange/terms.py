@@ -8,8 +8,9 @@ import numpy as np
 import polars as pl
 
 from driftfield.core.settings import Settings
-from driftfield.core.terms import term_figures
+from driftfield.core.terms import TERM_FIGURES, term_figures
 
+from .formulas import guarded
 from .market_data import MarketInput
 
 DECIMALS = 6
@@ -17,7 +18,10 @@ DECIMALS = 6
 
 def write_terms(markets: list[MarketInput], settings: Settings, out: Path) -> None:
     """Figures of every term of the markets' counts, by market, niche and term; unknown is empty."""
-    frames = []
+    known = dict.fromkeys(("market_id", "niche_id", "term"), pl.String())
+    figures = dict.fromkeys(TERM_FIGURES, pl.Float64())
+    # The head stands also where no market has counts.
+    frames = [pl.DataFrame(schema={**known, **figures})]
     for market in markets:
         data = market.data
         if not data.counts:
@@ -29,6 +33,6 @@ def write_terms(markets: list[MarketInput], settings: Settings, out: Path) -> No
             "term": pl.Series(market.terms, dtype=pl.String),
         }
         for key, values in term_figures(data, settings).items():
-            columns[key] = pl.Series(np.round(values, DECIMALS)).fill_nan(None)
+            columns[key] = pl.Series(np.round(values, DECIMALS), dtype=pl.Float64).fill_nan(None)
         frames.append(pl.DataFrame(columns).sort("niche_id", "term"))
-    pl.concat(frames).write_csv(out)
+    guarded(pl.concat(frames)).write_csv(out)

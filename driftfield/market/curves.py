@@ -8,8 +8,11 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from driftfield.core.errors import CoreError
+from driftfield.core.finite import finite
 from driftfield.core.periods import Floats, Period, Timeline
 
+LONGEST = 300 * 53  # Periods of a timeline; the dates an import takes lie within 300 years.
 PACKED = np.dtype("<f4")
 
 
@@ -64,11 +67,23 @@ def matrix(rows: Iterable[tuple[int, int, bytes]], subjects: int, timeline: Time
         low, high = max(offset, 0), min(offset + len(curve), timeline.length)
         if low < high:
             out[place, low:high] = curve[low - offset : high - offset]
-    return out
+    return finite(out)
 
 
 def spanning(period: Period, spans: Sequence[tuple[int, int]]) -> Timeline:
     """The shortest timeline that holds all spans of (first number, length)."""
     first = min(start for start, _ in spans)
     last = max(start + length for start, length in spans)
+    if last - first > LONGEST:
+        raise CoreError(
+            f"The figures go from {_day(period, first)} to {_day(period, last - 1)}, which no market's do. "
+            "Take the import back that brought the odd dates."
+        )
     return Timeline(period, period.start(first), last - first)
+
+
+def _day(period: Period, number: int) -> str:
+    try:
+        return str(period.start(number))
+    except (ValueError, OverflowError):
+        return f"{period.value} {number:,}"

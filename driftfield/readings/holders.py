@@ -10,13 +10,13 @@ from typing import Any
 import numpy as np
 
 from driftfield.core.entry import Judged, judge_launches, window_mean
-from driftfield.core.makeup import AttributeValue, Beside, Spread, attribute_values, beside, spread
+from driftfield.core.makeup import Spread, attribute_values, beside, spread
 from driftfield.core.sales import yearly
 from driftfield.market.models import Brand, Listing
 
 from .models import Reading
 from .niche_data import NicheData, load_niche_data
-from .plain import plain, plain_list
+from .plain import plain, plain_list, plain_row
 
 LAUNCHED = 104  # Weeks back to which launches stand on the time line.
 
@@ -39,16 +39,17 @@ class Launch:
 @dataclass(frozen=True, slots=True)
 class Holders:
     """listings: the most clicked, ``clicked_listings``' rows with their sales. bar: what a launch must
-    reach in four weeks, in ``bar_unit``. spreads: by fact. attributes: values by share of clicks.
-    winners: how launches that worked differ from the other listings, empty with under two."""
+    reach in four weeks, in ``bar_unit``. spreads: by fact. attributes: rows of ``AttributeValue``.
+    winners: rows of ``Beside``, how launches that worked differ from the other listings, empty with
+    under two."""
 
     listings: list[dict[str, Any]]
     launches: list[Launch]
     bar: float | None
     bar_unit: str
     spreads: dict[str, Spread]
-    attributes: list[AttributeValue]
-    winners: list[Beside]
+    attributes: list[dict[str, Any]]
+    winners: list[dict[str, Any]]
 
 
 SPREADS = ("price", "reviews", "rating", "age_days")
@@ -71,14 +72,17 @@ def read_holders(reading: Reading, most: int) -> Holders:
         "age_days": np.where(tried.age[now] >= 0, tried.age[now], np.nan),
     }  # fmt: skip
     won = tried.won
+    compared = beside(listings, won, now & ~won, members.listing) if won.sum() > 1 else []
     return Holders(
         listings=_rows(loaded, facts, most),
         launches=_launches(loaded, facts, tried),
         bar=plain(float(tried.bar[0]), 2),
         bar_unit="revenue" if loaded.settings.success_revenue > 0 else "units",
         spreads={name: spread(values[name], clicks) for name in SPREADS},
-        attributes=attribute_values(listings, page, clicks, units[page]),
-        winners=beside(listings, won, now & ~won, members.listing) if won.sum() > 1 else [],
+        attributes=[
+            plain_row(one) for one in attribute_values(listings, page, clicks, units[page])
+        ],
+        winners=[plain_row(one) for one in compared],
     )
 
 

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from dataclasses import asdict
+from typing import Any
+
 import numpy as np
 
 from driftfield.core.periods import Floats
@@ -15,3 +18,9 @@ def plain(value: float, digits: int = 6) -> float | None:
 def plain_list(values: Floats | None, digits: int = 6) -> list[float | None] | None:
     """Numbers of an array; None for none at all."""
     return None if values is None else [plain(value, digits) for value in values]
+
+
+def plain_row(record: Any) -> dict[str, Any]:
+    """A record of the core as a row, None for what it does not know."""
+    told = asdict(record)
+    return {key: plain(v) if isinstance(v, float) else v for key, v in told.items()}

@@ -82,6 +82,7 @@ def read_typed(reading: Reading) -> Typed:
             "profile": None,
             "rate_low": None,
             "rate_high": None,
+            "unserved": False,
             "misspelt_of": None,
         }
         return Typed([{**row, **more} for row in rows], [])

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import csv
 import time
 from dataclasses import asdict
 from pathlib import Path
@@ -12,6 +11,7 @@ from django.utils import timezone
 from django_tasks import task
 
 from driftfield.core.errors import CoreError
+from driftfield.exchange.lists import Column, write_list
 from driftfield.exchange.mapping import Mapping
 from driftfield.exchange.problems import ExchangeError, Problems
 from driftfield.intake.actions import import_folder, pull_feed, undo_batch
@@ -24,6 +24,13 @@ from .models import Job, Kind, State
 
 EVERY = 0.3  # Seconds between two notes of how far the work is.
 SHOWN = 100  # Problems noted in the job; the file beside it has more.
+PROBLEM_COLUMNS = [
+    Column(key, head)
+    for key, head in (
+        ("file", "file"), ("line", "line"), ("column", "column"), ("value", "value"), ("message", "problem"),
+        ("remedy", "remedy"),
+    )
+]  # fmt: skip
 PROBLEM_FILE = ".problems.csv"  # Names with a point are never taken for tables.
 
 
@@ -168,8 +175,7 @@ def _note_problems(job: Job, problems: Problems) -> None:
     file = problem_file(job)
     if not file.parent.is_dir():
         return
-    with file.open("w", encoding="utf-8-sig", newline="") as out:
-        writer = csv.writer(out)
-        writer.writerow(["file", "line", "column", "value", "problem", "remedy"])
-        for one in problems.kept:
-            writer.writerow([one.file, one.line, one.column, one.value, one.message, one.remedy])
+    with file.open("wb") as out:
+        out.write(
+            write_list("csv", "Problems", PROBLEM_COLUMNS, [asdict(p) for p in problems.kept])
+        )

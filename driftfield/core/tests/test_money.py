@@ -75,10 +75,10 @@ class Reckonings(TestCase):
 
     def test_what_is_refused(self) -> None:
         for wrong, said in (
-            ({"price": 0}, "price is above 0"),
-            ({"goods": -1}, "goods is 0 or more; -1 came"),
-            ({"returns": 1.2}, "returns is a share from 0% to 100%; 1.2 came"),
-            ({"freight": float("nan")}, "freight is 0 or more"),
+            ({"price": 0}, "price must be from 0.01"),
+            ({"goods": -1}, "goods must be from 0 to 1,000,000,000; got -1"),
+            ({"returns": 1.2}, "returns must be a share from 0% to 100%; got 1.2"),
+            ({"freight": float("nan")}, "freight must be from 0"),
         ):
             with self.assertRaisesRegex(CoreError, said):
                 Costs(**{"price": 20, "goods": 4, **wrong})

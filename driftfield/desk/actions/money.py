@@ -4,10 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import asdict, fields
-from typing import Any
 
 from driftfield.core.errors import CoreError
-from driftfield.core.money import Costs, SizeClass, class_of
+from driftfield.core.money import CLASS_LIMITS, Costs, SizeClass, class_of, within
 from driftfield.desk.models import CostSheet, FeeTable
 from driftfield.market.models import Market, Niche
 
@@ -37,10 +36,10 @@ def save_fees(market_id: str, classes: Sequence[SizeClass]) -> FeeTable:
     if not Market.objects.filter(market_id=market_id).exists():
         raise CoreError(f"There is no market “{market_id}”.")
     for one in classes:
-        limits: list[Any] = [one.upto_g, one.upto_mm]
-        if not one.name.strip() or one.fee < 0 or any(v is not None and v <= 0 for v in limits):
+        possible = all(within(getattr(one, key), limits) for key, limits in CLASS_LIMITS.items())
+        if not one.name.strip() or not possible:
             raise CoreError(
-                "A size class has a name, a fee of 0 or more, and limits above 0 or none."
+                "A size class has a name, a fee from 0 to a thousand million, and limits above 0 or none."
             )
     class_of(float("inf"), float("inf"), classes)
     made, _ = FeeTable.objects.update_or_create(

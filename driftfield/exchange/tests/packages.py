@@ -8,6 +8,8 @@ from pathlib import Path
 
 import numpy as np
 
+from driftfield.exchange.tables import tables
+
 START = date(2023, 1, 2)
 
 
@@ -108,3 +110,62 @@ def supplied_market() -> dict[str, str]:
         "offers": table("seller_id,listing_id,first_seen,last_seen", ("s1", "l1", "2021-03-01", ""), ("s5", "l2", "2024-03-01", "2025-02-01"), ("s2", "l2", "2022-05-01", "")),
     }  # fmt: skip
     return files
+
+
+def whole_market() -> dict[str, str]:
+    """The supplied market with every optional table and every optional column filled."""
+    files = supplied_market()
+    days = [(START + timedelta(weeks=i)).isoformat() for i in range(156)]
+    months = [f"{2023 + m // 12}-{m % 12 + 1:02}-01" for m in range(12, 36)]
+    files["markets"] = table(
+        "market_id,name,currency,region", ("north", "Harrow Quay North", "GBP", "north")
+    )
+    files["terms"] += "rhubarb focrer,rf,0\n"
+    files["term_weeks"] += "".join(f"rhubarb focrer,{day},4,2,0\n" for day in days)
+    files["interest"] = table(
+        "term,week,index", *(("rhubarb forcer", day, 50 + i % 50) for i, day in enumerate(days))
+    )
+    shares = files["term_clicks"].splitlines()
+    files["term_clicks"] = "\n".join(
+        [f"{shares[0]},purchase_share", *(f"{row},0.1" for row in shares[1:]), ""]
+    )
+    weeks = files["listing_weeks"].splitlines()
+    files["listing_weeks"] = "\n".join(
+        [f"{weeks[0]},sales_rank", *(f"{row},{i + 1}" for i, row in enumerate(weeks[1:])), ""]
+    )
+    files["feedback"] = table(
+        "listing_id,kind,theme,tone,mentions,week",
+        *(
+            (page, kind, theme, tone, 3 + i, day)
+            for i, day in enumerate(months)
+            for page in ("l1", "l2")
+            for kind, theme, tone in (("review", "lid cracks", "complaint"), ("return", "too small", "complaint"), ("review", "well made", "praise"))
+        ),
+    )  # fmt: skip
+    files["own_sales"] = table(
+        "niche_id,week,units,revenue",
+        *(("rf", month, 12 + i, 300) for i, month in enumerate(months)),
+    )
+    return files
+
+
+def without(files: dict[str, str], name: str, column: str = "") -> dict[str, str]:
+    """A package without a table, or without a column of it."""
+    if not column:
+        return {other: text for other, text in files.items() if other != name}
+    rows = list(csv.reader(io.StringIO(files[name])))
+    at = rows[0].index(column)
+    left = [tuple(row[:at] + row[at + 1 :]) for row in rows]
+    # Without a column of the key, rows may say the same twice; the first one stays.
+    key = [left[0].index(one) for one in tables()[name].key if one in left[0]]
+    first = {tuple(row[at] for at in key): row for row in reversed(left[1:])}
+    return {**files, name: table(",".join(left[0]), *reversed(first.values()))}
+
+
+def blanked(files: dict[str, str], name: str, column: str, every: int) -> dict[str, str]:
+    """A package in which every so many cells of a column are empty; 1 for all."""
+    rows = list(csv.reader(io.StringIO(files[name])))
+    at = rows[0].index(column)
+    for row in rows[1::every]:
+        row[at] = ""
+    return {**files, name: table(",".join(rows[0]), *(tuple(row) for row in rows[1:]))}

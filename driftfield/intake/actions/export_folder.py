@@ -15,6 +15,7 @@ from django.db.models import QuerySet
 
 from driftfield.core.errors import CoreError
 from driftfield.core.periods import Period
+from driftfield.exchange.formulas import guarded
 from driftfield.exchange.tables import SCHEMAS, tables
 from driftfield.intake.scope import Scope, everything
 from driftfield.market.curves import unpack
@@ -27,14 +28,18 @@ from driftfield.market.models import (
     TermCurve,
 )  # fmt: skip
 
+Form = Callable[[pl.DataFrame], pl.DataFrame]
 Rows = Iterable[dict[str, Any]]
 
 
-def export_folder(folder: Path, scope: Scope | None = None) -> Iterator[str]:
+def export_folder(
+    folder: Path, scope: Scope | None = None, *, for_spreadsheets: bool = False
+) -> Iterator[str]:
     """Write the tables to ``folder``, made if need be; yields a line a file.
 
-    ``scope``: by default everything. Raises CoreError when there is nothing to write or the folder holds
-    files already.
+    ``scope``: by default everything. ``for_spreadsheets``: text that begins like a formula gets an
+    apostrophe, with which it does not come back as it was. Raises CoreError when there
+    is nothing to write or the folder holds files already.
     """
     wanted = scope or everything()
     if not wanted.terms.exists():
@@ -42,15 +47,15 @@ def export_folder(folder: Path, scope: Scope | None = None) -> Iterator[str]:
     if folder.exists() and any(folder.iterdir()):
         raise CoreError(f"{folder} is not empty. Give a new folder.")
     folder.mkdir(parents=True, exist_ok=True)
-    return _write(folder, wanted)
+    return _write(folder, wanted, guarded if for_spreadsheets else lambda frame: frame)
 
 
-def export_zip(to: IO[bytes], scope: Scope) -> None:
+def export_zip(to: IO[bytes], scope: Scope, *, for_spreadsheets: bool = False) -> None:
     """The same as a zip."""
     with TemporaryDirectory(prefix="driftfield-") as holder:
         folder = Path(holder) / "tables"
         with zipfile.ZipFile(to, "w", zipfile.ZIP_DEFLATED, compresslevel=1) as archive:
-            for line in export_folder(folder, scope):
+            for line in export_folder(folder, scope, for_spreadsheets=for_spreadsheets):
                 name = line.partition(":")[0]
                 archive.write(folder / name, name)
                 (folder / name).unlink()
@@ -58,7 +63,7 @@ def export_zip(to: IO[bytes], scope: Scope) -> None:
                 archive.write(schema, schema.name)
 
 
-def _write(folder: Path, scope: Scope) -> Iterator[str]:
+def _write(folder: Path, scope: Scope, form: Form) -> Iterator[str]:
     resources = []
     written: dict[str, list[str]] = {}
     for name, table in tables().items():
@@ -67,7 +72,7 @@ def _write(folder: Path, scope: Scope) -> Iterator[str]:
             continue
         order = [column.name for column in table.columns if column.name in frame.columns]
         frame = frame.select(*order, pl.exclude(order))
-        frame.write_csv(folder / f"{name}.csv")
+        form(frame).write_csv(folder / f"{name}.csv")
         written[name] = frame.columns
         schema = json.dumps(_schema(name, written), indent=2, ensure_ascii=False)
         (folder / f"{name}.schema.json").write_text(schema + "\n", "utf-8")

@@ -12,11 +12,14 @@ from typing import Any
 
 import numpy as np
 import polars as pl
+from django.conf import settings
 from django.db import transaction
 from django.db.models import Count as Number
-from django.db.models import F, Max
+from django.db.models import F, Max, Min
 from django.db.models.functions import Length
 
+from driftfield.core.periods import Timeline
+from driftfield.exchange.checks import APART, Span
 from driftfield.exchange.forms import refusal
 from driftfield.exchange.heed import Heed, unheeded
 from driftfield.exchange.mapping import Agreed
@@ -80,7 +83,14 @@ def import_folder(
     with ThreadPoolExecutor(1) as beside:
         reckoned = beside.submit(_digest, files)
         agreed = Agreed(mappings or {}, kept_mappings())
-        package = read_package(path, known=_known(), heed=heed, cap=cap, agreed=agreed)
+        package = read_package(
+            path,
+            known=_known(),
+            heed=heed,
+            cap=cap,
+            agreed=agreed,
+            record_years=settings.RECORD_YEARS,
+        )
         files_sum = reckoned.result()
     for file, stamp in zip(files, before, strict=True):
         if not file.exists() or _stamp(file) != stamp:
@@ -187,6 +197,13 @@ class _Import:
     def _frame(self, name: str) -> pl.DataFrame | None:
         return self.package.frames.get(name)
 
+    def _text(self, name: str, column: str) -> list[str]:
+        """Different texts of a table's column, in their order; none without the table or the column."""
+        frame = self._frame(name)
+        if frame is None or column not in frame.columns:
+            return []
+        return frame[column].drop_nulls().unique(maintain_order=True).to_list()
+
     def _simple(
         self, name: str, model: Any, key: list[str], rows: Callable[[pl.DataFrame], Iterator[Row]]
     ) -> None:
@@ -207,8 +224,10 @@ class _Import:
             rows = ({**r, "region": r.get("region") or ""} for r in frame.iter_rows(named=True))
             self.counts["markets"] = self._upsert(Market, ["market_id"], rows)
         elif not Market.objects.exists():
-            Market.objects.create(market_id=LONE_MARKET, name="Market")
-            self.counts["markets"] = Count(new=1)
+            # Nothing says what they are called, so the ids that niches name stand for the names.
+            named = self._text("niches", "market_id") or [LONE_MARKET]
+            rows = ({"market_id": m, "name": m if m != LONE_MARKET else "Market"} for m in named)
+            self.counts["markets"] = self._upsert(Market, ["market_id"], rows)
         self.markets = dict(Market.objects.values_list("market_id", "pk"))
 
     def _categories(self, frame: pl.DataFrame) -> Iterator[Row]:
@@ -356,8 +375,33 @@ class _Import:
             changed = changed.exclude(complete_until__gte=end)
         changed.update(complete_until=until)
 
+    def _check_near(self, table: str, model: Any, subjects: list[Row], timeline: Timeline) -> None:
+        """Refuse figures that stand years apart from those loaded: a curve would hold all between."""
+        period = timeline.period
+        stored = model.objects.filter(period=period.value)
+        if model is not ListingCurve:  # Listings belong to no market.
+            kind = Niche if model is SalesCurve else Term
+            homes = dict(kind.objects.values_list("pk", "market_id"))
+            stored = stored.filter(subject__market__in={homes[s["subject_id"]] for s in subjects})
+        ends = stored.aggregate(start=Min("first"), end=Max(F("first") + Length("values") / 4))
+        if ends["start"] is None:
+            return
+        span = Span(period.start(ends["start"]), period.start(ends["end"] - 1))
+        both = span.with_(Span(timeline.first, timeline.start(timeline.length - 1)))
+        years = settings.RECORD_YEARS
+        apart = min(span.apart(timeline.first), span.apart(timeline.end))
+        if apart or (both.last - both.first).days > years * 365.25:
+            raise refusal(
+                f"{table}.csv",
+                f"Its figures go from {timeline.first} to {timeline.end}; those loaded go from "
+                f"{span.first} to {span.last}.",
+                f"Correct the year. A record has no gap of {APART // 366} years, and goes back {years} "
+                "years at most (DRIFTFIELD_RECORD_YEARS).",
+            )
+
     def _curves(self, table: str, model: Any, subjects: list[Row], curves: Curves) -> None:
         self._say(table)
+        self._check_near(table, model, subjects, curves.timeline)
         total = self.counts.setdefault(table, Count())
         for measure, values in curves.measures.items():
             count = upsert_curves(

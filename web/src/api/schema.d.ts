@@ -5772,6 +5772,8 @@ export interface operations {
                 all?: "yes";
                 /** @description Conditions, all of which must hold, as in “price 12..45” or “top 4 of 10 reviews < 120”; one that begins with ~ is off. */
                 c?: string[];
+                /** @description An apostrophe before text that a spreadsheet would run as a formula; such text does not come back as it was. */
+                for?: "spreadsheets";
                 /** @description Weights of parts, as in “reviews=0.5,balance=0.6”. */
                 lens?: string;
                 /** @description Id of the market; default the first. */

@@ -3,6 +3,7 @@ import type { ECharts, EChartsCoreOption } from "echarts/core";
 import { nextTick, onBeforeUnmount, onMounted, ref, watch } from "vue";
 import { whenIdle } from "@/shared/whenIdle";
 import { init } from "./echarts";
+import { withSafeTip } from "./tip";
 
 const props = defineProps<{
   option: EChartsCoreOption;
@@ -29,7 +30,7 @@ function draw(): void {
   inView?.disconnect();
   if (chart || !holder.value) return;
   chart = init(holder.value);
-  chart.setOption(props.option);
+  chart.setOption(withSafeTip(props.option));
   observer = new ResizeObserver(fit);
   observer.observe(holder.value);
 }
@@ -57,12 +58,12 @@ onBeforeUnmount(() => {
 watch(
   () => props.option,
   (option) => {
-    chart?.setOption(option, { notMerge: true });
+    chart?.setOption(withSafeTip(option), { notMerge: true });
     leave.push(whenIdle(settle));
   },
 );
 
-const RISKY = /^[=+\-@\t\r](?![\d.,]*$)/;
+const RISKY = /^[=+\-@\t\r\n＝＋－＠](?![\d.,]*$)/;
 
 /** A cell as CSV has it; text that a spreadsheet would run as a formula gets an apostrophe. */
 function cell(text: string): string {

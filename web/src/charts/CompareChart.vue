@@ -4,6 +4,7 @@ import type { NichePreview } from "@/api/client";
 import { sayCount, sayDay, stepDay } from "@/shared/format";
 import ChartFrame from "./ChartFrame.vue";
 import { useTokens } from "./useTokens";
+import { strong } from "./tip";
 
 /** Curves of several niches on one pair of axes, as they are or each against its own mean. */
 const props = defineProps<{ niches: NichePreview[]; indexed: boolean }>();
@@ -54,8 +55,8 @@ const option = computed(() => {
       formatter: (points: { value: [string, number | null]; seriesName: string }[]) =>
         [
           sayDay(points[0]?.value[0] ?? ""),
-          ...points.map((p) => `${p.seriesName} <b>${sayCount(p.value[1])}</b>`),
-        ].join("<br>"),
+          ...points.map((p) => [`${p.seriesName} `, strong(sayCount(p.value[1]))]),
+        ],
     },
     series: curves.value.map((curve, i) => {
       const { colour, type, width } = LINES[i % LINES.length] ?? LINES[0];

@@ -4,6 +4,7 @@ import type { NichePreview } from "@/api/client";
 import { sayChange, sayCount, sayDay, stepDay } from "@/shared/format";
 import ChartFrame from "./ChartFrame.vue";
 import { useTokens } from "./useTokens";
+import { strong } from "./tip";
 
 const props = defineProps<{ niche: NichePreview; kept?: boolean }>();
 const tokens = useTokens();
@@ -42,8 +43,12 @@ const option = computed(() => {
       formatter: (points: { dataIndex: number }[]) => {
         const at = points[0]?.dataIndex ?? 0;
         const level = props.niche.level?.[at];
-        const line = `${sayDay(days.value[at] ?? props.niche.first)}: <b>${sayCount(props.niche.values[at])}</b> ${unit.value}`;
-        return level == null ? line : `${line}<br>level ${sayCount(level)}`;
+        const line = [
+          `${sayDay(days.value[at] ?? props.niche.first)}: `,
+          strong(sayCount(props.niche.values[at])),
+          ` ${unit.value}`,
+        ];
+        return level == null ? [line] : [line, `level ${sayCount(level)}`];
       },
     },
     series: [

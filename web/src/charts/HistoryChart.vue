@@ -4,6 +4,7 @@ import type { Schemas } from "@/api/client";
 import { sayDay, stepDay } from "@/shared/format";
 import ChartFrame from "./ChartFrame.vue";
 import { sayAxis, useStyle } from "./useStyle";
+import { strong } from "./tip";
 
 type Curve = Schemas["NicheCurve"];
 
@@ -57,8 +58,8 @@ const option = computed(() => {
       trigger: "axis",
       formatter: (points: { axisValue: number }[]) => {
         const day = new Date(points[0]?.axisValue ?? 0).toISOString().slice(0, 10);
-        const said = rows.value.map(({ curve }, i) => `${curve.label} <b>${sayAxis(valueOn(i, day))}</b>`);
-        return [sayDay(day), ...said].join("<br>");
+        const said = rows.value.map(({ curve }, i) => [`${curve.label} `, strong(sayAxis(valueOn(i, day)))]);
+        return [sayDay(day), ...said];
       },
     },
     series: rows.value.map(({ points }, i) => ({

@@ -48,7 +48,7 @@ const option = computed(() => {
     tooltip: {
       ...tooltip,
       formatter: ({ data }: { data: { launch: Launch } }) =>
-        `${data.launch.title}<br>${sayDay(data.launch.launched_on)}: ${FATES[data.launch.fate].says}<br>${sayCount(data.launch.amount)} ${props.unit}`,
+        [data.launch.title, `${sayDay(data.launch.launched_on)}: ${FATES[data.launch.fate].says}`, `${sayCount(data.launch.amount)} ${props.unit}`],
     },
     series: fates.map((fate, i) => ({
       type: "scatter",

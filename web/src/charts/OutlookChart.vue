@@ -5,6 +5,7 @@ import { sayChange, sayCount, sayDay, stepDay } from "@/shared/format";
 import ChartFrame from "./ChartFrame.vue";
 import "./more";
 import { band, hollow, useStyle } from "./useStyle";
+import { strong, type TipLine } from "./tip";
 
 /** A niche's curve with all that was found in it, and the year that may come. */
 const props = defineProps<{ niche: NichePreview; outlook: Schemas["Outlook"] }>();
@@ -40,19 +41,23 @@ const gaps = computed(() => {
   return runs;
 });
 
-function tip(points: { axisValue: number }[]): string {
+function told(points: { axisValue: number }[]): TipLine[] {
   const day = new Date(points[0]?.axisValue ?? 0).toISOString().slice(0, 10);
   const at = days.value.indexOf(day);
   const come = ahead.value.find((one) => one.day === day);
   if (come)
-    return `${sayDay(day)}<br>may come to <b>${sayCount(come.value)}</b><br>80% interval ${sayCount(come.low)} to ${sayCount(come.high)}`;
+    return [
+      sayDay(day),
+      ["may come to ", strong(sayCount(come.value))],
+      `80% interval ${sayCount(come.low)} to ${sayCount(come.high)}`,
+    ];
   const value = props.niche.values[at];
-  const lines = [`${sayDay(day)}: <b>${sayCount(value)}</b> ${unit.value}`];
+  const lines: TipLine[] = [[`${sayDay(day)}: `, strong(sayCount(value)), ` ${unit.value}`]];
   if (value === null) lines.push("no figure came");
   if (outliers.value.has(day)) lines.push("taken for an outlier");
   const level = props.niche.level?.[at];
   if (level != null) lines.push(`level ${sayCount(level)}`);
-  return lines.join("<br>");
+  return lines;
 }
 
 const option = computed(() => {
@@ -64,7 +69,7 @@ const option = computed(() => {
     grid: { left: 48, right: 16, top: 24, bottom: 22 },
     xAxis: { ...timeAxis, max: ahead.value.at(-1)?.day },
     yAxis: { ...valueAxis, min: 0, name: `${unit.value} a ${props.niche.period}` },
-    tooltip: { ...tooltip, trigger: "axis", formatter: tip },
+    tooltip: { ...tooltip, trigger: "axis", formatter: told },
     series: [
       ...band(low, top, t.q1, "ahead"),
       {

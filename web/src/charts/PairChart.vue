@@ -5,6 +5,7 @@ import { sayDay, stepDay } from "@/shared/format";
 import ChartFrame from "./ChartFrame.vue";
 import "./more";
 import { sayAxis, useStyle } from "./useStyle";
+import { strong } from "./tip";
 
 type Curve = Schemas["NicheCurve"];
 
@@ -72,8 +73,8 @@ const option = computed(() => {
       formatter: (points: { value: [string, number | null]; seriesName: string }[]) =>
         [
           sayDay(points[0]?.value[0] ?? ""),
-          ...points.map((p) => `${p.seriesName} <b>${sayAxis(p.value[1])}</b>`),
-        ].join("<br>"),
+          ...points.map((p) => [`${p.seriesName} `, strong(sayAxis(p.value[1]))]),
+        ],
     },
     series: both.value.map((curve, i) => ({
       type: "line",

@@ -28,7 +28,7 @@ const option = computed(() => {
       formatter: ({ dataIndex }: { dataIndex: number }) => {
         const step = props.steps[dataIndex];
         return step
-          ? `from ${sayDay(step.first)}<br>price ${sayPercent(step.price)}<br>purchase rate ${sayPercent(step.rate)}`
+          ? [`from ${sayDay(step.first)}`, `price ${sayPercent(step.price)}`, `purchase rate ${sayPercent(step.rate)}`]
           : "";
       },
     },

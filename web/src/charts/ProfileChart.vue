@@ -5,6 +5,7 @@ import { MONTHS, sayDay, yearShare } from "@/shared/format";
 import ChartFrame from "./ChartFrame.vue";
 import "./more";
 import { band, sayAxis, useStyle } from "./useStyle";
+import { strong } from "./tip";
 
 /** The season profile from January to December with its interval, its marks and the moving feasts. */
 const props = defineProps<{
@@ -73,7 +74,14 @@ const option = computed(() => {
       trigger: "axis",
       formatter: (found: { value: [number, number] }[]) => {
         const at = Math.floor(found[0]?.value[0] ?? 0);
-        return `${props.niche.period} ${at + 1}: <b>${sayAxis(made.values[at])}</b> times the mean<br>90% interval ${sayAxis(made.low[at])} to ${sayAxis(made.high[at])}`;
+        return [
+          [
+            `${props.niche.period} ${at + 1}: `,
+            strong(sayAxis(made.values[at])),
+            " times the mean",
+          ],
+          `90% interval ${sayAxis(made.low[at])} to ${sayAxis(made.high[at])}`,
+        ];
       },
     },
     series: [

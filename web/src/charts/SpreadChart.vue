@@ -5,6 +5,7 @@ import { sayShare } from "@/shared/format";
 import ChartFrame from "./ChartFrame.vue";
 import "./more";
 import { sayAxis, useStyle } from "./useStyle";
+import { strong } from "./tip";
 
 /** How a fact is spread over the listings: how many of them, and how much of the clicks. */
 const props = defineProps<{ spread: Schemas["FactSpread"]; fact: string; unit: string }>();
@@ -38,7 +39,7 @@ const option = computed(() => {
       trigger: "axis",
       formatter: ([first]: { dataIndex: number }[]) => {
         const bin = bins.value[first?.dataIndex ?? 0];
-        return bin ? `${bin.name} ${props.unit}<br><b>${bin.count}</b> listings, ${sayShare(bin.clicks)} of the clicks` : "";
+        return bin ? [`${bin.name} ${props.unit}`, [strong(String(bin.count)), ` listings, ${sayShare(bin.clicks)} of the clicks`]] : [];
       },
     },
     series: [

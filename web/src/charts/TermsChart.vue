@@ -5,6 +5,7 @@ import { sayCount } from "@/shared/format";
 import ChartFrame from "./ChartFrame.vue";
 import "./more";
 import { hollow, sayPercent, useStyle } from "./useStyle";
+import { strong } from "./tip";
 
 type Term = Schemas["TypedTerm"];
 
@@ -42,7 +43,7 @@ const option = computed(() => {
       ...tooltip,
       formatter: ({ data }: { data: { term: Term } }) => {
         const { term, searches_52w, purchase_rate, rate_low, rate_high } = data.term;
-        return `${term}<br>${sayCount(searches_52w)} searches a year<br>bought after <b>${sayPercent(purchase_rate ?? 0)}</b> of them, ${sayPercent(rate_low ?? 0)} to ${sayPercent(rate_high ?? 0)}`;
+        return [term, `${sayCount(searches_52w)} searches a year`, ["bought after ", strong(sayPercent(purchase_rate ?? 0)), ` of them, ${sayPercent(rate_low ?? 0)} to ${sayPercent(rate_high ?? 0)}`]];
       },
     },
     series: [

@@ -5,6 +5,7 @@ import { sayShare } from "@/shared/format";
 import ChartFrame from "./ChartFrame.vue";
 import "./more";
 import { sayPercent, useStyle } from "./useStyle";
+import { strong } from "./tip";
 
 type Theme = Schemas["ThemeOverTime"];
 
@@ -43,8 +44,8 @@ const option = computed(() => {
       trigger: "axis",
       formatter: (points: { dataIndex: number }[]) => {
         const at = points[0]?.dataIndex ?? 0;
-        const said = rows.value.map((one) => `${one.theme} <b>${sayShare(one.share[at])}</b>, ${one.mentions[at] ?? 0} mentions`);
-        return [names.value[at], ...said].join("<br>");
+        const said = rows.value.map((one) => [`${one.theme} `, strong(sayShare(one.share[at])), `, ${one.mentions[at] ?? 0} mentions`]);
+        return [names.value[at] ?? "", ...said];
       },
     },
     series: rows.value.map((one, i) => ({

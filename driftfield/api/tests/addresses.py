@@ -1,0 +1,97 @@
+"""Every address that is read, with the parameters that a market's own niches, terms and listings give."""
+
+from collections.abc import Iterator
+from urllib.parse import urlencode
+
+from driftfield.api.urls import urlpatterns
+from driftfield.intake.models import Batch
+from driftfield.market.models import Category, Listing, Market, Niche, Term
+
+# Addresses of one niche, with what they take besides it.
+OF_NICHE = ("preview", "terms", "listings", "outlook", "curves", "holders", "typed", "typed-list", "said", "reckoning", "coverage")  # fmt: skip
+# Addresses that are asked once a market, with the queries tried on them.
+OF_MARKET: dict[str, tuple[str, ...]] = {
+    "ledger": ("", "sort=-headroom&near=yes&c=price+12..45", "lens=reviews%3D0.5"),
+    "ledger-list": ("", "as=xlsx", "as=json"),
+    "readings-list": ("", "as=xlsx", "as=jsonl", "as=parquet"),
+    "tables-out": ("all=yes", ""),
+    "queue": ("",),
+    "points": ("",),
+    "categories": ("",),
+    "coverage": ("",),
+    "shortlist": ("", "choice=pass"),
+    "shortlist-list": ("", "as=xlsx"),
+}
+ONCE = {
+    "schema": (),
+    "markets": (),
+    "figures": (),
+    "sieves": (),
+    "signals": (),
+    "parts": (),
+    "lenses": (),
+    "jobs": (),
+    "batches": (),
+    "feed": (),
+    "exchange-tables": (),
+    "condition": ("text=price+12..45", "text=cheap"),
+}
+OF_BATCH = ("batch-coverage", "batch-revisions", "batch-revision-list")
+# Of uploads and long work, of which a market alone has none; they have tests of their own.
+ELSEWHERE = {
+    "incoming", "looked-folder", "try-mapping", "incoming-file", "job", "stop-job", "go-on",
+    "import-checked", "job-problems",
+}  # fmt: skip
+WRITES = {
+    "undo-batch", "pull-feed", "decisions", "reason", "decide-several", "undo", "fees", "remarks",
+    "shortlist-order", "rank",
+}  # fmt: skip
+
+
+def routes() -> dict[str, str]:
+    """Route of each address by its name."""
+    return {pattern.name: f"/api/{pattern.pattern}" for pattern in urlpatterns}
+
+
+def unnamed() -> set[str]:
+    """Addresses that this list forgets."""
+    named = {
+        *OF_NICHE,
+        *OF_MARKET,
+        *ONCE,
+        *OF_BATCH,
+        *ELSEWHERE,
+        *WRITES,
+        "spread",
+        "listing",
+        "term",
+    }
+    return set(routes()) - named
+
+
+def addresses(*, brief: bool = False) -> Iterator[str]:
+    """Addresses to ask of all markets that were analysed; ``brief``: of their first niches, and no more
+    than once of what is the same for all."""
+    route = routes()
+    for name, queries in () if brief else ONCE.items():
+        yield from (f"{route[name]}?{query}" for query in queries or ("",))
+    for name in OF_BATCH:
+        for pk in Batch.objects.values_list("pk", flat=True):
+            yield route[name].replace("<int:pk>", str(pk))
+    for market in Market.objects.filter(run__isnull=False):
+        own = {"market": market.market_id}
+        for name, queries in OF_MARKET.items():
+            asked = queries[:1] if brief else queries
+            yield from (f"{route[name]}?{urlencode(own)}&{query}" for query in asked)
+        for category in Category.objects.values_list("category_id", flat=True):
+            yield f"{route['coverage']}?{urlencode({**own, 'category': category})}"
+        listings = Listing.objects.order_by("pk").values_list("listing_id", flat=True)[:3]
+        for niche in Niche.objects.filter(market=market)[: 1 if brief else None]:
+            of_niche = {**own, "niche": niche.niche_id}
+            for name in OF_NICHE:
+                yield f"{route[name]}?{urlencode(of_niche)}"
+            yield f"{route['curves']}?{urlencode({**of_niche, 'season': 'out'})}"
+            for listing in listings:
+                yield f"{route['listing']}?{urlencode({**of_niche, 'listing': listing})}"
+            for term in Term.objects.filter(niche=niche).values_list("term", flat=True)[:2]:
+                yield f"{route['term']}?{urlencode({**of_niche, 'term': term})}"

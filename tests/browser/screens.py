@@ -1,0 +1,39 @@
+"""Every screen of the application, and what can be pointed at on it."""
+
+from collections.abc import Iterator
+from urllib.parse import urlencode
+
+from playwright.sync_api import Page
+
+from driftfield.market.models import Market, Niche
+
+
+def screens() -> Iterator[str]:
+    """Addresses of all screens, those of a niche once for each niche."""
+    for market in Market.objects.filter(run__isnull=False):
+        own = {"market": market.market_id}
+        ids = list(Niche.objects.filter(market=market).values_list("niche_id", flat=True))
+        for path in ("/field", "/skim", "/shortlist", "/intake", "/coverage", "/brief"):
+            yield f"{path}?{urlencode(own)}"
+        yield f"/field?{urlencode({**own, 'view': 'chart'})}"
+        yield f"/compare?{urlencode([*own.items(), *(('niche', one) for one in ids[:6])])}"
+        for niche in ids:
+            yield f"/field?{urlencode({**own, 'niche': niche})}"
+            yield f"/dossier?{urlencode({**own, 'niche': niche})}"
+
+
+def point_at_charts(page: Page) -> int:
+    """Move the pointer over every chart, so that each of its tips is shown; how many charts there are."""
+    charts = page.locator("figure.frame [role=img]")
+    for at in range(charts.count()):
+        chart = charts.nth(at)
+        chart.scroll_into_view_if_needed()
+        box = chart.bounding_box()
+        if box is None:
+            continue
+        for across in range(2, 39):
+            for down in (0.25, 0.5, 0.75):
+                page.mouse.move(
+                    box["x"] + box["width"] * across / 40, box["y"] + box["height"] * down
+                )
+    return charts.count()
