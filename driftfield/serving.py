@@ -1,4 +1,8 @@
-"""Serving the application with gunicorn, on loopback."""
+"""Serving the application on loopback: gunicorn keeps the processes, waitress speaks in each of them.
+
+A request reaches a thread when all of it has arrived, so that slow and half-sent ones cost a connection
+and no more; waitress bounds what is kept of them, in bytes and in time.
+"""
 
 from __future__ import annotations
 
@@ -6,27 +10,65 @@ import errno
 import os
 import socket
 import sys
+import time
 from datetime import date
 from pathlib import Path
+from threading import Thread
 from typing import Any, NoReturn
 
 from gunicorn.app.base import BaseApplication
+from gunicorn.workers.base import Worker
+from waitress.server import create_server
 
 from driftfield.core.errors import CoreError
 from driftfield.work.worker import keep_working
 
 WORKERS = 2
-# Browsers open connections ahead of need, and each holds a thread while it idles.
-THREADS = 24
+THREADS = 8
+IDLE = 60  # Seconds after which a connection on which nothing moves is closed.
+CONNECTIONS = 1_000
+LONGEST_HEAD = 1 << 18  # Bytes; a thousand marked niches are named in the address of their export.
 
 
 def _warm(server: Any, worker: Any) -> None:
     """Read ahead, beside the first answers, the tables of feasts that dossiers ask for."""
-    from threading import Thread
-
     from driftfield.readings.outlook import feasts_ahead
 
     Thread(target=lambda: feasts_ahead(date.today()), daemon=True).start()
+
+
+class PatientWorker(Worker):  # type: ignore[misc]
+    """A process that reads requests whole before they are answered."""
+
+    def run(self) -> None:
+        from django.conf import settings
+
+        Thread(target=self._beat, daemon=True).start()
+        create_server(
+            self.wsgi,
+            sockets=[one.sock for one in self.sockets],
+            threads=THREADS,
+            connection_limit=CONNECTIONS,
+            channel_timeout=IDLE,
+            cleanup_interval=IDLE // 4,
+            max_request_header_size=LONGEST_HEAD,
+            max_request_body_size=settings.UPLOAD_LIMIT,
+            recv_bytes=1 << 16,
+            asyncore_use_poll=True,
+            ident="",
+        ).run()
+
+    def _beat(self) -> None:
+        """Tell the keeper of the processes that this one lives, and end when it is gone."""
+        while os.getppid() == self.ppid:
+            self.notify()
+            time.sleep(1)
+        os._exit(1)
+
+    def handle_exit(self, _signal: int, _frame: object) -> None:
+        raise SystemExit(0)
+
+    handle_quit = handle_exit
 
 
 class _Server(BaseApplication):  # type: ignore[misc]
@@ -38,14 +80,11 @@ class _Server(BaseApplication):  # type: ignore[misc]
         options = {
             "bind": f"127.0.0.1:{self.port}",
             "workers": WORKERS,
-            "threads": THREADS,
-            "worker_class": "gthread",
+            "worker_class": PatientWorker,
             "preload_app": True,
             "loglevel": "warning",
             "proc_name": "driftfield",
             "control_socket_disable": True,
-            # A thousand marked niches are named in the address of their export.
-            "limit_request_line": 0,
         }
         self.cfg.set("post_fork", _warm)
         self.cfg.set("when_ready", lambda _server: keep_working())
