@@ -14,6 +14,7 @@ from datetime import datetime
 from pathlib import Path
 
 from driftfield.core.errors import CoreError
+from driftfield.home import OWN, put_aside
 
 PAGES = 4_096  # Copied at once; between two such steps others may write.
 KEPT = 5  # Automatic copies of each kind that stay.
@@ -27,7 +28,7 @@ def back_up(database: Path, to: Path, *, replace: bool = False) -> int:
     CoreError where there is no database, no room or no such folder, and where ``to`` exists, unless
     ``replace``.
     """
-    if not database.exists():
+    if not database.exists() or not database.stat().st_size:
         raise CoreError(f"There is nothing to keep yet: {database} does not exist.")
     if to.exists() and not replace:
         raise CoreError(f"{to} exists. Choose another name, or say --replace.")
@@ -35,6 +36,7 @@ def back_up(database: Path, to: Path, *, replace: bool = False) -> int:
         raise CoreError(f"There is no folder {to.parent}; make it first.")
     part = to.with_name(f".{to.name}.part")
     try:
+        part.touch(mode=OWN)
         with closing(sqlite3.connect(part)) as copy:
             _copy(database, copy)
             # One file that needs no other beside it.
@@ -51,28 +53,36 @@ def back_up(database: Path, to: Path, *, replace: bool = False) -> int:
 def restore(file: Path, database: Path, migrations: Collection[tuple[str, str]]) -> Path | None:
     """Put the copy ``file`` in the place of ``database``; where the state before was kept, if any.
 
-    ``migrations`` are the (app, name) this program knows. Raises CoreError, and changes nothing,
-    where ``file`` is damaged, no database of Driftfield's, or made by a newer one.
+    ``migrations`` are the (app, name) this program knows. A database that is damaged itself is put aside
+    as it is; programs that have it open then have to be started again. Raises CoreError, and changes
+    nothing, where ``file`` is damaged, no database of Driftfield's, or made by a newer one.
     """
     _check_whole(file)
     _check_ours(file, migrations)
-    before = None
-    if database.exists():
-        before = keep_before(database, "restore")
     database.parent.mkdir(parents=True, exist_ok=True)
+    before = None
+    if database.exists() and database.stat().st_size:
+        try:
+            _check_whole(database)
+        except CoreError:
+            before = put_aside(database)
+        else:
+            before = keep_before(database, "restore")
     try:
+        database.touch(mode=OWN)
         with closing(sqlite3.connect(database, timeout=WAIT)) as live:
             _copy(file, live)
             live.execute("PRAGMA journal_mode=WAL")
-    except sqlite3.Error as error:
-        raise CoreError(f"{database} could not be written: {error}. Nothing was changed.") from None
+    except (OSError, sqlite3.Error) as error:
+        kept = f" What was there is {before}." if before else ""
+        raise CoreError(f"{database} could not be written: {error}.{kept}") from None
     return before
 
 
 def keep_before(database: Path, what: str) -> Path:
     """An automatic copy beside the database before something that changes much; the oldest go."""
     folder = database.parent / "backups"
-    folder.mkdir(exist_ok=True)
+    folder.mkdir(exist_ok=True, mode=0o700)
     stamp = datetime.now().strftime("%Y%m%d-%H%M%S-%f")
     made = folder / f"before-{what}-{stamp}.sqlite3"
     back_up(database, made)

@@ -21,7 +21,7 @@ from gunicorn.workers.base import Worker
 from waitress.server import create_server
 
 from driftfield.core.errors import CoreError
-from driftfield.work.worker import keep_working
+from driftfield.work.worker import SERVED, keep_working
 
 WORKERS = 2
 THREADS = 8
@@ -127,7 +127,9 @@ def serve_on(port: int) -> NoReturn:
         flush=True,
     )
     root = str(Path(__file__).parent.parent)
-    environment = {**os.environ, "PYTHONPATH": root}
+    environment = {
+        **os.environ, "PYTHONPATH": root, SERVED: "1", "DRIFTFIELD_PROGRAM": "server",
+    }  # fmt: skip
     command = [sys.executable, "-m", "driftfield.serving", str(port)]
     os.execve(sys.executable, command, environment)
 

@@ -13,18 +13,23 @@ from pathlib import Path
 from driftfield.core.settings import DEFAULTS
 from driftfield.core.shape import Shape
 from driftfield.core.signals import BY_KEY as SIGNALS
+from driftfield.home import DATABASE, WORK_DATABASE, data_folder, make_ready
+from driftfield.logs import configuration, log_file
 
 BASE_DIR = Path(__file__).resolve().parents[1]
-DATA_DIR = Path(os.environ.get("DRIFTFIELD_DATA", BASE_DIR / "var"))
-DATA_DIR.mkdir(parents=True, exist_ok=True)
+DATA_DIR = data_folder()
+make_ready(DATA_DIR)
 WEB_DIST = BASE_DIR / "web" / "dist"
 
 
 def _secret_key() -> str:
     path = DATA_DIR / "secret_key"
-    if not path.exists():
-        path.touch(mode=0o600)
-        path.write_text(secrets.token_urlsafe(50))
+    if not path.exists() or not path.stat().st_size:
+        # Whole before it is there: two programs may start at once.
+        part = path.with_name(f".secret_key.{os.getpid()}")
+        part.touch(mode=0o600)
+        part.write_text(secrets.token_urlsafe(50))
+        part.replace(path)
     return path.read_text()
 
 
@@ -48,6 +53,7 @@ INSTALLED_APPS = [
     "driftfield.api",
 ]
 MIDDLEWARE = [
+    "driftfield.api.errors.with_id",
     "driftfield.api.headers.own_pages_only",
     "django.middleware.security.SecurityMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
@@ -72,13 +78,13 @@ _OPTIONS = {
 DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.sqlite3",
-        "NAME": DATA_DIR / "driftfield.sqlite3",
+        "NAME": DATA_DIR / DATABASE,
         "OPTIONS": _OPTIONS,
     },
     # Long work and its queue; see driftfield/work/router.py.
     "work": {
         "ENGINE": "django.db.backends.sqlite3",
-        "NAME": DATA_DIR / "work.sqlite3",
+        "NAME": DATA_DIR / WORK_DATABASE,
         "OPTIONS": _OPTIONS
         | {"init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=NORMAL;"},
     },
@@ -98,6 +104,11 @@ FEED_ANYWHERE = os.environ.get("DRIFTFIELD_FEED_ANYWHERE") == "1"
 FEED_TIMEOUT = 20.0  # Seconds to wait for an answer.
 FEED_PATIENCE = 600.0  # Seconds without any good answer after which it is given up.
 FEED_FIRST_WAIT = 0.5  # Seconds before the second try; it doubles from try to try.
+
+# Which of the programs that share the data folder this is: server, worker or command.
+PROGRAM = os.environ.get("DRIFTFIELD_PROGRAM", "server")
+log_file(DATA_DIR).parent.mkdir(exist_ok=True, mode=0o700)
+LOGGING = configuration(DATA_DIR, PROGRAM, [SECRET_KEY, FEED_SECRET])
 
 USE_TZ = True
 TIME_ZONE = "UTC"
@@ -120,7 +131,7 @@ REST_FRAMEWORK = {
     "DEFAULT_AUTHENTICATION_CLASSES": [],
     "DEFAULT_PERMISSION_CLASSES": ["driftfield.api.permissions.SameOrigin"],
     "UNAUTHENTICATED_USER": None,
-    "DEFAULT_PARSER_CLASSES": ["rest_framework.parsers.JSONParser"],
+    "DEFAULT_PARSER_CLASSES": ["driftfield.api.plain_json.BoundedJSONParser"],
     "DEFAULT_RENDERER_CLASSES": ["driftfield.api.plain_json.PlainJSONRenderer"],
     "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
     "EXCEPTION_HANDLER": "driftfield.api.errors.handle",

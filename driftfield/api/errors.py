@@ -1,15 +1,28 @@
-"""Domain errors as problem+json (RFC 9457): one handler, one shape."""
+"""Every error as problem+json (RFC 9457): one handler, one shape, and an id for faults."""
 
 from __future__ import annotations
 
+import json
+from collections.abc import Callable
 from typing import Any
 
-from django.db.utils import OperationalError
+from django.db.utils import DatabaseError
+from django.http import HttpRequest, HttpResponse
 from rest_framework import exceptions
 from rest_framework.response import Response
 from rest_framework.views import exception_handler
 
 from driftfield.core.errors import CoreError
+from driftfield.home import explain
+from driftfield.logs import new_id, note_fault
+
+PROBLEM = "application/problem+json"
+FAULT = "A fault in the program"
+# Each change is a transaction of its own.
+REMEDY = (
+    "Nothing was left half done. Try again; if it comes again, the page Faults has it under {id}, ready to be "
+    "copied for a report."
+)
 
 
 class Problem(exceptions.APIException):
@@ -29,21 +42,76 @@ def _words(detail: Any) -> str:
     return str(detail)
 
 
-def handle(error: Exception, context: dict[str, Any]) -> Response | None:
-    """Turn an error into application/problem+json; unknown ones go on to Django."""
+def handle(error: Exception, context: dict[str, Any]) -> Response:
+    """Turn an error into application/problem+json; a fault is noted, and its id told."""
     if isinstance(error, CoreError):
         error = Problem(409, "This cannot be done as asked", str(error))
-    if isinstance(error, OperationalError) and "locked" in str(error):
-        error = Problem(
-            503,
-            "The database is busy",
-            "An import is being written. Nothing was changed; try again in a moment.",
-        )
+    if isinstance(error, DatabaseError) and (said := explain(error)):
+        busy = "locked" in str(error)
+        if not busy:
+            note_fault(error, "The database")
+        title = "The database is busy" if busy else "The database cannot be used"
+        error = Problem(503, title, said)
     response = exception_handler(error, context)
     if response is None:
-        return None
+        request = context["request"]
+        response = Response(fault(error, f"{request.method} {request.path}"), status=500)
+        response.content_type = PROBLEM
+        return response
     title = error.title if isinstance(error, Problem) else response.status_text
     detail = error.detail if isinstance(error, exceptions.APIException) else str(error)
     response.data = {"title": title, "status": response.status_code, "detail": _words(detail)}
-    response.content_type = "application/problem+json"
+    response.content_type = PROBLEM
     return response
+
+
+def fault(error: Exception, what: str) -> dict[str, Any]:
+    """What is answered to a fault, which is noted."""
+    found = note_fault(error, what)
+    return {"title": FAULT, "status": 500, "detail": REMEDY.format(id=found), "fault": found}
+
+
+def with_id(
+    get_response: Callable[[HttpRequest], HttpResponse],
+) -> Callable[[HttpRequest], HttpResponse]:
+    """Middleware: a request has an id, which its answer names and its faults are noted under."""
+
+    def answer(request: HttpRequest) -> HttpResponse:
+        made = new_id()
+        response = get_response(request)
+        response.headers["X-Request-Id"] = made
+        return response
+
+    return answer
+
+
+def _plain(request: HttpRequest, status: int, title: str, detail: str, **more: str) -> HttpResponse:
+    """The same shape where no view of the API answered; words alone for pages."""
+    if request.path.startswith("/api/"):
+        body = {"title": title, "status": status, "detail": detail, **more}
+        return HttpResponse(json.dumps(body), status=status, content_type=PROBLEM)
+    text = f"{title}. {detail}"
+    return HttpResponse(text, status=status, content_type="text/plain; charset=utf-8")
+
+
+def bad_request(request: HttpRequest, exception: Exception) -> HttpResponse:
+    """Django's handler400: a host that is not this machine, or a request that is none."""
+    return _plain(request, 400, "Bad Request", "This is no request that the application answers.")
+
+
+def not_found(request: HttpRequest, exception: Exception) -> HttpResponse:
+    """Django's handler404."""
+    return _plain(request, 404, "There is nothing here", "No such address; see /api/schema/.")
+
+
+def server_error(request: HttpRequest) -> HttpResponse:
+    """Django's handler500, called while the error is handled."""
+    import sys
+
+    error = sys.exc_info()[1]
+    assert isinstance(error, Exception), "called by Django's handler of exceptions"
+    if isinstance(error, DatabaseError) and (said := explain(error)):
+        note_fault(error, "The database")
+        return _plain(request, 503, "The database cannot be used", said)
+    found = fault(error, f"{request.method} {request.path}")
+    return _plain(request, 500, found["title"], found["detail"], fault=found["fault"])

@@ -7,6 +7,8 @@ from typing import Any
 
 from rest_framework import serializers
 
+from driftfield.core.money import SHARE
+
 
 class Number(serializers.FloatField):
     """A number that is one: the framework's takes “nan”, and JSON's 1e999 is infinite."""
@@ -26,7 +28,7 @@ def number(limits: tuple[float, float], **options: Any) -> Number:
     """A number from ``limits[0]`` to ``limits[1]``."""
     low, high = limits
     said = f"It must be from {low:g} to {high:,.15g}."
-    if limits == (0, 1):
+    if limits == SHARE:
         said = "It must be a share from 0%% to 100%%."  # The framework formats it.
-    messages = {"min_value": said, "max_value": said}
-    return Number(min_value=low, max_value=high, error_messages=messages, **options)
+    options["error_messages"] = {"min_value": said, "max_value": said}
+    return Number(min_value=low, max_value=high, **options)

@@ -1,14 +1,18 @@
-"""JSON at the border: a number that is none becomes null, in one place for every answer."""
+"""JSON at the border: a number that is none goes out as null, and bodies that come in are bounded."""
 
 from __future__ import annotations
 
+import io
 import logging
 import math
 from collections.abc import Iterator, Mapping
 from typing import Any
 
+from rest_framework.exceptions import APIException, ParseError
+from rest_framework.parsers import JSONParser
 from rest_framework.renderers import JSONRenderer
 
+LARGEST = 4 << 20  # Bytes of a body.
 LOG = logging.getLogger(__name__)
 
 
@@ -28,6 +32,26 @@ class PlainJSONRenderer(JSONRenderer):
             LOG.warning("No numbers, sent as null: %s", ", ".join(odd[:10]))
             made = super().render(_known(data), *args, **kwargs)
         return made
+
+
+class BoundedJSONParser(JSONParser):
+    """As the framework's, which reads a body of any length and breaks off in one nested too deeply."""
+
+    def parse(self, stream: Any, media_type: Any = None, parser_context: Any = None) -> Any:
+        body = stream.read(LARGEST + 1)
+        if len(body) > LARGEST:
+            raise TooLargeError
+        try:
+            return super().parse(io.BytesIO(body), media_type, parser_context)
+        except RecursionError:
+            raise ParseError("The body is nested too deeply.") from None
+
+
+class TooLargeError(APIException):
+    """More than any question of this API needs."""
+
+    status_code = 413
+    default_detail = f"The body must be at most {LARGEST >> 20} MB."
 
 
 def _odd(data: Any, path: str) -> Iterator[str]:

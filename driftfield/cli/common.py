@@ -2,8 +2,12 @@
 
 from __future__ import annotations
 
+import errno
+import logging
 import os
+import sys
 import time
+import traceback
 from collections.abc import Callable
 from pathlib import Path
 from typing import TypeVar
@@ -46,33 +50,98 @@ def guarded(work: Callable[[], T]) -> T:
     """Domain errors become their own text and exit code 1, without a traceback."""
     from driftfield.core.errors import CoreError
     from driftfield.exchange.problems import ExchangeError
+    from driftfield.home import explain
 
     try:
         return work()
     except (CoreError, ExchangeError) as error:
         raise _Failure(str(error)) from None
+    except click.ClickException:
+        raise
+    except BrokenPipeError:
+        raise SystemExit(1) from None  # Who reads the output has gone.
     except OSError as error:
-        raise _Failure(f"{error.filename or 'File'}: {error.strerror}.") from None
+        raise _Failure(_file_error(error)) from None
     except Exception as error:
-        # Django is not imported for work without a database, so its error is told by its text.
-        if "database is locked" not in str(error):
-            raise
-        raise _Failure(
-            "Other work holds the database. Nothing was changed; try again when it is done."
-        ) from None
+        raise _Failure(explain(error) or _fault(error)) from None
+
+
+def _file_error(error: OSError) -> str:
+    said = f"{error.filename or 'File'}: {error.strerror or error}."
+    remedies = {
+        errno.ENOSPC: " The disk is full; free some space and try again.",
+        errno.EACCES: " Let your account read and write there, or choose another place.",
+        errno.EROFS: " It cannot be written to; choose another place.",
+    }
+    return said + remedies.get(error.errno or 0, "")
+
+
+def _fault(error: Exception) -> str:
+    """A fault noted with its traceback; a sentence that says where."""
+    from driftfield.home import data_folder
+    from driftfield.logs import configure, log_file, note_fault, surroundings
+
+    folder = data_folder()
+    said = f"A fault in the program ({type(error).__name__}: {error})."
+    try:
+        if not logging.getLogger().handlers:  # Work without a database sets nothing up.
+            configure(folder, "command")
+        noted = note_fault(error, f"bin/driftfield {' '.join(sys.argv[1:2])}")
+    except OSError:
+        traceback.print_exception(error)
+        return f"{said} {surroundings()}. It could not be noted in {folder}; please report what is above."
+    return f"{said} It is noted as {noted} in {log_file(folder)}. Nothing was left half done."
 
 
 def set_up() -> None:
-    """Set Django up; the database's schema is brought up to date first, and a copy kept before that."""
+    """Set Django up; the database's schema is brought up to date first, and a copy kept before that.
+
+    Ends the program with a sentence where the data folder or what is in it cannot be used.
+    """
+    guarded(_set_up)
+
+
+def start_django() -> None:
+    """Django alone, without a look at its databases."""
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "driftfield.settings")
+    os.environ.setdefault("DRIFTFIELD_PROGRAM", "command")
+    from driftfield.home import data_folder, make_ready
+
+    make_ready(data_folder())
     import django
-    from django.conf import settings
-    from django.core.management import call_command
 
     django.setup()
+
+
+def _set_up() -> None:
+    from driftfield.home import check_databases, data_folder, turn
+
+    start_django()
+    with turn(
+        data_folder(), "setup", once("Another program sets the database up; waiting for it …")
+    ):
+        check_databases(data_folder(), say)
+        _bring_up_to_date()
+
+
+def once(text: str) -> Callable[[], None]:
+    """Says a text the first time it is called."""
+    told: list[str] = []
+
+    def tell() -> None:
+        if not told:
+            told.append(text)
+            say(text)
+
+    return tell
+
+
+def _bring_up_to_date() -> None:
+    from django.core.management import call_command
+
     known, applied = migrations()
-    work = Path(str(settings.DATABASES["work"]["NAME"]))
-    if not known - applied and work.exists():
+    _, of_work = migrations("work")
+    if not known - applied and not known - of_work:
         return
     # A database that has seen none is new: there is nothing to keep of it.
     if applied:
@@ -90,10 +159,17 @@ def database() -> Path:
     return Path(str(settings.DATABASES["default"]["NAME"]))
 
 
-def migrations() -> tuple[set[tuple[str, str]], set[tuple[str, str]]]:
+def migrations(alias: str = "default") -> tuple[set[tuple[str, str]], set[tuple[str, str]]]:
     """Those this program knows, and those the database has seen."""
-    from django.db import connection
+    from django.db import connections
     from django.db.migrations.loader import MigrationLoader
 
-    loader = MigrationLoader(connection)
+    loader = MigrationLoader(connections[alias])
     return set(loader.disk_migrations), set(loader.applied_migrations)
+
+
+def known_migrations() -> set[tuple[str, str]]:
+    """Those this program knows; no database is asked."""
+    from django.db.migrations.loader import MigrationLoader
+
+    return set(MigrationLoader(None).disk_migrations)

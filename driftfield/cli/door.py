@@ -7,7 +7,7 @@ from pathlib import Path
 
 import click
 
-from .common import Progress, database, guarded, say, set_up
+from .common import Progress, database, guarded, once, say, set_up
 
 
 @click.command("import")
@@ -85,12 +85,21 @@ def load_package(
     from driftfield.readings.actions import analyse_all
 
     def work() -> None:
-        progress = Progress("Importing")
+        progress, wait = (
+            Progress("Importing"),
+            once("Another import is being written; waiting for it …"),
+        )
+
+        def heed(step: str, done: int, whole: int) -> None:
+            if step.startswith("Waiting"):
+                wait()
+            progress(done, whole)
+
         said = read_document(mapping_file) if mapping_file else {}
         batch = import_folder(
             folder,
             dry_run=check,
-            heed=lambda _, done, whole: progress(done, whole),
+            heed=heed,
             mappings={layout: mapping for layout, (_, mapping) in said.items()},
             market=market,
         )

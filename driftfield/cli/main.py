@@ -12,7 +12,16 @@ import click
 from driftfield import __version__
 
 from . import door
-from .common import Progress, database, guarded, migrations, say, set_up
+from .common import (
+    Progress,
+    database,
+    guarded,
+    known_migrations,
+    once,
+    say,
+    set_up,
+    start_django,
+)
 
 if TYPE_CHECKING:
     import polars as pl
@@ -208,14 +217,11 @@ def restore(file: Path) -> None:
     FILE is checked first; a damaged or foreign one changes nothing. Pages that are open show the
     restored state when they are loaded again.
     """
-    set_up()
-    from django.db import connections
-
+    # The present database is not looked at: it may be what is damaged.
+    guarded(start_django)
     from driftfield.keeping import restore as put_back
 
-    known, _ = migrations()
-    connections.close_all()
-    before = guarded(lambda: put_back(file, database(), known))
+    before = guarded(lambda: put_back(file, database(), known_migrations()))
     set_up()
     kept = f" As it was before it is kept in {before}." if before else ""
     say(f"{file} is in place.{kept}")
@@ -232,17 +238,18 @@ def serve(port: int, load: Path | None) -> None:
 
     guarded(lambda: check_port(port))
     set_up()
+    from driftfield.home import data_folder, turn
     from driftfield.market.models import Market
-
-    if load is not None and not Market.objects.exists():
-        say(f"Loading {load.name}; this takes about half a minute …")
-        door.load_package(load)
     from driftfield.readings.actions import analyse_all
 
-    def catch_up() -> None:
-        # Readings are dropped when their columns change, and made anew here.
-        for run in analyse_all(only_stale=True, progress=Progress("Analysing")):
-            say(run.sentence)
+    def get_ready() -> None:
+        with turn(data_folder(), "start", once("Another start is under way; waiting for it …")):
+            if load is not None and not Market.objects.exists():
+                say(f"Loading {load.name}; this takes about half a minute …")
+                door.load_package(load)
+            # Readings are dropped when their columns change, and made anew here.
+            for run in analyse_all(only_stale=True, progress=Progress("Analysing")):
+                say(run.sentence)
 
-    guarded(catch_up)
+    guarded(get_ready)
     guarded(lambda: serve_on(port))

@@ -14,9 +14,11 @@ from driftfield.core.errors import CoreError
 from driftfield.exchange.lists import Column, write_list
 from driftfield.exchange.mapping import Mapping
 from driftfield.exchange.problems import ExchangeError, Problems
+from driftfield.home import explain
 from driftfield.intake.actions import import_folder, pull_feed, undo_batch
 from driftfield.intake.models import Batch
 from driftfield.keeping import keep_before
+from driftfield.logs import new_id, note_fault
 from driftfield.readings.actions import analyse_all
 
 from . import incoming
@@ -67,6 +69,7 @@ def do_job(pk: int) -> None:
     job = Job.objects.get(pk=pk)
     if job.state != State.WAITING:
         return  # It was stopped before it began.
+    new_id()
     job.state, job.started_at = State.RUNNING, timezone.now()
     job.save(update_fields=["state", "started_at"])
     try:
@@ -81,9 +84,16 @@ def do_job(pk: int) -> None:
     except CoreError as error:
         job.state = State.REFUSED
         job.said = [str(error)]
-    except BaseException as error:
+    except Exception as error:
         job.state = State.FAILED
-        job.said = [f"A fault in the program: {type(error).__name__}: {error}", _what_stands(job)]
+        said = explain(error)
+        if said is None:
+            noted = note_fault(error, f"{job.kind} of {job.source}")
+            said = f"A fault in the program; the page Faults has it under {noted}."
+        job.said = [said, _what_stands(job)]
+    except BaseException:
+        job.state = State.FAILED
+        job.said = ["The program was ended.", _what_stands(job)]
         raise
     finally:
         job.ended_at = timezone.now()

@@ -6,6 +6,7 @@ import getpass
 import hashlib
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from concurrent.futures import ThreadPoolExecutor
+from contextlib import AbstractContextManager
 from datetime import date, timedelta
 from pathlib import Path
 from typing import Any
@@ -27,6 +28,7 @@ from driftfield.exchange.mapping import Mapping as FileMapping
 from driftfield.exchange.market_data import LONE_MARKET, niche_ids, term_curves
 from driftfield.exchange.matrices import Curves, complete_until, curves_of, encode
 from driftfield.exchange.reader import Package, read_package
+from driftfield.home import turn
 from driftfield.intake.models import Batch
 from driftfield.market.many_rows import insert
 from driftfield.market.models import (
@@ -63,19 +65,42 @@ def import_folder(
     cap: int | None = None,
     mappings: Mapping[str, FileMapping] | None = None,
     market: str = "",
+    in_turn: bool = False,
 ) -> Batch:
     """Import ``path`` in one transaction and return what it did.
 
     ``source`` is what the batch is called, by default the path's name; ``cap`` how many problems are
     kept in full. ``mappings`` says how files of other layouts are read, by key of the layout; where it
     says nothing, they are read as such files were before. ``market`` is the id of the one that new niches
-    belong to which name none.
+    belong to which name none. ``in_turn``: the caller has the ``import_turn`` already.
 
     The batch is saved, with what it takes to undo it, only when something changed. ``dry_run``: all is
     done and taken back, so that the counts are those an import would have. ``heed`` is told how far the
     work is, and may raise to end it. Raises ExchangeError with every problem when the files are not
     right; the database is then as it was.
     """
+    if in_turn:
+        return _import(path, dry_run, heed, source, cap, mappings, market)
+    with import_turn(heed):
+        return _import(path, dry_run, heed, source, cap, mappings, market)
+
+
+def import_turn(heed: Heed) -> AbstractContextManager[None]:
+    """One import at a time changes the data; the next one waits, which ``heed`` is told."""
+    return turn(
+        settings.DATA_DIR, "import", lambda: heed("Waiting for another import to end", 0, 0)
+    )
+
+
+def _import(
+    path: Path,
+    dry_run: bool,
+    heed: Heed,
+    source: str,
+    cap: int | None,
+    mappings: Mapping[str, FileMapping] | None,
+    market: str,
+) -> Batch:
     heed("Looking at the files", 0, 0)
     files = _files(path)
     before = [_stamp(file) for file in files]
@@ -101,6 +126,7 @@ def import_folder(
         source=source or path.name, digest=files_sum, notes=package.notes, by=_account(),
         mappings={file: mapping.as_dict() for file, mapping in package.mappings.items()},
     )  # fmt: skip
+
     with transaction.atomic():
         journal = Journal()
         counts = _Import(package, journal, heed, market).run()

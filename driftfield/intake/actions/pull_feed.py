@@ -21,7 +21,7 @@ from driftfield.feed.pull import Pulled, forget, markets_of, pull
 from driftfield.intake.models import Batch, FeedState
 from driftfield.market.models import Market, TermCurve
 
-from .import_folder import import_folder
+from .import_folder import import_folder, import_turn
 
 BACK = (
     12  # Weeks before the last known one that are asked for at first: they may have been revised.
@@ -72,11 +72,11 @@ def _pull_market(client: FeedClient, row: Row, heed: Heed) -> Batch:
 def _kept(client: FeedClient, state: FeedState, came: Pulled, source: str, heed: Heed) -> Batch:
     """What came, imported together with the position at which it ends."""
     before = state.position
-    with transaction.atomic():
+    with import_turn(heed), transaction.atomic():
         if came.tables is None:
             batch = Batch(source=source, notes=came.notes)
         else:
-            batch = import_folder(came.tables, heed=heed, source=source)
+            batch = import_folder(came.tables, heed=heed, source=source, in_turn=True)
             batch.notes = [*came.notes, *batch.notes]
             batch.feed = {"address": client.address, "market": state.market_id, "position": before}
             if batch.pk is not None:

@@ -8,8 +8,10 @@ from django.db import transaction
 from django.utils import timezone
 
 from driftfield.core.errors import CoreError
+from driftfield.exchange.heed import unheeded
 from driftfield.intake.models import Batch, FeedState
 
+from .import_folder import import_turn
 from .journal import take_back
 
 
@@ -20,6 +22,11 @@ def undo_batch(keep: Callable[[], object], pk: int | None = None) -> Batch:
     on names. Readings of markets that lose niches are dropped and must be made anew. Raises CoreError
     where there is none, or where ``pk`` is another than the latest: what came later builds on it.
     """
+    with import_turn(unheeded):
+        return _undo(keep, pk)
+
+
+def _undo(keep: Callable[[], object], pk: int | None) -> Batch:
     latest = Batch.objects.filter(undone_at=None).first()
     if latest is None:
         raise CoreError("There is no import to take back.")

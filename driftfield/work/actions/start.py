@@ -5,9 +5,13 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Any
 
+from django.db import transaction
+
 from driftfield.core.errors import CoreError
 from driftfield.work.models import AT_WORK, Job, Kind
+from driftfield.work.router import WORK
 from driftfield.work.tasks import do_job
+from driftfield.work.worker import keep_on
 
 
 def start(
@@ -24,13 +28,16 @@ def start(
     Raises CoreError while another one is at work on the market. One at a time: each would wait for the
     other's hold on the database, and its check would not be true any more when its turn came.
     """
-    other = Job.objects.filter(state__in=AT_WORK).first()
-    if other is not None:
-        raise CoreError(f"{other.source} is still at work. Wait for it, or stop it.")
-    job = Job.objects.create(
-        kind=kind, source=source, folder=str(folder) if folder else "", batch=batch,
-        mappings=mappings or {}, market=market,
-    )  # fmt: skip
-    do_job.enqueue(job.pk)
+    keep_on()
+    # Of several who ask at the same time one is first: the transaction holds the database from its start.
+    with transaction.atomic(using=WORK):
+        other = Job.objects.filter(state__in=AT_WORK).first()
+        if other is not None:
+            raise CoreError(f"{other.source} is still at work. Wait for it, or stop it.")
+        job = Job.objects.create(
+            kind=kind, source=source, folder=str(folder) if folder else "", batch=batch,
+            mappings=mappings or {}, market=market,
+        )  # fmt: skip
+        do_job.enqueue(job.pk)
     job.refresh_from_db()
     return job
