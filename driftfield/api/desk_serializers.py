@@ -8,9 +8,14 @@ from rest_framework import serializers
 
 from driftfield.core.lens import HEAVIEST
 from driftfield.core.money import CLASS_LIMITS, LIMITS
+from driftfield.core.sieve import MOST_CONDITIONS
+from driftfield.core.sieve.parse import LONGEST
+from driftfield.desk.actions.remark import LONGEST_TAG, MOST_TAGS
 from driftfield.desk.models import Choice
 
-from .fields import number
+from .fields import LARGEST_ID, number
+
+MOST_SIEVES = 200  # Saved at once.
 
 
 class SieveRow(serializers.Serializer[Any]):
@@ -26,7 +31,16 @@ class SieveSaved(serializers.Serializer[Any]):
     """A sieve to save."""
 
     name = serializers.CharField(max_length=120)
-    conditions = serializers.ListField(child=serializers.CharField(max_length=500))
+    conditions = serializers.ListField(
+        child=serializers.CharField(max_length=LONGEST), min_length=1, max_length=MOST_CONDITIONS
+    )
+
+
+class SievesSaved(serializers.ListSerializer[Any]):
+    """Sieves to save, all of them or none."""
+
+    def __init__(self, *arguments: Any, **options: Any) -> None:
+        super().__init__(*arguments, child=SieveSaved(), max_length=MOST_SIEVES, **options)
 
 
 class LensRow(serializers.Serializer[Any]):
@@ -64,9 +78,22 @@ class DecisionsRequest(serializers.Serializer[Any]):
     reason = serializers.CharField(required=False, allow_blank=True, default="", max_length=5000)
 
 
+class UndoRequest(serializers.Serializer[Any]):
+    """The decision to undo, by its id: the one that was made here last, or the latest."""
+
+    decision = serializers.IntegerField(min_value=1, max_value=LARGEST_ID)
+
+
+class LatestDecision(serializers.Serializer[Any]):
+    """The latest decision that stands, by its id; null for none."""
+
+    decision = serializers.IntegerField(allow_null=True)
+
+
 class DecisionMade(serializers.Serializer[Any]):
     """A decision as it is recorded."""
 
+    id = serializers.IntegerField(source="pk")
     market_id = serializers.CharField()
     niche_id = serializers.CharField()
     choice = serializers.ChoiceField(choices=Choice.choices)
@@ -95,7 +122,11 @@ class RemarkRequest(serializers.Serializer[Any]):
     market_id = serializers.CharField(max_length=200)
     niche_id = serializers.CharField(max_length=500)
     note = serializers.CharField(required=False, allow_blank=True, max_length=20_000)
-    tags = serializers.ListField(child=serializers.CharField(max_length=200), required=False)
+    tags = serializers.ListField(
+        child=serializers.CharField(max_length=LONGEST_TAG, allow_blank=True),
+        required=False,
+        max_length=MOST_TAGS,
+    )
 
 
 class RemarkSaved(serializers.Serializer[Any]):
@@ -110,7 +141,9 @@ class OrderRequest(serializers.Serializer[Any]):
     """The shortlist's order by hand: niches by id, first one first."""
 
     market_id = serializers.CharField(max_length=200)
-    niche_ids = serializers.ListField(child=serializers.CharField(max_length=500))
+    niche_ids = serializers.ListField(
+        child=serializers.CharField(max_length=500), max_length=10_000
+    )
 
 
 class ChangeSince(serializers.Serializer[Any]):
@@ -178,7 +211,7 @@ class FeesRequest(serializers.Serializer[Any]):
     """A market's fee table."""
 
     market_id = serializers.CharField(max_length=200)
-    classes = SizeClassRow(many=True, allow_empty=False)
+    classes = serializers.ListField(child=SizeClassRow(), min_length=1, max_length=50)
 
 
 class ReckoningRequest(serializers.Serializer[Any]):

@@ -19,6 +19,7 @@ from driftfield.desk.actions import (
     decide,
     decide_all,
     explain,
+    latest,
     remark,
     remove_lens,
     remove_sieve,
@@ -59,7 +60,7 @@ class Sieves(APIView):
         responses={201: s.SieveRow(many=True), 400: ProblemDetail, 409: ProblemDetail},
     )
     def post(self, request: Request) -> Response:
-        asked = s.SieveSaved(data=request.data, many=True)
+        asked = s.SievesSaved(data=request.data)
         asked.is_valid(raise_exception=True)
         made = save_sieves([(one["name"], one["conditions"]) for one in asked.validated_data])
         rows = [
@@ -153,15 +154,23 @@ class DecisionsForSeveral(APIView):
 
 
 class Undo(APIView):
-    """Undo the latest decision, with those made in one go with it."""
+    """Undo a decision, with those made in one go with it."""
+
+    @extend_schema(operation_id="latest_decision", responses={200: s.LatestDecision})
+    def get(self, request: Request) -> Response:
+        check_parameters(request, set())
+        found = latest()
+        return Response({"decision": found[-1].pk if found else None})
 
     @extend_schema(
         operation_id="undo",
-        request=None,
-        responses={200: s.DecisionsUndone, 409: ProblemDetail},
+        request=s.UndoRequest,
+        responses={200: s.DecisionsUndone, 400: ProblemDetail, 409: ProblemDetail},
     )
     def post(self, request: Request) -> Response:
-        undone = undo()
+        asked = s.UndoRequest(data=request.data)
+        asked.is_valid(raise_exception=True)
+        undone = undo(asked.validated_data["decision"])
         niches = [
             {
                 "niche_id": one.niche_id,

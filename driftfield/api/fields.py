@@ -9,6 +9,8 @@ from rest_framework import serializers
 
 from driftfield.core.money import SHARE
 
+LARGEST_ID = 2**63 - 1  # Of SQLite's whole numbers.
+
 
 class Number(serializers.FloatField):
     """A number that is one: the framework's takes “nan”, and JSON's 1e999 is infinite."""

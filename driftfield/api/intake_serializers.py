@@ -58,7 +58,7 @@ class JobWanted(serializers.Serializer[Any]):
     kind = serializers.ChoiceField(choices=[Kind.CHECK.value, Kind.IMPORT.value])
     incoming = serializers.CharField(max_length=40)
     name = serializers.CharField(max_length=500)
-    mappings = LayoutWanted(many=True, default=list)
+    mappings = serializers.ListField(child=LayoutWanted(), default=list, max_length=100)
     market = serializers.CharField(
         max_length=200, default="", allow_blank=True,
         help_text="Of which market new niches are that name none.",

@@ -30,6 +30,7 @@ from driftfield.work.tasks import problem_file
 
 from . import intake_serializers as s
 from .errors import Problem
+from .fields import LARGEST_ID
 from .files import file_response
 from .ledger import check_parameters, market_of
 from .mapping_serializers import mapping_of
@@ -41,14 +42,14 @@ PIECE = 1 << 20  # Bytes read of a file at once.
 
 
 def _job(pk: int) -> Job:
-    job = Job.objects.filter(pk=pk).first()
+    job = Job.objects.filter(pk=min(pk, LARGEST_ID)).first()
     if job is None:
         raise Problem(404, "Unknown work", "There is no such work. Load the page again.")
     return job
 
 
 def _batch(pk: int) -> Batch:
-    batch = Batch.objects.filter(pk=pk).first()
+    batch = Batch.objects.filter(pk=min(pk, LARGEST_ID)).first()
     if batch is None:
         raise Problem(404, "Unknown import", "There is no such import. Load the page again.")
     return batch

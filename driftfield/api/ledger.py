@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
@@ -41,11 +42,12 @@ PARAMETERS = {"market", "sort", "c", "near", "lens", "niche"}
 PAGE = 100
 BANDS_AT_ONCE = 5_000  # Niches up to which the bands of another lens come with the rows.
 MOST = 500
+MOST_KEYS = 8  # Keys of an order.
 
 
 def _whole(request: Request, name: str, default: int, most: int | None = None) -> int:
     text = request.query_params.get(name, str(default))
-    if not text.isdigit() or (most is not None and int(text) > most):
+    if not re.fullmatch("[0-9]{1,9}", text) or (most is not None and int(text) > most):
         limit = f" up to {most}" if most else ""
         raise Problem(
             400, "A parameter is not right", f"{name} takes a whole number{limit}; “{text}” came."
@@ -135,7 +137,10 @@ def lens_of(request: Request) -> Lens | None:
 def _order(request: Request) -> list[tuple[str, bool]]:
     """What to sort by, as (figure, downwards), from “rank” or “-headroom,name”."""
     keys = []
-    for part in (request.query_params.get("sort") or "rank").split(","):
+    parts = (request.query_params.get("sort") or "rank").split(",")
+    if len(parts) > MOST_KEYS:
+        raise Problem(400, "There is no such order", f"sort takes at most {MOST_KEYS} keys.")
+    for part in parts:
         key, down = part.removeprefix("-"), part.startswith("-")
         if key != "name" and key not in SORTS:
             raise Problem(

@@ -9,6 +9,8 @@ from rest_framework import serializers
 from driftfield.exchange.mapping import Mapping
 from driftfield.exchange.mapping.model import DATES, DECIMALS, GROUPINGS, NAMED, WHERE
 
+MOST_COLUMNS = 5_000  # Of a file that is read by a mapping.
+
 
 class ProblemRow(serializers.Serializer[Any]):
     """One problem of a file: where it is, what came, and what to do."""
@@ -33,7 +35,7 @@ class MappingRow(serializers.Serializer[Any]):
     """How files of a layout are read. table is empty where they are left out."""
 
     table = serializers.CharField(max_length=40, allow_blank=True)
-    columns = UseRow(many=True)
+    columns = serializers.ListField(child=UseRow(), max_length=MOST_COLUMNS)
     head = serializers.IntegerField(
         min_value=0, max_value=400, help_text="Line with the columns' names; 0 is none."
     )
@@ -111,7 +113,9 @@ class LayoutWanted(serializers.Serializer[Any]):
     """How the files of one layout are to be read."""
 
     layout = serializers.CharField(max_length=64)
-    names = serializers.ListField(child=serializers.CharField(max_length=1000))
+    names = serializers.ListField(
+        child=serializers.CharField(max_length=1000, allow_blank=True), max_length=MOST_COLUMNS
+    )
     mapping = MappingRow()
 
 

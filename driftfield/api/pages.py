@@ -29,6 +29,7 @@ SCREENS = {
     "/brief": "shortlist/BriefScreen.vue",
     "/intake": "intake/IntakeScreen.vue",
     "/coverage": "intake/CoverageScreen.vue",
+    "/faults": "faults/FaultsScreen.vue",
 }
 
 

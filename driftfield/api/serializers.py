@@ -365,3 +365,6 @@ class ProblemDetail(serializers.Serializer[Any]):
     title = serializers.CharField()
     status = serializers.IntegerField()
     detail = serializers.CharField()
+    fault = serializers.CharField(
+        required=False, help_text="Of a fault in the program: its id, under which it was noted."
+    )

@@ -1,7 +1,16 @@
 from django.urls import path
 from drf_spectacular.views import SpectacularJSONAPIView
 
-from . import desk_views, dossier_views, feed_views, intake_views, mapping_views, out_views, views
+from . import (
+    desk_views,
+    dossier_views,
+    fault_views,
+    feed_views,
+    intake_views,
+    mapping_views,
+    out_views,
+    views,
+)
 
 urlpatterns = [
     path("schema/", SpectacularJSONAPIView.as_view(), name="schema"),
@@ -57,6 +66,7 @@ urlpatterns = [
         intake_views.BatchRevisionList.as_view(),
         name="batch-revision-list",
     ),
+    path("faults/", fault_views.FaultsView.as_view(), name="faults"),
     path("feed/", feed_views.FeedView.as_view(), name="feed"),
     path("feed/pull/", feed_views.PullFeed.as_view(), name="pull-feed"),
     path("coverage/", intake_views.Coverage.as_view(), name="coverage"),

@@ -90,7 +90,10 @@ class TopQuestion:
     @classmethod
     def parse(cls, text: str) -> TopQuestion:
         """Read “4 of 10 reviews < 120”; raises CoreError that says what is wrong and how to write it."""
-        found = re.fullmatch(r"\s*(\d+)\s+of\s+(\d+)\s+(\w+)\s*([<>])\s*(-?\d+(?:\.\d+)?)\s*", text)
+        found = re.fullmatch(
+            r"\s*([0-9]{1,3})\s+of\s+([0-9]{1,3})\s+(\w+)\s*([<>])\s*(-?[0-9]{1,15}(?:\.[0-9]{1,9})?)\s*",
+            text,
+        )
         if found is None:
             raise CoreError(
                 f"“{text}” is not a question about the top listings: write it as "

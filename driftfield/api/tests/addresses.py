@@ -33,6 +33,7 @@ ONCE = {
     "jobs": (),
     "batches": (),
     "feed": (),
+    "faults": (),
     "exchange-tables": (),
     "condition": ("text=price+12..45", "text=cheap"),
 }

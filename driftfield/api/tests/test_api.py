@@ -38,6 +38,11 @@ class Loaded(TestCase):
         self.assertEqual(response.status_code, status, response.content)
         return response.json()
 
+    def undo(self, status: int = 200) -> dict:
+        """Undo the latest decision, or one that is none."""
+        latest = self.get("decisions/undo/")["decision"]
+        return self.post("decisions/undo/", {"decision": latest or 1}, status)
+
     def names(self, *conditions: str, **more: str) -> list[str]:
         return [row["name"] for row in self.ledger(*conditions, **more)["rows"]]
 
@@ -213,7 +218,7 @@ class Decisions(Loaded):
         self.assertEqual(self.names("decided keep"), ["Rhubarb forcers"])
         self.assertEqual(self.names("decided open"), ["net float"])
         self.assertEqual(set(self.names("decided open or pass")), {"net float", "Moon filters"})
-        undone = self.post("decisions/undo/")
+        undone = self.undo()
         back = {"niche_id": "mf", "name": "Moon filters", "now": None}
         self.assertEqual(undone, {"choice": "pass", "niches": [back]})
         self.assertEqual(self.get("preview/?niche=rf")["decision"], "keep")
@@ -229,7 +234,7 @@ class Decisions(Loaded):
         self.post("decisions/", {"market_id": "north", "niche_id": "rf", "choice": "park"}, 201)
         self.post("decisions/several/", several, 201)
         self.assertEqual(set(self.names("decided keep")), {"Rhubarb forcers", "Moon filters"})
-        undone = self.post("decisions/undo/")["niches"]
+        undone = self.undo()["niches"]
         self.assertEqual(
             {one["niche_id"]: one["now"] for one in undone}, {"rf": "park", "mf": None}
         )
@@ -242,7 +247,23 @@ class Decisions(Loaded):
         self.assertIn("choice", self.post("decisions/", {**base, "choice": "love"}, 400)["detail"])
         wrong = {"market_id": "north", "niche_id": "zz", "choice": "keep"}
         self.assertIn("no niche “zz”", self.post("decisions/", wrong, 409)["detail"])
-        self.assertIn("no decision to undo", self.post("decisions/undo/", status=409)["detail"])
+        self.assertIn("no such decision", self.undo(409)["detail"])
+
+    def test_two_windows_that_undo_undo_no_more_than_was_meant(self) -> None:
+        ids = [
+            self.post("decisions/", {"market_id": "north", "niche_id": n, "choice": "keep"}, 201)[
+                "id"
+            ]
+            for n in ("rf", "mf")
+        ]
+        self.post("decisions/undo/", {"decision": ids[1]})
+        said = self.post("decisions/undo/", {"decision": ids[1]}, 409)["detail"]
+        self.assertIn("undone already", said)
+        self.assertEqual(self.names("decided keep"), ["Rhubarb forcers"])
+        self.post("decisions/", {"market_id": "north", "niche_id": "rf", "choice": "pass"}, 201)
+        said = self.post("decisions/undo/", {"decision": ids[0]}, 409)["detail"]
+        self.assertIn("decided on anew since", said)
+        self.assertEqual(self.names("decided pass"), ["Rhubarb forcers"])
         self.assertEqual(Decision.objects.count(), 0)
         form = self.client.post("/api/decisions/", {**base, "choice": "keep"})
         self.assertEqual(form.status_code, 415)  # what a page from elsewhere could send

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass
+from itertools import islice
 
 import numpy as np
 
+from driftfield.core.errors import CoreError
 from driftfield.core.periods import Bools, Ints
 
 from .clauses import Clause, Columns, Range
@@ -15,6 +17,7 @@ from .parse import parse_clause
 __all__ = ["Clause", "Columns", "Condition", "Sifted", "parse_clause", "parse_sieve", "sift"]
 
 OFF = "~"
+MOST_CONDITIONS = 60
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,8 +44,14 @@ class Sifted:
 
 
 def parse_sieve(texts: Iterable[str]) -> list[Condition]:
-    """Conditions from their texts, one that is off marked by a leading ~; raises CoreError."""
-    return [Condition(parse_clause(t.removeprefix(OFF)), not t.startswith(OFF)) for t in texts]
+    """Conditions from their texts, one that is off marked by a leading ~; raises CoreError.
+
+    At most MOST_CONDITIONS of them: each is asked of every niche.
+    """
+    wanted = list(islice(texts, MOST_CONDITIONS + 1))
+    if len(wanted) > MOST_CONDITIONS:
+        raise CoreError(f"A sieve has at most {MOST_CONDITIONS} conditions. Remove some.")
+    return [Condition(parse_clause(t.removeprefix(OFF)), not t.startswith(OFF)) for t in wanted]
 
 
 def sift(conditions: list[Condition], columns: Columns) -> Sifted:

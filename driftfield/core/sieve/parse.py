@@ -29,11 +29,15 @@ from .names import NAMES
 
 MOST_CORNERS = 60
 CHOICES = ("keep", "park", "pass", "open")
-_NUMBER = r"[+\-−]?\d[\d,]*(?:\.\d+)?\s*[%km]?"
+LONGEST = 500  # Characters of a condition.
+_NUMBER = r"[+\-−]?[0-9][0-9,]{0,19}(?:\.[0-9]{1,12})?\s*[%km]?"
 _SCALE = {"%": 0.01, "k": 1_000.0, "m": 1_000_000.0}
 
 
-_BY_LENGTH = sorted(NAMES, key=len, reverse=True)
+# The longest name first, so that of two that begin alike the longer one is found.
+_NAMED = re.compile(
+    rf"({'|'.join(re.escape(name) for name in sorted(NAMES, key=len, reverse=True))})(?=[\s=<>≤≥:]|$)"
+)
 
 
 def parse_clause(text: str) -> Clause:
@@ -45,9 +49,11 @@ def parse_clause(text: str) -> Clause:
     “drawn 20:60 40:60 30:90”.
     """
     text = " ".join(text.split())
+    if len(text) > LONGEST:
+        raise CoreError(f"A condition has at most {LONGEST} characters. Write it shorter.")
     low = text.lower()
     named = _figure_named(low)
-    if re.match(r"top \d+ of ", low) or (low.startswith("top ") and named is None):
+    if re.match(r"top [0-9]+ of ", low) or (low.startswith("top ") and named is None):
         return Top(TopQuestion.parse(text[4:]))
     for start, raised in (("no signal ", False), ("signal ", True)):
         if low.startswith(start):
@@ -71,9 +77,8 @@ def parse_clause(text: str) -> Clause:
 
 def _figure_named(low: str) -> str | None:
     """The longest name of a figure that a text in lower case begins with; None for none."""
-    return next(
-        (n for n in _BY_LENGTH if low == n or re.match(re.escape(n) + r"[\s=<>≤≥:]", low)), None
-    )
+    found = _NAMED.match(low)
+    return found and found[1]
 
 
 def _one(text: str, known: object, what: str) -> str:
@@ -103,8 +108,8 @@ def _terms(text: str) -> Terms:
 
 
 def _term_words(rest: str, text: str) -> TermWords:
-    between = re.fullmatch(r"=?\s*(\d{1,2})?\s*(\.\.|to|–)\s*(\d{1,2})?", rest)
-    one = re.fullmatch(r"(>=|≥|>|<=|≤|<|=)?\s*(\d{1,2})", rest)
+    between = re.fullmatch(r"=?\s*([0-9]{1,2})?\s*(\.\.|to|–)\s*([0-9]{1,2})?", rest)
+    one = re.fullmatch(r"(>=|≥|>|<=|≤|<|=)?\s*([0-9]{1,2})", rest)
     low, high = 1, None
     if between and (between[1] or between[3]):
         low, high = int(between[1] or 1), int(between[3]) if between[3] else None
@@ -124,7 +129,7 @@ def _term_words(rest: str, text: str) -> TermWords:
 def _drawn(text: str) -> Drawn:
     corners = []
     for pair in text.split():
-        found = re.fullmatch(r"(\d+(?:\.\d+)?):(\d+(?:\.\d+)?)", pair)
+        found = re.fullmatch(r"([0-9]{1,3}(?:\.[0-9]{1,9})?):([0-9]{1,3}(?:\.[0-9]{1,9})?)", pair)
         if not found or not 0 <= float(found[1]) <= 100 or not 0 < float(found[2]) <= 100:
             raise CoreError(
                 f"“{pair}” is no corner: write competition:demand, both up to 100, as in 20:60."

@@ -6,13 +6,14 @@ from .lenses import remove_lens, save_lens
 from .money import save_costs, save_fees
 from .remark import arrange, remark
 from .sieves import remove_sieve, save_sieve, save_sieves
-from .undo import undo
+from .undo import latest, undo
 
 __all__ = [
     "arrange",
     "decide",
     "decide_all",
     "explain",
+    "latest",
     "remark",
     "remove_lens",
     "remove_sieve",

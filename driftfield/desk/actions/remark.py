@@ -48,9 +48,24 @@ def _tags(tags: Sequence[str]) -> list[str]:
 
 
 def arrange(market_id: str, niche_ids: Sequence[str]) -> None:
-    """Put a market's niches in this order by hand; what is not named loses its place."""
+    """Put a market's niches in this order by hand; what is not named loses its place.
+
+    Raises CoreError for a niche that neither the market nor any decision knows.
+    """
     wanted = list(dict.fromkeys(niche_ids))
     with transaction.atomic():
+        known = set(
+            Niche.objects.filter(market__market_id=market_id, niche_id__in=wanted).values_list(
+                "niche_id", flat=True
+            )
+        )
+        known |= set(
+            Decision.objects.filter(market_id=market_id, niche_id__in=wanted).values_list(
+                "niche_id", flat=True
+            )
+        )
+        if unknown := [one for one in wanted if one not in known]:
+            raise CoreError(f"There is no niche “{unknown[0]}” in market “{market_id}”.")
         mine = Remark.objects.filter(market_id=market_id)
         mine.exclude(place=None).update(place=None)
         have = {one.niche_id: one for one in mine.filter(niche_id__in=wanted)}

@@ -1,4 +1,4 @@
-"""Undo what was decided last and has not been undone."""
+"""Undo a decision that has not been undone: the one that is named, or the latest."""
 
 from __future__ import annotations
 
@@ -9,19 +9,23 @@ from driftfield.core.errors import CoreError
 from driftfield.desk.models import Choice, Decision
 
 
-def undo() -> list[Decision]:
-    """Undo the latest decision, with those made in one go with it; what held before holds again.
+def latest() -> list[Decision]:
+    """The latest decision that stands, with those made in one go with it; none where there is none."""
+    last = Decision.objects.filter(undone_at=None).order_by("pk").last()
+    return [] if last is None else _together(last)
 
-    Returns the decisions that were undone. Raises CoreError when there is none.
+
+def undo(decision: int | None = None) -> list[Decision]:
+    """Undo a decision, with those made in one go with it; what held before holds again.
+
+    ``decision`` is its key; by default the latest. Two windows that both undo would otherwise undo two.
+    Returns the decisions that were undone. Raises CoreError when there is none, when it is undone
+    already, and when one of its niches was decided on anew since.
     """
     with transaction.atomic():
-        last = Decision.objects.filter(undone_at=None).order_by("pk").last()
-        if last is None:
+        undone = latest() if decision is None else _standing(decision)
+        if not undone:
             raise CoreError("There is no decision to undo.")
-        undone = [last]
-        if last.batch:
-            together = Decision.objects.filter(undone_at=None, batch=last.batch)
-            undone = list(together.order_by("pk"))
         now = timezone.now()
         for one in undone:
             one.current, one.undone_at = False, now
@@ -29,6 +33,30 @@ def undo() -> list[Decision]:
         for one in undone:
             _restore(one)
     return undone
+
+
+def _together(one: Decision) -> list[Decision]:
+    if not one.batch:
+        return [one]
+    return list(Decision.objects.filter(undone_at=None, batch=one.batch).order_by("pk"))
+
+
+def _standing(key: int) -> list[Decision]:
+    """The decisions of one go, which must be the last ones on their niches."""
+    found = Decision.objects.filter(pk=key).first()
+    if found is None:
+        raise CoreError("There is no such decision. Load the page again.")
+    if found.undone_at is not None:
+        raise CoreError(f"“{found.name or found.niche_id}” was undone already, in another window.")
+    together = _together(found)
+    later = Decision.objects.filter(undone_at=None, pk__gt=max(one.pk for one in together))
+    for one in together:
+        if later.filter(market_id=one.market_id, niche_id=one.niche_id).exists():
+            name = one.name or one.niche_id
+            raise CoreError(
+                f"“{name}” was decided on anew since, in another window. Nothing was undone."
+            )
+    return together
 
 
 def _restore(undone: Decision) -> None:

@@ -44,6 +44,6 @@ export async function answerOf<T>(pending: Promise<Answer<T>>): Promise<T> {
   throw new ApiError(
     answer.response.status,
     said.title ?? `The server answered ${answer.response.status}`,
-    said.detail ?? "Look at the server's output for the reason, then try again.",
+    said.detail ?? "Try again. What the server noted of it is on the page Faults.",
   );
 }

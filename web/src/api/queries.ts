@@ -195,6 +195,14 @@ export function usePoints(ask: MaybeRefOrGetter<NichesAsk>) {
   });
 }
 
+/** Faults that were noted; asked for anew each time, for one comes to look at the latest. */
+export const useFaults = () =>
+  useQuery({
+    queryKey: ["faults"],
+    staleTime: 0,
+    queryFn: ({ signal }) => answerOf(client.GET("/api/faults/", { signal })),
+  });
+
 export const SHORTLIST = ["shortlist"];
 export function useShortlist(
   market: MaybeRefOrGetter<string | undefined>,

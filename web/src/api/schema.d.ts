@@ -198,9 +198,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** @description Undo a decision, with those made in one go with it. */
+        get: operations["latest_decision"];
         put?: never;
-        /** @description Undo the latest decision, with those made in one go with it. */
+        /** @description Undo a decision, with those made in one go with it. */
         post: operations["undo"];
         delete?: never;
         options?: never;
@@ -353,6 +354,23 @@ export interface paths {
         };
         /** @description The tables that files can be read as. */
         get: operations["exchange_tables"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/faults/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What went wrong in the server, the worker and the command line. */
+        get: operations["faults"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1182,6 +1200,7 @@ export interface components {
         DecimalEnum: "." | ",";
         /** @description A decision as it is recorded. */
         DecisionMade: {
+            id: number;
             market_id: string;
             niche_id: string;
             choice: components["schemas"]["Choice"];
@@ -1258,6 +1277,21 @@ export interface components {
          * @enum {string}
          */
         FateEnum: "worked" | "fell short" | "early" | "gone" | "stayed";
+        /** @description A fault. id: what the answer that met it named; trace: where in the program it was, or empty. */
+        FaultRow: {
+            id: string;
+            /** Format: date-time */
+            at: string;
+            program: string;
+            text: string;
+            trace: string;
+        };
+        /** @description The latest faults, the last one first. file: where they are noted; about: versions, for a report. */
+        Faults: {
+            file: string;
+            about: string;
+            faults: components["schemas"]["FaultRow"][];
+        };
         FeastDay: {
             name: string;
             /** Format: date */
@@ -2429,6 +2463,10 @@ export interface components {
              */
             market: string;
         };
+        /** @description The latest decision that stands, by its id; null for none. */
+        LatestDecision: {
+            decision: number | null;
+        };
         /** @description A listing that came within two years and what became of it. */
         Launch: {
             listing_id: string;
@@ -2930,6 +2968,8 @@ export interface components {
             title: string;
             status: number;
             detail: string;
+            /** @description Of a fault in the program: its id, under which it was noted. */
+            fault?: string;
         };
         /** @description One problem of a file: where it is, what came, and what to do. */
         ProblemRow: {
@@ -3560,6 +3600,11 @@ export interface components {
             /** @description The term it is likely a mistyping of. */
             misspelt_of: string | null;
         };
+        /** @description The decision to undo, by its id: the one that was made here last, or the latest. */
+        UndoRequestRequest: {
+            /** Format: int64 */
+            decision: number;
+        };
         /**
          * @description * `bytes` - bytes
          *     * `niches` - niches
@@ -4002,7 +4047,7 @@ export interface operations {
             };
         };
     };
-    undo: {
+    latest_decision: {
         parameters: {
             query?: never;
             header?: never;
@@ -4016,7 +4061,38 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    "application/json": components["schemas"]["LatestDecision"];
+                };
+            };
+        };
+    };
+    undo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UndoRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
                     "application/json": components["schemas"]["DecisionsUndone"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
                 };
             };
             409: {
@@ -4367,6 +4443,33 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TableRow"][];
+                };
+            };
+        };
+    };
+    faults: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetail"];
                 };
             };
         };

@@ -39,6 +39,7 @@ const places = computed<Target[]>(() => [
   { label: "Shortlist", hint: "screen", go: to("/shortlist") },
   { label: "Intake", hint: "screen", go: to("/intake") },
   { label: "What is known", hint: "screen", go: to("/coverage") },
+  { label: "Faults", hint: "screen", go: to("/faults") },
   ...(sieves.data.value ?? []).map((one) => ({
     label: one.name,
     hint: "sieve",

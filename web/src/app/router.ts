@@ -13,6 +13,7 @@ export const router = createRouter({
     { path: "/shortlist", component: () => import("@/screens/shortlist/ShortlistScreen.vue") },
     { path: "/intake", component: () => import("@/screens/intake/IntakeScreen.vue") },
     { path: "/coverage", component: () => import("@/screens/intake/CoverageScreen.vue") },
+    { path: "/faults", component: () => import("@/screens/faults/FaultsScreen.vue") },
     { path: "/brief", component: () => import("@/screens/shortlist/BriefScreen.vue") },
     { path: "/:rest(.*)*", component: () => import("@/screens/NoSuchPage.vue") },
   ],

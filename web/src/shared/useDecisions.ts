@@ -40,6 +40,9 @@ function inTurn<T>(send: () => Promise<T>): Promise<T> {
   return turn;
 }
 
+/** Ids of what was decided in this window, the latest last: an undo takes back one's own and no one else's. */
+const made: number[] = [];
+
 /** When a niche was decided here last, so that a late answer does not cover it up. */
 const decidedAt = new Map<string, number>();
 let clock = 0;
@@ -91,7 +94,9 @@ export function useDecisions(): UseDecisionsReturn {
     shown([niche.niche_id], choice);
     const body = { market_id: market, niche_id: niche.niche_id, choice, reason: "" };
     await record(
-      inTurn(() => answerOf(client.POST("/api/decisions/", { body }))),
+      inTurn(async () => {
+        made.push((await answerOf(client.POST("/api/decisions/", { body }))).id);
+      }),
       `${DONE[choice]} ${niche.name}.`,
     );
   }
@@ -100,7 +105,10 @@ export function useDecisions(): UseDecisionsReturn {
     shown(niches, choice);
     const body = { market_id: market, niche_ids: niches, choice, reason: "" };
     await record(
-      inTurn(() => answerOf(client.POST("/api/decisions/several/", { body }))),
+      inTurn(async () => {
+        const [first] = await answerOf(client.POST("/api/decisions/several/", { body }));
+        if (first) made.push(first.id);
+      }),
       `${DONE[choice]} ${niches.length} niches.`,
     );
   }
@@ -108,7 +116,13 @@ export function useDecisions(): UseDecisionsReturn {
   async function undo(): Promise<Undone | undefined> {
     const asked = clock;
     try {
-      const undone = await inTurn(() => answerOf(client.POST("/api/decisions/undo/")));
+      const undone = await inTurn(async () => {
+        // Where nothing was decided here yet, the latest decision of all is meant.
+        const decision =
+          made.pop() ?? (await answerOf(client.GET("/api/decisions/undo/"))).decision ?? 0;
+        if (!decision) throw new Error("There is no decision to undo.");
+        return answerOf(client.POST("/api/decisions/undo/", { body: { decision } }));
+      });
       const standing = undone.niches.filter((one) => (decidedAt.get(one.niche_id) ?? 0) <= asked);
       show(new Map(standing.map((one) => [one.niche_id, one.now])));
       const [first, ...more] = undone.niches;

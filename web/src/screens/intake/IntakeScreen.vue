@@ -126,6 +126,10 @@ const ENDS: Record<string, string> = { done: "done", waiting: "waiting", running
               >What is known</RouterLink
             >
             of what was imported, week by week.
+            <RouterLink class="word-button" :to="{ path: '/faults', query: route.query }"
+              >Faults</RouterLink
+            >
+            of the program, should one be met.
           </p>
           <FeedView :busy="busy" @pull="act(pullFeed())" />
           <input
