@@ -39,8 +39,8 @@ class SieveSaved(serializers.Serializer[Any]):
 class SievesSaved(serializers.ListSerializer[Any]):
     """Sieves to save, all of them or none."""
 
-    def __init__(self, *arguments: Any, **options: Any) -> None:
-        super().__init__(*arguments, child=SieveSaved(), max_length=MOST_SIEVES, **options)
+    def __init__(self, data: Any) -> None:
+        super().__init__(data=data, child=SieveSaved(), max_length=MOST_SIEVES)
 
 
 class LensRow(serializers.Serializer[Any]):

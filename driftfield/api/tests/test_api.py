@@ -248,6 +248,7 @@ class Decisions(Loaded):
         wrong = {"market_id": "north", "niche_id": "zz", "choice": "keep"}
         self.assertIn("no niche “zz”", self.post("decisions/", wrong, 409)["detail"])
         self.assertIn("no such decision", self.undo(409)["detail"])
+        self.assertEqual(Decision.objects.count(), 0)
 
     def test_two_windows_that_undo_undo_no_more_than_was_meant(self) -> None:
         ids = [
@@ -264,7 +265,9 @@ class Decisions(Loaded):
         said = self.post("decisions/undo/", {"decision": ids[0]}, 409)["detail"]
         self.assertIn("decided on anew since", said)
         self.assertEqual(self.names("decided pass"), ["Rhubarb forcers"])
-        self.assertEqual(Decision.objects.count(), 0)
+
+    def test_forms_are_not_taken(self) -> None:
+        base = {"market_id": "north", "niche_id": "rf"}
         form = self.client.post("/api/decisions/", {**base, "choice": "keep"})
         self.assertEqual(form.status_code, 415)  # what a page from elsewhere could send
 
