@@ -142,6 +142,10 @@ SPECTACULAR_SETTINGS = {
     "VERSION": "0.1.0",
     "SERVE_INCLUDE_SCHEMA": False,
     "COMPONENT_SPLIT_REQUEST": True,
+    "POSTPROCESSING_HOOKS": [
+        "drf_spectacular.hooks.postprocess_schema_enums",
+        "driftfield.api.contract.complete",
+    ],
     "ENUM_NAME_OVERRIDES": {
         "Shape": [shape.value for shape in Shape],
         "Choice": "driftfield.desk.models.Choice",

@@ -6,14 +6,13 @@ from typing import Any
 
 from rest_framework import serializers
 
-from driftfield.core.lens import HEAVIEST
 from driftfield.core.money import CLASS_LIMITS, LIMITS
 from driftfield.core.sieve import MOST_CONDITIONS
 from driftfield.core.sieve.parse import LONGEST
 from driftfield.desk.actions.remark import LONGEST_TAG, MOST_TAGS
 from driftfield.desk.models import Choice
 
-from .fields import LARGEST_ID, number
+from .fields import LARGEST_ID, ConditionText, Text, Weights, Whole, number
 
 MOST_SIEVES = 200  # Saved at once.
 
@@ -30,9 +29,9 @@ class SieveRow(serializers.Serializer[Any]):
 class SieveSaved(serializers.Serializer[Any]):
     """A sieve to save."""
 
-    name = serializers.CharField(max_length=120)
+    name = Text(max_length=120)
     conditions = serializers.ListField(
-        child=serializers.CharField(max_length=LONGEST), min_length=1, max_length=MOST_CONDITIONS
+        child=ConditionText(max_length=LONGEST), min_length=1, max_length=MOST_CONDITIONS
     )
 
 
@@ -46,42 +45,40 @@ class SievesSaved(serializers.ListSerializer[Any]):
 class LensRow(serializers.Serializer[Any]):
     """A lens of your own: weights by part, and the balance."""
 
-    name = serializers.CharField(max_length=120)
-    weights = serializers.DictField(child=number((0, HEAVIEST)))
+    name = Text(max_length=120)
+    weights = Weights()
 
 
 class DecisionRequest(serializers.Serializer[Any]):
     """A decision to make."""
 
-    market_id = serializers.CharField(max_length=200)
-    niche_id = serializers.CharField(max_length=500)
+    market_id = Text(max_length=200)
+    niche_id = Text(max_length=500)
     choice = serializers.ChoiceField(choices=Choice.choices)
-    reason = serializers.CharField(required=False, allow_blank=True, default="", max_length=5000)
+    reason = Text(required=False, allow_blank=True, default="", max_length=5000)
 
 
 class ReasonRequest(serializers.Serializer[Any]):
     """Why a niche was decided on as it was."""
 
-    market_id = serializers.CharField(max_length=200)
-    niche_id = serializers.CharField(max_length=500)
-    reason = serializers.CharField(allow_blank=True, max_length=5000)
+    market_id = Text(max_length=200)
+    niche_id = Text(max_length=500)
+    reason = Text(allow_blank=True, max_length=5000)
 
 
 class DecisionsRequest(serializers.Serializer[Any]):
     """The same decision for several niches of a market."""
 
-    market_id = serializers.CharField(max_length=200)
-    niche_ids = serializers.ListField(
-        child=serializers.CharField(max_length=500), allow_empty=False, max_length=10_000
-    )
+    market_id = Text(max_length=200)
+    niche_ids = serializers.ListField(child=Text(max_length=500), min_length=1, max_length=10_000)
     choice = serializers.ChoiceField(choices=Choice.choices)
-    reason = serializers.CharField(required=False, allow_blank=True, default="", max_length=5000)
+    reason = Text(required=False, allow_blank=True, default="", max_length=5000)
 
 
 class UndoRequest(serializers.Serializer[Any]):
     """The decision to undo, by its id: the one that was made here last, or the latest."""
 
-    decision = serializers.IntegerField(min_value=1, max_value=LARGEST_ID)
+    decision = Whole(min_value=1, max_value=LARGEST_ID)
 
 
 class LatestDecision(serializers.Serializer[Any]):
@@ -119,11 +116,11 @@ class DecisionsUndone(serializers.Serializer[Any]):
 class RemarkRequest(serializers.Serializer[Any]):
     """A niche's note or tags; what is left out stays as it is."""
 
-    market_id = serializers.CharField(max_length=200)
-    niche_id = serializers.CharField(max_length=500)
-    note = serializers.CharField(required=False, allow_blank=True, max_length=20_000)
+    market_id = Text(max_length=200)
+    niche_id = Text(max_length=500)
+    note = Text(required=False, allow_blank=True, max_length=20_000)
     tags = serializers.ListField(
-        child=serializers.CharField(max_length=LONGEST_TAG, allow_blank=True),
+        child=Text(max_length=LONGEST_TAG, allow_blank=True),
         required=False,
         max_length=MOST_TAGS,
     )
@@ -140,10 +137,8 @@ class RemarkSaved(serializers.Serializer[Any]):
 class OrderRequest(serializers.Serializer[Any]):
     """The shortlist's order by hand: niches by id, first one first."""
 
-    market_id = serializers.CharField(max_length=200)
-    niche_ids = serializers.ListField(
-        child=serializers.CharField(max_length=500), max_length=10_000
-    )
+    market_id = Text(max_length=200)
+    niche_ids = serializers.ListField(child=Text(max_length=500), max_length=10_000)
 
 
 class ChangeSince(serializers.Serializer[Any]):
@@ -201,7 +196,7 @@ CostsNow = type(
 class SizeClassRow(serializers.Serializer[Any]):
     """A handling fee for goods up to a weight (g) and a longest side (mm); null is no limit."""
 
-    name = serializers.CharField(max_length=60)
+    name = Text(max_length=60)
     upto_g = number(CLASS_LIMITS["upto_g"], allow_null=True)
     upto_mm = number(CLASS_LIMITS["upto_mm"], allow_null=True)
     fee = number(CLASS_LIMITS["fee"])
@@ -210,15 +205,15 @@ class SizeClassRow(serializers.Serializer[Any]):
 class FeesRequest(serializers.Serializer[Any]):
     """A market's fee table."""
 
-    market_id = serializers.CharField(max_length=200)
+    market_id = Text(max_length=200)
     classes = serializers.ListField(child=SizeClassRow(), min_length=1, max_length=50)
 
 
 class ReckoningRequest(serializers.Serializer[Any]):
     """Costs of a niche to keep, all of them: what is left out is taken from readings again."""
 
-    market_id = serializers.CharField(max_length=200)
-    niche_id = serializers.CharField(max_length=500)
+    market_id = Text(max_length=200)
+    niche_id = Text(max_length=500)
     costs = CostsSet()
 
 

@@ -5,7 +5,6 @@ from __future__ import annotations
 from dataclasses import asdict
 
 from django.http import HttpResponse
-from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -37,7 +36,7 @@ from driftfield.readings.models import Reading
 
 from . import desk_serializers as s
 from .errors import Problem
-from .files import FORM, file_response, form_of, shortlist_list
+from .files import FORM, LISTED, file_response, form_of, shortlist_list
 from .ledger import check_parameters, market_of, reading_of
 from .serializers import ProblemDetail
 
@@ -236,7 +235,7 @@ class ShortlistFile(APIView):
         operation_id="shortlist_list",
         parameters=[*_LIST, FORM],
         responses={
-            (200, "application/octet-stream"): OpenApiTypes.BINARY,
+            **LISTED,
             400: ProblemDetail,
             404: ProblemDetail,
         },

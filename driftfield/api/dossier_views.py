@@ -6,7 +6,6 @@ from dataclasses import asdict
 from typing import Any
 
 from django.http import HttpResponse
-from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -27,7 +26,7 @@ from driftfield.readings.terms import GROWTH, destinations, read_typed
 
 from . import dossier_serializers as s
 from .errors import Problem
-from .files import FORM, file_response, form_of
+from .files import FORM, LISTED, file_response, form_of
 from .ledger import check_parameters, market_of, reading_of
 from .serializers import ProblemDetail
 
@@ -42,7 +41,9 @@ _TERM = OpenApiParameter("term", str, required=True)
 _SEASON = OpenApiParameter(
     "season", str, enum=["in", "out"], description="out: each curve without its calendar."
 )
-_CURVE = OpenApiParameter("curve", str, many=True, description="Only the curves of these keys.")
+_CURVE = OpenApiParameter(
+    "curve", str, many=True, enum=list(KEYS), description="Only the curves of these keys."
+)
 _CHOSEN = OpenApiParameter("term", str, many=True, description="Only these terms.")
 
 
@@ -146,7 +147,7 @@ class TypedList(APIView):
     @extend_schema(
         operation_id="typed_list",
         parameters=[*_OF_NICHE, _CHOSEN, FORM],
-        responses={(200, "application/octet-stream"): OpenApiTypes.BINARY, **_PROBLEMS},
+        responses={**LISTED, **_PROBLEMS},
     )
     def get(self, request: Request) -> HttpResponse:
         reading, form = _asked(request, "term", "as"), form_of(request)

@@ -1,15 +1,31 @@
-"""Fields of what is sent in, with limits that the API's description states."""
+"""Fields of what is sent in: of the type they say, within limits that the API's description states."""
 
 from __future__ import annotations
 
 import math
 from typing import Any
 
+from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
+from driftfield.core.lens import HEAVIEST, PARTS
 from driftfield.core.money import SHARE
 
 LARGEST_ID = 2**63 - 1  # Of SQLite's whole numbers.
+
+
+class Text(serializers.CharField):
+    """A text; the framework's takes a number for one."""
+
+    def to_internal_value(self, data: Any) -> str:
+        if not isinstance(data, str):
+            self.fail("invalid")
+        return super().to_internal_value(data)
+
+
+@extend_schema_field({"$ref": "#/components/schemas/Condition"})
+class ConditionText(Text):
+    """A condition; the core says what is none."""
 
 
 class Number(serializers.FloatField):
@@ -26,6 +42,24 @@ class Number(serializers.FloatField):
         return value
 
 
+class Whole(serializers.IntegerField):
+    """A whole number; the framework's takes a text and a flag for one."""
+
+    def to_internal_value(self, data: Any) -> int:
+        if isinstance(data, bool | str):
+            self.fail("invalid")
+        return super().to_internal_value(data)
+
+
+class Flag(serializers.BooleanField):
+    """True or false; the framework's takes 1, “t” and “on” for one."""
+
+    def to_internal_value(self, data: Any) -> bool:
+        if not isinstance(data, bool):
+            self.fail("invalid", input=data)
+        return data
+
+
 def number(limits: tuple[float, float], **options: Any) -> Number:
     """A number from ``limits[0]`` to ``limits[1]``."""
     low, high = limits
@@ -34,3 +68,28 @@ def number(limits: tuple[float, float], **options: Any) -> Number:
         said = "It must be a share from 0%% to 100%%."  # The framework formats it.
     options["error_messages"] = {"min_value": said, "max_value": said}
     return Number(min_value=low, max_value=high, **options)
+
+
+_WEIGHT = {"type": "number", "minimum": 0, "maximum": HEAVIEST}
+
+
+@extend_schema_field(
+    {
+        "type": "object",
+        "properties": {
+            **{part.key: {**_WEIGHT, "description": part.why} for part in PARTS},
+            "balance": {
+                "type": "number",
+                "minimum": 0,
+                "exclusiveMinimum": True,
+                "maximum": 1,
+                "exclusiveMaximum": True,
+            },
+        },
+        "additionalProperties": False,
+    }
+)
+class Weights(serializers.DictField):
+    """Weights by part of the lens, and the balance; the core says which parts there are."""
+
+    child = Number()

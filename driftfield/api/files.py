@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from typing import Any
 
 from django.http import HttpResponse
+from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter
 from rest_framework.request import Request
 
@@ -19,6 +20,17 @@ from driftfield.market.models import Market
 from .errors import Problem
 from .ledger import COLUMNS, figures_of, read_asked, rows_of
 
+
+def file_answers(types: Iterable[str]) -> dict[Any, Any]:
+    """How files of some media types are described; JSON is no file to those who read it."""
+    bare = [kind.partition(";")[0] for kind in types]
+    return {
+        (200, kind): OpenApiTypes.OBJECT if kind.endswith("json") else OpenApiTypes.BINARY
+        for kind in bare
+    }
+
+
+LISTED = file_answers(FORMS.values())
 FORM = OpenApiParameter("as", str, enum=list(FORMS), description="Default csv.")
 AT_ONCE = 5_000  # Rows read from the store in one go.
 

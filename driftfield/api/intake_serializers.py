@@ -9,6 +9,7 @@ from rest_framework import serializers
 
 from driftfield.work.models import Kind, State
 
+from .fields import Text
 from .mapping_serializers import LayoutWanted, MappingRow, ProblemRow
 
 
@@ -56,10 +57,10 @@ class JobWanted(serializers.Serializer[Any]):
     of other layouts are read, which is kept for the next time."""
 
     kind = serializers.ChoiceField(choices=[Kind.CHECK.value, Kind.IMPORT.value])
-    incoming = serializers.CharField(max_length=40)
-    name = serializers.CharField(max_length=500)
+    incoming = Text(max_length=40)
+    name = Text(max_length=500)
     mappings = serializers.ListField(child=LayoutWanted(), default=list, max_length=100)
-    market = serializers.CharField(
+    market = Text(
         max_length=200, default="", allow_blank=True,
         help_text="Of which market new niches are that name none.",
     )  # fmt: skip

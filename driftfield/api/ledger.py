@@ -11,6 +11,7 @@ import numpy as np
 from rest_framework.request import Request
 
 from driftfield.api.errors import Problem
+from driftfield.api.parameters import LENS, chosen
 from driftfield.core.errors import CoreError
 from driftfield.core.figures import BY_KEY, FIGURES, Figure, Kind
 from driftfield.core.lens import DEFAULT_LENS, PARTS, Lens
@@ -42,6 +43,7 @@ PARAMETERS = {"market", "sort", "c", "near", "lens", "niche"}
 PAGE = 100
 BANDS_AT_ONCE = 5_000  # Niches up to which the bands of another lens come with the rows.
 MOST = 500
+YES = ("yes",)
 MOST_KEYS = 8  # Keys of an order.
 
 
@@ -131,7 +133,9 @@ def lens_of(request: Request) -> Lens | None:
     try:
         return DEFAULT_LENS.with_pairs(text.split(","))
     except CoreError as error:
-        raise Problem(400, "These weights make no lens", str(error)) from None
+        # Weights that are written rightly and make no lens together are another thing.
+        status = 409 if re.fullmatch(LENS, text) else 400
+        raise Problem(status, "These weights make no lens", str(error)) from None
 
 
 def _order(request: Request) -> list[tuple[str, bool]]:
@@ -173,7 +177,7 @@ def read_asked(request: Request, market: Market, paging: set[str] | None = None)
     field = Field(market.run, lens_of(request))
     sifted = field.sift(conditions)
     among = sifted.passes
-    if request.query_params.get("near") == "yes":
+    if chosen(request, "near", YES):
         among = among | (sifted.near >= 0)
     if named := request.query_params.getlist("niche"):
         among = among & field.named(named)

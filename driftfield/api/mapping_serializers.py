@@ -9,6 +9,8 @@ from rest_framework import serializers
 from driftfield.exchange.mapping import Mapping
 from driftfield.exchange.mapping.model import DATES, DECIMALS, GROUPINGS, NAMED, WHERE
 
+from .fields import Flag, Text, Whole
+
 MOST_COLUMNS = 5_000  # Of a file that is read by a mapping.
 
 
@@ -26,27 +28,25 @@ class ProblemRow(serializers.Serializer[Any]):
 class UseRow(serializers.Serializer[Any]):
     """A column of the file as an exchange column; unit is empty for the exchange column's own."""
 
-    column = serializers.CharField(max_length=1000)
-    to = serializers.CharField(max_length=100)
-    unit = serializers.CharField(max_length=20, allow_blank=True, default="")
+    column = Text(max_length=1000)
+    to = Text(max_length=100)
+    unit = Text(max_length=20, allow_blank=True, default="")
 
 
 class MappingRow(serializers.Serializer[Any]):
     """How files of a layout are read. table is empty where they are left out."""
 
-    table = serializers.CharField(max_length=40, allow_blank=True)
+    table = Text(max_length=40, allow_blank=True)
     columns = serializers.ListField(child=UseRow(), max_length=MOST_COLUMNS)
-    head = serializers.IntegerField(
-        min_value=0, max_value=400, help_text="Line with the columns' names; 0 is none."
-    )
+    head = Whole(min_value=0, max_value=400, help_text="Line with the columns' names; 0 is none.")
     decimal = serializers.ChoiceField(choices=list(DECIMALS))
     grouping = serializers.ChoiceField(choices=list(GROUPINGS), allow_blank=True)
     dates = serializers.ChoiceField(choices=list(DATES))
     named = serializers.ChoiceField(choices=list(NAMED))
-    fixed = serializers.DictField(child=serializers.CharField(max_length=500))
+    fixed = serializers.DictField(child=Text(max_length=500))
     week_in = serializers.ChoiceField(choices=list(WHERE), allow_blank=True)
-    spread = serializers.CharField(max_length=100, allow_blank=True)
-    spread_unit = serializers.CharField(max_length=20, allow_blank=True)
+    spread = Text(max_length=100, allow_blank=True)
+    spread_unit = Text(max_length=20, allow_blank=True)
 
 
 def mapping_of(said: dict[str, Any]) -> Mapping:
@@ -92,9 +92,9 @@ class Try(serializers.Serializer[Any]):
     afresh: propose anew for the table and the line of names that it says.
     """
 
-    layout = serializers.CharField(max_length=64)
+    layout = Text(max_length=64)
     mapping = MappingRow()
-    afresh = serializers.BooleanField(default=False)
+    afresh = Flag(default=False)
 
 
 class Tried(serializers.Serializer[Any]):
@@ -112,9 +112,9 @@ class Tried(serializers.Serializer[Any]):
 class LayoutWanted(serializers.Serializer[Any]):
     """How the files of one layout are to be read."""
 
-    layout = serializers.CharField(max_length=64)
+    layout = Text(max_length=64)
     names = serializers.ListField(
-        child=serializers.CharField(max_length=1000, allow_blank=True), max_length=MOST_COLUMNS
+        child=Text(max_length=1000, allow_blank=True), max_length=MOST_COLUMNS
     )
     mapping = MappingRow()
 

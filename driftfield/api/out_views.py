@@ -17,8 +17,9 @@ from driftfield.intake.scope import of_market, of_niches
 from driftfield.readings.stored import stored_frame
 
 from .errors import Problem
-from .files import file_name
-from .ledger import market_of, read_asked
+from .files import file_answers, file_name
+from .ledger import YES, market_of, read_asked
+from .parameters import chosen
 from .serializers import ProblemDetail
 from .views import ASKED
 
@@ -28,11 +29,7 @@ TYPES = {
     "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
     "parquet": "application/vnd.apache.parquet",
 }
-BINARY: dict[Any, Any] = {
-    (200, "application/octet-stream"): OpenApiTypes.BINARY,
-    400: ProblemDetail,
-    404: ProblemDetail,
-}
+_PROBLEMS: dict[Any, Any] = {400: ProblemDetail, 404: ProblemDetail}
 
 
 def _sent(file: IO[bytes], name: str, kind: str) -> FileResponse:
@@ -51,7 +48,7 @@ class ReadingsOut(APIView):
             *ASKED,
             OpenApiParameter("as", str, enum=list(FORMATS), description="Default csv."),
         ],
-        responses=BINARY,
+        responses={**file_answers(TYPES.values()), **_PROBLEMS},
     )
     def get(self, request: Request) -> FileResponse:
         form = request.query_params.get("as", "csv")
@@ -85,18 +82,18 @@ class TablesOut(APIView):
                 "does not come back as it was.",
             ),
         ],
-        responses=BINARY,
+        responses={(200, "application/zip"): OpenApiTypes.BINARY, **_PROBLEMS},
     )
     def get(self, request: Request) -> FileResponse:
         market = market_of(request)
         asked = read_asked(request, market, {"all", "for"})
-        whole = request.query_params.get("all") == "yes"
+        whole = bool(chosen(request, "all", YES))
         if not whole and not len(asked.places):
             raise Problem(404, "Nothing to export", "No niche passes the sieve.")
         keys = asked.field.columns.keys
         scope = of_market(market) if whole else of_niches(keys[asked.places].tolist())
         file = TemporaryFile()  # noqa: SIM115 (the response closes it)
-        shown = request.query_params.get("for") == "spreadsheets"
+        shown = bool(chosen(request, "for", ("spreadsheets",)))
         export_zip(file, scope, for_spreadsheets=shown)
         name = file_name(f"{market.name} {'tables' if whole else 'chosen tables'}")
         return _sent(file, f"{name}.zip", "application/zip")

@@ -8,14 +8,14 @@ from typing import Any
 from rest_framework import serializers
 
 from driftfield.core.figures import FIGURES, Figure, Kind
-from driftfield.core.lens import COMPETITION, DEMAND, HEAVIEST
+from driftfield.core.lens import COMPETITION, DEMAND
 from driftfield.core.sieve.names import asked, short_name
 from driftfield.core.signals import BY_KEY as SIGNALS
 from driftfield.core.signals import Tone
 from driftfield.core.terms import TERM_FIGURES
 from driftfield.desk.models import Choice
 
-from .fields import number
+from .fields import Flag, Text, Weights, Whole
 from .ledger import COLUMNS, MOST, PAGE
 
 
@@ -290,11 +290,11 @@ class LensPart(serializers.Serializer[Any]):
 class RankRequest(serializers.Serializer[Any]):
     """A lens to rank under: weights of parts, and of balance, that differ from the default's."""
 
-    market_id = serializers.CharField(required=False, max_length=200)
-    weights = serializers.DictField(child=number((0, HEAVIEST)), required=False, default=dict)
-    bands = serializers.BooleanField(required=False, default=False)
-    offset = serializers.IntegerField(required=False, default=0, min_value=0)
-    limit = serializers.IntegerField(required=False, default=PAGE, min_value=1, max_value=MOST)
+    market_id = Text(required=False, max_length=200)
+    weights = Weights(required=False, default=dict)
+    bands = Flag(required=False, default=False)
+    offset = Whole(required=False, default=0, min_value=0)
+    limit = Whole(required=False, default=PAGE, min_value=1, max_value=MOST)
 
 
 class RankRow(serializers.Serializer[Any]):

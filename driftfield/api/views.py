@@ -6,7 +6,6 @@ from dataclasses import asdict, fields
 from typing import Any
 
 from django.http import HttpResponse
-from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -15,8 +14,9 @@ from rest_framework.views import APIView
 from driftfield.core.errors import CoreError
 from driftfield.core.figures import FIGURES
 from driftfield.core.lens import DEFAULT_LENS, PARTS
-from driftfield.core.sieve import parse_clause
+from driftfield.core.sieve import MOST_CONDITIONS, parse_clause
 from driftfield.core.sieve.distribution import distribution
+from driftfield.core.sieve.grammar import any_of
 from driftfield.core.signals import RULES
 from driftfield.desk.field import Field
 from driftfield.desk.shortlist import standing
@@ -30,11 +30,14 @@ from driftfield.readings.terms import term_rows
 
 from . import serializers as s
 from .errors import Problem
-from .files import FORM, file_response, form_of, ledger_list
+from .files import FORM, LISTED, file_response, form_of, ledger_list
 from .ledger import (
+    EXTRA,
     MOST,
+    MOST_KEYS,
     PAGE,
     SORTS,
+    YES,
     check_parameters,
     market_of,
     rank_rows,
@@ -44,11 +47,12 @@ from .ledger import (
     said,
     sieve_of,
 )
+from .parameters import FURTHEST, choice, grammar, keys_pattern, sort_pattern, whole_number
 from .points import read_points
 
 _MARKET = OpenApiParameter("market", str, description="Id of the market; default the first.")
 _CONDITIONS = OpenApiParameter(
-    "c", str, many=True,
+    "c", {"type": "array", "items": grammar("Condition"), "maxItems": MOST_CONDITIONS},
     description="Conditions, all of which must hold, as in “price 12..45” or “top 4 of 10 reviews < 120”; "
     "one that begins with ~ is off.",
 )  # fmt: skip
@@ -74,21 +78,25 @@ class Figures(APIView):
 
 
 _LENS = OpenApiParameter(
-    "lens", str, description="Weights of parts, as in “reviews=0.5,balance=0.6”."
+    "lens", grammar("LensText"), description="Weights of parts, as in “reviews=0.5,balance=0.6”."
 )
 # What every list of niches can be asked with.
 ASKED = [
     _MARKET,
     OpenApiParameter(
-        "sort", str, description="Keys of figures, or name, joined by commas; - is downwards."
+        "sort",
+        grammar("Sort", {"pattern": sort_pattern(("name", *SORTS), MOST_KEYS)}),
+        description="Keys of figures, or name, joined by commas; - is downwards.",
     ),
     _CONDITIONS,
     _LENS,
-    OpenApiParameter("near", str, enum=["yes"], description="Near misses come among the rows."),
+    choice("near", YES, "Near misses come among the rows."),
     OpenApiParameter("niche", str, many=True, description="Only these niches, by id."),
 ]
 _FIGURES = OpenApiParameter(
-    "figures", str, description="Keys of figures that rows carry besides, joined by commas."
+    "figures",
+    grammar("FigureKeys", {"pattern": keys_pattern(EXTRA)}),
+    description="Keys of figures that rows carry besides, joined by commas.",
 )
 
 
@@ -100,8 +108,8 @@ class Ledger(APIView):
         parameters=[
             *ASKED,
             _FIGURES,
-            OpenApiParameter("offset", int),
-            OpenApiParameter("limit", int, description=f"Default {PAGE}, at most {MOST}."),
+            OpenApiParameter("offset", whole_number(FURTHEST)),
+            OpenApiParameter("limit", whole_number(MOST), description=f"Default {PAGE}."),
         ],
         responses={200: s.Ledger, **_PROBLEMS},
     )  # fmt: skip
@@ -117,7 +125,7 @@ class LedgerList(APIView):
     @extend_schema(
         operation_id="ledger_list",
         parameters=[*ASKED, _FIGURES, FORM],
-        responses={(200, "application/octet-stream"): OpenApiTypes.BINARY, **_PROBLEMS},
+        responses={**LISTED, **_PROBLEMS},
     )
     def get(self, request: Request) -> HttpResponse:
         form, market = form_of(request), market_of(request)
@@ -163,7 +171,7 @@ class ConditionView(APIView):
 
     @extend_schema(
         operation_id="condition",
-        parameters=[OpenApiParameter("text", str, required=True)],
+        parameters=[OpenApiParameter("text", grammar("Clause"), required=True)],
         responses={200: s.ConditionRead, 400: s.ProblemDetail},
     )
     def get(self, request: Request) -> Response:
@@ -180,7 +188,13 @@ class SpreadView(APIView):
 
     @extend_schema(
         operation_id="spread",
-        parameters=[_MARKET, _CONDITIONS, OpenApiParameter("figure", str, required=True)],
+        parameters=[
+            _MARKET,
+            _CONDITIONS,
+            OpenApiParameter(
+                "figure", grammar("FigureKey", {"pattern": f"^{any_of(SORTS)}$"}), required=True
+            ),
+        ],
         responses={200: s.Spread, **_PROBLEMS},
     )
     def get(self, request: Request) -> Response:
@@ -272,10 +286,7 @@ class Rank(APIView):
         asked.is_valid(raise_exception=True)
         wanted = asked.validated_data
         market = market_of(request, wanted.get("market_id"))
-        try:
-            lens = DEFAULT_LENS.with_weights(wanted["weights"])
-        except CoreError as error:
-            raise Problem(400, "These weights make no lens", str(error)) from None
+        lens = DEFAULT_LENS.with_weights(wanted["weights"])
         within = None
         if conditions := sieve_of(request):
             field = Field(market.run)

@@ -171,9 +171,7 @@ def _range(figure: Figure, rest: str, text: str) -> Range:
             f"“{text}” does not say how {figure.label.lower()} compares: write “>= 12”, “<= 45” or “12..45”."
         )
     if low is not None and high is not None and low > high:
-        raise CoreError(
-            f"“{text}” asks for {low:g} or more and {high:g} or less, which nothing is."
-        )
+        low, high = high, low  # “45 to 12” can only mean the same as “12 to 45”.
     return Range(figure.key, low, high)
 
 

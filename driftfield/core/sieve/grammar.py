@@ -1,0 +1,71 @@
+"""The grammar of conditions as one regular expression (ECMA-262 and Python read it alike).
+
+Every text it matches is a condition. What is typed may be freer (“price 12 to 45”, “over”, several blanks):
+``parse_clause`` reads that too, and says the condition in this form.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable
+
+from driftfield.core.figures import BY_KEY, Kind
+from driftfield.core.signals import BY_KEY as SIGNALS
+from driftfield.core.top_listings import KEYS, MOST
+
+from .clauses import HOW, MONTHS
+from .names import NAMES
+from .parse import CHOICES, MOST_CORNERS
+
+_NUMBER = r"-?[0-9]{1,12}(\.[0-9]{1,9})?[km%]?"
+_SHARE = r"(0(\.[0-9]{1,9})?|1|([0-9]{1,2}(\.[0-9]{1,9})?|100)%)"
+# A word at least, and no quotation mark before it.
+_WORDS = r"[^\s\"'“”\u0000][^\u0000]{0,199}"
+
+
+def any_of(words: Iterable[str]) -> str:
+    """One of some words, as they are."""
+    return f"({'|'.join(re.escape(word) for word in words)})"
+
+
+def clause_pattern() -> str:
+    """The whole grammar, anchored at both ends."""
+    return f"^({'|'.join([*_figures(), *_others()])})$"
+
+
+def condition_pattern() -> str:
+    """The same, with a leading ~ before a condition that is off."""
+    return clause_pattern().replace("^", "^~?", 1)
+
+
+def _figures() -> list[str]:
+    """Conditions on a figure: a range, or one of its words."""
+    numbers: list[str] = []
+    shares: list[str] = []
+    forms: list[str] = []
+    for name, key in NAMES.items():
+        figure = BY_KEY[key]
+        if figure.kind is Kind.FLAG or figure.choices:
+            words = any_of(("no", "yes") if figure.kind is Kind.FLAG else figure.choices)
+            forms.append(f"{re.escape(name)} = {words}( or {words}){{0,9}}")
+        else:
+            (shares if figure.kind is Kind.SHARE else numbers).append(name)
+    for names, value in ((numbers, _NUMBER), (shares, _SHARE)):
+        compared = rf"(>=|<=|>|<|=) {value}|({value}\.\.({value})?|\.\.{value})"
+        forms.append(f"{any_of(names)} ({compared})")
+    return forms
+
+
+def _others() -> list[str]:
+    months, choices = any_of(MONTHS), any_of(CHOICES)
+    number = r"-?[0-9]{1,12}(\.[0-9]{1,9})?"
+    return [
+        f"peak in {months}( or {months}){{0,11}}",
+        f"(no )?signal {any_of(SIGNALS)}",
+        f"terms {any_of(HOW)} {_WORDS}",
+        "term words ((>=|>|<=|=) [1-9][0-9]?|< [2-9]|[1-9][0-9]?\\.\\.)",
+        f"category {_WORDS}",
+        f"decided {choices}( or {choices}){{0,3}}",
+        f"drawn( [0-9]{{1,2}}:[1-9][0-9]?){{3,{MOST_CORNERS}}}",
+        f"top [1-9] of (9|1[0-9]|{MOST}) {any_of(KEYS)} [<>] {number}",
+    ]
