@@ -181,8 +181,10 @@ def _note_other(file: SourceFile, package: Package) -> None:
     try:
         created = json.loads(file.read()).get("created")
         package.created = datetime.fromisoformat(created) if created else None
-    except (ValueError, AttributeError):
-        package.notes.append("datapackage.json is not valid JSON and was left out.")
+    except (ValueError, TypeError, AttributeError, RecursionError):
+        package.notes.append(
+            "datapackage.json is not valid JSON, or its “created” is no date, and was left out."
+        )
 
 
 def _read_table(

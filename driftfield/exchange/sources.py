@@ -2,22 +2,26 @@
 
 from __future__ import annotations
 
+import codecs
 import csv
 import io
 import re
 import zipfile
+from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from pathlib import Path, PurePosixPath
 from typing import Protocol
 
-from .forms import OTHER_FORMS, ZIP_DAMAGE, as_csv, check_size, refusal
-from .problems import ExchangeError, Problem, Problems
+from .forms import OTHER_FORMS, SUFFIXES, json_lines, refusal
+from .limited import unpack
+from .problems import Problem, Problems
 
 SEPARATORS = ",;\t"
 # A cell of any length is walked over, so that what is wrong with it, or behind it, is named by its line.
 csv.field_size_limit((1 << 31) - 1)
-SUFFIXES = {".csv", ".tsv"}
+PLAIN_RECORDS = {".jsonl", ".ndjson"}
+MOST_COLUMNS = 5_000  # Sixty years of weeks are 3,120.
 DATE = re.compile(r"\d{4}-\d{2}-\d{2}")
 
 
@@ -34,13 +38,15 @@ class Origin(Protocol):
 class SourceFile:
     """One table: a path, or bytes from within another file. given: the table's name, where the name
     of the file does not say it. before: lines of ``content`` before the first that the file itself has.
-    origin: what the content was converted from, where it is not the file's own."""
+    origin: what the content was converted from, where it is not the file's own. held: what keeps the
+    content where it is."""
 
     name: str
     content: Path | bytes
     given: str = ""
     before: int = 0
     origin: Origin | None = None
+    held: object = field(default=None, compare=False, repr=False)
 
     @property
     def table(self) -> str:
@@ -113,7 +119,7 @@ def open_package(path: Path, upto: int | None = None) -> list[SourceFile]:
             "This is neither a folder, nor a zip, nor a table.",
             f"Give the folder that holds term_weeks.csv, a zip of it, or a file in one of {FORMS}.",
         )
-    return _members(path, upto)
+    return sorted(_unpacked(path, upto), key=lambda file: file.name)
 
 
 # Endings of what can be handed over.
@@ -126,43 +132,19 @@ def _ending(name: str) -> str:
 
 
 def _of_path(path: Path, upto: int | None) -> Iterator[SourceFile]:
-    if _ending(path.name) in OTHER_FORMS:
-        yield from _unpacked(path.name, path.read_bytes(), upto)
+    ending = _ending(path.name)
+    if ending in PLAIN_RECORDS:
+        text = json_lines(path.name, path.read_bytes())
+        yield SourceFile(path.name, text, path.stem.lower(), 1)
+    elif ending in OTHER_FORMS:
+        yield from _unpacked(path, upto)
     else:
         yield SourceFile(path.name, path)
 
 
-def _unpacked(name: str, raw: bytes, upto: int | None) -> Iterator[SourceFile]:
-    for made in as_csv(name, raw, upto):
-        yield SourceFile(made.name, made.text, made.table, made.before)
-
-
-def _members(path: Path, upto: int | None) -> list[SourceFile]:
-    try:
-        with zipfile.ZipFile(path) as archive:
-            found = list(_tables_in(path.name, archive, upto))
-    except ExchangeError:
-        raise  # It says what is wrong already.
-    except ZIP_DAMAGE as error:
-        raise refusal(
-            path.name, f"The zip cannot be read: {error}.", "Pack the folder again."
-        ) from error
-    return sorted(found, key=lambda f: f.name)
-
-
-def _tables_in(package: str, archive: zipfile.ZipFile, upto: int | None) -> Iterator[SourceFile]:
-    # A damaged directory may hold members without a name.
-    named = (m for m in archive.infolist() if m.filename and "__MACOSX" not in m.filename)
-    members = [m for m in named if not m.is_dir()]
-    check_size(package, sum(m.file_size for m in members), sum(m.compress_size for m in members))
-    for member in members:
-        # Only the last part of a name is used, so no member can point elsewhere.
-        name = PurePosixPath(member.filename).name
-        if _ending(name) in OTHER_FORMS:
-            yield from _unpacked(name, archive.read(member), upto)
-        elif _ending(name) in {*SUFFIXES, ".json"}:
-            with archive.open(member) as packed:
-                yield SourceFile(name, packed.read() if upto is None else packed.read(upto))
+def _unpacked(path: Path, upto: int | None) -> list[SourceFile]:
+    folder, made = unpack(path, upto)
+    return [SourceFile(one.name, one.text, one.table, one.before, held=folder) for one in made]
 
 
 @dataclass(frozen=True, slots=True)
@@ -182,10 +164,18 @@ class Header:
         )
 
 
+def too_many_columns(name: str, many: int) -> Problem:
+    """What is said of a file that is too wide to be looked at."""
+    return Problem(
+        name, f"It has {many:,} columns; at most {MOST_COLUMNS:,} are read.",
+        "Leave out those that no table has.", 1,
+    )  # fmt: skip
+
+
 def read_header(file: SourceFile, problems: Problems) -> Header | None:
     """The header, or None with the problem noted."""
     head = file.head()
-    if not head.strip():
+    if not head.removeprefix(codecs.BOM_UTF8).strip():
         problems.add(Problem(file.name, "The file is empty.", "Leave it out, or fill it.", 1))
         return None
     if head[:2] in {b"\xff\xfe", b"\xfe\xff"} or b"\0" in head[:4096]:
@@ -196,7 +186,10 @@ def read_header(file: SourceFile, problems: Problems) -> Header | None:
     first = head.decode("utf-8-sig", "replace").splitlines()[0]
     separator = max(SEPARATORS, key=first.count)
     names = tuple(name.strip() for name in next(csv.reader([first], delimiter=separator)))
-    twice = {name for name in names if names.count(name) > 1}
+    if len(names) > MOST_COLUMNS:
+        problems.add(too_many_columns(file.name, len(names)))
+        return None
+    twice = {name for name, many in Counter(names).items() if many > 1}
     for name in sorted(twice):
         problems.add(
             Problem(file.name, f"Two columns are named “{name}”.", "Rename or remove one.", 1, name)

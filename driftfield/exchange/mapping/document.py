@@ -41,7 +41,7 @@ def read_document(path: Path) -> dict[str, tuple[list[str], Mapping]]:
     try:
         entries = json.loads(path.read_text("utf-8"))
         pairs = [(one["layout"], [str(n) for n in one["names"]], one["mapping"]) for one in entries]
-    except (ValueError, TypeError, KeyError) as error:
+    except (ValueError, TypeError, KeyError, RecursionError) as error:
         raise CoreError(
             f"{path.name} is no list of mappings: {error}. Make one with bin/driftfield mapping."
         ) from None

@@ -10,7 +10,8 @@ import re
 from collections import Counter
 from dataclasses import dataclass
 
-from driftfield.exchange.sources import SourceFile
+from driftfield.exchange.problems import ExchangeError, Problems
+from driftfield.exchange.sources import MOST_COLUMNS, SourceFile, too_many_columns
 
 from .dates import day_in
 
@@ -79,6 +80,10 @@ def look(file: SourceFile, head: int | None = None) -> Layout | None:
     width = len(first[0]) if first else max(len(row) for row in after or [[]])
     if width == 0:
         return None
+    if width > MOST_COLUMNS:
+        problems = Problems()
+        problems.add(too_many_columns(file.name, width))
+        raise ExchangeError(problems)
     given = first[0] if first else [""] * width
     above = tuple(line.strip() for line in lines[: max(found - 1, 0)] if line.strip())
     late = _late(file, encoding, separator) if file.size > LOOKED_AT else []
@@ -157,9 +162,14 @@ def _head(rows: list[tuple[list[str], int]]) -> int:
 
 def _named(given: list[str]) -> tuple[str, ...]:
     """Names that each stand once: those without are numbered, those that come again too."""
-    out: list[str] = []
+    out: dict[str, None] = {}
+    many = Counter[str]()
     for place, name in enumerate(given, start=1):
         wanted = " ".join(name.split()) or f"column {place}"
-        again = sum(one == wanted or one.startswith(f"{wanted} (") for one in out)
-        out.append(f"{wanted} ({again + 1})" if again else wanted)
+        many[wanted] += 1
+        made = wanted if many[wanted] == 1 else f"{wanted} ({many[wanted]})"
+        while made in out:
+            many[wanted] += 1
+            made = f"{wanted} ({many[wanted]})"
+        out[made] = None
     return tuple(out)
