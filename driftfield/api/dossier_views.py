@@ -12,6 +12,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from driftfield.core.settings import Settings
+from driftfield.core.sieve.grammar import any_of
 from driftfield.core.terms import TERM_FIGURES
 from driftfield.core.verdict_supply import what_buyers_type, what_they_complain_of, who_holds
 from driftfield.exchange.lists import Column
@@ -28,6 +29,7 @@ from . import dossier_serializers as s
 from .errors import Problem
 from .files import FORM, LISTED, file_response, form_of
 from .ledger import check_parameters, market_of, reading_of
+from .parameters import grammar
 from .serializers import ProblemDetail
 
 MOST = 20  # Listings the dossier shows.
@@ -42,7 +44,9 @@ _SEASON = OpenApiParameter(
     "season", str, enum=["in", "out"], description="out: each curve without its calendar."
 )
 _CURVE = OpenApiParameter(
-    "curve", str, many=True, enum=list(KEYS), description="Only the curves of these keys."
+    "curve",
+    {"type": "array", "items": grammar("CurveKey", {"pattern": f"^{any_of(KEYS)}$"})},
+    description="Only the curves of these keys.",
 )
 _CHOSEN = OpenApiParameter("term", str, many=True, description="Only these terms.")
 

@@ -6,6 +6,8 @@ import json
 from collections.abc import Callable
 from typing import Any
 
+from django.conf import settings
+from django.core.exceptions import RequestDataTooBig
 from django.db.utils import DatabaseError
 from django.http import HttpRequest, HttpResponse
 from rest_framework import exceptions
@@ -46,6 +48,9 @@ def handle(error: Exception, context: dict[str, Any]) -> Response:
     """Turn an error into application/problem+json; a fault is noted, and its id told."""
     if isinstance(error, CoreError):
         error = Problem(409, "This cannot be done as asked", str(error))
+    if isinstance(error, RequestDataTooBig):
+        most = settings.DATA_UPLOAD_MAX_MEMORY_SIZE >> 20
+        error = Problem(413, "The body is too large", f"It must be at most {most} MB.")
     if isinstance(error, DatabaseError) and (said := explain(error)):
         busy = "locked" in str(error)
         if not busy:

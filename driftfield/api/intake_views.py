@@ -97,10 +97,14 @@ class IncomingFiles(APIView):
         responses={201: s.FileRow, 409: ProblemDetail, 415: ProblemDetail},
     )
     def put(self, request: Request, folder: str, name: str) -> Response:
-        size = int(request.META.get("CONTENT_LENGTH") or 0)
+        said = request.META.get("CONTENT_LENGTH") or ""
+        size = int(said) if said.isdecimal() else None
         bare = incoming.check_file(name, size)
-        incoming.keep(folder, bare, cast(Iterator[bytes], request.data), size)
-        return Response({"name": bare, "size": size}, status=201)
+        # An empty body is no stream.
+        pieces = cast(Iterator[bytes], request.data) if size != 0 else iter(())
+        return Response(
+            {"name": bare, "size": incoming.keep(folder, bare, pieces, size)}, status=201
+        )
 
 
 class Jobs(APIView):

@@ -2,17 +2,15 @@
 
 from __future__ import annotations
 
-import io
 import logging
 import math
 from collections.abc import Iterator, Mapping
 from typing import Any
 
-from rest_framework.exceptions import APIException, ParseError
+from rest_framework.exceptions import ParseError
 from rest_framework.parsers import JSONParser
 from rest_framework.renderers import JSONRenderer
 
-LARGEST = 4 << 20  # Bytes of a body.
 LOG = logging.getLogger(__name__)
 
 
@@ -35,23 +33,13 @@ class PlainJSONRenderer(JSONRenderer):
 
 
 class BoundedJSONParser(JSONParser):
-    """As the framework's, which reads a body of any length and breaks off in one nested too deeply."""
+    """As the framework's, which breaks off in a body that is nested too deeply."""
 
     def parse(self, stream: Any, media_type: Any = None, parser_context: Any = None) -> Any:
-        body = stream.read(LARGEST + 1)
-        if len(body) > LARGEST:
-            raise TooLargeError
         try:
-            return super().parse(io.BytesIO(body), media_type, parser_context)
+            return super().parse(stream, media_type, parser_context)
         except RecursionError:
             raise ParseError("The body is nested too deeply.") from None
-
-
-class TooLargeError(APIException):
-    """More than any question of this API needs."""
-
-    status_code = 413
-    default_detail = f"The body must be at most {LARGEST >> 20} MB."
 
 
 def _odd(data: Any, path: str) -> Iterator[str]:

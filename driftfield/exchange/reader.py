@@ -180,7 +180,10 @@ def _note_other(file: SourceFile, package: Package) -> None:
         return
     try:
         created = json.loads(file.read()).get("created")
-        package.created = datetime.fromisoformat(created) if created else None
+        moment = datetime.fromisoformat(created) if created else None
+        if moment is not None and not 1900 <= moment.year < 2200:
+            raise ValueError(created)
+        package.created = moment
     except (ValueError, TypeError, AttributeError, RecursionError):
         package.notes.append(
             "datapackage.json is not valid JSON, or its “created” is no date, and was left out."

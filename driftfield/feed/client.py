@@ -19,13 +19,14 @@ import requests
 
 from driftfield.exchange.heed import Heed, unheeded
 
-from .errors import CursorGoneError, FeedError
+from .errors import CursorGoneError, EndlessError, FeedError
 
 TIMEOUT = 20.0  # Seconds to wait for an answer.
 PATIENCE = 600.0  # Seconds without any good answer after which the feed is given up.
 FIRST_WAIT, LONGEST_WAIT = 0.5, 60.0  # Seconds between tries where the feed names none.
 SLICE = 0.25  # Seconds slept at once, so that a stop is heeded.
 LIMIT = 2_000  # Rows asked for in a page.
+MOST_PAGES, MOST_EMPTY = 50_000, 50  # Pages of one list, and such in a row that tell nothing.
 LARGEST = 64 << 20  # Bytes of an answer; a page of rows is far below.
 MARGIN = 30.0  # Seconds before a token ends that a new one is taken.
 
@@ -88,12 +89,18 @@ class FeedClient:
     ) -> Iterator[Page]:
         """The pages at ``path`` from ``cursor`` on, each row with at least the keys ``needed``.
 
-        Raises FeedError, and CursorGoneError where the feed does not know the cursor.
+        Raises FeedError, CursorGoneError where the feed does not know the cursor, and EndlessError where
+        it names a next page again and again.
         """
+        seen, empty = set[str](), 0
         while True:
             asked = {**query, "limit": str(LIMIT)} | ({"cursor": cursor} if cursor else {})
             said = self._get(path, asked)
-            rows, cursor = said.get("rows"), said.get("next")
+            rows, cursor, position = said.get("rows"), said.get("next"), said.get("position")
+            if not all(one is None or isinstance(one, str) for one in (cursor, position)):
+                raise FeedError(
+                    f"{path} of the feed names a next page or a position that is no text."
+                )
             if not isinstance(rows, list) or not all(isinstance(row, dict) for row in rows):
                 raise FeedError(f"{path} of the feed answered without rows.")
             for row in rows:
@@ -102,9 +109,15 @@ class FeedClient:
                         raise FeedError(
                             f"A row of {path} of the feed has no {key}: {str(row)[:120]}."
                         )
-            yield Page(rows, cursor, said.get("position"))
+            yield Page(rows, cursor, position)
             if not cursor:
                 return
+            empty = 0 if rows else empty + 1
+            if cursor in seen or empty > MOST_EMPTY or len(seen) >= MOST_PAGES:
+                raise EndlessError(
+                    f"{path} of the feed names a next page without end; nothing of it was used."
+                )
+            seen.add(cursor)
 
     def _get(self, path: str, query: dict[str, str]) -> Row:
         return self._asked(lambda: self._send("GET", path, params=query, token=True), path)
@@ -189,7 +202,7 @@ class FeedClient:
             raise _UnreadableError("broken off")
         try:
             said = requests.compat.json.loads(b"".join(pieces))  # type: ignore[attr-defined]
-        except ValueError:
+        except (ValueError, RecursionError):
             raise _UnreadableError("no JSON") from None
         if not isinstance(said, dict):
             raise _UnreadableError("no object")

@@ -9,3 +9,7 @@ class FeedError(CoreError):
 
 class CursorGoneError(Exception):
     """The feed does not know a cursor any more; its pages are asked for from the beginning."""
+
+
+class EndlessError(FeedError):
+    """A list whose pages never end."""

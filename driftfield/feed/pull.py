@@ -15,7 +15,7 @@ from urllib.parse import quote
 import polars as pl
 
 from .client import FeedClient, Page, Row, Tally
-from .errors import CursorGoneError, FeedError
+from .errors import CursorGoneError, EndlessError, FeedError
 
 KEY = ("term", "week")
 FIGURES = ("searches", "clicks", "purchases")
@@ -72,6 +72,10 @@ def pull(
             # What came before the last whole page is kept: its position stands for the cursor.
             state.cursor = None
             _save(state, folder)
+        except EndlessError:
+            # Asked again later it may have been mended; from where it is now it would go on.
+            forget(folder)
+            raise
     if state.rows == 0:
         return Pulled(None, state.position, 0, _notes(client, state))
     tables = _write(client, market, state, folder)
@@ -171,7 +175,13 @@ def _write(client: FeedClient, market: Mapping[str, Any], state: State, folder: 
     _table(tables, "niches", ("niche_id", "name"), niches, market_id=state.market)
     _table(tables, "terms", ("term", "niche_id", "branded"), terms)
     if market.get("complete_until"):
-        over = date.fromisoformat(str(market["complete_until"])) + timedelta(days=1)
+        try:
+            over = date.fromisoformat(str(market["complete_until"])) + timedelta(days=1)
+        except (ValueError, OverflowError):
+            raise FeedError(
+                f"The feed names a day until which {state.market} is complete that is none: "
+                f"{str(market['complete_until'])[:40]}."
+            ) from None
         created = datetime(over.year, over.month, over.day, tzinfo=UTC).isoformat()
         (tables / "datapackage.json").write_text(json.dumps({"created": created}), "utf-8")
     return tables

@@ -10,6 +10,7 @@ from django_tasks_db.models import DBTaskResult
 
 from driftfield.intake.actions import take_turn
 
+from . import incoming
 from .actions.start import start
 from .models import AT_WORK, Job, Kind
 
@@ -22,6 +23,7 @@ def look_at_the_clock() -> None:
     """Start what is due, and look again a minute later."""
     try:
         # While other work is going on, its turn comes after that.
+        incoming.sweep()
         if not Job.objects.filter(state__in=AT_WORK).exists() and take_turn():
             start(Kind.PULL, FEED)
     finally:

@@ -79,7 +79,7 @@ class Intake(WithFiles):
 
     def test_a_file_of_which_less_came_is_not_kept(self) -> None:
         folder = str(self.ask("incoming/", 201)["incoming"])
-        with self.assertRaisesRegex(CoreError, "only 3 of 5 bytes came"):
+        with self.assertRaisesRegex(CoreError, "Only 3 of 5 bytes of terms.csv arrived"):
             incoming.keep(folder, "terms.csv", iter([b"abc"]), 5)
         self.assertEqual(list((Path(settings.DATA_DIR) / "incoming" / folder).iterdir()), [])
 

@@ -9,8 +9,6 @@ from driftfield.readings.actions import stale
 from driftfield.work import incoming
 from driftfield.work.models import Job, State
 
-FOR_FILES = 20  # Jobs whose files are kept.
-
 
 def recover() -> list[Job]:
     """Say of every job that was running that it was cut off; the worker calls this before it begins.
@@ -29,6 +27,5 @@ def recover() -> list[Job]:
             job.said.append("Niches have still to be read anew.")
         job.save()
     DBTaskResult.objects.running().delete()
-    recent = Job.objects.exclude(folder="").order_by("-pk")[:FOR_FILES]
-    incoming.clear({job.folder for job in recent})
+    incoming.sweep()
     return cut_off

@@ -3732,6 +3732,7 @@ export interface components {
         Clause: string;
         Condition: string;
         LensText: string;
+        CurveKey: string;
         Sort: string;
         FigureKeys: string;
         FigureKey: string;
@@ -4292,7 +4293,7 @@ export interface operations {
         parameters: {
             query: {
                 /** @description Only the curves of these keys. */
-                curve?: ("brands" | "clicks" | "listings" | "offers" | "out_of_stock" | "price" | "purchase_rate" | "purchases" | "reviews" | "sales_rank" | "searches" | "sellers" | "sponsored" | "units")[];
+                curve?: components["schemas"]["CurveKey"][];
                 /** @description Id of the market; default the first. */
                 market?: string;
                 niche: string;
