@@ -3,9 +3,10 @@
     PYTHONPATH=. .venv/bin/python benchmarks/fuzz_reader.py [FILES [SEED]]
 
 Small packages in every form are changed at random: bytes turned, cut out, doubled, files cut short,
-cells swapped for awkward ones. Some are of other layouts; what looks like one is read by the mapping that
-is proposed for it, or for the file before it was changed. Told are what was read and refused, the longest
-time a file took, the memory at its highest, and every other outcome with its seed.
+cells swapped for awkward ones (absurd dates and numbers among them); of archives and workbooks also what
+is inside of them, and what they say of their sizes. Some are of other layouts; what looks like one is read
+by the mapping that is proposed for it, or for the file before it was changed. Told are what was read and
+refused, the longest time a file took, the memory at its highest, and every other outcome with its seed.
 """
 
 from __future__ import annotations
@@ -15,6 +16,7 @@ import io
 import json
 import random
 import resource
+import struct
 import sys
 import tempfile
 import time
@@ -35,10 +37,12 @@ from driftfield.exchange.sources import SourceFile
 from driftfield.exchange.tests.packages import supplied_market
 from driftfield.exchange.tests.test_forms import book
 
+PACKED = (".zip", ".xlsx", ".gz", ".parquet")
 AWKWARD = (
     b"", b"\0", b'"', b"\n", b"\r", b",", b";", b"\t", b"\xff\xfe", b"\xef\xbb\xbf", b"-1", b"1e999", b"nan",
     b"inf", b"=1+1", b"9" * 400, b"2024-02-30", b"0000-00-00", b"9999-12-27", b"2024-01-02", b"\xc3",
     b"\xed\xa0\x80", b"{", b"[", b"null", b"true", b"x" * 100_000, b"term", b"week",
+    b"1025-01-06", b"0204-01-02", b"2924-01-07", b"1e39", b"1e308", b"-1e-320", b"[" * 50_000, b"," * 20_000,
 )  # fmt: skip
 
 
@@ -101,16 +105,48 @@ def mutated(raw: bytes, rng: random.Random) -> bytes:
     return bytes(out)
 
 
+def mutated_inside(raw: bytes, rng: random.Random) -> bytes:
+    """An archive one member of which is changed, or blown up and said to be small."""
+    out = io.BytesIO()
+    with (
+        zipfile.ZipFile(io.BytesIO(raw)) as archive,
+        zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as changed,
+    ):
+        names = archive.namelist()
+        chosen = rng.choice(names)
+        swollen = rng.random() < 0.1
+        for name in names:
+            text = archive.read(name)
+            if name == chosen:
+                text = text + b"0" * SWOLLEN if swollen else mutated(text, rng)
+            changed.writestr(name, text)
+    made = bytearray(out.getvalue())
+    if swollen:
+        size = struct.pack("<I", len(archive_size(raw, chosen)) + SWOLLEN)
+        while (at := made.find(size)) >= 0:
+            made[at : at + 4] = struct.pack("<I", 1_000)
+    return bytes(made)
+
+
+SWOLLEN = 80 << 20  # Bytes of a member that says it has a thousand.
+
+
+def archive_size(raw: bytes, name: str) -> bytes:
+    with zipfile.ZipFile(io.BytesIO(raw)) as archive:
+        return archive.read(name)
+
+
 def main(files: int, seed: int) -> int:
     warnings.simplefilter("ignore")
     kept, outcomes, slowest, failures = samples(), Counter[str](), (0.0, 0), 0
     with tempfile.TemporaryDirectory() as holder:
         for number in range(files):
             rng = random.Random(seed * 1_000_003 + number)
-            # Parquet is read by a program of its own, which takes a while to start.
-            name = rng.choices(list(kept), [0.2 if "parquet" in one else 1 for one in kept])[0]
+            # What is packed is read by a program of its own, which takes a while to start.
+            name = rng.choices(list(kept), [0.3 if one.endswith(PACKED) else 1 for one in kept])[0]
             path = Path(holder) / name
-            path.write_bytes(mutated(kept[name], rng))
+            inside = name.endswith((".zip", ".xlsx")) and rng.random() < 0.6
+            path.write_bytes((mutated_inside if inside else mutated)(kept[name], rng))
             started = time.perf_counter()
             try:
                 read(path, kept[name])
@@ -126,7 +162,8 @@ def main(files: int, seed: int) -> int:
                 traceback.print_exc(limit=-2)
             slowest = max(slowest, (time.perf_counter() - started, number))
             path.unlink()
-    memory = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
+    both = (resource.RUSAGE_SELF, resource.RUSAGE_CHILDREN)
+    memory = max(resource.getrusage(one).ru_maxrss for one in both) / 1024
     print(
         f"{files:,} files: {outcomes['read']:,} read, {outcomes['refused']:,} refused, {failures} neither"
     )

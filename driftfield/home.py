@@ -31,7 +31,7 @@ DATABASE_SAYS = {
     "not a database": "The file of the database is none, or is damaged. Put a copy back with "
     "bin/driftfield restore FILE; those made by themselves are in backups/ of the data folder.",
     "readonly database": "The database cannot be written to. Let your account write in the data folder.",
-    "disk is full": "The disk is full. Nothing of this was changed; free some space and try again.",
+    "disk is full": "The disk is full. What was being written is as it was; free some space and try again.",
     "unable to open": "The database cannot be opened. Let your account read and write in the data folder.",
     "disk i/o error": "The disk cannot be read or written. Check that it is not full and still there.",
     "locked": "Other work holds the database. Nothing was changed; try again when it is done.",

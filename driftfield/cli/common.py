@@ -144,7 +144,7 @@ def _bring_up_to_date() -> None:
     if not known - applied and not known - of_work:
         return
     # A database that has seen none is new: there is nothing to keep of it.
-    if applied:
+    if applied and known - applied:
         from driftfield.keeping import keep_before
 
         kept = guarded(lambda: keep_before(database(), "update"))

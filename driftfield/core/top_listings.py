@@ -19,6 +19,7 @@ from .listings import Listings
 from .members import Members
 from .periods import Bools, Floats
 from .sales import yearly
+from .words import plain_number
 
 MOST = 20  # Listings a niche that are kept for questions.
 
@@ -111,9 +112,8 @@ class TopQuestion:
         return question
 
     def __str__(self) -> str:
-        return (
-            f"{self.least} of {self.of} {self.figure} {'>' if self.above else '<'} {self.value:g}"
-        )
+        sign = ">" if self.above else "<"
+        return f"{self.least} of {self.of} {self.figure} {sign} {plain_number(self.value)}"
 
     def answer(self, table: Floats) -> Bools:
         """Which niches say yes, (niches,), from the figure's table of ``top_tables``."""

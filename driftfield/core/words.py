@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import numpy as np
+
 MINUS = "−"
 
 
@@ -35,3 +37,8 @@ def say_number(value: float) -> str:
 def say_signed(value: float) -> str:
     """A number to two decimals with a true minus."""
     return f"{value:.2f}".replace("-", MINUS)
+
+
+def plain_number(value: float) -> str:
+    """A number in full, without an exponent: as it is typed, and read back as the same number."""
+    return str(np.format_float_positional(value, trim="-"))

@@ -2,7 +2,9 @@
 
 import io
 import os
+import time
 import zipfile
+from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 from unittest.mock import patch
@@ -21,6 +23,7 @@ from driftfield.work import incoming
 from driftfield.work.actions import recover
 from driftfield.work.models import Job, State
 from driftfield.work.tasks import StoppedError
+from driftfield.work.worker import SERVED
 
 from .files import WithFiles, work_off
 
@@ -82,6 +85,70 @@ class Intake(WithFiles):
         with self.assertRaisesRegex(CoreError, "Only 3 of 5 bytes of terms.csv arrived"):
             incoming.keep(folder, "terms.csv", iter([b"abc"]), 5)
         self.assertEqual(list((Path(settings.DATA_DIR) / "incoming" / folder).iterdir()), [])
+
+    def test_two_uploads_of_one_name_do_not_mix(self) -> None:
+        folder = str(self.ask("incoming/", 201)["incoming"])
+        place = Path(settings.DATA_DIR) / "incoming" / folder
+
+        def slow() -> Iterator[bytes]:
+            yield b"term\n"
+            # Another window sends the same name meanwhile, and is done first.
+            incoming.keep(folder, "terms.csv", iter([b"term\nsecond\n"]), 12)
+            yield b"first\n"
+
+        incoming.keep(folder, "terms.csv", slow(), 11)
+        self.assertEqual((place / "terms.csv").read_bytes(), b"term\nfirst\n")
+        self.assertEqual([one.name for one in place.iterdir()], ["terms.csv"])
+
+    def test_uploads_have_a_quota_and_need_no_length(self) -> None:
+        folder = str(self.ask("incoming/", 201)["incoming"])
+        self.assertEqual(incoming.keep(folder, "terms.csv", iter([b"ab", b"c"]), None), 3)
+        with override_settings(UPLOAD_LIMIT=10):
+            with self.assertRaisesRegex(CoreError, "at most"):
+                incoming.keep(folder, "other.csv", iter([b"x" * 8]), None)
+            # The same file again takes the place of the first.
+            self.assertEqual(incoming.keep(folder, "terms.csv", iter([b"x" * 9]), 9), 9)
+        with (
+            patch.object(incoming, "MOST_FILES", 1),
+            self.assertRaisesRegex(CoreError, "Pack them as a zip"),
+        ):
+            incoming.keep(folder, "third.csv", iter([b"x"]), 1)
+        with patch.object(incoming, "MOST_FOLDERS", 1):
+            self.assertIn("Very many uploads", self.ask("incoming/", 409)["detail"])
+        self.assertIn("too long", self.put(folder, f"{'x' * 240}.csv", b"x", 409)["detail"])
+
+    def test_beginnings_of_files_are_swept(self) -> None:
+        folder = str(self.ask("incoming/", 201)["incoming"])
+        place = Path(settings.DATA_DIR) / "incoming" / folder
+        for name, age in ((".old.part", 2 * incoming.BEGUN), (".new.part", 10)):
+            (place / name).write_bytes(b"x")
+            os.utime(place / name, (time.time() - age,) * 2)
+        incoming.sweep()
+        self.assertEqual([one.name for one in place.iterdir()], [".new.part"])
+
+    def test_a_fault_of_the_program_is_noted_and_told_where(self) -> None:
+        job = self.job("import", self.hand_over(**small_market()))
+        with (
+            patch("driftfield.work.tasks.import_folder", side_effect=KeyError("luck")),
+            self.assertLogs("driftfield.faults", "ERROR") as noted,
+        ):
+            failed = self.done(job)
+        self.assertEqual(failed["state"], "failed")
+        self.assertRegex(failed["said"][0], r"the page Faults has it under [0-9a-f]{12}\.")
+        self.assertIn("KeyError", noted.output[0])
+        self.assertNotIn("luck", " ".join(failed["said"]))
+
+    def test_a_job_whose_worker_was_killed_makes_way(self) -> None:
+        """Nobody holds the worker's turn, so what is said to run was cut off."""
+        killed = self.job("check", self.hand_over(**small_market()))
+        Job.objects.filter(pk=killed["id"]).update(state="running")
+        with (
+            patch.dict(os.environ, {SERVED: "1", "DRIFTFIELD_DATA": str(settings.DATA_DIR)}),
+            patch("driftfield.work.worker.keep_working") as kept,
+        ):
+            self.job("check", self.hand_over(**small_market()))
+        self.assertEqual(self.ask(f"jobs/{killed['id']}/")["state"], "cut off")
+        kept.assert_called_once()
 
     def test_a_zip_by_itself(self) -> None:
         raw = io.BytesIO()

@@ -12,7 +12,7 @@ from driftfield.core.periods import Bools
 from driftfield.core.signals import BY_KEY as SIGNALS
 from driftfield.core.top_listings import BY_KEY as LISTING_FIGURES
 from driftfield.core.top_listings import CLICK_SHARE, TopQuestion
-from driftfield.core.words import MINUS, say_number
+from driftfield.core.words import MINUS, plain_number, say_number
 
 from .names import short_name
 
@@ -77,7 +77,7 @@ class Range:
 
     @property
     def text(self) -> str:
-        low, high = ("" if b is None else f"{b:.10g}" for b in (self.low, self.high))
+        low, high = ("" if b is None else plain_number(b) for b in (self.low, self.high))
         return f"{short_name(BY_KEY[self.figure])} {low}..{high}"
 
     @property
@@ -296,7 +296,7 @@ class Drawn:
 
     @property
     def text(self) -> str:
-        return f"drawn {' '.join(f'{x:g}:{y:g}' for x, y in self.corners)}"
+        return f"drawn {' '.join(f'{plain_number(x)}:{plain_number(y)}' for x, y in self.corners)}"
 
     @property
     def says(self) -> str:

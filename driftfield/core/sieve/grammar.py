@@ -17,7 +17,7 @@ from .clauses import HOW, MONTHS
 from .names import NAMES
 from .parse import CHOICES, MOST_CORNERS
 
-_NUMBER = r"-?[0-9]{1,12}(\.[0-9]{1,9})?[km%]?"
+_NUMBER = r"-?[0-9]{1,8}(\.[0-9]{1,6})?[km%]?"
 _SHARE = r"(0(\.[0-9]{1,9})?|1|([0-9]{1,2}(\.[0-9]{1,9})?|100)%)"
 # A word at least, and no quotation mark before it.
 _WORDS = r"[^\s\"'“”\u0000][^\u0000]{0,199}"
@@ -25,7 +25,12 @@ _WORDS = r"[^\s\"'“”\u0000][^\u0000]{0,199}"
 
 def any_of(words: Iterable[str]) -> str:
     """One of some words, as they are."""
-    return f"({'|'.join(re.escape(word) for word in words)})"
+    return f"({'|'.join(plain(word) for word in words)})"
+
+
+def plain(word: str) -> str:
+    """A word that stands for itself; ECMA-262 knows no other escapes than these."""
+    return re.sub(r"([\\^$.*+?()[\]{}|])", r"\\\1", word)
 
 
 def clause_pattern() -> str:
@@ -47,7 +52,7 @@ def _figures() -> list[str]:
         figure = BY_KEY[key]
         if figure.kind is Kind.FLAG or figure.choices:
             words = any_of(("no", "yes") if figure.kind is Kind.FLAG else figure.choices)
-            forms.append(f"{re.escape(name)} = {words}( or {words}){{0,9}}")
+            forms.append(f"{plain(name)} = {words}( or {words}){{0,9}}")
         else:
             (shares if figure.kind is Kind.SHARE else numbers).append(name)
     for names, value in ((numbers, _NUMBER), (shares, _SHARE)):
@@ -58,14 +63,18 @@ def _figures() -> list[str]:
 
 def _others() -> list[str]:
     months, choices = any_of(MONTHS), any_of(CHOICES)
-    number = r"-?[0-9]{1,12}(\.[0-9]{1,9})?"
+    number = r"-?[0-9]{1,12}(\.[0-9]{1,6})?"
+    across = r"(100|[0-9]{1,2}(\.[0-9]{1,4})?)"
+    up = r"(100|[1-9][0-9]?(\.[0-9]{1,4})?|0\.[0-9]{0,3}[1-9])"
+    # No more of them than are looked at.
+    tops = "|".join(f"{k} of {any_of(map(str, range(k, MOST + 1)))}" for k in range(1, MOST + 1))
     return [
         f"peak in {months}( or {months}){{0,11}}",
         f"(no )?signal {any_of(SIGNALS)}",
         f"terms {any_of(HOW)} {_WORDS}",
-        "term words ((>=|>|<=|=) [1-9][0-9]?|< [2-9]|[1-9][0-9]?\\.\\.)",
+        "term words ((>=|>|<=|=) [1-9][0-9]?|< [2-9]|[1-9][0-9]?\\.\\.([1-9][0-9]?)?)",
         f"category {_WORDS}",
         f"decided {choices}( or {choices}){{0,3}}",
-        f"drawn( [0-9]{{1,2}}:[1-9][0-9]?){{3,{MOST_CORNERS}}}",
-        f"top [1-9] of (9|1[0-9]|{MOST}) {any_of(KEYS)} [<>] {number}",
+        f"drawn( {across}:{up}){{3,{MOST_CORNERS}}}",
+        f"top ({tops}) {any_of(KEYS)} [<>] {number}",
     ]

@@ -29,7 +29,8 @@ from .names import NAMES
 
 MOST_CORNERS = 60
 CHOICES = ("keep", "park", "pass", "open")
-LONGEST = 500  # Characters of a condition.
+LONGEST = 1_000  # Characters of a condition; an area of sixty corners takes most.
+LARGEST = 1e15  # A bound that no figure comes near.
 _NUMBER = r"[+\-−]?[0-9][0-9,]{0,19}(?:\.[0-9]{1,12})?\s*[%km]?"
 _SCALE = {"%": 0.01, "k": 1_000.0, "m": 1_000_000.0}
 
@@ -121,6 +122,8 @@ def _term_words(rest: str, text: str) -> TermWords:
         raise CoreError(
             f"“{text}” does not say how many: write “term words >= 3” or “term words 2..4”."
         )
+    if high is not None and 1 <= high < low:
+        low, high = high, low
     if low < 1 or (high is not None and high < low):
         raise CoreError(f"“{text}” asks for a number of words that no term has.")
     return TermWords(low, high)
@@ -179,6 +182,8 @@ def _number(text: str, figure: Figure) -> float:
     plain = text.replace(",", "").replace("−", "-").strip().lower()
     scale = _SCALE.get(plain[-1], 1.0)
     value = round(float(plain.rstrip("%km").strip()) * scale, 10)
+    if abs(value) > LARGEST:
+        raise CoreError(f"{text.strip()} is larger than any figure. Write a smaller number.")
     if figure.kind is Kind.SHARE and not 0 <= value <= 1:
         raise CoreError(
             f"{figure.label} is a share from 0% to 100%; {text.strip()} came. Write {text.strip('%km ')}%."

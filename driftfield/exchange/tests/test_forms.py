@@ -3,7 +3,11 @@
 import gzip
 import io
 import json
+import struct
+import subprocess
+import sys
 import tempfile
+import time
 import zipfile
 from datetime import date, datetime
 from pathlib import Path
@@ -12,6 +16,7 @@ from unittest import TestCase
 import openpyxl
 import polars as pl
 
+from driftfield.exchange import limited
 from driftfield.exchange.problems import ExchangeError
 from driftfield.exchange.reader import Package, read_package
 
@@ -56,11 +61,17 @@ class Forms(TestCase):
         self.addCleanup(holder.cleanup)
         self.folder = Path(holder.name)
 
-    def read(self, **files: bytes) -> Package:
-        """A folder of files, their dots written as two underscores."""
+    def write(self, **files: bytes) -> Path:
+        """A folder of files, their dots written as two underscores; tables without an ending are CSV."""
         for name, raw in files.items():
-            (self.folder / name.replace("__", ".")).write_bytes(raw)
-        return read_package(self.folder)
+            path = self.folder / name.replace("__", ".")
+            path.with_suffix(path.suffix or ".csv").write_bytes(raw)
+        return self.folder
+
+    def read(self, **files: bytes) -> Package:
+        folder = self.write(**files)
+        # A zip is a package by itself.
+        return read_package(next(folder.glob("*.zip"), folder))
 
     def refused(self, words: str, **files: bytes) -> None:
         with self.assertRaises(ExchangeError) as caught:
@@ -176,6 +187,49 @@ class Forms(TestCase):
         with zipfile.ZipFile(swollen, "w", zipfile.ZIP_DEFLATED, compresslevel=9) as archive:
             archive.writestr("xl/worksheets/sheet1.xml", zeros * 20)
         self.refused("which no market's figures do", term_weeks__xlsx=swollen.getvalue())
+
+    def test_archives_that_lie_of_their_size_are_refused(self) -> None:
+        """What counts is what comes out: a directory may say that a member is small."""
+        out = io.BytesIO()
+        with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED, compresslevel=9) as archive:
+            archive.writestr("term_weeks.csv", b"0" * (80 << 20))
+        raw = bytearray(out.getvalue())
+        size = struct.pack("<I", 80 << 20)
+        while (at := raw.find(size)) >= 0:
+            raw[at : at + 4] = struct.pack("<I", 1_000)
+        self.refused("package.zip", package__zip=bytes(raw))
+
+    def test_a_workbook_that_takes_more_memory_than_its_size_is_refused(self) -> None:
+        words = "import driftfield.exchange.limited as l; l.OWN, l.EACH = 70 << 20, 0; l.main({!r}, {!r})"
+        raw = book(term_weeks=[HEAD, *((f"term {i}", "2024-01-01", i) for i in range(200_000))])
+        path = self.write(term_weeks__xlsx=raw) / "term_weeks.xlsx"
+        with tempfile.TemporaryDirectory() as folder:
+            program = words.format(str(path), folder)
+            root = str(Path(limited.__file__).parents[2])
+            ended = subprocess.run(
+                [sys.executable, "-c", program], cwd=root, capture_output=True, check=False
+            )
+            self.assertNotEqual(ended.returncode, 0)
+            self.assertFalse((Path(folder) / limited.MANIFEST).exists())
+        self.assertIn("memory", limited._ending_of(ended))
+
+    def test_files_that_are_hardly_any(self) -> None:
+        self.refused("The file is empty", term_weeks=b"\xef\xbb\xbf")
+        self.refused("nested too deeply", term_weeks__jsonl=b"[" * 200_000)
+        many = "\n".join(json.dumps({f"k{i}": 1}) for i in range(3_000))
+        self.refused("different keys", term_weeks__jsonl=many.encode())
+        wide = ",".join(["term", *(f"c{i}" for i in range(10_000))])
+        started = time.perf_counter()
+        self.refused("10,001 columns", term_weeks=f"{wide}\n".encode())
+        self.assertLess(time.perf_counter() - started, 20)  # It took minutes.
+
+    def test_a_datapackage_of_any_kind_harms_nothing(self) -> None:
+        for text in (b'{"created": 5}', b"[1]", b"[" * 100_000, b"\xff", b'{"created": "0001-01-01"}',
+                     b'{"created": "9999-12-31T00:00:00"}', b""):  # fmt: skip
+            with self.subTest(text[:30]):
+                found = self.read(term_weeks=CSV, datapackage__json=text)
+                self.assertIsNone(found.created)
+                self.assertIn("was left out", " ".join(found.notes))
 
     def test_entities_in_a_sheet_are_not_followed(self) -> None:
         """The billion laughs and a file from outside (OWASP, XML External Entity Prevention)."""

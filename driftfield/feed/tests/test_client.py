@@ -9,10 +9,11 @@ from email.utils import format_datetime
 from http.server import BaseHTTPRequestHandler, HTTPServer
 from typing import Any
 from unittest import TestCase
+from unittest.mock import patch
 
 from driftfield.feed.address import check_address
 from driftfield.feed.client import FeedClient
-from driftfield.feed.errors import CursorGoneError, FeedError
+from driftfield.feed.errors import CursorGoneError, EndlessError, FeedError
 
 Answer = tuple[int, dict[str, str], bytes]
 TOKEN: Answer = (200, {}, b'{"token": "t", "expires_in": 3600}')
@@ -128,6 +129,16 @@ class Client(TestCase):
             with self.subTest(reason):
                 self.assertEqual(self.rows(answer, whole), [{"a": 1}])
                 self.assertEqual(self.tally.failed, {reason: 1})
+
+    def test_pages_without_end_are_cut_off(self) -> None:
+        with self.assertRaisesRegex(EndlessError, "without end"):
+            self.rows(*[page([{"a": 1}], "c1")] * 3)
+        with self.assertRaisesRegex(EndlessError, "without end"):
+            self.rows(*[page([], f"c{i}") for i in range(60)])
+        with patch("driftfield.feed.client.MOST_PAGES", 5), self.assertRaises(EndlessError):
+            self.rows(*[page([{"a": 1}], f"c{i}") for i in range(9)])
+        with self.assertRaisesRegex(FeedError, "no text"):
+            self.rows(page([{"a": 1}], ["c1"]))  # type: ignore[arg-type]
 
     def test_a_token_that_ended_is_taken_anew_once(self) -> None:
         ended: Answer = (401, {}, b"{}")
