@@ -123,6 +123,7 @@ class RemarkRequest(serializers.Serializer[Any]):
         child=Text(max_length=LONGEST_TAG, allow_blank=True),
         required=False,
         max_length=MOST_TAGS,
+        error_messages={"max_length": f"A niche takes {MOST_TAGS} tags."},
     )
 
 

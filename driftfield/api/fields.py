@@ -90,6 +90,15 @@ _WEIGHT = {"type": "number", "minimum": 0, "maximum": HEAVIEST}
     }
 )
 class Weights(serializers.DictField):
-    """Weights by part of the lens, and the balance; the core says which parts there are."""
+    """Weights by part of the lens, and the balance."""
 
-    child = Number()
+    child = number((0, HEAVIEST))
+
+    def to_internal_value(self, data: Any) -> dict[str, float]:
+        found: dict[str, float] = super().to_internal_value(data)
+        known = [*(part.key for part in PARTS), "balance"]
+        if unknown := [key for key in found if key not in known]:
+            raise serializers.ValidationError(
+                f"There is no part “{unknown[0]}”. Known: {', '.join(known)}."
+            )
+        return found

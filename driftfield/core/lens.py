@@ -100,7 +100,9 @@ class Lens:
                     f"There is no part “{key}”. Known: {', '.join([*keys, 'balance'])}."
                 )
             elif not 0 <= value <= HEAVIEST:
-                raise CoreError(f"The weight of {key} must be from 0 to {HEAVIEST}; got {value:g}.")
+                raise CoreError(
+                    f"The weight of {key} must be from 0 to {HEAVIEST:,}; got {value:g}."
+                )
             else:
                 weights[key] = value
         made = replace(self, weights=tuple(weights.values()), balance=balance)

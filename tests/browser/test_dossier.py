@@ -303,7 +303,7 @@ class Dossier(BrowserCase):
         ).to_be_visible()
         money.get_by_label("duty on goods").fill("150")
         page.keyboard.press("Tab")
-        expect(page.get_by_text("duty is a share from 0% to 100%; 1.5 came.")).to_be_visible()
+        expect(page.get_by_text("must be a share from 0% to 100%.")).to_be_visible()
         page.reload()
         expect(money.get_by_label("goods, at")).to_have_value("6")
         expect(money.get_by_label("duty on goods")).to_have_value("")

@@ -113,7 +113,7 @@ class Lenses(TestCase):
     def test_bad_weights_say_what_is_wrong(self) -> None:
         for pairs, said in (
             (["searches"], "write part=number"), (["serches=1"], "Known: searches"),
-            (["brand=-1"], "0 or more"), (["balance=1"], "between 0 and 1"),
+            (["brand=-1"], "from 0 to 1,000"), (["balance=1"], "between 0 and 1"),
             ([f"{p.key}=0" for p in PARTS if p.side == "demand"], "All parts of demand weigh 0"),
         ):  # fmt: skip
             with self.assertRaisesRegex(CoreError, said):

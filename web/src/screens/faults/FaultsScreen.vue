@@ -86,6 +86,10 @@ h2 {
   margin: 0;
 }
 
+article:first-of-type {
+  margin-top: 14px;
+}
+
 article {
   border-top: 1px solid var(--rule);
   padding: 10px 0;
