@@ -147,6 +147,14 @@ def turn(folder: Path, name: str, waiting: Callable[[], None] = lambda: None) ->
         yield
 
 
+@contextmanager
+def queue(folder: Path, name: str) -> Iterator[None]:
+    """The same for short work: those who wait stand in a queue of the system's, woken one after the other."""
+    with _lock(folder, name) as lock:
+        fcntl.flock(lock.fileno(), fcntl.LOCK_EX)
+        yield
+
+
 def is_taken(folder: Path, name: str) -> bool:
     """Whether a program has that turn now."""
     with _lock(folder, name) as lock:

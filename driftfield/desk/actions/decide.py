@@ -6,9 +6,8 @@ from collections.abc import Sequence
 from typing import Any
 from uuid import uuid4
 
-from django.db import transaction
-
 from driftfield.core.errors import CoreError
+from driftfield.desk.in_order import writing
 from driftfield.desk.models import Choice, Decision
 from driftfield.desk.remembered import remember
 from driftfield.market.models import Niche
@@ -38,7 +37,7 @@ def decide_all(
             raise CoreError(f"There is no niche “{niche_id}” in market “{market_id}”.")
     found_readings = Reading.objects.filter(niche__in=niches.values())
     readings = {reading.pk: reading for reading in found_readings}
-    with transaction.atomic():
+    with writing():
         mine = Decision.objects.filter(market_id=market_id, niche_id__in=wanted)
         mine.filter(current=True).update(current=False)
         batch = uuid4()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from driftfield.core.errors import CoreError
+from driftfield.desk.in_order import writing
 from driftfield.desk.models import Choice, Decision
 
 
@@ -16,5 +17,6 @@ def explain(market_id: str, niche_id: str, reason: str) -> Decision:
     if decision is None:
         raise CoreError(f"No decision holds for “{niche_id}”; keep, park or pass it first.")
     decision.reason = reason.strip()
-    decision.save(update_fields=["reason"])
+    with writing():
+        decision.save(update_fields=["reason"])
     return decision

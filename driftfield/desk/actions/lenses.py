@@ -6,6 +6,7 @@ from django.utils import timezone
 
 from driftfield.core.errors import CoreError
 from driftfield.core.lens import DEFAULT_LENS
+from driftfield.desk.in_order import writing
 from driftfield.desk.models import SavedLens
 
 
@@ -15,13 +16,17 @@ def save_lens(name: str, weights: dict[str, float]) -> SavedLens:
     if not name or name.lower() == DEFAULT_LENS.name.lower():
         raise CoreError("A lens needs a name of its own.")
     lens = DEFAULT_LENS.with_weights(weights)
-    made, _ = SavedLens.objects.update_or_create(
-        name=name, defaults={"weights": lens.as_dict(), "removed_at": None}
-    )
+    with writing():
+        made, _ = SavedLens.objects.update_or_create(
+            name=name, defaults={"weights": lens.as_dict(), "removed_at": None}
+        )
     return made
 
 
 def remove_lens(name: str) -> None:
     """Remove a lens; saving it again brings it back. Raises CoreError for no such lens."""
-    if not SavedLens.objects.filter(name=name, removed_at=None).update(removed_at=timezone.now()):
+    with writing():
+        found = SavedLens.objects.filter(name=name, removed_at=None)
+        many = found.update(removed_at=timezone.now())
+    if not many:
         raise CoreError(f"There is no lens “{name}” of your own.")

@@ -7,6 +7,7 @@ from dataclasses import asdict, fields
 
 from driftfield.core.errors import CoreError
 from driftfield.core.money import CLASS_LIMITS, Costs, SizeClass, class_of, within
+from driftfield.desk.in_order import writing
 from driftfield.desk.models import CostSheet, FeeTable
 from driftfield.market.models import Market, Niche
 
@@ -25,9 +26,10 @@ def save_costs(market_id: str, niche_id: str, costs: dict[str, float | None]) ->
     kept = {name: value for name, value in costs.items() if value is not None}
     # What is not given must not stand in the way of checking what is.
     Costs(**{"price": 1.0, "goods": 0.0, **kept})
-    made, _ = CostSheet.objects.update_or_create(
-        market_id=market_id, niche_id=niche_id, defaults={"costs": kept}
-    )
+    with writing():
+        made, _ = CostSheet.objects.update_or_create(
+            market_id=market_id, niche_id=niche_id, defaults={"costs": kept}
+        )
     return made
 
 
@@ -42,7 +44,8 @@ def save_fees(market_id: str, classes: Sequence[SizeClass]) -> FeeTable:
                 "A size class has a name, a fee from 0 to a thousand million, and limits above 0 or none."
             )
     class_of(float("inf"), float("inf"), classes)
-    made, _ = FeeTable.objects.update_or_create(
-        market_id=market_id, defaults={"classes": [asdict(one) for one in classes]}
-    )
+    with writing():
+        made, _ = FeeTable.objects.update_or_create(
+            market_id=market_id, defaults={"classes": [asdict(one) for one in classes]}
+        )
     return made

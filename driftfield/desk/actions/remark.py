@@ -4,9 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from django.db import transaction
-
 from driftfield.core.errors import CoreError
+from driftfield.desk.in_order import writing
 from driftfield.desk.models import Decision, Remark
 from driftfield.market.models import Niche
 
@@ -30,9 +29,10 @@ def remark(
         wanted["note"] = note.strip()
     if tags is not None:
         wanted["tags"] = _tags(tags)
-    made, _ = Remark.objects.update_or_create(
-        market_id=market_id, niche_id=niche_id, defaults=wanted
-    )
+    with writing():
+        made, _ = Remark.objects.update_or_create(
+            market_id=market_id, niche_id=niche_id, defaults=wanted
+        )
     return made
 
 
@@ -53,7 +53,7 @@ def arrange(market_id: str, niche_ids: Sequence[str]) -> None:
     Raises CoreError for a niche that neither the market nor any decision knows.
     """
     wanted = list(dict.fromkeys(niche_ids))
-    with transaction.atomic():
+    with writing():
         known = set(
             Niche.objects.filter(market__market_id=market_id, niche_id__in=wanted).values_list(
                 "niche_id", flat=True

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from django.db import transaction
 from django.utils import timezone
 
 from driftfield.core.errors import CoreError
 from driftfield.core.sieve import parse_sieve
+from driftfield.desk.in_order import writing
 from driftfield.desk.models import Sieve
 from driftfield.desk.starting import STARTING
 
@@ -27,16 +27,17 @@ def save_sieve(name: str, conditions: Sequence[str]) -> Sieve:
     if not conditions:
         raise CoreError("There is no condition to save; put one into the sentence first.")
     texts = [condition.text for condition in parse_sieve(conditions)]
-    made, _ = Sieve.objects.update_or_create(
-        name=name, defaults={"conditions": texts, "removed_at": None}
-    )
+    with writing():
+        made, _ = Sieve.objects.update_or_create(
+            name=name, defaults={"conditions": texts, "removed_at": None}
+        )
     return made
 
 
 def save_sieves(sieves: Sequence[tuple[str, Sequence[str]]]) -> list[Sieve]:
     """Save several, all of them or none; raises CoreError that names the sieve."""
     made = []
-    with transaction.atomic():
+    with writing():
         for name, conditions in sieves:
             try:
                 made.append(save_sieve(name, conditions))
@@ -48,5 +49,7 @@ def save_sieves(sieves: Sequence[tuple[str, Sequence[str]]]) -> list[Sieve]:
 def remove_sieve(name: str) -> None:
     """Remove a sieve; saving it again brings it back. Raises CoreError for no such sieve."""
     found = Sieve.objects.filter(name=name, removed_at=None)
-    if not found.update(removed_at=timezone.now()):
+    with writing():
+        many = found.update(removed_at=timezone.now())
+    if not many:
         raise CoreError(f"There is no sieve “{name}” of your own.")

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from django.db import transaction
 from django.utils import timezone
 
 from driftfield.core.errors import CoreError
+from driftfield.desk.in_order import writing
 from driftfield.desk.models import Choice, Decision
 
 
@@ -22,7 +22,7 @@ def undo(decision: int | None = None) -> list[Decision]:
     Returns the decisions that were undone. Raises CoreError when there is none, when it is undone
     already, and when one of its niches was decided on anew since.
     """
-    with transaction.atomic():
+    with writing():
         undone = latest() if decision is None else _standing(decision)
         if not undone:
             raise CoreError("There is no decision to undo.")
