@@ -19,12 +19,22 @@ import urllib.request
 from pathlib import Path
 
 from driftfield.exchange.tests.packages import whole_market, write
-from tests.test_contract import KNOWN
 
 ROOT = Path(__file__).resolve().parents[1]
 PORT = 8192
 EACH = 100  # Requests an address at first; more rounds follow until there are enough.
 MOST = 1_500  # Seconds a seed may take.
+
+# What is there to be asked for; of addresses that take one niche, and no list of them.
+KNOWN = """
+[parameters]
+market = "north"
+listing = "l1"
+
+[[operations]]
+include-path-regex = "/api/(dossier|preview|terms|listings|reckoning)"
+parameters = { niche = "rf", term = "rhubarb forcer" }
+"""
 
 
 def serving(folder: Path) -> subprocess.Popen[bytes]:

@@ -8,24 +8,13 @@ from pathlib import Path
 
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 
+from benchmarks.contract import KNOWN
 from driftfield.exchange.tests.packages import whole_market
 from tests.browser.market import load
 
 # A part of what benchmarks/contract.py tries, always the same.
 CASES, SEED, SECONDS = "4", "14", "90"
 PROGRAM = str(Path(sys.executable).with_name("st"))
-
-
-# What is there to be asked for; of addresses that take one niche, and no list of them.
-KNOWN = """
-[parameters]
-market = "north"
-listing = "l1"
-
-[[operations]]
-include-path-regex = "/api/(dossier|preview|terms|listings|reckoning)"
-parameters = { niche = "rf", term = "rhubarb forcer" }
-"""
 
 
 class Contract(StaticLiveServerTestCase):

@@ -5,6 +5,7 @@ import tempfile
 from pathlib import Path
 
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
+from django.test import tag
 from playwright.sync_api import Page, Request, expect, sync_playwright
 
 ARGUMENTS = [
@@ -17,6 +18,7 @@ PATIENCE = 20_000
 expect.set_options(timeout=PATIENCE)
 
 
+@tag("browser")
 class BrowserCase(StaticLiveServerTestCase):
     """Each test has a page of its own; errors on the console fail it."""
 

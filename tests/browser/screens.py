@@ -8,16 +8,17 @@ from playwright.sync_api import Page
 from driftfield.market.models import Market, Niche
 
 
-def screens() -> Iterator[str]:
-    """Addresses of all screens, those of a niche once for each niche."""
+def screens(niches: int | None = None) -> Iterator[str]:
+    """Addresses of all screens, those of a niche once for each niche, or for so many of each market."""
     for market in Market.objects.filter(run__isnull=False):
         own = {"market": market.market_id}
-        ids = list(Niche.objects.filter(market=market).values_list("niche_id", flat=True))
-        for path in ("/field", "/skim", "/shortlist", "/intake", "/coverage", "/brief"):
+        found = Niche.objects.filter(market=market, reading__isnull=False)
+        ids = list(found.values_list("niche_id", flat=True))
+        for path in ("/field", "/skim", "/shortlist", "/intake", "/coverage", "/brief", "/faults"):
             yield f"{path}?{urlencode(own)}"
         yield f"/field?{urlencode({**own, 'view': 'chart'})}"
         yield f"/compare?{urlencode([*own.items(), *(('niche', one) for one in ids[:6])])}"
-        for niche in ids:
+        for niche in ids[:niches]:
             yield f"/field?{urlencode({**own, 'niche': niche})}"
             yield f"/dossier?{urlencode({**own, 'niche': niche})}"
 

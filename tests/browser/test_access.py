@@ -36,6 +36,7 @@ VIEWS = (
     ("/intake", ".drop h1", ""),
     ("/coverage", ".coverage canvas", ""),
     ("/coverage?niche=nowhere", "text=Nothing is known", ""),
+    ("/faults", ".faults h1", ""),
     ("/nowhere", "h1", ""),
 )
 
