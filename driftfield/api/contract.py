@@ -14,8 +14,9 @@ DEFAULT = {
     "description": "What went wrong and what to do (RFC 9457).",
     "content": {PROBLEM: {"schema": REFERENCE}},
 }
-# A text has no character without a meaning in text; one that may not be blank has one that is seen.
-PLAIN, SEEN = "^[^\\u0000]*$", "^[^\\u0000]*[^\\s\\u0000][^\\u0000]*$"
+# A text has no character without a meaning in text; one that may not be blank has one that is seen. What
+# counts as blank differs from language to language, so Python's is named.
+PLAIN, SEEN = "^[^\\u0000]*$", "^[^\\u0000]*[^\\s\\u0000\\u001c-\\u001f\\u0085][^\\u0000]*$"
 
 
 def complete(result: dict[str, Any], **_: Any) -> dict[str, Any]:

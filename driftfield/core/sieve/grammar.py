@@ -20,7 +20,7 @@ from .parse import CHOICES, MOST_CORNERS
 _NUMBER = r"-?[0-9]{1,8}(\.[0-9]{1,6})?[km%]?"
 _SHARE = r"(0(\.[0-9]{1,9})?|1|([0-9]{1,2}(\.[0-9]{1,9})?|100)%)"
 # A word at least, and no quotation mark before it.
-_WORDS = r"[^\s\"'“”\u0000][^\u0000]{0,199}"
+_WORDS = r"[^\s\"'“”\u0000\u001c-\u001f\u0085][^\u0000]{0,199}"
 
 
 def any_of(words: Iterable[str]) -> str:
