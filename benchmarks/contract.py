@@ -22,6 +22,7 @@ from driftfield.exchange.tests.packages import whole_market, write
 
 ROOT = Path(__file__).resolve().parents[1]
 PORT = 8200  # And the seed, so that several seeds can be tried side by side.
+PROGRAM = str(Path(sys.executable).with_name("st"))
 EACH = 100  # Requests an address at first; more rounds follow until there are enough.
 MOST = 900  # Seconds a seed may take.
 
@@ -62,8 +63,7 @@ def tried(cases: int, seed: int) -> int:
         server = serving(folder, PORT + seed)
         try:
             found = subprocess.run(
-                [str(Path(sys.executable).with_name("st")), "run", f"http://127.0.0.1:{PORT + seed}/api/schema/",
-                 "--phases", "coverage,fuzzing", "-n", str(max(cases // EACH, 1)), "--seed", str(seed),
+                [PROGRAM, "run", f"http://127.0.0.1:{PORT + seed}/api/schema/", "--phases", "coverage,fuzzing", "-n", str(max(cases // EACH, 1)), "--seed", str(seed),
                  "--max-time", str(MOST), "--continue-on-failure", "--exclude-path", "/api/feed/pull/"],
                 cwd=folder, env={**os.environ, "NO_COLOR": "1"}, capture_output=True, text=True,
                 check=False,
