@@ -63,7 +63,8 @@ def tried(cases: int, seed: int) -> int:
         server = serving(folder, PORT + seed)
         try:
             found = subprocess.run(
-                [PROGRAM, "run", f"http://127.0.0.1:{PORT + seed}/api/schema/", "--phases", "coverage,fuzzing", "-n", str(max(cases // EACH, 1)), "--seed", str(seed),
+                [PROGRAM, "run", f"http://127.0.0.1:{PORT + seed}/api/schema/",
+                 "--phases", "coverage,fuzzing", "-n", str(max(cases // EACH, 1)), "--seed", str(seed),
                  "--max-time", str(MOST), "--continue-on-failure", "--exclude-path", "/api/feed/pull/"],
                 cwd=folder, env={**os.environ, "NO_COLOR": "1"}, capture_output=True, text=True,
                 check=False,

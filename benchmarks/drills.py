@@ -22,6 +22,7 @@ import time
 import urllib.error
 import urllib.request
 from collections.abc import Callable, Iterator
+from concurrent.futures import ThreadPoolExecutor
 from contextlib import closing, contextmanager
 from dataclasses import dataclass
 from pathlib import Path
@@ -212,9 +213,9 @@ def killed_import(home: Home) -> Row:
     return "Import killed three times, then done", home.run("import", str(more)), home.decisions()
 
 
-def killed_keeper(home: Home) -> Row:
-    """The program that keeps the worker, and the worker, are killed while a job waits."""
-    home.load()
+@contextmanager
+def served(home: Home) -> Iterator[None]:
+    """A server of that home, once it and its worker are there."""
     server = subprocess.Popen(
         [sys.executable, "-m", "driftfield", "serve", "--port", str(PORT)], env=home.environment,
         stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL,
@@ -222,6 +223,40 @@ def killed_keeper(home: Home) -> Row:
     try:
         _until(lambda: bool(_ask("GET", "markets/")))
         _until(lambda: _pids("driftfield.work.worker"))
+        yield
+    finally:
+        server.terminate()
+        server.wait()
+
+
+def six_starts(home: Home) -> Row:
+    """Six windows start a job at the same moment: one of them is first."""
+    home.load()
+    with served(home):
+        folders = [_hand_over(home) for _ in range(6)]
+        with ThreadPoolExecutor(6) as pool:
+            found = list(pool.map(_started, folders))
+        accepted = [one for one in found if one == 201]
+        said = f"{len(accepted)} of 6 accepted; the others: {sorted(set(found) - {201})}"
+        return (
+            "Six jobs started at once",
+            Told(0 if len(accepted) == 1 else -1, said),
+            home.decisions(),
+        )
+
+
+def _started(folder: str) -> int:
+    try:
+        _ask("POST", "jobs/", _wanted(folder))
+    except urllib.error.HTTPError as error:
+        return error.code
+    return 201
+
+
+def killed_keeper(home: Home) -> Row:
+    """The program that keeps the worker, and the worker, are killed while a job waits."""
+    home.load()
+    with served(home):
         first = _check_job(home)
         for pid in _pids("driftfield.work.worker"):
             os.kill(pid, signal.SIGKILL)
@@ -234,17 +269,21 @@ def killed_keeper(home: Home) -> Row:
         before = _ask("GET", f"jobs/{first['id']}/")
         said = f"{before['said'][0]} The next job was accepted and done."
         return "Keeper and worker killed in a job", Told(0, said), home.decisions()
-    finally:
-        server.terminate()
-        server.wait()
 
 
 def _check_job(home: Home) -> dict[str, str]:
+    return _ask("POST", "jobs/", _wanted(_hand_over(home)))
+
+
+def _hand_over(home: Home) -> str:
     folder = _ask("POST", "incoming/")["incoming"]
     for file in home.package.iterdir():
         _ask("PUT", f"incoming/{folder}/file/{file.name}/", file.read_bytes())
-    body = json.dumps({"kind": "check", "incoming": folder, "name": "drill"}).encode()
-    return _ask("POST", "jobs/", body)
+    return folder
+
+
+def _wanted(folder: str) -> bytes:
+    return json.dumps({"kind": "check", "incoming": folder, "name": "drill"}).encode()
 
 
 def _ask(method: str, path: str, body: bytes = b"") -> dict[str, str]:
@@ -277,7 +316,7 @@ def _until(holds: Callable[[], object], seconds: float = 60) -> None:
 
 DRILLS = (
     header, middle, cut_short, foreign, work_damaged, no_folder, two_starts, full_at_start, full_in_import,
-    read_only, killed_import, killed_keeper,
+    read_only, killed_import, six_starts, killed_keeper,
 )  # fmt: skip
 
 
