@@ -2,6 +2,7 @@
 
 DRIFTFIELD_DATA   folder of the database and the secret key (default: var/ in the checkout)
 DRIFTFIELD_DEBUG  1 for tracebacks in the browser
+DRIFTFIELD_RECORD_YEARS  how many years back figures may go (default: 60)
 DRIFTFIELD_FEED_URL, _ID, _SECRET  where the market feed is, and who asks it (default: the simulated one)
 DRIFTFIELD_FEED_ANYWHERE           1 to ask a feed that is not on this machine
 """
