@@ -116,9 +116,10 @@ def _wrong(file: Path, app: str) -> str | None:
                 return "is another program's database"
             found = opened.execute("SELECT 1 FROM django_migrations WHERE app = ? LIMIT 1", [app])
             return None if found.fetchone() else "is another program's database"
+    except sqlite3.OperationalError:
+        return None  # Locked, or not to be opened by this account: no damage, and said when it is used.
     except sqlite3.DatabaseError as error:
-        locked = isinstance(error, sqlite3.OperationalError) and "locked" in str(error)
-        return None if locked else f"is damaged ({error})"
+        return f"is damaged ({error})"
 
 
 def put_aside(database: Path) -> Path:
