@@ -15,9 +15,8 @@ import argparse
 import numpy as np
 from known_curves import FIRST, WEEKS, draw
 
-from driftfield.core.demand import read_demand
-from driftfield.core.periods import Period, Timeline
-from driftfield.core.settings import DEFAULTS
+from driftfield.core.base import DEFAULTS, Period, Timeline
+from driftfield.core.curves import read_curves
 
 SHAPES = ("Evergreen", "Leaning", "Seasonal")
 
@@ -41,7 +40,7 @@ def main() -> None:
             values = np.stack([one.values for one in made])
             expected = np.stack([one.expected for one in made])
             calendar = np.stack([one.calendar for one in made])
-            found = read_demand(values, timeline, DEFAULTS).growth
+            found = read_curves(values, timeline, DEFAULTS).growth
             for window, split in found.items():
                 late, early = slice(-window, None), slice(-2 * window, -window)
 

@@ -17,11 +17,10 @@ from datetime import date
 
 import numpy as np
 
-from driftfield.core.analysis import MarketData, read_market
-from driftfield.core.listings import History, Listings, Offers
-from driftfield.core.members import Clicks
-from driftfield.core.periods import Period, Timeline
-from driftfield.core.signals import RULES
+from driftfield.core.base import Period, Timeline
+from driftfield.core.market import MarketData, compute_figures
+from driftfield.core.signals import SIGNALS
+from driftfield.core.supply import Clicks, History, Listings, Offers
 
 WEEKS, PAGES, TERMS = 260, 14, 3
 TIMELINE = Timeline(Period.WEEK, date(2021, 5, 17), WEEKS)
@@ -58,7 +57,7 @@ def noise_market(niches: int, seed: int = 0, *, rough: bool = False) -> MarketDa
         clicks=clicks.astype(float), purchases=purchases.astype(float),
         branded=(rng.random(terms) < 0.1).astype(float),
         observed=_clicks(rng, clicks, owner, rough), listings=_listings(rng, niches, rough),
-        niche_category=rng.integers(0, max(niches // 8, 1), niches),
+        category=rng.integers(0, max(niches // 8, 1), niches),
     )  # fmt: skip
 
 
@@ -125,12 +124,14 @@ def main() -> None:
     parser.add_argument("--seed", type=int, default=20261125)
     wanted = parser.parse_args()
     found = [
-        read_market(noise_market(wanted.niches, wanted.seed, rough=rough))["signals"]
+        compute_figures(noise_market(wanted.niches, wanted.seed, rough=rough), rules=SIGNALS)[
+            "signals"
+        ]
         for rough in (False, True)
     ]
     raised = [~np.isnan(severity) for severity in found]
     print("| signal | raised | in the rough market | median severity there |\n|---|---:|---:|---:|")
-    for column, rule in enumerate(RULES):
+    for column, rule in enumerate(SIGNALS):
         some = found[1][raised[1][:, column], column]
         middle = f"{np.median(some):.2f}" if some.size else "–"
         rates = " | ".join(f"{r[:, column].mean():.2%}" for r in raised)

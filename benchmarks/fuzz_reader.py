@@ -28,7 +28,7 @@ from pathlib import Path
 
 import polars as pl
 
-from driftfield.core.errors import CoreError
+from driftfield.core.base import CoreError
 from driftfield.exchange.mapping import Agreed, look, look_through, propose, try_mapping
 from driftfield.exchange.mapping.tests.test_mapping import KNOWN, LAYOUTS
 from driftfield.exchange.problems import ExchangeError

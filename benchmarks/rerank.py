@@ -18,9 +18,8 @@ import numpy as np
 from pymcdm.methods import WPM
 from scipy.stats import rankdata
 
-from driftfield.core.headroom import LASTING, normalise, rank_bands, rank_niches
-from driftfield.core.lens import DEFAULT_LENS, PARTS
-from driftfield.core.settings import DEFAULTS
+from driftfield.core.base import DEFAULTS
+from driftfield.core.ranking import DEFAULT_LENS, LASTING, PARTS, normalise, rank_bands, rank_niches
 
 DRAWS = 5
 

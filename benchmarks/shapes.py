@@ -17,9 +17,8 @@ from datetime import timedelta
 import numpy as np
 from known_curves import FIRST, HARD, PLAIN, WEEKS, as_matrix, sample
 
-from driftfield.core.demand import read_demand
-from driftfield.core.periods import Period, Timeline
-from driftfield.core.settings import DEFAULTS
+from driftfield.core.base import DEFAULTS, Period, Timeline
+from driftfield.core.curves import read_curves
 
 
 def by_month(values: np.ndarray) -> tuple[np.ndarray, Timeline]:
@@ -46,7 +45,7 @@ def main() -> None:
         values = as_matrix(curves)
         if options.months:
             values, timeline = by_month(values)
-        found = read_demand(values, timeline, DEFAULTS).shape.shape
+        found = read_curves(values, timeline, DEFAULTS).shape.shape
         pairs = Counter((one.shape, str(word)) for one, word in zip(curves, found, strict=True))
         right = sum(n for (truth, word), n in pairs.items() if truth == word)
         print(f"\n{kind}: {right / len(curves):.1%} of {len(curves)} right")

@@ -11,12 +11,11 @@ import sys
 from dataclasses import fields
 from pathlib import Path
 
-from driftfield.core.figures import FIGURES
-from driftfield.core.lens import PARTS
-from driftfield.core.record import record_schema
-from driftfield.core.settings import Settings
-from driftfield.core.signals import RULES
-from driftfield.core.signals.rule import Condition, Is
+from driftfield.core.base import Settings
+from driftfield.core.market import FIGURES
+from driftfield.core.ranking import PARTS
+from driftfield.core.sentences import record_schema
+from driftfield.core.signals import SIGNALS, Condition, Is
 from driftfield.exchange.tables import Column, Table, tables
 
 ROOT = Path(__file__).resolve().parents[1]
@@ -74,7 +73,7 @@ def _clause(clause: Condition) -> str:
 def signals_table() -> str:
     """A row a signal."""
     lines = [_row("key", "signal", "for the entrant", "raised where"), _row(*["---"] * 4)]
-    for rule in RULES:
+    for rule in SIGNALS:
         when = " and ".join(_clause(clause) for clause in rule.when)
         lines.append(_row(f"`{rule.key}`", rule.name, rule.tone, when))
     return "\n".join(lines)

@@ -17,7 +17,7 @@ from datetime import datetime
 from pathlib import Path
 from typing import IO
 
-from driftfield.core.errors import CoreError
+from driftfield.core.base import CoreError
 
 ROOT = Path(__file__).resolve().parents[1]
 DATABASE, WORK_DATABASE = "driftfield.sqlite3", "work.sqlite3"

@@ -13,7 +13,7 @@ from contextlib import closing
 from datetime import datetime
 from pathlib import Path
 
-from driftfield.core.errors import CoreError
+from driftfield.core.base import CoreError
 from driftfield.home import OWN, put_aside
 
 PAGES = 4_096  # Copied at once; between two such steps others may write.

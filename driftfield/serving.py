@@ -20,8 +20,8 @@ from gunicorn.app.base import BaseApplication
 from gunicorn.workers.base import Worker
 from waitress.server import create_server
 
-from driftfield.core.errors import CoreError
-from driftfield.work.worker import SERVED, keep_working
+from driftfield.core.base import CoreError
+from driftfield.work.keeper import SERVED, start_keeper
 
 WORKERS = 2
 THREADS = 8
@@ -87,7 +87,7 @@ class _Server(BaseApplication):  # type: ignore[misc]
             "control_socket_disable": True,
         }
         self.cfg.set("post_fork", _warm)
-        self.cfg.set("when_ready", lambda _server: keep_working())
+        self.cfg.set("when_ready", lambda _server: start_keeper())
         for key, value in options.items():
             if key in self.cfg.settings:
                 self.cfg.set(key, value)

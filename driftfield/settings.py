@@ -11,9 +11,9 @@ import os
 import secrets
 from pathlib import Path
 
-from driftfield.core.settings import DEFAULTS
-from driftfield.core.shape import Shape
-from driftfield.core.signals import BY_KEY as SIGNALS
+from driftfield.core.base import DEFAULTS
+from driftfield.core.curves import Shape
+from driftfield.core.signals import SIGNALS_BY_KEY
 from driftfield.home import DATABASE, WORK_DATABASE, data_folder, make_ready
 from driftfield.logs import configuration, log_file
 
@@ -150,7 +150,7 @@ SPECTACULAR_SETTINGS = {
     "ENUM_NAME_OVERRIDES": {
         "Shape": [shape.value for shape in Shape],
         "Choice": "driftfield.desk.models.Choice",
-        "SignalKey": list(SIGNALS),
+        "SignalKey": list(SIGNALS_BY_KEY),
         "JobKind": "driftfield.work.models.Kind",
         "JobState": "driftfield.work.models.State",
     },

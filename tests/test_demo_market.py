@@ -7,12 +7,10 @@ from unittest import TestCase
 import numpy as np
 
 from benchmarks.false_alarms import noise_market
-from driftfield.core.analysis import read_market
-from driftfield.core.figures import FIGURES, Kind
-from driftfield.core.record import plain
-from driftfield.core.settings import DEFAULTS
-from driftfield.core.signals import RULES, explain
-from driftfield.core.verdict import verdict
+from driftfield.core.base import DEFAULTS
+from driftfield.core.market import FIGURES, FigureType, compute_figures
+from driftfield.core.sentences import plain, verdict
+from driftfield.core.signals import SIGNALS, explain
 from driftfield.exchange.market_data import assemble
 from driftfield.exchange.reader import read_package
 
@@ -27,7 +25,7 @@ class Planted(TestCase):
         cls.niches = {}
         markets, _ = assemble(read_package(ROOT / "demo/harrow-quay.zip"))
         for market in markets:
-            figures = read_market(market.data)
+            figures = compute_figures(market.data, rules=SIGNALS)
             for row, name in enumerate(market.niche_names):
                 cls.niches[name] = {
                     f.key: plain(
@@ -172,19 +170,19 @@ class Planted(TestCase):
             self.assertGreater(figures["purchase_lag.low"], weeks - 1)
 
     def test_every_figure_lies_within_its_kind(self) -> None:
-        ends = {Kind.SHARE: (0, 1), Kind.INDEX: (0, 100), Kind.RATIO: (-1, 1), Kind.CHANGE: (-1, np.inf),
-                Kind.AMOUNT: (0, np.inf), Kind.COUNT: (0, np.inf)}  # fmt: skip
+        ends = {FigureType.SHARE: (0, 1), FigureType.INDEX: (0, 100), FigureType.RATIO: (-1, 1), FigureType.CHANGE: (-1, np.inf),
+                FigureType.AMOUNT: (0, np.inf), FigureType.COUNT: (0, np.inf)}  # fmt: skip
         for figures in self.niches.values():
             for figure in FIGURES:
                 value = figures[figure.key]
-                if figure.kind in ends and value is not None:
-                    low, high = ends[figure.kind]
+                if figure.type in ends and value is not None:
+                    low, high = ends[figure.type]
                     self.assertTrue(low <= value <= high, f"{figure.key} {value}")
 
 
 class Noise(TestCase):
     def test_a_market_with_nothing_to_find_raises_little(self) -> None:
-        raised = ~np.isnan(read_market(noise_market(400, 5))["signals"])
-        for rule, rate in zip(RULES, raised.mean(axis=0), strict=True):
+        raised = ~np.isnan(compute_figures(noise_market(400, 5), rules=SIGNALS)["signals"])
+        for rule, rate in zip(SIGNALS, raised.mean(axis=0), strict=True):
             self.assertLess(rate, 0.06, rule.key)
         self.assertLess(raised.sum(axis=1).mean(), 0.2)

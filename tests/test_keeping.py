@@ -9,7 +9,7 @@ from contextlib import closing
 from pathlib import Path
 from unittest import TestCase
 
-from driftfield.core.errors import CoreError
+from driftfield.core.base import CoreError
 from driftfield.exchange.tests.packages import small_market, write
 from driftfield.keeping import KEPT, back_up, keep_before, restore
 

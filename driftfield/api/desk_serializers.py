@@ -6,9 +6,8 @@ from typing import Any
 
 from rest_framework import serializers
 
-from driftfield.core.money import CLASS_LIMITS, LIMITS
-from driftfield.core.sieve import MOST_CONDITIONS
-from driftfield.core.sieve.parse import LONGEST
+from driftfield.core.economics import CLASS_LIMITS, LIMITS
+from driftfield.core.sieve import MAX_CONDITIONS, MAX_LENGTH
 from driftfield.desk.actions.remark import LONGEST_TAG, MOST_TAGS
 from driftfield.desk.models import Choice
 
@@ -31,7 +30,7 @@ class SieveSaved(serializers.Serializer[Any]):
 
     name = Text(max_length=120)
     conditions = serializers.ListField(
-        child=ConditionText(max_length=LONGEST), min_length=1, max_length=MOST_CONDITIONS
+        child=ConditionText(max_length=MAX_LENGTH), min_length=1, max_length=MAX_CONDITIONS
     )
 
 

@@ -10,9 +10,8 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from driftfield.core.money import SizeClass
-from driftfield.core.money_working import money_workings
-from driftfield.core.verdict_money import does_it_pay
+from driftfield.core.economics import SizeClass, money_workings
+from driftfield.core.sentences import does_it_pay
 from driftfield.desk.actions import (
     arrange,
     decide,

@@ -6,7 +6,7 @@ from typing import Any
 
 from rest_framework import serializers
 
-from driftfield.core.terms import TERM_FIGURES
+from driftfield.core.market import TERM_FIGURES
 from driftfield.readings.terms import GROWTH
 
 from .serializers import ListingRow

@@ -11,10 +11,10 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from driftfield.core.settings import Settings
-from driftfield.core.sieve.grammar import any_of
-from driftfield.core.terms import TERM_FIGURES
-from driftfield.core.verdict_supply import what_buyers_type, what_they_complain_of, who_holds
+from driftfield.core.base import Settings
+from driftfield.core.market import TERM_FIGURES
+from driftfield.core.sentences import what_buyers_type, what_they_complain_of, who_holds
+from driftfield.core.sieve import any_of
 from driftfield.exchange.lists import Column
 from driftfield.readings.curves import KEYS, niche_curves
 from driftfield.readings.holders import read_holders

@@ -14,7 +14,7 @@ from rest_framework import exceptions
 from rest_framework.response import Response
 from rest_framework.views import exception_handler
 
-from driftfield.core.errors import CoreError
+from driftfield.core.base import CoreError
 from driftfield.home import explain
 from driftfield.logs import new_id, note_fault
 

@@ -8,8 +8,8 @@ from typing import Any
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
-from driftfield.core.lens import HEAVIEST, PARTS
-from driftfield.core.money import SHARE
+from driftfield.core.economics import SHARE
+from driftfield.core.ranking import HEAVIEST, PARTS
 
 LARGEST_ID = 2**63 - 1  # Of SQLite's whole numbers.
 

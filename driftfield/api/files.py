@@ -10,7 +10,7 @@ from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter
 from rest_framework.request import Request
 
-from driftfield.core.figures import BY_KEY, Figure, Kind
+from driftfield.core.market import FIGURES_BY_KEY, Figure, FigureType
 from driftfield.desk.models import Remark
 from driftfield.desk.remembered import REMEMBERED
 from driftfield.desk.shortlist import Entry
@@ -67,7 +67,7 @@ def headed(figure: Figure, key: str = "", prefix: str = "") -> Column:
 def ledger_list(request: Request, market: Market) -> tuple[list[Column], list[dict[str, Any]]]:
     """Columns and rows of all the ledger shows: its own figures, those asked for, the remarks."""
     asked = read_asked(request, market, {"figures", "as"})
-    own = [f for f in COLUMNS if f.kind is not Kind.PROFILE]
+    own = [f for f in COLUMNS if f.type is not FigureType.PROFILE]
     extra = [f for f in figures_of(request) if f not in own]
     columns = [
         Column("niche_id", "Niche id"), Column("name", "Niche"), Column("category", "Category"),
@@ -96,8 +96,8 @@ def shortlist_list(entries: Sequence[Entry]) -> tuple[list[Column], list[dict[st
     ]  # fmt: skip
     for key in REMEMBERED:
         columns += [
-            headed(BY_KEY[key], f"then.{key}", "Then: "),
-            headed(BY_KEY[key], f"now.{key}", "Now: "),
+            headed(FIGURES_BY_KEY[key], f"then.{key}", "Then: "),
+            headed(FIGURES_BY_KEY[key], f"now.{key}", "Now: "),
         ]
     rows = []
     for place, entry in enumerate(entries, start=1):

@@ -12,13 +12,11 @@ from rest_framework.request import Request
 
 from driftfield.api.errors import Problem
 from driftfield.api.parameters import LENS, chosen
-from driftfield.core.errors import CoreError
-from driftfield.core.figures import BY_KEY, FIGURES, Figure, Kind
-from driftfield.core.lens import DEFAULT_LENS, PARTS, Lens
-from driftfield.core.periods import Ints
-from driftfield.core.sieve import Clause, Condition, Sifted, parse_sieve
-from driftfield.core.sieve.clauses import Range
-from driftfield.core.signals import BY_KEY as SIGNALS
+from driftfield.core.base import CoreError, Ints
+from driftfield.core.market import FIGURES, FIGURES_BY_KEY, Figure, FigureType
+from driftfield.core.ranking import DEFAULT_LENS, PARTS, Lens
+from driftfield.core.sieve import Clause, Condition, Range, Sifted, parse_sieve
+from driftfield.core.signals import SIGNALS_BY_KEY
 from driftfield.desk.field import Field
 from driftfield.market.models import Market, Niche
 from driftfield.readings.actions import Ranked
@@ -27,7 +25,7 @@ from driftfield.readings.models import Reading
 
 # Figures a row of the ledger carries; the rest is in the preview.
 COLUMNS: tuple[Figure, ...] = tuple(
-    BY_KEY[key]
+    FIGURES_BY_KEY[key]
     for key in (
         "rank", "rank_low", "rank_high", "season_profile", "shape", "shape_family",
         "shape_confidence", "provisional", "feast", "drift", "drift_rate_year", "drift_low", "drift_high",
@@ -36,9 +34,9 @@ COLUMNS: tuple[Figure, ...] = tuple(
         "headroom", "frontier", "coverage",
     )
 )  # fmt: skip
-SORTS = tuple(f.key for f in FIGURES if kept(f) and f.kind is not Kind.WEEKS)
+SORTS = tuple(f.key for f in FIGURES if kept(f) and f.type is not FigureType.WEEKS)
 # What a row can carry besides: everything that fits into a cell.
-EXTRA = {f.key: f for f in FIGURES if f.kind not in {Kind.PROFILE, Kind.SHIFTS}}
+EXTRA = {f.key: f for f in FIGURES if f.type not in {FigureType.PROFILE, FigureType.SHIFTS}}
 PARAMETERS = {"market", "sort", "c", "near", "lens", "niche"}
 PAGE = 100
 BANDS_AT_ONCE = 5_000  # Niches up to which the bands of another lens come with the rows.
@@ -245,8 +243,8 @@ def rows_of(asked: Asked, places: Ints, extra: Sequence[Figure] = ()) -> list[di
 
 def _cell(figure: Figure, value: Any) -> Any:
     """A figure as one cell shows it: signals by their names."""
-    if figure.kind is Kind.SIGNALS:
-        return [SIGNALS[one["signal"]].name for one in value or []]
+    if figure.type is FigureType.SIGNALS:
+        return [SIGNALS_BY_KEY[one["signal"]].name for one in value or []]
     return value
 
 

@@ -12,7 +12,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from driftfield.core.errors import CoreError
+from driftfield.core.base import CoreError
 from driftfield.exchange.mapping import (
     Alike,
     Mapping,

@@ -8,9 +8,8 @@ from typing import Any
 from drf_spectacular.utils import OpenApiParameter
 from rest_framework.request import Request
 
-from driftfield.core.lens import PARTS
-from driftfield.core.sieve.grammar import any_of, clause_pattern, condition_pattern
-from driftfield.core.sieve.parse import LONGEST
+from driftfield.core.ranking import PARTS
+from driftfield.core.sieve import MAX_LENGTH, any_of, clause_pattern, condition_pattern
 
 from .errors import Problem
 
@@ -34,8 +33,8 @@ def keys_pattern(keys: Collection[str]) -> str:
 
 # Grammars that stand once in the description, by the names of their components.
 GRAMMARS: dict[str, dict[str, Any]] = {
-    "Clause": {"type": "string", "maxLength": LONGEST, "pattern": clause_pattern()},
-    "Condition": {"type": "string", "maxLength": LONGEST, "pattern": condition_pattern()},
+    "Clause": {"type": "string", "maxLength": MAX_LENGTH, "pattern": clause_pattern()},
+    "Condition": {"type": "string", "maxLength": MAX_LENGTH, "pattern": condition_pattern()},
     "LensText": {"type": "string", "pattern": LENS},
 }
 

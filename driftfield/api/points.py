@@ -6,8 +6,8 @@ from typing import Any
 
 import numpy as np
 
-from driftfield.core.figures import BY_KEY
-from driftfield.core.lens import DEFAULT_LENS
+from driftfield.core.market import FIGURES_BY_KEY
+from driftfield.core.ranking import DEFAULT_LENS
 
 from .ledger import Asked
 
@@ -22,7 +22,7 @@ def read_points(asked: Asked) -> dict[str, Any]:
     across, up = field.figure("competition")[places], field.figure("demand")[places]
     known = ~np.isnan(across) & ~np.isnan(up)
     places, across, up = places[known], across[known], up[known]
-    shapes = BY_KEY["shape"].choices
+    shapes = FIGURES_BY_KEY["shape"].choices
     ids, names = field.columns.ids, field.columns.names
     listed = places.tolist()
     lens = field.lens or DEFAULT_LENS

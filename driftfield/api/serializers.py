@@ -7,12 +7,10 @@ from typing import Any
 
 from rest_framework import serializers
 
-from driftfield.core.figures import FIGURES, Figure, Kind
-from driftfield.core.lens import COMPETITION, DEMAND
-from driftfield.core.sieve.names import asked, short_name
-from driftfield.core.signals import BY_KEY as SIGNALS
-from driftfield.core.signals import Tone
-from driftfield.core.terms import TERM_FIGURES
+from driftfield.core.market import FIGURES, TERM_FIGURES, Figure, FigureType
+from driftfield.core.ranking import COMPETITION, DEMAND
+from driftfield.core.sieve import asked, short_name
+from driftfield.core.signals import SIGNALS_BY_KEY, Tone
 from driftfield.desk.models import Choice
 
 from .fields import Flag, Text, Weights, Whole
@@ -32,30 +30,30 @@ class LevelShift(serializers.Serializer[Any]):
 class SignalRaised(serializers.Serializer[Any]):
     """A signal that was raised."""
 
-    signal = serializers.ChoiceField(choices=list(SIGNALS))
+    signal = serializers.ChoiceField(choices=list(SIGNALS_BY_KEY))
     severity = serializers.FloatField(help_text="0 at its threshold, towards 1 far beyond it.")
 
 
 def field_for(figure: Figure) -> serializers.Field[Any, Any, Any, Any]:
     """The serializer field of a figure; unknown is null."""
     options: dict[str, Any] = {"allow_null": True, "help_text": f"{figure.label}: {figure.formula}"}
-    if figure.kind is Kind.PROFILE:
+    if figure.type is FigureType.PROFILE:
         return serializers.ListField(child=serializers.FloatField(), **options)
-    if figure.kind is Kind.WEEKS:
+    if figure.type is FigureType.WEEKS:
         return serializers.ListField(child=serializers.IntegerField(), **options)
-    if figure.kind is Kind.SHIFTS:
+    if figure.type is FigureType.SHIFTS:
         return LevelShift(many=True, help_text=options["help_text"])
-    if figure.kind is Kind.SIGNALS:
+    if figure.type is FigureType.SIGNALS:
         return SignalRaised(many=True, help_text=options["help_text"])
-    if figure.kind is Kind.FLAG:
+    if figure.type is FigureType.FLAG:
         return serializers.BooleanField(help_text=options["help_text"])
-    if figure.kind is Kind.COUNT:
+    if figure.type is FigureType.COUNT:
         return serializers.IntegerField(**options)
-    if figure.kind is Kind.DATE:
+    if figure.type is FigureType.DATE:
         return serializers.DateField(**options)
     if figure.choices:
         return serializers.ChoiceField(choices=figure.choices, **options)
-    if figure.kind in {Kind.WORD, Kind.SENTENCE}:
+    if figure.type in {FigureType.WORD, FigureType.SENTENCE}:
         return serializers.CharField(**options)
     return serializers.FloatField(**options)
 
@@ -203,7 +201,7 @@ class FigureRow(serializers.Serializer[Any]):
     key = serializers.CharField()
     column = serializers.CharField()
     label = serializers.CharField()  # type: ignore[assignment]
-    kind = serializers.ChoiceField(choices=[k.value for k in Kind])
+    type = serializers.ChoiceField(choices=[one.value for one in FigureType])
     unit = serializers.CharField()
     direction = serializers.IntegerField()
     formula = serializers.CharField()
@@ -253,7 +251,7 @@ class YearCurve(serializers.Serializer[Any]):
 class SignalSaid(serializers.Serializer[Any]):
     """A signal of one niche in sentences."""
 
-    key = serializers.ChoiceField(choices=list(SIGNALS))
+    key = serializers.ChoiceField(choices=list(SIGNALS_BY_KEY))
     name = serializers.CharField()
     tone = serializers.ChoiceField(choices=[t.value for t in Tone])
     severity = serializers.FloatField()
@@ -267,7 +265,7 @@ class SignalSaid(serializers.Serializer[Any]):
 class SignalRow(serializers.Serializer[Any]):
     """A rule of the registry of signals."""
 
-    key = serializers.ChoiceField(choices=list(SIGNALS))
+    key = serializers.ChoiceField(choices=list(SIGNALS_BY_KEY))
     name = serializers.CharField()
     tone = serializers.ChoiceField(choices=[t.value for t in Tone])
     reads = serializers.ListField(

@@ -11,13 +11,11 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from driftfield.core.errors import CoreError
-from driftfield.core.figures import FIGURES
-from driftfield.core.lens import DEFAULT_LENS, PARTS
-from driftfield.core.sieve import MOST_CONDITIONS, parse_clause
-from driftfield.core.sieve.distribution import distribution
-from driftfield.core.sieve.grammar import any_of
-from driftfield.core.signals import RULES
+from driftfield.core.base import CoreError, distribution
+from driftfield.core.market import FIGURES
+from driftfield.core.ranking import DEFAULT_LENS, PARTS
+from driftfield.core.sieve import MAX_CONDITIONS, any_of, parse_clause
+from driftfield.core.signals import SIGNALS
 from driftfield.desk.field import Field
 from driftfield.desk.shortlist import standing
 from driftfield.market.models import Market
@@ -52,7 +50,7 @@ from .points import read_points
 
 _MARKET = OpenApiParameter("market", str, description="Id of the market; default the first.")
 _CONDITIONS = OpenApiParameter(
-    "c", {"type": "array", "items": grammar("Condition"), "maxItems": MOST_CONDITIONS},
+    "c", {"type": "array", "items": grammar("Condition"), "maxItems": MAX_CONDITIONS},
     description="Conditions, all of which must hold, as in “price 12..45” or “top 4 of 10 reviews < 120”; "
     "one that begins with ~ is off.",
 )  # fmt: skip
@@ -245,7 +243,7 @@ class Signals(APIView):
 
     @extend_schema(operation_id="signals", responses={200: s.SignalRow(many=True)})
     def get(self, request: Request) -> Response:
-        return Response(s.SignalRow(RULES, many=True).data)
+        return Response(s.SignalRow(SIGNALS, many=True).data)
 
 
 class Categories(APIView):

@@ -48,7 +48,7 @@ class _Failure(click.ClickException):
 
 def guarded(work: Callable[[], T]) -> T:
     """Domain errors become their own text and exit code 1, without a traceback."""
-    from driftfield.core.errors import CoreError
+    from driftfield.core.base import CoreError
     from driftfield.exchange.problems import ExchangeError
     from driftfield.home import explain
 

@@ -130,7 +130,7 @@ def load_package(
 def export(folder: Path, market: str | None, for_spreadsheets: bool) -> None:
     """Write everything in the database to FOLDER as exchange tables with a datapackage.json."""
     set_up()
-    from driftfield.core.errors import CoreError
+    from driftfield.core.base import CoreError
     from driftfield.intake.actions import export_folder
     from driftfield.intake.scope import Scope, everything, of_market
     from driftfield.market.models import Market

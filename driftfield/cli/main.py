@@ -137,10 +137,11 @@ def analyse(
     Example:
       bin/driftfield analyse demo/harrow-quay.zip --out readings.csv
     """  # fmt: skip
-    from driftfield.core.analysis import work_through
-    from driftfield.core.lens import DEFAULT_LENS
-    from driftfield.core.settings import DEFAULTS
-    from driftfield.core.top_listings import TopQuestion
+    from driftfield.core.base import DEFAULTS
+    from driftfield.core.market import run_market
+    from driftfield.core.ranking import DEFAULT_LENS
+    from driftfield.core.signals import SIGNALS
+    from driftfield.core.supply import TopQuestion
     from driftfield.exchange.categories import population
     from driftfield.exchange.mapping import Agreed, read_document
     from driftfield.exchange.market_data import assemble
@@ -167,16 +168,21 @@ def analyse(
         def frame_of(market: MarketInput) -> pl.DataFrame:
             progress = Progress(f"Reading {market.market_id}")
             within = None if category is None else population(package, market, category)
-            done = work_through(
-                market.data, settings, lens=lens, population=within, progress=progress
+            done = run_market(
+                market.data,
+                settings,
+                lens=lens,
+                rules=SIGNALS,
+                population=within,
+                progress=progress,
             )
             frame = readings_frame(
-                market.market_id, market.data.niches, market.niche_names, done.figures,
+                market.market_id, market.data.subjects, market.niche_names, done.figures,
                 said=settings if verdict else None,
             )  # fmt: skip
-            kept = niches_that_answer(done, market.data.niches, asked)
+            kept = niches_that_answer(done, market.data.subjects, asked)
             if within is not None:
-                chosen = [n for n, i in zip(market.data.niches, within, strict=True) if i]
+                chosen = [n for n, i in zip(market.data.subjects, within, strict=True) if i]
                 frame = frame.filter(frame["niche_id"].is_in(chosen))
             return frame if kept is None else frame.filter(frame["niche_id"].is_in(kept))
 

@@ -6,8 +6,8 @@ from functools import cached_property
 
 import numpy as np
 
-from driftfield.core.lens import Lens
-from driftfield.core.periods import Bools, Ints
+from driftfield.core.base import Bools, Ints
+from driftfield.core.ranking import Lens
 from driftfield.core.sieve import Condition, Sifted, sift
 from driftfield.readings.columns import RunColumns, columns_of
 from driftfield.readings.models import Run

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from driftfield.core.money import (
+from driftfield.core.base import Settings
+from driftfield.core.economics import (
     CLASS_LIMITS,
     EXAMPLE_CLASSES,
     LIMITS,
@@ -15,7 +16,6 @@ from driftfield.core.money import (
     reckon,
     within,
 )
-from driftfield.core.settings import Settings
 from driftfield.readings.curves import NicheCurve, price_curve
 from driftfield.readings.models import Reading
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import date
 from typing import Any
 
-from driftfield.core.figures import BY_KEY
+from driftfield.core.market import FIGURES_BY_KEY
 from driftfield.readings.models import Reading
 
 # A choice, not the whole record: what a decision is made by, small enough for every pass to carry it.
@@ -20,6 +20,6 @@ REMEMBERED = (
 
 def remember(reading: Reading) -> dict[str, Any]:
     """A reading's remembered figures as JSON can hold them; signals as their keys."""
-    figures = {key: getattr(reading, BY_KEY[key].column) for key in REMEMBERED}
+    figures = {key: getattr(reading, FIGURES_BY_KEY[key].column) for key in REMEMBERED}
     figures["signals"] = sorted(one["signal"] for one in figures["signals"] or [])
     return {k: v.isoformat() if isinstance(v, date) else v for k, v in figures.items()}

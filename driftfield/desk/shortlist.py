@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from datetime import date, datetime
 from typing import Any
 
-from driftfield.core.figures import BY_KEY, Kind
+from driftfield.core.market import FIGURES_BY_KEY, FigureType
 from driftfield.market.models import Niche
 from driftfield.readings.models import Reading
 
@@ -137,8 +137,8 @@ def changes(then: dict[str, Any], now: dict[str, Any]) -> list[Change]:
 
 def _differs(key: str, then: Any, now: Any) -> bool:
     numbers = isinstance(then, int | float) and isinstance(now, int | float)
-    if not numbers or BY_KEY[key].kind is Kind.COUNT:
+    if not numbers or FIGURES_BY_KEY[key].type is FigureType.COUNT:
         return bool(then != now)
-    if BY_KEY[key].kind is Kind.CHANGE:
+    if FIGURES_BY_KEY[key].type is FigureType.CHANGE:
         return bool(abs(now - then) > NOISE)
     return bool(abs(now - then) > NOISE * max(abs(then), abs(now)))

@@ -10,7 +10,7 @@ from pathlib import Path
 import numpy as np
 import polars as pl
 
-from driftfield.core.periods import Floats, Ints, Period, Timeline
+from driftfield.core.base import Floats, Ints, Period, Timeline
 
 from . import checks
 from .matrices import Curves, numbers_of

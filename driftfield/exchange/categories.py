@@ -4,8 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from driftfield.core.errors import CoreError
-from driftfield.core.periods import Bools
+from driftfield.core.base import Bools, CoreError
 
 from .market_data import MarketInput
 from .reader import Package
@@ -36,6 +35,6 @@ def population(package: Package, market: MarketInput, wanted: str) -> Bools:
     inside = subtree(package, wanted)
     frame = package.frames.get("niches")
     if frame is None or "category_id" not in frame.columns:
-        return np.zeros(len(market.data.niches), dtype=bool)
+        return np.zeros(len(market.data.subjects), dtype=bool)
     own = dict(zip(frame["niche_id"].to_list(), frame["category_id"].to_list(), strict=True))
-    return np.array([own.get(niche) in inside for niche in market.data.niches], dtype=bool)
+    return np.array([own.get(niche) in inside for niche in market.data.subjects], dtype=bool)

@@ -14,8 +14,7 @@ from datetime import date, timedelta
 import numpy as np
 import polars as pl
 
-from driftfield.core.periods import Period
-from driftfield.core.settings import DEFAULTS
+from driftfield.core.base import DEFAULTS, Period
 
 from .tables import Column
 

@@ -8,8 +8,8 @@ from datetime import date
 import numpy as np
 import polars as pl
 
-from driftfield.core.listings import MEASURES, History, Listings, Offers
-from driftfield.core.periods import Floats, Ints, Period, Timeline
+from driftfield.core.base import Floats, Ints, Period, Timeline
+from driftfield.core.supply import LISTING_MEASURES, History, Listings, Offers
 
 from .matrices import encode, numbers_of
 
@@ -91,7 +91,7 @@ def history_of(ids: Sequence[str], frames: Frames, period: Period) -> History | 
     first = int(number.min())
     timeline = Timeline(period, period.start(first), int(number.max()) - first + 1)
     measures = {}
-    for name in MEASURES:
+    for name in LISTING_MEASURES:
         if name == "lead_seller":
             if "lead_seller_id" not in frame.columns:
                 continue

@@ -3,18 +3,17 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from datetime import date, timedelta
+from datetime import date
 
 import numpy as np
 import polars as pl
 
-from driftfield.core.analysis import MarketData, running_period
-from driftfield.core.errors import CoreError
-from driftfield.core.interest import Interest
-from driftfield.core.listings import Listings
-from driftfield.core.members import Clicks
-from driftfield.core.periods import Floats, Ints, Period, Timeline
+from driftfield.core.base import CoreError, Floats, Ints, Period, Timeline
+from driftfield.core.curves import Interest
+from driftfield.core.market import MarketData
+from driftfield.core.supply import Clicks, Listings
 
+from .completeness import last_complete
 from .listing_data import history_of, listings_of
 from .matrices import Curves, complete_until, curves_of, encode, numbers_of
 from .reader import Package
@@ -64,30 +63,6 @@ def niche_ids(
             niche = f"term:{term}" if term in declared else term
         out[term] = niche
     return out
-
-
-def last_complete(
-    searches: Floats, timeline: Timeline, as_of: date | None, created_until: date | None
-) -> tuple[date, str | None]:
-    """As-of for figures that run to ``timeline.end``, and a sentence when something is left out.
-
-    What the user asks for comes first; then what the package says of its making; then the look of
-    the last period itself.
-    """
-    if as_of is not None:
-        day = timeline.upto(as_of).end
-        return day, None
-    if created_until is not None and created_until < timeline.end:
-        day = timeline.upto(created_until).end
-        return day, f"Periods after {day} were not complete when the package was made."
-    if running_period(searches, timeline):
-        day = timeline.start(timeline.length - 1) - timedelta(days=1)
-        return day, (
-            f"The {timeline.period.value} of {timeline.start(timeline.length - 1)} is far below any "
-            "other and was taken as still running; created in datapackage.json, or --as-of on the command "
-            "line, settles it."
-        )
-    return timeline.end, None
 
 
 def _text(frame: pl.DataFrame | None, key: str, value: str) -> dict[str, str]:
@@ -177,17 +152,17 @@ def _parts(
     out = []
     for market_id, niches in members.items():
         place = {niche: i for i, niche in enumerate(niches)}
-        term_niche = np.array([place.get(n, -1) for n in owner], dtype=np.int64)
-        whole = bool((term_niche >= 0).all())
-        rows = np.arange(len(owner)) if whole else np.flatnonzero(term_niche >= 0)
+        term_subject = np.array([place.get(n, -1) for n in owner], dtype=np.int64)
+        whole = bool((term_subject >= 0).all())
+        rows = np.arange(len(owner)) if whole else np.flatnonzero(term_subject >= 0)
         measures = {k: m if whole else m[rows] for k, m in curves.measures.items()}
         seen, pages = clicks, listings
         if seen is not None and pages is not None and not whole:
             seen, pages = of_terms(seen, pages, rows, len(owner))
         data = MarketData(
             timeline=curves.timeline,
-            niches=niches,
-            term_niche=term_niche[rows],
+            subjects=niches,
+            term_subject=term_subject[rows],
             searches=measures[measure],
             clicks=measures.get("clicks"),
             purchases=measures.get("purchases"),
@@ -195,7 +170,7 @@ def _parts(
             observed=seen,
             listings=pages,
             counts=counts,
-            niche_category=np.array(
+            category=np.array(
                 [category.get(category_of.get(n, ""), -1) for n in niches], dtype=np.int64
             )
             if category
@@ -218,7 +193,7 @@ def _branded(package: Package, terms: list[str]) -> Floats | None:
 
 def _beside(part: MarketInput, relative: Curves, by_term: dict[str, str]) -> MarketInput:
     """The same market with the relative curves of its niches beside the counts."""
-    place = {niche: i for i, niche in enumerate(part.data.niches)}
+    place = {niche: i for i, niche in enumerate(part.data.subjects)}
     owner = np.array([place.get(by_term[t], -1) for t in relative.subjects], dtype=np.int64)
     rows = np.flatnonzero(owner >= 0)
     if not rows.size:

@@ -8,7 +8,7 @@ from datetime import date, datetime, timedelta
 import numpy as np
 import polars as pl
 
-from driftfield.core.periods import Floats, Ints, Period, Timeline
+from driftfield.core.base import Floats, Ints, Period, Timeline
 
 
 @dataclass(frozen=True, slots=True)

@@ -15,8 +15,7 @@ from typing import TypeVar
 import numpy as np
 import polars as pl
 
-from driftfield.core.errors import CoreError
-from driftfield.core.periods import Period
+from driftfield.core.base import CoreError, Period
 
 from . import blocks, checks
 from .checks import Finding, Span

@@ -11,13 +11,11 @@ from typing import IO
 import numpy as np
 import polars as pl
 
-from driftfield.core.analysis import Workings
-from driftfield.core.figures import FIGURES, Figure, Kind
-from driftfield.core.record import IDENTITY, nested, plain
-from driftfield.core.settings import Settings
-from driftfield.core.signals import RULES, explain
-from driftfield.core.top_listings import TopQuestion, top_tables
-from driftfield.core.verdict import verdict
+from driftfield.core.base import Settings
+from driftfield.core.market import FIGURES, Figure, FigureType, Workings
+from driftfield.core.sentences import IDENTITY, nested, plain, verdict
+from driftfield.core.signals import SIGNALS, explain
+from driftfield.core.supply import TopQuestion, top_tables
 
 from .formulas import guarded
 from .lists import Column, write_list
@@ -25,34 +23,41 @@ from .lists import Column, write_list
 DECIMALS = 6
 LINES = 8192  # Records turned into text at once.
 PROFILE_DECIMALS = 4  # A factor's own error is in the second.
-LISTS = {Kind.PROFILE, Kind.WEEKS}
+LISTS = {FigureType.PROFILE, FigureType.WEEKS}
 SHIFTS = pl.List(pl.Struct({"from": pl.String, "size": pl.Float64}))
-SIGNALS = pl.List(pl.Struct({"signal": pl.String, "severity": pl.Float64}))
-PAIRS = {Kind.SHIFTS: ("from", "size"), Kind.SIGNALS: ("signal", "severity")}
+RAISED = pl.List(pl.Struct({"signal": pl.String, "severity": pl.Float64}))
+PAIRS = {FigureType.SHIFTS: ("from", "size"), FigureType.SIGNALS: ("signal", "severity")}
 FORMATS = ("jsonl", "csv", "xlsx", "parquet")
-NUMBERS = {Kind.AMOUNT, Kind.SHARE, Kind.CHANGE, Kind.RATIO, Kind.SIGNED, Kind.INDEX}
-OTHERS: dict[Kind, pl.DataType | type[pl.DataType]] = {
-    Kind.COUNT: pl.Int64, Kind.FLAG: pl.Boolean, Kind.PROFILE: pl.List(pl.Float64),
-    Kind.WEEKS: pl.List(pl.Int64), Kind.SHIFTS: SHIFTS, Kind.SIGNALS: SIGNALS,
+NUMBERS = {
+    FigureType.AMOUNT,
+    FigureType.SHARE,
+    FigureType.CHANGE,
+    FigureType.RATIO,
+    FigureType.SIGNED,
+    FigureType.INDEX,
+}
+OTHERS: dict[FigureType, pl.DataType | type[pl.DataType]] = {
+    FigureType.COUNT: pl.Int64, FigureType.FLAG: pl.Boolean, FigureType.PROFILE: pl.List(pl.Float64),
+    FigureType.WEEKS: pl.List(pl.Int64), FigureType.SHIFTS: SHIFTS, FigureType.SIGNALS: RAISED,
 }  # fmt: skip
 
 
 def _column(figure: Figure, values: np.ndarray) -> pl.Series:
-    if figure.kind is Kind.PROFILE:
+    if figure.type is FigureType.PROFILE:
         kept = pl.Series(~np.isnan(values[:, 0]))
         lists = pl.Series(np.round(values, PROFILE_DECIMALS)).cast(pl.List(pl.Float64))
         return lists if kept.all() else pl.select(pl.when(kept).then(lists)).to_series()
-    if figure.kind is Kind.WEEKS:
+    if figure.type is FigureType.WEEKS:
         return _shared_lists(values)
-    if figure.kind is Kind.SHIFTS:
+    if figure.type is FigureType.SHIFTS:
         return _shifts(values)
-    if figure.kind is Kind.SIGNALS:
+    if figure.type is FigureType.SIGNALS:
         return _signals(values)
-    if figure.kind is Kind.FLAG:
+    if figure.type is FigureType.FLAG:
         return pl.Series(values.astype(bool))
     if values.dtype == object:
         return pl.Series(values.tolist(), dtype=pl.String)
-    kind = pl.Int64 if figure.kind is Kind.COUNT else pl.Float64
+    kind = pl.Int64 if figure.type is FigureType.COUNT else pl.Float64
     if np.isnan(values).all():
         # Tables that are not there leave whole columns without a figure.
         return pl.repeat(None, len(values), dtype=kind, eager=True)
@@ -75,7 +80,7 @@ def _shared_lists(values: np.ndarray) -> pl.Series:
 def _signals(severities: np.ndarray) -> pl.Series:
     """Lists of raised signals, most severe first, from severities (niches, rules)."""
     row, rule = np.nonzero(~np.isnan(severities))
-    keys = pl.Series([r.key for r in RULES], dtype=pl.String)
+    keys = pl.Series([r.key for r in SIGNALS], dtype=pl.String)
     found = pl.DataFrame(
         {"row": row, "signal": keys.gather(rule), "severity": np.round(severities[row, rule], 4)}
     )
@@ -86,7 +91,7 @@ def _signals(severities: np.ndarray) -> pl.Series:
     )
     every = pl.DataFrame({"row": np.arange(len(severities))})
     joined = every.join(lists, on="row", how="left", maintain_order="left")
-    return joined.select(pl.col("signals").fill_null(pl.lit([], dtype=SIGNALS)))["signals"]
+    return joined.select(pl.col("signals").fill_null(pl.lit([], dtype=RAISED)))["signals"]
 
 
 def _shifts(values: np.ndarray) -> pl.Series:
@@ -106,7 +111,7 @@ def _said(figures: dict[str, np.ndarray], settings: Settings) -> dict[str, pl.Se
     columns = {
         f.key: [plain(f, v) for v in figures[f.key].tolist()]
         for f in FIGURES
-        if f.kind is not Kind.PROFILE
+        if f.type is not FigureType.PROFILE
     }
     verdicts, evidence = [], []
     for row in zip(*columns.values(), strict=True):
@@ -157,12 +162,12 @@ def in_order(frame: pl.DataFrame) -> pl.DataFrame:
 def _flat(figure: Figure) -> pl.Expr:
     """A figure as one cell: lists joined by blanks, a level shift as date:size, a signal as key:severity."""
     column = pl.col(figure.key)
-    if figure.kind in LISTS:
+    if figure.type in LISTS:
         column = column.cast(pl.List(pl.String)).list.join(" ")
-    elif figure.kind in PAIRS:
+    elif figure.type in PAIRS:
         parts = pl.element().struct
         said = pl.concat_str(
-            [parts.field(name).cast(pl.String) for name in PAIRS[figure.kind]], separator=":"
+            [parts.field(name).cast(pl.String) for name in PAIRS[figure.type]], separator=":"
         )
         column = column.list.eval(said).list.join(" ")
     return column.alias(figure.column)
@@ -170,12 +175,12 @@ def _flat(figure: Figure) -> pl.Expr:
 
 def type_of(figure: Figure) -> pl.DataType | type[pl.DataType]:
     """What a figure's column holds; dates are texts in ISO 8601."""
-    return OTHERS.get(figure.kind, pl.Float64 if figure.kind in NUMBERS else pl.String)
+    return OTHERS.get(figure.type, pl.Float64 if figure.type in NUMBERS else pl.String)
 
 
 def rounded(figure: Figure, column: pl.Series) -> pl.Series:
     """A figure's column without digits that mean nothing."""
-    if figure.kind is Kind.PROFILE:
+    if figure.type is FigureType.PROFILE:
         return column.list.eval(pl.element().round(PROFILE_DECIMALS))
     return column.round(DECIMALS) if column.dtype == pl.Float64 else column
 
@@ -240,8 +245,8 @@ def niches_that_answer(
     """Niches whose most clicked listings say yes to all questions; None where nothing is asked."""
     if not questions:
         return None
-    if work.listings is None:
+    if work.data.listings is None:
         return []
-    tables = top_tables(work.supply.members, work.listings, work.timeline.end.toordinal())
+    tables = top_tables(work.supply.members, work.data.listings, work.timeline.end.toordinal())
     yes = np.all([q.answer(tables[q.figure]) for q in questions], axis=0)
     return [niche for niche, kept in zip(niches, yes, strict=True) if kept]

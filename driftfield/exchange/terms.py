@@ -7,8 +7,8 @@ from pathlib import Path
 import numpy as np
 import polars as pl
 
-from driftfield.core.settings import Settings
-from driftfield.core.terms import TERM_FIGURES, term_figures
+from driftfield.core.base import Settings
+from driftfield.core.market import TERM_FIGURES, term_figures
 
 from .formulas import guarded
 from .market_data import MarketInput
@@ -26,7 +26,7 @@ def write_terms(markets: list[MarketInput], settings: Settings, out: Path) -> No
         data = market.data
         if not data.counts:
             continue
-        niches = np.array(data.niches, dtype=object)[data.term_niche]
+        niches = np.array(data.subjects, dtype=object)[data.term_subject]
         columns = {
             "market_id": pl.Series([market.market_id] * len(niches), dtype=pl.String),
             "niche_id": pl.Series(niches.tolist(), dtype=pl.String),

@@ -1,6 +1,6 @@
 """What can be wrong with a feed."""
 
-from driftfield.core.errors import CoreError
+from driftfield.core.base import CoreError
 
 
 class FeedError(CoreError):

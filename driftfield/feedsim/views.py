@@ -16,7 +16,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from driftfield.core.periods import Period
+from driftfield.core.base import Period
 
 from . import serializers as s
 from .faults import FaultMiddleware

@@ -12,8 +12,7 @@ from typing import Any
 
 import numpy as np
 
-from driftfield.core.errors import CoreError
-from driftfield.core.periods import Floats, Ints, Period
+from driftfield.core.base import CoreError, Floats, Ints, Period
 from driftfield.exchange.market_data import assemble, term_curves
 from driftfield.exchange.reader import read_package
 
@@ -88,7 +87,7 @@ def build(package: Path, *, further: int, seed: int) -> World:
     for market in assemble(read)[0]:
         if not market.data.counts:
             continue
-        names = dict(zip(market.data.niches, market.niche_names, strict=True))
+        names = dict(zip(market.data.subjects, market.niche_names, strict=True))
         complete = market.data.timeline.end
         kept = Period.WEEK.number(complete) - curves.timeline.first_number + 1
         at = [place[t] for t in market.terms]

@@ -10,7 +10,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from driftfield.core.periods import Period
+from driftfield.core.base import Period
 from driftfield.market.curves import unpack
 from driftfield.market.models import ClickCurve, ListingCurve, SalesCurve, TermCurve
 

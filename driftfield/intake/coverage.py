@@ -11,7 +11,7 @@ import numpy as np
 from django.db.models import QuerySet
 from numpy.typing import NDArray
 
-from driftfield.core.periods import Bools, Period
+from driftfield.core.base import Bools, Period
 from driftfield.market.category_tree import with_all_below
 from driftfield.market.curves import spanning, unpack
 from driftfield.market.models import (

@@ -8,9 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from driftfield.core.errors import CoreError
-from driftfield.core.finite import finite
-from driftfield.core.periods import Floats, Period, Timeline
+from driftfield.core.base import CoreError, Floats, Period, Timeline, finite
 
 LONGEST = 300 * 53  # Periods of a timeline; the dates an import takes lie within 300 years.
 PACKED = np.dtype("<f4")

@@ -6,7 +6,7 @@ from typing import ClassVar
 
 from django.db import models
 
-from driftfield.core.periods import Period
+from driftfield.core.base import Period
 
 
 class Market(models.Model):

@@ -12,15 +12,13 @@ from typing import TypeVar, cast
 
 import numpy as np
 
-from driftfield.core.headroom import Bands, Ranking, rank_bands, rank_niches
-from driftfield.core.lens import Lens
-from driftfield.core.periods import Bools, Ints
-from driftfield.core.settings import Settings
-from driftfield.core.signals import RULES
+from driftfield.core.base import Bools, Ints, Settings
+from driftfield.core.ranking import Bands, Lens, Ranking, rank_bands, rank_niches
+from driftfield.core.signals import SIGNALS
 from driftfield.market.category_tree import with_all_below
 from driftfield.market.models import Category, Niche, Term
 
-from .matrices import FIGURE, PARTS, SIGNALS, TOP, normalised_of, order_of, read_matrix
+from .matrices import FIGURE, PARTS, SEVERITIES, TOP, normalised_of, order_of, read_matrix
 from .models import Run
 
 HELD = 3  # Runs whose columns a process keeps.
@@ -56,8 +54,8 @@ class RunColumns:
         return np.full(self.count, np.nan) if rows is None else rows[:, 0]
 
     def raised(self, signal: str) -> Bools:
-        rows = self._matrix(SIGNALS)
-        place = [rule.key for rule in RULES].index(signal)
+        rows = self._matrix(SEVERITIES)
+        place = [rule.key for rule in SIGNALS].index(signal)
         if rows is None:
             return np.zeros(self.count, dtype=bool)
         raised: Bools = ~np.isnan(rows[:, place])

@@ -8,10 +8,9 @@ from datetime import date
 
 import numpy as np
 
-from driftfield.core.close_up import close_up
-from driftfield.core.listings import History
-from driftfield.core.periods import Floats, Timeline
-from driftfield.core.settings import Settings
+from driftfield.core.base import Floats, Settings, Timeline
+from driftfield.core.curves import curve_detail
+from driftfield.core.supply import History
 
 from .models import Reading
 from .niche_data import NicheData, load_niche_data
@@ -61,7 +60,11 @@ def price_curve(reading: Reading) -> NicheCurve | None:
 def _curve(made: _Curve, settings: Settings | None = None) -> NicheCurve:
     """A curve as it is told; with ``settings`` without its season, if it has one."""
     key, label, unit, counts, values, timeline = made
-    out = None if settings is None else close_up(values, timeline, settings, counts=counts).without
+    out = (
+        None
+        if settings is None
+        else curve_detail(values, timeline, settings, counts=counts).without
+    )
     told = [plain(value) for value in (values if out is None else out)]
     return NicheCurve(
         key, label, unit, timeline.period.value, timeline.start(0), told, out is not None

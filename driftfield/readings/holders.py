@@ -9,9 +9,16 @@ from typing import Any
 
 import numpy as np
 
-from driftfield.core.entry import Judged, judge_launches, window_mean
-from driftfield.core.makeup import Spread, attribute_values, beside, spread
-from driftfield.core.sales import yearly
+from driftfield.core.supply import (
+    Judged,
+    Spread,
+    attribute_values,
+    compare_medians,
+    judge_launches,
+    spread,
+    window_mean,
+    yearly,
+)
 from driftfield.market.models import Brand, Listing
 
 from .models import Reading
@@ -72,7 +79,7 @@ def read_holders(reading: Reading, most: int) -> Holders:
         "age_days": np.where(tried.age[now] >= 0, tried.age[now], np.nan),
     }  # fmt: skip
     won = tried.won
-    compared = beside(listings, won, now & ~won, members.listing) if won.sum() > 1 else []
+    compared = compare_medians(listings, won, now & ~won, members.listing) if won.sum() > 1 else []
     return Holders(
         listings=_rows(loaded, facts, most),
         launches=_launches(loaded, facts, tried),

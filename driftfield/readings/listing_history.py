@@ -7,7 +7,7 @@ from datetime import date, timedelta
 
 import numpy as np
 
-from driftfield.core.periods import Period
+from driftfield.core.base import Period
 from driftfield.market.curves import matrix, spanning, unpack
 from driftfield.market.models import LeadSeller, Listing, ListingCurve, Seller
 

@@ -9,11 +9,10 @@ from datetime import date
 import numpy as np
 from django.db.models import QuerySet
 
-from driftfield.core.analysis import MarketData
-from driftfield.core.errors import CoreError
-from driftfield.core.interest import Interest
-from driftfield.core.members import Clicks
-from driftfield.core.periods import Floats, Period, Timeline
+from driftfield.core.base import CoreError, Floats, Period, Timeline
+from driftfield.core.curves import Interest
+from driftfield.core.market import MarketData
+from driftfield.core.supply import Clicks
 from driftfield.market.curves import matrix, spanning, unpack
 from driftfield.market.models import (
     ClickCurve,
@@ -120,8 +119,8 @@ def _part(
         listings = load_listings({pk: i for i, pk in enumerate(pages)})
     data = MarketData(
         timeline=curves.timeline,
-        niches=[niche_id for _, niche_id, _ in niches],
-        term_niche=np.array([place[n] for _, n, _ in terms], dtype=np.int64),
+        subjects=[niche_id for _, niche_id, _ in niches],
+        term_subject=np.array([place[n] for _, n, _ in terms], dtype=np.int64),
         searches=curves.values,
         clicks=measure("clicks"),
         purchases=measure("purchases"),
@@ -129,7 +128,7 @@ def _part(
         observed=clicks,
         listings=listings,
         counts=counts,
-        niche_category=np.array([category.get(c, -1) for _, _, c in niches], dtype=np.int64),
+        category=np.array([category.get(c, -1) for _, _, c in niches], dtype=np.int64),
     )
     return Part(data, [pk for pk, _, _ in niches], pages)
 

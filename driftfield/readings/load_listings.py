@@ -9,8 +9,8 @@ import numpy as np
 import polars as pl
 from django.db.models import Model, QuerySet
 
-from driftfield.core.listings import MEASURES, History, Listings
-from driftfield.core.periods import Period
+from driftfield.core.base import Period
+from driftfield.core.supply import LISTING_MEASURES, History, Listings
 from driftfield.exchange.listing_data import FACTS, SIDES, listings_of, seller_codes
 from driftfield.market.curves import matrix, spanning
 from driftfield.market.models import Brand, LeadSeller, Listing, ListingCurve, Offer, Seller
@@ -87,7 +87,7 @@ def _history(listings: dict[int, int]) -> tuple[History | None, dict[int, str]]:
     found = [row for row in found if row[4] == period.value]
     timeline = spanning(period, [(first, len(v) // 4) for _, _, first, v, _ in found])
     measures = {}
-    for name in MEASURES:
+    for name in LISTING_MEASURES:
         rows = [(listings[s], first, bytes(v)) for m, s, first, v, _ in found if m == name]
         if rows:
             measures[name] = matrix(rows, len(listings), timeline).astype(np.float32)

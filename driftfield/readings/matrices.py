@@ -6,14 +6,14 @@ from datetime import date
 
 import numpy as np
 
-from driftfield.core.figures import Figure, Kind
-from driftfield.core.headroom import Normalised
-from driftfield.core.periods import Bools, Floats, Ints
-from driftfield.core.sieve.names import asked
+from driftfield.core.base import Bools, Floats, Ints
+from driftfield.core.market import Figure, FigureType
+from driftfield.core.ranking import Normalised
+from driftfield.core.sieve import asked
 
 from .models import Matrix, Run
 
-PARTS, SIGNALS = "parts", "signals"
+PARTS, SEVERITIES = "parts", "signals"
 TOP, FIGURE = "top.", "figure."
 KEYS, VALUES = np.dtype("<i8"), np.dtype("<f4")
 # Dates and weeks of the year, which conditions ask for besides what can be compared.
@@ -50,7 +50,7 @@ def kept(figure: Figure) -> bool:
 
 def column_of(figure: Figure, values: np.ndarray, per_year: int) -> Floats:
     """A figure as numbers: see ``core.sieve.Columns.figure``."""
-    if figure.kind is Kind.WEEKS:
+    if figure.type is FigureType.WEEKS:
         return np.array([_months(weeks, per_year) for weeks in values.tolist()])
     if figure.choices:
         place = {word: float(i) for i, word in enumerate(figure.choices)}

@@ -6,7 +6,7 @@ from typing import Any, ClassVar
 
 from django.db import models
 
-from driftfield.core.figures import FIGURES, Figure, Kind
+from driftfield.core.market import FIGURES, Figure, FigureType
 from driftfield.market.models import Market, Niche
 
 
@@ -30,25 +30,32 @@ class Run(models.Model):
         return f"{self.market.name}: {self.niches:,} {noun} read as of {self.as_of}.{note}"
 
 
-_NUMBERS = {Kind.AMOUNT, Kind.SHARE, Kind.CHANGE, Kind.RATIO, Kind.SIGNED, Kind.INDEX}
+_NUMBERS = {
+    FigureType.AMOUNT,
+    FigureType.SHARE,
+    FigureType.CHANGE,
+    FigureType.RATIO,
+    FigureType.SIGNED,
+    FigureType.INDEX,
+}
 
 
 def column_for(figure: Figure) -> models.Field[Any, Any]:
     """The database column of a figure."""
     label = figure.label
-    if figure.kind in _NUMBERS:
+    if figure.type in _NUMBERS:
         return models.FloatField(label, null=True)
-    if figure.kind is Kind.COUNT:
+    if figure.type is FigureType.COUNT:
         return models.IntegerField(label, null=True)
-    if figure.kind in {Kind.SHIFTS, Kind.SIGNALS}:
+    if figure.type in {FigureType.SHIFTS, FigureType.SIGNALS}:
         return models.JSONField(label, default=list)
-    if figure.kind is Kind.FLAG:
+    if figure.type is FigureType.FLAG:
         return models.BooleanField(label, default=False)
-    if figure.kind is Kind.DATE:
+    if figure.type is FigureType.DATE:
         return models.DateField(label, null=True)
-    if figure.kind is Kind.WORD:
+    if figure.type is FigureType.WORD:
         return models.CharField(label, max_length=20, null=True)
-    if figure.kind is Kind.SENTENCE:
+    if figure.type is FigureType.SENTENCE:
         return models.TextField(label, null=True)
     return models.JSONField(label, null=True)
 

@@ -9,12 +9,10 @@ from threading import Lock
 
 import numpy as np
 
-from driftfield.core.align import sum_by_group
-from driftfield.core.analysis import MarketData
-from driftfield.core.listings import Listings
-from driftfield.core.members import Members, part_weights, read_members
-from driftfield.core.periods import Floats
-from driftfield.core.settings import Settings
+from driftfield.core.base import Floats, Settings
+from driftfield.core.curves import sum_by_group
+from driftfield.core.market import MarketData
+from driftfield.core.supply import Listings, Members, part_weights, read_members
 from driftfield.market.models import Listing, Niche
 
 from .load import load_niche
@@ -81,7 +79,7 @@ def _load(niche_key: int, run_key: int, made_at: datetime) -> NicheData | None:
     listings = load_listings({pk: i for i, pk in enumerate(part.listings)}).upto(run.as_of)
     if data.observed is not None and part.listings:
         members = read_members(
-            data.observed, part_weights(data.observed, data.searches, data.clicks), data.term_niche,
+            data.observed, part_weights(data.observed, data.searches, data.clicks), data.term_subject,
             1, data.timeline.length, int(settings.click_weeks), data.timeline.period,
         )  # fmt: skip
     for kept in (data.searches, data.clicks, data.purchases):

@@ -7,14 +7,18 @@ from datetime import date, timedelta
 
 import numpy as np
 
-from driftfield.core.close_up import CloseUp, close_up
-from driftfield.core.dates import SeasonDates, season_dates
-from driftfield.core.feasts import FEASTS, feast_dates
-from driftfield.core.interest import mean_curves
-from driftfield.core.periods import Period
-from driftfield.core.price_answer import at_period, price_moves, rate_changes
-from driftfield.core.settings import Settings
-from driftfield.core.verdict import season_call
+from driftfield.core.base import Period, Settings
+from driftfield.core.curves import (
+    FEASTS,
+    CurveDetail,
+    SeasonDates,
+    curve_detail,
+    feast_dates,
+    mean_curves,
+    season_dates,
+)
+from driftfield.core.sentences import season_call
+from driftfield.core.supply import at_period, price_moves, rate_changes
 from driftfield.market.curves import matrix, spanning
 from driftfield.market.models import TermCurve
 
@@ -88,7 +92,7 @@ def read_outlook(reading: Reading) -> Outlook:
     timeline = loaded.data.timeline
     figures = figures_of(reading)
     borrowed = figures["season_profile"] if figures["borrowed"] else None
-    seen = close_up(
+    seen = curve_detail(
         loaded.together(loaded.data.searches), timeline, loaded.settings,
         profile=None if borrowed is None else np.array(borrowed),
     )  # fmt: skip
@@ -123,14 +127,14 @@ def _dates(reading: Reading) -> SeasonDates | None:
     return season_dates(call, peak, figures["end_week"] - 1, Period(figures["period"]))
 
 
-def _ahead(seen: CloseUp, first: date) -> Ahead | None:
+def _ahead(seen: CurveDetail, first: date) -> Ahead | None:
     values, low, high = (plain_list(v, 2) for v in (seen.ahead, seen.ahead_low, seen.ahead_high))
     return (
         None if values is None or low is None or high is None else Ahead(first, values, low, high)
     )
 
 
-def _profile(seen: CloseUp) -> Profile | None:
+def _profile(seen: CurveDetail) -> Profile | None:
     values, low, high = (plain_list(v, 4) for v in (seen.factors, seen.low, seen.high))
     return None if values is None or low is None or high is None else Profile(values, low, high)
 

@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 
-from driftfield.core.periods import Floats
+from driftfield.core.base import Floats
 
 
 def plain(value: float, digits: int = 6) -> float | None:

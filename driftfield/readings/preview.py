@@ -7,15 +7,11 @@ from typing import Any
 
 import numpy as np
 
-from driftfield.core.align import sum_by_group
-from driftfield.core.dates import Call
-from driftfield.core.demand import drift_line
-from driftfield.core.figures import FIGURES
-from driftfield.core.interest import mean_curves
-from driftfield.core.periods import Floats, Period, Timeline
-from driftfield.core.settings import Settings
+from driftfield.core.base import Floats, Period, Settings, Timeline
+from driftfield.core.curves import Call, drift_line, mean_curves, sum_by_group
+from driftfield.core.market import FIGURES
+from driftfield.core.sentences import season_call, verdict
 from driftfield.core.signals import Raised, explain
-from driftfield.core.verdict import season_call, verdict
 from driftfield.market.curves import matrix, spanning
 from driftfield.market.models import Niche, TermCurve
 

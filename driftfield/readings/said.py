@@ -9,9 +9,8 @@ from typing import Any
 import numpy as np
 from django.db.models import Max, QuerySet, Sum
 
-from driftfield.core.feedback import theme_shares
-from driftfield.core.intervals import wilson
-from driftfield.core.settings import Settings
+from driftfield.core.base import Settings, wilson
+from driftfield.core.supply import theme_shares
 from driftfield.market.models import ClickCurve, Feedback, Listing
 
 from .load import terms_of

@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 import polars as pl
 
-from driftfield.core.figures import FIGURES
+from driftfield.core.market import FIGURES
 from driftfield.exchange.readings import in_order, rounded, type_of
 
 from .models import Reading, Run

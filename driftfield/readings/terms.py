@@ -7,14 +7,18 @@ from typing import Any
 
 import numpy as np
 
-from driftfield.core.analysis import MarketData
-from driftfield.core.demand import Demand
-from driftfield.core.growth import GrowthSplit
-from driftfield.core.intervals import wilson
-from driftfield.core.members import part_weights, read_members
-from driftfield.core.phrases import likely_misspelt, recurring_words
-from driftfield.core.settings import Settings
-from driftfield.core.terms import TERM_FIGURES, read_terms_demand, term_figures, wanted_not_served
+from driftfield.core.base import Settings, wilson
+from driftfield.core.curves import CurveReadings, GrowthSplit
+from driftfield.core.market import (
+    TERM_FIGURES,
+    MarketData,
+    likely_misspelt,
+    read_terms_demand,
+    recurring_words,
+    term_figures,
+    wanted_not_served,
+)
+from driftfield.core.supply import part_weights, read_members
 from driftfield.market.curves import unpack
 from driftfield.market.models import ClickCurve, Listing, Term
 
@@ -151,7 +155,7 @@ def _growth(split: GrowthSplit, at: int) -> dict[str, float | None]:
     return {f"growth_{name}": plain(getattr(split, name)[at]) for name in GROWTH}
 
 
-def _seasonal(demand: Demand, at: int) -> bool:
+def _seasonal(demand: CurveReadings, at: int) -> bool:
     return bool(demand.claimed[at]) and not np.isnan(demand.factors[at]).any()
 
 

@@ -11,7 +11,7 @@ from pathlib import Path, PurePosixPath
 
 from django.conf import settings
 
-from driftfield.core.errors import CoreError
+from driftfield.core.base import CoreError
 from driftfield.exchange.sources import READABLE
 
 from .models import Job

@@ -10,7 +10,7 @@ from django.conf import settings
 from django.utils import timezone
 from django_tasks import task
 
-from driftfield.core.errors import CoreError
+from driftfield.core.base import CoreError
 from driftfield.exchange.lists import Column, write_list
 from driftfield.exchange.mapping import Mapping
 from driftfield.exchange.problems import ExchangeError, Problems

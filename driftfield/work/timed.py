@@ -27,10 +27,10 @@ def look_at_the_clock() -> None:
         if not Job.objects.filter(state__in=AT_WORK).exists() and take_turn():
             start(Kind.PULL, FEED)
     finally:
-        wind_up(timezone.now() + EVERY)
+        schedule_look(timezone.now() + EVERY)
 
 
-def wind_up(at: object = None) -> None:
+def schedule_look(at: object = None) -> None:
     """See to it that the clock is looked at, once, at a moment or at once."""
     looks = DBTaskResult.objects.filter(task_path=look_at_the_clock.module_path)
     looks.filter(status__in=["READY", "SUCCESSFUL"]).delete()

@@ -10,7 +10,7 @@ from click.testing import CliRunner
 from playwright.sync_api import expect
 
 from driftfield.cli.main import main
-from driftfield.core.words import say_change, say_share
+from driftfield.core.base import format_change, format_share
 from driftfield.desk.models import Decision, Remark
 from driftfield.exchange.tests.packages import supplied_market, write
 from driftfield.market.models import Market
@@ -357,11 +357,11 @@ class Dossier(BrowserCase):
         sales, parts = record["sales"], record["competition_parts"]
         for label, said in (
             ("Searches a year", f"{record['searches_52w']:,.0f}"),
-            ("Purchase rate", say_share(record["purchase_rate"])),
-            ("Drift a year", say_change(record["drift_rate_year"])),
+            ("Purchase rate", format_share(record["purchase_rate"])),
+            ("Drift a year", format_change(record["drift_rate_year"])),
             ("Units a year", f"{sales['units_52w']:,.0f}"),
             ("Revenue a year", f"{sales['revenue_52w']:,.0f}"),
-            ("Share of the top 3", say_share(parts["top3_share"])),
+            ("Share of the top 3", format_share(parts["top3_share"])),
             ("HHI of listings", f"{parts['hhi_listings']:,.0f}"),
             ("Forecast, 52 weeks", f"{record['forecast_52w']['value']:,.0f}"),
         ):

@@ -8,7 +8,7 @@ from urllib.parse import urlencode
 
 from django.test import TestCase
 
-from driftfield.core.figures import FIGURES
+from driftfield.core.market import FIGURES
 from driftfield.desk.models import CostSheet, Decision, FeeTable
 from driftfield.exchange.tests.packages import small_market, supplied_market, write
 from driftfield.intake.actions import import_folder

@@ -10,7 +10,7 @@ from pathlib import Path
 from django.db import transaction
 from django.test import TestCase
 
-from driftfield.core.figures import FIGURES
+from driftfield.core.market import FIGURES
 from driftfield.exchange.tables import tables
 from driftfield.exchange.tests.packages import blanked, table, weekly, whole_market, without, write
 from driftfield.intake.actions import import_folder

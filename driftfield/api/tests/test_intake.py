@@ -13,17 +13,17 @@ from django.conf import settings
 from django.db.utils import OperationalError
 from django.test import override_settings
 
-from driftfield.core.errors import CoreError
+from driftfield.core.base import CoreError
 from driftfield.exchange.tests.packages import small_market
 from driftfield.intake import actions
 from driftfield.intake.models import Batch
 from driftfield.market.models import Market, Niche
 from driftfield.readings.models import Run
 from driftfield.work import incoming
-from driftfield.work.actions import recover
+from driftfield.work.keeper import SERVED
 from driftfield.work.models import Job, State
+from driftfield.work.recovery import recover
 from driftfield.work.tasks import StoppedError
-from driftfield.work.worker import SERVED
 
 from .files import WithFiles, work_off
 
@@ -144,7 +144,7 @@ class Intake(WithFiles):
         Job.objects.filter(pk=killed["id"]).update(state="running")
         with (
             patch.dict(os.environ, {SERVED: "1", "DRIFTFIELD_DATA": str(settings.DATA_DIR)}),
-            patch("driftfield.work.worker.keep_working") as kept,
+            patch("driftfield.work.keeper.start_keeper") as kept,
         ):
             self.job("check", self.hand_over(**small_market()))
         self.assertEqual(self.ask(f"jobs/{killed['id']}/")["state"], "cut off")

@@ -12,7 +12,7 @@ from click.testing import CliRunner
 from statsmodels.tsa.seasonal import STL
 
 from driftfield.cli.main import main
-from driftfield.core.record import record_schema
+from driftfield.core.sentences import record_schema
 from driftfield.exchange.tests.packages import small_market, supplied_market, write
 from examples.open_series import MONTHLY, monthly_series, to_2019
 from examples.open_series import write as write_open

@@ -7,17 +7,16 @@ from typing import Protocol
 
 import numpy as np
 
-from driftfield.core.figures import BY_KEY, Figure, Kind
-from driftfield.core.periods import Bools
-from driftfield.core.signals import BY_KEY as SIGNALS
-from driftfield.core.top_listings import BY_KEY as LISTING_FIGURES
-from driftfield.core.top_listings import CLICK_SHARE, TopQuestion
-from driftfield.core.words import MINUS, plain_number, say_number
+from driftfield.core.base import MINUS, Bools, format_number, plain_number
+from driftfield.core.market import FIGURES_BY_KEY, Figure, FigureType
+from driftfield.core.signals import SIGNALS_BY_KEY
+from driftfield.core.supply import CLICK_SHARE, TopQuestion
+from driftfield.core.supply import LISTING_FIGURES_BY_KEY as LISTING_FIGURES
 
 from .names import short_name
 
 NEAR = 0.1  # How far beyond a bound, as a part of it, a near miss may lie.
-MOST_WORDS = 1_000  # No term has more.
+MAX_WORDS = 1_000  # No term has more.
 HOW = ("hold", "hold exactly", "start with", "lack")  # what the terms of a niche do with words
 MONTHS = (
     "January", "February", "March", "April", "May", "June", "July", "August", "September", "October",
@@ -57,14 +56,14 @@ def listed(words: tuple[str, ...] | list[str], joint: str = "or") -> str:
     return f" {joint} ".join(filter(None, [", ".join(words[:-1]), *words[-1:]]))
 
 
-def say_bound(value: float, figure: Figure) -> str:
+def format_bound(value: float, figure: Figure) -> str:
     """A bound as it is read: percent for shares and changes."""
-    if figure.kind in {Kind.SHARE, Kind.CHANGE}:
+    if figure.type in {FigureType.SHARE, FigureType.CHANGE}:
         text = f"{value * 100:.4g}%"
-        return (f"+{text}" if figure.kind is Kind.CHANGE and value > 0 else text).replace(
+        return (f"+{text}" if figure.type is FigureType.CHANGE and value > 0 else text).replace(
             "-", MINUS
         )
-    return say_number(value).replace("-", MINUS)
+    return format_number(value).replace("-", MINUS)
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,17 +77,17 @@ class Range:
     @property
     def text(self) -> str:
         low, high = ("" if b is None else plain_number(b) for b in (self.low, self.high))
-        return f"{short_name(BY_KEY[self.figure])} {low}..{high}"
+        return f"{short_name(FIGURES_BY_KEY[self.figure])} {low}..{high}"
 
     @property
     def says(self) -> str:
-        figure = BY_KEY[self.figure]
+        figure = FIGURES_BY_KEY[self.figure]
         name = figure.label[0].lower() + figure.label[1:]
         if self.low is None or self.high is None:
             sign, bound = ("≥", self.low) if self.high is None else ("≤", self.high)
             assert bound is not None
-            return f"{name} {sign} {say_bound(bound, figure)}"
-        return f"{name} {say_bound(self.low, figure)} to {say_bound(self.high, figure)}"
+            return f"{name} {sign} {format_bound(bound, figure)}"
+        return f"{name} {format_bound(self.low, figure)} to {format_bound(self.high, figure)}"
 
     def _within(self, values: np.ndarray, slack: float) -> Bools:
         # Bounds in the precision of the columns, so that a figure at its bound passes.
@@ -116,19 +115,19 @@ class OneOf:
 
     @property
     def text(self) -> str:
-        return f"{short_name(BY_KEY[self.figure])} = {' or '.join(self.words)}"
+        return f"{short_name(FIGURES_BY_KEY[self.figure])} = {' or '.join(self.words)}"
 
     @property
     def says(self) -> str:
-        figure = BY_KEY[self.figure]
-        if figure.kind is Kind.FLAG:
+        figure = FIGURES_BY_KEY[self.figure]
+        if figure.type is FigureType.FLAG:
             yes = "yes" in self.words
             return f"{figure.label[0].lower()}{figure.label[1:]}: {'yes' if yes else 'no'}"
         return f"{figure.label[0].lower()}{figure.label[1:]} is {listed(self.words)}"
 
     def passes(self, columns: Columns) -> Bools:
-        figure = BY_KEY[self.figure]
-        choices = ("no", "yes") if figure.kind is Kind.FLAG else figure.choices
+        figure = FIGURES_BY_KEY[self.figure]
+        choices = ("no", "yes") if figure.type is FigureType.FLAG else figure.choices
         places = [choices.index(word) for word in self.words]
         inside: Bools = np.isin(columns.figure(self.figure), places)
         return inside
@@ -169,7 +168,9 @@ class SignalIs:
 
     @property
     def says(self) -> str:
-        return f"“{SIGNALS[self.signal].name}” is {'raised' if self.raised else 'not raised'}"
+        return (
+            f"“{SIGNALS_BY_KEY[self.signal].name}” is {'raised' if self.raised else 'not raised'}"
+        )
 
     def passes(self, columns: Columns) -> Bools:
         raised = columns.raised(self.signal)
@@ -216,7 +217,7 @@ class TermWords:
         return f"a term has {self.low} to {self.high} words"
 
     def passes(self, columns: Columns) -> Bools:
-        return columns.term_words(self.low, MOST_WORDS if self.high is None else self.high)
+        return columns.term_words(self.low, MAX_WORDS if self.high is None else self.high)
 
 
 @dataclass(frozen=True, slots=True)
@@ -238,7 +239,7 @@ class Top:
             else LISTING_FIGURES[q.figure].label.lower()
         )
         side = "over" if q.above else "under"
-        return f"at least {q.least} of the top {q.of} have {label} {side} {say_number(q.value)}"
+        return f"at least {q.least} of the top {q.of} have {label} {side} {format_number(q.value)}"
 
     def passes(self, columns: Columns) -> Bools:
         table = columns.top(self.question.figure)
@@ -302,8 +303,8 @@ class Drawn:
     def says(self) -> str:
         across, up = zip(*self.corners, strict=True)
         return (
-            f"it lies in the area drawn between competition {say_number(min(across))} and "
-            f"{say_number(max(across))}, demand {say_number(min(up))} and {say_number(max(up))}"
+            f"it lies in the area drawn between competition {format_number(min(across))} and "
+            f"{format_number(max(across))}, demand {format_number(min(up))} and {format_number(max(up))}"
         )
 
     def passes(self, columns: Columns) -> Bools:

@@ -9,13 +9,13 @@ from __future__ import annotations
 import re
 from collections.abc import Iterable
 
-from driftfield.core.figures import BY_KEY, Kind
-from driftfield.core.signals import BY_KEY as SIGNALS
-from driftfield.core.top_listings import KEYS, MOST
+from driftfield.core.market import FIGURES_BY_KEY, FigureType
+from driftfield.core.signals import SIGNALS_BY_KEY
+from driftfield.core.supply import LISTING_KEYS, TOP_LISTINGS_KEPT
 
 from .clauses import HOW, MONTHS
 from .names import NAMES
-from .parse import CHOICES, MOST_CORNERS
+from .parse import CHOICES, MAX_CORNERS
 
 _NUMBER = r"-?[0-9]{1,8}(\.[0-9]{1,6})?[km%]?"
 _SHARE = r"(0(\.[0-9]{1,9})?|1|([0-9]{1,2}(\.[0-9]{1,9})?|100)%)"
@@ -49,12 +49,12 @@ def _figures() -> list[str]:
     shares: list[str] = []
     forms: list[str] = []
     for name, key in NAMES.items():
-        figure = BY_KEY[key]
-        if figure.kind is Kind.FLAG or figure.choices:
-            words = any_of(("no", "yes") if figure.kind is Kind.FLAG else figure.choices)
+        figure = FIGURES_BY_KEY[key]
+        if figure.type is FigureType.FLAG or figure.choices:
+            words = any_of(("no", "yes") if figure.type is FigureType.FLAG else figure.choices)
             forms.append(f"{plain(name)} = {words}( or {words}){{0,9}}")
         else:
-            (shares if figure.kind is Kind.SHARE else numbers).append(name)
+            (shares if figure.type is FigureType.SHARE else numbers).append(name)
     for names, value in ((numbers, _NUMBER), (shares, _SHARE)):
         compared = rf"(>=|<=|>|<|=) {value}|({value}\.\.({value})?|\.\.{value})"
         forms.append(f"{any_of(names)} ({compared})")
@@ -67,14 +67,17 @@ def _others() -> list[str]:
     across = r"(100|[0-9]{1,2}(\.[0-9]{1,4})?)"
     up = r"(100|[1-9][0-9]?(\.[0-9]{1,4})?|0\.[0-9]{0,3}[1-9])"
     # No more of them than are looked at.
-    tops = "|".join(f"{k} of {any_of(map(str, range(k, MOST + 1)))}" for k in range(1, MOST + 1))
+    tops = "|".join(
+        f"{k} of {any_of(map(str, range(k, TOP_LISTINGS_KEPT + 1)))}"
+        for k in range(1, TOP_LISTINGS_KEPT + 1)
+    )
     return [
         f"peak in {months}( or {months}){{0,11}}",
-        f"(no )?signal {any_of(SIGNALS)}",
+        f"(no )?signal {any_of(SIGNALS_BY_KEY)}",
         f"terms {any_of(HOW)} {_WORDS}",
         "term words ((>=|>|<=|=) [1-9][0-9]?|< [2-9]|[1-9][0-9]?\\.\\.([1-9][0-9]?)?)",
         f"category {_WORDS}",
         f"decided {choices}( or {choices}){{0,3}}",
-        f"drawn( {across}:{up}){{3,{MOST_CORNERS}}}",
-        f"top ({tops}) {any_of(KEYS)} [<>] {number}",
+        f"drawn( {across}:{up}){{3,{MAX_CORNERS}}}",
+        f"top ({tops}) {any_of(LISTING_KEYS)} [<>] {number}",
     ]

@@ -2,9 +2,17 @@
 
 from __future__ import annotations
 
-from driftfield.core.figures import FIGURES, Figure, Kind
+from driftfield.core.market import FIGURES, Figure, FigureType
 
-NUMBERS = {Kind.AMOUNT, Kind.COUNT, Kind.SHARE, Kind.CHANGE, Kind.RATIO, Kind.SIGNED, Kind.INDEX}
+NUMBERS = {
+    FigureType.AMOUNT,
+    FigureType.COUNT,
+    FigureType.SHARE,
+    FigureType.CHANGE,
+    FigureType.RATIO,
+    FigureType.SIGNED,
+    FigureType.INDEX,
+}
 # Short names for what is asked most.
 ALIASES = {
     "price": "sales.price_median", "units": "sales.units_52w", "revenue": "sales.revenue_52w",
@@ -29,7 +37,7 @@ def short_name(figure: Figure) -> str:
 
 def asked(figure: Figure) -> bool:
     """Whether conditions can be put on a figure."""
-    return figure.kind in NUMBERS or figure.kind is Kind.FLAG or bool(figure.choices)
+    return figure.type in NUMBERS or figure.type is FigureType.FLAG or bool(figure.choices)
 
 
 def _names() -> dict[str, str]:

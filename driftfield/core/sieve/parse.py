@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import re
 
-from driftfield.core.errors import CoreError
-from driftfield.core.figures import BY_KEY, Figure, Kind
-from driftfield.core.signals import BY_KEY as SIGNALS
-from driftfield.core.top_listings import TopQuestion
+from driftfield.core.base import CoreError
+from driftfield.core.market import FIGURES_BY_KEY, Figure, FigureType
+from driftfield.core.signals import SIGNALS_BY_KEY
+from driftfield.core.supply import TopQuestion
 
 from .clauses import (
     HOW,
@@ -27,9 +27,9 @@ from .clauses import (
 )
 from .names import NAMES
 
-MOST_CORNERS = 60
+MAX_CORNERS = 60
 CHOICES = ("keep", "park", "pass", "open")
-LONGEST = 1_000  # Characters of a condition; an area of sixty corners takes most.
+MAX_LENGTH = 1_000  # Characters of a condition; an area of sixty corners takes most.
 LARGEST = 1e15  # A bound that no figure comes near.
 _NUMBER = r"[+\-−]?[0-9][0-9,]{0,19}(?:\.[0-9]{1,12})?\s*[%km]?"
 _SCALE = {"%": 0.01, "k": 1_000.0, "m": 1_000_000.0}
@@ -50,15 +50,15 @@ def parse_clause(text: str) -> Clause:
     “drawn 20:60 40:60 30:90”.
     """
     text = " ".join(text.split())
-    if len(text) > LONGEST:
-        raise CoreError(f"A condition has at most {LONGEST} characters. Write it shorter.")
+    if len(text) > MAX_LENGTH:
+        raise CoreError(f"A condition has at most {MAX_LENGTH} characters. Write it shorter.")
     low = text.lower()
     named = _figure_named(low)
     if re.match(r"top [0-9]+ of ", low) or (low.startswith("top ") and named is None):
         return Top(TopQuestion.parse(text[4:]))
     for start, raised in (("no signal ", False), ("signal ", True)):
         if low.startswith(start):
-            return SignalIs(_one(text[len(start) :], SIGNALS, "signal"), raised)
+            return SignalIs(_one(text[len(start) :], SIGNALS_BY_KEY, "signal"), raised)
     # Some figures begin with these words too.
     if low.startswith("terms ") and (named is None or low[6:].startswith(HOW)):
         return _terms(text[6:])
@@ -138,8 +138,8 @@ def _drawn(text: str) -> Drawn:
                 f"“{pair}” is no corner: write competition:demand, both up to 100, as in 20:60."
             )
         corners.append((float(found[1]), float(found[2])))
-    if not 3 <= len(corners) <= MOST_CORNERS:
-        raise CoreError(f"An area has 3 to {MOST_CORNERS} corners; {len(corners)} came.")
+    if not 3 <= len(corners) <= MAX_CORNERS:
+        raise CoreError(f"An area has 3 to {MAX_CORNERS} corners; {len(corners)} came.")
     return Drawn(tuple(corners))
 
 
@@ -149,10 +149,10 @@ def _figure_clause(text: str, name: str | None) -> Clause:
             f"“{text}” is not a condition: begin with a figure, as in “price 12..45”, or with terms, top, "
             "signal, category, peak in, drawn or decided."
         )
-    figure, rest = BY_KEY[NAMES[name]], text[len(name) :].strip()
-    if figure.kind is Kind.FLAG or figure.choices:
+    figure, rest = FIGURES_BY_KEY[NAMES[name]], text[len(name) :].strip()
+    if figure.type is FigureType.FLAG or figure.choices:
         words = re.sub(r"^(=|:|is\b)\s*", "", rest)
-        choices = ("no", "yes") if figure.kind is Kind.FLAG else figure.choices
+        choices = ("no", "yes") if figure.type is FigureType.FLAG else figure.choices
         return OneOf(figure.key, _some(words, choices, f"value of {figure.label}"))
     return _range(figure, rest, text)
 
@@ -184,7 +184,7 @@ def _number(text: str, figure: Figure) -> float:
     value = round(float(plain.rstrip("%km").strip()) * scale, 10)
     if abs(value) > LARGEST:
         raise CoreError(f"{text.strip()} is larger than any figure. Write a smaller number.")
-    if figure.kind is Kind.SHARE and not 0 <= value <= 1:
+    if figure.type is FigureType.SHARE and not 0 <= value <= 1:
         raise CoreError(
             f"{figure.label} is a share from 0% to 100%; {text.strip()} came. Write {text.strip('%km ')}%."
         )

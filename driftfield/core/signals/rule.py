@@ -10,9 +10,14 @@ from typing import Any
 
 import numpy as np
 
-from driftfield.core.periods import Floats
-from driftfield.core.settings import Settings
-from driftfield.core.words import say_change, say_number, say_share, say_signed
+from driftfield.core.base import (
+    Floats,
+    Settings,
+    format_change,
+    format_number,
+    format_share,
+    format_signed,
+)
 
 
 class Tone(StrEnum):
@@ -138,11 +143,11 @@ class Joint:
 
 
 FORMATS: dict[str, Callable[[Any], str]] = {
-    "share": say_share,
+    "share": format_share,
     "rate": lambda v: f"{v:.2%}",
-    "change": say_change,
-    "number": say_number,
-    "signed": say_signed,
+    "change": format_change,
+    "number": format_number,
+    "signed": format_signed,
     "whole": lambda v: f"{v:,.0f}",
     "text": str,
 }

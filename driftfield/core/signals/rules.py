@@ -7,7 +7,7 @@ from .rule import Is, Joint, Signal, Tone, above, below
 CHANCE, CAUTION, NOTE = Tone.CHANCE, Tone.CAUTION, Tone.NOTE
 P, B, E, R = "competition_parts.", "barriers.", "entry.", "pressure."
 
-RULES: tuple[Signal, ...] = (
+SIGNALS: tuple[Signal, ...] = (
     # Demand against what is offered
     Signal(
         "clicks_without_purchases", "Many clicks, few purchases", NOTE,
@@ -221,7 +221,7 @@ RULES: tuple[Signal, ...] = (
         "What is left of it after costs.",
     ),
 )  # fmt: skip
-BY_KEY = {rule.key: rule for rule in RULES}
+SIGNALS_BY_KEY = {rule.key: rule for rule in SIGNALS}
 
 JOINT: tuple[Joint, ...] = (
     Joint(

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from typing import Any
 from uuid import uuid4
 
-from driftfield.core.errors import CoreError
+from driftfield.core.base import CoreError
 from driftfield.desk.in_order import writing
 from driftfield.desk.models import Choice, Decision
 from driftfield.desk.remembered import remember

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from driftfield.core.errors import CoreError
+from driftfield.core.base import CoreError
 from driftfield.desk.in_order import writing
 from driftfield.desk.models import Choice, Decision
 

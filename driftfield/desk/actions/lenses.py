@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from django.utils import timezone
 
-from driftfield.core.errors import CoreError
-from driftfield.core.lens import DEFAULT_LENS
+from driftfield.core.base import CoreError
+from driftfield.core.ranking import DEFAULT_LENS
 from driftfield.desk.in_order import writing
 from driftfield.desk.models import SavedLens
 

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import asdict, fields
 
-from driftfield.core.errors import CoreError
-from driftfield.core.money import CLASS_LIMITS, Costs, SizeClass, class_of, within
+from driftfield.core.base import CoreError
+from driftfield.core.economics import CLASS_LIMITS, Costs, SizeClass, class_of, within
 from driftfield.desk.in_order import writing
 from driftfield.desk.models import CostSheet, FeeTable
 from driftfield.market.models import Market, Niche

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from django.utils import timezone
 
-from driftfield.core.errors import CoreError
+from driftfield.core.base import CoreError
 from driftfield.core.sieve import parse_sieve
 from driftfield.desk.in_order import writing
 from driftfield.desk.models import Sieve

@@ -2,7 +2,7 @@
 
 from django.test import TestCase
 
-from driftfield.core.errors import CoreError
+from driftfield.core.base import CoreError
 from driftfield.desk.actions import decide, undo
 from driftfield.desk.models import Choice, Decision
 from driftfield.market.models import Market, Niche

@@ -5,7 +5,7 @@ from pathlib import Path
 
 from django.test import TestCase
 
-from driftfield.core.errors import CoreError
+from driftfield.core.base import CoreError
 from driftfield.desk.actions import arrange, decide, remark
 from driftfield.desk.models import Choice, Decision
 from driftfield.desk.shortlist import Entry, changes, read_shortlist

@@ -2,7 +2,7 @@
 
 from django.test import TestCase
 
-from driftfield.core.errors import CoreError
+from driftfield.core.base import CoreError
 from driftfield.core.sieve import parse_sieve
 from driftfield.desk.actions import remove_sieve, save_sieve, save_sieves
 from driftfield.desk.models import Sieve

@@ -6,7 +6,7 @@ import json
 from pathlib import Path
 from typing import Any
 
-from driftfield.core.errors import CoreError
+from driftfield.core.base import CoreError
 
 from .beginnings import look_through
 from .model import Mapping

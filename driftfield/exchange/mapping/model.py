@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import asdict, dataclass, field
 from typing import Any
 
-from driftfield.core.errors import CoreError
+from driftfield.core.base import CoreError
 from driftfield.exchange.tables import Column, Table, tables
 
 from .units import units_of

@@ -8,7 +8,8 @@ from unittest import TestCase
 
 from frictionless import Package as StandardPackage
 
-from driftfield.core.analysis import read_market
+from driftfield.core.market import compute_figures
+from driftfield.core.signals import SIGNALS
 from driftfield.exchange.market_data import assemble
 from driftfield.exchange.reader import read_package
 from driftfield.exchange.tables import SCHEMAS
@@ -23,7 +24,7 @@ class DemoPackage(TestCase):
         markets, _ = assemble(cls.package)
         cls.found = {}
         for market in markets:
-            figures = read_market(market.data)
+            figures = compute_figures(market.data, rules=SIGNALS)
             for i, name in enumerate(market.niche_names):
                 cls.found[name] = {key: values[i] for key, values in figures.items()}
 

@@ -7,7 +7,7 @@ from unittest import TestCase
 
 import numpy as np
 
-from driftfield.core.periods import Period
+from driftfield.core.base import Period
 from driftfield.exchange.market_data import assemble, term_curves
 from driftfield.exchange.problems import ExchangeError
 from driftfield.exchange.reader import Package, read_package
@@ -147,13 +147,13 @@ class Assembled(InFolder):
         markets, _ = assemble(self.read(**small_market()))
         self.assertEqual([m.market_id for m in markets], ["north"])
         data = markets[0].data
-        self.assertEqual(data.niches, ["rf", "mf", "net float"])
-        self.assertEqual(list(data.term_niche), [0, 0, 1, 2])
+        self.assertEqual(data.subjects, ["rf", "mf", "net float"])
+        self.assertEqual(list(data.term_subject), [0, 0, 1, 2])
         self.assertEqual(markets[0].niche_names[2], "net float")
 
     def test_a_term_named_like_a_niche_stays_apart(self) -> None:
         markets, _ = assemble(self.read(term_weeks=GOOD, niches="niche_id,name\na,Other\n"))
-        self.assertEqual(markets[0].data.niches, ["a", "term:a"])
+        self.assertEqual(markets[0].data.subjects, ["a", "term:a"])
 
     def test_the_running_week_is_left_out_when_the_package_says_so(self) -> None:
         rows = weekly("a", [5] * 60)

@@ -13,8 +13,7 @@ import numpy as np
 import polars as pl
 from django.db.models import QuerySet
 
-from driftfield.core.errors import CoreError
-from driftfield.core.periods import Period
+from driftfield.core.base import CoreError, Period
 from driftfield.exchange.formulas import guarded
 from driftfield.exchange.tables import SCHEMAS, tables
 from driftfield.intake.scope import Scope, everything

@@ -7,7 +7,7 @@ from datetime import datetime, timedelta
 from django.db.models import Max
 from django.utils import timezone
 
-from driftfield.core.errors import CoreError
+from driftfield.core.base import CoreError
 from driftfield.intake.models import FeedSchedule, FeedState
 
 HOURS = (0, 1, 6, 24, 168)  # That can be chosen; 0 is never.

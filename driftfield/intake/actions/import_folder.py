@@ -19,7 +19,7 @@ from django.db.models import Count as Number
 from django.db.models import F, Max, Min
 from django.db.models.functions import Length
 
-from driftfield.core.periods import Timeline
+from driftfield.core.base import Timeline
 from driftfield.exchange.checks import APART, Span
 from driftfield.exchange.forms import refusal
 from driftfield.exchange.heed import Heed, unheeded

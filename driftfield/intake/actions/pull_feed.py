@@ -11,7 +11,7 @@ from django.conf import settings
 from django.db import transaction
 from django.utils import timezone
 
-from driftfield.core.periods import Period
+from driftfield.core.base import Period
 from driftfield.exchange.heed import Heed, unheeded
 from driftfield.exchange.problems import ExchangeError
 from driftfield.feed.address import check_address

@@ -7,7 +7,7 @@ from collections.abc import Callable
 from django.db import transaction
 from django.utils import timezone
 
-from driftfield.core.errors import CoreError
+from driftfield.core.base import CoreError
 from driftfield.exchange.heed import unheeded
 from driftfield.intake.models import Batch, FeedState
 

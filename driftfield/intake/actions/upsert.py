@@ -8,7 +8,7 @@ from typing import Any
 
 from django.db.models import Model
 
-from driftfield.core.periods import Floats, Period
+from driftfield.core.base import Floats, Period
 from driftfield.exchange.problems import ExchangeError, Problem, Problems
 from driftfield.market.curves import Packed, merge, pack_rows
 from driftfield.market.many_rows import insert, update

@@ -8,8 +8,7 @@ from unittest.mock import patch
 import numpy as np
 from django.test import TestCase, override_settings
 
-from driftfield.core.errors import CoreError
-from driftfield.core.periods import Period
+from driftfield.core.base import CoreError, Period
 from driftfield.exchange.tests.packages import small_market, table, weekly, write
 from driftfield.feed.errors import FeedError
 from driftfield.feedsim.tests.simulated import clock, free_port, simulated

@@ -150,15 +150,15 @@ class Imports(TestCase):
         self.assertFalse(again.changed, again.counts)
 
     def test_analysis_equals_the_command_line(self) -> None:
-        from driftfield.core.analysis import read_market
+        from driftfield.core.market import compute_figures
         from driftfield.exchange.market_data import assemble
         from driftfield.exchange.reader import read_package
 
         self.load(**small_market())
         list(analyse_all())
         (market,), _ = assemble(read_package(self.folder / "in"))
-        figures = read_market(market.data)
-        for i, niche in enumerate(market.data.niches):
+        figures = compute_figures(market.data)
+        for i, niche in enumerate(market.data.subjects):
             stored = Reading.objects.get(niche__niche_id=niche)
             self.assertEqual(stored.shape, figures["shape"][i])
             self.assertEqual(stored.rank, figures["rank"][i])

@@ -6,7 +6,7 @@ from pathlib import Path
 
 from django.test import TestCase
 
-from driftfield.core.errors import CoreError
+from driftfield.core.base import CoreError
 from driftfield.desk.actions import decide
 from driftfield.desk.models import Choice, Decision
 from driftfield.exchange.problems import ExchangeError

@@ -7,7 +7,7 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from driftfield.core.periods import Period, Timeline
+from driftfield.core.base import Period, Timeline
 from driftfield.market.curves import Packed, matrix, merge, pack, spanning, unpack
 
 curve = st.lists(st.one_of(st.just(np.nan), st.integers(0, 100_000)), min_size=1, max_size=40)

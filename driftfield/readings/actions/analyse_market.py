@@ -9,12 +9,12 @@ import numpy as np
 from django.db import transaction
 from django.db.models import Max, QuerySet
 
-from driftfield.core.analysis import Workings, work_through
-from driftfield.core.figures import FIGURES
-from driftfield.core.record import plain_column
-from driftfield.core.settings import DEFAULTS, Settings
-from driftfield.core.top_listings import top_tables
-from driftfield.exchange.market_data import last_complete
+from driftfield.core.base import DEFAULTS, Settings
+from driftfield.core.market import FIGURES, Workings, run_market
+from driftfield.core.sentences import plain_column
+from driftfield.core.signals import SIGNALS
+from driftfield.core.supply import top_tables
+from driftfield.exchange.completeness import last_complete
 from driftfield.intake.models import Batch
 from driftfield.market.many_rows import insert_columns
 from driftfield.market.models import Market
@@ -22,7 +22,7 @@ from driftfield.readings.load import load_market
 from driftfield.readings.matrices import (
     FIGURE,
     PARTS,
-    SIGNALS,
+    SEVERITIES,
     TOP,
     column_of,
     kept,
@@ -53,7 +53,7 @@ def analyse_market(
     for part in load_market(market):
         data = part.data
         end, note = last_complete(data.searches, data.timeline, as_of, market.complete_until)
-        work = work_through(data, settings, as_of=end, progress=progress)
+        work = run_market(data, settings, as_of=end, rules=SIGNALS, progress=progress)
         figures = work.figures
         parts.append(_matrices(work))
         for figure in FIGURES:
@@ -93,12 +93,12 @@ def _matrices(work: Workings) -> dict[str, np.ndarray]:
         for f in FIGURES
         if kept(f)
     }
-    found[SIGNALS] = work.figures["signals"]
+    found[SEVERITIES] = work.figures["signals"]
     if work.counts:  # Relative curves are not ranked.
         assert work.normalised is not None, "a market that was worked through is normalised"
         found[PARTS] = stored_logs(work.normalised)
-    if work.listings is not None:
-        tables = top_tables(work.supply.members, work.listings, work.timeline.end.toordinal())
+    if work.data.listings is not None:
+        tables = top_tables(work.supply.members, work.data.listings, work.timeline.end.toordinal())
         found |= {f"{TOP}{key}": table for key, table in tables.items()}
     return found
 
@@ -106,7 +106,7 @@ def _matrices(work: Workings) -> dict[str, np.ndarray]:
 def _together(parts: list[dict[str, np.ndarray]]) -> list[Matrix]:
     """The matrices of all parts of a market one below the other, NaN where a part has none."""
     names = dict.fromkeys(name for part in parts for name in part)
-    sizes = [len(part[SIGNALS]) for part in parts]
+    sizes = [len(part[SEVERITIES]) for part in parts]
     out = []
     for name in names:
         width = next(part[name].shape[1] for part in parts if name in part)

@@ -7,11 +7,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from driftfield.core.errors import CoreError
-from driftfield.core.headroom import Bands, Ranking, rank_bands, rank_niches, renormalise
-from driftfield.core.lens import Lens
-from driftfield.core.periods import Ints
-from driftfield.core.settings import Settings
+from driftfield.core.base import CoreError, Ints, Settings
+from driftfield.core.ranking import Bands, Lens, Ranking, rank_bands, rank_niches, renormalise
 from driftfield.readings.matrices import PARTS, normalised_of, order_of, read_matrix
 from driftfield.readings.models import Run
 

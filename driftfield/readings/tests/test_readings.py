@@ -7,13 +7,12 @@ from pathlib import Path
 import numpy as np
 from django.test import TestCase
 
-from driftfield.core.analysis import read_market
-from driftfield.core.errors import CoreError
-from driftfield.core.figures import FIGURES
-from driftfield.core.lens import DEFAULT_LENS
-from driftfield.core.settings import DEFAULTS
+from driftfield.core.base import DEFAULTS, CoreError
+from driftfield.core.market import FIGURES, compute_figures
+from driftfield.core.ranking import DEFAULT_LENS
 from driftfield.core.sieve import Condition, parse_sieve, sift
 from driftfield.core.sieve.clauses import Peak
+from driftfield.core.signals import SIGNALS
 from driftfield.exchange.market_data import assemble
 from driftfield.exchange.reader import read_package
 from driftfield.exchange.tests.packages import (
@@ -55,14 +54,14 @@ class Parts(TestCase):
     def test_counts_and_relative_curves_come_apart(self) -> None:
         counts, relative = load_market(self.market)
         self.assertTrue(counts.data.counts and not relative.data.counts)
-        self.assertEqual(relative.data.niches, ["star chart"])
-        self.assertNotIn("star chart", counts.data.niches)
+        self.assertEqual(relative.data.subjects, ["star chart"])
+        self.assertNotIn("star chart", counts.data.subjects)
         assert counts.data.interest is not None
-        self.assertEqual(counts.data.niches[counts.data.interest.niche[0]], "rf")
+        self.assertEqual(counts.data.subjects[counts.data.interest.niche[0]], "rf")
 
     def test_the_same_as_from_files(self) -> None:
         for ours, theirs in zip(load_market(self.market), self.files, strict=True):
-            self.assertEqual(sorted(ours.data.niches), sorted(theirs.data.niches))
+            self.assertEqual(sorted(ours.data.subjects), sorted(theirs.data.subjects))
             self.assertEqual(ours.data.timeline.first, theirs.data.timeline.first)
             self.assertAlmostEqual(
                 float(np.nansum(ours.data.searches)),
@@ -100,9 +99,9 @@ class Supply(TestCase):
 
     def test_every_figure_is_the_same_as_from_files(self) -> None:
         (part,) = load_market(self.market)
-        ours = read_market(part.data, as_of=self.made.as_of)
-        theirs = read_market(self.files.data)
-        order = [part.data.niches.index(niche) for niche in self.files.data.niches]
+        ours = compute_figures(part.data, as_of=self.made.as_of, rules=SIGNALS)
+        theirs = compute_figures(self.files.data, rules=SIGNALS)
+        order = [part.data.subjects.index(niche) for niche in self.files.data.subjects]
         for figure in FIGURES:
             mine, other = ours[figure.key][order], theirs[figure.key]
             if mine.dtype.kind == "f":
@@ -111,12 +110,12 @@ class Supply(TestCase):
                 self.assertEqual(mine.tolist(), other.tolist(), figure.key)
 
     def test_an_earlier_day_knows_nothing_of_what_came_later(self) -> None:
-        early = read_market(self.files.data, as_of=START.replace(year=2025, month=10, day=15))
-        row = self.files.data.niches.index("rf")
+        early = compute_figures(self.files.data, as_of=START.replace(year=2025, month=10, day=15))
+        row = self.files.data.subjects.index("rf")
         self.assertEqual(early["entry.judged"][row], 2)
         # Reviews are the history's of that time, one fewer for each month before the last.
         self.assertLess(
-            early["review_barrier"][row], read_market(self.files.data)["review_barrier"][row]
+            early["review_barrier"][row], compute_figures(self.files.data)["review_barrier"][row]
         )
 
     def test_columns_hold_what_the_readings_say(self) -> None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from driftfield.core.errors import CoreError
+from driftfield.core.base import CoreError
 from driftfield.work.models import Job, Kind, State
 
 from .start import start

@@ -7,11 +7,11 @@ from typing import Any
 
 from django.db import transaction
 
-from driftfield.core.errors import CoreError
+from driftfield.core.base import CoreError
+from driftfield.work.keeper import ensure_worker
 from driftfield.work.models import AT_WORK, Job, Kind
 from driftfield.work.router import WORK
 from driftfield.work.tasks import do_job
-from driftfield.work.worker import keep_on
 
 
 def start(
@@ -28,7 +28,7 @@ def start(
     Raises CoreError while another one is at work on the market. One at a time: each would wait for the
     other's hold on the database, and its check would not be true any more when its turn came.
     """
-    keep_on()
+    ensure_worker()
     # Of several who ask at the same time one is first: the transaction holds the database from its start.
     with transaction.atomic(using=WORK):
         other = Job.objects.filter(state__in=AT_WORK).first()

@@ -1340,7 +1340,7 @@ export interface components {
             key: string;
             column: string;
             label: string;
-            kind: components["schemas"]["FigureRowKindEnum"];
+            type: components["schemas"]["TypeEnum"];
             unit: string;
             direction: number;
             formula: string;
@@ -1350,25 +1350,6 @@ export interface components {
             /** @description How to type it in a condition; null where none can be put on it. */
             readonly typed: string | null;
         };
-        /**
-         * @description * `word` - word
-         *     * `sentence` - sentence
-         *     * `date` - date
-         *     * `flag` - flag
-         *     * `count` - count
-         *     * `amount` - amount
-         *     * `share` - share
-         *     * `change` - change
-         *     * `ratio` - ratio
-         *     * `signed` - signed
-         *     * `index` - index
-         *     * `profile` - profile
-         *     * `weeks` - weeks
-         *     * `shifts` - shifts
-         *     * `signals` - signals
-         * @enum {string}
-         */
-        FigureRowKindEnum: "word" | "sentence" | "date" | "flag" | "count" | "amount" | "share" | "change" | "ratio" | "signed" | "index" | "profile" | "weeks" | "shifts" | "signals";
         Figures: {
             /**
              * Format: date
@@ -3524,6 +3505,25 @@ export interface components {
             /** @default false */
             afresh: boolean;
         };
+        /**
+         * @description * `word` - word
+         *     * `sentence` - sentence
+         *     * `date` - date
+         *     * `flag` - flag
+         *     * `count` - count
+         *     * `amount` - amount
+         *     * `share` - share
+         *     * `change` - change
+         *     * `ratio` - ratio
+         *     * `signed` - signed
+         *     * `index` - index
+         *     * `profile` - profile
+         *     * `weeks` - weeks
+         *     * `shifts` - shifts
+         *     * `signals` - signals
+         * @enum {string}
+         */
+        TypeEnum: "word" | "sentence" | "date" | "flag" | "count" | "amount" | "share" | "change" | "ratio" | "signed" | "index" | "profile" | "weeks" | "shifts" | "signals";
         /** @description What buyers type. */
         Typed: {
             verdict: string[];

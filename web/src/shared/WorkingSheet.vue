@@ -19,9 +19,9 @@ watch(open, (now) => {
   if (now) wanted.value = props.figures.find((one) => one.key === props.figure)?.label ?? "";
 });
 
-/** A figure's value as its kind is shown; signals by their names. */
+/** A figure's value as its type is shown; signals by their names. */
 function say(figure: FigureRow): string {
-  if (figure.kind === "signals")
+  if (figure.type === "signals")
     return (props.niche?.signals ?? []).map((one) => one.name).join(", ") || "none";
   return sayFigure(figure, props.niche?.figures[figure.column as keyof NichePreview["figures"]]);
 }
@@ -51,7 +51,7 @@ const groups = computed(() => {
     const head = figure.key.includes(".")
       ? (HEADS[start] ?? start.replaceAll("_", " "))
       : "Reading";
-    const sentence = figure.kind === "sentence" || figure.kind === "signals";
+    const sentence = figure.type === "sentence" || figure.type === "signals";
     const rows = made.get(head) ?? [];
     rows.push({ figure, said: say(figure), sentence });
     made.set(head, rows);

@@ -18,9 +18,9 @@ export function sayPrice(value: Maybe): string {
   return value < 100 ? value.toFixed(2) : sayWhole(value);
 }
 
-/** A bound or an edge of a figure of some kind: percent for shares and changes. */
-export function sayBound(value: number, kind: string): string {
-  if (kind === "share" || kind === "change")
+/** A bound or an edge of a figure of some type: percent for shares and changes. */
+export function sayBound(value: number, type: string): string {
+  if (type === "share" || type === "change")
     return `${Number((value * 100).toPrecision(3))}%`.replace("-", MINUS);
   if (Math.abs(value) >= 100) return sayWhole(value).replace("-", MINUS);
   return String(Number(value.toPrecision(3))).replace("-", MINUS);

@@ -11,7 +11,7 @@ const escaped = (text: string): string => text.replace(/[.*+?^${}()|[\]\\]/g, "\
 export function ingredients(figure: FigureRow, figures: FigureRow[]): FigureRow[] {
   let formula = figure.formula.toLowerCase();
   const named = figures
-    .filter((one) => one.key !== figure.key && NUMBERS.has(one.kind))
+    .filter((one) => one.key !== figure.key && NUMBERS.has(one.type))
     // A key that is a word of the language, such as “periods”, stands for itself in a formula.
     .flatMap((one) =>
       [one.label.toLowerCase(), ...(/[\d._]/.test(one.key) ? [one.key] : [])].map((name) => ({

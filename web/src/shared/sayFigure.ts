@@ -3,28 +3,28 @@ import { sayChange, sayCount, sayDay, sayPrice, UNKNOWN } from "./format";
 
 type Shift = { from: string; size: number };
 
-function sayList(kind: FigureRow["kind"], values: unknown[]): string {
+function sayList(type: FigureRow["type"], values: unknown[]): string {
   if (!values.length) return "none";
-  if (kind === "shifts")
+  if (type === "shifts")
     return (values as Shift[]).map((s) => `${sayChange(s.size)} from ${sayDay(s.from)}`).join(", ");
-  if (kind === "weeks") return `${values[0] as number} to ${values.at(-1) as number}`;
+  if (type === "weeks") return `${values[0] as number} to ${values.at(-1) as number}`;
   if (values.every((value) => typeof value === "string")) return values.join(", ");
   const numbers = values as number[];
   return `${Math.min(...numbers).toFixed(2)} to ${Math.max(...numbers).toFixed(2)}`;
 }
 
-/** A figure's value as its kind is shown, whatever it is; unknown is an en dash. */
-export function sayFigure(figure: Pick<FigureRow, "kind" | "unit">, value: unknown): string {
+/** A figure's value as its type is shown, whatever it is; unknown is an en dash. */
+export function sayFigure(figure: Pick<FigureRow, "type" | "unit">, value: unknown): string {
   if (value === null || value === undefined) return UNKNOWN;
   if (typeof value === "boolean") return value ? "yes" : "no";
-  if (Array.isArray(value)) return sayList(figure.kind, value);
-  if (typeof value === "string") return figure.kind === "date" ? sayDay(value) : value;
+  if (Array.isArray(value)) return sayList(figure.type, value);
+  if (typeof value === "string") return figure.type === "date" ? sayDay(value) : value;
   const number = value as number;
-  if (figure.kind === "change") return sayChange(number);
-  if (figure.kind === "share") return `${(number * 100).toFixed(number < 0.1 ? 1 : 0)}%`;
-  if (figure.kind === "ratio" || figure.kind === "signed")
+  if (figure.type === "change") return sayChange(number);
+  if (figure.type === "share") return `${(number * 100).toFixed(number < 0.1 ? 1 : 0)}%`;
+  if (figure.type === "ratio" || figure.type === "signed")
     return number.toFixed(3).replace("-", "−");
-  if (figure.kind === "amount" && figure.unit === "currency") return sayPrice(number);
+  if (figure.type === "amount" && figure.unit === "currency") return sayPrice(number);
   return Math.abs(number) < 10 && !Number.isInteger(number)
     ? number.toFixed(1).replace("-", "−")
     : sayCount(number);

@@ -8,14 +8,13 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from scipy.spatial import ConvexHull, Delaunay
 
-from driftfield.core.errors import CoreError
-from driftfield.core.figures import BY_KEY, FIGURES, Kind
+from driftfield.core.base import CoreError, distribution
+from driftfield.core.market import FIGURES, FIGURES_BY_KEY, FigureType
 from driftfield.core.sieve import parse_clause, parse_sieve, sift
 from driftfield.core.sieve.clauses import OneOf, Range
-from driftfield.core.sieve.distribution import distribution
 from driftfield.core.sieve.grammar import clause_pattern
 from driftfield.core.sieve.names import asked
-from driftfield.core.sieve.parse import LONGEST
+from driftfield.core.sieve.parse import MAX_LENGTH
 
 # Typed, as it is kept, as it is read.
 GOOD = (
@@ -87,7 +86,7 @@ class Typed(TestCase):
         for figure in FIGURES:
             if not asked(figure):
                 continue
-            if figure.choices or figure.kind is Kind.FLAG:
+            if figure.choices or figure.type is FigureType.FLAG:
                 clause = OneOf(figure.key, (figure.choices or ("yes",))[:1])
             else:
                 clause = Range(figure.key, 0.25, 0.5)
@@ -96,7 +95,7 @@ class Typed(TestCase):
 
     @settings(max_examples=300, deadline=None, suppress_health_check=list(HealthCheck))
     @given(
-        st.from_regex(clause_pattern(), fullmatch=True).filter(lambda text: len(text) <= LONGEST)
+        st.from_regex(clause_pattern(), fullmatch=True).filter(lambda text: len(text) <= MAX_LENGTH)
     )
     def test_what_the_grammar_matches_is_a_condition(self, text: str) -> None:
         clause = parse_clause(text)
@@ -158,7 +157,7 @@ class Sieves(TestCase):
         return np.flatnonzero(sift(parse_sieve(texts), Few()).passes).tolist()
 
     def test_each_kind_of_condition(self) -> None:
-        self.assertEqual(BY_KEY["shape"].choices[2], "Seasonal")
+        self.assertEqual(FIGURES_BY_KEY["shape"].choices[2], "Seasonal")
         for text, expected in (
             ("price 12..45", [1, 2]), ("price <= 12.99", [0, 1]), ("price >= 12.99", [1, 2, 3]),
             ("shape = Seasonal", [0, 1, 4]), ("peak in June or December", [1, 3]), ("peak in May", [0, 1, 4]),

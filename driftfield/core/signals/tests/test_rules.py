@@ -5,9 +5,9 @@ from unittest import TestCase
 
 import numpy as np
 
-from driftfield.core.figures import BY_KEY as FIGURES
-from driftfield.core.settings import DEFAULTS
-from driftfield.core.signals import BY_KEY, JOINT, RULES, explain, raise_signals
+from driftfield.core.base import DEFAULTS
+from driftfield.core.market import FIGURES_BY_KEY as FIGURES
+from driftfield.core.signals import JOINT, SIGNALS, SIGNALS_BY_KEY, explain, raise_signals
 from driftfield.core.signals.rule import FORMATS, Clause, fields_of
 
 P, B, E, R = "competition_parts.", "barriers.", "entry.", "pressure."
@@ -110,8 +110,8 @@ def severities(figures: dict[str, Any]) -> dict[str, float]:
 
 class EachRule(TestCase):
     def test_has_a_case(self) -> None:
-        self.assertEqual(set(CASES), {rule.key for rule in RULES})
-        self.assertGreaterEqual(len(RULES), 16)
+        self.assertEqual(set(CASES), {rule.key for rule in SIGNALS})
+        self.assertGreaterEqual(len(SIGNALS), 16)
 
     def test_is_raised_by_its_case_and_not_short_of_it(self) -> None:
         for key, (raising, lacking) in CASES.items():
@@ -122,7 +122,7 @@ class EachRule(TestCase):
     def test_is_not_raised_by_what_is_unknown(self) -> None:
         self.assertEqual(severities(niche()), {})
         for key, (raising, _) in CASES.items():
-            for clause in BY_KEY[key].when:
+            for clause in SIGNALS_BY_KEY[key].when:
                 for figure in clause.reads:
                     found = severities(niche(**raising) | {figure: None})
                     self.assertNotIn(key, found, f"{key} without {figure}")
@@ -136,7 +136,7 @@ class EachRule(TestCase):
             self.assertTrue(said.look.endswith("."), key)
 
     def test_reads_figures_and_settings_there_are(self) -> None:
-        templates = [(r.key, r.says, r.when) for r in RULES] + [
+        templates = [(r.key, r.says, r.when) for r in SIGNALS] + [
             (j.signal, j.says, j.when) for j in JOINT
         ]
         for key, says, when in templates:
@@ -173,7 +173,7 @@ class Severity(TestCase):
     def test_thresholds_come_from_settings(self) -> None:
         figures = {key: np.array([np.nan]) for key in FIGURES}
         figures[P + "top_brand_share"] = np.array([0.4])
-        place = [rule.key for rule in RULES].index("one_brand")
+        place = [rule.key for rule in SIGNALS].index("one_brand")
         self.assertTrue(np.isnan(raise_signals(figures, DEFAULTS)[0, place]))
         lower = DEFAULTS.with_pairs(["brand_dominant=0.3"])
         self.assertAlmostEqual(raise_signals(figures, lower)[0, place], 0.25)

@@ -8,8 +8,7 @@ from typing import Any
 from unittest import TestCase
 from unittest.mock import patch
 
-from driftfield.core.errors import CoreError
-from driftfield.core.periods import Period
+from driftfield.core.base import CoreError, Period
 from driftfield.exchange.mapping import Agreed, Mapping, Use, look, propose
 from driftfield.exchange.problems import ExchangeError
 from driftfield.exchange.reader import Package, read_package

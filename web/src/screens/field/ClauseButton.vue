@@ -68,7 +68,7 @@ function flip(): void {
         v-if="figure && condition.figure"
         :market="market"
         :figure="condition.figure"
-        :kind="figure.kind"
+        :type="figure.type"
         :others="others"
         :low="condition.low"
         :high="condition.high"

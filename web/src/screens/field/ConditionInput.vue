@@ -147,7 +147,7 @@ defineExpose({ focus: () => box.value?.select() });
       <SpreadPicker
         :market="market"
         :figure="named.key"
-        :kind="named.kind"
+        :type="named.type"
         :others="others"
         :low="null"
         :high="null"

@@ -7,7 +7,7 @@ import { sayBound } from "@/shared/format";
 const props = defineProps<{
   market: string | undefined;
   figure: string;
-  kind: string;
+  type: string;
   others: string[];
   low: number | null;
   high: number | null;
@@ -34,14 +34,14 @@ const bars = computed(() => {
     const inside = from.value !== null && to.value !== null
       ? i >= Math.min(from.value, to.value) && i <= Math.max(from.value, to.value)
       : b > (props.low ?? -Infinity) && a < (props.high ?? Infinity);
-    const said = `${sayBound(a, props.kind)} to ${sayBound(b, props.kind)}: ${count}`;
+    const said = `${sayBound(a, props.type)} to ${sayBound(b, props.type)}: ${count}`;
     return { x: i * step, y: HEIGHT - height, width: Math.max(1, step - 1), height, inside, said };
   });
 }); // prettier-ignore
 const ends = computed(() => {
   const edges = spread.data.value?.edges ?? [];
   return [edges[0], edges.at(-1)].map((edge) =>
-    edge === undefined ? "" : sayBound(edge, props.kind),
+    edge === undefined ? "" : sayBound(edge, props.type),
   );
 });
 

@@ -47,12 +47,12 @@ const UNFIT = new Set(["profile", "shifts", "sentence"]);
 /** Columns that can be added: any figure that fits into a cell and is not there already. */
 export const addable = (figures: FigureRow[]): FigureRow[] =>
   figures.filter(
-    (figure) => !UNFIT.has(figure.kind) && !COLUMNS.some((column) => column.figure === figure.key),
+    (figure) => !UNFIT.has(figure.type) && !COLUMNS.some((column) => column.figure === figure.key),
   );
 
 /** A column of a figure that the ledger does not show by itself. */
 export function columnOf(figure: FigureRow): Column {
-  const words = ["word", "signals", "weeks"].includes(figure.kind);
+  const words = ["word", "signals", "weeks"].includes(figure.type);
   return {
     key: figure.key,
     head: figure.label.toLowerCase(),

@@ -43,7 +43,7 @@ export function isCondition(text: string, figures: FigureRow[]): boolean {
 
 function ofFigure(figure: FigureRow): Suggestion {
   const typed = figure.typed ?? figure.key;
-  const compares = figure.choices.length || figure.kind === "flag" ? "= " : ">= ";
+  const compares = figure.choices.length || figure.type === "flag" ? "= " : ">= ";
   const unit = figure.unit ? `, ${figure.unit}` : "";
   const hint = figure.label.toLowerCase() === typed ? figure.unit : `${figure.label}${unit}`;
   return { text: `${typed} ${compares}`, label: typed, hint, whole: false };
@@ -53,7 +53,7 @@ function ofFigure(figure: FigureRow): Suggestion {
 function choices(low: string, figures: FigureRow[]): Suggestion[] {
   const figure = figures.find((f) => f.typed && low.startsWith(`${f.typed} =`));
   if (!figure) return [];
-  const words = figure.kind === "flag" ? ["yes", "no"] : figure.choices;
+  const words = figure.type === "flag" ? ["yes", "no"] : figure.choices;
   const rest = low.slice((figure.typed ?? "").length + 2).trim();
   return words
     .filter((word) => word.toLowerCase().startsWith(rest))
@@ -73,7 +73,7 @@ export function comparable(text: string, figures: FigureRow[]): FigureRow | unde
   const name = found?.[1];
   return figures.find(
     (f) =>
-      f.typed && (f.typed === name || f.key === name) && !f.choices.length && !WORDS.has(f.kind),
+      f.typed && (f.typed === name || f.key === name) && !f.choices.length && !WORDS.has(f.type),
   );
 }
 

@@ -45,11 +45,11 @@ function say(change: Schemas["ChangeSince"]): { label: string; was: string; now:
     return { label: "Signals gone, and new", was: only(then, now), now: only(now, then) };
   }
   const figure = props.figures.find((one) => one.key === change.figure);
-  const kind = { kind: figure?.kind ?? "amount", unit: figure?.unit ?? "" } as const;
+  const shown = { type: figure?.type ?? "amount", unit: figure?.unit ?? "" } as const;
   return {
     label: figure?.label ?? change.figure,
-    was: sayFigure(kind, change.then),
-    now: sayFigure(kind, change.now),
+    was: sayFigure(shown, change.then),
+    now: sayFigure(shown, change.now),
   };
 }
 

@@ -1,0 +1,57 @@
+"""What every floor stands on: errors, periods, settings, grouping, intervals and the format of numbers."""
+
+from .distribution import distribution, edges_of
+from .errors import CoreError
+from .finite import finite
+from .formatting import (
+    MINUS,
+    format_change,
+    format_number,
+    format_share,
+    format_signed,
+    plain_number,
+)
+from .groups import (
+    group_count,
+    group_distinct,
+    group_mean,
+    group_median,
+    group_quantile,
+    group_sum,
+    ratio,
+)
+from .intervals import correlation_interval, wilson
+from .periods import Bools, Floats, Ints, Period, Timeline, fold_week53
+from .rows import assign_rows
+from .settings import DEFAULTS, Settings
+
+__all__ = [
+    "DEFAULTS",
+    "MINUS",
+    "Bools",
+    "CoreError",
+    "Floats",
+    "Ints",
+    "Period",
+    "Settings",
+    "Timeline",
+    "assign_rows",
+    "correlation_interval",
+    "distribution",
+    "edges_of",
+    "finite",
+    "fold_week53",
+    "format_change",
+    "format_number",
+    "format_share",
+    "format_signed",
+    "group_count",
+    "group_distinct",
+    "group_mean",
+    "group_median",
+    "group_quantile",
+    "group_sum",
+    "plain_number",
+    "ratio",
+    "wilson",
+]

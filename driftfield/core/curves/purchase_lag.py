@@ -1,0 +1,162 @@
+"""By how many weeks purchases trail searches.
+
+Read twice, for the two can differ. In the calendar: the lag at which the years' mean profile of
+purchases lies best on that of searches (circular cross-correlation), with a jackknife over years for
+its error (Efron & Tibshirani 1993, chapter 11). In what is left without calendar and years' levels:
+the lag of the largest cross-correlation, held against the noise of Bartlett's formula (Box, Jenkins
+& Reinsel, Time Series Analysis, 3rd ed., 11.1.3). Weeks only: months are too coarse.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from statistics import NormalDist
+
+import numpy as np
+
+from driftfield.core.base import Bools, Floats, Period, Settings, Timeline, fold_week53
+
+from .align import bridge
+
+YEAR = 52
+LAGS = np.arange(-6, 15)  # weeks; negative where purchases come first
+LEAST_YEARS, MOST_YEARS = 3, 8
+LEAST_BOUGHT = 50  # purchases a year under which no lag is read
+WIDEST = 4.0  # half width of an interval, in weeks, beyond which a lag is not known
+PROOF = 0.01  # level at which a correlation is told from noise, before Bonferroni over the lags
+
+
+@dataclass(frozen=True, slots=True)
+class Lag:
+    """Weeks by which purchases trail searches, (subjects,), NaN for unknown.
+
+    weeks, low, high: in the calendar, with its interval. rest: without the calendar, where it is
+    told from noise; rest_correlation: the correlation there.
+    """
+
+    weeks: Floats
+    low: Floats
+    high: Floats
+    rest: Floats
+    rest_correlation: Floats
+
+    @classmethod
+    def unknown(cls, n: int) -> Lag:
+        return cls(*(np.full(n, np.nan) for _ in range(5)))
+
+
+def read_lag(
+    searches: Floats, purchases: Floats, seasonal: Bools, timeline: Timeline, settings: Settings
+) -> Lag:
+    """Lags of curves (subjects, length); the calendar's only where ``seasonal`` (subjects,)."""
+    out = Lag.unknown(len(searches))
+    if timeline.period is not Period.WEEK or timeline.length < LEAST_YEARS * YEAR:
+        return out
+    longest = int(settings.bridge_periods)
+    looked, bought = (
+        fold_week53(bridge(v, longest, YEAR).values, timeline) for v in (searches, purchases)
+    )
+    whole = ~np.isnan(looked[:, ::-1]) & ~np.isnan(bought[:, ::-1])
+    years = np.where(whole.all(axis=1), whole.shape[1], whole.argmin(axis=1)) // YEAR
+    years = np.minimum(years, MOST_YEARS)
+    for many in np.unique(years[years >= LEAST_YEARS]):
+        blocks = [v[:, -many * YEAR :].reshape(-1, many, YEAR) for v in (looked, bought)]
+        # A year without a purchase has no calendar of purchases.
+        enough = (blocks[1].sum(axis=2) >= LEAST_BOUGHT).all(axis=1)
+        rows = np.flatnonzero((years == many) & enough)
+        if not rows.size:
+            continue
+        s, p = blocks[0][rows], blocks[1][rows]
+        at = np.flatnonzero(seasonal[rows])
+        lag, margin = _calendar(s[at], p[at], settings.interval)
+        out.weeks[rows[at]] = lag = np.where(margin <= WIDEST, lag, np.nan)
+        out.low[rows[at]], out.high[rows[at]] = lag - margin, lag + margin
+        out.rest[rows], out.rest_correlation[rows] = _rest(s, p)
+    return out
+
+
+def _calendar(searches: Floats, purchases: Floats, level: float) -> tuple[Floats, Floats]:
+    """Lag between the mean profiles and the half width of its interval, (subjects,) each."""
+    from scipy.special import stdtrit
+
+    years = searches.shape[1]
+    shares = [v / np.maximum(v.sum(axis=2, keepdims=True), 1e-9) for v in (searches, purchases)]
+    whole = best_lag(*(v.mean(axis=1) for v in shares))
+    without = np.stack(
+        [best_lag(*(np.delete(v, y, axis=1).mean(axis=1) for v in shares)) for y in range(years)]
+    )
+    spread = ((without - without.mean(axis=0)) ** 2).sum(axis=0)
+    error = np.sqrt((years - 1) / years * spread)
+    return whole, stdtrit(years - 1, 0.5 + level / 2) * error
+
+
+def best_lag(searches: Floats, purchases: Floats) -> Floats:
+    """Lag, in weeks, at which ``purchases`` lies best on ``searches``, (subjects,).
+
+    Profiles are (subjects, 52) and go round; the peak of the cross-correlation is refined by a
+    parabola through it and its neighbours.
+    """
+    smooth = [_smooth(v) for v in (searches, purchases)]
+    spectra = [np.fft.rfft(v - v.mean(axis=1, keepdims=True)) for v in smooth]
+    product = np.fft.irfft(spectra[1] * np.conj(spectra[0]), YEAR)
+    near: Floats = product[:, LAGS % YEAR]
+    top: Floats = LAGS[0] + _top(near)
+    return top
+
+
+def _smooth(values: Floats) -> Floats:
+    """Five weeks with binomial weights, circular."""
+    weights = np.array([1, 4, 6, 4, 1]) / 16
+    out = np.zeros_like(values)
+    for shift, weight in zip(range(-2, 3), weights, strict=True):
+        out += weight * np.roll(values, shift, axis=1)
+    return out
+
+
+def _top(curve: Floats) -> Floats:
+    """Place of the highest value of each row, between columns where its neighbours say so."""
+    rows = np.arange(len(curve))
+    at = curve.argmax(axis=1)
+    inner = (at > 0) & (at < curve.shape[1] - 1)
+    middle = np.clip(at, 1, curve.shape[1] - 2)
+    left, top, right = (curve[rows, middle + k] for k in (-1, 0, 1))
+    bend = left - 2 * top + right
+    shift = np.where(inner & (bend < 0), (left - right) / np.where(bend < 0, 2 * bend, 1), 0.0)
+    refined: Floats = at + np.clip(shift, -0.5, 0.5)
+    return refined
+
+
+def _rest(searches: Floats, purchases: Floats) -> tuple[Floats, Floats]:
+    """Lag without the calendar where it is told from noise, and the correlation at it."""
+    x, y = (_left(v) for v in (searches, purchases))
+    n = x.shape[1]
+    scale = np.sqrt((x**2).sum(axis=1) * (y**2).sum(axis=1))
+    good = scale > 0
+    scale = np.where(good, scale, 1)
+    correlation = np.stack([_at(x, y, int(lag)) for lag in LAGS], axis=1) / scale[:, None]
+    memory = [_at(v, v, 1) / np.maximum((v**2).sum(axis=1), 1e-9) for v in (x, y)]
+    both = np.clip(memory[0] * memory[1], 0, 0.95)
+    error = np.sqrt((1 + both) / (1 - both) / n)
+    best = correlation.argmax(axis=1)
+    top = correlation[np.arange(len(x)), best]
+    z = NormalDist().inv_cdf(1 - PROOF / len(LAGS))
+    proven = good & (top > z * error)
+    return np.where(proven, LAGS[best], np.nan), np.where(proven, top, np.nan)
+
+
+def _left(values: Floats) -> Floats:
+    """Logarithms without the years' and the weeks' means, (subjects, years × 52)."""
+    logs = np.log(values + 0.5)
+    left = logs - logs.mean(axis=2, keepdims=True)
+    left -= left.mean(axis=1, keepdims=True)
+    flat: Floats = left.reshape(len(values), -1)
+    return flat
+
+
+def _at(x: Floats, y: Floats, lag: int) -> Floats:
+    """Sum over time of y(t) × x(t − lag), (subjects,)."""
+    if lag < 0:
+        return _at(y, x, -lag)
+    n = x.shape[1]
+    total: Floats = np.einsum("ij,ij->i", y[:, lag:], x[:, : n - lag])
+    return total

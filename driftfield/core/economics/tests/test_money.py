@@ -1,0 +1,116 @@
+"""What is left of a price: worked by hand, and as identities."""
+
+import re
+from unittest import TestCase
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from driftfield.core.base import CoreError
+from driftfield.core.economics.money import (
+    EXAMPLE_CLASSES,
+    Costs,
+    SizeClass,
+    at_price,
+    class_of,
+    reckon,
+)
+from driftfield.core.economics.working import money_workings
+
+PRICE = st.floats(1, 500)
+SHARE = st.floats(0, 0.4)
+
+
+class Reckonings(TestCase):
+    def test_worked_by_hand(self) -> None:
+        """Price 20, goods 4 with 5% duty and 1.80 freight: landed 6.00. Commission 15% = 3.00, handling
+        3.00, advertising 10% = 2.00: 6.00 is left, a margin of 30% and a return of 100%."""
+        found = reckon(Costs(price=20, goods=4, duty=0.05, freight=1.8, handling=3))
+        self.assertAlmostEqual(found.landed, 6.0)
+        self.assertAlmostEqual(found.left, 6.0)
+        self.assertAlmostEqual(found.margin, 0.30)
+        self.assertAlmostEqual(found.roi, 1.0)
+        self.assertAlmostEqual(found.break_even, 12.0)  # 9 ÷ 0.75
+        self.assertAlmostEqual(found.most, 7.0)  # 20 × (0.75 − 0.25) − 3
+        self.assertAlmostEqual(found.lost_to_returns, 0.0)
+
+    def test_returns_worked_by_hand(self) -> None:
+        """A tenth comes back, half of it is sold again: 18.00 is taken, 2.70 commission, 3.30 handling,
+        2.00 advertising, 5.70 of goods: 4.30 is left, 1.70 less than without returns."""
+        found = reckon(Costs(price=20, goods=6, handling=3, returns=0.1, resold=0.5))
+        self.assertAlmostEqual(found.left, 4.3)
+        self.assertAlmostEqual(found.lost_to_returns, 1.7)
+
+    @given(PRICE, PRICE, SHARE, SHARE, SHARE, SHARE)
+    def test_break_even_leaves_nothing_and_the_most_leaves_the_wanted_margin(
+        self,
+        price: float,
+        goods: float,
+        commission: float,
+        ads: float,
+        returns: float,
+        wanted: float,
+    ) -> None:
+        costs = Costs(price=price, goods=goods, commission=commission, advertising=ads, returns=returns,
+                      wanted=wanted, weight_g=400)  # fmt: skip
+        found = reckon(costs)
+        if found.break_even is not None:
+            self.assertAlmostEqual(
+                at_price(costs, found.break_even, EXAMPLE_CLASSES).left, 0, places=6
+            )
+        if found.most is not None:
+            paid = Costs(price=price, goods=found.most, commission=commission, advertising=ads,
+                         returns=returns, wanted=wanted, weight_g=400)  # fmt: skip
+            self.assertAlmostEqual(reckon(paid).margin, wanted, places=6)
+
+    def test_when_no_price_would_do(self) -> None:
+        greedy = reckon(Costs(price=20, goods=4, handling=3, commission=0.6, advertising=0.5))
+        self.assertIsNone(greedy.break_even)
+        self.assertIsNone(greedy.most)
+        self.assertLess(greedy.left, 0)
+        self.assertIsNone(reckon(Costs(price=20, goods=0, handling=3)).roi)
+
+    def test_size_classes_by_weight_and_longest_side(self) -> None:
+        for weight, side, name in (
+            (200, 300, "small"), (251, 300, "standard"), (200, 400, "standard"), (1_001, 300, "large"),
+            (9_000, 300, "bulky"), (None, None, "small"), (None, 600, "large"),
+        ):  # fmt: skip
+            self.assertEqual(class_of(weight, side, EXAMPLE_CLASSES).name, name)
+        with self.assertRaisesRegex(CoreError, "add one without limits"):
+            class_of(900, 300, [SizeClass("small", 250, 350, 2.0)])
+        self.assertEqual(reckon(Costs(price=20, goods=4, weight_g=900)).size_class, "standard")
+
+    def test_what_is_refused(self) -> None:
+        for wrong, said in (
+            ({"price": 0}, "price must be from 0.01"),
+            ({"goods": -1}, "goods must be from 0 to 1,000,000,000; got -1"),
+            ({"returns": 1.2}, "returns must be a share from 0% to 100%; got 1.2"),
+            ({"freight": float("nan")}, "freight must be from 0"),
+        ):
+            with self.assertRaisesRegex(CoreError, said):
+                Costs(**{"price": 20, "goods": 4, **wrong})
+
+
+class Workings(TestCase):
+    def test_the_numbers_put_in_come_to_the_figure(self) -> None:
+        """Read back from its text, each working gives its own figure to the digits shown."""
+        costs = Costs(
+            price=20, goods=6, freight=1.25, duty=0.05, returns=0.1, handling=3, wanted=0.2,
+        )  # fmt: skip
+        result = reckon(costs)
+        for working in money_workings(costs, result, EXAMPLE_CLASSES):
+            with self.subTest(figure=working.key):
+                sum_, _, shown = working.numbers.rpartition(" = ")
+                plain = re.sub(r"[a-z]+|,", "", re.sub(r"([\d.]+)%", r"(\1/100)", sum_))
+                value = eval(plain.replace("×", "*").replace("÷", "/").replace("−", "-"))
+                exact = getattr(result, working.key)
+                self.assertAlmostEqual(value, exact, delta=0.012)
+                given = float(shown.rstrip("%")) / (100 if shown.endswith("%") else 1)
+                self.assertAlmostEqual(given, exact, delta=0.005)
+
+    def test_what_cannot_be_had_says_why(self) -> None:
+        costs = Costs(price=20, goods=0, commission=0.6, advertising=0.5, handling=3)
+        said = {one.key: one.numbers for one in money_workings(costs, reckon(costs), ())}
+        self.assertEqual(said["roi"], "there is no landed cost")
+        self.assertIn("no price would do", said["break_even"])
+        self.assertIn("no cost leaves the margin wanted", said["most"])

@@ -1,0 +1,24 @@
+"""The registry of figures: each declared once, with the function that computes it.
+
+The record schema, the CSV headers, the API's fields, the stored readings, the ledger's columns and
+the table in ``docs/method.md`` are all made from these rows, or tested against them. Adding a
+figure is one row and one function.
+"""
+
+from __future__ import annotations
+
+from .competition import COMPETITION
+from .composite import COMPOSITE
+from .demand import DRIFT, FORECAST, GROWTH, INTEREST, QUALITY, SEASON, SHAPE
+from .figure import Figure, FigureType, Stage
+from .raised import RAISED
+from .volume import SALES, VOLUME
+
+__all__ = ["FIGURES", "FIGURES_BY_KEY", "Figure", "FigureType", "Stage"]
+
+FIGURES: tuple[Figure, ...] = (
+    *QUALITY, *SHAPE, *DRIFT, *GROWTH, *SEASON, *FORECAST, *VOLUME, INTEREST, *SALES, *COMPETITION,
+    *COMPOSITE, RAISED,
+)  # fmt: skip
+
+FIGURES_BY_KEY = {figure.key: figure for figure in FIGURES}

@@ -1,0 +1,108 @@
+"""What a figure is, and the small functions that rows of the registry share."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from enum import Enum, StrEnum
+
+import numpy as np
+
+from ..kinds import KINDS, Kind
+from ..workings import Workings
+
+
+class FigureType(StrEnum):
+    """What a figure is and so how it is stored and shown."""
+
+    WORD = "word"
+    SENTENCE = "sentence"
+    DATE = "date"
+    FLAG = "flag"
+    COUNT = "count"  # whole number, null when unknown
+    AMOUNT = "amount"  # number, no fixed range
+    SHARE = "share"  # fraction 0–1, shown in percent
+    CHANGE = "change"  # signed fraction, shown in percent with its sign
+    RATIO = "ratio"  # number on a scale of its own, such as a correlation
+    SIGNED = "signed"  # number of either sign, no fixed range
+    INDEX = "index"  # 0–100
+    PROFILE = "profile"  # a number for each slot of the year
+    WEEKS = "weeks"  # a list of weeks (or months) of the year
+    SHIFTS = "shifts"  # a list of dated changes: {"from": date, "size": signed fraction}
+    SIGNALS = "signals"  # a list of raised signals: {"signal": key, "severity": 0–1}
+
+
+class Stage(Enum):
+    """When a figure is computed: what it needs of the others decides."""
+
+    READ = 1  # from the data
+    RANKED = 2  # from the composite, which needs figures of the whole market
+    SIGNALS = 3  # from all other figures
+
+
+Compute = Callable[[Workings], np.ndarray]
+
+
+@dataclass(frozen=True, slots=True)
+class Figure:
+    """One figure of a reading.
+
+    key: path in the record, dotted where nested. direction: +1 more is better for an entrant, −1
+    less is, 0 neither. needs: the exchange table it is made from. stage: when it is computed. kinds:
+    what it holds for.
+    """
+
+    key: str
+    label: str
+    type: FigureType
+    unit: str
+    direction: int
+    formula: str
+    source: str
+    needs: str
+    compute: Compute
+    digits: int = 3
+    stage: Stage = Stage.READ
+    choices: tuple[str, ...] = ()
+    kinds: tuple[Kind, ...] = KINDS
+
+    @property
+    def column(self) -> str:
+        """Name of the column in a table, in CSV and in the store."""
+        return self.key.replace(".", "_")
+
+
+OWN = "Driftfield's definition"
+
+
+def words(values: np.ndarray) -> np.ndarray:
+    """Words as plain text, None where there is none."""
+    return np.array([None if v is None else str(v) for v in values], dtype=object)
+
+
+def unknown_below(values: np.ndarray, least: int) -> np.ndarray:
+    """Whole numbers as floats, NaN below ``least``."""
+    return np.where(values >= least, values, np.nan).astype(np.float64)
+
+
+def slots_between(start: np.ndarray, length: np.ndarray, slots: int) -> np.ndarray:
+    """Weeks (months) of the year of windows round it, numbered from 1; None where length is 0."""
+    out = np.empty(len(start), dtype=object)
+    windows = start * (slots + 1) + length
+    for code in np.unique(windows[length > 0]):
+        first, many = divmod(int(code), slots + 1)
+        weeks = [(first + k) % slots + 1 for k in range(many)]
+        for row in np.flatnonzero(windows == code):
+            out[row] = weeks
+    return out
+
+
+def same(value: Callable[[Workings], object]) -> Compute:
+    """A figure that is the same for all subjects of a market."""
+
+    def compute(work: Workings) -> np.ndarray:
+        out = np.empty(len(work.searches_52w), dtype=object)
+        out[:] = value(work)
+        return out
+
+    return compute

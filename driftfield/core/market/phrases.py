@@ -1,0 +1,100 @@
+"""Words in the terms of a niche: what recurs as a feature buyers ask for, and what is mistyped."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from rapidfuzz.distance import OSA
+
+from driftfield.core.base import Floats
+
+# Words that ask for nothing by themselves.
+LINKS = frozenset(
+    "a an and at best by for from good in kit of on or set the to with without".split()  # noqa: SIM905
+)
+COMMON = 0.6  # Share of the searches from which a word names the niche itself.
+NOTABLE = 0.02  # Share of the searches from which a word of one term alone is told.
+# A slip is one letter left out, put in, changed or swapped with the next (Damerau 1964: four in five
+# mistypings). Under five letters as many words lie one letter apart that both mean something.
+LEAST_LETTERS = 5
+TIMES = 4.0  # How much more the right spelling is typed (common practice, no source).
+
+
+@dataclass(frozen=True, slots=True)
+class Word:
+    """A word that recurs: in its most typed form, the places of the terms that hold it, and their
+    share of the niche's searches."""
+
+    word: str
+    terms: tuple[int, ...]
+    share: float
+
+
+def stem(word: str) -> str:
+    """A word without the ending of its plural: “pegs” and “peg” are one wish.
+
+    >>> [stem(w) for w in ("pegs", "glass", "boxes", "gas")]
+    ['peg', 'glass', 'box', 'gas']
+    """
+    if word.endswith(("sses", "shes", "ches", "xes")):
+        return word[:-2]
+    return word[:-1] if len(word) > 3 and word.endswith("s") and not word.endswith("ss") else word
+
+
+def recurring_words(terms: Sequence[str], searches: Floats) -> list[Word]:
+    """Words that some of a niche's terms hold beyond what names the niche, most searched first.
+
+    ``searches`` is (terms,), NaN for unknown. A word counts in its singular. Told are words in two
+    terms or more, and words of one term that takes at least 2% of the searches.
+    """
+    weight = np.nan_to_num(searches)
+    total = float(weight.sum())
+    if not total:
+        return []
+    held: dict[str, dict[str, list[int]]] = {}
+    for place, term in enumerate(terms):
+        for word in dict.fromkeys(term.lower().split()):
+            if word not in LINKS and not word.isdigit():
+                held.setdefault(stem(word), {}).setdefault(word, []).append(place)
+    words = []
+    for forms in held.values():
+        places = sorted({place for at in forms.values() for place in at})
+        share = float(weight[places].sum()) / total
+        if share < COMMON and (len(places) > 1 or share >= NOTABLE):
+            shown = max(forms, key=lambda form: (float(weight[forms[form]].sum()), form))
+            words.append(Word(shown, tuple(places), share))
+    return sorted(words, key=lambda one: (-one.share, one.word))
+
+
+def likely_misspelt(terms: Sequence[str], searches: Floats) -> list[int | None]:
+    """For each term the place of the one it is likely a mistyping of, None for no such.
+
+    Two terms of as many words that differ in one word by one slip (optimal string alignment
+    distance of 1), the other typed at least four times as often. Not a slip: a plural, a digit, a
+    word of under five letters.
+    """
+    split = [term.lower().split() for term in terms]
+    weight = np.nan_to_num(searches)
+    found: list[int | None] = []
+    for place, words in enumerate(split):
+        better = [
+            other
+            for other, right in enumerate(split)
+            if weight[other] >= TIMES * max(weight[place], 1) and _one_slip(words, right)
+        ]
+        found.append(max(better, key=lambda other: weight[other]) if better else None)
+    return found
+
+
+def _one_slip(words: list[str], right: list[str]) -> bool:
+    if len(words) != len(right):
+        return False
+    apart = [(a, b) for a, b in zip(words, right, strict=True) if a != b]
+    if len(apart) != 1:
+        return False
+    a, b = apart[0]
+    if min(len(a), len(b)) < LEAST_LETTERS or stem(a) == stem(b) or not (a + b).isalpha():
+        return False
+    return int(OSA.distance(a, b, score_cutoff=1)) == 1

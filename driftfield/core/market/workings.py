@@ -1,0 +1,70 @@
+"""All that the figures of a market are computed from."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Protocol
+
+import numpy as np
+
+from driftfield.core.base import Floats, Ints, Settings, Timeline
+from driftfield.core.curves import CurveReadings, Lag
+from driftfield.core.ranking import Bands, Lens, Normalised, Ranking
+from driftfield.core.supply import Competition, PriceAnswer
+
+from .data import MarketData
+
+
+class Rule(Protocol):
+    """A signal, as the runner knows it; ``core.signals`` holds ours."""
+
+    @property
+    def key(self) -> str: ...
+
+    def severity(self, figures: Mapping[str, np.ndarray], settings: Settings) -> Floats:
+        """(subjects,) 0–1 where it is raised, NaN elsewhere."""
+
+
+@dataclass(slots=True)
+class Workings:
+    """All that the figures of one kind in a market are made from; arrays are (subjects,).
+
+    first_figure: column of each subject's first figure. yoy_feasts: moving feasts that fall in one of
+    the two windows a year apart and not in the other. agreement: of counts with relative curves.
+    branded_share: share of the searches whose terms hold a brand's name.
+    rules: the signals to raise.
+    """
+
+    data: MarketData
+    settings: Settings
+    lens: Lens
+    curves: CurveReadings
+    first_figure: Ints
+    yoy_feasts: list[str]
+    agreement: Floats
+    searches_52w: Floats
+    clicks_52w: Floats
+    purchases_52w: Floats
+    searches_13w: Floats
+    branded_share: Floats
+    lag: Lag
+    price_answer: PriceAnswer
+    supply: Competition
+    rules: Sequence[Rule] = ()
+    normalised: Normalised | None = None
+    ranking: Ranking | None = None
+    bands: Bands | None = None
+    figures: dict[str, np.ndarray] = field(default_factory=dict)
+
+    @property
+    def count(self) -> int:
+        return len(self.data.subjects)
+
+    @property
+    def timeline(self) -> Timeline:
+        return self.data.timeline
+
+    @property
+    def counts(self) -> bool:
+        return self.data.counts

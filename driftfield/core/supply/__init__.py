@@ -1,0 +1,55 @@
+"""Listings, brands, sellers and clicks: who holds a market, and what it takes to get in."""
+
+from .assortment import Spread, attribute_values, compare_medians, spread
+from .competition import Competition, read_competition, read_terms
+from .concentration import Concentration
+from .entry import Judged, judge_launches, window_mean
+from .feedback import theme_shares
+from .listings import LISTING_MEASURES, History, Listings, Offers
+from .members import CLICK_WINDOWS, Clicks, Members, part_weights, read_members
+from .price_answer import PriceAnswer, at_period, price_moves, rate_changes, read_price_answer
+from .sales import yearly
+from .top_listings import (
+    CLICK_SHARE,
+    LISTING_FIGURES_BY_KEY,
+    LISTING_KEYS,
+    TOP_LISTINGS_KEPT,
+    TopQuestion,
+    top_tables,
+)
+
+__all__ = [
+    "CLICK_SHARE",
+    "CLICK_WINDOWS",
+    "LISTING_FIGURES_BY_KEY",
+    "LISTING_KEYS",
+    "LISTING_MEASURES",
+    "TOP_LISTINGS_KEPT",
+    "Clicks",
+    "Competition",
+    "Concentration",
+    "History",
+    "Judged",
+    "Listings",
+    "Members",
+    "Offers",
+    "PriceAnswer",
+    "Spread",
+    "TopQuestion",
+    "at_period",
+    "attribute_values",
+    "compare_medians",
+    "judge_launches",
+    "part_weights",
+    "price_moves",
+    "rate_changes",
+    "read_competition",
+    "read_members",
+    "read_price_answer",
+    "read_terms",
+    "spread",
+    "theme_shares",
+    "top_tables",
+    "window_mean",
+    "yearly",
+]

@@ -1,0 +1,150 @@
+"""Barriers: what a newcomer would stand beside."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from driftfield.core.base import (
+    Floats,
+    Ints,
+    Settings,
+    group_distinct,
+    group_mean,
+    group_median,
+    ratio,
+)
+
+from .listings import Listings
+from .members import Members
+
+TOP = 10
+LEAST_MEMBERS = 3  # A category of fewer subjects has no return rate to compare with.
+
+
+@dataclass(frozen=True, slots=True)
+class Barriers:
+    """Figures of each subject, (subjects,), NaN for unknown.
+
+    Of the ten most clicked listings: reviews, rating, quality (medians), few_reviews (share of those
+    with known reviews under the limit), age_days, brand_age_days, seller_age_days (medians at the
+    as-of), weight_g and size_mm (the longest side; medians). Of all listings clicked now: brands and
+    sellers (numbers), sponsored (share of the listings); own_retail and sponsored_clicks (shares of
+    the clicks), return_rate (mean by clicks) and return_ratio, that over its category's.
+    out_of_stock: mean share of time without stock over all listings of the subject, the forsaken ones
+    too, in the last four weeks known.
+    """
+
+    reviews: Floats
+    few_reviews: Floats
+    rating: Floats
+    quality: Floats
+    age_days: Floats
+    brand_age_days: Floats
+    seller_age_days: Floats
+    weight_g: Floats
+    size_mm: Floats
+    brands: Floats
+    sellers: Floats
+    own_retail: Floats
+    sponsored: Floats
+    sponsored_clicks: Floats
+    sponsored_clicks_52w_ago: Floats
+    out_of_stock: Floats
+    return_rate: Floats
+    return_ratio: Floats
+
+
+def read_barriers(
+    members: Members, listings: Listings, category: Ints | None, day: int, settings: Settings
+) -> Barriers:
+    """Barriers as they stand on ``day``, an ordinal; ``category`` is (subjects,), −1 for none."""
+    n = members.subjects
+    now = members.now
+    first = now & (members.place < TOP)
+    top, of_top = members.subject[first], members.listing[first]
+    subject, page, clicks = members.subject[now], members.listing[now], members.share[now, 0]
+
+    def middle(values: Floats) -> Floats:
+        return group_median(top, values[of_top], n)
+
+    def age(since: Floats) -> Floats:
+        return np.where(since <= day, day - since, np.nan)
+
+    def by_clicks(values: Floats) -> Floats:
+        return group_mean(subject, values[page], n, clicks)
+
+    reviews = listings.reviews[of_top]
+    few = np.where(np.isnan(reviews), np.nan, reviews < settings.review_limit)
+    returns = by_clicks(listings.return_rate)
+    before = np.nan_to_num(members.share[:, -1])
+    return Barriers(
+        reviews=middle(listings.reviews),
+        few_reviews=group_mean(top, few, n),
+        rating=middle(listings.rating),
+        quality=middle(listings.quality),
+        age_days=middle(age(listings.launched)),
+        brand_age_days=middle(age(listings.brand_since)),
+        seller_age_days=middle(age(listings.seller_since)),
+        weight_g=middle(listings.weight_g),
+        size_mm=middle(listings.size_mm),
+        brands=group_distinct(subject, listings.brand[page], n),
+        sellers=sellers_on(members, listings, day),
+        own_retail=by_clicks(listings.own_retail),
+        sponsored=group_mean(subject, listings.sponsored[page], n),
+        sponsored_clicks=by_clicks(listings.sponsored),
+        sponsored_clicks_52w_ago=group_mean(
+            members.subject, listings.sponsored[members.listing], n, before
+        ),
+        out_of_stock=_out_of_stock(members, listings),
+        return_rate=returns,
+        return_ratio=ratio(returns, _usual(returns, category)),
+    )
+
+
+def sellers_on(members: Members, listings: Listings, day: int) -> Floats:
+    """Different sellers with an offer of a listing of the subject on a day, (subjects,).
+
+    Where no offers are known, the sellers of the listings clicked now.
+    """
+    n = members.subjects
+    offers = listings.offers
+    if offers is None:
+        now = members.now
+        return group_distinct(members.subject[now], listings.seller[members.listing[now]], n)
+    stands = offers.standing(day)
+    page, seller = offers.listing[stands], offers.seller[stands]
+    order = np.argsort(page, kind="stable")
+    page, seller = page[order], seller[order]
+    start = np.searchsorted(page, members.listing, side="left")
+    many = np.searchsorted(page, members.listing, side="right") - start
+    subject = np.repeat(members.subject, many)
+    within = np.arange(many.sum()) - np.repeat(np.cumsum(many) - many, many)
+    return group_distinct(subject, seller[np.repeat(start, many) + within], n)
+
+
+def _out_of_stock(members: Members, listings: Listings) -> Floats:
+    stock = None if listings.history is None else listings.history.window("in_stock", 4)
+    if stock is None:
+        return np.full(members.subjects, np.nan)
+    known = ~np.isnan(stock)
+    held = np.where(known, stock, 0).sum(axis=1) / np.maximum(known.sum(axis=1), 1)
+    absent = np.where(known.any(axis=1), 1 - held, np.nan)
+    return group_mean(members.subject, absent[members.listing], members.subjects)
+
+
+def _usual(rates: Floats, category: Ints | None) -> Floats:
+    """Median return rate of each subject's category, (subjects,); NaN where too few subjects have one."""
+    out = np.full(len(rates), np.nan)
+    if category is None:
+        return out
+    inside = category >= 0
+    count = int(category.max(initial=-1)) + 1
+    known = inside & ~np.isnan(rates)
+    many = np.bincount(category[known], minlength=count)
+    middle = np.where(
+        many >= LEAST_MEMBERS, group_median(category[known], rates[known], count), np.nan
+    )
+    out[inside] = middle[category[inside]]
+    return out

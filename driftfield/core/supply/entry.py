@@ -1,0 +1,257 @@
+"""Entry: who came lately, and did it work."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, fields
+from typing import Any
+
+import numpy as np
+
+from driftfield.core.base import (
+    Bools,
+    Floats,
+    Ints,
+    Settings,
+    group_count,
+    group_median,
+    group_quantile,
+    group_sum,
+    ratio,
+    wilson,
+)
+
+from .listings import Listings
+from .members import Members
+
+ESTABLISHED = 3  # Listings over a year old from which they alone set the success bar.
+WINNERS = 2  # Winners from which it is said how they differ.
+RARE = 0.05  # Probability under which an attribute of the winners is no chance, before Bonferroni.
+
+
+@dataclass(frozen=True, slots=True)
+class Entry:
+    """Figures of each subject, (subjects,), NaN for unknown.
+
+    launches_26w, launches_52w: listings launched within. newest_days: age of the latest. judged:
+    those of the last 52 weeks that could be judged; successes: those that reached the bar;
+    success_rate with its Wilson interval.
+    bar: units in the last four weeks (revenue, where an amount was set). units_per_review: of the
+    last 26 weeks. winners_price: median price of the successes over that of all others − 1.
+    winners_quality: median quality less the others', in points. winners_mark: (subjects,) sentences
+    on the attribute that sets them apart, None for none.
+    """
+
+    launches_26w: Floats
+    launches_52w: Floats
+    newest_days: Floats
+    judged: Floats
+    successes: Floats
+    success_rate: Floats
+    success_low: Floats
+    success_high: Floats
+    bar: Floats
+    units_per_review: Floats
+    winners_price: Floats
+    winners_quality: Floats
+    winners_mark: np.ndarray
+
+
+def window_sum(listings: Listings, measure: str, weeks: int, back: int = 0) -> Floats:
+    """Sum of a measure over a window of the history, (listings,); NaN where all of it is unknown."""
+    window = None if listings.history is None else listings.history.window(measure, weeks, back)
+    if window is None:
+        return np.full(len(listings), np.nan)
+    known = ~np.isnan(window)
+    return np.where(known.any(axis=1), np.where(known, window, 0).sum(axis=1), np.nan)
+
+
+def window_mean(listings: Listings, measure: str, weeks: int, back: int = 0) -> Floats:
+    """Mean of a measure over a window of the history, (listings,); NaN where all of it is unknown."""
+    window = None if listings.history is None else listings.history.window(measure, weeks, back)
+    if window is None:
+        return np.full(len(listings), np.nan)
+    known = (~np.isnan(window)).sum(axis=1)
+    return ratio(np.where(np.isnan(window), 0, window).sum(axis=1), known.astype(float))
+
+
+def read_entry(members: Members, listings: Listings, day: int, settings: Settings) -> Entry:
+    """Launches and what became of them, as of ``day``, an ordinal; see ``judge_launches``."""
+    n = members.subjects
+    subject = members.subject
+    if np.isnan(listings.launched).all():
+        unknown: dict[str, Any] = {f.name: np.full(n, np.nan) for f in fields(Entry)}
+        unknown["units_per_review"] = _units_per_review(members, listings)
+        unknown["winners_mark"] = np.full(n, None, dtype=object)
+        return Entry(**unknown)
+    tried_out = judge_launches(members, listings, day, settings)
+    age, bar, judged, won = tried_out.age, tried_out.bar, tried_out.judged, tried_out.won
+    lately = {weeks: (age >= 0) & (age < weeks * 7) for weeks in (26, 52)}
+    known = group_count(subject, age, n) > 0
+    tried = np.where(known, np.bincount(subject[judged], minlength=n), np.nan)
+    successes = np.where(known, np.bincount(subject[won], minlength=n), np.nan)
+    low, high = wilson(successes, tried, settings.interval)
+    return Entry(
+        launches_26w=np.where(known, np.bincount(subject[lately[26]], minlength=n), np.nan),
+        launches_52w=np.where(known, np.bincount(subject[lately[52]], minlength=n), np.nan),
+        newest_days=group_quantile(subject, np.where(age >= 0, age, np.nan), n, 0.0),
+        judged=tried,
+        successes=successes,
+        success_rate=ratio(successes, tried),
+        success_low=low,
+        success_high=high,
+        bar=np.where(known, bar, np.nan),
+        units_per_review=_units_per_review(members, listings),
+        winners_price=ratio(*_apart(members, won, listings.price)) - 1,
+        winners_quality=np.subtract(*_apart(members, won, listings.quality)),
+        winners_mark=_mark(members, won, listings),
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class Judged:
+    """Listings of subjects as launches, (pairs,) as in ``Members``; NaN for unknown.
+
+    age: days, negative for one that is yet to come. amount: units (revenue, where an amount was set)
+    of the last four weeks. judged, won: whether it is a launch of the last 52 weeks that can be
+    judged, and one that reached the bar. bar: (subjects,).
+    """
+
+    age: Floats
+    amount: Floats
+    bar: Floats
+    judged: Bools
+    won: Bools
+
+
+def judge_launches(members: Members, listings: Listings, day: int, settings: Settings) -> Judged:
+    """What became of the launches of the last 52 weeks, as of ``day``, an ordinal.
+
+    A launch is judged when its listing was on sale for the whole of the last four weeks known and
+    its units in them are known; a listing with a history that has ended and without clicks now sold
+    nothing. The bar is ``success_revenue`` or ``success_units`` where set; else the median units of
+    the subject's listings over a year old (of all, where fewer than three are), at least one unit.
+    """
+    n = members.subjects
+    subject, page = members.subject, members.listing
+    age = (day - listings.launched)[page]
+    units = window_sum(listings, "units", 4)
+    sold = _sold(units, listings, members)
+    amount = sold
+    if settings.success_revenue > 0:
+        paid = window_mean(listings, "price", 4)
+        price = np.where(np.isnan(paid), listings.price, paid)
+        amount = sold * np.where(sold > 0, price[page], 1)
+        bar = np.full(n, float(settings.success_revenue))
+    elif settings.success_units > 0:
+        bar = np.full(n, float(settings.success_units))
+    else:
+        old = ~(age < 52 * 7) & members.now
+        settled = group_median(subject[old], sold[old], n)
+        every = group_median(subject[members.now], sold[members.now], n)
+        enough = group_count(subject[old], sold[old], n) >= ESTABLISHED
+        bar = np.maximum(np.where(enough, settled, every), 1)
+    lately = (age >= 0) & (age < 52 * 7)
+    judged = lately & ~np.isnan(amount) & ~np.isnan(bar[subject]) & _on_sale(age, listings, day)
+    return Judged(age, amount, bar, judged, judged & (amount >= bar[subject]))
+
+
+def _sold(units: Floats, listings: Listings, members: Members) -> Floats:
+    """Units of each pair's listing; 0 where its history ended and nobody clicks it."""
+    sold = units[members.listing]
+    history = listings.history
+    if history is None or "units" not in history.measures:
+        return sold
+    ended = ~np.isnan(history.measures["units"]).all(axis=1) & np.isnan(units)
+    return np.where(ended[members.listing] & ~members.now, 0.0, sold)
+
+
+def _on_sale(age: Floats, listings: Listings, day: int) -> Bools:
+    """Whether a listing was on sale for the whole of the last four weeks known."""
+    if listings.history is None:
+        return np.zeros(len(age), dtype=bool)
+    timeline = listings.history.timeline
+    start = timeline.start(max(timeline.length - timeline.period.span(4), 0)).toordinal()
+    on_sale: Bools = age >= day - start
+    return on_sale
+
+
+def _units_per_review(members: Members, listings: Listings) -> Floats:
+    """Units sold for each review gained in the last 26 weeks; NaN with under one new review."""
+    n = members.subjects
+    history = listings.history
+    reviews = None if history is None else history.measures.get("reviews")
+    span = 0 if history is None else history.timeline.period.span(26)
+    if reviews is None or reviews.shape[1] <= span:
+        return np.full(n, np.nan)
+    gained = reviews[:, -1] - reviews[:, -1 - span]
+    units = window_sum(listings, "units", 26)
+    both = ~np.isnan(gained) & ~np.isnan(units)
+    subject, page = members.subject, members.listing
+    sums = [
+        group_sum(subject, np.where(both, v, np.nan)[page] * members.portion, n)
+        for v in (units, gained)
+    ]
+    return ratio(sums[0], np.where(sums[1] >= 1, sums[1], np.nan))
+
+
+def _apart(members: Members, won: Bools, values: Floats) -> tuple[Floats, Floats]:
+    """Median of the winners and of the other listings clicked now, each (subjects,)."""
+    others = members.now & ~won
+    mine = values[members.listing]
+    enough = np.bincount(members.subject[won], minlength=members.subjects) >= WINNERS
+    ahead = group_median(members.subject[won], mine[won], members.subjects)
+    rest = group_median(members.subject[others], mine[others], members.subjects)
+    return np.where(enough, ahead, np.nan), rest
+
+
+def _mark(members: Members, won: Bools, listings: Listings) -> np.ndarray:
+    """The attribute that winners share more often than chance has it, as a sentence, (subjects,).
+
+    Fisher's exact test (the hypergeometric upper tail), Bonferroni over the values of a subject.
+    """
+    n = members.subjects
+    out = np.full(n, None, dtype=object)
+    wins = np.bincount(members.subject[won], minlength=n)
+    here = (members.now | won) & (wins[members.subject] >= WINNERS)
+    best = np.full(n, np.inf)
+    tested = np.zeros(n)
+    found: list[tuple[str, Ints, Ints, Ints, Ints, Ints, Floats]] = []
+    for name, codes in listings.attributes.items():
+        rows = here & (codes[members.listing] >= 0)
+        subject, code, mine = members.subject[rows], codes[members.listing[rows]], won[rows]
+        span = int(codes.max(initial=0)) + 1
+        pairs, pair = np.unique(subject * span + code, return_inverse=True)
+        owner = pairs // span
+        held = np.bincount(pair, minlength=len(pairs))
+        held_by_winners = np.bincount(pair[mine], minlength=len(pairs))
+        of_all, of_winners = (np.bincount(x, minlength=n)[owner] for x in (subject, subject[mine]))
+        p = upper_tail(held_by_winners, held, of_winners, of_all)
+        tested += np.bincount(owner, minlength=n)
+        np.minimum.at(best, owner, p)
+        found.append((name, owner, pairs % span, held_by_winners, held, of_winners, p))
+    for name, owner, code, k, held, of_winners, p in found:
+        for i in np.flatnonzero((p <= best[owner]) & (p * tested[owner] < RARE)):
+            word = listings.words[name][code[i]]
+            out[owner[i]] = (
+                f"{k[i]} of {of_winners[i]} launches that worked have {name} {word}; of the other "
+                f"listings {held[i] - k[i]} have it."
+            )
+    return out
+
+
+def upper_tail(x: Ints, marked: Ints, drawn: Ints, whole: Ints) -> Floats:
+    """P(at least x marked among ``drawn`` of ``whole`` of which ``marked`` are), hypergeometric."""
+    from scipy.special import gammaln
+
+    def choose(n: Ints, k: Ints) -> Floats:
+        inside = (k >= 0) & (k <= n)
+        n, k = np.where(inside, n, 0), np.where(inside, k, 0)
+        logs = gammaln(n + 1) - gammaln(k + 1) - gammaln(n - k + 1)
+        return np.where(inside, logs, -np.inf)
+
+    total = np.zeros(len(x))
+    base = choose(whole, drawn)
+    for i in range(int(drawn.max(initial=-1)) + 1):
+        logs = choose(marked, np.full_like(x, i)) + choose(whole - marked, drawn - i) - base
+        total += np.where((i >= x) & (i <= drawn), np.exp(logs), 0)
+    return np.minimum(total, 1)

@@ -1,0 +1,159 @@
+"""What is known of listings: their facts, their history and who offers them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, fields, replace
+from datetime import date, timedelta
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from driftfield.core.base import Floats, Ints, Timeline
+
+RUNNING = timedelta(days=7)  # after the as-of; what is known so late is known now
+LISTING_MEASURES = ("price", "units", "sales_rank", "reviews", "offers", "in_stock", "lead_seller")
+
+
+@dataclass(frozen=True, slots=True)
+class History:
+    """Curves of listings on a timeline of their own, (listings, length) each, NaN for absent.
+
+    measures: by the names of MEASURES, those that are known. price is an average of the period,
+    units its sum; lead_seller the seller's code.
+    """
+
+    timeline: Timeline
+    measures: dict[str, NDArray[np.float32]]
+
+    def upto(self, as_of: date) -> History | None:
+        """What was known on ``as_of``; None when that is nothing."""
+        if self.timeline.period.start(self.timeline.first_number + 1) > as_of:
+            return None
+        timeline = self.timeline.upto(as_of)
+        return History(timeline, {k: v[:, : timeline.length] for k, v in self.measures.items()})
+
+    def window(self, measure: str, weeks: int, back: int = 0) -> NDArray[np.float32] | None:
+        """The columns of a measure that stand for ``weeks`` weeks, ending ``back`` weeks ago.
+
+        None where the measure is unknown or the history does not reach as far back.
+        """
+        values = self.measures.get(measure)
+        period = self.timeline.period
+        end = self.timeline.length - (period.span(back) if back else 0)
+        start = end - period.span(weeks)
+        return None if values is None or start < 0 else values[:, start:end]
+
+    def latest(self, measure: str) -> Floats | None:
+        """The last known value of each listing, (listings,), NaN where none."""
+        values = self.measures.get(measure)
+        if values is None:
+            return None
+        seen = ~np.isnan(values)
+        last = values.shape[1] - 1 - seen[:, ::-1].argmax(axis=1)
+        found = values[np.arange(len(values)), last].astype(np.float64)
+        return np.where(seen.any(axis=1), found, np.nan)
+
+
+@dataclass(frozen=True, slots=True)
+class Offers:
+    """Who offered what and when, (offers,): codes of listing and seller, ordinals of first and last day.
+
+    until is infinite while an offer stands.
+    """
+
+    listing: Ints
+    seller: Ints
+    since: Floats
+    until: Floats
+
+    def standing(self, day: int) -> NDArray[np.bool_]:
+        """Which of them stood on a day, given by its ordinal."""
+        return (self.since <= day) & (day <= self.until)
+
+
+@dataclass(frozen=True, slots=True)
+class Listings:
+    """Facts of listings, (listings,) each: NaN for unknown, −1 for an unknown code.
+
+    brand, seller: codes; listings of one brand share one. price in the market's currency, rating
+    0–5, quality 0–100, return_rate 0–1, weight_g grams, size_mm the longest side; sponsored and
+    own_retail (brand or seller is the marketplace itself) 0 or 1. launched, brand_since,
+    seller_since: ordinals of days. attributes: codes by attribute; words: what the codes stand for.
+    """
+
+    brand: Ints
+    seller: Ints
+    price: Floats
+    rating: Floats
+    reviews: Floats
+    launched: Floats
+    weight_g: Floats
+    size_mm: Floats
+    quality: Floats
+    sponsored: Floats
+    return_rate: Floats
+    own_retail: Floats
+    brand_since: Floats
+    seller_since: Floats
+    attributes: dict[str, Ints] = field(default_factory=dict)
+    words: dict[str, list[str]] = field(default_factory=dict)
+    history: History | None = None
+    offers: Offers | None = None
+
+    def __len__(self) -> int:
+        return len(self.brand)
+
+    @classmethod
+    def unknown(cls, n: int) -> Listings:
+        """``n`` listings of which nothing is known."""
+        made: dict[str, Any] = {
+            f.name: np.full(n, np.nan) if f.type == "Floats" else np.full(n, -1, dtype=np.int64)
+            for f in fields(cls)
+            if f.type in {"Floats", "Ints"}
+        }
+        return cls(**made)
+
+    def upto(self, as_of: date) -> Listings:
+        """The listings as they were known on ``as_of``.
+
+        Where the history goes on after it, by more than the running period, price and reviews are the
+        history's of that time. Rating, quality, sponsoring and returns have no history and stay.
+        """
+        if self.history is None:
+            return self
+        kept = self.history.upto(as_of)
+        timeline = self.history.timeline
+        if timeline.start(timeline.length - 1) <= as_of + RUNNING:
+            return replace(self, history=kept)
+        nothing = np.full(len(self), np.nan)
+        back: dict[str, Any] = {}
+        for name in ("price", "reviews"):
+            if name in self.history.measures:
+                then = None if kept is None else kept.latest(name)
+                back[name] = nothing if then is None else then
+        return replace(self, history=kept, **back)
+
+    def take(self, which: Ints) -> Listings:
+        """Some of the listings, in the order of ``which``; offers of the others are left out."""
+        changes: dict[str, Any] = {
+            f.name: getattr(self, f.name)[which]
+            for f in fields(self)
+            if isinstance(getattr(self, f.name), np.ndarray)
+        }
+        changes["attributes"] = {k: v[which] for k, v in self.attributes.items()}
+        if self.history is not None:
+            cut = {k: v[which] for k, v in self.history.measures.items()}
+            changes["history"] = History(self.history.timeline, cut)
+        if self.offers is not None:
+            place = np.full(len(self), -1, dtype=np.int64)
+            place[which] = np.arange(len(which))
+            own = place[self.offers.listing]
+            kept = own >= 0
+            changes["offers"] = Offers(
+                own[kept],
+                self.offers.seller[kept],
+                self.offers.since[kept],
+                self.offers.until[kept],
+            )
+        return replace(self, **changes)

@@ -1,0 +1,228 @@
+"""The listings of each subject: who was clicked after its terms, how much, now and before."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from driftfield.core.base import Bools, Floats, Ints, Period
+
+CLICK_WINDOWS = (0, 13, 52)  # weeks back from the latest clicks at which a window ends
+REACH = 40  # Listings up to which it is said what the largest can hold at most.
+
+
+@dataclass(frozen=True, slots=True)
+class Clicks:
+    """Observed shares of clicks after terms, one row an observation.
+
+    term, at, listing: (observations,) indices of term, column of the timeline and listing.
+    share: (observations,) fraction of the term's clicks in that period, 0–1.
+    """
+
+    term: Ints
+    at: Ints
+    listing: Ints
+    share: Floats
+
+    def of(self, rows: Bools) -> Clicks:
+        """Some of the observations."""
+        return Clicks(self.term[rows], self.at[rows], self.listing[rows], self.share[rows])
+
+
+@dataclass(frozen=True, slots=True)
+class Rest:
+    """What the data leave unaccounted in a window, (groups,), NaN where nothing was observed.
+
+    A part is a term in a period; each counts by its clicks. share: mean of the parts' clicks that
+    belong to no known listing. largest: mean of the parts' smallest known share, which no unknown
+    listing exceeds when a part's known listings are its most clicked. norm: mean Euclidean norm of
+    the rest, at most. squares: mean sum of squared shares of a part, rest included, at most.
+    """
+
+    share: Floats
+    largest: Floats
+    norm: Floats
+    squares: Floats
+
+
+@dataclass(frozen=True, slots=True)
+class Members:
+    """Niche and listing pairs, (pairs,), by subject and, within it, most clicked now first.
+
+    share: (pairs, windows) fraction of the subject's clicks, NaN where the window has none of it.
+    place: 0 for the most clicked now. portion: fraction of the listing's clicks that this subject
+    brings, by which its units are divided among subjects. rest: by window. reach: see ``reach_of``.
+    """
+
+    subjects: int
+    subject: Ints
+    listing: Ints
+    share: Floats
+    place: Ints
+    portion: Floats
+    rest: tuple[Rest, ...]
+    reach: Floats
+
+    @property
+    def now(self) -> Bools:
+        """Pairs that were clicked in the latest window."""
+        return self.share[:, 0] > 0
+
+    def table(self, values: Floats, n: int) -> Floats:
+        """Values of the ``n`` most clicked now, (subjects, n), NaN where there are fewer.
+
+        ``values`` is (pairs,).
+        """
+        out = np.full((self.subjects, n), np.nan)
+        inside = (self.place < n) & self.now
+        out[self.subject[inside], self.place[inside]] = values[inside]
+        return out
+
+
+def part_weights(seen: Clicks, searches: Floats, clicks: Floats | None) -> Floats:
+    """Clicks of each observation's term in its period; its searches where unknown, else one."""
+    looked = searches[seen.term, seen.at]
+    clicked = looked if clicks is None else clicks[seen.term, seen.at]
+    weight = np.where(np.isnan(clicked), looked, clicked)
+    return np.where(np.isnan(weight), 1.0, weight)
+
+
+@dataclass(frozen=True, slots=True)
+class Parts:
+    """Terms in periods, (parts,): group, weight, sum and smallest of the known shares, and of squares."""
+
+    group: Ints
+    weight: Floats
+    known: Floats
+    least: Floats
+    squares: Floats
+
+
+def parts_of(seen: Clicks, weight: Floats, group: Ints, length: int) -> Parts:
+    """The parts behind observations; ``group`` is (observations,), the group of each one's term."""
+    _, first, part = np.unique(seen.term * length + seen.at, return_index=True, return_inverse=True)
+    least = np.full(len(first), np.inf)
+    np.minimum.at(least, part, seen.share)
+    squares: np.ndarray = np.bincount(part, weights=np.square(seen.share))
+    return Parts(
+        group=group[first],
+        weight=weight[first],
+        known=np.minimum(np.bincount(part, weights=seen.share), 1),
+        least=least,
+        squares=squares,
+    )
+
+
+def rest_of(parts: Parts, groups: int) -> Rest:
+    """What the parts of each group leave unaccounted."""
+    left = 1 - parts.known
+    # The rest is the more concentrated, the fewer holders of the largest possible share make it up.
+    cap = np.where(parts.least > 0, parts.least, 1)
+    full = np.floor(left / cap + 1e-12)
+    squares = full * cap**2 + np.maximum(left - full * cap, 0) ** 2
+    total = np.bincount(parts.group, weights=parts.weight, minlength=groups)
+
+    def mean(values: Floats) -> Floats:
+        sums = np.bincount(parts.group, weights=parts.weight * values, minlength=groups)
+        return np.where(total > 0, sums / np.where(total > 0, total, 1), np.nan)
+
+    return Rest(
+        share=mean(left),
+        largest=mean(np.minimum(cap, 1)),
+        norm=mean(np.sqrt(squares)),
+        squares=mean(parts.squares + squares),
+    )
+
+
+def reach_of(seen: Clicks, weight: Floats, group: Ints, groups: int, length: int) -> Floats:
+    """What the k most clicked listings of each group can hold at most, (groups, REACH), k from 1.
+
+    The parts' own k largest, known ones first and then unknown ones as large as the smallest known,
+    averaged by clicks: the k largest of a mean are never more than the mean of the k largest.
+    """
+    if not len(seen.term):
+        return np.full((groups, REACH), np.nan)
+    key = seen.term * length + seen.at
+    order = np.lexsort((-seen.share, key))
+    key, share, taken, own = key[order], seen.share[order], weight[order], group[order]
+    new = np.ones(len(key), dtype=bool)
+    new[1:] = key[1:] != key[:-1]
+    part = np.cumsum(new) - 1
+    first = np.flatnonzero(new)
+    size = np.diff(np.append(first, len(key)))
+    place = np.arange(len(key)) - np.repeat(first, size)
+    inside = place < REACH
+    held = np.bincount(
+        own[inside] * REACH + place[inside],
+        weights=(taken * share)[inside],
+        minlength=groups * REACH,
+    ).reshape(groups, REACH)
+    left = np.maximum(1 - np.bincount(part, weights=share), 0)
+    cap = share[first + size - 1]
+    for k in range(REACH):
+        more = np.clip(left - (k - size) * cap, 0, cap) * (k >= size)
+        held[:, k] += np.bincount(own[first], weights=taken[first] * more, minlength=groups)
+    total = np.bincount(own[first], weights=taken[first], minlength=groups)
+    known = total > 0
+    reach = np.cumsum(held, axis=1) / np.where(known, total, 1)[:, None]
+    return np.where(known[:, None], np.minimum(reach, 1), np.nan)
+
+
+def in_window(seen: Clicks, back: int, weeks: int, period: Period) -> Bools:
+    """Observations of the ``weeks`` weeks that end ``back`` weeks before the latest observation.
+
+    Clicks may come as occasional snapshots, so windows are counted from the latest one.
+    """
+    end = seen.at.max(initial=0) - (period.span(back) if back else 0)
+    inside: Bools = (seen.at > end - period.span(weeks)) & (seen.at <= end)
+    return inside
+
+
+def read_members(
+    seen: Clicks, weight: Floats, term_subject: Ints, subjects: int, length: int, weeks: int, period: Period
+) -> Members:  # fmt: skip
+    """Subjects' listings and their shares in the windows of ``CLICK_WINDOWS``.
+
+    ``weight`` is (observations,), the clicks of each one's term in its period; ``weeks`` the width
+    of a window. A listing belongs to a subject when it was clicked since the start of the oldest
+    window. A term's share counts by its clicks.
+    """
+    recent = in_window(seen, 0, CLICK_WINDOWS[-1] + weeks, period) & (seen.share > 0)
+    seen, weight = seen.of(recent), weight[recent]
+    subject = term_subject[seen.term]
+    listings = int(seen.listing.max(initial=-1)) + 1
+    keys, pair = np.unique(subject * max(listings, 1) + seen.listing, return_inverse=True)
+    owner, listing = keys // max(listings, 1), keys % max(listings, 1)
+    taken = seen.share * weight
+
+    share = np.full((len(keys), len(CLICK_WINDOWS)), np.nan)
+    latest = in_window(seen, 0, weeks, period)
+    reach = reach_of(seen.of(latest), weight[latest], subject[latest], subjects, length)
+    rest = []
+    for column, back in enumerate(CLICK_WINDOWS):
+        rows = in_window(seen, back, weeks, period)
+        parts = parts_of(seen.of(rows), weight[rows], subject[rows], length)
+        total = np.bincount(parts.group, weights=parts.weight, minlength=subjects)
+        got = np.bincount(pair[rows], weights=taken[rows], minlength=len(keys))
+        base = total[owner]
+        share[:, column] = np.where(base > 0, got / np.where(base > 0, base, 1), np.nan)
+        rest.append(rest_of(parts, subjects))
+
+    brought = np.bincount(pair, weights=taken, minlength=len(keys))
+    whole = np.bincount(listing, weights=brought, minlength=listings)[listing]
+    even = 1 / np.bincount(listing, minlength=listings)[listing] if len(keys) else whole
+    portion = np.where(whole > 0, brought / np.where(whole > 0, whole, 1), even)
+
+    order = np.lexsort((listing, -np.nan_to_num(share[:, 0]), owner))
+    owner = owner[order]
+    return Members(
+        subjects=subjects,
+        subject=owner,
+        listing=listing[order],
+        share=share[order],
+        place=np.arange(len(owner)) - np.searchsorted(owner, owner),
+        portion=portion[order],
+        rest=tuple(rest),
+        reach=reach,
+    )

@@ -1,0 +1,136 @@
+"""What a subject sells: units, revenue and prices of its listings, and what a wanted income takes."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from driftfield.core.base import (
+    Floats,
+    Settings,
+    group_count,
+    group_mean,
+    group_median,
+    group_quantile,
+    group_sum,
+    ratio,
+)
+
+from .entry import window_sum
+from .listings import Listings
+from .members import Members
+
+
+@dataclass(frozen=True, slots=True)
+class Sales:
+    """Figures of each subject, (subjects,), NaN for unknown. Money in the market's currency.
+
+    units_52w, revenue_52w: of all its listings, a listing's divided among subjects by clicks.
+    price_low, price_median, price_high: 10th, 50th and 90th percentile over the listings clicked
+    now. revenue_per_listing: revenue over listings with known sales. listing_revenue, listing_units:
+    a year of the median listing clicked now. gone: share of the clicks of a year ago that went to a
+    listing that has none now, by the largest such.
+    """
+
+    units_52w: Floats
+    revenue_52w: Floats
+    price_low: Floats
+    price_median: Floats
+    price_high: Floats
+    revenue_per_listing: Floats
+    listing_units: Floats
+    listing_revenue: Floats
+    gone: Floats
+
+
+@dataclass(frozen=True, slots=True)
+class Target:
+    """What the wanted yearly revenue takes in each subject, (subjects,), NaN for unknown.
+
+    units_low, units_median, units_high: units a year that reach it at the low, the median and the
+    high price of the subject. multiple: the median listing's revenue over the target. reaching: share
+    of the listings that reach it.
+    """
+
+    units_low: Floats
+    units_median: Floats
+    units_high: Floats
+    multiple: Floats
+    reaching: Floats
+
+
+def yearly(listings: Listings) -> tuple[Floats, Floats]:
+    """Units and revenue of the last 52 weeks (12 months), (listings,) each, NaN where unknown.
+
+    Revenue is units times price, period by period, at the listing's price where a period has none.
+    """
+    units = window_sum(listings, "units", 52)
+    history = listings.history
+    window = None if history is None else history.window("units", 52)
+    if window is None:
+        return units, np.full(len(listings), np.nan)
+    assert history is not None
+    paid = history.window("price", 52)
+    price = np.broadcast_to(listings.price[:, None], window.shape)
+    if paid is not None:
+        price = np.where(np.isnan(paid), price, paid)
+    amount = window * price
+    # A period without sales has no revenue, whatever the price.
+    amount = np.where(window == 0, 0, amount)
+    known = ~np.isnan(amount)
+    total = np.where(known, amount, 0).sum(axis=1)
+    whole = (known | np.isnan(window)).all(axis=1) & known.any(axis=1)
+    return units, np.where(whole, total, np.nan)
+
+
+def read_sales(members: Members, listings: Listings, units: Floats, revenue: Floats) -> Sales:
+    """Sales of each subject; ``units`` and ``revenue`` are a year of each listing (``yearly``)."""
+    n = members.subjects
+    subject, page, now = members.subject, members.listing, members.now
+    price = listings.price[page[now]]
+    whole = group_sum(subject, revenue[page] * members.portion, n)
+    lost = np.where(now, 0.0, np.nan_to_num(members.share[:, -1]))
+    gone = np.zeros(n)
+    np.maximum.at(gone, subject, lost)
+    seen = (group_count(subject, members.share[:, 0], n) > 0) & (
+        group_count(subject, members.share[:, -1], n) > 0
+    )
+    return Sales(
+        units_52w=group_sum(subject, units[page] * members.portion, n),
+        revenue_52w=whole,
+        price_low=group_quantile(subject[now], price, n, 0.1),
+        price_median=group_median(subject[now], price, n),
+        price_high=group_quantile(subject[now], price, n, 0.9),
+        revenue_per_listing=ratio(whole, group_count(subject, revenue[page], n)),
+        listing_units=group_median(subject[now], units[page[now]], n),
+        listing_revenue=group_median(subject[now], revenue[page[now]], n),
+        gone=np.where(seen, gone, np.nan),
+    )
+
+
+def units_for(income: float, price: Floats) -> Floats:
+    """Units a year that make ``income`` at ``price``; NaN where there is no price.
+
+    >>> units_for(30_000, np.array([10.0, 50.0]))
+    array([3000.,  600.])
+    """
+    return ratio(np.full(price.shape, float(income)), price)
+
+
+def read_target(members: Members, revenue: Floats, sales: Sales, settings: Settings) -> Target:
+    """What ``target_income`` takes in each subject, and whether its listings make as much.
+
+    ``revenue`` is a year of each listing.
+    """
+    income = float(settings.target_income)
+    now = members.now
+    mine = revenue[members.listing[now]]
+    reached = np.where(np.isnan(mine), np.nan, mine >= income)
+    return Target(
+        units_low=units_for(income, sales.price_low),
+        units_median=units_for(income, sales.price_median),
+        units_high=units_for(income, sales.price_high),
+        multiple=sales.listing_revenue / income,
+        reaching=group_mean(members.subject[now], reached, members.subjects),
+    )
