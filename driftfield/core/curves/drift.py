@@ -17,10 +17,9 @@ from scipy.special import ndtri
 from driftfield.core.base import Bools, Floats, Ints, Period, Settings
 
 from .level import block_sums
-from .level_shifts import MAX_SHIFTS, level_shifts, week_of_shift
+from .level_shifts import MAX_SHIFTS, Shifts, level_shifts, week_of_shift
 
 MIN_BLOCKS = 8  # Below this many informative blocks (four a year) a median of slopes says little.
-WIDE_SWING = 0.35  # Spread of a profile from which only blocks a whole year apart are compared.
 LATE = 26  # Weeks behind the late rate, and so behind the acceleration.
 UNEVEN = (
     0.1  # What one year's season differs from the next by itself, where nothing better is known.
@@ -181,47 +180,21 @@ def read_drift(
     carry information, as for a good sold three weeks a year, the rate is the last 52 weeks over the
     52 before, with an interval from counting noise and 10% for the years' own unevenness.
     """
-    n, length = values.shape
     block, year = period.block, period.per_year
     per_year = year // block
     levels = block_levels(values, calendar, block, counts=counts)
     columns = levels.shape[1]
     recent = min(columns, period.span(settings.drift_weeks) // block)
     shifts = level_shifts(levels, steady, settings)
-    moved = levels
-    stepped = np.flatnonzero(shifts.found)
-    if stepped.size:
-        moved = levels.copy()
-        moved[stepped] -= shifts.course(columns)[stepped]
+    moved = _without_shifts(levels, shifts)
     window = moved[:, columns - recent :]
-    slope, low, high = _rates(window, wide, per_year, settings)
-    z = ndtri(0.5 + settings.interval / 2)
-    informative = (~np.isnan(window)).sum(axis=1)
-    last = values[:, -year:].sum(axis=1)
-    prior = values[:, -2 * year : -year].sum(axis=1)
-    with np.errstate(invalid="ignore", divide="ignore"):
-        half = 0.5 if counts else 1e-3 * (last + prior)
-        late_year, early_year = last + half, prior + half
-        ratio = np.log(late_year / early_year) / per_year
-        # The years' own unevenness is in the dispersion only as far as single blocks show it.
-        chance = np.nan_to_num(dispersion, nan=1.0) * (1 / late_year + 1 / early_year)
-        reach = z * np.sqrt(chance + UNEVEN**2) / per_year
-    sparse = informative < MIN_BLOCKS
-    slope = np.where(sparse, ratio, slope)
-    low = np.where(sparse, ratio - reach, low)
-    high = np.where(sparse, ratio + reach, high)
-
-    late_blocks = period.span(LATE) // block
-    late_window = moved[:, columns - late_blocks :]
-    known = ~wide & ~np.isnan(late_window).any(axis=1)
-    late, late_low, late_high = np.full((3, n), np.nan)
-    late[known], late_low[known], late_high[known] = theil_sen(
-        late_window[known], settings.interval
-    )
-    unknown = (values.sum(axis=1) <= 0) | (length < 2 * year)
-    for figure in (slope, low, high):
-        figure[unknown] = np.nan
-    for figure in (late, late_low, late_high):
+    slopes = _rates(window, wide, per_year, settings)
+    sparse = (~np.isnan(window)).sum(axis=1) < MIN_BLOCKS
+    between = _year_on_year(values, period, dispersion, counts, settings)
+    slope, low, high = (np.where(sparse, b, s) for s, b in zip(slopes, between, strict=True))
+    late, late_low, late_high = _late_rate(moved, wide, period, settings)
+    unknown = (values.sum(axis=1) <= 0) | (values.shape[1] < 2 * year)
+    for figure in (slope, low, high, late, late_low, late_high):
         figure[unknown] = np.nan
 
     def yearly(log: Floats) -> Floats:
@@ -229,16 +202,9 @@ def read_drift(
             return np.asarray(np.expm1(log * per_year), dtype=np.float64)
 
     rate, rate_low, rate_high = yearly(slope), yearly(low), yearly(high)
-    word = np.full(n, Drift.HOLDING, dtype=object)
-    word[(rate_low > 0) & (rate > settings.drift_rate)] = Drift.RISING
-    word[(rate_high < 0) & (rate < -settings.drift_rate)] = Drift.EASING
-    latest = np.where(shifts.at >= columns - recent, shifts.size, 0)
-    for place in range(MAX_SHIFTS):  # the last one that lies in the window names it
-        word[latest[:, place] > 0] = Drift.STEPPED_UP
-        word[latest[:, place] < 0] = Drift.STEPPED_DOWN
-    word[np.isnan(rate)] = None
+    z = ndtri(0.5 + settings.interval / 2)
     return DriftReading(
-        word=word,
+        word=_words(rate, rate_low, rate_high, shifts, columns - recent, settings),
         rate=rate,
         low=rate_low,
         high=rate_high,
@@ -247,12 +213,67 @@ def read_drift(
         late_high=yearly(late_high),
         acceleration=yearly(late - slope),
         shifts=np.where(shifts.at >= 0, np.expm1(shifts.size), np.nan),
-        shifts_at=_weeks(values, calendar, shifts.at, length - columns * block, block),
+        shifts_at=_weeks(values, calendar, shifts.at, values.shape[1] - columns * block, block),
         # At today's level throughout, as if the latest shift had always been.
         levels=moved + shifts.size.sum(axis=1, keepdims=True),
         slope=np.asarray(slope, dtype=np.float64),
         slope_error=np.asarray((high - low) / (2 * z), dtype=np.float64),
     )
+
+
+def _without_shifts(levels: Floats, shifts: Shifts) -> Floats:
+    """Levels with their shifts taken out, (subjects, blocks)."""
+    stepped = np.flatnonzero(shifts.found)
+    if not stepped.size:
+        return levels
+    moved = levels.copy()
+    moved[stepped] -= shifts.course(levels.shape[1])[stepped]
+    return moved
+
+
+def _year_on_year(
+    values: Floats, period: Period, dispersion: Floats, counts: bool, settings: Settings
+) -> tuple[Floats, Floats, Floats]:
+    """Slope a block of the last 52 weeks over the 52 before, with its interval, (subjects,) each."""
+    year = period.per_year
+    per_year = year // period.block
+    last = values[:, -year:].sum(axis=1)
+    prior = values[:, -2 * year : -year].sum(axis=1)
+    z = ndtri(0.5 + settings.interval / 2)
+    with np.errstate(invalid="ignore", divide="ignore"):
+        half = 0.5 if counts else 1e-3 * (last + prior)
+        late_year, early_year = last + half, prior + half
+        slope = np.log(late_year / early_year) / per_year
+        # The years' own unevenness is in the dispersion only as far as single blocks show it.
+        chance = np.nan_to_num(dispersion, nan=1.0) * (1 / late_year + 1 / early_year)
+        reach = z * np.sqrt(chance + UNEVEN**2) / per_year
+    return slope, slope - reach, slope + reach
+
+
+def _late_rate(
+    moved: Floats, wide: Bools, period: Period, settings: Settings
+) -> tuple[Floats, Floats, Floats]:
+    """Slope of the latest half year with its interval, (subjects,) each; NaN where it has gaps."""
+    window = moved[:, moved.shape[1] - period.span(LATE) // period.block :]
+    known = ~wide & ~np.isnan(window).any(axis=1)
+    late, low, high = np.full((3, len(moved)), np.nan)
+    late[known], low[known], high[known] = theil_sen(window[known], settings.interval)
+    return late, low, high
+
+
+def _words(
+    rate: Floats, low: Floats, high: Floats, shifts: Shifts, since: int, settings: Settings
+) -> np.ndarray:
+    """What each drift is called; ``since`` is the block from which on a level shift names it."""
+    word = np.full(len(rate), Drift.HOLDING, dtype=object)
+    word[(low > 0) & (rate > settings.drift_rate)] = Drift.RISING
+    word[(high < 0) & (rate < -settings.drift_rate)] = Drift.EASING
+    latest = np.where(shifts.at >= since, shifts.size, 0)
+    for place in range(MAX_SHIFTS):  # the last one that lies in the window names it
+        word[latest[:, place] > 0] = Drift.STEPPED_UP
+        word[latest[:, place] < 0] = Drift.STEPPED_DOWN
+    word[np.isnan(rate)] = None
+    return word
 
 
 def _weeks(values: Floats, calendar: Floats, at: Ints, offset: int, block: int) -> Ints:

@@ -21,7 +21,6 @@ WEEKS = 52
 BEFORE = 26  # Slot of the feast's own week on its axis; slot 0 is half a year before it.
 # Buying leads a feast by weeks and ends with it; a peak further away is kept by something else.
 LEADS, TRAILS = 9, 3
-SMOOTH = np.array([0.25, 0.5, 0.25])
 NO_FEAST = -1
 MIN_FEASTS = 3  # Two years may agree on any date by chance.
 

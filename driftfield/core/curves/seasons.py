@@ -10,7 +10,6 @@ import numpy as np
 
 from driftfield.core.base import Bools, Floats, Ints, Period
 
-MAX_HUMPS = 2  # Humps of a year that are told apart.
 DIP = 0.5  # How far the profile must fall between two humps, of the lower one's height above the mean.
 
 

@@ -11,7 +11,7 @@ from scipy.special import chdtrc, ndtr
 
 from driftfield.core.base import Bools, Floats, Ints, Period, Settings
 
-from .level import block_sums
+from .fad import fads
 from .profile import SeasonProfile, best_share, correlations, recurrence
 
 
@@ -38,9 +38,6 @@ FAMILY = {
 Words = NDArray[np.object_]
 # How much more alike the years of one kind must be than those of both, as a correlation.
 CHANGED = 0.2
-# Poisson deviations of an even year's count that a fad's best year must stand out by; six of them leave
-# room for the search for the best one.
-BURST_SPREADS = 6
 
 
 @dataclass(frozen=True, slots=True)
@@ -150,50 +147,161 @@ def _moved(profile: SeasonProfile, settings: Settings) -> tuple[Floats, Bools]:
     return moved, np.asarray(changed)
 
 
-def _fad(values: Floats, period: Period, settings: Settings) -> tuple[Bools, Floats]:
-    """Whether one bulk carries a record and is gone, and how far its share is beyond the threshold.
+@dataclass(frozen=True, slots=True)
+class _Measures:
+    """What a shape is decided by, (subjects,) each; peaks are the slots in which a window starts."""
 
-    The threshold is for five years; what counts is how far the share stands from an even spread
-    over the years, for one year of two is half of the record by itself. A record that only dwindles,
-    at one steady pace, holds no burst: half a year after its best half year it still has a third.
-    """
-    n, length = values.shape
-    burst, beyond = np.zeros(n, dtype=bool), np.zeros(n)
-    if length < 2 * period.per_year:
-        return burst, beyond
-    # Most curves are out of the question by their sums of four weeks, at a quarter of the work.
-    blocks = block_sums(values, period.block)
-    year = period.per_year // period.block
-    sums = np.cumsum(np.pad(blocks, ((0, 0), (1, 0))), axis=1)
-    even = period.per_year / length
-    least = even + (settings.fad_share - 0.2) / 0.8 * (1 - even)
-    best = (sums[:, year:] - sums[:, :-year]).max(axis=1)
-    rows = np.flatnonzero(best >= (least - 0.15) * sums[:, -1])
-    burst[rows], beyond[rows] = _burst(values[rows], period, least, settings)
-    return burst, beyond
+    best13: Floats
+    best4: Floats
+    peak13: Ints
+    peak4: Ints
+    recurrence: Floats
+    swing: Floats
+    recurring: Bools
+    significant: Bools
 
 
-def _burst(
-    values: Floats, period: Period, least: float, settings: Settings
-) -> tuple[Bools, Floats]:
-    """``_fad`` week by week, for curves that may be one; ``least`` is the share that is asked for."""
-    n = len(values)
-    year, quarter = period.per_year, period.span(13)
-    half = 2 * quarter
-    sums = np.cumsum(np.pad(values, ((0, 0), (1, 0))), axis=1)
-    total = sums[:, -1]
-    best_year = (sums[:, year:] - sums[:, :-year]).max(axis=1)
-    windows = sums[:, half:] - sums[:, :-half]
-    start = windows.argmax(axis=1)
-    rows = np.arange(n)
-    # From a quarter after the best half year on, or as late as the record allows.
-    later = np.minimum(start + half + quarter, windows.shape[1] - 1)
+@dataclass(frozen=True, slots=True)
+class _Chances:
+    """Probabilities, under a normal error, that a measure lies on its side of its threshold,
+    (subjects,): under Evergreen's, over Seasonal's, over Occasion's, and that the profile recurs or
+    swings widely. no_season: that there is none, by the tests of significance."""
+
+    evergreen: Floats
+    seasonal: Floats
+    occasion: Floats
+    recurs: Floats
+    swings: Floats
+    no_season: Floats
+
+
+def _measure(profile: SeasonProfile, period: Period, settings: Settings) -> _Measures:
+    have: Bools = ~np.asarray(np.isnan(profile.factors).any(axis=1))
+    factors = np.where(have[:, None], profile.factors, 1)
+    best13, peak13 = best_share(factors, period.span(13))
+    best4, peak4 = best_share(factors, period.span(4))
+    best13[~have] = np.nan
+    best4[~have] = np.nan
+    again = recurrence(profile.blocks, profile.expected)
+    # What is borrowed recurs by the category's record; own counts are too few to say.
+    recurring = np.asarray((again >= settings.min_recurrence) | (profile.borrowed > 0))
+    return _Measures(
+        best13, best4, peak13, peak4, again, excess_swing(profile), recurring, profile.significant
+    )
+
+
+def _chances(
+    found: _Measures, profile: SeasonProfile, period: Period, settings: Settings
+) -> _Chances:
+    error13 = _window_error(profile, found.best13, max(1, round(period.span(13) / period.block)))
+    error4 = _window_error(profile, found.best4, 1)
     with np.errstate(invalid="ignore", divide="ignore"):
-        bulk = best_year / total
-        remnant = (total - sums[:, -1 - quarter]) / quarter / (best_year / year)
-        left = windows[rows, later] / windows[rows, start]
-    burst = (bulk >= least) & (remnant <= settings.fad_remnant) & (left <= 0.35)
-    return np.asarray(burst), np.asarray(bulk - least)
+        bounded = np.clip(found.recurrence, -0.999, 0.999)
+        # Fisher's z on 13 (or 12) blocks.
+        z = np.arctanh(bounded) - np.arctanh(settings.min_recurrence)
+        wide = (found.swing - settings.large_swing) / (0.15 * np.maximum(found.swing, 0.05))
+        return _Chances(
+            evergreen=ndtr((settings.evergreen_best13 - found.best13) / error13),
+            seasonal=ndtr((found.best13 - settings.seasonal_best13) / error13),
+            occasion=ndtr((found.best4 - settings.occasion_best4) / error4),
+            recurs=ndtr(z * np.sqrt(profile.blocks.shape[2] - 3)),
+            swings=ndtr(wide),
+            no_season=0.5 + np.fmax(profile.p_recurring, np.nan_to_num(profile.p_counts)) / 2,
+        )
+
+
+@dataclass(frozen=True, slots=True)
+class _Decision:
+    """Words of curves, how sure they are and what comes second, (subjects,) each."""
+
+    shape: Words
+    confidence: Floats
+    runner_up: Words
+
+    @classmethod
+    def evergreen(cls, found: _Measures, chance: _Chances) -> _Decision:
+        """Every curve is Evergreen until something speaks against it."""
+        n = len(found.best13)
+        return cls(
+            np.full(n, Shape.EVERGREEN, dtype=object),
+            np.where(found.significant, chance.evergreen, chance.no_season),
+            np.full(n, Shape.LEANING, dtype=object),
+        )  # fmt: skip
+
+    def assign(self, where: Bools, word: Shape, links: list[tuple[Floats, Shape]]) -> None:
+        """Some curves are ``word``, as sure as the weakest of ``links``, whose other side comes second."""
+        n = len(self.shape)
+        self.shape[where] = word
+        chances = np.stack([np.broadcast_to(chance, (n,)) for chance, _ in links])
+        weakest = np.nan_to_num(chances, nan=1.0).argmin(axis=0)
+        self.confidence[where] = np.take_along_axis(chances, weakest[None], axis=0)[0][where]
+        others = np.array([other for _, other in links], dtype=object)
+        self.runner_up[where] = others[weakest][where]
+
+
+def _decide(
+    found: _Measures, chance: _Chances, claimed: Bools, wild: Bools, faded: Bools, beyond: Floats,
+    settings: Settings,
+) -> _Decision:  # fmt: skip
+    """The words, from the mildest season to the strongest, then what is no season at all."""
+    made = _Decision.evergreen(found, chance)
+    made.assign(
+        claimed & (found.best13 >= settings.evergreen_best13),
+        Shape.LEANING,
+        [
+            (1 - chance.evergreen, Shape.EVERGREEN),
+            (1 - chance.seasonal, Shape.SEASONAL),
+            (chance.recurs, Shape.UNSETTLED),
+        ],
+    )
+    made.assign(
+        claimed & (found.best13 >= settings.seasonal_best13),
+        Shape.SEASONAL,
+        [
+            (chance.seasonal, Shape.LEANING),
+            (1 - chance.occasion, Shape.OCCASION),
+            (chance.recurs, Shape.UNSETTLED),
+        ],
+    )
+    made.assign(
+        claimed & (found.best4 >= settings.occasion_best4),
+        Shape.OCCASION,
+        [(chance.occasion, Shape.SEASONAL), (chance.recurs, Shape.UNSETTLED)],
+    )
+    made.assign(
+        wild,
+        Shape.UNSETTLED,
+        [(chance.swings, Shape.EVERGREEN), (1 - chance.recurs, Shape.SEASONAL)],
+    )
+    made.assign(faded, Shape.FAD, [(ndtr(beyond / 0.05), Shape.UNSETTLED)])
+    return made
+
+
+def _explain(
+    made: _Decision, total: Floats, short: bool, gaps: Gaps, period: Period, settings: Settings
+) -> tuple[Words, Words]:
+    """Why curves are Unsettled, and what they would be; what lacks figures becomes so, in place."""
+    n = len(made.shape)
+    reason = np.full(n, None, dtype=object)
+    reason[made.shape == Shape.UNSETTLED] = (
+        "It swings widely, and the swings do not come back at the same time of year."
+    )
+    provisional = np.full(n, None, dtype=object)
+    whole = f"{settings.min_years:g} years"
+    lacks = [
+        (gaps.missing > settings.max_missing, "Too many {p}s are missing to tell."),
+        (np.full(n, short), f"Under {whole} of unbroken figures; {whole} are needed."),
+        (gaps.tail > settings.bridge_periods, "The latest {p}s are missing."),
+        (total <= 0, "There were no searches at all."),
+    ]
+    for where, text in lacks:
+        provisional[where] = np.where(made.shape[where] == Shape.UNSETTLED, None, made.shape[where])
+        reason[where] = text.format(p=period.value)
+    lacking = np.any([where for where, _ in lacks], axis=0)
+    made.runner_up[lacking] = provisional[lacking]
+    made.shape[lacking] = Shape.UNSETTLED
+    made.confidence[lacking] = np.nan
+    return reason, provisional
 
 
 def classify(
@@ -205,121 +313,32 @@ def classify(
     the probabilities, under a normal error, that each figure the reading rests on lies on its side
     of its threshold. The runner-up is the reading on that link's other side.
     """
-    n, length = values.shape
-    quarter, month = period.span(13), period.span(4)
-    factors = profile.factors
-    have: Bools = ~np.asarray(np.isnan(factors).any(axis=1))
-    best13, peak13 = best_share(np.where(have[:, None], factors, 1), quarter)
-    best4, peak4 = best_share(np.where(have[:, None], factors, 1), month)
-    best13[~have] = np.nan
-    best4[~have] = np.nan
-    again = recurrence(profile.blocks, profile.expected)
-    years = length / period.per_year
-
-    swing = excess_swing(profile)
-    error13 = _window_error(profile, best13, max(1, round(quarter / period.block)))
-    error4 = _window_error(profile, best4, 1)
-    with np.errstate(invalid="ignore", divide="ignore"):
-        p_ever = ndtr((settings.evergreen_best13 - best13) / error13)
-        p_season = ndtr((best13 - settings.seasonal_best13) / error13)
-        p_occasion = ndtr((best4 - settings.occasion_best4) / error4)
-        bounded = np.clip(again, -0.999, 0.999)
-        # Fisher's z on 13 (or 12) blocks.
-        z = np.arctanh(bounded) - np.arctanh(settings.min_recurrence)
-        p_again = ndtr(z * np.sqrt(profile.blocks.shape[2] - 3))
-        p_swing = ndtr((swing - settings.large_swing) / (0.15 * np.maximum(swing, 0.05)))
-    p_test = np.where(
-        profile.significant, 1.0, 0.5 + np.fmax(profile.p_recurring, np.nan_to_num(profile.p_counts)) / 2
-    )  # fmt: skip
-
-    provisional_data = years < settings.min_years
-    # What is borrowed recurs by the category's record; own counts are too few to say.
-    recurring = np.asarray((again >= settings.min_recurrence) | (profile.borrowed > 0))
-    claimed: Bools = np.asarray(profile.significant & recurring)
-    burst, beyond = _fad(values, period, settings)
-    # A handful of counts may fall into one year by chance.
-    even = values.sum(axis=1) * period.per_year / max(length, 1)
-    with np.errstate(invalid="ignore"):
-        least = settings.fad_share - 0.2
-        chance = least * values.sum(axis=1) < BURST_SPREADS * np.sqrt(even)
-    burst &= ~chance | np.isnan(profile.p_counts)
-    # A burst's own level makes the quiet before and after it look average, and alike in other years;
-    # so its years must be alike as they came, too.
-    rows = np.flatnonzero(burst & recurring)
-    as_came = recurrence(profile.blocks[rows] * profile.expected[rows])
-    faded = burst & ~recurring
-    faded[rows] = as_came < settings.min_recurrence
-    if provisional_data:
-        # One year or so: the calendar cannot be told from a single event, so size alone speaks.
-        claimed = have
-        again_word = np.zeros(n, dtype=bool)
-    else:
-        again_word = ~recurring | ~profile.significant
-
-    shape = np.full(n, Shape.EVERGREEN, dtype=object)
-    runner = np.full(n, Shape.LEANING, dtype=object)
-    confidence = np.where(profile.significant, p_ever, p_test)
-
-    def assign(where: np.ndarray, word: Shape, links: list[tuple[Floats, Shape]]) -> None:
-        shape[where] = word
-        chances = np.stack([np.broadcast_to(chance, (n,)) for chance, _ in links])
-        weakest = np.nan_to_num(chances, nan=1.0).argmin(axis=0)
-        confidence[where] = np.take_along_axis(chances, weakest[None], axis=0)[0][where]
-        others = np.array([other for _, other in links], dtype=object)
-        runner[where] = others[weakest][where]
-
-    leaning = claimed & (best13 >= settings.evergreen_best13)
-    assign(
-        leaning,
-        Shape.LEANING,
-        [(1 - p_ever, Shape.EVERGREEN), (1 - p_season, Shape.SEASONAL), (p_again, Shape.UNSETTLED)],
-    )
-    seasonal = claimed & (best13 >= settings.seasonal_best13)
-    assign(
-        seasonal,
-        Shape.SEASONAL,
-        [(p_season, Shape.LEANING), (1 - p_occasion, Shape.OCCASION), (p_again, Shape.UNSETTLED)],
-    )
-    occasion = claimed & (best4 >= settings.occasion_best4)
-    assign(occasion, Shape.OCCASION, [(p_occasion, Shape.SEASONAL), (p_again, Shape.UNSETTLED)])
-    wild = again_word & ~claimed & (swing > settings.large_swing)
-    wild &= beyond_counting(profile, settings.count_alpha)
-    assign(wild, Shape.UNSETTLED, [(p_swing, Shape.EVERGREEN), (1 - p_again, Shape.SEASONAL)])
-    assign(faded, Shape.FAD, [(ndtr(beyond / 0.05), Shape.UNSETTLED)])
-
-    reason = np.full(n, None, dtype=object)
-    reason[shape == Shape.UNSETTLED] = (
-        "It swings widely, and the swings do not come back at the same time of year."
-    )
-    provisional = np.full(n, None, dtype=object)
-    whole = f"{settings.min_years:g} years"
-    lacks = [
-        (gaps.missing > settings.max_missing, "Too many {p}s are missing to tell."),
-        (np.full(n, provisional_data), f"Under {whole} of unbroken figures; {whole} are needed."),
-        (gaps.tail > settings.bridge_periods, "The latest {p}s are missing."),
-        (values.sum(axis=1) <= 0, "There were no searches at all."),
-    ]
-    for where, text in lacks:
-        provisional[where] = np.where(shape[where] == Shape.UNSETTLED, None, shape[where])
-        reason[where] = text.format(p=period.value)
-    lacking = np.any([where for where, _ in lacks], axis=0)
-    runner[lacking] = provisional[lacking]
-    shape[lacking] = Shape.UNSETTLED
-    confidence[lacking] = np.nan
-
+    found = _measure(profile, period, settings)
+    chance = _chances(found, profile, period, settings)
+    short = values.shape[1] / period.per_year < settings.min_years
+    # One year or so: the calendar cannot be told from a single event, so size alone speaks.
+    known = ~np.asarray(np.isnan(profile.factors).any(axis=1))
+    claimed = known if short else np.asarray(found.significant & found.recurring)
+    wild = np.zeros(len(values), dtype=bool)
+    if not short:
+        wild = ~claimed & (found.swing > settings.large_swing)
+        wild &= beyond_counting(profile, settings.count_alpha)
+    faded, beyond = fads(values, profile, found.recurring, period, settings)
+    made = _decide(found, chance, claimed, wild, faded, beyond, settings)
+    reason, provisional = _explain(made, values.sum(axis=1), short, gaps, period, settings)
     moved, changed = _moved(profile, settings)
-    is_occasion = best4 >= settings.occasion_best4
+    brief = found.best4 >= settings.occasion_best4
     return ShapeReading(
-        shape=shape,
-        confidence=confidence,
-        runner_up=runner,
+        shape=made.shape,
+        confidence=made.confidence,
+        runner_up=made.runner_up,
         provisional=provisional,
         reason=reason,
-        best13=best13,
-        best4=best4,
-        recurrence=again,
-        peak_start=np.where(is_occasion, peak4, peak13),
-        peak_length=np.where(is_occasion, month, quarter),
+        best13=found.best13,
+        best4=found.best4,
+        recurrence=found.recurrence,
+        peak_start=np.where(brief, found.peak4, found.peak13),
+        peak_length=np.where(brief, period.span(4), period.span(13)),
         moved=moved,
         changed=changed,
         recurring=claimed,
