@@ -8,14 +8,13 @@ from __future__ import annotations
 
 import json
 import sys
-from dataclasses import fields
 from pathlib import Path
 
-from driftfield.core.base import Settings
+from driftfield.core.base import Settings, Threshold
 from driftfield.core.market import FIGURES
 from driftfield.core.ranking import PARTS
 from driftfield.core.sentences import record_schema
-from driftfield.core.signals import SIGNALS, Condition, Is
+from driftfield.core.signals import SIGNALS, THRESHOLDS, Condition, Is
 from driftfield.exchange.tables import Column, Table, tables
 
 ROOT = Path(__file__).resolve().parents[1]
@@ -35,12 +34,18 @@ def figures_table() -> str:
     return "\n".join(lines)
 
 
+def _setting_row(one: Threshold, text: str) -> str:
+    return _row(f"`{one.key}`", f"{one.default:g}", f"{one.low:g} to {one.high:g}", text)
+
+
 def settings_table() -> str:
     """A row a setting."""
     lines = [_row("key", "default", "range", "what it does"), _row(*["---"] * 4)]
-    for f in fields(Settings):
-        limits = f"{f.metadata['low']:g} to {f.metadata['high']:g}"
-        lines.append(_row(f"`{f.name}`", f"{f.default:g}", limits, f.metadata["help"]))
+    lines += [_setting_row(one, one.help) for one in Settings.declared()]
+    for threshold in THRESHOLDS:
+        rules = [rule.name for rule in SIGNALS if threshold in rule.thresholds]
+        of = f"{threshold.help} Of {', '.join(f'“{name}”' for name in rules)}."
+        lines.append(_setting_row(threshold, of if rules else threshold.help))
     return "\n".join(lines)
 
 
@@ -65,7 +70,8 @@ def _clause(clause: Condition) -> str:
     """A clause of a rule in words."""
     if isinstance(clause, Is):
         return f"`{clause.figure}` is {clause.word}"
-    than = f"`{clause.than}`" if isinstance(clause.than, str) else f"{clause.than:g}"
+    named = clause.than.key if isinstance(clause.than, Threshold) else clause.than
+    than = f"`{named}`" if isinstance(named, str) else f"{named:g}"
     of = f" × `{clause.of}`" if clause.of else ""
     return f"`{clause.figure}` {'≥' if clause.above else '≤'} {than}{of}"
 

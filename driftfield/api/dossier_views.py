@@ -99,7 +99,7 @@ class HoldersView(APIView):
     def get(self, request: Request) -> Response:
         reading = _asked(request)
         answer = asdict(read_holders(reading, MOST))
-        settings = Settings(**reading.market.run.settings)
+        settings = Settings.from_dict(reading.market.run.settings)
         verdict = who_holds(figures_of(reading), settings)
         return Response(s.Holders({**answer, "verdict": verdict}).data)
 

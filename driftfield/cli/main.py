@@ -140,7 +140,7 @@ def analyse(
     from driftfield.core.base import DEFAULTS
     from driftfield.core.market import run_market
     from driftfield.core.ranking import DEFAULT_LENS
-    from driftfield.core.signals import SIGNALS
+    from driftfield.core.signals import SIGNALS, THRESHOLDS
     from driftfield.core.supply import TopQuestion
     from driftfield.exchange.categories import population
     from driftfield.exchange.mapping import Agreed, read_document
@@ -155,7 +155,7 @@ def analyse(
     from driftfield.exchange.terms import write_terms
 
     def work() -> int:
-        settings = DEFAULTS.with_pairs(pairs)
+        settings = DEFAULTS.with_pairs(pairs, THRESHOLDS)
         lens = DEFAULT_LENS.with_pairs(weights)
         asked = [TopQuestion.parse(text) for text in questions]
         said = read_document(mapping_file) if mapping_file else {}

@@ -77,7 +77,7 @@ def read_paying(reading: Reading) -> Paying | None:
     result = reckon(made, classes)
     fall = _lowest(price_curve(reading))
     lowest = None if fall is None else made.price * fall
-    income = float(Settings(**reading.market.run.settings).target_income)
+    income = float(Settings.from_dict(reading.market.run.settings).target_income)
     typical = getattr(reading, "sales_listing_units", None)
     return Paying(
         costs=made,

@@ -234,7 +234,7 @@ class RunColumns:
         rows, ranking = self._matrix(PARTS), self.ranking(lens)
         if rows is None or ranking is None:
             return None
-        settings = Settings(**self.run.settings)
+        settings = Settings.from_dict(self.run.settings)
         return self._kept(
             ("bands", lens.weights, lens.balance),
             lambda: rank_bands(normalised_of(rows), ranking, lens, settings),

@@ -74,7 +74,7 @@ def _load(niche_key: int, run_key: int, made_at: datetime) -> NicheData | None:
     part = load_niche(niche, run.as_of)
     if part is None:
         return None
-    settings = Settings(**run.settings)
+    settings = Settings.from_dict(run.settings)
     data, members = part.data, None
     listings = load_listings({pk: i for i, pk in enumerate(part.listings)}).upto(run.as_of)
     if data.observed is not None and part.listings:

@@ -120,7 +120,7 @@ def feasts_ahead(as_of: date) -> list[FeastDay]:
 
 def _dates(reading: Reading) -> SeasonDates | None:
     figures = figures_of(reading)
-    call = season_call(figures, int(Settings(**reading.market.run.settings).lead_days))
+    call = season_call(figures, int(Settings.from_dict(reading.market.run.settings).lead_days))
     if call is None or figures["end_week"] is None:
         return None
     peak = [week - 1 for week in figures["peak_weeks"] or []]

@@ -42,7 +42,7 @@ def figures_of(reading: Reading) -> dict[str, Any]:
 
 def preview(niche: Niche, run: Run, reading: Reading) -> Preview:
     """Everything the foot of the Field shows of a niche, from its curves and its stored reading."""
-    settings = Settings(**run.settings)
+    settings = Settings.from_dict(run.settings)
     figures = figures_of(reading)
     counts = figures["basis"] == "counts"
     measure = "searches" if counts else "index"

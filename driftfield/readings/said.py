@@ -63,7 +63,7 @@ class Said:
 def read_said(reading: Reading, most: int) -> Said:
     """Feedback of a niche's listings: themes, at most ``most`` listings, and quarters."""
     own = _clicked(reading)
-    level = float(Settings(**reading.market.run.settings).interval)
+    level = float(Settings.from_dict(reading.market.run.settings).interval)
     quarters, over_time = _over_time(own, reading.market.run.as_of)
     return Said(_themes(reading, own), _by_listing(own, level, most), quarters, over_time)
 

@@ -65,7 +65,9 @@ def term_rows(reading: Reading) -> list[dict[str, Any]]:
     # What the listings are is not asked for here, so it is not loaded either.
     part = load_niche(reading.niche, reading.market.run.as_of)
     data = None if part is None else part.data
-    return _ordered(_figures(_terms(reading), data, Settings(**reading.market.run.settings)))
+    return _ordered(
+        _figures(_terms(reading), data, Settings.from_dict(reading.market.run.settings))
+    )
 
 
 def read_typed(reading: Reading) -> Typed:
@@ -76,7 +78,7 @@ def read_typed(reading: Reading) -> Typed:
     wanted, and bought after clearly less than the niche. misspelt_of: the term it is
     likely a mistyping of.
     """
-    settings = Settings(**reading.market.run.settings)
+    settings = Settings.from_dict(reading.market.run.settings)
     terms, loaded = _terms(reading), load_niche_data(reading)
     rows = _figures(terms, None if loaded is None else loaded.data, settings)
     if loaded is None:
@@ -178,7 +180,7 @@ def destinations(reading: Reading, term: str) -> list[Destination] | None:
         return None
     if loaded is None or loaded.data.observed is None:
         return []
-    data, settings = loaded.data, Settings(**reading.market.run.settings)
+    data, settings = loaded.data, Settings.from_dict(reading.market.run.settings)
     assert data.observed is not None
     own = data.observed.of(data.observed.term == terms.index(term))
     members = read_members(

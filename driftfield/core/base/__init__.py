@@ -23,7 +23,7 @@ from .groups import (
 from .intervals import correlation_interval, wilson
 from .periods import Bools, Floats, Ints, Period, Timeline, fold_week53
 from .rows import assign_rows
-from .settings import DEFAULTS, Settings
+from .settings import DEFAULTS, Settings, Threshold
 
 __all__ = [
     "DEFAULTS",
@@ -34,6 +34,7 @@ __all__ = [
     "Ints",
     "Period",
     "Settings",
+    "Threshold",
     "Timeline",
     "assign_rows",
     "correlation_interval",

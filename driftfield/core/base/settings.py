@@ -6,8 +6,8 @@ keeps the settings it was made with.
 
 from __future__ import annotations
 
-from collections.abc import Iterable
-from dataclasses import Field, asdict, dataclass, field, fields, replace
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field, fields, replace
 from typing import Any
 
 from .errors import CoreError
@@ -18,8 +18,23 @@ def _setting(default: float, help_text: str, *, low: float, high: float) -> Any:
 
 
 @dataclass(frozen=True, slots=True)
+class Threshold:
+    """A setting that belongs to one rule and stands beside it: its name, default, what it means and
+    the range it may take."""
+
+    key: str
+    default: float
+    help: str
+    low: float
+    high: float
+
+
+@dataclass(frozen=True, slots=True)
 class Settings:
-    """Thresholds and windows. Fractions are 0–1, rates are per year, windows are in periods."""
+    """Thresholds and windows. Fractions are 0–1, rates are per year, windows are in periods.
+
+    changed: values of thresholds (``Threshold``) that differ from their defaults, by key.
+    """
 
     bridge_periods: int = _setting(
         4, "Longest gap, in periods, that is bridged for decomposition.", low=0, high=13
@@ -158,55 +173,12 @@ class Settings:
         30_000, "Wanted revenue a year of one listing, in the market's currency. Own choice: 3,000 "
         "units at 10.", low=1, high=1e12,
     )  # fmt: skip
-    few_purchases: float = _setting(
-        0.5, "Signals: purchase rate over the market's usual below which purchases are few. Own "
-        "choice.", low=0, high=1,
-    )  # fmt: skip
-    willing: float = _setting(
-        2, "Signals: purchase rate over the market's usual from which buyers are willing. Own "
-        "choice.", low=1, high=100,
-    )  # fmt: skip
-    brand_words: float = _setting(
-        0.35, "Signals: share of searches that name a brand. Own choice.", low=0, high=1
-    )  # fmt: skip
-    price_answer: float = _setting(
-        -0.5, "Signals: rank correlation of price and purchase rate. Own choice.", low=-1, high=0
-    )  # fmt: skip
-    price_drop: float = _setting(
-        -0.05, "Signals: median change of price in 26 weeks. Own choice.", low=-1, high=0
-    )  # fmt: skip
-    price_drop_share: float = _setting(
-        0.5, "Signals: share of listings whose price fell. Own choice.", low=0, high=1
-    )  # fmt: skip
-    offers_lead: float = _setting(
-        0.5, "Signals: growth of offers over that of units. Own choice; common practice: from 10 "
-        "to 25 with flat sales announces a price war.", low=0, high=100,
-    )  # fmt: skip
-    offers_growth: float = _setting(
-        0.25, "Signals: growth of offers in a year. Own choice.", low=0, high=100
-    )  # fmt: skip
-    lead_contested: float = _setting(
-        0.3, "Signals: share of steps in which a lead offer changes hands. Own choice.",
-        low=0, high=1,
-    )  # fmt: skip
-    season_rise: float = _setting(
-        0.25, "Signals: rise in 13 weeks that deserves a word. Own choice.", low=0, high=10
-    )  # fmt: skip
-    order_soon: float = _setting(
-        28, "Signals: days to the order-by date. Own choice.", low=1, high=365
-    )  # fmt: skip
-    lag_weeks: float = _setting(
-        1.5, "Signals: weeks by which purchases trail searches. Own choice.", low=0, high=20
-    )  # fmt: skip
     brand_dominant: float = _setting(
         0.5, "Signals: share of clicks of one brand. Common practice.", low=0, high=1
     )  # fmt: skip
     reviews_hardly: float = _setting(
         75, "Verdict: reviews of the top ten's middle below which they are hardly a barrier. "
         "Common practice, no source.", low=0, high=1_000_000,
-    )  # fmt: skip
-    few_brands: float = _setting(
-        3, "Signals: effective brands below which they are few. Own choice.", low=1, high=100
     )  # fmt: skip
     top3_closed: float = _setting(
         0.6, "Signals: share of the three most clicked listings that leaves no room. Own choice; "
@@ -215,48 +187,6 @@ class Settings:
     top3_open: float = _setting(
         0.25, "Signals: share of the three most clicked listings that leaves room. Own choice; "
         "common practice: 15% leaves room.", low=0, high=1,
-    )  # fmt: skip
-    gone_share: float = _setting(
-        0.2, "Signals: share of clicks that a listing now gone took a year ago. Own choice.",
-        low=0, high=1,
-    )  # fmt: skip
-    own_retail: float = _setting(
-        0.25, "Signals: share of clicks of the marketplace itself. Own choice.", low=0, high=1
-    )  # fmt: skip
-    sponsored_many: float = _setting(
-        0.4, "Signals: share of clicks of sponsored listings that is much. Own choice.",
-        low=0, high=1,
-    )  # fmt: skip
-    sponsored_rise: float = _setting(
-        1.5, "Signals: share of clicks of sponsored listings over that of a year ago. Own choice.",
-        low=1, high=100,
-    )  # fmt: skip
-    weak_pages: float = _setting(
-        45, "Signals: median quality of the most clicked pages, 0–100. Own choice.", low=0, high=100
-    )  # fmt: skip
-    out_of_stock: float = _setting(
-        0.2, "Signals: share of time without stock. Own choice.", low=0, high=1
-    )  # fmt: skip
-    returns_ratio: float = _setting(
-        1.5, "Signals: return rate over the category's. Own choice.", low=1, high=100
-    )  # fmt: skip
-    returns_many: float = _setting(
-        0.08, "Signals: return rate. Own choice.", low=0, high=1
-    )  # fmt: skip
-    launches_fail: float = _setting(
-        0.41, "Signals: upper end of the success rate's interval. Own choice: none of four; common "
-        "practice: half of the launches working is a fair rate.", low=0, high=1,
-    )  # fmt: skip
-    launches_work: float = _setting(
-        0.45, "Signals: lower end of the success rate's interval. Own choice: three of three.",
-        low=0, high=1,
-    )  # fmt: skip
-    nobody_new: float = _setting(
-        730, "Signals: days without a launch. Own choice: two years.", low=1, high=10_000
-    )  # fmt: skip
-    units_per_review: float = _setting(
-        10, "Signals: units for each new review. Common practice: ten or more are healthy.",
-        low=0, high=10_000,
     )  # fmt: skip
     rank_draws: int = _setting(
         1000, "Draws of perturbed weights behind the rank band.", low=20, high=10000
@@ -276,36 +206,72 @@ class Settings:
     )
     lead_days: int = _setting(77, "Days from ordering to being on sale.", low=0, high=730)
 
+    changed: tuple[tuple[str, float], ...] = ()
+
+    def __getitem__(self, threshold: Threshold) -> float:
+        """The value of a rule's threshold."""
+        return dict(self.changed).get(threshold.key, threshold.default)
+
+    @classmethod
+    def declared(cls) -> list[Threshold]:
+        """The settings that belong to no one rule, in their order."""
+        return [
+            Threshold(f.name, getattr(DEFAULTS, f.name), **f.metadata)
+            for f in fields(cls)
+            if f.name != "changed"
+        ]
+
     def as_dict(self) -> dict[str, float]:
         """All settings by name, as stored with every result."""
-        return asdict(self)
+        own = {f.name: getattr(self, f.name) for f in fields(self) if f.name != "changed"}
+        return {**own, **dict(self.changed)}
 
-    def with_pairs(self, pairs: Iterable[str]) -> Settings:
-        """A copy with ``key=value`` pairs applied; raises CoreError naming the pair and the remedy."""
-        changes: dict[str, float] = {}
-        known: dict[str, Field[Any]] = {f.name: f for f in fields(self)}
+    @classmethod
+    def from_dict(cls, stored: Mapping[str, float]) -> Settings:
+        """What ``as_dict`` gave."""
+        names = {f.name for f in fields(cls)}
+        own = {name: value for name, value in stored.items() if name in names}
+        changed = tuple((name, value) for name, value in stored.items() if name not in names)
+        return cls(**own, changed=changed)  # type: ignore[arg-type]
+
+    def with_pairs(self, pairs: Iterable[str], thresholds: Iterable[Threshold] = ()) -> Settings:
+        """A copy with ``key=value`` pairs applied, those of ``thresholds`` among them.
+
+        Raises CoreError that names the pair and the remedy.
+        """
+        own: dict[str, float] = {}
+        changed = dict(self.changed)
+        known = {one.key: one for one in self.declared()}
+        ruled = {threshold.key: threshold for threshold in thresholds}
         for pair in pairs:
             key, sep, text = pair.partition("=")
             if not sep:
                 raise CoreError(
                     f"“{pair}” is not a setting: write key=value, as in drift_rate=0.1."
                 )
-            if key not in known:
-                raise CoreError(f"There is no setting “{key}”. Known: {', '.join(sorted(known))}.")
-            whole = isinstance(known[key].default, int)
-            try:
-                value: float = int(text) if whole else float(text)
-            except ValueError:
-                kind = "a whole number" if whole else "a number"
-                raise CoreError(f"Setting {key} needs {kind}; “{text}” came.") from None
-            low, high = known[key].metadata["low"], known[key].metadata["high"]
-            if not low <= value <= high:
-                raise CoreError(f"Setting {key} lies between {low} and {high}; {text} came.")
-            changes[key] = value
-        made: Settings = replace(self, **changes)  # type: ignore[arg-type]
+            wanted = known.get(key) or ruled.get(key)
+            if wanted is None:
+                names = ", ".join(sorted([*known, *ruled]))
+                raise CoreError(f"There is no setting “{key}”. Known: {names}.")
+            (own if key in known else changed)[key] = _parse(wanted, text)
+        made: Settings = replace(self, **own, changed=tuple(changed.items()))  # type: ignore[arg-type]
         if made.evergreen_best13 > made.seasonal_best13:
             raise CoreError("evergreen_best13 may not exceed seasonal_best13.")
         return made
+
+
+def _parse(wanted: Threshold, text: str) -> float:
+    whole = isinstance(wanted.default, int)
+    try:
+        value: float = int(text) if whole else float(text)
+    except ValueError:
+        kind = "a whole number" if whole else "a number"
+        raise CoreError(f"Setting {wanted.key} needs {kind}; got “{text}”.") from None
+    if not wanted.low <= value <= wanted.high:
+        raise CoreError(
+            f"Setting {wanted.key} lies between {wanted.low} and {wanted.high}; got {text}."
+        )
+    return value
 
 
 DEFAULTS = Settings()

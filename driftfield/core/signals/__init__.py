@@ -2,12 +2,13 @@
 
 from .evidence import Raised, explain, raise_signals
 from .rule import Condition, Is, Signal, Tone
-from .rules import JOINT, SIGNALS, SIGNALS_BY_KEY
+from .rules import JOINT, SIGNALS, SIGNALS_BY_KEY, THRESHOLDS
 
 __all__ = [
     "JOINT",
     "SIGNALS",
     "SIGNALS_BY_KEY",
+    "THRESHOLDS",
     "Condition",
     "Is",
     "Raised",

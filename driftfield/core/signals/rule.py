@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
 from enum import StrEnum
 from typing import Any
@@ -13,6 +13,7 @@ import numpy as np
 from driftfield.core.base import (
     Floats,
     Settings,
+    Threshold,
     format_change,
     format_number,
     format_share,
@@ -28,9 +29,14 @@ class Tone(StrEnum):
     NOTE = "note"
 
 
-def threshold(given: str | float, settings: Settings) -> float:
-    """A number as it stands, or the setting of that name."""
-    return float(getattr(settings, given)) if isinstance(given, str) else given
+Bar = Threshold | str | float
+
+
+def value_of(bar: Bar, settings: Settings) -> float:
+    """The signal's own threshold, a setting that others go by too, or a number as it stands."""
+    if isinstance(bar, Threshold):
+        return settings[bar]
+    return float(getattr(settings, bar)) if isinstance(bar, str) else bar
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,7 +49,7 @@ class Clause:
 
     figure: str
     above: bool
-    than: str | float
+    than: Bar
     of: str | None = None
 
     @property
@@ -52,7 +58,7 @@ class Clause:
 
     def reach(self, figures: Mapping[str, np.ndarray], settings: Settings) -> Floats:
         value = np.asarray(figures[self.figure], dtype=np.float64)
-        bar = np.full(value.shape, threshold(self.than, settings))
+        bar = np.full(value.shape, value_of(self.than, settings))
         if self.of is not None:
             bar = bar * np.asarray(figures[self.of], dtype=np.float64)
         sign = 1 if self.above else -1
@@ -83,11 +89,20 @@ class Is:
 Condition = Clause | Is
 
 
-def above(figure: str, than: str | float, of: str | None = None) -> Clause:
+def thresholds_of(conditions: Iterable[Condition]) -> list[Threshold]:
+    """Thresholds that stand on some conditions."""
+    return [
+        one.than
+        for one in conditions
+        if isinstance(one, Clause) and isinstance(one.than, Threshold)
+    ]
+
+
+def above(figure: str, than: Bar, of: str | None = None) -> Clause:
     return Clause(figure, True, than, of)
 
 
-def below(figure: str, than: str | float, of: str | None = None) -> Clause:
+def below(figure: str, than: Bar, of: str | None = None) -> Clause:
     return Clause(figure, False, than, of)
 
 
@@ -112,6 +127,11 @@ class Signal:
     def reads(self) -> list[str]:
         """Keys of the figures it rests on."""
         return list(dict.fromkeys(key for clause in self.when for key in clause.reads))
+
+    @property
+    def thresholds(self) -> list[Threshold]:
+        """Those of its own, which settings may change."""
+        return thresholds_of(self.when)
 
     def severity(self, figures: Mapping[str, np.ndarray], settings: Settings) -> Floats:
         """0–1 where it is raised, NaN elsewhere; the figures' shape."""

@@ -2,7 +2,34 @@
 
 from __future__ import annotations
 
-from .rule import Is, Joint, Signal, Tone, above, below
+from .rule import Is, Joint, Signal, Tone, above, below, thresholds_of
+from .thresholds import (
+    BRAND_WORDS,
+    FEW_BRANDS,
+    FEW_PURCHASES,
+    GONE_SHARE,
+    LAG_WEEKS,
+    LAUNCHES_FAIL,
+    LAUNCHES_WORK,
+    LEAD_CONTESTED,
+    NOBODY_NEW,
+    OFFERS_GROWTH,
+    OFFERS_LEAD,
+    ORDER_SOON,
+    OUT_OF_STOCK,
+    OWN_RETAIL,
+    PRICE_ANSWER,
+    PRICE_DROP,
+    PRICE_DROP_SHARE,
+    RETURNS_MANY,
+    RETURNS_RATIO,
+    SEASON_RISE,
+    SPONSORED_MANY,
+    SPONSORED_RISE,
+    UNITS_PER_REVIEW,
+    WEAK_PAGES,
+    WILLING,
+)
 
 CHANCE, CAUTION, NOTE = Tone.CHANCE, Tone.CAUTION, Tone.NOTE
 P, B, E, R = "competition_parts.", "barriers.", "entry.", "pressure."
@@ -11,7 +38,7 @@ SIGNALS: tuple[Signal, ...] = (
     # Demand against what is offered
     Signal(
         "clicks_without_purchases", "Many clicks, few purchases", NOTE,
-        (below("click_purchase_high", "few_purchases", of="usual.click_purchase_rate"),
+        (below("click_purchase_high", FEW_PURCHASES, of="usual.click_purchase_rate"),
          above("clicks_52w", 1.0, of="usual.clicks")),
         "{clicks_52w|whole} clicks a year end in a purchase {click_purchase_rate|rate} of the time; the "
         "market's usual rate is {usual.click_purchase_rate|rate}.",
@@ -19,7 +46,7 @@ SIGNALS: tuple[Signal, ...] = (
     ),
     Signal(
         "searches_without_purchases", "Many searches, few purchases", NOTE,
-        (below("purchase_rate_high", "few_purchases", of="usual.purchase_rate"),
+        (below("purchase_rate_high", FEW_PURCHASES, of="usual.purchase_rate"),
          above("searches_52w", 1.0, of="usual.searches")),
         "{purchase_rate|rate} of {searches_52w|whole} searches a year end in a purchase; the market's "
         "usual rate is {usual.purchase_rate|rate}.",
@@ -27,7 +54,7 @@ SIGNALS: tuple[Signal, ...] = (
     ),
     Signal(
         "few_but_willing", "Few who search, many who buy", CHANCE,
-        (above("purchase_rate_low", "willing", of="usual.purchase_rate"),
+        (above("purchase_rate_low", WILLING, of="usual.purchase_rate"),
          below("searches_52w", 1.0, of="usual.searches")),
         "{purchase_rate|rate} of {searches_52w|whole} searches a year end in a purchase, at least "
         "{purchase_rate_low|rate}; the market's usual rate is {usual.purchase_rate|rate}.",
@@ -35,41 +62,41 @@ SIGNALS: tuple[Signal, ...] = (
     ),
     Signal(
         "brand_words", "Brand words carry the volume", CAUTION,
-        (above("branded_share", "brand_words"),),
+        (above("branded_share", BRAND_WORDS),),
         "{branded_share|share} of the searches name a brand; {open_searches_52w|whole} a year do not.",
         "The terms without a brand: they alone can be taken.",
     ),
     # Prices
     Signal(
         "waits_for_discounts", "Demand that waits for discounts", CAUTION,
-        (below("price_answer.correlation", "price_answer"), below("price_answer.high", -0.1)),
+        (below("price_answer.correlation", PRICE_ANSWER), below("price_answer.high", -0.1)),
         "Its purchase rate rises when the price falls: rank correlation {price_answer.correlation|signed} "
         "({price_answer.low|signed} to {price_answer.high|signed}) over {price_answer.changes|whole} changes.",
         "The margin at the lowest price of the last 52 weeks.",
     ),
     Signal(
         "prices_fall", "Prices fall across the niche", CAUTION,
-        (below(R + "price_change", "price_drop"), above(R + "price_falling", "price_drop_share")),
+        (below(R + "price_change", PRICE_DROP), above(R + "price_falling", PRICE_DROP_SHARE)),
         "The median price went {pressure.price_change|change} in 26 weeks; it fell for "
         "{pressure.price_falling|share} of the listings.",
         "Who began, and the margin if it goes on.",
     ),
     Signal(
         "offers_outrun_units", "Sellers pile in faster than sales", CAUTION,
-        (above(R + "offers_lead", "offers_lead"), above(R + "offers_change", "offers_growth")),
+        (above(R + "offers_lead", OFFERS_LEAD), above(R + "offers_change", OFFERS_GROWTH)),
         "Offers went {pressure.offers_change|change} in a year, units {pressure.units_change|change}.",
         "Prices of the last weeks: a price war announces itself so.",
     ),
     Signal(
         "lead_contested", "Lead offers change hands", CAUTION,
-        (above(R + "lead_changes", "lead_contested"),),
+        (above(R + "lead_changes", LEAD_CONTESTED),),
         "In {pressure.lead_changes|share} of the steps of half a year the lead offer changed its seller.",
         "Whether sellers undercut one another on the same listings.",
     ),
     # Calendar
     Signal(
         "rises_by_season", "Rising only by season", CAUTION,
-        (above("growth_13w.season", "season_rise"), above("growth_13w.raw", "season_rise"),
+        (above("growth_13w.season", SEASON_RISE), above("growth_13w.raw", SEASON_RISE),
          below("growth_13w.drift_low", 0.0), below("drift_low", 0.0)),
         "Of {growth_13w.raw|change} in 13 weeks the calendar makes {growth_13w.season|change}; the drift part, "
         "{growth_13w.drift|change}, may be none ({growth_13w.drift_low|change} to "
@@ -85,13 +112,13 @@ SIGNALS: tuple[Signal, ...] = (
     ),
     Signal(
         "order_now", "Order-by date is near", NOTE,
-        (below("order_in_days", "order_soon"), Is("shape_family", "seasonal")),
+        (below("order_in_days", ORDER_SOON), Is("shape_family", "seasonal")),
         "The next order-by date is in {order_in_days|whole} days, for the rise that follows.",
         "What the first order must be.",
     ),
     Signal(
         "searches_lead", "Searches run ahead of purchases", NOTE,
-        (above("purchase_lag.weeks", "lag_weeks"), above("purchase_lag.low", 0.0)),
+        (above("purchase_lag.weeks", LAG_WEEKS), above("purchase_lag.low", 0.0)),
         "Purchases trail searches by {purchase_lag.weeks|number} weeks ({purchase_lag.low|number} to "
         "{purchase_lag.high|number}).",
         "When to be listed: with the searches, not with the purchases.",
@@ -105,7 +132,7 @@ SIGNALS: tuple[Signal, ...] = (
     ),
     Signal(
         "few_brands", "Few brands, year after year", CAUTION,
-        (below(P + "effective_brands", "few_brands"), below(P + "effective_brands_52w_ago", "few_brands")),
+        (below(P + "effective_brands", FEW_BRANDS), below(P + "effective_brands_52w_ago", FEW_BRANDS)),
         "The clicks are held as by {competition_parts.effective_brands|number} equal brands, a year ago as by "
         "{competition_parts.effective_brands_52w_ago|number}.",
         "Whether launches of other brands came to anything.",
@@ -139,20 +166,20 @@ SIGNALS: tuple[Signal, ...] = (
     ),
     Signal(
         "strong_one_gone", "A strong listing is gone", CHANCE,
-        (above("sales.gone", "gone_share"),),
+        (above("sales.gone", GONE_SHARE),),
         "A listing that took {sales.gone|share} of the clicks a year ago takes none now.",
         "Why it went, and who takes its clicks in the coming season.",
     ),
     Signal(
         "own_retail", "The marketplace sells here itself", CAUTION,
-        (above(B + "own_retail", "own_retail"),),
+        (above(B + "own_retail", OWN_RETAIL),),
         "The marketplace's own listings take {barriers.own_retail|share} of the clicks.",
         "Its prices: it can hold them longer than you.",
     ),
     Signal(
         "sponsored_rises", "Clicks are bought more and more", CAUTION,
-        (above(B + "sponsored_clicks", "sponsored_rise", of=B + "sponsored_clicks_52w_ago"),
-         above(B + "sponsored_clicks", "sponsored_many")),
+        (above(B + "sponsored_clicks", SPONSORED_RISE, of=B + "sponsored_clicks_52w_ago"),
+         above(B + "sponsored_clicks", SPONSORED_MANY)),
         "Sponsored listings take {barriers.sponsored_clicks|share} of the clicks; a year ago the same ones "
         "took {barriers.sponsored_clicks_52w_ago|share}.",
         "What a click costs.",
@@ -167,19 +194,19 @@ SIGNALS: tuple[Signal, ...] = (
     ),
     Signal(
         "weak_pages", "Weak pages", CHANCE,
-        (below(B + "quality", "weak_pages"),),
+        (below(B + "quality", WEAK_PAGES),),
         "The ten most clicked pages reach {barriers.quality|whole} of 100 in the median.",
         "What their pictures and texts leave out.",
     ),
     Signal(
         "out_of_stock", "Often out of stock", CHANCE,
-        (above(B + "out_of_stock", "out_of_stock"),),
+        (above(B + "out_of_stock", OUT_OF_STOCK),),
         "Its listings were without stock {barriers.out_of_stock|share} of the time.",
         "Whether supply is hard to get, or was misjudged.",
     ),
     Signal(
         "returns_high", "Much is sent back", CAUTION,
-        (above(B + "return_ratio", "returns_ratio"), above(B + "return_rate", "returns_many")),
+        (above(B + "return_ratio", RETURNS_RATIO), above(B + "return_rate", RETURNS_MANY)),
         "{barriers.return_rate|share} of the units come back, {barriers.return_ratio|number} times what is "
         "usual in its category.",
         "The reasons given: a fault that can be avoided is a chance.",
@@ -187,28 +214,28 @@ SIGNALS: tuple[Signal, ...] = (
     # Entry
     Signal(
         "launches_fail", "Launches fail", CAUTION,
-        (below(E + "success_high", "launches_fail"),),
+        (below(E + "success_high", LAUNCHES_FAIL),),
         "{entry.successes|whole} of {entry.judged|whole} launches of a year reached the bar of "
         "{entry.bar|number} in four weeks: a success rate of at most {entry.success_high|share}.",
         "What they did unlike the listings that sell.",
     ),
     Signal(
         "launches_work", "Launches work", CHANCE,
-        (above(E + "success_low", "launches_work"),),
+        (above(E + "success_low", LAUNCHES_WORK),),
         "{entry.successes|whole} of {entry.judged|whole} launches of a year reached the bar of "
         "{entry.bar|number} in four weeks: a success rate of at least {entry.success_low|share}.",
         "How the newest winners differ in price and page.",
     ),
     Signal(
         "nobody_new", "Nobody new", NOTE,
-        (above(E + "newest_days", "nobody_new"), above("searches_52w", 1.0, of="usual.searches")),
+        (above(E + "newest_days", NOBODY_NEW), above("searches_52w", 1.0, of="usual.searches")),
         "The latest launch is {entry.newest_days|whole} days old, for {searches_52w|whole} searches a year; "
         "usual in the market are {usual.searches|whole}.",
         "Whether something keeps sellers out: patents, supply, a brand.",
     ),
     Signal(
         "reviews_outrun_sales", "Reviews come too fast", CAUTION,
-        (below(E + "units_per_review", "units_per_review"),),
+        (below(E + "units_per_review", UNITS_PER_REVIEW),),
         "{entry.units_per_review|number} units were sold for each new review; ten or more are healthy.",
         "Whether reviews are asked for by other means.",
     ),
@@ -225,12 +252,12 @@ SIGNALS_BY_KEY = {rule.key: rule for rule in SIGNALS}
 
 JOINT: tuple[Joint, ...] = (
     Joint(
-        "clicks_without_purchases", (above(B + "sponsored_clicks", "sponsored_many"),),
+        "clicks_without_purchases", (above(B + "sponsored_clicks", SPONSORED_MANY),),
         "Sponsored listings take {barriers.sponsored_clicks|share} of the clicks, so bought clicks are "
         "likelier than a need not met.",
     ),
     Joint(
-        "clicks_without_purchases", (below(B + "sponsored_clicks", "sponsored_many"),),
+        "clicks_without_purchases", (below(B + "sponsored_clicks", SPONSORED_MANY),),
         "Sponsored listings take only {barriers.sponsored_clicks|share} of the clicks, so a need not met is "
         "likelier than bought clicks.",
     ),
@@ -253,3 +280,12 @@ JOINT: tuple[Joint, ...] = (
         "order_now", (), "The rise to come is the calendar's, not growth.", ("rises_by_season",),
     ),
 )  # fmt: skip
+
+THRESHOLDS = tuple(
+    dict.fromkeys(
+        [
+            *(threshold for rule in SIGNALS for threshold in rule.thresholds),
+            *(threshold for joint in JOINT for threshold in thresholds_of(joint.when)),
+        ]
+    )
+)

@@ -41,6 +41,6 @@ def rank_market(
     ranked = np.flatnonzero(ranking.rank)
     # Equal ranks stand in the order of the run, so that a page never depends on chance.
     order = ranked[np.argsort(ranking.rank[ranked], kind="stable")]
-    settings = Settings(**run.settings)
+    settings = Settings.from_dict(run.settings)
     found = rank_bands(normalised, ranking, lens, settings) if bands else None
     return Ranked(niches, ranking, found, order)

@@ -13,7 +13,7 @@ from driftfield.core.curves.tests.synthetic import TIMELINE, counted, sine
 from driftfield.core.market.figures import FIGURES
 from driftfield.core.market.runner import MarketData, compute_figures
 from driftfield.core.sentences import IDENTITY, nested, plain, record_schema
-from driftfield.core.signals import SIGNALS
+from driftfield.core.signals import SIGNALS, THRESHOLDS
 from driftfield.core.supply import Clicks
 from driftfield.core.supply.tests.shops import listings
 
@@ -99,7 +99,7 @@ class Registry(TestCase):
 
     def test_method_page_names_every_setting(self) -> None:
         text = (ROOT / "docs/method.md").read_text("utf-8")
-        for name in DEFAULTS.as_dict():
+        for name in [*DEFAULTS.as_dict(), *(one.key for one in THRESHOLDS)]:
             self.assertIn(f"`{name}`", text)
 
 
@@ -112,8 +112,8 @@ class SettingsByPairs(TestCase):
         for pair, said in (
             ("drift_rate", "write key=value"),
             ("rate=1", "Known: .*drift_rate"),
-            ("lead_days=6.5", "whole number; “6.5” came"),
-            ("max_missing=2", "between 0 and 1; 2 came"),
+            ("lead_days=6.5", "whole number; got “6.5”"),
+            ("max_missing=2", "between 0 and 1; got 2"),
             ("evergreen_best13=0.5", "may not exceed"),
         ):
             with self.assertRaisesRegex(CoreError, said):

@@ -5,9 +5,16 @@ from unittest import TestCase
 
 import numpy as np
 
-from driftfield.core.base import DEFAULTS
+from driftfield.core.base import DEFAULTS, CoreError, Settings
 from driftfield.core.market import FIGURES_BY_KEY as FIGURES
-from driftfield.core.signals import JOINT, SIGNALS, SIGNALS_BY_KEY, explain, raise_signals
+from driftfield.core.signals import (
+    JOINT,
+    SIGNALS,
+    SIGNALS_BY_KEY,
+    THRESHOLDS,
+    explain,
+    raise_signals,
+)
 from driftfield.core.signals.rule import FORMATS, Clause, fields_of
 
 P, B, E, R = "competition_parts.", "barriers.", "entry.", "pressure."
@@ -169,6 +176,19 @@ class Severity(TestCase):
         ):  # fmt: skip
             found = Clause("x", above, than).reach({"x": np.array([value])}, DEFAULTS)
             self.assertAlmostEqual(found[0], expected, msg=str((above, than, value)))
+
+    def test_a_threshold_of_its_own_can_be_set_and_is_kept_with_the_result(self) -> None:
+        figures = {key: np.array([np.nan]) for key in FIGURES}
+        figures["branded_share"] = np.array([0.3])
+        place = [rule.key for rule in SIGNALS].index("brand_words")
+        self.assertEqual([one.key for one in SIGNALS[place].thresholds], ["brand_words"])
+        self.assertTrue(np.isnan(raise_signals(figures, DEFAULTS)[0, place]))
+        lower = DEFAULTS.with_pairs(["brand_words=0.2"], THRESHOLDS)
+        kept = Settings.from_dict(lower.as_dict())
+        self.assertEqual(kept, lower)
+        self.assertAlmostEqual(raise_signals(figures, kept)[0, place], 1 / 3)
+        with self.assertRaisesRegex(CoreError, "between 0 and 1; got 7"):
+            DEFAULTS.with_pairs(["brand_words=7"], THRESHOLDS)
 
     def test_thresholds_come_from_settings(self) -> None:
         figures = {key: np.array([np.nan]) for key in FIGURES}
