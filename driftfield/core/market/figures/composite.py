@@ -7,7 +7,7 @@ import numpy as np
 from driftfield.core.ranking import PARTS
 
 from ..workings import Workings
-from .figure import OWN, Compute, Figure, FigureType, Stage, unknown_below
+from .figure import Compute, Figure, FigureType, Stage, unknown_below
 
 OECD = "OECD/JRC Handbook on Constructing Composite Indicators (2008)"
 
@@ -38,38 +38,39 @@ def _contribution(column: int) -> Compute:
 
 
 COMPOSITE: tuple[Figure, ...] = (
-    Figure("demand", "Demand", FigureType.INDEX, "0–100", 1,
-           "weighted geometric mean of the percentiles of its parts, by the lens", OECD,
-           "term_weeks", _ranking("demand"), stage=Stage.RANKED),
-    Figure("competition", "Competition", FigureType.INDEX, "0–100", -1,
-           "100 − weighted geometric mean of the inverted percentiles of its parts, by the lens", OECD,
-           "term_clicks", _ranking("competition"), stage=Stage.RANKED),
-    Figure("headroom", "Headroom", FigureType.INDEX, "0–100", 1,
-           "√(demand × (100 − competition)), with the lens's balance at ½", OECD, "term_clicks",
-           _ranking("headroom"), stage=Stage.RANKED),
-    Figure("headroom_known", "Parts of headroom known", FigureType.SHARE, "fraction of the weight", 0,
-           "weight of the lens's parts that are known ÷ all; the less, the wider the band", OWN,
-           "term_weeks", _ranking("known"), stage=Stage.RANKED),
-    Figure("rank", "Rank", FigureType.COUNT, "place, 1 is best", -1,
-           "1 + niches with more headroom; equal ones share the better rank", OECD, "term_weeks",
-           _place, stage=Stage.RANKED),
-    Figure("rank_low", "Rank band, best", FigureType.COUNT, "place", -1,
-           "5th percentile of the rank over 1,000 draws of shaken weights", OECD, "term_weeks",
-           _band("rank_low"), stage=Stage.RANKED),
-    Figure("rank_high", "Rank band, worst", FigureType.COUNT, "place", -1,
-           "95th percentile of the rank over 1,000 draws of shaken weights", OECD, "term_weeks",
-           _band("rank_high"), stage=Stage.RANKED),
-    Figure("top_ten", "In the top ten", FigureType.SHARE, "fraction of draws", 1,
-           "draws of shaken weights in which the rank is ten or better", OECD, "term_weeks",
-           _band("top_ten"), stage=Stage.RANKED),
-    Figure("frontier", "On the frontier", FigureType.FLAG, "", 1,
-           "no other niche is at least as good on demand and competition and better on one", OECD,
-           "term_clicks", _ranking("frontier"), stage=Stage.RANKED),
+    Figure(key="demand", label="Demand", type=FigureType.INDEX, unit="0–100", direction=1,
+           formula="weighted geometric mean of the percentiles of its parts, by the lens", source=OECD,
+           compute=_ranking("demand"), stage=Stage.RANKED),
+    Figure(key="competition", label="Competition", type=FigureType.INDEX, unit="0–100", direction=-1,
+           formula="100 − weighted geometric mean of the inverted percentiles of its parts, by the lens",
+           source=OECD, needs="term_clicks", compute=_ranking("competition"), stage=Stage.RANKED),
+    Figure(key="headroom", label="Headroom", type=FigureType.INDEX, unit="0–100", direction=1,
+           formula="√(demand × (100 − competition)), with the lens's balance at ½", source=OECD,
+           needs="term_clicks", compute=_ranking("headroom"), stage=Stage.RANKED),
+    Figure(key="headroom_known", label="Parts of headroom known", type=FigureType.SHARE,
+           unit="fraction of the weight",
+           formula="weight of the lens's parts that are known ÷ all; the less, the wider the band",
+           compute=_ranking("known"), stage=Stage.RANKED),
+    Figure(key="rank", label="Rank", type=FigureType.COUNT, unit="place, 1 is best", direction=-1,
+           formula="1 + niches with more headroom; equal ones share the better rank", source=OECD,
+           compute=_place, stage=Stage.RANKED),
+    Figure(key="rank_low", label="Rank band, best", type=FigureType.COUNT, unit="place", direction=-1,
+           formula="5th percentile of the rank over 1,000 draws of shaken weights", source=OECD,
+           compute=_band("rank_low"), stage=Stage.RANKED),
+    Figure(key="rank_high", label="Rank band, worst", type=FigureType.COUNT, unit="place", direction=-1,
+           formula="95th percentile of the rank over 1,000 draws of shaken weights", source=OECD,
+           compute=_band("rank_high"), stage=Stage.RANKED),
+    Figure(key="top_ten", label="In the top ten", type=FigureType.SHARE, unit="fraction of draws",
+           direction=1, formula="draws of shaken weights in which the rank is ten or better",
+           source=OECD, compute=_band("top_ten"), stage=Stage.RANKED),
+    Figure(key="frontier", label="On the frontier", type=FigureType.FLAG, direction=1,
+           formula="no other niche is at least as good on demand and competition and better on one",
+           source=OECD, needs="term_clicks", compute=_ranking("frontier"), stage=Stage.RANKED),
     *(
-        Figure(f"contributions.{part.key}", f"Part of headroom: {part.why}", FigureType.SIGNED,
-               "natural logarithm", 1,
-               f"its weight × ln(percentile of {part.figure} in the entrant's favour ÷ ½); all add up "
-               "to ln(headroom ÷ 50)", OECD, "term_weeks", _contribution(i), stage=Stage.RANKED)
+        Figure(key=f"contributions.{part.key}", label=f"Part of headroom: {part.why}", type=FigureType.SIGNED,
+               unit="natural logarithm", direction=1,
+               formula=f"its weight × ln(percentile of {part.figure} in the entrant's favour ÷ ½); all add up "
+                   "to ln(headroom ÷ 50)", source=OECD, compute=_contribution(i), stage=Stage.RANKED)
         for i, part in enumerate(PARTS)
     ),
 )  # fmt: skip

@@ -43,7 +43,10 @@ class Stage(Enum):
 Compute = Callable[[Workings], np.ndarray]
 
 
-@dataclass(frozen=True, slots=True)
+OWN = "Driftfield's definition"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Figure:
     """One figure of a reading.
 
@@ -55,12 +58,12 @@ class Figure:
     key: str
     label: str
     type: FigureType
-    unit: str
-    direction: int
     formula: str
-    source: str
-    needs: str
     compute: Compute
+    unit: str = ""
+    direction: int = 0
+    source: str = OWN
+    needs: str = "term_weeks"
     digits: int = 3
     stage: Stage = Stage.READ
     choices: tuple[str, ...] = ()
@@ -70,9 +73,6 @@ class Figure:
     def column(self) -> str:
         """Name of the column in a table, in CSV and in the store."""
         return self.key.replace(".", "_")
-
-
-OWN = "Driftfield's definition"
 
 
 def words(values: np.ndarray) -> np.ndarray:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from ..workings import Workings
-from .figure import OWN, Figure, FigureType, Stage
+from .figure import Figure, FigureType, Stage
 
 
 def _raised(work: Workings) -> np.ndarray:
@@ -14,7 +14,8 @@ def _raised(work: Workings) -> np.ndarray:
 
 
 RAISED = Figure(
-    "signals", "Signals", FigureType.SIGNALS, "", 0,
-    "rules raised, each with its severity, 1 − threshold ÷ figure (figure ÷ threshold for those "
-    "below it)", OWN, "term_weeks", _raised, stage=Stage.SIGNALS,
+    key="signals", label="Signals", type=FigureType.SIGNALS,
+    formula="rules raised, each with its severity, 1 − threshold ÷ figure (figure ÷ threshold for those "
+    "below it)",
+    compute=_raised, stage=Stage.SIGNALS,
 )  # fmt: skip

@@ -10,7 +10,7 @@ from driftfield.core.base import Floats, ratio, wilson
 from driftfield.core.curves import Shape
 
 from ..workings import Workings
-from .figure import OWN, Compute, Figure, FigureType
+from .figure import Compute, Figure, FigureType
 
 WILSON = "Wilson (1927)"
 SPEARMAN = "Spearman (1904); Bonett & Wright (2000)"
@@ -56,69 +56,80 @@ def _lasting(work: Workings) -> Floats:
 
 
 VOLUME: tuple[Figure, ...] = (
-    Figure("searches_52w", "Searches a year", FigureType.AMOUNT, "searches", 1,
-           "sum of the last 52 weeks", OWN, "term_weeks", _searches),
-    Figure("branded_share", "Searches with brand words", FigureType.SHARE, "fraction of searches", -1,
-           "searches of terms that hold a brand's name ÷ all, last 52 weeks", OWN, "terms",
-           lambda w: w.branded_share),
-    Figure("open_searches_52w", "Searches a year without brand words", FigureType.AMOUNT, "searches", 1,
-           "searches a year × (1 − share with brand words); all, where brand words are not marked",
-           OWN, "term_weeks", _open_searches),
-    Figure("lasting_share", "What of it lasts", FigureType.SHARE, "fraction of a year", 1,
-           "1; for a Fad four times the last 13 weeks' searches ÷ the year's, for its burst is over",
-           OWN, "term_weeks", _lasting),
-    Figure("clicks_52w", "Clicks a year", FigureType.AMOUNT, "clicks", 1,
-           "sum of the last 52 weeks", OWN, "term_weeks", _clicks),
-    Figure("purchases_52w", "Purchases a year", FigureType.AMOUNT, "purchases", 1,
-           "sum of the last 52 weeks", OWN, "term_weeks", lambda w: w.purchases_52w),
-    Figure("purchase_rate", "Purchase rate", FigureType.SHARE, "purchases a search", 1,
-           "purchases a year ÷ searches a year; unknown above 1", OWN, "term_weeks",
-           lambda w: _rate(w, w.searches_52w), digits=5),
-    Figure("purchase_rate_low", "Purchase rate, low end", FigureType.SHARE, "purchases a search", 1,
-           "lower end of Wilson's 90% interval", WILSON, "term_weeks", _wilson(0, _searches), digits=5),
-    Figure("purchase_rate_high", "Purchase rate, high end", FigureType.SHARE, "purchases a search", 1,
-           "upper end of Wilson's 90% interval", WILSON, "term_weeks", _wilson(1, _searches), digits=5),
-    Figure("click_purchase_rate", "Purchases a click", FigureType.SHARE, "purchases a click", 1,
-           "purchases a year ÷ clicks a year; unknown above 1", OWN, "term_weeks",
-           lambda w: _rate(w, w.clicks_52w), digits=5),
-    Figure("click_purchase_high", "Purchases a click, high end", FigureType.SHARE, "purchases a click", 1,
-           "upper end of Wilson's 90% interval", WILSON, "term_weeks", _wilson(1, _clicks), digits=5),
-    Figure("usual.searches", "The market's usual searches", FigureType.AMOUNT, "searches", 0,
-           "median searches a year over the market's niches", OWN, "term_weeks",
-           _everywhere(_searches)),
-    Figure("usual.clicks", "The market's usual clicks", FigureType.AMOUNT, "clicks", 0,
-           "median clicks a year over the market's niches", OWN, "term_weeks",
-           _everywhere(_clicks)),
-    Figure("usual.purchase_rate", "The market's usual purchase rate", FigureType.SHARE,
-           "purchases a search", 0, "median purchase rate over the market's niches", OWN, "term_weeks",
-           _everywhere(lambda w: _rate(w, w.searches_52w)), digits=5),
-    Figure("usual.click_purchase_rate", "The market's usual purchases a click", FigureType.SHARE,
-           "purchases a click", 0, "median over the market's niches", OWN, "term_weeks",
-           _everywhere(lambda w: _rate(w, w.clicks_52w)), digits=5),
-    Figure("purchase_lag.weeks", "Purchases trail searches by", FigureType.SIGNED, "weeks", 0,
-           "lag at which the years' mean profile of purchases lies best on that of searches; "
-           "only where a season is claimed", BARTLETT, "term_weeks", lambda w: w.lag.weeks),
-    Figure("purchase_lag.low", "Purchases trail, low end", FigureType.SIGNED, "weeks", 0,
-           "lower end of the lag's 90% interval, a jackknife over years", BARTLETT, "term_weeks",
-           lambda w: w.lag.low),
-    Figure("purchase_lag.high", "Purchases trail, high end", FigureType.SIGNED, "weeks", 0,
-           "upper end of the lag's 90% interval", BARTLETT, "term_weeks", lambda w: w.lag.high),
-    Figure("purchase_lag.rest", "Purchases trail, calendar apart", FigureType.SIGNED, "weeks", 0,
-           "lag of the largest correlation between what is left of both without calendar and years' "
-           "levels, where it is told from noise", BARTLETT, "term_weeks", lambda w: w.lag.rest),
-    Figure("purchase_lag.correlation", "Correlation at that lag", FigureType.RATIO, "correlation", 0,
-           "the largest correlation itself", BARTLETT, "term_weeks",
-           lambda w: w.lag.rest_correlation),
-    Figure("price_answer.correlation", "Price answer", FigureType.RATIO, "rank correlation", 0,
-           "Spearman's ρ between changes of the price and of the purchase rate from period to period",
-           SPEARMAN, "listing_weeks", lambda w: w.price_answer.correlation),
-    Figure("price_answer.low", "Price answer, low end", FigureType.RATIO, "rank correlation", 0,
-           "lower end of its 90% interval", SPEARMAN, "listing_weeks", lambda w: w.price_answer.low),
-    Figure("price_answer.high", "Price answer, high end", FigureType.RATIO, "rank correlation", 0,
-           "upper end of its 90% interval", SPEARMAN, "listing_weeks", lambda w: w.price_answer.high),
-    Figure("price_answer.changes", "Changes it rests on", FigureType.COUNT, "changes", 0,
-           "periods in which both changes are known", OWN, "listing_weeks",
-           lambda w: w.price_answer.changes),
+    Figure(key="searches_52w", label="Searches a year", type=FigureType.AMOUNT, unit="searches",
+           direction=1, formula="sum of the last 52 weeks", compute=_searches),
+    Figure(key="branded_share", label="Searches with brand words", type=FigureType.SHARE,
+           unit="fraction of searches", direction=-1,
+           formula="searches of terms that hold a brand's name ÷ all, last 52 weeks", needs="terms",
+           compute=lambda w: w.branded_share),
+    Figure(key="open_searches_52w", label="Searches a year without brand words", type=FigureType.AMOUNT,
+           unit="searches", direction=1,
+           formula="searches a year × (1 − share with brand words); all, where brand words are not marked",
+           compute=_open_searches),
+    Figure(key="lasting_share", label="What of it lasts", type=FigureType.SHARE, unit="fraction of a year",
+           direction=1,
+           formula="1; for a Fad four times the last 13 weeks' searches ÷ the year's, for its burst is over",
+           compute=_lasting),
+    Figure(key="clicks_52w", label="Clicks a year", type=FigureType.AMOUNT, unit="clicks", direction=1,
+           formula="sum of the last 52 weeks", compute=_clicks),
+    Figure(key="purchases_52w", label="Purchases a year", type=FigureType.AMOUNT, unit="purchases",
+           direction=1, formula="sum of the last 52 weeks", compute=lambda w: w.purchases_52w),
+    Figure(key="purchase_rate", label="Purchase rate", type=FigureType.SHARE, unit="purchases a search",
+           direction=1, formula="purchases a year ÷ searches a year; unknown above 1",
+           compute=lambda w: _rate(w, w.searches_52w), digits=5),
+    Figure(key="purchase_rate_low", label="Purchase rate, low end", type=FigureType.SHARE,
+           unit="purchases a search", direction=1, formula="lower end of Wilson's 90% interval",
+           source=WILSON, compute=_wilson(0, _searches), digits=5),
+    Figure(key="purchase_rate_high", label="Purchase rate, high end", type=FigureType.SHARE,
+           unit="purchases a search", direction=1, formula="upper end of Wilson's 90% interval",
+           source=WILSON, compute=_wilson(1, _searches), digits=5),
+    Figure(key="click_purchase_rate", label="Purchases a click", type=FigureType.SHARE,
+           unit="purchases a click", direction=1,
+           formula="purchases a year ÷ clicks a year; unknown above 1",
+           compute=lambda w: _rate(w, w.clicks_52w), digits=5),
+    Figure(key="click_purchase_high", label="Purchases a click, high end", type=FigureType.SHARE,
+           unit="purchases a click", direction=1, formula="upper end of Wilson's 90% interval",
+           source=WILSON, compute=_wilson(1, _clicks), digits=5),
+    Figure(key="usual.searches", label="The market's usual searches", type=FigureType.AMOUNT,
+           unit="searches", formula="median searches a year over the market's niches",
+           compute=_everywhere(_searches)),
+    Figure(key="usual.clicks", label="The market's usual clicks", type=FigureType.AMOUNT, unit="clicks",
+           formula="median clicks a year over the market's niches", compute=_everywhere(_clicks)),
+    Figure(key="usual.purchase_rate", label="The market's usual purchase rate", type=FigureType.SHARE,
+           unit="purchases a search", formula="median purchase rate over the market's niches",
+           compute=_everywhere(lambda w: _rate(w, w.searches_52w)), digits=5),
+    Figure(key="usual.click_purchase_rate", label="The market's usual purchases a click",
+           type=FigureType.SHARE, unit="purchases a click", formula="median over the market's niches",
+           compute=_everywhere(lambda w: _rate(w, w.clicks_52w)), digits=5),
+    Figure(key="purchase_lag.weeks", label="Purchases trail searches by", type=FigureType.SIGNED,
+           unit="weeks",
+           formula="lag at which the years' mean profile of purchases lies best on that of searches; "
+               "only where a season is claimed", source=BARTLETT, compute=lambda w: w.lag.weeks),
+    Figure(key="purchase_lag.low", label="Purchases trail, low end", type=FigureType.SIGNED, unit="weeks",
+           formula="lower end of the lag's 90% interval, a jackknife over years", source=BARTLETT,
+           compute=lambda w: w.lag.low),
+    Figure(key="purchase_lag.high", label="Purchases trail, high end", type=FigureType.SIGNED, unit="weeks",
+           formula="upper end of the lag's 90% interval", source=BARTLETT, compute=lambda w: w.lag.high),
+    Figure(key="purchase_lag.rest", label="Purchases trail, calendar apart", type=FigureType.SIGNED,
+           unit="weeks",
+           formula="lag of the largest correlation between what is left of both without calendar and years' "
+               "levels, where it is told from noise", source=BARTLETT, compute=lambda w: w.lag.rest),
+    Figure(key="purchase_lag.correlation", label="Correlation at that lag", type=FigureType.RATIO,
+           unit="correlation", formula="the largest correlation itself", source=BARTLETT,
+           compute=lambda w: w.lag.rest_correlation),
+    Figure(key="price_answer.correlation", label="Price answer", type=FigureType.RATIO,
+           unit="rank correlation",
+           formula="Spearman's ρ between changes of the price and of the purchase rate from period to period",
+           source=SPEARMAN, needs="listing_weeks", compute=lambda w: w.price_answer.correlation),
+    Figure(key="price_answer.low", label="Price answer, low end", type=FigureType.RATIO,
+           unit="rank correlation", formula="lower end of its 90% interval", source=SPEARMAN,
+           needs="listing_weeks", compute=lambda w: w.price_answer.low),
+    Figure(key="price_answer.high", label="Price answer, high end", type=FigureType.RATIO,
+           unit="rank correlation", formula="upper end of its 90% interval", source=SPEARMAN,
+           needs="listing_weeks", compute=lambda w: w.price_answer.high),
+    Figure(key="price_answer.changes", label="Changes it rests on", type=FigureType.COUNT, unit="changes",
+           formula="periods in which both changes are known", needs="listing_weeks",
+           compute=lambda w: w.price_answer.changes),
 )  # fmt: skip
 
 
@@ -149,8 +160,8 @@ def _of_sales() -> list[Figure]:
     needs = {"gone": "term_clicks", "price_low": "listings", "price_median": "listings",
              "price_high": "listings"}  # fmt: skip
     return [
-        Figure(f"sales.{key}", label, kind, unit, direction, formula, OWN,
-               needs.get(key, "listing_weeks"), of(key))
+        Figure(key=f"sales.{key}", label=label, type=kind, unit=unit, direction=direction, formula=formula,
+               needs=needs.get(key, "listing_weeks"), compute=of(key))
         for key, label, kind, unit, direction, formula in rows
     ]  # fmt: skip
 
@@ -173,8 +184,8 @@ def _of_target() -> list[Figure]:
         return lambda w: np.asarray(getattr(w.supply.target, key))
 
     return [
-        Figure(f"target.{key}", label, kind, unit, direction, formula, OWN,
-               "listings" if key.startswith("units") else "listing_weeks", of(key))
+        Figure(key=f"target.{key}", label=label, type=kind, unit=unit, direction=direction, formula=formula,
+               needs="listings" if key.startswith("units") else "listing_weeks", compute=of(key))
         for key, label, kind, unit, direction, formula in rows
     ]  # fmt: skip
 
