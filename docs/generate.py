@@ -1,7 +1,7 @@
 """Writes what is made from the code: ``python -m docs.generate``; with --check, says what is stale.
 
-schemas/reading.schema.json, the tables of docs/exchange.md, and the tables of figures, settings,
-parts and signals in docs/method.md.
+schemas/reading.schema.json, schemas/term.schema.json, the tables of docs/exchange.md, and the tables
+of figures, settings, parts and signals in docs/method.md.
 """
 
 from __future__ import annotations
@@ -11,7 +11,7 @@ import sys
 from pathlib import Path
 
 from driftfield.core.base import Settings, Threshold
-from driftfield.core.market import FIGURES
+from driftfield.core.market import FIGURES, NICHE, TERM
 from driftfield.core.ranking import PARTS
 from driftfield.core.sentences import record_schema
 from driftfield.core.signals import SIGNALS, THRESHOLDS, Condition, Is
@@ -26,9 +26,17 @@ def _row(*cells: str) -> str:
 
 def figures_table() -> str:
     """A row a figure."""
-    lines = [_row("key", "figure", "unit", "formula", "source", "needs"), _row(*["---"] * 6)]
+    lines = [_row("key", "figure", "unit", "formula", "source", "needs", "of"), _row(*["---"] * 7)]
     lines += [
-        _row(f"`{f.key}`", f.label, f.unit or "–", f.formula, f.source, f"`{f.needs}`")
+        _row(
+            f"`{f.key}`",
+            f.label,
+            f.unit or "–",
+            f.formula,
+            f.source,
+            f"`{f.needs}`",
+            ", ".join(kind.plural for kind in f.kinds),
+        )
         for f in FIGURES
     ]
     return "\n".join(lines)
@@ -133,9 +141,13 @@ def made_files() -> dict[Path, str]:
     method = between(method, "parts", parts_table())
     method = between(method, "signals", signals_table())
     exchange = (ROOT / "docs/exchange.md").read_text("utf-8")
-    schema = json.dumps(record_schema(), indent=2, ensure_ascii=False) + "\n"
+    niche, term = (
+        json.dumps(record_schema(kind), indent=2, ensure_ascii=False) + "\n"
+        for kind in (NICHE, TERM)
+    )
     return {
-        ROOT / "schemas/reading.schema.json": schema,
+        ROOT / "schemas/reading.schema.json": niche,
+        ROOT / "schemas/term.schema.json": term,
         ROOT / "docs/method.md": method,
         ROOT / "docs/exchange.md": between(exchange, "tables", exchange_tables()),
     }

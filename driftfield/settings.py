@@ -13,6 +13,7 @@ from pathlib import Path
 
 from driftfield.core.base import DEFAULTS
 from driftfield.core.curves import Shape
+from driftfield.core.market import KINDS
 from driftfield.core.signals import SIGNALS_BY_KEY
 from driftfield.home import DATABASE, WORK_DATABASE, data_folder, make_ready
 from driftfield.logs import configuration, log_file
@@ -150,6 +151,7 @@ SPECTACULAR_SETTINGS = {
     "ENUM_NAME_OVERRIDES": {
         "Shape": [shape.value for shape in Shape],
         "Choice": "driftfield.desk.models.Choice",
+        "KindName": [kind.plural for kind in KINDS],
         "SignalKey": list(SIGNALS_BY_KEY),
         "JobKind": "driftfield.work.models.Kind",
         "JobState": "driftfield.work.models.State",

@@ -187,7 +187,7 @@ class Serve(TestCase):
                 # Many marked niches make a long address.
                 many = "&".join(f"niche=some-niche-{i:05}" for i in range(3_000))
                 listed = self.ask(f"{base}/ledger/list/?as=json&niche=rf&{many}")
-                self.assertEqual([row["niche_id"] for row in listed["rows"]], ["rf"])
+                self.assertEqual([row["id"] for row in listed["rows"]], ["rf"])
 
     def test_work_goes_on_without_a_browser_and_after_a_worker_was_killed(self) -> None:
         with tempfile.TemporaryDirectory() as holder, self.serving(holder) as base:

@@ -8,7 +8,7 @@ import numpy as np
 
 from benchmarks.false_alarms import noise_market
 from driftfield.core.base import DEFAULTS
-from driftfield.core.market import FIGURES, FigureType, compute_figures
+from driftfield.core.market import NICHE, FigureType, compute_figures, figures_of
 from driftfield.core.sentences import plain, verdict
 from driftfield.core.signals import SIGNALS, explain
 from driftfield.exchange.market_data import assemble
@@ -34,7 +34,7 @@ class Planted(TestCase):
                         if hasattr(figures[f.key][row], "tolist")
                         else figures[f.key][row],
                     )
-                    for f in FIGURES
+                    for f in figures_of(NICHE)
                 }
 
     def said(self, name: str) -> str:
@@ -173,7 +173,7 @@ class Planted(TestCase):
         ends = {FigureType.SHARE: (0, 1), FigureType.INDEX: (0, 100), FigureType.RATIO: (-1, 1), FigureType.CHANGE: (-1, np.inf),
                 FigureType.AMOUNT: (0, np.inf), FigureType.COUNT: (0, np.inf)}  # fmt: skip
         for figures in self.niches.values():
-            for figure in FIGURES:
+            for figure in figures_of(NICHE):
                 value = figures[figure.key]
                 if figure.type in ends and value is not None:
                     low, high = ends[figure.type]

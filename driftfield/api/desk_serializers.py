@@ -7,11 +7,12 @@ from typing import Any
 from rest_framework import serializers
 
 from driftfield.core.economics import CLASS_LIMITS, LIMITS
+from driftfield.core.market import NICHE
 from driftfield.core.sieve import MAX_CONDITIONS, MAX_LENGTH
 from driftfield.desk.actions.remark import LONGEST_TAG, MOST_TAGS
 from driftfield.desk.models import Choice
 
-from .fields import LARGEST_ID, ConditionText, Text, Weights, Whole, number
+from .fields import LARGEST_ID, ConditionText, KindField, Text, Weights, Whole, number
 
 MOST_SIEVES = 200  # Saved at once.
 
@@ -52,24 +53,27 @@ class DecisionRequest(serializers.Serializer[Any]):
     """A decision to make."""
 
     market_id = Text(max_length=200)
-    niche_id = Text(max_length=500)
+    of = KindField(required=False, default=NICHE)
+    id = Text(max_length=500)
     choice = serializers.ChoiceField(choices=Choice.choices)
     reason = Text(required=False, allow_blank=True, default="", max_length=5000)
 
 
 class ReasonRequest(serializers.Serializer[Any]):
-    """Why a niche was decided on as it was."""
+    """Why it was decided on as it was."""
 
     market_id = Text(max_length=200)
-    niche_id = Text(max_length=500)
+    of = KindField(required=False, default=NICHE)
+    id = Text(max_length=500)
     reason = Text(allow_blank=True, max_length=5000)
 
 
 class DecisionsRequest(serializers.Serializer[Any]):
-    """The same decision for several niches of a market."""
+    """The same decision for several subjects of a kind."""
 
     market_id = Text(max_length=200)
-    niche_ids = serializers.ListField(child=Text(max_length=500), min_length=1, max_length=10_000)
+    of = KindField(required=False, default=NICHE)
+    ids = serializers.ListField(child=Text(max_length=500), min_length=1, max_length=10_000)
     choice = serializers.ChoiceField(choices=Choice.choices)
     reason = Text(required=False, allow_blank=True, default="", max_length=5000)
 
@@ -89,56 +93,60 @@ class LatestDecision(serializers.Serializer[Any]):
 class DecisionMade(serializers.Serializer[Any]):
     """A decision as it is recorded."""
 
-    id = serializers.IntegerField(source="pk")
+    decision = serializers.IntegerField(source="pk")
     market_id = serializers.CharField()
-    niche_id = serializers.CharField()
+    of = KindField(source="kind_of", read_only=True)
+    id = serializers.CharField(source="subject")
     choice = serializers.ChoiceField(choices=Choice.choices)
     reason = serializers.CharField()
     made_at = serializers.DateTimeField()
 
 
-class NicheNow(serializers.Serializer[Any]):
-    """What holds for a niche now; null where it is open."""
+class SubjectNow(serializers.Serializer[Any]):
+    """What holds for a subject now; null where it is open."""
 
-    niche_id = serializers.CharField()
+    id = serializers.CharField()
     name = serializers.CharField()
     now = serializers.ChoiceField(choices=Choice.choices, allow_null=True)
 
 
 class DecisionsUndone(serializers.Serializer[Any]):
-    """The choice that was undone, and what holds for its niches now."""
+    """The choice that was undone, and what holds for its subjects now."""
 
     choice = serializers.ChoiceField(choices=Choice.choices)
-    niches = NicheNow(many=True)
+    of = KindField()
+    subjects = SubjectNow(many=True)
 
 
 class RemarkRequest(serializers.Serializer[Any]):
-    """A niche's note or tags; what is left out stays as it is."""
+    """A subject's note or tags; what is left out stays as it is."""
 
     market_id = Text(max_length=200)
-    niche_id = Text(max_length=500)
+    of = KindField(required=False, default=NICHE)
+    id = Text(max_length=500)
     note = Text(required=False, allow_blank=True, max_length=20_000)
     tags = serializers.ListField(
         child=Text(max_length=LONGEST_TAG, allow_blank=True),
         required=False,
         max_length=MOST_TAGS,
-        error_messages={"max_length": f"A niche takes {MOST_TAGS} tags."},
+        error_messages={"max_length": f"At most {MOST_TAGS} tags."},
     )
 
 
 class RemarkSaved(serializers.Serializer[Any]):
-    """A niche's note and tags as they are kept."""
+    """A subject's note and tags as they are kept."""
 
-    niche_id = serializers.CharField()
+    id = serializers.CharField(source="subject")
     note = serializers.CharField()
     tags = serializers.ListField(child=serializers.CharField())
 
 
 class OrderRequest(serializers.Serializer[Any]):
-    """The shortlist's order by hand: niches by id, first one first."""
+    """The shortlist's order by hand: subjects by id, first one first."""
 
     market_id = Text(max_length=200)
-    niche_ids = serializers.ListField(child=Text(max_length=500), max_length=10_000)
+    of = KindField(required=False, default=NICHE)
+    ids = serializers.ListField(child=Text(max_length=500), max_length=10_000)
 
 
 class ChangeSince(serializers.Serializer[Any]):
@@ -150,13 +158,13 @@ class ChangeSince(serializers.Serializer[Any]):
 
 
 class ShortlistEntry(serializers.Serializer[Any]):
-    """A niche that was kept or parked. then, now: figures at the decision and today, by key.
+    """What was kept or parked. then, now: figures at the decision and today, by key.
 
     renamed: what it was called at the decision, where that has changed. present: whether the market's
     latest figures know it.
     """
 
-    niche_id = serializers.CharField()
+    id = serializers.CharField()
     name = serializers.CharField()
     renamed = serializers.CharField()
     category = serializers.CharField()

@@ -31,12 +31,13 @@ from driftfield.desk.models import Choice, SavedLens, Sieve
 from driftfield.desk.reckoning import read_paying
 from driftfield.desk.shortlist import Entry, read_shortlist, standing
 from driftfield.desk.starting import STARTING
-from driftfield.readings.models import Reading
+from driftfield.readings.reading import Reading
 
 from . import desk_serializers as s
 from .errors import Problem
 from .files import FORM, LISTED, file_response, form_of, shortlist_list
 from .ledger import check_parameters, market_of, reading_of
+from .parameters import OF, kind_of
 from .serializers import ProblemDetail
 
 
@@ -118,7 +119,11 @@ class Decisions(APIView):
     def post(self, request: Request) -> Response:
         asked = s.DecisionRequest(data=request.data)
         asked.is_valid(raise_exception=True)
-        made = decide(**{**asked.validated_data, "choice": Choice(asked.validated_data["choice"])})
+        wanted = asked.validated_data
+        made = decide(
+            wanted["market_id"], wanted["id"], Choice(wanted["choice"]), wanted["reason"],
+            kind=wanted["of"],
+        )  # fmt: skip
         return Response(s.DecisionMade(made).data, status=201)
 
 
@@ -133,7 +138,9 @@ class Reasons(APIView):
     def put(self, request: Request) -> Response:
         asked = s.ReasonRequest(data=request.data)
         asked.is_valid(raise_exception=True)
-        return Response(s.DecisionMade(explain(**asked.validated_data)).data)
+        wanted = asked.validated_data
+        made = explain(wanted["market_id"], wanted["id"], wanted["reason"], kind=wanted["of"])
+        return Response(s.DecisionMade(made).data)
 
 
 class DecisionsForSeveral(APIView):
@@ -147,8 +154,12 @@ class DecisionsForSeveral(APIView):
     def post(self, request: Request) -> Response:
         asked = s.DecisionsRequest(data=request.data)
         asked.is_valid(raise_exception=True)
-        wanted = {**asked.validated_data, "choice": Choice(asked.validated_data["choice"])}
-        return Response(s.DecisionMade(decide_all(**wanted), many=True).data, status=201)
+        wanted = asked.validated_data
+        made = decide_all(
+            wanted["market_id"], wanted["ids"], Choice(wanted["choice"]), wanted["reason"],
+            kind=wanted["of"],
+        )  # fmt: skip
+        return Response(s.DecisionMade(made, many=True).data, status=201)
 
 
 class Undo(APIView):
@@ -169,15 +180,16 @@ class Undo(APIView):
         asked = s.UndoRequest(data=request.data)
         asked.is_valid(raise_exception=True)
         undone = undo(asked.validated_data["decision"])
-        niches = [
+        subjects = [
             {
-                "niche_id": one.niche_id,
-                "name": one.name or one.niche_id,
-                "now": standing(one.market_id, one.niche_id).decision,
+                "id": one.subject,
+                "name": one.name or one.subject,
+                "now": standing(one.market_id, one.subject, one.kind_of).decision,
             }
             for one in undone
         ]
-        return Response({"choice": undone[0].choice, "niches": niches})
+        answer = {"choice": undone[0].choice, "of": undone[0].kind_of, "subjects": subjects}
+        return Response(s.DecisionsUndone(answer).data)
 
 
 class Remarks(APIView):
@@ -191,10 +203,16 @@ class Remarks(APIView):
     def put(self, request: Request) -> Response:
         asked = s.RemarkRequest(data=request.data)
         asked.is_valid(raise_exception=True)
-        return Response(s.RemarkSaved(remark(**asked.validated_data)).data)
+        wanted = asked.validated_data
+        made = remark(
+            wanted["market_id"], wanted["id"], wanted.get("note"), wanted.get("tags"),
+            kind=wanted["of"],
+        )  # fmt: skip
+        return Response(s.RemarkSaved(made).data)
 
 
 _LIST = [
+    OF,
     OpenApiParameter("market", str, description="Id of the market; default the first."),
     OpenApiParameter(
         "choice",
@@ -207,12 +225,12 @@ _LIST = [
 
 
 def _entries(request: Request, further: set[str] | None = None) -> tuple[str, list[Entry]]:
-    check_parameters(request, {"market", "choice"} | (further or set()))
+    check_parameters(request, {"market", "of", "choice"} | (further or set()))
     market = market_of(request)
     choices = request.query_params.getlist("choice") or [Choice.KEEP, Choice.PARK]
     if wrong := [c for c in choices if c not in {"keep", "park", "pass"}]:
         raise Problem(400, "There is no such decision", f"“{wrong[0]}” came: keep, park or pass.")
-    return market.name, read_shortlist(market.market_id, choices)
+    return market.name, read_shortlist(market.market_id, choices, kind_of(request))
 
 
 class Shortlist(APIView):
@@ -242,7 +260,7 @@ class ShortlistFile(APIView):
     def get(self, request: Request) -> HttpResponse:
         form = form_of(request)
         name, entries = _entries(request, {"as"})
-        return file_response(form, f"shortlist {name}", *shortlist_list(entries))
+        return file_response(form, f"shortlist {name}", *shortlist_list(kind_of(request), entries))
 
 
 class ShortlistOrder(APIView):
@@ -256,7 +274,8 @@ class ShortlistOrder(APIView):
     def put(self, request: Request) -> Response:
         asked = s.OrderRequest(data=request.data)
         asked.is_valid(raise_exception=True)
-        arrange(**asked.validated_data)
+        wanted = asked.validated_data
+        arrange(wanted["market_id"], wanted["ids"], kind=wanted["of"])
         return Response(status=204)
 
 

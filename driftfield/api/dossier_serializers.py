@@ -6,7 +6,8 @@ from typing import Any
 
 from rest_framework import serializers
 
-from driftfield.core.market import TERM_FIGURES
+from driftfield.core.market import FIGURES_BY_KEY
+from driftfield.exchange.terms import TERM_COLUMNS
 from driftfield.readings.terms import GROWTH
 
 from .serializers import ListingRow
@@ -160,8 +161,8 @@ TypedTerm = type(
     {
         "__doc__": "A term of a niche close up: its figures, growth split, season and spelling.",
         "term": serializers.CharField(),
-        **{key: _number(help_text=text) for key, text in TERM_FIGURES.items()},
-        **{f"growth_{key}": _number(help_text=text) for key, text in GROWTH.items()},
+        **{name: _number(help_text=FIGURES_BY_KEY[key].label) for name, key in TERM_COLUMNS.items()},
+        **{f"growth_{name}": _number(help_text=FIGURES_BY_KEY[key].label) for name, key in GROWTH.items()},
         "profile": _numbers(allow_null=True, help_text="Season profile; null where none is claimed."),
         "rate_low": _number(help_text="Low end of the 90% interval of purchase_rate."),
         "rate_high": _number(help_text="Its high end."),

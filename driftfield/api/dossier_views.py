@@ -11,17 +11,16 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from driftfield.core.base import Settings
-from driftfield.core.market import TERM_FIGURES
+from driftfield.core.market import FIGURES_BY_KEY
 from driftfield.core.sentences import what_buyers_type, what_they_complain_of, who_holds
 from driftfield.core.sieve import any_of
 from driftfield.exchange.lists import Column
+from driftfield.exchange.terms import TERM_COLUMNS
 from driftfield.readings.curves import KEYS, niche_curves
 from driftfield.readings.holders import read_holders
 from driftfield.readings.listing_history import read_listing
-from driftfield.readings.models import Reading
 from driftfield.readings.outlook import read_outlook
-from driftfield.readings.preview import figures_of
+from driftfield.readings.reading import Reading
 from driftfield.readings.said import read_said
 from driftfield.readings.terms import GROWTH, destinations, read_typed
 
@@ -99,8 +98,8 @@ class HoldersView(APIView):
     def get(self, request: Request) -> Response:
         reading = _asked(request)
         answer = asdict(read_holders(reading, MOST))
-        settings = Settings.from_dict(reading.market.run.settings)
-        verdict = who_holds(figures_of(reading), settings)
+        settings = reading.settings
+        verdict = who_holds(reading.figures, settings)
         return Response(s.Holders({**answer, "verdict": verdict}).data)
 
 
@@ -129,17 +128,17 @@ class TypedView(APIView):
     def get(self, request: Request) -> Response:
         reading = _asked(request)
         made = read_typed(reading)
-        verdict = what_buyers_type(figures_of(reading), made.terms)
+        verdict = what_buyers_type(reading.figures, made.terms)
         answer = {"verdict": verdict, "terms": made.terms, "words": made.words}
         return Response(s.Typed(answer).data)
 
 
 _TERM_COLUMNS = [
     Column("term", "Term"),
-    *(Column(key, text) for key, text in TERM_FIGURES.items()),
+    *(Column(name, FIGURES_BY_KEY[key].label) for name, key in TERM_COLUMNS.items()),
     Column("rate_low", "purchases ÷ searches, low end of the interval"),
     Column("rate_high", "purchases ÷ searches, high end of the interval"),
-    *(Column(f"growth_{key}", f"13 weeks: {text}") for key, text in GROWTH.items()),
+    *(Column(f"growth_{name}", FIGURES_BY_KEY[key].label) for name, key in GROWTH.items()),
     Column("unserved", "wanted, not served"),
     Column("misspelt_of", "likely a mistyping of"),
 ]
@@ -190,5 +189,5 @@ class SaidView(APIView):
     def get(self, request: Request) -> Response:
         reading = _asked(request)
         made = read_said(reading, MOST)
-        verdict = what_they_complain_of(figures_of(reading), made.themes)
+        verdict = what_they_complain_of(reading.figures, made.themes)
         return Response(s.Said({**asdict(made), "verdict": verdict}).data)

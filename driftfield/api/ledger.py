@@ -11,17 +11,25 @@ import numpy as np
 from rest_framework.request import Request
 
 from driftfield.api.errors import Problem
-from driftfield.api.parameters import LENS, chosen
+from driftfield.api.parameters import LENS, chosen, kind_of
 from driftfield.core.base import CoreError, Ints
-from driftfield.core.market import FIGURES, FIGURES_BY_KEY, Figure, FigureType
-from driftfield.core.ranking import DEFAULT_LENS, PARTS, Lens
-from driftfield.core.sieve import Clause, Condition, Range, Sifted, parse_sieve
+from driftfield.core.market import FIGURES, FIGURES_BY_KEY, Figure, FigureType, Kind
+from driftfield.core.ranking import DEFAULT_LENS, Lens
+from driftfield.core.sieve import (
+    Clause,
+    Condition,
+    NotOfKindError,
+    Range,
+    Sifted,
+    check_kind,
+    parse_sieve,
+)
 from driftfield.core.signals import SIGNALS_BY_KEY
 from driftfield.desk.field import Field
 from driftfield.market.models import Market, Niche
-from driftfield.readings.actions import Ranked
 from driftfield.readings.matrices import kept
-from driftfield.readings.models import Reading
+from driftfield.readings.reading import Reading
+from driftfield.readings.reading import reading_of as find_reading
 
 # Figures a row of the ledger carries; the rest is in the preview.
 COLUMNS: tuple[Figure, ...] = tuple(
@@ -37,12 +45,31 @@ COLUMNS: tuple[Figure, ...] = tuple(
 SORTS = tuple(f.key for f in FIGURES if kept(f) and f.type is not FigureType.WEEKS)
 # What a row can carry besides: everything that fits into a cell.
 EXTRA = {f.key: f for f in FIGURES if f.type not in {FigureType.PROFILE, FigureType.SHIFTS}}
-PARAMETERS = {"market", "sort", "c", "near", "lens", "niche"}
+PARAMETERS = {"market", "of", "sort", "c", "near", "lens", "niche"}
 PAGE = 100
 BANDS_AT_ONCE = 5_000  # Niches up to which the bands of another lens come with the rows.
 MOST = 500
 YES = ("yes",)
 MOST_KEYS = 8  # Keys of an order.
+
+
+def columns_of_ledger(kind: Kind) -> list[Figure]:
+    """The figures that every row of a kind's ledger carries."""
+    return [figure for figure in COLUMNS if kind in figure.kinds]
+
+
+def not_of_kind(error: NotOfKindError) -> Problem:
+    """What is said of a figure that is one, and that the kind does not have."""
+    return Problem(409, "There is no such figure of these", str(error))
+
+
+def figure_of_kind(key: str, kind: Kind) -> Figure:
+    """A figure by its key. Raises Problem where the kind does not have it."""
+    try:
+        check_kind(FIGURES_BY_KEY[key], kind)
+    except NotOfKindError as error:
+        raise not_of_kind(error) from None
+    return FIGURES_BY_KEY[key]
 
 
 def _whole(request: Request, name: str, default: int, most: int | None = None) -> int:
@@ -80,12 +107,9 @@ def market_of(request: Request, name: str | None = None) -> Market:
 
 def reading_of(market: Market, niche_id: str) -> Reading:
     """The reading of a niche by its id."""
-    # By the niche's own key: a condition on market and niche together reads every reading of the market.
-    niche = Niche.objects.filter(market=market, niche_id=niche_id).first()
-    found = Reading.objects.filter(pk=niche.pk) if niche else Reading.objects.none()
-    reading = found.select_related(
-        "niche__category__parent", "niche__market", "market__run"
-    ).first()
+    own = Niche.objects.filter(market=market, niche_id=niche_id)
+    niche = own.select_related("category__parent").first()
+    reading = None if niche is None else find_reading(market.run, niche)
     if reading is None:
         raise Problem(404, "There is no such niche", f"“{niche_id}” is not in {market.name}.")
     return reading
@@ -115,10 +139,13 @@ def said(clause: Clause) -> dict[str, object]:
     }
 
 
-def sieve_of(request: Request) -> list[Condition]:
+def sieve_of(request: Request, kind: Kind) -> list[Condition]:
     """The conditions of a request, as its parameters ``c`` say."""
     try:
-        return parse_sieve(text for text in request.query_params.getlist("c") if text)
+        texts = [text for text in request.query_params.getlist("c") if text]
+        return parse_sieve(texts, kind)
+    except NotOfKindError as error:
+        raise not_of_kind(error) from None
     except CoreError as error:
         raise Problem(400, "A condition is not right", str(error)) from None
 
@@ -136,7 +163,7 @@ def lens_of(request: Request) -> Lens | None:
         raise Problem(status, "These weights make no lens", str(error)) from None
 
 
-def _order(request: Request) -> list[tuple[str, bool]]:
+def _order(request: Request, kind: Kind) -> list[tuple[str, bool]]:
     """What to sort by, as (figure, downwards), from “rank” or “-headroom,name”."""
     keys = []
     parts = (request.query_params.get("sort") or "rank").split(",")
@@ -150,6 +177,8 @@ def _order(request: Request) -> list[tuple[str, bool]]:
                 "There is no such order",
                 f"“{part}” came. sort takes name, or keys of figures.",
             )
+        if key != "name":
+            figure_of_kind(key, kind)
         keys.append((key, down))
     return keys
 
@@ -171,8 +200,9 @@ def read_asked(request: Request, market: Market, paging: set[str] | None = None)
     that the caller reads itself.
     """
     check_parameters(request, PARAMETERS | (paging or set()))
-    order, conditions = _order(request), sieve_of(request)
-    field = Field(market.run, lens_of(request))
+    kind = kind_of(request)
+    order, conditions = _order(request, kind), sieve_of(request, kind)
+    field = Field(market.run, kind, lens_of(request))
     sifted = field.sift(conditions)
     among = sifted.passes
     if chosen(request, "near", YES):
@@ -182,15 +212,18 @@ def read_asked(request: Request, market: Market, paging: set[str] | None = None)
     return Asked(field, conditions, sifted, field.order(order, among))
 
 
-def figures_of(request: Request) -> list[Figure]:
+def figures_asked(request: Request) -> list[Figure]:
     """The figures a row carries besides the ledger's own, as “entry.launches_52w,order_by”."""
     keys = [key for key in request.query_params.get("figures", "").split(",") if key]
+    kind = kind_of(request)
     for key in keys:
         if key not in EXTRA:
             raise Problem(
-                400, "There is no such column", f"“{key}” came. figures takes keys of figures."
+                400,
+                "There is no such column",
+                f"“{key}” came. figures takes keys of figures.",
             )
-    return [EXTRA[key] for key in dict.fromkeys(keys)]
+    return [figure_of_kind(key, kind) for key in dict.fromkeys(keys)]
 
 
 def read_ledger(request: Request, market: Market) -> Slice:
@@ -199,7 +232,7 @@ def read_ledger(request: Request, market: Market) -> Slice:
     offset, limit = _whole(request, "offset", 0), _whole(request, "limit", PAGE, MOST)
     field, sifted = asked.field, asked.sifted
     return Slice(
-        rows=rows_of(asked, asked.places[offset : offset + limit], figures_of(request)),
+        rows=rows_of(asked, asked.places[offset : offset + limit], figures_asked(request)),
         count=int(sifted.passes.sum()),
         near=int((sifted.near >= 0).sum()),
         total=field.count,
@@ -215,28 +248,21 @@ def rows_of(asked: Asked, places: Ints, extra: Sequence[Figure] = ()) -> list[di
     """Rows in the order of places, each with its decision and the condition it narrowly misses."""
     field, sifted = asked.field, asked.sifted
     columns = field.columns
-    keys = columns.keys[places].tolist()
-    wanted = dict.fromkeys([*(f.column for f in COLUMNS), *(f.column for f in extra)])
-    found = Reading.objects.filter(pk__in=keys).values("pk", *wanted)
-    readings = {row.pop("pk"): row for row in found}
-    own = {f.column for f in COLUMNS}
+    own = columns_of_ledger(columns.kind)
+    cells = {f.key: columns.cells(f, places) for f in dict.fromkeys([*own, *extra])}
     rows = []
-    for place, key in zip(places.tolist(), keys, strict=True):
-        reading = readings[key]
+    for at, place in enumerate(places.tolist()):
         row = {
             "before": None,
-            **reading,
-            **_under_lens(field, place, reading["rank"]),
-            "niche_id": columns.ids[place],
+            **{f.column: cells[f.key][at] for f in own},
+            **_under_lens(field, place, cells["rank"][at]),
+            "id": columns.ids[place],
             "name": columns.names[place],
             "category": columns.category_path(place),
             "decision": field.decisions.get(columns.ids[place]),
             "misses": None if sifted.near[place] < 0 else int(sifted.near[place]),
         }
-        row["extra"] = {f.key: _cell(f, row[f.column]) for f in extra}
-        for figure in extra:
-            if figure.column not in own:
-                del row[figure.column]
+        row["extra"] = {f.key: _cell(f, cells[f.key][at]) for f in extra}
         rows.append(row)
     return rows
 
@@ -262,33 +288,3 @@ def _under_lens(field: Field, place: int, before: int | None) -> dict[str, Any]:
         low, high = int(bands.rank_low[place]), int(bands.rank_high[place])
         row |= {"rank_low": low or None, "rank_high": high or None}
     return row
-
-
-def rank_rows(made: Ranked, offset: int, limit: int) -> list[dict[str, object]]:
-    """A page of a ranking as rows, with the rank of the run beside the new one."""
-    page = made.order[offset : offset + limit]
-    keys = made.niches[page].tolist()
-    stored = Reading.objects.filter(pk__in=keys).values_list(
-        "pk", "niche__niche_id", "niche__name", "rank"
-    )
-    known = {pk: rest for pk, *rest in stored}
-    ranking, bands = made.ranking, made.bands
-
-    def number(values: np.ndarray, at: int) -> float | None:
-        return None if np.isnan(values[at]) else float(values[at])
-
-    rows = []
-    for at, key in zip(page.tolist(), keys, strict=True):
-        niche_id, name, before = known[key]
-        row: dict[str, object] = {"niche_id": niche_id, "name": name, "before": before,
-               "rank": int(ranking.rank[at]), "frontier": bool(ranking.frontier[at])}  # fmt: skip
-        for figure in ("demand", "competition", "headroom", "known"):
-            row[figure] = number(getattr(ranking, figure), at)
-        row["rank_low"] = None if bands is None else int(bands.rank_low[at])
-        row["rank_high"] = None if bands is None else int(bands.rank_high[at])
-        row["top_ten"] = None if bands is None else number(bands.top_ten, at)
-        row["contributions"] = {
-            part.key: number(ranking.contributions[:, i], at) for i, part in enumerate(PARTS)
-        }
-        rows.append(row)
-    return rows

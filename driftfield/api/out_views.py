@@ -29,7 +29,7 @@ TYPES = {
     "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
     "parquet": "application/vnd.apache.parquet",
 }
-_PROBLEMS: dict[Any, Any] = {400: ProblemDetail, 404: ProblemDetail}
+_PROBLEMS: dict[Any, Any] = dict.fromkeys((400, 404, 409), ProblemDetail)
 
 
 def _sent(file: IO[bytes], name: str, kind: str) -> FileResponse:
@@ -58,9 +58,10 @@ class ReadingsOut(APIView):
             )
         market = market_of(request)
         asked = read_asked(request, market, {"as"})
-        frame = stored_frame(market.run, asked.field.columns.keys[asked.places].tolist())
+        kind = asked.field.columns.kind
+        frame = stored_frame(market.run, kind, asked.places)
         file = TemporaryFile()  # noqa: SIM115 (the response closes it)
-        write_readings([frame], file, form)
+        write_readings(kind, [frame], file, form)
         return _sent(file, f"{file_name(f'readings {market.name}')}.{form}", TYPES[form])
 
 

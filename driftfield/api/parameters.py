@@ -8,6 +8,7 @@ from typing import Any
 from drf_spectacular.utils import OpenApiParameter
 from rest_framework.request import Request
 
+from driftfield.core.market import KINDS, NICHE, Kind
 from driftfield.core.ranking import PARTS
 from driftfield.core.sieve import MAX_LENGTH, any_of, clause_pattern, condition_pattern
 
@@ -59,6 +60,15 @@ def chosen(request: Request, name: str, choices: Collection[str], default: str =
             400, "There is no such choice", f"{name} takes {', '.join(choices)}; got “{word[:60]}”."
         )
     return word
+
+
+OF = choice("of", [kind.plural for kind in KINDS], "What rows stand for; default niches.")
+
+
+def kind_of(request: Request) -> Kind:
+    """The kind a request asks for. Raises Problem for another word."""
+    word = chosen(request, "of", [kind.plural for kind in KINDS], NICHE.plural)
+    return next(kind for kind in KINDS if kind.plural == word)
 
 
 def whole_number(most: int) -> dict[str, Any]:

@@ -35,7 +35,7 @@ def read_points(asked: Asked) -> dict[str, Any]:
         "balance": lens.balance,
         "shapes": list(shapes),
         "unknown": int(len(known) - known.sum()),
-        "niches": [ids[place] for place in listed],
+        "ids": [ids[place] for place in listed],
         "names": [names[place] for place in listed[:NAMED]],
         "competition": np.round(across.astype(np.float64), 2).tolist(),
         "demand": np.round(up.astype(np.float64), 2).tolist(),

@@ -7,14 +7,15 @@ from typing import Any
 
 from rest_framework import serializers
 
-from driftfield.core.market import FIGURES, TERM_FIGURES, Figure, FigureType
+from driftfield.core.market import FIGURES_BY_KEY, NICHE, Figure, FigureType, figures_of
 from driftfield.core.ranking import COMPETITION, DEMAND
 from driftfield.core.sieve import asked, short_name
 from driftfield.core.signals import SIGNALS_BY_KEY, Tone
 from driftfield.desk.models import Choice
+from driftfield.exchange.terms import TERM_COLUMNS
 
-from .fields import Flag, Text, Weights, Whole
-from .ledger import COLUMNS, MOST, PAGE
+from .fields import KindField
+from .ledger import COLUMNS
 
 
 class LevelShift(serializers.Serializer[Any]):
@@ -63,14 +64,14 @@ def serializer_of(name: str, figures: Iterable[Figure]) -> type[serializers.Seri
     return type(name, (serializers.Serializer,), {f.column: field_for(f) for f in figures})
 
 
-Figures = serializer_of("Figures", FIGURES)
+Figures = serializer_of("Figures", figures_of(NICHE))
 _LedgerFigures = serializer_of("LedgerFigures", COLUMNS)
 
 
 class LedgerRow(_LedgerFigures):  # type: ignore[valid-type,misc]
     """One niche in the ledger."""
 
-    niche_id = serializers.CharField()
+    id = serializers.CharField()
     name = serializers.CharField()
     category = serializers.CharField(
         help_text="Under its root, as “Growing › Bed covers”; or empty."
@@ -115,7 +116,7 @@ class Ledger(serializers.Serializer[Any]):
 class Queue(serializers.Serializer[Any]):
     """Niches by id in their order, and the decisions that hold for some of them."""
 
-    niches = serializers.ListField(child=serializers.CharField())
+    ids = serializers.ListField(child=serializers.CharField())
     decisions = serializers.DictField(child=serializers.ChoiceField(choices=Choice.choices))
 
 
@@ -208,6 +209,7 @@ class FigureRow(serializers.Serializer[Any]):
     source = serializers.CharField()  # type: ignore[assignment]
     needs = serializers.CharField()
     choices = serializers.ListField(child=serializers.CharField())
+    kinds = serializers.ListField(child=KindField(), help_text="What it holds for.")
     typed = serializers.SerializerMethodField(
         help_text="How to type it in a condition; null where none can be put on it."
     )
@@ -285,50 +287,16 @@ class LensPart(serializers.Serializer[Any]):
     more_is_more = serializers.BooleanField()
 
 
-class RankRequest(serializers.Serializer[Any]):
-    """A lens to rank under: weights of parts, and of balance, that differ from the default's."""
-
-    market_id = Text(required=False, max_length=200)
-    weights = Weights(required=False, default=dict)
-    bands = Flag(required=False, default=False)
-    offset = Whole(required=False, default=0, min_value=0)
-    limit = Whole(required=False, default=PAGE, min_value=1, max_value=MOST)
-
-
-class RankRow(serializers.Serializer[Any]):
-    """A niche under the lens. before: its rank under the lens of the run."""
-
-    niche_id = serializers.CharField()
-    name = serializers.CharField()
-    rank = serializers.IntegerField()
-    before = serializers.IntegerField(allow_null=True)
-    rank_low = serializers.IntegerField(allow_null=True)
-    rank_high = serializers.IntegerField(allow_null=True)
-    top_ten = serializers.FloatField(allow_null=True)
-    demand = serializers.FloatField()
-    competition = serializers.FloatField(allow_null=True)
-    headroom = serializers.FloatField(allow_null=True)
-    known = serializers.FloatField()
-    frontier = serializers.BooleanField()
-    contributions = serializers.DictField(child=serializers.FloatField(allow_null=True))
-
-
-class Ranking(serializers.Serializer[Any]):
-    """A page of a ranking: count niches have a rank; lens holds every weight."""
-
-    count = serializers.IntegerField()
-    offset = serializers.IntegerField()
-    lens = serializers.DictField(child=serializers.FloatField())
-    rows = RankRow(many=True)
-
-
 TermRow = type(
     "TermRow",
     (serializers.Serializer,),
     {
         "__doc__": "A term of a niche: how much is looked for with it, and who takes the clicks.",
         "term": serializers.CharField(),
-        **{key: serializers.FloatField(allow_null=True, help_text=text) for key, text in TERM_FIGURES.items()},
+        **{
+            name: serializers.FloatField(allow_null=True, help_text=FIGURES_BY_KEY[key].label)
+            for name, key in TERM_COLUMNS.items()
+        },
     },
 )  # fmt: skip
 
@@ -336,7 +304,7 @@ TermRow = type(
 class NichePreview(serializers.Serializer[Any]):
     """One niche close up."""
 
-    niche_id = serializers.CharField()
+    id = serializers.CharField()
     name = serializers.CharField()
     category = serializers.CharField()
     decision = serializers.ChoiceField(choices=Choice.choices, allow_null=True)

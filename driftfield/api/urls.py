@@ -29,7 +29,6 @@ urlpatterns = [
     path("categories/", views.Categories.as_view(), name="categories"),
     path("parts/", views.Parts.as_view(), name="parts"),
     path("lenses/", desk_views.Lenses.as_view(), name="lenses"),
-    path("rank/", views.Rank.as_view(), name="rank"),
     path("terms/", views.Terms.as_view(), name="terms"),
     path("listings/", views.Listings.as_view(), name="listings"),
     path("dossier/outlook/", dossier_views.OutlookView.as_view(), name="outlook"),

@@ -12,18 +12,17 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from driftfield.core.base import CoreError, distribution
-from driftfield.core.market import FIGURES
-from driftfield.core.ranking import DEFAULT_LENS, PARTS
+from driftfield.core.market import FIGURES, NICHE, figures_of
+from driftfield.core.ranking import PARTS
 from driftfield.core.sieve import MAX_CONDITIONS, any_of, parse_clause
 from driftfield.core.signals import SIGNALS
 from driftfield.desk.field import Field
 from driftfield.desk.shortlist import standing
 from driftfield.market.models import Market
-from driftfield.readings.actions import rank_market
 from driftfield.readings.columns import columns_of
 from driftfield.readings.holders import clicked_listings
-from driftfield.readings.models import Reading
 from driftfield.readings.preview import preview
+from driftfield.readings.reading import Reading
 from driftfield.readings.terms import term_rows
 
 from . import serializers as s
@@ -37,15 +36,24 @@ from .ledger import (
     SORTS,
     YES,
     check_parameters,
+    figure_of_kind,
     market_of,
-    rank_rows,
     read_asked,
     read_ledger,
     reading_of,
     said,
     sieve_of,
 )
-from .parameters import FURTHEST, choice, grammar, keys_pattern, sort_pattern, whole_number
+from .parameters import (
+    FURTHEST,
+    OF,
+    choice,
+    grammar,
+    keys_pattern,
+    kind_of,
+    sort_pattern,
+    whole_number,
+)
 from .points import read_points
 
 _MARKET = OpenApiParameter("market", str, description="Id of the market; default the first.")
@@ -55,7 +63,7 @@ _CONDITIONS = OpenApiParameter(
     "one that begins with ~ is off.",
 )  # fmt: skip
 CLICKED = 10  # Listings of a niche that are listed.
-_PROBLEMS = {400: s.ProblemDetail, 404: s.ProblemDetail}
+_PROBLEMS = {400: s.ProblemDetail, 404: s.ProblemDetail, 409: s.ProblemDetail}
 
 
 class Markets(APIView):
@@ -81,6 +89,7 @@ _LENS = OpenApiParameter(
 # What every list of niches can be asked with.
 ASKED = [
     _MARKET,
+    OF,
     OpenApiParameter(
         "sort",
         grammar("Sort", {"pattern": sort_pattern(("name", *SORTS), MOST_KEYS)}),
@@ -141,7 +150,7 @@ class Queue(APIView):
         decided = asked.field.decisions
         return Response(
             {
-                "niches": [ids[place] for place in asked.places.tolist()],
+                "ids": [ids[place] for place in asked.places.tolist()],
                 "decisions": {
                     ids[place]: decided[ids[place]]
                     for place in asked.places.tolist()
@@ -188,6 +197,7 @@ class SpreadView(APIView):
         operation_id="spread",
         parameters=[
             _MARKET,
+            OF,
             _CONDITIONS,
             OpenApiParameter(
                 "figure", grammar("FigureKey", {"pattern": f"^{any_of(SORTS)}$"}), required=True
@@ -196,12 +206,14 @@ class SpreadView(APIView):
         responses={200: s.Spread, **_PROBLEMS},
     )
     def get(self, request: Request) -> Response:
-        check_parameters(request, {"market", "c", "figure"})
+        check_parameters(request, {"market", "of", "c", "figure"})
         key = request.query_params.get("figure", "")
         if key not in SORTS:
-            raise Problem(400, "There is no such figure", f"“{key}” came; figures lists the keys.")
-        field = Field(market_of(request).run)
-        inside = field.sift(sieve_of(request)).passes
+            raise Problem(400, "There is no such figure", f"Got “{key}”; figures lists the keys.")
+        kind = kind_of(request)
+        figure_of_kind(key, kind)
+        field = Field(market_of(request).run, kind)
+        inside = field.sift(sieve_of(request, kind)).passes
         return Response(asdict(distribution(field.figure(key)[inside])))
 
 
@@ -218,10 +230,10 @@ class Preview(APIView):
         market = market_of(request)
         reading = _reading(request, market)
         niche_id = reading.niche.niche_id
-        made = preview(reading.niche, market.run, reading)
-        figures = {f.column: made.figures[f.key] for f in FIGURES}
+        made = preview(reading)
+        figures = {f.column: made.figures[f.key] for f in figures_of(NICHE)}
         answer: dict[str, Any] = {
-            "niche_id": niche_id,
+            "id": niche_id,
             "name": reading.niche.name,
             "category": reading.niche.category.path if reading.niche.category else "",
             **asdict(standing(market.market_id, niche_id)),
@@ -256,7 +268,7 @@ class Categories(APIView):
     )
     def get(self, request: Request) -> Response:
         check_parameters(request, {"market"})
-        found = columns_of(market_of(request).run).category_counts()
+        found = columns_of(market_of(request).run, NICHE).category_counts()
         keys = ("path", "name", "category_id", "niches")
         return Response([dict(zip(keys, row, strict=True)) for row in found])
 
@@ -267,36 +279,6 @@ class Parts(APIView):
     @extend_schema(operation_id="parts", responses={200: s.LensPart(many=True)})
     def get(self, request: Request) -> Response:
         return Response(s.LensPart(PARTS, many=True).data)
-
-
-class Rank(APIView):
-    """Rank a market under another lens; conditions of the ledger choose the population."""
-
-    @extend_schema(
-        operation_id="rank",
-        parameters=[_CONDITIONS],
-        request=s.RankRequest,
-        responses={200: s.Ranking, **_PROBLEMS, 409: s.ProblemDetail},
-    )
-    def post(self, request: Request) -> Response:
-        check_parameters(request, {"c"})
-        asked = s.RankRequest(data=request.data)
-        asked.is_valid(raise_exception=True)
-        wanted = asked.validated_data
-        market = market_of(request, wanted.get("market_id"))
-        lens = DEFAULT_LENS.with_weights(wanted["weights"])
-        within = None
-        if conditions := sieve_of(request):
-            field = Field(market.run)
-            within = field.columns.keys[field.sift(conditions).passes].tolist()
-        made = rank_market(market.run, lens, population=within, bands=wanted["bands"])
-        answer = {
-            "count": len(made.order),
-            "offset": wanted["offset"],
-            "lens": lens.as_dict(),
-            "rows": rank_rows(made, wanted["offset"], wanted["limit"]),
-        }
-        return Response(s.Ranking(answer).data)
 
 
 class Terms(APIView):

@@ -26,6 +26,8 @@ from .common import (
 if TYPE_CHECKING:
     import polars as pl
 
+    from driftfield.core.base import Bools
+    from driftfield.core.market import Workings
     from driftfield.exchange.market_data import MarketInput
 
 EPILOG = """
@@ -61,6 +63,14 @@ for command in door.COMMANDS:
     callback=_day,
     metavar="DATE",
     help="Read nothing later than this day. Default: the last complete period in the data.",
+)
+@click.option(
+    "--of",
+    "kinds",
+    type=click.Choice(["niches", "terms"]),
+    default="niches",
+    show_default=True,
+    help="What to write a record of.",
 )
 @click.option(
     "--out",
@@ -119,6 +129,7 @@ for command in door.COMMANDS:
 def analyse(
     folder: Path,
     as_of: date | None,
+    kinds: str,
     out: Path | None,
     format_: str | None,
     pairs: tuple[str, ...],
@@ -129,16 +140,18 @@ def analyse(
     mapping_file: Path | None,
     verdict: bool,
 ) -> None:
-    """Read the exchange tables in FOLDER and write one record a niche, best rank first.
+    """Read the exchange tables in FOLDER and write one record a niche (or a term), best rank first.
 
-    No database is used. schemas/reading.schema.json describes the record; unknown is null.
+    No database is used. schemas/reading.schema.json and term.schema.json describe the records; unknown is null.
 
     \b
     Example:
       bin/driftfield analyse demo/harrow-quay.zip --out readings.csv
     """  # fmt: skip
+    import numpy as np
+
     from driftfield.core.base import DEFAULTS
-    from driftfield.core.market import run_market
+    from driftfield.core.market import KINDS, NICHE, run_market
     from driftfield.core.ranking import DEFAULT_LENS
     from driftfield.core.signals import SIGNALS, THRESHOLDS
     from driftfield.core.supply import TopQuestion
@@ -148,11 +161,13 @@ def analyse(
     from driftfield.exchange.reader import read_package
     from driftfield.exchange.readings import (
         FORMATS,
-        niches_that_answer,
         readings_frame,
+        subjects_that_answer,
         write_readings,
     )
     from driftfield.exchange.terms import write_terms
+
+    kind = next(one for one in KINDS if one.plural == kinds)
 
     def work() -> int:
         settings = DEFAULTS.with_pairs(pairs, THRESHOLDS)
@@ -165,42 +180,57 @@ def analyse(
         for note in [*package.notes, *notes]:
             say(f"Note: {note}")
 
-        def frame_of(market: MarketInput) -> pl.DataFrame:
-            progress = Progress(f"Reading {market.market_id}")
-            within = None if category is None else population(package, market, category)
-            done = run_market(
-                market.data,
-                settings,
-                lens=lens,
-                rules=SIGNALS,
-                population=within,
-                progress=progress,
-            )
-            frame = readings_frame(
-                market.market_id, market.data.subjects, market.niche_names, done.figures,
-                said=settings if verdict else None,
+        of_terms: list[tuple[MarketInput, Workings]] = []
+
+        def read(market: MarketInput, within: Bools | None) -> Workings:
+            progress = Progress(f"Analysing {market.market_id}")
+            niches = run_market(
+                market.data, settings, lens=lens, rules=SIGNALS, progress=progress,
+                population=within if kind == NICHE else None,
             )  # fmt: skip
-            kept = niches_that_answer(done, market.data.subjects, asked)
+            if kind == NICHE and terms_out is None:
+                return niches
+            # A term that is too noisy to show a season leans on its niche's.
+            data = market.data.of_terms(market.terms, niches.figures["season_profile"])
+            terms = run_market(
+                data, settings, lens=lens, rules=SIGNALS, progress=progress,
+                population=None if kind == NICHE else within,
+            )  # fmt: skip
+            of_terms.append((market, terms))
+            return niches if kind == NICHE else terms
+
+        def frame_of(market: MarketInput) -> pl.DataFrame:
+            within = None if category is None else population(package, market, category)
+            if within is not None and kind != NICHE:
+                within = within[market.data.term_subject]
+            done = read(market, within)
+            frame = readings_frame(
+                kind, market.identity(kind), done.figures, said=settings if verdict else None
+            )
+            marks = subjects_that_answer(done, asked)
             if within is not None:
-                chosen = [n for n, i in zip(market.data.subjects, within, strict=True) if i]
-                frame = frame.filter(frame["niche_id"].is_in(chosen))
-            return frame if kept is None else frame.filter(frame["niche_id"].is_in(kept))
+                marks = within if marks is None else marks & within
+            if marks is None:
+                return frame
+            chosen = np.array(done.data.subjects, dtype=object)[marks].tolist()
+            return frame.filter(frame[kind.subject].is_in(chosen))
 
         frames = [frame_of(market) for market in markets]
         if terms_out is not None:
-            write_terms(markets, settings, terms_out)
+            write_terms(of_terms, terms_out)
         # The curves are not needed any more, and the records take as much memory.
         markets.clear()
+        of_terms.clear()
         package.frames.clear()
         package.counts = None
         ending = out.suffix[1:] if out is not None else ""
         form = format_ or (ending if ending in FORMATS else "jsonl")
-        write_readings(frames, out if out is not None else sys.stdout.buffer, form)
+        write_readings(kind, frames, out if out is not None else sys.stdout.buffer, form)
         return sum(frame.height for frame in frames)
 
     count = guarded(work)
     if out is not None:
-        say(f"{count:,} niches written to {out}.")
+        say(f"{kind.many(count)} written to {out}.")
 
 
 @main.command()

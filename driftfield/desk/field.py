@@ -7,6 +7,7 @@ from functools import cached_property
 import numpy as np
 
 from driftfield.core.base import Bools, Ints
+from driftfield.core.market import Kind
 from driftfield.core.ranking import Lens
 from driftfield.core.sieve import Condition, Sifted, sift
 from driftfield.readings.columns import RunColumns, columns_of
@@ -21,9 +22,9 @@ class Field:
     Under a ``lens`` rank, headroom and what they are made of are the lens's.
     """
 
-    def __init__(self, run: Run, lens: Lens | None = None) -> None:
+    def __init__(self, run: Run, kind: Kind, lens: Lens | None = None) -> None:
         self.lens = lens
-        self.columns: RunColumns = columns_of(run)
+        self.columns: RunColumns = columns_of(run, kind)
         self.market_id = run.market.market_id
 
     @property
@@ -51,8 +52,10 @@ class Field:
     @cached_property
     def decisions(self) -> dict[str, str]:
         """Decisions that hold, by niche."""
-        found = Decision.objects.filter(market_id=self.market_id, current=True)
-        return dict(found.exclude(choice=Choice.OPEN).values_list("niche_id", "choice"))
+        found = Decision.objects.filter(
+            market_id=self.market_id, kind=self.columns.kind.key, current=True
+        )
+        return dict(found.exclude(choice=Choice.OPEN).values_list("subject", "choice"))
 
     def decided(self, choices: tuple[str, ...]) -> Bools:
         marks = np.zeros(self.count, dtype=bool)

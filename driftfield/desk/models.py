@@ -1,10 +1,15 @@
-"""Decisions hang on the market's and the niche's own ids, so that no re-import can lose them."""
+"""Decisions hang on the ids of the market and of what was decided on, so that no re-import can lose them.
+
+``kind`` and ``subject`` say what that is: the key of a kind, and an id of that kind.
+"""
 
 from __future__ import annotations
 
 from typing import Any, ClassVar
 
 from django.db import models
+
+from driftfield.core.market import KINDS_BY_KEY, NICHE, Kind
 
 
 class Choice(models.TextChoices):
@@ -17,15 +22,16 @@ class Choice(models.TextChoices):
 
 
 class Decision(models.Model):
-    """One decision. All are kept; ``current`` marks the one that holds for its niche.
+    """One decision. All are kept; ``current`` marks the one that holds for its subject.
 
     batch: what was decided in one go is undone in one go; null stands alone.
-    name, category, as_of, figures: what the niche was called, where it stood and what was known of
+    name, category, as_of, figures: what it was called, where it stood and what was known of
     it when the decision was made (``remembered.REMEMBERED``); empty where nothing was.
     """
 
     market_id = models.CharField(max_length=200)
-    niche_id = models.CharField(max_length=500)
+    kind = models.CharField(max_length=20, default=NICHE.key)
+    subject = models.CharField(max_length=500)
     choice = models.CharField(max_length=4, choices=Choice.choices)
     reason = models.TextField(blank=True)
     made_at = models.DateTimeField(auto_now_add=True)
@@ -41,18 +47,23 @@ class Decision(models.Model):
         ordering: ClassVar = ["-pk"]
         constraints: ClassVar = [
             models.UniqueConstraint(
-                fields=["market_id", "niche_id"],
+                fields=["market_id", "kind", "subject"],
                 condition=models.Q(current=True),
                 name="one_current_decision",
             )
         ]
 
+    @property
+    def kind_of(self) -> Kind:
+        return KINDS_BY_KEY[self.kind]
+
 
 class Remark(models.Model):
-    """A niche's note, tags and place in the shortlist by hand; null comes after those placed."""
+    """A subject's note, tags and place in the shortlist by hand; null comes after those placed."""
 
     market_id = models.CharField(max_length=200)
-    niche_id = models.CharField(max_length=500)
+    kind = models.CharField(max_length=20, default=NICHE.key)
+    subject = models.CharField(max_length=500)
     note = models.TextField(blank=True)
     tags: models.JSONField[list[str]] = models.JSONField(default=list)
     place = models.IntegerField(null=True)
@@ -60,7 +71,9 @@ class Remark(models.Model):
 
     class Meta:
         constraints: ClassVar = [
-            models.UniqueConstraint(fields=["market_id", "niche_id"], name="one_remark_a_niche")
+            models.UniqueConstraint(
+                fields=["market_id", "kind", "subject"], name="one_remark_a_subject"
+            )
         ]
 
 

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from driftfield.core.base import Settings
 from driftfield.core.economics import (
     CLASS_LIMITS,
     EXAMPLE_CLASSES,
@@ -17,14 +16,14 @@ from driftfield.core.economics import (
     within,
 )
 from driftfield.readings.curves import NicheCurve, price_curve
-from driftfield.readings.models import Reading
+from driftfield.readings.reading import Reading
 
 from .models import CostSheet, FeeTable
 
 # What a cost is taken from until the researcher says otherwise, by the figure's column.
 FROM_READING = {
-    "price": "sales_price_median", "returns": "barriers_return_rate", "weight_g": "barriers_weight_g",
-    "longest_mm": "barriers_size_mm",
+    "price": "sales.price_median", "returns": "barriers.return_rate", "weight_g": "barriers.weight_g",
+    "longest_mm": "barriers.size_mm",
 }  # fmt: skip
 GOODS = 0.25  # Of the price, until a maker's quote is known: a guess, and said to be one.
 
@@ -67,7 +66,7 @@ def read_paying(reading: Reading) -> Paying | None:
     sheet = CostSheet.objects.filter(market_id=market_id, niche_id=niche_id).first()
     # What was kept or read by an earlier version and cannot be counts as unknown.
     given = _possible(sheet.costs if sheet else {})
-    read = {name: getattr(reading, column) for name, column in FROM_READING.items()}
+    read = {name: reading.figures[key] for name, key in FROM_READING.items()}
     known = _possible(read)
     costs = {**known, **given}
     if not costs.get("price"):
@@ -77,8 +76,8 @@ def read_paying(reading: Reading) -> Paying | None:
     result = reckon(made, classes)
     fall = _lowest(price_curve(reading))
     lowest = None if fall is None else made.price * fall
-    income = float(Settings.from_dict(reading.market.run.settings).target_income)
-    typical = getattr(reading, "sales_listing_units", None)
+    income = float(reading.settings.target_income)
+    typical = reading.figures["sales.listing_units"]
     return Paying(
         costs=made,
         given=sorted(given),

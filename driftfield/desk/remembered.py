@@ -1,12 +1,12 @@
-"""What a decision remembers of its niche: the figures it was made with."""
+"""What a decision remembers of its subject: the figures it was made with."""
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from datetime import date
 from typing import Any
 
-from driftfield.core.market import FIGURES_BY_KEY
-from driftfield.readings.models import Reading
+from driftfield.core.market import FIGURES_BY_KEY, Figure, Kind
 
 # A choice, not the whole record: what a decision is made by, small enough for every pass to carry it.
 REMEMBERED = (
@@ -18,8 +18,13 @@ REMEMBERED = (
 )  # fmt: skip
 
 
-def remember(reading: Reading) -> dict[str, Any]:
-    """A reading's remembered figures as JSON can hold them; signals as their keys."""
-    figures = {key: getattr(reading, FIGURES_BY_KEY[key].column) for key in REMEMBERED}
-    figures["signals"] = sorted(one["signal"] for one in figures["signals"] or [])
-    return {k: v.isoformat() if isinstance(v, date) else v for k, v in figures.items()}
+def remembered_figures(kind: Kind) -> list[Figure]:
+    """The figures of a kind that its decisions remember."""
+    return [FIGURES_BY_KEY[key] for key in REMEMBERED if kind in FIGURES_BY_KEY[key].kinds]
+
+
+def remember(kind: Kind, figures: Mapping[str, Any]) -> dict[str, Any]:
+    """Remembered figures as JSON can hold them; signals as their keys."""
+    kept = {figure.key: figures[figure.key] for figure in remembered_figures(kind)}
+    kept["signals"] = sorted(one["signal"] for one in kept["signals"] or [])
+    return {k: v.isoformat() if isinstance(v, date) else v for k, v in kept.items()}

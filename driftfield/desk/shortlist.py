@@ -7,12 +7,11 @@ from dataclasses import dataclass, field
 from datetime import date, datetime
 from typing import Any
 
-from driftfield.core.market import FIGURES_BY_KEY, FigureType
-from driftfield.market.models import Niche
-from driftfield.readings.models import Reading
+from driftfield.core.market import FIGURES_BY_KEY, NICHE, FigureType, Kind
 
 from .models import Choice, Decision, Remark
-from .remembered import REMEMBERED, remember
+from .remembered import REMEMBERED, remember, remembered_figures
+from .subjects import Subject, figures_of_subjects, subjects_of
 
 # Below this part of the figure then, a number counts as unchanged; the week's noise is no news.
 NOISE = 0.01
@@ -29,13 +28,13 @@ class Change:
 
 @dataclass(frozen=True, slots=True)
 class Entry:
-    """A niche of the shortlist. name, category: as they are now, or were when it left the market.
+    """A subject of the shortlist. name, category: as they are now, or were when it left the market.
 
     present: whether the market's latest figures know it. now: its remembered figures today, empty
     where it is not present. renamed: what it was called at the decision, where that has changed.
     """
 
-    niche_id: str
+    id: str
     name: str
     renamed: str
     category: str
@@ -55,7 +54,7 @@ class Entry:
 
 @dataclass(frozen=True, slots=True)
 class Standing:
-    """What the researcher made of one niche; decision is None where it is open."""
+    """What the researcher made of one subject; decision is None where it is open."""
 
     decision: str | None
     reason: str
@@ -63,9 +62,9 @@ class Standing:
     tags: list[str]
 
 
-def standing(market_id: str, niche_id: str) -> Standing:
-    """Decision, note and tags of one niche."""
-    mine = {"market_id": market_id, "niche_id": niche_id}
+def standing(market_id: str, subject: str, kind: Kind = NICHE) -> Standing:
+    """Decision, note and tags of one subject."""
+    mine = {"market_id": market_id, "kind": kind.key, "subject": subject}
     held = Decision.objects.filter(current=True, **mine).exclude(choice=Choice.OPEN).first()
     remark = Remark.objects.filter(**mine).first()
     return Standing(
@@ -77,35 +76,39 @@ def standing(market_id: str, niche_id: str) -> Standing:
 
 
 def read_shortlist(
-    market_id: str, choices: Iterable[str] = (Choice.KEEP, Choice.PARK)
+    market_id: str, choices: Iterable[str] = (Choice.KEEP, Choice.PARK), kind: Kind = NICHE
 ) -> list[Entry]:
-    """The niches a market's decisions hold for, by hand-given place, then the latest decision first."""
-    found = Decision.objects.filter(market_id=market_id, current=True, choice__in=list(choices))
+    """What a market's decisions of a kind hold for, by hand-given place, then the latest decision first."""
+    mine = {"market_id": market_id, "kind": kind.key}
+    found = Decision.objects.filter(current=True, choice__in=list(choices), **mine)
     decisions = list(found.order_by("-pk"))
-    ids = [one.niche_id for one in decisions]
-    remarks = {one.niche_id: one for one in Remark.objects.filter(market_id=market_id)}
-    # By the niches' own keys: a condition on both would read every reading of the market.
-    known = Niche.objects.filter(market__market_id=market_id, niche_id__in=ids)
-    keys = list(known.values_list("pk", flat=True))
-    readings = {
-        reading.niche.niche_id: reading
-        for reading in Reading.objects.filter(pk__in=keys).select_related("niche__category__parent")
-    }
+    remarks = {one.subject: one for one in Remark.objects.filter(**mine)}
+    known = subjects_of(market_id, kind, [one.subject for one in decisions])
+    shown = (FIGURES_BY_KEY["as_of"], FIGURES_BY_KEY["season_profile"])
+    figures = figures_of_subjects(market_id, kind, known, [*shown, *remembered_figures(kind)])
     entries = [
-        _entry(one, readings.get(one.niche_id), remarks.get(one.niche_id)) for one in decisions
+        _entry(
+            kind, one, known.get(one.subject), figures.get(one.subject), remarks.get(one.subject)
+        )
+        for one in decisions
     ]
-    place = {niche: remark.place for niche, remark in remarks.items() if remark.place is not None}
-    return sorted(entries, key=lambda entry: place.get(entry.niche_id, len(remarks)))
+    place = {subject: one.place for subject, one in remarks.items() if one.place is not None}
+    return sorted(entries, key=lambda entry: place.get(entry.id, len(remarks)))
 
 
-def _entry(decision: Decision, reading: Reading | None, remark: Remark | None) -> Entry:
-    now = remember(reading) if reading else {}
-    name, category = decision.name or decision.niche_id, decision.category
-    if reading:
-        niche = reading.niche
-        name, category = niche.name, niche.category.path if niche.category else ""
+def _entry(
+    kind: Kind,
+    decision: Decision,
+    subject: Subject | None,
+    figures: dict[str, Any] | None,
+    remark: Remark | None,
+) -> Entry:
+    now = remember(kind, figures) if figures else {}
+    name, category = decision.name or decision.subject, decision.category
+    if subject and figures:
+        name, category = subject.name, subject.category
     return Entry(
-        niche_id=decision.niche_id,
+        id=decision.subject,
         name=name,
         renamed=decision.name if decision.name and decision.name != name else "",
         category=category,
@@ -113,14 +116,14 @@ def _entry(decision: Decision, reading: Reading | None, remark: Remark | None) -
         reason=decision.reason,
         decided_at=decision.made_at,
         decided_as_of=decision.as_of,
-        as_of=getattr(reading, "as_of", None),
-        present=reading is not None,
+        as_of=figures["as_of"] if figures else None,
+        present=figures is not None,
         note=remark.note if remark else "",
         tags=remark.tags if remark else [],
         then=decision.figures,
         now=now,
         changes=changes(decision.figures, now),
-        profile=getattr(reading, "season_profile", None),
+        profile=figures["season_profile"] if figures else None,
     )
 
 

@@ -10,7 +10,7 @@ import polars as pl
 
 from driftfield.core.base import CoreError, Floats, Ints, Period, Timeline
 from driftfield.core.curves import Interest
-from driftfield.core.market import MarketData
+from driftfield.core.market import NICHE, Kind, MarketData
 from driftfield.core.supply import Clicks, Listings
 
 from .completeness import last_complete
@@ -29,6 +29,16 @@ class MarketInput:
     niche_names: list[str]
     terms: list[str]
     data: MarketData
+
+    def identity(self, kind: Kind) -> dict[str, list[str]]:
+        """The columns by which the subjects of a kind are known, in the order of its readings."""
+        niches = self.data.subjects
+        if kind == NICHE:
+            named = {"niche_id": niches, "name": self.niche_names}
+        else:
+            owner = self.data.term_subject.tolist()
+            named = {"term": self.terms, "niche_id": [niches[place] for place in owner]}
+        return {"market_id": [self.market_id] * len(named[kind.subject]), **named}
 
 
 def term_curves(package: Package) -> Curves:

@@ -1,4 +1,4 @@
-"""A run's niches column by column, held in memory between requests."""
+"""A run's subjects column by column, held in memory between requests."""
 
 from __future__ import annotations
 
@@ -8,20 +8,22 @@ from collections import OrderedDict
 from collections.abc import Callable, Hashable
 from functools import cached_property
 from itertools import accumulate
-from typing import TypeVar, cast
+from typing import Any, TypeVar, cast
 
 import numpy as np
+import polars as pl
 
-from driftfield.core.base import Bools, Ints, Settings
+from driftfield.core.base import Bools, Ints, Period
+from driftfield.core.market import FIGURES_BY_KEY, NICHE, Figure, Kind
 from driftfield.core.ranking import Bands, Lens, Ranking, rank_bands, rank_niches
-from driftfield.core.signals import SIGNALS
 from driftfield.market.category_tree import with_all_below
-from driftfield.market.models import Category, Niche, Term
+from driftfield.market.models import Category, Term
 
-from .matrices import FIGURE, PARTS, SEVERITIES, TOP, normalised_of, order_of, read_matrix
+from .matrices import SCALARS, normalised_of, numbers_of, plain_cell
 from .models import Run
+from .store import CATEGORIES, KEYS, OWN, PARTS, TOP, read_column, read_rows
 
-HELD = 3  # Runs whose columns a process keeps.
+HELD = 6  # Kinds of runs whose columns a process keeps.
 MADE = 32  # Orders and rankings of a run that it keeps.
 # Figures that a lens makes, by their fields in a Ranking.
 OF_LENS = {"rank": "rank", "demand": "demand", "competition": "competition", "headroom": "headroom",
@@ -31,71 +33,117 @@ T = TypeVar("T")
 
 
 class RunColumns:
-    """What sieve and order ask of one run; everything is read once, when it is first asked for."""
+    """What sieve, order and rows ask of one kind in a run; everything is read once, when first asked for.
 
-    def __init__(self, run: Run) -> None:
-        self.run = run
-        self.keys: Ints = order_of(run)
-        self._found: dict[str, np.ndarray | None] = {}
+    Numbers, words, dates and flags are held as one array of float64 each, NaN for unknown.
+    """
+
+    def __init__(self, run: Run, kind: Kind) -> None:
+        self.run, self.kind = run, kind
+        self._found: dict[str, np.ndarray] = {}
         self._made: OrderedDict[Hashable, object] = OrderedDict()
         self._lock = threading.Lock()
+
+    @cached_property
+    def keys(self) -> Ints:
+        """Keys of the subjects in the database, in the order of the run."""
+        return self._whole(KEYS, pl.Int64).to_numpy()
 
     @property
     def count(self) -> int:
         return len(self.keys)
 
-    def _matrix(self, name: str) -> np.ndarray | None:
-        if name not in self._found:
-            self._found[name] = read_matrix(self.run, name)
-        return self._found[name]
+    def _whole(self, name: str, dtype: type[pl.DataType]) -> pl.Series:
+        found = read_column(self.run, self.kind, name)
+        if found is None:
+            rows = 0 if name == KEYS else self.count
+            return pl.repeat(None, rows, dtype=dtype, eager=True)
+        return found
 
     def figure(self, key: str) -> np.ndarray:
-        rows = self._matrix(FIGURE + key)
-        return np.full(self.count, np.nan) if rows is None else rows[:, 0]
+        if key not in self._found:
+            column = read_column(self.run, self.kind, key)
+            figure, period = FIGURES_BY_KEY[key], Period(self.run.period)
+            self._found[key] = (
+                np.full(self.count, np.nan)
+                if column is None
+                else numbers_of(figure, column, period.per_year)
+            )
+        return self._found[key]
 
-    def raised(self, signal: str) -> Bools:
-        rows = self._matrix(SEVERITIES)
-        place = [rule.key for rule in SIGNALS].index(signal)
-        if rows is None:
-            return np.zeros(self.count, dtype=bool)
-        raised: Bools = ~np.isnan(rows[:, place])
-        return raised
-
-    def top(self, figure: str) -> np.ndarray | None:
-        return self._matrix(TOP + figure)
+    def _table(self, name: str) -> np.ndarray | None:
+        """Several numbers a subject, float32; None where the run has no such column."""
+        if name not in self._found:
+            column = read_column(self.run, self.kind, name)
+            if column is None:
+                return None
+            self._found[name] = column.to_numpy()
+        return self._found[name]
 
     @cached_property
-    def _niches(self) -> list[tuple[str, str, int | None]]:
-        """Id, name and category of each niche, in the order of the run."""
-        found = Niche.objects.filter(market=self.run.market)
-        rows: dict[int, tuple[str, str, int | None]] = {
-            niche.pk: (niche.niche_id, niche.name, niche.category_id)
-            for niche in found.only("niche_id", "name", "category_id").iterator()
-        }
-        return [rows[pk] for pk in self.keys.tolist()]
+    def _raised(self) -> dict[str, Ints]:
+        """Places of the subjects of which each signal is raised."""
+        column = self._whole("signals", pl.Null)
+        found = pl.DataFrame({"row": np.arange(self.count), "raised": column})
+        if column.dtype == pl.Null:
+            return {}
+        each = found.explode("raised").drop_nulls("raised").unnest("raised")
+        return {str(signal): rows["row"].to_numpy() for (signal,), rows in each.group_by("signal")}
+
+    def raised(self, signal: str) -> Bools:
+        marks = np.zeros(self.count, dtype=bool)
+        if (places := self._raised.get(signal)) is not None:
+            marks[places] = True
+        return marks
+
+    def top(self, figure: str) -> np.ndarray | None:
+        return self._table(TOP + figure)
+
+    def cells(self, figure: Figure, places: Ints) -> list[Any]:
+        """A figure of the subjects at some places, as JSON takes it; dates stay dates."""
+        if figure.type not in SCALARS:
+            rows = read_rows(self.run, self.kind, [figure], places)
+            return [row[figure.key] for row in rows]
+        values = self.figure(figure.key)[places].tolist()
+        return [None if v != v else plain_cell(figure, v) for v in values]
+
+    def identity(self, field: str) -> list[str]:
+        """A field of the kind's identity of all subjects."""
+        return self._whole(f"{OWN}{field}", pl.String).to_list()
 
     @cached_property
     def ids(self) -> list[str]:
-        """The niches' ids."""
-        return [niche_id for niche_id, _, _ in self._niches]
+        """The subjects' ids."""
+        return self.identity(self.kind.subject)
 
     @cached_property
     def names(self) -> list[str]:
-        """The niches' names."""
-        return [name for _, name, _ in self._niches]
+        """The subjects' names."""
+        return self.identity("name") if self.kind == NICHE else self.ids
 
     @cached_property
     def _categories(self) -> list[int | None]:
-        return [category for _, _, category in self._niches]
+        return self._whole(CATEGORIES, pl.Int64).to_list()
+
+    @cached_property
+    def _by_key(self) -> tuple[Ints, Ints]:
+        order = np.argsort(self.keys)
+        return self.keys[order], order
+
+    def place_of(self, key: int) -> int | None:
+        """Place of a subject by its key in the database; None for none of the run."""
+        keys, order = self._by_key
+        at = int(np.searchsorted(keys, key))
+        return int(order[at]) if at < len(keys) and keys[at] == key else None
 
     def category_path(self, place: int) -> str:
         """A niche's category under its parent, as “Growing › Bed covers”; empty for none."""
         own = self._categories[place]
-        return "" if own is None else self._path(own)
+        return "" if own is None or own not in self._tree else self._path(own)
 
     def _path(self, category: int) -> str:
         parent, _, name = self._tree[category]
-        return name if parent is None else f"{self._tree[parent][2]} › {name}"
+        return name if parent not in self._tree else f"{self._tree[parent][2]} › {name}"
 
     @cached_property
     def places(self) -> dict[str, int]:
@@ -104,15 +152,16 @@ class RunColumns:
 
     @cached_property
     def _texts(self) -> tuple[list[str], Ints]:
-        """Names and terms in lower case between blanks, and the place of each one's niche."""
-        place = {pk: i for i, pk in enumerate(self.keys.tolist())}
-        terms = [
-            (term, place[niche])
-            for term, niche in Term.objects.filter(market=self.run.market).values_list(
-                "term", "niche_id"
-            )
-            if niche in place
-        ]
+        """Names and terms in lower case between blanks, and the place of each one's subject."""
+        terms: list[tuple[str, int]] = []
+        if self.kind == NICHE:
+            place = {pk: i for i, pk in enumerate(self.keys.tolist())}
+            found = Term.objects.filter(market=self.run.market)
+            terms = [
+                (term, place[niche])
+                for term, niche in found.values_list("term", "niche_id")
+                if niche in place
+            ]
         words = [" ".join(word.split()) for word in [*self.names, *(term for term, _ in terms)]]
         owner = np.array([*range(self.count), *(i for _, i in terms)], dtype=np.int64)
         return [f" {word.lower()} " for word in words], owner
@@ -172,7 +221,7 @@ class RunColumns:
         for own in self._categories:
             at: int | None = own
             seen: set[int] = set()
-            while at is not None and at not in seen:
+            while at is not None and at in self._tree and at not in seen:
                 seen.add(at)
                 counts[at] = counts.get(at, 0) + 1
                 at = self._tree[at][0]
@@ -222,7 +271,7 @@ class RunColumns:
 
     def ranking(self, lens: Lens) -> Ranking | None:
         """The run's niches under a lens; None where nothing is ranked."""
-        rows = self._matrix(PARTS)
+        rows = self._table(PARTS)
         if rows is None:
             return None
         return self._kept(
@@ -231,10 +280,10 @@ class RunColumns:
 
     def bands(self, lens: Lens) -> Bands | None:
         """How far the ranks move when the lens's weights are shaken: seconds on a large market."""
-        rows, ranking = self._matrix(PARTS), self.ranking(lens)
+        rows, ranking = self._table(PARTS), self.ranking(lens)
         if rows is None or ranking is None:
             return None
-        settings = Settings.from_dict(self.run.settings)
+        settings = self.run.made_with
         return self._kept(
             ("bands", lens.weights, lens.balance),
             lambda: rank_bands(normalised_of(rows), ranking, lens, settings),
@@ -267,16 +316,16 @@ class RunColumns:
         return np.where(found > 0, found, np.nan) if key == "rank" else found
 
 
-_cache: OrderedDict[tuple[int, str], RunColumns] = OrderedDict()
+_cache: OrderedDict[tuple[int, str, str], RunColumns] = OrderedDict()
 _lock = threading.Lock()
 
 
-def columns_of(run: Run) -> RunColumns:
-    """The columns of a run, from memory where its latest analysis was asked for before."""
-    key = (run.pk, run.made_at.isoformat())
+def columns_of(run: Run, kind: Kind) -> RunColumns:
+    """A kind's columns of a run, from memory where its latest analysis was asked for before."""
+    key = (run.pk, kind.key, run.made_at.isoformat())
     with _lock:
         if key not in _cache:
-            _cache[key] = RunColumns(run)
+            _cache[key] = RunColumns(run, kind)
         _cache.move_to_end(key)
         while len(_cache) > HELD:
             _cache.popitem(last=False)

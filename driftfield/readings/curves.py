@@ -12,9 +12,9 @@ from driftfield.core.base import Floats, Settings, Timeline
 from driftfield.core.curves import curve_detail
 from driftfield.core.supply import History
 
-from .models import Reading
 from .niche_data import NicheData, load_niche_data
 from .plain import plain
+from .reading import Reading
 
 
 @dataclass(frozen=True, slots=True)

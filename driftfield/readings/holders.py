@@ -21,9 +21,9 @@ from driftfield.core.supply import (
 )
 from driftfield.market.models import Brand, Listing
 
-from .models import Reading
 from .niche_data import NicheData, load_niche_data
 from .plain import plain, plain_list, plain_row
+from .reading import Reading
 
 LAUNCHED = 104  # Weeks back to which launches stand on the time line.
 

@@ -12,8 +12,8 @@ from driftfield.market.curves import matrix, spanning, unpack
 from driftfield.market.models import LeadSeller, Listing, ListingCurve, Seller
 
 from .curves import NicheCurve
-from .models import Reading
 from .plain import plain
+from .reading import Reading
 
 LABELS = {
     "price": ("Price", "currency"),
@@ -49,7 +49,7 @@ def read_listing(reading: Reading, listing_id: str) -> ListingHistory | None:
     listing = Listing.objects.filter(listing_id=listing_id).first()
     if listing is None:
         return None
-    as_of = reading.market.run.as_of
+    as_of = reading.run.as_of
     curves, held = [], []
     for row in ListingCurve.objects.filter(subject=listing):
         period, values = Period(row.period), bytes(row.values)

@@ -27,10 +27,18 @@ from .load_listings import load_listings
 
 @dataclass(frozen=True, slots=True)
 class Part:
-    """Curves of one kind of one market: the arrays, and the keys of niches and listings in their order."""
+    """One market's counts, or its relative curves: the arrays, and who their rows stand for.
+
+    niches, niche_names, categories: key, name and category's key of each niche. terms, term_names:
+    of each term. listings: keys, in the order of the arrays.
+    """
 
     data: MarketData
     niches: list[int]
+    niche_names: list[str]
+    categories: list[int | None]
+    terms: list[int]
+    term_names: list[str]
     listings: list[int]
 
 
@@ -88,16 +96,16 @@ def _part(
         found, own = found.filter(pk=niche.pk), own.filter(niche=niche)
     niches = [
         row
-        for row in found.values_list("pk", "niche_id", "category_id")
+        for row in found.values_list("pk", "niche_id", "category_id", "name")
         if row[0] not in exclude and (only is None or row[0] in only)
     ]
-    place = {pk: i for i, (pk, _, _) in enumerate(niches)}
+    place = {row[0]: i for i, row in enumerate(niches)}
     terms = [
         row
-        for row in own.order_by("niche_id", "pk").values_list("pk", "niche_id", "branded")
+        for row in own.order_by("niche_id", "pk").values_list("pk", "niche_id", "branded", "term")
         if row[1] in place
     ]
-    keys = [pk for pk, _, _ in terms]
+    keys = [row[0] for row in terms]
     wanted = set(keys)
     curves = _matrix([row for row in rows if row[0] in wanted], keys)
 
@@ -107,7 +115,7 @@ def _part(
         packed = ((inside[s], first, v) for s, first, v, _ in more if s in inside)
         return matrix(packed, len(keys), curves.timeline) if more else None
 
-    category = {c: i for i, c in enumerate(dict.fromkeys(c for _, _, c in niches if c))}
+    category = {c: i for i, c in enumerate(dict.fromkeys(row[2] for row in niches if row[2]))}
     clicks, pages = (
         _clicks(market, {pk: i for i, pk in enumerate(keys)}, curves.timeline, niche)
         if counts
@@ -119,18 +127,26 @@ def _part(
         listings = load_listings({pk: i for i, pk in enumerate(pages)})
     data = MarketData(
         timeline=curves.timeline,
-        subjects=[niche_id for _, niche_id, _ in niches],
-        term_subject=np.array([place[n] for _, n, _ in terms], dtype=np.int64),
+        subjects=[row[1] for row in niches],
+        term_subject=np.array([place[row[1]] for row in terms], dtype=np.int64),
         searches=curves.values,
         clicks=measure("clicks"),
         purchases=measure("purchases"),
-        branded=np.array([np.nan if b is None else float(b) for _, _, b in terms]),
+        branded=np.array([np.nan if b is None else float(b) for _, _, b, _ in terms]),
         observed=clicks,
         listings=listings,
         counts=counts,
-        category=np.array([category.get(c, -1) for _, _, c in niches], dtype=np.int64),
+        category=np.array([category.get(row[2], -1) for row in niches], dtype=np.int64),
     )
-    return Part(data, [pk for pk, _, _ in niches], pages)
+    return Part(
+        data,
+        niches=[row[0] for row in niches],
+        niche_names=[row[3] for row in niches],
+        categories=[row[2] for row in niches],
+        terms=keys,
+        term_names=[row[3] for row in terms],
+        listings=pages,
+    )
 
 
 def _beside(part: Part, interest: _Curves, owner: dict[int, int]) -> Part:

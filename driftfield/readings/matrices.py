@@ -1,71 +1,70 @@
-"""Matrices of a whole run: packed and read back."""
+"""What conditions and lenses ask for, as numbers made from the columns that are stored."""
 
 from __future__ import annotations
 
 from datetime import date
+from typing import Any
 
 import numpy as np
+import polars as pl
 
-from driftfield.core.base import Bools, Floats, Ints
+from driftfield.core.base import Bools, Floats
 from driftfield.core.market import Figure, FigureType
 from driftfield.core.ranking import Normalised
 from driftfield.core.sieve import asked
+from driftfield.exchange.columns import NUMBERS
 
-from .models import Matrix, Run
-
-PARTS, SEVERITIES = "parts", "signals"
-TOP, FIGURE = "top.", "figure."
-KEYS, VALUES = np.dtype("<i8"), np.dtype("<f4")
 # Dates and weeks of the year, which conditions ask for besides what can be compared.
 EXTRA = {"peak_weeks"}
 
 
-def pack_order(niches: list[int]) -> bytes:
-    return np.array(niches, dtype=KEYS).tobytes()
+SCALARS = {
+    *NUMBERS, FigureType.COUNT, FigureType.FLAG, FigureType.DATE, FigureType.WORD,
+}  # fmt: skip
+EPOCH = date(1970, 1, 1).toordinal()
 
 
-def order_of(run: Run) -> Ints:
-    """Keys of the niches in the order of the run's matrices."""
-    return np.frombuffer(bytes(run.order), dtype=KEYS)
-
-
-def pack_matrix(name: str, values: Floats) -> Matrix:
-    """A matrix with a row a niche, not yet saved and without its run."""
-    return Matrix(name=name, values=np.ascontiguousarray(values, dtype=VALUES).tobytes())
-
-
-def read_matrix(run: Run, name: str) -> np.ndarray | None:
-    """The rows of a matrix in the order of the run, float32; None where the run has no such matrix."""
-    found = run.matrices.filter(name=name).values_list("values", flat=True).first()
-    if found is None:
-        return None
-    rows = np.frombuffer(bytes(found), dtype=VALUES)
-    return rows.reshape(max(run.niches, 1), -1)
+def plain_cell(figure: Figure, value: float) -> Any:
+    """A number of ``numbers_of`` as JSON takes the figure; dates stay dates."""
+    if figure.choices:
+        return figure.choices[int(value)]
+    if figure.type is FigureType.DATE:
+        return date.fromordinal(int(value))
+    if figure.type is FigureType.FLAG:
+        return bool(value)
+    return int(value) if figure.type is FigureType.COUNT else value
 
 
 def kept(figure: Figure) -> bool:
-    """Whether a figure is kept as a column to put conditions on."""
+    """Whether conditions can be put on a figure, or rows be sorted by it."""
     return asked(figure) or figure.key in EXTRA
 
 
-def column_of(figure: Figure, values: np.ndarray, per_year: int) -> Floats:
-    """A figure as numbers: see ``core.sieve.Columns.figure``."""
+def numbers_of(figure: Figure, column: pl.Series, per_year: int) -> Floats:
+    """A stored column as numbers: see ``core.sieve.Columns.figure``."""
     if figure.type is FigureType.WEEKS:
-        return np.array([_months(weeks, per_year) for weeks in values.tolist()])
+        return _months(column, per_year)
     if figure.choices:
-        place = {word: float(i) for i, word in enumerate(figure.choices)}
-        return np.array([place.get(word, np.nan) for word in values.tolist()])
-    return np.asarray(values, dtype=np.float64)
+        column = column.to_physical()
+    if figure.type is FigureType.DATE:
+        column = column.to_physical() + EPOCH
+    found: Floats = column.cast(pl.Float64).fill_null(np.nan).to_numpy()
+    return found
 
 
-def _months(weeks: list[int] | None, per_year: int) -> float:
+def _months(column: pl.Series, per_year: int) -> Floats:
     """Weeks (months) of the year as a sum of 2^(month − 1); a week counts where its Thursday lies."""
-    if not weeks:
-        return np.nan
-    months = set(weeks)
+    month = np.arange(1, per_year + 1)
     if per_year != 12:
-        months = {date.fromisocalendar(2026, week, 4).month for week in weeks}
-    return float(sum(1 << (month - 1) for month in months))
+        month = np.array([date.fromisocalendar(2026, week, 4).month for week in month.tolist()])
+    out = np.full(len(column), np.nan)
+    frame = pl.DataFrame({"row": np.arange(len(column)), "week": column})
+    weeks = frame.drop_nulls("week").explode("week").drop_nulls("week")
+    rows, at = weeks["row"].to_numpy(), weeks["week"].to_numpy()
+    marks = np.zeros(len(column), dtype=np.int64)
+    np.bitwise_or.at(marks, rows, 1 << (month[at - 1] - 1))
+    out[rows] = marks[rows]
+    return out
 
 
 def stored_logs(normalised: Normalised) -> Floats:

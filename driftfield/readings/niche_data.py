@@ -17,7 +17,7 @@ from driftfield.market.models import Listing, Niche
 
 from .load import load_niche
 from .load_listings import load_listings
-from .models import Reading
+from .reading import Reading
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,9 +62,9 @@ def load_niche_data(reading: Reading) -> NicheData | None:
 
     Kept in memory as long as the run stands, and not to be written to.
     """
-    run = reading.market.run
+    run = reading.run
     with _LOADING:  # Questions of one dossier come together; only the first one loads.
-        return _load(reading.niche_id, run.pk, run.made_at)
+        return _load(reading.niche.pk, run.pk, run.made_at)
 
 
 @lru_cache(maxsize=KEPT)

@@ -7,7 +7,7 @@ from datetime import date, timedelta
 
 import numpy as np
 
-from driftfield.core.base import Period, Settings
+from driftfield.core.base import Period
 from driftfield.core.curves import (
     FEASTS,
     CurveDetail,
@@ -24,10 +24,9 @@ from driftfield.market.models import TermCurve
 
 from .curves import NicheCurve
 from .load import terms_of
-from .models import Reading
 from .niche_data import NicheData, load_niche_data
 from .plain import plain, plain_list
-from .preview import figures_of
+from .reading import Reading
 
 
 @dataclass(frozen=True, slots=True)
@@ -86,11 +85,11 @@ class Outlook:
 def read_outlook(reading: Reading) -> Outlook:
     """What is behind the demand figures of one niche."""
     loaded = load_niche_data(reading)
-    feasts, dates = feasts_ahead(reading.market.run.as_of), _dates(reading)
+    feasts, dates = feasts_ahead(reading.run.as_of), _dates(reading)
     if loaded is None:
         return Outlook([], [], None, None, feasts, _interest(reading), [], dates)
     timeline = loaded.data.timeline
-    figures = figures_of(reading)
+    figures = reading.figures
     borrowed = figures["season_profile"] if figures["borrowed"] else None
     seen = curve_detail(
         loaded.together(loaded.data.searches), timeline, loaded.settings,
@@ -119,8 +118,8 @@ def feasts_ahead(as_of: date) -> list[FeastDay]:
 
 
 def _dates(reading: Reading) -> SeasonDates | None:
-    figures = figures_of(reading)
-    call = season_call(figures, int(Settings.from_dict(reading.market.run.settings).lead_days))
+    figures = reading.figures
+    call = season_call(figures, int(reading.settings.lead_days))
     if call is None or figures["end_week"] is None:
         return None
     peak = [week - 1 for week in figures["peak_weeks"] or []]
@@ -150,7 +149,7 @@ def _interest(reading: Reading) -> NicheCurve | None:
         return None
     period = Period(found[0][2])
     timeline = spanning(period, [(first, len(v) // 4) for first, v, _ in found])
-    timeline = timeline.upto(reading.market.run.as_of)
+    timeline = timeline.upto(reading.run.as_of)
     rows = ((i, first, bytes(v)) for i, (first, v, _) in enumerate(found))
     terms = matrix(rows, len(found), timeline)
     curve = mean_curves(terms, np.zeros(len(found), dtype=np.int64), 1)[0]

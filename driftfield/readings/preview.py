@@ -7,17 +7,16 @@ from typing import Any
 
 import numpy as np
 
-from driftfield.core.base import Floats, Period, Settings, Timeline
+from driftfield.core.base import Floats, Period, Timeline
 from driftfield.core.curves import Call, drift_line, mean_curves, sum_by_group
-from driftfield.core.market import FIGURES
 from driftfield.core.sentences import season_call, verdict
 from driftfield.core.signals import Raised, explain
 from driftfield.market.curves import matrix, spanning
-from driftfield.market.models import Niche, TermCurve
+from driftfield.market.models import TermCurve
 
 from .load import terms_of
-from .models import Reading, Run
 from .plain import plain, plain_list
+from .reading import Reading
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,15 +34,10 @@ class Preview:
     figures: dict[str, Any]
 
 
-def figures_of(reading: Reading) -> dict[str, Any]:
-    """A stored reading as figures by key."""
-    return {f.key: getattr(reading, f.column) for f in FIGURES}
-
-
-def preview(niche: Niche, run: Run, reading: Reading) -> Preview:
+def preview(reading: Reading) -> Preview:
     """Everything the foot of the Field shows of a niche, from its curves and its stored reading."""
-    settings = Settings.from_dict(run.settings)
-    figures = figures_of(reading)
+    settings, niche = reading.settings, reading.niche
+    figures = reading.figures
     counts = figures["basis"] == "counts"
     measure = "searches" if counts else "index"
     found = list(

@@ -9,13 +9,13 @@ from typing import Any
 import numpy as np
 from django.db.models import Max, QuerySet, Sum
 
-from driftfield.core.base import Settings, wilson
+from driftfield.core.base import wilson
 from driftfield.core.supply import theme_shares
 from driftfield.market.models import ClickCurve, Feedback, Listing
 
 from .load import terms_of
-from .models import Reading
 from .plain import plain
+from .reading import Reading
 
 COMPLAINT = "complaint"
 QUARTERS = 12  # as many of the latest as are told
@@ -63,8 +63,8 @@ class Said:
 def read_said(reading: Reading, most: int) -> Said:
     """Feedback of a niche's listings: themes, at most ``most`` listings, and quarters."""
     own = _clicked(reading)
-    level = float(Settings.from_dict(reading.market.run.settings).interval)
-    quarters, over_time = _over_time(own, reading.market.run.as_of)
+    level = float(reading.settings.interval)
+    quarters, over_time = _over_time(own, reading.run.as_of)
     return Said(_themes(reading, own), _by_listing(own, level, most), quarters, over_time)
 
 

@@ -1,4 +1,4 @@
-"""The terms of one niche, worked out when asked for."""
+"""The terms of one niche: their figures as the run stored them, and what is worked out when asked for."""
 
 from __future__ import annotations
 
@@ -7,34 +7,35 @@ from typing import Any
 
 import numpy as np
 
-from driftfield.core.base import Settings, wilson
-from driftfield.core.curves import CurveReadings, GrowthSplit
+from driftfield.core.base import Floats, wilson
 from driftfield.core.market import (
-    TERM_FIGURES,
-    MarketData,
+    FIGURES_BY_KEY,
+    TERM,
+    Figure,
     likely_misspelt,
-    read_terms_demand,
+    read_word_demand,
     recurring_words,
-    term_figures,
     wanted_not_served,
 )
 from driftfield.core.supply import part_weights, read_members
+from driftfield.exchange.terms import TERM_COLUMNS
 from driftfield.market.curves import unpack
 from driftfield.market.models import ClickCurve, Listing, Term
 
-from .load import load_niche, terms_of
-from .models import Reading
+from .columns import columns_of
+from .load import terms_of
 from .niche_data import load_niche_data
-from .plain import plain, plain_list
-from .preview import figures_of
+from .plain import plain
+from .reading import Reading
+from .store import read_rows
 
-# A term's demand besides its figures; each (terms,), or a list a term.
+# A term's growth in 13 weeks, part by part, with the figures that hold it.
 GROWTH = {
-    "raw": "last 13 weeks ÷ the 13 before − 1",
-    "season": "what the calendar did of it",
-    "drift": "what is left",
-    "low": "low end of the interval of what is left",
-    "high": "its high end",
+    "raw": "growth_13w.raw",
+    "season": "growth_13w.season",
+    "drift": "growth_13w.drift",
+    "low": "growth_13w.drift_low",
+    "high": "growth_13w.drift_high",
 }
 
 
@@ -62,103 +63,94 @@ class Typed:
 
 def term_rows(reading: Reading) -> list[dict[str, Any]]:
     """A row a term with its figures, None for unknown, most searched first; then by the term."""
-    # What the listings are is not asked for here, so it is not loaded either.
-    part = load_niche(reading.niche, reading.market.run.as_of)
-    data = None if part is None else part.data
-    return _ordered(
-        _figures(_terms(reading), data, Settings.from_dict(reading.market.run.settings))
-    )
+    figures = [FIGURES_BY_KEY[key] for key in TERM_COLUMNS.values()]
+    return _ordered([_row(term, found) for term, found in _figures(reading, figures)])
 
 
 def read_typed(reading: Reading) -> Typed:
-    """The terms of a niche close up.
+    """The terms of a niche in detail.
 
     growth_…: the growth split of 13 weeks by GROWTH. profile: season profile, None where none is
     claimed. rate_low, rate_high: Wilson interval of purchases ÷ searches. unserved:
     wanted, and bought after clearly less than the niche. misspelt_of: the term it is
     likely a mistyping of.
     """
-    settings = Settings.from_dict(reading.market.run.settings)
-    terms, loaded = _terms(reading), load_niche_data(reading)
-    rows = _figures(terms, None if loaded is None else loaded.data, settings)
-    if loaded is None:
-        nothing = {f"growth_{name}": None for name in GROWTH}
-        more = {
-            **nothing,
-            "profile": None,
-            "rate_low": None,
-            "rate_high": None,
-            "unserved": False,
-            "misspelt_of": None,
-        }
-        return Typed([{**row, **more} for row in rows], [])
+    # Of a term without a season of its own the margin of the profile is unknown.
+    keys = [*TERM_COLUMNS.values(), *GROWTH.values(), "season_profile", "season_margin"]
+    found = _figures(reading, [FIGURES_BY_KEY[key] for key in keys])
+    terms = [term for term, _ in found]
     searches, bought = (
-        np.array([np.nan if row[key] is None else row[key] for row in rows], dtype=np.float64)
+        np.array([figures[key] for _, figures in found], dtype=np.float64)
         for key in ("searches_52w", "purchases_52w")
     )
-    found = recurring_words(terms, searches)
-    figures = figures_of(reading)
-    season = figures["season_profile"]
-    profile = None if season is None else np.array(season)
-    demand = read_terms_demand(
-        loaded.data, profile, settings, [np.array(word.terms) for word in found]
-    )
-    low, high = wilson(bought, searches, settings.interval)
+    low, high = wilson(bought, searches, reading.settings.interval)
     wrong = likely_misspelt(terms, searches)
-    unserved = wanted_not_served(searches, high, figures["purchase_rate"])
-    for i, row in enumerate(rows):
-        right = wrong[i]
-        row |= _growth(demand.growth[13], i)
-        row |= {
-            "profile": plain_list(demand.factors[i], 4) if _seasonal(demand, i) else None,
+    unserved = wanted_not_served(searches, high, reading.figures["purchase_rate"])
+    rows = [
+        {
+            **_row(term, figures),
+            **{f"growth_{name}": _rounded(figures[key]) for name, key in GROWTH.items()},
+            "profile": figures["season_profile"] if figures["season_margin"] else None,
             "rate_low": plain(low[i]),
             "rate_high": plain(high[i]),
             "unserved": bool(unserved[i]),
-            "misspelt_of": None if right is None else terms[right],
+            "misspelt_of": None if (right := wrong[i]) is None else terms[right],
         }
-    words = []
-    for place, word in enumerate(found, start=len(terms)):
-        at = list(word.terms)
-        looked = np.nansum(searches[at])
-        rate = (
-            np.nansum(bought[at]) / looked if looked and not np.isnan(bought[at]).all() else np.nan
-        )
-        split = _growth(demand.year_on_year, place)
-        words.append(
-            WordRow(
-                word.word, len(at), word.share, plain(rate), split["growth_drift"],
-                split["growth_low"], split["growth_high"],
-            )
-        )  # fmt: skip
-    return Typed(_ordered(rows), words)
-
-
-def _terms(reading: Reading) -> list[str]:
-    """The niche's terms in the order of its arrays."""
-    found = Term.objects.filter(niche=reading.niche).order_by("pk")
-    return list(found.values_list("term", flat=True))
-
-
-def _figures(terms: list[str], data: MarketData | None, settings: Settings) -> list[dict[str, Any]]:
-    if data is None:
-        return [{"term": term, **dict.fromkeys(TERM_FIGURES)} for term in terms]
-    figures = term_figures(data, settings)
-    return [
-        {"term": term, **{key: plain(values[i]) for key, values in figures.items()}}
-        for i, term in enumerate(terms)
+        for i, (term, figures) in enumerate(found)
     ]
+    return Typed(_ordered(rows), _words(reading, terms, searches, bought))
+
+
+def _words(reading: Reading, terms: list[str], searches: Floats, bought: Floats) -> list[WordRow]:
+    """The words that recur in a niche's terms; none where it has no counts."""
+    loaded = load_niche_data(reading)
+    if loaded is None:
+        return []
+    words = recurring_words(terms, searches)
+    season = reading.figures["season_profile"]
+    demand = read_word_demand(
+        loaded.data, None if season is None else np.array(season),
+        [np.array(word.terms) for word in words], reading.settings,
+    )  # fmt: skip
+    split = demand.year_on_year
+    rows = []
+    for place, word in enumerate(words):
+        at = list(word.terms)
+        looked, some = np.nansum(searches[at]), not np.isnan(bought[at]).all()
+        rate = np.nansum(bought[at]) / looked if looked and some else np.nan
+        drift, low, high = (plain(ends[place]) for ends in (split.drift, split.low, split.high))
+        rows.append(WordRow(word.word, len(at), word.share, plain(rate), drift, low, high))
+    return rows
+
+
+def _terms(reading: Reading) -> list[tuple[int, str]]:
+    """Key and text of the niche's terms, in the order of its arrays."""
+    found = Term.objects.filter(niche=reading.niche).order_by("pk")
+    return list(found.values_list("pk", "term"))
+
+
+def _figures(reading: Reading, wanted: list[Figure]) -> list[tuple[str, dict[str, Any]]]:
+    """Each term with its figures by key, as the run stored them; None for unknown."""
+    columns, terms = columns_of(reading.run, TERM), _terms(reading)
+    places = {key: place for key, _ in terms if (place := columns.place_of(key)) is not None}
+    rows = dict(
+        zip(places, read_rows(reading.run, TERM, wanted, list(places.values())), strict=True)
+    )
+    unknown = dict.fromkeys(figure.key for figure in wanted)
+    return [(term, rows.get(key, unknown)) for key, term in terms]
+
+
+def _row(term: str, figures: dict[str, Any]) -> dict[str, Any]:
+    row = {name: _rounded(figures[key]) for name, key in TERM_COLUMNS.items() if name != "branded"}
+    return {"term": term, **row, "branded": {"no": 0, "yes": 1}.get(figures["branded"])}
+
+
+def _rounded(value: float | None) -> float | None:
+    return None if value is None else plain(value)
 
 
 def _ordered(rows: list[dict[str, Any]]) -> list[dict[str, Any]]:
     return sorted(rows, key=lambda row: (-(row["searches_52w"] or 0), row["term"]))
-
-
-def _growth(split: GrowthSplit, at: int) -> dict[str, float | None]:
-    return {f"growth_{name}": plain(getattr(split, name)[at]) for name in GROWTH}
-
-
-def _seasonal(demand: CurveReadings, at: int) -> bool:
-    return bool(demand.claimed[at]) and not np.isnan(demand.factors[at]).any()
 
 
 @dataclass(frozen=True, slots=True)
@@ -175,12 +167,12 @@ class Destination:
 
 def destinations(reading: Reading, term: str) -> list[Destination] | None:
     """Where a term's clicks go, most clicked first; None where the niche has no such term."""
-    terms, loaded = _terms(reading), load_niche_data(reading)
+    terms, loaded = [term for _, term in _terms(reading)], load_niche_data(reading)
     if term not in terms:
         return None
     if loaded is None or loaded.data.observed is None:
         return []
-    data, settings = loaded.data, Settings.from_dict(reading.market.run.settings)
+    data, settings = loaded.data, reading.settings
     assert data.observed is not None
     own = data.observed.of(data.observed.term == terms.index(term))
     members = read_members(

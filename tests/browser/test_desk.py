@@ -12,7 +12,7 @@ from playwright.sync_api import expect
 from driftfield.desk.actions import decide, remark
 from driftfield.desk.models import Choice, Decision
 from driftfield.exchange.reader import read_package
-from driftfield.readings.models import Reading
+from driftfield.readings.tests.stored import stored
 
 from .base import BrowserCase
 from .market import load, wide_market
@@ -184,10 +184,10 @@ class Desk(BrowserCase):
         expect(sheet.get_by_role("textbox", name="Find a figure")).to_have_value("Headroom")
         expect(sheet.get_by_role("rowheader", name="Headroom 0–100")).to_be_visible()
         # The formula with this niche's own numbers in it.
-        reading = Reading.objects.get(niche__niche_id="rf")
+        figures = stored("rf")
         headroom = sheet.get_by_role("row").filter(has_text="√(demand")
-        expect(headroom).to_contain_text(f"competition {reading.competition:.0f}")
-        expect(headroom).to_contain_text(f"demand {reading.demand:.0f}")
+        expect(headroom).to_contain_text(f"competition {figures['competition']:.0f}")
+        expect(headroom).to_contain_text(f"demand {figures['demand']:.0f}")
         sheet.get_by_role("textbox", name="Find a figure").fill("wilson")
         expect(sheet.get_by_role("rowheader", name="Success rate, low end")).to_be_visible()
         sheet.get_by_role("textbox", name="Find a figure").fill("no such")

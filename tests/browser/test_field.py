@@ -67,7 +67,7 @@ class Field(BrowserCase):
         page.keyboard.press("u")
         park = page.get_by_label("Park Rhubarb forcers", exact=True)
         expect(park).to_have_attribute("aria-pressed", "false")
-        self.assertEqual(Decision.objects.get(current=True).niche_id, "mf")
+        self.assertEqual(Decision.objects.get(current=True).subject, "mf")
         page.get_by_label("Keep Moon filters", exact=True).click()  # again: takes it back
         expect(page.get_by_text("Decision taken back: Moon filters.")).to_be_visible()
 

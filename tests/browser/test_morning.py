@@ -85,7 +85,7 @@ class Morning(BrowserCase):
             set(kept),
             set(
                 Decision.objects.filter(current=True, choice="keep").values_list(
-                    "niche_id", flat=True
+                    "subject", flat=True
                 )
             ),
         )

@@ -9,7 +9,8 @@ from driftfield.desk.actions import decide
 from driftfield.desk.models import Choice, Decision, Remark
 from driftfield.exchange.tests.packages import small_market, supplied_market
 from driftfield.market.models import Market
-from driftfield.readings.models import Reading
+from driftfield.readings.models import Run
+from driftfield.readings.tests.stored import column, stored
 
 from .base import BrowserCase
 from .market import load
@@ -49,9 +50,9 @@ class Skim(BrowserCase):
     def test_facts_terms_and_listings_are_those_of_the_readings(self) -> None:
         page = self.open("/skim?niche=rf")
         card = page.get_by_role("article", name="Rhubarb forcers")
-        reading = Reading.objects.get(niche__niche_id="rf")
-        expect(card).to_contain_text(f"{reading.searches_52w:,.0f}")
-        expect(card).to_contain_text(f"{reading.sales_price_median:.2f}")
+        figures = stored("rf")
+        expect(card).to_contain_text(f"{figures['searches_52w']:,.0f}")
+        expect(card).to_contain_text(f"{figures['sales.price_median']:.2f}")
         expect(card.get_by_role("row").filter(has_text="terracotta forcer")).to_be_visible()
         first = card.get_by_role("table").nth(-1).get_by_role("row").nth(1)
         expect(first).to_contain_text("Forcer l1")
@@ -75,7 +76,7 @@ class Skim(BrowserCase):
         page.keyboard.press("Escape")
         expect(page.get_by_text("Note on Rhubarb forcers kept.")).to_be_visible()
         self.assertEqual(
-            dict(Remark.objects.values_list("niche_id", "note")),
+            dict(Remark.objects.values_list("subject", "note")),
             {"mf": "about the moon", "rf": "k, p and x are letters here"},
         )
         self.assertEqual(Decision.objects.count(), 0)
@@ -103,9 +104,7 @@ class SideBySide(BrowserCase):
         row = page.get_by_role("row").filter(
             has=page.get_by_role("rowheader", name=re.compile("^Searches a year"))
         )
-        figures = {
-            one.niche.niche_id: one.searches_52w for one in Reading.objects.select_related("niche")
-        }
+        figures = column(Run.objects.get(), "searches_52w")
         best = max(figures, key=figures.get)
         cells = row.get_by_role("cell")
         for place, niche in enumerate(("rf", "mf", "net float")):

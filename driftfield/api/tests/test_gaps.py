@@ -10,7 +10,7 @@ from pathlib import Path
 from django.db import transaction
 from django.test import TestCase
 
-from driftfield.core.market import FIGURES
+from driftfield.core.market import NICHE, figures_of
 from driftfield.exchange.tables import tables
 from driftfield.exchange.tests.packages import blanked, table, weekly, whole_market, without, write
 from driftfield.intake.actions import import_folder
@@ -133,7 +133,7 @@ class Gaps(TestCase):
             with tempfile.TemporaryDirectory() as folder:
                 import_folder(write(Path(folder) / "in", **flat([0.0, 7.0] * 80)))
             list(analyse_all())
-            for figure in FIGURES:
+            for figure in figures_of(NICHE):
                 self.ask(f"/api/spread/?figure={figure.key}")
                 self.ask(f"/api/ledger/?sort=-{figure.key}&figures={figure.key}")
 

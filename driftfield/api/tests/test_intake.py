@@ -242,7 +242,7 @@ class Intake(WithFiles):
     def test_a_decision_while_an_import_is_written_is_told_to_wait(self) -> None:
         busy = OperationalError("database is locked")
         with patch("driftfield.api.desk_views.decide", side_effect=busy):
-            asked = {"market_id": "north", "niche_id": "rf", "choice": "keep"}
+            asked = {"market_id": "north", "id": "rf", "choice": "keep"}
             found = self.client.post("/api/decisions/", asked, content_type="application/json")
         self.assertEqual((found.status_code, found.json()["title"]), (503, "The database is busy"))
 

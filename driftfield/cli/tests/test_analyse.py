@@ -12,6 +12,7 @@ from click.testing import CliRunner
 from statsmodels.tsa.seasonal import STL
 
 from driftfield.cli.main import main
+from driftfield.core.market import NICHE
 from driftfield.core.sentences import record_schema
 from driftfield.exchange.tests.packages import small_market, supplied_market, write
 from examples.open_series import MONTHLY, monthly_series, to_2019
@@ -33,7 +34,7 @@ class Analyse(TestCase):
         out, _ = self.run_it(write(self.folder / "in", **small_market()))
         records = [json.loads(line) for line in out.splitlines()]
         for record in records:
-            jsonschema.validate(record, record_schema())
+            jsonschema.validate(record, record_schema(NICHE))
         self.assertEqual([r["rank"] for r in records], sorted(r["rank"] for r in records))
         by_name = {r["name"]: r for r in records}
         self.assertEqual(by_name["net float"]["niche_id"], "net float")
@@ -55,7 +56,7 @@ class Analyse(TestCase):
         out, _ = self.run_it(folder, "--verdict", "--terms", self.folder / "terms.csv")
         records = {r["niche_id"]: r for r in map(json.loads, out.splitlines())}
         for record in records.values():
-            jsonschema.validate(record, record_schema())
+            jsonschema.validate(record, record_schema(NICHE))
         forcers = records["rf"]
         self.assertEqual(
             (forcers["entry"]["launches_52w"], forcers["sales"]["price_median"]), (2, 22)

@@ -1,11 +1,11 @@
 """A whole market: its data, the registry of figures and the runner that computes them."""
 
 from .data import MarketData
-from .figures import FIGURES, FIGURES_BY_KEY, Figure, FigureType
+from .figures import FIGURES, FIGURES_BY_KEY, Figure, FigureType, figures_of
 from .kinds import KINDS, KINDS_BY_KEY, NICHE, TERM, Kind
 from .phrases import likely_misspelt, recurring_words
 from .runner import compute_figures, run_market
-from .terms import CLEARLY, TERM_FIGURES, read_terms_demand, term_figures, wanted_not_served
+from .terms import CLEARLY, read_word_demand, wanted_not_served
 from .workings import Workings
 
 __all__ = [
@@ -16,17 +16,16 @@ __all__ = [
     "KINDS_BY_KEY",
     "NICHE",
     "TERM",
-    "TERM_FIGURES",
     "Figure",
     "FigureType",
     "Kind",
     "MarketData",
     "Workings",
     "compute_figures",
+    "figures_of",
     "likely_misspelt",
-    "read_terms_demand",
+    "read_word_demand",
     "recurring_words",
     "run_market",
-    "term_figures",
     "wanted_not_served",
 ]

@@ -5,26 +5,54 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Kind:
     """One kind of subject.
 
-    key: how addresses, the command line and the store name it. name, plural: as in a sentence.
-    identity: the field of a record that says which one it is.
+    key: how the store and addresses name it. name, plural: as in a sentence; the command line takes
+    the plural. subject: the field of a record that says which one it is. identity: all fields of a
+    record that come before its figures, each with what it says.
     """
 
     key: str
     name: str
     plural: str
-    identity: str
+    subject: str
+    identity: tuple[tuple[str, str], ...]
+
+    @property
+    def fields(self) -> tuple[str, ...]:
+        """Names of the fields of its identity."""
+        return tuple(name for name, _ in self.identity)
 
     def many(self, number: int) -> str:
         """A number of them, as in “1 niche” and “2,700 terms”."""
         return f"{number:,} {self.name if number == 1 else self.plural}"
 
 
-NICHE = Kind(key="niche", name="niche", plural="niches", identity="niche_id")
-TERM = Kind(key="term", name="term", plural="terms", identity="term")
+_MARKET = "The market it belongs to."
+NICHE = Kind(
+    key="niche",
+    name="niche",
+    plural="niches",
+    subject="niche_id",
+    identity=(
+        ("market_id", _MARKET),
+        ("niche_id", "The niche; for a term without a niche, the term itself."),
+        ("name", "The niche's name; for a term without a niche, the term."),
+    ),
+)
+TERM = Kind(
+    key="term",
+    name="term",
+    plural="terms",
+    subject="term",
+    identity=(
+        ("market_id", _MARKET),
+        ("term", "The term."),
+        ("niche_id", "The niche it belongs to; for a term without a niche, the term itself."),
+    ),
+)
 
 KINDS = (NICHE, TERM)
 KINDS_BY_KEY = {kind.key: kind for kind in KINDS}

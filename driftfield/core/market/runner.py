@@ -46,7 +46,8 @@ from driftfield.core.supply import (
 )
 
 from .data import MarketData, subject_curves, totals, year_total
-from .figures import FIGURES, Stage
+from .figures import figures_of
+from .figures.figure import Stage
 from .workings import Rule, Workings
 
 CHUNK = 4096  # Subjects read at once: a few tens of megabytes a thread.
@@ -109,7 +110,7 @@ def run_market(
         searches_13w=reader.quarter, branded_share=_branded_share(data), lag=reader.lag,
         price_answer=reader.answer(supply), supply=supply, rules=rules,
     )  # fmt: skip
-    figures = [figure for figure in FIGURES if data.kind in figure.kinds]
+    figures = figures_of(data.kind)
 
     def compute(stage: Stage) -> None:
         for figure in figures:

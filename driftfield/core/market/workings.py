@@ -22,6 +22,10 @@ class Rule(Protocol):
     @property
     def key(self) -> str: ...
 
+    @property
+    def reads(self) -> list[str]:
+        """Keys of the figures it rests on."""
+
     def severity(self, figures: Mapping[str, np.ndarray], settings: Settings) -> Floats:
         """(subjects,) 0–1 where it is raised, NaN elsewhere."""
 

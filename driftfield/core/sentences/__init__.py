@@ -1,12 +1,11 @@
 """What figures mean, in sentences, and the record that holds both."""
 
 from .money import does_it_pay
-from .record import IDENTITY, nested, plain, plain_column, record_schema
+from .record import nested, plain, plain_column, record_schema
 from .supply import what_buyers_type, what_they_complain_of, who_holds
 from .verdict import season_call, verdict
 
 __all__ = [
-    "IDENTITY",
     "does_it_pay",
     "nested",
     "plain",

@@ -1,4 +1,4 @@
-"""The reading record: figures of one niche as a nested object, and its JSON Schema."""
+"""The reading record: figures of one subject as a nested object, and its JSON Schema."""
 
 from __future__ import annotations
 
@@ -6,15 +6,8 @@ from typing import Any
 
 import numpy as np
 
-from driftfield.core.market import FIGURES, Figure, FigureType
+from driftfield.core.market import Figure, FigureType, Kind, figures_of
 from driftfield.core.signals import SIGNALS_BY_KEY
-
-# Who a record is about; the figures follow.
-IDENTITY = {
-    "market_id": "The market the niche belongs to.",
-    "niche_id": "The niche; for a term without a niche, the term itself.",
-    "name": "The niche's name; for a term without a niche, the term.",
-}
 
 _TYPES: dict[FigureType, dict[str, Any]] = {
     FigureType.WORD: {"type": ["string", "null"]},
@@ -124,13 +117,13 @@ def nested(flat: dict[str, Any]) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def record_schema() -> dict[str, Any]:
-    """JSON Schema (2020-12) of one record, made from the registry."""
+def record_schema(kind: Kind) -> dict[str, Any]:
+    """JSON Schema (2020-12) of one record of a kind, made from the registry."""
     properties: dict[str, Any] = {
-        key: {"type": "string", "description": text} for key, text in IDENTITY.items()
+        key: {"type": "string", "description": text} for key, text in kind.identity
     }
     groups: dict[str, Any] = {}
-    for figure in FIGURES:
+    for figure in figures_of(kind):
         row = dict(_TYPES[figure.type])
         if figure.choices:
             row["enum"] = [*figure.choices, None]
@@ -164,8 +157,8 @@ def record_schema() -> dict[str, Any]:
     }
     return {
         "$schema": "https://json-schema.org/draft/2020-12/schema",
-        "title": "Driftfield reading",
-        "description": "What was read of one niche. Unknown is null, never 0; so is a group of which "
+        "title": f"Driftfield reading of a {kind.name}",
+        "description": f"What was read of one {kind.name}. Unknown is null, never 0; so is a group of which "
         "nothing is known.",
         "type": "object",
         "properties": properties,

@@ -4,7 +4,7 @@ from .clauses import Clause, Columns, Peak, Range
 from .grammar import any_of, clause_pattern, condition_pattern
 from .names import asked, short_name
 from .parse import MAX_LENGTH, parse_clause
-from .sift import MAX_CONDITIONS, Condition, Sifted, parse_sieve, sift
+from .sift import MAX_CONDITIONS, Condition, NotOfKindError, Sifted, check_kind, parse_sieve, sift
 
 __all__ = [
     "MAX_CONDITIONS",
@@ -12,11 +12,13 @@ __all__ = [
     "Clause",
     "Columns",
     "Condition",
+    "NotOfKindError",
     "Peak",
     "Range",
     "Sifted",
     "any_of",
     "asked",
+    "check_kind",
     "clause_pattern",
     "condition_pattern",
     "parse_clause",

@@ -143,7 +143,7 @@ def _drawn(text: str) -> Drawn:
     return Drawn(tuple(corners))
 
 
-def _figure_clause(text: str, name: str | None) -> Clause:
+def _figure_clause(text: str, name: str | None) -> Range | OneOf:
     if name is None:
         raise CoreError(
             f"“{text}” is not a condition: begin with a figure, as in “price 12..45”, or with terms, top, "

@@ -9,8 +9,9 @@ from itertools import islice
 import numpy as np
 
 from driftfield.core.base import Bools, CoreError, Ints
+from driftfield.core.market import FIGURES_BY_KEY, NICHE, Figure, Kind
 
-from .clauses import Clause, Columns, Range
+from .clauses import Clause, Columns, OneOf, Range
 from .parse import parse_clause
 
 OFF = "~"
@@ -40,15 +41,34 @@ class Sifted:
     near: Ints
 
 
-def parse_sieve(texts: Iterable[str]) -> list[Condition]:
+class NotOfKindError(CoreError):
+    """A figure was asked for that the kind does not have."""
+
+
+def check_kind(figure: Figure, kind: Kind) -> None:
+    """Raises NotOfKindError where the figure does not hold for the kind."""
+    if kind not in figure.kinds:
+        holds = " and ".join(one.plural for one in figure.kinds)
+        raise NotOfKindError(
+            f"{kind.plural.capitalize()} have no figure “{figure.label}”; {holds} do. Choose another."
+        )
+
+
+def parse_sieve(texts: Iterable[str], kind: Kind = NICHE) -> list[Condition]:
     """Conditions from their texts, one that is off marked by a leading ~; raises CoreError.
 
-    At most MAX_CONDITIONS of them: each is asked of every niche.
+    At most MAX_CONDITIONS of them: each is asked of every subject of ``kind``.
     """
     wanted = list(islice(texts, MAX_CONDITIONS + 1))
     if len(wanted) > MAX_CONDITIONS:
         raise CoreError(f"A sieve has at most {MAX_CONDITIONS} conditions. Remove some.")
-    return [Condition(parse_clause(t.removeprefix(OFF)), not t.startswith(OFF)) for t in wanted]
+    found = []
+    for text in wanted:
+        clause = parse_clause(text.removeprefix(OFF))
+        if isinstance(clause, Range | OneOf):
+            check_kind(FIGURES_BY_KEY[clause.figure], kind)
+        found.append(Condition(clause, not text.startswith(OFF)))
+    return found
 
 
 def sift(conditions: list[Condition], columns: Columns) -> Sifted:

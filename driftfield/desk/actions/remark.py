@@ -1,29 +1,33 @@
-"""Notes, tags and the order by hand of the niches one has an eye on."""
+"""Notes, tags and the order by hand of what one has an eye on."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 
 from driftfield.core.base import CoreError
+from driftfield.core.market import NICHE, Kind
 from driftfield.desk.in_order import writing
 from driftfield.desk.models import Decision, Remark
-from driftfield.market.models import Niche
+from driftfield.desk.subjects import no_such, subjects_of
 
 LONGEST_TAG, MOST_TAGS = 40, 12
 
 
 def remark(
-    market_id: str, niche_id: str, note: str | None = None, tags: Sequence[str] | None = None
+    market_id: str,
+    subject: str,
+    note: str | None = None,
+    tags: Sequence[str] | None = None,
+    *,
+    kind: Kind = NICHE,
 ) -> Remark:
-    """Write a niche's note or tags; None leaves what is there.
+    """Write a subject's note or tags; None leaves what is there.
 
-    Tags are told apart without regard to case. Raises CoreError for a niche that neither the market
+    Tags are told apart without regard to case. Raises CoreError for a subject that neither the market
     nor any decision knows, and for tags that are none.
     """
-    known = Niche.objects.filter(market__market_id=market_id, niche_id=niche_id).exists()
-    # A niche may have left the market's figures; what was decided on it keeps its note.
-    if not known and not Decision.objects.filter(market_id=market_id, niche_id=niche_id).exists():
-        raise CoreError(f"There is no niche “{niche_id}” in market “{market_id}”.")
+    if subject not in _known(market_id, kind, [subject]):
+        raise no_such(kind, subject, market_id)
     wanted: dict[str, object] = {}
     if note is not None:
         wanted["note"] = note.strip()
@@ -31,7 +35,7 @@ def remark(
         wanted["tags"] = _tags(tags)
     with writing():
         made, _ = Remark.objects.update_or_create(
-            market_id=market_id, niche_id=niche_id, defaults=wanted
+            market_id=market_id, kind=kind.key, subject=subject, defaults=wanted
         )
     return made
 
@@ -40,42 +44,40 @@ def _tags(tags: Sequence[str]) -> list[str]:
     plain = {" ".join(tag.split()).lower(): " ".join(tag.split()) for tag in tags}
     plain.pop("", None)
     if len(plain) > MOST_TAGS:
-        raise CoreError(f"A niche takes {MOST_TAGS} tags; {len(plain)} came.")
+        raise CoreError(f"At most {MOST_TAGS} tags; got {len(plain)}. Remove some.")
     for tag in plain.values():
         if len(tag) > LONGEST_TAG or "," in tag:
-            raise CoreError(f"A tag has up to {LONGEST_TAG} letters and no comma; “{tag}” came.")
+            raise CoreError(f"A tag has up to {LONGEST_TAG} letters and no comma; got “{tag}”.")
     return list(plain.values())
 
 
-def arrange(market_id: str, niche_ids: Sequence[str]) -> None:
-    """Put a market's niches in this order by hand; what is not named loses its place.
+def _known(market_id: str, kind: Kind, subjects: Sequence[str]) -> set[str]:
+    """Those the market has or a decision knows: one may leave the figures, and keeps its note."""
+    decided = Decision.objects.filter(market_id=market_id, kind=kind.key, subject__in=subjects)
+    present = subjects_of(market_id, kind, subjects)
+    return {*present, *decided.values_list("subject", flat=True)}
 
-    Raises CoreError for a niche that neither the market nor any decision knows.
+
+def arrange(market_id: str, subjects: Sequence[str], *, kind: Kind = NICHE) -> None:
+    """Put a market's subjects of a kind in this order by hand; what is not named loses its place.
+
+    Raises CoreError for one that neither the market nor any decision knows.
     """
-    wanted = list(dict.fromkeys(niche_ids))
+    wanted = list(dict.fromkeys(subjects))
     with writing():
-        known = set(
-            Niche.objects.filter(market__market_id=market_id, niche_id__in=wanted).values_list(
-                "niche_id", flat=True
-            )
-        )
-        known |= set(
-            Decision.objects.filter(market_id=market_id, niche_id__in=wanted).values_list(
-                "niche_id", flat=True
-            )
-        )
+        known = _known(market_id, kind, wanted)
         if unknown := [one for one in wanted if one not in known]:
-            raise CoreError(f"There is no niche “{unknown[0]}” in market “{market_id}”.")
-        mine = Remark.objects.filter(market_id=market_id)
+            raise no_such(kind, unknown[0], market_id)
+        mine = Remark.objects.filter(market_id=market_id, kind=kind.key)
         mine.exclude(place=None).update(place=None)
-        have = {one.niche_id: one for one in mine.filter(niche_id__in=wanted)}
+        have = {one.subject: one for one in mine.filter(subject__in=wanted)}
         missing = [
-            Remark(market_id=market_id, niche_id=niche_id, place=i)
-            for i, niche_id in enumerate(wanted)
-            if niche_id not in have
+            Remark(market_id=market_id, kind=kind.key, subject=subject, place=i)
+            for i, subject in enumerate(wanted)
+            if subject not in have
         ]
-        for i, niche_id in enumerate(wanted):
-            if niche_id in have:
-                have[niche_id].place = i
+        for i, subject in enumerate(wanted):
+            if subject in have:
+                have[subject].place = i
         Remark.objects.bulk_update(have.values(), ["place"], batch_size=500)
         Remark.objects.bulk_create(missing)

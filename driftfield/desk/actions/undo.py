@@ -20,7 +20,7 @@ def undo(decision: int | None = None) -> list[Decision]:
 
     ``decision`` is its key; by default the latest. Two windows that both undo would otherwise undo two.
     Returns the decisions that were undone. Raises CoreError when there is none, when it is undone
-    already, and when one of its niches was decided on anew since.
+    already, and when one of its subjects was decided on anew since.
     """
     with writing():
         undone = latest() if decision is None else _standing(decision)
@@ -42,17 +42,17 @@ def _together(one: Decision) -> list[Decision]:
 
 
 def _standing(key: int) -> list[Decision]:
-    """The decisions of one go, which must be the last ones on their niches."""
+    """The decisions of one go, which must be the last ones on their subjects."""
     found = Decision.objects.filter(pk=key).first()
     if found is None:
         raise CoreError("There is no such decision. Load the page again.")
     if found.undone_at is not None:
-        raise CoreError(f"“{found.name or found.niche_id}” was undone already, in another window.")
+        raise CoreError(f"“{found.name or found.subject}” was undone already, in another window.")
     together = _together(found)
     later = Decision.objects.filter(undone_at=None, pk__gt=max(one.pk for one in together))
     for one in together:
-        if later.filter(market_id=one.market_id, niche_id=one.niche_id).exists():
-            name = one.name or one.niche_id
+        if later.filter(market_id=one.market_id, kind=one.kind, subject=one.subject).exists():
+            name = one.name or one.subject
             raise CoreError(
                 f"“{name}” was decided on anew since, in another window. Nothing was undone."
             )
@@ -60,10 +60,14 @@ def _standing(key: int) -> list[Decision]:
 
 
 def _restore(undone: Decision) -> None:
-    """What held for the niche before a decision that is undone holds again."""
+    """What held before a decision that is undone holds again."""
     before = (
         Decision.objects.filter(
-            market_id=undone.market_id, niche_id=undone.niche_id, undone_at=None, pk__lt=undone.pk
+            market_id=undone.market_id,
+            kind=undone.kind,
+            subject=undone.subject,
+            undone_at=None,
+            pk__lt=undone.pk,
         )
         .order_by("pk")
         .last()

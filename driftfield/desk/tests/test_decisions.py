@@ -15,7 +15,7 @@ class Decisions(TestCase):
             Niche.objects.create(market=market, niche_id=niche, name=niche)
 
     def current(self) -> dict[str, str]:
-        return dict(Decision.objects.filter(current=True).values_list("niche_id", "choice"))
+        return dict(Decision.objects.filter(current=True).values_list("subject", "choice"))
 
     def test_the_latest_holds_and_none_is_lost(self) -> None:
         decide("north", "rf", Choice.KEEP, "steady, few brands")

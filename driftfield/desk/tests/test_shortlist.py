@@ -22,7 +22,7 @@ def load(files: dict[str, str]) -> None:
 
 
 def entry(niche: str) -> Entry:
-    return next(one for one in read_shortlist("north") if one.niche_id == niche)
+    return next(one for one in read_shortlist("north") if one.id == niche)
 
 
 class OverTheYears(TestCase):
@@ -65,13 +65,9 @@ class OverTheYears(TestCase):
         decide("north", "mf", Choice.PARK)
         arrange("north", ["rf", "mf"])
         decide("north", "net float", Choice.KEEP)
-        self.assertEqual(
-            [one.niche_id for one in read_shortlist("north")], ["rf", "mf", "net float"]
-        )
+        self.assertEqual([one.id for one in read_shortlist("north")], ["rf", "mf", "net float"])
         arrange("north", ["mf"])
-        self.assertEqual(
-            [one.niche_id for one in read_shortlist("north")], ["mf", "net float", "rf"]
-        )
+        self.assertEqual([one.id for one in read_shortlist("north")], ["mf", "net float", "rf"])
 
     def test_a_decision_made_before_there_were_figures(self) -> None:
         Decision.objects.update(figures={}, name="", as_of=None)
@@ -103,9 +99,9 @@ class OverTheYears(TestCase):
     def test_what_is_refused(self) -> None:
         for niche, tags, said in (
             ("zz", [], "no niche “zz”"),
-            ("rf", ["a,b"], "no comma; “a,b” came"),
+            ("rf", ["a,b"], "no comma; got “a,b”"),
             ("rf", ["x" * 41], "up to 40 letters"),
-            ("rf", [str(i) for i in range(13)], "takes 12 tags; 13 came"),
+            ("rf", [str(i) for i in range(13)], "12 tags; got 13"),
         ):
             with self.assertRaisesRegex(CoreError, said):
                 remark("north", niche, tags=tags)

@@ -26,7 +26,8 @@ from driftfield.market.models import (
     TermCurve,
 )
 from driftfield.readings.actions import analyse_all
-from driftfield.readings.models import Reading, Run
+from driftfield.readings.models import Run
+from driftfield.readings.tests.stored import stored
 
 
 def contents() -> dict[str, list]:
@@ -121,7 +122,7 @@ class Imports(TestCase):
         self.load("renamed", **renamed)
         list(analyse_all())
         kept = Decision.objects.get(current=True)
-        self.assertEqual((kept.niche_id, kept.choice, kept.reason), ("rf", "keep", "looks good"))
+        self.assertEqual((kept.subject, kept.choice, kept.reason), ("rf", "keep", "looks good"))
         self.assertEqual(Niche.objects.get(niche_id="rf").name, "Forcing jars")
 
     def test_attributes_parents_and_lead_offers_are_kept(self) -> None:
@@ -159,12 +160,12 @@ class Imports(TestCase):
         (market,), _ = assemble(read_package(self.folder / "in"))
         figures = compute_figures(market.data)
         for i, niche in enumerate(market.data.subjects):
-            stored = Reading.objects.get(niche__niche_id=niche)
-            self.assertEqual(stored.shape, figures["shape"][i])
-            self.assertEqual(stored.rank, figures["rank"][i])
-            self.assertAlmostEqual(stored.growth_13w_raw, figures["growth_13w.raw"][i], 5)
+            found = stored(niche)
+            self.assertEqual(found["shape"], figures["shape"][i])
+            self.assertEqual(found["rank"], figures["rank"][i])
+            self.assertAlmostEqual(found["growth_13w.raw"], figures["growth_13w.raw"][i], 5)
             np.testing.assert_allclose(
-                stored.season_profile, figures["season_profile"][i], atol=1e-4
+                found["season_profile"], figures["season_profile"][i], atol=1e-4
             )
         self.assertEqual(Run.objects.get().settings["lead_days"], 77)
 

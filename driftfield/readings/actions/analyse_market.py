@@ -1,38 +1,74 @@
-"""Analyse a market: read it whole, store a row a niche, replace what was there."""
+"""Analyse a market: read it whole, store a column for each kind and figure, replace what was there."""
 
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
+from dataclasses import dataclass, field
 from datetime import date
 
 import numpy as np
+import polars as pl
 from django.db import transaction
 from django.db.models import Max, QuerySet
 
 from driftfield.core.base import DEFAULTS, Settings
-from driftfield.core.market import FIGURES, Workings, run_market
-from driftfield.core.sentences import plain_column
+from driftfield.core.market import KINDS, NICHE, TERM, Kind, Workings, figures_of, run_market
 from driftfield.core.signals import SIGNALS
 from driftfield.core.supply import top_tables
+from driftfield.exchange.columns import series_of
 from driftfield.exchange.completeness import last_complete
 from driftfield.intake.models import Batch
-from driftfield.market.many_rows import insert_columns
 from driftfield.market.models import Market
-from driftfield.readings.load import load_market
-from driftfield.readings.matrices import (
-    FIGURE,
+from driftfield.readings.load import Part, load_market
+from driftfield.readings.matrices import stored_logs
+from driftfield.readings.models import Run
+from driftfield.readings.store import (
+    CATEGORIES,
+    KEYS,
+    OWN,
     PARTS,
-    SEVERITIES,
     TOP,
-    column_of,
-    kept,
-    pack_matrix,
-    pack_order,
-    stored_logs,
+    compact,
+    write_columns,
 )
-from driftfield.readings.models import Matrix, Reading, Run
 
 Progress = Callable[[int, int], None]
+
+
+@dataclass(slots=True)
+class _Found:
+    """What was found of one kind: for each column its values, a series for each part of the market."""
+
+    columns: dict[str, list[pl.Series | None]] = field(default_factory=dict)
+    sizes: list[int] = field(default_factory=list)
+
+    def add(self, columns: dict[str, pl.Series]) -> None:
+        """The columns of one more part of the market; a column may be lacking in some of them."""
+        for name in [*self.columns, *columns]:
+            had = self.columns.setdefault(name, [])
+            had += [None] * (len(self.sizes) - len(had))
+        for name, had in self.columns.items():
+            had.append(columns.get(name))
+        self.sizes.append(len(columns[KEYS]))
+
+    def together(self) -> dict[str, pl.Series]:
+        """The columns of all parts one below the other, unknown where a part has none."""
+        out = {}
+        for name, parts in self.columns.items():
+            like = next(part for part in parts if part is not None)
+            out[name] = pl.concat(
+                [
+                    _unknown(size, like) if part is None else part
+                    for part, size in zip(parts, self.sizes, strict=True)
+                ]
+            )
+        return out
+
+
+def _unknown(size: int, like: pl.Series) -> pl.Series:
+    if isinstance(like.dtype, pl.Array):
+        return _matrix(np.full((size, like.dtype.size), np.nan))
+    return pl.repeat(None, size, dtype=like.dtype, eager=True)
 
 
 def analyse_market(
@@ -46,26 +82,20 @@ def analyse_market(
 
     Raises CoreError when it has no searches or nothing is complete by then.
     """
-    niches: list[int] = []
-    columns: dict[str, list[object]] = {f.column: [] for f in FIGURES}
-    parts: list[dict[str, np.ndarray]] = []
+    found = {kind: _Found() for kind in KINDS}
     notes, ends = [], []
     for part in load_market(market):
         data = part.data
         end, note = last_complete(data.searches, data.timeline, as_of, market.complete_until)
-        work = run_market(data, settings, as_of=end, rules=SIGNALS, progress=progress)
-        figures = work.figures
-        parts.append(_matrices(work))
-        for figure in FIGURES:
-            columns[figure.column] += plain_column(figure, figures[figure.key])
-        niches += part.niches
+        niches = run_market(data, settings, rules=SIGNALS, as_of=end, progress=progress)
+        found[NICHE].add(_columns(niches, part))
+        # A term that is too noisy to show a season leans on its niche's.
+        own = data.of_terms(part.term_names, niches.figures["season_profile"])
+        terms = run_market(own, settings, rules=SIGNALS, as_of=end)
+        found[TERM].add(_columns(terms, part))
         notes += [note] if note else []
         ends.append((end, data.timeline.period.value))
     with transaction.atomic():
-        Reading.objects.filter(market=market).delete()
-        insert_columns(
-            Reading, {"niche_id": niches, "market_id": [market.pk] * len(niches), **columns}
-        )
         run, _ = Run.objects.update_or_create(
             market=market,
             defaults={
@@ -73,49 +103,49 @@ def analyse_market(
                 "as_of": ends[0][0],
                 "period": ends[0][1],
                 "settings": settings.as_dict(),
-                "niches": len(niches),
+                "counts": {kind.key: sum(one.sizes) for kind, one in found.items()},
                 "note": " ".join(notes),
-                "order": pack_order(niches),
             },
         )
-        run.matrices.all().delete()
-        for matrix in (made := _together(parts)):
-            matrix.run = run
-        Matrix.objects.bulk_create(made)
+        for kind, one in found.items():
+            write_columns(run, kind, one.together())
     return run
 
 
-def _matrices(work: Workings) -> dict[str, np.ndarray]:
-    """What is asked of a whole market at once, by the names of matrices."""
-    year = work.timeline.period.per_year
-    found = {
-        f"{FIGURE}{f.key}": column_of(f, work.figures[f.key], year)[:, None]
-        for f in FIGURES
-        if kept(f)
-    }
-    found[SEVERITIES] = work.figures["signals"]
+def _columns(work: Workings, part: Part) -> dict[str, pl.Series]:
+    """All that is stored of the subjects of one run."""
+    kind = work.data.kind
+    columns = _identity(kind, part)
+    for figure in figures_of(kind):
+        columns[figure.key] = compact(figure, series_of(figure, work.figures[figure.key]))
     if work.counts:  # Relative curves are not ranked.
-        assert work.normalised is not None, "a market that was worked through is normalised"
-        found[PARTS] = stored_logs(work.normalised)
+        assert work.normalised is not None, "a market that was run is normalised"
+        columns[PARTS] = _matrix(stored_logs(work.normalised))
     if work.data.listings is not None:
         tables = top_tables(work.supply.members, work.data.listings, work.timeline.end.toordinal())
-        found |= {f"{TOP}{key}": table for key, table in tables.items()}
-    return found
+        columns |= {f"{TOP}{key}": _matrix(table) for key, table in tables.items()}
+    return columns
 
 
-def _together(parts: list[dict[str, np.ndarray]]) -> list[Matrix]:
-    """The matrices of all parts of a market one below the other, NaN where a part has none."""
-    names = dict.fromkeys(name for part in parts for name in part)
-    sizes = [len(part[SEVERITIES]) for part in parts]
-    out = []
-    for name in names:
-        width = next(part[name].shape[1] for part in parts if name in part)
-        rows = [
-            part.get(name, np.full((size, width), np.nan))
-            for part, size in zip(parts, sizes, strict=True)
-        ]
-        out.append(pack_matrix(name, np.concatenate(rows)))
-    return out
+def _identity(kind: Kind, part: Part) -> dict[str, pl.Series]:
+    niches = part.data.subjects
+    if kind == NICHE:
+        keys, categories = part.niches, part.categories
+        own = {"niche_id": niches, "name": part.niche_names}
+    else:
+        owner = part.data.term_subject.tolist()
+        keys, categories = part.terms, [part.categories[place] for place in owner]
+        own = {"term": part.term_names, "niche_id": [niches[place] for place in owner]}
+    return {
+        KEYS: pl.Series(keys, dtype=pl.Int64),
+        CATEGORIES: pl.Series(categories, dtype=pl.Int64),
+        **{f"{OWN}{name}": pl.Series(values, dtype=pl.String) for name, values in own.items()},
+    }
+
+
+def _matrix(rows: np.ndarray) -> pl.Series:
+    """Several numbers a subject, NaN for unknown."""
+    return pl.Series(np.ascontiguousarray(rows, dtype=np.float32))
 
 
 def _curved() -> QuerySet[Market]:

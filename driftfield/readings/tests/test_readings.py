@@ -8,7 +8,7 @@ import numpy as np
 from django.test import TestCase
 
 from driftfield.core.base import DEFAULTS, CoreError
-from driftfield.core.market import FIGURES, compute_figures
+from driftfield.core.market import NICHE, compute_figures, figures_of
 from driftfield.core.ranking import DEFAULT_LENS
 from driftfield.core.sieve import Condition, parse_sieve, sift
 from driftfield.core.sieve.clauses import Peak
@@ -25,13 +25,14 @@ from driftfield.exchange.tests.packages import (
 )
 from driftfield.intake.actions import import_folder
 from driftfield.market.models import Market, Niche
-from driftfield.readings.actions import analyse_all, analyse_market, rank_market
+from driftfield.readings.actions import analyse_all, analyse_market
 from driftfield.readings.columns import columns_of
 from driftfield.readings.load import load_market
-from driftfield.readings.models import Reading, Run
+from driftfield.readings.models import Run
 from driftfield.readings.plain import plain_list
 from driftfield.readings.preview import preview
 from driftfield.readings.terms import term_rows
+from driftfield.readings.tests.stored import column, reading, stored
 
 
 def with_interest() -> dict[str, str]:
@@ -71,16 +72,16 @@ class Parts(TestCase):
 
     def test_a_relative_niche_is_read_and_not_ranked(self) -> None:
         analyse_market(self.market)
-        reading = Reading.objects.get(niche__niche_id="star chart")
-        self.assertEqual((reading.basis, reading.shape), ("relative", "Seasonal"))
-        self.assertIsNone(reading.rank)
-        self.assertIsNone(reading.searches_52w)
-        self.assertGreater(Reading.objects.get(niche__niche_id="rf").interest_agreement, 0.8)
+        figures = stored("star chart")
+        self.assertEqual((figures["basis"], figures["shape"]), ("relative", "Seasonal"))
+        self.assertIsNone(figures["rank"])
+        self.assertIsNone(figures["searches_52w"])
+        self.assertGreater(stored("rf")["interest_agreement"], 0.8)
 
     def test_its_preview_says_that_levels_are_relative(self) -> None:
-        run = analyse_market(self.market)
+        analyse_market(self.market)
         niche = Niche.objects.get(niche_id="star chart")
-        made = preview(niche, run, niche.reading)
+        made = preview(reading(niche.niche_id))
         self.assertIn("cannot be summed, ranked or turned into counts", " ".join(made.verdict))
         self.assertEqual(max(v for v in made.values if v is not None), 100)
 
@@ -102,7 +103,7 @@ class Supply(TestCase):
         ours = compute_figures(part.data, as_of=self.made.as_of, rules=SIGNALS)
         theirs = compute_figures(self.files.data, rules=SIGNALS)
         order = [part.data.subjects.index(niche) for niche in self.files.data.subjects]
-        for figure in FIGURES:
+        for figure in figures_of(NICHE):
             mine, other = ours[figure.key][order], theirs[figure.key]
             if mine.dtype.kind == "f":
                 np.testing.assert_allclose(mine, other, rtol=1e-4, atol=1e-5, err_msg=figure.key)
@@ -119,43 +120,38 @@ class Supply(TestCase):
         )
 
     def test_columns_hold_what_the_readings_say(self) -> None:
-        columns = columns_of(self.made)
+        columns = columns_of(self.made, NICHE)
         place = columns.places["rf"]
-        reading = Reading.objects.get(niche__niche_id="rf")
+        figures = stored("rf")
         self.assertAlmostEqual(
-            columns.figure("sales.price_median")[place], reading.sales_price_median, 5
+            columns.figure("sales.price_median")[place], figures["sales.price_median"], 5
         )
         self.assertEqual(columns.raised("few_reviews")[place], True)
-        self.assertIn("few_reviews", {item["signal"] for item in reading.signals})
+        self.assertIn("few_reviews", {item["signal"] for item in figures["signals"]})
         found = sift(parse_sieve(["top 4 of 5 reviews < 100", "category Bed covers"]), columns)
         self.assertEqual(np.flatnonzero(found.passes).tolist(), [place])
-        weeks = [date.fromisocalendar(2026, w, 4).month for w in reading.peak_weeks]
+        weeks = [date.fromisocalendar(2026, w, 4).month for w in figures["peak_weeks"]]
         peak = sift([Condition(Peak((weeks[0],)))], columns)
         self.assertTrue(peak.passes[place])
 
     def test_a_new_run_is_read_anew(self) -> None:
-        before = columns_of(self.made)
-        self.assertIs(columns_of(self.made), before)
-        self.assertIsNot(columns_of(analyse_market(self.market)), before)
+        before = columns_of(self.made, NICHE)
+        self.assertIs(columns_of(self.made, NICHE), before)
+        self.assertIsNot(columns_of(analyse_market(self.market), NICHE), before)
 
-    def test_ranks_under_another_lens_come_from_what_the_run_kept(self) -> None:
-        stored = dict(Reading.objects.values_list("pk", "rank"))
-        same = rank_market(self.made, DEFAULT_LENS)
-        ranks = dict(zip(same.niches.tolist(), same.ranking.rank.tolist(), strict=True))
-        self.assertEqual(ranks, stored)
-        small = rank_market(
-            self.made, DEFAULT_LENS, population=same.niches[:2].tolist(), bands=True
-        )
-        self.assertEqual(len(small.order), 2)
-        assert small.bands is not None
-        self.assertLessEqual(small.bands.rank_high.max(), 2)
+    def test_ranks_under_the_default_lens_come_from_what_the_run_kept(self) -> None:
+        columns = columns_of(self.made, NICHE)
+        ranking = columns.ranking(DEFAULT_LENS)
+        assert ranking is not None
+        ranks = dict(zip(columns.ids, ranking.rank.tolist(), strict=True))
+        self.assertEqual({k: v or None for k, v in ranks.items()}, column(self.made, "rank"))
 
     def test_terms_of_a_niche(self) -> None:
-        rows = term_rows(Reading.objects.get(niche__niche_id="rf"))
+        rows = term_rows(reading("rf"))
         self.assertEqual([row["term"] for row in rows], ["rhubarb forcer", "terracotta forcer"])
         self.assertAlmostEqual(rows[0]["top1_share"], 0.4, 5)
         self.assertAlmostEqual(rows[0]["hhi_listings"], 1600 + 400 + 225 + 100 + 25, 1)
-        self.assertIsNone(term_rows(Reading.objects.get(niche__niche_id="mf"))[0]["top1_share"])
+        self.assertIsNone(term_rows(reading("mf"))[0]["top1_share"])
 
 
 class NothingElse(TestCase):
@@ -177,12 +173,12 @@ class Runs(TestCase):
 
     def test_settings_are_kept_with_the_run_and_readings_are_replaced(self) -> None:
         analyse_market(self.market)
-        before = set(Reading.objects.values_list("niche__niche_id", "shape"))
+        before = column(Run.objects.get(), "shape")
         strict = DEFAULTS.with_pairs(["seasonal_best13=0.9", "occasion_best4=0.9"])
         run = analyse_market(self.market, strict)
         self.assertEqual(run.settings["seasonal_best13"], 0.9)
         self.assertEqual(Run.objects.count(), 1)
-        after = dict(Reading.objects.values_list("niche__niche_id", "shape"))
+        after = column(run, "shape")
         self.assertEqual(len(after), len(before))
         self.assertEqual(after["rf"], "Leaning")
 
@@ -190,9 +186,8 @@ class Runs(TestCase):
         early = START.replace(year=2025, month=6, day=1)
         run = analyse_market(self.market, as_of=early)
         self.assertEqual(str(run.as_of), "2025-06-01")
-        reading = Reading.objects.get(niche__niche_id="rf")
-        self.assertEqual(str(reading.as_of), "2025-06-01")
-        made = preview(reading.niche, run, reading)
+        self.assertEqual(str(stored("rf")["as_of"]), "2025-06-01")
+        made = preview(reading("rf"))
         self.assertEqual(len(made.values), 126)
 
     def test_only_markets_that_were_never_read(self) -> None:

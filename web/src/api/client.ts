@@ -7,6 +7,10 @@ export type NichePreview = Schemas["NichePreview"];
 export type MarketSummary = Schemas["MarketSummary"];
 export type FigureRow = Schemas["FigureRow"];
 export type Choice = Schemas["Choice"];
+export type Kind = Schemas["KindName"];
+
+/** What the Field, Skim and the shortlist are of. */
+export const NICHES: Kind = "niches";
 
 export const client = createClient<paths>({ baseUrl: "/" });
 

@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/vue-query";
 import { computed, type MaybeRefOrGetter, toValue } from "vue";
 import type { NichesAsk } from "@/shared/useFieldState";
-import { answerOf, client, type Schemas } from "./client";
+import { answerOf, client, NICHES, type Schemas } from "./client";
 
 export const useMarkets = () =>
   useQuery({ queryKey: ["markets"], queryFn: () => answerOf(client.GET("/api/markets/")) });
@@ -220,8 +220,10 @@ export function useShortlist(
 export const saveRemark = (body: Schemas["RemarkRequestRequest"]) =>
   answerOf(client.PUT("/api/remarks/", { body }));
 
-export const saveOrder = (market_id: string, niche_ids: string[]) =>
-  answerOf(client.PUT("/api/shortlist/order/", { body: { market_id, niche_ids } }).then(done));
+export const saveOrder = (market_id: string, ids: string[]) =>
+  answerOf(
+    client.PUT("/api/shortlist/order/", { body: { market_id, of: NICHES, ids } }).then(done),
+  );
 
 /** The niche names and terms that hold some words, most headroom first. */
 export function useFound(

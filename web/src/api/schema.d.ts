@@ -774,23 +774,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/rank/": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** @description Rank a market under another lens; conditions of the ledger choose the population. */
-        post: operations["rank"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/readings/list/": {
         parameters: {
             query?: never;
@@ -1200,9 +1183,10 @@ export interface components {
         DecimalEnum: "." | ",";
         /** @description A decision as it is recorded. */
         DecisionMade: {
-            id: number;
+            decision: number;
             market_id: string;
-            niche_id: string;
+            readonly of: components["schemas"]["KindName"];
+            id: string;
             choice: components["schemas"]["Choice"];
             reason: string;
             /** Format: date-time */
@@ -1211,23 +1195,28 @@ export interface components {
         /** @description A decision to make. */
         DecisionRequestRequest: {
             market_id: string;
-            niche_id: string;
+            /** @default niches */
+            of: components["schemas"]["KindName"];
+            id: string;
             choice: components["schemas"]["Choice"];
             /** @default  */
             reason: string;
         };
-        /** @description The same decision for several niches of a market. */
+        /** @description The same decision for several subjects of a kind. */
         DecisionsRequestRequest: {
             market_id: string;
-            niche_ids: string[];
+            /** @default niches */
+            of: components["schemas"]["KindName"];
+            ids: string[];
             choice: components["schemas"]["Choice"];
             /** @default  */
             reason: string;
         };
-        /** @description The choice that was undone, and what holds for its niches now. */
+        /** @description The choice that was undone, and what holds for its subjects now. */
         DecisionsUndone: {
             choice: components["schemas"]["Choice"];
-            niches: components["schemas"]["NicheNow"][];
+            of: components["schemas"]["KindName"];
+            subjects: components["schemas"]["SubjectNow"][];
         };
         /** @description A listing clicked after a term; shares of the term's clicks and purchases. */
         Destination: {
@@ -1347,6 +1336,8 @@ export interface components {
             source: string;
             needs: string;
             choices: string[];
+            /** @description What it holds for. */
+            kinds: components["schemas"]["KindName"][];
             /** @description How to type it in a condition; null where none can be put on it. */
             readonly typed: string | null;
         };
@@ -1797,22 +1788,22 @@ export interface components {
             click_purchase_high: number | null;
             /**
              * Format: double
-             * @description The market's usual searches: median searches a year over the market's niches
+             * @description The market's usual searches: median searches a year over the market's niches, or its terms
              */
             usual_searches: number | null;
             /**
              * Format: double
-             * @description The market's usual clicks: median clicks a year over the market's niches
+             * @description The market's usual clicks: median clicks a year over the market's niches, or its terms
              */
             usual_clicks: number | null;
             /**
              * Format: double
-             * @description The market's usual purchase rate: median purchase rate over the market's niches
+             * @description The market's usual purchase rate: median purchase rate over the market's niches, or its terms
              */
             usual_purchase_rate: number | null;
             /**
              * Format: double
-             * @description The market's usual purchases a click: median over the market's niches
+             * @description The market's usual purchases a click: median over the market's niches, or its terms
              */
             usual_click_purchase_rate: number | null;
             /**
@@ -1859,7 +1850,7 @@ export interface components {
             price_answer_changes: number | null;
             /**
              * Format: double
-             * @description Agreement with the relative curve: Spearman correlation of counts and relative curve by four weeks (month), where a niche has both
+             * @description Agreement with the relative curve: Spearman correlation of counts and relative curve by four weeks (month), where there are both
              */
             interest_agreement: number | null;
             /**
@@ -2444,6 +2435,12 @@ export interface components {
              */
             market: string;
         };
+        /**
+         * @description * `niches` - niches
+         *     * `terms` - terms
+         * @enum {string}
+         */
+        KindName: "niches" | "terms";
         /** @description The latest decision that stands, by its id; null for none. */
         LatestDecision: {
             decision: number | null;
@@ -2641,7 +2638,7 @@ export interface components {
              * @description Coverage: periods with a figure ÷ periods since the first
              */
             coverage: number | null;
-            niche_id: string;
+            id: string;
             name: string;
             /** @description Under its root, as “Growing › Bed covers”; or empty. */
             category: string;
@@ -2873,15 +2870,9 @@ export interface components {
             values: (number | null)[];
             seasonal: boolean;
         };
-        /** @description What holds for a niche now; null where it is open. */
-        NicheNow: {
-            niche_id: string;
-            name: string;
-            now: (components["schemas"]["Choice"] | components["schemas"]["NullEnum"]) | null;
-        };
         /** @description One niche close up. */
         NichePreview: {
-            niche_id: string;
+            id: string;
             name: string;
             category: string;
             decision: (components["schemas"]["Choice"] | components["schemas"]["NullEnum"]) | null;
@@ -2906,10 +2897,12 @@ export interface components {
         };
         /** @enum {unknown} */
         NullEnum: null;
-        /** @description The shortlist's order by hand: niches by id, first one first. */
+        /** @description The shortlist's order by hand: subjects by id, first one first. */
         OrderRequestRequest: {
             market_id: string;
-            niche_ids: string[];
+            /** @default niches */
+            of: components["schemas"]["KindName"];
+            ids: string[];
         };
         /** @description What is behind the demand figures: periods without a figure, wild ones, forecast, profile. */
         Outlook: {
@@ -2960,7 +2953,7 @@ export interface components {
          *     unknown: how many of the niches have no point.
          */
         Points: {
-            niches: string[];
+            ids: string[];
             decisions: {
                 [key: string]: "keep" | "park" | "pass" | "open";
             };
@@ -3009,80 +3002,17 @@ export interface components {
         };
         /** @description Niches by id in their order, and the decisions that hold for some of them. */
         Queue: {
-            niches: string[];
+            ids: string[];
             decisions: {
                 [key: string]: "keep" | "park" | "pass" | "open";
             };
         };
-        /** @description A lens to rank under: weights of parts, and of balance, that differ from the default's. */
-        RankRequestRequest: {
-            market_id?: string;
-            weights?: {
-                /** @description how many look, brand words left out */
-                searches?: number;
-                /** @description how many buy */
-                purchases?: number;
-                /** @description how much they spend */
-                revenue?: number;
-                /** @description where it goes without the calendar */
-                drift?: number;
-                /** @description what five listings hold */
-                top5?: number;
-                /** @description how many listings share the bulk */
-                breadth?: number;
-                /** @description what one brand holds */
-                brand?: number;
-                /** @description what a newcomer stands beside */
-                reviews?: number;
-                /** @description whether launches work, at the low end of the interval */
-                entry?: number;
-                /** @description whether prices give way */
-                prices?: number;
-                balance?: number;
-            };
-            /** @default false */
-            bands: boolean;
-            /** @default 0 */
-            offset: number;
-            /** @default 100 */
-            limit: number;
-        };
-        /** @description A niche under the lens. before: its rank under the lens of the run. */
-        RankRow: {
-            niche_id: string;
-            name: string;
-            rank: number;
-            before: number | null;
-            rank_low: number | null;
-            rank_high: number | null;
-            /** Format: double */
-            top_ten: number | null;
-            /** Format: double */
-            demand: number;
-            /** Format: double */
-            competition: number | null;
-            /** Format: double */
-            headroom: number | null;
-            /** Format: double */
-            known: number;
-            frontier: boolean;
-            contributions: {
-                [key: string]: number | null;
-            };
-        };
-        /** @description A page of a ranking: count niches have a rank; lens holds every weight. */
-        Ranking: {
-            count: number;
-            offset: number;
-            lens: {
-                [key: string]: number;
-            };
-            rows: components["schemas"]["RankRow"][];
-        };
-        /** @description Why a niche was decided on as it was. */
+        /** @description Why it was decided on as it was. */
         ReasonRequestRequest: {
             market_id: string;
-            niche_id: string;
+            /** @default niches */
+            of: components["schemas"]["KindName"];
+            id: string;
             reason: string;
         };
         /** @description What comes of some costs, per unit; margin of the price, roi of the landed cost. */
@@ -3115,16 +3045,18 @@ export interface components {
             niche_id: string;
             costs: components["schemas"]["CostsSetRequest"];
         };
-        /** @description A niche's note or tags; what is left out stays as it is. */
+        /** @description A subject's note or tags; what is left out stays as it is. */
         RemarkRequestRequest: {
             market_id: string;
-            niche_id: string;
+            /** @default niches */
+            of: components["schemas"]["KindName"];
+            id: string;
             note?: string;
             tags?: string[];
         };
-        /** @description A niche's note and tags as they are kept. */
+        /** @description A subject's note and tags as they are kept. */
         RemarkSaved: {
-            niche_id: string;
+            id: string;
             note: string;
             tags: string[];
         };
@@ -3201,13 +3133,13 @@ export interface components {
          */
         ShapeFamilyEnum: "evergreen" | "fad" | "seasonal" | "unsettled";
         /**
-         * @description A niche that was kept or parked. then, now: figures at the decision and today, by key.
+         * @description What was kept or parked. then, now: figures at the decision and today, by key.
          *
          *     renamed: what it was called at the decision, where that has changed. present: whether the market's
          *     latest figures know it.
          */
         ShortlistEntry: {
-            niche_id: string;
+            id: string;
             name: string;
             renamed: string;
             category: string;
@@ -3347,6 +3279,12 @@ export interface components {
             counts: number[];
             known: number;
             unknown: number;
+        };
+        /** @description What holds for a subject now; null where it is open. */
+        SubjectNow: {
+            id: string;
+            name: string;
+            now: (components["schemas"]["Choice"] | components["schemas"]["NullEnum"]) | null;
         };
         /** @description Rows of a table (curves, where it holds weeks) by what happened to them. */
         TableCount: {
@@ -5414,6 +5352,8 @@ export interface operations {
                 near?: "yes";
                 /** @description Only these niches, by id. */
                 niche?: string[];
+                /** @description What rows stand for; default niches. */
+                of?: "niches" | "terms";
                 offset?: number;
                 /** @description Keys of figures, or name, joined by commas; - is downwards. */
                 sort?: components["schemas"]["Sort"];
@@ -5476,6 +5416,8 @@ export interface operations {
                 near?: "yes";
                 /** @description Only these niches, by id. */
                 niche?: string[];
+                /** @description What rows stand for; default niches. */
+                of?: "niches" | "terms";
                 /** @description Keys of figures, or name, joined by commas; - is downwards. */
                 sort?: components["schemas"]["Sort"];
             };
@@ -5754,6 +5696,8 @@ export interface operations {
                 near?: "yes";
                 /** @description Only these niches, by id. */
                 niche?: string[];
+                /** @description What rows stand for; default niches. */
+                of?: "niches" | "terms";
                 /** @description Keys of figures, or name, joined by commas; - is downwards. */
                 sort?: components["schemas"]["Sort"];
             };
@@ -5859,6 +5803,8 @@ export interface operations {
                 near?: "yes";
                 /** @description Only these niches, by id. */
                 niche?: string[];
+                /** @description What rows stand for; default niches. */
+                of?: "niches" | "terms";
                 /** @description Keys of figures, or name, joined by commas; - is downwards. */
                 sort?: components["schemas"]["Sort"];
             };
@@ -5903,65 +5849,6 @@ export interface operations {
             };
         };
     };
-    rank: {
-        parameters: {
-            query?: {
-                /** @description Conditions, all of which must hold, as in “price 12..45” or “top 4 of 10 reviews < 120”; one that begins with ~ is off. */
-                c?: components["schemas"]["Condition"][];
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: {
-            content: {
-                "application/json": components["schemas"]["RankRequestRequest"];
-            };
-        };
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Ranking"];
-                };
-            };
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetail"];
-                };
-            };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetail"];
-                };
-            };
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetail"];
-                };
-            };
-            /** @description What went wrong and what to do (RFC 9457). */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetail"];
-                };
-            };
-        };
-    };
     readings_list: {
         parameters: {
             query?: {
@@ -5977,6 +5864,8 @@ export interface operations {
                 near?: "yes";
                 /** @description Only these niches, by id. */
                 niche?: string[];
+                /** @description What rows stand for; default niches. */
+                of?: "niches" | "terms";
                 /** @description Keys of figures, or name, joined by commas; - is downwards. */
                 sort?: components["schemas"]["Sort"];
             };
@@ -6190,6 +6079,8 @@ export interface operations {
                 choice?: ("keep" | "park" | "pass")[];
                 /** @description Id of the market; default the first. */
                 market?: string;
+                /** @description What rows stand for; default niches. */
+                of?: "niches" | "terms";
             };
             header?: never;
             path?: never;
@@ -6241,6 +6132,8 @@ export interface operations {
                 choice?: ("keep" | "park" | "pass")[];
                 /** @description Id of the market; default the first. */
                 market?: string;
+                /** @description What rows stand for; default niches. */
+                of?: "niches" | "terms";
             };
             header?: never;
             path?: never;
@@ -6475,6 +6368,8 @@ export interface operations {
                 figure: components["schemas"]["FigureKey"];
                 /** @description Id of the market; default the first. */
                 market?: string;
+                /** @description What rows stand for; default niches. */
+                of?: "niches" | "terms";
             };
             header?: never;
             path?: never;
@@ -6534,6 +6429,8 @@ export interface operations {
                 near?: "yes";
                 /** @description Only these niches, by id. */
                 niche?: string[];
+                /** @description What rows stand for; default niches. */
+                of?: "niches" | "terms";
                 /** @description Keys of figures, or name, joined by commas; - is downwards. */
                 sort?: components["schemas"]["Sort"];
             };

@@ -66,7 +66,7 @@ const targets = computed<Target[]>(() => {
   const niches = (found.data.value?.rows ?? []).map((row) => ({
     label: row.name,
     hint: row.category || "niche",
-    go: to("/field", { niche: row.niche_id, c: [`terms hold ${low}`] }),
+    go: to("/field", { niche: row.id, c: [`terms hold ${low}`] }),
   }));
   return [...fitting.slice(0, 6), ...niches].slice(0, MOST);
 });

@@ -88,7 +88,7 @@ const option = computed(() => {
           Searches a year
         </caption>
         <tbody>
-          <tr v-for="niche in niches" :key="niche.niche_id">
+          <tr v-for="niche in niches" :key="niche.id">
             <th scope="row">{{ niche.name }}</th>
             <td v-for="one in niche.years" :key="one.year">
               {{ one.year }}: {{ sayCount(one.values.reduce((a, b) => (a ?? 0) + (b ?? 0), 0)) }}

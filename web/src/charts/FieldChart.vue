@@ -72,7 +72,7 @@ const drawPoint: CustomSeriesRenderItem = (params, api) => {
   const t = tokens.value;
   const [x = 0, y = 0] = api.coord([points.competition[i] ?? 0, points.demand[i] ?? 1]);
   const r = radius(points.revenue[i], mostRevenue.value);
-  const niche = points.niches[i] ?? "";
+  const niche = points.ids[i] ?? "";
   const chosen = niche === props.selected;
   const decision = points.decisions[niche];
   const shape = points.shapes[points.shape[i] ?? -1] as keyof typeof SHAPE_PATHS | undefined;
@@ -242,7 +242,7 @@ onMounted(() => {
   made.on("datazoom", look);
   made.on("click", (event) => {
     const { seriesId, dataIndex } = event as unknown as { seriesId?: string; dataIndex: number };
-    const niche = props.points.niches[seen.value[dataIndex] ?? -1];
+    const niche = props.points.ids[seen.value[dataIndex] ?? -1];
     if (seriesId === "points" && niche) emit("select", niche);
   });
   made.on("mouseover", (event) => {
@@ -252,7 +252,7 @@ onMounted(() => {
       event?: { offsetX: number; offsetY: number };
     };
     if (seriesId === "points")
-      emit("hover", props.points.niches[seen.value[dataIndex] ?? -1], mouse?.offsetX ?? 0, mouse?.offsetY ?? 0);
+      emit("hover", props.points.ids[seen.value[dataIndex] ?? -1], mouse?.offsetX ?? 0, mouse?.offsetY ?? 0);
   });
   made.on("mouseout", () => emit("hover", undefined, 0, 0));
   made.on("brushEnd", (event) => {
@@ -307,7 +307,7 @@ defineExpose({ reset, zoomed, dense });
       ref="holder"
       class="chart"
       role="img"
-      :aria-label="`${sayCount(points.niches.length)} niches by competition and demand; the ledger lists the same`"
+      :aria-label="`${sayCount(points.ids.length)} niches by competition and demand; the ledger lists the same`"
     />
     <table class="unseen">
       <caption>
@@ -321,7 +321,7 @@ defineExpose({ reset, zoomed, dense });
         </tr>
       </thead>
       <tbody>
-        <tr v-for="(name, i) in points.names.slice(0, 50)" :key="points.niches[i]">
+        <tr v-for="(name, i) in points.names.slice(0, 50)" :key="points.ids[i]">
           <th scope="row">{{ name }}</th>
           <td>{{ sayCount(points.competition[i]) }}</td>
           <td>{{ sayCount(points.demand[i]) }}</td>

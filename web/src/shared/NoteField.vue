@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useQueryClient } from "@tanstack/vue-query";
 import { ref, watch } from "vue";
-import type { ApiError } from "@/api/client";
+import { type ApiError, NICHES } from "@/api/client";
 import type { NichePreview } from "@/api/client";
 import { saveRemark, SHORTLIST } from "@/api/queries";
 import { useNotice } from "./useNotice";
@@ -9,7 +9,7 @@ import { useNotice } from "./useNotice";
 /** A niche's note. It is kept when the field is left; Enter leaves it, Shift and Enter makes a line. */
 const props = defineProps<{
   market: string;
-  niche: { niche_id: string; name: string; note: string };
+  niche: { id: string; name: string; note: string };
 }>();
 
 const cache = useQueryClient();
@@ -17,21 +17,21 @@ const { say } = useNotice();
 const box = ref<HTMLTextAreaElement | null>(null);
 const text = ref(props.niche.note);
 watch(
-  () => [props.niche.niche_id, props.niche.note] as const,
+  () => [props.niche.id, props.niche.note] as const,
   ([, note], [before]) => {
     // A note that is being typed is not overwritten by an answer that comes late.
-    if (before !== props.niche.niche_id || document.activeElement !== box.value) text.value = note;
+    if (before !== props.niche.id || document.activeElement !== box.value) text.value = note;
   },
 );
 
 async function save(): Promise<void> {
-  const { niche_id, name, note } = props.niche;
+  const { id, name, note } = props.niche;
   const wanted = text.value.trim();
   if (wanted === note) return;
   try {
-    const saved = await saveRemark({ market_id: props.market, niche_id, note: wanted });
+    const saved = await saveRemark({ market_id: props.market, of: NICHES, id, note: wanted });
     cache.setQueryData<NichePreview>(
-      ["preview", props.market, niche_id],
+      ["preview", props.market, id],
       (one) => one && { ...one, note: saved.note },
     );
     await cache.invalidateQueries({ queryKey: SHORTLIST });

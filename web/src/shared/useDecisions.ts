@@ -4,6 +4,7 @@ import {
   ApiError,
   type Choice,
   client,
+  NICHES,
   type NichePreview,
   type Schemas,
 } from "@/api/client";
@@ -14,7 +15,7 @@ type Queue = Schemas["Queue"];
 type Undone = Schemas["DecisionsUndone"];
 
 interface Named {
-  niche_id: string;
+  id: string;
   name: string;
 }
 
@@ -53,8 +54,8 @@ export function useDecisions(): UseDecisionsReturn {
   const { say } = useNotice();
 
   function show(niches: ReadonlyMap<string, Choice | null>): void {
-    const now = <T extends { niche_id: string; decision: Choice | null }>(one: T): T =>
-      niches.has(one.niche_id) ? { ...one, decision: niches.get(one.niche_id) ?? null } : one;
+    const now = <T extends { id: string; decision: Choice | null }>(one: T): T =>
+      niches.has(one.id) ? { ...one, decision: niches.get(one.id) ?? null } : one;
     cache.setQueriesData<Ledger>(
       { queryKey: ["ledger"] },
       (page) => page && { ...page, rows: page.rows.map(now) },
@@ -91,11 +92,11 @@ export function useDecisions(): UseDecisionsReturn {
   }
 
   async function decide(market: string, niche: Named, choice: Choice): Promise<void> {
-    shown([niche.niche_id], choice);
-    const body = { market_id: market, niche_id: niche.niche_id, choice, reason: "" };
+    shown([niche.id], choice);
+    const body = { market_id: market, of: NICHES, id: niche.id, choice, reason: "" };
     await record(
       inTurn(async () => {
-        made.push((await answerOf(client.POST("/api/decisions/", { body }))).id);
+        made.push((await answerOf(client.POST("/api/decisions/", { body }))).decision);
       }),
       `${DONE[choice]} ${niche.name}.`,
     );
@@ -103,11 +104,11 @@ export function useDecisions(): UseDecisionsReturn {
 
   async function decideAll(market: string, niches: string[], choice: Choice): Promise<void> {
     shown(niches, choice);
-    const body = { market_id: market, niche_ids: niches, choice, reason: "" };
+    const body = { market_id: market, of: NICHES, ids: niches, choice, reason: "" };
     await record(
       inTurn(async () => {
         const [first] = await answerOf(client.POST("/api/decisions/several/", { body }));
-        if (first) made.push(first.id);
+        if (first) made.push(first.decision);
       }),
       `${DONE[choice]} ${niches.length} niches.`,
     );
@@ -123,11 +124,11 @@ export function useDecisions(): UseDecisionsReturn {
         if (!decision) throw new Error("There is no decision to undo.");
         return answerOf(client.POST("/api/decisions/undo/", { body: { decision } }));
       });
-      const standing = undone.niches.filter((one) => (decidedAt.get(one.niche_id) ?? 0) <= asked);
-      show(new Map(standing.map((one) => [one.niche_id, one.now])));
-      const [first, ...more] = undone.niches;
+      const standing = undone.subjects.filter((one) => (decidedAt.get(one.id) ?? 0) <= asked);
+      show(new Map(standing.map((one) => [one.id, one.now])));
+      const [first, ...more] = undone.subjects;
       say(
-        `Undone: ${undone.choice} of ${more.length ? `${undone.niches.length} niches` : first?.name}.`,
+        `Undone: ${undone.choice} of ${more.length ? `${undone.subjects.length} niches` : first?.name}.`,
       );
       await cache.invalidateQueries({ queryKey: ["shortlist"] });
       return undone;

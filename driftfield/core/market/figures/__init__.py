@@ -7,18 +7,26 @@ figure is one row and one function.
 
 from __future__ import annotations
 
+from ..kinds import KINDS, Kind
 from .competition import COMPETITION
 from .composite import COMPOSITE
 from .demand import DRIFT, FORECAST, GROWTH, INTEREST, QUALITY, SEASON, SHAPE
 from .figure import Figure, FigureType, Stage
 from .raised import RAISED
-from .volume import SALES, VOLUME
+from .volume import SALES, TERMS, VOLUME
 
-__all__ = ["FIGURES", "FIGURES_BY_KEY", "Figure", "FigureType", "Stage"]
+__all__ = ["FIGURES", "FIGURES_BY_KEY", "Figure", "FigureType", "Stage", "figures_of"]
 
 FIGURES: tuple[Figure, ...] = (
     *QUALITY, *SHAPE, *DRIFT, *GROWTH, *SEASON, *FORECAST, *VOLUME, INTEREST, *SALES, *COMPETITION,
-    *COMPOSITE, RAISED,
+    *COMPOSITE, RAISED, *TERMS,
 )  # fmt: skip
 
 FIGURES_BY_KEY = {figure.key: figure for figure in FIGURES}
+
+_BY_KIND = {kind: tuple(f for f in FIGURES if kind in f.kinds) for kind in KINDS}
+
+
+def figures_of(kind: Kind) -> tuple[Figure, ...]:
+    """The figures that hold for a kind, in the order of the registry."""
+    return _BY_KIND[kind]

@@ -10,6 +10,7 @@ import numpy as np
 from driftfield.core.base import Floats
 from driftfield.core.supply import CLICK_WINDOWS, Concentration
 
+from ..kinds import NICHE
 from .figure import OWN, Compute, Figure, FigureType, words
 
 HMG = "Herfindahl–Hirschman index as in the U.S. Horizontal Merger Guidelines"
@@ -95,7 +96,8 @@ CLICKS: tuple[Figure, ...] = (
     Figure(key="competition_parts.open_terms", label="Terms with room at the top", type=FigureType.SHARE,
            unit="fraction of searches", direction=1,
            formula="searches of terms whose three most clicked listings hold under top3_closed ÷ searches of "
-               "terms with known clicks", needs="term_clicks", compute=lambda w: w.supply.open_terms),
+               "terms with known clicks", needs="term_clicks", compute=lambda w: w.supply.open_terms,
+           kinds=(NICHE,)),
 )  # fmt: skip
 
 

@@ -10,7 +10,17 @@ from .figure import Figure, FigureType, Stage
 
 def _raised(work: Workings) -> np.ndarray:
     """Severity of every rule for every subject, (subjects, rules), NaN where it is not raised."""
-    return np.stack([rule.severity(work.figures, work.settings) for rule in work.rules], axis=1)
+    unknown = np.full(work.count, np.nan)
+    return np.stack(
+        [
+            rule.severity(work.figures, work.settings)
+            # A rule that reads a figure the kind does not have holds for none of it.
+            if all(key in work.figures for key in rule.reads)
+            else unknown
+            for rule in work.rules
+        ],
+        axis=1,
+    )
 
 
 RAISED = Figure(

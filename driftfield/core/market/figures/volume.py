@@ -9,6 +9,7 @@ import numpy as np
 from driftfield.core.base import Floats, ratio, wilson
 from driftfield.core.curves import Shape
 
+from ..kinds import NICHE, TERM
 from ..workings import Workings
 from .figure import Compute, Figure, FigureType
 
@@ -38,6 +39,20 @@ def _everywhere(values: Callable[[Workings], Floats]) -> Compute:
     return compute
 
 
+def _branded(work: Workings) -> np.ndarray:
+    """Whether terms, one a subject, hold a brand's name, as words."""
+    data = work.data
+    out = np.full(work.count, None, dtype=object)
+    if data.branded is not None:
+        out[data.branded == 0] = "no"
+        out[data.branded == 1] = "yes"
+    return out
+
+
+def _words(work: Workings) -> Floats:
+    return np.array([len(name.split()) for name in work.data.subjects], dtype=np.float64)
+
+
 def _searches(work: Workings) -> Floats:
     return work.searches_52w
 
@@ -61,7 +76,7 @@ VOLUME: tuple[Figure, ...] = (
     Figure(key="branded_share", label="Searches with brand words", type=FigureType.SHARE,
            unit="fraction of searches", direction=-1,
            formula="searches of terms that hold a brand's name ÷ all, last 52 weeks", needs="terms",
-           compute=lambda w: w.branded_share),
+           compute=lambda w: w.branded_share, kinds=(NICHE,)),
     Figure(key="open_searches_52w", label="Searches a year without brand words", type=FigureType.AMOUNT,
            unit="searches", direction=1,
            formula="searches a year × (1 − share with brand words); all, where brand words are not marked",
@@ -91,15 +106,16 @@ VOLUME: tuple[Figure, ...] = (
            unit="purchases a click", direction=1, formula="upper end of Wilson's 90% interval",
            source=WILSON, compute=_wilson(1, _clicks), digits=5),
     Figure(key="usual.searches", label="The market's usual searches", type=FigureType.AMOUNT,
-           unit="searches", formula="median searches a year over the market's niches",
+           unit="searches", formula="median searches a year over the market's niches, or its terms",
            compute=_everywhere(_searches)),
     Figure(key="usual.clicks", label="The market's usual clicks", type=FigureType.AMOUNT, unit="clicks",
-           formula="median clicks a year over the market's niches", compute=_everywhere(_clicks)),
+           formula="median clicks a year over the market's niches, or its terms", compute=_everywhere(_clicks)),
     Figure(key="usual.purchase_rate", label="The market's usual purchase rate", type=FigureType.SHARE,
-           unit="purchases a search", formula="median purchase rate over the market's niches",
+           unit="purchases a search", formula="median purchase rate over the market's niches, or its terms",
            compute=_everywhere(lambda w: _rate(w, w.searches_52w)), digits=5),
     Figure(key="usual.click_purchase_rate", label="The market's usual purchases a click",
-           type=FigureType.SHARE, unit="purchases a click", formula="median over the market's niches",
+           type=FigureType.SHARE, unit="purchases a click",
+           formula="median over the market's niches, or its terms",
            compute=_everywhere(lambda w: _rate(w, w.clicks_52w)), digits=5),
     Figure(key="purchase_lag.weeks", label="Purchases trail searches by", type=FigureType.SIGNED,
            unit="weeks",
@@ -191,3 +207,11 @@ def _of_target() -> list[Figure]:
 
 
 SALES: tuple[Figure, ...] = (*_of_sales(), *_of_target())
+
+TERMS: tuple[Figure, ...] = (
+    Figure(key="branded", label="Names a brand", type=FigureType.WORD, needs="terms",
+           formula="whether the term holds a brand's name, as the table says",
+           compute=_branded, choices=("no", "yes"), kinds=(TERM,)),
+    Figure(key="words", label="Words", type=FigureType.COUNT, unit="words",
+           formula="words of the term", compute=_words, kinds=(TERM,)),
+)  # fmt: skip

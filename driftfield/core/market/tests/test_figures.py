@@ -10,9 +10,10 @@ import numpy as np
 from docs.generate import ROOT, stale
 from driftfield.core.base import DEFAULTS, CoreError
 from driftfield.core.curves.tests.synthetic import TIMELINE, counted, sine
+from driftfield.core.market import NICHE, figures_of
 from driftfield.core.market.figures import FIGURES
 from driftfield.core.market.runner import MarketData, compute_figures
-from driftfield.core.sentences import IDENTITY, nested, plain, record_schema
+from driftfield.core.sentences import nested, plain, record_schema
 from driftfield.core.signals import SIGNALS, THRESHOLDS
 from driftfield.core.supply import Clicks
 from driftfield.core.supply.tests.shops import listings
@@ -36,8 +37,8 @@ def records(figures: dict[str, np.ndarray]) -> list[dict]:
     n = len(figures["rank"])
     return [
         {
-            **dict.fromkeys(IDENTITY, "x"),
-            **nested({f.key: plain(f, figures[f.key][i]) for f in FIGURES}),
+            **dict.fromkeys(NICHE.fields, "x"),
+            **nested({f.key: plain(f, figures[f.key][i]) for f in figures_of(NICHE)}),
         }
         for i in range(n)
     ]
@@ -49,7 +50,7 @@ class Registry(TestCase):
 
     def test_keys_and_columns_are_unique_and_every_row_is_whole(self) -> None:
         self.assertEqual(len({f.column for f in FIGURES}), len(FIGURES))
-        for figure in FIGURES:
+        for figure in figures_of(NICHE):
             self.assertTrue(
                 figure.label and figure.formula and figure.source and figure.needs, figure.key
             )
@@ -57,7 +58,7 @@ class Registry(TestCase):
     def test_records_follow_the_schema_with_and_without_clicks(self) -> None:
         for clicks in (True, False):
             for record in records(compute_figures(small_market(clicks), rules=SIGNALS)):
-                jsonschema.validate(record, record_schema())
+                jsonschema.validate(record, record_schema(NICHE))
                 json.dumps(record, allow_nan=False)
 
     def test_the_worked_market(self) -> None:

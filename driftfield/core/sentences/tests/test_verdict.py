@@ -6,11 +6,11 @@ import numpy as np
 from driftfield.core.base import Period
 from driftfield.core.curves import next_call
 from driftfield.core.curves.seasons import season_marks
-from driftfield.core.market import FIGURES
+from driftfield.core.market import NICHE, figures_of
 from driftfield.core.sentences.verdict import format_change, verdict
 
 SEASONAL = {
-    **{f.key: None for f in FIGURES},
+    **{f.key: None for f in figures_of(NICHE)},
     "as_of": "2026-05-17", "period": "week", "shape": "Seasonal", "shape_family": "seasonal",
     "best13": 0.78, "peak_weeks": list(range(3, 16)), "rise_week": 2,
     "growth_13w.raw": -0.17, "growth_13w.season": -0.2, "growth_13w.drift": 0.04,

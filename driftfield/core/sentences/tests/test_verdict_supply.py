@@ -3,13 +3,13 @@
 from typing import Any
 from unittest import TestCase
 
-from driftfield.core.market import FIGURES
+from driftfield.core.market import NICHE, figures_of
 from driftfield.core.sentences.supply import what_buyers_type, who_holds
 
 
 def figures(**known: Any) -> dict[str, Any]:
     """A record in which all is unknown but what is given, keys with _ for the first dot."""
-    record: dict[str, Any] = {figure.key: None for figure in FIGURES}
+    record: dict[str, Any] = {figure.key: None for figure in figures_of(NICHE)}
     for name, value in known.items():
         matching = [key for key in record if key.replace(".", "_") == name]
         assert matching, name

@@ -104,7 +104,7 @@ useShortcuts([
         <thead>
           <tr>
             <td />
-            <th v-for="niche in niches" :key="niche.niche_id" scope="col">
+            <th v-for="niche in niches" :key="niche.id" scope="col">
               <span class="name serif">{{ niche.name }}</span>
               <span class="small">{{ niche.category }}</span>
               <span class="acts">
@@ -116,7 +116,7 @@ useShortcuts([
                 <button
                   v-if="niches.length > 2"
                   class="word-button small"
-                  @click="leaveOut(niche.niche_id)"
+                  @click="leaveOut(niche.id)"
                 >
                   Leave out<span class="unseen"> {{ niche.name }}</span>
                 </button>
@@ -129,7 +129,7 @@ useShortcuts([
             <th scope="row">
               <MonthHeader class="small months" /><span class="unseen">year</span>
             </th>
-            <td v-for="niche in niches" :key="niche.niche_id">
+            <td v-for="niche in niches" :key="niche.id">
               <YearStrip
                 class="strip"
                 :profile="niche.figures.season_profile"
@@ -141,7 +141,7 @@ useShortcuts([
           </tr>
           <tr>
             <th scope="row">13 weeks: season, drift</th>
-            <td v-for="niche in niches" :key="niche.niche_id">
+            <td v-for="niche in niches" :key="niche.id">
               <GrowthBars
                 :season="niche.figures.growth_13w_season"
                 :drift="niche.figures.growth_13w_drift"
@@ -159,7 +159,7 @@ useShortcuts([
             <th scope="row" :title="figure.formula">
               {{ figure.label }} <span class="small">{{ figure.unit }}</span>
             </th>
-            <td v-for="(cell, i) in cells" :key="niches[i]?.niche_id" :class="{ best: cell.best }">
+            <td v-for="(cell, i) in cells" :key="niches[i]?.id" :class="{ best: cell.best }">
               <span class="figure">{{ sayFigure(figure, cell.value) }}</span>
               <span class="small mark">{{ cell.best ? "best" : "" }}</span>
               <svg v-if="cell.at !== null" class="range" viewBox="-3 0 68 8" aria-hidden="true">
@@ -175,17 +175,17 @@ useShortcuts([
           </tr>
           <tr class="words">
             <th scope="row">Signals</th>
-            <td v-for="niche in niches" :key="niche.niche_id">
+            <td v-for="niche in niches" :key="niche.id">
               <SignalLine :signals="niche.signals" />
             </td>
           </tr>
           <tr class="words">
             <th scope="row">Verdict</th>
-            <td v-for="niche in niches" :key="niche.niche_id"><VerdictText :niche="niche" /></td>
+            <td v-for="niche in niches" :key="niche.id"><VerdictText :niche="niche" /></td>
           </tr>
           <tr class="words">
             <th scope="row">Note</th>
-            <td v-for="niche in niches" :key="niche.niche_id">
+            <td v-for="niche in niches" :key="niche.id">
               <NoteField :market="market.market_id" :niche="niche" />
             </td>
           </tr>

@@ -40,7 +40,7 @@ const mode = ref<(typeof MODES)[number]["key"]>("raw");
 const chosen = computed(() => [one.value, ...(other.value === one.value ? [] : [other.value])]);
 const calm = useQuery(
   computed(() => ({
-    ...calmCurvesOf(props.market.market_id, props.niche.niche_id, chosen.value),
+    ...calmCurvesOf(props.market.market_id, props.niche.id, chosen.value),
     enabled: mode.value === "calm" && props.curves.length > 0,
     placeholderData: keepPreviousData,
   })),

@@ -68,7 +68,7 @@ const registry = computed(() => figures.data.value ?? []);
 const note = ref<InstanceType<typeof NoteField> | null>(null);
 
 /** Where this niche stands in the list one came from. */
-const list = computed(() => queue.data.value?.niches ?? []);
+const list = computed(() => queue.data.value?.ids ?? []);
 const place = computed(() => list.value.indexOf(named.value));
 /** The next one is fetched while this one is read. */
 const cache = useQueryClient();
@@ -293,7 +293,7 @@ const retry = (): void => {
           <MoneySection
             v-if="reckoning.data.value"
             :market="market.market_id"
-            :niche="niche.niche_id"
+            :niche="niche.id"
             :answer="reckoning.data.value"
           />
         </QuestionSection>

@@ -53,7 +53,7 @@ const rows = computed(() => {
 const open = ref("");
 const history = useQuery(
   computed(() => ({
-    ...listingHistoryOf(props.market.market_id, props.niche.niche_id, open.value),
+    ...listingHistoryOf(props.market.market_id, props.niche.id, open.value),
     enabled: open.value !== "",
   })),
 );

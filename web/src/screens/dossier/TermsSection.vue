@@ -39,7 +39,7 @@ const taken = computed(() =>
 const address = computed(() => {
   const query = new URLSearchParams({
     market: props.market.market_id,
-    niche: props.niche.niche_id,
+    niche: props.niche.id,
   });
   if (chosen.value.size) for (const term of taken.value) query.append("term", term);
   return `/api/dossier/typed/list/?${query.toString()}`;
@@ -61,7 +61,7 @@ const stripOf = (one: Term): number[] | null => one.profile?.map((value) => valu
 const open = ref("");
 const where = useQuery(
   computed(() => ({
-    ...destinationsOf(props.market.market_id, props.niche.niche_id, open.value),
+    ...destinationsOf(props.market.market_id, props.niche.id, open.value),
     enabled: open.value !== "",
   })),
 );

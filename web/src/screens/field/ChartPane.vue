@@ -28,7 +28,7 @@ const shown = usePreview(
   () => hovered.value?.niche,
 );
 const card = computed(() =>
-  shown.data.value?.niche_id === hovered.value?.niche ? shown.data.value : undefined,
+  shown.data.value?.id === hovered.value?.niche ? shown.data.value : undefined,
 );
 
 let timer = 0;
@@ -47,7 +47,7 @@ function draw(corners: [number, number][]): void {
 /** The niches by id in the chart's order, to walk them. */
 defineExpose({
   next: (steps: number): string | undefined => {
-    const ids = points.data.value?.niches ?? [];
+    const ids = points.data.value?.ids ?? [];
     const at = Math.max(0, ids.indexOf(props.selected ?? "") + steps);
     return ids[Math.min(ids.length - 1, at)];
   },

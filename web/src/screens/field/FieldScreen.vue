@@ -43,7 +43,7 @@ const selected = ref(0);
 const row = computed(() => ledger.rowAt(selected.value));
 /** In the chart any niche can be chosen, whether or not its page of the ledger is loaded. */
 const chosen = computed(() =>
-  view.value === "chart" ? (niche.value ?? row.value?.niche_id) : row.value?.niche_id,
+  view.value === "chart" ? (niche.value ?? row.value?.id) : row.value?.id,
 );
 const preview = usePreview(() => market.value?.market_id, chosen);
 const asOf = computed(() => yearShare(market.value?.as_of ?? "2000-01-01"));
@@ -74,13 +74,12 @@ watch(
   (ready) => {
     if (!ready || !niche.value) return;
     for (let i = 0; i < Math.min(ledger.length.value, 100); i++)
-      if (ledger.rowAt(i)?.niche_id === niche.value) selected.value = i;
+      if (ledger.rowAt(i)?.id === niche.value) selected.value = i;
   },
   { immediate: true },
 );
 watch(row, (now, before) => {
-  if (view.value === "ledger" && now && before && now.niche_id !== before.niche_id)
-    niche.value = now.niche_id;
+  if (view.value === "ledger" && now && before && now.id !== before.id) niche.value = now.id;
 });
 watch(
   // By its text, for the address also changes when only another niche is selected.
@@ -91,7 +90,7 @@ watch(
 function choose(place: number): void {
   selected.value = place;
   const chosen = ledger.rowAt(place);
-  if (chosen) niche.value = chosen.niche_id;
+  if (chosen) niche.value = chosen.id;
 }
 
 function walk(steps: number): void {
@@ -154,7 +153,7 @@ useShortcuts([
     keys: [" "],
     label: "Space",
     does: "Mark; with Shift all from the last mark",
-    run: (e) => void markAt(selected.value, row.value?.niche_id, e.shiftKey),
+    run: (e) => void markAt(selected.value, row.value?.id, e.shiftKey),
   },
   { keys: ["c"], does: "Set the marked ones side by side", run: compare },
   {
@@ -278,7 +277,7 @@ function tryAgain(): void {
           @select="choose"
           @sort="sort = $event"
           @decide="decideOn"
-          @mark="(one) => toggle(one.niche_id)"
+          @mark="(one) => toggle(one.id)"
           @resize="shown.resize"
           @working="openWorking"
           @view="(first, last) => (inView = { first, last })"

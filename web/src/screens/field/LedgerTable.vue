@@ -224,7 +224,7 @@ defineExpose({ focus, page });
           :row="rowAt(item.index)!"
           :columns="columns"
           :figures="registry"
-          :marked="isMarked(rowAt(item.index)!.niche_id)"
+          :marked="isMarked(rowAt(item.index)!.id)"
           :as-of="asOf"
           :arrival="arrival"
           @decide="emit('decide', rowAt(item.index)!, $event)"

@@ -49,7 +49,7 @@ export function useMarkedRows(
     try {
       // From the whole list, for rows between may never have come into view.
       const list = queueOf(toValue(niches));
-      const { niches: ids } = await cache.fetchQuery({
+      const { ids } = await cache.fetchQuery({
         ...list,
         queryKey: ["marks", ...list.queryKey],
         staleTime: 0, // Skim's list stands; this one is the ledger's of now.

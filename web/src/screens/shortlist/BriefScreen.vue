@@ -51,7 +51,7 @@ useShortcuts([
     />
     <p v-for="one in failures" :key="one.message" class="failure">{{ one.message }}</p>
     <template v-if="market">
-      <NicheBrief v-for="niche in niches" :key="niche.niche_id" :niche="niche" :market="market" />
+      <NicheBrief v-for="niche in niches" :key="niche.id" :niche="niche" :market="market" />
     </template>
   </div>
 </template>

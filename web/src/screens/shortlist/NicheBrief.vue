@@ -17,8 +17,8 @@ const LISTED = 10;
 const SAID = { keep: "Kept", park: "Parked", pass: "Passed", open: "Open" } as const;
 const CurveChart = defineAsyncComponent(() => import("@/charts/CurveChart.vue"));
 
-const terms = useQuery(computed(() => termsOf(props.market.market_id, props.niche.niche_id)));
-const listings = useQuery(computed(() => listingsOf(props.market.market_id, props.niche.niche_id)));
+const terms = useQuery(computed(() => termsOf(props.market.market_id, props.niche.id)));
+const listings = useQuery(computed(() => listingsOf(props.market.market_id, props.niche.id)));
 const f = computed(() => props.niche.figures);
 const facts = computed(() => sixFacts(f.value));
 </script>

@@ -51,11 +51,11 @@ watch(
 );
 const place = computed({
   get: () => {
-    const named = entries.value.findIndex((one) => one.niche_id === selected.value);
+    const named = entries.value.findIndex((one) => one.id === selected.value);
     return named >= 0 ? named : Math.max(0, Math.min(last.value, entries.value.length - 1));
   },
   set: (at) => {
-    const niche = entries.value[at]?.niche_id;
+    const niche = entries.value[at]?.id;
     if (!niche) return;
     last.value = at;
     selected.value = niche;
@@ -71,7 +71,7 @@ watch(place, async (at) => {
 
 const figureOf = (key: string) => figures.data.value?.find((one) => one.key === key);
 const wanted = computed(() =>
-  marked.value.filter((one) => entries.value.some((e) => e.niche_id === one)),
+  marked.value.filter((one) => entries.value.some((e) => e.id === one)),
 );
 const file = computed(
   () =>
@@ -85,7 +85,7 @@ const toNiches = (path: string, niches: string[]) => ({
   query: { market: id.value, niche: niches },
 });
 const briefed = computed(() =>
-  wanted.value.length ? wanted.value : entries.value.map((one) => one.niche_id),
+  wanted.value.length ? wanted.value : entries.value.map((one) => one.id),
 );
 
 function show(choice: Listed, on: boolean): void {
@@ -103,7 +103,7 @@ function decideOn(one: Entry | undefined, choice: Choice): void {
 /** The entry moves and stays selected. */
 function moveHere(by: number): void {
   if (!entry.value) return;
-  selected.value = entry.value.niche_id;
+  selected.value = entry.value.id;
   void move(entry.value, by);
 }
 
@@ -111,7 +111,7 @@ function openDossier(): void {
   if (entry.value?.present)
     void router.push({
       path: "/dossier",
-      query: { market: id.value, niche: entry.value.niche_id },
+      query: { market: id.value, niche: entry.value.id },
     });
 }
 
@@ -122,8 +122,7 @@ function compare(): void {
 const dragged = shallowRef<Entry | null>(null);
 function dropOn(target: Entry): void {
   if (!dragged.value) return;
-  const at = (one: Entry): number =>
-    entries.value.findIndex(({ niche_id }) => niche_id === one.niche_id);
+  const at = (one: Entry): number => entries.value.findIndex(({ id }) => id === one.id);
   void move(dragged.value, at(target) - at(dragged.value));
   dragged.value = null;
 }
@@ -135,7 +134,7 @@ useShortcuts([
   { keys: ["p"], does: "Park", run: () => decideOn(entry.value, "park") },
   { keys: ["x"], does: "Pass", run: () => decideOn(entry.value, "pass") },
   { keys: ["u"], does: "Undo the latest decision", run: () => void undo() },
-  { keys: [" "], label: "Space", does: "Mark", run: () => entry.value && toggle(entry.value.niche_id) },
+  { keys: [" "], label: "Space", does: "Mark", run: () => entry.value && toggle(entry.value.id) },
   { keys: ["c"], does: "Set the marked ones side by side", run: compare },
   { keys: ["Enter"], does: "Open the niche's dossier", run: openDossier },
   { keys: ["t"], does: "Type a note", run: () => foot.value?.focus() },
@@ -227,7 +226,7 @@ const SHOWN: { choice: Listed; word: string }[] = [
               <tr
                 v-for="(one, i) in entries"
                 :id="`entry-${i}`"
-                :key="one.niche_id"
+                :key="one.id"
                 :class="{ selected: one === entry, gone: !one.present }"
                 :aria-current="one === entry"
                 draggable="true"
@@ -239,10 +238,10 @@ const SHOWN: { choice: Listed; word: string }[] = [
                 <td class="narrow">
                   <input
                     type="checkbox"
-                    :checked="isMarked(one.niche_id)"
+                    :checked="isMarked(one.id)"
                     :aria-label="`Mark ${one.name}`"
                     @click.stop
-                    @change="toggle(one.niche_id)"
+                    @change="toggle(one.id)"
                   />
                 </td>
                 <td class="narrow place" title="Drag the row, or Shift and an arrow key">

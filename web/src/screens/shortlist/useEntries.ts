@@ -1,6 +1,6 @@
 import { useQueryClient } from "@tanstack/vue-query";
 import { computed, type ComputedRef, type MaybeRefOrGetter, toValue } from "vue";
-import type { ApiError, Schemas } from "@/api/client";
+import { type ApiError, NICHES, type Schemas } from "@/api/client";
 import { saveOrder, saveReason, saveRemark, SHORTLIST, useShortlist } from "@/api/queries";
 import { useNotice } from "@/shared/useNotice";
 
@@ -43,7 +43,7 @@ export function useEntries(
     await cache.invalidateQueries({ queryKey: ["preview"] });
   }
 
-  const of = (entry: Entry) => ({ market_id: toValue(market) ?? "", niche_id: entry.niche_id });
+  const of = (entry: Entry) => ({ market_id: toValue(market) ?? "", of: NICHES, id: entry.id });
   return {
     list,
     entries: computed(() => {
@@ -59,8 +59,8 @@ export function useEntries(
     saveTags: (entry, tags) => change(() => saveRemark({ ...of(entry), tags })),
     explain: (entry, reason) => change(() => saveReason({ ...of(entry), reason })),
     move: async (entry, by) => {
-      const ids = all.value.map((one) => one.niche_id);
-      const from = ids.indexOf(entry.niche_id);
+      const ids = all.value.map((one) => one.id);
+      const from = ids.indexOf(entry.id);
       const to = Math.min(ids.length - 1, Math.max(0, from + by));
       if (from < 0 || to === from) return;
       ids.splice(to, 0, ...ids.splice(from, 1));
@@ -68,9 +68,7 @@ export function useEntries(
       const places = new Map(ids.map((id, i) => [id, i]));
       cache.setQueriesData<Entry[]>(
         { queryKey: SHORTLIST },
-        (old) =>
-          old &&
-          [...old].sort((a, b) => (places.get(a.niche_id) ?? 0) - (places.get(b.niche_id) ?? 0)),
+        (old) => old && [...old].sort((a, b) => (places.get(a.id) ?? 0) - (places.get(b.id) ?? 0)),
       );
       // One after the other: of two sent at once the earlier one could be the last to arrive.
       const before = saving;

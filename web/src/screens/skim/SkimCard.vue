@@ -20,8 +20,8 @@ const BRIEF = 5;
 const CurveChart = defineAsyncComponent(() => import("@/charts/CurveChart.vue"));
 const YearsChart = defineAsyncComponent(() => import("@/charts/YearsChart.vue"));
 
-const terms = useQuery(computed(() => termsOf(props.market.market_id, props.niche.niche_id)));
-const listings = useQuery(computed(() => listingsOf(props.market.market_id, props.niche.niche_id)));
+const terms = useQuery(computed(() => termsOf(props.market.market_id, props.niche.id)));
+const listings = useQuery(computed(() => listingsOf(props.market.market_id, props.niche.id)));
 const f = computed(() => props.niche.figures);
 const facts = computed(() => sixFacts(f.value));
 </script>

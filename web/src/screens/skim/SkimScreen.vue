@@ -23,7 +23,7 @@ const { niches, decisions, place } = skim;
 const preview = usePreview(id, skim.niche);
 /** The card of the niche that is due; the one before would invite a decision on the wrong one. */
 const card = computed(() =>
-  preview.data.value?.niche_id === skim.niche.value ? preview.data.value : undefined,
+  preview.data.value?.id === skim.niche.value ? preview.data.value : undefined,
 );
 const { decide, undo } = useDecisions();
 const note = ref<InstanceType<typeof NoteField> | null>(null);
@@ -49,8 +49,8 @@ function decideHere(choice: Choice): void {
 /** What was undone comes up again. */
 async function undoHere(): Promise<void> {
   const undone = await undo();
-  const back = undone?.niches.find((one) => niches.value.includes(one.niche_id));
-  if (back) skim.jump(back.niche_id);
+  const back = undone?.subjects.find((one) => niches.value.includes(one.id));
+  if (back) skim.jump(back.id);
 }
 
 const toField = computed(() => ({ path: "/field", query: route.query }));

@@ -37,7 +37,7 @@ export function useSkim(
 ): UseSkimReturn {
   const cache = useQueryClient();
   const queue = useQueue(state.ask);
-  const niches = computed(() => queue.data.value?.niches ?? []);
+  const niches = computed(() => queue.data.value?.ids ?? []);
   const decisions = computed<Record<string, Choice>>(() => queue.data.value?.decisions ?? {});
   const key = computed(() => LEFT + JSON.stringify(state.ask.value));
   const ended = ref(false);

@@ -1,0 +1,61 @@
+"""What can be decided on: the subjects of a kind that a market has, by their ids."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import Any
+
+from driftfield.core.base import CoreError
+from driftfield.core.market import NICHE, Figure, Kind
+from driftfield.market.models import Niche, Term
+from driftfield.readings.columns import columns_of
+from driftfield.readings.models import Run
+from driftfield.readings.store import read_rows
+
+
+@dataclass(frozen=True, slots=True)
+class Subject:
+    """One of them: its key in the database, its name and the path of its category, empty for none."""
+
+    key: int
+    name: str
+    category: str
+
+
+def subjects_of(market_id: str, kind: Kind, ids: Iterable[str]) -> dict[str, Subject]:
+    """Those of the ids that the market has, by id."""
+    wanted = list(ids)
+    if kind == NICHE:
+        niches = Niche.objects.filter(market__market_id=market_id, niche_id__in=wanted)
+        return {
+            one.niche_id: Subject(one.pk, one.name, one.category.path if one.category else "")
+            for one in niches.select_related("category__parent")
+        }
+    terms = Term.objects.filter(market__market_id=market_id, term__in=wanted)
+    return {
+        one.term: Subject(one.pk, one.term, one.niche.category.path if one.niche.category else "")
+        for one in terms.select_related("niche__category__parent")
+    }
+
+
+def no_such(kind: Kind, subject: str, market_id: str) -> CoreError:
+    """What is said of an id that is none."""
+    return CoreError(f"There is no {kind.name} “{subject}” in market “{market_id}”.")
+
+
+def figures_of_subjects(
+    market_id: str, kind: Kind, subjects: dict[str, Subject], figures: Iterable[Figure]
+) -> dict[str, dict[str, Any]]:
+    """Some figures of subjects by id, from the market's latest run; those the run knows."""
+    run = Run.objects.filter(market__market_id=market_id).select_related("market").first()
+    if run is None or not subjects:
+        return {}
+    columns = columns_of(run, kind)
+    places = {
+        subject: place
+        for subject, one in subjects.items()
+        if (place := columns.place_of(one.key)) is not None
+    }
+    rows = read_rows(run, kind, figures, list(places.values()))
+    return dict(zip(places, rows, strict=True))

@@ -1,0 +1,111 @@
+"""Figures as typed columns: what a reading's table, its files and the store are made of."""
+
+from __future__ import annotations
+
+import numpy as np
+import polars as pl
+
+from driftfield.core.market import Figure, FigureType
+from driftfield.core.signals import SIGNALS
+
+DECIMALS = 6
+PROFILE_DECIMALS = 4  # A factor's own error is in the second.
+SEVERITY_DECIMALS = 4
+SHIFTS = pl.List(pl.Struct({"from": pl.String, "size": pl.Float64}))
+RAISED = pl.List(pl.Struct({"signal": pl.String, "severity": pl.Float64}))
+NUMBERS = {
+    FigureType.AMOUNT,
+    FigureType.SHARE,
+    FigureType.CHANGE,
+    FigureType.RATIO,
+    FigureType.SIGNED,
+    FigureType.INDEX,
+}
+OTHERS: dict[FigureType, pl.DataType | type[pl.DataType]] = {
+    FigureType.COUNT: pl.Int64, FigureType.FLAG: pl.Boolean, FigureType.PROFILE: pl.List(pl.Float64),
+    FigureType.WEEKS: pl.List(pl.Int64), FigureType.SHIFTS: SHIFTS, FigureType.SIGNALS: RAISED,
+}  # fmt: skip
+
+
+def type_of(figure: Figure) -> pl.DataType | type[pl.DataType]:
+    """What a figure's column holds; dates are texts in ISO 8601."""
+    return OTHERS.get(figure.type, pl.Float64 if figure.type in NUMBERS else pl.String)
+
+
+def series_of(figure: Figure, values: np.ndarray) -> pl.Series:
+    """A figure as the runner computes it, (subjects, …), as a column; null for unknown."""
+    if figure.type is FigureType.PROFILE:
+        known = pl.Series(~np.isnan(values[:, 0]))
+        lists = pl.Series(np.round(values, PROFILE_DECIMALS)).cast(pl.List(pl.Float64))
+        return lists if known.all() else pl.select(pl.when(known).then(lists)).to_series()
+    if figure.type is FigureType.WEEKS:
+        return _shared_lists(values)
+    if figure.type is FigureType.SHIFTS:
+        return _shifts(values)
+    if figure.type is FigureType.SIGNALS:
+        return _signals(values)
+    if figure.type is FigureType.FLAG:
+        return pl.Series(values.astype(bool))
+    if values.dtype == object:
+        return pl.Series(values.tolist(), dtype=pl.String)
+    dtype = pl.Int64 if figure.type is FigureType.COUNT else pl.Float64
+    if np.isnan(values).all():
+        # Tables that are not there leave whole columns without a figure.
+        return pl.repeat(None, len(values), dtype=dtype, eager=True)
+    return pl.Series(values.astype(np.float64), nan_to_null=True).cast(dtype)
+
+
+def rounded(figure: Figure, column: pl.Series) -> pl.Series:
+    """A figure's column without digits that mean nothing."""
+    if figure.type is FigureType.PROFILE:
+        return column.list.eval(pl.element().round(PROFILE_DECIMALS))
+    if figure.type is FigureType.SIGNALS:
+        severity = pl.element().struct.field("severity").round(SEVERITY_DECIMALS)
+        return column.list.eval(pl.element().struct.with_fields(severity))
+    return column.round(DECIMALS) if column.dtype == pl.Float64 else column
+
+
+def _shared_lists(values: np.ndarray) -> pl.Series:
+    """Lists as a column. Many rows hold the same list, so each is converted once and then looked up."""
+    place: dict[int, int] = {}
+    distinct: list[list[int] | None] = []
+    codes = []
+    for value in values:
+        if id(value) not in place:
+            place[id(value)] = len(distinct)
+            distinct.append(value)
+        codes.append(place[id(value)])
+    return pl.Series(distinct, dtype=pl.List(pl.Int64)).gather(codes)
+
+
+def _signals(severities: np.ndarray) -> pl.Series:
+    """Lists of raised signals, most severe first, from severities (subjects, rules)."""
+    row, rule = np.nonzero(~np.isnan(severities))
+    keys = pl.Series([r.key for r in SIGNALS], dtype=pl.String)
+    found = pl.DataFrame(
+        {
+            "row": row,
+            "signal": keys.gather(rule),
+            "severity": np.round(severities[row, rule], SEVERITY_DECIMALS),
+        }
+    )
+    lists = (
+        found.sort(["row", "severity"], descending=[False, True], maintain_order=True)
+        .group_by("row", maintain_order=True)
+        .agg(pl.struct("signal", "severity").alias("signals"))
+    )
+    every = pl.DataFrame({"row": np.arange(len(severities))})
+    joined = every.join(lists, on="row", how="left", maintain_order="left")
+    return joined.select(pl.col("signals").fill_null(pl.lit([], dtype=RAISED)))["signals"]
+
+
+def _shifts(values: np.ndarray) -> pl.Series:
+    """Lists of level shifts as a column; nearly all are empty, so only the others are converted."""
+    some = np.flatnonzero(np.fromiter(map(len, values), np.int64, len(values))).tolist()
+    few = pl.DataFrame(
+        {"row": some, "shifts": pl.Series([values[row] for row in some], dtype=SHIFTS)},
+        schema_overrides={"row": pl.Int64},
+    )
+    every = pl.DataFrame({"row": np.arange(len(values))})
+    joined = every.join(few, on="row", how="left", maintain_order="left")
+    return joined.select(pl.col("shifts").fill_null(pl.lit([], dtype=SHIFTS)))["shifts"]

@@ -1,0 +1,121 @@
+"""Columns of a run: packed, written in blocks, read whole or for some subjects.
+
+A column is cut into blocks so that one subject's figures cost a block of each column and not the
+columns. Each block is an Arrow IPC stream, the open format that ``polars`` reads and writes.
+"""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from typing import Any
+
+import numpy as np
+import polars as pl
+
+from driftfield.core.base import Ints
+from driftfield.core.market import FIGURES_BY_KEY, Figure, FigureType, Kind
+from driftfield.core.signals import SIGNALS_BY_KEY
+from driftfield.market.many_rows import insert_columns
+
+from .models import Column, Run
+
+BLOCK = 4096  # Subjects whose values lie in one block.
+WIDE_BLOCK = 256  # The same for profiles, of which a page of rows shows a few from anywhere.
+# Columns beside the figures: the keys of subjects and of their categories in the database; the
+# fields of a kind's identity, by OWN and their names; the normalised parts of headroom; and figures of
+# the most clicked listings, by TOP and their keys.
+KEYS, CATEGORIES, OWN, PARTS, TOP = "#keys", "#categories", "#", "#parts", "top."
+_COMPACT: dict[FigureType, Any] = {
+    FigureType.WEEKS: pl.List(pl.UInt8),
+    FigureType.PROFILE: pl.List(pl.Float32),
+    FigureType.DATE: pl.Date,
+    FigureType.SIGNALS: pl.List(
+        pl.Struct({"signal": pl.Enum(list(SIGNALS_BY_KEY)), "severity": pl.Float32})
+    ),
+}
+
+
+def compact(figure: Figure, column: pl.Series) -> pl.Series:
+    """A figure's column in the narrowest type that loses nothing of it."""
+    if figure.choices:
+        return column.cast(pl.Enum(figure.choices))
+    if figure.type is FigureType.DATE:
+        return column.str.to_date()
+    wanted = _COMPACT.get(figure.type)
+    return column if wanted is None else column.cast(wanted)
+
+
+def write_columns(run: Run, kind: Kind, columns: Mapping[str, pl.Series]) -> None:
+    """Store columns of a kind, all of one length; those the run had of it are replaced."""
+    run.columns.filter(kind=kind.key).delete()
+    rows = [
+        (name, block, packed)
+        for name, column in columns.items()
+        for block, packed in enumerate(_blocks(column, _rows_a_block(name)))
+    ]
+    names, blocks, values = ([row[i] for row in rows] for i in range(3))
+    same = len(rows)
+    insert_columns(
+        Column,
+        {"run_id": [run.pk] * same, "kind": [kind.key] * same, "name": names, "block": blocks,
+         "values": values},
+    )  # fmt: skip
+
+
+def _rows_a_block(name: str) -> int:
+    figure = FIGURES_BY_KEY.get(name)
+    return WIDE_BLOCK if figure and figure.type is FigureType.PROFILE else BLOCK
+
+
+def _blocks(column: pl.Series, rows: int) -> Iterator[bytes]:
+    frame = column.alias("values").to_frame()
+    for part in frame.iter_slices(rows) if len(frame) else [frame]:
+        buffer = io.BytesIO()
+        part.write_ipc_stream(buffer, compression="zstd", compat_level=pl.CompatLevel.oldest())
+        yield buffer.getvalue()
+
+
+def _unpack(packed: bytes) -> pl.Series:
+    return pl.read_ipc_stream(io.BytesIO(packed)).to_series()
+
+
+def read_column(run: Run, kind: Kind, name: str) -> pl.Series | None:
+    """A whole column in the order of the run; None where it has no such column."""
+    found = run.columns.filter(kind=kind.key, name=name).order_by("block")
+    parts = [_unpack(bytes(packed)) for packed in found.values_list("values", flat=True)]
+    return pl.concat(parts) if parts else None
+
+
+def read_rows(
+    run: Run, kind: Kind, figures: Iterable[Figure], places: Sequence[int] | Ints
+) -> list[dict[str, Any]]:
+    """Figures of the subjects at some places, by key, as JSON takes them; dates stay dates."""
+    at = np.asarray(places, dtype=np.int64)
+    rows: list[dict[str, Any]] = [{} for _ in range(len(at))]
+    by_size: dict[int, dict[str, Figure]] = {}
+    for figure in figures:
+        by_size.setdefault(_rows_a_block(figure.key), {})[figure.key] = figure
+    for size, wanted in by_size.items():
+        for row in rows:
+            row |= dict.fromkeys(wanted)
+        for block in np.unique(at // size).tolist():
+            mine = np.flatnonzero(at // size == block)
+            inside = (at[mine] - block * size).tolist()
+            found = run.columns.filter(kind=kind.key, block=block, name__in=list(wanted))
+            for name, packed in found.values_list("name", "values"):
+                values = plain_values(wanted[name], _unpack(bytes(packed)).gather(inside))
+                for place, value in zip(mine.tolist(), values, strict=True):
+                    rows[place][name] = value
+    return rows
+
+
+def plain_values(figure: Figure, column: pl.Series) -> list[Any]:
+    """A stored column's values as JSON takes them: None for unknown; dates stay dates."""
+    values = column.to_list()
+    if figure.type is FigureType.PROFILE:
+        # The nearest number of four digits, which is what went in.
+        return [None if v is None else [round(one, 4) for one in v] for v in values]
+    if figure.type is FigureType.SIGNALS:
+        return [[{**one, "severity": round(one["severity"], 4)} for one in v] for v in values]
+    return values
