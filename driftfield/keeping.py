@@ -69,14 +69,19 @@ def restore(file: Path, database: Path, migrations: Collection[tuple[str, str]])
         else:
             before = keep_before(database, "restore")
     try:
-        database.touch(mode=OWN)
-        with closing(sqlite3.connect(database, timeout=WAIT)) as live:
-            _copy(file, live)
-            live.execute("PRAGMA journal_mode=WAL")
+        replace_with(file, database)
     except (OSError, sqlite3.Error) as error:
         kept = f" What was there is {before}." if before else ""
         raise CoreError(f"{database} could not be written: {error}.{kept}") from None
     return before
+
+
+def replace_with(file: Path, database: Path) -> None:
+    """Write the database in ``file`` over another one, which programs may have open."""
+    database.touch(mode=OWN)
+    with closing(sqlite3.connect(database, timeout=WAIT)) as live:
+        _copy(file, live)
+        live.execute("PRAGMA journal_mode=WAL")
 
 
 def keep_before(database: Path, what: str) -> Path:
@@ -121,7 +126,8 @@ def _check_ours(file: Path, migrations: Collection[tuple[str, str]]) -> None:
             applied = set()
     if ("market", "0001_initial") not in applied:
         raise CoreError(f"{file} is no copy of a Driftfield database. Nothing was changed.")
-    if newer := applied - set(migrations):
+    earlier = ("readings", "0003_weight_and_size") in applied  # ``renewal`` brings it over.
+    if (newer := applied - set(migrations)) and not earlier:
         app, name = min(newer)
         raise CoreError(
             f"{file} was made by a newer Driftfield ({app} {name}). Update this one first; nothing was changed."

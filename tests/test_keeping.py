@@ -155,11 +155,9 @@ class Commands(TestCase):
             with closing(sqlite3.connect(live)) as opened, opened:
                 opened.execute("DELETE FROM market_termcurve")
                 # As if it had been left by an older Driftfield.
-                opened.execute(
-                    "DELETE FROM django_migrations WHERE app='desk' AND name LIKE '0004%'"
-                )
-                opened.execute("DROP TABLE desk_costsheet")
-                opened.execute("DROP TABLE desk_feetable")
+                opened.execute("DELETE FROM django_migrations WHERE app='readings'")
+                opened.execute("DROP TABLE readings_column")
+                opened.execute("DROP TABLE readings_run")
             found = run("backup", str(Path(holder) / "other.sqlite3"))
             self.assertIn("as it was it is kept in", found.stderr)
             found = run("restore", kept)

@@ -114,13 +114,20 @@ def start_django() -> None:
 
 
 def _set_up() -> None:
+    from driftfield.core.base import CoreError
     from driftfield.home import check_databases, data_folder, turn
+    from driftfield.renewal import is_earlier
 
     start_django()
     with turn(
         data_folder(), "setup", once("Another program sets the database up; waiting for it …")
     ):
         check_databases(data_folder(), say)
+        if is_earlier(database()):
+            raise CoreError(
+                f"{database()} was made by an earlier version. Bring it over with bin/driftfield renew: "
+                "figures, decisions and notes are kept, and so is the present file, in backups/."
+            )
         _bring_up_to_date()
 
 

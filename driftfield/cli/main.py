@@ -11,7 +11,7 @@ import click
 
 from driftfield import __version__
 
-from . import door
+from . import data as data_commands
 from .common import (
     Progress,
     database,
@@ -52,7 +52,7 @@ def main() -> None:
     """Driftfield: which niches of a marketplace are worth entering, and when."""
 
 
-for command in door.COMMANDS:
+for command in data_commands.COMMANDS:
     main.add_command(command)
 
 
@@ -258,9 +258,9 @@ def restore(file: Path) -> None:
     from driftfield.keeping import restore as put_back
 
     before = guarded(lambda: put_back(file, database(), known_migrations()))
-    set_up()
     kept = f" As it was before it is kept in {before}." if before else ""
     say(f"{file} is in place.{kept}")
+    set_up()
 
 
 @main.command()
@@ -282,7 +282,7 @@ def serve(port: int, load: Path | None) -> None:
         with turn(data_folder(), "start", once("Another start is under way; waiting for it …")):
             if load is not None and not Market.objects.exists():
                 say(f"Loading {load.name}; this takes about half a minute …")
-                door.load_package(load)
+                data_commands.load_package(load)
             # Readings are dropped when their columns change, and made anew here.
             for run in analyse_all(only_stale=True, progress=Progress("Analysing")):
                 say(run.sentence)

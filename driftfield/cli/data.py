@@ -1,4 +1,4 @@
-"""Commands of the door: what comes in, what goes out, and what is made of it."""
+"""Commands that bring data in, take them out, and analyse what is there."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ from pathlib import Path
 
 import click
 
-from .common import Progress, database, guarded, once, say, set_up
+from .common import Progress, database, guarded, once, say, set_up, start_django
 
 
 @click.command("import")
@@ -38,9 +38,27 @@ def import_(
     )
 
 
+def _bring_over() -> None:
+    from driftfield.home import data_folder, turn
+    from driftfield.renewal import bring_over, is_earlier
+
+    start_django()
+    with turn(
+        data_folder(), "setup", once("Another program sets the database up; waiting for it …")
+    ):
+        if is_earlier(database()):
+            kept = bring_over(database())
+            say(f"The database is brought over; as it was it is kept in {kept}.")
+
+
 @click.command()
 def renew() -> None:
-    """Analyse all that is loaded anew."""
+    """Analyse all that is loaded anew; bring over a database that an earlier version made.
+
+    Figures, decisions, notes, sieves, lenses and costs are kept; the database as it was stays in
+    backups/ of the data folder.
+    """
+    guarded(_bring_over)
     set_up()
     from driftfield.readings.actions import analyse_all
 
