@@ -84,6 +84,14 @@ class Out(TestCase):
         self.assertEqual([json.loads(line)["niche_id"] for line in some], ["rf"])
         self.assertEqual(self.client.get("/api/readings/list/?as=pdf").status_code, 400)
 
+    def test_terms_are_those_of_the_command_line(self) -> None:
+        told = CliRunner().invoke(main, ["analyse", "--of", "terms", str(self.package)])
+        self.assertEqual(told.exit_code, 0, told.stderr)
+        wanted = [json.loads(line) for line in told.stdout.splitlines()]
+        lines = self.file("readings/list/?of=terms&as=jsonl").decode().splitlines()
+        self.assert_alike([json.loads(line) for line in lines], wanted)
+        self.assertEqual(list(wanted[0])[:3], ["market_id", "term", "niche_id"])
+
     def test_tables_are_valid_and_change_nothing_on_the_way_back(self) -> None:
         for path, niches in (
             ("tables/?all=yes", 3),

@@ -12,7 +12,7 @@ from click.testing import CliRunner
 from statsmodels.tsa.seasonal import STL
 
 from driftfield.cli.main import main
-from driftfield.core.market import NICHE
+from driftfield.core.market import NICHE, TERM
 from driftfield.core.sentences import record_schema
 from driftfield.exchange.tests.packages import small_market, supplied_market, write
 from examples.open_series import MONTHLY, monthly_series, to_2019
@@ -69,6 +69,35 @@ class Analyse(TestCase):
         terms = {row["term"]: row for row in csv.DictReader((self.folder / "terms.csv").open())}
         self.assertEqual(float(terms["rhubarb forcer"]["top1_share"]), 0.4)
         self.assertEqual(terms["moon filter"]["top1_share"], "")
+
+    def test_terms_are_written_as_niches_are(self) -> None:
+        folder = write(self.folder / "in", **supplied_market())
+        out, said = self.run_it(
+            folder, "--of", "terms", "--verdict", "--out", self.folder / "t.jsonl",
+            "--terms", self.folder / "terms.csv",
+        )  # fmt: skip
+        self.assertIn("4 terms written", said)
+        records = [json.loads(line) for line in (self.folder / "t.jsonl").read_text().splitlines()]
+        for record in records:
+            jsonschema.validate(record, record_schema(TERM))
+        self.assertEqual([r["rank"] for r in records], [1, 2, 3, 4])
+        by_term = {r["term"]: r for r in records}
+        self.assertEqual(by_term["rhubarb forcer"]["niche_id"], "rf")
+        clicks = by_term["rhubarb forcer"]["competition_parts"]
+        row = next(
+            row for row in csv.DictReader((self.folder / "terms.csv").open())
+            if row["term"] == "rhubarb forcer"
+        )  # fmt: skip
+        self.assertEqual(float(row["hhi_listings"]), clicks["hhi_listings"])
+        self.assertEqual(by_term["rhubarb forcer"]["entry"]["launches_52w"], 2)
+        # A category and a question narrow terms by what they belong to and who is clicked after them.
+        out, _ = self.run_it(folder, "--of", "terms", "--category", "Bed covers")
+        self.assertEqual(
+            {json.loads(line)["term"] for line in out.splitlines()},
+            {"rhubarb forcer", "terracotta forcer"},
+        )
+        out, _ = self.run_it(folder, "--of", "terms", "--top", "1 of 3 reviews < 100")
+        self.assertEqual(len(out.splitlines()), 2)
 
     def test_questions_narrow_and_lenses_rank(self) -> None:
         folder = write(self.folder / "in", **supplied_market())

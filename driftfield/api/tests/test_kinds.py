@@ -1,0 +1,75 @@
+"""The same ledger, sieve, desk and files for another kind: terms."""
+
+import json
+
+from driftfield.desk.models import Decision
+from driftfield.exchange.tests.packages import supplied_market
+
+from .test_api import Loaded
+
+
+class Terms(Loaded):
+    package = staticmethod(supplied_market)
+
+    def terms(self, *conditions: str, **more: str) -> list[str]:
+        return [row["id"] for row in self.ledger(*conditions, of="terms", **more)["rows"]]
+
+    def test_ledger_sieve_and_order(self) -> None:
+        found = self.ledger(of="terms", sort="-searches_52w", figures="words,branded")
+        self.assertEqual((found["count"], found["total"]), (4, 4))
+        first = found["rows"][0]
+        self.assertEqual((first["id"], first["name"]), (first["id"], first["id"]))
+        self.assertEqual(first["extra"]["words"], len(first["id"].split()))
+        self.assertEqual(self.terms("words >= 2", "terms hold terracotta"), ["terracotta forcer"])
+        self.assertEqual(
+            set(self.terms("category Bed covers")), {"rhubarb forcer", "terracotta forcer"}
+        )
+        # Those that have listings: the ones clicked after the term itself.
+        self.assertEqual(
+            set(self.terms("top 1 of 3 reviews < 100")), {"rhubarb forcer", "terracotta forcer"}
+        )
+        self.assertEqual(self.terms("names a brand = yes"), ["moon filter"])
+        self.assertEqual(self.get("queue/?of=terms&c=terms+hold+net")["ids"], ["net float"])
+        self.assertEqual(len(self.get("points/?of=terms")["ids"]), 2)
+        self.assertEqual(self.get("spread/?of=terms&figure=words")["known"], 4)
+
+    def test_a_figure_of_another_kind_is_named_and_refused(self) -> None:
+        for query, said in (
+            (
+                "ledger/?of=terms&sort=branded_share",
+                "Terms have no figure “Searches with brand words”",
+            ),
+            ("ledger/?c=names+a+brand+=+yes", "Niches have no figure “Names a brand”; terms do."),
+            ("ledger/?of=terms&figures=branded_share", "Terms have no figure"),
+            ("spread/?figure=words", "Niches have no figure “Words”"),
+        ):
+            self.assertIn(said, self.get(query, 409)["detail"], query)
+        self.assertIn("niches, terms", self.get("ledger/?of=brands", 400)["detail"])
+
+    def test_decisions_notes_and_shortlists_keep_kinds_apart(self) -> None:
+        body = {"market_id": "north", "of": "terms", "id": "net float", "choice": "keep"}
+        made = self.post("decisions/", body, 201)
+        self.assertEqual((made["of"], made["id"]), ("terms", "net float"))
+        # A niche may be called as a term is: “net float” stands for both here.
+        self.post("decisions/", {"market_id": "north", "id": "net float", "choice": "pass"}, 201)
+        self.assertEqual(self.terms("decided keep"), ["net float"])
+        self.assertEqual([r["id"] for r in self.ledger("decided pass")["rows"]], ["net float"])
+        note = {"market_id": "north", "of": "terms", "id": "net float", "note": "ask"}
+        saved = self.client.put("/api/remarks/", json.dumps(note), "application/json")
+        self.assertEqual(saved.status_code, 200, saved.content)
+        (entry,) = self.get("shortlist/?of=terms")
+        self.assertEqual((entry["id"], entry["note"], entry["present"]), ("net float", "ask", True))
+        self.assertEqual(entry["then"]["searches_52w"], entry["now"]["searches_52w"])
+        self.assertEqual(self.get("shortlist/"), [])
+        undone = self.undo()
+        self.assertEqual((undone["of"], undone["subjects"][0]["now"]), ("niches", None))
+        self.assertEqual(self.undo()["of"], "terms")
+        self.assertFalse(Decision.objects.filter(current=True).exists())
+        wrong = {"market_id": "north", "of": "terms", "id": "rf", "choice": "keep"}
+        self.assertIn("There is no term “rf”", self.post("decisions/", wrong, 409)["detail"])
+
+    def test_a_lens_ranks_terms_among_themselves(self) -> None:
+        rows = self.ledger(of="terms", lens="searches=9,reviews=0")["rows"]
+        self.assertEqual(sorted(r["rank"] for r in rows), [1, 2, 3, 4])
+        before = {r["id"]: r["rank"] for r in self.ledger(of="terms")["rows"]}
+        self.assertEqual({r["id"]: r["before"] for r in rows}, before)
