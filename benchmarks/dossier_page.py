@@ -79,7 +79,7 @@ def main(address: str) -> None:
     queue = ask(f"{address}/api/queue/")
     assert isinstance(queue, dict)
     rng = random.Random(11)
-    niches = rng.sample(queue["niches"], min(NICHES + ANSWERS, len(queue["niches"])))
+    niches = rng.sample(queue["ids"], min(NICHES + ANSWERS, len(queue["ids"])))
     for question in QUESTIONS:
         took = []
         for niche in niches[-ANSWERS:]:

@@ -58,7 +58,7 @@ def deciding(
         line = http.client.HTTPConnection("127.0.0.1", PORT, timeout=60)
         at = number
         while time.monotonic() < end or (while_ is not None and while_.poll() is None):
-            body = {"market_id": "north", "niche_id": niches[at % len(niches)], "choice": "keep"}
+            body = {"market_id": "north", "id": niches[at % len(niches)], "choice": "keep"}
             started = time.perf_counter()
             line.request(
                 "POST", "/api/decisions/", json.dumps(body), {"Content-Type": "application/json"}
@@ -100,7 +100,7 @@ def main(seconds: float) -> int:
             for _ in range(100):
                 try:
                     with urllib.request.urlopen(f"http://127.0.0.1:{PORT}/api/queue/") as answer:
-                        niches = json.load(answer)["niches"]
+                        niches = json.load(answer)["ids"]
                     with urllib.request.urlopen(f"http://127.0.0.1:{PORT}/api/markets/") as answer:
                         assert json.load(answer)[0]["market_id"] == "north"
                     break

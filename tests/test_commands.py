@@ -142,7 +142,7 @@ class Import(TestCase):
             self.assertIn("terms 4 new", checked)
             self.assertIn("nothing was changed", checked)
             self.assertIn("terms 4 new", said("import", "--no-analysis", folder))
-            self.assertIn("3 niches read", said("renew"))
+            self.assertIn("3 niches analysed", said("renew"))
             self.assertIn("is taken back", said("undo-import"))
             kept = list((Path(holder) / "backups").glob("before-undo-*.sqlite3"))
             self.assertEqual(len(kept), 1)
@@ -180,7 +180,7 @@ class Serve(TestCase):
                 self.assertEqual(self.ask(f"{base}/spread/?figure=searches_52w")["known"], 3)
                 self.assertEqual(len(self.ask(f"{base}/terms/?niche=rf")), 2)
                 self.assertIn("signals", self.ask(f"{base}/preview/?niche=rf"))
-                self.assertEqual(self.ask(f"{base}/points/")["niches"], ["rf"])
+                self.assertEqual(self.ask(f"{base}/points/")["ids"], ["rf"])
                 self.assertEqual(self.ask(f"{base}/listings/?niche=rf")[0]["listing_id"], "l1")
                 for question in ("outlook", "curves", "holders", "typed", "said"):
                     self.assertTrue(self.ask(f"{base}/dossier/{question}/?niche=rf"))

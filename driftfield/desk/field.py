@@ -80,6 +80,10 @@ class Field:
         """Places of some niches in order; see ``RunColumns.order``."""
         return self.columns.order(keys, among, self.lens)
 
+    def first(self, keys: list[tuple[str, bool]], among: Bools, most: int) -> Ints:
+        """The first places of ``order``; see ``RunColumns.first``."""
+        return self.columns.first(keys, among, most, self.lens)
+
     def sift(self, conditions: list[Condition]) -> Sifted:
         """Which niches pass, and what each condition alone removes."""
         return sift(conditions, self)

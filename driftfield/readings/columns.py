@@ -3,11 +3,9 @@
 from __future__ import annotations
 
 import threading
-from bisect import bisect_right
 from collections import OrderedDict
 from collections.abc import Callable, Hashable
 from functools import cached_property
-from itertools import accumulate
 from typing import Any, TypeVar, cast
 
 import numpy as np
@@ -151,7 +149,7 @@ class RunColumns:
         return {niche: i for i, niche in enumerate(self.ids)}
 
     @cached_property
-    def _texts(self) -> tuple[list[str], Ints]:
+    def _texts(self) -> tuple[pl.Series, Ints]:
         """Names and terms in lower case between blanks, and the place of each one's subject."""
         terms: list[tuple[str, int]] = []
         if self.kind == NICHE:
@@ -164,41 +162,29 @@ class RunColumns:
             ]
         words = [" ".join(word.split()) for word in [*self.names, *(term for term, _ in terms)]]
         owner = np.array([*range(self.count), *(i for _, i in terms)], dtype=np.int64)
-        return [f" {word.lower()} " for word in words], owner
-
-    @cached_property
-    def _joined(self) -> tuple[str, list[int]]:
-        """All texts in one, a line each, and where each begins: searched far quicker than one by one."""
-        texts, _ = self._texts
-        starts = list(accumulate((len(text) + 1 for text in texts), initial=0))
-        return "\n" + "\n".join(texts) + "\n", starts
+        return pl.Series([f" {word.lower()} " for word in words], dtype=pl.String), owner
 
     def terms(self, how: str, words: str) -> Bools:
+        texts, owner = self._texts
         needle = words.lower()
-        if how == "hold exactly":
-            needle = f" {needle} "
         if how == "start with":
-            needle = f"\n {needle}"
-        joined, starts = self._joined
-        lines = []
-        at = joined.find(needle)
-        while at >= 0:
-            line = bisect_right(starts, at) - 1
-            lines.append(line)
-            # On with the next line: once is enough.
-            at = joined.find(needle, starts[line + 1])
+            found = texts.str.starts_with(f" {needle}")
+        else:
+            exactly = how == "hold exactly"
+            found = texts.str.contains(f" {needle} " if exactly else needle, literal=True)
         yes = np.zeros(self.count, dtype=bool)
-        yes[self._texts[1][lines]] = True
+        yes[owner[found.to_numpy()]] = True
         return ~yes if how == "lack" else yes
 
     @cached_property
     def _words(self) -> tuple[Ints, Ints]:
         """How many words each term has, and the place of its niche; a niche without terms has its name."""
         texts, owner = self._texts
-        words, own = texts[self.count :], owner[self.count :]
-        bare = np.setdiff1d(np.arange(self.count), own)
-        many = [len(text.split()) for text in [*words, *(texts[i] for i in bare.tolist())]]
-        return np.array(many, dtype=np.int64), np.concatenate([own, bare])
+        many = (texts.str.count_matches(" ", literal=True) - 1).to_numpy().astype(np.int64)
+        own = np.arange(self.count, len(owner))
+        bare = np.setdiff1d(np.arange(self.count), owner[own])
+        at = np.concatenate([own, bare])
+        return many[at], owner[at]
 
     def term_words(self, low: int, high: int) -> Bools:
         many, owner = self._words
@@ -243,19 +229,27 @@ class RunColumns:
     @cached_property
     def _ties(self) -> Ints:
         """Place of each niche where everything else is equal: by searches, then by id."""
-        searches = self.figure("searches_52w")
-        order = np.lexsort(
-            (np.argsort(np.argsort(np.array(self.ids))), -np.nan_to_num(searches, nan=-1))
-        )
+        searches = np.nan_to_num(self.figure("searches_52w"), nan=-1)
+        order = np.lexsort((self._places_in_order(self.ids), -searches))
         places = np.empty(self.count, dtype=np.int64)
         places[order] = np.arange(self.count)
         return places
+
+    @staticmethod
+    def _places_in_order(texts: list[str]) -> np.ndarray:
+        """Place of each text in alphabetical order; equal ones share one."""
+        ranks = pl.Series(texts, dtype=pl.String).rank("dense")
+        return ranks.to_numpy().astype(np.float64)
+
+    @cached_property
+    def _by_name(self) -> np.ndarray:
+        return self._places_in_order(self.names)
 
     def _values(self, key: str) -> np.ndarray:
         """What to sort by: a figure, or the places of the names in their order."""
         if key != "name":
             return self.figure(key)
-        return np.unique(np.array(self.names), return_inverse=True)[1].astype(np.float64)
+        return self._by_name
 
     def _kept(self, key: Hashable, make: Callable[[], T]) -> T:
         """What was made for a key before, or now; the same is asked for page by page."""
@@ -296,16 +290,39 @@ class RunColumns:
         figures that it makes are its own.
         """
 
-        def whole() -> Ints:
-            columns = []
-            for key, down in keys:
-                values = self._values(key) if lens is None else self.under(lens, key)
-                columns.append(np.where(np.isnan(values), np.inf, -values if down else values))
-            return np.lexsort([self._ties, *reversed(columns)])
-
-        mark = lens and (lens.weights, lens.balance)
-        order = self._kept(("order", tuple(keys), mark), whole)
+        order = self._kept(self._mark(keys, lens), lambda: self._sorted(keys, lens, None))
         return order[among[order]]
+
+    def first(
+        self, keys: list[tuple[str, bool]], among: Bools, most: int, lens: Lens | None = None
+    ) -> Ints:
+        """The first ``most`` places of ``order``, without putting all of them in order."""
+        if self._mark(keys, lens) in self._made:
+            return self.order(keys, among, lens)[:most]
+        places = np.flatnonzero(among)
+        if not 0 < most < len(places):
+            return self._sorted(keys, lens, places)[:most]
+        column = self._column(*keys[0], lens, places)
+        last = np.partition(column, most - 1)[most - 1]
+        return self._sorted(keys, lens, places[column <= last])[:most]
+
+    @staticmethod
+    def _mark(keys: list[tuple[str, bool]], lens: Lens | None) -> Hashable:
+        return ("order", tuple(keys), lens and (lens.weights, lens.balance))
+
+    def _column(self, key: str, down: bool, lens: Lens | None, places: Ints | None) -> np.ndarray:
+        """What to sort some places by, upwards; unknown is infinite, so that it comes last."""
+        values = self._values(key) if lens is None else self.under(lens, key)
+        if places is not None:
+            values = values[places]
+        return np.where(np.isnan(values), np.inf, -values if down else values)
+
+    def _sorted(self, keys: list[tuple[str, bool]], lens: Lens | None, places: Ints | None) -> Ints:
+        """Some places, or all, in order."""
+        ties = self._ties if places is None else self._ties[places]
+        by = [self._column(key, down, lens, places) for key, down in reversed(keys)]
+        order = np.lexsort([ties, *by])
+        return order if places is None else places[order]
 
     def under(self, lens: Lens, key: str) -> np.ndarray:
         """A figure, or the names' places, as it is under a lens."""

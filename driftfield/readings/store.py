@@ -28,7 +28,6 @@ WIDE_BLOCK = 256  # The same for profiles, of which a page of rows shows a few f
 KEYS, CATEGORIES, OWN, PARTS, TOP = "#keys", "#categories", "#", "#parts", "top."
 _COMPACT: dict[FigureType, Any] = {
     FigureType.WEEKS: pl.List(pl.UInt8),
-    FigureType.PROFILE: pl.List(pl.Float32),
     FigureType.DATE: pl.Date,
     FigureType.SIGNALS: pl.List(
         pl.Struct({"signal": pl.Enum(list(SIGNALS_BY_KEY)), "severity": pl.Float32})
@@ -42,6 +41,9 @@ def compact(figure: Figure, column: pl.Series) -> pl.Series:
         return column.cast(pl.Enum(figure.choices))
     if figure.type is FigureType.DATE:
         return column.str.to_date()
+    if figure.type is FigureType.PROFILE:
+        width = int(column.list.len().max() or 1)  # type: ignore[arg-type]
+        return column.cast(pl.List(pl.Float32)).list.to_array(width)
     wanted = _COMPACT.get(figure.type)
     return column if wanted is None else column.cast(wanted)
 
@@ -99,23 +101,27 @@ def read_rows(
     for size, wanted in by_size.items():
         for row in rows:
             row |= dict.fromkeys(wanted)
-        for block in np.unique(at // size).tolist():
-            mine = np.flatnonzero(at // size == block)
-            inside = (at[mine] - block * size).tolist()
-            found = run.columns.filter(kind=kind.key, block=block, name__in=list(wanted))
-            for name, packed in found.values_list("name", "values"):
-                values = plain_values(wanted[name], _unpack(bytes(packed)).gather(inside))
-                for place, value in zip(mine.tolist(), values, strict=True):
-                    rows[place][name] = value
+        blocks = at // size
+        inside = {
+            block: np.flatnonzero(blocks == block).tolist() for block in np.unique(blocks).tolist()
+        }
+        found = run.columns.filter(kind=kind.key, name__in=list(wanted), block__in=list(inside))
+        for name, block, packed in found.values_list("name", "block", "values"):
+            mine = inside[block]
+            within = (at[mine] - block * size).tolist()
+            values = plain_values(wanted[name], _unpack(bytes(packed)), within)
+            for place, value in zip(mine, values, strict=True):
+                rows[place][name] = value
     return rows
 
 
-def plain_values(figure: Figure, column: pl.Series) -> list[Any]:
-    """A stored column's values as JSON takes them: None for unknown; dates stay dates."""
-    values = column.to_list()
+def plain_values(figure: Figure, column: pl.Series, places: list[int]) -> list[Any]:
+    """A stored column's values at some places as JSON takes them: None for unknown; dates stay dates."""
     if figure.type is FigureType.PROFILE:
+        rows = column.to_numpy()[places].astype(np.float64)
         # The nearest number of four digits, which is what went in.
-        return [None if v is None else [round(one, 4) for one in v] for v in values]
+        return [None if one[0] != one[0] else one for one in np.round(rows, 4).tolist()]
+    values = column.gather(places).to_list()
     if figure.type is FigureType.SIGNALS:
         return [[{**one, "severity": round(one["severity"], 4)} for one in v] for v in values]
     return values

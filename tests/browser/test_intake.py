@@ -63,7 +63,7 @@ class Intake(BrowserCase):
         page.get_by_role("button", name="Import it").click()
         self.work_off()
         expect(self.head("Imported: 11 files")).to_be_visible()
-        expect(page.get_by_text("Harrow Quay North: 3 niches read")).to_be_visible()
+        expect(page.get_by_text("Harrow Quay North: 3 niches analysed")).to_be_visible()
         # The rest of the application knows at once.
         page.get_by_role("link", name="Field", exact=True).click()
         expect(page.get_by_role("row", name="Rhubarb forcers")).to_be_visible()
@@ -209,7 +209,7 @@ class Intake(BrowserCase):
             pull.click()
             self.work_off()
             expect(self.head("Pulled: the market feed")).to_be_visible()
-            expect(page.get_by_text("Harrow Quay North: 3 niches read")).to_be_visible()
+            expect(page.get_by_text("Harrow Quay North: 3 niches analysed")).to_be_visible()
             clock(address, forward=30)
             pull.click()
             self.work_off()

@@ -15,7 +15,7 @@ from driftfield.exchange.tests.packages import small_market, write
 from driftfield.feedsim.tests.simulated import clock, free_port, simulated
 from driftfield.intake.models import FeedSchedule, FeedState
 from driftfield.work.models import Job
-from driftfield.work.timed import look_at_the_clock, wind_up
+from driftfield.work.timed import look_at_the_clock, schedule_look
 
 from .files import WithFiles, work_off
 
@@ -44,7 +44,7 @@ class Feed(WithFiles):
             self.assertEqual(self.ask("feed/")["markets"], [])
             pulled = self.done(self.ask("feed/pull/", 201))
             self.assertEqual((pulled["kind"], pulled["state"]), ("pull", "done"), pulled)
-            self.assertIn("3 niches read", pulled["said"][-1])
+            self.assertIn("3 niches analysed", pulled["said"][-1])
             clock(address, forward=30)
             again = self.done(self.ask("feed/pull/", 201))
             self.assertIn(
@@ -98,7 +98,7 @@ class Feed(WithFiles):
         look_at_the_clock.call()
         self.assertEqual(Job.objects.count(), 0)
         looks = DBTaskResult.objects.filter(task_path=look_at_the_clock.module_path)
-        wind_up()
+        schedule_look()
         self.assertEqual(
             looks.filter(status="READY").count(), 1, "one look waits, however often it is wound up"
         )

@@ -40,7 +40,7 @@ class Intake(WithFiles):
 
         came = self.done(self.ask(f"jobs/{checked['id']}/import/", 201))
         self.assertEqual(came["counts"], checked["counts"])
-        self.assertIn("3 niches read", came["said"][1])
+        self.assertIn("3 niches analysed", came["said"][1])
         self.assertFalse(came["incoming"])
         (batch,) = self.ask("batches/")
         self.assertEqual((batch["name"], batch["latest"]), ("North, May", True))

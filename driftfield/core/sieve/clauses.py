@@ -15,6 +15,9 @@ from driftfield.core.supply import LISTING_FIGURES_BY_KEY as LISTING_FIGURES
 
 from .names import short_name
 
+SINGLE = (
+    1.2e-7  # What single precision, in which curves are kept, may add to a figure at its bound.
+)
 NEAR = 0.1  # How far beyond a bound, as a part of it, a near miss may lie.
 MAX_WORDS = 1_000  # No term has more.
 HOW = ("hold", "hold exactly", "start with", "lack")  # what the terms of a niche do with words
@@ -90,13 +93,13 @@ class Range:
         return f"{name} {format_bound(self.low, figure)} to {format_bound(self.high, figure)}"
 
     def _within(self, values: np.ndarray, slack: float) -> Bools:
-        # Bounds in the precision of the columns, so that a figure at its bound passes.
-        inside: Bools = ~np.isnan(values)
+        # What is unknown is NaN, and lies on no side of a bound.
+        inside: list[Bools] = []
         if self.low is not None:
-            inside &= values >= np.float32(self.low - slack * abs(self.low))
+            inside.append(values >= self.low - (slack + SINGLE) * abs(self.low))
         if self.high is not None:
-            inside &= values <= np.float32(self.high + slack * abs(self.high))
-        return inside
+            inside.append(values <= self.high + (slack + SINGLE) * abs(self.high))
+        return np.logical_and.reduce(inside) if len(inside) > 1 else inside[0]
 
     def passes(self, columns: Columns) -> Bools:
         return self._within(columns.figure(self.figure), 0.0)

@@ -73,20 +73,19 @@ def parse_sieve(texts: Iterable[str], kind: Kind = NICHE) -> list[Condition]:
 
 def sift(conditions: list[Condition], columns: Columns) -> Sifted:
     """Which niches pass all conditions that are on."""
-    failed = np.zeros(columns.count, dtype=np.int64)
-    only = np.full(columns.count, -1, dtype=np.int64)
+    failed = np.zeros(columns.count, dtype=np.uint8)
     fails: dict[int, Bools] = {}
     for place, condition in enumerate(conditions):
         if condition.on:
             fails[place] = ~condition.clause.passes(columns)
             failed += fails[place]
-            only[fails[place]] = place
     alone = failed == 1
-    counts = np.bincount(only[alone], minlength=len(conditions))
-    near = np.full(columns.count, -1, dtype=np.int64)
-    for place, condition in enumerate(conditions):
-        if place in fails and isinstance(condition.clause, Range):
-            missed = alone & fails[place] & condition.clause.near(columns)
-            near[missed] = place
-    removes = [int(counts[i]) if c.on else None for i, c in enumerate(conditions)]
-    return Sifted(failed == 0, removes, near)
+    removes: list[int | None] = [None] * len(conditions)
+    near = np.full(columns.count, -1, dtype=np.int16)
+    for place, missed in fails.items():
+        missed &= alone
+        removes[place] = int(np.count_nonzero(missed))
+        clause = conditions[place].clause
+        if removes[place] and isinstance(clause, Range):
+            near[missed & clause.near(columns)] = place
+    return Sifted(failed == 0, removes, near.astype(np.int64))

@@ -134,7 +134,7 @@ class Few:
     }  # fmt: skip
 
     def figure(self, key: str) -> np.ndarray:
-        return np.array(self.figures[key], dtype=np.float32)
+        return np.array(self.figures[key], dtype=np.float64)
 
     def raised(self, signal: str) -> np.ndarray:
         return np.array([True, False, False, True, False])
