@@ -103,21 +103,19 @@ def load_package(
     from driftfield.readings.actions import analyse_all
 
     def work() -> None:
-        progress, wait = (
-            Progress("Importing"),
-            once("Another import is being written; waiting for it …"),
-        )
+        line = Progress("Importing")
+        wait = once("Another import is being written; waiting for it …")
 
-        def heed(step: str, done: int, whole: int) -> None:
+        def progress(step: str, done: int, whole: int) -> None:
             if step.startswith("Waiting"):
                 wait()
-            progress(done, whole)
+            line(done, whole)
 
         said = read_document(mapping_file) if mapping_file else {}
         batch = import_folder(
             folder,
             dry_run=check,
-            heed=heed,
+            progress=progress,
             mappings={layout: mapping for layout, (_, mapping) in said.items()},
             market=market,
         )

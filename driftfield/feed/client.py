@@ -17,7 +17,7 @@ from typing import Any
 
 import requests
 
-from driftfield.exchange.heed import Heed, unheeded
+from driftfield.exchange.progress import Progress, untold
 
 from .errors import CursorGoneError, EndlessError, FeedError
 
@@ -57,7 +57,7 @@ class Tally:
 
 
 class FeedClient:
-    """One who asks a feed. ``heed`` is told when it waits, and may raise to end it."""
+    """One who asks a feed. ``progress`` is told when it waits, and may raise to end it."""
 
     def __init__(
         self,
@@ -68,13 +68,13 @@ class FeedClient:
         timeout: float = TIMEOUT,
         patience: float = PATIENCE,
         first_wait: float = FIRST_WAIT,
-        heed: Heed = unheeded,
+        progress: Progress = untold,
         sleep: Callable[[float], None] = time.sleep,
         now: Callable[[], float] = time.monotonic,
     ) -> None:
         self.address, self.client_id, self._secret = address, client_id, secret
         self.timeout, self.patience, self.first_wait = timeout, patience, first_wait
-        self.heed, self.sleep, self.now = heed, sleep, now
+        self.progress, self.sleep, self.now = progress, sleep, now
         self.tally = Tally()
         self.step = "Asking the feed"
         self._token = ""
@@ -216,7 +216,7 @@ class FeedClient:
         self.tally.waited += seconds
         until = self.now() + seconds
         while (left := until - self.now()) > 0:
-            self.heed(f"{self.step}; it asked to wait", 0, 0) if seconds > 2 else self.heed(
+            self.progress(f"{self.step}; it asked to wait", 0, 0) if seconds > 2 else self.progress(
                 self.step, 0, 0
             )
             self.sleep(min(left, SLICE))

@@ -113,7 +113,7 @@ def _take(client: FeedClient, state: State, folder: Path) -> None:
         if page.position is None:
             raise FeedError(f"{path} of the feed answered without a position.")
         _keep(page, state, folder)
-        client.heed(f"{client.step}: {state.rows:,} rows", 0, 0)
+        client.progress(f"{client.step}: {state.rows:,} rows", 0, 0)
     state.whole = True
     _save(state, folder)
 

@@ -128,7 +128,7 @@ def _import(job: Job, watch: Watch) -> None:
     path = incoming.path_of(folder)
     mappings = {key: Mapping.from_dict(said) for key, said in job.mappings.items()}
     batch = import_folder(
-        path, dry_run=checking, heed=watch, source=job.source, cap=settings.PROBLEM_CAP, mappings=mappings,
+        path, dry_run=checking, progress=watch, source=job.source, cap=settings.PROBLEM_CAP, mappings=mappings,
         market=job.market,
     )  # fmt: skip
     job.counts, job.notes, job.said = batch.counts, batch.notes, [batch.sentence]
@@ -158,7 +158,7 @@ def _undo(job: Job, watch: Watch) -> None:
 
 
 def _pull(job: Job, watch: Watch) -> None:
-    for batch in pull_feed(heed=watch):
+    for batch in pull_feed(progress=watch):
         job.said.append(batch.sentence)
         job.notes += [note for note in batch.notes if note not in job.notes]
         for table, count in batch.counts.items():

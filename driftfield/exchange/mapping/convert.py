@@ -14,9 +14,9 @@ import polars as pl
 
 from driftfield.exchange.blocks import BLOCK, blocks_of, in_blocks
 from driftfield.exchange.checks import PERIODIC, Finding
-from driftfield.exchange.heed import Heed, unheeded
 from driftfield.exchange.places import explain, report
 from driftfield.exchange.problems import Problem, Problems
+from driftfield.exchange.progress import Progress, untold
 from driftfield.exchange.sources import Header, SourceFile
 from driftfield.exchange.tables import Column
 
@@ -66,7 +66,7 @@ def convert(
     folder: Path,
     problems: Problems,
     notes: list[str],
-    heed: Heed = unheeded,
+    progress: Progress = untold,
 ) -> SourceFile | None:
     """The file as the exchange table that the mapping says it is, written into ``folder``.
 
@@ -96,7 +96,7 @@ def convert(
             table.write_csv(out, include_header=before == 0)
             before += frame.height
             done += block.size
-            heed(f"Converting {file.name}", min(done, own.size), own.size)
+            progress(f"Converting {file.name}", min(done, own.size), own.size)
     used = {use.column for use in mapping.columns}
     left = [name for name in layout.names if name not in used and name not in work.days]
     notes.append(_said(file, mapping, left, work.without))

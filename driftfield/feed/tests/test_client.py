@@ -174,11 +174,11 @@ class Client(TestCase):
         class StopError(Exception):
             pass
 
-        def heed(step: str, _done: int, _whole: int) -> None:
+        def progress(step: str, _done: int, _whole: int) -> None:
             raise StopError
 
         with self.assertRaises(StopError):
-            self.rows((503, {"Retry-After": "900"}, b""), heed=heed)
+            self.rows((503, {"Retry-After": "900"}, b""), progress=progress)
 
     def test_only_this_machine_is_asked_unless_more_is_allowed(self) -> None:
         for address in ("http://127.0.0.1:8765/", "http://localhost:1", "http://[::1]:8765"):

@@ -22,11 +22,11 @@ from django.db.models.functions import Length
 from driftfield.core.base import Timeline
 from driftfield.exchange.checks import APART, Span
 from driftfield.exchange.forms import refusal
-from driftfield.exchange.heed import Heed, unheeded
 from driftfield.exchange.mapping import Agreed
 from driftfield.exchange.mapping import Mapping as FileMapping
 from driftfield.exchange.market_data import LONE_MARKET, niche_ids, term_curves
 from driftfield.exchange.matrices import Curves, complete_until, curves_of, encode
+from driftfield.exchange.progress import Progress, untold
 from driftfield.exchange.reader import Package, read_package
 from driftfield.home import turn
 from driftfield.intake.models import Batch
@@ -60,7 +60,7 @@ def import_folder(
     path: Path,
     *,
     dry_run: bool = False,
-    heed: Heed = unheeded,
+    progress: Progress = untold,
     source: str = "",
     cap: int | None = None,
     mappings: Mapping[str, FileMapping] | None = None,
@@ -75,33 +75,33 @@ def import_folder(
     belong to which name none. ``in_turn``: the caller has the ``import_turn`` already.
 
     The batch is saved, with what it takes to undo it, only when something changed. ``dry_run``: all is
-    done and taken back, so that the counts are those an import would have. ``heed`` is told how far the
+    done and taken back, so that the counts are those an import would have. ``progress`` is told how far the
     work is, and may raise to end it. Raises ExchangeError with every problem when the files are not
     right; the database is then as it was.
     """
     if in_turn:
-        return _import(path, dry_run, heed, source, cap, mappings, market)
-    with import_turn(heed):
-        return _import(path, dry_run, heed, source, cap, mappings, market)
+        return _import(path, dry_run, progress, source, cap, mappings, market)
+    with import_turn(progress):
+        return _import(path, dry_run, progress, source, cap, mappings, market)
 
 
-def import_turn(heed: Heed) -> AbstractContextManager[None]:
-    """One import at a time changes the data; the next one waits, which ``heed`` is told."""
+def import_turn(progress: Progress) -> AbstractContextManager[None]:
+    """One import at a time changes the data; the next one waits, which ``progress`` is told."""
     return turn(
-        settings.DATA_DIR, "import", lambda: heed("Waiting for another import to end", 0, 0)
+        settings.DATA_DIR, "import", lambda: progress("Waiting for another import to end", 0, 0)
     )
 
 
 def _import(
     path: Path,
     dry_run: bool,
-    heed: Heed,
+    progress: Progress,
     source: str,
     cap: int | None,
     mappings: Mapping[str, FileMapping] | None,
     market: str,
 ) -> Batch:
-    heed("Looking at the files", 0, 0)
+    progress("Looking at the files", 0, 0)
     files = _files(path)
     before = [_stamp(file) for file in files]
     # The sum over all bytes is reckoned beside the reading.
@@ -111,7 +111,7 @@ def _import(
         package = read_package(
             path,
             known=_known(),
-            heed=heed,
+            progress=progress,
             cap=cap,
             agreed=agreed,
             record_years=settings.RECORD_YEARS,
@@ -129,12 +129,12 @@ def _import(
 
     with transaction.atomic():
         journal = Journal()
-        counts = _Import(package, journal, heed, market).run()
+        counts = _Import(package, journal, progress, market).run()
         batch.counts = {table: count.as_dict() for table, count in counts.items()}
         if dry_run:
             transaction.set_rollback(True)
         elif batch.changed:
-            heed("Keeping what it takes to undo it", 0, 0)
+            progress("Keeping what it takes to undo it", 0, 0)
             batch.save()
             journal.save(batch)
     return batch
@@ -189,11 +189,11 @@ def _known() -> dict[str, set[str]]:
 class _Import:
     """The steps of one import, in the order in which tables refer to one another."""
 
-    def __init__(self, package: Package, journal: Journal, heed: Heed, market: str) -> None:
+    def __init__(self, package: Package, journal: Journal, progress: Progress, market: str) -> None:
         self.market = market
         self.package = package
         self.journal = journal
-        self.heed = heed
+        self.progress = progress
         self.counts: dict[str, Count] = {}
 
     def run(self) -> dict[str, Count]:
@@ -242,7 +242,7 @@ class _Import:
         return upsert(model, key, rows, self.journal)
 
     def _say(self, table: str) -> None:
-        self.heed(f"Writing {table}", 0, 0)
+        self.progress(f"Writing {table}", 0, 0)
 
     def _markets(self) -> None:
         frame = self._frame("markets")

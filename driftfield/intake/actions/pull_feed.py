@@ -12,8 +12,8 @@ from django.db import transaction
 from django.utils import timezone
 
 from driftfield.core.base import Period
-from driftfield.exchange.heed import Heed, unheeded
 from driftfield.exchange.problems import ExchangeError
+from driftfield.exchange.progress import Progress, untold
 from driftfield.feed.address import check_address
 from driftfield.feed.client import FeedClient, Row
 from driftfield.feed.errors import FeedError
@@ -28,18 +28,18 @@ BACK = (
 )
 
 
-def feed_client(heed: Heed = unheeded) -> FeedClient:
+def feed_client(progress: Progress = untold) -> FeedClient:
     """One who asks the feed of the settings. Raises FeedError where there is none or it may not be asked."""
     if not settings.FEED_URL:
         raise FeedError("No feed is set. Set DRIFTFIELD_FEED_URL; README.md says how.")
     address = check_address(settings.FEED_URL, anywhere=settings.FEED_ANYWHERE)
     return FeedClient(
-        address, settings.FEED_ID, settings.FEED_SECRET, heed=heed, timeout=settings.FEED_TIMEOUT,
+        address, settings.FEED_ID, settings.FEED_SECRET, progress=progress, timeout=settings.FEED_TIMEOUT,
         patience=settings.FEED_PATIENCE, first_wait=settings.FEED_FIRST_WAIT,
     )  # fmt: skip
 
 
-def pull_feed(*, heed: Heed = unheeded, client: FeedClient | None = None) -> Iterator[Batch]:
+def pull_feed(*, progress: Progress = untold, client: FeedClient | None = None) -> Iterator[Batch]:
     """Pull every market of the feed, one transaction each; yields a batch a market.
 
     ``client``: who asks, by default one made by the settings.
@@ -47,12 +47,12 @@ def pull_feed(*, heed: Heed = unheeded, client: FeedClient | None = None) -> Ite
     A pull that broke off goes on with the page it was at; the same pull again changes nothing. A batch
     without changes is not saved. Raises FeedError; what was whole before stays.
     """
-    client = client or feed_client(heed)
+    client = client or feed_client(progress)
     for row in markets_of(client):
-        yield _pull_market(client, row, heed)
+        yield _pull_market(client, row, progress)
 
 
-def _pull_market(client: FeedClient, row: Row, heed: Heed) -> Batch:
+def _pull_market(client: FeedClient, row: Row, progress: Progress) -> Batch:
     state, _ = FeedState.objects.get_or_create(
         address=client.address, market_id=str(row["market_id"])
     )
@@ -60,7 +60,7 @@ def _pull_market(client: FeedClient, row: Row, heed: Heed) -> Batch:
     before = state.position or None
     came = pull(client, row, folder, since=before, from_week=None if before else _first_week(row))
     try:
-        batch = _kept(client, state, came, f"Feed, {row['name']}", heed)
+        batch = _kept(client, state, came, f"Feed, {row['name']}", progress)
     except ExchangeError:
         # It told what cannot be right; when it is asked again it may have been mended.
         forget(folder)
@@ -69,14 +69,16 @@ def _pull_market(client: FeedClient, row: Row, heed: Heed) -> Batch:
     return batch
 
 
-def _kept(client: FeedClient, state: FeedState, came: Pulled, source: str, heed: Heed) -> Batch:
+def _kept(
+    client: FeedClient, state: FeedState, came: Pulled, source: str, progress: Progress
+) -> Batch:
     """What came, imported together with the position at which it ends."""
     before = state.position
-    with import_turn(heed), transaction.atomic():
+    with import_turn(progress), transaction.atomic():
         if came.tables is None:
             batch = Batch(source=source, notes=came.notes)
         else:
-            batch = import_folder(came.tables, heed=heed, source=source, in_turn=True)
+            batch = import_folder(came.tables, progress=progress, source=source, in_turn=True)
             batch.notes = [*came.notes, *batch.notes]
             batch.feed = {"address": client.address, "market": state.market_id, "position": before}
             if batch.pk is not None:

@@ -8,7 +8,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from driftfield.core.base import CoreError
-from driftfield.exchange.heed import unheeded
+from driftfield.exchange.progress import untold
 from driftfield.intake.models import Batch, FeedState
 
 from .import_folder import import_turn
@@ -22,7 +22,7 @@ def undo_batch(keep: Callable[[], object], pk: int | None = None) -> Batch:
     on names. Readings of markets that lose niches are dropped and must be made anew. Raises CoreError
     where there is none, or where ``pk`` is another than the latest: what came later builds on it.
     """
-    with import_turn(unheeded):
+    with import_turn(untold):
         return _undo(keep, pk)
 
 

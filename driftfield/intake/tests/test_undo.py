@@ -127,26 +127,26 @@ class Undoing(TestCase):
     def test_a_file_that_changes_while_it_is_read_is_refused(self) -> None:
         folder = write(self.folder / "in", **small_market())
 
-        def heed(step: str, _done: int, _whole: int) -> None:
+        def progress(step: str, _done: int, _whole: int) -> None:
             if step.startswith("Reading term_weeks"):
                 with (folder / "term_weeks.csv").open("a") as file:
                     file.write("late,2024-01-01,1,,\n")
 
         with self.assertRaisesRegex(ExchangeError, "term_weeks.csv.*changed while it was read"):
-            import_folder(folder, heed=heed)
+            import_folder(folder, progress=progress)
         self.assertFalse(Market.objects.exists())
 
     def test_work_that_is_told_to_stop_changes_nothing(self) -> None:
         folder = write(self.folder / "in", **small_market())
         steps: list[str] = []
 
-        def heed(step: str, _done: int, _whole: int) -> None:
+        def progress(step: str, _done: int, _whole: int) -> None:
             steps.append(step)
             if step == "Writing term_clicks":
                 raise InterruptedError
 
         with self.assertRaises(InterruptedError):
-            import_folder(folder, heed=heed)
+            import_folder(folder, progress=progress)
         self.assertFalse(any(everything().values()))
         self.assertEqual(steps[0], "Looking at the files")
         self.assertIn("Writing term_weeks", steps)
