@@ -76,7 +76,7 @@ def by_key(page: Page, key: str, every: bool = False) -> float:
 
 
 def main(address: str) -> None:
-    queue = ask(f"{address}/api/queue/")
+    queue = ask(f"{address}/api/ledger/ids/")
     assert isinstance(queue, dict)
     rng = random.Random(11)
     niches = rng.sample(queue["ids"], min(NICHES + ANSWERS, len(queue["ids"])))

@@ -247,7 +247,7 @@ def six_starts(home: Home) -> Row:
 
 def _started(folder: str) -> int:
     try:
-        _ask("POST", "jobs/", _wanted(folder))
+        _ask("POST", "intake/jobs/", _wanted(folder))
     except urllib.error.HTTPError as error:
         return error.code
     return 201
@@ -265,20 +265,20 @@ def killed_keeper(home: Home) -> Row:
             # As it stands where the worker was killed in the middle of it.
             opened.execute("UPDATE work_job SET state = 'running' WHERE id = ?", [first["id"]])
         second = _check_job(home)
-        _until(lambda: _ask("GET", f"jobs/{second['id']}/")["state"] == "done")
-        before = _ask("GET", f"jobs/{first['id']}/")
+        _until(lambda: _ask("GET", f"intake/jobs/{second['id']}/")["state"] == "done")
+        before = _ask("GET", f"intake/jobs/{first['id']}/")
         said = f"{before['said'][0]} The next job was accepted and done."
         return "Keeper and worker killed in a job", Told(0, said), home.decisions()
 
 
 def _check_job(home: Home) -> dict[str, str]:
-    return _ask("POST", "jobs/", _wanted(_hand_over(home)))
+    return _ask("POST", "intake/jobs/", _wanted(_hand_over(home)))
 
 
 def _hand_over(home: Home) -> str:
-    folder = _ask("POST", "incoming/")["incoming"]
+    folder = _ask("POST", "intake/uploads/")["incoming"]
     for file in home.package.iterdir():
-        _ask("PUT", f"incoming/{folder}/file/{file.name}/", file.read_bytes())
+        _ask("PUT", f"intake/uploads/{folder}/file/{file.name}/", file.read_bytes())
     return folder
 
 

@@ -84,10 +84,16 @@ def main() -> None:
     timed("registry of signals (reference)", lambda: client.ask("GET", "/api/signals/"))
     timed("sieve, sort and first page", lambda: ledger(sieve(rng), rng.choice(SORTS)))
     timed("scrolling, no conditions", lambda: ledger([], "rank", rng.randint(0, 990) * 100))
-    timed("the whole list for Skim", lambda: client.ask("GET", f"/api/queue/?{asked(rng)}"), 40)
-    timed("the points of the chart", lambda: client.ask("GET", f"/api/points/?{asked(rng)}"), 40)
+    timed(
+        "the whole list for Skim", lambda: client.ask("GET", f"/api/ledger/ids/?{asked(rng)}"), 40
+    )
+    timed(
+        "the points of the chart",
+        lambda: client.ask("GET", f"/api/ledger/points/?{asked(rng)}"),
+        40,
+    )
     ids = [row["id"] for row in json.loads(ledger([], "name", 40_000)[1])["rows"]]
-    preview = lambda: client.ask("GET", f"/api/preview/?niche={rng.choice(ids)}")  # noqa: E731
+    preview = lambda: client.ask("GET", f"/api/niche/?niche={rng.choice(ids)}")  # noqa: E731
     timed("preview of one niche", preview, 100)
     lens = lambda: urlencode({"lens": f"reviews={rng.random():.4f},drift={rng.random():.4f}"})  # noqa: E731
     timed("a new lens", lambda: client.ask("GET", f"/api/ledger/?{lens()}"), 40)

@@ -14,7 +14,8 @@ import urllib.request
 HALF = {
     "nothing sent": b"",
     "half of a header": b"GET /api/markets/ HTTP/1.1\r\nHost: 127.0.0.1\r\nX-Slow: ",
-    "half of a body": b"POST /api/decisions/ HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Type: application/json\r\n"
+    "half of a body": b"POST /api/desk/decisions/ HTTP/1.1\r\nHost: 127.0.0.1\r\n"
+    b"Content-Type: application/json\r\n"
     b"Content-Length: 1000\r\n\r\n{",
 }
 TRIES = 20

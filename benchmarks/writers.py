@@ -61,7 +61,10 @@ def deciding(
             body = {"market_id": "north", "id": niches[at % len(niches)], "choice": "keep"}
             started = time.perf_counter()
             line.request(
-                "POST", "/api/decisions/", json.dumps(body), {"Content-Type": "application/json"}
+                "POST",
+                "/api/desk/decisions/",
+                json.dumps(body),
+                {"Content-Type": "application/json"},
             )
             answer = line.getresponse()
             answer.read()
@@ -99,7 +102,9 @@ def main(seconds: float) -> int:
         try:
             for _ in range(100):
                 try:
-                    with urllib.request.urlopen(f"http://127.0.0.1:{PORT}/api/queue/") as answer:
+                    with urllib.request.urlopen(
+                        f"http://127.0.0.1:{PORT}/api/ledger/ids/"
+                    ) as answer:
                         niches = json.load(answer)["ids"]
                     with urllib.request.urlopen(f"http://127.0.0.1:{PORT}/api/markets/") as answer:
                         assert json.load(answer)[0]["market_id"] == "north"

@@ -102,8 +102,10 @@ def decide(address: str) -> None:
     """The decisions that the pictures of the desk show."""
     for niche, choice, reason, note, tags in KEPT:
         mine = {"market_id": "north", "niche_id": niche}
-        _send(f"{address}/api/decisions/", "POST", {**mine, "choice": choice, "reason": reason})
-        _send(f"{address}/api/remarks/", "PUT", {**mine, "note": note, "tags": tags})
+        _send(
+            f"{address}/api/desk/decisions/", "POST", {**mine, "choice": choice, "reason": reason}
+        )
+        _send(f"{address}/api/desk/remarks/", "PUT", {**mine, "note": note, "tags": tags})
 
 
 def _send(address: str, method: str, body: dict[str, object]) -> None:

@@ -28,7 +28,7 @@ class Contract(StaticLiveServerTestCase):
                 [PROGRAM, "run", f"{self.live_server_url}/api/schema/", "--phases", "coverage,fuzzing",
                  "-n", CASES, "--seed", SEED, "--max-time", SECONDS, "--continue-on-failure",
                  # It asks a feed, which tests of the feed do.
-                 "--exclude-path", "/api/feed/pull/"],
+                 "--exclude-path", "/api/intake/feed/pull/"],
                 cwd=folder, env={**os.environ, "NO_COLOR": "1"}, capture_output=True, text=True,
                 check=False,
             )  # fmt: skip

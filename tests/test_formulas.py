@@ -81,7 +81,9 @@ class Formulas(TestCase):
                     self.dead(f"{address} {form}", raw)
                     said = raw if form == "csv" else _texts(raw)
                     self.assertTrue(b"HYPERLINK" in said or b"@terracotta" in said, address)
-            self.dead("revisions", self.client.get("/api/batches/1/revisions/list/").getvalue())
+            self.dead(
+                "revisions", self.client.get("/api/intake/batches/1/revisions/file/").getvalue()
+            )
             self.tables()
             self.problems(Path(holder))
             self.command(folder)

@@ -107,5 +107,5 @@ class Answers(TestCase):
 
     def test_bodies_are_bounded(self) -> None:
         for body, status in (("[" * 100_000, 400), ('{"a": "' + "x" * (5 << 20) + '"}', 413)):
-            answer = self.client.post("/api/decisions/", body, content_type="application/json")
+            answer = self.client.post("/api/desk/decisions/", body, content_type="application/json")
             self.assertEqual(answer.status_code, status, answer.content[:200])

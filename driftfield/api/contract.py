@@ -31,6 +31,9 @@ def complete(result: dict[str, Any], **_: Any) -> dict[str, Any]:
             if content.get(JSON, {}).get("schema") == REFERENCE:
                 answer["content"] = {PROBLEM: content[JSON]}
         responses["default"] = DEFAULT
+        for parameter in operation.get("parameters", ()):
+            parameter["schema"] = _plain(parameter["schema"])
+            _state_texts(parameter["schema"])
         if "requestBody" in operation:
             bodies |= set(_named(operation["requestBody"]))
     seen: set[str] = set()
@@ -40,6 +43,23 @@ def complete(result: dict[str, Any], **_: Any) -> dict[str, Any]:
         bodies |= set(_named(schemas[name]))
         _state_texts(schemas[name])
     return result
+
+
+def _plain(schema: dict[str, Any]) -> dict[str, Any]:
+    """A parameter's schema without what the framework says of fields besides."""
+    if "items" in schema:
+        schema["items"] = _plain(schema["items"])
+    if schema.get("default") == "":
+        del schema["default"]
+    if "enum" in schema:
+        schema.pop("minLength", None)
+    if len(schema.get("allOf", ())) == 1:
+        # A grammar says itself how long its texts are.
+        return {
+            **schema["allOf"][0],
+            **({"default": schema["default"]} if "default" in schema else {}),
+        }
+    return schema
 
 
 def _operations(result: dict[str, Any]) -> Iterator[dict[str, Any]]:

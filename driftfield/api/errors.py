@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from typing import Any
 
 from django.conf import settings
@@ -44,6 +44,19 @@ def _words(detail: Any) -> str:
     return str(detail)
 
 
+def _by_field(detail: Any, path: str = "") -> Iterator[dict[str, str]]:
+    """What is wrong with each field of what came, by its path, as in “costs.price” or “classes.0.fee”."""
+    if isinstance(detail, dict):
+        for key, value in detail.items():
+            own = key != "non_field_errors"
+            yield from _by_field(value, f"{path}.{key}".lstrip(".") if own else path)
+    elif isinstance(detail, list) and any(isinstance(one, dict | list) for one in detail):
+        for place, value in enumerate(detail):
+            yield from _by_field(value, f"{path}.{place}".lstrip("."))
+    else:
+        yield {"field": path, "message": _words(detail)}
+
+
 def handle(error: Exception, context: dict[str, Any]) -> Response:
     """Turn an error into application/problem+json; a fault is noted, and its id told."""
     if isinstance(error, CoreError):
@@ -66,6 +79,8 @@ def handle(error: Exception, context: dict[str, Any]) -> Response:
     title = error.title if isinstance(error, Problem) else response.status_text
     detail = error.detail if isinstance(error, exceptions.APIException) else str(error)
     response.data = {"title": title, "status": response.status_code, "detail": _words(detail)}
+    if isinstance(error, exceptions.ValidationError):
+        response.data["errors"] = list(_by_field(detail))
     response.content_type = PROBLEM
     return response
 

@@ -17,8 +17,8 @@ from driftfield.market.models import Market
 LEDGER = "/api/ledger/?sort=rank&offset=0&limit=100"
 # What the window shows of a dossier at first, and what stands below it: asked for at once, all seven would
 # hold up the program, so the rest is asked for by the program's first line.
-QUESTIONS = ("preview", "dossier/outlook")
-BELOW = ("dossier/curves", "dossier/holders", "dossier/typed", "dossier/said", "reckoning")
+QUESTIONS = ("niche", "niche/demand")
+BELOW = ("niche/curves", "niche/holders", "niche/terms/detail", "niche/feedback", "niche/costs")
 SCREENS = {
     "/": "field/FieldScreen.vue",
     "/field": "field/FieldScreen.vue",

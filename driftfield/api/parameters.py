@@ -1,18 +1,12 @@
-"""Query parameters that several addresses take: what each may be, stated once for all of them."""
+"""Grammars of texts that addresses take, stated once in the description under their names."""
 
 from __future__ import annotations
 
 from collections.abc import Collection
 from typing import Any
 
-from drf_spectacular.utils import OpenApiParameter
-from rest_framework.request import Request
-
-from driftfield.core.market import KINDS, NICHE, Kind
 from driftfield.core.ranking import PARTS
 from driftfield.core.sieve import MAX_LENGTH, any_of, clause_pattern, condition_pattern
-
-from .errors import Problem
 
 FURTHEST = 999_999_999  # Rows that can be passed over.
 _WEIGHT = r"[0-9]{1,3}(\.[0-9]{1,6})?"
@@ -45,32 +39,3 @@ def grammar(name: str, schema: dict[str, Any] | None = None) -> dict[str, Any]:
     if schema is not None:
         GRAMMARS[name] = {"type": "string", **schema}
     return {"$ref": f"#/components/schemas/{name}"}
-
-
-def choice(name: str, choices: Collection[str], text: str) -> OpenApiParameter:
-    """A parameter that takes one of some words."""
-    return OpenApiParameter(name, str, enum=list(choices), description=text)
-
-
-def chosen(request: Request, name: str, choices: Collection[str], default: str = "") -> str:
-    """The word of a parameter, or the default where it is not given. Raises Problem for another word."""
-    word = request.query_params.get(name, default)
-    if word != default and word not in choices:
-        raise Problem(
-            400, "There is no such choice", f"{name} takes {', '.join(choices)}; got “{word[:60]}”."
-        )
-    return word
-
-
-OF = choice("of", [kind.plural for kind in KINDS], "What rows stand for; default niches.")
-
-
-def kind_of(request: Request) -> Kind:
-    """The kind a request asks for. Raises Problem for another word."""
-    word = chosen(request, "of", [kind.plural for kind in KINDS], NICHE.plural)
-    return next(kind for kind in KINDS if kind.plural == word)
-
-
-def whole_number(most: int) -> dict[str, Any]:
-    """From 0 to ``most``."""
-    return {"type": "integer", "minimum": 0, "maximum": most}

@@ -1,83 +1,19 @@
 from django.urls import path
 from drf_spectacular.views import SpectacularJSONAPIView
 
-from . import (
-    desk_views,
-    dossier_views,
-    fault_views,
-    feed_views,
-    intake_views,
-    mapping_views,
-    out_views,
-    views,
-)
+from .desk.urls import urlpatterns as desk
+from .faults.urls import urlpatterns as faults
+from .intake.urls import urlpatterns as intake
+from .ledger.urls import urlpatterns as ledger
+from .niche.urls import urlpatterns as niche
+from .registry.urls import urlpatterns as registry
 
 urlpatterns = [
     path("schema/", SpectacularJSONAPIView.as_view(), name="schema"),
-    path("markets/", views.Markets.as_view(), name="markets"),
-    path("figures/", views.Figures.as_view(), name="figures"),
-    path("ledger/", views.Ledger.as_view(), name="ledger"),
-    path("ledger/list/", views.LedgerList.as_view(), name="ledger-list"),
-    path("readings/list/", out_views.ReadingsOut.as_view(), name="readings-list"),
-    path("tables/", out_views.TablesOut.as_view(), name="tables-out"),
-    path("queue/", views.Queue.as_view(), name="queue"),
-    path("points/", views.Points.as_view(), name="points"),
-    path("condition/", views.ConditionView.as_view(), name="condition"),
-    path("spread/", views.SpreadView.as_view(), name="spread"),
-    path("sieves/", desk_views.Sieves.as_view(), name="sieves"),
-    path("signals/", views.Signals.as_view(), name="signals"),
-    path("categories/", views.Categories.as_view(), name="categories"),
-    path("parts/", views.Parts.as_view(), name="parts"),
-    path("lenses/", desk_views.Lenses.as_view(), name="lenses"),
-    path("terms/", views.Terms.as_view(), name="terms"),
-    path("listings/", views.Listings.as_view(), name="listings"),
-    path("dossier/outlook/", dossier_views.OutlookView.as_view(), name="outlook"),
-    path("dossier/curves/", dossier_views.Curves.as_view(), name="curves"),
-    path("dossier/holders/", dossier_views.HoldersView.as_view(), name="holders"),
-    path("dossier/listing/", dossier_views.ListingView.as_view(), name="listing"),
-    path("dossier/typed/", dossier_views.TypedView.as_view(), name="typed"),
-    path("dossier/typed/list/", dossier_views.TypedList.as_view(), name="typed-list"),
-    path("dossier/term/", dossier_views.TermView.as_view(), name="term"),
-    path("dossier/said/", dossier_views.SaidView.as_view(), name="said"),
-    path("incoming/", intake_views.IncomingFolders.as_view(), name="incoming"),
-    path("incoming/<str:folder>/", mapping_views.LookedFolder.as_view(), name="looked-folder"),
-    path("incoming/<str:folder>/try/", mapping_views.TryMapping.as_view(), name="try-mapping"),
-    path("exchange-tables/", mapping_views.ExchangeTables.as_view(), name="exchange-tables"),
-    path(
-        "incoming/<str:folder>/file/<str:name>/",
-        intake_views.IncomingFiles.as_view(),
-        name="incoming-file",
-    ),
-    path("jobs/", intake_views.Jobs.as_view(), name="jobs"),
-    path("jobs/<int:pk>/", intake_views.JobView.as_view(), name="job"),
-    path("jobs/<int:pk>/stop/", intake_views.StopJob.as_view(), name="stop-job"),
-    path("jobs/<int:pk>/go-on/", intake_views.GoOn.as_view(), name="go-on"),
-    path("jobs/<int:pk>/import/", intake_views.ImportChecked.as_view(), name="import-checked"),
-    path("jobs/<int:pk>/problems/", intake_views.ProblemsOfJob.as_view(), name="job-problems"),
-    path("batches/", intake_views.Batches.as_view(), name="batches"),
-    path("batches/<int:pk>/undo/", intake_views.UndoBatch.as_view(), name="undo-batch"),
-    path("batches/<int:pk>/coverage/", intake_views.BatchCoverage.as_view(), name="batch-coverage"),
-    path(
-        "batches/<int:pk>/revisions/", intake_views.BatchRevisions.as_view(), name="batch-revisions"
-    ),
-    path(
-        "batches/<int:pk>/revisions/list/",
-        intake_views.BatchRevisionList.as_view(),
-        name="batch-revision-list",
-    ),
-    path("faults/", fault_views.FaultsView.as_view(), name="faults"),
-    path("feed/", feed_views.FeedView.as_view(), name="feed"),
-    path("feed/pull/", feed_views.PullFeed.as_view(), name="pull-feed"),
-    path("coverage/", intake_views.Coverage.as_view(), name="coverage"),
-    path("preview/", views.Preview.as_view(), name="preview"),
-    path("decisions/", desk_views.Decisions.as_view(), name="decisions"),
-    path("decisions/reason/", desk_views.Reasons.as_view(), name="reason"),
-    path("decisions/several/", desk_views.DecisionsForSeveral.as_view(), name="decide-several"),
-    path("decisions/undo/", desk_views.Undo.as_view(), name="undo"),
-    path("reckoning/", desk_views.Reckonings.as_view(), name="reckoning"),
-    path("fees/", desk_views.Fees.as_view(), name="fees"),
-    path("remarks/", desk_views.Remarks.as_view(), name="remarks"),
-    path("shortlist/", desk_views.Shortlist.as_view(), name="shortlist"),
-    path("shortlist/list/", desk_views.ShortlistFile.as_view(), name="shortlist-list"),
-    path("shortlist/order/", desk_views.ShortlistOrder.as_view(), name="shortlist-order"),
+    *registry,
+    *ledger,
+    *niche,
+    *desk,
+    *intake,
+    *faults,
 ]

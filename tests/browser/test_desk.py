@@ -36,7 +36,7 @@ class Desk(BrowserCase):
 
     def on_the_chart(self, box: dict, niche: str) -> tuple[float, float]:
         """Where a niche is drawn: the axes show all of them with a little room, demand by its logarithm."""
-        points = self.client.get("/api/points/").json()
+        points = self.client.get("/api/ledger/points/").json()
         at = points["niches"].index(niche)
         across, up = points["competition"], points["demand"]
         left, right = max(0, math.floor(min(across) - 4)), min(100, math.ceil(max(across) + 4))
@@ -166,7 +166,7 @@ class Desk(BrowserCase):
         expect(page.get_by_role("row", selected=True)).to_be_visible()
         # The network holds the decision back; the undo is asked for meanwhile.
         held = []
-        page.route("**/api/decisions/", lambda route: held.append(route))
+        page.route("**/api/desk/decisions/", lambda route: held.append(route))
         page.keyboard.press("k")
         page.keyboard.press("u")
         page.wait_for_timeout(500)

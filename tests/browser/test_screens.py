@@ -84,10 +84,10 @@ class Skim(BrowserCase):
     def test_a_lost_server_is_said_and_nothing_passes_for_recorded(self) -> None:
         page = self.open("/skim?sort=name")
         expect(self.heading()).to_have_text("Moon filters")
-        page.route("**/api/decisions/", lambda route: route.abort())
+        page.route("**/api/desk/decisions/", lambda route: route.abort())
         page.keyboard.press("k")
         expect(page.get_by_text("Not recorded: The server may have been stopped.")).to_be_visible()
-        page.unroute("**/api/decisions/")
+        page.unroute("**/api/desk/decisions/")
         page.keyboard.press("ArrowLeft")
         keep = page.get_by_label("Keep Moon filters", exact=True)
         expect(keep).to_have_attribute("aria-pressed", "false")

@@ -8,19 +8,19 @@ from driftfield.intake.models import Batch
 from driftfield.market.models import Category, Listing, Market, Niche, Term
 
 # Addresses of one niche, with what they take besides it.
-OF_NICHE = ("preview", "terms", "listings", "outlook", "curves", "holders", "typed", "typed-list", "said", "reckoning", "coverage")  # fmt: skip
+OF_NICHE = ("niche", "terms", "listings", "demand", "curves", "holders", "terms-detail", "terms-file", "feedback", "costs", "coverage")  # fmt: skip
 # Addresses that are asked once a market, with the queries tried on them.
 OF_MARKET: dict[str, tuple[str, ...]] = {
     "ledger": ("", "sort=-headroom&near=yes&c=price+12..45", "lens=reviews%3D0.5"),
-    "ledger-list": ("", "as=xlsx", "as=json"),
-    "readings-list": ("", "as=xlsx", "as=jsonl", "as=parquet"),
-    "tables-out": ("all=yes", ""),
-    "queue": ("",),
-    "points": ("",),
+    "ledger-file": ("", "as=xlsx", "as=json"),
+    "readings-file": ("", "as=xlsx", "as=jsonl", "as=parquet"),
+    "tables-file": ("all=yes", ""),
+    "ledger-ids": ("",),
+    "ledger-points": ("",),
     "categories": ("",),
     "coverage": ("",),
     "shortlist": ("", "choice=pass"),
-    "shortlist-list": ("", "as=xlsx"),
+    "shortlist-file": ("", "as=xlsx"),
 }
 ONCE = {
     "schema": (),
@@ -37,15 +37,15 @@ ONCE = {
     "exchange-tables": (),
     "condition": ("text=price+12..45", "text=cheap"),
 }
-OF_BATCH = ("batch-coverage", "batch-revisions", "batch-revision-list")
+OF_BATCH = ("batch-coverage", "batch-revisions", "batch-revisions-file")
 # Of uploads and long work, of which a market alone has none; they have tests of their own.
 ELSEWHERE = {
-    "incoming", "looked-folder", "try-mapping", "incoming-file", "job", "stop-job", "go-on",
+    "uploads", "upload-layouts", "try-mapping", "uploaded-file", "job", "stop-job", "resume-job",
     "import-checked", "job-problems",
 }  # fmt: skip
 WRITES = {
     "undo-batch", "pull-feed", "decisions", "reason", "decide-several", "undo", "fees", "remarks",
-    "shortlist-order", "rank",
+    "shortlist-order",
 }  # fmt: skip
 
 
@@ -63,9 +63,9 @@ def unnamed() -> set[str]:
         *OF_BATCH,
         *ELSEWHERE,
         *WRITES,
-        "spread",
-        "listing",
-        "term",
+        "distribution",
+        "listing-history",
+        "destinations",
     }
     return set(routes()) - named
 
@@ -93,6 +93,6 @@ def addresses(*, brief: bool = False) -> Iterator[str]:
                 yield f"{route[name]}?{urlencode(of_niche)}"
             yield f"{route['curves']}?{urlencode({**of_niche, 'season': 'out'})}"
             for listing in listings:
-                yield f"{route['listing']}?{urlencode({**of_niche, 'listing': listing})}"
+                yield f"{route['listing-history']}?{urlencode({**of_niche, 'listing': listing})}"
             for term in Term.objects.filter(niche=niche).values_list("term", flat=True)[:2]:
-                yield f"{route['term']}?{urlencode({**of_niche, 'term': term})}"
+                yield f"{route['destinations']}?{urlencode({**of_niche, 'term': term})}"

@@ -43,7 +43,7 @@ class WithFiles(TestCase):
         return found.json()
 
     def hand_over(self, **files: str | bytes) -> str:
-        folder = str(self.ask("incoming/", 201)["incoming"])
+        folder = str(self.ask("intake/uploads/", 201)["incoming"])
         for name, content in files.items():
             raw = content if isinstance(content, bytes) else content.encode()
             kind = name.rsplit("__", 1) if "__" in name else [name, "csv"]
@@ -52,14 +52,18 @@ class WithFiles(TestCase):
 
     def put(self, folder: str, name: str, raw: bytes, status: int) -> dict:
         found = self.client.put(
-            f"/api/incoming/{folder}/file/{name}/", raw, content_type="application/octet-stream"
+            f"/api/intake/uploads/{folder}/file/{name}/",
+            raw,
+            content_type="application/octet-stream",
         )
         self.assertEqual(found.status_code, status, found.content)
         return found.json()
 
     def job(self, kind: str, folder: str, status: int = 201) -> dict:
-        return self.ask("jobs/", status, {"kind": kind, "incoming": folder, "name": "North, May"})
+        return self.ask(
+            "intake/jobs/", status, {"kind": kind, "incoming": folder, "name": "North, May"}
+        )
 
     def done(self, job: dict) -> dict:
         work_off()
-        return self.ask(f"jobs/{job['id']}/")
+        return self.ask(f"intake/jobs/{job['id']}/")

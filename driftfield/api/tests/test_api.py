@@ -41,8 +41,8 @@ class Loaded(TestCase):
 
     def undo(self, status: int = 200) -> dict:
         """Undo the latest decision, or one that is none."""
-        latest = self.get("decisions/undo/")["decision"]
-        return self.post("decisions/undo/", {"decision": latest or 1}, status)
+        latest = self.get("desk/decisions/undo/")["decision"]
+        return self.post("desk/decisions/undo/", {"decision": latest or 1}, status)
 
     def names(self, *conditions: str, **more: str) -> list[str]:
         return [row["name"] for row in self.ledger(*conditions, **more)["rows"]]
@@ -118,17 +118,21 @@ class Ledger(Loaded):
         )
 
     def test_a_condition_is_read_as_it_is_typed_or_refused(self) -> None:
-        found = self.get(f"condition/?{urlencode({'text': 'price 12 to 45'})}")
+        found = self.get(f"ledger/condition/?{urlencode({'text': 'price 12 to 45'})}")
         self.assertEqual(found["text"], "price 12..45")
         self.assertEqual(
             (found["figure"], found["low"], found["high"]), ("sales.price_median", 12, 45)
         )
-        self.assertIn("begin with a figure", self.get("condition/?text=cheap", 400)["detail"])
+        self.assertIn(
+            "begin with a figure", self.get("ledger/condition/?text=cheap", 400)["detail"]
+        )
 
     def test_the_spread_of_a_figure_over_what_passes(self) -> None:
-        self.assertEqual(self.get("spread/?figure=searches_52w")["known"], 3)
-        self.assertEqual(self.get("spread/?figure=searches_52w&c=terms+lack+forcer")["known"], 2)
-        self.get("spread/?figure=luck", 400)
+        self.assertEqual(self.get("ledger/distribution/?figure=searches_52w")["known"], 3)
+        self.assertEqual(
+            self.get("ledger/distribution/?figure=searches_52w&c=terms+lack+forcer")["known"], 2
+        )
+        self.get("ledger/distribution/?figure=luck", 400)
 
     def test_near_misses_come_with_the_condition_they_fail(self) -> None:
         searches = {r["name"]: r["searches_52w"] for r in self.ledger()["rows"]}
@@ -143,12 +147,14 @@ class Ledger(Loaded):
             ("colour=red", 400, "Unknown: colour. Known: c, figures, lens, limit"),
             ("c=shape=Round", 400, "There is no value of Shape “Round”. Known: Evergreen"),
             ("sort=luck", 400, "sort takes name, or keys of figures"),
-            ("limit=9999", 400, "limit takes a whole number up to 500; “9999” came."),
-            ("offset=-1", 400, "offset takes a whole number"),
-            ("figures=rank,luck", 400, "“luck” came. figures takes keys of figures."),
+            ("limit=9999", 400, "limit: It takes a whole number from 0 to 500; got “9999”."),
+            ("offset=-1", 400, "offset: It takes a whole number"),
+            ("figures=rank,luck", 400, "figures takes keys of figures; got “luck”."),
             ("market=west", 404, "There is no analysed market “west”"),
         ):
             self.assertIn(said, self.get(f"ledger/?{query}", status)["detail"])
+        wrong = self.get("ledger/?limit=9999&of=brands", 400)
+        self.assertEqual({one["field"] for one in wrong["errors"]}, {"limit", "of"})
 
     def test_categories_count_what_is_below_them(self) -> None:
         self.assertEqual(
@@ -176,14 +182,14 @@ class Ledger(Loaded):
 
     def test_queue_and_points_hold_what_passes_in_order(self) -> None:
         order = [row["id"] for row in self.ledger(sort="-searches_52w")["rows"]]
-        self.post("decisions/", {"market_id": "north", "id": "rf", "choice": "park"}, 201)
-        queue = self.get("queue/?sort=-searches_52w")
+        self.post("desk/decisions/", {"market_id": "north", "id": "rf", "choice": "park"}, 201)
+        queue = self.get("ledger/ids/?sort=-searches_52w")
         self.assertEqual(queue, {"ids": order, "decisions": {"rf": "park"}})
         self.assertEqual(
-            self.get("queue/?sort=-searches_52w&c=decided+open")["ids"],
+            self.get("ledger/ids/?sort=-searches_52w&c=decided+open")["ids"],
             [i for i in order if i != "rf"],
         )
-        points = self.get("points/?sort=-searches_52w")
+        points = self.get("ledger/points/?sort=-searches_52w")
         drawn = [row for row in self.ledger(sort="-searches_52w")["rows"] if row["competition"]]
         self.assertEqual(points["ids"], [row["id"] for row in drawn])
         self.assertEqual(points["names"], [row["name"] for row in drawn])
@@ -195,7 +201,7 @@ class Ledger(Loaded):
 
 class Preview(Loaded):
     def test_says_the_verdict_and_every_figure(self) -> None:
-        found = self.get("preview/?niche=rf")
+        found = self.get("niche/?niche=rf")
         self.assertEqual(found["first"], "2023-01-02")
         self.assertEqual(len(found["values"]), 156)
         self.assertEqual(len(found["level"]), 156)
@@ -206,68 +212,70 @@ class Preview(Loaded):
             r"^\d+ Dec was the last call for the coming season; the next is \d+ Dec 2026\.$",
         )
         self.assertEqual(set(found["figures"]), {f.column for f in figures_of(NICHE)})
-        self.assertIsNone(self.get("preview/?niche=net float")["figures"]["headroom"])
+        self.assertIsNone(self.get("niche/?niche=net float")["figures"]["headroom"])
 
     def test_unknown_niche(self) -> None:
-        self.assertIn("“nope” is not in", self.get("preview/?niche=nope", 404)["detail"])
+        self.assertIn("“nope” is not in", self.get("niche/?niche=nope", 404)["detail"])
 
 
 class Decisions(Loaded):
     def test_keep_shows_filters_and_undoes(self) -> None:
-        self.post("decisions/", {"market_id": "north", "id": "rf", "choice": "keep"}, 201)
-        self.post("decisions/", {"market_id": "north", "id": "mf", "choice": "pass"}, 201)
+        self.post("desk/decisions/", {"market_id": "north", "id": "rf", "choice": "keep"}, 201)
+        self.post("desk/decisions/", {"market_id": "north", "id": "mf", "choice": "pass"}, 201)
         self.assertEqual(self.names("decided keep"), ["Rhubarb forcers"])
         self.assertEqual(self.names("decided open"), ["net float"])
         self.assertEqual(set(self.names("decided open or pass")), {"net float", "Moon filters"})
         undone = self.undo()
         back = {"id": "mf", "name": "Moon filters", "now": None}
         self.assertEqual(undone, {"choice": "pass", "of": "niches", "subjects": [back]})
-        self.assertEqual(self.get("preview/?niche=rf")["decision"], "keep")
+        self.assertEqual(self.get("niche/?niche=rf")["decision"], "keep")
 
     def test_rebuilding_readings_keeps_them(self) -> None:
-        self.post("decisions/", {"market_id": "north", "id": "rf", "choice": "park"}, 201)
+        self.post("desk/decisions/", {"market_id": "north", "id": "rf", "choice": "park"}, 201)
         Run.objects.all().delete()
         list(analyse_all())
         self.assertEqual(self.names("decided park"), ["Rhubarb forcers"])
 
     def test_several_in_one_go_and_back_in_one_go(self) -> None:
         several = {"market_id": "north", "ids": ["rf", "mf"], "choice": "keep"}
-        self.post("decisions/", {"market_id": "north", "id": "rf", "choice": "park"}, 201)
-        self.post("decisions/several/", several, 201)
+        self.post("desk/decisions/", {"market_id": "north", "id": "rf", "choice": "park"}, 201)
+        self.post("desk/decisions/several/", several, 201)
         self.assertEqual(set(self.names("decided keep")), {"Rhubarb forcers", "Moon filters"})
         undone = self.undo()["subjects"]
         self.assertEqual({one["id"]: one["now"] for one in undone}, {"rf": "park", "mf": None})
         wrong = {**several, "ids": ["mf", "zz"]}
-        self.assertIn("no niche “zz”", self.post("decisions/several/", wrong, 409)["detail"])
+        self.assertIn("no niche “zz”", self.post("desk/decisions/several/", wrong, 409)["detail"])
         self.assertEqual(self.names("decided keep"), [])
 
     def test_what_it_refuses(self) -> None:
         base = {"market_id": "north", "id": "rf"}
-        self.assertIn("choice", self.post("decisions/", {**base, "choice": "love"}, 400)["detail"])
+        self.assertIn(
+            "choice", self.post("desk/decisions/", {**base, "choice": "love"}, 400)["detail"]
+        )
         wrong = {"market_id": "north", "id": "zz", "choice": "keep"}
-        self.assertIn("no niche “zz”", self.post("decisions/", wrong, 409)["detail"])
+        self.assertIn("no niche “zz”", self.post("desk/decisions/", wrong, 409)["detail"])
         self.assertIn("no such decision", self.undo(409)["detail"])
         self.assertEqual(Decision.objects.count(), 0)
 
     def test_two_windows_that_undo_undo_no_more_than_was_meant(self) -> None:
         ids = [
-            self.post("decisions/", {"market_id": "north", "id": n, "choice": "keep"}, 201)[
+            self.post("desk/decisions/", {"market_id": "north", "id": n, "choice": "keep"}, 201)[
                 "decision"
             ]
             for n in ("rf", "mf")
         ]
-        self.post("decisions/undo/", {"decision": ids[1]})
-        said = self.post("decisions/undo/", {"decision": ids[1]}, 409)["detail"]
+        self.post("desk/decisions/undo/", {"decision": ids[1]})
+        said = self.post("desk/decisions/undo/", {"decision": ids[1]}, 409)["detail"]
         self.assertIn("undone already", said)
         self.assertEqual(self.names("decided keep"), ["Rhubarb forcers"])
-        self.post("decisions/", {"market_id": "north", "id": "rf", "choice": "pass"}, 201)
-        said = self.post("decisions/undo/", {"decision": ids[0]}, 409)["detail"]
+        self.post("desk/decisions/", {"market_id": "north", "id": "rf", "choice": "pass"}, 201)
+        said = self.post("desk/decisions/undo/", {"decision": ids[0]}, 409)["detail"]
         self.assertIn("decided on anew since", said)
         self.assertEqual(self.names("decided pass"), ["Rhubarb forcers"])
 
     def test_forms_are_not_taken(self) -> None:
         base = {"market_id": "north", "id": "rf"}
-        form = self.client.post("/api/decisions/", {**base, "choice": "keep"})
+        form = self.client.post("/api/desk/decisions/", {**base, "choice": "keep"})
         self.assertEqual(form.status_code, 415)  # what a page from elsewhere could send
 
 
@@ -281,7 +289,7 @@ class Shortlist(Loaded):
 
     def keep(self, niche: str, choice: str = "keep", reason: str = "") -> None:
         body = {"market_id": "north", "id": niche, "choice": choice, "reason": reason}
-        self.post("decisions/", body, 201)
+        self.post("desk/decisions/", body, 201)
 
     def test_reason_note_tags_and_order_by_hand(self) -> None:
         self.keep("rf", reason="steady, few brands")
@@ -289,20 +297,21 @@ class Shortlist(Loaded):
         self.keep("net float", "pass")
         mine = {"market_id": "north", "id": "rf"}
         saved = self.put(
-            "remarks/", {**mine, "note": "ask two makers", "tags": ["Spring", " spring", "clay"]}
+            "desk/remarks/",
+            {**mine, "note": "ask two makers", "tags": ["Spring", " spring", "clay"]},
         )
         self.assertEqual(saved["tags"], ["spring", "clay"])
-        self.put("remarks/", {**mine, "tags": []})  # the note stays
-        listed = self.get("shortlist/")
+        self.put("desk/remarks/", {**mine, "tags": []})  # the note stays
+        listed = self.get("desk/shortlist/")
         self.assertEqual([one["id"] for one in listed], ["mf", "rf"])  # the latest first
         forcer = listed[1]
         said = (forcer["reason"], forcer["note"], forcer["tags"], forcer["choice"])
         self.assertEqual(said, ("steady, few brands", "ask two makers", [], "keep"))
         self.assertEqual(forcer["then"], forcer["now"])
-        self.put("shortlist/order/", {"market_id": "north", "ids": ["rf", "mf"]}, 204)
-        self.assertEqual([one["id"] for one in self.get("shortlist/")], ["rf", "mf"])
-        self.assertEqual(len(self.get("shortlist/?choice=pass")), 1)
-        preview = self.get("preview/?niche=rf")
+        self.put("desk/shortlist/order/", {"market_id": "north", "ids": ["rf", "mf"]}, 204)
+        self.assertEqual([one["id"] for one in self.get("desk/shortlist/")], ["rf", "mf"])
+        self.assertEqual(len(self.get("desk/shortlist/?choice=pass")), 1)
+        preview = self.get("niche/?niche=rf")
         self.assertEqual(
             (preview["reason"], preview["note"]), ("steady, few brands", "ask two makers")
         )
@@ -310,24 +319,26 @@ class Shortlist(Loaded):
     def test_files_for_spreadsheets(self) -> None:
         self.keep("rf", reason='=HYPERLINK("x")')
         for form, start in (("csv", b"\xef\xbb\xbfPlace"), ("xlsx", b"PK"), ("json", b"{")):
-            answer = self.client.get(f"/api/shortlist/list/?as={form}")
+            answer = self.client.get(f"/api/desk/shortlist/file/?as={form}")
             self.assertTrue(answer.content.startswith(start))
             name = f'attachment; filename="shortlist-harrow-quay-north.{form}"'
             self.assertEqual(answer["Content-Disposition"], name)
-        self.assertIn(b"'=HYPERLINK", self.client.get("/api/shortlist/list/").content)
-        ledger = self.client.get("/api/ledger/list/?c=decided+keep&figures=order_by&as=json").json()
+        self.assertIn(b"'=HYPERLINK", self.client.get("/api/desk/shortlist/file/").content)
+        ledger = self.client.get("/api/ledger/file/?c=decided+keep&figures=order_by&as=json").json()
         self.assertEqual([row["id"] for row in ledger["rows"]], ["rf"])
         self.assertEqual(ledger["columns"]["order_by"], "Order by, date")
-        self.assertIn("as takes csv, xlsx, json", self.get("ledger/list/?as=pdf", 400)["detail"])
+        self.assertIn(
+            "as: It takes csv, xlsx, json", self.get("ledger/file/?as=pdf", 400)["detail"]
+        )
 
     def test_most_clicked_listings_with_their_facts(self) -> None:
-        rows = self.get("listings/?niche=rf")
+        rows = self.get("niche/listings/?niche=rf")
         self.assertEqual([row["listing_id"] for row in rows], ["l1", "l2", "l3", "l4", "l5"])
         self.assertAlmostEqual(rows[0]["click_share"], 0.4, places=4)
         self.assertEqual(
             (rows[3]["price"], rows[3]["reviews"], rows[3]["sponsored"]), (22, 12, False)
         )
-        self.assertEqual(self.get("listings/?niche=mf"), [])
+        self.assertEqual(self.get("niche/listings/?niche=mf"), [])
 
 
 class Money(Loaded):
@@ -340,11 +351,11 @@ class Money(Loaded):
 
     def keep(self, status: int = 200, **costs: float | None) -> dict:
         return self.put(
-            "reckoning/", {"market_id": "north", "niche_id": "rf", "costs": costs}, status
+            "niche/costs/", {"market_id": "north", "niche_id": "rf", "costs": costs}, status
         )
 
     def test_what_is_not_given_comes_from_readings_and_is_said_to(self) -> None:
-        found = self.get("reckoning/?niche=rf")["paying"]
+        found = self.get("niche/costs/?niche=rf")["paying"]
         figures = stored("rf")
         self.assertEqual(found["given"], [])
         self.assertAlmostEqual(found["costs"]["price"], figures["sales.price_median"])
@@ -361,15 +372,15 @@ class Money(Loaded):
         found = self.keep(price=20, goods=6, handling=3, returns=0)["paying"]
         self.assertAlmostEqual(found["result"]["left"], 20 * 0.75 - 9)
         self.assertEqual(found["given"], ["goods", "handling", "price", "returns"])
-        self.assertEqual(self.get("reckoning/?niche=rf")["paying"]["costs"]["goods"], 6)
+        self.assertEqual(self.get("niche/costs/?niche=rf")["paying"]["costs"]["goods"], 6)
         self.assertIn("must be a share", self.keep(400, returns=1.5)["detail"])
         self.assertIn("from 0.01", self.keep(400, price=0)["detail"])
         for absurd in (1e308, "nan", float("inf"), True):
             self.keep(400, goods=absurd)
-        self.assertEqual(self.get("reckoning/?niche=rf")["paying"]["costs"]["goods"], 6)
+        self.assertEqual(self.get("niche/costs/?niche=rf")["paying"]["costs"]["goods"], 6)
         self.assertEqual(self.keep(price=20, goods=None)["paying"]["given"], ["price"])
         list(analyse_all())  # readings are rebuilt, costs stay
-        self.assertEqual(self.get("reckoning/?niche=rf")["paying"]["given"], ["price"])
+        self.assertEqual(self.get("niche/costs/?niche=rf")["paying"]["given"], ["price"])
 
     def test_costs_and_fees_that_cannot_be_do_not_lock_anyone_out(self) -> None:
         """As an earlier version kept them."""
@@ -380,7 +391,7 @@ class Money(Loaded):
             market_id="north",
             classes=[{"name": "any", "upto_g": None, "upto_mm": None, "fee": 1e308}],
         )
-        found = self.get("reckoning/?niche=rf")["paying"]
+        found = self.get("niche/costs/?niche=rf")["paying"]
         self.assertEqual((found["given"], found["costs"]["freight"]), (["freight"], 2))
         self.assertEqual(found["result"]["size_class"], "standard")
         self.assertEqual(self.keep(goods=3)["paying"]["given"], ["goods"])
@@ -390,34 +401,34 @@ class Money(Loaded):
             {"name": "letter", "upto_g": 900, "upto_mm": None, "fee": 1.5},
             {"name": "parcel", "upto_g": None, "upto_mm": None, "fee": 6},
         ]
-        self.put("fees/", {"market_id": "north", "classes": rows})
-        found = self.get("reckoning/?niche=rf")["paying"]
+        self.put("desk/fees/", {"market_id": "north", "classes": rows})
+        found = self.get("niche/costs/?niche=rf")["paying"]
         self.assertEqual((found["result"]["size_class"], found["classes"]), ("letter", rows))
         wrong = {"market_id": "north", "classes": rows[:1]}
-        self.assertIn("add one without limits", self.put("fees/", wrong, 409)["detail"])
-        self.assertEqual(self.get("reckoning/?niche=rf")["paying"]["classes"], rows)
+        self.assertIn("add one without limits", self.put("desk/fees/", wrong, 409)["detail"])
+        self.assertEqual(self.get("niche/costs/?niche=rf")["paying"]["classes"], rows)
 
     def test_without_a_price_it_says_what_would_bring_one(self) -> None:
-        found = self.get("reckoning/?niche=mf")
+        found = self.get("niche/costs/?niche=mf")
         self.assertEqual(found["paying"], None)
         self.assertIn("listings would bring one, or set it", found["missing"])
         body = {"market_id": "north", "niche_id": "mf", "costs": {"price": 30}}
-        self.assertEqual(self.put("reckoning/", body)["paying"]["costs"]["goods"], 7.5)
+        self.assertEqual(self.put("niche/costs/", body)["paying"]["costs"]["goods"], 7.5)
 
 
 class Sieves(Loaded):
     def test_saved_listed_exported_imported_and_removed(self) -> None:
-        self.post("sieves/", [{"name": "Mine", "conditions": ["price under 20"]}], 201)
-        listed = self.get("sieves/")
+        self.post("desk/sieves/", [{"name": "Mine", "conditions": ["price under 20"]}], 201)
+        listed = self.get("desk/sieves/")
         mine = next(one for one in listed if one["own"])
         self.assertEqual((mine["name"], mine["conditions"]), ("Mine", ["price ..20"]))
-        self.assertEqual(self.client.delete("/api/sieves/?name=Mine").status_code, 204)
-        self.assertFalse(any(one["own"] for one in self.get("sieves/")))
+        self.assertEqual(self.client.delete("/api/desk/sieves/?name=Mine").status_code, 204)
+        self.assertFalse(any(one["own"] for one in self.get("desk/sieves/")))
         # What was listed can be taken in again as it is.
-        self.post("sieves/", [one for one in listed if one["own"]], 201)
+        self.post("desk/sieves/", [one for one in listed if one["own"]], 201)
         self.assertIn(
             "begin with a figure",
-            self.post("sieves/", [{"name": "B", "conditions": ["x"]}], 409)["detail"],
+            self.post("desk/sieves/", [{"name": "B", "conditions": ["x"]}], 409)["detail"],
         )
         # Every starting sieve can be asked.
         for one in listed:
@@ -453,7 +464,7 @@ class Competition(Loaded):
             self.assertIn(said, self.get(f"ledger/?{urlencode({'c': condition})}", 400)["detail"])
 
     def test_a_preview_says_its_signals(self) -> None:
-        found = self.get("preview/?niche=rf")
+        found = self.get("niche/?niche=rf")
         said = {signal["key"]: signal for signal in found["signals"]}
         self.assertIn("under 150 can be approached", said["few_reviews"]["says"])
         self.assertEqual([s["signal"] for s in found["figures"]["signals"]], list(said))
@@ -479,24 +490,26 @@ class Competition(Loaded):
         self.assertIn("Known: searches", self.get("ledger/?lens=serches%3D1", 400)["detail"])
 
     def test_lenses_are_kept_by_name(self) -> None:
-        self.post("lenses/", {"name": "Reviews first", "weights": {"reviews": 0.6}}, 201)
-        (kept,) = self.get("lenses/")
+        self.post("desk/lenses/", {"name": "Reviews first", "weights": {"reviews": 0.6}}, 201)
+        (kept,) = self.get("desk/lenses/")
         self.assertEqual(
             (kept["name"], kept["weights"]["reviews"], kept["weights"]["balance"]),
             ("Reviews first", 0.6, 0.5),
         )
-        self.assertEqual(self.client.delete("/api/lenses/?name=Reviews first").status_code, 204)
-        self.assertEqual(self.get("lenses/"), [])
+        self.assertEqual(
+            self.client.delete("/api/desk/lenses/?name=Reviews first").status_code, 204
+        )
+        self.assertEqual(self.get("desk/lenses/"), [])
         wrong = {"name": "X", "weights": {"brand": -1}}
-        self.assertIn("from 0 to 1,000", self.post("lenses/", wrong, 400)["detail"])
+        self.assertIn("from 0 to 1,000", self.post("desk/lenses/", wrong, 400)["detail"])
         self.assertIn(
             "name of its own",
-            self.post("lenses/", {"name": "default", "weights": {}}, 409)["detail"],
+            self.post("desk/lenses/", {"name": "default", "weights": {}}, 409)["detail"],
         )
 
     def test_terms_of_a_niche_with_few_queries(self) -> None:
         with self.assertNumQueries(6):
-            rows = self.get("terms/?niche=rf")
+            rows = self.get("niche/terms/?niche=rf")
         self.assertEqual(rows[0]["term"], "rhubarb forcer")
         self.assertAlmostEqual(rows[0]["top3_share"], 0.75, 5)
-        self.get("terms/?niche=none", 404)
+        self.get("niche/terms/?niche=none", 404)

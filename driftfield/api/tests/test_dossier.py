@@ -28,7 +28,7 @@ class Dossier(Loaded):
 
     def ask(self, question: str, niche: str = "rf", **more: str) -> dict:
         return self.get(
-            "&".join((f"dossier/{question}/?niche={niche}", *(f"{k}={v}" for k, v in more.items())))
+            "&".join((f"niche/{question}/?niche={niche}", *(f"{k}={v}" for k, v in more.items())))
         )
 
     def curves(self, **more: str) -> dict[str, dict]:
@@ -37,8 +37,8 @@ class Dossier(Loaded):
 
 class Demand(Dossier):
     def test_the_forecast_drawn_adds_up_to_the_figure(self) -> None:
-        figures = self.get("preview/?niche=rf")["figures"]
-        found = self.ask("outlook")
+        figures = self.get("niche/?niche=rf")["figures"]
+        found = self.ask("demand")
         ahead = found["ahead"]
         self.assertAlmostEqual(sum(ahead["values"]), figures["forecast_52w_value"], delta=0.6)
         self.assertTrue(
@@ -63,14 +63,14 @@ class Demand(Dossier):
         )
 
     def test_relative_interest_stands_apart_from_counts(self) -> None:
-        interest = self.ask("outlook")["interest"]
+        interest = self.ask("demand")["interest"]
         self.assertEqual((interest["unit"], max(interest["values"])), ("highest 100", 100))
         self.assertNotIn("interest", self.curves())
-        self.assertIsNone(self.ask("outlook", "mf")["interest"])
+        self.assertIsNone(self.ask("demand", "mf")["interest"])
 
     def test_price_steps_are_those_behind_the_price_answer(self) -> None:
-        figures = self.get("preview/?niche=rf")["figures"]
-        steps = self.ask("outlook")["price_steps"]
+        figures = self.get("niche/?niche=rf")["figures"]
+        steps = self.ask("demand")["price_steps"]
         self.assertEqual(len(steps), figures["price_answer_changes"])
         # Prices fall by 1% for two months and rise again in the third.
         self.assertEqual({round(one["price"], 2) for one in steps}, {-0.01, 0.02})
@@ -82,7 +82,7 @@ class Demand(Dossier):
             ["searches", "clicks", "purchases", "purchase_rate", "price", "units", "offers", "out_of_stock",
              "listings", "reviews", "brands", "sellers", "sponsored"],
         )  # fmt: skip
-        self.assertEqual(found["searches"]["values"], self.get("preview/?niche=rf")["values"])
+        self.assertEqual(found["searches"]["values"], self.get("niche/?niche=rf")["values"])
         rate = found["purchases"]["values"][9] / found["searches"]["values"][9]
         self.assertAlmostEqual(found["purchase_rate"]["values"][9], rate, places=5)
         # Three listings were on sale in January 2024, four when the fourth was launched; by month.
@@ -154,22 +154,22 @@ class Supply(Dossier):
         self.assertEqual(found["winners"], [])  # One launch that worked tells nothing.
 
     def test_one_listing_over_time(self) -> None:
-        found = self.ask("listing", listing="l5")
+        found = self.ask("listings/history", listing="l5")
         curves = {one["key"]: one for one in found["curves"]}
         self.assertEqual(list(curves), ["price", "units", "offers", "reviews", "in_stock"])
         self.assertEqual(
             (curves["units"]["first"], set(curves["units"]["values"])), ("2025-06-01", {2.0})
         )
         self.assertEqual(found["held"], [{"seller": "Lane 5", "first": "2025-06-01", "periods": 6}])
-        said = self.get("dossier/listing/?niche=rf&listing=nope", 404)
+        said = self.get("niche/listings/history/?niche=rf&listing=nope", 404)
         self.assertIn("No listing has the id “nope”", said["detail"])
 
 
 class Words(Dossier):
     def test_terms_with_their_interval_growth_and_spelling(self) -> None:
-        found = self.ask("typed")
+        found = self.ask("terms/detail")
         self.assertIn("Buyers type 3 terms; “rhubarb forcer”", found["verdict"][0])
-        for mine, plain in zip(found["terms"], self.get("terms/?niche=rf"), strict=True):
+        for mine, plain in zip(found["terms"], self.get("niche/terms/?niche=rf"), strict=True):
             self.assertEqual(plain, {key: mine[key] for key in plain})
         first = found["terms"][0]
         self.assertLess(first["rate_low"], first["purchase_rate"])
@@ -185,22 +185,22 @@ class Words(Dossier):
 
     def test_the_chosen_terms_as_a_file(self) -> None:
         rows = self.client.get(
-            "/api/dossier/typed/list/?niche=rf&term=terracotta+forcer&as=json"
+            "/api/niche/terms/file/?niche=rf&term=terracotta+forcer&as=json"
         ).json()
         self.assertEqual([row["term"] for row in rows["rows"]], ["terracotta forcer"])
-        whole = self.client.get("/api/dossier/typed/list/?niche=rf")
+        whole = self.client.get("/api/niche/terms/file/?niche=rf")
         self.assertEqual(len(whole.content.splitlines()), 1 + 3)
         self.assertIn("terms-rhubarb-forcers.csv", whole["Content-Disposition"])
-        said = self.get("dossier/typed/list/?niche=rf&term=nope", 404)
+        said = self.get("niche/terms/file/?niche=rf&term=nope", 404)
         self.assertIn("no term “nope”", said["detail"])
 
     def test_where_the_clicks_of_a_term_go(self) -> None:
-        found = self.ask("term", term="terracotta+forcer")
+        found = self.ask("terms/destinations", term="terracotta+forcer")
         self.assertEqual([one["listing_id"] for one in found], ["l1", "l2", "l3", "l4", "l5"])
         self.assertAlmostEqual(found[0]["click_share"], 0.4, places=4)
         self.assertAlmostEqual(found[0]["before"], 0.4, places=4)
         self.assertEqual((found[4]["before"], found[0]["purchase_share"]), (0, None))
-        self.assertEqual(self.ask("term", term="rhubarb+focrer"), [])
+        self.assertEqual(self.ask("terms/destinations", term="rhubarb+focrer"), [])
 
 
 class Complaints(Dossier):
@@ -218,7 +218,7 @@ class Complaints(Dossier):
             )  # fmt: skip
 
     def test_the_niche_against_its_category(self) -> None:
-        found = self.ask("said")
+        found = self.ask("feedback")
         rows = {one["theme"]: one for one in found["themes"] if one["kind"] == "return"}
         self.assertEqual(
             (round(rows["lid cracks"]["share"], 4), rows["lid cracks"]["usual"]), (0.7339, 0.25)
@@ -229,7 +229,7 @@ class Complaints(Dossier):
         self.assertIn("Of 109 reasons of returns 73% are “lid cracks”", said)
 
     def test_listings_by_what_is_said_of_them(self) -> None:
-        first, second = self.ask("said")["listings"]
+        first, second = self.ask("feedback")["listings"]
         # l1 has 14 complaints in reviews besides.
         self.assertEqual(
             (first["listing_id"], first["theme"], first["mentions"]), ("l1", "lid cracks", 94)
@@ -240,7 +240,7 @@ class Complaints(Dossier):
         self.assertAlmostEqual(second["usual"], 29 / 123)
 
     def test_quarters_that_are_over(self) -> None:
-        found = self.ask("said")
+        found = self.ask("feedback")
         # As of 28 December 2025 the fourth quarter still runs.
         self.assertEqual(found["quarters"], ["2025-01-01", "2025-04-01", "2025-07-01"])
         rows = {one["theme"]: (one["mentions"], one["share"]) for one in found["over_time"]}
@@ -257,19 +257,19 @@ class LittleKnown(Dossier):
             (holders["listings"], holders["launches"], holders["spreads"]), ([], [], {})
         )
         self.assertIn("term_clicks and listings would bring it", holders["verdict"][0])
-        said = self.ask("said", "net+float")
+        said = self.ask("feedback", "net+float")
         self.assertEqual((said["themes"], said["listings"], said["quarters"]), ([], [], []))
         self.assertIn("feedback would bring it", said["verdict"][0])
-        self.assertEqual(self.ask("term", "net+float", term="net+float"), [])
+        self.assertEqual(self.ask("terms/destinations", "net+float", term="net+float"), [])
 
     @override_settings(DEBUG=False)
     def test_what_is_asked_wrongly_is_named(self) -> None:
         for address, status, words in (
-            ("curves/?niche=rf&season=off", 400, "season takes in or out; “off” came"),
-            ("curves/?niche=rf&curve=weather", 400, "“weather” came"),
-            ("term/?niche=rf&term=nope", 404, "no term “nope”"),
+            ("curves/?niche=rf&season=off", 400, "It takes in, out; got “off”"),
+            ("curves/?niche=rf&curve=weather", 400, "got “weather”"),
+            ("terms/destinations/?niche=rf&term=nope", 404, "no term “nope”"),
             ("holders/?niche=nope", 404, "nope"),
-            ("outlook/?niche=rf&colour=red", 400, "colour"),
+            ("demand/?niche=rf&colour=red", 400, "colour"),
         ):
             with self.subTest(address=address):
-                self.assertIn(words, str(self.get(f"dossier/{address}", status)))
+                self.assertIn(words, str(self.get(f"niche/{address}", status)))

@@ -34,49 +34,49 @@ class Feed(WithFiles):
 
     def put(self, hours: Any, status: int = 200) -> dict:
         found = self.client.put(
-            "/api/feed/", {"every_hours": hours}, content_type="application/json"
+            "/api/intake/feed/", {"every_hours": hours}, content_type="application/json"
         )
         self.assertEqual(found.status_code, status, found.content)
         return found.json()
 
     def test_a_pull_is_long_work_and_its_revisions_can_be_read(self) -> None:
         with self.simulated(faults="none", told=30) as address, override_settings(FEED_URL=address):
-            self.assertEqual(self.ask("feed/")["markets"], [])
-            pulled = self.done(self.ask("feed/pull/", 201))
+            self.assertEqual(self.ask("intake/feed/")["markets"], [])
+            pulled = self.done(self.ask("intake/feed/pull/", 201))
             self.assertEqual((pulled["kind"], pulled["state"]), ("pull", "done"), pulled)
             self.assertIn("3 niches analysed", pulled["said"][-1])
             clock(address, forward=30)
-            again = self.done(self.ask("feed/pull/", 201))
+            again = self.done(self.ask("intake/feed/pull/", 201))
             self.assertIn(
                 {"table": "term_weeks", "new": 0, "changed": 12, "unchanged": 0}, again["counts"]
             )
-            (market,) = self.ask("feed/")["markets"]
+            (market,) = self.ask("intake/feed/")["markets"]
             self.assertEqual(market["market_id"], "north")
-        latest = self.ask("batches/")[0]
+        latest = self.ask("intake/batches/")[0]
         self.assertEqual(latest["name"], "Feed, Harrow Quay North")
-        revised = self.ask(f"batches/{latest['id']}/revisions/")
+        revised = self.ask(f"intake/batches/{latest['id']}/revisions/")
         self.assertEqual(revised["total"], len(revised["rows"]))
         self.assertGreater(revised["total"], 0)
-        listed = self.client.get(f"/api/batches/{latest['id']}/revisions/list/").content.decode(
-            "utf-8-sig"
-        )
+        listed = self.client.get(
+            f"/api/intake/batches/{latest['id']}/revisions/file/"
+        ).content.decode("utf-8-sig")
         self.assertEqual(len(listed.splitlines()), revised["total"] + 1)
-        coverage = self.ask(f"batches/{latest['id']}/coverage/")
+        coverage = self.ask(f"intake/batches/{latest['id']}/coverage/")
         self.assertEqual([one["table"] for one in coverage], ["term_weeks"])
 
     def test_a_feed_that_does_not_answer_is_said_to_and_nothing_changes(self) -> None:
         nobody = f"http://127.0.0.1:{free_port()}"
         with override_settings(FEED_URL=nobody, FEED_PATIENCE=0.2, FEED_FIRST_WAIT=0.01):
-            job = self.done(self.ask("feed/pull/", 201))
+            job = self.done(self.ask("intake/feed/pull/", 201))
             self.assertEqual(job["state"], "refused")
             self.assertIn("no connection", job["said"][0])
         with override_settings(FEED_URL="http://192.0.2.7"):
-            self.assertIn("is not this machine", self.ask("feed/pull/", 409)["detail"])
+            self.assertIn("is not this machine", self.ask("intake/feed/pull/", 409)["detail"])
         with override_settings(FEED_URL=""):
-            self.assertEqual(self.ask("feed/")["address"], "")
+            self.assertEqual(self.ask("intake/feed/")["address"], "")
 
     def test_the_clock_asks_the_feed_when_its_time_has_come_and_not_before(self) -> None:
-        self.assertIsNone(self.ask("feed/")["next_at"])
+        self.assertIsNone(self.ask("intake/feed/")["next_at"])
         self.put(7, 400)
         self.put(24)
         nobody = f"http://127.0.0.1:{free_port()}"

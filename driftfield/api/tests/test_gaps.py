@@ -134,7 +134,7 @@ class Gaps(TestCase):
                 import_folder(write(Path(folder) / "in", **flat([0.0, 7.0] * 80)))
             list(analyse_all())
             for figure in figures_of(NICHE):
-                self.ask(f"/api/spread/?figure={figure.key}")
+                self.ask(f"/api/ledger/distribution/?figure={figure.key}")
                 self.ask(f"/api/ledger/?sort=-{figure.key}&figures={figure.key}")
 
 

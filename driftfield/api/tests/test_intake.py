@@ -16,6 +16,7 @@ from django.test import override_settings
 from driftfield.core.base import CoreError
 from driftfield.exchange.tests.packages import small_market
 from driftfield.intake import actions
+from driftfield.intake.actions.import_curves import CurvesImport
 from driftfield.intake.models import Batch
 from driftfield.market.models import Market, Niche
 from driftfield.readings.models import Run
@@ -38,25 +39,25 @@ class Intake(WithFiles):
         self.assertIn({"table": "terms", "new": 4, "changed": 0, "unchanged": 0}, checked["counts"])
         self.assertFalse(Market.objects.exists() or Batch.objects.exists())
 
-        came = self.done(self.ask(f"jobs/{checked['id']}/import/", 201))
+        came = self.done(self.ask(f"intake/jobs/{checked['id']}/import/", 201))
         self.assertEqual(came["counts"], checked["counts"])
         self.assertIn("3 niches analysed", came["said"][1])
         self.assertFalse(came["incoming"])
-        (batch,) = self.ask("batches/")
+        (batch,) = self.ask("intake/batches/")
         self.assertEqual((batch["name"], batch["latest"]), ("North, May", True))
         self.assertEqual(self.client.get("/api/ledger/").json()["total"], 3)
 
-        undone = self.done(self.ask(f"batches/{batch['id']}/undo/", 201))
+        undone = self.done(self.ask(f"intake/batches/{batch['id']}/undo/", 201))
         self.assertIn("Decisions and notes stay.", undone["said"][0])
         self.assertFalse(Niche.objects.exists() or Run.objects.exists())
-        (batch,) = self.ask("batches/")
+        (batch,) = self.ask("intake/batches/")
         self.assertFalse(batch["latest"])
         self.assertIsNotNone(batch["undone_at"])
 
     def test_pages_of_other_origins_change_nothing(self) -> None:
         self.done(self.job("import", self.hand_over(**small_market())))
-        (batch,) = self.ask("batches/")
-        undo = f"/api/batches/{batch['id']}/undo/"
+        (batch,) = self.ask("intake/batches/")
+        undo = f"/api/intake/batches/{batch['id']}/undo/"
         for origin in ("http://elsewhere.example", "http://127.0.0.1:9", "null"):
             found = self.client.post(undo, headers={"Origin": origin})
             self.assertEqual(found.status_code, 403, origin)
@@ -71,7 +72,7 @@ class Intake(WithFiles):
 
         def then_stop(*args: Any, **options: Any) -> Batch:
             batch = run(*args, **options)
-            self.ask(f"jobs/{job['id']}/stop/")
+            self.ask(f"intake/jobs/{job['id']}/stop/")
             return batch
 
         with patch("driftfield.work.tasks.import_folder", then_stop):
@@ -81,13 +82,13 @@ class Intake(WithFiles):
         self.assertEqual(Batch.objects.count(), 1)
 
     def test_a_file_of_which_less_came_is_not_kept(self) -> None:
-        folder = str(self.ask("incoming/", 201)["incoming"])
+        folder = str(self.ask("intake/uploads/", 201)["incoming"])
         with self.assertRaisesRegex(CoreError, "Only 3 of 5 bytes of terms.csv arrived"):
             incoming.keep(folder, "terms.csv", iter([b"abc"]), 5)
         self.assertEqual(list((Path(settings.DATA_DIR) / "incoming" / folder).iterdir()), [])
 
     def test_two_uploads_of_one_name_do_not_mix(self) -> None:
-        folder = str(self.ask("incoming/", 201)["incoming"])
+        folder = str(self.ask("intake/uploads/", 201)["incoming"])
         place = Path(settings.DATA_DIR) / "incoming" / folder
 
         def slow() -> Iterator[bytes]:
@@ -101,7 +102,7 @@ class Intake(WithFiles):
         self.assertEqual([one.name for one in place.iterdir()], ["terms.csv"])
 
     def test_uploads_have_a_quota_and_need_no_length(self) -> None:
-        folder = str(self.ask("incoming/", 201)["incoming"])
+        folder = str(self.ask("intake/uploads/", 201)["incoming"])
         self.assertEqual(incoming.keep(folder, "terms.csv", iter([b"ab", b"c"]), None), 3)
         with override_settings(UPLOAD_LIMIT=10):
             with self.assertRaisesRegex(CoreError, "at most"):
@@ -114,11 +115,11 @@ class Intake(WithFiles):
         ):
             incoming.keep(folder, "third.csv", iter([b"x"]), 1)
         with patch.object(incoming, "MOST_FOLDERS", 1):
-            self.assertIn("Very many uploads", self.ask("incoming/", 409)["detail"])
+            self.assertIn("Very many uploads", self.ask("intake/uploads/", 409)["detail"])
         self.assertIn("too long", self.put(folder, f"{'x' * 240}.csv", b"x", 409)["detail"])
 
     def test_beginnings_of_files_are_swept(self) -> None:
-        folder = str(self.ask("incoming/", 201)["incoming"])
+        folder = str(self.ask("intake/uploads/", 201)["incoming"])
         place = Path(settings.DATA_DIR) / "incoming" / folder
         for name, age in ((".old.part", 2 * incoming.BEGUN), (".new.part", 10)):
             (place / name).write_bytes(b"x")
@@ -147,7 +148,7 @@ class Intake(WithFiles):
             patch("driftfield.work.keeper.start_keeper") as kept,
         ):
             self.job("check", self.hand_over(**small_market()))
-        self.assertEqual(self.ask(f"jobs/{killed['id']}/")["state"], "cut off")
+        self.assertEqual(self.ask(f"intake/jobs/{killed['id']}/")["state"], "cut off")
         kept.assert_called_once()
 
     def test_a_zip_by_itself(self) -> None:
@@ -168,39 +169,38 @@ class Intake(WithFiles):
         first = job["problems"][0]
         self.assertEqual((first["file"], first["line"]), ("term_weeks.csv", 626))
         self.assertFalse(Market.objects.exists())
-        listed = self.client.get(f"/api/jobs/{job['id']}/problems/")
+        listed = self.client.get(f"/api/intake/jobs/{job['id']}/problems/")
         lines = b"".join(listed.streaming_content).decode("utf-8-sig").splitlines()
         self.assertEqual(lines[0], "file,line,column,value,problem,remedy")
         self.assertEqual(len(lines), 1 + job["problem_count"])
 
     def test_stopping_changes_nothing_and_it_can_go_on(self) -> None:
         folder = self.hand_over(**small_market())
-        before = self.ask(f"jobs/{self.job('import', folder)['id']}/stop/")
+        before = self.ask(f"intake/jobs/{self.job('import', folder)['id']}/stop/")
         self.assertEqual(before["state"], "stopped")
         work_off()
         self.assertFalse(Market.objects.exists())
-        running = self.ask(f"jobs/{before['id']}/go-on/", 201)
+        running = self.ask(f"intake/jobs/{before['id']}/resume/", 201)
 
         def stop_in_the_middle(*_: object) -> None:
             Job.objects.filter(pk=running["id"]).update(stop_asked=True)
 
-        with patch.object(
-            actions.import_folder.__globals__["_Import"], "_term_clicks", stop_in_the_middle
-        ):
+        with patch.object(CurvesImport, "_term_clicks", stop_in_the_middle):
             stopped = self.done(running)
         self.assertEqual((stopped["state"], stopped["said"]), ("stopped", ["Nothing was changed."]))
         self.assertFalse(Market.objects.exists())
-        finished = self.done(self.ask(f"jobs/{stopped['id']}/go-on/", 201))
+        finished = self.done(self.ask(f"intake/jobs/{stopped['id']}/resume/", 201))
         self.assertEqual(finished["state"], "done")
         self.assertEqual(
-            self.ask(f"jobs/{finished['id']}/go-on/", 409)["title"], "This cannot be done as asked"
+            self.ask(f"intake/jobs/{finished['id']}/resume/", 409)["title"],
+            "This cannot be done as asked",
         )
 
     def test_undoing_that_is_stopped_goes_on_with_the_same_import(self) -> None:
         for weeks in (100, 156):
             self.done(self.job("import", self.hand_over(**small_market(weeks))))
-        latest, first = self.ask("batches/")
-        undo = self.ask(f"batches/{latest['id']}/undo/", 201)
+        latest, first = self.ask("intake/batches/")
+        undo = self.ask(f"intake/batches/{latest['id']}/undo/", 201)
         # Stopped while niches are read anew: the import is taken back already.
         with patch(
             "driftfield.readings.actions.analyse_market.load_market", side_effect=StoppedError
@@ -208,9 +208,9 @@ class Intake(WithFiles):
             stopped = self.done(undo)
         self.assertEqual(stopped["state"], "stopped")
         self.assertIn("taken back before that, whole", stopped["said"][0])
-        went_on = self.done(self.ask(f"jobs/{stopped['id']}/go-on/", 201))
+        went_on = self.done(self.ask(f"intake/jobs/{stopped['id']}/resume/", 201))
         self.assertEqual(went_on["state"], "done", went_on)
-        left = {one["id"]: one["undone_at"] for one in self.ask("batches/")}
+        left = {one["id"]: one["undone_at"] for one in self.ask("intake/batches/")}
         self.assertIsNone(left[first["id"]])
         self.assertIsNotNone(left[latest["id"]])
 
@@ -221,9 +221,7 @@ class Intake(WithFiles):
 
     def test_a_fault_is_said_and_nothing_is_changed(self) -> None:
         job = self.job("import", self.hand_over(**small_market()))
-        with patch.object(
-            actions.import_folder.__globals__["_Import"], "_offers", side_effect=KeyError("x")
-        ):
+        with patch.object(CurvesImport, "_offers", side_effect=KeyError("x")):
             failed = self.done(job)
         self.assertEqual(failed["state"], "failed")
         self.assertIn("Nothing was changed.", failed["said"])
@@ -233,17 +231,19 @@ class Intake(WithFiles):
         job = self.job("import", self.hand_over(**small_market()))
         Job.objects.filter(pk=job["id"]).update(state=State.RUNNING, step="Reading listings.csv")
         recover()
-        found = self.ask(f"jobs/{job['id']}/")
+        found = self.ask(f"intake/jobs/{job['id']}/")
         self.assertEqual(found["state"], "cut off")
         self.assertIn("“Reading listings.csv”", found["said"][0])
         self.assertTrue(found["incoming"])
-        self.assertEqual(self.done(self.ask(f"jobs/{job['id']}/go-on/", 201))["state"], "done")
+        self.assertEqual(
+            self.done(self.ask(f"intake/jobs/{job['id']}/resume/", 201))["state"], "done"
+        )
 
     def test_a_decision_while_an_import_is_written_is_told_to_wait(self) -> None:
         busy = OperationalError("database is locked")
-        with patch("driftfield.api.desk_views.decide", side_effect=busy):
+        with patch("driftfield.api.desk.views.decide", side_effect=busy):
             asked = {"market_id": "north", "id": "rf", "choice": "keep"}
-            found = self.client.post("/api/decisions/", asked, content_type="application/json")
+            found = self.client.post("/api/desk/decisions/", asked, content_type="application/json")
         self.assertEqual((found.status_code, found.json()["title"]), (503, "The database is busy"))
 
     def test_files_nobody_asked_for_are_taken_away_after_a_day(self) -> None:
@@ -257,10 +257,10 @@ class Intake(WithFiles):
         left = {folder.name for folder in root.iterdir()}
         self.assertIn(young, left)  # Its files may still be coming.
         self.assertNotIn(old, left)
-        self.assertTrue(self.ask(f"jobs/{checked['id']}/")["incoming"])
+        self.assertTrue(self.ask(f"intake/jobs/{checked['id']}/")["incoming"])
 
     def test_what_may_be_handed_over(self) -> None:
-        folder = str(self.ask("incoming/", 201)["incoming"])
+        folder = str(self.ask("intake/uploads/", 201)["incoming"])
         self.assertIn("none of", self.put(folder, "script.exe", b"x", 409)["detail"])
         self.assertEqual(self.put(folder, "..%5C..%5Cterms.csv", b"x", 201)["name"], "terms.csv")
         self.assertIn("not here any more", self.put("a" * 32, "terms.csv", b"x", 409)["detail"])
@@ -268,7 +268,7 @@ class Intake(WithFiles):
             self.assertIn("at most", self.put(folder, "terms.csv", b"four", 409)["detail"])
         # A form of a foreign page cannot send this type.
         form = self.client.put(
-            f"/api/incoming/{folder}/file/terms.csv/", b"x", content_type="text/plain"
+            f"/api/intake/uploads/{folder}/file/terms.csv/", b"x", content_type="text/plain"
         )
         self.assertEqual(form.status_code, 415)
         inside = Path(settings.DATA_DIR) / "incoming" / folder

@@ -29,9 +29,9 @@ class Terms(Loaded):
             set(self.terms("top 1 of 3 reviews < 100")), {"rhubarb forcer", "terracotta forcer"}
         )
         self.assertEqual(self.terms("names a brand = yes"), ["moon filter"])
-        self.assertEqual(self.get("queue/?of=terms&c=terms+hold+net")["ids"], ["net float"])
-        self.assertEqual(len(self.get("points/?of=terms")["ids"]), 2)
-        self.assertEqual(self.get("spread/?of=terms&figure=words")["known"], 4)
+        self.assertEqual(self.get("ledger/ids/?of=terms&c=terms+hold+net")["ids"], ["net float"])
+        self.assertEqual(len(self.get("ledger/points/?of=terms")["ids"]), 2)
+        self.assertEqual(self.get("ledger/distribution/?of=terms&figure=words")["known"], 4)
 
     def test_a_figure_of_another_kind_is_named_and_refused(self) -> None:
         for query, said in (
@@ -41,32 +41,34 @@ class Terms(Loaded):
             ),
             ("ledger/?c=names+a+brand+=+yes", "Niches have no figure “Names a brand”; terms do."),
             ("ledger/?of=terms&figures=branded_share", "Terms have no figure"),
-            ("spread/?figure=words", "Niches have no figure “Words”"),
+            ("ledger/distribution/?figure=words", "Niches have no figure “Words”"),
         ):
             self.assertIn(said, self.get(query, 409)["detail"], query)
         self.assertIn("niches, terms", self.get("ledger/?of=brands", 400)["detail"])
 
     def test_decisions_notes_and_shortlists_keep_kinds_apart(self) -> None:
         body = {"market_id": "north", "of": "terms", "id": "net float", "choice": "keep"}
-        made = self.post("decisions/", body, 201)
+        made = self.post("desk/decisions/", body, 201)
         self.assertEqual((made["of"], made["id"]), ("terms", "net float"))
         # A niche may be called as a term is: “net float” stands for both here.
-        self.post("decisions/", {"market_id": "north", "id": "net float", "choice": "pass"}, 201)
+        self.post(
+            "desk/decisions/", {"market_id": "north", "id": "net float", "choice": "pass"}, 201
+        )
         self.assertEqual(self.terms("decided keep"), ["net float"])
         self.assertEqual([r["id"] for r in self.ledger("decided pass")["rows"]], ["net float"])
         note = {"market_id": "north", "of": "terms", "id": "net float", "note": "ask"}
-        saved = self.client.put("/api/remarks/", json.dumps(note), "application/json")
+        saved = self.client.put("/api/desk/remarks/", json.dumps(note), "application/json")
         self.assertEqual(saved.status_code, 200, saved.content)
-        (entry,) = self.get("shortlist/?of=terms")
+        (entry,) = self.get("desk/shortlist/?of=terms")
         self.assertEqual((entry["id"], entry["note"], entry["present"]), ("net float", "ask", True))
         self.assertEqual(entry["then"]["searches_52w"], entry["now"]["searches_52w"])
-        self.assertEqual(self.get("shortlist/"), [])
+        self.assertEqual(self.get("desk/shortlist/"), [])
         undone = self.undo()
         self.assertEqual((undone["of"], undone["subjects"][0]["now"]), ("niches", None))
         self.assertEqual(self.undo()["of"], "terms")
         self.assertFalse(Decision.objects.filter(current=True).exists())
         wrong = {"market_id": "north", "of": "terms", "id": "rf", "choice": "keep"}
-        self.assertIn("There is no term “rf”", self.post("decisions/", wrong, 409)["detail"])
+        self.assertIn("There is no term “rf”", self.post("desk/decisions/", wrong, 409)["detail"])
 
     def test_a_lens_ranks_terms_among_themselves(self) -> None:
         rows = self.ledger(of="terms", lens="searches=9,reviews=0")["rows"]

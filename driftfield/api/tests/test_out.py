@@ -64,31 +64,31 @@ class Out(TestCase):
         told = CliRunner().invoke(main, ["analyse", str(self.package)])
         self.assertEqual(told.exit_code, 0, told.stderr)
         wanted = [json.loads(line) for line in told.stdout.splitlines()]
-        lines = self.file("readings/list/?as=jsonl").decode().splitlines()
+        lines = self.file("readings/file/?as=jsonl").decode().splitlines()
         # What is loaded is kept in single precision, which has seven digits.
         self.assert_alike([json.loads(line) for line in lines], wanted)
 
-        frame = pl.read_parquet(io.BytesIO(self.file("readings/list/?as=parquet")))
+        frame = pl.read_parquet(io.BytesIO(self.file("readings/file/?as=parquet")))
         self.assertEqual(frame["niche_id"].to_list(), [one["niche_id"] for one in wanted])
         self.assertEqual(frame["growth_13w.raw"][0], wanted[0]["growth_13w"]["raw"])
         self.assertEqual(frame["signals"][0].to_list(), wanted[0]["signals"])
-        table = pl.read_csv(io.BytesIO(self.file("readings/list/")))
+        table = pl.read_csv(io.BytesIO(self.file("readings/file/")))
         self.assertEqual(table.columns[:3], ["market_id", "niche_id", "name"])
-        sheet = load_workbook(io.BytesIO(self.file("readings/list/?as=xlsx"))).active
+        sheet = load_workbook(io.BytesIO(self.file("readings/file/?as=xlsx"))).active
         assert sheet is not None
         self.assertEqual(
             [[cell.value for cell in row] for row in sheet.iter_rows(max_col=3)],
             [table.columns[:3], *map(list, table.select(table.columns[:3]).rows())],
         )
-        some = self.file("readings/list/?as=jsonl&niche=rf").decode().splitlines()
+        some = self.file("readings/file/?as=jsonl&niche=rf").decode().splitlines()
         self.assertEqual([json.loads(line)["niche_id"] for line in some], ["rf"])
-        self.assertEqual(self.client.get("/api/readings/list/?as=pdf").status_code, 400)
+        self.assertEqual(self.client.get("/api/readings/file/?as=pdf").status_code, 400)
 
     def test_terms_are_those_of_the_command_line(self) -> None:
         told = CliRunner().invoke(main, ["analyse", "--of", "terms", str(self.package)])
         self.assertEqual(told.exit_code, 0, told.stderr)
         wanted = [json.loads(line) for line in told.stdout.splitlines()]
-        lines = self.file("readings/list/?of=terms&as=jsonl").decode().splitlines()
+        lines = self.file("readings/file/?of=terms&as=jsonl").decode().splitlines()
         self.assert_alike([json.loads(line) for line in lines], wanted)
         self.assertEqual(list(wanted[0])[:3], ["market_id", "term", "niche_id"])
 
@@ -116,13 +116,13 @@ class Out(TestCase):
         self.assertEqual(
             set(package.frames["listing_weeks"]["listing_id"]), {"l1", "l2", "l3", "l4", "l5"}
         )
-        wanted = json.loads(self.file("readings/list/?as=jsonl&niche=rf").decode())
+        wanted = json.loads(self.file("readings/file/?as=jsonl&niche=rf").decode())
         undo_batch(lambda: None)
         self.assertFalse(Market.objects.exists())
         import_folder(folder)
         list(analyse_all())
         self.assertEqual(Niche.objects.get().name, "Rhubarb forcers")
-        found = json.loads(self.file("readings/list/?as=jsonl").decode())
+        found = json.loads(self.file("readings/file/?as=jsonl").decode())
         # What is read of the niche alone is the same; its place among others is not.
         for key in (
             "shape",

@@ -48,12 +48,12 @@ class Page(Loaded):
 
     def test_a_dossier_announces_its_first_answers_and_its_parts(self) -> None:
         found = self.announced("/dossier?niche=net+float")
-        self.assertIn("/api/preview/?market=north&niche=net%20float", found)
+        self.assertIn("/api/niche/?market=north&niche=net%20float", found)
         # What the page names itself, with what that imports, is not named twice.
         self.assertEqual(found[-2:], ["/assets/dossier.js", "/assets/part.js"])
         self.assertEqual(self.announced("/dossier", "stylesheet"), ["/assets/dossier.css"])
         below = self.announced("/dossier?niche=net+float", "later")
-        self.assertIn("/api/dossier/said/?market=north&niche=net%20float", below)
+        self.assertIn("/api/niche/feedback/?market=north&niche=net%20float", below)
         self.assertEqual(self.announced("/field", "later"), [])
         for address in [*found[:-2], *below]:
             self.assertEqual(self.client.get(address).status_code, 200, address)

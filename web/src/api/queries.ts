@@ -2,6 +2,11 @@ import { keepPreviousData, useQuery } from "@tanstack/vue-query";
 import { computed, type MaybeRefOrGetter, toValue } from "vue";
 import type { NichesAsk } from "@/shared/useFieldState";
 import { answerOf, client, NICHES, type Schemas } from "./client";
+import type { paths } from "./schema";
+
+export type CurveKey = NonNullable<
+  paths["/api/niche/curves/"]["get"]["parameters"]["query"]["curve"]
+>[number];
 
 export const useMarkets = () =>
   useQuery({ queryKey: ["markets"], queryFn: () => answerOf(client.GET("/api/markets/")) });
@@ -11,10 +16,10 @@ export const useFigures = () =>
 
 export const SIEVES = ["sieves"];
 export const useSieves = () =>
-  useQuery({ queryKey: SIEVES, queryFn: () => answerOf(client.GET("/api/sieves/")) });
+  useQuery({ queryKey: SIEVES, queryFn: () => answerOf(client.GET("/api/desk/sieves/")) });
 
 export const saveSieves = (sieves: { name: string; conditions: string[] }[]) =>
-  answerOf(client.POST("/api/sieves/", { body: sieves }));
+  answerOf(client.POST("/api/desk/sieves/", { body: sieves }));
 
 /** An answer without content is a success all the same. */
 const done = ({ error, response }: { error?: unknown; response: Response }) => ({
@@ -24,20 +29,20 @@ const done = ({ error, response }: { error?: unknown; response: Response }) => (
 });
 
 export const removeSieve = (name: string) =>
-  answerOf(client.DELETE("/api/sieves/", { params: { query: { name } } }).then(done));
+  answerOf(client.DELETE("/api/desk/sieves/", { params: { query: { name } } }).then(done));
 
 export const useParts = () =>
   useQuery({ queryKey: ["parts"], queryFn: () => answerOf(client.GET("/api/parts/")) });
 
 export const LENSES = ["lenses"];
 export const useLenses = () =>
-  useQuery({ queryKey: LENSES, queryFn: () => answerOf(client.GET("/api/lenses/")) });
+  useQuery({ queryKey: LENSES, queryFn: () => answerOf(client.GET("/api/desk/lenses/")) });
 
 export const saveLens = (name: string, weights: Record<string, number>) =>
-  answerOf(client.POST("/api/lenses/", { body: { name, weights } }));
+  answerOf(client.POST("/api/desk/lenses/", { body: { name, weights } }));
 
 export const removeLens = (name: string) =>
-  answerOf(client.DELETE("/api/lenses/", { params: { query: { name } } }).then(done));
+  answerOf(client.DELETE("/api/desk/lenses/", { params: { query: { name } } }).then(done));
 
 export const useSignals = () =>
   useQuery({ queryKey: ["signals"], queryFn: () => answerOf(client.GET("/api/signals/")) });
@@ -53,7 +58,7 @@ export function useCategories(market: MaybeRefOrGetter<string | undefined>) {
 
 /** A condition as it was typed, read by the server; ApiError when it is none. */
 export const readCondition = (text: string) =>
-  answerOf(client.GET("/api/condition/", { params: { query: { text } } }));
+  answerOf(client.GET("/api/ledger/condition/", { params: { query: { text } } }));
 
 /** How a figure is spread over the niches that pass some conditions. */
 export function useSpread(
@@ -69,7 +74,7 @@ export function useSpread(
   return useQuery({
     queryKey: ["spread", query],
     queryFn: ({ signal }) =>
-      answerOf(client.GET("/api/spread/", { params: { query: query.value }, signal })),
+      answerOf(client.GET("/api/ledger/distribution/", { params: { query: query.value }, signal })),
   });
 }
 
@@ -93,19 +98,19 @@ const ofNiche = (market: string, niche: string) => ({ params: { query: { market,
 export const previewOf = (market: string, niche: string) => ({
   queryKey: ["preview", market, niche],
   queryFn: ({ signal }: { signal: AbortSignal }) =>
-    answerOf(client.GET("/api/preview/", { ...ofNiche(market, niche), signal })),
+    answerOf(client.GET("/api/niche/", { ...ofNiche(market, niche), signal })),
 });
 
 export const termsOf = (market: string, niche: string) => ({
   queryKey: ["terms", market, niche],
   queryFn: ({ signal }: { signal: AbortSignal }) =>
-    answerOf(client.GET("/api/terms/", { ...ofNiche(market, niche), signal })),
+    answerOf(client.GET("/api/niche/terms/", { ...ofNiche(market, niche), signal })),
 });
 
 export const listingsOf = (market: string, niche: string) => ({
   queryKey: ["listings", market, niche],
   queryFn: ({ signal }: { signal: AbortSignal }) =>
-    answerOf(client.GET("/api/listings/", { ...ofNiche(market, niche), signal })),
+    answerOf(client.GET("/api/niche/listings/", { ...ofNiche(market, niche), signal })),
 });
 
 /** Lists of a hundred thousand: neither watched nor compared element by element. */
@@ -115,21 +120,21 @@ const LONG = { shallow: true, structuralSharing: false } as const;
 export const outlookOf = (market: string, niche: string) => ({
   queryKey: ["outlook", market, niche],
   queryFn: ({ signal }: { signal: AbortSignal }) =>
-    answerOf(client.GET("/api/dossier/outlook/", { ...ofNiche(market, niche), signal })),
+    answerOf(client.GET("/api/niche/demand/", { ...ofNiche(market, niche), signal })),
 });
 
 export const curvesOf = (market: string, niche: string) => ({
   queryKey: ["curves", market, niche],
   queryFn: ({ signal }: { signal: AbortSignal }) =>
-    answerOf(client.GET("/api/dossier/curves/", { ...ofNiche(market, niche), signal })),
+    answerOf(client.GET("/api/niche/curves/", { ...ofNiche(market, niche), signal })),
 });
 
 /** Some curves with the calendar taken out of those that have one. */
-export const calmCurvesOf = (market: string, niche: string, curve: string[]) => ({
+export const calmCurvesOf = (market: string, niche: string, curve: CurveKey[]) => ({
   queryKey: ["calm curves", market, niche, curve],
   queryFn: ({ signal }: { signal: AbortSignal }) =>
     answerOf(
-      client.GET("/api/dossier/curves/", {
+      client.GET("/api/niche/curves/", {
         params: { query: { market, niche, curve, season: "out" } },
         signal,
       }),
@@ -139,14 +144,14 @@ export const calmCurvesOf = (market: string, niche: string, curve: string[]) => 
 export const holdersOf = (market: string, niche: string) => ({
   queryKey: ["holders", market, niche],
   queryFn: ({ signal }: { signal: AbortSignal }) =>
-    answerOf(client.GET("/api/dossier/holders/", { ...ofNiche(market, niche), signal })),
+    answerOf(client.GET("/api/niche/holders/", { ...ofNiche(market, niche), signal })),
 });
 
 export const listingHistoryOf = (market: string, niche: string, listing: string) => ({
   queryKey: ["listing", market, niche, listing],
   queryFn: ({ signal }: { signal: AbortSignal }) =>
     answerOf(
-      client.GET("/api/dossier/listing/", {
+      client.GET("/api/niche/listings/history/", {
         params: { query: { market, niche, listing } },
         signal,
       }),
@@ -156,28 +161,31 @@ export const listingHistoryOf = (market: string, niche: string, listing: string)
 export const typedOf = (market: string, niche: string) => ({
   queryKey: ["typed", market, niche],
   queryFn: ({ signal }: { signal: AbortSignal }) =>
-    answerOf(client.GET("/api/dossier/typed/", { ...ofNiche(market, niche), signal })),
+    answerOf(client.GET("/api/niche/terms/detail/", { ...ofNiche(market, niche), signal })),
 });
 
 export const destinationsOf = (market: string, niche: string, term: string) => ({
   queryKey: ["destinations", market, niche, term],
   queryFn: ({ signal }: { signal: AbortSignal }) =>
     answerOf(
-      client.GET("/api/dossier/term/", { params: { query: { market, niche, term } }, signal }),
+      client.GET("/api/niche/terms/destinations/", {
+        params: { query: { market, niche, term } },
+        signal,
+      }),
     ),
 });
 
 export const saidOf = (market: string, niche: string) => ({
   queryKey: ["said", market, niche],
   queryFn: ({ signal }: { signal: AbortSignal }) =>
-    answerOf(client.GET("/api/dossier/said/", { ...ofNiche(market, niche), signal })),
+    answerOf(client.GET("/api/niche/feedback/", { ...ofNiche(market, niche), signal })),
 });
 
 export const queueOf = (ask: NichesAsk) => ({
   queryKey: ["queue", ask],
   staleTime: Infinity,
   queryFn: ({ signal }: { signal: AbortSignal }) =>
-    answerOf(client.GET("/api/queue/", { params: { query: ask }, signal })),
+    answerOf(client.GET("/api/ledger/ids/", { params: { query: ask }, signal })),
 });
 
 /** Ids of all niches that are asked for; the list stands while it is worked through. */
@@ -191,7 +199,7 @@ export function usePoints(ask: MaybeRefOrGetter<NichesAsk>) {
     ...LONG,
     placeholderData: keepPreviousData,
     queryFn: ({ signal }) =>
-      answerOf(client.GET("/api/points/", { params: { query: toValue(ask) }, signal })),
+      answerOf(client.GET("/api/ledger/points/", { params: { query: toValue(ask) }, signal })),
   });
 }
 
@@ -213,16 +221,16 @@ export function useShortlist(
     queryKey: [...SHORTLIST, query],
     placeholderData: keepPreviousData,
     queryFn: ({ signal }) =>
-      answerOf(client.GET("/api/shortlist/", { params: { query: query.value }, signal })),
+      answerOf(client.GET("/api/desk/shortlist/", { params: { query: query.value }, signal })),
   });
 }
 
 export const saveRemark = (body: Schemas["RemarkRequestRequest"]) =>
-  answerOf(client.PUT("/api/remarks/", { body }));
+  answerOf(client.PUT("/api/desk/remarks/", { body }));
 
 export const saveOrder = (market_id: string, ids: string[]) =>
   answerOf(
-    client.PUT("/api/shortlist/order/", { body: { market_id, of: NICHES, ids } }).then(done),
+    client.PUT("/api/desk/shortlist/order/", { body: { market_id, of: NICHES, ids } }).then(done),
   );
 
 /** The niche names and terms that hold some words, most headroom first. */
@@ -245,19 +253,19 @@ export function useFound(
 }
 
 export const saveReason = (body: Schemas["ReasonRequestRequest"]) =>
-  answerOf(client.PUT("/api/decisions/reason/", { body }));
+  answerOf(client.PUT("/api/desk/decisions/reason/", { body }));
 
 export const reckoningOf = (market: string, niche: string) => ({
   queryKey: ["reckoning", market, niche],
   queryFn: ({ signal }: { signal: AbortSignal }) =>
-    answerOf(client.GET("/api/reckoning/", { ...ofNiche(market, niche), signal })),
+    answerOf(client.GET("/api/niche/costs/", { ...ofNiche(market, niche), signal })),
 });
 
 export const saveCosts = (body: Schemas["ReckoningRequestRequest"]) =>
-  answerOf(client.PUT("/api/reckoning/", { body }));
+  answerOf(client.PUT("/api/niche/costs/", { body }));
 
 export const saveFees = (body: Schemas["FeesRequestRequest"]) =>
-  answerOf(client.PUT("/api/fees/", { body }));
+  answerOf(client.PUT("/api/desk/fees/", { body }));
 
 const atWork = (job: Schemas["JobRow"] | undefined): boolean =>
   job?.state === "waiting" || job?.state === "running";
@@ -268,56 +276,58 @@ export const useJobs = () =>
     queryKey: ["jobs"],
     staleTime: 0,
     refetchInterval: (query) => (atWork(query.state.data?.[0]) ? 500 : false),
-    queryFn: ({ signal }) => answerOf(client.GET("/api/jobs/", { signal })),
+    queryFn: ({ signal }) => answerOf(client.GET("/api/intake/jobs/", { signal })),
   });
 
 export const useBatches = () =>
   useQuery({
     queryKey: ["batches"],
     staleTime: 0,
-    queryFn: ({ signal }) => answerOf(client.GET("/api/batches/", { signal })),
+    queryFn: ({ signal }) => answerOf(client.GET("/api/intake/batches/", { signal })),
   });
 
 const ofJob = (id: number) => ({ params: { path: { id } } });
-export const stopJob = (id: number) => answerOf(client.POST("/api/jobs/{id}/stop/", ofJob(id)));
-export const goOnWith = (id: number) => answerOf(client.POST("/api/jobs/{id}/go-on/", ofJob(id)));
+export const stopJob = (id: number) =>
+  answerOf(client.POST("/api/intake/jobs/{id}/stop/", ofJob(id)));
+export const goOnWith = (id: number) =>
+  answerOf(client.POST("/api/intake/jobs/{id}/resume/", ofJob(id)));
 export const importChecked = (id: number) =>
-  answerOf(client.POST("/api/jobs/{id}/import/", ofJob(id)));
+  answerOf(client.POST("/api/intake/jobs/{id}/import/", ofJob(id)));
 export const undoBatch = (id: number) =>
-  answerOf(client.POST("/api/batches/{id}/undo/", ofJob(id)));
+  answerOf(client.POST("/api/intake/batches/{id}/undo/", ofJob(id)));
 
 /** What one import brought. */
 export const useBatchCoverage = (id: number) =>
   useQuery({
     queryKey: ["batches", id, "coverage"],
     queryFn: ({ signal }) =>
-      answerOf(client.GET("/api/batches/{id}/coverage/", { ...ofJob(id), signal })),
+      answerOf(client.GET("/api/intake/batches/{id}/coverage/", { ...ofJob(id), signal })),
   });
 
 export const useBatchRevisions = (id: number) =>
   useQuery({
     queryKey: ["batches", id, "revisions"],
     queryFn: ({ signal }) =>
-      answerOf(client.GET("/api/batches/{id}/revisions/", { ...ofJob(id), signal })),
+      answerOf(client.GET("/api/intake/batches/{id}/revisions/", { ...ofJob(id), signal })),
   });
 
 export const FEED = ["feed"];
 /** The market feed and when it is asked. */
 export const useFeed = () =>
-  useQuery({ queryKey: FEED, queryFn: () => answerOf(client.GET("/api/feed/")) });
+  useQuery({ queryKey: FEED, queryFn: () => answerOf(client.GET("/api/intake/feed/")) });
 export const setFeed = (every_hours: Schemas["FeedWantedRequest"]["every_hours"]) =>
-  answerOf(client.PUT("/api/feed/", { body: { every_hours } }));
-export const pullFeed = () => answerOf(client.POST("/api/feed/pull/"));
+  answerOf(client.PUT("/api/intake/feed/", { body: { every_hours } }));
+export const pullFeed = () => answerOf(client.POST("/api/intake/feed/pull/"));
 
 export type Mapping = Schemas["MappingRowRequest"];
 const ofFolder = (folder: string) => ({ params: { path: { folder } } });
 /** What was handed over, by layout. */
 export const lookThrough = (folder: string) =>
-  answerOf(client.GET("/api/incoming/{folder}/", ofFolder(folder)));
+  answerOf(client.GET("/api/intake/uploads/{folder}/", ofFolder(folder)));
 /** What a mapping makes of the first rows; with `afresh` another one is proposed for its table. */
 export const tryMapping = (folder: string, layout: string, mapping: Mapping, afresh: boolean) =>
   answerOf(
-    client.POST("/api/incoming/{folder}/try/", {
+    client.POST("/api/intake/uploads/{folder}/try/", {
       ...ofFolder(folder),
       body: { layout, mapping, afresh },
     }),
@@ -325,7 +335,7 @@ export const tryMapping = (folder: string, layout: string, mapping: Mapping, afr
 export const useExchangeTables = () =>
   useQuery({
     queryKey: ["exchange-tables"],
-    queryFn: () => answerOf(client.GET("/api/exchange-tables/")),
+    queryFn: () => answerOf(client.GET("/api/intake/exchange-tables/")),
   });
 export const checkFiles = (
   incoming: string,
@@ -334,7 +344,7 @@ export const checkFiles = (
   market: string,
 ) =>
   answerOf(
-    client.POST("/api/jobs/", { body: { kind: "check", incoming, name, mappings, market } }),
+    client.POST("/api/intake/jobs/", { body: { kind: "check", incoming, name, mappings, market } }),
   );
 
 export type CoverageAsk = { market?: string; niche?: string; category?: string };
@@ -348,6 +358,6 @@ export function useCoverage(
     queryKey: ["coverage", query],
     enabled: computed(() => toValue(enabled)),
     queryFn: ({ signal }) =>
-      answerOf(client.GET("/api/coverage/", { params: { query: query.value }, signal })),
+      answerOf(client.GET("/api/intake/coverage/", { params: { query: query.value }, signal })),
   });
 }

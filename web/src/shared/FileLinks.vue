@@ -2,7 +2,7 @@
 /** Links that fetch a list as a file; the browser keeps it where downloads go. */
 withDefaults(
   defineProps<{
-    /** Address without its form, such as “/api/ledger/list/?c=…”. */
+    /** Address without its form, such as “/api/ledger/file/?c=…”. */
     address: string;
     what: string;
     forms?: { form: string; says: string }[];

@@ -96,7 +96,7 @@ export function useDecisions(): UseDecisionsReturn {
     const body = { market_id: market, of: NICHES, id: niche.id, choice, reason: "" };
     await record(
       inTurn(async () => {
-        made.push((await answerOf(client.POST("/api/decisions/", { body }))).decision);
+        made.push((await answerOf(client.POST("/api/desk/decisions/", { body }))).decision);
       }),
       `${DONE[choice]} ${niche.name}.`,
     );
@@ -107,7 +107,7 @@ export function useDecisions(): UseDecisionsReturn {
     const body = { market_id: market, of: NICHES, ids: niches, choice, reason: "" };
     await record(
       inTurn(async () => {
-        const [first] = await answerOf(client.POST("/api/decisions/several/", { body }));
+        const [first] = await answerOf(client.POST("/api/desk/decisions/several/", { body }));
         if (first) made.push(first.decision);
       }),
       `${DONE[choice]} ${niches.length} niches.`,
@@ -120,9 +120,9 @@ export function useDecisions(): UseDecisionsReturn {
       const undone = await inTurn(async () => {
         // Where nothing was decided here yet, the latest decision of all is meant.
         const decision =
-          made.pop() ?? (await answerOf(client.GET("/api/decisions/undo/"))).decision ?? 0;
+          made.pop() ?? (await answerOf(client.GET("/api/desk/decisions/undo/"))).decision ?? 0;
         if (!decision) throw new Error("There is no decision to undo.");
-        return answerOf(client.POST("/api/decisions/undo/", { body: { decision } }));
+        return answerOf(client.POST("/api/desk/decisions/undo/", { body: { decision } }));
       });
       const standing = undone.subjects.filter((one) => (decidedAt.get(one.id) ?? 0) <= asked);
       show(new Map(standing.map((one) => [one.id, one.now])));

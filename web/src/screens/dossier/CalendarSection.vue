@@ -2,7 +2,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
 import type { FigureRow, MarketSummary, NichePreview, Schemas } from "@/api/client";
-import { calmCurvesOf } from "@/api/queries";
+import { calmCurvesOf, type CurveKey } from "@/api/queries";
 import PairChart from "@/charts/PairChart.vue";
 import PriceAnswerChart from "@/charts/PriceAnswerChart.vue";
 import ProfileChart from "@/charts/ProfileChart.vue";
@@ -34,8 +34,8 @@ const MODES = [
   { key: "indexed", says: "each against its own mean" },
 ] as const;
 
-const one = ref("searches");
-const other = ref("purchases");
+const one = ref<CurveKey>("searches");
+const other = ref<CurveKey>("purchases");
 const mode = ref<(typeof MODES)[number]["key"]>("raw");
 const chosen = computed(() => [one.value, ...(other.value === one.value ? [] : [other.value])]);
 const calm = useQuery(

@@ -42,7 +42,7 @@ const address = computed(() => {
     niche: props.niche.id,
   });
   if (chosen.value.size) for (const term of taken.value) query.append("term", term);
-  return `/api/dossier/typed/list/?${query.toString()}`;
+  return `/api/niche/terms/file/?${query.toString()}`;
 });
 
 async function copy(): Promise<void> {

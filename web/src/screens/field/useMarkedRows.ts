@@ -95,8 +95,8 @@ export function useMarkedRows(
       const columns = figures ? `&${new URLSearchParams({ figures })}` : "";
       const all = new URLSearchParams({ market: toValue(market) ?? "", all: "yes" });
       return {
-        ledger: `/api/ledger/list/?${query}${columns}`,
-        readings: `/api/readings/list/?${query}`,
+        ledger: `/api/ledger/file/?${query}${columns}`,
+        readings: `/api/readings/file/?${query}`,
         tables: `/api/tables/?${query}`,
         whole: `/api/tables/?${all}`,
       };

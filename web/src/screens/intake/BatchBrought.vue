@@ -32,7 +32,9 @@ const revised = useBatchRevisions(props.id);
     <h3>
       {{ sayCount(revised.data.value.total) }}
       {{ revised.data.value.total === 1 ? "figure" : "figures" }} revised
-      <a class="word-button" :href="`/api/batches/${id}/revisions/list/`">List of them as CSV</a>
+      <a class="word-button" :href="`/api/intake/batches/${id}/revisions/file/`"
+        >List of them as CSV</a
+      >
     </h3>
     <div class="scroller" tabindex="0" role="region" aria-label="Figures before and now">
       <table class="numbers-table">

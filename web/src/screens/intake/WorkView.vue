@@ -96,7 +96,9 @@ const percent = computed(() =>
         <p>
           {{ sayCount(job.problem_count) }}
           {{ job.problem_count === 1 ? "problem." : "problems." }}
-          <a class="word-button" :href="`/api/jobs/${job.id}/problems/`">List of them as CSV</a>
+          <a class="word-button" :href="`/api/intake/jobs/${job.id}/problems/`"
+            >List of them as CSV</a
+          >
           <button v-if="job.incoming" class="word-button" @click="$emit('ask')">
             How the files are read
           </button>

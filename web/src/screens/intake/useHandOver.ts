@@ -56,11 +56,11 @@ export function useHandOver(then: (incoming: string, name: string) => Promise<un
     const size = files.reduce((sum, file) => sum + file.size, 0) || 1;
     sending.value = { name, sent: 0, size };
     try {
-      const { incoming } = await answerOf(client.POST("/api/incoming/"));
+      const { incoming } = await answerOf(client.POST("/api/intake/uploads/"));
       let before = 0;
       for (const file of files) {
         await send(
-          `/api/incoming/${incoming}/file/${encodeURIComponent(file.name)}/`,
+          `/api/intake/uploads/${incoming}/file/${encodeURIComponent(file.name)}/`,
           file,
           (bytes) => {
             sending.value = { name, sent: before + bytes, size };

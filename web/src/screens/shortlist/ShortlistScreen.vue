@@ -75,7 +75,7 @@ const wanted = computed(() =>
 );
 const file = computed(
   () =>
-    `/api/shortlist/list/?${new URLSearchParams([
+    `/api/desk/shortlist/file/?${new URLSearchParams([
       ["market", id.value ?? ""],
       ...choices.value.map((one) => ["choice", one]),
     ])}`,

@@ -12,10 +12,9 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from driftfield.api.queries import Query
+from driftfield.api.shared import ProblemDetail
 from driftfield.logs import faults, log_file, surroundings
-
-from .ledger import check_parameters
-from .serializers import ProblemDetail
 
 MOST = 50
 
@@ -43,7 +42,7 @@ class FaultsView(APIView):
 
     @extend_schema(operation_id="faults", responses={200: Faults, 400: ProblemDetail})
     def get(self, request: Request) -> Response:
-        check_parameters(request, set())
+        Query.asked(request)
         return Response(
             {
                 "file": str(log_file(settings.DATA_DIR)),

@@ -12,6 +12,9 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from driftfield.api.errors import Problem
+from driftfield.api.intake import mapping_serializers as s
+from driftfield.api.shared import ProblemDetail
 from driftfield.core.base import CoreError
 from driftfield.exchange.mapping import (
     Alike,
@@ -29,10 +32,6 @@ from driftfield.exchange.problems import Problem as ProblemFound
 from driftfield.exchange.tables import tables
 from driftfield.intake.models import LayoutMapping
 from driftfield.work import incoming
-
-from . import mapping_serializers as s
-from .errors import Problem
-from .serializers import ProblemDetail
 
 ROWS = 8  # First rows that are shown.
 CELL = 200  # Characters of a cell that are shown.
@@ -73,11 +72,11 @@ def _row(
     }
 
 
-class LookedFolder(APIView):
+class LayoutsOfUpload(APIView):
     """What was handed over, by layout."""
 
     @extend_schema(
-        operation_id="look_through_incoming",
+        operation_id="upload_layouts",
         responses={200: s.LookedThrough, 400: ProblemDetail, 409: ProblemDetail},
     )
     def get(self, request: Request, folder: str) -> Response:

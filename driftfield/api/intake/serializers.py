@@ -7,10 +7,9 @@ from typing import Any
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
+from driftfield.api.fields import Text
+from driftfield.api.intake.mapping_serializers import LayoutWanted, MappingRow, ProblemRow
 from driftfield.work.models import Kind, State
-
-from .fields import Text
-from .mapping_serializers import LayoutWanted, MappingRow, ProblemRow
 
 
 class TableCount(serializers.Serializer[Any]):

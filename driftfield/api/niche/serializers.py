@@ -1,4 +1,4 @@
-"""What the API says of one niche close up."""
+"""What the API says of one niche."""
 
 from __future__ import annotations
 
@@ -6,11 +6,108 @@ from typing import Any
 
 from rest_framework import serializers
 
-from driftfield.core.market import FIGURES_BY_KEY
+from driftfield.api.shared import serializer_of
+from driftfield.core.market import FIGURES_BY_KEY, NICHE, figures_of
+from driftfield.core.signals import SIGNALS_BY_KEY, Tone
+from driftfield.desk.models import Choice
 from driftfield.exchange.terms import TERM_COLUMNS
 from driftfield.readings.terms import GROWTH
 
-from .serializers import ListingRow
+Figures = serializer_of("Figures", figures_of(NICHE))
+
+
+class ListingRow(serializers.Serializer[Any]):
+    """A listing of a niche. click_share: fraction of the niche's clicks now; age_days: at the as-of."""
+
+    listing_id = serializers.CharField()
+    title = serializers.CharField()
+    brand = serializers.CharField(allow_null=True)
+    price = serializers.FloatField(allow_null=True)
+    rating = serializers.FloatField(allow_null=True)
+    reviews = serializers.FloatField(allow_null=True)
+    sponsored = serializers.BooleanField(allow_null=True)
+    age_days = serializers.IntegerField(allow_null=True)
+    quality = serializers.FloatField(allow_null=True)
+    weight_g = serializers.FloatField(allow_null=True)
+    return_rate = serializers.FloatField(allow_null=True)
+    launched_on = serializers.DateField(allow_null=True)
+    attributes = serializers.DictField(child=serializers.CharField())
+    click_share = serializers.FloatField()
+    click_share_52w_ago = serializers.FloatField(allow_null=True)
+    units_52w = serializers.FloatField(allow_null=True)
+    revenue_52w = serializers.FloatField(allow_null=True)
+    sales_rank = serializers.FloatField(allow_null=True, help_text="Mean of the last four weeks.")
+    offers = serializers.FloatField(allow_null=True, help_text="Mean of the last four weeks.")
+    in_stock = serializers.FloatField(allow_null=True, help_text="Mean of the last four weeks.")
+    trend = serializers.ListField(
+        child=serializers.FloatField(allow_null=True),
+        help_text="Units by period of the last two years, oldest first.",
+    )
+
+
+class SeasonCall(serializers.Serializer[Any]):
+    """The date to order by for the next season that can be met."""
+
+    order_by = serializers.DateField()
+    rise = serializers.DateField()
+    missed = serializers.DateField(allow_null=True)
+
+
+class YearCurve(serializers.Serializer[Any]):
+    year = serializers.IntegerField()
+    values = serializers.ListField(child=serializers.FloatField(allow_null=True))
+
+
+class SignalSaid(serializers.Serializer[Any]):
+    """A signal of one niche in sentences."""
+
+    key = serializers.ChoiceField(choices=list(SIGNALS_BY_KEY))
+    name = serializers.CharField()
+    tone = serializers.ChoiceField(choices=[t.value for t in Tone])
+    severity = serializers.FloatField()
+    says = serializers.CharField(help_text="The evidence, with this niche's numbers.")
+    jointly = serializers.ListField(
+        child=serializers.CharField(), help_text="What it means together with others."
+    )
+    look = serializers.CharField(help_text="What to look at next.")
+
+
+TermRow = type(
+    "TermRow",
+    (serializers.Serializer,),
+    {
+        "__doc__": "A term of a niche: how much is looked for with it, and who takes the clicks.",
+        "term": serializers.CharField(),
+        **{
+            name: serializers.FloatField(allow_null=True, help_text=FIGURES_BY_KEY[key].label)
+            for name, key in TERM_COLUMNS.items()
+        },
+    },
+)  # fmt: skip
+
+
+class NichePreview(serializers.Serializer[Any]):
+    """One niche close up."""
+
+    id = serializers.CharField()
+    name = serializers.CharField()
+    category = serializers.CharField()
+    decision = serializers.ChoiceField(choices=Choice.choices, allow_null=True)
+    reason = serializers.CharField(help_text="Of the decision; empty for none.")
+    note = serializers.CharField()
+    tags = serializers.ListField(child=serializers.CharField())
+    period = serializers.ChoiceField(choices=["week", "month"])
+    first = serializers.DateField(help_text="First day of the first period of values.")
+    values = serializers.ListField(child=serializers.FloatField(allow_null=True))
+    level = serializers.ListField(
+        child=serializers.FloatField(allow_null=True), allow_null=True,
+        help_text="The curve without calendar and noise; null for under two years.",
+    )  # fmt: skip
+    years = YearCurve(many=True)
+    verdict = serializers.ListField(child=serializers.CharField())
+    call = SeasonCall(allow_null=True)
+    signals = SignalSaid(many=True)
+    figures = Figures()
 
 
 def _number(**options: Any) -> serializers.FloatField:

@@ -6,10 +6,9 @@ from typing import Any
 
 from rest_framework import serializers
 
+from driftfield.api.fields import Flag, Text, Whole
 from driftfield.exchange.mapping import Mapping
 from driftfield.exchange.mapping.model import DATES, DECIMALS, GROUPINGS, NAMED, WHERE
-
-from .fields import Flag, Text, Whole
 
 MOST_COLUMNS = 5_000  # Of a file that is read by a mapping.
 

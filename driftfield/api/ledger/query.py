@@ -9,14 +9,24 @@ from functools import cached_property
 from typing import Any
 
 import numpy as np
-from rest_framework.request import Request
+from rest_framework import serializers
 
 from driftfield.api.errors import Problem
-from driftfield.api.parameters import LENS, chosen, kind_of
+from driftfield.api.fields import ConditionText, Text
+from driftfield.api.parameters import FURTHEST, LENS, grammar, keys_pattern, sort_pattern
+from driftfield.api.queries import (
+    ChoiceQuery,
+    KindQuery,
+    MarketQuery,
+    WholeQuery,
+    grammar_field,
+)
 from driftfield.core.base import Bools, CoreError, Ints
 from driftfield.core.market import FIGURES, FIGURES_BY_KEY, Figure, FigureType, Kind
 from driftfield.core.ranking import DEFAULT_LENS, Lens
 from driftfield.core.sieve import (
+    MAX_CONDITIONS,
+    MAX_LENGTH,
     Clause,
     Condition,
     NotOfKindError,
@@ -27,10 +37,8 @@ from driftfield.core.sieve import (
 )
 from driftfield.core.signals import SIGNALS_BY_KEY
 from driftfield.desk.field import Field
-from driftfield.market.models import Market, Niche
+from driftfield.market.models import Market
 from driftfield.readings.matrices import kept
-from driftfield.readings.reading import Reading
-from driftfield.readings.reading import reading_of as find_reading
 
 # Figures a row of the ledger carries; the rest is in the preview.
 COLUMNS: tuple[Figure, ...] = tuple(
@@ -46,13 +54,14 @@ COLUMNS: tuple[Figure, ...] = tuple(
 SORTS = tuple(f.key for f in FIGURES if kept(f) and f.type is not FigureType.WEEKS)
 # What a row can carry besides: everything that fits into a cell.
 EXTRA = {f.key: f for f in FIGURES if f.type not in {FigureType.PROFILE, FigureType.SHIFTS}}
-PARAMETERS = {"market", "of", "sort", "c", "near", "lens", "niche"}
 PAGE = 100
 BANDS_AT_ONCE = 5_000  # Niches up to which the bands of another lens come with the rows.
 MOST = 500
 NEAR_THE_TOP = 1_000  # Rows from the first one up to which not all are put in order for a page.
 YES = ("yes",)
 MOST_KEYS = 8  # Keys of an order.
+grammar("Sort", {"pattern": sort_pattern(("name", *SORTS), MOST_KEYS)})
+grammar("FigureKeys", {"pattern": keys_pattern(EXTRA)})
 
 
 def columns_of_ledger(kind: Kind) -> list[Figure]:
@@ -74,47 +83,47 @@ def figure_of_kind(key: str, kind: Kind) -> Figure:
     return FIGURES_BY_KEY[key]
 
 
-def _whole(request: Request, name: str, default: int, most: int | None = None) -> int:
-    text = request.query_params.get(name, str(default))
-    if not re.fullmatch("[0-9]{1,9}", text) or (most is not None and int(text) > most):
-        limit = f" up to {most}" if most else ""
-        raise Problem(
-            400, "A parameter is not right", f"{name} takes a whole number{limit}; “{text}” came."
-        )
-    return int(text)
+class LedgerQuery(MarketQuery):
+    """What every list of a kind's subjects can be asked with."""
+
+    of = KindQuery()
+    sort = grammar_field("Sort")(
+        required=False,
+        default="rank",
+        help_text="Keys of figures, or name, joined by commas; - is downwards.",
+    )
+    c = serializers.ListField(
+        child=ConditionText(max_length=MAX_LENGTH),
+        max_length=MAX_CONDITIONS,
+        required=False,
+        default=list,
+        help_text="Conditions, all of which must hold, as in “price 12..45” or “top 4 of 10 reviews < 120”; "
+        "one that begins with ~ is off.",
+    )
+    lens = grammar_field("LensText")(
+        required=False, default="", help_text="Weights of parts, as in “reviews=0.5,balance=0.6”."
+    )
+    near = ChoiceQuery(YES, default="", help_text="Near misses come among the rows.")
+    niche = serializers.ListField(
+        child=Text(max_length=500), required=False, default=list, help_text="Only these, by id."
+    )
 
 
-def check_parameters(request: Request, known: set[str]) -> None:
-    """Refuse unknown query parameters by name."""
-    unknown = sorted(set(request.query_params) - known)
-    if unknown:
-        raise Problem(
-            400, "There is no such parameter",
-            f"Unknown: {', '.join(unknown)}. Known: {', '.join(sorted(known))}.",
-        )  # fmt: skip
+class RowsQuery(LedgerQuery):
+    """The same with the figures that rows carry besides."""
+
+    figures = grammar_field("FigureKeys")(
+        required=False,
+        default="",
+        help_text="Keys of figures that rows carry besides, joined by commas.",
+    )
 
 
-def market_of(request: Request, name: str | None = None) -> Market:
-    """The market the request names, or the first one that was analysed."""
-    markets = Market.objects.filter(run__isnull=False).order_by("pk")
-    name = name or request.query_params.get("market")
-    market = markets.filter(market_id=name).first() if name else markets.first()
-    if market is None:
-        what = f"There is no analysed market “{name}”." if name else "No figures are loaded yet."
-        raise Problem(
-            404, "Nothing to show", f"{what} Load a folder with bin/driftfield import FOLDER."
-        )
-    return market
+class PageQuery(RowsQuery):
+    """A page of such rows."""
 
-
-def reading_of(market: Market, niche_id: str) -> Reading:
-    """The reading of a niche by its id."""
-    own = Niche.objects.filter(market=market, niche_id=niche_id)
-    niche = own.select_related("category__parent").first()
-    reading = None if niche is None else find_reading(market.run, niche)
-    if reading is None:
-        raise Problem(404, "There is no such niche", f"“{niche_id}” is not in {market.name}.")
-    return reading
+    offset = WholeQuery(FURTHEST, default=0)
+    limit = WholeQuery(MOST, default=PAGE, help_text=f"Default {PAGE}.")
 
 
 @dataclass(frozen=True, slots=True)
@@ -141,10 +150,9 @@ def said(clause: Clause) -> dict[str, object]:
     }
 
 
-def sieve_of(request: Request, kind: Kind) -> list[Condition]:
-    """The conditions of a request, as its parameters ``c`` say."""
+def sieve_of(texts: Sequence[str], kind: Kind) -> list[Condition]:
+    """Conditions from their texts. Raises Problem for what is none."""
     try:
-        texts = [text for text in request.query_params.getlist("c") if text]
         return parse_sieve(texts, kind)
     except NotOfKindError as error:
         raise not_of_kind(error) from None
@@ -152,9 +160,8 @@ def sieve_of(request: Request, kind: Kind) -> list[Condition]:
         raise Problem(400, "A condition is not right", str(error)) from None
 
 
-def lens_of(request: Request) -> Lens | None:
-    """The lens of a request, as “reviews=0.5,balance=0.6”; None for the run's own."""
-    text = request.query_params.get("lens", "")
+def _lens(text: str) -> Lens | None:
+    """A lens from “reviews=0.5,balance=0.6”; None for the run's own."""
     if not text:
         return None
     try:
@@ -165,10 +172,10 @@ def lens_of(request: Request) -> Lens | None:
         raise Problem(status, "These weights make no lens", str(error)) from None
 
 
-def _order(request: Request, kind: Kind) -> list[tuple[str, bool]]:
+def _order(text: str, kind: Kind) -> list[tuple[str, bool]]:
     """What to sort by, as (figure, downwards), from “rank” or “-headroom,name”."""
     keys = []
-    parts = (request.query_params.get("sort") or "rank").split(",")
+    parts = text.split(",")
     if len(parts) > MOST_KEYS:
         raise Problem(400, "There is no such order", f"sort takes at most {MOST_KEYS} keys.")
     for part in parts:
@@ -177,7 +184,7 @@ def _order(request: Request, kind: Kind) -> list[tuple[str, bool]]:
             raise Problem(
                 400,
                 "There is no such order",
-                f"“{part}” came. sort takes name, or keys of figures.",
+                f"sort takes name, or keys of figures; got “{part}”.",
             )
         if key != "name":
             figure_of_kind(key, kind)
@@ -210,46 +217,38 @@ class Asked:
         return self.places[offset : offset + limit]
 
 
-def read_asked(request: Request, market: Market, paging: set[str] | None = None) -> Asked:
-    """The niches a request asks for, in the order it asks for; ties go by searches, then by id.
-
-    ``niche``, once or more, leaves only those of them that are named. paging: further parameters
-    that the caller reads itself.
-    """
-    check_parameters(request, PARAMETERS | (paging or set()))
-    kind = kind_of(request)
-    order, conditions = _order(request, kind), sieve_of(request, kind)
-    field = Field(market.run, kind, lens_of(request))
+def read_asked(wanted: dict[str, Any], market: Market) -> Asked:
+    """What a ``LedgerQuery`` asks for, in its order; ties go by searches, then by id."""
+    kind = wanted["of"]
+    order, conditions = _order(wanted["sort"], kind), sieve_of(wanted["c"], kind)
+    field = Field(market.run, kind, _lens(wanted["lens"]))
     sifted = field.sift(conditions)
     among = sifted.passes
-    if chosen(request, "near", YES):
+    if wanted["near"]:
         among = among | (sifted.near >= 0)
-    if named := request.query_params.getlist("niche"):
-        among = among & field.named(named)
+    if wanted["niche"]:
+        among = among & field.named(wanted["niche"])
     return Asked(field, conditions, sifted, among, order)
 
 
-def figures_asked(request: Request) -> list[Figure]:
+def figures_asked(wanted: dict[str, Any]) -> list[Figure]:
     """The figures a row carries besides the ledger's own, as “entry.launches_52w,order_by”."""
-    keys = [key for key in request.query_params.get("figures", "").split(",") if key]
-    kind = kind_of(request)
+    keys = [key for key in wanted["figures"].split(",") if key]
     for key in keys:
         if key not in EXTRA:
             raise Problem(
-                400,
-                "There is no such column",
-                f"“{key}” came. figures takes keys of figures.",
+                400, "There is no such column", f"figures takes keys of figures; got “{key}”."
             )
-    return [figure_of_kind(key, kind) for key in dict.fromkeys(keys)]
+    return [figure_of_kind(key, wanted["of"]) for key in dict.fromkeys(keys)]
 
 
-def read_ledger(request: Request, market: Market) -> Slice:
-    """The rows of a page of the ledger."""
-    asked = read_asked(request, market, {"offset", "limit", "figures"})
-    offset, limit = _whole(request, "offset", 0), _whole(request, "limit", PAGE, MOST)
+def read_ledger(wanted: dict[str, Any], market: Market) -> Slice:
+    """The rows of a page of the ledger, as a ``PageQuery`` asks for them."""
+    asked = read_asked(wanted, market)
+    offset, limit = wanted["offset"], wanted["limit"]
     field, sifted = asked.field, asked.sifted
     return Slice(
-        rows=rows_of(asked, asked.page(offset, limit), figures_asked(request)),
+        rows=rows_of(asked, asked.page(offset, limit), figures_asked(wanted)),
         count=int(sifted.passes.sum()),
         near=int((sifted.near >= 0).sum()),
         total=field.count,

@@ -6,10 +6,9 @@ from typing import Any
 
 import numpy as np
 
+from driftfield.api.ledger.query import Asked
 from driftfield.core.market import FIGURES_BY_KEY
 from driftfield.core.ranking import DEFAULT_LENS
-
-from .ledger import Asked
 
 # Names that come along, to label the points that matter most; others are asked for when pointed at.
 NAMED = 200

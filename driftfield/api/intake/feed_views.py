@@ -11,16 +11,15 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from driftfield.api.intake.serializers import JobRow
+from driftfield.api.intake.views import said_of
+from driftfield.api.shared import ProblemDetail
 from driftfield.intake.actions import feed_client, next_at, schedule, set_schedule
 from driftfield.intake.actions.feed_schedule import HOURS
 from driftfield.intake.models import FeedState
 from driftfield.work.actions import start
 from driftfield.work.models import Kind
 from driftfield.work.timed import FEED
-
-from .intake_serializers import JobRow
-from .intake_views import said_of
-from .serializers import ProblemDetail
 
 
 class FeedMarket(serializers.Serializer[Any]):

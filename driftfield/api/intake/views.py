@@ -11,12 +11,19 @@ from typing import Any, cast
 from django.db.models import Max
 from django.http import FileResponse, HttpResponse
 from drf_spectacular.types import OpenApiTypes
-from drf_spectacular.utils import OpenApiParameter, extend_schema
+from drf_spectacular.utils import extend_schema
 from rest_framework.parsers import BaseParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from driftfield.api.errors import Problem
+from driftfield.api.fields import LARGEST_ID, Text
+from driftfield.api.files import file_response
+from driftfield.api.intake import serializers as s
+from driftfield.api.intake.mapping_serializers import mapping_of
+from driftfield.api.queries import MarketQuery, market_named
+from driftfield.api.shared import ProblemDetail
 from driftfield.exchange.lists import Column
 from driftfield.intake.actions import keep_mapping
 from driftfield.intake.brought import Revision, brought_by, revisions_of
@@ -27,14 +34,6 @@ from driftfield.work import incoming
 from driftfield.work.actions import go_on, start, stop
 from driftfield.work.models import Job, Kind
 from driftfield.work.tasks import problem_file
-
-from . import intake_serializers as s
-from .errors import Problem
-from .fields import LARGEST_ID
-from .files import file_response
-from .ledger import check_parameters, market_of
-from .mapping_serializers import mapping_of
-from .serializers import ProblemDetail
 
 LATEST = 20  # Jobs and batches that are listed.
 SHOWN = 200  # Revised figures that are listed; the file has all.
@@ -78,21 +77,21 @@ class FilePart(BaseParser):
         return iter(lambda: stream.read(PIECE), b"")
 
 
-class IncomingFolders(APIView):
+class Uploads(APIView):
     """Files are handed over one by one to a place of their own."""
 
-    @extend_schema(operation_id="open_incoming", request=None, responses={201: s.Incoming})
+    @extend_schema(operation_id="open_upload", request=None, responses={201: s.Incoming})
     def post(self, request: Request) -> Response:
         return Response({"incoming": incoming.open_folder()}, status=201)
 
 
-class IncomingFiles(APIView):
+class UploadedFile(APIView):
     """One file; nothing is read of it yet."""
 
     parser_classes = (FilePart,)
 
     @extend_schema(
-        operation_id="hand_over_file",
+        operation_id="upload_file",
         request={"application/octet-stream": OpenApiTypes.BINARY},
         responses={201: s.FileRow, 409: ProblemDetail, 415: ProblemDetail},
     )
@@ -148,11 +147,11 @@ class StopJob(APIView):
         return Response(said_of(stop(_job(pk))))
 
 
-class GoOn(APIView):
+class ResumeJob(APIView):
     """Does the work again that was stopped or cut off."""
 
     @extend_schema(
-        operation_id="go_on_with_job",
+        operation_id="resume_job",
         request=None,
         responses={201: s.JobRow, 404: ProblemDetail, 409: ProblemDetail},
     )
@@ -238,11 +237,11 @@ class BatchRevisions(APIView):
         return Response(s.Revisions({"total": many, "rows": shown}).data)
 
 
-class BatchRevisionList(APIView):
+class BatchRevisionsFile(APIView):
     """Known figures that one import made others, as CSV."""
 
     @extend_schema(
-        operation_id="batch_revision_list",
+        operation_id="batch_revisions_file",
         responses={(200, "text/csv"): OpenApiTypes.BINARY, 404: ProblemDetail},
     )
     def get(self, request: Request, pk: int) -> HttpResponse:
@@ -251,24 +250,28 @@ class BatchRevisionList(APIView):
         return file_response("csv", f"revised {pk}", columns, rows)
 
 
+class CoverageQuery(MarketQuery):
+    """A market, or a part of it."""
+
+    category = Text(
+        required=False, default="", max_length=200, help_text="Id of a category; with all below it."
+    )
+    niche = Text(required=False, default="", max_length=500, help_text="Id of a niche.")
+
+
 class Coverage(APIView):
     """What is known of a market, of a category or of one niche, and from when to when."""
 
     @extend_schema(
         operation_id="coverage",
-        parameters=[
-            OpenApiParameter("market", str, description="Default: the first."),
-            OpenApiParameter("category", str, description="Id of a category; with all below it."),
-            OpenApiParameter("niche", str, description="Id of a niche."),
-        ],
+        parameters=[CoverageQuery],
         responses={200: s.CoverageRow(many=True), 400: ProblemDetail, 404: ProblemDetail},
     )
     def get(self, request: Request) -> Response:
-        check_parameters(request, {"market", "category", "niche"})
-        market = market_of(request)
+        wanted = CoverageQuery.asked(request)
+        market = market_named(wanted["market"])
         latest = Batch.objects.aggregate(made=Max("made_at"), undone=Max("undone_at"))
-        scope = tuple(request.query_params.get(name, "") for name in ("niche", "category"))
-        return Response(_coverage(market, *scope, str(latest)))
+        return Response(_coverage(market, wanted["niche"], wanted["category"], str(latest)))
 
 
 @lru_cache(maxsize=8)

@@ -3,15 +3,22 @@
 from __future__ import annotations
 
 from dataclasses import asdict
+from typing import Any
 
 from django.http import HttpResponse
-from drf_spectacular.utils import OpenApiParameter, extend_schema
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from driftfield.core.economics import SizeClass, money_workings
-from driftfield.core.sentences import does_it_pay
+from driftfield.api.desk import serializers as s
+from driftfield.api.desk.files import shortlist_file
+from driftfield.api.fields import Text
+from driftfield.api.files import LISTED, FormQuery, file_response
+from driftfield.api.queries import ChoiceQuery, KindQuery, MarketQuery, Query, market_named
+from driftfield.api.shared import ProblemDetail
+from driftfield.core.economics import SizeClass
 from driftfield.desk.actions import (
     arrange,
     decide,
@@ -21,24 +28,20 @@ from driftfield.desk.actions import (
     remark,
     remove_lens,
     remove_sieve,
-    save_costs,
     save_fees,
     save_lens,
     save_sieves,
     undo,
 )
 from driftfield.desk.models import Choice, SavedLens, Sieve
-from driftfield.desk.reckoning import read_paying
 from driftfield.desk.shortlist import Entry, read_shortlist, standing
 from driftfield.desk.starting import STARTING
-from driftfield.readings.reading import Reading
 
-from . import desk_serializers as s
-from .errors import Problem
-from .files import FORM, LISTED, file_response, form_of, shortlist_list
-from .ledger import check_parameters, market_of, reading_of
-from .parameters import OF, kind_of
-from .serializers import ProblemDetail
+
+class NameQuery(Query):
+    """A sieve or a lens by its name."""
+
+    name = Text(max_length=120)
 
 
 class Sieves(APIView):
@@ -70,12 +73,11 @@ class Sieves(APIView):
 
     @extend_schema(
         operation_id="remove_sieve",
-        parameters=[OpenApiParameter("name", str, required=True)],
+        parameters=[NameQuery],
         responses={204: None, 409: ProblemDetail},
     )
     def delete(self, request: Request) -> Response:
-        check_parameters(request, {"name"})
-        remove_sieve(request.query_params.get("name", ""))
+        remove_sieve(NameQuery.asked(request)["name"])
         return Response(status=204)
 
 
@@ -99,12 +101,11 @@ class Lenses(APIView):
 
     @extend_schema(
         operation_id="remove_lens",
-        parameters=[OpenApiParameter("name", str, required=True)],
+        parameters=[NameQuery],
         responses={204: None, 409: ProblemDetail},
     )
     def delete(self, request: Request) -> Response:
-        check_parameters(request, {"name"})
-        remove_lens(request.query_params.get("name", ""))
+        remove_lens(NameQuery.asked(request)["name"])
         return Response(status=204)
 
 
@@ -167,7 +168,7 @@ class Undo(APIView):
 
     @extend_schema(operation_id="latest_decision", responses={200: s.LatestDecision})
     def get(self, request: Request) -> Response:
-        check_parameters(request, set())
+        Query.asked(request)
         found = latest()
         return Response({"decision": found[-1].pk if found else None})
 
@@ -211,26 +212,25 @@ class Remarks(APIView):
         return Response(s.RemarkSaved(made).data)
 
 
-_LIST = [
-    OF,
-    OpenApiParameter("market", str, description="Id of the market; default the first."),
-    OpenApiParameter(
-        "choice",
-        str,
-        many=True,
-        enum=["keep", "park", "pass"],
-        description="Default keep and park.",
-    ),
-]
+class ShortlistQuery(MarketQuery):
+    """Which decisions of which kind."""
+
+    of = KindQuery()
+    choice = serializers.ListField(
+        child=ChoiceQuery(["keep", "park", "pass"]),
+        required=False,
+        default=lambda: [Choice.KEEP, Choice.PARK],
+        help_text="Default keep and park.",
+    )
 
 
-def _entries(request: Request, further: set[str] | None = None) -> tuple[str, list[Entry]]:
-    check_parameters(request, {"market", "of", "choice"} | (further or set()))
-    market = market_of(request)
-    choices = request.query_params.getlist("choice") or [Choice.KEEP, Choice.PARK]
-    if wrong := [c for c in choices if c not in {"keep", "park", "pass"}]:
-        raise Problem(400, "There is no such decision", f"“{wrong[0]}” came: keep, park or pass.")
-    return market.name, read_shortlist(market.market_id, choices, kind_of(request))
+class ShortlistFileQuery(ShortlistQuery, FormQuery):
+    """The same as a file."""
+
+
+def _entries(wanted: dict[str, Any]) -> tuple[str, list[Entry]]:
+    market = market_named(wanted["market"])
+    return market.name, read_shortlist(market.market_id, wanted["choice"], wanted["of"])
 
 
 class Shortlist(APIView):
@@ -238,19 +238,21 @@ class Shortlist(APIView):
 
     @extend_schema(
         operation_id="shortlist",
-        parameters=_LIST,
+        parameters=[ShortlistQuery],
         responses={200: s.ShortlistEntry(many=True), 400: ProblemDetail, 404: ProblemDetail},
     )
     def get(self, request: Request) -> Response:
-        return Response(s.ShortlistEntry(_entries(request)[1], many=True).data)
+        return Response(
+            s.ShortlistEntry(_entries(ShortlistQuery.asked(request))[1], many=True).data
+        )
 
 
 class ShortlistFile(APIView):
     """The shortlist as a file."""
 
     @extend_schema(
-        operation_id="shortlist_list",
-        parameters=[*_LIST, FORM],
+        operation_id="shortlist_file",
+        parameters=[ShortlistFileQuery],
         responses={
             **LISTED,
             400: ProblemDetail,
@@ -258,9 +260,10 @@ class ShortlistFile(APIView):
         },
     )
     def get(self, request: Request) -> HttpResponse:
-        form = form_of(request)
-        name, entries = _entries(request, {"as"})
-        return file_response(form, f"shortlist {name}", *shortlist_list(kind_of(request), entries))
+        wanted = ShortlistFileQuery.asked(request)
+        name, entries = _entries(wanted)
+        columns, rows = shortlist_file(wanted["of"], entries)
+        return file_response(wanted["as"], f"shortlist {name}", columns, rows)
 
 
 class ShortlistOrder(APIView):
@@ -277,56 +280,6 @@ class ShortlistOrder(APIView):
         wanted = asked.validated_data
         arrange(wanted["market_id"], wanted["ids"], kind=wanted["of"])
         return Response(status=204)
-
-
-class Reckonings(APIView):
-    """Does a niche pay? A first reckoning with costs that are kept."""
-
-    @extend_schema(
-        operation_id="reckoning",
-        parameters=[
-            OpenApiParameter("market", str),
-            OpenApiParameter("niche", str, required=True),
-        ],
-        responses={200: s.Paying, 400: ProblemDetail, 404: ProblemDetail, 409: ProblemDetail},
-    )
-    def get(self, request: Request) -> Response:
-        check_parameters(request, {"market", "niche"})
-        market = market_of(request)
-        return self._answer(reading_of(market, request.query_params.get("niche", "")))
-
-    @extend_schema(
-        operation_id="save_costs",
-        request=s.ReckoningRequest,
-        responses={200: s.Paying, 400: ProblemDetail, 404: ProblemDetail, 409: ProblemDetail},
-    )
-    def put(self, request: Request) -> Response:
-        asked = s.ReckoningRequest(data=request.data)
-        asked.is_valid(raise_exception=True)
-        wanted = asked.validated_data
-        save_costs(wanted["market_id"], wanted["niche_id"], dict(wanted["costs"]))
-        return self._answer(reading_of(market_of(request, wanted["market_id"]), wanted["niche_id"]))
-
-    def _answer(self, reading: Reading) -> Response:
-        made = read_paying(reading)
-        if made is None:
-            return Response(
-                {
-                    "paying": None,
-                    "missing": "No price is known: listings would bring one, or set it.",
-                }
-            )
-        lowest = made.lowest_price
-        said = does_it_pay(
-            made.costs,
-            made.result,
-            None if lowest is None or made.lowest is None else (lowest, made.lowest),
-            (made.target_income, made.target_units),
-            made.typical_units,
-        )
-        workings = money_workings(made.costs, made.result, made.classes)
-        answer = {**asdict(made), "says": said, "workings": workings}
-        return Response(s.Paying({"paying": answer, "missing": ""}).data)
 
 
 class Fees(APIView):

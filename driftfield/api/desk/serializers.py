@@ -6,13 +6,12 @@ from typing import Any
 
 from rest_framework import serializers
 
+from driftfield.api.fields import LARGEST_ID, ConditionText, KindField, Text, Weights, Whole, number
 from driftfield.core.economics import CLASS_LIMITS, LIMITS
 from driftfield.core.market import NICHE
 from driftfield.core.sieve import MAX_CONDITIONS, MAX_LENGTH
 from driftfield.desk.actions.remark import LONGEST_TAG, MOST_TAGS
 from driftfield.desk.models import Choice
-
-from .fields import LARGEST_ID, ConditionText, KindField, Text, Weights, Whole, number
 
 MOST_SIEVES = 200  # Saved at once.
 

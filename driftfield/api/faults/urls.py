@@ -1,0 +1,7 @@
+from django.urls import path
+
+from . import views
+
+urlpatterns = [
+    path("faults/", views.FaultsView.as_view(), name="faults"),
+]

@@ -1,0 +1,102 @@
+"""What the API says of a ledger: rows, points, conditions, distributions."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from rest_framework import serializers
+
+from driftfield.api.ledger.query import COLUMNS
+from driftfield.api.shared import serializer_of
+from driftfield.desk.models import Choice
+
+_LedgerFigures = serializer_of("LedgerFigures", COLUMNS)
+
+
+class LedgerRow(_LedgerFigures):  # type: ignore[valid-type,misc]
+    """One niche in the ledger."""
+
+    id = serializers.CharField()
+    name = serializers.CharField()
+    category = serializers.CharField(
+        help_text="Under its root, as “Growing › Bed covers”; or empty."
+    )
+    decision = serializers.ChoiceField(choices=Choice.choices, allow_null=True)
+    extra = serializers.DictField(
+        child=serializers.JSONField(allow_null=True), help_text="Figures asked for besides, by key."
+    )
+    before = serializers.IntegerField(
+        allow_null=True, help_text="Its rank under the run's lens, where another was asked for."
+    )
+    misses = serializers.IntegerField(
+        allow_null=True,
+        help_text="Place of the only condition it fails, narrowly; null where it passes.",
+    )
+
+
+class ConditionSaid(serializers.Serializer[Any]):
+    """A condition as it is written, as it is read, and how many niches it alone removes. figure, low,
+    high: what it compares, if it does."""
+
+    text = serializers.CharField()
+    says = serializers.CharField()
+    figure = serializers.CharField(allow_null=True)
+    low = serializers.FloatField(allow_null=True)
+    high = serializers.FloatField(allow_null=True)
+    on = serializers.BooleanField()
+    removes = serializers.IntegerField(allow_null=True)
+
+
+class Ledger(serializers.Serializer[Any]):
+    """A page of the ledger. count pass the conditions, of total in the market; near narrowly miss."""
+
+    count = serializers.IntegerField()
+    near = serializers.IntegerField()
+    conditions = ConditionSaid(many=True)
+    total = serializers.IntegerField()
+    offset = serializers.IntegerField()
+    rows = LedgerRow(many=True)
+
+
+class Queue(serializers.Serializer[Any]):
+    """Niches by id in their order, and the decisions that hold for some of them."""
+
+    ids = serializers.ListField(child=serializers.CharField())
+    decisions = serializers.DictField(child=serializers.ChoiceField(choices=Choice.choices))
+
+
+class Points(Queue):
+    """Points of the chart, a list a column. shape: place among shapes. names: of the first ones.
+
+    balance: how much demand counts against competition, which the lines of equal headroom follow.
+    unknown: how many of the niches have no point.
+    """
+
+    balance = serializers.FloatField()
+    unknown = serializers.IntegerField()
+    shapes = serializers.ListField(child=serializers.CharField())
+    names = serializers.ListField(child=serializers.CharField())
+    competition = serializers.ListField(child=serializers.FloatField())
+    demand = serializers.ListField(child=serializers.FloatField())
+    headroom = serializers.ListField(child=serializers.FloatField(allow_null=True))
+    revenue = serializers.ListField(child=serializers.FloatField(allow_null=True))
+    shape = serializers.ListField(child=serializers.IntegerField(allow_null=True))
+
+
+class ConditionRead(serializers.Serializer[Any]):
+    """A condition as it is kept and as it is read. figure: the one it compares, if it does."""
+
+    text = serializers.CharField()
+    says = serializers.CharField()
+    figure = serializers.CharField(allow_null=True)
+    low = serializers.FloatField(allow_null=True)
+    high = serializers.FloatField(allow_null=True)
+
+
+class Spread(serializers.Serializer[Any]):
+    """How a figure is spread over the niches that pass the conditions."""
+
+    edges = serializers.ListField(child=serializers.FloatField())
+    counts = serializers.ListField(child=serializers.IntegerField())
+    known = serializers.IntegerField()
+    unknown = serializers.IntegerField()

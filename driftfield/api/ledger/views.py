@@ -1,0 +1,239 @@
+"""Views of the ledger: what passes, in order, as rows, points, ids and files."""
+
+from __future__ import annotations
+
+from dataclasses import asdict, fields
+from tempfile import TemporaryFile
+from typing import IO, Any
+
+from django.http import FileResponse, HttpResponse
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import extend_schema
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from driftfield.api.errors import Problem
+from driftfield.api.files import LISTED, FormQuery, file_answers, file_name, file_response
+from driftfield.api.ledger import serializers as s
+from driftfield.api.ledger.files import ledger_file
+from driftfield.api.ledger.points import read_points
+from driftfield.api.ledger.query import (
+    SORTS,
+    YES,
+    LedgerQuery,
+    PageQuery,
+    RowsQuery,
+    figure_of_kind,
+    read_asked,
+    read_ledger,
+    said,
+    sieve_of,
+)
+from driftfield.api.parameters import grammar
+from driftfield.api.queries import (
+    ChoiceQuery,
+    KindQuery,
+    MarketQuery,
+    Query,
+    grammar_field,
+    market_named,
+)
+from driftfield.api.shared import ProblemDetail
+from driftfield.core.base import CoreError, distribution
+from driftfield.core.market import NICHE
+from driftfield.core.sieve import any_of, parse_clause
+from driftfield.desk.field import Field
+from driftfield.exchange.readings import FORMATS, write_readings
+from driftfield.intake.actions import export_zip
+from driftfield.intake.scope import of_market, of_niches
+from driftfield.readings.stored import stored_frame
+
+_PROBLEMS: dict[Any, Any] = dict.fromkeys((400, 404, 409), ProblemDetail)
+
+
+class Ledger(APIView):
+    """The ledger of a kind: what passes the conditions, in order."""
+
+    @extend_schema(
+        operation_id="ledger", parameters=[PageQuery], responses={200: s.Ledger, **_PROBLEMS}
+    )
+    def get(self, request: Request) -> Response:
+        wanted = PageQuery.asked(request)
+        # Plain values as they are stored: a serializer, or a copy, takes longer than finding them.
+        made = read_ledger(wanted, market_named(wanted["market"]))
+        return Response({field.name: getattr(made, field.name) for field in fields(made)})
+
+
+class LedgerFileQuery(RowsQuery, FormQuery):
+    """The same as a file."""
+
+
+class LedgerFile(APIView):
+    """The whole of what the ledger shows, as a file."""
+
+    @extend_schema(
+        operation_id="ledger_file",
+        parameters=[LedgerFileQuery],
+        responses={**LISTED, **_PROBLEMS},
+    )
+    def get(self, request: Request) -> HttpResponse:
+        wanted = LedgerFileQuery.asked(request)
+        market = market_named(wanted["market"])
+        return file_response(wanted["as"], f"field {market.name}", *ledger_file(wanted, market))
+
+
+class LedgerIds(APIView):
+    """The ids of all the ledger shows, in order: a list that stands while it is decided on."""
+
+    @extend_schema(
+        operation_id="ledger_ids", parameters=[LedgerQuery], responses={200: s.Queue, **_PROBLEMS}
+    )
+    def get(self, request: Request) -> Response:
+        wanted = LedgerQuery.asked(request)
+        asked = read_asked(wanted, market_named(wanted["market"]))
+        shown = [asked.field.columns.ids[place] for place in asked.places.tolist()]
+        decided = asked.field.decisions
+        return Response(
+            {"ids": shown, "decisions": {one: decided[one] for one in shown if one in decided}}
+        )
+
+
+class LedgerPoints(APIView):
+    """What the ledger shows as points of the chart."""
+
+    @extend_schema(
+        operation_id="ledger_points",
+        parameters=[LedgerQuery],
+        responses={200: s.Points, **_PROBLEMS},
+    )
+    def get(self, request: Request) -> Response:
+        wanted = LedgerQuery.asked(request)
+        return Response(read_points(read_asked(wanted, market_named(wanted["market"]))))
+
+
+class ConditionQuery(Query):
+    """A condition as it was typed."""
+
+    text = grammar_field("Clause")()
+
+
+class ConditionView(APIView):
+    """Read one condition as it was typed."""
+
+    @extend_schema(
+        operation_id="condition",
+        parameters=[ConditionQuery],
+        responses={200: s.ConditionRead, 400: ProblemDetail},
+    )
+    def get(self, request: Request) -> Response:
+        wanted = ConditionQuery.asked(request)
+        try:
+            clause = parse_clause(wanted["text"])
+        except CoreError as error:
+            raise Problem(400, "The condition is not right", str(error)) from None
+        return Response(said(clause))
+
+
+grammar("FigureKey", {"pattern": f"^{any_of(SORTS)}$"})
+
+
+class DistributionQuery(MarketQuery):
+    """A figure of those that pass some conditions."""
+
+    of = KindQuery()
+    c = LedgerQuery().fields["c"]
+    figure = grammar_field("FigureKey")()
+
+
+class DistributionView(APIView):
+    """How a figure is spread over those that pass."""
+
+    @extend_schema(
+        operation_id="distribution",
+        parameters=[DistributionQuery],
+        responses={200: s.Spread, **_PROBLEMS},
+    )
+    def get(self, request: Request) -> Response:
+        wanted = DistributionQuery.asked(request)
+        key, kind = wanted["figure"], wanted["of"]
+        if key not in SORTS:
+            raise Problem(400, "There is no such figure", f"Got “{key}”; figures lists the keys.")
+        figure_of_kind(key, kind)
+        field = Field(market_named(wanted["market"]).run, kind)
+        inside = field.sift(sieve_of(wanted["c"], kind)).passes
+        return Response(asdict(distribution(field.figure(key)[inside])))
+
+
+TYPES = {
+    "jsonl": "application/jsonl",
+    "csv": "text/csv; charset=utf-8",
+    "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
+    "parquet": "application/vnd.apache.parquet",
+}
+
+
+def _sent(file: IO[bytes], name: str, media_type: str) -> FileResponse:
+    file.seek(0)
+    response = FileResponse(file, as_attachment=True, filename=name, content_type=media_type)
+    response["Cache-Control"] = "no-store"
+    return response
+
+
+class ReadingsQuery(LedgerQuery):
+    """What the ledger shows, and the form of the file."""
+
+    vars()["as"] = ChoiceQuery(FORMATS, default="csv", help_text="Default csv.")
+
+
+class ReadingsFile(APIView):
+    """Every figure of what the ledger shows, as a file: what bin/driftfield analyse writes."""
+
+    @extend_schema(
+        operation_id="readings_file",
+        parameters=[ReadingsQuery],
+        responses={**file_answers(TYPES.values()), **_PROBLEMS},
+    )
+    def get(self, request: Request) -> FileResponse:
+        wanted = ReadingsQuery.asked(request)
+        market, kind, form = market_named(wanted["market"]), wanted["of"], wanted["as"]
+        frame = stored_frame(market.run, kind, read_asked(wanted, market).places)
+        file = TemporaryFile()  # noqa: SIM115 (the response closes it)
+        write_readings(kind, [frame], file, form)
+        return _sent(file, f"{file_name(f'readings {market.name}')}.{form}", TYPES[form])
+
+
+class TablesQuery(LedgerQuery):
+    """Which niches, and how their tables are written."""
+
+    all = ChoiceQuery(YES, default="", help_text="The whole market, whatever is asked for.")
+    vars()["for"] = ChoiceQuery(
+        ("spreadsheets",),
+        default="",
+        help_text="An apostrophe before text that a spreadsheet would run as a formula; such text does not "
+        "come back as it was.",
+    )
+
+
+class TablesFile(APIView):
+    """A market, or the niches that the ledger shows, as a zip of exchange tables."""
+
+    @extend_schema(
+        operation_id="tables_file",
+        parameters=[TablesQuery],
+        responses={(200, "application/zip"): OpenApiTypes.BINARY, **_PROBLEMS},
+    )
+    def get(self, request: Request) -> FileResponse:
+        wanted = TablesQuery.asked(request)
+        market, whole = market_named(wanted["market"]), bool(wanted["all"])
+        if wanted["of"] != NICHE:
+            raise Problem(409, "Nothing to export", "Exchange tables are written of niches alone.")
+        asked = read_asked(wanted, market)
+        if not whole and not len(asked.places):
+            raise Problem(404, "Nothing to export", "No niche passes the sieve.")
+        keys = asked.field.columns.keys
+        scope = of_market(market) if whole else of_niches(keys[asked.places].tolist())
+        file = TemporaryFile()  # noqa: SIM115 (the response closes it)
+        export_zip(file, scope, for_spreadsheets=bool(wanted["for"]))
+        name = file_name(f"{market.name} {'tables' if whole else 'chosen tables'}")
+        return _sent(file, f"{name}.zip", "application/zip")

@@ -1,0 +1,133 @@
+"""Query parameters: declared once as fields, which check what comes and describe themselves."""
+
+from __future__ import annotations
+
+import re
+from typing import Any, TypeVar
+
+from drf_spectacular.utils import extend_schema_field
+from rest_framework import serializers
+from rest_framework.request import Request
+
+from driftfield.core.market import KINDS, NICHE
+from driftfield.market.models import Market, Niche
+from driftfield.readings.reading import Reading
+from driftfield.readings.reading import reading_of as find_reading
+
+from .errors import Problem
+from .fields import Text
+
+Q = TypeVar("Q", bound="Query")
+
+
+class Query(serializers.Serializer[Any]):
+    """What an address takes in its query; a parameter that no field declares is refused by name."""
+
+    @classmethod
+    def asked(cls, request: Request) -> dict[str, Any]:
+        """The parameters of a request, checked. Raises Problem or ValidationError."""
+        query = cls(data=_given(cls, request))
+        query.is_valid(raise_exception=True)
+        found: dict[str, Any] = query.validated_data
+        return found
+
+
+def _given(declared: type[Query], request: Request) -> dict[str, Any]:
+    known = declared().fields
+    if unknown := sorted(set(request.query_params) - set(known)):
+        raise Problem(
+            400, "There is no such parameter",
+            f"Unknown: {', '.join(unknown)}. Known: {', '.join(sorted(known)) or 'none'}.",
+        )  # fmt: skip
+    found: dict[str, Any] = {}
+    for name in request.query_params:
+        several = isinstance(known[name], serializers.ListField)
+        given = [text for text in request.query_params.getlist(name) if text]
+        # A parameter without a value is as good as none.
+        if given:
+            found[name] = given if several else given[-1]
+    return found
+
+
+class ChoiceQuery(serializers.ChoiceField):
+    """One of some words."""
+
+    def __init__(self, choices: Any, **options: Any) -> None:
+        super().__init__(choices, required=False, **options)
+        self.error_messages["invalid_choice"] = (
+            f"It takes {', '.join(map(str, self.choices))}; got “{{input}}”."
+        )
+
+
+class KindQuery(ChoiceQuery):
+    """A kind, by its plural as on the command line; niches where it is left out."""
+
+    def __init__(self) -> None:
+        plurals = [kind.plural for kind in KINDS]
+        super().__init__(plurals, default=NICHE.plural, help_text="What rows stand for.")
+
+    def to_internal_value(self, data: Any) -> Any:
+        plural = super().to_internal_value(data)
+        return next(kind for kind in KINDS if kind.plural == plural)
+
+    def get_default(self) -> Any:
+        return NICHE
+
+
+class WholeQuery(serializers.IntegerField):
+    """A whole number from 0 to ``most``."""
+
+    def __init__(self, most: int, **options: Any) -> None:
+        super().__init__(min_value=0, max_value=most, required=False, **options)
+        self.most = most
+
+    def to_internal_value(self, data: Any) -> int:
+        if not re.fullmatch("[0-9]{1,9}", data) or int(data) > self.most:
+            raise serializers.ValidationError(
+                f"It takes a whole number from 0 to {self.most:,}; got “{data[:40]}”."
+            )
+        return int(data)
+
+
+def grammar_field(name: str) -> type[Text]:
+    """A text of a grammar that stands once in the description; who reads it says what is wrong with it."""
+    return extend_schema_field({"$ref": f"#/components/schemas/{name}"})(
+        type(f"{name}Text", (Text,), {"__doc__": f"A text as the grammar {name} has it."})
+    )
+
+
+class MarketQuery(Query):
+    """A market."""
+
+    market = Text(
+        required=False, default="", max_length=200, help_text="Id of the market; default the first."
+    )
+
+
+class NicheQuery(MarketQuery):
+    """One niche of a market."""
+
+    niche = Text(max_length=500, help_text="Id of the niche.")
+
+
+def market_named(name: str) -> Market:
+    """The analysed market of that id, or the first one. Raises Problem where there is none."""
+    markets = Market.objects.filter(run__isnull=False).order_by("pk")
+    market = markets.filter(market_id=name).first() if name else markets.first()
+    if market is None:
+        what = f"There is no analysed market “{name}”." if name else "No figures are loaded yet."
+        raise Problem(
+            404, "Nothing to show", f"{what} Load a folder with bin/driftfield import FOLDER."
+        )
+    return market
+
+
+def reading_named(wanted: dict[str, Any]) -> Reading:
+    """The reading of the niche that a ``NicheQuery`` names. Raises Problem where there is none."""
+    market, niche_id = market_named(wanted["market"]), wanted["niche"]
+    own = Niche.objects.filter(market=market, niche_id=niche_id)
+    niche = own.select_related("category__parent").first()
+    reading = None if niche is None else find_reading(market.run, niche)
+    if reading is None:
+        raise Problem(404, "There is no such niche", f"“{niche_id}” is not in {market.name}.")
+    return reading

@@ -1,0 +1,87 @@
+"""What the API says of markets and of what is declared: figures, signals, parts of headroom."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from rest_framework import serializers
+
+from driftfield.api.fields import KindField
+from driftfield.core.market import Figure, FigureType
+from driftfield.core.ranking import COMPETITION, DEMAND
+from driftfield.core.sieve import asked, short_name
+from driftfield.core.signals import SIGNALS_BY_KEY, Tone
+
+
+class MarketSummary(serializers.Serializer[Any]):
+    """A market that was analysed."""
+
+    market_id = serializers.CharField()
+    name = serializers.CharField()
+    currency = serializers.CharField()
+    as_of = serializers.DateField(source="run.as_of")
+    period = serializers.ChoiceField(choices=["week", "month"], source="run.period")
+    niches = serializers.IntegerField(source="run.niches")
+    note = serializers.CharField(source="run.note")
+    lead_days = serializers.IntegerField(source="run.settings.lead_days")
+    arrival = serializers.SerializerMethodField()
+
+    def get_arrival(self, market: Any) -> str:
+        from datetime import timedelta
+
+        day = market.run.as_of + timedelta(days=market.run.settings["lead_days"])
+        return str(day.isoformat())
+
+
+class FigureRow(serializers.Serializer[Any]):
+    """A figure of the registry: what it means and how it is worked out."""
+
+    key = serializers.CharField()
+    column = serializers.CharField()
+    label = serializers.CharField()  # type: ignore[assignment]
+    type = serializers.ChoiceField(choices=[one.value for one in FigureType])
+    unit = serializers.CharField()
+    direction = serializers.IntegerField()
+    formula = serializers.CharField()
+    source = serializers.CharField()  # type: ignore[assignment]
+    needs = serializers.CharField()
+    choices = serializers.ListField(child=serializers.CharField())
+    kinds = serializers.ListField(child=KindField(), help_text="What it holds for.")
+    typed = serializers.SerializerMethodField(
+        help_text="How to type it in a condition; null where none can be put on it."
+    )
+
+    def get_typed(self, figure: Figure) -> str | None:
+        return short_name(figure) if asked(figure) else None
+
+
+class SignalRow(serializers.Serializer[Any]):
+    """A rule of the registry of signals."""
+
+    key = serializers.ChoiceField(choices=list(SIGNALS_BY_KEY))
+    name = serializers.CharField()
+    tone = serializers.ChoiceField(choices=[t.value for t in Tone])
+    reads = serializers.ListField(
+        child=serializers.CharField(), help_text="Keys of the figures it rests on."
+    )
+    look = serializers.CharField()
+
+
+class LensPart(serializers.Serializer[Any]):
+    """A part of headroom and its weight in the default lens."""
+
+    key = serializers.CharField()
+    figure = serializers.CharField()
+    side = serializers.ChoiceField(choices=[DEMAND, COMPETITION])
+    weight = serializers.FloatField()
+    why = serializers.CharField()
+    more_is_more = serializers.BooleanField()
+
+
+class CategoryRow(serializers.Serializer[Any]):
+    """A category with the number of niches in it and below it."""
+
+    path = serializers.CharField()
+    name = serializers.CharField()
+    category_id = serializers.CharField()
+    niches = serializers.IntegerField()

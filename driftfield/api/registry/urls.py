@@ -1,0 +1,11 @@
+from django.urls import path
+
+from . import views
+
+urlpatterns = [
+    path("markets/", views.Markets.as_view(), name="markets"),
+    path("figures/", views.Figures.as_view(), name="figures"),
+    path("signals/", views.Signals.as_view(), name="signals"),
+    path("parts/", views.Parts.as_view(), name="parts"),
+    path("categories/", views.Categories.as_view(), name="categories"),
+]
