@@ -1,12 +1,13 @@
 """A browser on a live server: Debian's chromium, a fresh profile, no traffic of its own."""
 
+import atexit
 import os
-import tempfile
-from pathlib import Path
+import re
+from functools import cache
 
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from django.test import tag
-from playwright.sync_api import Page, Request, expect, sync_playwright
+from playwright.sync_api import Browser, ConsoleMessage, Page, Request, expect, sync_playwright
 
 ARGUMENTS = [
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-sync",
@@ -18,42 +19,66 @@ PATIENCE = 20_000
 expect.set_options(timeout=PATIENCE)
 
 
+@cache
+def browser() -> Browser:
+    """The one browser of the process; each test has a profile of its own in it."""
+    # Playwright keeps an event loop in this thread, which Django would take for async code.
+    os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
+    playwright = sync_playwright().start()
+    made = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
+    atexit.register(playwright.stop)
+    atexit.register(made.close)
+    return made
+
+
 @tag("browser")
 class BrowserCase(StaticLiveServerTestCase):
-    """Each test has a page of its own; errors on the console fail it."""
+    """Each test has a page of its own; errors on the console and failed requests fail it.
+
+    A test that means to have one says which with ``expect_error``.
+    """
 
     databases = frozenset({"default", "work"})
     width, height, scheme = 1280, 800, "light"
 
-    @classmethod
-    def setUpClass(cls) -> None:
-        # Playwright keeps an event loop in this thread, which Django would take for async code.
-        os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
-        super().setUpClass()
-        cls.playwright = sync_playwright().start()
-        cls.addClassCleanup(cls.playwright.stop)
-
     def setUp(self) -> None:
-        profile = tempfile.TemporaryDirectory(ignore_cleanup_errors=True)
-        self.addCleanup(profile.cleanup)
-        context = self.playwright.chromium.launch_persistent_context(
-            Path(profile.name),
-            executable_path="/usr/bin/chromium",
-            args=ARGUMENTS,
-            viewport={"width": self.width, "height": self.height},
-            color_scheme=self.scheme,
+        context = browser().new_context(
+            viewport={"width": self.width, "height": self.height}, color_scheme=self.scheme
         )
         self.addCleanup(context.close)
         self.page: Page = context.new_page()
         self.page.set_default_timeout(PATIENCE)
         self.asked: set[Request] = set()
+        self.errors: list[str] = []
+        self.meant: list[str] = []
         self.page.on("request", lambda one: self.asked.add(one))
         self.page.on("requestfinished", lambda one: self.asked.discard(one))
-        self.page.on("requestfailed", lambda one: self.asked.discard(one))
+        self.page.on("requestfailed", self._failed)
+        self.page.on("pageerror", lambda error: self.errors.append(str(error)))
+        self.page.on("console", self._console)
+        self.addCleanup(self.check_errors)
         # What is on its way to the server would be done there in the middle of the next test.
         self.addCleanup(self.settle)
-        self.errors: list[str] = []
-        self.page.on("pageerror", lambda error: self.errors.append(str(error)))
+
+    def expect_error(self, *patterns: str) -> None:
+        """Errors that the test brings about, as regular expressions of what is said of them."""
+        self.meant += patterns
+
+    def check_errors(self) -> None:
+        """Every error that nobody meant."""
+        found = [one for one in self.errors if not any(re.search(p, one) for p in self.meant)]
+        self.assertEqual(found, [])
+
+    def _failed(self, request: Request) -> None:
+        self.asked.discard(request)
+        # A page that is left, or an answer that is not wanted any more, ends its requests itself.
+        if request.failure and "ERR_ABORTED" not in request.failure:
+            self.errors.append(f"{request.url}: {request.failure}")
+
+    def _console(self, message: ConsoleMessage) -> None:
+        if message.type == "error":
+            where = message.location.get("url", "")
+            self.errors.append(f"{message.text} {where}".strip())
 
     def settle(self) -> None:
         """Wait, not for ever, until the server has answered all that writes."""

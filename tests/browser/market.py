@@ -1,19 +1,36 @@
 """Markets for browser tests."""
 
+import sqlite3
 import tempfile
 from pathlib import Path
 
 import numpy as np
+from django.db import connection
 
 from driftfield.exchange.tests.packages import supplied_market, table, weekly, write
 from driftfield.intake.actions import import_folder
+from driftfield.intake.models import Batch
 from driftfield.readings.actions import analyse_all
+
+# What an empty database came to with some files, by the files: many tests begin with the same market.
+_LOADED: dict[str, sqlite3.Connection] = {}
 
 
 def load(files: dict[str, str]) -> None:
+    """Import files and analyse; what an empty database came to with them before is put into it again."""
+    first = not Batch.objects.exists()
+    key = repr(sorted(files.items()))
+    connection.ensure_connection()
+    database: sqlite3.Connection = connection.connection
+    if first and key in _LOADED:
+        _LOADED[key].backup(database)
+        return
     with tempfile.TemporaryDirectory() as holder:
         import_folder(write(Path(holder) / "in", **files))
     list(analyse_all())
+    if first:
+        _LOADED[key] = sqlite3.connect(":memory:", check_same_thread=False)
+        database.backup(_LOADED[key])
 
 
 def wide_market(niches: int = 24) -> dict[str, str]:

@@ -12,7 +12,7 @@ def screens(niches: int | None = None) -> Iterator[str]:
     """Addresses of all screens, those of a niche once for each niche, or for so many of each market."""
     for market in Market.objects.filter(run__isnull=False):
         own = {"market": market.market_id}
-        found = Niche.objects.filter(market=market, reading__isnull=False)
+        found = Niche.objects.filter(market=market)
         ids = list(found.values_list("niche_id", flat=True))
         for path in ("/field", "/skim", "/shortlist", "/intake", "/coverage", "/brief", "/faults"):
             yield f"{path}?{urlencode(own)}"

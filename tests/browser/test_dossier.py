@@ -34,9 +34,6 @@ class Dossier(BrowserCase):
         super().setUp()
         load(supplied_market())
 
-    def tearDown(self) -> None:
-        self.assertEqual(self.errors, [])
-
     def opened(self, question: str):
         """A question of the page once all of it is there."""
         self.open("/dossier?niche=rf")

@@ -38,14 +38,6 @@ ODD = {
 class Gaps(BrowserCase):
     height = 2400  # All questions of a dossier are in view.
 
-    def setUp(self) -> None:
-        super().setUp()
-        self.page.on("console", lambda one: one.type == "error" and self.errors.append(one.text))
-        self.page.on(
-            "response",
-            lambda one: one.status >= 400 and self.errors.append(f"{one.status} {one.url}"),
-        )
-
     def check(self, name: str, files: dict[str, str], *paths: str) -> None:
         with self.subTest(name):
             load(files)

@@ -17,9 +17,6 @@ class Morning(BrowserCase):
         super().setUp()
         load(wide_market())
 
-    def tearDown(self) -> None:
-        self.assertEqual(self.errors, [])
-
     def press(self, *keys: str) -> None:
         for key in keys:
             self.page.keyboard.press(key)

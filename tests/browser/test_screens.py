@@ -183,7 +183,7 @@ class Shortlist(BrowserCase):
         expect(foot).to_contain_text("No newer figures have come in since the decision.")
         foot.get_by_label("Tags of Moon filters").fill(", ".join(str(i) for i in range(13)))
         page.keyboard.press("Enter")
-        expect(page.get_by_text("A niche takes 12 tags.")).to_be_visible()
+        expect(page.get_by_text("At most 12 tags.")).to_be_visible()
         page.keyboard.press("ArrowDown")
         expect(page).to_have_url(re.compile("niche=rf"))
 
