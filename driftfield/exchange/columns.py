@@ -55,14 +55,19 @@ def series_of(figure: Figure, values: np.ndarray) -> pl.Series:
     return pl.Series(values.astype(np.float64), nan_to_null=True).cast(dtype)
 
 
+def shortened(column: pl.Series) -> pl.Series:
+    """A column of ``series_of`` without digits that mean nothing."""
+    return column.round(DECIMALS) if column.dtype == pl.Float64 else column
+
+
 def rounded(figure: Figure, column: pl.Series) -> pl.Series:
-    """A figure's column without digits that mean nothing."""
+    """The same of a figure's column that was kept in single precision."""
     if figure.type is FigureType.PROFILE:
         return column.list.eval(pl.element().round(PROFILE_DECIMALS))
     if figure.type is FigureType.SIGNALS:
         severity = pl.element().struct.field("severity").round(SEVERITY_DECIMALS)
         return column.list.eval(pl.element().struct.with_fields(severity))
-    return column.round(DECIMALS) if column.dtype == pl.Float64 else column
+    return shortened(column)
 
 
 def _shared_lists(values: np.ndarray) -> pl.Series:

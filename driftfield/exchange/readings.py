@@ -18,7 +18,7 @@ from driftfield.core.sentences import nested, plain, verdict
 from driftfield.core.signals import explain
 from driftfield.core.supply import TopQuestion, top_tables
 
-from .columns import rounded, series_of
+from .columns import series_of, shortened
 from .formulas import guarded
 from .lists import Column, write_list
 
@@ -61,7 +61,7 @@ def readings_frame(
     """
     columns = {name: pl.Series(list(identity[name]), dtype=pl.String) for name in kind.fields}
     for figure in figures_of(kind):
-        columns[figure.key] = rounded(figure, series_of(figure, figures[figure.key]))
+        columns[figure.key] = shortened(series_of(figure, figures[figure.key]))
     if said is not None:
         columns |= _said(kind, figures, said)
     return in_order(kind, pl.DataFrame(columns))

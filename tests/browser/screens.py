@@ -5,15 +5,16 @@ from urllib.parse import urlencode
 
 from playwright.sync_api import Page
 
-from driftfield.market.models import Market, Niche
+from driftfield.core.market import NICHE
+from driftfield.market.models import Market
+from driftfield.readings.columns import columns_of
 
 
 def screens(niches: int | None = None) -> Iterator[str]:
     """Addresses of all screens, those of a niche once for each niche, or for so many of each market."""
     for market in Market.objects.filter(run__isnull=False):
         own = {"market": market.market_id}
-        found = Niche.objects.filter(market=market)
-        ids = list(found.values_list("niche_id", flat=True))
+        ids = columns_of(market.run, NICHE).ids
         for path in ("/field", "/skim", "/shortlist", "/intake", "/coverage", "/brief", "/faults"):
             yield f"{path}?{urlencode(own)}"
         yield f"/field?{urlencode({**own, 'view': 'chart'})}"

@@ -52,6 +52,7 @@ class Daylight(BrowserCase):
         remark("north", "rf", note="ask two makers", tags=["clay"])
 
     def test_no_view_has_a_serious_finding(self) -> None:
+        self.expect_error("status of 404 .*niche=nowhere")
         for address, there, key in VIEWS:
             with self.subTest(address=address, key=key):
                 page = self.open(address)

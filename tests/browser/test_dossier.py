@@ -232,6 +232,7 @@ class Dossier(BrowserCase):
         self.assertIn(f"= {row.get_by_role('button').inner_text()}", money.inner_text())
 
     def test_nothing_loaded_says_how_to_begin(self) -> None:
+        self.expect_error("status of 404")
         Market.objects.all().delete()
         page = self.open("/dossier?niche=rf")
         expect(page.get_by_role("heading", name="No figures are loaded yet")).to_be_visible()
@@ -276,6 +277,7 @@ class Dossier(BrowserCase):
         expect(page.get_by_text("2 terms copied, a line each.")).to_be_visible()
 
     def test_costs_are_typed_reckoned_and_kept(self) -> None:
+        self.expect_error("status of 400 .*/niche/costs/")
         page = self.open("/dossier?niche=rf")
         money = self.section("Does it pay?")
         expect(money).to_contain_text("is left of each unit: a margin of")
@@ -330,6 +332,7 @@ class Dossier(BrowserCase):
         )
 
     def test_what_is_missing_says_which_table_would_bring_it(self) -> None:
+        self.expect_error("status of 404 .*niche=gone")
         page = self.open("/dossier?niche=net%20float")
         holders = self.section("Who holds it?")
         expect(holders).to_contain_text("term_clicks and listings would bring it")

@@ -91,7 +91,7 @@ class Faults(BrowserCase):
         expect(fault).to_contain_text("while a page was answered")
         fault.get_by_text("Where in the program").click()
         expect(fault).to_contain_text("Traceback (most recent call last)")
-        fault.get_by_role("button", name=f"Copy {noted} for a report").click()
+        fault.get_by_role("button", name=f"Copy for a report: {noted}").click()
         expect(page.get_by_text("Copied. Read it before you send it")).to_be_visible()
         copied = page.evaluate("navigator.clipboard.readText()")
         self.assertIn(noted, copied)

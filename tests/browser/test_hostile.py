@@ -71,6 +71,7 @@ class Hostile(BrowserCase):
         self.assertIn(ATTACK, page.content().replace("&lt;", "<").replace("&gt;", ">"))
 
     def test_no_other_page_can_show_the_application(self) -> None:
+        self.expect_error("ERR_BLOCKED_BY_RESPONSE", "frame-ancestors")
         load(supplied_market())
         page = f'<iframe src="{self.live_server_url}/skim"></iframe>'.encode()
 

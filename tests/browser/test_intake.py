@@ -49,6 +49,7 @@ class Intake(BrowserCase):
         )
 
     def test_from_nothing_to_a_ranked_market_and_back(self) -> None:
+        self.expect_error("status of 404 .*/api/ledger/")
         page = self.open("/field")
         page.get_by_role("link", name="Hand files over here").click()
         expect(page.get_by_text("Nothing was imported yet.")).to_be_visible()
@@ -247,6 +248,7 @@ class Intake(BrowserCase):
         expect(page.get_by_text("Left out, being none of these: notes.docx.")).to_be_visible()
 
     def test_the_as_of_leads_to_what_is_known(self) -> None:
+        self.expect_error("status of 404 .*niche=nowhere")
         load(small_market())
         page = self.open("/dossier?niche=rf")
         page.get_by_role("link", name="as of").click()

@@ -82,6 +82,7 @@ class Skim(BrowserCase):
         self.assertEqual(Decision.objects.count(), 0)
 
     def test_a_lost_server_is_said_and_nothing_passes_for_recorded(self) -> None:
+        self.expect_error("ERR_FAILED")
         page = self.open("/skim?sort=name")
         expect(self.heading()).to_have_text("Moon filters")
         page.route("**/api/desk/decisions/", lambda route: route.abort())
@@ -121,6 +122,7 @@ class SideBySide(BrowserCase):
         expect(page.get_by_text("Kept Rhubarb forcers.")).to_be_visible()
 
     def test_a_niche_that_is_not_there_is_named(self) -> None:
+        self.expect_error("status of 404 .*niche=gone")
         page = self.open("/compare?niche=rf&niche=gone")
         expect(page.get_by_text("“gone” is not in Harrow Quay North.")).to_be_visible()
 
@@ -177,6 +179,7 @@ class Shortlist(BrowserCase):
         expect(page.locator("tbody tr")).to_have_count(3)
 
     def test_a_selected_niche_is_an_address_and_a_tag_may_be_wrong(self) -> None:
+        self.expect_error("status of 400 .*/desk/remarks/")
         page = self.open("/shortlist?niche=mf")
         foot = page.get_by_role("region", name="Selected niche")
         expect(foot.get_by_role("heading", name="Moon filters")).to_be_visible()
@@ -190,6 +193,7 @@ class Shortlist(BrowserCase):
 
 class Edges(BrowserCase):
     def test_nothing_is_loaded(self) -> None:
+        self.expect_error("status of 404")
         for address in (
             "/field",
             "/skim",

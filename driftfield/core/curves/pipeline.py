@@ -8,8 +8,7 @@ are grouped by their unbroken span, and each group is one dense matrix.
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
-from functools import cached_property
+from dataclasses import dataclass, field
 
 import numpy as np
 
@@ -21,7 +20,7 @@ from .forecast import Forecast, forecast
 from .outliers import outlying
 from .pooling import Prior
 from .shape import Gaps
-from .stl import Decomposition, robust_stl, stl
+from .stl import Decomposition, robust_stl, stl, strengths
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,7 +44,7 @@ class Lifetime:
         return np.where(observed > 0, observed / lived, np.full(n, np.nan))
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, slots=True)
 class SpanReading:
     """Curves of one span, cleaned, and what is read from them when it is first asked for.
 
@@ -61,10 +60,15 @@ class SpanReading:
     values: Floats
     cleaned: Floats
     outliers: Bools
+    _made: dict[str, Calendar] = field(default_factory=dict, repr=False)
 
-    @cached_property
+    @property
     def calendar(self) -> Calendar:
-        return read_calendar(self.cleaned, self.span)
+        """What the calendar does to them, read once."""
+        # functools.cached_property lets one thread at a time compute, until Python 3.12.
+        if "calendar" not in self._made:
+            self._made["calendar"] = read_calendar(self.cleaned, self.span)
+        return self._made["calendar"]
 
     @property
     def per_year(self) -> int:
@@ -106,6 +110,11 @@ class SpanReading:
             parts.remainder[rows] = robust.remainder
         return parts
 
+    def strengths(self) -> tuple[Floats, Floats] | None:
+        """Seasonal and trend strength, (n,) each; None under two years."""
+        parts = self.decomposition()
+        return None if parts is None else strengths(parts)
+
     def forecast(self) -> Forecast:
         """The coming year by period, (n, a year); see ``foreseeable``."""
         made, timeline = self.calendar, self.span.timeline
@@ -139,7 +148,7 @@ def read_spans(
     ``counts`` says the values are counts, so that counting noise can be told from a season.
     ``prior`` is what noisy curves may borrow of a season, (subjects, …).
     """
-    aligned, year = lifetime.aligned, timeline.period.per_year
+    aligned = lifetime.aligned
     for begin, end in np.unique(np.stack([aligned.begin, aligned.end]), axis=1).T.tolist():
         if begin >= end:
             continue
@@ -152,11 +161,16 @@ def read_spans(
             counts=counts,
             prior=None if prior is None else prior.rows(rows),
         )
-        values = aligned.values[rows, begin:end]
-        # Seven digits are more than any count has; the sums of the growth split keep all of them.
-        folded: Floats = fold_week53(values, span.timeline).astype(np.float32)
-        cleaned, outliers = _clean(folded, year)
-        yield SpanReading(rows, begin, end, span, values, cleaned, outliers)
+        # Made apart, so that nothing of a span is kept while the next one is read.
+        yield _prepare(aligned.values[rows, begin:end], rows, begin, end, span)
+
+
+def _prepare(values: Floats, rows: Ints, begin: int, end: int, span: Span) -> SpanReading:
+    """Curves of one span, (n, end − begin), with week 53 folded away and wild periods replaced."""
+    # Seven digits are more than any count has; the sums of the growth split keep all of them.
+    folded: Floats = fold_week53(values, span.timeline).astype(np.float32)
+    cleaned, outliers = _clean(folded, span.timeline.period.per_year)
+    return SpanReading(rows, begin, end, span, values, cleaned, outliers)
 
 
 def _clean(values: Floats, per_year: int) -> tuple[Floats, Bools]:

@@ -18,7 +18,6 @@ from .pipeline import Lifetime, SpanReading, align_curves, read_spans
 from .pooling import Prior
 from .seasons import Season, season_marks
 from .shape import Shape, ShapeReading
-from .stl import strengths
 
 WINDOWS = (4, 13, 26, 52)
 HORIZONS = (26, 52)
@@ -140,8 +139,8 @@ def _assign(out: CurveReadings, part: SpanReading) -> None:
     rows, made = part.rows, part.calendar
     out.periods[rows] = part.span.timeline.length
     out.outliers[rows] = part.outliers.sum(axis=1)
-    if (parts := part.decomposition()) is not None:
-        out.strength_seasonal[rows], out.strength_trend[rows] = strengths(parts)
+    if (found := part.strengths()) is not None:
+        out.strength_seasonal[rows], out.strength_trend[rows] = found
     assign_rows(out.shape, made.shape, rows)
     for name in ("factors", "error", "noise", "borrowed", "feast", "feast_gain"):
         getattr(out, name)[rows] = getattr(made, name)
@@ -178,7 +177,9 @@ def _assign_growth(out: CurveReadings, part: SpanReading) -> None:
     """The raw change is that of the figures as they came, outliers and week 53 included."""
     rows, made, timeline, year = part.rows, part.calendar, part.span.timeline, part.per_year
     tail = slice(max(timeline.length - 2 * year - 1, 0), timeline.length)
-    known = np.where(part.current[:, None], part.values[:, tail], np.nan)
+    known, current = part.values[:, tail], part.current
+    if not current.all():
+        known = np.where(current[:, None], known, np.nan)
     season = np.full_like(known, np.nan)
     if part.long_enough:
         season = np.take(made.season, timeline.fold[tail], axis=1)

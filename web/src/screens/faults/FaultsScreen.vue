@@ -53,7 +53,7 @@ async function copy(fault: Fault): Promise<void> {
         <span class="small">Under {{ fault.id }}.</span>
         <button
           class="word-button"
-          :aria-label="`Copy ${fault.id} for a report`"
+          :aria-label="`Copy for a report: ${fault.id}`"
           @click="copy(fault)"
         >
           Copy for a report
