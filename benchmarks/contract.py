@@ -24,7 +24,7 @@ ROOT = Path(__file__).resolve().parents[1]
 PORT = 8200  # And the seed, so that several seeds can be tried side by side.
 PROGRAM = str(Path(sys.executable).with_name("st"))
 EACH = 100  # Requests an address at first; more rounds follow until there are enough.
-MOST = 900  # Seconds a seed may take.
+MAX_SECONDS = 900  # Seconds a seed may take.
 
 # What is there to be asked for; of addresses that take one niche, and no list of them.
 KNOWN = """
@@ -65,7 +65,7 @@ def tried(cases: int, seed: int) -> int:
             found = subprocess.run(
                 [PROGRAM, "run", f"http://127.0.0.1:{PORT + seed}/api/schema/",
                  "--phases", "coverage,fuzzing", "-n", str(max(cases // EACH, 1)), "--seed", str(seed),
-                 "--max-time", str(MOST), "--continue-on-failure", "--exclude-path", "/api/intake/feed/pull/"],
+                 "--max-time", str(MAX_SECONDS), "--continue-on-failure", "--exclude-path", "/api/intake/feed/pull/"],
                 cwd=folder, env={**os.environ, "NO_COLOR": "1"}, capture_output=True, text=True,
                 check=False,
             )  # fmt: skip

@@ -32,7 +32,7 @@ LONGEST_HEAD = 1 << 18  # Bytes; a thousand marked niches are named in the addre
 
 def _warm(server: Any, worker: Any) -> None:
     """Read ahead, beside the first answers, the tables of feasts that dossiers ask for."""
-    from driftfield.readings.outlook import feasts_ahead
+    from driftfield.readings.demand_detail import feasts_ahead
 
     Thread(target=lambda: feasts_ahead(date.today()), daemon=True).start()
 

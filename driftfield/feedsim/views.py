@@ -23,11 +23,13 @@ from .faults import FaultMiddleware
 from .state import STATE
 from .world import FIGURES, SimulatedMarket
 
-MOST = 5_000  # Rows of a page at most.
+MAX_ROWS = 5_000  # Rows of a page at most.
 LIVES = 3600  # Seconds for which a token is good, unless it is used up before.
 # What every request may be answered with.
 FAILURES = dict.fromkeys((400, 401, 404, 410, 429, 500, 503), s.Refusal)
-LIMIT = OpenApiParameter("limit", int, description=f"Rows of a page, at most {MOST}; default 500.")
+LIMIT = OpenApiParameter(
+    "limit", int, description=f"Rows of a page, at most {MAX_ROWS}; default 500."
+)
 CURSOR = OpenApiParameter(
     "cursor", str, description="Of the page before; its other parameters stay the same."
 )
@@ -55,8 +57,8 @@ class FeedView(APIView):
 
 def _limit(request: Request) -> int:
     text = request.query_params.get("limit", "500")
-    if not text.isdigit() or not 1 <= int(text) <= MOST:
-        raise ParseError(f"limit is a number from 1 to {MOST}; “{text[:20]}” came.")
+    if not text.isdigit() or not 1 <= int(text) <= MAX_ROWS:
+        raise ParseError(f"limit is a number from 1 to {MAX_ROWS}; “{text[:20]}” came.")
     return int(text)
 
 

@@ -54,7 +54,7 @@ class WordRow:
 
 
 @dataclass(frozen=True, slots=True)
-class Typed:
+class TermsDetail:
     """What buyers type: terms as ``term_rows``' with their demand, and the words that recur."""
 
     terms: list[dict[str, Any]]
@@ -67,7 +67,7 @@ def term_rows(reading: Reading) -> list[dict[str, Any]]:
     return _ordered([_row(term, found) for term, found in _figures(reading, figures)])
 
 
-def read_typed(reading: Reading) -> Typed:
+def read_terms_detail(reading: Reading) -> TermsDetail:
     """The terms of a niche in detail.
 
     growth_…: the growth split of 13 weeks by GROWTH. profile: season profile, None where none is
@@ -98,7 +98,7 @@ def read_typed(reading: Reading) -> Typed:
         }
         for i, (term, figures) in enumerate(found)
     ]
-    return Typed(_ordered(rows), _words(reading, terms, searches, bought))
+    return TermsDetail(_ordered(rows), _words(reading, terms, searches, bought))
 
 
 def _words(reading: Reading, terms: list[str], searches: Floats, bought: Floats) -> list[WordRow]:

@@ -8,7 +8,7 @@ from django.utils import timezone
 from django_tasks import task
 from django_tasks_db.models import DBTaskResult
 
-from driftfield.intake.actions import take_turn
+from driftfield.intake.actions import claim_due_pull
 
 from . import incoming
 from .actions.start import start
@@ -24,7 +24,7 @@ def look_at_the_clock() -> None:
     try:
         # While other work is going on, its turn comes after that.
         incoming.sweep()
-        if not Job.objects.filter(state__in=AT_WORK).exists() and take_turn():
+        if not Job.objects.filter(state__in=AT_WORK).exists() and claim_due_pull():
             start(Kind.PULL, FEED)
     finally:
         schedule_look(timezone.now() + EVERY)

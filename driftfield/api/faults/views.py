@@ -16,7 +16,7 @@ from driftfield.api.queries import Query
 from driftfield.api.shared import ProblemDetail
 from driftfield.logs import faults, log_file, surroundings
 
-MOST = 50
+MAX_FAULTS = 50
 
 
 class FaultRow(serializers.Serializer[Any]):
@@ -47,6 +47,6 @@ class FaultsView(APIView):
             {
                 "file": str(log_file(settings.DATA_DIR)),
                 "about": surroundings(),
-                "faults": [asdict(one) for one in faults(settings.DATA_DIR, MOST)],
+                "faults": [asdict(one) for one in faults(settings.DATA_DIR, MAX_FAULTS)],
             }
         )

@@ -26,12 +26,12 @@ from driftfield.api.queries import MarketQuery, market_named
 from driftfield.api.shared import ProblemDetail
 from driftfield.exchange.lists import Column
 from driftfield.intake.actions import keep_mapping
-from driftfield.intake.brought import Revision, brought_by, revisions_of
+from driftfield.intake.batch_coverage import Revision, coverage_of_batch, revisions_of
 from driftfield.intake.coverage import coverage_of, niches_within
 from driftfield.intake.models import Batch
 from driftfield.market.models import Market
 from driftfield.work import incoming
-from driftfield.work.actions import go_on, start, stop
+from driftfield.work.actions import resume, start, stop
 from driftfield.work.models import Job, Kind
 from driftfield.work.tasks import problem_file
 
@@ -156,7 +156,7 @@ class ResumeJob(APIView):
         responses={201: s.JobRow, 404: ProblemDetail, 409: ProblemDetail},
     )
     def post(self, request: Request, pk: int) -> Response:
-        return Response(said_of(go_on(_job(pk))), status=201)
+        return Response(said_of(resume(_job(pk))), status=201)
 
 
 class ImportChecked(APIView):
@@ -168,7 +168,7 @@ class ImportChecked(APIView):
         responses={201: s.JobRow, 404: ProblemDetail, 409: ProblemDetail},
     )
     def post(self, request: Request, pk: int) -> Response:
-        return Response(said_of(go_on(_job(pk), Kind.IMPORT)), status=201)
+        return Response(said_of(resume(_job(pk), Kind.IMPORT)), status=201)
 
 
 class ProblemsOfJob(APIView):
@@ -222,7 +222,7 @@ class BatchCoverage(APIView):
         responses={200: s.CoverageRow(many=True), 404: ProblemDetail},
     )
     def get(self, request: Request, pk: int) -> Response:
-        return Response(s.CoverageRow(brought_by(_batch(pk)), many=True).data)
+        return Response(s.CoverageRow(coverage_of_batch(_batch(pk)), many=True).data)
 
 
 class BatchRevisions(APIView):

@@ -56,11 +56,11 @@ SORTS = tuple(f.key for f in FIGURES if kept(f) and f.type is not FigureType.WEE
 EXTRA = {f.key: f for f in FIGURES if f.type not in {FigureType.PROFILE, FigureType.SHIFTS}}
 PAGE = 100
 BANDS_AT_ONCE = 5_000  # Niches up to which the bands of another lens come with the rows.
-MOST = 500
+MAX_PAGE = 500
 NEAR_THE_TOP = 1_000  # Rows from the first one up to which not all are put in order for a page.
 YES = ("yes",)
-MOST_KEYS = 8  # Keys of an order.
-grammar("Sort", {"pattern": sort_pattern(("name", *SORTS), MOST_KEYS)})
+MAX_SORT_KEYS = 8  # Keys of an order.
+grammar("Sort", {"pattern": sort_pattern(("name", *SORTS), MAX_SORT_KEYS)})
 grammar("FigureKeys", {"pattern": keys_pattern(EXTRA)})
 
 
@@ -123,7 +123,7 @@ class PageQuery(RowsQuery):
     """A page of such rows."""
 
     offset = WholeQuery(FURTHEST, default=0)
-    limit = WholeQuery(MOST, default=PAGE, help_text=f"Default {PAGE}.")
+    limit = WholeQuery(MAX_PAGE, default=PAGE, help_text=f"Default {PAGE}.")
 
 
 @dataclass(frozen=True, slots=True)
@@ -176,8 +176,8 @@ def _order(text: str, kind: Kind) -> list[tuple[str, bool]]:
     """What to sort by, as (figure, downwards), from “rank” or “-headroom,name”."""
     keys = []
     parts = text.split(",")
-    if len(parts) > MOST_KEYS:
-        raise Problem(400, "There is no such order", f"sort takes at most {MOST_KEYS} keys.")
+    if len(parts) > MAX_SORT_KEYS:
+        raise Problem(400, "There is no such order", f"sort takes at most {MAX_SORT_KEYS} keys.")
     for part in parts:
         key, down = part.removeprefix("-"), part.startswith("-")
         if key != "name" and key not in SORTS:

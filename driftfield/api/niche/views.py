@@ -33,16 +33,16 @@ from driftfield.desk.shortlist import standing
 from driftfield.exchange.lists import Column
 from driftfield.exchange.terms import TERM_COLUMNS
 from driftfield.readings.curves import KEYS, niche_curves
+from driftfield.readings.demand_detail import read_demand_detail
+from driftfield.readings.feedback import read_feedback
 from driftfield.readings.holders import clicked_listings, read_holders
 from driftfield.readings.listing_history import read_listing
-from driftfield.readings.outlook import read_outlook
 from driftfield.readings.preview import preview
 from driftfield.readings.reading import Reading
-from driftfield.readings.said import read_said
-from driftfield.readings.terms import GROWTH, destinations, read_typed, term_rows
+from driftfield.readings.terms import GROWTH, destinations, read_terms_detail, term_rows
 
 CLICKED = 10  # Listings of a niche that are listed.
-MOST = 20  # Listings that the dossier shows.
+LISTINGS_SHOWN = 20  # Listings that the dossier shows.
 _PROBLEMS: dict[Any, Any] = dict.fromkeys((400, 404), ProblemDetail)
 
 
@@ -87,7 +87,9 @@ class DemandView(APIView):
         responses={200: s.Outlook, **_PROBLEMS},
     )
     def get(self, request: Request) -> Response:
-        return Response(s.Outlook(read_outlook(reading_named(NicheQuery.asked(request)))).data)
+        return Response(
+            s.Outlook(read_demand_detail(reading_named(NicheQuery.asked(request)))).data
+        )
 
 
 class CurvesQuery(NicheQuery):
@@ -125,7 +127,7 @@ class HoldersView(APIView):
     )
     def get(self, request: Request) -> Response:
         reading = reading_named(NicheQuery.asked(request))
-        answer = asdict(read_holders(reading, MOST))
+        answer = asdict(read_holders(reading, LISTINGS_SHOWN))
         settings = reading.settings
         verdict = who_holds(reading.figures, settings)
         return Response(s.Holders({**answer, "verdict": verdict}).data)
@@ -189,7 +191,7 @@ class TermsDetail(APIView):
     )
     def get(self, request: Request) -> Response:
         reading = reading_named(NicheQuery.asked(request))
-        made = read_typed(reading)
+        made = read_terms_detail(reading)
         verdict = what_buyers_type(reading.figures, made.terms)
         answer = {"verdict": verdict, "terms": made.terms, "words": made.words}
         return Response(s.Typed(answer).data)
@@ -225,7 +227,7 @@ class TermsFile(APIView):
     def get(self, request: Request) -> HttpResponse:
         wanted = TermsFileQuery.asked(request)
         reading, chosen = reading_named(wanted), set(wanted["term"])
-        rows: list[dict[str, Any]] = read_typed(reading).terms
+        rows: list[dict[str, Any]] = read_terms_detail(reading).terms
         if missing := chosen - {row["term"] for row in rows}:
             raise _no_such_term(min(missing))
         kept = [row for row in rows if not chosen or row["term"] in chosen]
@@ -266,7 +268,7 @@ class FeedbackView(APIView):
     )
     def get(self, request: Request) -> Response:
         reading = reading_named(NicheQuery.asked(request))
-        made = read_said(reading, MOST)
+        made = read_feedback(reading, LISTINGS_SHOWN)
         verdict = what_they_complain_of(reading.figures, made.themes)
         return Response(s.Said({**asdict(made), "verdict": verdict}).data)
 

@@ -6,7 +6,7 @@ from django.test import override_settings
 
 from driftfield.exchange.tests.packages import START, supplied_market, table
 from driftfield.market.models import Feedback, Listing
-from driftfield.readings.outlook import feasts_ahead
+from driftfield.readings.demand_detail import feasts_ahead
 
 from .test_api import Loaded
 

@@ -42,7 +42,7 @@ class DriftReading:
 
     word is None and the figures NaN where a rate cannot be taken. late, late_low, late_high: the
     rate of the last 26 weeks. acceleration: how much faster a year those are than the whole window.
-    shifts: (subjects, MOST) fraction of each level shift, NaN for none, in order of time; shifts_at
+    shifts: (subjects, MAX_SHIFTS) fraction of each level shift, NaN for none, in order of time; shifts_at
     the column at which each new level starts, -1 for none. levels: (subjects, blocks) the log
     deseasonalised levels, at today's level where it shifted. slope and slope_error: log change a
     block and its standard error.

@@ -28,8 +28,8 @@ REACH = 10  # Weeks around a block's edge in which the week of a shift is looked
 
 @dataclass(frozen=True, slots=True)
 class Shifts:
-    """Level shifts of curves: log size (subjects, MOST), 0 for none, and the first block after each,
-    (subjects, MOST), -1 for none; in order of time."""
+    """Level shifts of curves: log size (subjects, MAX_SHIFTS), 0 for none, and the first block after each,
+    (subjects, MAX_SHIFTS), -1 for none; in order of time."""
 
     size: Floats
     at: Ints

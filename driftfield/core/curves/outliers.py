@@ -19,7 +19,7 @@ from .level import growth_path
 # usual about trebles its month, and one of six doubles it, so a month is judged more strictly.
 REACH, TIMES = {52: 5, 12: 1}, {52: 3.0, 12: 2.0}
 SPREADS = 6.0  # ... and beyond counting noise, in standard deviations of a Poisson count.
-MOST = 3  # More than these are a heavy tail and not outliers.
+MAX_OUTLIERS = 3  # More than these are a heavy tail and not outliers.
 
 
 def outlying(values: Floats, per_year: int) -> tuple[Bools, Floats]:
@@ -59,7 +59,7 @@ def outlying(values: Floats, per_year: int) -> tuple[Bools, Floats]:
             np.maximum(first[:, here], other, out=first[:, here])
     others = course * (second if length >= 4 * per_year else first)
     marks[rows] = _beyond(values[rows], np.maximum(middle[rows], others), times)
-    marks[marks.sum(axis=1) > MOST] = False
+    marks[marks.sum(axis=1) > MAX_OUTLIERS] = False
     return marks, middle
 
 

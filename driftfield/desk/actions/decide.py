@@ -7,10 +7,10 @@ from typing import Any
 from uuid import uuid4
 
 from driftfield.core.market import FIGURES_BY_KEY, NICHE, Kind
-from driftfield.desk.in_order import writing
 from driftfield.desk.models import Choice, Decision
 from driftfield.desk.remembered import remember, remembered_figures
 from driftfield.desk.subjects import Subject, figures_of_subjects, no_such, subjects_of
+from driftfield.desk.write_queue import writing
 
 
 def decide(

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from driftfield.core.base import CoreError
 from driftfield.core.market import NICHE, Kind
-from driftfield.desk.in_order import writing
 from driftfield.desk.models import Choice, Decision
+from driftfield.desk.write_queue import writing
 
 
 def explain(market_id: str, subject: str, reason: str, *, kind: Kind = NICHE) -> Decision:

@@ -6,8 +6,8 @@ from django.utils import timezone
 
 from driftfield.core.base import CoreError
 from driftfield.core.ranking import DEFAULT_LENS
-from driftfield.desk.in_order import writing
 from driftfield.desk.models import SavedLens
+from driftfield.desk.write_queue import writing
 
 
 def save_lens(name: str, weights: dict[str, float]) -> SavedLens:

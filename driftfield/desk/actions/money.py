@@ -7,8 +7,8 @@ from dataclasses import asdict, fields
 
 from driftfield.core.base import CoreError
 from driftfield.core.economics import CLASS_LIMITS, Costs, SizeClass, class_of, within
-from driftfield.desk.in_order import writing
 from driftfield.desk.models import CostSheet, FeeTable
+from driftfield.desk.write_queue import writing
 from driftfield.market.models import Market, Niche
 
 KNOWN = {field.name for field in fields(Costs)}

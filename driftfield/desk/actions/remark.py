@@ -6,9 +6,9 @@ from collections.abc import Sequence
 
 from driftfield.core.base import CoreError
 from driftfield.core.market import NICHE, Kind
-from driftfield.desk.in_order import writing
 from driftfield.desk.models import Decision, Remark
 from driftfield.desk.subjects import no_such, subjects_of
+from driftfield.desk.write_queue import writing
 
 LONGEST_TAG, MOST_TAGS = 40, 12
 

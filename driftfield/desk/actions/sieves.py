@@ -8,9 +8,9 @@ from django.utils import timezone
 
 from driftfield.core.base import CoreError
 from driftfield.core.sieve import parse_sieve
-from driftfield.desk.in_order import writing
 from driftfield.desk.models import Sieve
 from driftfield.desk.starting import STARTING
+from driftfield.desk.write_queue import writing
 
 
 def save_sieve(name: str, conditions: Sequence[str]) -> Sieve:

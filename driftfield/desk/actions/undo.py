@@ -5,8 +5,8 @@ from __future__ import annotations
 from django.utils import timezone
 
 from driftfield.core.base import CoreError
-from driftfield.desk.in_order import writing
 from driftfield.desk.models import Choice, Decision
+from driftfield.desk.write_queue import writing
 
 
 def latest() -> list[Decision]:

@@ -40,7 +40,7 @@ def next_at() -> datetime | None:
     return timezone.now() if last is None else last + timedelta(hours=found.every_hours)
 
 
-def take_turn() -> bool:
+def claim_due_pull() -> bool:
     """Whether the feed is to be asked now; if so, that is noted, whatever comes of it."""
     due = next_at()
     if due is None or due > timezone.now():

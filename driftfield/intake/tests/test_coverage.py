@@ -8,7 +8,7 @@ from django.test import TestCase
 
 from driftfield.exchange.tests.packages import small_market, table, weekly, write
 from driftfield.intake.actions import import_folder, undo_batch
-from driftfield.intake.brought import brought_by
+from driftfield.intake.batch_coverage import coverage_of_batch
 from driftfield.intake.coverage import TableCoverage, coverage_of, niches_within
 from driftfield.intake.models import Batch
 from driftfield.market.models import Market
@@ -89,15 +89,15 @@ class Coverage(TestCase):
                 *weekly("c", [5]),
             ),
         )
-        (first,) = brought_by(one)
+        (first,) = coverage_of_batch(one)
         # What the second one added or changed was not brought by the first, as far as weeks go.
         self.assertEqual((first.subjects, first.known, first.revised), (2, 5, 0))
         self.assertEqual(first.bands, [[1, 1, 1], [1, 1, 0]])
-        (second,) = brought_by(two)
+        (second,) = coverage_of_batch(two)
         self.assertEqual((second.subjects, second.known, second.revised), (2, 3, 1))
         self.assertEqual(second.bands, [[1, 0, 0, 0], [0, 0, 1, 1]])
         self.assertEqual((second.first, second.last), (date(2023, 1, 2), date(2023, 1, 29)))
         undo_batch(lambda: None)
         two.refresh_from_db()
-        self.assertEqual(brought_by(two), [])
-        self.assertEqual(len(brought_by(one)), 1)
+        self.assertEqual(coverage_of_batch(two), [])
+        self.assertEqual(len(coverage_of_batch(one)), 1)

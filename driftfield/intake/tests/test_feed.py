@@ -14,7 +14,7 @@ from driftfield.feed.errors import FeedError
 from driftfield.feedsim.tests.simulated import clock, free_port, simulated
 from driftfield.feedsim.world import World, build
 from driftfield.intake.actions import import_folder, pull_feed, undo_batch
-from driftfield.intake.brought import brought_by, revisions_of
+from driftfield.intake.batch_coverage import coverage_of_batch, revisions_of
 from driftfield.intake.models import Batch, FeedState
 from driftfield.market.curves import unpack
 from driftfield.market.models import Market, TermCurve
@@ -171,7 +171,7 @@ class Feed(TestCase):
         self.assertGreater(len(revised), 5)
         found = [(r.subject, r.measure, r.start, r.before, r.now) for r in revisions_of(batch)]
         self.assertEqual((len(found), set(found)), (len(revised), revised))
-        (coverage,) = brought_by(batch)
+        (coverage,) = coverage_of_batch(batch)
         self.assertEqual(coverage.revised, len({r[:2] for r in revised if r[1] == "searches"}))
 
     def test_feeds_that_cannot_be_used_are_refused_with_the_reason(self) -> None:

@@ -50,7 +50,7 @@ class OverTime:
 
 
 @dataclass(frozen=True, slots=True)
-class Said:
+class FeedbackDetail:
     """themes: ``feedback_rows``. listings: most complained of first. quarters: first days; empty where
     feedback has no dates. over_time: by kind, tone and theme, most mentioned first."""
 
@@ -60,12 +60,12 @@ class Said:
     over_time: list[OverTime]
 
 
-def read_said(reading: Reading, most: int) -> Said:
+def read_feedback(reading: Reading, most: int) -> FeedbackDetail:
     """Feedback of a niche's listings: themes, at most ``most`` listings, and quarters."""
     own = _clicked(reading)
     level = float(reading.settings.interval)
     quarters, over_time = _over_time(own, reading.run.as_of)
-    return Said(_themes(reading, own), _by_listing(own, level, most), quarters, over_time)
+    return FeedbackDetail(_themes(reading, own), _by_listing(own, level, most), quarters, over_time)
 
 
 def feedback_rows(reading: Reading) -> list[dict[str, Any]]:

@@ -28,7 +28,7 @@ TABLES: tuple[tuple[str, Any, str, str], ...] = (
 )
 
 
-def brought_by(batch: Batch) -> list[TableCoverage]:
+def coverage_of_batch(batch: Batch) -> list[TableCoverage]:
     """By table, the weeks that a batch brought or changed; nothing of one that was taken back."""
     if batch.undone_at is not None:
         return []

@@ -67,7 +67,7 @@ class PriceStep:
 
 
 @dataclass(frozen=True, slots=True)
-class Outlook:
+class DemandDetail:
     """absent, outliers: first days of periods without a figure and of wild ones. ahead, profile: None
     where none can be read. interest: the relative curve beside the counts, None where none is loaded.
     price_steps: what ``price_answer`` was read from. dates: of the next season that can be met."""
@@ -82,12 +82,12 @@ class Outlook:
     dates: SeasonDates | None
 
 
-def read_outlook(reading: Reading) -> Outlook:
+def read_demand_detail(reading: Reading) -> DemandDetail:
     """What is behind the demand figures of one niche."""
     loaded = load_niche_data(reading)
     feasts, dates = feasts_ahead(reading.run.as_of), _dates(reading)
     if loaded is None:
-        return Outlook([], [], None, None, feasts, _interest(reading), [], dates)
+        return DemandDetail([], [], None, None, feasts, _interest(reading), [], dates)
     timeline = loaded.data.timeline
     figures = reading.figures
     borrowed = figures["season_profile"] if figures["borrowed"] else None
@@ -99,7 +99,7 @@ def read_outlook(reading: Reading) -> Outlook:
         [timeline.start(int(at)) for at in np.flatnonzero(marks)]
         for marks in (seen.absent, seen.outliers)
     )
-    return Outlook(
+    return DemandDetail(
         absent, outliers, _ahead(seen, timeline.start(timeline.length)), _profile(seen), feasts,
         _interest(reading), _price_steps(loaded), dates,
     )  # fmt: skip

@@ -10,7 +10,7 @@ from driftfield.work.models import Job, Kind, State
 from .start import start
 
 
-def go_on(job: Job, kind: Kind | None = None) -> Job:
+def resume(job: Job, kind: Kind | None = None) -> Job:
     """The same work anew, or an import of what was checked.
 
     What the first one finished is not done twice: the same files change nothing, and readings that are
