@@ -65,7 +65,8 @@ def tried(cases: int, seed: int) -> int:
             found = subprocess.run(
                 [PROGRAM, "run", f"http://127.0.0.1:{PORT + seed}/api/schema/",
                  "--phases", "coverage,fuzzing", "-n", str(max(cases // EACH, 1)), "--seed", str(seed),
-                 "--max-time", str(MAX_SECONDS), "--continue-on-failure", "--exclude-path", "/api/intake/feed/pull/"],
+                 "--max-time", str(MAX_SECONDS), "--continue-on-failure",
+                 "--exclude-path", "/api/intake/feed/pull/"],
                 cwd=folder, env={**os.environ, "NO_COLOR": "1"}, capture_output=True, text=True,
                 check=False,
             )  # fmt: skip

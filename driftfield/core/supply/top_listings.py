@@ -66,7 +66,9 @@ LISTING_KEYS = (*LISTING_FIGURES_BY_KEY, CLICK_SHARE)
 
 
 def top_tables(members: Members, listings: Listings, day: int) -> dict[str, Floats]:
-    """Every listing figure of the most clicked listings, by key: (subjects, TOP_LISTINGS_KEPT), NaN for unknown.
+    """Every listing figure of the most clicked listings, by key; NaN for unknown.
+
+    Each is (subjects, TOP_LISTINGS_KEPT).
 
     Columns go by clicks now, most first; ``click_share`` is the share itself.
     """
