@@ -60,7 +60,7 @@ class Watch:
             raise StoppedError
 
     def analysis(self, done: int, whole: int) -> None:
-        self("Reading every niche", done, whole, "niches")
+        self("Analysing", done, whole, "niches and terms")
 
 
 @task()

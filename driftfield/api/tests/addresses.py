@@ -11,15 +11,20 @@ from driftfield.market.models import Category, Listing, Market, Niche, Term
 OF_NICHE = ("niche", "terms", "listings", "demand", "curves", "holders", "terms-detail", "terms-file", "feedback", "costs", "coverage")  # fmt: skip
 # Addresses that are asked once a market, with the queries tried on them.
 OF_MARKET: dict[str, tuple[str, ...]] = {
-    "ledger": ("", "sort=-headroom&near=yes&c=price+12..45", "lens=reviews%3D0.5"),
+    "ledger": (
+        "",
+        "sort=-headroom&near=yes&c=price+12..45",
+        "lens=reviews%3D0.5",
+        "of=terms&figures=words,branded&lens=reviews%3D0.5",
+    ),
     "ledger-file": ("", "as=xlsx", "as=json"),
-    "readings-file": ("", "as=xlsx", "as=jsonl", "as=parquet"),
+    "readings-file": ("", "of=terms", "as=xlsx", "as=jsonl", "as=parquet"),
     "tables-file": ("all=yes", ""),
-    "ledger-ids": ("",),
-    "ledger-points": ("",),
+    "ledger-ids": ("", "of=terms&c=terms+hold+a"),
+    "ledger-points": ("", "of=terms"),
     "categories": ("",),
     "coverage": ("",),
-    "shortlist": ("", "choice=pass"),
+    "shortlist": ("", "of=terms", "choice=pass"),
     "shortlist-file": ("", "as=xlsx"),
 }
 ONCE = {

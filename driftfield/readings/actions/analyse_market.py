@@ -80,19 +80,29 @@ def analyse_market(
 ) -> Run:
     """Read a market up to ``as_of`` (default: its last complete period) and store the readings.
 
-    Raises CoreError when it has no searches or nothing is complete by then.
+    ``progress`` is told how many of its niches and terms are read. Raises CoreError when it has no
+    searches or nothing is complete by then.
     """
     found = {kind: _Found() for kind in KINDS}
     notes, ends = [], []
-    for part in load_market(market):
+    parts = load_market(market)
+    whole, before = sum(len(part.niches) + len(part.terms) for part in parts), 0
+
+    def told(done: int, _: int) -> None:
+        if progress:
+            progress(before + done, whole)
+
+    for part in parts:
         data = part.data
         end, note = last_complete(data.searches, data.timeline, as_of, market.complete_until)
-        niches = run_market(data, settings, rules=SIGNALS, as_of=end, progress=progress)
+        niches = run_market(data, settings, rules=SIGNALS, as_of=end, progress=told)
         found[NICHE].add(_columns(niches, part))
+        before += len(part.niches)
         # A term that is too noisy to show a season leans on its niche's.
         own = data.of_terms(part.term_names, niches.figures["season_profile"])
-        terms = run_market(own, settings, rules=SIGNALS, as_of=end)
+        terms = run_market(own, settings, rules=SIGNALS, as_of=end, progress=told)
         found[TERM].add(_columns(terms, part))
+        before += len(part.terms)
         notes += [note] if note else []
         ends.append((end, data.timeline.period.value))
     with transaction.atomic():
