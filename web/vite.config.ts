@@ -21,7 +21,7 @@ export default defineConfig({
             { name: "charts", test: /[\\/](echarts|zrender|tslib)[\\/]/, priority: 2 },
             {
               name: "shared",
-              test: /[\\/](vue|@vue|vue-router|query-core|vue-query|openapi-fetch)[\\/]|[\\/]src[\\/](api|marks|shared)[\\/]/,
+              test: /[\\/](vue|@vue|vue-router|query-core|vue-query|openapi-fetch)[\\/]|[\\/]src[\\/](api|format|marks|state|ui)[\\/]/,
               priority: 1,
             },
           ],

@@ -1,17 +1,17 @@
-import "./app/early";
+import "@/app/preload";
 import "@fontsource/ibm-plex-sans-condensed/latin-400.css";
 import "@fontsource/ibm-plex-sans/latin-400.css";
 import "@fontsource/ibm-plex-sans/latin-600.css";
 import "@fontsource/source-serif-4/latin-400.css";
 import "@fontsource/source-serif-4/latin-600.css";
-import "./app/tokens.css";
-import "./app/base.css";
+import "@/ui/tokens.css";
+import "@/ui/base.css";
 
 import { VueQueryPlugin } from "@tanstack/vue-query";
 import { createApp } from "vue";
-import App from "./app/App.vue";
-import { queryOptions } from "./app/query";
-import { router } from "./app/router";
-import { vuetify } from "./app/vuetify";
+import App from "@/app/App.vue";
+import { queryOptions } from "@/api/cache";
+import { router } from "@/app/router";
+import { vuetify } from "@/ui/vuetify";
 
 createApp(App).use(router).use(vuetify).use(VueQueryPlugin, queryOptions).mount("#app");

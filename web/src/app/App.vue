@@ -1,14 +1,14 @@
 <script setup lang="ts">
 import { ref, watch } from "vue";
-import { useNotice } from "@/shared/useNotice";
-import { useShortcuts } from "@/shared/useShortcuts";
+import { useNotice } from "@/state/useNotice";
+import { useShortcuts } from "@/state/useShortcuts";
 import JumpSheet from "./JumpSheet.vue";
 import KeySheet from "./KeySheet.vue";
 import TopBar from "./TopBar.vue";
-import { useDayNight } from "./useDayNight";
+import { useDayNight } from "@/state/useDayNight";
 
 const { light, toggle } = useDayNight();
-const { said } = useNotice();
+const { notice } = useNotice();
 const keysOpen = ref(false);
 const jumpOpen = ref(false);
 /** Sheets are made when they are first asked for, so that the start does not wait for them. */
@@ -38,13 +38,13 @@ useShortcuts([
     <KeySheet v-if="keysMade" v-model="keysOpen" />
     <JumpSheet v-if="jumpMade" v-model="jumpOpen" />
     <v-snackbar
-      :model-value="said !== ''"
+      :model-value="notice !== ''"
       :timeout="5000"
       location="bottom"
       color="surface"
-      @update:model-value="said = ''"
+      @update:model-value="notice = ''"
     >
-      <span role="status">{{ said }}</span>
+      <span role="status">{{ notice }}</span>
     </v-snackbar>
   </v-app>
 </template>

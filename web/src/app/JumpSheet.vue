@@ -1,8 +1,11 @@
 <script setup lang="ts">
+import { useQuery } from "@tanstack/vue-query";
 import { computed, nextTick, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
-import { useFound, useMarkets, useSieves } from "@/api/queries";
-import { listShortcuts } from "@/shared/useShortcuts";
+import { deskQueries } from "@/api/desk";
+import { ledgerQueries } from "@/api/ledger";
+import { registryQueries } from "@/api/registry";
+import { listShortcuts } from "@/state/useShortcuts";
 
 /** One line to go anywhere: a niche, a screen, a sieve, a market, or what a key does. */
 const open = defineModel<boolean>({ required: true });
@@ -16,8 +19,8 @@ interface Target {
 const MOST = 12;
 const route = useRoute();
 const router = useRouter();
-const markets = useMarkets();
-const sieves = useSieves();
+const markets = useQuery(registryQueries.markets());
+const sieves = useQuery(deskQueries.sieves());
 const text = ref("");
 const marked = ref(0);
 const box = ref<HTMLInputElement | null>(null);
@@ -25,7 +28,7 @@ const market = computed(() => {
   const named = route.query["market"];
   return typeof named === "string" ? named : undefined;
 });
-const found = useFound(market, text);
+const found = useQuery(computed(() => ledgerQueries.found(market.value, text.value)));
 
 const to = (path: string, query: Record<string, string | string[]> = {}): (() => void) => {
   const within = market.value ? { market: market.value } : {};

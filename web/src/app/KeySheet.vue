@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { listShortcuts } from "@/shared/useShortcuts";
+import { listShortcuts } from "@/state/useShortcuts";
 
 const open = defineModel<boolean>({ required: true });
 </script>

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { computed, ref, watch } from "vue";
 import { type LocationQuery, useRoute, useRouter } from "vue-router";
-import { daysBetween, sayCount, sayDay } from "@/shared/format";
-import { useMarket } from "@/shared/useMarket";
-import type { Light } from "./useDayNight";
+import { daysBetween, formatCount, formatDay } from "@/format/values";
+import { useMarket } from "@/state/useMarket";
+import type { Light } from "@/state/useDayNight";
 
 defineProps<{ light: Light }>();
 defineEmits<{ toggle: []; keys: [] }>();
@@ -67,7 +67,7 @@ function choose(id: string): void {
               :key="one.market_id"
               :active="one.market_id === market.market_id"
               :title="`${one.name} · ${one.currency}`"
-              :subtitle="`${sayCount(one.niches)} niches`"
+              :subtitle="`${formatCount(one.niches)} niches`"
               @click="choose(one.market_id)"
             />
           </v-list>
@@ -78,10 +78,10 @@ function choose(id: string): void {
           :to="known"
           :title="`${market.note || 'End of the last complete period in the data.'} Leads to what is known.`"
         >
-          as of <b>{{ sayDay(market.as_of) }}</b>
+          as of <b>{{ formatDay(market.as_of) }}</b>
         </RouterLink>
         <span :title="`Goods ordered at the as-of are on sale ${market.lead_days} days later`">
-          arrival <b>{{ sayDay(market.arrival) }}</b>
+          arrival <b>{{ formatDay(market.arrival) }}</b>
           {{ daysBetween(market.as_of, market.arrival) }} d
         </span>
       </template>

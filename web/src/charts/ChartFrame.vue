@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { ECharts, EChartsCoreOption } from "echarts/core";
 import { nextTick, onBeforeUnmount, onMounted, ref, watch } from "vue";
-import { whenIdle } from "@/shared/whenIdle";
+import { whenIdle } from "@/ui/whenIdle";
 import { init } from "./echarts";
 import { withSafeTip } from "./tip";
 

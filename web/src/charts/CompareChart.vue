@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from "vue";
 import type { NichePreview } from "@/api/client";
-import { sayCount, sayDay, stepDay } from "@/shared/format";
+import { formatCount, formatDay, stepDay } from "@/format/values";
 import ChartFrame from "./ChartFrame.vue";
 import { useTokens } from "./useTokens";
 import { strong } from "./tip";
@@ -54,8 +54,8 @@ const option = computed(() => {
       textStyle: { color: t.ink, fontSize: 12 },
       formatter: (points: { value: [string, number | null]; seriesName: string }[]) =>
         [
-          sayDay(points[0]?.value[0] ?? ""),
-          ...points.map((p) => [`${p.seriesName} `, strong(sayCount(p.value[1]))]),
+          formatDay(points[0]?.value[0] ?? ""),
+          ...points.map((p) => [`${p.seriesName} `, strong(formatCount(p.value[1]))]),
         ],
     },
     series: curves.value.map((curve, i) => {
@@ -91,7 +91,7 @@ const option = computed(() => {
           <tr v-for="niche in niches" :key="niche.id">
             <th scope="row">{{ niche.name }}</th>
             <td v-for="one in niche.years" :key="one.year">
-              {{ one.year }}: {{ sayCount(one.values.reduce((a, b) => (a ?? 0) + (b ?? 0), 0)) }}
+              {{ one.year }}: {{ formatCount(one.values.reduce((a, b) => (a ?? 0) + (b ?? 0), 0)) }}
             </td>
           </tr>
         </tbody>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from "vue";
 import type { NichePreview } from "@/api/client";
-import { sayChange, sayCount, sayDay, stepDay } from "@/shared/format";
+import { formatChange, formatCount, formatDay, stepDay } from "@/format/values";
 import ChartFrame from "./ChartFrame.vue";
 import { useTokens } from "./useTokens";
 import { strong } from "./tip";
@@ -44,11 +44,11 @@ const option = computed(() => {
         const at = points[0]?.dataIndex ?? 0;
         const level = props.niche.level?.[at];
         const line = [
-          `${sayDay(days.value[at] ?? props.niche.first)}: `,
-          strong(sayCount(props.niche.values[at])),
+          `${formatDay(days.value[at] ?? props.niche.first)}: `,
+          strong(formatCount(props.niche.values[at])),
           ` ${unit.value}`,
         ];
-        return level == null ? [line] : [line, `level ${sayCount(level)}`];
+        return level == null ? [line] : [line, `level ${formatCount(level)}`];
       },
     },
     series: [
@@ -79,7 +79,7 @@ const option = computed(() => {
             formatter: ({ name }: { name: string }) => name,
           },
           data: shifts.value.map(({ day, size }) => ({
-            name: `level ${sayChange(size)}`,
+            name: `level ${formatChange(size)}`,
             coord: [day, 0],
           })),
         },
@@ -94,7 +94,7 @@ const option = computed(() => {
           show: true,
           ...small,
           color: t.ink,
-          formatter: ({ value }: { value: number }) => sayCount(value),
+          formatter: ({ value }: { value: number }) => formatCount(value),
         },
       },
     ],
@@ -131,8 +131,8 @@ const option = computed(() => {
         <tbody>
           <tr v-for="(day, i) in days" :key="day">
             <td>{{ day }}</td>
-            <td>{{ sayCount(niche.values[i]) }}</td>
-            <td>{{ sayCount(niche.level?.[i]) }}</td>
+            <td>{{ formatCount(niche.values[i]) }}</td>
+            <td>{{ formatCount(niche.level?.[i]) }}</td>
           </tr>
         </tbody>
       </table>

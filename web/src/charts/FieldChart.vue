@@ -7,7 +7,7 @@ import { LabelLayout } from "echarts/features";
 import { CanvasRenderer } from "echarts/renderers";
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from "vue";
 import { SHAPE_PATHS } from "@/marks/shapePaths";
-import { sayCount } from "@/shared/format";
+import { formatCount } from "@/format/values";
 import {
   binPoints,
   headroomLines,
@@ -161,7 +161,7 @@ const option = computed(() => {
     xAxis: { type: "value", min: whole.value.across[0], max: whole.value.across[1], name: "competition, 0–100 →", nameGap: 24, ...axis,
       axisLabel: { ...small, formatter: (value: number) => String(Math.round(value)) } },
     yAxis: { type: "log", logBase: lowest.value < 1 ? 10 : 2, min: lowest.value, max: TOP, name: "demand, 0–100, log →", nameGap: 34, ...axis,
-      axisLabel: { ...small, formatter: (value: number) => (value > 100 ? "" : value < 1 ? value.toFixed(1) : sayCount(value)) } },
+      axisLabel: { ...small, formatter: (value: number) => (value > 100 ? "" : value < 1 ? value.toFixed(1) : formatCount(value)) } },
     dataZoom: [
       { type: "inside", xAxisIndex: 0, filterMode: "none" },
       { type: "inside", yAxisIndex: 0, filterMode: "none" },
@@ -307,7 +307,7 @@ defineExpose({ reset, zoomed, dense });
       ref="holder"
       class="chart"
       role="img"
-      :aria-label="`${sayCount(points.ids.length)} niches by competition and demand; the ledger lists the same`"
+      :aria-label="`${formatCount(points.ids.length)} niches by competition and demand; the ledger lists the same`"
     />
     <table class="unseen">
       <caption>
@@ -323,8 +323,8 @@ defineExpose({ reset, zoomed, dense });
       <tbody>
         <tr v-for="(name, i) in points.names.slice(0, 50)" :key="points.ids[i]">
           <th scope="row">{{ name }}</th>
-          <td>{{ sayCount(points.competition[i]) }}</td>
-          <td>{{ sayCount(points.demand[i]) }}</td>
+          <td>{{ formatCount(points.competition[i]) }}</td>
+          <td>{{ formatCount(points.demand[i]) }}</td>
         </tr>
       </tbody>
     </table>

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { computed } from "vue";
 import type { Schemas } from "@/api/client";
-import { sayDay, stepDay } from "@/shared/format";
+import { formatDay, stepDay } from "@/format/values";
 import ChartFrame from "./ChartFrame.vue";
-import { sayAxis, useStyle } from "./useStyle";
+import { formatAxis, useStyle } from "./useStyle";
 import { strong } from "./tip";
 
 type Curve = Schemas["NicheCurve"];
@@ -58,8 +58,8 @@ const option = computed(() => {
       trigger: "axis",
       formatter: (points: { axisValue: number }[]) => {
         const day = new Date(points[0]?.axisValue ?? 0).toISOString().slice(0, 10);
-        const said = rows.value.map(({ curve }, i) => [`${curve.label} `, strong(sayAxis(valueOn(i, day)))]);
-        return [sayDay(day), ...said];
+        const said = rows.value.map(({ curve }, i) => [`${curve.label} `, strong(formatAxis(valueOn(i, day)))]);
+        return [formatDay(day), ...said];
       },
     },
     series: rows.value.map(({ points }, i) => ({
@@ -70,7 +70,7 @@ const option = computed(() => {
       showSymbol: false,
       lineStyle: { color: t.q5, width: 1.4 },
       itemStyle: { color: t.q5 },
-      endLabel: { show: true, ...small, color: t.ink, formatter: ({ value }: { value: [string, number] }) => sayAxis(value[1]) },
+      endLabel: { show: true, ...small, color: t.ink, formatter: ({ value }: { value: [string, number] }) => formatAxis(value[1]) },
     })),
   };
 }); // prettier-ignore
@@ -93,7 +93,7 @@ const height = computed(() => `${rows.value.length * STRIP + 46}px`);
         <tbody>
           <tr v-for="day in days" :key="day">
             <th scope="row">{{ day }}</th>
-            <td v-for="(_, i) in rows" :key="i">{{ sayAxis(valueOn(i, day)) }}</td>
+            <td v-for="(_, i) in rows" :key="i">{{ formatAxis(valueOn(i, day)) }}</td>
           </tr>
         </tbody>
       </table>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from "vue";
 import type { Schemas } from "@/api/client";
-import { sayCount, sayDay } from "@/shared/format";
+import { formatCount, formatDay } from "@/format/values";
 import ChartFrame from "./ChartFrame.vue";
 import "./more";
 import { hollow, useStyle } from "./useStyle";
@@ -48,7 +48,7 @@ const option = computed(() => {
     tooltip: {
       ...tooltip,
       formatter: ({ data }: { data: { launch: Launch } }) =>
-        [data.launch.title, `${sayDay(data.launch.launched_on)}: ${FATES[data.launch.fate].says}`, `${sayCount(data.launch.amount)} ${props.unit}`],
+        [data.launch.title, `${formatDay(data.launch.launched_on)}: ${FATES[data.launch.fate].says}`, `${formatCount(data.launch.amount)} ${props.unit}`],
     },
     series: fates.map((fate, i) => ({
       type: "scatter",
@@ -71,10 +71,10 @@ const option = computed(() => {
               silent: true,
               symbol: "none",
               lineStyle: { color: t.ochre, type: "solid" },
-              label: { ...dated, formatter: `bar ${sayCount(props.bar)}`, position: "end" },
+              label: { ...dated, formatter: `bar ${formatCount(props.bar)}`, position: "end" },
               data: [{ yAxis: props.bar }],
             },
-      label: { show: fate === "worked", ...small, position: "right", formatter: ({ data }: { data: { launch: Launch } }) => sayCount(data.launch.amount) },
+      label: { show: fate === "worked", ...small, position: "right", formatter: ({ data }: { data: { launch: Launch } }) => formatCount(data.launch.amount) },
     })),
   };
 }); // prettier-ignore
@@ -101,7 +101,7 @@ const option = computed(() => {
             <th scope="row">{{ one.title }}</th>
             <td>{{ one.launched_on }}</td>
             <td>{{ FATES[one.fate].says }}</td>
-            <td>{{ sayCount(one.amount) }}</td>
+            <td>{{ formatCount(one.amount) }}</td>
           </tr>
         </tbody>
       </table>

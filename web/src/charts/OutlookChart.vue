@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from "vue";
 import type { NichePreview, Schemas } from "@/api/client";
-import { sayChange, sayCount, sayDay, stepDay } from "@/shared/format";
+import { formatChange, formatCount, formatDay, stepDay } from "@/format/values";
 import ChartFrame from "./ChartFrame.vue";
 import "./more";
 import { band, hollow, useStyle } from "./useStyle";
@@ -47,16 +47,16 @@ function told(points: { axisValue: number }[]): TipLine[] {
   const come = ahead.value.find((one) => one.day === day);
   if (come)
     return [
-      sayDay(day),
-      ["may come to ", strong(sayCount(come.value))],
-      `80% interval ${sayCount(come.low)} to ${sayCount(come.high)}`,
+      formatDay(day),
+      ["may come to ", strong(formatCount(come.value))],
+      `80% interval ${formatCount(come.low)} to ${formatCount(come.high)}`,
     ];
   const value = props.niche.values[at];
-  const lines: TipLine[] = [[`${sayDay(day)}: `, strong(sayCount(value)), ` ${unit.value}`]];
+  const lines: TipLine[] = [[`${formatDay(day)}: `, strong(formatCount(value)), ` ${unit.value}`]];
   if (value === null) lines.push("no figure came");
   if (outliers.value.has(day)) lines.push("taken for an outlier");
   const level = props.niche.level?.[at];
-  if (level != null) lines.push(`level ${sayCount(level)}`);
+  if (level != null) lines.push(`level ${formatCount(level)}`);
   return lines;
 }
 
@@ -84,7 +84,7 @@ const option = computed(() => {
           lineStyle: { color: t.ochre, type: "solid", width: 1 },
           label: { ...dated, formatter: "{b}", position: "end", distance: 3 },
           data: props.niche.figures.level_shifts.map((shift) => ({
-            name: `level ${sayChange(shift.size)}`,
+            name: `level ${formatChange(shift.size)}`,
             xAxis: shift.from,
           })),
         },
@@ -153,8 +153,8 @@ const option = computed(() => {
         <tbody>
           <tr v-for="(day, i) in days" :key="day">
             <td>{{ day }}</td>
-            <td>{{ sayCount(niche.values[i]) }}</td>
-            <td>{{ sayCount(niche.level?.[i]) }}</td>
+            <td>{{ formatCount(niche.values[i]) }}</td>
+            <td>{{ formatCount(niche.level?.[i]) }}</td>
             <td />
             <td />
             <td>
@@ -163,10 +163,10 @@ const option = computed(() => {
           </tr>
           <tr v-for="one in ahead" :key="one.day">
             <td>{{ one.day }}</td>
-            <td>{{ sayCount(one.value) }}</td>
+            <td>{{ formatCount(one.value) }}</td>
             <td />
-            <td>{{ sayCount(one.low) }}</td>
-            <td>{{ sayCount(one.high) }}</td>
+            <td>{{ formatCount(one.low) }}</td>
+            <td>{{ formatCount(one.high) }}</td>
             <td>may come</td>
           </tr>
         </tbody>

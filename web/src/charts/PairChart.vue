@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { computed } from "vue";
 import type { Schemas } from "@/api/client";
-import { sayDay, stepDay } from "@/shared/format";
+import { formatDay, stepDay } from "@/format/values";
 import ChartFrame from "./ChartFrame.vue";
 import "./more";
-import { sayAxis, useStyle } from "./useStyle";
+import { formatAxis, useStyle } from "./useStyle";
 import { strong } from "./tip";
 
 type Curve = Schemas["NicheCurve"];
@@ -72,8 +72,8 @@ const option = computed(() => {
       trigger: "axis",
       formatter: (points: { value: [string, number | null]; seriesName: string }[]) =>
         [
-          sayDay(points[0]?.value[0] ?? ""),
-          ...points.map((p) => [`${p.seriesName} `, strong(sayAxis(p.value[1]))]),
+          formatDay(points[0]?.value[0] ?? ""),
+          ...points.map((p) => [`${p.seriesName} `, strong(formatAxis(p.value[1]))]),
         ],
     },
     series: both.value.map((curve, i) => ({
@@ -91,7 +91,7 @@ const option = computed(() => {
           : {
               silent: true,
               itemStyle: { color: t.ochre, opacity: 0.25 },
-              label: { ...dated, position: "top", formatter: `trails ${sayAxis(props.lag)} weeks` },
+              label: { ...dated, position: "top", formatter: `trails ${formatAxis(props.lag)} weeks` },
               data: [[{ xAxis: trail.value[0] }, { xAxis: trail.value[1] }]],
             },
     })),
@@ -120,7 +120,7 @@ const label = computed(() => both.value.map((one) => one.label).join(" and "));
         <tbody>
           <tr v-for="(value, i) in curve.values" :key="i">
             <th scope="row">{{ stepDay(curve.first, i, curve.period) }}</th>
-            <td>{{ sayAxis(value) }}</td>
+            <td>{{ formatAxis(value) }}</td>
           </tr>
         </tbody>
       </table>

@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { computed } from "vue";
 import type { Schemas } from "@/api/client";
-import { sayDay } from "@/shared/format";
+import { formatDay } from "@/format/values";
 import ChartFrame from "./ChartFrame.vue";
 import "./more";
-import { sayPercent, useStyle } from "./useStyle";
+import { formatPercent, useStyle } from "./useStyle";
 
 /** Each step of the price against the step of the purchase rate in the same period. */
 const props = defineProps<{ steps: Schemas["PriceStep"][] }>();
@@ -14,7 +14,7 @@ const option = computed(() => {
   const { t, tooltip, valueAxis, small } = style.value;
   const axis = {
     ...valueAxis,
-    axisLabel: { ...small, formatter: sayPercent },
+    axisLabel: { ...small, formatter: formatPercent },
     axisLine: { show: true, lineStyle: { color: t.ink3 } },
     splitLine: { show: false },
   };
@@ -28,7 +28,7 @@ const option = computed(() => {
       formatter: ({ dataIndex }: { dataIndex: number }) => {
         const step = props.steps[dataIndex];
         return step
-          ? [`from ${sayDay(step.first)}`, `price ${sayPercent(step.price)}`, `purchase rate ${sayPercent(step.rate)}`]
+          ? [`from ${formatDay(step.first)}`, `price ${formatPercent(step.price)}`, `purchase rate ${formatPercent(step.rate)}`]
           : "";
       },
     },
@@ -59,8 +59,8 @@ const option = computed(() => {
         <tbody>
           <tr v-for="step in steps" :key="step.first">
             <th scope="row">{{ step.first }}</th>
-            <td>{{ sayPercent(step.price) }}</td>
-            <td>{{ sayPercent(step.rate) }}</td>
+            <td>{{ formatPercent(step.price) }}</td>
+            <td>{{ formatPercent(step.rate) }}</td>
           </tr>
         </tbody>
       </table>

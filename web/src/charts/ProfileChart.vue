@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { computed } from "vue";
 import type { MarketSummary, NichePreview, Schemas } from "@/api/client";
-import { MONTHS, sayDay, yearShare } from "@/shared/format";
+import { MONTHS, formatDay, yearShare } from "@/format/values";
 import ChartFrame from "./ChartFrame.vue";
 import "./more";
-import { band, sayAxis, useStyle } from "./useStyle";
+import { band, formatAxis, useStyle } from "./useStyle";
 import { strong } from "./tip";
 
 /** The season profile from January to December with its interval, its marks and the moving feasts. */
@@ -77,10 +77,10 @@ const option = computed(() => {
         return [
           [
             `${props.niche.period} ${at + 1}: `,
-            strong(sayAxis(made.values[at])),
+            strong(formatAxis(made.values[at])),
             " times the mean",
           ],
-          `90% interval ${sayAxis(made.low[at])} to ${sayAxis(made.high[at])}`,
+          `90% interval ${formatAxis(made.low[at])} to ${formatAxis(made.high[at])}`,
         ];
       },
     },
@@ -144,9 +144,9 @@ const option = computed(() => {
         <tbody>
           <tr v-for="(name, i) in slotNames" :key="name">
             <th scope="row">{{ name }}</th>
-            <td>{{ sayAxis(profile?.values[i]) }}</td>
-            <td>{{ sayAxis(profile?.low[i]) }}</td>
-            <td>{{ sayAxis(profile?.high[i]) }}</td>
+            <td>{{ formatAxis(profile?.values[i]) }}</td>
+            <td>{{ formatAxis(profile?.low[i]) }}</td>
+            <td>{{ formatAxis(profile?.high[i]) }}</td>
           </tr>
         </tbody>
       </table>
@@ -157,7 +157,7 @@ const option = computed(() => {
         <tbody>
           <tr v-for="feast in outlook.feasts" :key="`${feast.name} ${feast.day}`">
             <th scope="row">{{ feast.name }}</th>
-            <td>{{ sayDay(feast.day) }}</td>
+            <td>{{ formatDay(feast.day) }}</td>
           </tr>
         </tbody>
       </table>

@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { computed } from "vue";
 import type { Schemas } from "@/api/client";
-import { sayShare } from "@/shared/format";
+import { formatShare } from "@/format/values";
 import ChartFrame from "./ChartFrame.vue";
 import "./more";
-import { sayAxis, useStyle } from "./useStyle";
+import { formatAxis, useStyle } from "./useStyle";
 import { strong } from "./tip";
 
 /** How a fact is spread over the listings: how many of them, and how much of the clicks. */
@@ -15,7 +15,7 @@ const bins = computed(() =>
   props.spread.listings.map((count, i) => {
     const [from, to] = [props.spread.edges[i] ?? 0, props.spread.edges[i + 1] ?? 0];
     const clicks = props.spread.clicks[i] ?? 0;
-    return { from, to, count, clicks, name: `${sayAxis(from)} to ${sayAxis(to)}` };
+    return { from, to, count, clicks, name: `${formatAxis(from)} to ${formatAxis(to)}` };
   }),
 );
 
@@ -28,7 +28,7 @@ const option = computed(() => {
     grid: { left: 4, right: 10, top: 18, bottom: 20 },
     xAxis: {
       type: "category",
-      data: bins.value.map((bin) => sayAxis(bin.from)),
+      data: bins.value.map((bin) => formatAxis(bin.from)),
       axisLine: { lineStyle: { color: t.rule } },
       axisTick: { show: false },
       axisLabel: { ...small, align: "left", hideOverlap: true },
@@ -39,7 +39,7 @@ const option = computed(() => {
       trigger: "axis",
       formatter: ([first]: { dataIndex: number }[]) => {
         const bin = bins.value[first?.dataIndex ?? 0];
-        return bin ? [`${bin.name} ${props.unit}`, [strong(String(bin.count)), ` listings, ${sayShare(bin.clicks)} of the clicks`]] : [];
+        return bin ? [`${bin.name} ${props.unit}`, [strong(String(bin.count)), ` listings, ${formatShare(bin.clicks)} of the clicks`]] : [];
       },
     },
     series: [
@@ -79,7 +79,7 @@ const option = computed(() => {
           <tr v-for="bin in bins" :key="bin.from">
             <th scope="row">{{ bin.name }}</th>
             <td>{{ bin.count }}</td>
-            <td>{{ sayShare(bin.clicks) }}</td>
+            <td>{{ formatShare(bin.clicks) }}</td>
           </tr>
         </tbody>
       </table>

@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { computed } from "vue";
 import type { Schemas } from "@/api/client";
-import { sayCount } from "@/shared/format";
+import { formatCount } from "@/format/values";
 import ChartFrame from "./ChartFrame.vue";
 import "./more";
-import { hollow, sayPercent, useStyle } from "./useStyle";
+import { hollow, formatPercent, useStyle } from "./useStyle";
 import { strong } from "./tip";
 
 type Term = Schemas["TypedTerm"];
@@ -37,13 +37,13 @@ const option = computed(() => {
       ...valueAxis,
       name: "purchases a search",
       min: 0,
-      axisLabel: { ...small, formatter: sayPercent },
+      axisLabel: { ...small, formatter: formatPercent },
     },
     tooltip: {
       ...tooltip,
       formatter: ({ data }: { data: { term: Term } }) => {
         const { term, searches_52w, purchase_rate, rate_low, rate_high } = data.term;
-        return [term, `${sayCount(searches_52w)} searches a year`, ["bought after ", strong(sayPercent(purchase_rate ?? 0)), ` of them, ${sayPercent(rate_low ?? 0)} to ${sayPercent(rate_high ?? 0)}`]];
+        return [term, `${formatCount(searches_52w)} searches a year`, ["bought after ", strong(formatPercent(purchase_rate ?? 0)), ` of them, ${formatPercent(rate_low ?? 0)} to ${formatPercent(rate_high ?? 0)}`]];
       },
     },
     series: [
@@ -97,7 +97,7 @@ const option = computed(() => {
                 lineStyle: { color: t.ochre, type: "solid", width: 1 },
                 label: {
                   ...dated,
-                  formatter: `the niche ${sayPercent(props.usual)}`,
+                  formatter: `the niche ${formatPercent(props.usual)}`,
                   position: "insideEndBottom",
                   distance: [0, 7],
                 },
@@ -129,10 +129,10 @@ const option = computed(() => {
         <tbody>
           <tr v-for="one in known" :key="one.term">
             <th scope="row">{{ one.term }}</th>
-            <td>{{ sayCount(one.searches_52w) }}</td>
-            <td>{{ sayPercent(one.purchase_rate ?? 0) }}</td>
-            <td>{{ sayPercent(one.rate_low ?? 0) }}</td>
-            <td>{{ sayPercent(one.rate_high ?? 0) }}</td>
+            <td>{{ formatCount(one.searches_52w) }}</td>
+            <td>{{ formatPercent(one.purchase_rate ?? 0) }}</td>
+            <td>{{ formatPercent(one.rate_low ?? 0) }}</td>
+            <td>{{ formatPercent(one.rate_high ?? 0) }}</td>
           </tr>
         </tbody>
       </table>

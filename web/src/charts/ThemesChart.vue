@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { computed } from "vue";
 import type { Schemas } from "@/api/client";
-import { sayShare } from "@/shared/format";
+import { formatShare } from "@/format/values";
 import ChartFrame from "./ChartFrame.vue";
 import "./more";
-import { sayPercent, useStyle } from "./useStyle";
+import { formatPercent, useStyle } from "./useStyle";
 import { strong } from "./tip";
 
 type Theme = Schemas["ThemeOverTime"];
@@ -38,13 +38,13 @@ const option = computed(() => {
       axisTick: { show: false },
       axisLabel: small,
     },
-    yAxis: { ...valueAxis, min: 0, axisLabel: { ...small, formatter: sayPercent } },
+    yAxis: { ...valueAxis, min: 0, axisLabel: { ...small, formatter: formatPercent } },
     tooltip: {
       ...tooltip,
       trigger: "axis",
       formatter: (points: { dataIndex: number }[]) => {
         const at = points[0]?.dataIndex ?? 0;
-        const said = rows.value.map((one) => [`${one.theme} `, strong(sayShare(one.share[at])), `, ${one.mentions[at] ?? 0} mentions`]);
+        const said = rows.value.map((one) => [`${one.theme} `, strong(formatShare(one.share[at])), `, ${one.mentions[at] ?? 0} mentions`]);
         return [names.value[at] ?? "", ...said];
       },
     },
@@ -77,7 +77,7 @@ const option = computed(() => {
           <tr v-for="(name, i) in names" :key="name">
             <th scope="row">{{ name }}</th>
             <td v-for="one in themes" :key="one.theme">
-              {{ sayShare(one.share[i]) }}, {{ one.mentions[i] }} mentions
+              {{ formatShare(one.share[i]) }}, {{ one.mentions[i] }} mentions
             </td>
           </tr>
         </tbody>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from "vue";
 import type { NichePreview } from "@/api/client";
-import { sayCount } from "@/shared/format";
+import { formatCount } from "@/format/values";
 import ChartFrame from "./ChartFrame.vue";
 import { useTokens } from "./useTokens";
 
@@ -9,7 +9,7 @@ const props = defineProps<{ niche: NichePreview; kept?: boolean }>();
 const tokens = useTokens();
 
 const total = (values: (number | null)[]): string =>
-  sayCount(values.reduce<number>((sum, value) => sum + (value ?? 0), 0));
+  formatCount(values.reduce<number>((sum, value) => sum + (value ?? 0), 0));
 
 const option = computed(() => {
   const t = tokens.value;
@@ -84,7 +84,7 @@ const option = computed(() => {
         <tbody>
           <tr v-for="slot in niche.years[0]?.values.length" :key="slot">
             <th scope="row">{{ slot }}</th>
-            <td v-for="one in niche.years" :key="one.year">{{ sayCount(one.values[slot - 1]) }}</td>
+            <td v-for="one in niche.years" :key="one.year">{{ formatCount(one.values[slot - 1]) }}</td>
           </tr>
           <tr>
             <th scope="row">all</th>

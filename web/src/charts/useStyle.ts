@@ -1,5 +1,5 @@
 import { computed, type ComputedRef } from "vue";
-import { sayWhole } from "@/shared/format";
+import { formatWhole } from "@/format/values";
 import { useTokens, type Tokens } from "./useTokens";
 
 export interface Style {
@@ -35,7 +35,7 @@ export function useStyle(): ComputedRef<Style> {
       timeAxis: { type: "time", axisLine: line, axisTick: { show: false }, axisLabel: small },
       valueAxis: {
         type: "value",
-        axisLabel: { ...small, formatter: sayAxis },
+        axisLabel: { ...small, formatter: formatAxis },
         nameTextStyle: { ...small, align: "left" },
         splitLine: line,
       },
@@ -51,15 +51,15 @@ export const hollow = (t: Tokens, color: string, width = 1.6): Record<string, un
 });
 
 /** A value on an axis or in a tip: whole from a hundred on, three digits below. */
-export const sayAxis = (value: number | null | undefined): string =>
+export const formatAxis = (value: number | null | undefined): string =>
   value === null || value === undefined
     ? "–"
-    : (Math.abs(value) >= 100 ? sayWhole(value) : String(Number(value.toPrecision(3)))).replace(
+    : (Math.abs(value) >= 100 ? formatWhole(value) : String(Number(value.toPrecision(3)))).replace(
         "-",
         "−",
       );
 
-export const sayPercent = (value: number): string =>
+export const formatPercent = (value: number): string =>
   `${Number((value * 100).toPrecision(3))}%`.replace("-", "−");
 
 /** A band between two curves, as two stacked series: one unseen, one filled. */

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from "vue";
 import type { LedgerRow } from "@/api/client";
-import { sayChange, UNKNOWN } from "@/shared/format";
+import { formatChange, UNKNOWN } from "@/format/values";
 
 const props = defineProps<{ row: LedgerRow }>();
 
@@ -26,9 +26,9 @@ const tone = computed(() =>
   <span v-if="row.drift" class="drift" :title="row.drift">
     <span :class="tone"
       ><span aria-hidden="true">{{ mark }}</span
-      ><span class="unseen">{{ row.drift }}</span> {{ sayChange(row.drift_rate_year) }}</span
+      ><span class="unseen">{{ row.drift }}</span> {{ formatChange(row.drift_rate_year) }}</span
     >
-    <span class="small">{{ sayChange(row.drift_low) }} to {{ sayChange(row.drift_high) }}</span>
+    <span class="small">{{ formatChange(row.drift_low) }} to {{ formatChange(row.drift_high) }}</span>
   </span>
   <span v-else class="small">{{ UNKNOWN }}</span>
 </template>

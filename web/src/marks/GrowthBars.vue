@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from "vue";
-import { sayChange } from "@/shared/format";
+import { formatChange } from "@/format/values";
 
 const props = defineProps<{ season: number | null; drift: number | null }>();
 
@@ -20,7 +20,7 @@ const drift = computed(() => bar(props.drift));
 const label = computed(() =>
   props.drift === null
     ? "split unknown"
-    : `season ${sayChange(props.season)}, drift ${sayChange(props.drift)}`,
+    : `season ${formatChange(props.season)}, drift ${formatChange(props.drift)}`,
 );
 </script>
 

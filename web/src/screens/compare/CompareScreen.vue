@@ -1,23 +1,24 @@
 <script setup lang="ts">
-import { useQueries } from "@tanstack/vue-query";
+import { useQueries, useQuery } from "@tanstack/vue-query";
 import { computed, defineAsyncComponent } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import type { ApiError, Choice, NichePreview } from "@/api/client";
-import { previewOf, useFigures } from "@/api/queries";
+import { nicheQueries } from "@/api/niche";
+import { registryQueries } from "@/api/registry";
 import DecisionMarks from "@/marks/DecisionMarks.vue";
 import GrowthBars from "@/marks/GrowthBars.vue";
 import MonthHeader from "@/marks/MonthHeader.vue";
 import SignalLine from "@/marks/SignalLine.vue";
 import VerdictText from "@/marks/VerdictText.vue";
 import YearStrip from "@/marks/YearStrip.vue";
-import EmptyView from "@/shared/EmptyView.vue";
-import { yearShare } from "@/shared/format";
-import NothingLoaded from "@/shared/NothingLoaded.vue";
-import NoteField from "@/shared/NoteField.vue";
-import { sayFigure } from "@/shared/sayFigure";
-import { useDecisions } from "@/shared/useDecisions";
-import { useShortcuts } from "@/shared/useShortcuts";
-import { useMarket, useNamedNiches } from "@/shared/useMarket";
+import EmptyView from "@/ui/EmptyView.vue";
+import { yearShare } from "@/format/values";
+import NothingLoaded from "@/screens/parts/NothingLoaded.vue";
+import NoteField from "@/screens/parts/NoteField.vue";
+import { formatFigure } from "@/format/figure";
+import { useDecisions } from "@/state/useDecisions";
+import { useShortcuts } from "@/state/useShortcuts";
+import { useMarket, useNamedNiches } from "@/state/useMarket";
 import { COMPARED, compareFigure } from "./rows";
 
 const MOST = 6;
@@ -26,7 +27,7 @@ const CompareChart = defineAsyncComponent(() => import("@/charts/CompareChart.vu
 const route = useRoute();
 const router = useRouter();
 const { markets, market, nothing } = useMarket();
-const figures = useFigures();
+const figures = useQuery(registryQueries.figures());
 const { decide, undo } = useDecisions();
 
 const named = useNamedNiches();
@@ -39,7 +40,7 @@ const indexed = computed({
 const previews = useQueries({
   queries: computed(() =>
     market.value
-      ? wanted.value.map((niche) => previewOf(market.value?.market_id ?? "", niche))
+      ? wanted.value.map((niche) => nicheQueries.preview(market.value?.market_id ?? "", niche))
       : [],
   ),
 });
@@ -160,7 +161,7 @@ useShortcuts([
               {{ figure.label }} <span class="small">{{ figure.unit }}</span>
             </th>
             <td v-for="(cell, i) in cells" :key="niches[i]?.id" :class="{ best: cell.best }">
-              <span class="figure">{{ sayFigure(figure, cell.value) }}</span>
+              <span class="figure">{{ formatFigure(figure, cell.value) }}</span>
               <span class="small mark">{{ cell.best ? "best" : "" }}</span>
               <svg v-if="cell.at !== null" class="range" viewBox="-3 0 68 8" aria-hidden="true">
                 <path d="M1 4H61M1 2V6M61 2V6" />

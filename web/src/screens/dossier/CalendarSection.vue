@@ -2,11 +2,11 @@
 import { keepPreviousData, useQuery } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
 import type { FigureRow, MarketSummary, NichePreview, Schemas } from "@/api/client";
-import { calmCurvesOf, type CurveKey } from "@/api/queries";
+import { type CurveKey, nicheQueries } from "@/api/niche";
 import PairChart from "@/charts/PairChart.vue";
 import PriceAnswerChart from "@/charts/PriceAnswerChart.vue";
 import ProfileChart from "@/charts/ProfileChart.vue";
-import { sayDay } from "@/shared/format";
+import { formatDay } from "@/format/values";
 import FigureTable from "./FigureTable.vue";
 
 type Curve = Schemas["NicheCurve"];
@@ -40,7 +40,7 @@ const mode = ref<(typeof MODES)[number]["key"]>("raw");
 const chosen = computed(() => [one.value, ...(other.value === one.value ? [] : [other.value])]);
 const calm = useQuery(
   computed(() => ({
-    ...calmCurvesOf(props.market.market_id, props.niche.id, chosen.value),
+    ...nicheQueries.deseasonalised(props.market.market_id, props.niche.id, chosen.value),
     enabled: mode.value === "calm" && props.curves.length > 0,
     placeholderData: keepPreviousData,
   })),
@@ -65,16 +65,16 @@ const dates = computed(() => {
   const made = props.outlook.dates;
   if (!made) return [];
   return [
-    { head: "order by", says: sayDay(made.order_by) },
-    { head: "on sale by", says: sayDay(made.list_by) },
+    { head: "order by", says: formatDay(made.order_by) },
+    { head: "on sale by", says: formatDay(made.list_by) },
     {
       head: "peak",
       says:
         made.peak_from && made.peak_to
-          ? `${sayDay(made.peak_from)} to ${sayDay(made.peak_to)}`
+          ? `${formatDay(made.peak_from)} to ${formatDay(made.peak_to)}`
           : "none to plan for",
     },
-    { head: "wind down by", says: sayDay(made.wind_down) },
+    { head: "wind down by", says: formatDay(made.wind_down) },
   ];
 });
 

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from "vue";
-import { sayShare } from "@/shared/format";
+import { formatShare } from "@/format/values";
 import type { Rung } from "./ladder";
 
 /** Shares of the clicks as bars, a year ago as a tick, and what the first ones take together. */
@@ -51,10 +51,10 @@ const breadth = computed(() => props.rungs.findIndex((one) => one.together >= BR
             />
           </svg>
         </td>
-        <td>{{ sayShare(one.share) }}</td>
-        <td>{{ sayShare(one.before) }}</td>
+        <td>{{ formatShare(one.share) }}</td>
+        <td>{{ formatShare(one.before) }}</td>
         <td>
-          {{ sayShare(one.together) }}
+          {{ formatShare(one.together) }}
         </td>
       </tr>
     </tbody>

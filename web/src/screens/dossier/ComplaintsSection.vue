@@ -2,7 +2,7 @@
 import { computed } from "vue";
 import type { Schemas } from "@/api/client";
 import ThemesChart from "@/charts/ThemesChart.vue";
-import { sayCount, sayShare } from "@/shared/format";
+import { formatCount, formatShare } from "@/format/values";
 
 type Theme = Schemas["ThemeRow"];
 
@@ -79,9 +79,9 @@ const groups = computed(() => {
               />
             </svg>
           </td>
-          <td>{{ sayShare(one.share) }}</td>
-          <td>{{ sayShare(one.usual) }}</td>
-          <td>{{ sayCount(one.mentions) }}</td>
+          <td>{{ formatShare(one.share) }}</td>
+          <td>{{ formatShare(one.usual) }}</td>
+          <td>{{ formatCount(one.mentions) }}</td>
         </tr>
       </tbody>
     </table>
@@ -115,7 +115,7 @@ const groups = computed(() => {
     <tbody>
       <tr v-for="one in said.listings" :key="one.listing_id">
         <th scope="row">{{ one.title }}</th>
-        <td class="number">{{ sayCount(one.mentions) }}</td>
+        <td class="number">{{ formatCount(one.mentions) }}</td>
         <td>
           {{ one.theme
           }}<span v-if="one.special" class="small mark">
@@ -124,9 +124,9 @@ const groups = computed(() => {
             }}</span
           >
         </td>
-        <td class="number">{{ sayShare(one.share) }}</td>
-        <td>{{ sayShare(one.low) }} to {{ sayShare(one.high) }}</td>
-        <td class="number">{{ sayShare(one.usual) }}</td>
+        <td class="number">{{ formatShare(one.share) }}</td>
+        <td>{{ formatShare(one.low) }} to {{ formatShare(one.high) }}</td>
+        <td class="number">{{ formatShare(one.usual) }}</td>
       </tr>
     </tbody>
   </table>

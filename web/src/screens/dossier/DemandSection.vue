@@ -5,7 +5,7 @@ import OutlookChart from "@/charts/OutlookChart.vue";
 import PairChart from "@/charts/PairChart.vue";
 import YearsChart from "@/charts/YearsChart.vue";
 import GrowthBars from "@/marks/GrowthBars.vue";
-import { sayChange, UNKNOWN } from "@/shared/format";
+import { formatChange, UNKNOWN } from "@/format/values";
 import FigureTables from "./FigureTables.vue";
 
 const props = defineProps<{
@@ -42,7 +42,7 @@ const splits = computed(() =>
       raw: f[`${key}_raw`],
       season: f[`${key}_season`],
       drift: f[`${key}_drift`],
-      band: low === null || high === null ? UNKNOWN : `${sayChange(low)} to ${sayChange(high)}`,
+      band: low === null || high === null ? UNKNOWN : `${formatChange(low)} to ${formatChange(high)}`,
     };
   }),
 );
@@ -79,12 +79,12 @@ const splits = computed(() =>
         <td><GrowthBars :season="one.season" :drift="one.drift" /></td>
         <td>
           <button class="number-button" @click="$emit('working', `${one.key}.raw`)">
-            {{ sayChange(one.raw) }}
+            {{ formatChange(one.raw) }}
           </button>
         </td>
-        <td>{{ sayChange(one.season) }}</td>
+        <td>{{ formatChange(one.season) }}</td>
         <td>
-          <b>{{ sayChange(one.drift) }}</b>
+          <b>{{ formatChange(one.drift) }}</b>
         </td>
         <td>{{ one.band }}</td>
       </tr>

@@ -3,28 +3,20 @@ import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, nextTick, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import type { ApiError, Choice } from "@/api/client";
-import {
-  curvesOf,
-  holdersOf,
-  outlookOf,
-  previewOf,
-  reckoningOf,
-  saidOf,
-  typedOf,
-  useFigures,
-  useQueue,
-} from "@/api/queries";
+import { ledgerQueries } from "@/api/ledger";
+import { nicheQueries } from "@/api/niche";
+import { registryQueries } from "@/api/registry";
 import DecisionMarks from "@/marks/DecisionMarks.vue";
 import SignalLine from "@/marks/SignalLine.vue";
-import EmptyView from "@/shared/EmptyView.vue";
-import { sayCount, sayDay } from "@/shared/format";
-import NothingLoaded from "@/shared/NothingLoaded.vue";
-import NoteField from "@/shared/NoteField.vue";
-import { useDecisions } from "@/shared/useDecisions";
-import { useFieldState } from "@/shared/useFieldState";
-import { useMarket } from "@/shared/useMarket";
-import { useShortcuts } from "@/shared/useShortcuts";
-import WorkingSheet from "@/shared/WorkingSheet.vue";
+import EmptyView from "@/ui/EmptyView.vue";
+import { formatCount, formatDay } from "@/format/values";
+import NothingLoaded from "@/screens/parts/NothingLoaded.vue";
+import NoteField from "@/screens/parts/NoteField.vue";
+import { useDecisions } from "@/state/useDecisions";
+import { useFieldState } from "@/state/useFieldState";
+import { useMarket } from "@/state/useMarket";
+import { useShortcuts } from "@/state/useShortcuts";
+import WorkingSheet from "@/screens/parts/WorkingSheet.vue";
 import CalendarSection from "./CalendarSection.vue";
 import ComplaintsSection from "./ComplaintsSection.vue";
 import DemandSection from "./DemandSection.vue";
@@ -46,8 +38,8 @@ const route = useRoute();
 const router = useRouter();
 const state = useFieldState();
 const { markets, market, id, nothing } = useMarket();
-const figures = useFigures();
-const queue = useQueue(state.ask);
+const figures = useQuery(registryQueries.figures());
+const queue = useQuery(computed(() => ledgerQueries.ids(state.ask.value)));
 const { decide, undo } = useDecisions();
 const named = computed(() => state.niche.value ?? "");
 const ready = computed(() => Boolean(id.value && named.value));
@@ -55,13 +47,13 @@ const ready = computed(() => Boolean(id.value && named.value));
 function ask<T>(of: (market: string, niche: string) => T) {
   return computed(() => ({ ...of(id.value ?? "", named.value), enabled: ready.value }));
 }
-const preview = useQuery(ask(previewOf));
-const outlook = useQuery(ask(outlookOf));
-const curves = useQuery(ask(curvesOf));
-const holders = useQuery(ask(holdersOf));
-const typed = useQuery(ask(typedOf));
-const said = useQuery(ask(saidOf));
-const reckoning = useQuery(ask(reckoningOf));
+const preview = useQuery(ask(nicheQueries.preview));
+const outlook = useQuery(ask(nicheQueries.demand));
+const curves = useQuery(ask(nicheQueries.curves));
+const holders = useQuery(ask(nicheQueries.holders));
+const typed = useQuery(ask(nicheQueries.termsDetail));
+const said = useQuery(ask(nicheQueries.feedback));
+const reckoning = useQuery(ask(nicheQueries.costs));
 const questions = [preview, outlook, curves, holders, typed, said, reckoning];
 const niche = computed(() => preview.data.value);
 const registry = computed(() => figures.data.value ?? []);
@@ -76,13 +68,13 @@ function fetchAhead(): void {
   const next = list.value[place.value + 1];
   const market = id.value;
   if (place.value < 0 || !next || !market) return;
-  void cache.prefetchQuery(previewOf(market, next));
-  void cache.prefetchQuery(outlookOf(market, next));
-  void cache.prefetchQuery(curvesOf(market, next));
-  void cache.prefetchQuery(holdersOf(market, next));
-  void cache.prefetchQuery(typedOf(market, next));
-  void cache.prefetchQuery(saidOf(market, next));
-  void cache.prefetchQuery(reckoningOf(market, next));
+  void cache.prefetchQuery(nicheQueries.preview(market, next));
+  void cache.prefetchQuery(nicheQueries.demand(market, next));
+  void cache.prefetchQuery(nicheQueries.curves(market, next));
+  void cache.prefetchQuery(nicheQueries.holders(market, next));
+  void cache.prefetchQuery(nicheQueries.termsDetail(market, next));
+  void cache.prefetchQuery(nicheQueries.feedback(market, next));
+  void cache.prefetchQuery(nicheQueries.costs(market, next));
 }
 function step(by: number): void {
   const next = list.value[place.value + by];
@@ -184,9 +176,9 @@ const retry = (): void => {
         <h1 class="serif">{{ niche.name }}</h1>
         <p class="small">
           {{ niche.category }}<br />
-          {{ market.name }}, as of {{ sayDay(market.as_of) }}<br />
-          rank {{ sayCount(niche.figures.rank) }}, band {{ sayCount(niche.figures.rank_low) }} to
-          {{ sayCount(niche.figures.rank_high) }}; headroom {{ sayCount(niche.figures.headroom) }}
+          {{ market.name }}, as of {{ formatDay(market.as_of) }}<br />
+          rank {{ formatCount(niche.figures.rank) }}, band {{ formatCount(niche.figures.rank_low) }} to
+          {{ formatCount(niche.figures.rank_high) }}; headroom {{ formatCount(niche.figures.headroom) }}
         </p>
         <DecisionMarks :decision="niche.decision" :name="niche.name" @decide="decideHere" />
         <p v-if="niche.reason" class="small">{{ niche.reason }}</p>
@@ -203,7 +195,7 @@ const retry = (): void => {
         <SignalLine :signals="niche.signals" />
         <p class="small steps">
           <button class="word-button" :disabled="place < 1" @click="step(-1)">← before</button>
-          <span v-if="place >= 0">{{ sayCount(place + 1) }} of {{ sayCount(list.length) }}</span>
+          <span v-if="place >= 0">{{ formatCount(place + 1) }} of {{ formatCount(list.length) }}</span>
           <button
             class="word-button"
             :disabled="place < 0 || place >= list.length - 1"

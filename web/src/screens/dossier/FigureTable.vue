@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from "vue";
 import type { FigureRow, NichePreview } from "@/api/client";
-import { sayFigure } from "@/shared/sayFigure";
+import { formatFigure } from "@/format/figure";
 
 /** Some figures of the niche, each a way into its working. */
 const props = defineProps<{ niche: NichePreview; figures: FigureRow[]; keys: string[] }>();
@@ -28,7 +28,7 @@ const rows = computed(() =>
     .filter((figure) => figure !== undefined)
     .map((figure) => ({
       figure,
-      said: sayFigure(figure, valueOf(figure)),
+      said: formatFigure(figure, valueOf(figure)),
       lacks: absent.value.has(figure.needs) ? figure.needs : "",
     })),
 );

@@ -3,7 +3,7 @@ import { computed } from "vue";
 import type { FigureRow, MarketSummary, NichePreview, Schemas } from "@/api/client";
 import LaunchChart from "@/charts/LaunchChart.vue";
 import SpreadChart from "@/charts/SpreadChart.vue";
-import { sayCount, sayPrice, sayShare, UNKNOWN } from "@/shared/format";
+import { formatCount, formatPrice, formatShare, UNKNOWN } from "@/format/values";
 import ClickLadder from "./ClickLadder.vue";
 import FigureTables from "./FigureTables.vue";
 import { brandRungs, listingRungs } from "./ladder";
@@ -34,12 +34,12 @@ const FACTS = [
   { key: "age_days", says: "Age", unit: "days" },
 ];
 const SAID: Record<string, { says: string; say: (value: number | null) => string }> = {
-  price: { says: "price", say: sayPrice },
-  quality: { says: "page quality, of 100", say: sayCount },
+  price: { says: "price", say: formatPrice },
+  quality: { says: "page quality, of 100", say: formatCount },
   rating: { says: "rating", say: (value) => value?.toFixed(1) ?? UNKNOWN },
-  reviews: { says: "reviews", say: sayCount },
-  weight_g: { says: "weight, g", say: sayCount },
-  return_rate: { says: "sent back", say: sayShare },
+  reviews: { says: "reviews", say: formatCount },
+  weight_g: { says: "weight, g", say: formatCount },
+  return_rate: { says: "sent back", say: formatShare },
 };
 
 const spreads = computed(() =>
@@ -101,9 +101,9 @@ const winners = computed(() =>
         <tbody>
           <tr v-for="one in values" :key="one.value">
             <th scope="row">{{ one.value }}</th>
-            <td class="number">{{ sayShare(one.clicks) }}</td>
+            <td class="number">{{ formatShare(one.clicks) }}</td>
             <td class="number">{{ one.listings }}</td>
-            <td class="number">{{ sayCount(one.units) }}</td>
+            <td class="number">{{ formatCount(one.units) }}</td>
           </tr>
         </tbody>
       </table>

@@ -2,10 +2,10 @@
 import { useQuery } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
 import type { MarketSummary, NichePreview } from "@/api/client";
-import { listingHistoryOf } from "@/api/queries";
+import { nicheQueries } from "@/api/niche";
 import HistoryChart from "@/charts/HistoryChart.vue";
 import TrendStrip from "@/marks/TrendStrip.vue";
-import { sayCount, sayDay, sayPrice, sayShare, UNKNOWN } from "@/shared/format";
+import { formatCount, formatDay, formatPrice, formatShare, UNKNOWN } from "@/format/values";
 import type { Listing } from "./ladder";
 
 /** The most clicked listings, sorted by any fact; each opens its own history. */
@@ -19,18 +19,18 @@ interface Head {
 }
 const attributes = (one: Listing): string => Object.values(one.attributes).join(", ");
 const HEADS: Head[] = [
-  { key: "click_share", head: "clicks", say: (one) => sayShare(one.click_share) },
-  { key: "price", head: "price", say: (one) => sayPrice(one.price) },
+  { key: "click_share", head: "clicks", say: (one) => formatShare(one.click_share) },
+  { key: "price", head: "price", say: (one) => formatPrice(one.price) },
   { key: "rating", head: "rating", say: (one) => one.rating?.toFixed(1) ?? UNKNOWN },
-  { key: "reviews", head: "reviews", say: (one) => sayCount(one.reviews) },
-  { key: "units_52w", head: "units a year", say: (one) => sayCount(one.units_52w) },
-  { key: "revenue_52w", head: "revenue", say: (one) => sayCount(one.revenue_52w) },
-  { key: "sales_rank", head: "rank", say: (one) => sayCount(one.sales_rank) },
-  { key: "offers", head: "offers", say: (one) => sayCount(one.offers) },
-  { key: "quality", head: "page", say: (one) => sayCount(one.quality) },
-  { key: "weight_g", head: "weight, g", say: (one) => sayCount(one.weight_g) },
-  { key: "return_rate", head: "returns", say: (one) => sayShare(one.return_rate) },
-  { key: "launched_on", head: "launched", say: (one) => (one.launched_on ? sayDay(one.launched_on) : UNKNOWN) },
+  { key: "reviews", head: "reviews", say: (one) => formatCount(one.reviews) },
+  { key: "units_52w", head: "units a year", say: (one) => formatCount(one.units_52w) },
+  { key: "revenue_52w", head: "revenue", say: (one) => formatCount(one.revenue_52w) },
+  { key: "sales_rank", head: "rank", say: (one) => formatCount(one.sales_rank) },
+  { key: "offers", head: "offers", say: (one) => formatCount(one.offers) },
+  { key: "quality", head: "page", say: (one) => formatCount(one.quality) },
+  { key: "weight_g", head: "weight, g", say: (one) => formatCount(one.weight_g) },
+  { key: "return_rate", head: "returns", say: (one) => formatShare(one.return_rate) },
+  { key: "launched_on", head: "launched", say: (one) => (one.launched_on ? formatDay(one.launched_on) : UNKNOWN) },
   { key: "brand", head: "brand", say: (one) => one.brand ?? UNKNOWN, words: true },
 ]; // prettier-ignore
 
@@ -53,7 +53,7 @@ const rows = computed(() => {
 const open = ref("");
 const history = useQuery(
   computed(() => ({
-    ...listingHistoryOf(props.market.market_id, props.niche.id, open.value),
+    ...nicheQueries.listingHistory(props.market.market_id, props.niche.id, open.value),
     enabled: open.value !== "",
   })),
 );
@@ -61,7 +61,7 @@ const look = (id: string): void => void (open.value = open.value === id ? "" : i
 const held = computed(() =>
   (history.data.value?.held ?? []).map(
     (one) =>
-      `${one.seller} from ${sayDay(one.first)}, ${one.periods} ${one.periods === 1 ? "period" : "periods"}`,
+      `${one.seller} from ${formatDay(one.first)}, ${one.periods} ${one.periods === 1 ? "period" : "periods"}`,
   ),
 );
 </script>

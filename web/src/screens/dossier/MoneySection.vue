@@ -2,9 +2,10 @@
 import { useQueryClient } from "@tanstack/vue-query";
 import { computed, ref, watch } from "vue";
 import type { ApiError, Schemas } from "@/api/client";
-import { saveCosts, saveFees } from "@/api/queries";
-import { sayCount, UNKNOWN } from "@/shared/format";
-import { useNotice } from "@/shared/useNotice";
+import { saveFees } from "@/api/desk";
+import { COSTS, nicheQueries, saveCosts } from "@/api/niche";
+import { formatCount, UNKNOWN } from "@/format/values";
+import { useNotice } from "@/state/useNotice";
 
 type Answer = Schemas["Paying"];
 type Cost = keyof Schemas["CostsNow"];
@@ -13,7 +14,7 @@ type Cost = keyof Schemas["CostsNow"];
 const props = defineProps<{ market: string; niche: string; answer: Answer }>();
 
 const cache = useQueryClient();
-const { say } = useNotice();
+const { notify } = useNotice();
 
 interface Line {
   key: Cost;
@@ -71,7 +72,7 @@ async function keep(): Promise<void> {
     if (!entry) continue;
     const value = Number(entry);
     if (!Number.isFinite(value)) {
-      say(`“${entry}” is no number for ${line.says}; write it like 12.50.`);
+      notify(`“${entry}” is no number for ${line.says}; write it like 12.50.`);
       return;
     }
     costs[line.key] = line.share ? value / 100 : value;
@@ -85,9 +86,9 @@ let saving: Promise<void> = Promise.resolve();
 async function send(market: string, niche: string, costs: Record<string, number>): Promise<void> {
   try {
     const answer = await saveCosts({ market_id: market, niche_id: niche, costs });
-    cache.setQueryData(["reckoning", market, niche], answer);
+    cache.setQueryData(nicheQueries.costs(market, niche).queryKey, answer);
   } catch (error) {
-    say(`Not kept: ${(error as ApiError).message}`);
+    notify(`Not kept: ${(error as ApiError).message}`);
   }
 }
 
@@ -154,10 +155,10 @@ async function keepFees(): Promise<void> {
         fee: Number(one.fee),
       })),
     });
-    await cache.invalidateQueries({ queryKey: ["reckoning"] });
-    say("Fees kept for this market.");
+    await cache.invalidateQueries({ queryKey: COSTS });
+    notify("Fees kept for this market.");
   } catch (error) {
-    say(`Not kept: ${(error as ApiError).message}`);
+    notify(`Not kept: ${(error as ApiError).message}`);
   }
 }
 </script>
@@ -218,7 +219,7 @@ async function keepFees(): Promise<void> {
         </template>
         <tr>
           <th scope="row">left of a year of the typical listing</th>
-          <td>{{ sayCount(paying.typical_left) }}</td>
+          <td>{{ formatCount(paying.typical_left) }}</td>
           <td />
         </tr>
       </tbody>

@@ -2,13 +2,13 @@
 import { useQuery } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
 import type { NichePreview, Schemas } from "@/api/client";
-import { destinationsOf } from "@/api/queries";
+import { nicheQueries } from "@/api/niche";
 import TermsChart from "@/charts/TermsChart.vue";
 import GrowthBars from "@/marks/GrowthBars.vue";
 import YearStrip from "@/marks/YearStrip.vue";
-import FileLinks from "@/shared/FileLinks.vue";
-import { sayChange, sayCount, sayShare, UNKNOWN, yearShare } from "@/shared/format";
-import { useNotice } from "@/shared/useNotice";
+import FileLinks from "@/ui/FileLinks.vue";
+import { formatChange, formatCount, formatShare, UNKNOWN, yearShare } from "@/format/values";
+import { useNotice } from "@/state/useNotice";
 
 type Term = Schemas["TypedTerm"];
 
@@ -18,7 +18,7 @@ const props = defineProps<{
   niche: NichePreview;
   typed: Schemas["Typed"];
 }>();
-const { say } = useNotice();
+const { notify } = useNotice();
 
 const terms = computed(() => props.typed.terms);
 const total = computed(() => terms.value.reduce((sum, one) => sum + (one.searches_52w ?? 0), 0));
@@ -49,9 +49,9 @@ async function copy(): Promise<void> {
   const many = taken.value.length;
   try {
     await navigator.clipboard.writeText(taken.value.join("\n"));
-    say(`${many} ${many === 1 ? "term" : "terms"} copied, a line each.`);
+    notify(`${many} ${many === 1 ? "term" : "terms"} copied, a line each.`);
   } catch {
-    say("The browser does not allow copying here; mark the terms in the table instead.");
+    notify("The browser does not allow copying here; mark the terms in the table instead.");
   }
 }
 
@@ -61,7 +61,7 @@ const stripOf = (one: Term): number[] | null => one.profile?.map((value) => valu
 const open = ref("");
 const where = useQuery(
   computed(() => ({
-    ...destinationsOf(props.market.market_id, props.niche.id, open.value),
+    ...nicheQueries.destinations(props.market.market_id, props.niche.id, open.value),
     enabled: open.value !== "",
   })),
 );
@@ -127,14 +127,14 @@ const follow = (term: string): void => void (open.value = open.value === term ? 
               >
               <span v-else-if="one.unserved" class="small mark"> wanted, not served</span>
             </th>
-            <td class="number">{{ sayCount(one.searches_52w) }}</td>
-            <td class="number">{{ sayShare(shareOf(one)) }}</td>
+            <td class="number">{{ formatCount(one.searches_52w) }}</td>
+            <td class="number">{{ formatShare(shareOf(one)) }}</td>
             <td><GrowthBars :season="one.growth_season" :drift="one.growth_drift" /></td>
             <td
               class="number"
-              :title="`${sayChange(one.growth_low)} to ${sayChange(one.growth_high)}`"
+              :title="`${formatChange(one.growth_low)} to ${formatChange(one.growth_high)}`"
             >
-              {{ sayChange(one.growth_drift) }}
+              {{ formatChange(one.growth_drift) }}
             </td>
             <td class="strip">
               <YearStrip
@@ -150,8 +150,8 @@ const follow = (term: string): void => void (open.value = open.value === term ? 
             <td class="small">
               {{ one.rate_low === null ? "" : `${rate(one.rate_low)} to ${rate(one.rate_high)}` }}
             </td>
-            <td class="number">{{ sayShare(one.top3_share) }}</td>
-            <td class="number">{{ sayCount(one.click_breadth) }}</td>
+            <td class="number">{{ formatShare(one.top3_share) }}</td>
+            <td class="number">{{ formatCount(one.click_breadth) }}</td>
             <td>{{ one.branded === null ? UNKNOWN : one.branded ? "yes" : "no" }}</td>
           </tr>
           <tr v-if="open === one.term">
@@ -181,9 +181,9 @@ const follow = (term: string): void => void (open.value = open.value === term ? 
                 <tbody>
                   <tr v-for="to in where.data.value" :key="to.listing_id">
                     <th scope="row">{{ to.title }}</th>
-                    <td class="number">{{ sayShare(to.click_share) }}</td>
-                    <td class="number">{{ sayShare(to.before) }}</td>
-                    <td class="number">{{ sayShare(to.purchase_share) }}</td>
+                    <td class="number">{{ formatShare(to.click_share) }}</td>
+                    <td class="number">{{ formatShare(to.before) }}</td>
+                    <td class="number">{{ formatShare(to.purchase_share) }}</td>
                   </tr>
                 </tbody>
               </table>
@@ -211,11 +211,11 @@ const follow = (term: string): void => void (open.value = open.value === term ? 
       <tr v-for="one in typed.words" :key="one.word">
         <th scope="row">{{ one.word }}</th>
         <td class="number">{{ one.terms }}</td>
-        <td class="number">{{ sayShare(one.share) }}</td>
+        <td class="number">{{ formatShare(one.share) }}</td>
         <td class="number">{{ rate(one.purchase_rate) }}</td>
-        <td class="number">{{ sayChange(one.drift) }}</td>
+        <td class="number">{{ formatChange(one.drift) }}</td>
         <td>
-          {{ one.low === null ? UNKNOWN : `${sayChange(one.low)} to ${sayChange(one.high)}` }}
+          {{ one.low === null ? UNKNOWN : `${formatChange(one.low)} to ${formatChange(one.high)}` }}
         </td>
       </tr>
     </tbody>

@@ -1,10 +1,11 @@
 <script setup lang="ts">
+import { useQuery } from "@tanstack/vue-query";
 import { computed } from "vue";
 import type { ApiError, Schemas } from "@/api/client";
-import { useFaults } from "@/api/queries";
-import EmptyView from "@/shared/EmptyView.vue";
-import { sayDay, sayTime } from "@/shared/format";
-import { useNotice } from "@/shared/useNotice";
+import { faultQueries } from "@/api/faults";
+import EmptyView from "@/ui/EmptyView.vue";
+import { formatDay, formatTime } from "@/format/values";
+import { useNotice } from "@/state/useNotice";
 
 type Fault = Schemas["FaultRow"];
 
@@ -13,15 +14,15 @@ const PROGRAMS: Record<string, string> = {
   worker: "in an import or other long work",
   command: "on the command line",
 };
-const faults = useFaults();
+const faults = useQuery(faultQueries.all());
 const failure = computed(() => faults.error.value as ApiError | null);
-const { say } = useNotice();
+const { notify } = useNotice();
 
 /** What a report needs: when, what, where in the program, and which versions. */
 async function copy(fault: Fault): Promise<void> {
   const lines = [fault.at, fault.id, fault.program, faults.data.value?.about, "", fault.text];
   await navigator.clipboard.writeText([...lines, fault.trace].join("\n"));
-  say("Copied. Read it before you send it: it may hold names of your niches and files.");
+  notify("Copied. Read it before you send it: it may hold names of your niches and files.");
 }
 </script>
 
@@ -46,7 +47,7 @@ async function copy(fault: Fault): Promise<void> {
     <p class="small">Noted in {{ faults.data.value.file }}. {{ faults.data.value.about }}.</p>
     <article v-for="(fault, i) in faults.data.value.faults" :key="i" :aria-label="fault.id">
       <h2 class="serif">
-        {{ sayDay(fault.at.slice(0, 10)) }}, {{ sayTime(fault.at) }}, {{ PROGRAMS[fault.program] }}
+        {{ formatDay(fault.at.slice(0, 10)) }}, {{ formatTime(fault.at) }}, {{ PROGRAMS[fault.program] }}
       </h2>
       <p class="text">{{ fault.text }}</p>
       <p>

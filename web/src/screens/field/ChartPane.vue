@@ -1,16 +1,17 @@
 <script setup lang="ts">
+import { useQuery } from "@tanstack/vue-query";
 import { computed, defineAsyncComponent, ref } from "vue";
 import type { ApiError, MarketSummary } from "@/api/client";
-import { usePoints, usePreview } from "@/api/queries";
+import { ledgerQueries, type NicheQuery } from "@/api/ledger";
+import { usePreview } from "@/state/usePreview";
 import ShapeMark from "@/marks/ShapeMark.vue";
 import { SHAPE_PATHS } from "@/marks/shapePaths";
 import YearStrip from "@/marks/YearStrip.vue";
-import { sayCount, yearShare } from "@/shared/format";
-import type { NichesAsk } from "@/shared/useFieldState";
+import { formatCount, yearShare } from "@/format/values";
 
 /** The ledger's niches as a chart: pointed at, chosen, zoomed into, and an area of it as a condition. */
 const props = defineProps<{
-  ask: NichesAsk;
+  ask: NicheQuery;
   market: MarketSummary | undefined;
   selected: string | undefined;
 }>();
@@ -19,7 +20,7 @@ const emit = defineEmits<{ select: [niche: string]; add: [condition: string] }>(
 const FieldChart = defineAsyncComponent(() => import("@/charts/FieldChart.vue"));
 const SHAPES = Object.keys(SHAPE_PATHS) as (keyof typeof SHAPE_PATHS)[];
 
-const points = usePoints(() => props.ask);
+const points = useQuery(computed(() => ledgerQueries.points(props.ask)));
 const chart = ref<{ reset: () => void; zoomed: boolean; dense: boolean } | null>(null);
 const drawing = ref(false);
 const hovered = ref<{ niche: string; x: number; y: number } | null>(null);
@@ -65,7 +66,7 @@ defineExpose({
         <span>ochre ring: kept, dashed: parked</span>
         <span v-if="chart?.dense">cells: how many, pale to deep; zoom in for points</span>
         <span v-if="points.data.value.unknown">
-          {{ sayCount(points.data.value.unknown) }} without known competition are not drawn
+          {{ formatCount(points.data.value.unknown) }} without known competition are not drawn
         </span>
         <span class="acts">
           <button class="word-button" :aria-pressed="drawing" @click="drawing = !drawing">
@@ -104,10 +105,10 @@ defineExpose({
           :label="`Year strip of ${card.name}`"
         />
         <span class="small">
-          headroom {{ sayCount(card.figures.headroom) }} · demand
-          {{ sayCount(card.figures.demand) }} · competition
-          {{ sayCount(card.figures.competition) }} · revenue
-          {{ sayCount(card.figures.sales_revenue_52w) }}
+          headroom {{ formatCount(card.figures.headroom) }} · demand
+          {{ formatCount(card.figures.demand) }} · competition
+          {{ formatCount(card.figures.competition) }} · revenue
+          {{ formatCount(card.figures.sales_revenue_52w) }}
         </span>
       </div>
     </template>

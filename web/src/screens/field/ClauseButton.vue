@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed, ref, watch } from "vue";
 import type { ApiError, FigureRow } from "@/api/client";
-import { readCondition } from "@/api/queries";
-import { sayCount } from "@/shared/format";
+import { readCondition } from "@/api/ledger";
+import { formatCount } from "@/format/values";
 import SpreadPicker from "./SpreadPicker.vue";
 import type { ConditionSaid } from "./useLedger";
 
@@ -54,7 +54,7 @@ function flip(): void {
       <button v-bind="opens" class="clause" :class="{ off: !condition.on }">
         {{ condition.says
         }}<span v-if="condition.removes" class="removes small"
-          >−{{ sayCount(condition.removes) }}</span
+          >−{{ formatCount(condition.removes) }}</span
         >
       </button>
     </template>
@@ -77,7 +77,7 @@ function flip(): void {
       <p class="small">
         <template v-if="!condition.on">Off: it removes nothing.</template>
         <template v-else-if="condition.removes"
-          >It alone removes {{ sayCount(condition.removes) }} that pass all the others.</template
+          >It alone removes {{ formatCount(condition.removes) }} that pass all the others.</template
         >
         <template v-else>It alone removes none.</template>
       </p>

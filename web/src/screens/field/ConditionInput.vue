@@ -1,7 +1,9 @@
 <script setup lang="ts">
+import { useQuery } from "@tanstack/vue-query";
 import { computed, nextTick, ref, watch } from "vue";
 import type { ApiError, FigureRow } from "@/api/client";
-import { readCondition, useCategories, useSignals } from "@/api/queries";
+import { readCondition } from "@/api/ledger";
+import { registryQueries } from "@/api/registry";
 import SpreadPicker from "./SpreadPicker.vue";
 import { comparable, isCondition, type Suggestion, suggest } from "./suggest";
 
@@ -15,14 +17,14 @@ const props = defineProps<{
 }>();
 const emit = defineEmits<{ add: [text: string] }>();
 
-const signals = useSignals();
+const signals = useQuery(registryQueries.signals());
 const text = ref("");
 const box = ref<HTMLInputElement | null>(null);
 const open = ref(false);
 const marked = ref(-1);
 const wrong = ref("");
 
-const categories = useCategories(() => props.market);
+const categories = useQuery(computed(() => registryQueries.categories(props.market)));
 const offered = computed(() =>
   suggest(text.value, props.figures, signals.data.value ?? [], categories.data.value ?? []),
 );

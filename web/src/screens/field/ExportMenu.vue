@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import FileLinks from "@/shared/FileLinks.vue";
+import FileLinks from "@/ui/FileLinks.vue";
 
 /** What can be taken out of the Field: the ledger, all that was read, and the figures behind it. */
 defineProps<{

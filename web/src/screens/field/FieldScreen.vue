@@ -1,34 +1,36 @@
 <script setup lang="ts">
+import { useQuery } from "@tanstack/vue-query";
 import { computed, nextTick, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import type { ApiError, Choice, LedgerRow } from "@/api/client";
-import { useFigures, useParts, usePreview } from "@/api/queries";
-import { sayCount, yearShare } from "@/shared/format";
-import EmptyView from "@/shared/EmptyView.vue";
-import NothingLoaded from "@/shared/NothingLoaded.vue";
-import { useDecisions } from "@/shared/useDecisions";
-import { useFieldState } from "@/shared/useFieldState";
-import { useShortcuts } from "@/shared/useShortcuts";
-import { useMarket } from "@/shared/useMarket";
+import { registryQueries } from "@/api/registry";
+import { usePreview } from "@/state/usePreview";
+import { formatCount, yearShare } from "@/format/values";
+import EmptyView from "@/ui/EmptyView.vue";
+import NothingLoaded from "@/screens/parts/NothingLoaded.vue";
+import { useDecisions } from "@/state/useDecisions";
+import { useFieldState } from "@/state/useFieldState";
+import { useShortcuts } from "@/state/useShortcuts";
+import { useMarket } from "@/state/useMarket";
 import ChartPane from "./ChartPane.vue";
 import ColumnMenu from "./ColumnMenu.vue";
 import ExportMenu from "./ExportMenu.vue";
 import LedgerTable from "./LedgerTable.vue";
 import LensSheet from "./LensSheet.vue";
-import NicheFoot from "./NicheFoot.vue";
+import NichePreviewPane from "./NichePreviewPane.vue";
 import SieveLine from "./SieveLine.vue";
 import { useColumns } from "./useColumns";
 import { useLedger } from "./useLedger";
 import { useLens } from "./useLens";
 import { useMarkedRows } from "./useMarkedRows";
-import WorkingSheet from "@/shared/WorkingSheet.vue";
+import WorkingSheet from "@/screens/parts/WorkingSheet.vue";
 
 const route = useRoute();
 const router = useRouter();
 const state = useFieldState();
 const { conditions, near, lens, sort, niche, view } = state;
 const { markets, market, nothing } = useMarket();
-const figures = useFigures();
+const figures = useQuery(registryQueries.figures());
 
 const inView = ref({ first: 0, last: 0 });
 const registry = computed(() => figures.data.value ?? []);
@@ -62,7 +64,7 @@ const table = ref<InstanceType<typeof LedgerTable> | null>(null);
 const sieve = ref<InstanceType<typeof SieveLine> | null>(null);
 const workingOpen = ref(false);
 const lensOpen = ref(false);
-const parts = useParts();
+const parts = useQuery(registryQueries.parts());
 const moved = useLens(
   lens,
   computed(() => parts.data.value ?? []),
@@ -176,7 +178,7 @@ useShortcuts([
 const nobody = computed(() => {
   const most = [...ledger.conditions.value].sort((a, b) => (b.removes ?? 0) - (a.removes ?? 0))[0];
   if (most?.removes) {
-    return `“${most.says}” alone removes ${sayCount(most.removes)}. Change it or switch it off.`;
+    return `“${most.says}” alone removes ${formatCount(most.removes)}. Change it or switch it off.`;
   }
   return "No niche meets all of the conditions above; no single one is to blame. Switch some off.";
 });
@@ -292,7 +294,7 @@ function tryAgain(): void {
           @close="lensOpen = false"
         />
       </div>
-      <NicheFoot
+      <NichePreviewPane
         :niche="chosen ? preview.data.value : undefined"
         :error="preview.error.value?.message"
         @working="showWorking"

@@ -7,8 +7,8 @@ import DriftMark from "@/marks/DriftMark.vue";
 import GrowthBars from "@/marks/GrowthBars.vue";
 import ShapeMark from "@/marks/ShapeMark.vue";
 import YearStrip from "@/marks/YearStrip.vue";
-import { sayChange, sayCount, sayPrice, sayShare, UNKNOWN } from "@/shared/format";
-import { sayFigure } from "@/shared/sayFigure";
+import { formatChange, formatCount, formatPrice, formatShare, UNKNOWN } from "@/format/values";
+import { formatFigure } from "@/format/figure";
 import type { Column } from "./columns";
 
 const props = defineProps<{
@@ -34,7 +34,7 @@ const rankTitle = computed(() => {
 const shapeTitle = computed(() => {
   const { shape_confidence: sure, provisional, feast } = props.row;
   if (sure !== null) {
-    return `Confidence ${sayShare(sure)}${feast ? `; keeps time with ${feast}` : ""}`;
+    return `Confidence ${formatShare(sure)}${feast ? `; keeps time with ${feast}` : ""}`;
   }
   return provisional
     ? `Too little to tell; so far it looks ${provisional.toLowerCase()}`
@@ -44,12 +44,12 @@ const shapeTitle = computed(() => {
 /** What a plain cell says. */
 function plain(column: Column): string {
   const { row } = props;
-  if (column.key === "raw") return sayChange(row.growth_13w_raw);
-  if (column.key === "searches") return sayCount(row.searches_52w);
-  if (column.key === "price") return sayPrice(row.sales_price_median);
-  if (column.key === "breadth") return sayCount(row.competition_parts_click_breadth);
+  if (column.key === "raw") return formatChange(row.growth_13w_raw);
+  if (column.key === "searches") return formatCount(row.searches_52w);
+  if (column.key === "price") return formatPrice(row.sales_price_median);
+  if (column.key === "breadth") return formatCount(row.competition_parts_click_breadth);
   const figure = props.figures.get(column.key);
-  return figure ? sayFigure(figure, row.extra[column.key]) : UNKNOWN;
+  return figure ? formatFigure(figure, row.extra[column.key]) : UNKNOWN;
 }
 </script>
 
@@ -117,7 +117,7 @@ function plain(column: Column): string {
       v-else-if="column.key === 'headroom'"
       class="figure serif"
       :class="{ frontier: row.frontier }"
-      >{{ sayCount(row.headroom) }}</span
+      >{{ formatCount(row.headroom) }}</span
     >
     <span v-else class="name">{{ plain(column) }}</span>
   </span>

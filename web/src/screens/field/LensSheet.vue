@@ -1,8 +1,8 @@
 <script setup lang="ts">
-import { useQueryClient } from "@tanstack/vue-query";
+import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
 import type { ApiError, FigureRow } from "@/api/client";
-import { LENSES, removeLens, saveLens, useLenses } from "@/api/queries";
+import { deskQueries, removeLens, saveLens } from "@/api/desk";
 import { BALANCE, type LensPart, type Weights, writeLens } from "./useLens";
 
 /** The weights behind the ranking: move one and the ledger follows. */
@@ -14,7 +14,7 @@ const emit = defineEmits<{
 }>();
 
 const cache = useQueryClient();
-const lenses = useLenses();
+const lenses = useQuery(deskQueries.lenses());
 const name = ref("");
 const said = ref("");
 const SIDES = { demand: "Demand: more is better", competition: "Competition: less is better" };
@@ -44,7 +44,7 @@ async function change(work: () => Promise<unknown>, done: string): Promise<void>
   try {
     await work();
     said.value = done;
-    await cache.invalidateQueries({ queryKey: LENSES });
+    await cache.invalidateQueries(deskQueries.lenses());
   } catch (error) {
     said.value = (error as ApiError).message;
   }

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ref } from "vue";
 import type { FigureRow } from "@/api/client";
-import { sayCount } from "@/shared/format";
+import { formatCount } from "@/format/values";
 import ClauseButton from "./ClauseButton.vue";
 import ConditionInput from "./ConditionInput.vue";
 import SieveMenu from "./SieveMenu.vue";
@@ -74,7 +74,7 @@ defineExpose({ focus: () => input.value?.focus() });
     <div class="count">
       <SieveMenu :conditions="said.map((one) => one.text)" @use="conditions = $event" />
       <span role="status"
-        ><b>{{ sayCount(count) }}</b> of {{ sayCount(total) }} pass</span
+        ><b>{{ formatCount(count) }}</b> of {{ formatCount(total) }} pass</span
       >
       <button v-if="said.length" class="word-button" @click="clear">Clear the conditions</button>
       <button
@@ -83,7 +83,7 @@ defineExpose({ focus: () => input.value?.focus() });
         :aria-pressed="near"
         @click="near = !near"
       >
-        {{ near ? "Hide" : "Show" }} {{ sayCount(nearCount) }} near
+        {{ near ? "Hide" : "Show" }} {{ formatCount(nearCount) }} near
         {{ nearCount === 1 ? "miss" : "misses" }}
       </button>
       <span class="acts"><slot /></span>

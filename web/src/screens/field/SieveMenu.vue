@@ -1,8 +1,8 @@
 <script setup lang="ts">
-import { useQueryClient } from "@tanstack/vue-query";
+import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
 import type { ApiError, Schemas } from "@/api/client";
-import { removeSieve, saveSieves, SIEVES, useSieves } from "@/api/queries";
+import { deskQueries, removeSieve, saveSieves } from "@/api/desk";
 
 /** Sieves by name: some to start from, your own, and saving the sentence as it stands. */
 const props = defineProps<{ conditions: string[] }>();
@@ -11,7 +11,7 @@ const emit = defineEmits<{ use: [conditions: string[]] }>();
 type SieveRow = Schemas["SieveRow"];
 
 const cache = useQueryClient();
-const sieves = useSieves();
+const sieves = useQuery(deskQueries.sieves());
 const open = ref(false);
 const name = ref("");
 const said = ref("");
@@ -30,7 +30,7 @@ async function change(work: () => Promise<unknown>, done: string): Promise<void>
   try {
     await work();
     said.value = done;
-    await cache.invalidateQueries({ queryKey: SIEVES });
+    await cache.invalidateQueries(deskQueries.sieves());
   } catch (error) {
     said.value = (error as ApiError).message;
   }

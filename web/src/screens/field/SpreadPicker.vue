@@ -1,7 +1,8 @@
 <script setup lang="ts">
+import { useQuery } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
-import { useSpread } from "@/api/queries";
-import { sayBound } from "@/shared/format";
+import { ledgerQueries } from "@/api/ledger";
+import { formatBound } from "@/format/values";
 
 /** The spread of a figure over what passes the other conditions; dragging across it sets a range. */
 const props = defineProps<{
@@ -16,10 +17,14 @@ const emit = defineEmits<{ range: [low: number | null, high: number | null] }>()
 
 const WIDTH = 260;
 const HEIGHT = 56;
-const spread = useSpread(
-  () => props.market,
-  () => props.figure,
-  () => props.others,
+const spread = useQuery(
+  computed(() =>
+    ledgerQueries.distribution({
+      ...(props.market ? { market: props.market } : {}),
+      figure: props.figure,
+      c: props.others,
+    }),
+  ),
 );
 const from = ref<number | null>(null);
 const to = ref<number | null>(null);
@@ -34,14 +39,14 @@ const bars = computed(() => {
     const inside = from.value !== null && to.value !== null
       ? i >= Math.min(from.value, to.value) && i <= Math.max(from.value, to.value)
       : b > (props.low ?? -Infinity) && a < (props.high ?? Infinity);
-    const said = `${sayBound(a, props.type)} to ${sayBound(b, props.type)}: ${count}`;
+    const said = `${formatBound(a, props.type)} to ${formatBound(b, props.type)}: ${count}`;
     return { x: i * step, y: HEIGHT - height, width: Math.max(1, step - 1), height, inside, said };
   });
 }); // prettier-ignore
 const ends = computed(() => {
   const edges = spread.data.value?.edges ?? [];
   return [edges[0], edges.at(-1)].map((edge) =>
-    edge === undefined ? "" : sayBound(edge, props.type),
+    edge === undefined ? "" : formatBound(edge, props.type),
   );
 });
 

@@ -1,12 +1,7 @@
 import { keepPreviousData, useQueries, useQuery } from "@tanstack/vue-query";
 import { computed, type ComputedRef, type MaybeRefOrGetter, toValue } from "vue";
-import { answerOf, type ApiError, client, type LedgerRow, type Schemas } from "@/api/client";
-import type { NichesAsk } from "@/shared/useFieldState";
-
-/** What the ledger is asked, and the figures its rows carry besides. */
-export interface LedgerAsk extends NichesAsk {
-  figures?: string;
-}
+import type { ApiError, LedgerRow, Schemas } from "@/api/client";
+import { type LedgerQuery, ledgerQueries, PAGE } from "@/api/ledger";
 
 export type ConditionSaid = Schemas["ConditionSaid"];
 
@@ -24,28 +19,17 @@ export interface UseLedgerReturn {
   rowAt: (place: number) => LedgerRow | undefined;
 }
 
-export const PAGE = 100;
-
-const fetchPage = (ask: LedgerAsk, page: number, signal: AbortSignal) =>
-  answerOf(
-    client.GET("/api/ledger/", {
-      params: { query: { ...ask, offset: page * PAGE, limit: PAGE } },
-      signal,
-    }),
-  );
-
-export const pageKey = (ask: LedgerAsk, page: number) => ["ledger", ask, page] as const;
-
 /** The ledger by pages: the first always, others as they come into view. */
 export function useLedger(
-  ask: MaybeRefOrGetter<LedgerAsk>,
+  ask: MaybeRefOrGetter<LedgerQuery>,
   inView: MaybeRefOrGetter<{ first: number; last: number }>,
 ): UseLedgerReturn {
-  const first = useQuery({
-    queryKey: computed(() => pageKey(toValue(ask), 0)),
-    queryFn: ({ signal }) => fetchPage(toValue(ask), 0, signal),
-    placeholderData: keepPreviousData,
-  });
+  const first = useQuery(
+    computed(() => ({
+      ...ledgerQueries.page(toValue(ask), 0),
+      placeholderData: keepPreviousData,
+    })),
+  );
   const pages = computed(() => {
     const { first: from, last: to } = toValue(inView);
     const wanted = [Math.floor(from / PAGE), Math.floor(to / PAGE)];
@@ -53,10 +37,7 @@ export function useLedger(
   });
   const others = useQueries({
     queries: computed(() =>
-      pages.value.map((page) => ({
-        queryKey: pageKey(toValue(ask), page),
-        queryFn: ({ signal }: { signal: AbortSignal }) => fetchPage(toValue(ask), page, signal),
-      })),
+      pages.value.map((page) => ledgerQueries.page(toValue(ask), page)),
     ),
   });
   const byOffset = computed(() => {

@@ -2,12 +2,10 @@ import { useQueryClient } from "@tanstack/vue-query";
 import { computed, type ComputedRef, type MaybeRefOrGetter, toValue } from "vue";
 import { useRouter } from "vue-router";
 import type { ApiError, Choice } from "@/api/client";
-import { queueOf } from "@/api/queries";
-import { useDecisions } from "@/shared/useDecisions";
-import type { NichesAsk } from "@/shared/useFieldState";
-import { useMarked } from "@/shared/useMarked";
-import { useNotice } from "@/shared/useNotice";
-import type { LedgerAsk } from "./useLedger";
+import { useDecisions } from "@/state/useDecisions";
+import { type LedgerQuery, ledgerQueries, type NicheQuery } from "@/api/ledger";
+import { useMarked } from "@/state/useMarked";
+import { useNotice } from "@/state/useNotice";
 
 const MOST_COMPARED = 6;
 
@@ -28,12 +26,12 @@ export interface UseMarkedRowsReturn {
 /** Rows of the ledger that were marked, and what is done with all of them. */
 export function useMarkedRows(
   market: MaybeRefOrGetter<string | undefined>,
-  ask: MaybeRefOrGetter<LedgerAsk>,
-  niches: MaybeRefOrGetter<NichesAsk>,
+  ask: MaybeRefOrGetter<LedgerQuery>,
+  niches: MaybeRefOrGetter<NicheQuery>,
 ): UseMarkedRowsReturn {
   const cache = useQueryClient();
   const router = useRouter();
-  const { say } = useNotice();
+  const { notify } = useNotice();
   const { decideAll } = useDecisions();
   const { marked, isMarked, toggle, mark, clear } = useMarked();
   let last = 0;
@@ -48,15 +46,10 @@ export function useMarkedRows(
     }
     try {
       // From the whole list, for rows between may never have come into view.
-      const list = queueOf(toValue(niches));
-      const { ids } = await cache.fetchQuery({
-        ...list,
-        queryKey: ["marks", ...list.queryKey],
-        staleTime: 0, // Skim's list stands; this one is the ledger's of now.
-      });
+      const { ids } = await cache.fetchQuery(ledgerQueries.idsNow(toValue(niches)));
       mark(ids.slice(from, to + 1));
     } catch (error) {
-      say((error as ApiError).message);
+      notify((error as ApiError).message);
     }
   }
 
@@ -72,7 +65,7 @@ export function useMarkedRows(
     },
     compare: () => {
       if (marked.value.length < 2 || marked.value.length > MOST_COMPARED) {
-        say(
+        notify(
           `Two to ${MOST_COMPARED} niches stand side by side; ${marked.value.length} are marked.`,
         );
         return;

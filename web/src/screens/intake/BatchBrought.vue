@@ -1,13 +1,14 @@
 <script setup lang="ts">
-import { useBatchCoverage, useBatchRevisions } from "@/api/queries";
-import { sayCount, sayDay } from "@/shared/format";
+import { useQuery } from "@tanstack/vue-query";
+import { intakeQueries } from "@/api/intake";
+import { formatCount, formatDay } from "@/format/values";
 import CoverageBands from "./CoverageBands.vue";
-import { periodOf, sayCoverage } from "./sayCoverage";
+import { periodOf, describeCoverage } from "./describeCoverage";
 
 /** The weeks that one import brought or changed, table by table, and the figures it revised. */
 const props = defineProps<{ id: number }>();
-const coverage = useBatchCoverage(props.id);
-const revised = useBatchRevisions(props.id);
+const coverage = useQuery(intakeQueries.batchCoverage(props.id));
+const revised = useQuery(intakeQueries.batchRevisions(props.id));
 </script>
 
 <template>
@@ -18,9 +19,9 @@ const revised = useBatchRevisions(props.id);
     :aria-label="`${row.table} it brought`"
   >
     <h3>
-      {{ row.table }} <span class="small">{{ sayDay(row.first) }} to {{ sayDay(row.last) }}</span>
+      {{ row.table }} <span class="small">{{ formatDay(row.first) }} to {{ formatDay(row.last) }}</span>
     </h3>
-    <p class="small">{{ sayCoverage(row) }}</p>
+    <p class="small">{{ describeCoverage(row) }}</p>
     <CoverageBands
       :bands="row.bands"
       :first="row.first"
@@ -30,7 +31,7 @@ const revised = useBatchRevisions(props.id);
   </section>
   <section v-if="revised.data.value?.total" aria-label="Revised figures">
     <h3>
-      {{ sayCount(revised.data.value.total) }}
+      {{ formatCount(revised.data.value.total) }}
       {{ revised.data.value.total === 1 ? "figure" : "figures" }} revised
       <a class="word-button" :href="`/api/intake/batches/${id}/revisions/file/`"
         >List of them as CSV</a
@@ -53,7 +54,7 @@ const revised = useBatchRevisions(props.id);
             <td>{{ one.table }}</td>
             <th scope="row">{{ one.subject }}</th>
             <td>{{ one.measure }}</td>
-            <td>{{ sayDay(one.start) }}</td>
+            <td>{{ formatDay(one.start) }}</td>
             <td class="number">{{ one.before }}</td>
             <td class="number">{{ one.now }}</td>
           </tr>

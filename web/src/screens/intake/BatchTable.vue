@@ -2,10 +2,10 @@
 import { computed, ref } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import type { Schemas } from "@/api/client";
-import { sayCount, sayDay, sayTime } from "@/shared/format";
+import { formatCount, formatDay, formatTime } from "@/format/values";
 import BatchBrought from "./BatchBrought.vue";
 import CountTable from "./CountTable.vue";
-import { sayMapping } from "./sayMapping";
+import { describeMapping } from "./describeMapping";
 
 /** What was imported, the latest first. */
 defineProps<{ batches: Schemas["BatchRow"][]; busy: boolean }>();
@@ -49,15 +49,15 @@ function undo(batch: Schemas["BatchRow"]): void {
     <tbody>
       <template v-for="one in batches" :key="one.id">
         <tr :class="{ undone: one.undone_at }">
-          <td>{{ sayDay(one.made_at.slice(0, 10)) }}, {{ sayTime(one.made_at) }}</td>
+          <td>{{ formatDay(one.made_at.slice(0, 10)) }}, {{ formatTime(one.made_at) }}</td>
           <th scope="row" class="name">
             <button class="number-button" :aria-expanded="open === one.id" @click="show(one.id)">
               {{ one.name }}
             </button>
           </th>
           <td>{{ one.by || "–" }}</td>
-          <td class="number">{{ sayCount(total(one, "new")) }}</td>
-          <td class="number">{{ sayCount(total(one, "changed")) }}</td>
+          <td class="number">{{ formatCount(total(one, "new")) }}</td>
+          <td class="number">{{ formatCount(total(one, "changed")) }}</td>
           <td>
             <code class="small" :title="`BLAKE2b, 256 bits: ${one.digest}`">{{
               one.digest.slice(0, 12)
@@ -65,7 +65,7 @@ function undo(batch: Schemas["BatchRow"]): void {
           </td>
           <td>
             <span v-if="one.undone_at" class="small"
-              >taken back {{ sayDay(one.undone_at.slice(0, 10)) }}</span
+              >taken back {{ formatDay(one.undone_at.slice(0, 10)) }}</span
             >
             <template v-else-if="one.latest && asked === one.id">
               <button class="word-button" :disabled="busy" @click="undo(one)">
@@ -90,7 +90,7 @@ function undo(batch: Schemas["BatchRow"]): void {
               <div>
                 <ul v-if="one.mappings.length" class="plain" aria-label="How files were read">
                   <li v-for="{ file, mapping } in one.mappings" :key="file">
-                    <b>{{ file }}</b> {{ sayMapping(mapping) }}
+                    <b>{{ file }}</b> {{ describeMapping(mapping) }}
                   </li>
                 </ul>
                 <ul v-if="one.notes.length" class="small" aria-label="Notes">

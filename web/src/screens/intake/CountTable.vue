@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { Schemas } from "@/api/client";
-import { sayCount } from "@/shared/format";
+import { formatCount } from "@/format/values";
 
 /** Rows of each table by what happened, or would happen, to them. */
 defineProps<{ counts: Schemas["TableCount"][]; caption: string }>();
@@ -24,9 +24,9 @@ defineProps<{ counts: Schemas["TableCount"][]; caption: string }>();
     <tbody>
       <tr v-for="one in counts" :key="one.table">
         <th scope="row">{{ one.table }}</th>
-        <td class="number" :class="{ none: !one.new }">{{ sayCount(one.new) }}</td>
-        <td class="number" :class="{ none: !one.changed }">{{ sayCount(one.changed) }}</td>
-        <td class="number" :class="{ none: !one.unchanged }">{{ sayCount(one.unchanged) }}</td>
+        <td class="number" :class="{ none: !one.new }">{{ formatCount(one.new) }}</td>
+        <td class="number" :class="{ none: !one.changed }">{{ formatCount(one.changed) }}</td>
+        <td class="number" :class="{ none: !one.unchanged }">{{ formatCount(one.unchanged) }}</td>
       </tr>
     </tbody>
   </table>

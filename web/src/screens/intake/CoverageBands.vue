@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, watch } from "vue";
 import { useTokens } from "@/charts/useTokens";
-import { stepDay } from "@/shared/format";
+import { stepDay } from "@/format/values";
 
 /** Groups of subjects one below the other, their periods from left to right: how many are known. */
 const props = defineProps<{

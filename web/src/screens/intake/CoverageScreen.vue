@@ -3,13 +3,15 @@ import { useQuery } from "@tanstack/vue-query";
 import { computed } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import type { ApiError, Schemas } from "@/api/client";
-import { previewOf, useCategories, useCoverage } from "@/api/queries";
-import EmptyView from "@/shared/EmptyView.vue";
-import { sayDay, sayShare, stepDay } from "@/shared/format";
-import NothingLoaded from "@/shared/NothingLoaded.vue";
-import { useMarket } from "@/shared/useMarket";
+import { intakeQueries } from "@/api/intake";
+import { nicheQueries } from "@/api/niche";
+import { registryQueries } from "@/api/registry";
+import EmptyView from "@/ui/EmptyView.vue";
+import { formatDay, formatShare, stepDay } from "@/format/values";
+import NothingLoaded from "@/screens/parts/NothingLoaded.vue";
+import { useMarket } from "@/state/useMarket";
 import CoverageBands from "./CoverageBands.vue";
-import { periodOf, sayCoverage } from "./sayCoverage";
+import { periodOf, describeCoverage } from "./describeCoverage";
 
 type Row = Schemas["CoverageRow"];
 
@@ -27,8 +29,8 @@ const ask = computed(() => ({
   ...(niche.value ? { niche: niche.value } : {}),
   ...(category.value ? { category: category.value } : {}),
 }));
-const coverage = useCoverage(ask, () => Boolean(id.value));
-const categories = useCategories(id);
+const coverage = useQuery(computed(() => intakeQueries.coverage(ask.value)));
+const categories = useQuery(computed(() => registryQueries.categories(id.value)));
 const inCategory = computed(() =>
   categories.data.value?.find((one) => one.category_id === category.value),
 );
@@ -38,7 +40,7 @@ function choose(event: Event): void {
 }
 const named = useQuery(
   computed(() => ({
-    ...previewOf(id.value ?? "", niche.value ?? ""),
+    ...nicheQueries.preview(id.value ?? "", niche.value ?? ""),
     enabled: Boolean(id.value && niche.value),
   })),
 );
@@ -76,7 +78,7 @@ function byYear(row: Row): { year: string; share: number }[] {
     <template v-else-if="market">
       <h1 class="serif">What is known of {{ title }}</h1>
       <p class="lead">
-        Read up to {{ sayDay(market.as_of) }}. {{ market.note }}
+        Read up to {{ formatDay(market.as_of) }}. {{ market.note }}
         <RouterLink
           v-if="niche || category"
           class="word-button"
@@ -105,9 +107,9 @@ function byYear(row: Row): { year: string; share: number }[] {
       <section v-for="row in coverage.data.value" :key="row.table" :aria-label="row.table">
         <h2 class="serif">
           {{ row.table }}
-          <span class="small">{{ sayDay(row.first) }} to {{ sayDay(row.last) }}</span>
+          <span class="small">{{ formatDay(row.first) }} to {{ formatDay(row.last) }}</span>
         </h2>
-        <p>{{ sayCoverage(row) }}</p>
+        <p>{{ describeCoverage(row) }}</p>
         <CoverageBands
           :bands="row.bands"
           :first="row.first"
@@ -126,7 +128,7 @@ function byYear(row: Row): { year: string; share: number }[] {
             </tr>
             <tr>
               <td v-for="one in byYear(row)" :key="one.year" class="number">
-                {{ one.share > 0 && one.share < 0.005 ? "under 1%" : sayShare(one.share) }}
+                {{ one.share > 0 && one.share < 0.005 ? "under 1%" : formatShare(one.share) }}
               </td>
             </tr>
           </tbody>

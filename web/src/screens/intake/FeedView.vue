@@ -1,10 +1,10 @@
 <script setup lang="ts">
-import { useQueryClient } from "@tanstack/vue-query";
+import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed } from "vue";
 import type { ApiError, Schemas } from "@/api/client";
-import { FEED, setFeed, useFeed } from "@/api/queries";
-import { sayDay, sayTime } from "@/shared/format";
-import { useNotice } from "@/shared/useNotice";
+import { intakeQueries, setFeed } from "@/api/intake";
+import { formatDay, formatTime } from "@/format/values";
+import { useNotice } from "@/state/useNotice";
 
 /** The market feed: when it was asked, how often it is, and asking it now. */
 defineProps<{ busy: boolean }>();
@@ -18,9 +18,9 @@ const OFTEN: { hours: Hours; says: string }[] = [
   { hours: 24, says: "every day" },
   { hours: 168, says: "every week" },
 ];
-const feed = useFeed();
+const feed = useQuery(intakeQueries.feed());
 const cache = useQueryClient();
-const { say } = useNotice();
+const { notify } = useNotice();
 const asked = computed(() =>
   (feed.data.value?.markets ?? [])
     .map((one) => one.asked_at ?? "")
@@ -31,13 +31,13 @@ const asked = computed(() =>
 async function choose(event: Event): Promise<void> {
   const hours = Number((event.target as HTMLSelectElement).value) as Hours;
   try {
-    cache.setQueryData(FEED, await setFeed(hours));
+    cache.setQueryData(intakeQueries.feed().queryKey, await setFeed(hours));
   } catch (error) {
-    say((error as ApiError).message);
+    notify((error as ApiError).message);
     await feed.refetch();
   }
 }
-const moment = (text: string): string => `${sayDay(text.slice(0, 10))}, ${sayTime(text)}`;
+const moment = (text: string): string => `${formatDay(text.slice(0, 10))}, ${formatTime(text)}`;
 </script>
 
 <template>

@@ -1,45 +1,36 @@
 <script setup lang="ts">
-import { useQueryClient } from "@tanstack/vue-query";
+import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, ref, watch } from "vue";
 import { useRoute } from "vue-router";
 import type { ApiError } from "@/api/client";
-import {
-  goOnWith,
-  importChecked,
-  pullFeed,
-  stopJob,
-  undoBatch,
-  useBatches,
-  useExchangeTables,
-  useJobs,
-  useMarkets,
-} from "@/api/queries";
-import EmptyView from "@/shared/EmptyView.vue";
-import { sayDay } from "@/shared/format";
-import { useNotice } from "@/shared/useNotice";
-import { useShortcuts } from "@/shared/useShortcuts";
-import AgreementView from "./AgreementView.vue";
+import { importChecked, intakeQueries, pullFeed, resumeJob, stopJob, undoBatch } from "@/api/intake";
+import { registryQueries } from "@/api/registry";
+import EmptyView from "@/ui/EmptyView.vue";
+import { formatDay } from "@/format/values";
+import { useNotice } from "@/state/useNotice";
+import { useShortcuts } from "@/state/useShortcuts";
+import MappingView from "./MappingView.vue";
 import BatchTable from "./BatchTable.vue";
 import FeedView from "./FeedView.vue";
-import { useAgreement } from "./useAgreement";
-import { ACCEPTED, useHandOver } from "./useHandOver";
+import { useMappings } from "./useMappings";
+import { ACCEPTED, useUpload } from "./useUpload";
 import WorkView from "./WorkView.vue";
 
 const route = useRoute();
-const jobs = useJobs();
-const batches = useBatches();
+const jobs = useQuery(intakeQueries.jobs());
+const batches = useQuery(intakeQueries.batches());
 const cache = useQueryClient();
-const { say } = useNotice();
+const { notify } = useNotice();
 
 const latest = computed(() => jobs.data.value?.[0]);
 const earlier = computed(() => (jobs.data.value ?? []).slice(1, 8));
 const busy = computed(() => ["waiting", "running"].includes(latest.value?.state ?? ""));
-const markets = useMarkets();
-const tables = useExchangeTables();
-const agreement = useAgreement(() => jobs.refetch());
+const markets = useQuery(registryQueries.markets());
+const tables = useQuery(intakeQueries.exchangeTables());
+const agreement = useMappings(() => jobs.refetch());
 const agreed = agreement.files;
 const ready = agreement.ready;
-const { sending, share, failure, leftOut, handOver, drop } = useHandOver(agreement.begin);
+const { sending, share, failure, leftOut, upload, drop } = useUpload(agreement.begin);
 
 // When work on the market ends, all that was read of it may be other now.
 watch(busy, (now, before) => {
@@ -51,7 +42,7 @@ async function act(what: Promise<unknown>): Promise<void> {
   try {
     await what;
   } catch (error) {
-    say((error as ApiError).message);
+    notify((error as ApiError).message);
   }
   await jobs.refetch();
 }
@@ -66,7 +57,7 @@ function chosen(event: Event): void {
   const path = list[0]?.webkitRelativePath.split("/") ?? [];
   // Of a folder only the files that lie in it directly are tables.
   const direct = list.filter((file) => file.webkitRelativePath.split("/").length < 3);
-  void handOver(direct, path.length > 1 ? path[0] : "");
+  void upload(direct, path.length > 1 ? path[0] : "");
   input.value = "";
 }
 function dropped(event: DragEvent): void {
@@ -167,11 +158,11 @@ const ENDS: Record<string, string> = { done: "done", waiting: "waiting", running
           :job="latest"
           @stop="act(stopJob(latest.id))"
           @import="act(importChecked(latest.id))"
-          @go-on="act(goOnWith(latest.id))"
+          @go-on="act(resumeJob(latest.id))"
           @ask="act(agreement.begin(latest.incoming, latest.name, true))"
         />
       </div>
-      <AgreementView
+      <MappingView
         v-if="agreed && tables.data.value"
         v-model:market="agreed.market"
         :markets="markets.data.value ?? []"
@@ -196,7 +187,7 @@ const ENDS: Record<string, string> = { done: "done", waiting: "waiting", running
           <summary>Earlier work</summary>
           <ul>
             <li v-for="one in earlier" :key="one.id">
-              {{ sayDay(one.made_at.slice(0, 10)) }}: {{ one.kind }} of {{ one.name }},
+              {{ formatDay(one.made_at.slice(0, 10)) }}: {{ one.kind }} of {{ one.name }},
               {{ ENDS[one.state] ?? one.state }}. {{ one.said.join(" ") }}
             </li>
           </ul>

@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import { computed } from "vue";
 import type { Schemas } from "@/api/client";
-import type { Mapping } from "@/api/queries";
-import { sayDay } from "@/shared/format";
+import type { Mapping } from "@/api/intake";
+import { formatDay } from "@/format/values";
 import MappedRows from "./MappedRows.vue";
-import type { LayoutState } from "./useAgreement";
-import { DATES, ENCODINGS, NAMED, NUMBERS, numberOf, SEPARATORS } from "./sayMapping";
+import type { LayoutState } from "./useMappings";
+import { DATES, ENCODINGS, NAMED, NUMBERS, numberOf, SEPARATORS } from "./describeMapping";
 
 /** How the files of one layout are read, as sentences whose words can be changed. */
 const props = defineProps<{ layout: LayoutState; tables: Schemas["TableRow"][] }>();
@@ -133,7 +133,7 @@ const valueOf = (event: Event): string => (event.target as HTMLInputElement).val
       </template>
     </p>
     <p v-if="row.kept_at" class="small">
-      As you had files like this read on {{ sayDay(row.kept_at.slice(0, 10)) }}.
+      As you had files like this read on {{ formatDay(row.kept_at.slice(0, 10)) }}.
     </p>
     <ul v-if="row.doubts.length" class="doubts" aria-label="To be looked at">
       <li v-for="one in row.doubts" :key="one">{{ one }}</li>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from "vue";
 import type { Schemas } from "@/api/client";
-import type { Mapping } from "@/api/queries";
+import type { Mapping } from "@/api/intake";
 
 /** The first rows of a file: above them which column is which, below them what comes of it. */
 const props = defineProps<{

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed, ref } from "vue";
 import type { Schemas } from "@/api/client";
-import { sayCount } from "@/shared/format";
-import { useTakeFocus } from "@/shared/useTakeFocus";
+import { formatCount } from "@/format/values";
+import { useTakeFocus } from "@/ui/useTakeFocus";
 import CountTable from "./CountTable.vue";
 
 /** A piece of long work: how far it is, or what came of it and what can be done now. */
@@ -61,7 +61,7 @@ const pace = computed(() => {
   const say = (many: number): string =>
     unit === "bytes"
       ? `${(many / 1e6).toFixed(many < 1e7 ? 1 : 0)} MB`
-      : `${sayCount(many)} niches`;
+      : `${formatCount(many)} niches`;
   const fast = rate == null ? "" : `, ${say(Math.round(rate))} a second`;
   return `${say(done)} of ${say(whole)}${fast}`;
 });
@@ -94,7 +94,7 @@ const percent = computed(() =>
       </p>
       <template v-if="job.problem_count">
         <p>
-          {{ sayCount(job.problem_count) }}
+          {{ formatCount(job.problem_count) }}
           {{ job.problem_count === 1 ? "problem." : "problems." }}
           <a class="word-button" :href="`/api/intake/jobs/${job.id}/problems/`"
             >List of them as CSV</a

@@ -3,11 +3,11 @@ import { useQueries } from "@tanstack/vue-query";
 import { computed } from "vue";
 import { useRouter } from "vue-router";
 import type { ApiError, NichePreview } from "@/api/client";
-import { previewOf } from "@/api/queries";
-import EmptyView from "@/shared/EmptyView.vue";
-import NothingLoaded from "@/shared/NothingLoaded.vue";
-import { useShortcuts } from "@/shared/useShortcuts";
-import { useMarket, useNamedNiches } from "@/shared/useMarket";
+import { nicheQueries } from "@/api/niche";
+import EmptyView from "@/ui/EmptyView.vue";
+import NothingLoaded from "@/screens/parts/NothingLoaded.vue";
+import { useShortcuts } from "@/state/useShortcuts";
+import { useMarket, useNamedNiches } from "@/state/useMarket";
 import NicheBrief from "./NicheBrief.vue";
 
 /** Briefs of some niches, one a sheet of paper. */
@@ -17,7 +17,7 @@ const wanted = useNamedNiches();
 const previews = useQueries({
   queries: computed(() =>
     market.value
-      ? wanted.value.map((niche) => previewOf(market.value?.market_id ?? "", niche))
+      ? wanted.value.map((niche) => nicheQueries.preview(market.value?.market_id ?? "", niche))
       : [],
   ),
 });

@@ -1,17 +1,18 @@
 <script setup lang="ts">
+import { useQuery } from "@tanstack/vue-query";
 import { computed, ref, watch } from "vue";
 import type { FigureRow, Schemas } from "@/api/client";
-import { useSignals } from "@/api/queries";
-import { sayDay } from "@/shared/format";
-import NoteField from "@/shared/NoteField.vue";
-import { sayFigure } from "@/shared/sayFigure";
+import { registryQueries } from "@/api/registry";
+import { formatDay } from "@/format/values";
+import NoteField from "@/screens/parts/NoteField.vue";
+import { formatFigure } from "@/format/figure";
 import type { Entry } from "./useEntries";
 
 /** The selected entry: why, a note, tags, and everything that is another than at the decision. */
 const props = defineProps<{ entry: Entry; market: string; figures: FigureRow[] }>();
 const emit = defineEmits<{ explain: [reason: string]; tags: [tags: string[]] }>();
 
-const signals = useSignals();
+const signals = useQuery(registryQueries.signals());
 const note = ref<InstanceType<typeof NoteField> | null>(null);
 const reason = ref(props.entry.reason);
 const tags = ref(props.entry.tags.join(", "));
@@ -48,8 +49,8 @@ function say(change: Schemas["ChangeSince"]): { label: string; was: string; now:
   const shown = { type: figure?.type ?? "amount", unit: figure?.unit ?? "" } as const;
   return {
     label: figure?.label ?? change.figure,
-    was: sayFigure(shown, change.then),
-    now: sayFigure(shown, change.now),
+    was: formatFigure(shown, change.then),
+    now: formatFigure(shown, change.now),
   };
 }
 
@@ -74,9 +75,9 @@ defineExpose({ focus: () => note.value?.focus() });
     <div class="own">
       <h2 class="serif">{{ entry.name }}</h2>
       <p class="small">
-        {{ VERB[entry.choice] }} on {{ sayDay(entry.decided_at.slice(0, 10)) }}
+        {{ VERB[entry.choice] }} on {{ formatDay(entry.decided_at.slice(0, 10)) }}
         <template v-if="entry.decided_as_of">
-          on figures as of {{ sayDay(entry.decided_as_of) }}</template
+          on figures as of {{ formatDay(entry.decided_as_of) }}</template
         >
         <template v-if="entry.renamed">, then called “{{ entry.renamed }}”</template>
       </p>

@@ -2,13 +2,13 @@
 import { useQuery } from "@tanstack/vue-query";
 import { computed, defineAsyncComponent } from "vue";
 import type { MarketSummary, NichePreview } from "@/api/client";
-import { listingsOf, termsOf } from "@/api/queries";
+import { nicheQueries } from "@/api/niche";
 import MonthHeader from "@/marks/MonthHeader.vue";
 import SignalMark from "@/marks/SignalMark.vue";
 import VerdictText from "@/marks/VerdictText.vue";
 import YearStrip from "@/marks/YearStrip.vue";
-import { sixFacts } from "@/shared/facts";
-import { sayChange, sayCount, sayDay, sayPrice, sayShare, yearShare } from "@/shared/format";
+import { sixFacts } from "@/format/facts";
+import { formatChange, formatCount, formatDay, formatPrice, formatShare, yearShare } from "@/format/values";
 
 /** One niche on a sheet: the verdict, the facts with their evidence, and what was decided. */
 const props = defineProps<{ niche: NichePreview; market: MarketSummary }>();
@@ -17,8 +17,8 @@ const LISTED = 10;
 const SAID = { keep: "Kept", park: "Parked", pass: "Passed", open: "Open" } as const;
 const CurveChart = defineAsyncComponent(() => import("@/charts/CurveChart.vue"));
 
-const terms = useQuery(computed(() => termsOf(props.market.market_id, props.niche.id)));
-const listings = useQuery(computed(() => listingsOf(props.market.market_id, props.niche.id)));
+const terms = useQuery(computed(() => nicheQueries.terms(props.market.market_id, props.niche.id)));
+const listings = useQuery(computed(() => nicheQueries.listings(props.market.market_id, props.niche.id)));
 const f = computed(() => props.niche.figures);
 const facts = computed(() => sixFacts(f.value));
 </script>
@@ -29,9 +29,9 @@ const facts = computed(() => sixFacts(f.value));
       <h1 class="serif">{{ niche.name }}</h1>
       <p class="small">
         {{ niche.category }} · {{ market.name }}, {{ market.currency }} · figures as of
-        {{ sayDay(market.as_of) }} · rank {{ sayCount(f.rank) }} of
-        {{ sayCount(market.niches) }} (band {{ sayCount(f.rank_low) }} to
-        {{ sayCount(f.rank_high) }}), headroom {{ sayCount(f.headroom) }} of 100
+        {{ formatDay(market.as_of) }} · rank {{ formatCount(f.rank) }} of
+        {{ formatCount(market.niches) }} (band {{ formatCount(f.rank_low) }} to
+        {{ formatCount(f.rank_high) }}), headroom {{ formatCount(f.headroom) }} of 100
       </p>
     </header>
     <p v-if="niche.decision || niche.note || niche.tags.length" class="decision">
@@ -59,8 +59,8 @@ const facts = computed(() => sixFacts(f.value));
       />
     </div>
     <p class="small">
-      13 weeks against the 13 before: raw {{ sayChange(f.growth_13w_raw) }} = season
-      {{ sayChange(f.growth_13w_season) }} × drift {{ sayChange(f.growth_13w_drift) }}
+      13 weeks against the 13 before: raw {{ formatChange(f.growth_13w_raw) }} = season
+      {{ formatChange(f.growth_13w_season) }} × drift {{ formatChange(f.growth_13w_drift) }}
     </p>
     <ul v-if="niche.signals.length">
       <li v-for="signal in niche.signals" :key="signal.key">
@@ -75,7 +75,7 @@ const facts = computed(() => sixFacts(f.value));
         <tbody>
           <tr v-for="term in terms.data.value?.slice(0, LISTED)" :key="term.term">
             <th scope="row">{{ term.term }}</th>
-            <td>{{ sayCount(term.searches_52w) }} a year</td>
+            <td>{{ formatCount(term.searches_52w) }} a year</td>
           </tr>
         </tbody>
       </table>
@@ -86,9 +86,9 @@ const facts = computed(() => sixFacts(f.value));
         <tbody>
           <tr v-for="one in listings.data.value.slice(0, LISTED)" :key="one.listing_id">
             <th scope="row">{{ one.title }}</th>
-            <td>{{ sayShare(one.click_share) }}</td>
-            <td>{{ sayPrice(one.price) }}</td>
-            <td>{{ sayCount(one.reviews) }}</td>
+            <td>{{ formatShare(one.click_share) }}</td>
+            <td>{{ formatPrice(one.price) }}</td>
+            <td>{{ formatCount(one.reviews) }}</td>
           </tr>
         </tbody>
       </table>

@@ -1,19 +1,20 @@
 <script setup lang="ts">
+import { useQuery } from "@tanstack/vue-query";
 import { computed, nextTick, ref, shallowRef, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import type { ApiError, Choice } from "@/api/client";
-import { useFigures } from "@/api/queries";
+import { registryQueries } from "@/api/registry";
 import DecisionMarks from "@/marks/DecisionMarks.vue";
 import MonthHeader from "@/marks/MonthHeader.vue";
 import YearStrip from "@/marks/YearStrip.vue";
-import EmptyView from "@/shared/EmptyView.vue";
-import NothingLoaded from "@/shared/NothingLoaded.vue";
-import FileLinks from "@/shared/FileLinks.vue";
-import { sayDay, yearShare } from "@/shared/format";
-import { useDecisions } from "@/shared/useDecisions";
-import { useMarked } from "@/shared/useMarked";
-import { useShortcuts } from "@/shared/useShortcuts";
-import { useMarket } from "@/shared/useMarket";
+import EmptyView from "@/ui/EmptyView.vue";
+import NothingLoaded from "@/screens/parts/NothingLoaded.vue";
+import FileLinks from "@/ui/FileLinks.vue";
+import { formatDay, yearShare } from "@/format/values";
+import { useDecisions } from "@/state/useDecisions";
+import { useMarked } from "@/state/useMarked";
+import { useShortcuts } from "@/state/useShortcuts";
+import { useMarket } from "@/state/useMarket";
 import EntryFoot from "./EntryFoot.vue";
 import ThenNow from "./ThenNow.vue";
 import { type Entry, type Listed, useEntries } from "./useEntries";
@@ -24,7 +25,7 @@ const HEADS = ["headroom", "drift a year", "searches/yr", "price", "order by"];
 const route = useRoute();
 const router = useRouter();
 const { markets, market, id, nothing } = useMarket();
-const figures = useFigures();
+const figures = useQuery(registryQueries.figures());
 const { decide, undo } = useDecisions();
 
 /** Which decisions are listed stands in the address, as “kept,passed”. */
@@ -277,7 +278,7 @@ const SHOWN: { choice: Listed; word: string }[] = [
                     :present="one.present"
                   />
                 </td>
-                <td class="small">{{ sayDay(one.decided_at.slice(0, 10)) }}</td>
+                <td class="small">{{ formatDay(one.decided_at.slice(0, 10)) }}</td>
                 <td class="why">
                   {{ [one.reason, one.note].filter(Boolean).join(" · ") }}
                   <span v-for="word in one.tags" :key="word" class="tag small">{{ word }}</span>

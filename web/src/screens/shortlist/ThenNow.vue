@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from "vue";
 import type { FigureRow } from "@/api/client";
-import { sayFigure } from "@/shared/sayFigure";
+import { formatFigure } from "@/format/figure";
 
 /** A figure as it was at the decision and as it is; the same is said once. */
 const props = defineProps<{
@@ -11,8 +11,8 @@ const props = defineProps<{
   present: boolean;
 }>();
 
-const was = computed(() => (props.figure ? sayFigure(props.figure, props.then) : ""));
-const is = computed(() => (props.figure ? sayFigure(props.figure, props.now) : ""));
+const was = computed(() => (props.figure ? formatFigure(props.figure, props.then) : ""));
+const is = computed(() => (props.figure ? formatFigure(props.figure, props.now) : ""));
 const moved = computed(() => {
   const { then, now, figure } = props;
   if (typeof then !== "number" || typeof now !== "number" || was.value === is.value) return "";

@@ -1,11 +1,17 @@
-import { useQueryClient } from "@tanstack/vue-query";
+import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, type ComputedRef, type MaybeRefOrGetter, toValue } from "vue";
 import { type ApiError, NICHES, type Schemas } from "@/api/client";
-import { saveOrder, saveReason, saveRemark, SHORTLIST, useShortlist } from "@/api/queries";
-import { useNotice } from "@/shared/useNotice";
+import { deskQueries, saveOrder, saveReason, saveRemark, SHORTLIST } from "@/api/desk";
+import { PREVIEWS } from "@/api/niche";
+import { useNotice } from "@/state/useNotice";
 
 export type Entry = Schemas["ShortlistEntry"];
 export type Listed = "keep" | "park" | "pass";
+
+const useShortlist = (
+  market: MaybeRefOrGetter<string | undefined>,
+  choices: MaybeRefOrGetter<Listed[]>,
+) => useQuery(computed(() => deskQueries.shortlist(toValue(market), toValue(choices))));
 
 export interface UseEntriesReturn {
   list: ReturnType<typeof useShortlist>;
@@ -25,7 +31,7 @@ export function useEntries(
   tag: MaybeRefOrGetter<string>,
 ): UseEntriesReturn {
   const cache = useQueryClient();
-  const { say } = useNotice();
+  const { notify } = useNotice();
   const list = useShortlist(market, choices);
   const all = computed(() => list.data.value ?? []);
 
@@ -36,11 +42,11 @@ export function useEntries(
     try {
       await work();
     } catch (error) {
-      say(`Not kept: ${(error as ApiError).message}`);
+      notify(`Not kept: ${(error as ApiError).message}`);
     }
     if (!latest()) return;
     await cache.invalidateQueries({ queryKey: SHORTLIST });
-    await cache.invalidateQueries({ queryKey: ["preview"] });
+    await cache.invalidateQueries({ queryKey: PREVIEWS });
   }
 
   const of = (entry: Entry) => ({ market_id: toValue(market) ?? "", of: NICHES, id: entry.id });

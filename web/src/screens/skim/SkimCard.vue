@@ -2,15 +2,15 @@
 import { useQuery } from "@tanstack/vue-query";
 import { computed, defineAsyncComponent } from "vue";
 import type { Choice, MarketSummary, NichePreview } from "@/api/client";
-import { listingsOf, termsOf } from "@/api/queries";
+import { nicheQueries } from "@/api/niche";
 import DecisionMarks from "@/marks/DecisionMarks.vue";
 import GrowthBars from "@/marks/GrowthBars.vue";
 import MonthHeader from "@/marks/MonthHeader.vue";
 import SignalLine from "@/marks/SignalLine.vue";
 import VerdictText from "@/marks/VerdictText.vue";
 import YearStrip from "@/marks/YearStrip.vue";
-import { sixFacts } from "@/shared/facts";
-import { sayChange, sayCount, sayPrice, sayShare, yearShare } from "@/shared/format";
+import { sixFacts } from "@/format/facts";
+import { formatChange, formatCount, formatPrice, formatShare, yearShare } from "@/format/values";
 
 /** Everything a yes or no needs, on one page. */
 const props = defineProps<{ niche: NichePreview; market: MarketSummary }>();
@@ -20,8 +20,8 @@ const BRIEF = 5;
 const CurveChart = defineAsyncComponent(() => import("@/charts/CurveChart.vue"));
 const YearsChart = defineAsyncComponent(() => import("@/charts/YearsChart.vue"));
 
-const terms = useQuery(computed(() => termsOf(props.market.market_id, props.niche.id)));
-const listings = useQuery(computed(() => listingsOf(props.market.market_id, props.niche.id)));
+const terms = useQuery(computed(() => nicheQueries.terms(props.market.market_id, props.niche.id)));
+const listings = useQuery(computed(() => nicheQueries.listings(props.market.market_id, props.niche.id)));
 const f = computed(() => props.niche.figures);
 const facts = computed(() => sixFacts(f.value));
 </script>
@@ -64,9 +64,9 @@ const facts = computed(() => sixFacts(f.value));
         <span class="small">13 weeks against the 13 before</span>
         <GrowthBars :season="f.growth_13w_season" :drift="f.growth_13w_drift" />
         <span class="small">
-          raw {{ sayChange(f.growth_13w_raw) }} = season {{ sayChange(f.growth_13w_season) }} ×
+          raw {{ formatChange(f.growth_13w_raw) }} = season {{ formatChange(f.growth_13w_season) }} ×
           drift
-          {{ sayChange(f.growth_13w_drift) }}
+          {{ formatChange(f.growth_13w_drift) }}
         </span>
       </p>
       <div class="words">
@@ -84,8 +84,8 @@ const facts = computed(() => sixFacts(f.value));
         <tbody>
           <tr v-for="term in terms.data.value?.slice(0, BRIEF)" :key="term.term">
             <th scope="row" :title="term.term">{{ term.term }}</th>
-            <td>{{ sayCount(term.searches_52w) }}</td>
-            <td>{{ sayShare(term.purchase_rate) }}</td>
+            <td>{{ formatCount(term.searches_52w) }}</td>
+            <td>{{ formatShare(term.purchase_rate) }}</td>
           </tr>
         </tbody>
       </table>
@@ -103,9 +103,9 @@ const facts = computed(() => sixFacts(f.value));
             <th scope="row" :title="one.title">
               {{ one.title }} <span v-if="one.brand" class="small">{{ one.brand }}</span>
             </th>
-            <td>{{ sayShare(one.click_share) }}</td>
-            <td>{{ sayPrice(one.price) }}</td>
-            <td>{{ sayCount(one.reviews) }}</td>
+            <td>{{ formatShare(one.click_share) }}</td>
+            <td>{{ formatPrice(one.price) }}</td>
+            <td>{{ formatCount(one.reviews) }}</td>
           </tr>
         </tbody>
       </table>

@@ -2,15 +2,15 @@
 import { computed, nextTick, ref } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import type { ApiError, Choice } from "@/api/client";
-import { usePreview } from "@/api/queries";
-import EmptyView from "@/shared/EmptyView.vue";
-import NothingLoaded from "@/shared/NothingLoaded.vue";
-import { sayCount } from "@/shared/format";
-import NoteField from "@/shared/NoteField.vue";
-import { useDecisions } from "@/shared/useDecisions";
-import { useFieldState } from "@/shared/useFieldState";
-import { useShortcuts } from "@/shared/useShortcuts";
-import { useMarket } from "@/shared/useMarket";
+import { usePreview } from "@/state/usePreview";
+import EmptyView from "@/ui/EmptyView.vue";
+import NothingLoaded from "@/screens/parts/NothingLoaded.vue";
+import { formatCount } from "@/format/values";
+import NoteField from "@/screens/parts/NoteField.vue";
+import { useDecisions } from "@/state/useDecisions";
+import { useFieldState } from "@/state/useFieldState";
+import { useShortcuts } from "@/state/useShortcuts";
+import { useMarket } from "@/state/useMarket";
 import SkimCard from "./SkimCard.vue";
 import { useSkim } from "./useSkim";
 
@@ -84,15 +84,15 @@ const failure = computed(
     <template v-else-if="skim.queue.data.value">
       <section class="progress" aria-label="Progress">
         <span role="status"
-          ><b>{{ sayCount(Math.min(place + 1, niches.length)) }}</b> of
-          {{ sayCount(niches.length) }}</span
+          ><b>{{ formatCount(Math.min(place + 1, niches.length)) }}</b> of
+          {{ formatCount(niches.length) }}</span
         >
         <span class="track" aria-hidden="true">
           <span :style="{ width: `${(place / Math.max(niches.length, 1)) * 100}%` }" />
         </span>
         <span>
-          {{ counts.keep }} kept · {{ counts.park }} parked · {{ sayCount(counts.pass) }} passed ·
-          {{ sayCount(counts.open) }} open
+          {{ counts.keep }} kept · {{ counts.park }} parked · {{ formatCount(counts.pass) }} passed ·
+          {{ formatCount(counts.open) }} open
         </span>
         <span v-if="skim.pace.value" class="small">{{ skim.pace.value.toFixed(0) }} a minute</span>
         <span class="keys small">

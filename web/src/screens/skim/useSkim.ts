@@ -1,14 +1,18 @@
-import { useQueryClient } from "@tanstack/vue-query";
+import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, type ComputedRef, onScopeDispose, ref, watch } from "vue";
 import type { Choice } from "@/api/client";
-import { listingsOf, previewOf, termsOf, useQueue } from "@/api/queries";
-import type { UseFieldStateReturn } from "@/shared/useFieldState";
+import { ledgerQueries } from "@/api/ledger";
+import { nicheQueries } from "@/api/niche";
+import type { UseFieldStateReturn } from "@/state/useFieldState";
 
 /** How many cards are fetched ahead, so that the next one stands there at once. */
 const AHEAD = 3;
 /** Milliseconds in which a card has the machine for itself before the next ones are fetched. */
 const FIRST_THIS = 150;
 const LEFT = "driftfield.skim.";
+
+const useQueue = (state: UseFieldStateReturn) =>
+  useQuery(computed(() => ledgerQueries.ids(state.ask.value)));
 
 export interface UseSkimReturn {
   queue: ReturnType<typeof useQueue>;
@@ -36,7 +40,7 @@ export function useSkim(
   market: ComputedRef<string | undefined>,
 ): UseSkimReturn {
   const cache = useQueryClient();
-  const queue = useQueue(state.ask);
+  const queue = useQueue(state);
   const niches = computed(() => queue.data.value?.ids ?? []);
   const decisions = computed<Record<string, Choice>>(() => queue.data.value?.decisions ?? {});
   const key = computed(() => LEFT + JSON.stringify(state.ask.value));
@@ -67,9 +71,9 @@ export function useSkim(
   let timer = 0;
   function fetchAhead(id: string, ahead: string[]): void {
     for (const one of ahead) {
-      void cache.prefetchQuery(previewOf(id, one));
-      void cache.prefetchQuery(termsOf(id, one));
-      void cache.prefetchQuery(listingsOf(id, one));
+      void cache.prefetchQuery(nicheQueries.preview(id, one));
+      void cache.prefetchQuery(nicheQueries.terms(id, one));
+      void cache.prefetchQuery(nicheQueries.listings(id, one));
     }
   }
   onScopeDispose(() => window.clearTimeout(timer));

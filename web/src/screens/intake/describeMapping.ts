@@ -1,4 +1,4 @@
-import type { Mapping } from "@/api/queries";
+import type { Mapping } from "@/api/intake";
 
 export const ENCODINGS: Record<string, string> = {
   "utf-8": "UTF-8",
@@ -40,7 +40,7 @@ export const NAMED: Record<Mapping["named"], string> = {
 export const numberOf = ({ grouping, decimal }: Mapping): string => `1${grouping}234${decimal}5`;
 
 /** How a file was read, in a sentence. */
-export function sayMapping(mapping: Mapping): string {
+export function describeMapping(mapping: Mapping): string {
   if (!mapping.table) return "left out.";
   const columns = mapping.columns.map(
     ({ column, to, unit }) => `${column} is ${to}${unit ? ` in ${unit}` : ""}`,

@@ -1,12 +1,12 @@
 import type { FigureRow } from "@/api/client";
-import { sayChange, sayCount, sayDay, sayPrice, UNKNOWN } from "./format";
+import { formatChange, formatCount, formatDay, formatPrice, UNKNOWN } from "./values";
 
 type Shift = { from: string; size: number };
 
-function sayList(type: FigureRow["type"], values: unknown[]): string {
+function formatList(type: FigureRow["type"], values: unknown[]): string {
   if (!values.length) return "none";
   if (type === "shifts")
-    return (values as Shift[]).map((s) => `${sayChange(s.size)} from ${sayDay(s.from)}`).join(", ");
+    return (values as Shift[]).map((s) => `${formatChange(s.size)} from ${formatDay(s.from)}`).join(", ");
   if (type === "weeks") return `${values[0] as number} to ${values.at(-1) as number}`;
   if (values.every((value) => typeof value === "string")) return values.join(", ");
   const numbers = values as number[];
@@ -14,18 +14,18 @@ function sayList(type: FigureRow["type"], values: unknown[]): string {
 }
 
 /** A figure's value as its type is shown, whatever it is; unknown is an en dash. */
-export function sayFigure(figure: Pick<FigureRow, "type" | "unit">, value: unknown): string {
+export function formatFigure(figure: Pick<FigureRow, "type" | "unit">, value: unknown): string {
   if (value === null || value === undefined) return UNKNOWN;
   if (typeof value === "boolean") return value ? "yes" : "no";
-  if (Array.isArray(value)) return sayList(figure.type, value);
-  if (typeof value === "string") return figure.type === "date" ? sayDay(value) : value;
+  if (Array.isArray(value)) return formatList(figure.type, value);
+  if (typeof value === "string") return figure.type === "date" ? formatDay(value) : value;
   const number = value as number;
-  if (figure.type === "change") return sayChange(number);
+  if (figure.type === "change") return formatChange(number);
   if (figure.type === "share") return `${(number * 100).toFixed(number < 0.1 ? 1 : 0)}%`;
   if (figure.type === "ratio" || figure.type === "signed")
     return number.toFixed(3).replace("-", "−");
-  if (figure.type === "amount" && figure.unit === "currency") return sayPrice(number);
+  if (figure.type === "amount" && figure.unit === "currency") return formatPrice(number);
   return Math.abs(number) < 10 && !Number.isInteger(number)
     ? number.toFixed(1).replace("-", "−")
-    : sayCount(number);
+    : formatCount(number);
 }

@@ -2,9 +2,9 @@
 import { useQueryClient } from "@tanstack/vue-query";
 import { ref, watch } from "vue";
 import { type ApiError, NICHES } from "@/api/client";
-import type { NichePreview } from "@/api/client";
-import { saveRemark, SHORTLIST } from "@/api/queries";
-import { useNotice } from "./useNotice";
+import { saveRemark, SHORTLIST } from "@/api/desk";
+import { nicheQueries } from "@/api/niche";
+import { useNotice } from "@/state/useNotice";
 
 /** A niche's note. It is kept when the field is left; Enter leaves it, Shift and Enter makes a line. */
 const props = defineProps<{
@@ -13,7 +13,7 @@ const props = defineProps<{
 }>();
 
 const cache = useQueryClient();
-const { say } = useNotice();
+const { notify } = useNotice();
 const box = ref<HTMLTextAreaElement | null>(null);
 const text = ref(props.niche.note);
 watch(
@@ -30,14 +30,14 @@ async function save(): Promise<void> {
   if (wanted === note) return;
   try {
     const saved = await saveRemark({ market_id: props.market, of: NICHES, id, note: wanted });
-    cache.setQueryData<NichePreview>(
-      ["preview", props.market, id],
+    cache.setQueryData(
+      nicheQueries.preview(props.market, id).queryKey,
       (one) => one && { ...one, note: saved.note },
     );
     await cache.invalidateQueries({ queryKey: SHORTLIST });
-    say(`Note on ${name} kept.`);
+    notify(`Note on ${name} kept.`);
   } catch (error) {
-    say(`The note on ${name} is not kept: ${(error as ApiError).message}`);
+    notify(`The note on ${name} is not kept: ${(error as ApiError).message}`);
   }
 }
 

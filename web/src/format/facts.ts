@@ -1,5 +1,5 @@
 import type { NichePreview } from "@/api/client";
-import { sayChange, sayCount, sayDay, sayPrice, sayShare, UNKNOWN } from "./format";
+import { formatChange, formatCount, formatDay, formatPrice, formatShare, UNKNOWN } from "./values";
 
 type Figures = NichePreview["figures"];
 
@@ -16,13 +16,13 @@ const together = (...parts: (string | false)[]): string => parts.filter(Boolean)
 function dates(f: Figures): Fact {
   if (f.shape_family !== "seasonal" || !f.order_by) {
     const beside = together(
-      f.best13 !== null && `best quarter ${sayShare(f.best13)}`,
-      f.shape_confidence !== null && `confidence ${sayShare(f.shape_confidence)}`,
+      f.best13 !== null && `best quarter ${formatShare(f.best13)}`,
+      f.shape_confidence !== null && `confidence ${formatShare(f.shape_confidence)}`,
     );
     return { head: "Season", figure: f.shape ?? UNKNOWN, beside };
   }
-  const sure = f.shape_confidence !== null && `confidence ${sayShare(f.shape_confidence)}`;
-  return { head: "Order by", figure: sayDay(f.order_by), beside: together(f.shape ?? "", sure) };
+  const sure = f.shape_confidence !== null && `confidence ${formatShare(f.shape_confidence)}`;
+  return { head: "Order by", figure: formatDay(f.order_by), beside: together(f.shape ?? "", sure) };
 }
 
 /** The six facts a yes or no is made by: demand, drift, date, money, barrier, and how newcomers fared. */
@@ -30,43 +30,43 @@ export function sixFacts(f: Figures): Fact[] {
   return [
     {
       head: "Searches a year",
-      figure: sayCount(f.searches_52w),
+      figure: formatCount(f.searches_52w),
       beside:
         f.purchase_rate === null ? "" : `${(f.purchase_rate * 100).toFixed(1)}% end in a purchase`,
     },
     {
       head: "Drift a year",
-      figure: sayChange(f.drift_rate_year),
+      figure: formatChange(f.drift_rate_year),
       beside: f.drift
         ? together(
             f.drift,
-            f.drift_low !== null && `${sayChange(f.drift_low)} to ${sayChange(f.drift_high)}`,
+            f.drift_low !== null && `${formatChange(f.drift_low)} to ${formatChange(f.drift_high)}`,
           )
         : "",
     },
     dates(f),
     {
       head: "Price",
-      figure: sayPrice(f.sales_price_median),
+      figure: formatPrice(f.sales_price_median),
       beside:
         f.sales_revenue_per_listing === null
           ? ""
-          : `${sayCount(f.sales_revenue_per_listing)} a year a listing`,
+          : `${formatCount(f.sales_revenue_per_listing)} a year a listing`,
     },
     {
       head: "Reviews of the top ten",
-      figure: sayCount(f.review_barrier),
+      figure: formatCount(f.review_barrier),
       beside: together(
         f.competition_parts_click_breadth !== null &&
-          `breadth ${sayCount(f.competition_parts_click_breadth)}`,
+          `breadth ${formatCount(f.competition_parts_click_breadth)}`,
         f.competition_parts_top_brand_share !== null &&
-          `first brand ${sayShare(f.competition_parts_top_brand_share)}`,
+          `first brand ${formatShare(f.competition_parts_top_brand_share)}`,
       ),
     },
     {
       head: "Launches in a year",
-      figure: sayCount(f.entry_launches_52w),
-      beside: f.entry_success_rate === null ? "" : `${sayShare(f.entry_success_rate)} did well`,
+      figure: formatCount(f.entry_launches_52w),
+      beside: f.entry_success_rate === null ? "" : `${formatShare(f.entry_success_rate)} did well`,
     },
   ];
 }

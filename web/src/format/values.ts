@@ -7,30 +7,30 @@ type Maybe = number | null | undefined;
 
 /** A whole number with its thousands apart. The browser's own formats would load their tables first, 50 ms of every
  *  start on a small machine. */
-export const sayWhole = (value: number): string =>
+export const formatWhole = (value: number): string =>
   String(Math.round(value) || 0).replace(/\B(?=(\d{3})+$)/g, ",");
 
-export const sayCount = (value: Maybe): string => (value == null ? UNKNOWN : sayWhole(value));
+export const formatCount = (value: Maybe): string => (value == null ? UNKNOWN : formatWhole(value));
 
 /** An amount of money without its currency, which the bar names once. */
-export function sayPrice(value: Maybe): string {
+export function formatPrice(value: Maybe): string {
   if (value == null) return UNKNOWN;
-  return value < 100 ? value.toFixed(2) : sayWhole(value);
+  return value < 100 ? value.toFixed(2) : formatWhole(value);
 }
 
 /** A bound or an edge of a figure of some type: percent for shares and changes. */
-export function sayBound(value: number, type: string): string {
+export function formatBound(value: number, type: string): string {
   if (type === "share" || type === "change")
     return `${Number((value * 100).toPrecision(3))}%`.replace("-", MINUS);
-  if (Math.abs(value) >= 100) return sayWhole(value).replace("-", MINUS);
+  if (Math.abs(value) >= 100) return formatWhole(value).replace("-", MINUS);
   return String(Number(value.toPrecision(3))).replace("-", MINUS);
 }
 
-export const sayShare = (value: Maybe): string =>
+export const formatShare = (value: Maybe): string =>
   value == null ? UNKNOWN : `${(value * 100).toFixed(0)}%`;
 
 /** A signed change: percent, beyond tenfold a factor, near zero in words. As verdict.say_change. */
-export function sayChange(value: Maybe): string {
+export function formatChange(value: Maybe): string {
   if (value == null) return UNKNOWN;
   if (value >= 99) return "from ~0";
   if (value >= 9) return `×${(value + 1).toFixed(0)}`;
@@ -46,7 +46,7 @@ const at = (iso: string): Date => new Date(`${iso}T00:00:00Z`);
 export const MONTHS = "Jan Feb Mar Apr May Jun Jul Aug Sep Oct Nov Dec".split(" ");
 
 /** A day as the verdicts say it: 5 Sep 2026. */
-export function sayDay(iso: string): string {
+export function formatDay(iso: string): string {
   const day = at(iso);
   return `${day.getUTCDate()} ${MONTHS[day.getUTCMonth()]} ${day.getUTCFullYear()}`;
 }
@@ -70,5 +70,5 @@ export function stepDay(iso: string, steps: number, period: "week" | "month"): s
 }
 
 /** The time of day of a moment, as in 19:05. */
-export const sayTime = (moment: string): string =>
+export const formatTime = (moment: string): string =>
   new Date(moment).toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" });

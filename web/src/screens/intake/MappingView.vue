@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { computed, ref } from "vue";
 import type { Schemas } from "@/api/client";
-import type { Mapping } from "@/api/queries";
-import { useTakeFocus } from "@/shared/useTakeFocus";
+import type { Mapping } from "@/api/intake";
+import { useTakeFocus } from "@/ui/useTakeFocus";
 import LayoutMapping from "./LayoutMapping.vue";
-import type { LayoutState } from "./useAgreement";
+import type { LayoutState } from "./useMappings";
 
 /** How files that are no exchange tables are to be read: a part for each layout, before they are checked. */
 const props = defineProps<{

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import EmptyView from "./EmptyView.vue";
+import EmptyView from "@/ui/EmptyView.vue";
 
 /** What to do while there is no market yet. */
 defineEmits<{ retry: [] }>();

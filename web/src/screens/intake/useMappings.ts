@@ -1,6 +1,6 @@
 import { computed, ref } from "vue";
 import type { ApiError, Schemas } from "@/api/client";
-import { checkFiles, lookThrough, type Mapping, tryMapping } from "@/api/queries";
+import { checkFiles, type Mapping, readLayouts, tryMapping } from "@/api/intake";
 
 const PAUSE = 250; // Milliseconds after a change before it is tried.
 
@@ -25,7 +25,7 @@ interface Files {
 }
 
 /** How files that were handed over are to be read, until they are checked. */
-export function useAgreement(checked: () => Promise<unknown>) {
+export function useMappings(checked: () => Promise<unknown>) {
   const files = ref<Files | null>(null);
   const waiting = new Map<string, number>();
   const needed = computed(() => files.value?.layouts.some((one) => !one.row.table) ?? false);
@@ -38,7 +38,7 @@ export function useAgreement(checked: () => Promise<unknown>) {
 
   /** Looks through the files. Where all are exchange tables they are checked at once, unless `ask`. */
   async function begin(incoming: string, name: string, ask = false): Promise<void> {
-    const { layouts, unread } = await lookThrough(incoming);
+    const { layouts, unread } = await readLayouts(incoming);
     files.value = {
       incoming,
       name,

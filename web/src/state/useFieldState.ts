@@ -1,5 +1,6 @@
 import { computed, type ComputedRef, type WritableComputedRef } from "vue";
 import { useRoute, useRouter } from "vue-router";
+import type { NicheQuery } from "@/api/ledger";
 
 /** How the Field shows its niches. */
 export type View = "ledger" | "chart";
@@ -15,19 +16,7 @@ export interface UseFieldStateReturn {
   niche: WritableComputedRef<string | undefined>;
   view: WritableComputedRef<View>;
   /** What the lists of niches are asked with. */
-  ask: ComputedRef<NichesAsk>;
-}
-
-/** Conditions, lens and order, as the API takes them. */
-export interface NichesAsk {
-  market?: string;
-  /** Conditions as their texts. */
-  c?: string[];
-  /** Whether near misses come among the rows. */
-  near?: "yes";
-  /** Weights that differ from the default lens's. */
-  lens?: string;
-  sort: string;
+  ask: ComputedRef<NicheQuery>;
 }
 
 const listOf = (value: unknown): string[] =>
@@ -67,7 +56,7 @@ export function useFieldState(): UseFieldStateReturn {
     niche: part("niche", ([id]) => id, (id) => id ?? ""),
     view: part<View>("view", ([text]) => (text === "chart" ? text : "ledger"), (view) => (view === "chart" ? view : ""), "push"),
   }; // prettier-ignore
-  const ask = computed<NichesAsk>(() => ({
+  const ask = computed<NicheQuery>(() => ({
     market: state.market.value,
     c: state.conditions.value.length ? state.conditions.value : undefined,
     near: state.near.value ? "yes" : undefined,

@@ -2,9 +2,9 @@
 import { computed, ref, watch } from "vue";
 import type { FigureRow, NichePreview } from "@/api/client";
 import SignalMark from "@/marks/SignalMark.vue";
-import { UNKNOWN } from "@/shared/format";
-import { ingredients } from "@/shared/ingredients";
-import { sayFigure } from "@/shared/sayFigure";
+import { UNKNOWN } from "@/format/values";
+import { ingredients } from "@/format/ingredients";
+import { formatFigure } from "@/format/figure";
 
 const open = defineModel<boolean>({ required: true });
 const props = defineProps<{
@@ -23,7 +23,7 @@ watch(open, (now) => {
 function say(figure: FigureRow): string {
   if (figure.type === "signals")
     return (props.niche?.signals ?? []).map((one) => one.name).join(", ") || "none";
-  return sayFigure(figure, props.niche?.figures[figure.column as keyof NichePreview["figures"]]);
+  return formatFigure(figure, props.niche?.figures[figure.column as keyof NichePreview["figures"]]);
 }
 
 /** The numbers that stand in a formula; none where nothing is known of it. */

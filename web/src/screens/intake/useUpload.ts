@@ -40,13 +40,13 @@ function send(address: string, file: File, sent: (bytes: number) => void): Promi
 }
 
 /** Hands files over; `then` is told the folder they are in and what they are called. */
-export function useHandOver(then: (incoming: string, name: string) => Promise<unknown>) {
+export function useUpload(then: (incoming: string, name: string) => Promise<unknown>) {
   const sending = ref<{ name: string; sent: number; size: number } | null>(null);
   const failure = ref<ApiError | null>(null);
   const leftOut = ref<string[]>([]);
   const share = computed(() => (sending.value ? sending.value.sent / sending.value.size : 0));
 
-  async function handOver(all: File[], called = ""): Promise<void> {
+  async function upload(all: File[], called = ""): Promise<void> {
     const files = all.filter(readable);
     leftOut.value = all.filter((file) => !files.includes(file)).map((file) => file.name);
     failure.value = null;
@@ -81,12 +81,12 @@ export function useHandOver(then: (incoming: string, name: string) => Promise<un
   async function drop(data: DataTransfer | null): Promise<void> {
     const entries = [...(data?.items ?? [])].map((item) => item.webkitGetAsEntry());
     const folders = entries.filter((one) => one?.isDirectory) as FileSystemDirectoryEntry[];
-    if (!folders.length) return handOver([...(data?.files ?? [])]);
+    if (!folders.length) return upload([...(data?.files ?? [])]);
     const files = (await Promise.all(folders.map(filesOf))).flat();
-    return handOver(files, folders.length === 1 ? folders[0]?.name : "");
+    return upload(files, folders.length === 1 ? folders[0]?.name : "");
   }
 
-  return { sending, share, failure, leftOut, handOver, drop };
+  return { sending, share, failure, leftOut, upload, drop };
 }
 
 async function filesOf(folder: FileSystemDirectoryEntry): Promise<File[]> {

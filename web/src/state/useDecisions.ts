@@ -8,6 +8,9 @@ import {
   type NichePreview,
   type Schemas,
 } from "@/api/client";
+import { SHORTLIST } from "@/api/desk";
+import { LEDGER_KEYS } from "@/api/ledger";
+import { PREVIEWS } from "@/api/niche";
 import { useNotice } from "./useNotice";
 
 type Ledger = Schemas["Ledger"];
@@ -51,17 +54,17 @@ let clock = 0;
 /** Keep, park, pass and undo; shown at once, put right when the server refuses. */
 export function useDecisions(): UseDecisionsReturn {
   const cache = useQueryClient();
-  const { say } = useNotice();
+  const { notify } = useNotice();
 
   function show(niches: ReadonlyMap<string, Choice | null>): void {
     const now = <T extends { id: string; decision: Choice | null }>(one: T): T =>
       niches.has(one.id) ? { ...one, decision: niches.get(one.id) ?? null } : one;
     cache.setQueriesData<Ledger>(
-      { queryKey: ["ledger"] },
+      { queryKey: LEDGER_KEYS.pages },
       (page) => page && { ...page, rows: page.rows.map(now) },
     );
-    cache.setQueriesData<NichePreview>({ queryKey: ["preview"] }, (one) => one && now(one));
-    for (const queryKey of [["queue"], ["points"]]) {
+    cache.setQueriesData<NichePreview>({ queryKey: PREVIEWS }, (one) => one && now(one));
+    for (const queryKey of [LEDGER_KEYS.ids, LEDGER_KEYS.points]) {
       cache.setQueriesData<Queue>({ queryKey }, (queue) => {
         if (!queue) return queue;
         const decisions = Object.fromEntries(
@@ -82,13 +85,13 @@ export function useDecisions(): UseDecisionsReturn {
   async function record(work: Promise<unknown>, done: string): Promise<void> {
     try {
       await work;
-      say(`${done} u undoes it.`);
+      notify(`${done} u undoes it.`);
     } catch (error) {
-      say(`Not recorded: ${(error as ApiError).message}`);
-      for (const queryKey of [["ledger"], ["preview"], ["queue"], ["points"]])
+      notify(`Not recorded: ${(error as ApiError).message}`);
+      for (const queryKey of [["ledger"], PREVIEWS])
         await cache.invalidateQueries({ queryKey });
     }
-    await cache.invalidateQueries({ queryKey: ["shortlist"] });
+    await cache.invalidateQueries({ queryKey: SHORTLIST });
   }
 
   async function decide(market: string, niche: Named, choice: Choice): Promise<void> {
@@ -127,13 +130,13 @@ export function useDecisions(): UseDecisionsReturn {
       const standing = undone.subjects.filter((one) => (decidedAt.get(one.id) ?? 0) <= asked);
       show(new Map(standing.map((one) => [one.id, one.now])));
       const [first, ...more] = undone.subjects;
-      say(
+      notify(
         `Undone: ${undone.choice} of ${more.length ? `${undone.subjects.length} niches` : first?.name}.`,
       );
-      await cache.invalidateQueries({ queryKey: ["shortlist"] });
+      await cache.invalidateQueries({ queryKey: SHORTLIST });
       return undone;
     } catch (error) {
-      say((error as ApiError).message);
+      notify((error as ApiError).message);
       return undefined;
     }
   }

@@ -1,7 +1,10 @@
+import { useQuery } from "@tanstack/vue-query";
 import { computed, type ComputedRef } from "vue";
 import { useRoute } from "vue-router";
 import type { MarketSummary } from "@/api/client";
-import { useMarkets } from "@/api/queries";
+import { registryQueries } from "@/api/registry";
+
+const useMarkets = () => useQuery(registryQueries.markets());
 
 export interface UseMarketReturn {
   markets: ReturnType<typeof useMarkets>;

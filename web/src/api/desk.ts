@@ -1,0 +1,60 @@
+import { keepPreviousData, queryOptions } from "@tanstack/vue-query";
+import { answerOf, type Choice, client, NICHES, type Schemas } from "./client";
+
+export const SHORTLIST = ["desk", "shortlist"] as const;
+
+/** The researcher's own: sieves, lenses, decisions, notes. */
+export const deskQueries = {
+  sieves: () =>
+    queryOptions({
+      queryKey: ["desk", "sieves"],
+      queryFn: () => answerOf(client.GET("/api/desk/sieves/")),
+    }),
+  lenses: () =>
+    queryOptions({
+      queryKey: ["desk", "lenses"],
+      queryFn: () => answerOf(client.GET("/api/desk/lenses/")),
+    }),
+  shortlist: (market: string | undefined, choice: Exclude<Choice, "open">[]) =>
+    queryOptions({
+      queryKey: [...SHORTLIST, market, choice],
+      placeholderData: keepPreviousData,
+      queryFn: ({ signal }) => {
+        const query = { ...(market ? { market } : {}), choice };
+        return answerOf(client.GET("/api/desk/shortlist/", { params: { query }, signal }));
+      },
+    }),
+};
+
+/** An answer without content is a success all the same. */
+const done = ({ error, response }: { error?: unknown; response: Response }) => ({
+  data: response.ok ? true : undefined,
+  error,
+  response,
+});
+
+export const saveSieves = (sieves: { name: string; conditions: string[] }[]) =>
+  answerOf(client.POST("/api/desk/sieves/", { body: sieves }));
+
+export const removeSieve = (name: string) =>
+  answerOf(client.DELETE("/api/desk/sieves/", { params: { query: { name } } }).then(done));
+
+export const saveLens = (name: string, weights: Record<string, number>) =>
+  answerOf(client.POST("/api/desk/lenses/", { body: { name, weights } }));
+
+export const removeLens = (name: string) =>
+  answerOf(client.DELETE("/api/desk/lenses/", { params: { query: { name } } }).then(done));
+
+export const saveRemark = (body: Schemas["RemarkRequestRequest"]) =>
+  answerOf(client.PUT("/api/desk/remarks/", { body }));
+
+export const saveReason = (body: Schemas["ReasonRequestRequest"]) =>
+  answerOf(client.PUT("/api/desk/decisions/reason/", { body }));
+
+export const saveOrder = (market_id: string, ids: string[]) =>
+  answerOf(
+    client.PUT("/api/desk/shortlist/order/", { body: { market_id, of: NICHES, ids } }).then(done),
+  );
+
+export const saveFees = (body: Schemas["FeesRequestRequest"]) =>
+  answerOf(client.PUT("/api/desk/fees/", { body }));

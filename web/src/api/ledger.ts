@@ -1,0 +1,95 @@
+import { keepPreviousData, queryOptions } from "@tanstack/vue-query";
+import { answerOf, client } from "./client";
+
+/** Conditions, lens and order, as the API takes them. */
+export interface NicheQuery {
+  market?: string;
+  /** Conditions as their texts. */
+  c?: string[];
+  /** Whether near misses come among the rows. */
+  near?: "yes";
+  /** Weights that differ from the default lens's. */
+  lens?: string;
+  sort: string;
+}
+
+/** What the ledger is asked, and the figures its rows carry besides. */
+export interface LedgerQuery extends NicheQuery {
+  figures?: string;
+}
+
+/** Rows of a page of the ledger. */
+export const PAGE = 100;
+const FOUND = 8;
+
+/** Keys of what shows decisions, for writing them into what is there already. */
+export const LEDGER_KEYS = {
+  pages: ["ledger", "page"],
+  ids: ["ledger", "ids"],
+  points: ["ledger", "points"],
+} as const;
+
+/** Lists of a hundred thousand: neither watched nor compared element by element. */
+const LONG = { shallow: true, structuralSharing: false } as const;
+
+export const ledgerQueries = {
+  page: (query: LedgerQuery, page: number) =>
+    queryOptions({
+      queryKey: [...LEDGER_KEYS.pages, query, page],
+      queryFn: ({ signal }) =>
+        answerOf(
+          client.GET("/api/ledger/", {
+            params: { query: { ...query, offset: page * PAGE, limit: PAGE } },
+            signal,
+          }),
+        ),
+    }),
+  /** Ids of all niches that are asked for; the list stands while it is worked through. */
+  ids: (query: NicheQuery) =>
+    queryOptions({
+      queryKey: [...LEDGER_KEYS.ids, query],
+      ...LONG,
+      staleTime: Infinity,
+      queryFn: ({ signal }) =>
+        answerOf(client.GET("/api/ledger/ids/", { params: { query }, signal })),
+    }),
+  /** The same as they are now, whatever list is being worked through. */
+  idsNow: (query: NicheQuery) =>
+    queryOptions({
+      queryKey: ["ledger", "ids now", query],
+      staleTime: 0,
+      queryFn: ({ signal }) =>
+        answerOf(client.GET("/api/ledger/ids/", { params: { query }, signal })),
+    }),
+  /** The niches that are asked for as points of the chart; the ones before stay until they come. */
+  points: (query: NicheQuery) =>
+    queryOptions({
+      queryKey: [...LEDGER_KEYS.points, query],
+      ...LONG,
+      placeholderData: keepPreviousData,
+      queryFn: ({ signal }) =>
+        answerOf(client.GET("/api/ledger/points/", { params: { query }, signal })),
+    }),
+  /** How a figure is spread over the niches that pass some conditions. */
+  distribution: (query: { market?: string; figure: string; c: string[] }) =>
+    queryOptions({
+      queryKey: ["ledger", "distribution", query],
+      queryFn: ({ signal }) =>
+        answerOf(client.GET("/api/ledger/distribution/", { params: { query }, signal })),
+    }),
+  /** The niches whose name or a term of which contains some words, most headroom first. */
+  found: (market: string | undefined, words: string) =>
+    queryOptions({
+      queryKey: ["ledger", "found", market, words.trim()],
+      enabled: words.trim().length > 1,
+      placeholderData: keepPreviousData,
+      queryFn: ({ signal }) => {
+        const query = { ...(market ? { market } : {}), c: [`terms hold ${words.trim()}`], limit: FOUND };
+        return answerOf(client.GET("/api/ledger/", { params: { query }, signal }));
+      },
+    }),
+};
+
+/** A condition as it was typed, read by the server; ApiError when it is none. */
+export const readCondition = (text: string) =>
+  answerOf(client.GET("/api/ledger/condition/", { params: { query: { text } } }));

@@ -1,0 +1,113 @@
+import { queryOptions } from "@tanstack/vue-query";
+import { answerOf, client, type Schemas } from "./client";
+import type { paths } from "./schema";
+
+export type CurveKey = NonNullable<
+  paths["/api/niche/curves/"]["get"]["parameters"]["query"]["curve"]
+>[number];
+
+const key = (part: string, market: string, niche: string, ...more: unknown[]) =>
+  ["niche", part, market, niche, ...more] as const;
+
+export const PREVIEWS = ["niche", "preview"] as const;
+export const COSTS = ["niche", "costs"] as const;
+
+/** One niche: its preview, and the questions of its dossier, a query each, so that they come side by side. */
+export const nicheQueries = {
+  preview: (market: string, niche: string) =>
+    queryOptions({
+      queryKey: key("preview", market, niche),
+      queryFn: ({ signal }) =>
+        answerOf(client.GET("/api/niche/", { params: { query: { market, niche } }, signal })),
+    }),
+  terms: (market: string, niche: string) =>
+    queryOptions({
+      queryKey: key("terms", market, niche),
+      queryFn: ({ signal }) =>
+        answerOf(client.GET("/api/niche/terms/", { params: { query: { market, niche } }, signal })),
+    }),
+  listings: (market: string, niche: string) =>
+    queryOptions({
+      queryKey: key("listings", market, niche),
+      queryFn: ({ signal }) =>
+        answerOf(
+          client.GET("/api/niche/listings/", { params: { query: { market, niche } }, signal }),
+        ),
+    }),
+  demand: (market: string, niche: string) =>
+    queryOptions({
+      queryKey: key("demand", market, niche),
+      queryFn: ({ signal }) =>
+        answerOf(
+          client.GET("/api/niche/demand/", { params: { query: { market, niche } }, signal }),
+        ),
+    }),
+  curves: (market: string, niche: string) =>
+    queryOptions({
+      queryKey: key("curves", market, niche),
+      queryFn: ({ signal }) =>
+        answerOf(
+          client.GET("/api/niche/curves/", { params: { query: { market, niche } }, signal }),
+        ),
+    }),
+  /** Some curves with the calendar taken out of those that have one. */
+  deseasonalised: (market: string, niche: string, curve: CurveKey[]) =>
+    queryOptions({
+      queryKey: key("curves", market, niche, "season out", curve),
+      queryFn: ({ signal }) => {
+        const query = { market, niche, curve, season: "out" as const };
+        return answerOf(client.GET("/api/niche/curves/", { params: { query }, signal }));
+      },
+    }),
+  holders: (market: string, niche: string) =>
+    queryOptions({
+      queryKey: key("holders", market, niche),
+      queryFn: ({ signal }) =>
+        answerOf(
+          client.GET("/api/niche/holders/", { params: { query: { market, niche } }, signal }),
+        ),
+    }),
+  listingHistory: (market: string, niche: string, listing: string) =>
+    queryOptions({
+      queryKey: key("listing", market, niche, listing),
+      queryFn: ({ signal }) => {
+        const query = { market, niche, listing };
+        return answerOf(client.GET("/api/niche/listings/history/", { params: { query }, signal }));
+      },
+    }),
+  termsDetail: (market: string, niche: string) =>
+    queryOptions({
+      queryKey: key("terms detail", market, niche),
+      queryFn: ({ signal }) =>
+        answerOf(
+          client.GET("/api/niche/terms/detail/", { params: { query: { market, niche } }, signal }),
+        ),
+    }),
+  destinations: (market: string, niche: string, term: string) =>
+    queryOptions({
+      queryKey: key("destinations", market, niche, term),
+      queryFn: ({ signal }) => {
+        const query = { market, niche, term };
+        return answerOf(
+          client.GET("/api/niche/terms/destinations/", { params: { query }, signal }),
+        );
+      },
+    }),
+  feedback: (market: string, niche: string) =>
+    queryOptions({
+      queryKey: key("feedback", market, niche),
+      queryFn: ({ signal }) =>
+        answerOf(
+          client.GET("/api/niche/feedback/", { params: { query: { market, niche } }, signal }),
+        ),
+    }),
+  costs: (market: string, niche: string) =>
+    queryOptions({
+      queryKey: key("costs", market, niche),
+      queryFn: ({ signal }) =>
+        answerOf(client.GET("/api/niche/costs/", { params: { query: { market, niche } }, signal })),
+    }),
+};
+
+export const saveCosts = (body: Schemas["ReckoningRequestRequest"]) =>
+  answerOf(client.PUT("/api/niche/costs/", { body }));

@@ -1,0 +1,33 @@
+import { queryOptions } from "@tanstack/vue-query";
+import { answerOf, client } from "./client";
+
+/** What a market is made of and what can be asked of it: markets, categories, figures, parts of headroom, signals. */
+export const registryQueries = {
+  markets: () =>
+    queryOptions({
+      queryKey: ["registry", "markets"],
+      queryFn: () => answerOf(client.GET("/api/markets/")),
+    }),
+  figures: () =>
+    queryOptions({
+      queryKey: ["registry", "figures"],
+      queryFn: () => answerOf(client.GET("/api/figures/")),
+    }),
+  parts: () =>
+    queryOptions({
+      queryKey: ["registry", "parts"],
+      queryFn: () => answerOf(client.GET("/api/parts/")),
+    }),
+  signals: () =>
+    queryOptions({
+      queryKey: ["registry", "signals"],
+      queryFn: () => answerOf(client.GET("/api/signals/")),
+    }),
+  categories: (market: string | undefined) =>
+    queryOptions({
+      queryKey: ["registry", "categories", market],
+      enabled: Boolean(market),
+      queryFn: () =>
+        answerOf(client.GET("/api/categories/", { params: { query: market ? { market } : {} } })),
+    }),
+};
