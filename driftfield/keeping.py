@@ -80,6 +80,11 @@ def replace_with(file: Path, database: Path) -> None:
     """Write the database in ``file`` over another one, which programs may have open."""
     database.touch(mode=OWN)
     with closing(sqlite3.connect(database, timeout=WAIT)) as live:
+        # Pages of another size, as earlier versions had them, cannot go through a write-ahead log.
+        with closing(sqlite3.connect(f"{file.absolute().as_uri()}?mode=ro", uri=True)) as opened:
+            same = _page_size(opened) == _page_size(live)
+        if not same:
+            live.execute("PRAGMA journal_mode=DELETE")
         _copy(file, live)
         live.execute("PRAGMA journal_mode=WAL")
 
@@ -101,6 +106,11 @@ def _copy(source: Path, to: sqlite3.Connection) -> None:
         sqlite3.connect(f"{source.absolute().as_uri()}?mode=ro", uri=True, timeout=WAIT)
     ) as opened:
         opened.backup(to, pages=PAGES)
+
+
+def _page_size(opened: sqlite3.Connection) -> int:
+    (size,) = opened.execute("PRAGMA page_size").fetchone()
+    return int(size)
 
 
 def _check_whole(file: Path) -> None:

@@ -161,3 +161,5 @@ SPECTACULAR_SETTINGS = {
 # Addresses that name many niches: each is a field of the query.
 DATA_UPLOAD_MAX_NUMBER_FIELDS = 100_000
 DATA_UPLOAD_MAX_MEMORY_SIZE = 4 << 20  # Bytes of a body that is no file.
+
+TEST_RUNNER = "tests.runner.Runner"

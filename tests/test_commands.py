@@ -177,35 +177,40 @@ class Serve(TestCase):
                 self.assertEqual(
                     self.ask(f"{base}/ledger/?c=terms+hold+forcer&sort=name")["count"], 1
                 )
-                self.assertEqual(self.ask(f"{base}/spread/?figure=searches_52w")["known"], 3)
-                self.assertEqual(len(self.ask(f"{base}/terms/?niche=rf")), 2)
-                self.assertIn("signals", self.ask(f"{base}/preview/?niche=rf"))
-                self.assertEqual(self.ask(f"{base}/points/")["ids"], ["rf"])
-                self.assertEqual(self.ask(f"{base}/listings/?niche=rf")[0]["listing_id"], "l1")
-                for question in ("outlook", "curves", "holders", "typed", "said"):
-                    self.assertTrue(self.ask(f"{base}/dossier/{question}/?niche=rf"))
+                self.assertEqual(
+                    self.ask(f"{base}/ledger/distribution/?figure=searches_52w")["known"], 3
+                )
+                self.assertEqual(len(self.ask(f"{base}/niche/terms/?niche=rf")), 2)
+                self.assertIn("signals", self.ask(f"{base}/niche/?niche=rf"))
+                self.assertEqual(self.ask(f"{base}/ledger/points/")["ids"], ["rf"])
+                self.assertEqual(
+                    self.ask(f"{base}/niche/listings/?niche=rf")[0]["listing_id"], "l1"
+                )
+                for question in ("demand", "curves", "holders", "terms/detail", "feedback"):
+                    self.assertTrue(self.ask(f"{base}/niche/{question}/?niche=rf"))
                 # Many marked niches make a long address.
                 many = "&".join(f"niche=some-niche-{i:05}" for i in range(3_000))
-                listed = self.ask(f"{base}/ledger/list/?as=json&niche=rf&{many}")
+                listed = self.ask(f"{base}/ledger/file/?as=json&niche=rf&{many}")
                 self.assertEqual([row["id"] for row in listed["rows"]], ["rf"])
 
     def test_work_goes_on_without_a_browser_and_after_a_worker_was_killed(self) -> None:
         with tempfile.TemporaryDirectory() as holder, self.serving(holder) as base:
-            self.assertEqual(self.ask(f"{base}/jobs/"), [])
-            incoming = self.ask(f"{base}/incoming/", {})["incoming"]
+            self.assertEqual(self.ask(f"{base}/intake/jobs/"), [])
+            incoming = self.ask(f"{base}/intake/uploads/", {})["incoming"]
             for name, text in small_market().items():
                 request = urllib.request.Request(
-                    f"{base}/incoming/{incoming}/file/{name}.csv/", text.encode(), method="PUT",
+                    f"{base}/intake/uploads/{incoming}/file/{name}.csv/", text.encode(), method="PUT",
                     headers={"Content-Type": "application/octet-stream"},
                 )  # fmt: skip
                 urllib.request.urlopen(request, timeout=20).close()
             # A worker that is killed is followed by another one, which does what waits.
             self.kill_worker(holder)
             job = self.ask(
-                f"{base}/jobs/", {"kind": "import", "incoming": incoming, "name": "eleven files"}
+                f"{base}/intake/jobs/",
+                {"kind": "import", "incoming": incoming, "name": "eleven files"},
             )
             for _ in range(120):
-                job = self.ask(f"{base}/jobs/{job['id']}/")
+                job = self.ask(f"{base}/intake/jobs/{job['id']}/")
                 if job["state"] not in {"waiting", "running"}:
                     break
                 time.sleep(0.25)

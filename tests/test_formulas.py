@@ -72,7 +72,7 @@ class Formulas(TestCase):
                 decide("north", niche.niche_id, Choice.KEEP, FORMULA)
                 remark("north", niche.niche_id, FORMULA, ["=tag"])
             for address in (
-                "ledger/list/?", "readings/list/?", "dossier/typed/list/?niche=%3Drf", "shortlist/list/?",
+                "ledger/file/?", "readings/file/?", "niche/terms/file/?niche=%3Drf", "desk/shortlist/file/?",
             ):  # fmt: skip
                 for form in ("csv", "xlsx"):
                     answer = self.client.get(f"/api/{address}&as={form}")

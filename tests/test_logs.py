@@ -71,7 +71,7 @@ class Answers(TestCase):
 
     def test_a_fault_in_a_view(self) -> None:
         with (
-            patch("driftfield.api.views.s.FigureRow", side_effect=KeyError("luck")),
+            patch("driftfield.api.registry.views.s.FigureRow", side_effect=KeyError("luck")),
             self.assertLogs("driftfield.faults", "ERROR") as noted,
         ):
             status, problem, request = self.ask("/api/figures/")
@@ -82,7 +82,7 @@ class Answers(TestCase):
 
     def test_a_fault_outside_of_views(self) -> None:
         with (
-            patch("driftfield.api.views.Figures.dispatch", side_effect=KeyError("luck")),
+            patch("driftfield.api.registry.views.Figures.dispatch", side_effect=KeyError("luck")),
             self.assertLogs("driftfield.faults", "ERROR"),
         ):
             status, problem, request = self.ask("/api/figures/")
@@ -95,7 +95,10 @@ class Answers(TestCase):
             (OperationalError("attempt to write a readonly database"), "Let your account write"),
             (OperationalError("database is locked"), "try again"),
         ):
-            with self.subTest(said), patch("driftfield.api.views.s.FigureRow", side_effect=error):
+            with (
+                self.subTest(said),
+                patch("driftfield.api.registry.views.s.FigureRow", side_effect=error),
+            ):
                 status, problem, _ = self.ask("/api/figures/")
                 self.assertEqual(status, 503)
                 self.assertIn(said, problem["detail"])

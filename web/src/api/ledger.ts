@@ -84,7 +84,11 @@ export const ledgerQueries = {
       enabled: words.trim().length > 1,
       placeholderData: keepPreviousData,
       queryFn: ({ signal }) => {
-        const query = { ...(market ? { market } : {}), c: [`terms hold ${words.trim()}`], limit: FOUND };
+        const query = {
+          ...(market ? { market } : {}),
+          c: [`terms hold ${words.trim()}`],
+          limit: FOUND,
+        };
         return answerOf(client.GET("/api/ledger/", { params: { query }, signal }));
       },
     }),

@@ -2,6 +2,7 @@
 import { ref, watch } from "vue";
 import { useNotice } from "@/state/useNotice";
 import { useShortcuts } from "@/state/useShortcuts";
+import TipLayer from "@/ui/TipLayer.vue";
 import JumpSheet from "./JumpSheet.vue";
 import KeySheet from "./KeySheet.vue";
 import TopBar from "./TopBar.vue";
@@ -32,20 +33,15 @@ useShortcuts([
 <template>
   <v-app>
     <div class="app">
-      <TopBar :light="light ?? 'day'" @toggle="toggle" @keys="keysOpen = true" />
+      <TopBar :light="light" @toggle="toggle" @keys="keysOpen = true" />
       <main class="main"><RouterView /></main>
     </div>
     <KeySheet v-if="keysMade" v-model="keysOpen" />
     <JumpSheet v-if="jumpMade" v-model="jumpOpen" />
-    <v-snackbar
-      :model-value="notice !== ''"
-      :timeout="5000"
-      location="bottom"
-      color="surface"
-      @update:model-value="notice = ''"
-    >
+    <v-snackbar :model-value="notice !== ''" @update:model-value="notice = ''">
       <span role="status">{{ notice }}</span>
     </v-snackbar>
+    <TipLayer />
   </v-app>
 </template>
 

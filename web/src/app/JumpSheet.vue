@@ -6,6 +6,9 @@ import { deskQueries } from "@/api/desk";
 import { ledgerQueries } from "@/api/ledger";
 import { registryQueries } from "@/api/registry";
 import { listShortcuts } from "@/state/useShortcuts";
+import OptionList from "@/ui/OptionList.vue";
+import TextField from "@/ui/TextField.vue";
+import { useListbox } from "@/ui/useListbox";
 
 /** One line to go anywhere: a niche, a screen, a sieve, a market, or what a key does. */
 const open = defineModel<boolean>({ required: true });
@@ -22,8 +25,7 @@ const router = useRouter();
 const markets = useQuery(registryQueries.markets());
 const sieves = useQuery(deskQueries.sieves());
 const text = ref("");
-const marked = ref(0);
-const box = ref<HTMLInputElement | null>(null);
+const box = ref<InstanceType<typeof TextField> | null>(null);
 const market = computed(() => {
   const named = route.query["market"];
   return typeof named === "string" ? named : undefined;
@@ -73,7 +75,12 @@ const targets = computed<Target[]>(() => {
   }));
   return [...fitting.slice(0, 6), ...niches].slice(0, MOST);
 });
-watch([text, open], () => (marked.value = 0));
+const { marked, move, combobox, optionId } = useListbox(
+  "targets",
+  () => targets.value.length,
+  true,
+);
+watch([text, open], () => (marked.value = 0), { immediate: true });
 watch(
   open,
   async (now) => {
@@ -91,48 +98,32 @@ function take(target: Target | undefined): void {
   // The sheet's own closing gives the focus back first.
   window.setTimeout(target.go);
 }
-
-function move(steps: number): void {
-  const many = targets.value.length;
-  if (many) marked.value = (marked.value + steps + many) % many;
-}
 </script>
 
 <template>
   <v-dialog v-model="open" max-width="560" location="top center" aria-label="Go to">
     <div class="sheet">
-      <input
+      <TextField
         ref="box"
         v-model="text"
+        v-bind="combobox"
+        class="box"
         autofocus
-        type="text"
-        role="combobox"
-        aria-label="Go to a niche, a screen, a sieve, or what a key does"
-        aria-autocomplete="list"
-        aria-controls="targets"
-        aria-expanded="true"
-        :aria-activedescendant="targets.length ? `target-${marked}` : undefined"
+        label="Go to a niche, a screen, a sieve, or what a key does"
         placeholder="a niche, a screen, a sieve, what to do"
-        autocomplete="off"
         spellcheck="false"
         @keydown.down.prevent="move(1)"
         @keydown.up.prevent="move(-1)"
         @keydown.enter.prevent="take(targets[marked])"
       />
-      <ul id="targets" role="listbox" aria-label="Where to">
-        <li
-          v-for="(target, i) in targets"
-          :id="`target-${i}`"
-          :key="`${target.label}-${i}`"
-          role="option"
-          :aria-selected="i === marked"
-          :class="{ marked: i === marked }"
-          @click="take(target)"
-        >
-          <span>{{ target.label }}</span>
-          <span class="small">{{ target.hint }}</span>
-        </li>
-      </ul>
+      <OptionList
+        id="targets"
+        label="Where to"
+        :options="targets"
+        :marked="marked"
+        :option-id="optionId"
+        @take="take"
+      />
       <p v-if="!targets.length" class="small none">Nothing is called that.</p>
     </div>
   </v-dialog>
@@ -140,43 +131,12 @@ function move(steps: number): void {
 
 <style scoped>
 .sheet {
-  background: var(--page);
-  border: 1px solid var(--rule);
-  border-radius: 2px;
   padding: 10px 0;
 }
 
-input {
-  width: calc(100% - 32px);
+.box {
   margin: 0 16px 6px;
-  border: 0;
-  border-bottom: 1px solid var(--q4);
-  background: none;
-  padding: 4px 2px;
   font: 17px var(--serif);
-}
-
-ul {
-  list-style: none;
-  margin: 0;
-  padding: 0;
-}
-
-li {
-  display: flex;
-  justify-content: space-between;
-  gap: 18px;
-  padding: 4px 16px;
-  cursor: pointer;
-}
-
-li:hover,
-.marked {
-  background: var(--ochre-wash);
-}
-
-.marked .small {
-  color: var(--ink2);
 }
 
 .none {

@@ -18,16 +18,13 @@ const open = defineModel<boolean>({ required: true });
           <dd>{{ one.does }}</dd>
         </template>
       </dl>
-      <button class="word-button" @click="open = false">Close</button>
+      <v-btn @click="open = false">Close</v-btn>
     </div>
   </v-dialog>
 </template>
 
 <style scoped>
 .sheet {
-  background: var(--page);
-  border: 1px solid var(--rule);
-  border-radius: 2px;
   padding: 18px 22px;
   max-height: 84vh;
   overflow-y: auto;

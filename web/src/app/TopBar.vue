@@ -57,9 +57,9 @@ function choose(id: string): void {
       <template v-if="market">
         <v-menu v-if="markets && markets.length > 1">
           <template #activator="{ props }">
-            <button class="market" v-bind="props" aria-label="Choose the market">
+            <v-btn variant="plain" class="market" v-bind="props" aria-label="Choose the market">
               {{ market.name }} · {{ market.currency }} <span aria-hidden="true">▾</span>
-            </button>
+            </v-btn>
           </template>
           <v-list density="compact">
             <v-list-item
@@ -76,19 +76,21 @@ function choose(id: string): void {
         <RouterLink
           class="as-of"
           :to="known"
-          :title="`${market.note || 'End of the last complete period in the data.'} Leads to what is known.`"
+          :data-tip="`${market.note || 'End of the last complete period in the data.'} Leads to what is known.`"
         >
           as of <b>{{ formatDay(market.as_of) }}</b>
         </RouterLink>
-        <span :title="`Goods ordered at the as-of are on sale ${market.lead_days} days later`">
+        <span :data-tip="`Goods ordered at the as-of are on sale ${market.lead_days} days later`">
           arrival <b>{{ formatDay(market.arrival) }}</b>
           {{ daysBetween(market.as_of, market.arrival) }} d
         </span>
       </template>
-      <button class="plain" @click="$emit('toggle')">
+      <v-btn variant="plain" class="plain" @click="$emit('toggle')">
         {{ light === "day" ? "Night" : "Day" }}
-      </button>
-      <button class="plain" aria-label="Show the keys" @click="$emit('keys')"><kbd>?</kbd></button>
+      </v-btn>
+      <v-btn variant="plain" class="plain" aria-label="Show the keys" @click="$emit('keys')"
+        ><kbd>?</kbd></v-btn
+      >
     </div>
   </header>
 </template>

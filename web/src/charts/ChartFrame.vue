@@ -128,15 +128,9 @@ async function keepNumbers(): Promise<void> {
     <figcaption class="small">
       <span><slot name="caption" /></span>
       <span v-if="kept" class="keep">
-        <button class="word-button" :aria-label="`PNG of ${label}`" @click="keepPicture">
-          PNG
-        </button>
-        <button class="word-button" :aria-label="`SVG of ${label}`" @click="keepDrawing">
-          SVG
-        </button>
-        <button class="word-button" :aria-label="`CSV of ${label}`" @click="keepNumbers">
-          CSV
-        </button>
+        <v-btn :aria-label="`PNG of ${label}`" @click="keepPicture"> PNG </v-btn>
+        <v-btn :aria-label="`SVG of ${label}`" @click="keepDrawing"> SVG </v-btn>
+        <v-btn :aria-label="`CSV of ${label}`" @click="keepNumbers"> CSV </v-btn>
       </span>
     </figcaption>
     <div ref="tables" v-memo="[settled]" class="unseen"><slot v-if="settled" name="table" /></div>

@@ -56,6 +56,9 @@ const option = computed(() => {
           fontSize: 10,
           color: i === years.length - 1 ? t.ink : t.ink3,
           distance: 3,
+          // Over the older years' lines the year is still to be read.
+          textBorderColor: t.page,
+          textBorderWidth: 3,
         },
       };
     }),
@@ -84,7 +87,9 @@ const option = computed(() => {
         <tbody>
           <tr v-for="slot in niche.years[0]?.values.length" :key="slot">
             <th scope="row">{{ slot }}</th>
-            <td v-for="one in niche.years" :key="one.year">{{ formatCount(one.values[slot - 1]) }}</td>
+            <td v-for="one in niche.years" :key="one.year">
+              {{ formatCount(one.values[slot - 1]) }}
+            </td>
           </tr>
           <tr>
             <th scope="row">all</th>

@@ -6,7 +6,9 @@ type Shift = { from: string; size: number };
 function formatList(type: FigureRow["type"], values: unknown[]): string {
   if (!values.length) return "none";
   if (type === "shifts")
-    return (values as Shift[]).map((s) => `${formatChange(s.size)} from ${formatDay(s.from)}`).join(", ");
+    return (values as Shift[])
+      .map((s) => `${formatChange(s.size)} from ${formatDay(s.from)}`)
+      .join(", ");
   if (type === "weeks") return `${values[0] as number} to ${values.at(-1) as number}`;
   if (values.every((value) => typeof value === "string")) return values.join(", ");
   const numbers = values as number[];

@@ -20,7 +20,7 @@ const CHOICES: { choice: Choice; word: string }[] = [
       :class="['mark', choice, { on: decision === choice }]"
       :aria-pressed="decision === choice"
       :aria-label="`${word} ${name}`"
-      :title="word"
+      :data-tip="word"
       @click.stop="$emit('decide', decision === choice ? 'open' : choice)"
     >
       <svg viewBox="0 0 12 12" aria-hidden="true">

@@ -23,12 +23,14 @@ const tone = computed(() =>
 </script>
 
 <template>
-  <span v-if="row.drift" class="drift" :title="row.drift">
+  <span v-if="row.drift" class="drift" :data-tip="row.drift">
     <span :class="tone"
       ><span aria-hidden="true">{{ mark }}</span
       ><span class="unseen">{{ row.drift }}</span> {{ formatChange(row.drift_rate_year) }}</span
     >
-    <span class="small">{{ formatChange(row.drift_low) }} to {{ formatChange(row.drift_high) }}</span>
+    <span class="small"
+      >{{ formatChange(row.drift_low) }} to {{ formatChange(row.drift_high) }}</span
+    >
   </span>
   <span v-else class="small">{{ UNKNOWN }}</span>
 </template>

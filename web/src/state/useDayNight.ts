@@ -1,37 +1,26 @@
-import { onScopeDispose, ref, watchEffect } from "vue";
+import { useLocalStorage, usePreferredDark } from "@vueuse/core";
+import { computed, type ComputedRef, watchEffect } from "vue";
 import { useTheme } from "vuetify";
 
 export type Light = "day" | "night";
 
-const KEY = "driftfield.light";
-
 export interface UseDayNightReturn {
-  light: Readonly<ReturnType<typeof ref<Light>>>;
+  light: ComputedRef<Light>;
   toggle: () => void;
 }
 
 /** Day or night: what was chosen here before, else what the system asks for. */
 export function useDayNight(): UseDayNightReturn {
   const theme = useTheme();
-  const system = window.matchMedia("(prefers-color-scheme: dark)");
-  const chosen = localStorage.getItem(KEY);
-  const light = ref<Light>(
-    chosen === "day" || chosen === "night" ? chosen : system.matches ? "night" : "day",
-  );
-  const follow = (event: MediaQueryListEvent): void => {
-    if (!localStorage.getItem(KEY)) light.value = event.matches ? "night" : "day";
-  };
-  system.addEventListener("change", follow);
-  onScopeDispose(() => system.removeEventListener("change", follow));
+  const dark = usePreferredDark();
+  const chosen = useLocalStorage("driftfield.light", "");
+  const light = computed<Light>(() => {
+    if (chosen.value === "day" || chosen.value === "night") return chosen.value;
+    return dark.value ? "night" : "day";
+  });
   watchEffect(() => {
-    document.documentElement.dataset.theme = light.value;
+    document.documentElement.dataset["theme"] = light.value;
     theme.change(light.value);
   });
-  return {
-    light,
-    toggle: () => {
-      light.value = light.value === "day" ? "night" : "day";
-      localStorage.setItem(KEY, light.value);
-    },
-  };
+  return { light, toggle: () => (chosen.value = light.value === "day" ? "night" : "day") };
 }

@@ -88,8 +88,7 @@ export function useDecisions(): UseDecisionsReturn {
       notify(`${done} u undoes it.`);
     } catch (error) {
       notify(`Not recorded: ${(error as ApiError).message}`);
-      for (const queryKey of [["ledger"], PREVIEWS])
-        await cache.invalidateQueries({ queryKey });
+      for (const queryKey of [["ledger"], PREVIEWS]) await cache.invalidateQueries({ queryKey });
     }
     await cache.invalidateQueries({ queryKey: SHORTLIST });
   }

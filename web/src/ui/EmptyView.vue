@@ -8,7 +8,7 @@ defineEmits<{ retry: [] }>();
     <h1 class="serif">{{ title }}</h1>
     <p>{{ text }}</p>
     <slot />
-    <button v-if="retry" class="word-button" @click="$emit('retry')">Try again</button>
+    <v-btn v-if="retry" @click="$emit('retry')">Try again</v-btn>
   </section>
 </template>
 

@@ -20,14 +20,13 @@ withDefaults(
 <template>
   <span class="files">
     Export {{ what }}
-    <a
+    <v-btn
       v-for="{ form, says } in forms"
       :key="form"
-      class="word-button"
       :href="`${address}${address.includes('?') ? '&' : '?'}as=${form}`"
       :aria-label="`Export ${what} as ${says}`"
       download
-      >{{ says }}</a
+      >{{ says }}</v-btn
     >
   </span>
 </template>

@@ -2,7 +2,7 @@
 import { useQueries, useQuery } from "@tanstack/vue-query";
 import { computed, defineAsyncComponent } from "vue";
 import { useRoute, useRouter } from "vue-router";
-import type { ApiError, Choice, NichePreview } from "@/api/client";
+import type { Choice, NichePreview } from "@/api/client";
 import { nicheQueries } from "@/api/niche";
 import { registryQueries } from "@/api/registry";
 import DecisionMarks from "@/marks/DecisionMarks.vue";
@@ -11,22 +11,27 @@ import MonthHeader from "@/marks/MonthHeader.vue";
 import SignalLine from "@/marks/SignalLine.vue";
 import VerdictText from "@/marks/VerdictText.vue";
 import YearStrip from "@/marks/YearStrip.vue";
-import EmptyView from "@/ui/EmptyView.vue";
 import { yearShare } from "@/format/values";
-import NothingLoaded from "@/screens/parts/NothingLoaded.vue";
+import MarketGate from "@/screens/parts/MarketGate.vue";
 import NoteField from "@/screens/parts/NoteField.vue";
 import { formatFigure } from "@/format/figure";
 import { useDecisions } from "@/state/useDecisions";
+import { useTabTitle } from "@/state/useTabTitle";
 import { useShortcuts } from "@/state/useShortcuts";
 import { useMarket, useNamedNiches } from "@/state/useMarket";
 import { COMPARED, compareFigure } from "./rows";
 
 const MOST = 6;
+const TOO_FEW = {
+  title: "Two to six niches stand side by side",
+  text: "Mark some in the Field with Space, or in the Shortlist, and press c.",
+};
 const CompareChart = defineAsyncComponent(() => import("@/charts/CompareChart.vue"));
 
 const route = useRoute();
 const router = useRouter();
-const { markets, market, nothing } = useMarket();
+const { market } = useMarket();
+useTabTitle("Side by side");
 const figures = useQuery(registryQueries.figures());
 const { decide, undo } = useDecisions();
 
@@ -47,10 +52,7 @@ const previews = useQueries({
 const niches = computed(() =>
   previews.value.map((one) => one.data).filter((one): one is NichePreview => one !== undefined),
 );
-const failure = computed(
-  () =>
-    (markets.error.value ?? previews.value.find((one) => one.error)?.error) as ApiError | undefined,
-);
+const failure = computed(() => previews.value.find((one) => one.error)?.error);
 const groups = computed(() =>
   COMPARED.map(({ head, keys }) => ({
     head,
@@ -80,119 +82,109 @@ useShortcuts([
 
 <template>
   <div class="compare">
-    <NothingLoaded v-if="nothing" @retry="markets.refetch()" />
-    <EmptyView
-      v-else-if="failure"
-      :title="failure.title"
-      :text="failure.message"
-      retry
+    <MarketGate
+      :pending="niches.length < wanted.length || !market"
+      :failure="failure"
+      :empty="wanted.length < 2 && TOO_FEW"
       @retry="previews.forEach((one) => one.refetch())"
-    />
-    <EmptyView
-      v-else-if="wanted.length < 2"
-      title="Two to six niches stand side by side"
-      text="Mark some in the Field with Space, or in the Shortlist, and press c."
-    />
-    <template v-else-if="niches.length === wanted.length && market">
-      <header class="bar">
-        <h1 class="serif">Side by side</h1>
-        <span class="small">{{ market.name }}, as of {{ market.as_of }}</span>
-        <label><input v-model="indexed" type="checkbox" /> each against its own mean</label>
-        <button class="word-button" @click="print">Print</button>
-      </header>
-      <CompareChart class="chart" :niches="niches" :indexed="indexed" />
-      <table>
-        <thead>
-          <tr>
-            <td />
-            <th v-for="niche in niches" :key="niche.id" scope="col">
-              <span class="name serif">{{ niche.name }}</span>
-              <span class="small">{{ niche.category }}</span>
-              <span class="acts">
-                <DecisionMarks
-                  :decision="niche.decision"
-                  :name="niche.name"
-                  @decide="decideOn(niche, $event)"
+    >
+      <template v-if="market">
+        <header class="bar">
+          <h1 class="serif">Side by side</h1>
+          <span class="small">{{ market.name }}, as of {{ market.as_of }}</span>
+          <v-checkbox v-model="indexed" label="each against its own mean" />
+          <v-btn @click="print">Print</v-btn>
+        </header>
+        <CompareChart class="chart" :niches="niches" :indexed="indexed" />
+        <v-table>
+          <thead>
+            <tr>
+              <td />
+              <th v-for="niche in niches" :key="niche.id" scope="col">
+                <span class="name serif">{{ niche.name }}</span>
+                <span class="small">{{ niche.category }}</span>
+                <span class="acts">
+                  <DecisionMarks
+                    :decision="niche.decision"
+                    :name="niche.name"
+                    @decide="decideOn(niche, $event)"
+                  />
+                  <v-btn v-if="niches.length > 2" class="small" @click="leaveOut(niche.id)">
+                    Leave out<span class="unseen"> {{ niche.name }}</span>
+                  </v-btn>
+                </span>
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr>
+              <th scope="row">
+                <MonthHeader class="small months" /><span class="unseen">year</span>
+              </th>
+              <td v-for="niche in niches" :key="niche.id">
+                <YearStrip
+                  class="strip"
+                  :profile="niche.figures.season_profile"
+                  :as-of="yearShare(market.as_of)"
+                  :arrival="yearShare(market.arrival)"
+                  :label="`Year strip of ${niche.name}`"
                 />
-                <button
-                  v-if="niches.length > 2"
-                  class="word-button small"
-                  @click="leaveOut(niche.id)"
-                >
-                  Leave out<span class="unseen"> {{ niche.name }}</span>
-                </button>
-              </span>
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr>
-            <th scope="row">
-              <MonthHeader class="small months" /><span class="unseen">year</span>
-            </th>
-            <td v-for="niche in niches" :key="niche.id">
-              <YearStrip
-                class="strip"
-                :profile="niche.figures.season_profile"
-                :as-of="yearShare(market.as_of)"
-                :arrival="yearShare(market.arrival)"
-                :label="`Year strip of ${niche.name}`"
-              />
-            </td>
-          </tr>
-          <tr>
-            <th scope="row">13 weeks: season, drift</th>
-            <td v-for="niche in niches" :key="niche.id">
-              <GrowthBars
-                :season="niche.figures.growth_13w_season"
-                :drift="niche.figures.growth_13w_drift"
-              />
-            </td>
-          </tr>
-        </tbody>
-        <tbody v-for="group in groups" :key="group.head">
-          <tr>
-            <th class="group small" scope="rowgroup" :colspan="niches.length + 1">
-              {{ group.head }}
-            </th>
-          </tr>
-          <tr v-for="{ figure, cells } in group.rows" :key="figure.key">
-            <th scope="row" :title="figure.formula">
-              {{ figure.label }} <span class="small">{{ figure.unit }}</span>
-            </th>
-            <td v-for="(cell, i) in cells" :key="niches[i]?.id" :class="{ best: cell.best }">
-              <span class="figure">{{ formatFigure(figure, cell.value) }}</span>
-              <span class="small mark">{{ cell.best ? "best" : "" }}</span>
-              <svg v-if="cell.at !== null" class="range" viewBox="-3 0 68 8" aria-hidden="true">
-                <path d="M1 4H61M1 2V6M61 2V6" />
-                <circle :cx="1 + cell.at * 60" cy="4" r="3" />
-              </svg>
-            </td>
-          </tr>
-        </tbody>
-        <tbody>
-          <tr>
-            <th class="group small" scope="rowgroup" :colspan="niches.length + 1">In words</th>
-          </tr>
-          <tr class="words">
-            <th scope="row">Signals</th>
-            <td v-for="niche in niches" :key="niche.id">
-              <SignalLine :signals="niche.signals" />
-            </td>
-          </tr>
-          <tr class="words">
-            <th scope="row">Verdict</th>
-            <td v-for="niche in niches" :key="niche.id"><VerdictText :niche="niche" /></td>
-          </tr>
-          <tr class="words">
-            <th scope="row">Note</th>
-            <td v-for="niche in niches" :key="niche.id">
-              <NoteField :market="market.market_id" :niche="niche" />
-            </td>
-          </tr>
-        </tbody>
-      </table>
-    </template>
+              </td>
+            </tr>
+            <tr>
+              <th scope="row">13 weeks: season, drift</th>
+              <td v-for="niche in niches" :key="niche.id">
+                <GrowthBars
+                  :season="niche.figures.growth_13w_season"
+                  :drift="niche.figures.growth_13w_drift"
+                />
+              </td>
+            </tr>
+          </tbody>
+          <tbody v-for="group in groups" :key="group.head">
+            <tr>
+              <th class="group small" scope="rowgroup" :colspan="niches.length + 1">
+                {{ group.head }}
+              </th>
+            </tr>
+            <tr v-for="{ figure, cells } in group.rows" :key="figure.key">
+              <th scope="row" :data-tip="figure.formula">
+                {{ figure.label }} <span class="small">{{ figure.unit }}</span>
+              </th>
+              <td v-for="(cell, i) in cells" :key="niches[i]?.id" :class="{ best: cell.best }">
+                <span class="figure">{{ formatFigure(figure, cell.value) }}</span>
+                <span class="small mark">{{ cell.best ? "best" : "" }}</span>
+                <svg v-if="cell.at !== null" class="range" viewBox="-3 0 68 8" aria-hidden="true">
+                  <path d="M1 4H61M1 2V6M61 2V6" />
+                  <circle :cx="1 + cell.at * 60" cy="4" r="3" />
+                </svg>
+              </td>
+            </tr>
+          </tbody>
+          <tbody>
+            <tr>
+              <th class="group small" scope="rowgroup" :colspan="niches.length + 1">In words</th>
+            </tr>
+            <tr class="words">
+              <th scope="row">Signals</th>
+              <td v-for="niche in niches" :key="niche.id">
+                <SignalLine :signals="niche.signals" />
+              </td>
+            </tr>
+            <tr class="words">
+              <th scope="row">Verdict</th>
+              <td v-for="niche in niches" :key="niche.id"><VerdictText :niche="niche" /></td>
+            </tr>
+            <tr class="words">
+              <th scope="row">Note</th>
+              <td v-for="niche in niches" :key="niche.id">
+                <NoteField :market="market.market_id" :niche="niche" />
+              </td>
+            </tr>
+          </tbody>
+        </v-table>
+      </template>
+    </MarketGate>
   </div>
 </template>
 
@@ -212,7 +204,7 @@ useShortcuts([
   padding: 10px 0 4px;
 }
 
-.bar .word-button {
+.bar .v-btn {
   margin-left: auto;
 }
 
@@ -225,7 +217,7 @@ h1 {
   height: 220px;
 }
 
-table {
+.v-table :deep(table) {
   width: 100%;
   border-collapse: collapse;
   table-layout: fixed;
@@ -319,8 +311,8 @@ th[scope="row"] {
     overflow: visible;
   }
 
-  .word-button,
-  label {
+  .v-btn,
+  .v-checkbox {
     display: none;
   }
 }

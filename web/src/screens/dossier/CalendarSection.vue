@@ -8,6 +8,7 @@ import PriceAnswerChart from "@/charts/PriceAnswerChart.vue";
 import ProfileChart from "@/charts/ProfileChart.vue";
 import { formatDay } from "@/format/values";
 import FigureTable from "./FigureTable.vue";
+import SelectField from "@/ui/SelectField.vue";
 
 type Curve = Schemas["NicheCurve"];
 
@@ -37,6 +38,9 @@ const MODES = [
 const one = ref<CurveKey>("searches");
 const other = ref<CurveKey>("purchases");
 const mode = ref<(typeof MODES)[number]["key"]>("raw");
+const named = computed(() =>
+  props.curves.map((curve) => ({ title: curve.label.toLowerCase(), value: curve.key })),
+);
 const chosen = computed(() => [one.value, ...(other.value === one.value ? [] : [other.value])]);
 const calm = useQuery(
   computed(() => ({
@@ -109,28 +113,14 @@ const answer = computed(() => {
       <dd>{{ market.lead_days }} days</dd>
     </div>
   </dl>
-  <p v-if="first" class="choose">
-    <label
-      >Lay
-      <select v-model="one" aria-label="The first curve">
-        <option v-for="curve in curves" :key="curve.key" :value="curve.key">
-          {{ curve.label.toLowerCase() }}
-        </option>
-      </select></label
-    >
-    <label
-      >over
-      <select v-model="other" aria-label="The second curve">
-        <option v-for="curve in curves" :key="curve.key" :value="curve.key">
-          {{ curve.label.toLowerCase() }}
-        </option>
-      </select></label
-    >
-    <label v-for="{ key, says } in MODES" :key="key">
-      <input v-model="mode" type="radio" name="mode" :value="key" /> {{ says }}
-    </label>
+  <div v-if="first" class="choose">
+    <span>Lay <SelectField v-model="one" label="The first curve" :items="named" /></span>
+    <span>over <SelectField v-model="other" label="The second curve" :items="named" /></span>
+    <v-radio-group v-model="mode" aria-label="How the curves are drawn">
+      <v-radio v-for="{ key, says } in MODES" :key="key" :value="key" :label="says" />
+    </v-radio-group>
     <span v-if="level.length" class="small">no season found in {{ level.join(" and ") }}</span>
-  </p>
+  </div>
   <PairChart
     v-if="first"
     class="pair"

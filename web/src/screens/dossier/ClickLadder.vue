@@ -15,7 +15,7 @@ const breadth = computed(() => props.rungs.findIndex((one) => one.together >= BR
 </script>
 
 <template>
-  <table>
+  <v-table>
     <caption class="small">
       {{
         caption
@@ -32,7 +32,7 @@ const breadth = computed(() => props.rungs.findIndex((one) => one.together >= BR
     </thead>
     <tbody>
       <tr v-for="(one, i) in rungs" :key="one.key" :class="{ breadth: i === breadth }">
-        <th scope="row" :title="one.name">
+        <th scope="row" :data-tip="one.name">
           <span v-if="i === breadth" class="small mark">breadth</span> {{ one.name }}
         </th>
         <td class="bar">
@@ -58,11 +58,11 @@ const breadth = computed(() => props.rungs.findIndex((one) => one.together >= BR
         </td>
       </tr>
     </tbody>
-  </table>
+  </v-table>
 </template>
 
 <style scoped>
-table {
+.v-table :deep(table) {
   width: 100%;
   border-collapse: collapse;
   table-layout: fixed;

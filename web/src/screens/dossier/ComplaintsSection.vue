@@ -43,7 +43,7 @@ const groups = computed(() => {
 
 <template>
   <div class="groups">
-    <table v-for="group in groups" :key="group.key">
+    <v-table v-for="group in groups" :key="group.key">
       <caption class="small">
         {{
           group.head
@@ -84,7 +84,7 @@ const groups = computed(() => {
           <td>{{ formatCount(one.mentions) }}</td>
         </tr>
       </tbody>
-    </table>
+    </v-table>
   </div>
   <div v-if="courses.length" class="beside courses">
     <ThemesChart
@@ -98,7 +98,7 @@ const groups = computed(() => {
   <p v-else-if="said.themes.length" class="small">
     week in feedback would bring how what is said has changed.
   </p>
-  <table v-if="said.listings.length" class="numbers-table by-listing">
+  <v-table v-if="said.listings.length" class="by-listing">
     <caption>
       What each listing is complained of most, in reviews and returns
     </caption>
@@ -129,7 +129,7 @@ const groups = computed(() => {
         <td class="number">{{ formatShare(one.usual) }}</td>
       </tr>
     </tbody>
-  </table>
+  </v-table>
 </template>
 
 <style scoped>
@@ -143,7 +143,7 @@ const groups = computed(() => {
   gap: 18px 34px;
 }
 
-.groups table {
+.groups .v-table :deep(table) {
   border-collapse: collapse;
   table-layout: fixed;
   width: 100%;

@@ -42,7 +42,8 @@ const splits = computed(() =>
       raw: f[`${key}_raw`],
       season: f[`${key}_season`],
       drift: f[`${key}_drift`],
-      band: low === null || high === null ? UNKNOWN : `${formatChange(low)} to ${formatChange(high)}`,
+      band:
+        low === null || high === null ? UNKNOWN : `${formatChange(low)} to ${formatChange(high)}`,
     };
   }),
 );
@@ -59,7 +60,7 @@ const splits = computed(() =>
       Relative interest stands on its own axis: highest 100, no count, and never mixed with counts.
     </p>
   </template>
-  <table class="splits numbers-table">
+  <v-table class="splits">
     <caption>
       What the calendar did, and what is left
     </caption>
@@ -78,9 +79,9 @@ const splits = computed(() =>
         <th scope="row">{{ one.says }}</th>
         <td><GrowthBars :season="one.season" :drift="one.drift" /></td>
         <td>
-          <button class="number-button" @click="$emit('working', `${one.key}.raw`)">
+          <v-btn variant="plain" class="number-button" @click="$emit('working', `${one.key}.raw`)">
             {{ formatChange(one.raw) }}
-          </button>
+          </v-btn>
         </td>
         <td>{{ formatChange(one.season) }}</td>
         <td>
@@ -89,7 +90,7 @@ const splits = computed(() =>
         <td>{{ one.band }}</td>
       </tr>
     </tbody>
-  </table>
+  </v-table>
   <FigureTables
     :niche="niche"
     :figures="figures"

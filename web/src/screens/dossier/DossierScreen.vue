@@ -8,13 +8,13 @@ import { nicheQueries } from "@/api/niche";
 import { registryQueries } from "@/api/registry";
 import DecisionMarks from "@/marks/DecisionMarks.vue";
 import SignalLine from "@/marks/SignalLine.vue";
-import EmptyView from "@/ui/EmptyView.vue";
 import { formatCount, formatDay } from "@/format/values";
-import NothingLoaded from "@/screens/parts/NothingLoaded.vue";
+import MarketGate from "@/screens/parts/MarketGate.vue";
 import NoteField from "@/screens/parts/NoteField.vue";
 import { useDecisions } from "@/state/useDecisions";
 import { useFieldState } from "@/state/useFieldState";
 import { useMarket } from "@/state/useMarket";
+import { useTabTitle } from "@/state/useTabTitle";
 import { useShortcuts } from "@/state/useShortcuts";
 import WorkingSheet from "@/screens/parts/WorkingSheet.vue";
 import CalendarSection from "./CalendarSection.vue";
@@ -34,10 +34,15 @@ const QUESTIONS = [
   { id: "money", question: "Does it pay?" },
 ] as const;
 
+const UNNAMED = {
+  title: "No niche is named",
+  text: "Choose one in the Field and press Enter.",
+};
+
 const route = useRoute();
 const router = useRouter();
 const state = useFieldState();
-const { markets, market, id, nothing } = useMarket();
+const { market, id } = useMarket();
 const figures = useQuery(registryQueries.figures());
 const queue = useQuery(computed(() => ledgerQueries.ids(state.ask.value)));
 const { decide, undo } = useDecisions();
@@ -56,6 +61,7 @@ const said = useQuery(ask(nicheQueries.feedback));
 const reckoning = useQuery(ask(nicheQueries.costs));
 const questions = [preview, outlook, curves, holders, typed, said, reckoning];
 const niche = computed(() => preview.data.value);
+useTabTitle(() => niche.value?.name);
 const registry = computed(() => figures.data.value ?? []);
 const note = ref<InstanceType<typeof NoteField> | null>(null);
 
@@ -148,8 +154,7 @@ useShortcuts([
 
 const failure = computed(
   () =>
-    [markets, ...questions].map((one) => one.error.value).find((error) => error !== null) as
-      ApiError | undefined,
+    questions.map((one) => one.error.value).find((error) => error !== null) as ApiError | undefined,
 );
 const retry = (): void => {
   for (const one of questions) if (one.error.value) void one.refetch();
@@ -158,140 +163,138 @@ const retry = (): void => {
 
 <template>
   <div class="dossier">
-    <NothingLoaded v-if="nothing" @retry="markets.refetch()" />
-    <EmptyView
-      v-else-if="failure"
-      :title="failure.title"
-      :text="failure.message"
-      retry
+    <MarketGate
+      :pending="!niche || !market"
+      :failure="failure"
+      :empty="!named && UNNAMED"
       @retry="retry"
-    />
-    <EmptyView
-      v-else-if="!named"
-      title="No niche is named"
-      text="Choose one in the Field and press Enter."
-    />
-    <template v-else-if="niche && market">
-      <aside aria-label="The niche at hand">
-        <h1 class="serif">{{ niche.name }}</h1>
-        <p class="small">
-          {{ niche.category }}<br />
-          {{ market.name }}, as of {{ formatDay(market.as_of) }}<br />
-          rank {{ formatCount(niche.figures.rank) }}, band {{ formatCount(niche.figures.rank_low) }} to
-          {{ formatCount(niche.figures.rank_high) }}; headroom {{ formatCount(niche.figures.headroom) }}
-        </p>
-        <DecisionMarks :decision="niche.decision" :name="niche.name" @decide="decideHere" />
-        <p v-if="niche.reason" class="small">{{ niche.reason }}</p>
-        <NoteField ref="note" :market="market.market_id" :niche="niche" />
-        <nav aria-label="Questions">
-          <a
-            v-for="({ id: section, question }, i) in QUESTIONS"
-            :key="section"
-            :href="`#${section}`"
-            @click.prevent="goTo(section)"
-            ><kbd>{{ i + 1 }}</kbd> {{ question }}</a
+    >
+      <template v-if="niche && market">
+        <aside aria-label="The niche at hand">
+          <h1 class="serif">{{ niche.name }}</h1>
+          <p class="small">
+            {{ niche.category }}<br />
+            {{ market.name }}, as of {{ formatDay(market.as_of) }}<br />
+            rank {{ formatCount(niche.figures.rank) }}, band
+            {{ formatCount(niche.figures.rank_low) }} to {{ formatCount(niche.figures.rank_high) }};
+            headroom {{ formatCount(niche.figures.headroom) }}
+          </p>
+          <DecisionMarks :decision="niche.decision" :name="niche.name" @decide="decideHere" />
+          <p v-if="niche.reason" class="small">{{ niche.reason }}</p>
+          <NoteField ref="note" :market="market.market_id" :niche="niche" />
+          <nav aria-label="Questions">
+            <a
+              v-for="({ id: section, question }, i) in QUESTIONS"
+              :key="section"
+              :href="`#${section}`"
+              @click.prevent="goTo(section)"
+              ><kbd>{{ i + 1 }}</kbd> {{ question }}</a
+            >
+          </nav>
+          <SignalLine :signals="niche.signals" />
+          <p class="small steps">
+            <v-btn :disabled="place < 1" @click="step(-1)">← before</v-btn>
+            <span v-if="place >= 0"
+              >{{ formatCount(place + 1) }} of {{ formatCount(list.length) }}</span
+            >
+            <v-btn :disabled="place < 0 || place >= list.length - 1" @click="step(1)">
+              next →
+            </v-btn>
+          </p>
+          <RouterLink class="small" :to="toField">Back to the Field</RouterLink>
+        </aside>
+        <div class="pages" tabindex="0" role="region" aria-label="Answers">
+          <QuestionSection
+            id="demand"
+            question="Is the demand real?"
+            :verdict="niche.verdict"
+            :ready="outlook.isSuccess.value"
           >
-        </nav>
-        <SignalLine :signals="niche.signals" />
-        <p class="small steps">
-          <button class="word-button" :disabled="place < 1" @click="step(-1)">← before</button>
-          <span v-if="place >= 0">{{ formatCount(place + 1) }} of {{ formatCount(list.length) }}</span>
-          <button
-            class="word-button"
-            :disabled="place < 0 || place >= list.length - 1"
-            @click="step(1)"
+            <DemandSection
+              v-if="outlook.data.value"
+              :niche="niche"
+              :figures="registry"
+              :outlook="outlook.data.value"
+              @working="work"
+            />
+          </QuestionSection>
+          <QuestionSection
+            id="calendar"
+            question="When does it come?"
+            :verdict="calendar"
+            :ready="outlook.isSuccess.value && curves.isSuccess.value"
           >
-            next →
-          </button>
-        </p>
-        <RouterLink class="small" :to="toField">Back to the Field</RouterLink>
-      </aside>
-      <div class="pages" tabindex="0" role="region" aria-label="Answers">
-        <QuestionSection
-          id="demand"
-          question="Is the demand real?"
-          :verdict="niche.verdict"
-          :ready="outlook.isSuccess.value"
-        >
-          <DemandSection
-            v-if="outlook.data.value"
-            :niche="niche"
-            :figures="registry"
-            :outlook="outlook.data.value"
-            @working="work"
-          />
-        </QuestionSection>
-        <QuestionSection
-          id="calendar"
-          question="When does it come?"
-          :verdict="calendar"
-          :ready="outlook.isSuccess.value && curves.isSuccess.value"
-        >
-          <CalendarSection
-            v-if="outlook.data.value && curves.data.value"
-            :niche="niche"
-            :figures="registry"
-            :market="market"
-            :curves="curves.data.value"
-            :outlook="outlook.data.value"
-            @working="work"
-          />
-        </QuestionSection>
-        <QuestionSection
-          id="holders"
-          question="Who holds it?"
-          :verdict="holders.data.value?.verdict"
-          :ready="holders.isSuccess.value"
-        >
-          <HoldersSection
-            v-if="holders.data.value"
-            :market="market"
-            :niche="niche"
-            :figures="registry"
-            :holders="holders.data.value"
-            @working="work"
-          />
-        </QuestionSection>
-        <QuestionSection
-          id="terms"
-          question="What do buyers type?"
-          :verdict="typed.data.value?.verdict"
-          :ready="typed.isSuccess.value"
-        >
-          <TermsSection
-            v-if="typed.data.value"
-            :market="market"
-            :niche="niche"
-            :typed="typed.data.value"
-          />
-        </QuestionSection>
-        <QuestionSection
-          id="complaints"
-          question="What do they complain of?"
-          :verdict="said.data.value?.verdict"
-          :ready="said.isSuccess.value"
-        >
-          <ComplaintsSection v-if="said.data.value" :said="said.data.value" />
-        </QuestionSection>
-        <QuestionSection
-          id="money"
-          question="Does it pay?"
-          :verdict="
-            reckoning.data.value &&
-            (reckoning.data.value.paying?.says ?? [reckoning.data.value.missing])
-          "
-          :ready="reckoning.isSuccess.value"
-        >
-          <MoneySection
-            v-if="reckoning.data.value"
-            :market="market.market_id"
-            :niche="niche.id"
-            :answer="reckoning.data.value"
-          />
-        </QuestionSection>
-      </div>
-      <WorkingSheet v-model="workingOpen" :figure="workingOf" :niche="niche" :figures="registry" />
-    </template>
+            <CalendarSection
+              v-if="outlook.data.value && curves.data.value"
+              :niche="niche"
+              :figures="registry"
+              :market="market"
+              :curves="curves.data.value"
+              :outlook="outlook.data.value"
+              @working="work"
+            />
+          </QuestionSection>
+          <QuestionSection
+            id="holders"
+            question="Who holds it?"
+            :verdict="holders.data.value?.verdict"
+            :ready="holders.isSuccess.value"
+          >
+            <HoldersSection
+              v-if="holders.data.value"
+              :market="market"
+              :niche="niche"
+              :figures="registry"
+              :holders="holders.data.value"
+              @working="work"
+            />
+          </QuestionSection>
+          <QuestionSection
+            id="terms"
+            question="What do buyers type?"
+            :verdict="typed.data.value?.verdict"
+            :ready="typed.isSuccess.value"
+          >
+            <TermsSection
+              v-if="typed.data.value"
+              :market="market"
+              :niche="niche"
+              :typed="typed.data.value"
+            />
+          </QuestionSection>
+          <QuestionSection
+            id="complaints"
+            question="What do they complain of?"
+            :verdict="said.data.value?.verdict"
+            :ready="said.isSuccess.value"
+          >
+            <ComplaintsSection v-if="said.data.value" :said="said.data.value" />
+          </QuestionSection>
+          <QuestionSection
+            id="money"
+            question="Does it pay?"
+            :verdict="
+              reckoning.data.value &&
+              (reckoning.data.value.paying?.says ?? [reckoning.data.value.missing])
+            "
+            :ready="reckoning.isSuccess.value"
+          >
+            <MoneySection
+              v-if="reckoning.data.value"
+              :market="market.market_id"
+              :niche="niche.id"
+              :answer="reckoning.data.value"
+            />
+          </QuestionSection>
+        </div>
+        <WorkingSheet
+          v-model="workingOpen"
+          :figure="workingOf"
+          :niche="niche"
+          :figures="registry"
+        />
+      </template>
+    </MarketGate>
   </div>
 </template>
 
@@ -348,7 +351,7 @@ nav a:hover {
   align-items: baseline;
 }
 
-.steps button:disabled {
+.steps .v-btn--disabled {
   opacity: 0.4;
 }
 

@@ -35,29 +35,30 @@ const rows = computed(() =>
 </script>
 
 <template>
-  <table class="numbers-table">
+  <v-table>
     <tbody>
       <tr v-for="{ figure, said, lacks } in rows" :key="figure.key">
         <th scope="row">
           {{ figure.label }} <span class="small">{{ figure.unit }}</span>
         </th>
         <td>
-          <button
+          <v-btn
+            variant="plain"
             class="number-button"
-            :title="`${figure.formula}. Click for the working.`"
+            :data-tip="`${figure.formula}. Click for the working.`"
             @click="$emit('working', figure.key)"
           >
             {{ said }}
-          </button>
+          </v-btn>
         </td>
         <td v-if="lacks" class="small">{{ lacks }} would bring it</td>
       </tr>
     </tbody>
-  </table>
+  </v-table>
 </template>
 
 <style scoped>
-table {
+.v-table :deep(table) {
   align-self: start;
 }
 </style>

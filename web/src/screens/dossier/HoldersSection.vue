@@ -82,7 +82,7 @@ const winners = computed(() =>
       />
     </div>
     <div v-if="attributes.length" class="beside">
-      <table v-for="[attribute, values] in attributes" :key="attribute" class="numbers-table">
+      <v-table v-for="[attribute, values] in attributes" :key="attribute">
         <caption>
           Which
           {{
@@ -106,7 +106,7 @@ const winners = computed(() =>
             <td class="number">{{ formatCount(one.units) }}</td>
           </tr>
         </tbody>
-      </table>
+      </v-table>
     </div>
     <p v-else class="small">attr_ columns in listings would bring colours, sizes and materials.</p>
     <h3>Who came lately, and did it work</h3>
@@ -125,7 +125,7 @@ const winners = computed(() =>
             : "Nothing was launched here within two years."
         }}
       </p>
-      <table v-if="winners.length" class="numbers-table">
+      <v-table v-if="winners.length">
         <caption>
           Launches that worked beside the other listings, medians
         </caption>
@@ -143,7 +143,7 @@ const winners = computed(() =>
             <td class="number">{{ SAID[one.fact]?.say(one.others) }}</td>
           </tr>
         </tbody>
-      </table>
+      </v-table>
       <p v-else-if="holders.launches.length" class="small">
         Fewer than two launches worked, so it is not said how they differ.
       </p>
@@ -181,7 +181,7 @@ h3 {
   height: 150px;
 }
 
-.beside > table {
+.beside > .v-table {
   align-self: start;
 }
 

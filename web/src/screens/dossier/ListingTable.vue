@@ -68,7 +68,7 @@ const held = computed(() =>
 
 <template>
   <div class="wide" tabindex="0" role="region" aria-label="The most clicked listings">
-    <table class="numbers-table listings">
+    <v-table class="wide-table listings">
       <caption>
         The
         {{
@@ -87,12 +87,12 @@ const held = computed(() =>
             :class="{ number: !head.words }"
             :aria-sort="by.key === head.key ? (by.down ? 'descending' : 'ascending') : undefined"
           >
-            <button class="sort" @click="sortBy(head.key)">
+            <v-btn variant="plain" class="sort" @click="sortBy(head.key)">
               {{ head.head
               }}<span v-if="by.key === head.key" aria-hidden="true">{{
                 by.down ? " ↓" : " ↑"
               }}</span>
-            </button>
+            </v-btn>
           </th>
           <th scope="col">attributes</th>
         </tr>
@@ -101,13 +101,14 @@ const held = computed(() =>
         <template v-for="one in rows" :key="one.listing_id">
           <tr>
             <th scope="row">
-              <button
+              <v-btn
+                variant="plain"
                 class="name"
-                :title="one.title"
+                :data-tip="one.title"
                 :aria-expanded="open === one.listing_id"
                 @click="look(one.listing_id)"
               >
-                {{ one.title }}</button><span v-if="one.sponsored" class="small"> sponsored</span>
+                {{ one.title }}</v-btn><span v-if="one.sponsored" class="small"> sponsored</span>
             </th>
             <td><TrendStrip :values="one.trend" :label="`Units of ${one.title}`" /></td>
             <td v-for="head in HEADS" :key="head.key" :class="{ number: !head.words }">
@@ -139,7 +140,7 @@ const held = computed(() =>
           </tr>
         </template>
       </tbody>
-    </table>
+    </v-table>
   </div>
 </template>
 

@@ -6,6 +6,7 @@ import { saveFees } from "@/api/desk";
 import { COSTS, nicheQueries, saveCosts } from "@/api/niche";
 import { formatCount, UNKNOWN } from "@/format/values";
 import { useNotice } from "@/state/useNotice";
+import TextField from "@/ui/TextField.vue";
 
 type Answer = Schemas["Paying"];
 type Cost = keyof Schemas["CostsNow"];
@@ -166,22 +167,21 @@ async function keepFees(): Promise<void> {
 <template>
   <div class="money">
     <form class="costs" @submit.prevent="keep" @change="keep">
-      <label v-for="line in LINES" :key="line.key">
+      <div v-for="line in LINES" :key="line.key" class="line">
         <span>{{ line.says }}{{ line.share ? ", %" : "" }}</span>
-        <input
+        <TextField
           v-model="typed[line.key]"
           inputmode="decimal"
-          autocomplete="off"
-          :aria-label="line.says"
+          :label="line.says"
           :placeholder="usual(line)"
         />
-      </label>
+      </div>
       <p class="small">
         An empty field takes what its grey text says. What is typed is kept for this niche.
       </p>
-      <button class="unseen" type="submit">Reckon</button>
+      <v-btn variant="plain" class="unseen" type="submit">Reckon</v-btn>
     </form>
-    <table v-if="paying" class="steps">
+    <v-table v-if="paying" class="steps">
       <caption class="small">
         Per unit
       </caption>
@@ -197,15 +197,16 @@ async function keepFees(): Promise<void> {
           <tr :class="{ left: step.key === 'left' }">
             <th scope="row">{{ step.head }}</th>
             <td>
-              <button
+              <v-btn
                 v-if="workingOf(step.key)"
+                variant="plain"
                 class="number-button"
                 :aria-expanded="open === step.key"
-                :title="workingOf(step.key)?.formula"
+                :data-tip="workingOf(step.key)?.formula"
                 @click="open = open === step.key ? '' : step.key"
               >
                 {{ step.now }}
-              </button>
+              </v-btn>
               <template v-else>{{ step.now }}</template>
             </td>
             <td>{{ step.then }}</td>
@@ -223,10 +224,10 @@ async function keepFees(): Promise<void> {
           <td />
         </tr>
       </tbody>
-    </table>
+    </v-table>
     <details v-if="paying" class="fees">
       <summary>Handling fees of this market by size class</summary>
-      <table>
+      <v-table>
         <thead>
           <tr>
             <th scope="col">class</th>
@@ -237,36 +238,31 @@ async function keepFees(): Promise<void> {
         </thead>
         <tbody>
           <tr v-for="(one, i) in fees" :key="i">
-            <td><input v-model="one.name" :aria-label="`Name of class ${i + 1}`" /></td>
+            <td><TextField v-model="one.name" :label="`Name of class ${i + 1}`" /></td>
             <td>
-              <input
+              <TextField
                 v-model="one.upto_g"
-                :aria-label="`Weight limit of class ${i + 1}`"
+                :label="`Weight limit of class ${i + 1}`"
                 placeholder="any"
               />
             </td>
             <td>
-              <input
+              <TextField
                 v-model="one.upto_mm"
-                :aria-label="`Length limit of class ${i + 1}`"
+                :label="`Length limit of class ${i + 1}`"
                 placeholder="any"
               />
             </td>
-            <td><input v-model="one.fee" :aria-label="`Fee of class ${i + 1}`" /></td>
+            <td><TextField v-model="one.fee" :label="`Fee of class ${i + 1}`" /></td>
           </tr>
         </tbody>
-      </table>
+      </v-table>
       <p class="acts">
-        <button
-          class="word-button"
-          @click="fees.push({ name: '', upto_g: '', upto_mm: '', fee: '' })"
-        >
+        <v-btn @click="fees.push({ name: '', upto_g: '', upto_mm: '', fee: '' })">
           Add a class
-        </button>
-        <button class="word-button" :disabled="fees.length < 2" @click="fees.pop()">
-          Take the last away
-        </button>
-        <button class="word-button" @click="keepFees">Keep the fees</button>
+        </v-btn>
+        <v-btn :disabled="fees.length < 2" @click="fees.pop()"> Take the last away </v-btn>
+        <v-btn @click="keepFees">Keep the fees</v-btn>
       </p>
       <p class="small">
         The fees that come with Driftfield are examples, no marketplace’s; put the real ones in
@@ -284,29 +280,18 @@ async function keepFees(): Promise<void> {
   align-items: start;
 }
 
-label {
+.line {
   display: grid;
   grid-template-columns: 190px minmax(0, 1fr);
   align-items: baseline;
   padding: 2px 0;
 }
 
-input {
-  border: 0;
-  border-bottom: 1px solid var(--q4);
-  background: none;
-  padding: 2px;
-  width: 100%;
-  box-sizing: border-box;
+.line .v-input {
   font-weight: 600;
 }
 
-input::placeholder {
-  color: var(--ink3);
-  font-weight: 400;
-}
-
-table {
+.v-table :deep(table) {
   border-collapse: collapse;
   width: 100%;
 }

@@ -79,13 +79,11 @@ const follow = (term: string): void => void (open.value = open.value === term ? 
     purchases in term_weeks would bring which terms are wanted and not served.
   </p>
   <p class="acts">
-    <button class="word-button" @click="copy">
-      Copy {{ chosen.size ? `the ${chosen.size} chosen` : "all" }}
-    </button>
+    <v-btn @click="copy"> Copy {{ chosen.size ? `the ${chosen.size} chosen` : "all" }} </v-btn>
     <FileLinks :address="address" :what="chosen.size ? 'the chosen terms' : 'the terms'" />
   </p>
   <div class="wide">
-    <table class="numbers-table terms">
+    <v-table class="wide-table terms">
       <thead>
         <tr>
           <td />
@@ -106,22 +104,22 @@ const follow = (term: string): void => void (open.value = open.value === term ? 
         <template v-for="one in terms" :key="one.term">
           <tr>
             <td>
-              <input
-                type="checkbox"
-                :checked="chosen.has(one.term)"
+              <v-checkbox
+                :model-value="chosen.has(one.term)"
                 :aria-label="`Choose ${one.term}`"
-                @change="toggle(one.term)"
+                @update:model-value="toggle(one.term)"
               />
             </td>
             <th scope="row">
-              <button
+              <v-btn
+                variant="plain"
                 class="term"
                 :aria-expanded="open === one.term"
-                :title="`Where the clicks of “${one.term}” go`"
+                :data-tip="`Where the clicks of “${one.term}” go`"
                 @click="follow(one.term)"
               >
                 {{ one.term }}
-              </button>
+              </v-btn>
               <span v-if="one.misspelt_of" class="small mark">
                 likely mistyped, of “{{ one.misspelt_of }}”</span
               >
@@ -132,7 +130,7 @@ const follow = (term: string): void => void (open.value = open.value === term ? 
             <td><GrowthBars :season="one.growth_season" :drift="one.growth_drift" /></td>
             <td
               class="number"
-              :title="`${formatChange(one.growth_low)} to ${formatChange(one.growth_high)}`"
+              :data-tip="`${formatChange(one.growth_low)} to ${formatChange(one.growth_high)}`"
             >
               {{ formatChange(one.growth_drift) }}
             </td>
@@ -164,7 +162,7 @@ const follow = (term: string): void => void (open.value = open.value === term ? 
               <p v-else-if="!where.data.value?.length" class="small">
                 No clicks after this term are known: term_clicks would bring them.
               </p>
-              <table v-else class="numbers-table">
+              <v-table v-else>
                 <caption>
                   Where the clicks of “{{
                     one.term
@@ -186,14 +184,14 @@ const follow = (term: string): void => void (open.value = open.value === term ? 
                     <td class="number">{{ formatShare(to.purchase_share) }}</td>
                   </tr>
                 </tbody>
-              </table>
+              </v-table>
             </td>
           </tr>
         </template>
       </tbody>
-    </table>
+    </v-table>
   </div>
-  <table v-if="typed.words.length" class="numbers-table words">
+  <v-table v-if="typed.words.length" class="words">
     <caption>
       Words beyond the thing itself: what buyers ask for
     </caption>
@@ -219,7 +217,7 @@ const follow = (term: string): void => void (open.value = open.value === term ? 
         </td>
       </tr>
     </tbody>
-  </table>
+  </v-table>
 </template>
 
 <style scoped>

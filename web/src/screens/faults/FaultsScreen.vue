@@ -3,8 +3,9 @@ import { useQuery } from "@tanstack/vue-query";
 import { computed } from "vue";
 import type { ApiError, Schemas } from "@/api/client";
 import { faultQueries } from "@/api/faults";
-import EmptyView from "@/ui/EmptyView.vue";
+import ScreenGate from "@/ui/ScreenGate.vue";
 import { formatDay, formatTime } from "@/format/values";
+import { useTabTitle } from "@/state/useTabTitle";
 import { useNotice } from "@/state/useNotice";
 
 type Fault = Schemas["FaultRow"];
@@ -17,6 +18,7 @@ const PROGRAMS: Record<string, string> = {
 const faults = useQuery(faultQueries.all());
 const failure = computed(() => faults.error.value as ApiError | null);
 const { notify } = useNotice();
+useTabTitle("Faults");
 
 /** What a report needs: when, what, where in the program, and which versions. */
 async function copy(fault: Fault): Promise<void> {
@@ -27,45 +29,37 @@ async function copy(fault: Fault): Promise<void> {
 </script>
 
 <template>
-  <EmptyView
-    v-if="failure"
-    :title="failure.title"
-    :text="failure.message"
-    retry
-    @retry="faults.refetch()"
-  />
-  <section v-else-if="faults.data.value" class="faults">
-    <h1 class="serif">Faults</h1>
-    <p>
-      What went wrong in the program itself, the latest first.
-      {{
-        faults.data.value.faults.length
-          ? "Nothing was left half done by any of them."
-          : "None is noted."
-      }}
-    </p>
-    <p class="small">Noted in {{ faults.data.value.file }}. {{ faults.data.value.about }}.</p>
-    <article v-for="(fault, i) in faults.data.value.faults" :key="i" :aria-label="fault.id">
-      <h2 class="serif">
-        {{ formatDay(fault.at.slice(0, 10)) }}, {{ formatTime(fault.at) }}, {{ PROGRAMS[fault.program] }}
-      </h2>
-      <p class="text">{{ fault.text }}</p>
+  <ScreenGate :pending="!faults.data.value" :failure="failure" @retry="faults.refetch()">
+    <section v-if="faults.data.value" class="faults">
+      <h1 class="serif">Faults</h1>
       <p>
-        <span class="small">Under {{ fault.id }}.</span>
-        <button
-          class="word-button"
-          :aria-label="`Copy for a report: ${fault.id}`"
-          @click="copy(fault)"
-        >
-          Copy for a report
-        </button>
+        What went wrong in the program itself, the latest first.
+        {{
+          faults.data.value.faults.length
+            ? "Nothing was left half done by any of them."
+            : "None is noted."
+        }}
       </p>
-      <details v-if="fault.trace">
-        <summary>Where in the program</summary>
-        <pre tabindex="0">{{ fault.trace }}</pre>
-      </details>
-    </article>
-  </section>
+      <p class="small">Noted in {{ faults.data.value.file }}. {{ faults.data.value.about }}.</p>
+      <article v-for="(fault, i) in faults.data.value.faults" :key="i" :aria-label="fault.id">
+        <h2 class="serif">
+          {{ formatDay(fault.at.slice(0, 10)) }}, {{ formatTime(fault.at) }},
+          {{ PROGRAMS[fault.program] }}
+        </h2>
+        <p class="text">{{ fault.text }}</p>
+        <p>
+          <span class="small">Under {{ fault.id }}.</span>
+          <v-btn :aria-label="`Copy for a report: ${fault.id}`" @click="copy(fault)">
+            Copy for a report
+          </v-btn>
+        </p>
+        <details v-if="fault.trace">
+          <summary>Where in the program</summary>
+          <pre tabindex="0">{{ fault.trace }}</pre>
+        </details>
+      </article>
+    </section>
+  </ScreenGate>
 </template>
 
 <style scoped>
@@ -105,7 +99,7 @@ p {
   overflow-wrap: anywhere;
 }
 
-.word-button {
+.v-btn {
   margin-left: 12px;
 }
 

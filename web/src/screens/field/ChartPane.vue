@@ -69,12 +69,10 @@ defineExpose({
           {{ formatCount(points.data.value.unknown) }} without known competition are not drawn
         </span>
         <span class="acts">
-          <button class="word-button" :aria-pressed="drawing" @click="drawing = !drawing">
+          <v-btn :aria-pressed="drawing" @click="drawing = !drawing">
             {{ drawing ? "Draw round some niches …" : "Draw an area" }}
-          </button>
-          <button v-if="chart?.zoomed" class="word-button" @click="chart.reset()">
-            Show the whole
-          </button>
+          </v-btn>
+          <v-btn v-if="chart?.zoomed" @click="chart.reset()"> Show the whole </v-btn>
         </span>
       </p>
       <FieldChart

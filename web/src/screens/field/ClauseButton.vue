@@ -5,6 +5,7 @@ import { readCondition } from "@/api/ledger";
 import { formatCount } from "@/format/values";
 import SpreadPicker from "./SpreadPicker.vue";
 import type { ConditionSaid } from "./useLedger";
+import TextField from "@/ui/TextField.vue";
 
 /** One condition in the sentence: read it, change it, switch it off, take it back. */
 const props = defineProps<{
@@ -49,19 +50,19 @@ function flip(): void {
 </script>
 
 <template>
-  <v-menu v-model="open" :close-on-content-click="false" location="bottom start">
+  <v-menu v-model="open" location="bottom start">
     <template #activator="{ props: opens }">
-      <button v-bind="opens" class="clause" :class="{ off: !condition.on }">
+      <v-btn variant="plain" v-bind="opens" class="clause" :class="{ off: !condition.on }">
         {{ condition.says
         }}<span v-if="condition.removes" class="removes small"
           >−{{ formatCount(condition.removes) }}</span
         >
-      </button>
+      </v-btn>
     </template>
     <div class="sheet" role="dialog" :aria-label="condition.says">
       <form @submit.prevent="apply">
-        <input v-model="text" aria-label="The condition" spellcheck="false" autocomplete="off" />
-        <button class="word-button" type="submit">Set</button>
+        <TextField v-model="text" label="The condition" spellcheck="false" />
+        <v-btn type="submit">Set</v-btn>
       </form>
       <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>
       <SpreadPicker
@@ -82,10 +83,10 @@ function flip(): void {
         <template v-else>It alone removes none.</template>
       </p>
       <p class="acts">
-        <button class="word-button" @click="flip">
+        <v-btn @click="flip">
           {{ condition.on ? "Switch off" : "Switch on" }}
-        </button>
-        <button class="word-button" @click="takeBack">Take back</button>
+        </v-btn>
+        <v-btn @click="takeBack">Take back</v-btn>
       </p>
     </div>
   </v-menu>
@@ -114,10 +115,6 @@ function flip(): void {
 }
 
 .sheet {
-  background: var(--page);
-  border: 1px solid var(--rule);
-  border-radius: 2px;
-  box-shadow: 0 6px 18px rgb(0 0 0 / 18%);
   padding: 12px 14px;
   width: 290px;
 }
@@ -125,15 +122,6 @@ function flip(): void {
 form {
   display: flex;
   gap: 10px;
-}
-
-input {
-  flex: 1;
-  min-width: 0;
-  border: 0;
-  border-bottom: 1px solid var(--q4);
-  background: none;
-  font: 13px var(--sans);
 }
 
 p {

@@ -2,6 +2,7 @@
 import { computed, ref } from "vue";
 import type { FigureRow } from "@/api/client";
 import { addable, type Column, COLUMNS, columnOf } from "./columns";
+import TextField from "@/ui/TextField.vue";
 
 /** Which columns the ledger shows and in what order; any figure that fits into a cell can be one. */
 const props = defineProps<{ columns: Column[]; figures: FigureRow[]; changed: boolean }>();
@@ -24,9 +25,9 @@ function nameOf(column: Column): string {
 </script>
 
 <template>
-  <v-menu :close-on-content-click="false" location="bottom end">
+  <v-menu location="bottom end">
     <template #activator="{ props: opens }">
-      <button v-bind="opens" class="word-button">Columns</button>
+      <v-btn v-bind="opens">Columns</v-btn>
     </template>
     <div class="sheet" role="dialog" aria-label="Columns">
       <h3 class="small">Shown, from the left</h3>
@@ -36,47 +37,40 @@ function nameOf(column: Column): string {
           :key="column.key"
         >
           <span>{{ nameOf(column) }}</span>
-          <button
-            class="word-button"
+          <v-btn
             :disabled="i === 0"
             :aria-label="`Move ${nameOf(column)} to the left`"
             @click="$emit('move', column.key, -1)"
           >
             ←
-          </button>
-          <button
-            class="word-button"
+          </v-btn>
+          <v-btn
             :disabled="i === columns.length - 2"
             :aria-label="`Move ${nameOf(column)} to the right`"
             @click="$emit('move', column.key, 1)"
           >
             →
-          </button>
-          <button
+          </v-btn>
+          <v-btn
             v-if="!column.fixed"
-            class="word-button"
             :aria-label="`Leave out ${nameOf(column)}`"
             @click="$emit('toggle', column.key)"
           >
             Leave out
-          </button>
+          </v-btn>
         </li>
       </ul>
       <h3 class="small">Add</h3>
-      <input v-model="wanted" aria-label="Find a figure to add" placeholder="any figure, by name" />
+      <TextField v-model="wanted" label="Find a figure to add" placeholder="any figure, by name" />
       <ul>
         <li v-for="column in absent" :key="column.key">
           <span>{{ nameOf(column) }}</span>
-          <button
-            class="word-button"
-            :aria-label="`Add ${nameOf(column)}`"
-            @click="$emit('toggle', column.key)"
-          >
+          <v-btn :aria-label="`Add ${nameOf(column)}`" @click="$emit('toggle', column.key)">
             Add
-          </button>
+          </v-btn>
         </li>
       </ul>
-      <button v-if="changed" class="word-button" @click="$emit('reset')">As at first</button>
+      <v-btn v-if="changed" @click="$emit('reset')">As at first</v-btn>
     </div>
   </v-menu>
 </template>
@@ -87,9 +81,6 @@ function nameOf(column: Column): string {
   max-height: 70vh;
   overflow-y: auto;
   padding: 8px 14px 12px;
-  background: var(--page);
-  border: 1px solid var(--rule);
-  border-radius: 2px;
 }
 
 h3 {
@@ -114,17 +105,8 @@ li span {
   flex: 1;
 }
 
-button:disabled {
+.v-btn--disabled {
   opacity: 0.35;
   cursor: default;
-}
-
-input {
-  width: 100%;
-  box-sizing: border-box;
-  border: 0;
-  border-bottom: 1px solid var(--q4);
-  background: none;
-  padding: 2px;
 }
 </style>

@@ -4,6 +4,9 @@ import { computed, nextTick, ref, watch } from "vue";
 import type { ApiError, FigureRow } from "@/api/client";
 import { readCondition } from "@/api/ledger";
 import { registryQueries } from "@/api/registry";
+import OptionList from "@/ui/OptionList.vue";
+import TextField from "@/ui/TextField.vue";
+import { useListbox } from "@/ui/useListbox";
 import SpreadPicker from "./SpreadPicker.vue";
 import { comparable, isCondition, type Suggestion, suggest } from "./suggest";
 
@@ -19,9 +22,9 @@ const emit = defineEmits<{ add: [text: string] }>();
 
 const signals = useQuery(registryQueries.signals());
 const text = ref("");
-const box = ref<HTMLInputElement | null>(null);
+const box = ref<InstanceType<typeof TextField> | null>(null);
+const focused = ref(false);
 const open = ref(false);
-const marked = ref(-1);
 const wrong = ref("");
 
 const categories = useQuery(computed(() => registryQueries.categories(props.market)));
@@ -30,10 +33,16 @@ const offered = computed(() =>
 );
 /** The figure that was named and not yet compared: its spread is offered to draw a range on. */
 const named = computed(() => comparable(text.value, props.figures));
+const listed = computed(() => open.value && !named.value && offered.value.length > 0);
+const { marked, move, combobox, optionId } = useListbox(
+  "offered",
+  () => offered.value.length,
+  listed,
+);
 watch(text, () => {
   marked.value = -1;
   wrong.value = "";
-  open.value = document.activeElement === box.value;
+  open.value = focused.value;
 });
 
 async function add(typed: string): Promise<void> {
@@ -73,11 +82,14 @@ function enter(): void {
   else void add(text.value);
 }
 
-function move(steps: number): void {
+function walk(steps: number): void {
   open.value = true;
-  const many = offered.value.length;
-  if (many)
-    marked.value = (marked.value + steps + many + (marked.value < 0 && steps < 0 ? 1 : 0)) % many;
+  move(steps);
+}
+
+function setFocused(now: boolean): void {
+  focused.value = now;
+  open.value = now;
 }
 
 /** Tab completes what is being typed while something is offered. */
@@ -97,123 +109,90 @@ function draw(low: number | null, high: number | null): void {
   if (named.value) void add(`${named.value.typed ?? named.value.key} ${low ?? ""}..${high ?? ""}`);
 }
 
-defineExpose({ focus: () => box.value?.select() });
+defineExpose({
+  focus: () => {
+    box.value?.focus();
+    box.value?.select();
+  },
+});
 </script>
 
 <template>
   <span class="condition">
-    <input
+    <TextField
       ref="box"
       v-model="text"
-      type="text"
-      role="combobox"
-      aria-label="A condition, or words to look for"
-      aria-autocomplete="list"
-      aria-controls="offered"
-      :aria-expanded="open && !named && offered.length > 0"
-      :aria-activedescendant="marked >= 0 ? `offered-${marked}` : undefined"
-      :aria-invalid="wrong !== ''"
+      v-bind="combobox"
+      class="box"
+      label="A condition, or words to look for"
+      :error="wrong !== ''"
       :aria-describedby="wrong ? 'condition-wrong' : undefined"
       :placeholder="placeholder"
-      autocomplete="off"
       spellcheck="false"
-      @focus="open = true"
-      @blur="open = false"
+      @update:focused="setFocused"
       @keydown.enter.prevent="enter"
-      @keydown.down.prevent="move(1)"
-      @keydown.up.prevent="move(-1)"
+      @keydown.down.prevent="walk(1)"
+      @keydown.up.prevent="walk(-1)"
       @keydown.tab="complete"
       @keydown.esc.stop="leave"
     />
-    <ul
-      v-show="open && !named && offered.length"
-      id="offered"
-      role="listbox"
-      aria-label="What can be asked"
+    <v-overlay
+      :model-value="listed || (open && named !== undefined)"
+      activator="parent"
+      content-class="floating"
+      location="bottom start"
+      location-strategy="connected"
+      scroll-strategy="reposition"
+      :open-on-click="false"
+      :scrim="false"
+      persistent
+      no-click-animation
     >
-      <li
-        v-for="(one, i) in offered"
-        :id="`offered-${i}`"
-        :key="one.text"
-        role="option"
-        :aria-selected="i === marked"
-        :class="{ marked: i === marked }"
-        @mousedown.prevent="take(one)"
-      >
-        <span>{{ one.label }}</span>
-        <span class="small">{{ one.hint }}</span>
-      </li>
-    </ul>
-    <span v-if="open && named" class="drawn" @mousedown.prevent>
-      <span class="small">{{ named.label }}: drag across a range, or type a number</span>
-      <SpreadPicker
-        :market="market"
-        :figure="named.key"
-        :type="named.type"
-        :others="others"
-        :low="null"
-        :high="null"
-        @range="draw"
+      <OptionList
+        v-if="listed"
+        id="offered"
+        class="offered"
+        label="What can be asked"
+        :options="offered"
+        :marked="marked"
+        :option-id="optionId"
+        @take="take"
       />
-    </span>
+      <div v-else-if="named" class="drawn" @mousedown.prevent>
+        <span class="small">{{ named.label }}: drag across a range, or type a number</span>
+        <SpreadPicker
+          :market="market"
+          :figure="named.key"
+          :type="named.type"
+          :others="others"
+          :low="null"
+          :high="null"
+          @range="draw"
+        />
+      </div>
+    </v-overlay>
     <span v-if="wrong" id="condition-wrong" class="wrong" role="alert">{{ wrong }}</span>
   </span>
 </template>
 
 <style scoped>
 .condition {
-  position: relative;
   display: inline-block;
 }
 
-input {
+.box {
   width: 250px;
-  border: 0;
-  border-bottom: 1px solid var(--q4);
-  background: none;
-  padding: 0 2px;
 }
 
-input::placeholder {
-  color: var(--ink3);
-}
-
+.offered,
 .drawn {
-  padding: 8px 12px !important;
-}
-
-.drawn,
-ul {
-  position: absolute;
-  z-index: 20;
-  top: 100%;
-  left: 0;
   min-width: 360px;
-  margin: 2px 0 0;
-  padding: 4px 0;
-  list-style: none;
-  background: var(--page);
-  border: 1px solid var(--rule);
-  border-radius: 2px;
-  box-shadow: 0 6px 18px rgb(0 0 0 / 18%);
   font: 13px/1.3 var(--sans);
 }
 
-li {
-  display: flex;
-  justify-content: space-between;
-  gap: 18px;
-  padding: 4px 10px;
-  cursor: pointer;
-}
-
-li:hover,
-.marked {
-  background: var(--ochre-wash);
-}
-
-.marked .small {
-  color: var(--ink2);
+.drawn {
+  padding: 8px 12px;
+  background: var(--page);
 }
 
 .wrong {

@@ -20,9 +20,9 @@ const READINGS = [
 </script>
 
 <template>
-  <v-menu :close-on-content-click="false" location="bottom end">
+  <v-menu location="bottom end">
     <template #activator="{ props: opens }">
-      <button v-bind="opens" class="word-button">Export {{ what }}</button>
+      <v-btn v-bind="opens">Export {{ what }}</v-btn>
     </template>
     <div class="sheet" role="dialog" aria-label="Export">
       <h3 class="small">The columns of the ledger</h3>
@@ -31,8 +31,8 @@ const READINGS = [
       <FileLinks :address="readings" :what="`readings of ${what}`" :forms="READINGS" />
       <h3 class="small">Exchange tables, with the curves behind the figures</h3>
       <p>
-        <a class="word-button" :href="tables" download>Tables of {{ what }} as a zip</a>
-        <a class="word-button" :href="whole" download>Tables of the whole market</a>
+        <v-btn :href="tables" download>Tables of {{ what }} as a zip</v-btn>
+        <v-btn :href="whole" download>Tables of the whole market</v-btn>
       </p>
     </div>
   </v-menu>
@@ -41,9 +41,6 @@ const READINGS = [
 <style scoped>
 .sheet {
   padding: 8px 14px 12px;
-  background: var(--page);
-  border: 1px solid var(--rule);
-  border-radius: 2px;
 }
 
 h3 {

@@ -2,14 +2,15 @@
 import { useQuery } from "@tanstack/vue-query";
 import { computed, nextTick, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
-import type { ApiError, Choice, LedgerRow } from "@/api/client";
+import type { Choice, LedgerRow } from "@/api/client";
 import { registryQueries } from "@/api/registry";
 import { usePreview } from "@/state/usePreview";
 import { formatCount, yearShare } from "@/format/values";
 import EmptyView from "@/ui/EmptyView.vue";
-import NothingLoaded from "@/screens/parts/NothingLoaded.vue";
+import MarketGate from "@/screens/parts/MarketGate.vue";
 import { useDecisions } from "@/state/useDecisions";
 import { useFieldState } from "@/state/useFieldState";
+import { useTabTitle } from "@/state/useTabTitle";
 import { useShortcuts } from "@/state/useShortcuts";
 import { useMarket } from "@/state/useMarket";
 import ChartPane from "./ChartPane.vue";
@@ -29,7 +30,8 @@ const route = useRoute();
 const router = useRouter();
 const state = useFieldState();
 const { conditions, near, lens, sort, niche, view } = state;
-const { markets, market, nothing } = useMarket();
+const { market } = useMarket();
+useTabTitle("Field");
 const figures = useQuery(registryQueries.figures());
 
 const inView = ref({ first: 0, last: 0 });
@@ -182,28 +184,11 @@ const nobody = computed(() => {
   }
   return "No niche meets all of the conditions above; no single one is to blame. Switch some off.";
 });
-
-const failure = computed(
-  () => (markets.error.value as ApiError | null) ?? ledger.error.value ?? null,
-);
-
-function tryAgain(): void {
-  void markets.refetch();
-  ledger.retry();
-}
 </script>
 
 <template>
   <div class="field">
-    <NothingLoaded v-if="nothing" @retry="tryAgain" />
-    <EmptyView
-      v-else-if="failure"
-      :title="failure.title"
-      :text="failure.message"
-      retry
-      @retry="tryAgain"
-    />
-    <template v-else>
+    <MarketGate :failure="ledger.error.value" @retry="ledger.retry">
       <SieveLine
         ref="sieve"
         v-model:conditions="conditions"
@@ -218,17 +203,16 @@ function tryAgain(): void {
         :total="ledger.total.value"
       >
         <span class="views" role="group" aria-label="How the niches are shown">
-          <button
+          <v-btn
             v-for="one in ['ledger', 'chart'] as const"
             :key="one"
-            class="word-button"
             :aria-pressed="view === one"
             @click="view = one"
           >
             {{ one }}
-          </button>
+          </v-btn>
         </span>
-        <button class="word-button" @click="skim">Skim them</button>
+        <v-btn @click="skim">Skim them</v-btn>
         <ColumnMenu
           v-if="view === 'ledger'"
           :columns="shown.columns.value"
@@ -242,11 +226,11 @@ function tryAgain(): void {
       </SieveLine>
       <section v-if="marked.length" class="marked" aria-label="Marked niches">
         <b>{{ marked.length }}</b> marked:
-        <button class="word-button" @click="decideMarked('keep')">Keep</button>
-        <button class="word-button" @click="decideMarked('park')">Park</button>
-        <button class="word-button" @click="decideMarked('pass')">Pass</button>
-        <button class="word-button" @click="compare">Side by side</button>
-        <button class="word-button" @click="clear">Unmark</button>
+        <v-btn @click="decideMarked('keep')">Keep</v-btn>
+        <v-btn @click="decideMarked('park')">Park</v-btn>
+        <v-btn @click="decideMarked('pass')">Pass</v-btn>
+        <v-btn @click="compare">Side by side</v-btn>
+        <v-btn @click="clear">Unmark</v-btn>
       </section>
       <EmptyView
         v-if="ledger.ready.value && ledger.length.value === 0"
@@ -300,7 +284,7 @@ function tryAgain(): void {
         @working="showWorking"
         @dossier="openDossier"
       />
-    </template>
+    </MarketGate>
     <WorkingSheet
       v-model="workingOpen"
       :figure="workingOf"

@@ -59,7 +59,7 @@ function plain(column: Column): string {
     :key="column.key"
     role="gridcell"
     :class="['cell', column.align, column.key, { spare: column.spare, wide: column.wide }]"
-    :title="
+    :data-tip="
       column.key === 'name'
         ? row.name
         : column.key === 'rank'
@@ -141,19 +141,27 @@ function plain(column: Column): string {
 }
 
 .decision input {
+  appearance: none;
   width: 12px;
   height: 12px;
-  margin: 0 4px 0 0;
+  margin: 0 5px 0 0;
+  border: 1px solid var(--ink3);
+}
+
+.decision input:checked {
+  border-color: var(--q5);
+  background: linear-gradient(var(--q5), var(--q5)) center / 6px 6px no-repeat;
 }
 
 .shape {
   gap: 6px;
 }
 
+/* Cut off to the right only: what reaches below the line is part of the letter. */
 .name {
   flex: none;
   max-width: 100%;
-  overflow: hidden;
+  overflow: clip visible;
   text-overflow: ellipsis;
   white-space: nowrap;
 }

@@ -179,7 +179,7 @@ defineExpose({ focus, page });
         role="columnheader"
         :class="[column.align, { spare: column.spare, wide: column.wide }]"
         :aria-sort="order(column)"
-        :title="explain(column)"
+        :data-tip="explain(column)"
       >
         <MonthHeader v-if="column.key === 'strip'" />
         <button v-else-if="column.sort" class="sort" @click="sortBy(column, $event.shiftKey)">
@@ -215,7 +215,7 @@ defineExpose({ focus, page });
           'line',
           { selected: item.index === selected, near: missed(item.index) !== undefined },
         ]"
-        :title="missed(item.index)"
+        :data-tip="missed(item.index)"
         :style="{ transform: `translateY(${item.start - HEAD}px)` }"
         @click="select(item.index)"
       >

@@ -4,6 +4,7 @@ import { computed, ref } from "vue";
 import type { ApiError, FigureRow } from "@/api/client";
 import { deskQueries, removeLens, saveLens } from "@/api/desk";
 import { BALANCE, type LensPart, type Weights, writeLens } from "./useLens";
+import TextField from "@/ui/TextField.vue";
 
 /** The weights behind the ranking: move one and the ledger follows. */
 const props = defineProps<{ parts: LensPart[]; weights: Weights; figures: FigureRow[] }>();
@@ -32,8 +33,7 @@ const label = (part: LensPart): string =>
   props.figures.find((one) => one.key === part.figure)?.label ?? part.key;
 
 /** A side needs a weight: the last one of it does not go to nothing. */
-function move(part: LensPart, event: Event): void {
-  const value = Number((event.target as HTMLInputElement).value);
+function move(part: LensPart, value: number): void {
   const others = props.parts.some(
     (one) => one.side === part.side && one.key !== part.key && (props.weights[one.key] ?? 0) > 0,
   );
@@ -62,7 +62,7 @@ const usual = (): Weights =>
   <aside class="lens" aria-label="Lens">
     <header>
       <h2 class="serif">Lens</h2>
-      <button class="word-button" @click="$emit('close')">Close</button>
+      <v-btn @click="$emit('close')">Close</v-btn>
     </header>
     <p class="small">
       Headroom is demand relative to competition. Each part is a place among all niches; its weight
@@ -70,52 +70,48 @@ const usual = (): Weights =>
     </p>
     <template v-for="(title, side) in SIDES" :key="side">
       <h3 class="small">{{ title }}</h3>
-      <label v-for="part in parts.filter((one) => one.side === side)" :key="part.key" class="part">
+      <div v-for="part in parts.filter((one) => one.side === side)" :key="part.key" class="part">
         <span
           >{{ label(part) }} <span class="small">{{ part.why }}</span></span
         >
         <output class="small">{{ share(part) }}</output>
-        <input
-          type="range"
-          min="0"
-          max="1"
-          step="0.01"
-          :value="weights[part.key] ?? 0"
-          :aria-label="`Weight of ${label(part)}`"
-          @input="move(part, $event)"
+        <v-slider
+          :min="0"
+          :max="1"
+          :step="0.01"
+          :model-value="weights[part.key] ?? 0"
+          :name="`Weight of ${label(part)}`"
+          @update:model-value="move(part, $event)"
         />
-      </label>
+      </div>
     </template>
     <h3 class="small">Between the two</h3>
-    <label class="part">
+    <div class="part">
       <span>Demand's share of headroom</span>
       <output class="small">{{ Math.round((weights[BALANCE] ?? 0.5) * 100) }}%</output>
-      <input
-        type="range"
-        min="0.05"
-        max="0.95"
-        step="0.01"
-        :value="weights[BALANCE] ?? 0.5"
-        aria-label="Demand's share of headroom"
-        @input="$emit('set', BALANCE, Number(($event.target as HTMLInputElement).value))"
+      <v-slider
+        :min="0.05"
+        :max="0.95"
+        :step="0.01"
+        :model-value="weights[BALANCE] ?? 0.5"
+        name="Demand's share of headroom"
+        @update:model-value="$emit('set', BALANCE, $event)"
       />
-    </label>
+    </div>
     <p>
-      <button class="word-button" :disabled="!changed" @click="$emit('use', usual())">
-        Back to the default
-      </button>
+      <v-btn :disabled="!changed" @click="$emit('use', usual())"> Back to the default </v-btn>
     </p>
     <ul v-if="lenses.data.value?.length" aria-label="Your own lenses">
       <li v-for="one in lenses.data.value" :key="one.name">
-        <button class="word-button" @click="$emit('use', one.weights)">{{ one.name }}</button>
-        <button class="word-button small" @click="remove(one.name)">
+        <v-btn @click="$emit('use', one.weights)">{{ one.name }}</v-btn>
+        <v-btn class="small" @click="remove(one.name)">
           Remove<span class="unseen"> {{ one.name }}</span>
-        </button>
+        </v-btn>
       </li>
     </ul>
     <form @submit.prevent="save">
-      <input v-model="name" aria-label="Name of the lens" placeholder="name this lens" />
-      <button class="word-button" type="submit" :disabled="!changed || !name.trim()">Save</button>
+      <TextField v-model="name" label="Name of the lens" placeholder="name this lens" />
+      <v-btn type="submit" :disabled="!changed || !name.trim()">Save</v-btn>
     </form>
     <p v-if="said" class="small" role="status">{{ said }}</p>
   </aside>
@@ -162,12 +158,8 @@ p {
   line-height: 1.25;
 }
 
-.part input {
+.part .v-slider {
   grid-column: 1 / -1;
-  width: 100%;
-  height: 16px;
-  margin: 0;
-  accent-color: var(--q5);
 }
 
 ul {
@@ -183,15 +175,7 @@ form {
   gap: 10px;
 }
 
-form input {
-  flex: 1;
-  min-width: 0;
-  border: 0;
-  border-bottom: 1px solid var(--q4);
-  background: none;
-}
-
-button:disabled {
+.v-btn--disabled {
   opacity: 0.5;
   cursor: default;
 }

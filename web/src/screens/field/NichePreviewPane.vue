@@ -19,8 +19,8 @@ const YearsChart = defineAsyncComponent(() => import("@/charts/YearsChart.vue"))
         <h2 class="serif">
           {{ niche.name }}
           <span class="acts">
-            <button class="word-button small" @click="$emit('dossier')">Dossier</button>
-            <button class="word-button small" @click="$emit('working')">Working</button>
+            <v-btn class="small" @click="$emit('dossier')">Dossier</v-btn>
+            <v-btn class="small" @click="$emit('working')">Working</v-btn>
           </span>
         </h2>
         <SignalLine :signals="niche.signals" />
@@ -69,8 +69,8 @@ h2 {
   gap: 10px;
 }
 
-h2 .word-button {
-  font-weight: 400;
+h2 .v-btn {
+  font: 11px/1.2 var(--condensed);
 }
 
 p {

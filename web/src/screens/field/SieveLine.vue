@@ -76,20 +76,15 @@ defineExpose({ focus: () => input.value?.focus() });
       <span role="status"
         ><b>{{ formatCount(count) }}</b> of {{ formatCount(total) }} pass</span
       >
-      <button v-if="said.length" class="word-button" @click="clear">Clear the conditions</button>
-      <button
-        v-if="nearCount || near"
-        class="word-button"
-        :aria-pressed="near"
-        @click="near = !near"
-      >
+      <v-btn v-if="said.length" @click="clear">Clear the conditions</v-btn>
+      <v-btn v-if="nearCount || near" :aria-pressed="near" @click="near = !near">
         {{ near ? "Hide" : "Show" }} {{ formatCount(nearCount) }} near
         {{ nearCount === 1 ? "miss" : "misses" }}
-      </button>
+      </v-btn>
       <span class="acts"><slot /></span>
-      <button class="word-button" :aria-expanded="lensOpen" @click="lensOpen = !lensOpen">
+      <v-btn :aria-expanded="lensOpen" @click="lensOpen = !lensOpen">
         {{ lens ? "Ranked by your lens" : "Lens" }}
-      </button>
+      </v-btn>
     </div>
   </section>
 </template>

@@ -3,6 +3,7 @@ import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
 import type { ApiError, Schemas } from "@/api/client";
 import { deskQueries, removeSieve, saveSieves } from "@/api/desk";
+import TextField from "@/ui/TextField.vue";
 
 /** Sieves by name: some to start from, your own, and saving the sentence as it stands. */
 const props = defineProps<{ conditions: string[] }>();
@@ -95,9 +96,9 @@ async function read(event: Event): Promise<void> {
 </script>
 
 <template>
-  <v-menu v-model="open" :close-on-content-click="false" location="bottom start">
+  <v-menu v-model="open" location="bottom start">
     <template #activator="{ props: opens }">
-      <button v-bind="opens" class="word-button">Sieves</button>
+      <v-btn v-bind="opens">Sieves</v-btn>
     </template>
     <div class="sheet" role="dialog" aria-label="Sieves">
       <template
@@ -107,28 +108,31 @@ async function read(event: Event): Promise<void> {
         <h3 v-if="group.length" class="small">{{ title }}</h3>
         <ul>
           <li v-for="one in group" :key="one.name">
-            <button class="use" :title="one.conditions.join(' · ')" @click="use(one)">
+            <v-btn
+              variant="plain"
+              class="use"
+              :data-tip="one.conditions.join(' · ')"
+              @click="use(one)"
+            >
               <span class="serif">{{ one.name }}</span>
               <span class="small">{{ one.purpose || one.conditions.join(" · ") }}</span>
-            </button>
-            <button class="word-button small" @click="duplicate(one)">
+            </v-btn>
+            <v-btn class="small" @click="duplicate(one)">
               Duplicate<span class="unseen"> {{ one.name }}</span>
-            </button>
-            <button v-if="one.own" class="word-button small" @click="remove(one)">
+            </v-btn>
+            <v-btn v-if="one.own" class="small" @click="remove(one)">
               Remove<span class="unseen"> {{ one.name }}</span>
-            </button>
+            </v-btn>
           </li>
         </ul>
       </template>
       <form @submit.prevent="save">
-        <input v-model="name" aria-label="Name of the sieve" placeholder="name these conditions" />
-        <button class="word-button" type="submit" :disabled="!conditions.length || !name.trim()">
-          Save
-        </button>
+        <TextField v-model="name" label="Name of the sieve" placeholder="name these conditions" />
+        <v-btn type="submit" :disabled="!conditions.length || !name.trim()"> Save </v-btn>
       </form>
       <p class="acts small">
-        <button class="word-button" :disabled="!own.length" @click="write">Export as JSON</button>
-        <button class="word-button" @click="picker?.click()">Import</button>
+        <v-btn :disabled="!own.length" @click="write">Export as JSON</v-btn>
+        <v-btn @click="picker?.click()">Import</v-btn>
         <input
           ref="picker"
           class="unseen"
@@ -141,7 +145,7 @@ async function read(event: Event): Promise<void> {
       </p>
       <p v-if="said" class="small" role="status">
         {{ said }}
-        <button v-if="removed" class="word-button" @click="bringBack">Bring it back</button>
+        <v-btn v-if="removed" @click="bringBack">Bring it back</v-btn>
       </p>
     </div>
   </v-menu>
@@ -149,10 +153,6 @@ async function read(event: Event): Promise<void> {
 
 <style scoped>
 .sheet {
-  background: var(--page);
-  border: 1px solid var(--rule);
-  border-radius: 2px;
-  box-shadow: 0 6px 18px rgb(0 0 0 / 18%);
   padding: 10px 14px 12px;
   width: 400px;
 }
@@ -204,21 +204,13 @@ form {
   margin-top: 10px;
 }
 
-form input {
-  flex: 1;
-  border: 0;
-  border-bottom: 1px solid var(--q4);
-  background: none;
-  font: 13px var(--sans);
-}
-
 .acts {
   display: flex;
   gap: 16px;
   margin: 8px 0 0;
 }
 
-button:disabled {
+.v-btn--disabled {
   opacity: 0.5;
   cursor: default;
 }

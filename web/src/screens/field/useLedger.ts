@@ -36,9 +36,7 @@ export function useLedger(
     return [...new Set(wanted)].filter((page) => page > 0);
   });
   const others = useQueries({
-    queries: computed(() =>
-      pages.value.map((page) => ledgerQueries.page(toValue(ask), page)),
-    ),
+    queries: computed(() => pages.value.map((page) => ledgerQueries.page(toValue(ask), page))),
   });
   const byOffset = computed(() => {
     const found = new Map<number, LedgerRow[]>();

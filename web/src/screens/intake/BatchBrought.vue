@@ -19,7 +19,8 @@ const revised = useQuery(intakeQueries.batchRevisions(props.id));
     :aria-label="`${row.table} it brought`"
   >
     <h3>
-      {{ row.table }} <span class="small">{{ formatDay(row.first) }} to {{ formatDay(row.last) }}</span>
+      {{ row.table }}
+      <span class="small">{{ formatDay(row.first) }} to {{ formatDay(row.last) }}</span>
     </h3>
     <p class="small">{{ describeCoverage(row) }}</p>
     <CoverageBands
@@ -33,12 +34,10 @@ const revised = useQuery(intakeQueries.batchRevisions(props.id));
     <h3>
       {{ formatCount(revised.data.value.total) }}
       {{ revised.data.value.total === 1 ? "figure" : "figures" }} revised
-      <a class="word-button" :href="`/api/intake/batches/${id}/revisions/file/`"
-        >List of them as CSV</a
-      >
+      <v-btn :href="`/api/intake/batches/${id}/revisions/file/`">List of them as CSV</v-btn>
     </h3>
     <div class="scroller" tabindex="0" role="region" aria-label="Figures before and now">
-      <table class="numbers-table">
+      <v-table>
         <thead>
           <tr>
             <th scope="col">table</th>
@@ -59,7 +58,7 @@ const revised = useQuery(intakeQueries.batchRevisions(props.id));
             <td class="number">{{ one.now }}</td>
           </tr>
         </tbody>
-      </table>
+      </v-table>
     </div>
   </section>
 </template>

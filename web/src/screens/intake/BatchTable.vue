@@ -31,7 +31,7 @@ function undo(batch: Schemas["BatchRow"]): void {
 </script>
 
 <template>
-  <table class="numbers-table batches">
+  <v-table class="wide-table batches">
     <caption>
       Imports that changed something, the latest first. The latest can be taken back.
     </caption>
@@ -51,15 +51,20 @@ function undo(batch: Schemas["BatchRow"]): void {
         <tr :class="{ undone: one.undone_at }">
           <td>{{ formatDay(one.made_at.slice(0, 10)) }}, {{ formatTime(one.made_at) }}</td>
           <th scope="row" class="name">
-            <button class="number-button" :aria-expanded="open === one.id" @click="show(one.id)">
+            <v-btn
+              variant="plain"
+              class="number-button"
+              :aria-expanded="open === one.id"
+              @click="show(one.id)"
+            >
               {{ one.name }}
-            </button>
+            </v-btn>
           </th>
           <td>{{ one.by || "–" }}</td>
           <td class="number">{{ formatCount(total(one, "new")) }}</td>
           <td class="number">{{ formatCount(total(one, "changed")) }}</td>
           <td>
-            <code class="small" :title="`BLAKE2b, 256 bits: ${one.digest}`">{{
+            <code class="small" :data-tip="`BLAKE2b, 256 bits: ${one.digest}`">{{
               one.digest.slice(0, 12)
             }}</code>
           </td>
@@ -68,19 +73,12 @@ function undo(batch: Schemas["BatchRow"]): void {
               >taken back {{ formatDay(one.undone_at.slice(0, 10)) }}</span
             >
             <template v-else-if="one.latest && asked === one.id">
-              <button class="word-button" :disabled="busy" @click="undo(one)">
-                Yes, take {{ one.name }} back
-              </button>
-              <button class="word-button" @click="asked = null">Leave it</button>
+              <v-btn :disabled="busy" @click="undo(one)"> Yes, take {{ one.name }} back </v-btn>
+              <v-btn @click="asked = null">Leave it</v-btn>
             </template>
-            <button
-              v-else-if="one.latest"
-              class="word-button"
-              :disabled="busy"
-              @click="asked = one.id"
-            >
+            <v-btn v-else-if="one.latest" :disabled="busy" @click="asked = one.id">
               Take back …
-            </button>
+            </v-btn>
           </td>
         </tr>
         <tr v-if="open === one.id">
@@ -103,17 +101,13 @@ function undo(batch: Schemas["BatchRow"]): void {
         </tr>
       </template>
     </tbody>
-  </table>
+  </v-table>
 </template>
 
 <style scoped>
 .batches {
   width: 100%;
   min-width: 760px;
-}
-
-.batches > tbody > tr > * {
-  vertical-align: baseline;
 }
 
 .batches .number + :not(.number) {
@@ -140,7 +134,7 @@ function undo(batch: Schemas["BatchRow"]): void {
   overflow-wrap: anywhere;
 }
 
-.word-button {
+.v-btn {
   margin-right: 12px;
 }
 </style>

@@ -7,7 +7,7 @@ defineProps<{ counts: Schemas["TableCount"][]; caption: string }>();
 </script>
 
 <template>
-  <table class="numbers-table">
+  <v-table>
     <caption>
       {{
         caption
@@ -29,7 +29,7 @@ defineProps<{ counts: Schemas["TableCount"][]; caption: string }>();
         <td class="number" :class="{ none: !one.unchanged }">{{ formatCount(one.unchanged) }}</td>
       </tr>
     </tbody>
-  </table>
+  </v-table>
 </template>
 
 <style scoped>

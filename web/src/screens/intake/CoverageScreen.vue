@@ -2,22 +2,24 @@
 import { useQuery } from "@tanstack/vue-query";
 import { computed } from "vue";
 import { useRoute, useRouter } from "vue-router";
-import type { ApiError, Schemas } from "@/api/client";
+import type { Schemas } from "@/api/client";
 import { intakeQueries } from "@/api/intake";
 import { nicheQueries } from "@/api/niche";
 import { registryQueries } from "@/api/registry";
 import EmptyView from "@/ui/EmptyView.vue";
 import { formatDay, formatShare, stepDay } from "@/format/values";
-import NothingLoaded from "@/screens/parts/NothingLoaded.vue";
+import MarketGate from "@/screens/parts/MarketGate.vue";
 import { useMarket } from "@/state/useMarket";
+import { useTabTitle } from "@/state/useTabTitle";
 import CoverageBands from "./CoverageBands.vue";
 import { periodOf, describeCoverage } from "./describeCoverage";
+import SelectField from "@/ui/SelectField.vue";
 
 type Row = Schemas["CoverageRow"];
 
 const route = useRoute();
 const router = useRouter();
-const { markets, market, id, nothing } = useMarket();
+const { market, id } = useMarket();
 const text = (name: string): string | undefined => {
   const value = route.query[name];
   return typeof value === "string" && value ? value : undefined;
@@ -34,8 +36,11 @@ const categories = useQuery(computed(() => registryQueries.categories(id.value))
 const inCategory = computed(() =>
   categories.data.value?.find((one) => one.category_id === category.value),
 );
-function choose(event: Event): void {
-  const chosen = (event.target as HTMLSelectElement).value;
+const choices = computed(() => [
+  { title: "all", value: "" },
+  ...(categories.data.value ?? []).map((one) => ({ title: one.path, value: one.category_id })),
+]);
+function choose(chosen: string): void {
   void router.push({ query: { market: id.value, ...(chosen ? { category: chosen } : {}) } });
 }
 const named = useQuery(
@@ -49,7 +54,8 @@ const title = computed(() =>
     ? (named.data.value?.name ?? niche.value)
     : (inCategory.value?.path ?? category.value ?? market.value?.name),
 );
-const failure = computed(() => (markets.error.value ?? coverage.error.value) as ApiError | null);
+
+useTabTitle(() => `Data coverage${title.value ? `: ${title.value}` : ""}`);
 
 /** The share known in each year: the mean over its periods. */
 function byYear(row: Row): { year: string; share: number }[] {
@@ -67,79 +73,67 @@ function byYear(row: Row): { year: string; share: number }[] {
 
 <template>
   <div class="coverage">
-    <NothingLoaded v-if="nothing" @retry="markets.refetch()" />
-    <EmptyView
-      v-else-if="failure"
-      :title="failure.title"
-      :text="failure.message"
-      retry
-      @retry="coverage.refetch()"
-    />
-    <template v-else-if="market">
-      <h1 class="serif">What is known of {{ title }}</h1>
-      <p class="lead">
-        Read up to {{ formatDay(market.as_of) }}. {{ market.note }}
-        <RouterLink
-          v-if="niche || category"
-          class="word-button"
-          :to="{ path: '/coverage', query: { market: id } }"
-          >All of {{ market.name }}</RouterLink
-        >
-        <label v-if="!niche && categories.data.value?.length" class="within"
-          >Category
-          <select :value="category ?? ''" @change="choose">
-            <option value="">all</option>
-            <option v-for="one in categories.data.value" :key="one.path" :value="one.category_id">
-              {{ one.path }}
-            </option>
-          </select></label
-        >
-        <RouterLink class="word-button" :to="{ path: '/intake', query: { market: id } }"
-          >Imports</RouterLink
-        >
-      </p>
-      <p v-if="coverage.isPending.value" role="status">Looking it up …</p>
-      <EmptyView
-        v-else-if="!coverage.data.value?.length"
-        title="Nothing is known by week or month"
-        text="No table of figures names it. The name may be wrong, or its figures were taken back."
-      />
-      <section v-for="row in coverage.data.value" :key="row.table" :aria-label="row.table">
-        <h2 class="serif">
-          {{ row.table }}
-          <span class="small">{{ formatDay(row.first) }} to {{ formatDay(row.last) }}</span>
-        </h2>
-        <p>{{ describeCoverage(row) }}</p>
-        <CoverageBands
-          :bands="row.bands"
-          :first="row.first"
-          :period="periodOf(row)"
-          :label="`${row.what} of ${row.table} by ${row.period}, how many are known`"
+    <MarketGate :pending="!market" :failure="coverage.error.value" @retry="coverage.refetch()">
+      <template v-if="market">
+        <h1 class="serif">What is known of {{ title }}</h1>
+        <p class="lead">
+          Read up to {{ formatDay(market.as_of) }}. {{ market.note }}
+          <v-btn v-if="niche || category" :to="{ path: '/coverage', query: { market: id } }"
+            >All of {{ market.name }}</v-btn
+          >
+          <span v-if="!niche && categories.data.value?.length" class="within"
+            >Category
+            <SelectField
+              label="Category"
+              :model-value="category ?? ''"
+              :items="choices"
+              @update:model-value="choose"
+          /></span>
+          <v-btn :to="{ path: '/intake', query: { market: id } }">Imports</v-btn>
+        </p>
+        <p v-if="coverage.isPending.value" role="status">Looking it up …</p>
+        <EmptyView
+          v-else-if="!coverage.data.value?.length"
+          title="Nothing is known by week or month"
+          text="No table of figures names it. The name may be wrong, or its figures were taken back."
         />
-        <table class="numbers-table">
-          <caption>
-            Known of all, mean of each year
-          </caption>
-          <tbody>
-            <tr>
-              <th v-for="one in byYear(row)" :key="one.year" scope="col" class="number small">
-                {{ one.year }}
-              </th>
-            </tr>
-            <tr>
-              <td v-for="one in byYear(row)" :key="one.year" class="number">
-                {{ one.share > 0 && one.share < 0.005 ? "under 1%" : formatShare(one.share) }}
-              </td>
-            </tr>
-          </tbody>
-        </table>
-      </section>
-      <p v-if="coverage.data.value?.length" class="small">
-        Each row of a picture is a group of {{ coverage.data.value[0]?.what }} or listings, those
-        known earliest on top; from pale, few of the group are known, to deep, all are. Empty is the
-        ground.
-      </p>
-    </template>
+        <section v-for="row in coverage.data.value" :key="row.table" :aria-label="row.table">
+          <h2 class="serif">
+            {{ row.table }}
+            <span class="small">{{ formatDay(row.first) }} to {{ formatDay(row.last) }}</span>
+          </h2>
+          <p>{{ describeCoverage(row) }}</p>
+          <CoverageBands
+            :bands="row.bands"
+            :first="row.first"
+            :period="periodOf(row)"
+            :label="`${row.what} of ${row.table} by ${row.period}, how many are known`"
+          />
+          <v-table>
+            <caption>
+              Known of all, mean of each year
+            </caption>
+            <tbody>
+              <tr>
+                <th v-for="one in byYear(row)" :key="one.year" scope="col" class="number small">
+                  {{ one.year }}
+                </th>
+              </tr>
+              <tr>
+                <td v-for="one in byYear(row)" :key="one.year" class="number">
+                  {{ one.share > 0 && one.share < 0.005 ? "under 1%" : formatShare(one.share) }}
+                </td>
+              </tr>
+            </tbody>
+          </v-table>
+        </section>
+        <p v-if="coverage.data.value?.length" class="small">
+          Each row of a picture is a group of {{ coverage.data.value[0]?.what }} or listings, those
+          known earliest on top; from pale, few of the group are known, to deep, all are. Empty is
+          the ground.
+        </p>
+      </template>
+    </MarketGate>
   </div>
 </template>
 
@@ -167,7 +161,7 @@ h2 {
 }
 
 .within,
-.lead .word-button {
+.lead .v-btn {
   margin-left: 14px;
 }
 
@@ -180,7 +174,7 @@ section p {
   margin: 0 0 6px;
 }
 
-table {
+.v-table :deep(table) {
   margin-top: 4px;
 }
 

@@ -4,6 +4,7 @@ import { computed } from "vue";
 import type { ApiError, Schemas } from "@/api/client";
 import { intakeQueries, setFeed } from "@/api/intake";
 import { formatDay, formatTime } from "@/format/values";
+import SelectField from "@/ui/SelectField.vue";
 import { useNotice } from "@/state/useNotice";
 
 /** The market feed: when it was asked, how often it is, and asking it now. */
@@ -11,12 +12,12 @@ defineProps<{ busy: boolean }>();
 defineEmits<{ pull: [] }>();
 
 type Hours = Schemas["FeedWantedRequest"]["every_hours"];
-const OFTEN: { hours: Hours; says: string }[] = [
-  { hours: 0, says: "never by itself" },
-  { hours: 1, says: "every hour" },
-  { hours: 6, says: "every 6 hours" },
-  { hours: 24, says: "every day" },
-  { hours: 168, says: "every week" },
+const OFTEN: { value: Hours; title: string }[] = [
+  { value: 0, title: "never by itself" },
+  { value: 1, title: "every hour" },
+  { value: 6, title: "every 6 hours" },
+  { value: 24, title: "every day" },
+  { value: 168, title: "every week" },
 ];
 const feed = useQuery(intakeQueries.feed());
 const cache = useQueryClient();
@@ -28,8 +29,7 @@ const asked = computed(() =>
     .at(-1),
 );
 
-async function choose(event: Event): Promise<void> {
-  const hours = Number((event.target as HTMLSelectElement).value) as Hours;
+async function choose(hours: Hours): Promise<void> {
   try {
     cache.setQueryData(intakeQueries.feed().queryKey, await setFeed(hours));
   } catch (error) {
@@ -42,15 +42,17 @@ const moment = (text: string): string => `${formatDay(text.slice(0, 10))}, ${for
 
 <template>
   <p v-if="feed.data.value?.address">
-    <button class="word-button" :disabled="busy" @click="$emit('pull')">Pull what is new</button>
+    <v-btn :disabled="busy" @click="$emit('pull')">Pull what is new</v-btn>
     from the market feed at {{ feed.data.value.address.replace(/^https?:\/\//, "") }},
     {{ asked ? `last asked ${moment(asked)};` : "never asked so far;" }}
-    <label>
-      it is asked
-      <select :value="feed.data.value.every_hours" @change="choose">
-        <option v-for="{ hours, says } in OFTEN" :key="hours" :value="hours">{{ says }}</option>
-      </select></label
-    ><template v-if="feed.data.value.next_at">, next {{ moment(feed.data.value.next_at) }}</template
+    it is asked
+    <SelectField
+      label="it is asked"
+      :model-value="feed.data.value.every_hours"
+      :items="OFTEN"
+      @update:model-value="choose"
+    /><template v-if="feed.data.value.next_at"
+      >, next {{ moment(feed.data.value.next_at) }}</template
     >.
   </p>
 </template>

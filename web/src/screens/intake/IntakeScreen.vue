@@ -3,11 +3,19 @@ import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, ref, watch } from "vue";
 import { useRoute } from "vue-router";
 import type { ApiError } from "@/api/client";
-import { importChecked, intakeQueries, pullFeed, resumeJob, stopJob, undoBatch } from "@/api/intake";
+import {
+  importChecked,
+  intakeQueries,
+  pullFeed,
+  resumeJob,
+  stopJob,
+  undoBatch,
+} from "@/api/intake";
 import { registryQueries } from "@/api/registry";
-import EmptyView from "@/ui/EmptyView.vue";
+import ScreenGate from "@/ui/ScreenGate.vue";
 import { formatDay } from "@/format/values";
 import { useNotice } from "@/state/useNotice";
+import { useTabTitle } from "@/state/useTabTitle";
 import { useShortcuts } from "@/state/useShortcuts";
 import MappingView from "./MappingView.vue";
 import BatchTable from "./BatchTable.vue";
@@ -20,6 +28,7 @@ const route = useRoute();
 const jobs = useQuery(intakeQueries.jobs());
 const batches = useQuery(intakeQueries.batches());
 const cache = useQueryClient();
+useTabTitle("Intake");
 const { notify } = useNotice();
 
 const latest = computed(() => jobs.data.value?.[0]);
@@ -73,14 +82,7 @@ const ENDS: Record<string, string> = { done: "done", waiting: "waiting", running
 
 <template>
   <div class="intake" @dragover.prevent="over = true" @drop.prevent="dropped">
-    <EmptyView
-      v-if="failed"
-      :title="failed.title"
-      :text="failed.message"
-      retry
-      @retry="(jobs.refetch(), batches.refetch())"
-    />
-    <template v-else>
+    <ScreenGate :failure="failed" @retry="(jobs.refetch(), batches.refetch())">
       <div class="top">
         <section
           class="drop"
@@ -91,20 +93,12 @@ const ENDS: Record<string, string> = { done: "done", waiting: "waiting", running
           <h1 class="serif">Intake</h1>
           <p>
             Drop files or a folder here,
-            <button
-              class="word-button"
-              :disabled="busy || sending !== null"
-              @click="files?.click()"
-            >
+            <v-btn :disabled="busy || sending !== null" @click="files?.click()">
               choose files
-            </button>
+            </v-btn>
             or
-            <button
-              class="word-button"
-              :disabled="busy || sending !== null"
-              @click="folder?.click()"
-            >
-              choose a folder</button
+            <v-btn :disabled="busy || sending !== null" @click="folder?.click()">
+              choose a folder</v-btn
             >. They are checked first; nothing changes before you say so.
           </p>
           <p class="small">
@@ -113,13 +107,9 @@ const ENDS: Record<string, string> = { done: "done", waiting: "waiting", running
             that is required is term_weeks: term, week, searches.
           </p>
           <p>
-            <RouterLink class="word-button" :to="{ path: '/coverage', query: route.query }"
-              >What is known</RouterLink
-            >
+            <v-btn :to="{ path: '/coverage', query: route.query }">What is known</v-btn>
             of what was imported, week by week.
-            <RouterLink class="word-button" :to="{ path: '/faults', query: route.query }"
-              >Faults</RouterLink
-            >
+            <v-btn :to="{ path: '/faults', query: route.query }">Faults</v-btn>
             of the program, should one be met.
           </p>
           <FeedView :busy="busy" @pull="act(pullFeed())" />
@@ -193,7 +183,7 @@ const ENDS: Record<string, string> = { done: "done", waiting: "waiting", running
           </ul>
         </details>
       </section>
-    </template>
+    </ScreenGate>
   </div>
 </template>
 

@@ -6,6 +6,14 @@ import { formatDay } from "@/format/values";
 import MappedRows from "./MappedRows.vue";
 import type { LayoutState } from "./useMappings";
 import { DATES, ENCODINGS, NAMED, NUMBERS, numberOf, SEPARATORS } from "./describeMapping";
+import SelectField from "@/ui/SelectField.vue";
+import TextField from "@/ui/TextField.vue";
+
+const NUMBER_ITEMS = NUMBERS.map((text) => ({ title: text, value: text }));
+const itemsOf = <Key extends string>(named: Record<Key, string>) =>
+  (Object.keys(named) as Key[]).map((key) => ({ title: named[key], value: key }));
+const DATE_ITEMS = itemsOf(DATES);
+const NAMED_ITEMS = itemsOf(NAMED);
 
 /** How the files of one layout are read, as sentences whose words can be changed. */
 const props = defineProps<{ layout: LayoutState; tables: Schemas["TableRow"][] }>();
@@ -32,12 +40,12 @@ function setNumber(text: string): void {
 /** Where the figures and their weeks stand: one choice, for the ways exclude each other. */
 const place = computed(() => mapping.value.spread || mapping.value.week_in);
 const places = computed(() => [
-  { value: "", says: "in the row" },
-  { value: "name", says: "in the file’s name, for all rows" },
-  { value: "above", says: "above the names, for all rows" },
+  { value: "", title: "in the row" },
+  { value: "name", title: "in the file’s name, for all rows" },
+  { value: "above", title: "above the names, for all rows" },
   ...(table.value?.spreads ?? []).map((name) => ({
     value: name,
-    says: `at the head of columns of ${name}`,
+    title: `at the head of columns of ${name}`,
   })),
 ]);
 function setPlace(value: string): void {
@@ -67,71 +75,76 @@ function setFixed(name: string, value: string): void {
   const others = Object.entries(mapping.value.fixed).filter(([key]) => key !== name);
   emit("change", { fixed: Object.fromEntries(value ? [...others, [name, value]] : others) });
 }
+const tableItems = computed(() => [
+  { title: "left out", value: "" },
+  ...props.tables.map((one) => ({ title: one.name, value: one.name })),
+]);
 const valueOf = (event: Event): string => (event.target as HTMLInputElement).value;
 </script>
 
 <template>
   <section class="layout" :aria-label="title">
-    <p class="serif said">
+    <div class="serif said">
       <b>{{ title }}</b>, {{ ENCODINGS[row.encoding] ?? row.encoding }} with
       {{ SEPARATORS[row.separator] }} between cells,
-      <label>
+      <span>
         {{ row.files.length > 1 ? "are" : "is" }}
-        <select :value="mapping.table" @change="emit('change', { table: valueOf($event) })">
-          <option value="">left out</option>
-          <option v-for="one in tables" :key="one.name" :value="one.name">{{ one.name }}</option>
-        </select></label
+        <SelectField
+          label="What they are read as"
+          :model-value="mapping.table"
+          :items="tableItems"
+          @update:model-value="emit('change', { table: $event })" /></span
       >.
       <template v-if="table">
-        <label
+        <span
           >The names of its columns stand in line
-          <input
+          <TextField
             class="line"
             type="number"
             min="0"
             max="400"
-            :value="mapping.head"
-            @change="emit('change', { head: Number(valueOf($event)) })" /></label
+            label="The names of its columns stand in line"
+            :model-value="String(mapping.head)"
+            @change="emit('change', { head: Number(valueOf($event)) })" /></span
         >.
-        <label
+        <span
           >Numbers are written like
-          <select :value="number" @change="setNumber(valueOf($event))">
-            <option v-for="one in NUMBERS" :key="one">{{ one }}</option>
-          </select></label
+          <SelectField
+            label="Numbers are written like"
+            :model-value="number"
+            :items="NUMBER_ITEMS"
+            @update:model-value="setNumber" /></span
         ><template v-if="dated"
           >,
-          <label
+          <span
             >dates as
-            <select
-              :value="mapping.dates"
-              @change="emit('change', { dates: valueOf($event) as Mapping['dates'] })"
-            >
-              <option v-for="(says, key) in DATES" :key="key" :value="key">{{ says }}</option>
-            </select></label
-          ></template
+            <SelectField
+              label="dates as"
+              :model-value="mapping.dates"
+              :items="DATE_ITEMS"
+              @update:model-value="emit('change', { dates: $event })" /></span></template
         >.
         <template v-if="weekly">
-          <label
+          <span
             >The week stands
-            <select :value="place" @change="setPlace(valueOf($event))">
-              <option v-for="one in places" :key="one.value" :value="one.value">
-                {{ one.says }}
-              </option>
-            </select></label
-          >
+            <SelectField
+              label="The week stands"
+              :model-value="place"
+              :items="places"
+              @update:model-value="setPlace"
+          /></span>
           {{ " " }}
-          <label
+          <span
             >and is named by
-            <select
-              :value="mapping.named"
-              @change="emit('change', { named: valueOf($event) as Mapping['named'] })"
-            >
-              <option v-for="(says, key) in NAMED" :key="key" :value="key">{{ says }}</option>
-            </select></label
+            <SelectField
+              label="and is named by"
+              :model-value="mapping.named"
+              :items="NAMED_ITEMS"
+              @update:model-value="emit('change', { named: $event })" /></span
           >.
         </template>
       </template>
-    </p>
+    </div>
     <p v-if="row.kept_at" class="small">
       As you had files like this read on {{ formatDay(row.kept_at.slice(0, 10)) }}.
     </p>
@@ -140,14 +153,15 @@ const valueOf = (event: Event): string => (event.target as HTMLInputElement).val
     </ul>
     <p v-if="row.above.length" class="small above">Above the names: {{ row.above.join(" · ") }}</p>
     <p v-for="one in lacking" :key="one.name">
-      <label
+      <span
         >No column is <b>{{ one.name }}</b> ({{ one.description.replace(/\.$/, "") }}). In every row
         it is
-        <input
+        <TextField
           class="fixed"
-          :value="mapping.fixed[one.name] ?? ''"
+          :label="`${one.name} in every row`"
+          :model-value="mapping.fixed[one.name] ?? ''"
           @change="setFixed(one.name, valueOf($event))"
-      /></label>
+      /></span>
     </p>
     <MappedRows
       v-if="table"
@@ -178,17 +192,13 @@ const valueOf = (event: Event): string => (event.target as HTMLInputElement).val
   overflow-wrap: anywhere;
 }
 
-.said select,
-.said input {
+.said .v-input {
   font: 14px var(--sans);
 }
 
 .line,
 .fixed {
-  border: 0;
-  border-bottom: 1px solid var(--q4);
-  background: transparent;
-  padding: 2px;
+  display: inline-grid;
 }
 
 .line {

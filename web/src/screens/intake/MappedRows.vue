@@ -2,6 +2,7 @@
 import { computed } from "vue";
 import type { Schemas } from "@/api/client";
 import type { Mapping } from "@/api/intake";
+import SelectField from "@/ui/SelectField.vue";
 
 /** The first rows of a file: above them which column is which, below them what comes of it. */
 const props = defineProps<{
@@ -31,6 +32,7 @@ const shown = computed(() => {
 const more = computed(() => props.row.names.length - shown.value.length);
 const rows = computed(() => props.row.rows.slice(0, ROWS));
 
+const asItems = (names: string[]) => names.map((name) => ({ title: name, value: name }));
 const unitsOf = (to: string): string[] =>
   props.table.columns.find((one) => one.name === to)?.units ?? [];
 /** A column of any name can be an attribute of listings. */
@@ -55,13 +57,12 @@ function setUnit(column: string, unit: string): void {
     columns: props.mapping.columns.map((use) => (use.column === column ? { ...use, unit } : use)),
   });
 }
-const valueOf = (event: Event): string => (event.target as HTMLSelectElement).value;
 </script>
 
 <template>
   <div class="both" :class="{ spread: mapping.spread }">
     <div class="scroller" tabindex="0" role="region" aria-label="First rows">
-      <table class="numbers-table">
+      <v-table>
         <caption>
           First rows of
           {{
@@ -81,36 +82,31 @@ const valueOf = (event: Event): string => (event.target as HTMLSelectElement).va
             >
               <template v-if="one.dated">
                 {{ mapping.spread }}
-                <select
+                <SelectField
                   v-if="unitsOf(mapping.spread).length"
-                  :aria-label="`What ${mapping.spread} is given in`"
-                  :value="mapping.spread_unit || unitsOf(mapping.spread)[0]"
-                  @change="emit('change', { spread_unit: valueOf($event) })"
-                >
-                  <option v-for="unit in unitsOf(mapping.spread)" :key="unit">{{ unit }}</option>
-                </select>
+                  :label="`What ${mapping.spread} is given in`"
+                  :model-value="mapping.spread_unit || unitsOf(mapping.spread)[0] || ''"
+                  :items="asItems(unitsOf(mapping.spread))"
+                  @update:model-value="emit('change', { spread_unit: $event })"
+                />
               </template>
               <template v-else>
-                <select
-                  :aria-label="`What ${one.name} is`"
-                  :value="uses.get(one.name)?.to ?? ''"
-                  @change="setColumn(one.name, valueOf($event))"
-                >
-                  <option value="">left out</option>
-                  <option v-for="name in choices(one.name)" :key="name">{{ name }}</option>
-                </select>
-                <label v-if="unitsOf(uses.get(one.name)?.to ?? '').length" class="unit"
+                <SelectField
+                  :label="`What ${one.name} is`"
+                  :model-value="uses.get(one.name)?.to ?? ''"
+                  :items="[{ title: 'left out', value: '' }, ...asItems(choices(one.name))]"
+                  @update:model-value="setColumn(one.name, $event)"
+                />
+                <span v-if="unitsOf(uses.get(one.name)?.to ?? '').length" class="unit"
                   >in
-                  <select
-                    :aria-label="`What ${one.name} is given in`"
-                    :value="uses.get(one.name)?.unit || unitsOf(uses.get(one.name)?.to ?? '')[0]"
-                    @change="setUnit(one.name, valueOf($event))"
-                  >
-                    <option v-for="unit in unitsOf(uses.get(one.name)?.to ?? '')" :key="unit">
-                      {{ unit }}
-                    </option>
-                  </select></label
-                >
+                  <SelectField
+                    :label="`What ${one.name} is given in`"
+                    :model-value="
+                      uses.get(one.name)?.unit || unitsOf(uses.get(one.name)?.to ?? '')[0] || ''
+                    "
+                    :items="asItems(unitsOf(uses.get(one.name)?.to ?? ''))"
+                    @update:model-value="setUnit(one.name, $event)"
+                /></span>
               </template>
             </td>
             <td v-if="more" />
@@ -128,7 +124,7 @@ const valueOf = (event: Event): string => (event.target as HTMLSelectElement).va
             <td v-if="more" />
           </tr>
         </tbody>
-      </table>
+      </v-table>
     </div>
     <p v-if="tried?.lacks" class="failure" role="alert">{{ tried.lacks }}</p>
     <div v-else-if="tried" class="scroller" tabindex="0" role="region" aria-label="Read as">
@@ -137,7 +133,7 @@ const valueOf = (event: Event): string => (event.target as HTMLSelectElement).va
           Line {{ one.line ?? "–" }}, {{ one.column ?? "–" }}: {{ one.message }} {{ one.remedy }}
         </li>
       </ul>
-      <table v-if="tried.made.length" class="numbers-table made">
+      <v-table v-if="tried.made.length" class="made">
         <caption>
           What they say as
           {{
@@ -154,7 +150,7 @@ const valueOf = (event: Event): string => (event.target as HTMLSelectElement).va
             <td v-for="(cell, k) in cells" :key="k">{{ cell ?? "–" }}</td>
           </tr>
         </tbody>
-      </table>
+      </v-table>
     </div>
   </div>
 </template>
@@ -188,7 +184,7 @@ th {
   text-overflow: ellipsis;
 }
 
-.numbers-table thead .own {
+.v-table thead .own {
   font: 600 13px var(--sans);
   color: var(--ink);
 }

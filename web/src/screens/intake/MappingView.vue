@@ -5,6 +5,7 @@ import type { Mapping } from "@/api/intake";
 import { useTakeFocus } from "@/ui/useTakeFocus";
 import LayoutMapping from "./LayoutMapping.vue";
 import type { LayoutState } from "./useMappings";
+import SelectField from "@/ui/SelectField.vue";
 
 /** How files that are no exchange tables are to be read: a part for each layout, before they are checked. */
 const props = defineProps<{
@@ -25,6 +26,11 @@ defineEmits<{
 const heading = ref<HTMLElement | null>(null);
 useTakeFocus(heading);
 
+const choices = computed(() => [
+  { title: "none: they are refused", value: "" },
+  ...props.markets.map((one) => ({ title: one.name, value: one.market_id })),
+]);
+
 /** Exchange tables as they stand are named only; one of them can be read another way all the same. */
 const opened = ref<string[]>([]);
 const single = computed(() => props.layouts.flatMap((layout) => layout.row.files).length === 1);
@@ -40,27 +46,24 @@ const asTheyStand = computed(() => props.layouts.filter((layout) => !asked.value
       <h2 ref="heading" tabindex="-1" class="serif">
         How {{ name }} {{ single ? "is" : "are" }} read
       </h2>
-      <button class="act" :disabled="!ready" @click="$emit('check')">Check it like this</button>
-      <button class="word-button" @click="$emit('leave')">Leave it</button>
+      <v-btn variant="flat" :disabled="!ready" @click="$emit('check')">Check it like this</v-btn>
+      <v-btn @click="$emit('leave')">Leave it</v-btn>
     </header>
     <p v-if="markets.length > 1">
-      <label
-        >New niches that name no market are of
-        <select v-model="market">
-          <option value="">none: they are refused</option>
-          <option v-for="one in markets" :key="one.market_id" :value="one.market_id">
-            {{ one.name }}
-          </option>
-        </select></label
-      >
+      New niches that name no market are of
+      <SelectField
+        v-model="market"
+        label="New niches that name no market are of"
+        :items="choices"
+      />
     </p>
     <p v-if="asTheyStand.length" class="small">
       Exchange tables as they stand:
       <template v-for="({ row }, i) in asTheyStand" :key="row.key"
         ><template v-if="i">, </template
-        ><button class="word-button" @click="opened.push(row.key)">
+        ><v-btn @click="opened.push(row.key)">
           {{ row.files.join(", ") }}
-        </button></template
+        </v-btn></template
       >.
     </p>
     <p v-if="unread.length" class="small">No tables: {{ unread.join(", ") }}.</p>

@@ -77,34 +77,35 @@ const percent = computed(() =>
       <p role="status">
         {{ job.stop_asked ? "Stopping …" : job.step || "Waiting for its turn …" }}
       </p>
-      <progress :value="percent ?? undefined" max="100" :aria-label="job.step || 'Waiting'" />
+      <v-progress-linear
+        class="progress"
+        :model-value="percent ?? 0"
+        :indeterminate="percent === null"
+        :aria-label="job.step || 'Waiting'"
+      />
       <p class="small">
         <template v-if="percent !== null">{{ percent }}%: {{ pace }}; </template>{{ left }}
-        <button class="word-button" :disabled="job.stop_asked" @click="$emit('stop')">Stop</button>
+        <v-btn :disabled="job.stop_asked" @click="$emit('stop')">Stop</v-btn>
       </p>
       <p class="small">You can leave this page or close the browser; the work goes on.</p>
     </template>
     <template v-else>
       <p v-for="sentence in sentences" :key="sentence" class="said">{{ sentence }}</p>
       <p v-if="checked && changes">
-        <button class="act" @click="$emit('import')">Import it</button>
+        <v-btn variant="flat" @click="$emit('import')">Import it</v-btn>
       </p>
       <p v-if="onward">
-        <button class="act" @click="$emit('goOn')">Go on</button>
+        <v-btn variant="flat" @click="$emit('goOn')">Go on</v-btn>
       </p>
       <template v-if="job.problem_count">
         <p>
           {{ formatCount(job.problem_count) }}
           {{ job.problem_count === 1 ? "problem." : "problems." }}
-          <a class="word-button" :href="`/api/intake/jobs/${job.id}/problems/`"
-            >List of them as CSV</a
-          >
-          <button v-if="job.incoming" class="word-button" @click="$emit('ask')">
-            How the files are read
-          </button>
+          <v-btn :href="`/api/intake/jobs/${job.id}/problems/`">List of them as CSV</v-btn>
+          <v-btn v-if="job.incoming" @click="$emit('ask')"> How the files are read </v-btn>
         </p>
         <div class="scroller" tabindex="0" role="region" aria-label="Problems">
-          <table class="numbers-table">
+          <v-table>
             <thead>
               <tr>
                 <th scope="col">file</th>
@@ -121,7 +122,7 @@ const percent = computed(() =>
                 <td class="wide">{{ one.message }} {{ one.remedy }}</td>
               </tr>
             </tbody>
-          </table>
+          </v-table>
           <p v-if="job.problem_count > job.problems.length" class="small">
             The first {{ job.problems.length }} are shown; the CSV has more.
           </p>
@@ -156,20 +157,8 @@ p {
   max-width: 76ch;
 }
 
-progress {
-  width: min(100%, 420px);
-  height: 6px;
-  appearance: none;
-  border: 0;
-  background: var(--q0);
-}
-
-progress::-webkit-progress-bar {
-  background: var(--q0);
-}
-
-progress::-webkit-progress-value {
-  background: var(--q4);
+.progress {
+  max-width: 420px;
 }
 
 .scroller {

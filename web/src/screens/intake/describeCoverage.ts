@@ -10,7 +10,9 @@ export function describeCoverage(row: Row): string {
   const whose = `${formatCount(row.subjects)} ${row.subjects === 1 ? row.what.slice(0, -1) : row.what}`;
   const parts = [`${formatCount(row.known)} figures by ${row.period} of ${whose}`];
   if (row.taken < row.share.length)
-    parts.push(`taken in ${formatCount(row.taken)} of ${formatCount(row.share.length)} ${row.period}s`);
+    parts.push(
+      `taken in ${formatCount(row.taken)} of ${formatCount(row.share.length)} ${row.period}s`,
+    );
   if (row.without) parts.push(`of ${formatCount(row.without)} nothing is known`);
   parts.push(
     row.gaps

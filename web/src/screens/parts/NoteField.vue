@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { useQueryClient } from "@tanstack/vue-query";
-import { ref, watch } from "vue";
+import { computed, ref, watch } from "vue";
+import type { VTextarea } from "vuetify/components";
 import { type ApiError, NICHES } from "@/api/client";
 import { saveRemark, SHORTLIST } from "@/api/desk";
 import { nicheQueries } from "@/api/niche";
@@ -14,13 +15,16 @@ const props = defineProps<{
 
 const cache = useQueryClient();
 const { notify } = useNotice();
-const box = ref<HTMLTextAreaElement | null>(null);
+const field = ref<VTextarea | null>(null);
+/** The library passes on what is asked of its element. */
+const box = computed(() => field.value as unknown as HTMLTextAreaElement | null);
+const typing = ref(false);
 const text = ref(props.niche.note);
 watch(
   () => [props.niche.id, props.niche.note] as const,
   ([, note], [before]) => {
     // A note that is being typed is not overwritten by an answer that comes late.
-    if (before !== props.niche.id || document.activeElement !== box.value) text.value = note;
+    if (before !== props.niche.id || !typing.value) text.value = note;
   },
 );
 
@@ -45,12 +49,13 @@ defineExpose({ focus: () => box.value?.focus() });
 </script>
 
 <template>
-  <textarea
-    ref="box"
+  <v-textarea
+    ref="field"
     v-model="text"
-    rows="1"
     :aria-label="`Note on ${niche.name}`"
+    :aria-labelledby="undefined"
     placeholder="a note"
+    @update:focused="typing = $event"
     @blur="save"
     @keydown.enter.exact.prevent="box?.blur()"
     @keydown.esc.stop="box?.blur()"
@@ -58,31 +63,13 @@ defineExpose({ focus: () => box.value?.focus() });
 </template>
 
 <style scoped>
-textarea {
-  font: inherit;
-  color: var(--ink);
-  width: 100%;
-  box-sizing: border-box;
-  field-sizing: content;
-  min-height: 1.6em;
-  resize: none;
-  border: 0;
-  border-bottom: 1px solid var(--q4);
-  background: none;
-  padding: 1px 2px;
-}
-
-textarea::placeholder {
-  color: var(--ink3);
-}
-
 @media print {
-  textarea {
-    border: 0;
+  .v-textarea :deep(textarea::placeholder) {
+    color: transparent;
   }
 
-  textarea::placeholder {
-    color: transparent;
+  .v-textarea :deep(.v-field__outline) {
+    display: none;
   }
 }
 </style>

@@ -12,10 +12,7 @@ defineEmits<{ retry: [] }>();
     retry
     @retry="$emit('retry')"
   >
-    <p>
-      <RouterLink class="word-button" to="/intake">Hand files over here</RouterLink>, or load your
-      own from the command line:
-    </p>
+    <p><v-btn to="/intake">Hand files over here</v-btn>, or load your own from the command line:</p>
     <pre>bin/driftfield import FOLDER</pre>
     <p>or the invented market that comes with it:</p>
     <pre>bin/driftfield import demo/harrow-quay.zip</pre>

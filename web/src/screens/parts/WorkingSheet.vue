@@ -5,6 +5,7 @@ import SignalMark from "@/marks/SignalMark.vue";
 import { UNKNOWN } from "@/format/values";
 import { ingredients } from "@/format/ingredients";
 import { formatFigure } from "@/format/figure";
+import TextField from "@/ui/TextField.vue";
 
 const open = defineModel<boolean>({ required: true });
 const props = defineProps<{
@@ -69,8 +70,13 @@ const groups = computed(() => {
           From {{ niche?.figures.periods ?? 0 }} {{ niche?.period }}s up to
           {{ niche?.figures.as_of }}. A dash is unknown.
         </p>
-        <input v-model="wanted" aria-label="Find a figure" placeholder="find a figure" />
-        <button class="word-button" @click="open = false">Close</button>
+        <TextField
+          v-model="wanted"
+          class="find"
+          label="Find a figure"
+          placeholder="find a figure"
+        />
+        <v-btn @click="open = false">Close</v-btn>
       </header>
       <div class="body" tabindex="0" role="region" aria-labelledby="working-title">
         <section v-if="niche?.signals.length && !wanted" aria-labelledby="signals-title">
@@ -85,7 +91,7 @@ const groups = computed(() => {
             </li>
           </ul>
         </section>
-        <table>
+        <v-table>
           <thead>
             <tr>
               <th scope="col">figure</th>
@@ -113,7 +119,7 @@ const groups = computed(() => {
               <td class="small">{{ one.source }}</td>
             </tr>
           </tbody>
-        </table>
+        </v-table>
         <p v-if="!groups.length">No figure is called that.</p>
       </div>
     </div>
@@ -125,9 +131,6 @@ const groups = computed(() => {
   display: flex;
   flex-direction: column;
   max-height: 84vh;
-  background: var(--page);
-  border: 1px solid var(--rule);
-  border-radius: 2px;
 }
 
 header {
@@ -138,12 +141,10 @@ header {
   border-bottom: 1px solid var(--rule);
 }
 
-header input {
-  margin-left: auto;
+.find {
+  flex: none;
   width: 170px;
-  border: 0;
-  border-bottom: 1px solid var(--q4);
-  background: none;
+  margin-left: auto;
 }
 
 .part {
@@ -188,7 +189,7 @@ li {
   border-top: 1px solid var(--rule);
 }
 
-table {
+.v-table :deep(table) {
   border-collapse: collapse;
   width: 100%;
 }

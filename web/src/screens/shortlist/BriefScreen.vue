@@ -2,17 +2,23 @@
 import { useQueries } from "@tanstack/vue-query";
 import { computed } from "vue";
 import { useRouter } from "vue-router";
-import type { ApiError, NichePreview } from "@/api/client";
+import type { NichePreview } from "@/api/client";
 import { nicheQueries } from "@/api/niche";
-import EmptyView from "@/ui/EmptyView.vue";
-import NothingLoaded from "@/screens/parts/NothingLoaded.vue";
+import MarketGate from "@/screens/parts/MarketGate.vue";
+import { useTabTitle } from "@/state/useTabTitle";
 import { useShortcuts } from "@/state/useShortcuts";
 import { useMarket, useNamedNiches } from "@/state/useMarket";
 import NicheBrief from "./NicheBrief.vue";
 
+const UNNAMED = {
+  title: "No niche is named",
+  text: "Choose niches in the Shortlist and ask for their briefs there.",
+};
+
 /** Briefs of some niches, one a sheet of paper. */
 const router = useRouter();
-const { markets, market, nothing } = useMarket();
+const { market } = useMarket();
+useTabTitle("Briefs");
 const wanted = useNamedNiches();
 const previews = useQueries({
   queries: computed(() =>
@@ -25,9 +31,7 @@ const niches = computed(() =>
   previews.value.map((one) => one.data).filter((one): one is NichePreview => one !== undefined),
 );
 const failures = computed(() =>
-  [markets.error.value, ...previews.value.map((one) => one.error)]
-    .map((error) => error as ApiError | null)
-    .filter((error) => error !== null),
+  previews.value.map((one) => one.error).filter((error) => error !== null),
 );
 const print = (): void => window.print();
 useShortcuts([
@@ -39,20 +43,16 @@ useShortcuts([
 <template>
   <div class="briefs">
     <header class="bar">
-      <button class="word-button" @click="print">Print</button>
-      <button class="word-button" @click="router.back()">Back</button>
+      <v-btn @click="print">Print</v-btn>
+      <v-btn @click="router.back()">Back</v-btn>
       <span class="small">A sheet a niche; any printer’s “save as PDF” makes a file of it.</span>
     </header>
-    <NothingLoaded v-if="nothing" @retry="markets.refetch()" />
-    <EmptyView
-      v-else-if="!wanted.length"
-      title="No niche is named"
-      text="Choose niches in the Shortlist and ask for their briefs there."
-    />
-    <p v-for="one in failures" :key="one.message" class="failure">{{ one.message }}</p>
-    <template v-if="market">
-      <NicheBrief v-for="niche in niches" :key="niche.id" :niche="niche" :market="market" />
-    </template>
+    <MarketGate :pending="!market" :empty="!wanted.length && UNNAMED">
+      <p v-for="one in failures" :key="one.message" class="failure">{{ one.message }}</p>
+      <template v-if="market">
+        <NicheBrief v-for="niche in niches" :key="niche.id" :niche="niche" :market="market" />
+      </template>
+    </MarketGate>
   </div>
 </template>
 

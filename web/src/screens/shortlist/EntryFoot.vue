@@ -7,6 +7,7 @@ import { formatDay } from "@/format/values";
 import NoteField from "@/screens/parts/NoteField.vue";
 import { formatFigure } from "@/format/figure";
 import type { Entry } from "./useEntries";
+import TextField from "@/ui/TextField.vue";
 
 /** The selected entry: why, a note, tags, and everything that is another than at the decision. */
 const props = defineProps<{ entry: Entry; market: string; figures: FigureRow[] }>();
@@ -81,32 +82,32 @@ defineExpose({ focus: () => note.value?.focus() });
         >
         <template v-if="entry.renamed">, then called “{{ entry.renamed }}”</template>
       </p>
-      <label>
+      <div class="line">
         <span class="small">why</span>
-        <input
+        <TextField
           v-model="reason"
-          :aria-label="`Why ${entry.name}`"
+          :label="`Why ${entry.name}`"
           placeholder="the reason of the decision"
           @blur="saveReason"
           @keydown.enter="blur"
           @keydown.esc.stop="blur"
         />
-      </label>
-      <label>
+      </div>
+      <div class="line">
         <span class="small">note</span>
         <NoteField ref="note" :market="market" :niche="entry" />
-      </label>
-      <label>
+      </div>
+      <div class="line">
         <span class="small">tags</span>
-        <input
+        <TextField
           v-model="tags"
-          :aria-label="`Tags of ${entry.name}`"
+          :label="`Tags of ${entry.name}`"
           placeholder="words, with commas between"
           @blur="saveTags"
           @keydown.enter="blur"
           @keydown.esc.stop="blur"
         />
-      </label>
+      </div>
     </div>
     <div class="changes">
       <h3 class="small">
@@ -120,7 +121,7 @@ defineExpose({ focus: () => note.value?.focus() });
                 : "Nothing has changed since the decision beyond a hundredth."
         }}
       </h3>
-      <table v-if="changed.length">
+      <v-table v-if="changed.length">
         <thead>
           <tr>
             <th scope="col">figure</th>
@@ -135,7 +136,7 @@ defineExpose({ focus: () => note.value?.focus() });
             <td>{{ one.now }}</td>
           </tr>
         </tbody>
-      </table>
+      </v-table>
     </div>
   </section>
 </template>
@@ -168,27 +169,14 @@ p {
   scrollbar-width: thin;
 }
 
-label {
+.line {
   display: grid;
   grid-template-columns: 44px minmax(0, 1fr);
   align-items: baseline;
   margin-bottom: 6px;
 }
 
-input {
-  border: 0;
-  border-bottom: 1px solid var(--q4);
-  background: none;
-  padding: 1px 2px;
-  width: 100%;
-  box-sizing: border-box;
-}
-
-input::placeholder {
-  color: var(--ink3);
-}
-
-table {
+.v-table :deep(table) {
   width: 100%;
   border-collapse: collapse;
 }

@@ -8,7 +8,14 @@ import SignalMark from "@/marks/SignalMark.vue";
 import VerdictText from "@/marks/VerdictText.vue";
 import YearStrip from "@/marks/YearStrip.vue";
 import { sixFacts } from "@/format/facts";
-import { formatChange, formatCount, formatDay, formatPrice, formatShare, yearShare } from "@/format/values";
+import {
+  formatChange,
+  formatCount,
+  formatDay,
+  formatPrice,
+  formatShare,
+  yearShare,
+} from "@/format/values";
 
 /** One niche on a sheet: the verdict, the facts with their evidence, and what was decided. */
 const props = defineProps<{ niche: NichePreview; market: MarketSummary }>();
@@ -18,7 +25,9 @@ const SAID = { keep: "Kept", park: "Parked", pass: "Passed", open: "Open" } as c
 const CurveChart = defineAsyncComponent(() => import("@/charts/CurveChart.vue"));
 
 const terms = useQuery(computed(() => nicheQueries.terms(props.market.market_id, props.niche.id)));
-const listings = useQuery(computed(() => nicheQueries.listings(props.market.market_id, props.niche.id)));
+const listings = useQuery(
+  computed(() => nicheQueries.listings(props.market.market_id, props.niche.id)),
+);
 const f = computed(() => props.niche.figures);
 const facts = computed(() => sixFacts(f.value));
 </script>
@@ -68,7 +77,7 @@ const facts = computed(() => sixFacts(f.value));
       </li>
     </ul>
     <div class="tables">
-      <table>
+      <v-table>
         <caption class="small">
           Terms
         </caption>
@@ -78,8 +87,8 @@ const facts = computed(() => sixFacts(f.value));
             <td>{{ formatCount(term.searches_52w) }} a year</td>
           </tr>
         </tbody>
-      </table>
-      <table v-if="listings.data.value?.length">
+      </v-table>
+      <v-table v-if="listings.data.value?.length">
         <caption class="small">
           Most clicked listings: share of clicks, price, reviews
         </caption>
@@ -91,7 +100,7 @@ const facts = computed(() => sixFacts(f.value));
             <td>{{ formatCount(one.reviews) }}</td>
           </tr>
         </tbody>
-      </table>
+      </v-table>
     </div>
   </article>
 </template>
@@ -178,7 +187,7 @@ li {
   gap: 24px;
 }
 
-table {
+.v-table :deep(table) {
   border-collapse: collapse;
   align-self: start;
 }

@@ -2,17 +2,18 @@
 import { useQuery } from "@tanstack/vue-query";
 import { computed, nextTick, ref, shallowRef, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
-import type { ApiError, Choice } from "@/api/client";
+import type { Choice } from "@/api/client";
 import { registryQueries } from "@/api/registry";
 import DecisionMarks from "@/marks/DecisionMarks.vue";
 import MonthHeader from "@/marks/MonthHeader.vue";
 import YearStrip from "@/marks/YearStrip.vue";
 import EmptyView from "@/ui/EmptyView.vue";
-import NothingLoaded from "@/screens/parts/NothingLoaded.vue";
+import MarketGate from "@/screens/parts/MarketGate.vue";
 import FileLinks from "@/ui/FileLinks.vue";
 import { formatDay, yearShare } from "@/format/values";
 import { useDecisions } from "@/state/useDecisions";
 import { useMarked } from "@/state/useMarked";
+import { useTabTitle } from "@/state/useTabTitle";
 import { useShortcuts } from "@/state/useShortcuts";
 import { useMarket } from "@/state/useMarket";
 import EntryFoot from "./EntryFoot.vue";
@@ -24,7 +25,8 @@ const HEADS = ["headroom", "drift a year", "searches/yr", "price", "order by"];
 
 const route = useRoute();
 const router = useRouter();
-const { markets, market, id, nothing } = useMarket();
+const { market, id } = useMarket();
+useTabTitle("Shortlist");
 const figures = useQuery(registryQueries.figures());
 const { decide, undo } = useDecisions();
 
@@ -141,7 +143,6 @@ useShortcuts([
   { keys: ["t"], does: "Type a note", run: () => foot.value?.focus() },
 ]); // prettier-ignore
 
-const failure = computed(() => (markets.error.value ?? list.error.value) as ApiError | null);
 const SHOWN: { choice: Listed; word: string }[] = [
   { choice: "keep", word: "kept" },
   { choice: "park", word: "parked" },
@@ -151,153 +152,147 @@ const SHOWN: { choice: Listed; word: string }[] = [
 
 <template>
   <div class="shortlist">
-    <NothingLoaded v-if="nothing" @retry="markets.refetch()" />
-    <EmptyView
-      v-else-if="failure"
-      :title="failure.title"
-      :text="failure.message"
-      retry
+    <MarketGate
+      :pending="!list.data.value || !market"
+      :failure="list.error.value"
       @retry="list.refetch()"
-    />
-    <template v-else-if="list.data.value && market">
-      <section class="band" aria-label="What is listed">
-        <h1 class="serif">Shortlist</h1>
-        <label v-for="{ choice, word } in SHOWN" :key="choice">
-          <input
-            type="checkbox"
-            :checked="choices.includes(choice)"
-            @change="show(choice, ($event.target as HTMLInputElement).checked)"
+    >
+      <template v-if="market">
+        <section class="band" aria-label="What is listed">
+          <h1 class="serif">Shortlist</h1>
+          <v-checkbox
+            v-for="{ choice, word } in SHOWN"
+            :key="choice"
+            :label="word"
+            :model-value="choices.includes(choice)"
+            @update:model-value="show(choice, $event === true)"
           />
-          {{ word }}
-        </label>
-        <span v-if="tags.length" class="tags">
-          <button
-            v-for="[word, many] in tags"
-            :key="word"
-            class="tag"
-            :aria-pressed="tag === word"
-            @click="tag = tag === word ? '' : word"
-          >
-            {{ word }} {{ many }}
-          </button>
-        </span>
-        <span class="acts">
-          <template v-if="wanted.length">
-            {{ wanted.length }} marked
-            <button class="word-button" :disabled="wanted.length < 2" @click="compare">
-              Side by side
-            </button>
-            <button class="word-button" @click="clear">Unmark</button>
-          </template>
-          <RouterLink v-if="entries.length" class="word-button" :to="toNiches('/brief', briefed)">{{
-            wanted.length ? "Briefs of the marked" : "Briefs to print"
-          }}</RouterLink>
-          <FileLinks :address="file" what="the list" />
-        </span>
-      </section>
-      <EmptyView
-        v-if="!entries.length"
-        :title="tag ? `Nothing carries “${tag}”` : 'Nothing is kept or parked yet'"
-        :text="
-          tag
-            ? 'Choose another tag, or the same again to see all.'
-            : 'Keep (k) and park (p) niches in the Field, or skim through a sieve’s result (s); they gather here with the figures of the day.'
-        "
-      >
-        <RouterLink class="word-button" :to="{ path: '/field', query: { market: id } }"
-          >To the Field</RouterLink
+          <span v-if="tags.length" class="tags">
+            <v-btn
+              v-for="[word, many] in tags"
+              :key="word"
+              variant="plain"
+              class="tag"
+              :aria-pressed="tag === word"
+              @click="tag = tag === word ? '' : word"
+            >
+              {{ word }} {{ many }}
+            </v-btn>
+          </span>
+          <span class="acts">
+            <template v-if="wanted.length">
+              {{ wanted.length }} marked
+              <v-btn :disabled="wanted.length < 2" @click="compare"> Side by side </v-btn>
+              <v-btn @click="clear">Unmark</v-btn>
+            </template>
+            <v-btn v-if="entries.length" :to="toNiches('/brief', briefed)">{{
+              wanted.length ? "Briefs of the marked" : "Briefs to print"
+            }}</v-btn>
+            <FileLinks :address="file" what="the list" />
+          </span>
+        </section>
+        <EmptyView
+          v-if="!entries.length"
+          :title="tag ? `Nothing carries “${tag}”` : 'Nothing is kept or parked yet'"
+          :text="
+            tag
+              ? 'Choose another tag, or the same again to see all.'
+              : 'Keep (k) and park (p) niches in the Field, or skim through a sieve’s result (s); they gather here with the figures of the day.'
+          "
         >
-      </EmptyView>
-      <template v-else>
-        <div class="scroller">
-          <table>
-            <thead>
-              <tr>
-                <th scope="col" class="narrow"><span class="unseen">marked</span></th>
-                <th scope="col" class="narrow">place</th>
-                <th scope="col" class="narrow"><span class="unseen">decision</span></th>
-                <th scope="col" class="niche">niche</th>
-                <th scope="col" class="year"><MonthHeader /></th>
-                <th v-for="head in HEADS" :key="head" scope="col" class="right">{{ head }}</th>
-                <th scope="col">decided</th>
-                <th scope="col" class="why">why · note</th>
-              </tr>
-            </thead>
-            <tbody>
-              <tr
-                v-for="(one, i) in entries"
-                :id="`entry-${i}`"
-                :key="one.id"
-                :class="{ selected: one === entry, gone: !one.present }"
-                :aria-current="one === entry"
-                draggable="true"
-                @click="place = i"
-                @dragstart="dragged = one"
-                @dragover.prevent
-                @drop.prevent="dropOn(one)"
-              >
-                <td class="narrow">
-                  <input
-                    type="checkbox"
-                    :checked="isMarked(one.id)"
-                    :aria-label="`Mark ${one.name}`"
-                    @click.stop
-                    @change="toggle(one.id)"
-                  />
-                </td>
-                <td class="narrow place" title="Drag the row, or Shift and an arrow key">
-                  <b>{{ i + 1 }}</b>
-                </td>
-                <td class="narrow">
-                  <DecisionMarks
-                    :decision="one.choice"
-                    :name="one.name"
-                    @decide="decideOn(one, $event)"
-                  />
-                </td>
-                <th scope="row" class="niche" :title="one.name">
-                  <span class="name serif">{{ one.name }}</span>
-                  <span class="small name">
-                    {{ one.present ? one.category : "no longer in the figures" }}
-                  </span>
-                </th>
-                <td class="year">
-                  <YearStrip
-                    class="strip"
-                    :profile="one.profile"
-                    :as-of="yearShare(market.as_of)"
-                    :arrival="yearShare(market.arrival)"
-                    :label="`Year strip of ${one.name}`"
-                  />
-                </td>
-                <td v-for="key in FIGURES" :key="key" class="right">
-                  <ThenNow
-                    :figure="figureOf(key)"
-                    :then="one.then[key]"
-                    :now="one.now[key]"
-                    :present="one.present"
-                  />
-                </td>
-                <td class="small">{{ formatDay(one.decided_at.slice(0, 10)) }}</td>
-                <td class="why">
-                  {{ [one.reason, one.note].filter(Boolean).join(" · ") }}
-                  <span v-for="word in one.tags" :key="word" class="tag small">{{ word }}</span>
-                </td>
-              </tr>
-            </tbody>
-          </table>
-        </div>
-        <EntryFoot
-          v-if="entry && id"
-          ref="foot"
-          :entry="entry"
-          :market="id"
-          :figures="figures.data.value ?? []"
-          @explain="explain(entry, $event)"
-          @tags="saveTags(entry, $event)"
-        />
+          <v-btn :to="{ path: '/field', query: { market: id } }">To the Field</v-btn>
+        </EmptyView>
+        <template v-else>
+          <div class="scroller">
+            <v-table>
+              <thead>
+                <tr>
+                  <th scope="col" class="narrow"><span class="unseen">marked</span></th>
+                  <th scope="col" class="narrow">place</th>
+                  <th scope="col" class="narrow"><span class="unseen">decision</span></th>
+                  <th scope="col" class="niche">niche</th>
+                  <th scope="col" class="year"><MonthHeader /></th>
+                  <th v-for="head in HEADS" :key="head" scope="col" class="right">{{ head }}</th>
+                  <th scope="col">decided</th>
+                  <th scope="col" class="why">why · note</th>
+                </tr>
+              </thead>
+              <tbody>
+                <tr
+                  v-for="(one, i) in entries"
+                  :id="`entry-${i}`"
+                  :key="one.id"
+                  :class="{ selected: one === entry, gone: !one.present }"
+                  :aria-current="one === entry"
+                  draggable="true"
+                  @click="place = i"
+                  @dragstart="dragged = one"
+                  @dragover.prevent
+                  @drop.prevent="dropOn(one)"
+                >
+                  <td class="narrow">
+                    <input
+                      type="checkbox"
+                      :checked="isMarked(one.id)"
+                      :aria-label="`Mark ${one.name}`"
+                      @click.stop
+                      @change="toggle(one.id)"
+                    />
+                  </td>
+                  <td class="narrow place" data-tip="Drag the row, or Shift and an arrow key">
+                    <b>{{ i + 1 }}</b>
+                  </td>
+                  <td class="narrow">
+                    <DecisionMarks
+                      :decision="one.choice"
+                      :name="one.name"
+                      @decide="decideOn(one, $event)"
+                    />
+                  </td>
+                  <th scope="row" class="niche" :data-tip="one.name">
+                    <span class="name serif">{{ one.name }}</span>
+                    <span class="small name">
+                      {{ one.present ? one.category : "no longer in the figures" }}
+                    </span>
+                  </th>
+                  <td class="year">
+                    <YearStrip
+                      class="strip"
+                      :profile="one.profile"
+                      :as-of="yearShare(market.as_of)"
+                      :arrival="yearShare(market.arrival)"
+                      :label="`Year strip of ${one.name}`"
+                    />
+                  </td>
+                  <td v-for="key in FIGURES" :key="key" class="right">
+                    <ThenNow
+                      :figure="figureOf(key)"
+                      :then="one.then[key]"
+                      :now="one.now[key]"
+                      :present="one.present"
+                    />
+                  </td>
+                  <td class="small">{{ formatDay(one.decided_at.slice(0, 10)) }}</td>
+                  <td class="why">
+                    {{ [one.reason, one.note].filter(Boolean).join(" · ") }}
+                    <span v-for="word in one.tags" :key="word" class="tag small">{{ word }}</span>
+                  </td>
+                </tr>
+              </tbody>
+            </v-table>
+          </div>
+          <EntryFoot
+            v-if="entry && id"
+            ref="foot"
+            :entry="entry"
+            :market="id"
+            :figures="figures.data.value ?? []"
+            @explain="explain(entry, $event)"
+            @tags="saveTags(entry, $event)"
+          />
+        </template>
       </template>
-    </template>
+    </MarketGate>
   </div>
 </template>
 
@@ -363,7 +358,7 @@ h1 {
   scrollbar-width: thin;
 }
 
-table {
+.v-table :deep(table) {
   width: 100%;
   min-width: 1040px;
   border-collapse: collapse;
@@ -436,7 +431,7 @@ td.right {
 
 .name {
   display: block;
-  overflow: hidden;
+  overflow: clip visible;
   text-overflow: ellipsis;
 }
 

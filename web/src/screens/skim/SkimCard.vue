@@ -21,7 +21,9 @@ const CurveChart = defineAsyncComponent(() => import("@/charts/CurveChart.vue"))
 const YearsChart = defineAsyncComponent(() => import("@/charts/YearsChart.vue"));
 
 const terms = useQuery(computed(() => nicheQueries.terms(props.market.market_id, props.niche.id)));
-const listings = useQuery(computed(() => nicheQueries.listings(props.market.market_id, props.niche.id)));
+const listings = useQuery(
+  computed(() => nicheQueries.listings(props.market.market_id, props.niche.id)),
+);
 const f = computed(() => props.niche.figures);
 const facts = computed(() => sixFacts(f.value));
 </script>
@@ -64,8 +66,8 @@ const facts = computed(() => sixFacts(f.value));
         <span class="small">13 weeks against the 13 before</span>
         <GrowthBars :season="f.growth_13w_season" :drift="f.growth_13w_drift" />
         <span class="small">
-          raw {{ formatChange(f.growth_13w_raw) }} = season {{ formatChange(f.growth_13w_season) }} ×
-          drift
+          raw {{ formatChange(f.growth_13w_raw) }} = season
+          {{ formatChange(f.growth_13w_season) }} × drift
           {{ formatChange(f.growth_13w_drift) }}
         </span>
       </p>
@@ -73,7 +75,7 @@ const facts = computed(() => sixFacts(f.value));
         <SignalLine :signals="niche.signals" />
         <VerdictText :niche="niche" />
       </div>
-      <table>
+      <v-table>
         <thead>
           <tr>
             <th scope="col">terms</th>
@@ -83,13 +85,13 @@ const facts = computed(() => sixFacts(f.value));
         </thead>
         <tbody>
           <tr v-for="term in terms.data.value?.slice(0, BRIEF)" :key="term.term">
-            <th scope="row" :title="term.term">{{ term.term }}</th>
+            <th scope="row" :data-tip="term.term">{{ term.term }}</th>
             <td>{{ formatCount(term.searches_52w) }}</td>
             <td>{{ formatShare(term.purchase_rate) }}</td>
           </tr>
         </tbody>
-      </table>
-      <table v-if="listings.data.value?.length">
+      </v-table>
+      <v-table v-if="listings.data.value?.length">
         <thead>
           <tr>
             <th scope="col">most clicked listings</th>
@@ -100,7 +102,7 @@ const facts = computed(() => sixFacts(f.value));
         </thead>
         <tbody>
           <tr v-for="one in listings.data.value.slice(0, BRIEF)" :key="one.listing_id">
-            <th scope="row" :title="one.title">
+            <th scope="row" :data-tip="one.title">
               {{ one.title }} <span v-if="one.brand" class="small">{{ one.brand }}</span>
             </th>
             <td>{{ formatShare(one.click_share) }}</td>
@@ -108,7 +110,7 @@ const facts = computed(() => sixFacts(f.value));
             <td>{{ formatCount(one.reviews) }}</td>
           </tr>
         </tbody>
-      </table>
+      </v-table>
       <p v-else-if="listings.data.value" class="small">
         No clicks are known here; term_clicks.csv would bring the listings.
       </p>
@@ -205,7 +207,7 @@ dd.serif {
   margin-bottom: 8px;
 }
 
-table {
+.v-table :deep(table) {
   width: 100%;
   border-collapse: collapse;
   table-layout: fixed;

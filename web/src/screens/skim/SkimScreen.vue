@@ -1,14 +1,15 @@
 <script setup lang="ts">
 import { computed, nextTick, ref } from "vue";
 import { useRoute, useRouter } from "vue-router";
-import type { ApiError, Choice } from "@/api/client";
+import type { Choice } from "@/api/client";
 import { usePreview } from "@/state/usePreview";
 import EmptyView from "@/ui/EmptyView.vue";
-import NothingLoaded from "@/screens/parts/NothingLoaded.vue";
+import MarketGate from "@/screens/parts/MarketGate.vue";
 import { formatCount } from "@/format/values";
 import NoteField from "@/screens/parts/NoteField.vue";
 import { useDecisions } from "@/state/useDecisions";
 import { useFieldState } from "@/state/useFieldState";
+import { useTabTitle } from "@/state/useTabTitle";
 import { useShortcuts } from "@/state/useShortcuts";
 import { useMarket } from "@/state/useMarket";
 import SkimCard from "./SkimCard.vue";
@@ -17,7 +18,7 @@ import { useSkim } from "./useSkim";
 const state = useFieldState();
 const route = useRoute();
 const router = useRouter();
-const { markets, market, id, nothing } = useMarket();
+const { market, id } = useMarket();
 const skim = useSkim(state, id);
 const { niches, decisions, place } = skim;
 const preview = usePreview(id, skim.niche);
@@ -25,6 +26,7 @@ const preview = usePreview(id, skim.niche);
 const card = computed(() =>
   preview.data.value?.id === skim.niche.value ? preview.data.value : undefined,
 );
+useTabTitle(() => (card.value ? `Skim: ${card.value.name}` : "Skim"));
 const { decide, undo } = useDecisions();
 const note = ref<InstanceType<typeof NoteField> | null>(null);
 
@@ -66,22 +68,12 @@ useShortcuts([
   { keys: ["Escape"], label: "Esc", does: "Back to the Field", run: () => void router.push(toField.value) },
 ]); // prettier-ignore
 
-const failure = computed(
-  () => (markets.error.value ?? skim.queue.error.value ?? preview.error.value) as ApiError | null,
-);
+const failure = computed(() => skim.queue.error.value ?? preview.error.value);
 </script>
 
 <template>
   <div class="skim">
-    <NothingLoaded v-if="nothing" @retry="markets.refetch()" />
-    <EmptyView
-      v-else-if="failure"
-      :title="failure.title"
-      :text="failure.message"
-      retry
-      @retry="skim.queue.refetch()"
-    />
-    <template v-else-if="skim.queue.data.value">
+    <MarketGate :pending="!skim.queue.data.value" :failure="failure" @retry="skim.queue.refetch()">
       <section class="progress" aria-label="Progress">
         <span role="status"
           ><b>{{ formatCount(Math.min(place + 1, niches.length)) }}</b> of
@@ -91,8 +83,8 @@ const failure = computed(
           <span :style="{ width: `${(place / Math.max(niches.length, 1)) * 100}%` }" />
         </span>
         <span>
-          {{ counts.keep }} kept · {{ counts.park }} parked · {{ formatCount(counts.pass) }} passed ·
-          {{ formatCount(counts.open) }} open
+          {{ counts.keep }} kept · {{ counts.park }} parked · {{ formatCount(counts.pass) }} passed
+          · {{ formatCount(counts.open) }} open
         </span>
         <span v-if="skim.pace.value" class="small">{{ skim.pace.value.toFixed(0) }} a minute</span>
         <span class="keys small">
@@ -116,7 +108,7 @@ const failure = computed(
             >To the shortlist</RouterLink
           >
           <RouterLink :to="toField">Back to the Field</RouterLink>
-          <button class="word-button" @click="skim.go(0)">From the start</button>
+          <v-btn @click="skim.go(0)">From the start</v-btn>
         </p>
       </EmptyView>
       <template v-else-if="card && market">
@@ -125,7 +117,7 @@ const failure = computed(
           <NoteField ref="note" :market="market.market_id" :niche="card" />
         </div>
       </template>
-    </template>
+    </MarketGate>
   </div>
 </template>
 
