@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { ECharts, EChartsCoreOption } from "echarts/core";
+import { useIntersectionObserver, useResizeObserver } from "@vueuse/core";
 import { nextTick, onBeforeUnmount, onMounted, ref, watch } from "vue";
 import { whenIdle } from "@/ui/whenIdle";
 import { init } from "./echarts";
@@ -16,8 +17,6 @@ const props = defineProps<{
 const holder = ref<HTMLElement | null>(null);
 const tables = ref<HTMLElement | null>(null);
 let chart: ECharts | null = null;
-let observer: ResizeObserver | null = null;
-let inView: IntersectionObserver | null = null;
 const leave: (() => void)[] = [];
 
 /** To its place's size; an observer tells the first one too, at which it was drawn. */
@@ -27,13 +26,17 @@ function fit(): void {
 }
 
 function draw(): void {
-  inView?.disconnect();
+  inView.stop();
   if (chart || !holder.value) return;
   chart = init(holder.value);
   chart.setOption(withSafeTip(props.option));
-  observer = new ResizeObserver(fit);
-  observer.observe(holder.value);
 }
+
+// What is in view is drawn at once, what lies below when there is time for it.
+const inView = useIntersectionObserver(holder, (seen) => {
+  if (seen.some((one) => one.isIntersecting)) draw();
+});
+useResizeObserver(holder, fit);
 
 /** How often the numbers behind the picture were made; hundreds of cells that only screen readers and
  *  files see come when the picture stands. */
@@ -41,18 +44,10 @@ const settled = ref(0);
 const settle = (): void => void (settled.value += 1);
 
 onMounted(() => {
-  if (!holder.value) return;
-  // What is in view is drawn at once, what lies below when there is time for it.
-  inView = new IntersectionObserver((seen) => {
-    if (seen.some((one) => one.isIntersecting)) draw();
-  });
-  inView.observe(holder.value);
   leave.push(whenIdle(draw), whenIdle(settle));
 });
 onBeforeUnmount(() => {
   for (const undo of leave) undo();
-  inView?.disconnect();
-  observer?.disconnect();
   chart?.dispose();
 });
 watch(

@@ -5,6 +5,7 @@ import { BrushComponent, DataZoomInsideComponent, GridComponent } from "echarts/
 import { init, use } from "echarts/core";
 import { LabelLayout } from "echarts/features";
 import { CanvasRenderer } from "echarts/renderers";
+import { useResizeObserver } from "@vueuse/core";
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from "vue";
 import { SHAPE_PATHS } from "@/marks/shapePaths";
 import { formatCount } from "@/format/values";
@@ -224,21 +225,20 @@ function look(): void {
   view.value = { across: [left, right], up: [Math.max(bottom, 1e-3), top] };
 }
 
-let observer: ResizeObserver | null = null;
+function measure(): void {
+  const at = chart.value;
+  if (at) size.value = { width: at.getWidth(), height: at.getHeight() };
+}
+useResizeObserver(holder, () => {
+  chart.value?.resize();
+  measure();
+});
 onMounted(() => {
   if (!holder.value) return;
   const made = init(holder.value) as unknown as ECharts;
   chart.value = made;
-  const measure = (): void => {
-    size.value = { width: made.getWidth(), height: made.getHeight() };
-  };
   measure();
   made.setOption(option.value);
-  observer = new ResizeObserver(() => {
-    made.resize();
-    measure();
-  });
-  observer.observe(holder.value);
   made.on("datazoom", look);
   made.on("click", (event) => {
     const { seriesId, dataIndex } = event as unknown as { seriesId?: string; dataIndex: number };
@@ -268,10 +268,7 @@ onMounted(() => {
     emit("drawn", corners);
   });
 }); // prettier-ignore
-onBeforeUnmount(() => {
-  observer?.disconnect();
-  chart.value?.dispose();
-});
+onBeforeUnmount(() => chart.value?.dispose());
 watch(option, (now) => chart.value?.setOption(now, { replaceMerge: ["series"] }));
 watch(
   () => props.selected,

@@ -56,9 +56,8 @@ const option = computed(() => {
           fontSize: 10,
           color: i === years.length - 1 ? t.ink : t.ink3,
           distance: 3,
-          // Over the older years' lines the year is still to be read.
-          textBorderColor: t.page,
-          textBorderWidth: 3,
+          // Above the older years' lines, which go on to the right of it.
+          offset: [0, -7],
         },
       };
     }),

@@ -1,3 +1,4 @@
+import { createGlobalState, useMutationObserver } from "@vueuse/core";
 import { shallowRef, type Ref } from "vue";
 
 export interface Tokens {
@@ -53,15 +54,12 @@ function readTokens(): Tokens {
   return Object.fromEntries(NAMES.map((name) => [name, read(name)])) as unknown as Tokens;
 }
 
-const tokens = shallowRef<Tokens>();
-
 /** The design's colours for charts, which cannot read CSS variables; renewed at nightfall. They are read once for all
  *  charts, since each reading makes the browser work out the style of the whole page. */
-export function useTokens(): Readonly<Ref<Tokens>> {
-  if (!tokens.value) {
-    tokens.value = readTokens();
-    const observer = new MutationObserver(() => (tokens.value = readTokens()));
-    observer.observe(document.documentElement, { attributeFilter: ["data-theme"] });
-  }
-  return tokens as Readonly<Ref<Tokens>>;
-}
+export const useTokens = createGlobalState((): Readonly<Ref<Tokens>> => {
+  const tokens = shallowRef(readTokens());
+  useMutationObserver(document.documentElement, () => (tokens.value = readTokens()), {
+    attributeFilter: ["data-theme"],
+  });
+  return tokens;
+});

@@ -1,3 +1,4 @@
+import { useEventListener } from "@vueuse/core";
 import { onScopeDispose, shallowReactive } from "vue";
 
 export interface Shortcut {
@@ -47,9 +48,6 @@ export function useShortcuts(shortcuts: Shortcut[]): void {
     found.run(event);
   };
   active.add(shortcuts);
-  window.addEventListener("keydown", listen);
-  onScopeDispose(() => {
-    active.delete(shortcuts);
-    window.removeEventListener("keydown", listen);
-  });
+  useEventListener(window, "keydown", listen);
+  onScopeDispose(() => active.delete(shortcuts));
 }

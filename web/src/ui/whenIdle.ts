@@ -1,3 +1,5 @@
+import { useEventListener } from "@vueuse/core";
+
 /** Work that can wait until the page in view stands, a piece an idle moment, in the order it came. */
 const waiting: (() => void)[] = [];
 let running = false;
@@ -27,6 +29,6 @@ export function whenIdle(work: () => void): () => void {
 }
 
 // Paper shows what the window does not.
-window.addEventListener("beforeprint", () => {
+useEventListener(window, "beforeprint", () => {
   for (const work of waiting.splice(0)) work();
 });

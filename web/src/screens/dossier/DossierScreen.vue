@@ -1,16 +1,11 @@
 <script setup lang="ts">
-import { useQuery, useQueryClient } from "@tanstack/vue-query";
+import { useQuery } from "@tanstack/vue-query";
 import { computed, nextTick, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import type { ApiError, Choice } from "@/api/client";
 import { ledgerQueries } from "@/api/ledger";
-import { nicheQueries } from "@/api/niche";
 import { registryQueries } from "@/api/registry";
-import DecisionMarks from "@/marks/DecisionMarks.vue";
-import SignalLine from "@/marks/SignalLine.vue";
-import { formatCount, formatDay } from "@/format/values";
 import MarketGate from "@/screens/parts/MarketGate.vue";
-import NoteField from "@/screens/parts/NoteField.vue";
 import { useDecisions } from "@/state/useDecisions";
 import { useFieldState } from "@/state/useFieldState";
 import { useMarket } from "@/state/useMarket";
@@ -19,11 +14,13 @@ import { useShortcuts } from "@/state/useShortcuts";
 import WorkingSheet from "@/screens/parts/WorkingSheet.vue";
 import CalendarSection from "./CalendarSection.vue";
 import ComplaintsSection from "./ComplaintsSection.vue";
+import DossierAside from "./DossierAside.vue";
 import DemandSection from "./DemandSection.vue";
 import HoldersSection from "./HoldersSection.vue";
 import MoneySection from "./MoneySection.vue";
 import QuestionSection from "./QuestionSection.vue";
 import TermsSection from "./TermsSection.vue";
+import { useDossier } from "./useDossier";
 
 const QUESTIONS = [
   { id: "demand", question: "Is the demand real?" },
@@ -47,41 +44,16 @@ const figures = useQuery(registryQueries.figures());
 const queue = useQuery(computed(() => ledgerQueries.ids(state.ask.value)));
 const { decide, undo } = useDecisions();
 const named = computed(() => state.niche.value ?? "");
-const ready = computed(() => Boolean(id.value && named.value));
-/** A question's query of the niche at hand; all are asked at once. */
-function ask<T>(of: (market: string, niche: string) => T) {
-  return computed(() => ({ ...of(id.value ?? "", named.value), enabled: ready.value }));
-}
-const preview = useQuery(ask(nicheQueries.preview));
-const outlook = useQuery(ask(nicheQueries.demand));
-const curves = useQuery(ask(nicheQueries.curves));
-const holders = useQuery(ask(nicheQueries.holders));
-const typed = useQuery(ask(nicheQueries.termsDetail));
-const said = useQuery(ask(nicheQueries.feedback));
-const reckoning = useQuery(ask(nicheQueries.costs));
-const questions = [preview, outlook, curves, holders, typed, said, reckoning];
+const dossier = useDossier(id, named);
+const { preview, demand, curves, holders, terms, feedback, costs, questions } = dossier;
 const niche = computed(() => preview.data.value);
 useTabTitle(() => niche.value?.name);
 const registry = computed(() => figures.data.value ?? []);
-const note = ref<InstanceType<typeof NoteField> | null>(null);
+const aside = ref<InstanceType<typeof DossierAside> | null>(null);
 
 /** Where this niche stands in the list one came from. */
 const list = computed(() => queue.data.value?.ids ?? []);
 const place = computed(() => list.value.indexOf(named.value));
-/** The next one is fetched while this one is read. */
-const cache = useQueryClient();
-function fetchAhead(): void {
-  const next = list.value[place.value + 1];
-  const market = id.value;
-  if (place.value < 0 || !next || !market) return;
-  void cache.prefetchQuery(nicheQueries.preview(market, next));
-  void cache.prefetchQuery(nicheQueries.demand(market, next));
-  void cache.prefetchQuery(nicheQueries.curves(market, next));
-  void cache.prefetchQuery(nicheQueries.holders(market, next));
-  void cache.prefetchQuery(nicheQueries.termsDetail(market, next));
-  void cache.prefetchQuery(nicheQueries.feedback(market, next));
-  void cache.prefetchQuery(nicheQueries.costs(market, next));
-}
 function step(by: number): void {
   const next = list.value[place.value + by];
   if (place.value >= 0 && next) state.niche.value = next;
@@ -112,7 +84,7 @@ watch(
     await nextTick();
     const section = route.hash.slice(1);
     if (now && QUESTIONS.some((one) => one.id === section)) show(section);
-    if (now) window.setTimeout(fetchAhead, 300);
+    if (now) dossier.fetchAhead(place.value >= 0 ? list.value[place.value + 1] : undefined);
   },
   { immediate: true },
 );
@@ -142,7 +114,7 @@ useShortcuts([
   { keys: ["p"], does: "Park", run: () => decideHere("park") },
   { keys: ["x"], does: "Pass", run: () => decideHere("pass") },
   { keys: ["u"], does: "Undo the latest decision", run: () => void undo() },
-  { keys: ["t"], does: "Type a note", run: () => void nextTick(() => note.value?.focus()) },
+  { keys: ["t"], does: "Type a note", run: () => void nextTick(() => aside.value?.focus()) },
   { keys: ["w"], does: "Show the working", run: () => work("") },
   {
     keys: ["Escape"],
@@ -170,51 +142,30 @@ const retry = (): void => {
       @retry="retry"
     >
       <template v-if="niche && market">
-        <aside aria-label="The niche at hand">
-          <h1 class="serif">{{ niche.name }}</h1>
-          <p class="small">
-            {{ niche.category }}<br />
-            {{ market.name }}, as of {{ formatDay(market.as_of) }}<br />
-            rank {{ formatCount(niche.figures.rank) }}, band
-            {{ formatCount(niche.figures.rank_low) }} to {{ formatCount(niche.figures.rank_high) }};
-            headroom {{ formatCount(niche.figures.headroom) }}
-          </p>
-          <DecisionMarks :decision="niche.decision" :name="niche.name" @decide="decideHere" />
-          <p v-if="niche.reason" class="small">{{ niche.reason }}</p>
-          <NoteField ref="note" :market="market.market_id" :niche="niche" />
-          <nav aria-label="Questions">
-            <a
-              v-for="({ id: section, question }, i) in QUESTIONS"
-              :key="section"
-              :href="`#${section}`"
-              @click.prevent="goTo(section)"
-              ><kbd>{{ i + 1 }}</kbd> {{ question }}</a
-            >
-          </nav>
-          <SignalLine :signals="niche.signals" />
-          <p class="small steps">
-            <v-btn :disabled="place < 1" @click="step(-1)">← before</v-btn>
-            <span v-if="place >= 0"
-              >{{ formatCount(place + 1) }} of {{ formatCount(list.length) }}</span
-            >
-            <v-btn :disabled="place < 0 || place >= list.length - 1" @click="step(1)">
-              next →
-            </v-btn>
-          </p>
-          <RouterLink class="small" :to="toField">Back to the Field</RouterLink>
-        </aside>
+        <DossierAside
+          ref="aside"
+          :niche="niche"
+          :market="market"
+          :questions="QUESTIONS"
+          :place="place"
+          :length="list.length"
+          :to-field="toField"
+          @decide="decideHere"
+          @question="goTo"
+          @step="step"
+        />
         <div class="pages" tabindex="0" role="region" aria-label="Answers">
           <QuestionSection
             id="demand"
             question="Is the demand real?"
             :verdict="niche.verdict"
-            :ready="outlook.isSuccess.value"
+            :ready="demand.isSuccess.value"
           >
             <DemandSection
-              v-if="outlook.data.value"
+              v-if="demand.data.value"
               :niche="niche"
               :figures="registry"
-              :outlook="outlook.data.value"
+              :outlook="demand.data.value"
               @working="work"
             />
           </QuestionSection>
@@ -222,15 +173,15 @@ const retry = (): void => {
             id="calendar"
             question="When does it come?"
             :verdict="calendar"
-            :ready="outlook.isSuccess.value && curves.isSuccess.value"
+            :ready="demand.isSuccess.value && curves.isSuccess.value"
           >
             <CalendarSection
-              v-if="outlook.data.value && curves.data.value"
+              v-if="demand.data.value && curves.data.value"
               :niche="niche"
               :figures="registry"
               :market="market"
               :curves="curves.data.value"
-              :outlook="outlook.data.value"
+              :outlook="demand.data.value"
               @working="work"
             />
           </QuestionSection>
@@ -252,38 +203,37 @@ const retry = (): void => {
           <QuestionSection
             id="terms"
             question="What do buyers type?"
-            :verdict="typed.data.value?.verdict"
-            :ready="typed.isSuccess.value"
+            :verdict="terms.data.value?.verdict"
+            :ready="terms.isSuccess.value"
           >
             <TermsSection
-              v-if="typed.data.value"
+              v-if="terms.data.value"
               :market="market"
               :niche="niche"
-              :typed="typed.data.value"
+              :typed="terms.data.value"
             />
           </QuestionSection>
           <QuestionSection
             id="complaints"
             question="What do they complain of?"
-            :verdict="said.data.value?.verdict"
-            :ready="said.isSuccess.value"
+            :verdict="feedback.data.value?.verdict"
+            :ready="feedback.isSuccess.value"
           >
-            <ComplaintsSection v-if="said.data.value" :said="said.data.value" />
+            <ComplaintsSection v-if="feedback.data.value" :said="feedback.data.value" />
           </QuestionSection>
           <QuestionSection
             id="money"
             question="Does it pay?"
             :verdict="
-              reckoning.data.value &&
-              (reckoning.data.value.paying?.says ?? [reckoning.data.value.missing])
+              costs.data.value && (costs.data.value.paying?.says ?? [costs.data.value.missing])
             "
-            :ready="reckoning.isSuccess.value"
+            :ready="costs.isSuccess.value"
           >
             <MoneySection
-              v-if="reckoning.data.value"
+              v-if="costs.data.value"
               :market="market.market_id"
               :niche="niche.id"
-              :answer="reckoning.data.value"
+              :answer="costs.data.value"
             />
           </QuestionSection>
         </div>
@@ -309,56 +259,6 @@ const retry = (): void => {
   grid-column: 1 / -1;
 }
 
-aside {
-  position: relative;
-  padding: 14px 16px 14px var(--gutter);
-  border-right: 1px solid var(--rule);
-  background: var(--page);
-  overflow-y: auto;
-  scrollbar-width: thin;
-}
-
-h1 {
-  font-size: 22px;
-  line-height: 1.15;
-  margin: 0 0 6px;
-}
-
-aside p {
-  margin: 0 0 8px;
-}
-
-nav {
-  display: flex;
-  flex-direction: column;
-  gap: 6px;
-  margin: 14px 0;
-}
-
-nav a {
-  color: var(--ink);
-  text-decoration: none;
-  padding: 2px 0;
-}
-
-nav a:hover {
-  text-decoration: underline;
-}
-
-.steps {
-  display: flex;
-  gap: 10px;
-  align-items: baseline;
-}
-
-.steps .v-btn--disabled {
-  opacity: 0.4;
-}
-
-aside > a {
-  color: var(--q5);
-}
-
 .pages {
   position: relative;
   overflow-y: auto;
@@ -374,10 +274,6 @@ aside > a {
     display: block;
     overflow-y: auto;
   }
-
-  aside {
-    border-right: 0;
-  }
 }
 
 @media print {
@@ -388,12 +284,6 @@ aside > a {
 
   .pages {
     overflow: visible;
-  }
-
-  nav,
-  .steps,
-  aside > a {
-    display: none;
   }
 }
 </style>

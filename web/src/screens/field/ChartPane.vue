@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { useQuery } from "@tanstack/vue-query";
+import { useTimeoutFn } from "@vueuse/core";
 import { computed, defineAsyncComponent, ref } from "vue";
 import type { ApiError, MarketSummary } from "@/api/client";
 import { ledgerQueries, type NicheQuery } from "@/api/ledger";
@@ -18,6 +19,7 @@ const props = defineProps<{
 const emit = defineEmits<{ select: [niche: string]; add: [condition: string] }>();
 
 const FieldChart = defineAsyncComponent(() => import("@/charts/FieldChart.vue"));
+const REST = 60; // Milliseconds.
 const SHAPES = Object.keys(SHAPE_PATHS) as (keyof typeof SHAPE_PATHS)[];
 
 const points = useQuery(computed(() => ledgerQueries.points(props.ask)));
@@ -32,11 +34,15 @@ const card = computed(() =>
   shown.data.value?.id === hovered.value?.niche ? shown.data.value : undefined,
 );
 
-let timer = 0;
+const come = useTimeoutFn(
+  (at: { niche: string; x: number; y: number }) => (hovered.value = at),
+  REST,
+  { immediate: false },
+);
 /** What is pointed at comes up after a moment's rest, so that crossing the chart asks for nothing. */
 function hover(niche: string | undefined, x: number, y: number): void {
-  window.clearTimeout(timer);
-  if (niche) timer = window.setTimeout(() => (hovered.value = { niche, x, y }), 60);
+  come.stop();
+  if (niche) come.start({ niche, x, y });
   else hovered.value = null;
 }
 

@@ -202,16 +202,16 @@ const nobody = computed(() => {
         :near-count="ledger.near.value"
         :total="ledger.total.value"
       >
-        <span class="views" role="group" aria-label="How the niches are shown">
+        <v-btn-toggle v-model="view" aria-label="How the niches are shown">
           <v-btn
             v-for="one in ['ledger', 'chart'] as const"
             :key="one"
+            :value="one"
             :aria-pressed="view === one"
-            @click="view = one"
           >
             {{ one }}
           </v-btn>
-        </span>
+        </v-btn-toggle>
         <v-btn @click="skim">Skim them</v-btn>
         <ColumnMenu
           v-if="view === 'ledger'"
@@ -237,37 +237,39 @@ const nobody = computed(() => {
         title="No niche passes"
         :text="nobody"
       />
-      <div v-else class="middle">
-        <ChartPane
-          v-if="view === 'chart'"
-          ref="chart"
-          :ask="state.ask.value"
-          :market="market"
-          :selected="chosen"
-          @select="niche = $event"
-          @add="conditions = [...conditions, $event]"
-        />
-        <LedgerTable
-          v-else
-          ref="table"
-          :columns="shown.columns.value"
-          :is-marked="isMarked"
-          :count="ledger.length.value"
-          :conditions="ledger.conditions.value"
-          :row-at="ledger.rowAt"
-          :selected="selected"
-          :sort="sort"
-          :as-of="asOf"
-          :arrival="arrival"
-          :figures="figures.data.value ?? []"
-          @select="choose"
-          @sort="sort = $event"
-          @decide="decideOn"
-          @mark="(one) => toggle(one.id)"
-          @resize="shown.resize"
-          @working="openWorking"
-          @view="(first, last) => (inView = { first, last })"
-        />
+      <v-layout v-else class="middle">
+        <v-main tag="div" class="shown">
+          <ChartPane
+            v-if="view === 'chart'"
+            ref="chart"
+            :ask="state.ask.value"
+            :market="market"
+            :selected="chosen"
+            @select="niche = $event"
+            @add="conditions = [...conditions, $event]"
+          />
+          <LedgerTable
+            v-else
+            ref="table"
+            :columns="shown.columns.value"
+            :is-marked="isMarked"
+            :count="ledger.length.value"
+            :conditions="ledger.conditions.value"
+            :row-at="ledger.rowAt"
+            :selected="selected"
+            :sort="sort"
+            :as-of="asOf"
+            :arrival="arrival"
+            :figures="figures.data.value ?? []"
+            @select="choose"
+            @sort="sort = $event"
+            @decide="decideOn"
+            @mark="(one) => toggle(one.id)"
+            @resize="shown.resize"
+            @working="openWorking"
+            @view="(first, last) => (inView = { first, last })"
+          />
+        </v-main>
         <LensSheet
           v-if="lensOpen"
           :parts="parts.data.value ?? []"
@@ -277,7 +279,7 @@ const nobody = computed(() => {
           @use="moved.use"
           @close="lensOpen = false"
         />
-      </div>
+      </v-layout>
       <NichePreviewPane
         :niche="chosen ? preview.data.value : undefined"
         :error="preview.error.value?.message"
@@ -296,13 +298,15 @@ const nobody = computed(() => {
 
 <style scoped>
 .middle {
-  display: flex;
-  position: relative;
-  flex: 1;
   min-height: 0;
 }
 
-.middle > :first-child {
+.shown {
+  display: flex;
+  min-width: 0;
+}
+
+.shown > * {
   min-width: 0;
 }
 
@@ -313,16 +317,6 @@ const nobody = computed(() => {
   padding: 5px var(--gutter);
   background: var(--ochre-wash);
   border-bottom: 1px solid var(--rule);
-}
-
-.views {
-  display: inline-flex;
-  gap: 10px;
-}
-
-.views [aria-pressed="true"] {
-  color: var(--ink);
-  border-bottom: 2px solid var(--ochre);
 }
 
 .field {

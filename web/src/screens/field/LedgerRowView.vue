@@ -142,6 +142,7 @@ function plain(column: Column): string {
 
 .decision input {
   appearance: none;
+  flex: none;
   width: 12px;
   height: 12px;
   margin: 0 5px 0 0;

@@ -2,9 +2,10 @@
 import { useVirtualizer } from "@tanstack/vue-virtual";
 import { computed, nextTick, ref, watch } from "vue";
 import type { Choice, FigureRow, LedgerRow } from "@/api/client";
-import MonthHeader from "@/marks/MonthHeader.vue";
-import { type Column, NARROWEST } from "./columns";
+import type { Column } from "./columns";
+import LedgerHead from "./LedgerHead.vue";
 import LedgerRowView from "./LedgerRowView.vue";
+import { gridTracks } from "./tracks";
 import type { ConditionSaid } from "./useLedger";
 
 const ROW = 29;
@@ -63,40 +64,6 @@ watch(
   },
 );
 
-const keys = computed(() => props.sort.split(","));
-const place = (column: Column): number =>
-  keys.value.findIndex((key) => key.replace("-", "") === column.sort);
-
-/** A click sorts by a column, another turns it round; with shift it comes after those there are. */
-function sortBy(column: Column, also: boolean): void {
-  if (!column.sort) return;
-  const at = place(column);
-  const down = at >= 0 ? !keys.value[at]?.startsWith("-") : column.first === "down";
-  const key = `${down ? "-" : ""}${column.sort}`;
-  if (!also) emit("sort", key);
-  else if (at >= 0) emit("sort", keys.value.map((old, i) => (i === at ? key : old)).join(","));
-  else emit("sort", [...keys.value, key].join(","));
-}
-
-function order(column: Column): "ascending" | "descending" | undefined {
-  const key = column.sort ? keys.value[place(column)] : undefined;
-  if (key === undefined) return undefined;
-  return key.startsWith("-") ? "descending" : "ascending";
-}
-
-/** ↑ or ↓, and which of several keys it is. */
-function arrow(column: Column): string {
-  const mark = order(column) === "ascending" ? " ↑" : " ↓";
-  return keys.value.length > 1 ? `${mark}${place(column) + 1}` : mark;
-}
-
-function explain(column: Column): string | undefined {
-  const figure = props.figures.find((one) => one.key === column.figure);
-  return (
-    figure && `${figure.label}: ${figure.formula}. Shift and click sorts by it after the others.`
-  );
-}
-
 /** What a near miss narrowly fails; nothing for a row that passes. */
 function missed(place: number): string | undefined {
   const misses = props.rowAt(place)?.misses;
@@ -106,48 +73,7 @@ function missed(place: number): string | undefined {
 
 const registry = computed(() => new Map(props.figures.map((one) => [one.key, one])));
 
-/** Widths as a grid's tracks: those that may go in a narrow window go by container queries. */
-function tracks(columns: Column[]): string {
-  return columns
-    .map(({ key, width }) => {
-      if (key === "name") return `minmax(${width}px, 1fr)`;
-      return key === "strip" ? `minmax(90px, ${width}px)` : `${width}px`;
-    })
-    .join(" ");
-}
-const grid = computed(() => ({
-  "--all": tracks(props.columns),
-  "--fewer": tracks(props.columns.filter((one) => !one.spare)),
-  "--least": tracks(props.columns.filter((one) => !one.spare && !one.wide)),
-}));
-
-/** Columns after the niche's, which takes what is left, grow to the left: that edge is theirs. */
-const nameAt = computed(() => props.columns.findIndex((column) => column.key === "name"));
-const side = (column: Column): "left" | "right" =>
-  props.columns.indexOf(column) > nameAt.value ? "left" : "right";
-const wider = (column: Column, pixels: number): void =>
-  emit("resize", column.key, column.width + (side(column) === "left" ? -pixels : pixels));
-
-/** Drags the edge of a column; the arrow keys do the same. */
-function drag(column: Column, start: PointerEvent): void {
-  const handle = start.target as HTMLElement;
-  handle.setPointerCapture(start.pointerId);
-  const move = (event: PointerEvent): void => wider(column, event.clientX - start.clientX);
-  const stop = (): void => {
-    handle.removeEventListener("pointermove", move);
-    handle.removeEventListener("pointerup", stop);
-  };
-  handle.addEventListener("pointermove", move);
-  handle.addEventListener("pointerup", stop);
-}
-
-function nudge(column: Column, event: KeyboardEvent): void {
-  const by = { ArrowLeft: -8, ArrowRight: 8 }[event.key];
-  if (!by) return;
-  event.preventDefault();
-  event.stopPropagation();
-  wider(column, by);
-}
+const grid = computed(() => gridTracks(props.columns));
 
 /** Gives the ledger the keyboard. */
 function focus(): void {
@@ -172,36 +98,13 @@ defineExpose({ focus, page });
     :aria-rowcount="count + 1"
     :style="grid"
   >
-    <div role="row" aria-rowindex="1" class="head row">
-      <span
-        v-for="column in columns"
-        :key="column.key"
-        role="columnheader"
-        :class="[column.align, { spare: column.spare, wide: column.wide }]"
-        :aria-sort="order(column)"
-        :data-tip="explain(column)"
-      >
-        <MonthHeader v-if="column.key === 'strip'" />
-        <button v-else-if="column.sort" class="sort" @click="sortBy(column, $event.shiftKey)">
-          {{ column.head }}<span v-if="order(column)" aria-hidden="true">{{ arrow(column) }}</span>
-        </button>
-        <span v-else :class="{ unseen: column.key === 'decision' }">{{
-          column.key === "decision" ? "decision" : column.head
-        }}</span>
-        <span
-          v-if="column.key !== 'decision' && column.key !== 'name'"
-          :class="['edge', side(column)]"
-          role="separator"
-          tabindex="0"
-          aria-orientation="vertical"
-          :aria-label="`Width of ${column.called ?? column.head}`"
-          :aria-valuenow="column.width"
-          :aria-valuemin="NARROWEST"
-          @pointerdown.prevent="drag(column, $event)"
-          @keydown="nudge(column, $event)"
-        />
-      </span>
-    </div>
+    <LedgerHead
+      :columns="columns"
+      :sort="sort"
+      :figures="figures"
+      @sort="emit('sort', $event)"
+      @resize="(column, width) => emit('resize', column, width)"
+    />
     <div role="rowgroup" :style="{ height: `${virtual.getTotalSize()}px`, position: 'relative' }">
       <div
         v-for="item in items"
@@ -250,7 +153,8 @@ defineExpose({ focus, page });
   outline: none;
 }
 
-.row {
+.row,
+.grid :deep(.head) {
   display: grid;
   grid-template-columns: var(--all);
   grid-auto-rows: 28px;
@@ -260,58 +164,13 @@ defineExpose({ focus, page });
   box-sizing: border-box;
 }
 
-.head {
-  grid-auto-rows: 24px;
-  height: 25px;
-  font: 11px/1.2 var(--condensed);
-  color: var(--ink2);
-  border-bottom: 1px solid var(--rule);
-  position: sticky;
-  top: 0;
-  z-index: 2;
-  background: var(--paper);
-}
-
-.sort {
-  background: none;
-  border: 0;
-  padding: 4px 0;
-  cursor: pointer;
-  white-space: nowrap;
-}
-
-.head > span {
-  position: relative;
-}
-
-.edge {
-  position: absolute;
-  top: 0;
-  width: 5px;
-  height: 20px;
-  cursor: col-resize;
-  touch-action: none;
-}
-
-.edge.left {
-  left: -8px;
-}
-
-.edge.right {
+.right {
   right: -8px;
 }
 
 .edge:hover,
 .edge:focus-visible {
   background: var(--ochre);
-}
-
-.right {
-  text-align: right;
-}
-
-.centre {
-  text-align: center;
 }
 
 .line {
@@ -355,24 +214,24 @@ defineExpose({ focus, page });
 }
 
 @container (max-width: 1120px) {
-  .row {
+  .row,
+  .grid :deep(.head) {
     grid-template-columns: var(--fewer);
     column-gap: 8px;
   }
 
-  .row :deep(.spare),
-  .head .spare {
+  .grid :deep(.spare) {
     display: none;
   }
 }
 
 @container (max-width: 800px) {
-  .row {
+  .row,
+  .grid :deep(.head) {
     grid-template-columns: var(--least);
   }
 
-  .row :deep(.wide),
-  .head .wide {
+  .grid :deep(.wide) {
     display: none;
   }
 }

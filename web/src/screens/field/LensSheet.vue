@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
+import { useMediaQuery } from "@vueuse/core";
 import { computed, ref } from "vue";
 import type { ApiError, FigureRow } from "@/api/client";
 import { deskQueries, removeLens, saveLens } from "@/api/desk";
@@ -14,6 +15,7 @@ const emit = defineEmits<{
   close: [];
 }>();
 
+const narrow = useMediaQuery("(max-width: 620px)");
 const cache = useQueryClient();
 const lenses = useQuery(deskQueries.lenses());
 const name = ref("");
@@ -59,7 +61,15 @@ const usual = (): Weights =>
 </script>
 
 <template>
-  <aside class="lens" aria-label="Lens">
+  <v-navigation-drawer
+    tag="aside"
+    class="lens"
+    aria-label="Lens"
+    location="right"
+    :model-value="true"
+    permanent
+    :width="narrow ? 260 : 292"
+  >
     <header>
       <h2 class="serif">Lens</h2>
       <v-btn @click="$emit('close')">Close</v-btn>
@@ -114,18 +124,13 @@ const usual = (): Weights =>
       <v-btn type="submit" :disabled="!changed || !name.trim()">Save</v-btn>
     </form>
     <p v-if="said" class="small" role="status">{{ said }}</p>
-  </aside>
+  </v-navigation-drawer>
 </template>
 
 <style scoped>
-.lens {
-  width: 292px;
-  flex: none;
-  box-sizing: border-box;
-  overflow-y: auto;
+.lens :deep(.v-navigation-drawer__content) {
   padding: 10px 16px 14px;
-  background: var(--page);
-  border-left: 1px solid var(--ink);
+  scrollbar-width: thin;
 }
 
 header {
@@ -178,13 +183,5 @@ form {
 .v-btn--disabled {
   opacity: 0.5;
   cursor: default;
-}
-
-@media (max-width: 620px) {
-  .lens {
-    position: absolute;
-    inset: 0 0 0 auto;
-    z-index: 15;
-  }
 }
 </style>

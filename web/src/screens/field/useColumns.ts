@@ -1,4 +1,5 @@
-import { computed, type ComputedRef, ref, watch } from "vue";
+import { useLocalStorage } from "@vueuse/core";
+import { computed, type ComputedRef } from "vue";
 import type { FigureRow } from "@/api/client";
 import { addable, type Column, columnOf, COLUMNS, NARROWEST } from "./columns";
 
@@ -25,20 +26,20 @@ export interface UseColumnsReturn {
 
 const usual = (): Chosen => ({ keys: COLUMNS.map((column) => column.key), widths: {} });
 
-function remembered(): Chosen {
+/** What was chosen here before; the usual columns where that was by another version. */
+function read(text: string): Chosen {
   try {
-    const found = JSON.parse(localStorage.getItem(KEY) ?? "") as Chosen;
+    const found = JSON.parse(text) as Chosen;
     if (Array.isArray(found.keys) && typeof found.widths === "object") return found;
   } catch {
-    // Nothing was chosen yet, or by another version: the usual columns.
+    // Not written by this version.
   }
   return usual();
 }
 
 /** Which columns the ledger shows, in what order and how wide; remembered in this browser. */
 export function useColumns(registry: ComputedRef<FigureRow[]>): UseColumnsReturn {
-  const chosen = ref(remembered());
-  watch(chosen, (now) => localStorage.setItem(KEY, JSON.stringify(now)), { deep: true });
+  const chosen = useLocalStorage(KEY, usual(), { serializer: { read, write: JSON.stringify } });
 
   const known = computed(() => {
     const all = [...COLUMNS, ...addable(registry.value).map(columnOf)];

@@ -1,3 +1,4 @@
+import { useDebounceFn } from "@vueuse/core";
 import { computed, type ComputedRef, ref, watch, type WritableComputedRef } from "vue";
 import type { Schemas } from "@/api/client";
 
@@ -40,17 +41,16 @@ export function useLens(
 ): UseLensReturn {
   const moving = ref<Weights | null>(null);
   const weights = computed(() => moving.value ?? readLens(address.value, parts.value));
-  let timer = 0;
+  const settle = useDebounceFn((next: Weights): void => {
+    const text = writeLens(next, parts.value);
+    if (text === address.value) moving.value = null;
+    else address.value = text;
+  }, pause);
   watch(address, () => (moving.value = null));
 
   function use(next: Weights): void {
     moving.value = next;
-    window.clearTimeout(timer);
-    timer = window.setTimeout(() => {
-      const text = writeLens(next, parts.value);
-      if (text === address.value) moving.value = null;
-      else address.value = text;
-    }, pause);
+    void settle(next);
   }
   return { weights, use, set: (key, value) => use({ ...weights.value, [key]: value }) };
 }

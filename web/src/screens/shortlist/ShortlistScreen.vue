@@ -1,27 +1,20 @@
 <script setup lang="ts">
 import { useQuery } from "@tanstack/vue-query";
-import { computed, nextTick, ref, shallowRef, watch } from "vue";
+import { computed, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import type { Choice } from "@/api/client";
 import { registryQueries } from "@/api/registry";
-import DecisionMarks from "@/marks/DecisionMarks.vue";
-import MonthHeader from "@/marks/MonthHeader.vue";
-import YearStrip from "@/marks/YearStrip.vue";
 import EmptyView from "@/ui/EmptyView.vue";
 import MarketGate from "@/screens/parts/MarketGate.vue";
 import FileLinks from "@/ui/FileLinks.vue";
-import { formatDay, yearShare } from "@/format/values";
 import { useDecisions } from "@/state/useDecisions";
 import { useMarked } from "@/state/useMarked";
 import { useTabTitle } from "@/state/useTabTitle";
 import { useShortcuts } from "@/state/useShortcuts";
 import { useMarket } from "@/state/useMarket";
 import EntryFoot from "./EntryFoot.vue";
-import ThenNow from "./ThenNow.vue";
+import ShortlistTable from "./ShortlistTable.vue";
 import { type Entry, type Listed, useEntries } from "./useEntries";
-
-const FIGURES = ["headroom", "drift_rate_year", "searches_52w", "sales.price_median", "order_by"];
-const HEADS = ["headroom", "drift a year", "searches/yr", "price", "order by"];
 
 const route = useRoute();
 const router = useRouter();
@@ -67,12 +60,6 @@ const place = computed({
 });
 const entry = computed<Entry | undefined>(() => entries.value[place.value]);
 const foot = ref<InstanceType<typeof EntryFoot> | null>(null);
-watch(place, async (at) => {
-  await nextTick();
-  document.getElementById(`entry-${at}`)?.scrollIntoView({ block: "nearest" });
-});
-
-const figureOf = (key: string) => figures.data.value?.find((one) => one.key === key);
 const wanted = computed(() =>
   marked.value.filter((one) => entries.value.some((e) => e.id === one)),
 );
@@ -122,12 +109,11 @@ function compare(): void {
   if (wanted.value.length > 1) void router.push(toNiches("/compare", wanted.value));
 }
 
-const dragged = shallowRef<Entry | null>(null);
-function dropOn(target: Entry): void {
-  if (!dragged.value) return;
-  const at = (one: Entry): number => entries.value.findIndex(({ id }) => id === one.id);
-  void move(dragged.value, at(target) - at(dragged.value));
-  dragged.value = null;
+function moveTo(from: number, to: number): void {
+  const one = entries.value[from];
+  if (!one) return;
+  selected.value = one.id;
+  void move(one, to - from);
 }
 
 useShortcuts([
@@ -203,84 +189,18 @@ const SHOWN: { choice: Listed; word: string }[] = [
           <v-btn :to="{ path: '/field', query: { market: id } }">To the Field</v-btn>
         </EmptyView>
         <template v-else>
-          <div class="scroller">
-            <v-table>
-              <thead>
-                <tr>
-                  <th scope="col" class="narrow"><span class="unseen">marked</span></th>
-                  <th scope="col" class="narrow">place</th>
-                  <th scope="col" class="narrow"><span class="unseen">decision</span></th>
-                  <th scope="col" class="niche">niche</th>
-                  <th scope="col" class="year"><MonthHeader /></th>
-                  <th v-for="head in HEADS" :key="head" scope="col" class="right">{{ head }}</th>
-                  <th scope="col">decided</th>
-                  <th scope="col" class="why">why · note</th>
-                </tr>
-              </thead>
-              <tbody>
-                <tr
-                  v-for="(one, i) in entries"
-                  :id="`entry-${i}`"
-                  :key="one.id"
-                  :class="{ selected: one === entry, gone: !one.present }"
-                  :aria-current="one === entry"
-                  draggable="true"
-                  @click="place = i"
-                  @dragstart="dragged = one"
-                  @dragover.prevent
-                  @drop.prevent="dropOn(one)"
-                >
-                  <td class="narrow">
-                    <input
-                      type="checkbox"
-                      :checked="isMarked(one.id)"
-                      :aria-label="`Mark ${one.name}`"
-                      @click.stop
-                      @change="toggle(one.id)"
-                    />
-                  </td>
-                  <td class="narrow place" data-tip="Drag the row, or Shift and an arrow key">
-                    <b>{{ i + 1 }}</b>
-                  </td>
-                  <td class="narrow">
-                    <DecisionMarks
-                      :decision="one.choice"
-                      :name="one.name"
-                      @decide="decideOn(one, $event)"
-                    />
-                  </td>
-                  <th scope="row" class="niche" :data-tip="one.name">
-                    <span class="name serif">{{ one.name }}</span>
-                    <span class="small name">
-                      {{ one.present ? one.category : "no longer in the figures" }}
-                    </span>
-                  </th>
-                  <td class="year">
-                    <YearStrip
-                      class="strip"
-                      :profile="one.profile"
-                      :as-of="yearShare(market.as_of)"
-                      :arrival="yearShare(market.arrival)"
-                      :label="`Year strip of ${one.name}`"
-                    />
-                  </td>
-                  <td v-for="key in FIGURES" :key="key" class="right">
-                    <ThenNow
-                      :figure="figureOf(key)"
-                      :then="one.then[key]"
-                      :now="one.now[key]"
-                      :present="one.present"
-                    />
-                  </td>
-                  <td class="small">{{ formatDay(one.decided_at.slice(0, 10)) }}</td>
-                  <td class="why">
-                    {{ [one.reason, one.note].filter(Boolean).join(" · ") }}
-                    <span v-for="word in one.tags" :key="word" class="tag small">{{ word }}</span>
-                  </td>
-                </tr>
-              </tbody>
-            </v-table>
-          </div>
+          <ShortlistTable
+            :entries="entries"
+            :place="place"
+            :market="market"
+            :figures="figures.data.value ?? []"
+            :sortable="tag === ''"
+            :is-marked="isMarked"
+            @select="place = $event"
+            @mark="toggle"
+            @decide="decideOn"
+            @move="moveTo"
+          />
           <EntryFoot
             v-if="entry && id"
             ref="foot"
@@ -348,115 +268,5 @@ h1 {
 .tag[aria-pressed="true"] {
   border-color: var(--ochre);
   background: var(--ochre-wash);
-}
-
-.scroller {
-  position: relative;
-  flex: 1;
-  min-height: 0;
-  overflow: auto;
-  scrollbar-width: thin;
-}
-
-.v-table :deep(table) {
-  width: 100%;
-  min-width: 1040px;
-  border-collapse: collapse;
-  table-layout: fixed;
-}
-
-thead th {
-  position: sticky;
-  top: 0;
-  z-index: 1;
-  background: var(--paper);
-  font: 11px/1.2 var(--condensed);
-  color: var(--ink2);
-  padding: 5px 10px 5px 0;
-}
-
-th,
-td {
-  text-align: left;
-  font-weight: 400;
-  padding: 4px 10px 4px 0;
-  border-bottom: 1px solid var(--rule);
-  overflow: hidden;
-  text-overflow: ellipsis;
-  white-space: nowrap;
-  width: 84px;
-}
-
-th:first-child,
-td:first-child {
-  padding-left: var(--gutter);
-}
-
-th.narrow,
-td.narrow {
-  width: 46px;
-  box-sizing: border-box;
-}
-
-th:first-child.narrow {
-  width: 52px;
-}
-
-th.niche {
-  width: 200px;
-}
-
-th.year,
-td.year {
-  width: 140px;
-}
-
-.why {
-  width: auto;
-  color: var(--ink2);
-}
-
-.right {
-  text-align: right;
-}
-
-th.right,
-td.right {
-  width: 88px;
-}
-
-.place {
-  cursor: grab;
-}
-
-.name {
-  display: block;
-  overflow: clip visible;
-  text-overflow: ellipsis;
-}
-
-.name.serif {
-  font-size: 15px;
-  line-height: 1.15;
-}
-
-.strip {
-  height: 18px;
-}
-
-.selected {
-  background: var(--ochre-wash);
-  box-shadow:
-    inset 0 1px var(--ochre),
-    inset 0 -1px var(--ochre);
-}
-
-.selected .small,
-.selected :deep(.was) {
-  color: var(--ink2);
-}
-
-.gone .name.serif {
-  color: var(--ink3);
 }
 </style>

@@ -1,5 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
-import { computed, type ComputedRef, onScopeDispose, ref, watch } from "vue";
+import { useLocalStorage, useTimeoutFn } from "@vueuse/core";
+import { computed, type ComputedRef, ref, watch } from "vue";
 import type { Choice } from "@/api/client";
 import { ledgerQueries } from "@/api/ledger";
 import { nicheQueries } from "@/api/niche";
@@ -44,11 +45,12 @@ export function useSkim(
   const niches = computed(() => queue.data.value?.ids ?? []);
   const decisions = computed<Record<string, Choice>>(() => queue.data.value?.decisions ?? {});
   const key = computed(() => LEFT + JSON.stringify(state.ask.value));
+  const left = useLocalStorage(key, "");
   const ended = ref(false);
 
   /** Where to begin: at the niche the address names, where this list was left, or the first open one. */
   const begin = computed(() => {
-    const named = niches.value.indexOf(localStorage.getItem(key.value) ?? "");
+    const named = niches.value.indexOf(left.value);
     if (named >= 0) return named;
     return Math.max(
       0,
@@ -68,25 +70,24 @@ export function useSkim(
     if (!ended.value && next) state.niche.value = next;
   }
 
-  let timer = 0;
-  function fetchAhead(id: string, ahead: string[]): void {
-    for (const one of ahead) {
+  const later = useTimeoutFn(fetchAhead, FIRST_THIS, { immediate: false });
+  function fetchAhead(): void {
+    const id = market.value;
+    for (const one of niches.value.slice(place.value + 1, place.value + 1 + AHEAD)) {
+      if (!id) return;
       void cache.prefetchQuery(nicheQueries.preview(id, one));
       void cache.prefetchQuery(nicheQueries.terms(id, one));
       void cache.prefetchQuery(nicheQueries.listings(id, one));
     }
   }
-  onScopeDispose(() => window.clearTimeout(timer));
 
   watch(
     [niche, market],
     ([now, id]) => {
       if (!now || !id) return;
-      localStorage.setItem(key.value, now);
+      left.value = now;
       if (state.niche.value !== now) state.niche.value = now;
-      window.clearTimeout(timer);
-      const ahead = niches.value.slice(place.value + 1, place.value + 1 + AHEAD);
-      timer = window.setTimeout(() => fetchAhead(id, ahead), FIRST_THIS);
+      later.start();
     },
     { immediate: true },
   );

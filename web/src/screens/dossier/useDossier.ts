@@ -1,0 +1,64 @@
+import { useQuery, useQueryClient } from "@tanstack/vue-query";
+import { useTimeoutFn } from "@vueuse/core";
+import { computed, type MaybeRefOrGetter, toValue } from "vue";
+import { nicheQueries } from "@/api/niche";
+
+/** Milliseconds in which a dossier has the machine for itself before the next one is fetched. */
+const FIRST_THIS = 300;
+const QUESTIONS = [
+  nicheQueries.preview,
+  nicheQueries.demand,
+  nicheQueries.curves,
+  nicheQueries.holders,
+  nicheQueries.termsDetail,
+  nicheQueries.feedback,
+  nicheQueries.costs,
+] as const;
+
+/** Everything a dossier shows of a niche, a query a question; all are asked at once. */
+export function useDossier(
+  market: MaybeRefOrGetter<string | undefined>,
+  niche: MaybeRefOrGetter<string>,
+) {
+  const cache = useQueryClient();
+  function ask<T>(of: (market: string, niche: string) => T) {
+    return computed(() => {
+      const [id, named] = [toValue(market) ?? "", toValue(niche)];
+      return { ...of(id, named), enabled: Boolean(id && named) };
+    });
+  }
+  const preview = useQuery(ask(nicheQueries.preview));
+  const demand = useQuery(ask(nicheQueries.demand));
+  const curves = useQuery(ask(nicheQueries.curves));
+  const holders = useQuery(ask(nicheQueries.holders));
+  const terms = useQuery(ask(nicheQueries.termsDetail));
+  const feedback = useQuery(ask(nicheQueries.feedback));
+  const costs = useQuery(ask(nicheQueries.costs));
+
+  let next = "";
+  const later = useTimeoutFn(
+    () => {
+      const id = toValue(market);
+      if (id) for (const of of QUESTIONS) void cache.prefetchQuery(of(id, next) as never);
+    },
+    FIRST_THIS,
+    { immediate: false },
+  );
+
+  return {
+    preview,
+    demand,
+    curves,
+    holders,
+    terms,
+    feedback,
+    costs,
+    questions: [preview, demand, curves, holders, terms, feedback, costs] as const,
+    /** Fetches another niche's while this one is read. */
+    fetchAhead: (other: string | undefined): void => {
+      if (!other) return;
+      next = other;
+      later.start();
+    },
+  };
+}

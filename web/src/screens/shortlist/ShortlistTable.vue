@@ -1,0 +1,258 @@
+<script setup lang="ts">
+import { useSortable } from "@vueuse/integrations/useSortable";
+import { nextTick, ref, watch } from "vue";
+import type { Choice, FigureRow, MarketSummary } from "@/api/client";
+import { formatDay, yearShare } from "@/format/values";
+import DecisionMarks from "@/marks/DecisionMarks.vue";
+import MonthHeader from "@/marks/MonthHeader.vue";
+import YearStrip from "@/marks/YearStrip.vue";
+import ThenNow from "./ThenNow.vue";
+import type { Entry } from "./useEntries";
+
+/** The entries in the order they were put in by hand, each with the figures of the decision and of now. */
+const props = defineProps<{
+  entries: Entry[];
+  /** Place of the selected entry. */
+  place: number;
+  market: MarketSummary;
+  figures: FigureRow[];
+  /** Whether rows can be put elsewhere; not while only some of them are shown. */
+  sortable: boolean;
+  isMarked: (niche: string) => boolean;
+}>();
+const emit = defineEmits<{
+  select: [place: number];
+  mark: [niche: string];
+  decide: [entry: Entry, choice: Choice];
+  move: [from: number, to: number];
+}>();
+
+const FIGURES = ["headroom", "drift_rate_year", "searches_52w", "sales.price_median", "order_by"];
+const HEADS = ["headroom", "drift a year", "searches/yr", "price", "order by"];
+
+const figureOf = (key: string) => props.figures.find((one) => one.key === key);
+const body = ref<HTMLElement | null>(null);
+watch(
+  () => props.place,
+  async (at) => {
+    await nextTick();
+    document.getElementById(`entry-${at}`)?.scrollIntoView({ block: "nearest" });
+  },
+);
+
+const { option } = useSortable(body, [], {
+  handle: ".place",
+  animation: 120,
+  disabled: !props.sortable,
+  onUpdate: ({ oldIndex, newIndex, item, from }) => {
+    if (oldIndex === undefined || newIndex === undefined) return;
+    // The row goes back where it was: put in their new order, the entries draw it at its new place.
+    from.insertBefore(item, from.children[oldIndex + (oldIndex > newIndex ? 1 : 0)] ?? null);
+    emit("move", oldIndex, newIndex);
+  },
+});
+watch(
+  () => props.sortable,
+  (on) => option("disabled", !on),
+);
+</script>
+
+<template>
+  <div class="scroller">
+    <v-table class="wide-table">
+      <thead>
+        <tr>
+          <th scope="col" class="narrow"><span class="unseen">marked</span></th>
+          <th scope="col" class="narrow">place</th>
+          <th scope="col" class="narrow"><span class="unseen">decision</span></th>
+          <th scope="col" class="niche">niche</th>
+          <th scope="col" class="year"><MonthHeader /></th>
+          <th v-for="head in HEADS" :key="head" scope="col" class="right">{{ head }}</th>
+          <th scope="col">decided</th>
+          <th scope="col" class="why">why · note</th>
+        </tr>
+      </thead>
+      <tbody ref="body">
+        <tr
+          v-for="(one, i) in entries"
+          :id="`entry-${i}`"
+          :key="one.id"
+          :class="{ selected: i === place, gone: !one.present }"
+          :aria-current="i === place"
+          @click="$emit('select', i)"
+        >
+          <td class="narrow">
+            <input
+              type="checkbox"
+              :checked="isMarked(one.id)"
+              :aria-label="`Mark ${one.name}`"
+              @click.stop
+              @change="$emit('mark', one.id)"
+            />
+          </td>
+          <td
+            class="narrow place"
+            :data-tip="sortable ? 'Drag to another place, or Shift and an arrow key' : undefined"
+          >
+            <b>{{ i + 1 }}</b>
+          </td>
+          <td class="narrow">
+            <DecisionMarks
+              :decision="one.choice"
+              :name="one.name"
+              @decide="$emit('decide', one, $event)"
+            />
+          </td>
+          <th scope="row" class="niche" :data-tip="one.name">
+            <span class="name serif">{{ one.name }}</span>
+            <span class="small name">
+              {{ one.present ? one.category : "no longer in the figures" }}
+            </span>
+          </th>
+          <td class="year">
+            <YearStrip
+              class="strip"
+              :profile="one.profile"
+              :as-of="yearShare(market.as_of)"
+              :arrival="yearShare(market.arrival)"
+              :label="`Year strip of ${one.name}`"
+            />
+          </td>
+          <td v-for="key in FIGURES" :key="key" class="right">
+            <ThenNow
+              :figure="figureOf(key)"
+              :then="one.then[key]"
+              :now="one.now[key]"
+              :present="one.present"
+            />
+          </td>
+          <td class="small">{{ formatDay(one.decided_at.slice(0, 10)) }}</td>
+          <td class="why">
+            {{ [one.reason, one.note].filter(Boolean).join(" · ") }}
+            <span v-for="word in one.tags" :key="word" class="tag small">{{ word }}</span>
+          </td>
+        </tr>
+      </tbody>
+    </v-table>
+  </div>
+</template>
+
+<style scoped>
+.tag {
+  border: 1px solid var(--rule);
+  border-radius: 2px;
+  background: none;
+  padding: 0 5px;
+  cursor: pointer;
+}
+
+.scroller {
+  position: relative;
+  flex: 1;
+  min-height: 0;
+  overflow: auto;
+  scrollbar-width: thin;
+}
+
+.v-table :deep(table) {
+  width: 100%;
+  min-width: 1040px;
+  border-collapse: collapse;
+  table-layout: fixed;
+}
+
+thead th {
+  position: sticky;
+  top: 0;
+  z-index: 1;
+  background: var(--paper);
+  font: 11px/1.2 var(--condensed);
+  color: var(--ink2);
+  padding: 5px 10px 5px 0;
+}
+
+th,
+td {
+  text-align: left;
+  font-weight: 400;
+  padding: 4px 10px 4px 0;
+  border-bottom: 1px solid var(--rule);
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+  width: 84px;
+}
+
+th:first-child,
+td:first-child {
+  padding-left: var(--gutter);
+}
+
+th.narrow,
+td.narrow {
+  width: 46px;
+  box-sizing: border-box;
+}
+
+th:first-child.narrow {
+  width: 52px;
+}
+
+th.niche {
+  width: 200px;
+}
+
+th.year,
+td.year {
+  width: 140px;
+}
+
+.why {
+  width: auto;
+  color: var(--ink2);
+}
+
+.right {
+  text-align: right;
+}
+
+th.right,
+td.right {
+  width: 88px;
+}
+
+.place {
+  cursor: grab;
+}
+
+.name {
+  display: block;
+  overflow: clip visible;
+  text-overflow: ellipsis;
+}
+
+.name.serif {
+  font-size: 15px;
+  line-height: 1.15;
+}
+
+.strip {
+  height: 18px;
+}
+
+.selected {
+  background: var(--ochre-wash);
+  box-shadow:
+    inset 0 1px var(--ochre),
+    inset 0 -1px var(--ochre);
+}
+
+.selected .small,
+.selected :deep(.was) {
+  color: var(--ink2);
+}
+
+.gone .name.serif {
+  color: var(--ink3);
+}
+</style>
