@@ -1,10 +1,20 @@
 import vue from "@vitejs/plugin-vue";
+import { readFileSync } from "node:fs";
 import { fileURLToPath } from "node:url";
-import { defineConfig } from "vite";
+import { defineConfig, type Plugin } from "vite";
 import vuetify from "vite-plugin-vuetify";
 
+/** The table of views beside the build, for the server to announce what each is made of (api/pages.py). */
+const views: Plugin = {
+  name: "views",
+  generateBundle() {
+    const source = readFileSync(new URL("./src/app/views.json", import.meta.url), "utf-8");
+    this.emitFile({ type: "asset", fileName: "views.json", source });
+  },
+};
+
 export default defineConfig({
-  plugins: [vue(), vuetify({ autoImport: true })],
+  plugins: [vue(), vuetify({ autoImport: true }), views],
   resolve: { alias: { "@": fileURLToPath(new URL("./src", import.meta.url)) } },
   // The manifest tells the server which parts a view asks for first. Only woff2: every browser this runs in reads it, and the older format doubles the build.
   build: {

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from dataclasses import dataclass
 from functools import lru_cache
 from html import escape
 from pathlib import Path
@@ -14,23 +15,23 @@ from django.http import HttpRequest, HttpResponse
 
 from driftfield.market.models import Market
 
-LEDGER = "/api/ledger/?sort=rank&offset=0&limit=100"
-# What the window shows of a dossier at first, and what stands below it: asked for at once, all seven would
-# hold up the program, so the rest is asked for by the program's first line.
-QUESTIONS = ("niche", "niche/demand")
-BELOW = ("niche/curves", "niche/holders", "niche/terms/detail", "niche/feedback", "niche/costs")
-SCREENS = {
-    "/": "field/FieldScreen.vue",
-    "/field": "field/FieldScreen.vue",
-    "/dossier": "dossier/DossierScreen.vue",
-    "/skim": "skim/SkimScreen.vue",
-    "/compare": "compare/CompareScreen.vue",
-    "/shortlist": "shortlist/ShortlistScreen.vue",
-    "/brief": "shortlist/BriefScreen.vue",
-    "/intake": "intake/IntakeScreen.vue",
-    "/coverage": "intake/CoverageScreen.vue",
-    "/faults": "faults/FaultsScreen.vue",
-}
+# Asked for by every view.
+ALWAYS = ("markets/", "figures/")
+
+
+@dataclass(frozen=True)
+class View:
+    """A view of the program as its build describes it (web/src/app/views.json).
+
+    Addresses are below ``/api/``. ``first`` are asked where the view's own address asks for nothing else;
+    ``of_niche`` are asked of the niche in its address at once, and ``of_niche_later`` when the program
+    has come: asked for together, all seven of a dossier would hold it up.
+    """
+
+    screen: str
+    first: tuple[str, ...] = ()
+    of_niche: tuple[str, ...] = ()
+    of_niche_later: tuple[str, ...] = ()
 
 
 def application(request: HttpRequest) -> HttpResponse:
@@ -39,21 +40,18 @@ def application(request: HttpRequest) -> HttpResponse:
     if not page.exists():
         text = "The front end is not built yet. Run bin/demo, or npm run build in web/."
         return HttpResponse(text, status=503, content_type="text/plain; charset=utf-8")
+    view = _views(settings.WEB_DIST / "views.json").get(request.path)
     # While the program itself is on its way, the browser fetches what the view will ask for.
     links = [
         f'<link rel="{when}" as="fetch" href="{escape(address)}" crossorigin="anonymous" />'
-        for when, addresses in (
-            ("preload", _asked_first(request)),
-            ("later", _asked_later(request)),
-        )
+        for when, addresses in _asked(request, view).items()
         for address in addresses
     ]
     manifest = settings.WEB_DIST / "manifest.json"
-    screen = SCREENS.get(request.path)
-    if screen and manifest.exists():
+    if view and manifest.exists():
         links += [
             f'<link rel="{kind}" crossorigin href="/{part}" />'
-            for part, kind in _parts_of(manifest, manifest.stat().st_mtime_ns, screen)
+            for part, kind in _parts_of(manifest, manifest.stat().st_mtime_ns, view.screen)
         ]
     text = page.read_text("utf-8").replace("</head>", "\n".join([*links, "</head>"]), 1)
     response = HttpResponse(text, content_type="text/html; charset=utf-8")
@@ -61,29 +59,48 @@ def application(request: HttpRequest) -> HttpResponse:
     return response
 
 
-def _asked_first(request: HttpRequest) -> list[str]:
-    """Addresses of the API, letter by letter as the view will ask them."""
-    addresses = ["/api/markets/", "/api/figures/"]
-    if request.path in {"/", "/field"} and not request.GET:
-        addresses.append(LEDGER)
-    return [*addresses, *_of_niche(request, QUESTIONS)]
+def _views(file: Path) -> dict[str, View]:
+    """The views of the build by their paths; the front page is the first of them."""
+    if not file.exists():
+        return {}
+    return _read_views(file, file.stat().st_mtime_ns)
 
 
-def _asked_later(request: HttpRequest) -> list[str]:
-    return _of_niche(request, BELOW)
+@lru_cache(maxsize=4)
+def _read_views(file: Path, changed: int) -> dict[str, View]:
+    rows = json.loads(file.read_text("utf-8"))
+    found = {
+        row["path"]: View(
+            screen=row["screen"],
+            first=tuple(row.get("first", ())),
+            of_niche=tuple(row.get("ofNiche", ())),
+            of_niche_later=tuple(row.get("ofNicheLater", ())),
+        )
+        for row in rows
+    }
+    return {"/": next(iter(found.values())), **found}
 
 
-def _of_niche(request: HttpRequest, questions: tuple[str, ...]) -> list[str]:
-    """Addresses of a dossier's questions; none where no dossier is asked for."""
+def _asked(request: HttpRequest, view: View | None) -> dict[str, list[str]]:
+    """Addresses of the API, letter by letter as the view will ask them, at once and later."""
+    asked: dict[str, list[str]] = {"preload": list(ALWAYS), "later": []}
+    if view and not request.GET:
+        asked["preload"] += view.first
+    named = _niche_named(request) if view and view.of_niche else ""
+    if view and named:
+        asked["preload"] += [f"{address}?{named}" for address in view.of_niche]
+        asked["later"] += [f"{address}?{named}" for address in view.of_niche_later]
+    return {when: [f"/api/{address}" for address in addresses] for when, addresses in asked.items()}
+
+
+def _niche_named(request: HttpRequest) -> str:
+    """The query that asks of the niche in the address; empty where none is named."""
     niche = request.GET.get("niche")
-    if request.path != "/dossier" or not niche:
-        return []
+    if not niche:
+        return ""
     markets = Market.objects.filter(run__isnull=False).order_by("pk")
     market = request.GET.get("market") or markets.values_list("market_id", flat=True).first()
-    if not market:
-        return []
-    named = f"market={_quoted(market)}&niche={_quoted(niche)}"
-    return [f"/api/{question}/?{named}" for question in questions]
+    return f"market={_quoted(market)}&niche={_quoted(niche)}" if market else ""
 
 
 def _quoted(text: str) -> str:

@@ -7,7 +7,15 @@ from functools import cache
 
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from django.test import tag
-from playwright.sync_api import Browser, ConsoleMessage, Page, Request, expect, sync_playwright
+from playwright.sync_api import (
+    Browser,
+    ConsoleMessage,
+    Locator,
+    Page,
+    Request,
+    expect,
+    sync_playwright,
+)
 
 ARGUMENTS = [
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-sync",
@@ -79,6 +87,12 @@ class BrowserCase(StaticLiveServerTestCase):
         if message.type == "error":
             where = message.location.get("url", "")
             self.errors.append(f"{message.text} {where}".strip())
+
+    def choose(self, where: Page | Locator, label: str, option: str) -> None:
+        """One of the options of a field that is opened by a click."""
+        # What is chosen stands over the input, so the click lands on that.
+        where.get_by_role("combobox", name=label, exact=True).click(force=True)
+        self.page.get_by_role("option", name=option, exact=True).click()
 
     def settle(self) -> None:
         """Wait, not for ever, until the server has answered all that writes."""

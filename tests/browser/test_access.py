@@ -71,7 +71,7 @@ class Daylight(BrowserCase):
             page.get_by_label("Files to import").set_input_files(str(file))
             page.get_by_role("region", name="Read as").wait_for()
             self.check(page)
-            page.get_by_label("What Volume is", exact=True).select_option("left out")
+            self.choose(page, "What Volume is", "left out")
             page.get_by_text("No column is searches (").wait_for()
             self.check(page)
         page.goto(f"{self.live_server_url}/intake")

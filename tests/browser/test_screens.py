@@ -160,7 +160,7 @@ class Shortlist(BrowserCase):
         rows = page.locator("tbody tr")
         expect(rows).to_have_count(3)
         self.assertEqual(self.names(), ["net float", "Moon filters", "Rhubarb forcers"])
-        rows.nth(2).drag_to(rows.nth(0))
+        rows.nth(2).locator(".place").drag_to(rows.nth(0).locator(".place"))
         expect(rows.nth(0)).to_contain_text("Rhubarb forcers")
         page.reload()
         expect(rows).to_have_count(3)

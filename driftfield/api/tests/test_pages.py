@@ -2,15 +2,16 @@
 
 import json
 import re
+import shutil
 import tempfile
 from pathlib import Path
 
 from django.conf import settings
 from django.test import override_settings
 
-from driftfield.api.pages import SCREENS
-
 from .test_api import Loaded
+
+VIEWS = settings.BASE_DIR / "web/src/app/views.json"
 
 
 class Page(Loaded):
@@ -30,6 +31,7 @@ class Page(Loaded):
             "index.html": {"file": "assets/index.js", "isEntry": True, "imports": ["_own.js"]},
         }  # fmt: skip
         (self.build / "manifest.json").write_text(json.dumps(chunks), "utf-8")
+        shutil.copy(VIEWS, self.build)
         overridden = override_settings(WEB_DIST=self.build)
         overridden.enable()
         self.addCleanup(overridden.disable)
@@ -61,10 +63,12 @@ class Page(Loaded):
         odd = self.client.get('/dossier?niche="><script>').content.decode()
         self.assertNotIn('"><script>', odd)
 
-    def test_every_view_of_the_program_is_announced(self) -> None:
-        router = (settings.BASE_DIR / "web/src/app/router.ts").read_text("utf-8")
-        views = re.findall(r'path: "(/\w+)".*?import\("@/screens/([^"]+)"\)', router)
-        self.assertEqual(dict(views), {path: file for path, file in SCREENS.items() if path != "/"})
+    def test_the_front_page_announces_what_the_field_does(self) -> None:
+        self.assertEqual(self.announced("/"), self.announced("/field"))
+
+    def test_a_build_without_its_table_of_views_is_served_all_the_same(self) -> None:
+        (self.build / "views.json").unlink()
+        self.assertEqual(self.announced("/field"), ["/api/markets/", "/api/figures/"])
 
     def test_without_a_build_it_says_how_to_make_one(self) -> None:
         (self.build / "index.html").unlink()

@@ -33,6 +33,7 @@ function runs(weeks: readonly number[] | null): [number, number][] {
   }
   return made;
 }
+const ROOM = 0.05;
 const areas = computed(() => {
   const { t, small } = style.value;
   const { peak_weeks, quiet_weeks } = props.niche.figures;
@@ -41,7 +42,9 @@ const areas = computed(() => {
     { name: "quiet", weeks: quiet_weeks, colour: t.season, opacity: 0.3 },
   ].flatMap(({ name, weeks, colour, opacity }) =>
     runs(weeks).map(([from, to]) => [
-      { name, xAxis: from, itemStyle: { color: colour, opacity }, label: { ...small, position: "insideTop" } },
+      // Named at its left, where no feast or date stands on it, and where there is room for the word.
+      { name, xAxis: from, itemStyle: { color: colour, opacity },
+        label: { ...small, position: "insideTopLeft", show: (to - from) / slots.value > ROOM } },
       { xAxis: to },
     ]),
   );

@@ -40,7 +40,8 @@ export function useListbox(
       marked.value = (from + steps + many) % many;
     },
     combobox: computed(() => ({
-      role: "combobox",
+      // With ^ it reaches the input alone; as the library's own property it would mark the frame round it as well.
+      "^role": "combobox",
       "aria-autocomplete": "list",
       "aria-controls": id,
       "aria-expanded": String(toValue(shown)),

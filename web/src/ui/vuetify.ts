@@ -31,7 +31,7 @@ export const vuetify = createVuetify({
   defaults: {
     global: { ripple: false, transition: false },
     VBtn: { variant: "text", density: "compact", size: "small" },
-    VBtnToggle: { density: "compact", mandatory: true },
+    VBtnToggle: { variant: "text", density: "compact", mandatory: true },
     VTextField: FIELD,
     VTextarea: { ...FIELD, rows: 1, autoGrow: true, noResize: true },
     VSelect: { ...FIELD, menuProps: { offset: 2, maxHeight: 360 } },

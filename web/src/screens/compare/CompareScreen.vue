@@ -246,6 +246,7 @@ th[scope="row"] {
 
 .name {
   display: block;
+  color: var(--ink);
   font-size: 17px;
   line-height: 1.15;
 }

@@ -33,7 +33,7 @@ const breadth = computed(() => props.rungs.findIndex((one) => one.together >= BR
     <tbody>
       <tr v-for="(one, i) in rungs" :key="one.key" :class="{ breadth: i === breadth }">
         <th scope="row" :data-tip="one.name">
-          <span v-if="i === breadth" class="small mark">breadth</span> {{ one.name }}
+          {{ one.name }}
         </th>
         <td class="bar">
           <svg viewBox="0 0 100 10" preserveAspectRatio="none" aria-hidden="true">
@@ -54,6 +54,7 @@ const breadth = computed(() => props.rungs.findIndex((one) => one.together >= BR
         <td>{{ formatShare(one.share) }}</td>
         <td>{{ formatShare(one.before) }}</td>
         <td>
+          <span v-if="i === breadth" class="small mark">breadth</span>
           {{ formatShare(one.together) }}
         </td>
       </tr>
@@ -79,6 +80,7 @@ td {
   font-weight: 400;
   width: 62px;
   padding: 2px 8px 2px 0;
+  white-space: nowrap;
   border-bottom: 1px solid var(--rule);
 }
 
@@ -120,6 +122,10 @@ line {
   stroke: var(--ink);
   stroke-width: 1.4;
   vector-effect: non-scaling-stroke;
+}
+
+tr > :last-child {
+  width: 82px;
 }
 
 .mark {

@@ -118,4 +118,8 @@ async function send(market: string, niche: string, costs: Record<string, number>
 .line .v-input {
   font-weight: 600;
 }
+
+.line :deep(input::placeholder) {
+  font-weight: 400;
+}
 </style>

@@ -79,7 +79,7 @@ const held = computed(() =>
       <thead>
         <tr>
           <th scope="col">listing</th>
-          <th scope="col">units, two years</th>
+          <th scope="col">units, 2 years</th>
           <th
             v-for="head in HEADS"
             :key="head.key"
@@ -94,7 +94,6 @@ const held = computed(() =>
               }}</span>
             </v-btn>
           </th>
-          <th scope="col">attributes</th>
         </tr>
       </thead>
       <tbody>
@@ -108,16 +107,17 @@ const held = computed(() =>
                 :aria-expanded="open === one.listing_id"
                 @click="look(one.listing_id)"
               >
-                {{ one.title }}</v-btn><span v-if="one.sponsored" class="small"> sponsored</span>
+                {{ one.title }}</v-btn><span class="small more" :data-tip="attributes(one)">{{
+                [one.sponsored && "sponsored", attributes(one)].filter(Boolean).join(" · ")
+              }}</span>
             </th>
             <td><TrendStrip :values="one.trend" :label="`Units of ${one.title}`" /></td>
             <td v-for="head in HEADS" :key="head.key" :class="{ number: !head.words }">
               {{ head.say(one) }}
             </td>
-            <td>{{ attributes(one) }}</td>
           </tr>
           <tr v-if="open === one.listing_id">
-            <td :colspan="HEADS.length + 3" class="history">
+            <td :colspan="HEADS.length + 2" class="history">
               <p v-if="history.isPending.value" class="small" role="status">Looking …</p>
               <p v-else-if="history.error.value" role="alert">
                 {{ (history.error.value as Error).message }}
@@ -150,8 +150,30 @@ const held = computed(() =>
 }
 
 .listings {
-  min-width: 1260px;
+  min-width: 900px;
   margin-bottom: 14px;
+  font-size: 12px;
+}
+
+.listings th,
+.listings td {
+  padding: 2px 10px 3px 0;
+  vertical-align: middle;
+}
+
+.listings thead th {
+  vertical-align: bottom;
+}
+
+.listings tr > :last-child {
+  padding-right: 0;
+}
+
+.more {
+  display: block;
+  max-width: 172px;
+  overflow: clip visible;
+  text-overflow: ellipsis;
 }
 
 th[scope="row"] {
@@ -159,8 +181,8 @@ th[scope="row"] {
 }
 
 .name {
-  max-width: 230px;
-  overflow: hidden;
+  max-width: 172px;
+  overflow: clip visible;
   text-overflow: ellipsis;
   background: none;
   border: 0;
@@ -179,9 +201,9 @@ th[scope="row"] {
   color: var(--ink2);
   background: none;
   border: 0;
-  padding: 6px 0;
+  padding: 6px 0 0;
   cursor: pointer;
-  white-space: nowrap;
+  text-align: inherit;
 }
 
 .history {

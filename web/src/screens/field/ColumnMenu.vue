@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import { computed, ref } from "vue";
 import type { FigureRow } from "@/api/client";
+import { useHandOrder } from "@/ui/useHandOrder";
 import { addable, type Column, COLUMNS, columnOf } from "./columns";
 import TextField from "@/ui/TextField.vue";
 
 /** Which columns the ledger shows and in what order; any figure that fits into a cell can be one. */
 const props = defineProps<{ columns: Column[]; figures: FigureRow[]; changed: boolean }>();
-defineEmits<{ toggle: [key: string]; move: [key: string, by: number]; reset: [] }>();
+const emit = defineEmits<{ toggle: [key: string]; move: [key: string, by: number]; reset: [] }>();
 
 const MOST = 12;
 const wanted = ref("");
@@ -17,6 +18,13 @@ const absent = computed(() => {
     .filter((one) => !props.columns.some((shown) => shown.key === one.key))
     .filter((one) => nameOf(one).toLowerCase().includes(low))
     .slice(0, MOST);
+});
+
+/** The first column, the decision's, is not of the list. */
+const list = ref<HTMLElement | null>(null);
+useHandOrder(list, (from, to) => {
+  const moved = props.columns[from + 1];
+  if (moved) emit("move", moved.key, to - from);
 });
 
 function nameOf(column: Column): string {
@@ -31,7 +39,7 @@ function nameOf(column: Column): string {
     </template>
     <div class="sheet" role="dialog" aria-label="Columns">
       <h3 class="small">Shown, from the left</h3>
-      <ul>
+      <ul ref="list" class="ordered">
         <li
           v-for="(column, i) in columns.filter((one) => one.key !== 'decision')"
           :key="column.key"
@@ -99,6 +107,10 @@ li {
   align-items: baseline;
   padding: 3px 0;
   border-bottom: 1px solid var(--rule);
+}
+
+.ordered li {
+  cursor: grab;
 }
 
 li span {

@@ -178,13 +178,13 @@ li {
 .use {
   flex: 1;
   min-width: 0;
+  padding: 4px 0;
+  text-align: left;
+}
+
+.use :deep(.v-btn__content) {
   display: flex;
   flex-direction: column;
-  padding: 4px 0;
-  background: none;
-  border: 0;
-  text-align: left;
-  cursor: pointer;
 }
 
 .use .serif {

@@ -1,11 +1,11 @@
 <script setup lang="ts">
-import { useSortable } from "@vueuse/integrations/useSortable";
 import { nextTick, ref, watch } from "vue";
 import type { Choice, FigureRow, MarketSummary } from "@/api/client";
 import { formatDay, yearShare } from "@/format/values";
 import DecisionMarks from "@/marks/DecisionMarks.vue";
 import MonthHeader from "@/marks/MonthHeader.vue";
 import YearStrip from "@/marks/YearStrip.vue";
+import { useHandOrder } from "@/ui/useHandOrder";
 import ThenNow from "./ThenNow.vue";
 import type { Entry } from "./useEntries";
 
@@ -40,21 +40,10 @@ watch(
   },
 );
 
-const { option } = useSortable(body, [], {
+useHandOrder(body, (from, to) => emit("move", from, to), {
   handle: ".place",
-  animation: 120,
-  disabled: !props.sortable,
-  onUpdate: ({ oldIndex, newIndex, item, from }) => {
-    if (oldIndex === undefined || newIndex === undefined) return;
-    // The row goes back where it was: put in their new order, the entries draw it at its new place.
-    from.insertBefore(item, from.children[oldIndex + (oldIndex > newIndex ? 1 : 0)] ?? null);
-    emit("move", oldIndex, newIndex);
-  },
+  enabled: () => props.sortable,
 });
-watch(
-  () => props.sortable,
-  (on) => option("disabled", !on),
-);
 </script>
 
 <template>
@@ -82,12 +71,11 @@ watch(
           @click="$emit('select', i)"
         >
           <td class="narrow">
-            <input
-              type="checkbox"
-              :checked="isMarked(one.id)"
+            <v-checkbox
+              :model-value="isMarked(one.id)"
               :aria-label="`Mark ${one.name}`"
               @click.stop
-              @change="$emit('mark', one.id)"
+              @update:model-value="$emit('mark', one.id)"
             />
           </td>
           <td
