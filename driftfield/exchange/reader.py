@@ -22,13 +22,6 @@ from .tables import tables as every_table
 
 __all__ = ["Package", "read_package"]
 
-WITHOUT = {
-    "term_weeks": "Without term_weeks there are relative curves only: no totals, and no ranking.",
-    "niches": "Without niches each term counts as a niche of its own.",
-    "term_clicks": "Without term_clicks nothing is known of competition; the ranking is by demand.",
-    "listings": "Without listings nothing is known of brands, prices and reviews.",
-}
-
 
 def read_package(
     path: Path,
@@ -65,8 +58,8 @@ def read_package(
             for file in sources.get(name, ()):
                 progress(f"Reading {file.name}", 0, 0)
                 read_table(file, table, reading, alone=len(sources[name]) == 1)
-            if name not in sources and name in WITHOUT and not known:
-                package.notes.append(WITHOUT[name])
+            if name not in sources and table.without and not known:
+                package.notes.append(table.without)
     problems.raise_if_any()
     return package
 

@@ -59,6 +59,9 @@ class Table:
     columns: tuple[Column, ...]
     key: tuple[str, ...]
     references: tuple[Reference, ...]
+    without: str = (
+        ""  # What is not known when the table is missing; empty where that goes without saying.
+    )
 
     @property
     def measures(self) -> list[str]:
@@ -110,5 +113,6 @@ def tables() -> dict[str, Table]:
                 Reference(f["fields"][0], f["reference"]["resource"] or name, f["reference"]["fields"][0])
                 for f in schema.get("foreignKeys", ())
             ),
+            without=schema.get("driftfield:without", ""),
         )  # fmt: skip
     return out

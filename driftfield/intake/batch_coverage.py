@@ -5,40 +5,31 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import date
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from driftfield.core.base import Period
 from driftfield.market.curves import unpack
-from driftfield.market.models import ClickCurve, ListingCurve, SalesCurve, TermCurve
 
 from .coverage import Span, TableCoverage, describe
 from .models import Batch, CurveBefore
+from .stored import CURVES, StoredCurves
 
 Floats32 = NDArray[np.float32]
-# Tables of figures by week: their curves, the measure that stands for all, and whose figures they are.
-TABLES: tuple[tuple[str, Any, str, str], ...] = (
-    ("term_weeks", TermCurve, "searches", "terms"),
-    ("interest", TermCurve, "index", "terms"),
-    ("term_clicks", ClickCurve, "click_share", "terms"),
-    ("listing_weeks", ListingCurve, "", "listings"),
-    ("own_sales", SalesCurve, "units", "niches"),
-)
 
 
 def coverage_of_batch(batch: Batch) -> list[TableCoverage]:
     """By table, the weeks that a batch brought or changed; nothing of one that was taken back."""
     if batch.undone_at is not None:
         return []
-    found = (_table(batch, *one) for one in TABLES)
+    found = (_table(batch, one) for one in CURVES.values())
     return [one for one in found if one is not None]
 
 
-def _table(batch: Batch, table: str, model: Any, measure: str, what: str) -> TableCoverage | None:
-    curves = model.objects.filter(measure=measure) if measure else model.objects.all()
-    name = model.__name__
+def _table(batch: Batch, stored: StoredCurves) -> TableCoverage | None:
+    curves = stored.curves()
+    name = stored.model.__name__
     noted = batch.curves_before.filter(table=name)
     before = {row.row: row for row in noted}
     made = batch.made.filter(table=name).first()
@@ -66,7 +57,8 @@ def _table(batch: Batch, table: str, model: Any, measure: str, what: str) -> Tab
         return None
     period = spans[0][0]
     same = [span for one, span in spans if one == period]
-    return describe(table, what, Period(period), same, len({s for s, _, _ in same}), revised)
+    subjects = len({subject for subject, _, _ in same})
+    return describe(stored.name, stored.whose, Period(period), same, subjects, revised)
 
 
 def figures_before(before: CurveBefore, first: int, curve: Floats32) -> Floats32:
@@ -96,25 +88,25 @@ def revisions_of(batch: Batch) -> Iterator[Revision]:
     """Every known figure that a batch changed, table by table; nothing of one that was taken back."""
     if batch.undone_at is not None:
         return
-    for table, model, name in (
-        ("term_weeks", TermCurve, "subject__term"), ("term_clicks", ClickCurve, "subject__term"),
-        ("listing_weeks", ListingCurve, "subject__listing_id"), ("own_sales", SalesCurve, "subject__niche_id"),
-    ):  # fmt: skip
-        noted = batch.curves_before.filter(table=model.__name__)
+    for stored in CURVES.values():
+        measures = [*stored.measures, *stored.coded]
+        noted = batch.curves_before.filter(table=stored.model.__name__)
         before = {row.row: row for row in noted}
-        extents = _extents(batch, model.__name__)
-        rows = model.objects.filter(pk__in=noted.values("row")).order_by("pk")
-        columns = ("pk", name, "measure", "period", "first", "values")
+        extents = _extents(batch, stored.model.__name__)
+        curves = stored.model._default_manager.filter(measure__in=measures)
+        rows = curves.filter(pk__in=noted.values("row")).order_by("pk")
+        subject_is = stored.lookup(stored.keys[0])
+        columns = ("pk", subject_is, "measure", "period", "first", "values")
         for pk, subject, measure, period, first, values in rows.values_list(*columns):
             first, curve = _as_found(unpack(bytes(values)), first, extents.get(pk))
             was = figures_before(before[pk], first, curve)
             both = ~np.isnan(was) & (was != curve)
             for place in np.flatnonzero(both).tolist():
                 start = Period(period).start(first + place)
-                own = "interest" if measure == "index" else table
                 yield Revision(
-                    own, subject, measure, period, start, float(was[place]), float(curve[place])
-                )
+                    stored.name, subject, measure, period, start,
+                    float(was[place]), float(curve[place]),
+                )  # fmt: skip
 
 
 def _extents(batch: Batch, name: str) -> dict[int, tuple[int, int]]:

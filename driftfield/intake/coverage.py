@@ -14,19 +14,11 @@ from numpy.typing import NDArray
 from driftfield.core.base import Bools, Period
 from driftfield.market.category_tree import with_all_below
 from driftfield.market.curves import spanning, unpack
-from driftfield.market.models import (
-    Category,
-    ClickCurve,
-    Listing,
-    ListingCurve,
-    Market,
-    Niche,
-    SalesCurve,
-    Term,
-    TermCurve,
-)
+from driftfield.market.models import Category, Market, Niche
 
 from .models import CurveBefore
+from .scope import only
+from .stored import CURVES, StoredCurves
 
 # A subject, its first period, and in which periods from there on anything is known.
 Span = tuple[int, int, Bools]
@@ -61,17 +53,13 @@ class TableCoverage:
 
 def coverage_of(niches: QuerySet[Niche]) -> list[TableCoverage]:
     """The tables that hold figures of some niches of a market, in the order of the exchange tables."""
-    terms = Term.objects.filter(niche__in=niches)
-    clicks = ClickCurve.objects.filter(subject__in=terms)
-    listings = Listing.objects.filter(pk__in=clicks.values("listing"))
-    asked: tuple[tuple[str, str, QuerySet[Any], int], ...] = (
-        ("term_weeks", "terms", _of(TermCurve, terms, "searches"), terms.count()),
-        ("interest", "terms", _of(TermCurve, terms, "index"), terms.count()),
-        ("term_clicks", "terms", _of(ClickCurve, terms, "click_share"), terms.count()),
-        ("listing_weeks", "listings", _of(ListingCurve, listings), listings.count()),
-        ("own_sales", "niches", _of(SalesCurve, niches, "units"), niches.count()),
+    scope = only(niches)
+    found = (
+        _table(
+            one, one.curves().filter(subject__in=one.subjects(scope)), one.subjects(scope).count()
+        )
+        for one in CURVES.values()
     )
-    found = (_table(table, what, curves, many) for table, what, curves, many in asked)
     return [one for one in found if one is not None]
 
 
@@ -91,12 +79,7 @@ def _below(category: str) -> set[int]:
     return with_all_below(list(roots), parents)
 
 
-def _of(model: Any, subjects: QuerySet[Any], measure: str = "") -> QuerySet[Any]:
-    found: QuerySet[Any] = model.objects.filter(subject__in=subjects)
-    return found.filter(measure=measure) if measure else found
-
-
-def _table(table: str, what: str, curves: QuerySet[Any], subjects: int) -> TableCoverage | None:
+def _table(stored_as: StoredCurves, curves: QuerySet[Any], subjects: int) -> TableCoverage | None:
     rows = list(curves.values_list("pk", "subject_id", "period", "first", "values"))
     if not rows:
         return None
@@ -105,7 +88,8 @@ def _table(table: str, what: str, curves: QuerySet[Any], subjects: int) -> Table
     rows = [row for row in rows if row[2] == period.value]
     stored = {pk: (first, unpack(bytes(v))) for pk, _, _, first, v in rows}
     spans = [(s, first, ~np.isnan(stored[pk][1])) for pk, s, _, first, _ in rows]
-    return describe(table, what, period, spans, subjects, len(_revised(curves.model, stored)))
+    revised = len(_revised(curves.model, stored))
+    return describe(stored_as.name, stored_as.whose, period, spans, subjects, revised)
 
 
 def _revised(model: Any, stored: dict[int, tuple[int, NDArray[np.float32]]]) -> set[int]:

@@ -11,21 +11,14 @@ from typing import IO, Any
 
 import numpy as np
 import polars as pl
-from django.db.models import QuerySet
 
 from driftfield.core.base import CoreError, Period
 from driftfield.exchange.formulas import guarded
 from driftfield.exchange.tables import SCHEMAS, tables
 from driftfield.intake.scope import Scope, everything
+from driftfield.intake.stored import CURVES, ROWS, StoredCurves, StoredRows
 from driftfield.market.curves import unpack
-from driftfield.market.models import (
-    LeadSeller,
-    Listing,
-    ListingCurve,
-    Market,
-    SalesCurve,
-    TermCurve,
-)  # fmt: skip
+from driftfield.market.models import LeadSeller, Listing
 
 Form = Callable[[pl.DataFrame], pl.DataFrame]
 Rows = Iterable[dict[str, Any]]
@@ -66,7 +59,7 @@ def _write(folder: Path, scope: Scope, form: Form) -> Iterator[str]:
     resources = []
     written: dict[str, list[str]] = {}
     for name, table in tables().items():
-        frame = _FRAMES[name](scope)
+        frame = _frame(name, scope)
         if frame.height == 0:
             continue
         order = [column.name for column in table.columns if column.name in frame.columns]
@@ -117,8 +110,7 @@ def _created(scope: Scope) -> str | None:
     return f"{latest + timedelta(days=1)}T00:00:00+00:00" if latest else None
 
 
-def _rows(names: str, rows: Rows) -> pl.DataFrame:
-    columns = names.split()
+def _rows(columns: list[str], rows: Rows) -> pl.DataFrame:
     frame = pl.DataFrame(
         [[row.get(c) for c in columns] for row in rows], schema=columns, orient="row",
         infer_schema_length=None,
@@ -130,34 +122,23 @@ def _rows(names: str, rows: Rows) -> pl.DataFrame:
     )
 
 
-def _flat(
-    rows_of: Callable[[Scope], QuerySet[Any]], names: str, **renamed: str
-) -> Callable[[Scope], pl.DataFrame]:
-    columns = names.split()
-    sources = [renamed.get(c, c) for c in columns]
-
-    def frame(scope: Scope) -> pl.DataFrame:
-        rows = rows_of(scope).order_by("pk").values_list(*sources)
-        return _rows(names, (dict(zip(columns, row, strict=True)) for row in rows))
-
-    return frame
+def _lines(stored: StoredRows, scope: Scope) -> pl.DataFrame:
+    """The lines of a table that is kept as it is."""
+    columns = [column.name for column in stored.table.columns]
+    sources = [stored.lookup(column) for column in columns]
+    rows = stored.within(scope).order_by("pk").values_list(*sources)
+    return _rows(columns, (dict(zip(columns, row, strict=True)) for row in rows))
 
 
 def _terms(scope: Scope) -> pl.DataFrame:
+    """Terms; one that is a niche of its own names none."""
     terms = scope.terms.order_by("pk").values_list(
         "term", "niche__niche_id", "niche__of_term", "branded"
     )
     return _rows(
-        "term niche_id branded",
+        ["term", "niche_id", "branded"],
         ({"term": t, "niche_id": None if alone else n, "branded": b} for t, n, alone, b in terms),
     )
-
-
-def _niches(scope: Scope) -> pl.DataFrame:
-    found = scope.niches.filter(of_term=False).order_by("pk")
-    names = "niche_id name category_id market_id"
-    rows = found.values_list("niche_id", "name", "category__category_id", "market__market_id")
-    return _rows(names, (dict(zip(names.split(), row, strict=True)) for row in rows))
 
 
 def _listings(scope: Scope) -> pl.DataFrame:
@@ -170,11 +151,11 @@ def _listings(scope: Scope) -> pl.DataFrame:
         out["category_id"] = listing.category.category_id if listing.category else None
         return out | {f"attr_{k}": v for k, v in listing.attributes.items()}
 
-    return _rows(" ".join([*fixed, *extra]), map(row, found))
+    return _rows([*fixed, *extra], map(row, found))
 
 
-def _long(curves: Any, keys: list[str], measures: dict[str, str]) -> pl.DataFrame:
-    """Curves as long rows: ``keys`` then week then a column a measure (stored name → column)."""
+def _long(curves: Any, keys: dict[str, str], measures: dict[str, str]) -> pl.DataFrame:
+    """Curves as long rows: keys then week then a column a measure (both: stored name → column)."""
     found = curves.order_by("pk").values_list("measure", "period", "first", "values", *keys)
     by_subject: dict[tuple[Any, ...], dict[str, tuple[str, int, np.ndarray]]] = {}
     for measure, period, first, values, *subject in found:
@@ -184,7 +165,7 @@ def _long(curves: Any, keys: list[str], measures: dict[str, str]) -> pl.DataFram
         first = min(f for _, f, _ in held.values())
         end = max(f + len(v) for _, f, v in held.values())
         columns: dict[str, Any] = {
-            k.split("__")[-1]: [s] * (end - first) for k, s in zip(keys, subject, strict=True)
+            column: [s] * (end - first) for column, s in zip(keys.values(), subject, strict=True)
         }
         period = Period(next(iter(held.values()))[0])
         columns["week"] = [period.start(n) for n in range(first, end)]
@@ -206,68 +187,26 @@ def _long(curves: Any, keys: list[str], measures: dict[str, str]) -> pl.DataFram
     return frame.drop(empty)
 
 
-def _term_weeks(scope: Scope) -> pl.DataFrame:
-    curves = _of_terms(scope).filter(measure__in=["searches", "clicks", "purchases"])
-    names = {m: m for m in ("searches", "clicks", "purchases")}
-    return _long(curves, ["subject__term"], names)
+def _figures(stored: StoredCurves, scope: Scope) -> pl.DataFrame:
+    """The lines of a table of figures; numbers of names become the names."""
+    keys = {stored.lookup(column): column for column in stored.keys}
+    names = {measure: measure for measure in stored.measures} | dict(stored.coded)
+    frame = _long(stored.within(scope), keys, names)
+    for column in stored.coded.values():
+        if column in frame.columns:
+            sellers = dict(LeadSeller.objects.values_list("pk", "seller_id"))
+            number = pl.col(column).cast(pl.Int64)
+            frame = frame.with_columns(
+                number.replace_strict(sellers, default=None, return_dtype=pl.String)
+            )
+    return frame
 
 
-def _of_terms(scope: Scope) -> QuerySet[TermCurve]:
-    return TermCurve.objects.filter(subject__in=scope.terms)
+# Tables whose lines are not just what the declaration says.
+_PECULIAR: dict[str, Callable[[Scope], pl.DataFrame]] = {"listings": _listings, "terms": _terms}
 
 
-def _interest(scope: Scope) -> pl.DataFrame:
-    return _long(_of_terms(scope).filter(measure="index"), ["subject__term"], {"index": "index"})
-
-
-def _term_clicks(scope: Scope) -> pl.DataFrame:
-    names = {"click_share": "click_share", "purchase_share": "purchase_share"}
-    return _long(scope.clicks, ["subject__term", "listing__listing_id"], names)
-
-
-def _listing_weeks(scope: Scope) -> pl.DataFrame:
-    measures = ["price", "units", "sales_rank", "reviews", "offers", "in_stock"]
-    names = {m: m for m in measures} | {"lead_seller": "lead_seller_id"}
-    curves = ListingCurve.objects.filter(subject__in=scope.listings)
-    frame = _long(curves, ["subject__listing_id"], names)
-    if "lead_seller_id" not in frame.columns:
-        return frame
-    sellers = dict(LeadSeller.objects.values_list("pk", "seller_id"))
-    number = pl.col("lead_seller_id").cast(pl.Int64)
-    return frame.with_columns(number.replace_strict(sellers, default=None, return_dtype=pl.String))
-
-
-def _own_sales(scope: Scope) -> pl.DataFrame:
-    names = {"units": "units", "revenue": "revenue"}
-    return _long(SalesCurve.objects.filter(subject__in=scope.niches), ["subject__niche_id"], names)
-
-
-_FRAMES: dict[str, Callable[[Scope], pl.DataFrame]] = {
-    "markets": _flat(
-        lambda s: Market.objects.filter(pk__in=s.niches.values("market")),
-        "market_id name currency region",
-    ),
-    "categories": _flat(
-        lambda s: s.categories, "category_id parent_id name", parent_id="parent__category_id"
-    ),
-    "niches": _niches,
-    "brands": _flat(lambda s: s.brands, "id name first_seen own_retail"),
-    "sellers": _flat(lambda s: s.sellers, "id name first_seen own_retail"),
-    "listings": _listings,
-    "terms": _terms,
-    "term_weeks": _term_weeks,
-    "interest": _interest,
-    "term_clicks": _term_clicks,
-    "listing_weeks": _listing_weeks,
-    "offers": _flat(
-        lambda s: s.offers,
-        "seller_id listing_id first_seen last_seen",
-        listing_id="listing__listing_id",
-    ),
-    "feedback": _flat(
-        lambda s: s.feedback,
-        "listing_id kind theme tone mentions week",
-        listing_id="listing__listing_id",
-    ),
-    "own_sales": _own_sales,
-}
+def _frame(name: str, scope: Scope) -> pl.DataFrame:
+    if name in _PECULIAR:
+        return _PECULIAR[name](scope)
+    return _lines(ROWS[name], scope) if name in ROWS else _figures(CURVES[name], scope)

@@ -9,7 +9,7 @@ import numpy as np
 import polars as pl
 from django.conf import settings
 from django.db.models import Count as Number
-from django.db.models import F, Max, Min
+from django.db.models import F, Max, Min, Model
 from django.db.models.functions import Length
 
 from driftfield.core.base import Timeline
@@ -17,23 +17,18 @@ from driftfield.exchange.checks import APART, Span
 from driftfield.exchange.forms import refusal
 from driftfield.exchange.market_data import term_curves
 from driftfield.exchange.matrices import Curves, complete_until, curves_of, encode
+from driftfield.intake.stored import CURVES
 from driftfield.market.many_rows import insert
 from driftfield.market.models import (
-    Brand,
     Category,
-    ClickCurve,
-    Feedback,
     LeadSeller,
     Listing,
     ListingCurve,
     Market,
     Niche,
-    Offer,
-    SalesCurve,
-    Seller,
     Term,
     TermCurve,
-)  # fmt: skip
+)
 
 from .import_rows import Row, RowsImport
 from .upsert import Count, upsert_curves
@@ -46,32 +41,32 @@ class CurvesImport(RowsImport):
 
     def run(self) -> dict[str, Count]:
         self._markets()
-        self._simple("categories", Category, ["category_id"], self._categories)
+        self._table("categories", self._categories)
         self._parents()
-        self._simple("brands", Brand, ["id"], self._people)
-        self._simple("sellers", Seller, ["id"], self._people)
+        self._table("brands", self._people)
+        self._table("sellers", self._people)
         self.categories = dict(Category.objects.values_list("category_id", "pk"))
         curves = self._term_curves()
         self._niches_and_terms(curves)
-        self._simple("listings", Listing, ["listing_id"], self._listings)
+        self._table("listings", self._listings)
         self.listings = dict(Listing.objects.values_list("listing_id", "pk"))
         if curves is not None:
             self._save_terms("term_weeks", curves)
         if "interest" in self.package.frames:
-            self._save_terms("interest", self._long("interest", "term", ["index"]))
+            self._save_terms("interest", self._long("interest"))
         self._term_clicks()
         self._listing_weeks()
-        self._simple("offers", Offer, ["seller_id", "listing_id", "first_seen"], self._offers)
-        self._simple(
-            "feedback", Feedback, ["listing_id", "kind", "theme", "tone", "week"], self._feedback
-        )
+        self._table("offers", self._offers)
+        self._table("feedback", self._feedback)
         self._own_sales()
         return self.counts
 
     def _term_curves(self) -> Curves | None:
         return term_curves(self.package) if self.package.has_counts else None
 
-    def _long(self, name: str, subject: str, measures: list[str]) -> Curves:
+    def _long(self, name: str) -> Curves:
+        """The curves of a table that has one column of subjects."""
+        (subject,), measures = CURVES[name].keys, CURVES[name].measures
         return curves_of(self.package.frames[name], subject, self.package.periods[name], measures)
 
     def _warn_of_few(self, curves: Curves) -> None:
@@ -99,7 +94,7 @@ class CurvesImport(RowsImport):
         if table == "term_weeks":
             self._warn_of_few(curves)
         subjects = [{"subject_id": self.terms[t]} for t in curves.subjects]
-        self._curves(table, TermCurve, subjects, curves)
+        self._curves(table, subjects, curves)
         if table == "term_weeks":
             given = {s["subject_id"] for s in subjects}
             owners = {m for t, m in Term.objects.values_list("pk", "market_id") if t in given}
@@ -117,13 +112,14 @@ class CurvesImport(RowsImport):
             changed = changed.exclude(complete_until__gte=end)
         changed.update(complete_until=until)
 
-    def _check_near(self, table: str, model: Any, subjects: list[Row], timeline: Timeline) -> None:
+    def _check_near(self, table: str, subjects: list[Row], timeline: Timeline) -> None:
         """Refuse figures that stand years apart from those loaded: a curve would hold all between."""
         period = timeline.period
-        stored = model.objects.filter(period=period.value)
-        if model is not ListingCurve:  # Listings belong to no market.
-            kind = Niche if model is SalesCurve else Term
-            homes = dict(kind.objects.values_list("pk", "market_id"))
+        model: Any = CURVES[table].model
+        stored = model._default_manager.filter(period=period.value)
+        subject: type[Model] = model._meta.get_field("subject").related_model
+        if subject is not Listing:  # Listings belong to no market.
+            homes = dict(subject._default_manager.values_list("pk", "market_id"))
             stored = stored.filter(subject__market__in={homes[s["subject_id"]] for s in subjects})
         ends = stored.aggregate(start=Min("first"), end=Max(F("first") + Length("values") / 4))
         if ends["start"] is None:
@@ -141,13 +137,13 @@ class CurvesImport(RowsImport):
                 "years at most (DRIFTFIELD_RECORD_YEARS).",
             )
 
-    def _curves(self, table: str, model: Any, subjects: list[Row], curves: Curves) -> None:
+    def _curves(self, table: str, subjects: list[Row], curves: Curves) -> None:
         self._say(table)
-        self._check_near(table, model, subjects, curves.timeline)
+        self._check_near(table, subjects, curves.timeline)
         total = self.counts.setdefault(table, Count())
         for measure, values in curves.measures.items():
             count = upsert_curves(
-                model, measure, subjects, values, curves.timeline.period,
+                CURVES[table].model, measure, subjects, values, curves.timeline.period,
                 curves.timeline.first_number, self.journal, file=f"{table}.csv",
             )  # fmt: skip
             total.add(count)
@@ -158,9 +154,7 @@ class CurvesImport(RowsImport):
             return
         pair = pl.concat_str([pl.col("term"), pl.col("listing_id")], separator="\x1f").alias("pair")
         period = self.package.periods["term_clicks"]
-        curves = curves_of(
-            frame.with_columns(pair), "pair", period, ["click_share", "purchase_share"]
-        )
+        curves = curves_of(frame.with_columns(pair), "pair", period, CURVES["term_clicks"].measures)
         subjects = []
         for text in curves.subjects:
             term, listing = text.split("\x1f")
@@ -170,16 +164,15 @@ class CurvesImport(RowsImport):
                     "listing_id": self._listing(listing, "term_clicks"),
                 }
             )
-        self._curves("term_clicks", ClickCurve, subjects, curves)
+        self._curves("term_clicks", subjects, curves)
 
     def _listing_weeks(self) -> None:
         frame = self._frame("listing_weeks")
         if frame is None:
             return
-        measures = ["price", "units", "sales_rank", "reviews", "offers", "in_stock"]
-        curves = self._long("listing_weeks", "listing_id", measures)
+        curves = self._long("listing_weeks")
         subjects = [{"subject_id": self._listing(i, "listing_weeks")} for i in curves.subjects]
-        self._curves("listing_weeks", ListingCurve, subjects, curves)
+        self._curves("listing_weeks", subjects, curves)
         if "lead_seller_id" in frame.columns:
             self._lead_sellers(frame, subjects)
 
@@ -206,8 +199,7 @@ class CurvesImport(RowsImport):
     def _own_sales(self) -> None:
         if "own_sales" not in self.package.frames:
             return
-        curves = self._long("own_sales", "niche_id", ["units", "revenue"])
+        curves = self._long("own_sales")
         niches = dict(Niche.objects.values_list("niche_id", "pk"))
-        self._curves(
-            "own_sales", SalesCurve, [{"subject_id": niches[n]} for n in curves.subjects], curves
-        )
+        subjects = [{"subject_id": niches[n]} for n in curves.subjects]
+        self._curves("own_sales", subjects, curves)

@@ -8,7 +8,6 @@ from collections.abc import Mapping
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import AbstractContextManager
 from pathlib import Path
-from typing import Any
 
 from django.conf import settings
 from django.db import transaction
@@ -20,7 +19,7 @@ from driftfield.exchange.progress import Progress, untold
 from driftfield.exchange.reader import read_package
 from driftfield.home import turn
 from driftfield.intake.models import Batch
-from driftfield.market.models import Brand, Category, Listing, Market, Niche, Seller, Term
+from driftfield.intake.stored import ROWS
 
 from .import_curves import CurvesImport
 from .journal import Journal
@@ -148,10 +147,9 @@ def _digest(files: list[Path]) -> str:
 
 def _known() -> dict[str, set[str]]:
     """Ids that are loaded already, by table; empty when nothing is."""
-    sources: dict[str, tuple[Any, str]] = {
-        "markets": (Market, "market_id"), "categories": (Category, "category_id"),
-        "niches": (Niche, "niche_id"), "terms": (Term, "term"), "listings": (Listing, "listing_id"),
-        "brands": (Brand, "id"), "sellers": (Seller, "id"),
-    }  # fmt: skip
-    found = {t: set(m.objects.values_list(f, flat=True)) for t, (m, f) in sources.items()}
+    found = {
+        one.name: set(one.model._default_manager.values_list(one.identity, flat=True))
+        for one in ROWS.values()
+        if one.identity
+    }
     return {table: ids for table, ids in found.items() if ids}

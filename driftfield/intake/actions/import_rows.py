@@ -12,6 +12,7 @@ from driftfield.exchange.market_data import LONE_MARKET, niche_ids
 from driftfield.exchange.matrices import Curves
 from driftfield.exchange.package import Package
 from driftfield.exchange.progress import Progress
+from driftfield.intake.stored import ROWS
 from driftfield.market.models import Category, Listing, Market, Niche, Term
 
 from .journal import Journal
@@ -45,16 +46,15 @@ class RowsImport:
             return []
         return frame[column].drop_nulls().unique(maintain_order=True).to_list()
 
-    def _simple(
-        self, name: str, model: Any, key: list[str], rows: Callable[[pl.DataFrame], Iterator[Row]]
-    ) -> None:
+    def _table(self, name: str, rows: Callable[[pl.DataFrame], Iterator[Row]]) -> None:
+        """A table whose lines become rows of their own."""
         frame = self._frame(name)
         if frame is not None:
             self._say(name)
-            self.counts[name] = self._upsert(model, key, rows(frame))
+            self.counts[name] = self._upsert(name, rows(frame))
 
-    def _upsert(self, model: Any, key: list[str], rows: Iterable[Row]) -> Count:
-        return upsert(model, key, rows, self.journal)
+    def _upsert(self, name: str, rows: Iterable[Row]) -> Count:
+        return upsert(ROWS[name].model, ROWS[name].key, rows, self.journal)
 
     def _say(self, table: str) -> None:
         self.progress(f"Writing {table}", 0, 0)
@@ -63,12 +63,12 @@ class RowsImport:
         frame = self._frame("markets")
         if frame is not None:
             rows = ({**r, "region": r.get("region") or ""} for r in frame.iter_rows(named=True))
-            self.counts["markets"] = self._upsert(Market, ["market_id"], rows)
+            self.counts["markets"] = self._upsert("markets", rows)
         elif not Market.objects.exists():
             # Nothing says what they are called, so the ids that niches name stand for the names.
             named = self._text("niches", "market_id") or [LONE_MARKET]
             rows = ({"market_id": m, "name": m if m != LONE_MARKET else "Market"} for m in named)
-            self.counts["markets"] = self._upsert(Market, ["market_id"], rows)
+            self.counts["markets"] = self._upsert("markets", rows)
         self.markets = dict(Market.objects.values_list("market_id", "pk"))
 
     def _categories(self, frame: pl.DataFrame) -> Iterator[Row]:
@@ -84,7 +84,7 @@ class RowsImport:
             {"category_id": r["category_id"], "parent_id": pk.get(r["parent_id"])}
             for r in frame.iter_rows(named=True)
         )
-        moved = self._upsert(Category, ["category_id"], rows).changed
+        moved = self._upsert("categories", rows).changed
         count = self.counts["categories"]
         count.changed += max(0, moved - count.new)
 
@@ -153,7 +153,7 @@ class RowsImport:
                 alone = term not in stated
                 rows[niche] = {"market_id": self._market_of(None, niche), "niche_id": niche,
                                "name": term if alone else niche, "of_term": alone}  # fmt: skip
-        self.counts["niches"] = self._upsert(Niche, ["market_id", "niche_id"], rows.values())
+        self.counts["niches"] = self._upsert("niches", rows.values())
         niches = {
             n: (m, pk) for n, m, pk in Niche.objects.values_list("niche_id", "market_id", "pk")
         }
@@ -164,7 +164,7 @@ class RowsImport:
             if term in branded:
                 fields["branded"] = _flag(branded[term])
             term_rows.append(fields)
-        self.counts["terms"] = self._upsert(Term, ["market_id", "term"], term_rows)
+        self.counts["terms"] = self._upsert("terms", term_rows)
         self.terms = dict(Term.objects.values_list("term", "pk"))
 
     def _listing(self, listing_id: str, table: str) -> int:

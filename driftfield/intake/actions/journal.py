@@ -8,32 +8,10 @@ from typing import Any
 from django.db.models import AutoField, Max, Model
 
 from driftfield.intake.models import Batch, CurveBefore, Made, RowBefore
+from driftfield.intake.stored import CURVE_MODELS, MODELS
 from driftfield.market.curves import PACKED, Packed, unpack
 from driftfield.market.many_rows import insert, update
-from driftfield.market.models import (
-    Brand,
-    Category,
-    ClickCurve,
-    Feedback,
-    LeadSeller,
-    Listing,
-    ListingCurve,
-    Market,
-    Niche,
-    Offer,
-    PackedCurve,
-    SalesCurve,
-    Seller,
-    Term,
-    TermCurve,
-)  # fmt: skip
-
-# What hangs on something else comes before it, so that rows can be taken out in this order.
-TABLES: tuple[type[Model], ...] = (
-    SalesCurve, ClickCurve, ListingCurve, TermCurve, Feedback, Offer, Listing, Term, Niche, Category,
-    Seller, LeadSeller, Brand, Market,
-)  # fmt: skip
-CURVES: tuple[type[PackedCurve], ...] = (SalesCurve, ClickCurve, ListingCurve, TermCurve)
+from driftfield.market.models import Market, PackedCurve
 
 
 class Journal:
@@ -44,7 +22,7 @@ class Journal:
     """
 
     def __init__(self) -> None:
-        self._highest = {model: _highest(model) for model in TABLES if _numbered(model)}
+        self._highest = {model: _highest(model) for model in MODELS if _numbered(model)}
         self._named: dict[type[Model], list[str]] = {}
         self._rows: list[dict[str, Any]] = []
         self._curves: list[dict[str, Any]] = []
@@ -91,10 +69,10 @@ def _highest(model: type[Model]) -> int:
 
 def take_back(batch: Batch) -> None:
     """Put the market back as it was before ``batch``, the latest that stands; decisions stay."""
-    for curves in CURVES:
+    for curves in CURVE_MODELS:
         _curves_back(batch, curves)
     made = {row.table: row for row in batch.made.all()}
-    for model in TABLES:
+    for model in MODELS:
         rows = model._default_manager.all()
         if (of_batch := made.get(model.__name__)) is not None:
             if of_batch.keys is not None:

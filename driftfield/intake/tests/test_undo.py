@@ -12,8 +12,8 @@ from driftfield.desk.models import Choice, Decision
 from driftfield.exchange.problems import ExchangeError
 from driftfield.exchange.tests.packages import START, small_market, table, weekly, write
 from driftfield.intake.actions import import_folder, undo_batch
-from driftfield.intake.actions.journal import TABLES
 from driftfield.intake.models import Batch, CurveBefore, Made, RowBefore
+from driftfield.intake.stored import MODELS
 from driftfield.market.curves import unpack
 from driftfield.market.models import LeadSeller, Listing, ListingCurve, Market, TermCurve
 from driftfield.readings.actions import analyse_all, stale
@@ -21,7 +21,7 @@ from driftfield.readings.actions import analyse_all, stale
 
 def everything() -> dict[str, list[tuple]]:
     """All rows of all tables of the market."""
-    return {m.__name__: list(m._default_manager.order_by("pk").values_list()) for m in TABLES}
+    return {m.__name__: list(m._default_manager.order_by("pk").values_list()) for m in MODELS}
 
 
 class Undoing(TestCase):

@@ -1,0 +1,169 @@
+"""How each exchange table is kept in the database: declared once.
+
+Columns, types and keys of the files stand in the Table Schemas (exchange/tables.py); here stands which rows
+or curves they become. Importing, undoing, coverage, revisions and exporting read it from here: a new table
+is a schema, a model and one entry, besides what is peculiar to it.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+from typing import Any
+
+from django.db.models import Model, QuerySet
+
+from driftfield.exchange.tables import Table, tables
+from driftfield.market.models import (
+    Brand,
+    Category,
+    ClickCurve,
+    Feedback,
+    LeadSeller,
+    Listing,
+    ListingCurve,
+    Market,
+    Niche,
+    Offer,
+    PackedCurve,
+    SalesCurve,
+    Seller,
+    Term,
+    TermCurve,
+)  # fmt: skip
+
+from .scope import Scope
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Stored:
+    """An exchange table in the database.
+
+    name: of the table. model: of its rows. within: the rows that belong to a scope. columns: where a
+    column of the file is found from a row, for those whose names differ.
+    """
+
+    name: str
+    model: type[Model]
+    within: Callable[[Scope], QuerySet[Any]]
+    columns: Mapping[str, str] = field(default_factory=dict)
+
+    @property
+    def table(self) -> Table:
+        return tables()[self.name]
+
+    def lookup(self, column: str) -> str:
+        """The field, or path of fields, that a column of the file is read from."""
+        return self.columns.get(column, column)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class StoredRows(Stored):
+    """A table that is kept as it is, a row a line.
+
+    key: fields by which a line finds the row it changes. identity: the column by which other tables
+    refer to it.
+    """
+
+    key: tuple[str, ...]
+    identity: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class StoredCurves(Stored):
+    """A table of figures by period, kept as a curve a subject and measure.
+
+    counted: the measure whose figures stand for all when they are counted; empty where any does.
+    whose: what its subjects are called. subjects: those of a scope, figures or none.
+    coded: measures that are numbers of names, with the column of the names.
+    """
+
+    model: type[PackedCurve]
+    whose: str
+    subjects: Callable[[Scope], QuerySet[Any]]
+    counted: str = ""
+    coded: Mapping[str, str] = field(default_factory=dict)
+
+    @property
+    def measures(self) -> list[str]:
+        """The columns of figures, each of which is a measure."""
+        return self.table.measures
+
+    @property
+    def keys(self) -> list[str]:
+        """The columns that name a curve: all of the table's key but the period."""
+        return [column for column in self.table.key if column != "week"]
+
+    def curves(self) -> QuerySet[Any]:
+        """All curves of the table, one for each subject and period where one measure stands for all."""
+        found = self.model._default_manager.all()
+        return found.filter(measure=self.counted) if self.counted else found
+
+
+def _curves_of(
+    model: Any, subjects: Callable[[Scope], QuerySet[Any]], *measures: str
+) -> Callable[[Scope], QuerySet[Any]]:
+    def within(scope: Scope) -> QuerySet[Any]:
+        found: QuerySet[Any] = model._default_manager.filter(subject__in=subjects(scope))
+        return found.filter(measure__in=measures) if measures else found
+
+    return within
+
+
+def _terms(scope: Scope) -> QuerySet[Term]:
+    return scope.terms
+
+
+def _listings(scope: Scope) -> QuerySet[Listing]:
+    return scope.listings
+
+
+def _niches(scope: Scope) -> QuerySet[Niche]:
+    return scope.niches
+
+
+OF_LISTING = {"listing_id": "listing__listing_id"}
+# In the order in which tables refer to one another.
+STORED: tuple[StoredRows | StoredCurves, ...] = (
+    StoredRows(name="markets", model=Market, key=("market_id",), identity="market_id",
+               within=lambda s: s.markets),
+    StoredRows(name="categories", model=Category, key=("category_id",), identity="category_id",
+               within=lambda s: s.categories, columns={"parent_id": "parent__category_id"}),
+    StoredRows(name="niches", model=Niche, key=("market_id", "niche_id"), identity="niche_id",
+               within=lambda s: s.niches.filter(of_term=False),
+               columns={"category_id": "category__category_id", "market_id": "market__market_id"}),
+    StoredRows(name="brands", model=Brand, key=("id",), identity="id", within=lambda s: s.brands),
+    StoredRows(name="sellers", model=Seller, key=("id",), identity="id", within=lambda s: s.sellers),
+    StoredRows(name="listings", model=Listing, key=("listing_id",), identity="listing_id",
+               within=_listings, columns={"category_id": "category__category_id"}),
+    StoredRows(name="terms", model=Term, key=("market_id", "term"), identity="term", within=_terms,
+               columns={"niche_id": "niche__niche_id"}),
+    StoredCurves(name="term_weeks", model=TermCurve, whose="terms", subjects=_terms, counted="searches",
+                 within=_curves_of(TermCurve, _terms, "searches", "clicks", "purchases"),
+                 columns={"term": "subject__term"}),
+    StoredCurves(name="interest", model=TermCurve, whose="terms", subjects=_terms, counted="index",
+                 within=_curves_of(TermCurve, _terms, "index"), columns={"term": "subject__term"}),
+    StoredCurves(name="term_clicks", model=ClickCurve, whose="terms", subjects=_terms,
+                 counted="click_share", within=lambda s: s.clicks,
+                 columns={"term": "subject__term", **OF_LISTING}),
+    StoredCurves(name="listing_weeks", model=ListingCurve, whose="listings", subjects=_listings,
+                 within=_curves_of(ListingCurve, _listings),
+                 columns={"listing_id": "subject__listing_id"}, coded={"lead_seller": "lead_seller_id"}),
+    StoredRows(name="offers", model=Offer, key=("seller_id", "listing_id", "first_seen"),
+               within=lambda s: s.offers, columns=OF_LISTING),
+    StoredRows(name="feedback", model=Feedback, key=("listing_id", "kind", "theme", "tone", "week"),
+               within=lambda s: s.feedback, columns=OF_LISTING),
+    StoredCurves(name="own_sales", model=SalesCurve, whose="niches", subjects=_niches, counted="units",
+                 within=_curves_of(SalesCurve, _niches), columns={"niche_id": "subject__niche_id"}),
+)  # fmt: skip
+
+ROWS = {one.name: one for one in STORED if isinstance(one, StoredRows)}
+CURVES = {one.name: one for one in STORED if isinstance(one, StoredCurves)}
+# Models of all that an import writes. What hangs on something else comes before it, so that rows can be
+# taken out in this order; the names behind coded curves go when the curves are gone.
+MODELS: tuple[type[Model], ...] = (
+    *dict.fromkeys(one.model for one in reversed(STORED)), LeadSeller,
+)  # fmt: skip
+CURVE_MODELS: tuple[type[PackedCurve], ...] = tuple(
+    dict.fromkeys(one.model for one in reversed(CURVES.values()))
+)
