@@ -157,10 +157,11 @@ class Intake(BrowserCase):
             page.get_by_text("“Wie oft” is taken for searches by what is in it.")
         ).to_be_visible()
         self.tab_to("What Wort is")
-        page.keyboard.press("ArrowUp")
+        page.keyboard.type("left")
         check = page.get_by_role("button", name="Check it like this")
         expect(check).to_be_disabled()
-        page.keyboard.press("ArrowDown")
+        page.wait_for_timeout(1_100)  # Letters typed after a pause begin another word.
+        page.keyboard.type("term")
         expect(page.get_by_role("row", name="moon filter 2027-06-07 1234.5")).to_be_visible()
         # It is not offered before what was changed is looked at.
         expect(check).to_be_enabled()

@@ -17,7 +17,7 @@ const props = defineProps<{
   markets: Schemas["MarketSummary"][];
 }>();
 const market = defineModel<string>("market", { required: true });
-defineEmits<{
+const emit = defineEmits<{
   change: [one: LayoutState, part: Partial<Mapping>];
   check: [];
   leave: [];
@@ -34,6 +34,11 @@ const choices = computed(() => [
 /** Exchange tables as they stand are named only; one of them can be read another way all the same. */
 const opened = ref<string[]>([]);
 const single = computed(() => props.layouts.flatMap((layout) => layout.row.files).length === 1);
+/** What is opened is read by its mapping from now on, whether or not a word of it is changed. */
+function open(layout: LayoutState): void {
+  opened.value.push(layout.row.key);
+  emit("change", layout, {});
+}
 const asked = computed(() =>
   props.layouts.filter(({ used, row }) => used || opened.value.includes(row.key)),
 );
@@ -59,10 +64,10 @@ const asTheyStand = computed(() => props.layouts.filter((layout) => !asked.value
     </p>
     <p v-if="asTheyStand.length" class="small">
       Exchange tables as they stand:
-      <template v-for="({ row }, i) in asTheyStand" :key="row.key"
+      <template v-for="(layout, i) in asTheyStand" :key="layout.row.key"
         ><template v-if="i">, </template
-        ><v-btn @click="opened.push(row.key)">
-          {{ row.files.join(", ") }}
+        ><v-btn @click="open(layout)">
+          {{ layout.row.files.join(", ") }}
         </v-btn></template
       >.
     </p>

@@ -149,6 +149,10 @@ h2 {
   overflow-wrap: anywhere;
 }
 
+.v-btn + .v-btn {
+  margin-left: 14px;
+}
+
 p {
   margin: 0 0 6px;
 }
