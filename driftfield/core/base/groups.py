@@ -68,6 +68,17 @@ def group_distinct(group: Ints, codes: Ints, groups: int) -> Floats:
 
 
 def ratio(above: Floats, below: Floats) -> Floats:
-    """above ÷ below; NaN where either is unknown or ``below`` is not above 0."""
+    """Divide, where there is something to divide by.
+
+    Parameters
+    ----------
+    above, below : array (n,)
+        Numerator and denominator in their own units, NaN where unknown.
+
+    Returns
+    -------
+    array (n,)
+        ``above`` ÷ ``below``; NaN where either is unknown or ``below`` is not above 0.
+    """
     whole = below > 0
     return np.where(whole, above / np.where(whole, below, 1), np.nan)

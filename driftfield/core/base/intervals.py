@@ -10,10 +10,24 @@ from .periods import Floats
 
 
 def wilson(successes: Floats, trials: Floats, level: float) -> tuple[Floats, Floats]:
-    """Wilson's score interval of a proportion, low and high end, each of the inputs' shape.
+    """Compute Wilson's score interval of a proportion.
 
-    ``level`` is its coverage, 0–1. NaN where there are no trials or more successes than trials.
-    Wilson (1927); recommended for small numbers by Brown, Cai & DasGupta (2001).
+    Parameters
+    ----------
+    successes, trials : array of one shape
+        Counts, NaN where unknown.
+    level : float
+        Coverage of the interval, 0–1.
+
+    Returns
+    -------
+    low, high : array of that shape
+        Ends of the interval, 0–1; NaN where there are no trials or more successes than trials.
+
+    References
+    ----------
+    Wilson (1927), JASA 22; recommended for small numbers by Brown, Cai & DasGupta (2001), Statistical
+    Science 16.
     """
     z = NormalDist().inv_cdf(0.5 + level / 2)
     good = (trials > 0) & (successes >= 0) & (successes <= trials)
@@ -27,9 +41,27 @@ def wilson(successes: Floats, trials: Floats, level: float) -> tuple[Floats, Flo
 
 
 def correlation_interval(rho: Floats, pairs: Floats, level: float) -> tuple[Floats, Floats]:
-    """Interval of a rank correlation, low and high end; NaN with under five pairs.
+    """Compute the interval of a rank correlation.
 
-    Fisher's z with the standard error √(1 + ρ²/2) / √(n − 3) of Bonett & Wright (2000).
+    Fisher's z with the standard error √(1 + ρ²/2) / √(n − 3).
+
+    Parameters
+    ----------
+    rho : array (n,)
+        Spearman's rank correlations, −1 to 1.
+    pairs : array (n,)
+        How many pairs each comes from.
+    level : float
+        Coverage of the interval, 0–1.
+
+    Returns
+    -------
+    low, high : array (n,)
+        Ends of the interval, −1 to 1; NaN with under five pairs.
+
+    References
+    ----------
+    Bonett & Wright (2000), Psychometrika 65.
     """
     z = NormalDist().inv_cdf(0.5 + level / 2)
     good = (pairs >= 5) & ~np.isnan(rho)

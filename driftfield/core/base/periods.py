@@ -109,10 +109,21 @@ class Timeline:
 
 
 def fold_week53(values: Floats, timeline: Timeline) -> Floats:
-    """Values on a regular axis of 52 a year: weeks 52 and 53 become their mean.
+    """Put values on a regular axis of 52 a year: weeks 52 and 53 become their mean.
 
-    ``values`` is (subjects, length). A mean and not a sum, so that the level of a week stays a
-    week's level. Monthly values come back as they are.
+    A mean and not a sum, so that the level of a week stays a week's level.
+
+    Parameters
+    ----------
+    values : array (subjects, length)
+        Any figures by period, NaN where absent.
+    timeline : Timeline
+        The periods of the columns. Monthly values come back as they are.
+
+    Returns
+    -------
+    array (subjects, folded length)
+        A column for each slot of the regular axis.
     """
     fold = timeline.fold
     width = int(fold[-1]) + 1

@@ -51,8 +51,21 @@ def bridge(values: Floats, longest: int, per_year: int | None = None) -> Aligned
     Gaps of up to ``longest`` periods are filled by a straight line, at the end by the last value.
     Inside a longer gap a straight line would cut off a season, so with ``per_year`` given each
     period takes its value of the years beside it, at the level around the gap; without such years
-    the gap stays, and what lies before it is not decomposed with what follows it. ``values`` is
-    (subjects, length) with NaN for absent.
+    the gap stays, and what lies before it is not decomposed with what follows it.
+
+    Parameters
+    ----------
+    values : array (subjects, length)
+        Any figures by period, NaN where absent.
+    longest : int
+        Periods that a straight line may bridge.
+    per_year : int, optional
+        Periods a year, 52 or 12; by default longer gaps stay.
+
+    Returns
+    -------
+    Aligned
+        The bridged curves, their spans, and what was bridged.
     """
     n, length = values.shape
     whole = np.full(n, length, dtype=np.int64)
@@ -119,12 +132,25 @@ def _bridge(values: Floats, longest: int, per_year: int | None) -> Aligned:
 
 
 def before_launch(values: Floats, per_year: int, launch_counts: float) -> Ints:
-    """Periods at the beginning in which a curve did not exist yet though it came as zeros, (subjects,).
+    """Count the periods at the beginning in which a curve did not exist yet though it came as zeros.
 
     A run of zeros that opens a curve may be a season's true zeros or the time before a launch. It is
     the latter where the same weeks a year later show at least ``launch_counts``, which no season
-    leaves to chance: what sells in those weeks would have sold. ``values`` is (subjects, length),
-    NaN for absent; absent and zero both count to the run.
+    leaves to chance: what sells in those weeks would have sold.
+
+    Parameters
+    ----------
+    values : array (subjects, length)
+        Counts by period, NaN where absent; absent and zero both count to the run.
+    per_year : int
+        Periods a year, 52 or 12.
+    launch_counts : float
+        Counts of the same periods a year later that rule out chance.
+
+    Returns
+    -------
+    array (subjects,)
+        Periods before the launch; 0 where the curve was there from the beginning.
     """
     n, length = values.shape
     idle = ~(values > 0)

@@ -66,12 +66,30 @@ class DriftReading:
 def block_levels(
     values: Floats, calendar: Floats, block: int, *, counts: bool = True, floor: float = 0.25
 ) -> Floats:
-    """Logarithms of deseasonalised block levels, (subjects, blocks), counted back from the end.
+    """Take the logarithms of deseasonalised block levels, counted back from the end.
 
-    A level is the block's sum over the sum of ``calendar``, (subjects, length), the season's factor
-    in each period; so true zeros out of season do no harm. Half a count is added, as usual for
-    logarithms of counts; to a relative curve a thousandth of its mean. Blocks in which the calendar
-    brings less than ``floor`` of an average block carry no information on the level and are NaN.
+    A level is the block's sum over the sum of ``calendar``, so true zeros out of season do no harm.
+    Half a count is added, as usual for logarithms of counts; to a relative curve a thousandth of its
+    mean.
+
+    Parameters
+    ----------
+    values : array (subjects, length)
+        Counts or relative figures by period.
+    calendar : array (subjects, length)
+        The season's factor in each period, 1 in the middle of the year.
+    block : int
+        Periods of a block.
+    counts : bool
+        Whether ``values`` are counts.
+    floor : float
+        Blocks in which the calendar brings less than this share of an average block carry no
+        information on the level.
+
+    Returns
+    -------
+    array (subjects, blocks)
+        Logarithms of levels a period; NaN where a block carries no information.
     """
     seen, usual = block_sums(values, block), block_sums(calendar, block)
     total = seen.sum(axis=1, keepdims=True)
@@ -95,11 +113,26 @@ def _autocorrelation(residual: Floats) -> Floats:
 def theil_sen(
     levels: Floats, coverage: float, lag: int | None = None
 ) -> tuple[Floats, Floats, Floats]:
-    """Median slope per column with its interval, (subjects,) each; NaN with under two values.
+    """Compute the median slope per column with its interval.
 
-    ``levels`` is (subjects, columns), NaN for absent; ``coverage`` is that of the interval, 0–1.
-    With ``lag`` only values that many columns apart are compared: the seasonal Kendall slope of
-    Hirsch, Slack & Smith (1982, Water Resources Research 18), which a misjudged season cannot bend.
+    Parameters
+    ----------
+    levels : array (subjects, columns)
+        Levels, usually logarithms, NaN where absent.
+    coverage : float
+        Coverage of the interval, 0–1.
+    lag : int, optional
+        Only values that many columns apart are compared: the seasonal Kendall slope, which a misjudged
+        season cannot bend. By default all pairs are.
+
+    Returns
+    -------
+    slope, low, high : array (subjects,)
+        Change a column; NaN with under two values.
+
+    References
+    ----------
+    Sen (1968), JASA 63; with ``lag`` Hirsch, Slack & Smith (1982), Water Resources Research 18.
     """
     n, columns = levels.shape
     first, second = np.triu_indices(columns, 1)

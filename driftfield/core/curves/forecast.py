@@ -46,10 +46,23 @@ class Sums:
 
 
 def smooth_level(levels: Floats) -> tuple[Floats, Floats, Floats]:
-    """Last smoothed level, weight and one-step error variance of log levels; (subjects,) each.
+    """Smooth log levels exponentially up to now.
 
-    ``levels`` is (subjects, blocks), NaN for absent: an absent block leaves the level as it is. NaN
-    where under eight blocks are there.
+    Parameters
+    ----------
+    levels : array (subjects, blocks)
+        Logarithms of block levels, NaN where absent: an absent block leaves the level as it is.
+
+    Returns
+    -------
+    level, weight, variance : array (subjects,)
+        Last smoothed level, the smoothing weight, 0–1, and the one-step error variance; NaN where under
+        eight blocks are there.
+
+    References
+    ----------
+    Simple exponential smoothing, Hyndman & Athanasopoulos, Forecasting: Principles and Practice, 3rd
+    ed., section 8.1.
     """
     n, blocks = levels.shape
     have = ~np.isnan(levels)
@@ -153,10 +166,24 @@ def sum_ahead(made: Forecast, periods: int, settings: Settings) -> Sums:
 
 
 def units_ahead(now: Floats, factor_now: Floats, factor_then: Floats, drift: Floats) -> Floats:
-    """Units at a future time: units now × factor then ÷ factor now × drift until then.
+    """Say how many units a future time brings: units now × factor then ÷ factor now × drift until then.
 
-    Seasonal factors or searches, whichever is known of both times. The ratio goes this way round:
-    who sells 100 while searches stand at 30,000 may be expected to sell 150 when they stand at 45,000.
+    The ratio goes this way round: who sells 100 while searches stand at 30,000 may be expected to sell
+    150 when they stand at 45,000.
+
+    Parameters
+    ----------
+    now : array (n,)
+        Units now.
+    factor_now, factor_then : array (n,)
+        Seasonal factors or searches, whichever is known of both times.
+    drift : array (n,)
+        Change of the level until then, as a fraction.
+
+    Returns
+    -------
+    array (n,)
+        Units then; NaN where anything is unknown.
     """
     with np.errstate(invalid="ignore", divide="ignore"):
         ratio = np.where(factor_now > 0, factor_then / factor_now, np.nan)

@@ -78,17 +78,35 @@ def growth_split(
     lag: int | None = None,
     noise: Noise | None = None,
 ) -> GrowthSplit:
-    """Last ``window`` periods against as many that end ``lag`` periods earlier (default: before).
+    """Split a change into the calendar's part and what is left: (1 + raw) = (1 + season) × (1 + drift).
 
-    ``values`` and ``calendar`` are (subjects, length), the second the season's factor in each
-    period. The season part is the ratio of the calendar's sums over the same periods, and the drift
-    part is what is left, so the two multiply to the raw change exactly. All are NaN without enough
-    periods, where one is absent or where the earlier window sums to nothing; the parts are NaN
-    where the calendar is.
+    The last ``window`` periods stand against as many that end ``lag`` periods earlier. The season part is
+    the ratio of the calendar's sums over the same periods, and the drift part is what is left, so the two
+    multiply to the raw change exactly.
 
     The interval is that of a log-normal drift part: counting noise of both sums, 1/A + 1/B times the
-    dispersion, plus the variance of the calendar's ratio by the delta method, plus what the years'
-    own unevenness makes of it. It is NaN where that is so wide that an end of it is no number any more.
+    dispersion, plus the variance of the calendar's ratio by the delta method, plus what the years' own
+    unevenness makes of it.
+
+    Parameters
+    ----------
+    values : array (subjects, length)
+        Counts by period, NaN where absent.
+    calendar : array (subjects, length)
+        The season's factor in each period.
+    window : int
+        Periods of each of the two windows.
+    lag : int, optional
+        Periods between their ends; by default ``window``, so that they follow one another.
+    noise : Noise, optional
+        What the interval is made from; by default there is none.
+
+    Returns
+    -------
+    GrowthSplit
+        Fractions. All are NaN without enough periods, where one is absent or where the earlier window
+        sums to nothing; the parts where the calendar is, the interval where it is so wide that an end of
+        it is no number any more.
     """
     lag = window if lag is None else lag
     length = values.shape[1]

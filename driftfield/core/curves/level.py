@@ -22,10 +22,22 @@ PRIOR = 0.02
 
 
 def growth_path(values: Floats, per_year: int) -> Floats:
-    """Usual exponential growth of curves, (subjects, length), 1 in the middle of the record.
+    """Draw the usual exponential growth of curves, 1 in the middle of the record.
 
     The median of the growth from each whole year to the next, so that one shift or one loud year is
-    not taken for it; ones for curves of under two years. Bounded to a factor of four a year.
+    not taken for it. Bounded to a factor of four a year.
+
+    Parameters
+    ----------
+    values : array (subjects, length)
+        Any figures by period, none absent.
+    per_year : int
+        Periods a year, 52 or 12.
+
+    Returns
+    -------
+    array (subjects, length)
+        Factors; ones for curves of under two years.
     """
     length = values.shape[1]
     if length < 2 * per_year:
@@ -39,9 +51,24 @@ def growth_path(values: Floats, per_year: int) -> Floats:
 
 
 def centred_average(values: Floats, per_year: int) -> Floats:
-    """Centred one-year moving average, (subjects, length), held level at both ends.
+    """Compute the centred one-year moving average, held level at both ends.
 
-    The 2 × per_year average of the textbooks. A curve of under one year and a period has its mean.
+    Parameters
+    ----------
+    values : array (subjects, length)
+        Any figures by period, none absent.
+    per_year : int
+        Periods a year, 52 or 12.
+
+    Returns
+    -------
+    array (subjects, length)
+        Averages in the unit of ``values``; a curve of under one year and a period has its mean.
+
+    References
+    ----------
+    The 2 × m moving average of Hyndman & Athanasopoulos, Forecasting: Principles and Practice, 3rd ed.,
+    section 3.3.
     """
     n, length = values.shape
     if length < per_year + 1:
@@ -60,10 +87,20 @@ def centred_average(values: Floats, per_year: int) -> Floats:
 
 
 def seen_over_expected(values: Floats, expected: Floats, per_year: int) -> Floats:
-    """How far curves stand above what was expected, (subjects, length), a year around each period.
+    """Say how far curves stand above what was expected, a year around each period.
 
-    The sum of ``values`` over that of ``expected``, (subjects, length) each, in the year centred on
-    a period, or what of it lies in the record. NaN where nothing is expected at all.
+    Parameters
+    ----------
+    values, expected : array (subjects, length)
+        What was seen and what was expected, in one unit, none absent.
+    per_year : int
+        Periods a year, 52 or 12.
+
+    Returns
+    -------
+    array (subjects, length)
+        The sum of ``values`` over that of ``expected`` in the year centred on a period, or what of it
+        lies in the record; NaN where nothing is expected at all.
     """
     n, length = values.shape
     half = min(per_year // 2, length - 1)
@@ -88,7 +125,20 @@ def seen_over_expected(values: Floats, expected: Floats, per_year: int) -> Float
 
 
 def block_sums(values: Floats, block: int) -> Floats:
-    """Sums of ``block`` consecutive columns, counted back from the end: (subjects, blocks)."""
+    """Sum consecutive columns, counted back from the end.
+
+    Parameters
+    ----------
+    values : array (subjects, length)
+        Any figures by period, NaN where absent.
+    block : int
+        Columns of a block; what is left over at the beginning is in none.
+
+    Returns
+    -------
+    array (subjects, length // block)
+        Sums in the unit of ``values``, NaN where a period of the block is absent.
+    """
     n, length = values.shape
     if block == 1:
         return values

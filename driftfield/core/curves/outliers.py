@@ -23,14 +23,27 @@ MAX_OUTLIERS = 3  # More than these are a heavy tail and not outliers.
 
 
 def outlying(values: Floats, per_year: int) -> tuple[Bools, Floats]:
-    """Wild periods of curves, (subjects, length) bool, and what stands in for any of them.
+    """Mark wild periods of curves, and say what stands in for each.
 
-    ``values`` is (subjects, length), none absent, at least two years; ``per_year`` 52 or 12. A week is
-    wild when it is over three times, a month when it is over twice, and six Poisson deviations above,
-    both the middle of its four neighbours and what the other years show within five weeks (a month)
-    of its time at this year's level: the second highest of them, for one
-    may be wild too, in a record of under four years the highest. The stand-in is the middle of the
-    four neighbours. A curve with more than three such periods has none marked.
+    A week is wild when it is over three times, a month when it is over twice, and six Poisson
+    deviations above, both the middle of its four neighbours and what the other years show within five
+    weeks (a month) of its time at this year's level: the second highest of them, for one may be wild
+    too, in a record of under four years the highest. The stand-in is the middle of the four
+    neighbours. A curve with more than three such periods has none marked.
+
+    Parameters
+    ----------
+    values : array (subjects, length)
+        Counts by period, none absent; at least two years.
+    per_year : int
+        Periods a year, 52 or 12.
+
+    Returns
+    -------
+    wild : bool array (subjects, length)
+        Where a period is wild.
+    instead : array (subjects, length)
+        What stands in for it, in the unit of ``values``.
     """
     length = values.shape[1]
     reach, times = REACH[per_year], TIMES[per_year]

@@ -127,7 +127,22 @@ class SpanReading:
 
 
 def align_curves(values: Floats, timeline: Timeline, settings: Settings) -> Lifetime:
-    """Curves (subjects, timeline.length), NaN where absent, from their launch on and bridged."""
+    """Take curves from their launch on, with gaps bridged.
+
+    Parameters
+    ----------
+    values : array (subjects, timeline.length)
+        Any figures by period, NaN where absent.
+    timeline : Timeline
+        The periods of the columns.
+    settings : Settings
+        How long a gap may be, and what counts as a launch.
+
+    Returns
+    -------
+    Lifetime
+        The bridged curves, with what lies before the launch and before a gap left out.
+    """
     year = timeline.period.per_year
     not_yet = before_launch(values, year, settings.launch_counts)
     if not_yet.any():

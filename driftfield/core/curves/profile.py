@@ -174,11 +174,22 @@ def _ranks(blocks: Floats) -> Floats:
 
 
 def friedman(blocks: Floats) -> Floats:
-    """p-value of the Friedman test across years, (subjects,).
+    """Test whether parts of the year rank alike in all years.
 
-    ``blocks`` is (subjects, years, treatments): years are the blocks of the test, parts of the year
-    its treatments. Friedman (1937), JASA 32, with the correction for ties; NaN with under two years
-    or where every year is level throughout.
+    Parameters
+    ----------
+    blocks : array (subjects, years, treatments)
+        Levels: years are the blocks of the test, parts of the year its treatments.
+
+    Returns
+    -------
+    array (subjects,)
+        p-values with the correction for ties, 0–1; NaN with under two years or where every year is
+        level throughout.
+
+    References
+    ----------
+    Friedman (1937), JASA 32.
     """
     n, years, k = blocks.shape
     if years < 2:
@@ -211,9 +222,17 @@ def count_noise(blocks: Floats, expected: Floats) -> Floats:
 
 
 def correlations(blocks: Floats) -> Floats:
-    """Correlations between the years' own profiles, (subjects, pairs of years), −1 to 1.
+    """Correlate the years' own profiles with one another.
 
-    A year that never moves correlates with none (0).
+    Parameters
+    ----------
+    blocks : array (subjects, years, parts)
+        Levels by year and part of the year.
+
+    Returns
+    -------
+    array (subjects, pairs of years)
+        Pearson correlations, −1 to 1; a year that never moves correlates with none (0).
     """
     years = blocks.shape[1]
     centred = blocks - blocks.mean(axis=2, keepdims=True)
@@ -228,13 +247,24 @@ def correlations(blocks: Floats) -> Floats:
 
 
 def recurrence(blocks: Floats, expected: Floats | None = None) -> Floats:
-    """Median correlation between the years' own profiles, (subjects,), −1 to 1.
+    """Say how alike the years' own profiles are.
 
-    On four-week levels, for single weeks are too noisy to compare. With ``expected``, what the
-    level led to expect of each block, a pair of years weighs by the root of its volumes' product, so
-    that four quiet years do not vouch for the loud fifth; and a year that brought under 5% of the
-    mean year's is left out: before a launch and after an end there is no profile to compare. NaN
-    with under two years.
+    On four-week levels, for single weeks are too noisy to compare.
+
+    Parameters
+    ----------
+    blocks : array (subjects, years, parts)
+        Levels by year and part of the year.
+    expected : array (subjects, years, parts), optional
+        What the level led to expect of each block. A pair of years then weighs by the root of its
+        volumes' product, so that four quiet years do not vouch for the loud fifth; and a year that
+        brought under 5% of the mean year's is left out: before a launch and after an end there is no
+        profile to compare.
+
+    Returns
+    -------
+    array (subjects,)
+        Median correlation, −1 to 1; NaN with under two years.
     """
     n, years, _k = blocks.shape
     if years < 2:
@@ -408,10 +438,21 @@ def recurs_by_chance(blocks: Floats) -> Floats:
 
 
 def best_share(factors: Floats, window: int) -> tuple[Floats, Ints]:
-    """Share of a year in its best ``window`` consecutive slots and the slot they start in.
+    """Find the best consecutive slots of a year.
 
-    ``factors`` is (subjects, slots) with mean 1; windows run round the turn of the year. On ties the
-    earliest window counts. Both results are (subjects,); the share is 0–1.
+    Parameters
+    ----------
+    factors : array (subjects, slots)
+        Season profiles with mean 1.
+    window : int
+        Consecutive slots; they may run round the turn of the year.
+
+    Returns
+    -------
+    share : array (subjects,)
+        The share of a year in them, 0–1.
+    start : int array (subjects,)
+        The slot they start in; on ties the earliest.
     """
     n, slots = factors.shape
     sums = np.zeros((n, slots + window))

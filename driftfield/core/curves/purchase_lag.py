@@ -48,7 +48,24 @@ class Lag:
 def read_lag(
     searches: Floats, purchases: Floats, seasonal: Bools, timeline: Timeline, settings: Settings
 ) -> Lag:
-    """Lags of curves (subjects, length); the calendar's only where ``seasonal`` (subjects,)."""
+    """Say by how many weeks purchases trail searches.
+
+    Parameters
+    ----------
+    searches, purchases : array (subjects, length)
+        Counts by period, NaN where absent.
+    seasonal : bool array (subjects,)
+        Which have a season; of others the calendar says nothing of a lag.
+    timeline : Timeline
+        The periods of the columns.
+    settings : Settings
+        Thresholds and the interval's coverage.
+
+    Returns
+    -------
+    Lag
+        Weeks with their interval, (subjects,) each; NaN where it cannot be told.
+    """
     out = Lag.unknown(len(searches))
     if timeline.period is not Period.WEEK or timeline.length < LEAST_YEARS * YEAR:
         return out
@@ -91,10 +108,19 @@ def _calendar(searches: Floats, purchases: Floats, level: float) -> tuple[Floats
 
 
 def best_lag(searches: Floats, purchases: Floats) -> Floats:
-    """Lag, in weeks, at which ``purchases`` lies best on ``searches``, (subjects,).
+    """Find the lag at which purchases lie best on searches.
 
-    Profiles are (subjects, 52) and go round; the peak of the cross-correlation is refined by a
-    parabola through it and its neighbours.
+    The peak of the cross-correlation is refined by a parabola through it and its neighbours.
+
+    Parameters
+    ----------
+    searches, purchases : array (subjects, 52)
+        Season profiles, which go round.
+
+    Returns
+    -------
+    array (subjects,)
+        Lag in weeks, above 0 where purchases come later.
     """
     smooth = [_smooth(v) for v in (searches, purchases)]
     spectra = [np.fft.rfft(v - v.mean(axis=1, keepdims=True)) for v in smooth]

@@ -119,10 +119,25 @@ def read_curves(
     counts: bool = True,
     prior: Prior | None = None,
 ) -> CurveReadings:
-    """Read curves (subjects, length) on ``timeline``, NaN where absent.
+    """Read curves: alignment, profile, shape, drift, growth and forecast.
 
-    ``counts`` says the values are counts, so that counting noise can be told from a season.
-    ``prior`` is what noisy subjects may borrow of a season.
+    Parameters
+    ----------
+    values : array (subjects, timeline.length)
+        Figures by period, NaN where absent.
+    timeline : Timeline
+        The periods of the columns.
+    settings : Settings
+        Thresholds and windows.
+    counts : bool
+        Whether the values are counts, so that counting noise can be told from a season.
+    prior : Prior, optional
+        What noisy subjects may borrow of a season.
+
+    Returns
+    -------
+    CurveReadings
+        A reading of each, (subjects, …); NaN, or no word, where nothing can be said.
     """
     out = CurveReadings.empty(len(values), timeline.period.per_year)
     lifetime = align_curves(values, timeline, settings)

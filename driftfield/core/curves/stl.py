@@ -151,9 +151,32 @@ def stl_operators(
 
 
 def stl(values: Floats, period: int) -> Decomposition:
-    """Decompose curves of one length, (subjects, length), none absent, by two matrix products.
+    """Decompose curves of one length by two matrix products.
 
-    In the precision in which the values come: float64 agrees with the published code to 1e-9.
+    Without robustness weights STL is linear in the data, so its trend and season are products with
+    matrices that depend on length and period alone (``stl_operators``).
+
+    Parameters
+    ----------
+    values : array (subjects, length)
+        Any figures by period, none absent; at least two years. In the precision in which they come:
+        float64 agrees with the published code to 1e-9.
+    period : int
+        Periods a year, 52 or 12.
+
+    Returns
+    -------
+    Decomposition
+        Trend, seasonal part and remainder, (subjects, length) each, in the unit of ``values``.
+
+    Raises
+    ------
+    CoreError
+        For curves of under two years.
+
+    References
+    ----------
+    Cleveland, Cleveland, McRae & Terpenning (1990), Journal of Official Statistics 6.
     """
     trend_of, season_of = _transposed(values.shape[1], period, values.dtype.char)
     trend = values @ trend_of
@@ -216,7 +239,24 @@ class _WeightedLoess:
 
 
 def robust_stl(values: Floats, period: int) -> Decomposition:
-    """STL with bisquare robustness weights (paper, section 2.4), for (subjects, length)."""
+    """Decompose curves with bisquare robustness weights, so that outliers do not bend them.
+
+    Parameters
+    ----------
+    values : array (subjects, length)
+        Any figures by period, none absent; at least two years.
+    period : int
+        Periods a year, 52 or 12.
+
+    Returns
+    -------
+    Decomposition
+        Trend, seasonal part and remainder, (subjects, length) each, in the unit of ``values``.
+
+    References
+    ----------
+    Cleveland, Cleveland, McRae & Terpenning (1990), Journal of Official Statistics 6, section 2.4.
+    """
     n, length = values.shape
     _check(length, period)
     seasonal_window, trend_window, low_window = default_windows(period)
@@ -258,10 +298,23 @@ def robust_stl(values: Floats, period: int) -> Decomposition:
 
 
 def strengths(parts: Decomposition) -> tuple[Floats, Floats]:
-    """Seasonal and trend strength, (subjects,) each, 0–1.
+    """Measure how strong season and trend of decomposed curves are.
 
-    Hyndman & Athanasopoulos, Forecasting: Principles and Practice, 3rd ed., section 4.3:
-    max(0, 1 − Var(R) / Var(S + R)) and the same with T. NaN for a curve that never moves.
+    max(0, 1 − Var(R) / Var(S + R)), and the same with T in place of S.
+
+    Parameters
+    ----------
+    parts : Decomposition
+        Trend, seasonal part and remainder of curves, (subjects, length) each.
+
+    Returns
+    -------
+    seasonal, trend : array (subjects,)
+        Strengths, 0–1; NaN for a curve that never moves.
+
+    References
+    ----------
+    Hyndman & Athanasopoulos, Forecasting: Principles and Practice, 3rd ed., section 4.3.
     """
 
     def variance(part: Floats) -> Floats:

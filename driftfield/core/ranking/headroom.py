@@ -68,10 +68,21 @@ class Bands:
 
 
 def percentile(values: Floats, population: Bools | None = None) -> Floats:
-    """Mid-rank percentile within the population, 0–1 open at both ends; NaN stays NaN.
+    """Compute the mid-rank percentile within a population.
 
-    (rank − ½) / n with ties at their mean rank, so no part is ever exactly 0. ``population`` is
-    (subjects,), by default all; who is outside has none.
+    (rank − ½) / n with ties at their mean rank, so no part is ever exactly 0.
+
+    Parameters
+    ----------
+    values : array (subjects,)
+        Figures in any unit, NaN where unknown.
+    population : bool array (subjects,), optional
+        Who is ranked among whom; by default all.
+
+    Returns
+    -------
+    array (subjects,)
+        Percentiles, 0–1 open at both ends; NaN where unknown or outside the population.
     """
     known = ~np.isnan(values)
     if population is not None:
@@ -85,9 +96,17 @@ def percentile(values: Floats, population: Bools | None = None) -> Floats:
 
 
 def rank_of(score: Floats) -> Ints:
-    """Competition ranking, best first: 1 + how many score higher; equal scores share a rank.
+    """Rank scores, best first: 1 + how many score higher.
 
-    NaN has no rank (0).
+    Parameters
+    ----------
+    score : array (subjects,)
+        Scores, the higher the better, NaN where unknown.
+
+    Returns
+    -------
+    int array (subjects,)
+        Competition ranks: equal scores share one; 0 where the score is unknown.
     """
     known = ~np.isnan(score)
     rank = np.zeros(len(score), dtype=np.int64)
@@ -97,9 +116,17 @@ def rank_of(score: Floats) -> Ints:
 
 
 def frontier(demand: Floats, competition: Floats) -> Bools:
-    """The efficient frontier, (subjects,): no other niche is at least as good on both and better on one.
+    """Find the efficient frontier: no other niche is at least as good on both and better on one.
 
-    Better is more ``demand`` and less ``competition``; NaN on either is never on it.
+    Parameters
+    ----------
+    demand, competition : array (subjects,)
+        Indices, 0–100; more demand and less competition are better.
+
+    Returns
+    -------
+    bool array (subjects,)
+        Who is on it; where either is unknown, nobody is.
     """
     out = np.zeros(len(demand), dtype=bool)
     known = np.flatnonzero(~np.isnan(demand) & ~np.isnan(competition))

@@ -55,9 +55,17 @@ def read_price_answer(
 
 
 def rate_changes(searches: Floats, purchases: Floats) -> Floats:
-    """Change of the log purchase rate from period to period, (subjects, length − 1).
+    """Take the change of the log purchase rate from period to period.
 
-    NaN where a period has under five purchases, whose rate says nothing.
+    Parameters
+    ----------
+    searches, purchases : array (subjects, length)
+        Counts by period, NaN where absent.
+
+    Returns
+    -------
+    array (subjects, length − 1)
+        Changes of the logarithm; NaN where a period has under five purchases, whose rate says nothing.
     """
     good = (searches > 0) & (purchases >= LEAST_BOUGHT)
     with np.errstate(invalid="ignore", divide="ignore"):
@@ -72,9 +80,24 @@ def _memory(values: Floats) -> Floats:
 
 
 def at_period(values: Floats, timeline: Timeline, wanted: Timeline) -> Floats:
-    """Sums of curves over the periods of another timeline, (subjects, wanted.length).
+    """Sum curves over the periods of another timeline.
 
-    A week counts in the month that holds its Thursday. A period of which a part is absent is NaN.
+    Parameters
+    ----------
+    values : array (subjects, timeline.length)
+        Counts by period, NaN where absent.
+    timeline, wanted : Timeline
+        The periods they are in, and those they are wanted in. A week counts in the month that holds its
+        Thursday.
+
+    Returns
+    -------
+    array (subjects, wanted.length)
+        Sums in the unit of ``values``; NaN for a period of which a part is absent.
+
+    References
+    ----------
+    ISO 8601: the week belongs to the year of its Thursday, here to the month as well.
     """
     days = [timeline.start(i) for i in range(timeline.length)]
     if timeline.period is Period.WEEK and wanted.period is Period.MONTH:

@@ -110,8 +110,22 @@ def read_sales(members: Members, listings: Listings, units: Floats, revenue: Flo
 
 
 def units_for(income: float, price: Floats) -> Floats:
-    """Units a year that make ``income`` at ``price``; NaN where there is no price.
+    """Say how many units a year make an income at a price.
 
+    Parameters
+    ----------
+    income : float
+        Revenue a year, in the market's currency.
+    price : array (n,)
+        Prices, in the market's currency.
+
+    Returns
+    -------
+    array (n,)
+        Units a year; NaN where there is no price.
+
+    Examples
+    --------
     >>> units_for(30_000, np.array([10.0, 50.0]))
     array([3000.,  600.])
     """

@@ -5,6 +5,7 @@ one go or in several, does not change what is said of each; a row of which nothi
 known and leaves the others alone; and no rows at all are no fault.
 """
 
+import inspect
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, fields, is_dataclass
 from datetime import date
@@ -12,6 +13,7 @@ from typing import Any
 from unittest import TestCase
 
 import numpy as np
+from numpydoc.validate import validate
 
 from driftfield.core.base import (
     DEFAULTS,
@@ -230,3 +232,18 @@ class Contract(TestCase):
                     self.assertTrue(np.isnan(array[2]).all(), f"{case.name}{key}")
                 if not case.among:
                     self.same(array[others], whole[key][others], f"{case.name}{key}")
+
+
+class Documented(TestCase):
+    """Docstrings that tools can read: parameters with shape and unit, and what comes back."""
+
+    # Codes of numpydoc's validation: parameters named as they are and described, returns described.
+    WANTED = frozenset({"PR01", "PR02", "PR03", "PR07", "PR10", "RT01", "RT03", "SS01", "GL07"})
+
+    def test_every_array_function_says_what_it_takes_and_gives(self) -> None:
+        for case in CASES:
+            function = inspect.unwrap(globals()[case.name])
+            found = validate(f"{function.__module__}.{function.__qualname__}")["errors"]
+            wrong = [f"{code} {text}" for code, text in found if code in self.WANTED]
+            self.assertEqual(wrong, [], case.name)
+            self.assertRegex(inspect.getdoc(function) or "", r"(?m)^\S.* : .*(array|Decomposition)")
