@@ -33,7 +33,7 @@ market = "north"
 listing = "l1"
 
 [[operations]]
-include-path-regex = "/api/(dossier|preview|terms|listings|reckoning)"
+include-path-regex = "/api/niche/"
 parameters = { niche = "rf", term = "rhubarb forcer" }
 """
 

@@ -78,7 +78,7 @@ class Remark(models.Model):
 
 
 class CostSheet(models.Model):
-    """What the researcher reckons with for a niche: fields of ``core.money.Costs`` that were set."""
+    """Costs the researcher gave for a niche: fields of ``core.money.Costs`` that were set."""
 
     market_id = models.CharField(max_length=200)
     niche_id = models.CharField(max_length=500)

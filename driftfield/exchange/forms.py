@@ -134,7 +134,7 @@ class Unpacking:
         """Each sheet that holds anything; of a workbook with one the table is named by the file.
 
         Cells are taken as they are stored, of a formula the value it had when it was saved: nothing is
-        reckoned, and nothing outside the file is followed.
+        computed, and nothing outside the file is followed.
         """
         try:
             with zipfile.ZipFile(path) as parts:

@@ -221,7 +221,7 @@ class Dossier(BrowserCase):
         words = terms.get_by_role("table", name="Words beyond the thing itself")
         expect(words.get_by_role("row").nth(1)).to_contain_text("terracotta")
 
-    def test_a_figure_of_the_reckoning_opens_its_formula(self) -> None:
+    def test_a_figure_of_unit_economics_opens_its_formula(self) -> None:
         money = self.opened("Does it pay?")
         row = money.get_by_role("row").filter(has_text="break-even price")
         row.get_by_role("button").click()
@@ -276,7 +276,7 @@ class Dossier(BrowserCase):
         terms.get_by_role("button", name="Copy all").click()
         expect(page.get_by_text("2 terms copied, a line each.")).to_be_visible()
 
-    def test_costs_are_typed_reckoned_and_kept(self) -> None:
+    def test_costs_are_typed_and_kept(self) -> None:
         self.expect_error("status of 400 .*/niche/costs/")
         page = self.open("/dossier?niche=rf")
         money = self.section("Does it pay?")

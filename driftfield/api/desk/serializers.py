@@ -194,7 +194,7 @@ CostsNow = type(
     "CostsNow",
     (serializers.Serializer,),
     {
-        "__doc__": "Costs per unit as they are reckoned with.",
+        "__doc__": "Costs per unit, given or assumed.",
         **{key: serializers.FloatField(allow_null=True) for key in LIMITS},
     },
 )
@@ -216,7 +216,7 @@ class FeesRequest(serializers.Serializer[Any]):
     classes = serializers.ListField(child=SizeClassRow(), min_length=1, max_length=50)
 
 
-class ReckoningRequest(serializers.Serializer[Any]):
+class CostsRequest(serializers.Serializer[Any]):
     """Costs of a niche to keep, all of them: what is left out is taken from readings again."""
 
     market_id = Text(max_length=200)
@@ -224,7 +224,7 @@ class ReckoningRequest(serializers.Serializer[Any]):
     costs = CostsSet()
 
 
-class ReckonedRow(serializers.Serializer[Any]):
+class UnitEconomicsRow(serializers.Serializer[Any]):
     """What comes of some costs, per unit; margin of the price, roi of the landed cost."""
 
     landed = serializers.FloatField()
@@ -241,22 +241,22 @@ class ReckonedRow(serializers.Serializer[Any]):
 
 
 class MoneyWorking(serializers.Serializer[Any]):
-    """The working of one figure of the reckoning; key: a field of ReckonedRow."""
+    """The working of one figure of the unit economics; key: a field of UnitEconomicsRow."""
 
     key = serializers.CharField()
     formula = serializers.CharField()
     numbers = serializers.CharField(help_text="The formula with this niche's numbers in it.")
 
 
-class PayingRow(serializers.Serializer[Any]):
+class ProfitabilityRow(serializers.Serializer[Any]):
     """Does it pay? given: names of the costs that the researcher set."""
 
     costs = CostsNow()
     given = serializers.ListField(child=serializers.CharField())
     classes = SizeClassRow(many=True)
-    result = ReckonedRow()
+    result = UnitEconomicsRow()
     lowest_price = serializers.FloatField(allow_null=True)
-    lowest = ReckonedRow(allow_null=True)
+    lowest = UnitEconomicsRow(allow_null=True)
     target_income = serializers.FloatField()
     target_units = serializers.FloatField()
     typical_units = serializers.FloatField(allow_null=True)
@@ -265,8 +265,8 @@ class PayingRow(serializers.Serializer[Any]):
     workings = MoneyWorking(many=True)
 
 
-class Paying(serializers.Serializer[Any]):
-    """The reckoning of a niche; null where no price is known, with what would bring one."""
+class Profitability(serializers.Serializer[Any]):
+    """The unit economics of a niche; null where no price is known, with what would bring one."""
 
-    paying = PayingRow(allow_null=True)
+    paying = ProfitabilityRow(allow_null=True)
     missing = serializers.CharField()

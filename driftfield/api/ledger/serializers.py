@@ -34,7 +34,7 @@ class LedgerRow(_LedgerFigures):  # type: ignore[valid-type,misc]
     )
 
 
-class ConditionSaid(serializers.Serializer[Any]):
+class ConditionRow(serializers.Serializer[Any]):
     """A condition as it is written, as it is read, and how many niches it alone removes. figure, low,
     high: what it compares, if it does."""
 
@@ -52,7 +52,7 @@ class Ledger(serializers.Serializer[Any]):
 
     count = serializers.IntegerField()
     near = serializers.IntegerField()
-    conditions = ConditionSaid(many=True)
+    conditions = ConditionRow(many=True)
     total = serializers.IntegerField()
     offset = serializers.IntegerField()
     rows = LedgerRow(many=True)

@@ -58,7 +58,7 @@ class YearCurve(serializers.Serializer[Any]):
     values = serializers.ListField(child=serializers.FloatField(allow_null=True))
 
 
-class SignalSaid(serializers.Serializer[Any]):
+class RaisedSignal(serializers.Serializer[Any]):
     """A signal of one niche in sentences."""
 
     key = serializers.ChoiceField(choices=list(SIGNALS_BY_KEY))
@@ -106,7 +106,7 @@ class NichePreview(serializers.Serializer[Any]):
     years = YearCurve(many=True)
     verdict = serializers.ListField(child=serializers.CharField())
     call = SeasonCall(allow_null=True)
-    signals = SignalSaid(many=True)
+    signals = RaisedSignal(many=True)
     figures = Figures()
 
 
@@ -171,7 +171,7 @@ class SeasonDates(serializers.Serializer[Any]):
     wind_down = serializers.DateField(help_text="First day back under the year's mean.")
 
 
-class Outlook(serializers.Serializer[Any]):
+class DemandDetail(serializers.Serializer[Any]):
     """What is behind the demand figures: periods without a figure, wild ones, forecast, profile."""
 
     absent = serializers.ListField(child=serializers.DateField())
@@ -252,8 +252,8 @@ class ListingHistory(serializers.Serializer[Any]):
     held = LeadHeld(many=True)
 
 
-TypedTerm = type(
-    "TypedTerm",
+TermDetail = type(
+    "TermDetail",
     (serializers.Serializer,),
     {
         "__doc__": "A term of a niche close up: its figures, growth split, season and spelling.",
@@ -285,11 +285,11 @@ class WordRow(serializers.Serializer[Any]):
     high = _number()
 
 
-class Typed(serializers.Serializer[Any]):
+class TermsDetail(serializers.Serializer[Any]):
     """What buyers type."""
 
     verdict = serializers.ListField(child=serializers.CharField())
-    terms = TypedTerm(many=True)
+    terms = TermDetail(many=True)
     words = WordRow(many=True)
 
 
@@ -342,7 +342,7 @@ class ThemeOverTime(serializers.Serializer[Any]):
     share = _numbers()
 
 
-class Said(serializers.Serializer[Any]):
+class FeedbackDetail(serializers.Serializer[Any]):
     """What buyers say and send back."""
 
     verdict = serializers.ListField(child=serializers.CharField())

@@ -28,7 +28,7 @@ from driftfield.core.sentences import (
     who_holds,
 )
 from driftfield.desk.actions import save_costs
-from driftfield.desk.reckoning import read_paying
+from driftfield.desk.profitability import read_profitability
 from driftfield.desk.shortlist import standing
 from driftfield.exchange.lists import Column
 from driftfield.exchange.terms import TERM_COLUMNS
@@ -84,11 +84,11 @@ class DemandView(APIView):
     @extend_schema(
         operation_id="niche_demand",
         parameters=[NicheQuery],
-        responses={200: s.Outlook, **_PROBLEMS},
+        responses={200: s.DemandDetail, **_PROBLEMS},
     )
     def get(self, request: Request) -> Response:
         return Response(
-            s.Outlook(read_demand_detail(reading_named(NicheQuery.asked(request)))).data
+            s.DemandDetail(read_demand_detail(reading_named(NicheQuery.asked(request)))).data
         )
 
 
@@ -187,14 +187,16 @@ class TermsDetail(APIView):
     """What buyers of a niche type: its terms close up, and the words that recur in them."""
 
     @extend_schema(
-        operation_id="terms_detail", parameters=[NicheQuery], responses={200: s.Typed, **_PROBLEMS}
+        operation_id="terms_detail",
+        parameters=[NicheQuery],
+        responses={200: s.TermsDetail, **_PROBLEMS},
     )
     def get(self, request: Request) -> Response:
         reading = reading_named(NicheQuery.asked(request))
         made = read_terms_detail(reading)
         verdict = what_buyers_type(reading.figures, made.terms)
         answer = {"verdict": verdict, "terms": made.terms, "words": made.words}
-        return Response(s.Typed(answer).data)
+        return Response(s.TermsDetail(answer).data)
 
 
 _TERM_COLUMNS = [
@@ -264,33 +266,45 @@ class FeedbackView(APIView):
     """What buyers of a niche praise, complain of and send back."""
 
     @extend_schema(
-        operation_id="niche_feedback", parameters=[NicheQuery], responses={200: s.Said, **_PROBLEMS}
+        operation_id="niche_feedback",
+        parameters=[NicheQuery],
+        responses={200: s.FeedbackDetail, **_PROBLEMS},
     )
     def get(self, request: Request) -> Response:
         reading = reading_named(NicheQuery.asked(request))
         made = read_feedback(reading, LISTINGS_SHOWN)
         verdict = what_they_complain_of(reading.figures, made.themes)
-        return Response(s.Said({**asdict(made), "verdict": verdict}).data)
+        return Response(s.FeedbackDetail({**asdict(made), "verdict": verdict}).data)
 
 
 class Costs(APIView):
-    """Does a niche pay? A first reckoning with costs that are kept."""
+    """Does a niche pay? Unit economics with costs that are kept."""
 
     @extend_schema(
         operation_id="niche_costs",
         parameters=[NicheQuery],
-        responses={200: costs.Paying, 400: ProblemDetail, 404: ProblemDetail, 409: ProblemDetail},
+        responses={
+            200: costs.Profitability,
+            400: ProblemDetail,
+            404: ProblemDetail,
+            409: ProblemDetail,
+        },
     )
     def get(self, request: Request) -> Response:
         return self._answer(reading_named(NicheQuery.asked(request)))
 
     @extend_schema(
         operation_id="save_costs",
-        request=costs.ReckoningRequest,
-        responses={200: costs.Paying, 400: ProblemDetail, 404: ProblemDetail, 409: ProblemDetail},
+        request=costs.CostsRequest,
+        responses={
+            200: costs.Profitability,
+            400: ProblemDetail,
+            404: ProblemDetail,
+            409: ProblemDetail,
+        },
     )
     def put(self, request: Request) -> Response:
-        asked = costs.ReckoningRequest(data=request.data)
+        asked = costs.CostsRequest(data=request.data)
         asked.is_valid(raise_exception=True)
         wanted = asked.validated_data
         save_costs(wanted["market_id"], wanted["niche_id"], dict(wanted["costs"]))
@@ -299,7 +313,7 @@ class Costs(APIView):
         )
 
     def _answer(self, reading: Reading) -> Response:
-        made = read_paying(reading)
+        made = read_profitability(reading)
         if made is None:
             return Response(
                 {
@@ -317,4 +331,4 @@ class Costs(APIView):
         )
         workings = money_workings(made.costs, made.result, made.classes)
         answer = {**asdict(made), "says": said, "workings": workings}
-        return Response(costs.Paying({"paying": answer, "missing": ""}).data)
+        return Response(costs.Profitability({"paying": answer, "missing": ""}).data)

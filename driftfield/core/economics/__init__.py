@@ -6,11 +6,11 @@ from .money import (
     LIMITS,
     SHARE,
     Costs,
-    Reckoning,
     SizeClass,
+    UnitEconomics,
     at_price,
     class_of,
-    reckon,
+    unit_economics,
     within,
 )
 from .working import money_workings
@@ -21,11 +21,11 @@ __all__ = [
     "LIMITS",
     "SHARE",
     "Costs",
-    "Reckoning",
     "SizeClass",
+    "UnitEconomics",
     "at_price",
     "class_of",
     "money_workings",
-    "reckon",
+    "unit_economics",
     "within",
 ]

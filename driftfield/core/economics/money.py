@@ -1,4 +1,4 @@
-"""A first reckoning of one product: what is left of its price, and what that asks of price and cost.
+"""Unit economics of one product: what is left of its price, and what that asks of price and cost.
 
 Per unit sold, with a share r of the units coming back: the price is kept of 1 − r of them and so is
 the commission on it; the handling fee is paid for every unit and once more for each that comes back;
@@ -20,7 +20,7 @@ from typing import Any
 from driftfield.core.base import CoreError
 
 MONEY, SHARE = (0.0, 1e9), (0.0, 1.0)
-# What each cost may be; more than that is a slip, and what is reckoned from it would overflow.
+# What each cost may be; more than that is a slip, and what is computed from it would overflow.
 LIMITS: dict[str, tuple[float, float]] = {
     "price": (0.01, 1e9), "goods": MONEY, "freight": MONEY, "duty": SHARE, "commission": SHARE,
     "handling": MONEY, "advertising": SHARE, "returns": SHARE, "resold": SHARE, "wanted": SHARE,
@@ -87,7 +87,7 @@ class Costs:
 
 
 @dataclass(frozen=True, slots=True)
-class Reckoning:
+class UnitEconomics:
     """What comes of some costs, per unit. Fractions are of the price (margin) or the landed cost (roi).
 
     size_class: by whose fee handling was taken, None where it was given. break_even, most: None where
@@ -122,7 +122,7 @@ def class_of(
     raise CoreError("No size class takes these goods: add one without limits to the fee table.")
 
 
-def reckon(costs: Costs, classes: Sequence[SizeClass] = EXAMPLE_CLASSES) -> Reckoning:
+def unit_economics(costs: Costs, classes: Sequence[SizeClass] = EXAMPLE_CLASSES) -> UnitEconomics:
     """What is left of the price, and which price and cost would leave enough."""
     landed = costs.goods * (1 + costs.duty) + costs.freight
     size = None
@@ -138,7 +138,7 @@ def reckon(costs: Costs, classes: Sequence[SizeClass] = EXAMPLE_CLASSES) -> Reck
     most = (costs.price * (of_price - costs.wanted) - handling) / of_landed if of_landed else None
     # What returns take: the price and commission of what comes back, its handling, goods not resold.
     without = costs.price * (1 - costs.commission - costs.advertising) - fee - landed
-    return Reckoning(
+    return UnitEconomics(
         landed=landed,
         commission=costs.price * kept * costs.commission,
         handling=handling,
@@ -153,7 +153,7 @@ def reckon(costs: Costs, classes: Sequence[SizeClass] = EXAMPLE_CLASSES) -> Reck
     )
 
 
-def at_price(costs: Costs, price: float, classes: Sequence[SizeClass]) -> Reckoning:
+def at_price(costs: Costs, price: float, classes: Sequence[SizeClass]) -> UnitEconomics:
     """The same product at another price."""
     changed: dict[str, Any] = {**asdict(costs), "price": price}
-    return reckon(Costs(**changed), classes)
+    return unit_economics(Costs(**changed), classes)

@@ -1,11 +1,11 @@
-"""The working of a reckoning: each line's formula, and the same with the niche's own numbers in it."""
+"""The working of unit economics: each line's formula, and the same with the niche's own numbers in it."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from .money import Costs, Reckoning, SizeClass, class_of
+from .money import Costs, SizeClass, UnitEconomics, class_of
 
 OF_PRICE = "(share kept × (1 − commission) − advertising)"
 OF_LANDED = "(1 − sent back × sold again)"
@@ -25,14 +25,16 @@ FORMULAS = {
 
 @dataclass(frozen=True, slots=True)
 class Working:
-    """key: a field of Reckoning. formula: in words. numbers: with the numbers put in."""
+    """key: a field of UnitEconomics. formula: in words. numbers: with the numbers put in."""
 
     key: str
     formula: str
     numbers: str
 
 
-def money_workings(costs: Costs, result: Reckoning, classes: Sequence[SizeClass]) -> list[Working]:
+def money_workings(
+    costs: Costs, result: UnitEconomics, classes: Sequence[SizeClass]
+) -> list[Working]:
     """How each figure of ``result`` comes of ``costs``; money to the penny, shares in percent."""
     fee, where = costs.handling, "set by hand"
     if fee is None:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from driftfield.core.base import MINUS, format_number, format_share
-from driftfield.core.economics import Costs, Reckoning
+from driftfield.core.economics import Costs, UnitEconomics
 
 
 def _money(value: float) -> str:
@@ -16,8 +16,8 @@ def _share(value: float) -> str:
 
 def does_it_pay(
     costs: Costs,
-    result: Reckoning,
-    lowest: tuple[float, Reckoning] | None,
+    result: UnitEconomics,
+    lowest: tuple[float, UnitEconomics] | None,
     target: tuple[float, float],
     typical: float | None,
 ) -> list[str]:

@@ -1,4 +1,4 @@
-"""Keep what is reckoned with: costs of a niche, and a market's fees."""
+"""Save costs of a niche, and a market's fees."""
 
 from __future__ import annotations
 

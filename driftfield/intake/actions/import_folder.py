@@ -74,9 +74,9 @@ def _import(
     progress("Looking at the files", 0, 0)
     files = _files(path)
     before = [_stamp(file) for file in files]
-    # The sum over all bytes is reckoned beside the reading.
+    # The sum over all bytes is computed beside the reading.
     with ThreadPoolExecutor(1) as beside:
-        reckoned = beside.submit(_digest, files)
+        digest = beside.submit(_digest, files)
         agreed = Agreed(mappings or {}, kept_mappings())
         package = read_package(
             path,
@@ -86,7 +86,7 @@ def _import(
             agreed=agreed,
             record_years=settings.RECORD_YEARS,
         )
-        files_sum = reckoned.result()
+        files_sum = digest.result()
     for file, stamp in zip(files, before, strict=True):
         if not file.exists() or _stamp(file) != stamp:
             raise refusal(

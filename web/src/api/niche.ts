@@ -109,5 +109,5 @@ export const nicheQueries = {
     }),
 };
 
-export const saveCosts = (body: Schemas["ReckoningRequestRequest"]) =>
+export const saveCosts = (body: Schemas["CostsRequestRequest"]) =>
   answerOf(client.PUT("/api/niche/costs/", { body }));

@@ -715,9 +715,9 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Does a niche pay? A first reckoning with costs that are kept. */
+        /** @description Does a niche pay? Unit economics with costs that are kept. */
         get: operations["niche_costs"];
-        /** @description Does a niche pay? A first reckoning with costs that are kept. */
+        /** @description Does a niche pay? Unit economics with costs that are kept. */
         put: operations["save_costs"];
         post?: never;
         delete?: never;
@@ -1076,7 +1076,7 @@ export interface components {
          * @description A condition as it is written, as it is read, and how many niches it alone removes. figure, low,
          *     high: what it compares, if it does.
          */
-        ConditionSaid: {
+        ConditionRow: {
             text: string;
             says: string;
             figure: string | null;
@@ -1087,7 +1087,7 @@ export interface components {
             on: boolean;
             removes: number | null;
         };
-        /** @description Costs per unit as they are reckoned with. */
+        /** @description Costs per unit, given or assumed. */
         CostsNow: {
             /** Format: double */
             price: number | null;
@@ -1113,6 +1113,12 @@ export interface components {
             weight_g: number | null;
             /** Format: double */
             longest_mm: number | null;
+        };
+        /** @description Costs of a niche to keep, all of them: what is left out is taken from readings again. */
+        CostsRequestRequest: {
+            market_id: string;
+            niche_id: string;
+            costs: components["schemas"]["CostsSetRequest"];
         };
         /** @description Costs per unit as the researcher set them; null goes back to what the readings say. */
         CostsSetRequest: {
@@ -1218,6 +1224,17 @@ export interface components {
             of: components["schemas"]["KindName"];
             subjects: components["schemas"]["SubjectNow"][];
         };
+        /** @description What is behind the demand figures: periods without a figure, wild ones, forecast, profile. */
+        DemandDetail: {
+            absent: string[];
+            outliers: string[];
+            ahead: components["schemas"]["Ahead"] | null;
+            profile: components["schemas"]["Profile"] | null;
+            feasts: components["schemas"]["FeastDay"][];
+            interest: components["schemas"]["NicheCurve"] | null;
+            price_steps: components["schemas"]["PriceStep"][];
+            dates: components["schemas"]["SeasonDates"] | null;
+        };
         /** @description A listing clicked after a term; shares of the term's clicks and purchases. */
         Destination: {
             listing_id: string;
@@ -1311,6 +1328,14 @@ export interface components {
         /** @description How often the feed is asked by itself. */
         FeedWantedRequest: {
             every_hours: components["schemas"]["EveryHoursEnum"];
+        };
+        /** @description What buyers say and send back. */
+        FeedbackDetail: {
+            verdict: string[];
+            themes: components["schemas"]["ThemeRow"][];
+            listings: components["schemas"]["ComplainedOf"][];
+            quarters: string[];
+            over_time: components["schemas"]["ThemeOverTime"][];
         };
         /** @description A market's fee table. */
         FeesRequestRequest: {
@@ -2504,7 +2529,7 @@ export interface components {
         Ledger: {
             count: number;
             near: number;
-            conditions: components["schemas"]["ConditionSaid"][];
+            conditions: components["schemas"]["ConditionRow"][];
             total: number;
             offset: number;
             rows: components["schemas"]["LedgerRow"][];
@@ -2847,7 +2872,7 @@ export interface components {
             lead_days: number;
             readonly arrival: string;
         };
-        /** @description The working of one figure of the reckoning; key: a field of ReckonedRow. */
+        /** @description The working of one figure of the unit economics; key: a field of UnitEconomicsRow. */
         MoneyWorking: {
             key: string;
             formula: string;
@@ -2897,7 +2922,7 @@ export interface components {
             years: components["schemas"]["YearCurve"][];
             verdict: string[];
             call: components["schemas"]["SeasonCall"] | null;
-            signals: components["schemas"]["SignalSaid"][];
+            signals: components["schemas"]["RaisedSignal"][];
             figures: components["schemas"]["Figures"];
         };
         /** @enum {unknown} */
@@ -2908,42 +2933,6 @@ export interface components {
             /** @default niches */
             of: components["schemas"]["KindName"];
             ids: string[];
-        };
-        /** @description What is behind the demand figures: periods without a figure, wild ones, forecast, profile. */
-        Outlook: {
-            absent: string[];
-            outliers: string[];
-            ahead: components["schemas"]["Ahead"] | null;
-            profile: components["schemas"]["Profile"] | null;
-            feasts: components["schemas"]["FeastDay"][];
-            interest: components["schemas"]["NicheCurve"] | null;
-            price_steps: components["schemas"]["PriceStep"][];
-            dates: components["schemas"]["SeasonDates"] | null;
-        };
-        /** @description The reckoning of a niche; null where no price is known, with what would bring one. */
-        Paying: {
-            paying: components["schemas"]["PayingRow"] | null;
-            missing: string;
-        };
-        /** @description Does it pay? given: names of the costs that the researcher set. */
-        PayingRow: {
-            costs: components["schemas"]["CostsNow"];
-            given: string[];
-            classes: components["schemas"]["SizeClassRow"][];
-            result: components["schemas"]["ReckonedRow"];
-            /** Format: double */
-            lowest_price: number | null;
-            lowest: components["schemas"]["ReckonedRow"] | null;
-            /** Format: double */
-            target_income: number;
-            /** Format: double */
-            target_units: number;
-            /** Format: double */
-            typical_units: number | null;
-            /** Format: double */
-            typical_left: number | null;
-            says: string[];
-            workings: components["schemas"]["MoneyWorking"][];
         };
         /**
          * @description * `week` - week
@@ -3006,12 +2995,51 @@ export interface components {
             low: (number | null)[];
             high: (number | null)[];
         };
+        /** @description The unit economics of a niche; null where no price is known, with what would bring one. */
+        Profitability: {
+            paying: components["schemas"]["ProfitabilityRow"] | null;
+            missing: string;
+        };
+        /** @description Does it pay? given: names of the costs that the researcher set. */
+        ProfitabilityRow: {
+            costs: components["schemas"]["CostsNow"];
+            given: string[];
+            classes: components["schemas"]["SizeClassRow"][];
+            result: components["schemas"]["UnitEconomicsRow"];
+            /** Format: double */
+            lowest_price: number | null;
+            lowest: components["schemas"]["UnitEconomicsRow"] | null;
+            /** Format: double */
+            target_income: number;
+            /** Format: double */
+            target_units: number;
+            /** Format: double */
+            typical_units: number | null;
+            /** Format: double */
+            typical_left: number | null;
+            says: string[];
+            workings: components["schemas"]["MoneyWorking"][];
+        };
         /** @description Niches by id in their order, and the decisions that hold for some of them. */
         Queue: {
             ids: string[];
             decisions: {
                 [key: string]: "keep" | "park" | "pass" | "open";
             };
+        };
+        /** @description A signal of one niche in sentences. */
+        RaisedSignal: {
+            key: components["schemas"]["SignalKey"];
+            name: string;
+            tone: components["schemas"]["ToneEnum"];
+            /** Format: double */
+            severity: number;
+            /** @description The evidence, with this niche's numbers. */
+            says: string;
+            /** @description What it means together with others. */
+            jointly: string[];
+            /** @description What to look at next. */
+            look: string;
         };
         /** @description Why it was decided on as it was. */
         ReasonRequestRequest: {
@@ -3020,36 +3048,6 @@ export interface components {
             of: components["schemas"]["KindName"];
             id: string;
             reason: string;
-        };
-        /** @description What comes of some costs, per unit; margin of the price, roi of the landed cost. */
-        ReckonedRow: {
-            /** Format: double */
-            landed: number;
-            /** Format: double */
-            commission: number;
-            /** Format: double */
-            handling: number;
-            /** Format: double */
-            advertising: number;
-            /** Format: double */
-            lost_to_returns: number;
-            /** Format: double */
-            left: number;
-            /** Format: double */
-            margin: number;
-            /** Format: double */
-            roi: number | null;
-            /** Format: double */
-            break_even: number | null;
-            /** Format: double */
-            most: number | null;
-            size_class: string | null;
-        };
-        /** @description Costs of a niche to keep, all of them: what is left out is taken from readings again. */
-        ReckoningRequestRequest: {
-            market_id: string;
-            niche_id: string;
-            costs: components["schemas"]["CostsSetRequest"];
         };
         /** @description A subject's note or tags; what is left out stays as it is. */
         RemarkRequestRequest: {
@@ -3083,14 +3081,6 @@ export interface components {
         Revisions: {
             total: number;
             rows: components["schemas"]["RevisionRow"][];
-        };
-        /** @description What buyers say and send back. */
-        Said: {
-            verdict: string[];
-            themes: components["schemas"]["ThemeRow"][];
-            listings: components["schemas"]["ComplainedOf"][];
-            quarters: string[];
-            over_time: components["schemas"]["ThemeOverTime"][];
         };
         /** @description The date to order by for the next season that can be met. */
         SeasonCall: {
@@ -3239,20 +3229,6 @@ export interface components {
             reads: string[];
             look: string;
         };
-        /** @description A signal of one niche in sentences. */
-        SignalSaid: {
-            key: components["schemas"]["SignalKey"];
-            name: string;
-            tone: components["schemas"]["ToneEnum"];
-            /** Format: double */
-            severity: number;
-            /** @description The evidence, with this niche's numbers. */
-            says: string;
-            /** @description What it means together with others. */
-            jointly: string[];
-            /** @description What to look at next. */
-            look: string;
-        };
         /** @description A handling fee for goods up to a weight (g) and a longest side (mm); null is no limit. */
         SizeClassRow: {
             name: string;
@@ -3306,176 +3282,8 @@ export interface components {
             columns: components["schemas"]["ColumnRow"][];
             spreads: string[];
         };
-        /** @description A term of a niche: how much is looked for with it, and who takes the clicks. */
-        TermRow: {
-            term: string;
-            /**
-             * Format: double
-             * @description Searches a year
-             */
-            searches_52w: number | null;
-            /**
-             * Format: double
-             * @description Clicks a year
-             */
-            clicks_52w: number | null;
-            /**
-             * Format: double
-             * @description Purchases a year
-             */
-            purchases_52w: number | null;
-            /**
-             * Format: double
-             * @description Purchase rate
-             */
-            purchase_rate: number | null;
-            /**
-             * Format: double
-             * @description Names a brand
-             */
-            branded: number | null;
-            /**
-             * Format: double
-             * @description HHI of listings
-             */
-            hhi_listings: number | null;
-            /**
-             * Format: double
-             * @description HHI of listings, at most
-             */
-            hhi_listings_high: number | null;
-            /**
-             * Format: double
-             * @description Effective listings
-             */
-            effective_listings: number | null;
-            /**
-             * Format: double
-             * @description Click breadth
-             */
-            click_breadth: number | null;
-            /**
-             * Format: double
-             * @description Click breadth, at least
-             */
-            click_breadth_least: number | null;
-            /**
-             * Format: double
-             * @description Share of the first
-             */
-            top1_share: number | null;
-            /**
-             * Format: double
-             * @description Share of the top 3
-             */
-            top3_share: number | null;
-            /**
-             * Format: double
-             * @description Share of the top 5
-             */
-            top5_share: number | null;
-            /**
-             * Format: double
-             * @description Share of the top 20
-             */
-            top20_share: number | null;
-            /**
-             * Format: double
-             * @description Gini of listings
-             */
-            gini: number | null;
-            /**
-             * Format: double
-             * @description Clicks accounted for
-             */
-            accounted: number | null;
-            /**
-             * Format: double
-             * @description Listings clicked
-             */
-            listings: number | null;
-        };
-        /** @description Mentions of a theme by quarter, and their share of the quarter's of its kind and tone. */
-        ThemeOverTime: {
-            kind: string;
-            tone: string;
-            theme: string;
-            mentions: number[];
-            share: (number | null)[];
-        };
-        /**
-         * @description What is said of a niche's listings: share of the mentions of its kind and tone, with its 90%
-         *     interval, and the rest of the category's. special: whether the niche is told from it.
-         */
-        ThemeRow: {
-            kind: string;
-            tone: string;
-            theme: string;
-            /** Format: double */
-            mentions: number;
-            /** Format: double */
-            share: number | null;
-            /** Format: double */
-            low: number | null;
-            /** Format: double */
-            high: number | null;
-            /** Format: double */
-            usual: number | null;
-            special: (components["schemas"]["SpecialEnum"] | components["schemas"]["NullEnum"]) | null;
-        };
-        /**
-         * @description * `chance` - chance
-         *     * `caution` - caution
-         *     * `note` - note
-         * @enum {string}
-         */
-        ToneEnum: "chance" | "caution" | "note";
-        /** @description What a mapping makes of the first rows. lacks: why it cannot be used, empty where it can. */
-        Tried: {
-            layout: components["schemas"]["LayoutRow"];
-            columns: string[];
-            made: (string | null)[][];
-            problems: components["schemas"]["ProblemRow"][];
-            lacks: string;
-        };
-        /**
-         * @description A mapping to be tried on the first rows of a layout's first file.
-         *
-         *     afresh: propose anew for the table and the line of names that it says.
-         */
-        TryRequest: {
-            layout: string;
-            mapping: components["schemas"]["MappingRowRequest"];
-            /** @default false */
-            afresh: boolean;
-        };
-        /**
-         * @description * `word` - word
-         *     * `sentence` - sentence
-         *     * `date` - date
-         *     * `flag` - flag
-         *     * `count` - count
-         *     * `amount` - amount
-         *     * `share` - share
-         *     * `change` - change
-         *     * `ratio` - ratio
-         *     * `signed` - signed
-         *     * `index` - index
-         *     * `profile` - profile
-         *     * `weeks` - weeks
-         *     * `shifts` - shifts
-         *     * `signals` - signals
-         * @enum {string}
-         */
-        TypeEnum: "word" | "sentence" | "date" | "flag" | "count" | "amount" | "share" | "change" | "ratio" | "signed" | "index" | "profile" | "weeks" | "shifts" | "signals";
-        /** @description What buyers type. */
-        Typed: {
-            verdict: string[];
-            terms: components["schemas"]["TypedTerm"][];
-            words: components["schemas"]["WordRow"][];
-        };
         /** @description A term of a niche close up: its figures, growth split, season and spelling. */
-        TypedTerm: {
+        TermDetail: {
             term: string;
             /**
              * Format: double
@@ -3604,10 +3412,202 @@ export interface components {
             /** @description The term it is likely a mistyping of. */
             misspelt_of: string | null;
         };
+        /** @description A term of a niche: how much is looked for with it, and who takes the clicks. */
+        TermRow: {
+            term: string;
+            /**
+             * Format: double
+             * @description Searches a year
+             */
+            searches_52w: number | null;
+            /**
+             * Format: double
+             * @description Clicks a year
+             */
+            clicks_52w: number | null;
+            /**
+             * Format: double
+             * @description Purchases a year
+             */
+            purchases_52w: number | null;
+            /**
+             * Format: double
+             * @description Purchase rate
+             */
+            purchase_rate: number | null;
+            /**
+             * Format: double
+             * @description Names a brand
+             */
+            branded: number | null;
+            /**
+             * Format: double
+             * @description HHI of listings
+             */
+            hhi_listings: number | null;
+            /**
+             * Format: double
+             * @description HHI of listings, at most
+             */
+            hhi_listings_high: number | null;
+            /**
+             * Format: double
+             * @description Effective listings
+             */
+            effective_listings: number | null;
+            /**
+             * Format: double
+             * @description Click breadth
+             */
+            click_breadth: number | null;
+            /**
+             * Format: double
+             * @description Click breadth, at least
+             */
+            click_breadth_least: number | null;
+            /**
+             * Format: double
+             * @description Share of the first
+             */
+            top1_share: number | null;
+            /**
+             * Format: double
+             * @description Share of the top 3
+             */
+            top3_share: number | null;
+            /**
+             * Format: double
+             * @description Share of the top 5
+             */
+            top5_share: number | null;
+            /**
+             * Format: double
+             * @description Share of the top 20
+             */
+            top20_share: number | null;
+            /**
+             * Format: double
+             * @description Gini of listings
+             */
+            gini: number | null;
+            /**
+             * Format: double
+             * @description Clicks accounted for
+             */
+            accounted: number | null;
+            /**
+             * Format: double
+             * @description Listings clicked
+             */
+            listings: number | null;
+        };
+        /** @description What buyers type. */
+        TermsDetail: {
+            verdict: string[];
+            terms: components["schemas"]["TermDetail"][];
+            words: components["schemas"]["WordRow"][];
+        };
+        /** @description Mentions of a theme by quarter, and their share of the quarter's of its kind and tone. */
+        ThemeOverTime: {
+            kind: string;
+            tone: string;
+            theme: string;
+            mentions: number[];
+            share: (number | null)[];
+        };
+        /**
+         * @description What is said of a niche's listings: share of the mentions of its kind and tone, with its 90%
+         *     interval, and the rest of the category's. special: whether the niche is told from it.
+         */
+        ThemeRow: {
+            kind: string;
+            tone: string;
+            theme: string;
+            /** Format: double */
+            mentions: number;
+            /** Format: double */
+            share: number | null;
+            /** Format: double */
+            low: number | null;
+            /** Format: double */
+            high: number | null;
+            /** Format: double */
+            usual: number | null;
+            special: (components["schemas"]["SpecialEnum"] | components["schemas"]["NullEnum"]) | null;
+        };
+        /**
+         * @description * `chance` - chance
+         *     * `caution` - caution
+         *     * `note` - note
+         * @enum {string}
+         */
+        ToneEnum: "chance" | "caution" | "note";
+        /** @description What a mapping makes of the first rows. lacks: why it cannot be used, empty where it can. */
+        Tried: {
+            layout: components["schemas"]["LayoutRow"];
+            columns: string[];
+            made: (string | null)[][];
+            problems: components["schemas"]["ProblemRow"][];
+            lacks: string;
+        };
+        /**
+         * @description A mapping to be tried on the first rows of a layout's first file.
+         *
+         *     afresh: propose anew for the table and the line of names that it says.
+         */
+        TryRequest: {
+            layout: string;
+            mapping: components["schemas"]["MappingRowRequest"];
+            /** @default false */
+            afresh: boolean;
+        };
+        /**
+         * @description * `word` - word
+         *     * `sentence` - sentence
+         *     * `date` - date
+         *     * `flag` - flag
+         *     * `count` - count
+         *     * `amount` - amount
+         *     * `share` - share
+         *     * `change` - change
+         *     * `ratio` - ratio
+         *     * `signed` - signed
+         *     * `index` - index
+         *     * `profile` - profile
+         *     * `weeks` - weeks
+         *     * `shifts` - shifts
+         *     * `signals` - signals
+         * @enum {string}
+         */
+        TypeEnum: "word" | "sentence" | "date" | "flag" | "count" | "amount" | "share" | "change" | "ratio" | "signed" | "index" | "profile" | "weeks" | "shifts" | "signals";
         /** @description The decision to undo, by its id: the one that was made here last, or the latest. */
         UndoRequestRequest: {
             /** Format: int64 */
             decision: number;
+        };
+        /** @description What comes of some costs, per unit; margin of the price, roi of the landed cost. */
+        UnitEconomicsRow: {
+            /** Format: double */
+            landed: number;
+            /** Format: double */
+            commission: number;
+            /** Format: double */
+            handling: number;
+            /** Format: double */
+            advertising: number;
+            /** Format: double */
+            lost_to_returns: number;
+            /** Format: double */
+            left: number;
+            /** Format: double */
+            margin: number;
+            /** Format: double */
+            roi: number | null;
+            /** Format: double */
+            break_even: number | null;
+            /** Format: double */
+            most: number | null;
+            size_class: string | null;
         };
         /**
          * @description * `bytes` - bytes
@@ -5862,7 +5862,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Paying"];
+                    "application/json": components["schemas"]["Profitability"];
                 };
             };
             400: {
@@ -5909,7 +5909,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ReckoningRequestRequest"];
+                "application/json": components["schemas"]["CostsRequestRequest"];
             };
         };
         responses: {
@@ -5918,7 +5918,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Paying"];
+                    "application/json": components["schemas"]["Profitability"];
                 };
             };
             400: {
@@ -6033,7 +6033,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Outlook"];
+                    "application/json": components["schemas"]["DemandDetail"];
                 };
             };
             400: {
@@ -6082,7 +6082,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Said"];
+                    "application/json": components["schemas"]["FeedbackDetail"];
                 };
             };
             400: {
@@ -6379,7 +6379,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Typed"];
+                    "application/json": components["schemas"]["TermsDetail"];
                 };
             };
             400: {

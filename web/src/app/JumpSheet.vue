@@ -19,7 +19,7 @@ interface Target {
   go: () => void;
 }
 
-const MOST = 12;
+const MAX_TARGETS = 12;
 const route = useRoute();
 const router = useRouter();
 const markets = useQuery(registryQueries.markets());
@@ -67,13 +67,13 @@ const places = computed<Target[]>(() => [
 const targets = computed<Target[]>(() => {
   const low = text.value.trim().toLowerCase();
   const fitting = places.value.filter((one) => one.label.toLowerCase().includes(low));
-  if (!low) return fitting.slice(0, MOST);
+  if (!low) return fitting.slice(0, MAX_TARGETS);
   const niches = (found.data.value?.rows ?? []).map((row) => ({
     label: row.name,
     hint: row.category || "niche",
     go: to("/field", { niche: row.id, c: [`terms hold ${low}`] }),
   }));
-  return [...fitting.slice(0, 6), ...niches].slice(0, MOST);
+  return [...fitting.slice(0, 6), ...niches].slice(0, MAX_TARGETS);
 });
 const { marked, move, combobox, optionId } = useListbox(
   "targets",

@@ -13,7 +13,7 @@ import {
   binPoints,
   headroomLines,
   inView,
-  MOST_POINTS,
+  MAX_POINTS,
   type Points,
   radius,
   simplified,
@@ -58,7 +58,7 @@ const view = ref<View>(whole.value);
 watch(whole, (now) => (view.value = now));
 
 const seen = computed(() => inView(props.points, view.value));
-const dense = computed(() => seen.value.length > MOST_POINTS);
+const dense = computed(() => seen.value.length > MAX_POINTS);
 const mostRevenue = computed(() => {
   const known = props.points.revenue
     .filter((one): one is number => one !== null)

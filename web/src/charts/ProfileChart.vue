@@ -11,11 +11,11 @@ import { strong } from "./tip";
 const props = defineProps<{
   niche: NichePreview;
   market: MarketSummary;
-  outlook: Schemas["Outlook"];
+  demand: Schemas["DemandDetail"];
 }>();
 const style = useStyle();
 
-const profile = computed(() => props.outlook.profile);
+const profile = computed(() => props.demand.profile);
 const slots = computed(() => profile.value?.values.length ?? 52);
 const placeOf = (day: string): number => Math.round(yearShare(day) * slots.value * 10) / 10;
 const slotNames = computed(() => Array.from({ length: slots.value }, (_, i) => i + 1));
@@ -110,7 +110,7 @@ const option = computed(() => {
               label: { color: t.ink2 },
             },
             { name: "arrival", xAxis: placeOf(props.market.arrival), lineStyle: { type: [4, 3] } },
-            ...props.outlook.feasts.map((feast, i) => ({
+            ...props.demand.feasts.map((feast, i) => ({
               name: feast.name,
               xAxis: placeOf(feast.day),
               lineStyle: { color: t.ink3, type: [1, 3] },
@@ -158,7 +158,7 @@ const option = computed(() => {
           Moving feasts of the coming year
         </caption>
         <tbody>
-          <tr v-for="feast in outlook.feasts" :key="`${feast.name} ${feast.day}`">
+          <tr v-for="feast in demand.feasts" :key="`${feast.name} ${feast.day}`">
             <th scope="row">{{ feast.name }}</th>
             <td>{{ formatDay(feast.day) }}</td>
           </tr>

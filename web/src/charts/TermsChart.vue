@@ -7,7 +7,7 @@ import "./more";
 import { hollow, formatPercent, useStyle } from "./useStyle";
 import { strong } from "./tip";
 
-type Term = Schemas["TypedTerm"];
+type Term = Schemas["TermDetail"];
 
 /** Terms by how much they are searched and how often something is bought after them. */
 const props = defineProps<{ terms: Term[]; usual: number | null }>();

@@ -18,7 +18,7 @@ export interface Bin {
 }
 
 /** Points in view up to which each is drawn for itself. */
-export const MOST_POINTS = 1_200;
+export const MAX_POINTS = 1_200;
 /** Room above the highest demand, 100, for whole marks and the lines' names. */
 export const TOP = 118;
 const LEVELS = [20, 40, 60, 80];

@@ -6,13 +6,18 @@ const props = defineProps<{ season: number | null; drift: number | null }>();
 
 /** Half the drawing is a fivefold change; on a log scale a doubling and a halving are as long. */
 const HALF = 48;
-const MOST = Math.log(5);
+const LONGEST = Math.log(5);
 
 function bar(change: number | null) {
   if (change === null) return null;
   const log = Math.log(Math.max(1 + change, 1e-6));
-  const length = (Math.min(Math.abs(log), MOST) / MOST) * (HALF - 2);
-  return { x: log < 0 ? HALF - length : HALF, length, falls: log < 0, cut: Math.abs(log) > MOST };
+  const length = (Math.min(Math.abs(log), LONGEST) / LONGEST) * (HALF - 2);
+  return {
+    x: log < 0 ? HALF - length : HALF,
+    length,
+    falls: log < 0,
+    cut: Math.abs(log) > LONGEST,
+  };
 }
 
 const season = computed(() => bar(props.season));

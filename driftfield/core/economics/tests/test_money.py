@@ -13,7 +13,7 @@ from driftfield.core.economics.money import (
     SizeClass,
     at_price,
     class_of,
-    reckon,
+    unit_economics,
 )
 from driftfield.core.economics.working import money_workings
 
@@ -25,7 +25,7 @@ class Reckonings(TestCase):
     def test_worked_by_hand(self) -> None:
         """Price 20, goods 4 with 5% duty and 1.80 freight: landed 6.00. Commission 15% = 3.00, handling
         3.00, advertising 10% = 2.00: 6.00 is left, a margin of 30% and a return of 100%."""
-        found = reckon(Costs(price=20, goods=4, duty=0.05, freight=1.8, handling=3))
+        found = unit_economics(Costs(price=20, goods=4, duty=0.05, freight=1.8, handling=3))
         self.assertAlmostEqual(found.landed, 6.0)
         self.assertAlmostEqual(found.left, 6.0)
         self.assertAlmostEqual(found.margin, 0.30)
@@ -37,7 +37,7 @@ class Reckonings(TestCase):
     def test_returns_worked_by_hand(self) -> None:
         """A tenth comes back, half of it is sold again: 18.00 is taken, 2.70 commission, 3.30 handling,
         2.00 advertising, 5.70 of goods: 4.30 is left, 1.70 less than without returns."""
-        found = reckon(Costs(price=20, goods=6, handling=3, returns=0.1, resold=0.5))
+        found = unit_economics(Costs(price=20, goods=6, handling=3, returns=0.1, resold=0.5))
         self.assertAlmostEqual(found.left, 4.3)
         self.assertAlmostEqual(found.lost_to_returns, 1.7)
 
@@ -53,7 +53,7 @@ class Reckonings(TestCase):
     ) -> None:
         costs = Costs(price=price, goods=goods, commission=commission, advertising=ads, returns=returns,
                       wanted=wanted, weight_g=400)  # fmt: skip
-        found = reckon(costs)
+        found = unit_economics(costs)
         if found.break_even is not None:
             self.assertAlmostEqual(
                 at_price(costs, found.break_even, EXAMPLE_CLASSES).left, 0, places=6
@@ -61,14 +61,16 @@ class Reckonings(TestCase):
         if found.most is not None:
             paid = Costs(price=price, goods=found.most, commission=commission, advertising=ads,
                          returns=returns, wanted=wanted, weight_g=400)  # fmt: skip
-            self.assertAlmostEqual(reckon(paid).margin, wanted, places=6)
+            self.assertAlmostEqual(unit_economics(paid).margin, wanted, places=6)
 
     def test_when_no_price_would_do(self) -> None:
-        greedy = reckon(Costs(price=20, goods=4, handling=3, commission=0.6, advertising=0.5))
+        greedy = unit_economics(
+            Costs(price=20, goods=4, handling=3, commission=0.6, advertising=0.5)
+        )
         self.assertIsNone(greedy.break_even)
         self.assertIsNone(greedy.most)
         self.assertLess(greedy.left, 0)
-        self.assertIsNone(reckon(Costs(price=20, goods=0, handling=3)).roi)
+        self.assertIsNone(unit_economics(Costs(price=20, goods=0, handling=3)).roi)
 
     def test_size_classes_by_weight_and_longest_side(self) -> None:
         for weight, side, name in (
@@ -78,7 +80,9 @@ class Reckonings(TestCase):
             self.assertEqual(class_of(weight, side, EXAMPLE_CLASSES).name, name)
         with self.assertRaisesRegex(CoreError, "add one without limits"):
             class_of(900, 300, [SizeClass("small", 250, 350, 2.0)])
-        self.assertEqual(reckon(Costs(price=20, goods=4, weight_g=900)).size_class, "standard")
+        self.assertEqual(
+            unit_economics(Costs(price=20, goods=4, weight_g=900)).size_class, "standard"
+        )
 
     def test_what_is_refused(self) -> None:
         for wrong, said in (
@@ -97,7 +101,7 @@ class Workings(TestCase):
         costs = Costs(
             price=20, goods=6, freight=1.25, duty=0.05, returns=0.1, handling=3, wanted=0.2,
         )  # fmt: skip
-        result = reckon(costs)
+        result = unit_economics(costs)
         for working in money_workings(costs, result, EXAMPLE_CLASSES):
             with self.subTest(figure=working.key):
                 sum_, _, shown = working.numbers.rpartition(" = ")
@@ -110,7 +114,7 @@ class Workings(TestCase):
 
     def test_what_cannot_be_had_says_why(self) -> None:
         costs = Costs(price=20, goods=0, commission=0.6, advertising=0.5, handling=3)
-        said = {one.key: one.numbers for one in money_workings(costs, reckon(costs), ())}
+        said = {one.key: one.numbers for one in money_workings(costs, unit_economics(costs), ())}
         self.assertEqual(said["roi"], "there is no landed cost")
         self.assertIn("no price would do", said["break_even"])
         self.assertIn("no cost leaves the margin wanted", said["most"])

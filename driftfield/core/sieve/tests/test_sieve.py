@@ -69,7 +69,7 @@ BAD = (
 )
 
 
-class Typed(TestCase):
+class TermsDetail(TestCase):
     def test_good_conditions_are_read_and_written_the_same(self) -> None:
         for typed, kept, said in GOOD:
             clause = parse_clause(typed)

@@ -21,7 +21,7 @@ import { useShortcuts } from "@/state/useShortcuts";
 import { useMarket, useNamedNiches } from "@/state/useMarket";
 import { COMPARED, compareFigure } from "./rows";
 
-const MOST = 6;
+const MAX_COMPARED = 6;
 const TOO_FEW = {
   title: "Two to six niches stand side by side",
   text: "Mark some in the Field with Space, or in the Shortlist, and press c.",
@@ -36,7 +36,7 @@ const figures = useQuery(registryQueries.figures());
 const { decide, undo } = useDecisions();
 
 const named = useNamedNiches();
-const wanted = computed(() => named.value.slice(0, MOST));
+const wanted = computed(() => named.value.slice(0, MAX_COMPARED));
 const indexed = computed({
   get: () => route.query["curves"] !== "counts",
   set: (on) =>

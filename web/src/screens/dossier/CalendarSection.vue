@@ -17,7 +17,7 @@ const props = defineProps<{
   figures: FigureRow[];
   market: MarketSummary;
   curves: Curve[];
-  outlook: Schemas["Outlook"];
+  demand: Schemas["DemandDetail"];
 }>();
 defineEmits<{ working: [figure: string] }>();
 
@@ -66,7 +66,7 @@ const lag = computed(() =>
 );
 
 const dates = computed(() => {
-  const made = props.outlook.dates;
+  const made = props.demand.dates;
   if (!made) return [];
   return [
     { head: "order by", says: formatDay(made.order_by) },
@@ -93,11 +93,11 @@ const answer = computed(() => {
 
 <template>
   <ProfileChart
-    v-if="outlook.profile"
+    v-if="demand.profile"
     class="profile"
     :niche="niche"
     :market="market"
-    :outlook="outlook"
+    :demand="demand"
   />
   <p v-else class="small">
     Two years of term_weeks would bring the season profile; there are {{ niche.figures.periods }}
@@ -143,9 +143,9 @@ const answer = computed(() => {
         :keys="LAGS"
         @working="$emit('working', $event)"
       />
-      <template v-if="outlook.price_steps.length">
+      <template v-if="demand.price_steps.length">
         <p class="answer">{{ answer }}</p>
-        <PriceAnswerChart class="scatter" :steps="outlook.price_steps" />
+        <PriceAnswerChart class="scatter" :steps="demand.price_steps" />
       </template>
       <p v-else class="small">
         purchases in term_weeks and price in listing_weeks would bring how the purchase rate answers

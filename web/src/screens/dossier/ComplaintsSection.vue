@@ -8,7 +8,7 @@ type Theme = Schemas["ThemeRow"];
 
 /** Themes of reviews and returns: their shares with intervals beside what is usual in the category, by
  *  quarter, and by listing. */
-const props = defineProps<{ said: Schemas["Said"] }>();
+const props = defineProps<{ feedback: Schemas["FeedbackDetail"] }>();
 
 const HEADS: Record<string, string> = {
   "review complaint": "Complaints in reviews",
@@ -20,14 +20,14 @@ const keyOf = (one: { kind: string; tone: string }): string => `${one.kind} ${on
 const headOf = (key: string): string => HEADS[key] ?? key;
 const courses = computed(() =>
   groups.value.flatMap(({ key }) => {
-    const themes = props.said.over_time.filter((one) => keyOf(one) === key);
-    return themes.length && props.said.quarters.length > 1 ? [{ key, themes }] : [];
+    const themes = props.feedback.over_time.filter((one) => keyOf(one) === key);
+    return themes.length && props.feedback.quarters.length > 1 ? [{ key, themes }] : [];
   }),
 );
 
 const groups = computed(() => {
   const made = new Map<string, Theme[]>();
-  for (const one of props.said.themes) {
+  for (const one of props.feedback.themes) {
     const key = keyOf(one);
     made.set(key, [...(made.get(key) ?? []), one]);
   }
@@ -91,14 +91,14 @@ const groups = computed(() => {
       v-for="{ key, themes } in courses"
       :key="key"
       :head="headOf(key)"
-      :quarters="said.quarters"
+      :quarters="feedback.quarters"
       :themes="themes"
     />
   </div>
-  <p v-else-if="said.themes.length" class="small">
-    week in feedback would bring how what is said has changed.
+  <p v-else-if="feedback.themes.length" class="small">
+    week in feedback would bring how what is feedback has changed.
   </p>
-  <v-table v-if="said.listings.length" class="by-listing">
+  <v-table v-if="feedback.listings.length" class="by-listing">
     <caption>
       What each listing is complained of most, in reviews and returns
     </caption>
@@ -113,7 +113,7 @@ const groups = computed(() => {
       </tr>
     </thead>
     <tbody>
-      <tr v-for="one in said.listings" :key="one.listing_id">
+      <tr v-for="one in feedback.listings" :key="one.listing_id">
         <th scope="row">{{ one.title }}</th>
         <td class="number">{{ formatCount(one.mentions) }}</td>
         <td>

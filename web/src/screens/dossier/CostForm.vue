@@ -7,10 +7,10 @@ import { useNotice } from "@/state/useNotice";
 import TextField from "@/ui/TextField.vue";
 
 type Cost = keyof Schemas["CostsNow"];
-type Reckoning = NonNullable<Schemas["Paying"]["paying"]>;
+type UnitEconomics = NonNullable<Schemas["Profitability"]["paying"]>;
 
 /** The costs of a niche as they are typed; what is left empty comes from the readings or is an example. */
-const props = defineProps<{ market: string; niche: string; paying: Reckoning | null }>();
+const props = defineProps<{ market: string; niche: string; paying: UnitEconomics | null }>();
 
 const cache = useQueryClient();
 const { notify } = useNotice();

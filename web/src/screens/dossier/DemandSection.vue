@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from "vue";
 import type { FigureRow, NichePreview, Schemas } from "@/api/client";
-import OutlookChart from "@/charts/OutlookChart.vue";
+import ForecastChart from "@/charts/ForecastChart.vue";
 import PairChart from "@/charts/PairChart.vue";
 import YearsChart from "@/charts/YearsChart.vue";
 import GrowthBars from "@/marks/GrowthBars.vue";
@@ -11,7 +11,7 @@ import FigureTables from "./FigureTables.vue";
 const props = defineProps<{
   niche: NichePreview;
   figures: FigureRow[];
-  outlook: Schemas["Outlook"];
+  demand: Schemas["DemandDetail"];
 }>();
 defineEmits<{ working: [figure: string] }>();
 
@@ -51,11 +51,11 @@ const splits = computed(() =>
 
 <template>
   <div v-if="niche.values.length" class="curves">
-    <OutlookChart :niche="niche" :outlook="outlook" />
+    <ForecastChart :niche="niche" :demand="demand" />
     <YearsChart v-if="niche.years.length > 1" :niche="niche" kept />
   </div>
-  <template v-if="outlook.interest && niche.figures.basis === 'counts'">
-    <PairChart class="interest" :first="outlook.interest" :second="undefined" :indexed="false" />
+  <template v-if="demand.interest && niche.figures.basis === 'counts'">
+    <PairChart class="interest" :first="demand.interest" :second="undefined" :indexed="false" />
     <p class="small">
       Relative interest stands on its own axis: highest 100, no count, and never mixed with counts.
     </p>

@@ -165,7 +165,7 @@ const retry = (): void => {
               v-if="demand.data.value"
               :niche="niche"
               :figures="registry"
-              :outlook="demand.data.value"
+              :demand="demand.data.value"
               @working="work"
             />
           </QuestionSection>
@@ -181,7 +181,7 @@ const retry = (): void => {
               :figures="registry"
               :market="market"
               :curves="curves.data.value"
-              :outlook="demand.data.value"
+              :demand="demand.data.value"
               @working="work"
             />
           </QuestionSection>
@@ -210,7 +210,7 @@ const retry = (): void => {
               v-if="terms.data.value"
               :market="market"
               :niche="niche"
-              :typed="terms.data.value"
+              :detail="terms.data.value"
             />
           </QuestionSection>
           <QuestionSection
@@ -219,7 +219,7 @@ const retry = (): void => {
             :verdict="feedback.data.value?.verdict"
             :ready="feedback.isSuccess.value"
           >
-            <ComplaintsSection v-if="feedback.data.value" :said="feedback.data.value" />
+            <ComplaintsSection v-if="feedback.data.value" :feedback="feedback.data.value" />
           </QuestionSection>
           <QuestionSection
             id="money"

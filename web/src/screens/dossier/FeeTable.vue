@@ -7,10 +7,10 @@ import { COSTS } from "@/api/niche";
 import { useNotice } from "@/state/useNotice";
 import TextField from "@/ui/TextField.vue";
 
-type Reckoning = NonNullable<Schemas["Paying"]["paying"]>;
+type UnitEconomics = NonNullable<Schemas["Profitability"]["paying"]>;
 
 /** The market's handling fees by size class, which hold for every niche of it. */
-const props = defineProps<{ market: string; classes: Reckoning["classes"] }>();
+const props = defineProps<{ market: string; classes: UnitEconomics["classes"] }>();
 
 const cache = useQueryClient();
 const { notify } = useNotice();

@@ -4,8 +4,8 @@ import CostForm from "./CostForm.vue";
 import FeeTable from "./FeeTable.vue";
 import UnitTable from "./UnitTable.vue";
 
-/** What is reckoned with, what comes of it, and the fees behind it; kept for the niche as typed. */
-defineProps<{ market: string; niche: string; answer: Schemas["Paying"] }>();
+/** The costs, what comes of them, and the fees behind it; kept for the niche as typed. */
+defineProps<{ market: string; niche: string; answer: Schemas["Profitability"] }>();
 </script>
 
 <template>

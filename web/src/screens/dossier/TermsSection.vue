@@ -10,17 +10,17 @@ import FileLinks from "@/ui/FileLinks.vue";
 import { formatChange, formatCount, formatShare, UNKNOWN, yearShare } from "@/format/values";
 import { useNotice } from "@/state/useNotice";
 
-type Term = Schemas["TypedTerm"];
+type Term = Schemas["TermDetail"];
 
 /** What buyers type, how often, when, and what comes of it; the chosen terms can be taken along. */
 const props = defineProps<{
   market: Schemas["MarketSummary"];
   niche: NichePreview;
-  typed: Schemas["Typed"];
+  detail: Schemas["TermsDetail"];
 }>();
 const { notify } = useNotice();
 
-const terms = computed(() => props.typed.terms);
+const terms = computed(() => props.detail.terms);
 const total = computed(() => terms.value.reduce((sum, one) => sum + (one.searches_52w ?? 0), 0));
 const shareOf = (one: Term): number | null =>
   total.value ? (one.searches_52w ?? 0) / total.value : null;
@@ -191,7 +191,7 @@ const follow = (term: string): void => void (open.value = open.value === term ? 
       </tbody>
     </v-table>
   </div>
-  <v-table v-if="typed.words.length" class="words">
+  <v-table v-if="detail.words.length" class="words">
     <caption>
       Words beyond the thing itself: what buyers ask for
     </caption>
@@ -206,7 +206,7 @@ const follow = (term: string): void => void (open.value = open.value === term ? 
       </tr>
     </thead>
     <tbody>
-      <tr v-for="one in typed.words" :key="one.word">
+      <tr v-for="one in detail.words" :key="one.word">
         <th scope="row">{{ one.word }}</th>
         <td class="number">{{ one.terms }}</td>
         <td class="number">{{ formatShare(one.share) }}</td>

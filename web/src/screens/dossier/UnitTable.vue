@@ -3,10 +3,10 @@ import { computed, ref } from "vue";
 import type { Schemas } from "@/api/client";
 import { formatCount, UNKNOWN } from "@/format/values";
 
-type Reckoning = NonNullable<Schemas["Paying"]["paying"]>;
+type UnitEconomics = NonNullable<Schemas["Profitability"]["paying"]>;
 
 /** What a unit costs and leaves, a step a cost; each opens its working. */
-const props = defineProps<{ paying: Reckoning }>();
+const props = defineProps<{ paying: UnitEconomics }>();
 
 const money = (value: number | null | undefined): string =>
   value === null || value === undefined ? UNKNOWN : value.toFixed(2).replace("-", "−");

@@ -4,12 +4,12 @@ import type { ApiError, FigureRow } from "@/api/client";
 import { readCondition } from "@/api/ledger";
 import { formatCount } from "@/format/values";
 import SpreadPicker from "./SpreadPicker.vue";
-import type { ConditionSaid } from "./useLedger";
+import type { ConditionRow } from "./useLedger";
 import TextField from "@/ui/TextField.vue";
 
 /** One condition in the sentence: read it, change it, switch it off, take it back. */
 const props = defineProps<{
-  condition: ConditionSaid;
+  condition: ConditionRow;
   others: string[];
   market: string | undefined;
   figures: FigureRow[];

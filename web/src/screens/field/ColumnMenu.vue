@@ -9,7 +9,7 @@ import TextField from "@/ui/TextField.vue";
 const props = defineProps<{ columns: Column[]; figures: FigureRow[]; changed: boolean }>();
 const emit = defineEmits<{ toggle: [key: string]; move: [key: string, by: number]; reset: [] }>();
 
-const MOST = 12;
+const MAX_OFFERED = 12;
 const wanted = ref("");
 const absent = computed(() => {
   const low = wanted.value.trim().toLowerCase();
@@ -17,7 +17,7 @@ const absent = computed(() => {
   return all
     .filter((one) => !props.columns.some((shown) => shown.key === one.key))
     .filter((one) => nameOf(one).toLowerCase().includes(low))
-    .slice(0, MOST);
+    .slice(0, MAX_OFFERED);
 });
 
 /** The first column, the decision's, is not of the list. */

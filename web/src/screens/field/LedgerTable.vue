@@ -6,7 +6,7 @@ import type { Column } from "./columns";
 import LedgerHead from "./LedgerHead.vue";
 import LedgerRowView from "./LedgerRowView.vue";
 import { gridTracks } from "./tracks";
-import type { ConditionSaid } from "./useLedger";
+import type { ConditionRow } from "./useLedger";
 
 const ROW = 29;
 const HEAD = 25;
@@ -20,7 +20,7 @@ const props = defineProps<{
   asOf: number;
   arrival: number;
   figures: FigureRow[];
-  conditions: ConditionSaid[];
+  conditions: ConditionRow[];
   columns: Column[];
   isMarked: (niche: string) => boolean;
 }>();

@@ -5,12 +5,12 @@ import { formatCount } from "@/format/values";
 import ClauseButton from "./ClauseButton.vue";
 import ConditionInput from "./ConditionInput.vue";
 import SieveMenu from "./SieveMenu.vue";
-import type { ConditionSaid } from "./useLedger";
+import type { ConditionRow } from "./useLedger";
 
 /** The sieve as one sentence; every condition in it can be clicked, changed and switched off. */
 const props = defineProps<{
   market: string | undefined;
-  said: ConditionSaid[];
+  said: ConditionRow[];
   figures: FigureRow[];
   count: number;
   nearCount: number;

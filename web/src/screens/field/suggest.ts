@@ -27,7 +27,7 @@ const KEYWORDS: Suggestion[] = [
 
 /** What is asked most, in this order, before anything is typed. */
 const FIRST = ["shape", "price", "searches", "drift", "reviews", "headroom", "launches", "breadth"];
-const MOST = 9;
+const MAX_SUGGESTIONS = 9;
 const COMPARED = /[<>=≤≥]|\.\.|\d/;
 
 /** Whether a text begins like a condition; anything else is words to look for. */
@@ -106,7 +106,7 @@ function after(low: string, categories: CategoryRow[]): Suggestion[] | null {
   if (keyword === "category")
     return categories
       .filter((one) => one.path.toLowerCase().includes(rest))
-      .slice(0, MOST)
+      .slice(0, MAX_SUGGESTIONS)
       .map((one) => ({ ...whole(one.name, `${one.niches} niches`), label: one.path }));
   if (keyword === "decided")
     return DECISIONS.filter(([word]) => word.startsWith(rest)).map(([word, hint]) =>
@@ -140,7 +140,7 @@ export function suggest(
       .filter(
         (s) => s.key.startsWith(signal[2] ?? "") || s.name.toLowerCase().includes(signal[2] ?? ""),
       )
-      .slice(0, MOST)
+      .slice(0, MAX_SUGGESTIONS)
       .map((s) => ({
         text: `${signal[1] ?? ""}signal ${s.key}`,
         label: s.name,
@@ -154,7 +154,7 @@ export function suggest(
   );
   const holds = typable.filter((f) => !starts.includes(f) && f.label.toLowerCase().includes(low));
   const keywords = KEYWORDS.filter((k) => k.label.startsWith(low) && k.text.trim() !== low);
-  const found = [...keywords, ...[...starts, ...holds].map(ofFigure)].slice(0, MOST);
+  const found = [...keywords, ...[...starts, ...holds].map(ofFigure)].slice(0, MAX_SUGGESTIONS);
   const words: Suggestion = {
     text: `terms hold ${text.trim()}`,
     label: `terms hold “${text.trim()}”`,

@@ -3,7 +3,7 @@ import { computed, type ComputedRef, type MaybeRefOrGetter, toValue } from "vue"
 import type { ApiError, LedgerRow, Schemas } from "@/api/client";
 import { type LedgerQuery, ledgerQueries, PAGE } from "@/api/ledger";
 
-export type ConditionSaid = Schemas["ConditionSaid"];
+export type ConditionRow = Schemas["ConditionRow"];
 
 export interface UseLedgerReturn {
   count: ComputedRef<number>;
@@ -11,7 +11,7 @@ export interface UseLedgerReturn {
   near: ComputedRef<number>;
   /** How many rows there are: those that pass, with the near misses where they are asked for. */
   length: ComputedRef<number>;
-  conditions: ComputedRef<ConditionSaid[]>;
+  conditions: ComputedRef<ConditionRow[]>;
   ready: ComputedRef<boolean>;
   error: ComputedRef<ApiError | null>;
   retry: () => void;

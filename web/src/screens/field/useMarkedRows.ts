@@ -7,7 +7,7 @@ import { type LedgerQuery, ledgerQueries, type NicheQuery } from "@/api/ledger";
 import { useMarked } from "@/state/useMarked";
 import { useNotice } from "@/state/useNotice";
 
-const MOST_COMPARED = 6;
+const MAX_COMPARED = 6;
 
 export interface UseMarkedRowsReturn {
   marked: ComputedRef<string[]>;
@@ -64,9 +64,9 @@ export function useMarkedRows(
       clear();
     },
     compare: () => {
-      if (marked.value.length < 2 || marked.value.length > MOST_COMPARED) {
+      if (marked.value.length < 2 || marked.value.length > MAX_COMPARED) {
         notify(
-          `Two to ${MOST_COMPARED} niches stand side by side; ${marked.value.length} are marked.`,
+          `Two to ${MAX_COMPARED} niches stand side by side; ${marked.value.length} are marked.`,
         );
         return;
       }

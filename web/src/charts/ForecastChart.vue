@@ -8,7 +8,7 @@ import { band, hollow, useStyle } from "./useStyle";
 import { strong, type TipLine } from "./tip";
 
 /** A niche's curve with all that was found in it, and the year that may come. */
-const props = defineProps<{ niche: NichePreview; outlook: Schemas["Outlook"] }>();
+const props = defineProps<{ niche: NichePreview; demand: Schemas["DemandDetail"] }>();
 const style = useStyle();
 
 const unit = computed(() =>
@@ -18,7 +18,7 @@ const days = computed(() =>
   props.niche.values.map((_, i) => stepDay(props.niche.first, i, props.niche.period)),
 );
 const ahead = computed(() => {
-  const made = props.outlook.ahead;
+  const made = props.demand.ahead;
   return (made?.values ?? []).map((value, i) => ({
     day: stepDay(made?.first ?? "", i, props.niche.period),
     value,
@@ -27,12 +27,12 @@ const ahead = computed(() => {
   }));
 });
 const valueOn = computed(() => new Map(days.value.map((day, i) => [day, props.niche.values[i]])));
-const outliers = computed(() => new Set(props.outlook.outliers));
+const outliers = computed(() => new Set(props.demand.outliers));
 
 /** Runs of periods without a figure, as first day and the day after the last. */
 const gaps = computed(() => {
   const runs: [string, string][] = [];
-  for (const day of props.outlook.absent) {
+  for (const day of props.demand.absent) {
     const next = stepDay(day, 1, props.niche.period);
     const last = runs.at(-1);
     if (last?.[1] === day) last[1] = next;
@@ -111,7 +111,7 @@ const option = computed(() => {
       },
       {
         type: "scatter",
-        data: props.outlook.outliers.map((day) => [day, valueOn.value.get(day) ?? null]),
+        data: props.demand.outliers.map((day) => [day, valueOn.value.get(day) ?? null]),
         symbol: "diamond",
         symbolSize: 10,
         itemStyle: hollow(t, t.ochre, 1),

@@ -9,10 +9,10 @@ from driftfield.core.economics import (
     EXAMPLE_CLASSES,
     LIMITS,
     Costs,
-    Reckoning,
     SizeClass,
+    UnitEconomics,
     at_price,
-    reckon,
+    unit_economics,
     within,
 )
 from driftfield.readings.curves import NicheCurve, price_curve
@@ -29,8 +29,8 @@ GOODS = 0.25  # Of the price, until a maker's quote is known: a guess, and said 
 
 
 @dataclass(frozen=True, slots=True)
-class Paying:
-    """Costs as reckoned with, ``given`` by the researcher, the rest from readings or examples.
+class Profitability:
+    """Costs, ``given`` by the researcher, the rest from readings or examples.
 
     lowest: the same at ``lowest_price``: the price, lowered as far as the niche's price curve lay
     below its latest value at its lowest in the last 52 weeks; None where the curve is not known.
@@ -41,9 +41,9 @@ class Paying:
     costs: Costs
     given: list[str]
     classes: list[SizeClass]
-    result: Reckoning
+    result: UnitEconomics
     lowest_price: float | None
-    lowest: Reckoning | None
+    lowest: UnitEconomics | None
     target_income: float
     target_units: float
     typical_units: float | None
@@ -60,8 +60,8 @@ def fees_of(market_id: str) -> list[SizeClass]:
     return possible or list(EXAMPLE_CLASSES)
 
 
-def read_paying(reading: Reading) -> Paying | None:
-    """The reckoning of a niche; None where neither readings nor the researcher know a price."""
+def read_profitability(reading: Reading) -> Profitability | None:
+    """The unit economics of a niche; None where neither readings nor the researcher know a price."""
     market_id, niche_id = reading.market.market_id, reading.niche.niche_id
     sheet = CostSheet.objects.filter(market_id=market_id, niche_id=niche_id).first()
     # What was kept or read by an earlier version and cannot be counts as unknown.
@@ -73,12 +73,12 @@ def read_paying(reading: Reading) -> Paying | None:
         return None
     costs.setdefault("goods", round(GOODS * costs["price"], 2))
     made, classes = Costs(**costs), fees_of(market_id)
-    result = reckon(made, classes)
+    result = unit_economics(made, classes)
     fall = _lowest(price_curve(reading))
     lowest = None if fall is None else made.price * fall
     income = float(reading.settings.target_income)
     typical = reading.figures["sales.listing_units"]
-    return Paying(
+    return Profitability(
         costs=made,
         given=sorted(given),
         classes=classes,
