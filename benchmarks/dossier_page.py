@@ -29,8 +29,8 @@ from tests.browser.base import ARGUMENTS
 
 NICHES, ANSWERS = 20, 100
 QUESTIONS = (
-    "preview", "dossier/outlook", "dossier/curves", "dossier/holders", "dossier/typed",
-    "dossier/said", "reckoning",
+    "niche", "niche/demand", "niche/curves", "niche/holders", "niche/terms/detail", "niche/feedback",
+    "niche/costs",
 )  # fmt: skip
 
 # Resolves with the moment at which the page of the named niche is complete.
@@ -118,7 +118,7 @@ def main(address: str) -> None:
             took.append(by_key(page, "Enter"))
         say("Dossier, opened from the Field", took)
         took = []
-        page.goto(f"{address}/dossier?niche={urllib.parse.quote(queue['niches'][0])}")
+        page.goto(f"{address}/dossier?niche={urllib.parse.quote(queue['ids'][0])}")
         page.evaluate(COMPLETE, True)
         for _ in range(NICHES):
             time.sleep(1.5)

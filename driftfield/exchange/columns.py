@@ -60,14 +60,15 @@ def shortened(column: pl.Series) -> pl.Series:
     return column.round(DECIMALS) if column.dtype == pl.Float64 else column
 
 
-def rounded(figure: Figure, column: pl.Series) -> pl.Series:
-    """The same of a figure's column that was kept in single precision."""
+def rounded(figure: Figure) -> pl.Expr:
+    """The same of a figure's column that was kept in single precision, in a frame of ``type_of``."""
+    column = pl.col(figure.key)
     if figure.type is FigureType.PROFILE:
         return column.list.eval(pl.element().round(PROFILE_DECIMALS))
     if figure.type is FigureType.SIGNALS:
         severity = pl.element().struct.field("severity").round(SEVERITY_DECIMALS)
         return column.list.eval(pl.element().struct.with_fields(severity))
-    return shortened(column)
+    return column.round(DECIMALS) if figure.type in NUMBERS else column
 
 
 def _shared_lists(values: np.ndarray) -> pl.Series:

@@ -7,7 +7,9 @@ columns. Each block is an Arrow IPC stream, the open format that ``polars`` read
 from __future__ import annotations
 
 import io
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
+from itertools import groupby
+from operator import itemgetter
 from typing import Any
 
 import numpy as np
@@ -82,11 +84,17 @@ def _unpack(packed: bytes) -> pl.Series:
     return pl.read_ipc_stream(io.BytesIO(packed)).to_series()
 
 
+def read_columns(run: Run, kind: Kind, names: Collection[str]) -> Iterator[tuple[str, pl.Series]]:
+    """Whole columns in the order of the run, by name; those it does not have are left out."""
+    found = run.columns.filter(kind=kind.key, name__in=names).order_by("name", "block")
+    blocks = found.values_list("name", "values").iterator()
+    for name, parts in groupby(blocks, key=itemgetter(0)):
+        yield name, pl.concat([_unpack(bytes(packed)) for _, packed in parts])
+
+
 def read_column(run: Run, kind: Kind, name: str) -> pl.Series | None:
     """A whole column in the order of the run; None where it has no such column."""
-    found = run.columns.filter(kind=kind.key, name=name).order_by("block")
-    parts = [_unpack(bytes(packed)) for packed in found.values_list("values", flat=True)]
-    return pl.concat(parts) if parts else None
+    return dict(read_columns(run, kind, [name])).get(name)
 
 
 def read_rows(
@@ -106,22 +114,25 @@ def read_rows(
             block: np.flatnonzero(blocks == block).tolist() for block in np.unique(blocks).tolist()
         }
         found = run.columns.filter(kind=kind.key, name__in=list(wanted), block__in=list(inside))
-        for name, block, packed in found.values_list("name", "block", "values"):
+        ordered = found.order_by("block").values_list("block", "name", "values")
+        for block, packed in groupby(ordered, key=itemgetter(0)):
             mine = inside[block]
-            within = (at[mine] - block * size).tolist()
-            values = plain_values(wanted[name], _unpack(bytes(packed)), within)
-            for place, value in zip(mine, values, strict=True):
-                rows[place][name] = value
+            # Picked from all of them at once, since picking costs more than what is picked.
+            frame = pl.DataFrame([_unpack(bytes(one)).alias(name) for _, name, one in packed])
+            picked = frame[(at[mine] - block * size).tolist()]
+            for name in picked.columns:
+                for place, value in zip(mine, plain(wanted[name], picked[name]), strict=True):
+                    rows[place][name] = value
     return rows
 
 
-def plain_values(figure: Figure, column: pl.Series, places: list[int]) -> list[Any]:
-    """A stored column's values at some places as JSON takes them: None for unknown; dates stay dates."""
+def plain(figure: Figure, column: pl.Series) -> list[Any]:
+    """A stored column's values as JSON takes them: None for unknown; dates stay dates."""
     if figure.type is FigureType.PROFILE:
-        rows = column.to_numpy()[places].astype(np.float64)
         # The nearest number of four digits, which is what went in.
-        return [None if one[0] != one[0] else one for one in np.round(rows, 4).tolist()]
-    values = column.gather(places).to_list()
+        rows = np.round(column.to_numpy().astype(np.float64), 4).tolist()
+        return [None if one[0] != one[0] else one for one in rows]
+    values = column.to_list()
     if figure.type is FigureType.SIGNALS:
         return [[{**one, "severity": round(one["severity"], 4)} for one in v] for v in values]
     return values

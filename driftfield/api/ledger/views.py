@@ -47,7 +47,7 @@ from driftfield.desk.field import Field
 from driftfield.exchange.readings import FORMATS, write_readings
 from driftfield.intake.actions import export_zip
 from driftfield.intake.scope import of_market, of_niches
-from driftfield.readings.stored import stored_frame
+from driftfield.readings.frame import stored_frame
 
 _PROBLEMS: dict[Any, Any] = dict.fromkeys((400, 404, 409), ProblemDetail)
 

@@ -27,19 +27,14 @@ OF_MARKET: dict[str, tuple[str, ...]] = {
     "shortlist": ("", "of=terms", "choice=pass"),
     "shortlist-file": ("", "as=xlsx"),
 }
-ONCE = {
-    "schema": (),
-    "markets": (),
-    "figures": (),
-    "sieves": (),
-    "signals": (),
-    "parts": (),
-    "lenses": (),
-    "jobs": (),
-    "batches": (),
-    "feed": (),
-    "faults": (),
-    "exchange-tables": (),
+ONCE = ("markets", "sieves", "lenses", "jobs", "batches", "feed", "faults")
+# Addresses that answer the same whatever was imported.
+ALWAYS: dict[str, tuple[str, ...]] = {
+    "schema": ("",),
+    "figures": ("", "of=terms"),
+    "signals": ("",),
+    "parts": ("",),
+    "exchange-tables": ("",),
     "condition": ("text=price+12..45", "text=cheap"),
 }
 OF_BATCH = ("batch-coverage", "batch-revisions", "batch-revisions-file")
@@ -65,6 +60,7 @@ def unnamed() -> set[str]:
         *OF_NICHE,
         *OF_MARKET,
         *ONCE,
+        *ALWAYS,
         *OF_BATCH,
         *ELSEWHERE,
         *WRITES,
@@ -75,12 +71,17 @@ def unnamed() -> set[str]:
     return set(routes()) - named
 
 
+def fixed_addresses() -> Iterator[str]:
+    """Addresses that are asked of no market."""
+    for name, queries in ALWAYS.items():
+        yield from (f"{routes()[name]}?{query}" for query in queries)
+
+
 def addresses(*, brief: bool = False) -> Iterator[str]:
     """Addresses to ask of all markets that were analysed; ``brief``: of their first niches, and no more
     than once of what is the same for all."""
     route = routes()
-    for name, queries in () if brief else ONCE.items():
-        yield from (f"{route[name]}?{query}" for query in queries or ("",))
+    yield from () if brief else (route[name] for name in ONCE)
     for name in OF_BATCH:
         for pk in Batch.objects.values_list("pk", flat=True):
             yield route[name].replace("<int:pk>", str(pk))

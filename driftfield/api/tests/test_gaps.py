@@ -16,7 +16,7 @@ from driftfield.exchange.tests.packages import blanked, table, weekly, whole_mar
 from driftfield.intake.actions import import_folder
 from driftfield.readings.actions import analyse_all
 
-from .addresses import addresses, unnamed
+from .addresses import addresses, fixed_addresses, unnamed
 
 Files = dict[str, str]
 # Words that a sentence can only hold by accident, where what it tells is not known.
@@ -99,6 +99,10 @@ class Gaps(TestCase):
 
     def test_no_address_is_forgotten(self) -> None:
         self.assertEqual(unnamed(), set())
+
+    def test_what_is_asked_of_no_market(self) -> None:
+        for address in fixed_addresses():
+            self.ask(address)
 
     def test_the_whole_market_has_every_optional_table_and_column(self) -> None:
         whole = whole_market()
