@@ -101,6 +101,16 @@ class BrowserCase(StaticLiveServerTestCase):
                 return
             self.page.wait_for_timeout(50)
 
+    def still(self) -> None:
+        """Wait until the page has had no question out for a while, which ``networkidle`` waits half a second for."""
+        quiet = 0
+        for _ in range(PATIENCE // 25):
+            quiet = 0 if self.asked else quiet + 1
+            if quiet > 4:
+                return
+            self.page.wait_for_timeout(25)
+        self.fail(f"No answer yet: {[one.url for one in self.asked]}")
+
     def open(self, path: str = "/") -> Page:
         self.page.goto(f"{self.live_server_url}{path}")
         return self.page

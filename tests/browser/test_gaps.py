@@ -47,7 +47,7 @@ class Gaps(BrowserCase):
                 if paths and not address.startswith(paths):
                     continue
                 page = self.open(address)
-                page.wait_for_load_state("networkidle")
+                self.still()
                 text = page.locator("#app").inner_text()
                 self.assertNotRegex(text, UNTOLD, address)
                 self.assertGreater(len(text), 60, address)

@@ -60,7 +60,7 @@ class Hostile(BrowserCase):
         charts = 0
         for address in screens():
             self.open(address)
-            page.wait_for_load_state("networkidle")
+            self.still()
             # The niche that has everything shows every chart there is.
             if "net+float" not in address and "mf" not in address:
                 charts += point_at_charts(page)

@@ -100,9 +100,12 @@ function complete(event: KeyboardEvent): void {
   text.value = one.text;
 }
 
-function leave(): void {
-  if (open.value && text.value) open.value = false;
-  else box.value?.blur();
+/** Closes what is offered for what was typed; with nothing typed, or nothing offered, leaves the field. */
+async function leave(): Promise<void> {
+  const stay = open.value && text.value !== "";
+  open.value = false;
+  await nextTick();
+  if (!stay) box.value?.blur();
 }
 
 function draw(low: number | null, high: number | null): void {
