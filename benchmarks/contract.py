@@ -75,8 +75,8 @@ def tried(cases: int, seed: int) -> int:
             server.wait()
     made = re.search(r"(\d+) generated", found.stdout)
     failures = re.findall(r"❌ (ST\d+ [^:]+): (\d+)", found.stdout)
-    said = ", ".join(f"{kind} {many}" for kind, many in failures) or "none"
-    print(f"seed {seed}: {made and made[1]} requests; failures: {said}", flush=True)
+    listed = ", ".join(f"{kind} {many}" for kind, many in failures) or "none"
+    print(f"seed {seed}: {made and made[1]} requests; failures: {listed}", flush=True)
     if failures or found.returncode:
         told = [
             line for line in found.stdout.splitlines() if re.search("ST[0-9]{3}|detail|curl", line)

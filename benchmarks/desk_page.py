@@ -45,7 +45,7 @@ FRAMES = """async () => {
 }"""
 
 
-def say(what: str, took: list[float]) -> None:
+def report(what: str, took: list[float]) -> None:
     took = sorted(took)
     at95 = took[int(len(took) * 0.95) - 1]
     print(
@@ -85,18 +85,18 @@ def main(address: str) -> None:
             time.sleep(READ)
             took.append(page.evaluate(NEXT))
         here = page.url
-        say("Skim, the next card", took)
-        say("Skim, a card opened anew (reference)", [opened(page, here) for _ in range(5)])
+        report("Skim, the next card", took)
+        report("Skim, a card opened anew (reference)", [opened(page, here) for _ in range(5)])
         page.goto(f"{address}/field?view=chart")
         started = time.perf_counter()
         page.wait_for_selector(".pane canvas")
         print(f"chart shown after {time.perf_counter() - started:.2f} s")
         page.wait_for_timeout(1500)
-        say("chart, frames while zooming", wheel(page))
+        report("chart, frames while zooming", wheel(page))
         page.goto(f"{address}/field")
         page.wait_for_selector(".line .name")
         page.wait_for_timeout(1500)
-        say("ledger, frames while scrolling (reference)", wheel(page))
+        report("ledger, frames while scrolling (reference)", wheel(page))
         context.close()
 
 

@@ -24,7 +24,7 @@ import urllib.request
 
 from playwright.sync_api import Page, sync_playwright
 
-from benchmarks.desk_page import say
+from benchmarks.desk_page import report
 from tests.browser.base import ARGUMENTS
 
 NICHES, ANSWERS = 20, 100
@@ -86,7 +86,7 @@ def main(address: str) -> None:
             started = time.perf_counter()
             ask(f"{address}/api/{question}/?niche={urllib.parse.quote(niche)}")
             took.append((time.perf_counter() - started) * 1000)
-        say(f"{question} answered", took)
+        report(f"{question} answered", took)
     with sync_playwright() as playwright, tempfile.TemporaryDirectory() as profile:
         context = playwright.chromium.launch_persistent_context(
             profile, executable_path="/usr/bin/chromium", args=ARGUMENTS,
@@ -100,7 +100,7 @@ def main(address: str) -> None:
             page.goto("about:blank")
             page.goto(f"{address}/field")
             took.append(page.evaluate(FIELD))
-        say("The Field, opened (reference)", took)
+        report("The Field, opened (reference)", took)
         took, whole = [], []
         for niche in niches[:NICHES]:
             page.goto("about:blank")
@@ -108,22 +108,22 @@ def main(address: str) -> None:
             took.append(page.evaluate(COMPLETE, False))
             whole.append(page.evaluate(COMPLETE, True))
         print(f"{'Dossier, first time':46} {took[0]:6.1f} ms")
-        say("Dossier, opened by address", took[1:])
-        say("the same with every chart below drawn", whole[1:])
+        report("Dossier, opened by address", took[1:])
+        report("the same with every chart below drawn", whole[1:])
         took = []
         for niche in niches[:NICHES]:
             page.goto(f"{address}/field?niche={urllib.parse.quote(niche)}")
             page.evaluate(FIELD)
             time.sleep(1.5)
             took.append(by_key(page, "Enter"))
-        say("Dossier, opened from the Field", took)
+        report("Dossier, opened from the Field", took)
         took = []
         page.goto(f"{address}/dossier?niche={urllib.parse.quote(queue['ids'][0])}")
         page.evaluate(COMPLETE, True)
         for _ in range(NICHES):
             time.sleep(1.5)
             took.append(by_key(page, "ArrowRight"))
-        say("Dossier, the next one by key", took)
+        report("Dossier, the next one by key", took)
         context.close()
 
 

@@ -237,10 +237,10 @@ def six_starts(home: Home) -> Row:
         with ThreadPoolExecutor(6) as pool:
             found = list(pool.map(_started, folders))
         accepted = [one for one in found if one == 201]
-        said = f"{len(accepted)} of 6 accepted; the others: {sorted(set(found) - {201})}"
+        text = f"{len(accepted)} of 6 accepted; the others: {sorted(set(found) - {201})}"
         return (
             "Six jobs started at once",
-            Told(0 if len(accepted) == 1 else -1, said),
+            Told(0 if len(accepted) == 1 else -1, text),
             home.decisions(),
         )
 
@@ -267,8 +267,8 @@ def killed_keeper(home: Home) -> Row:
         second = _check_job(home)
         _until(lambda: _ask("GET", f"intake/jobs/{second['id']}/")["state"] == "done")
         before = _ask("GET", f"intake/jobs/{first['id']}/")
-        said = f"{before['said'][0]} The next job was accepted and done."
-        return "Keeper and worker killed in a job", Told(0, said), home.decisions()
+        text = f"{before['text'][0]} The next job was accepted and done."
+        return "Keeper and worker killed in a job", Told(0, text), home.decisions()
 
 
 def _check_job(home: Home) -> dict[str, str]:
@@ -333,9 +333,9 @@ def main() -> int:
         finally:
             shutil.rmtree(holder, ignore_errors=True)
         failed += not told.sound or left not in {None, 3}
-        said = told.text.replace(str(holder), "…").replace("\n", " ")
+        text = told.text.replace(str(holder), "…").replace("\n", " ")
         print(
-            f"| {name} | {told.code} | {said[:260]} | {'–' if left is None else left} |", flush=True
+            f"| {name} | {told.code} | {text[:260]} | {'–' if left is None else left} |", flush=True
         )
     print(f"\n{len(DRILLS)} drills, {failed} with a traceback or a loss")
     return int(failed > 0)

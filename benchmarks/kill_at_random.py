@@ -78,8 +78,8 @@ def state(data: Path) -> str:
     """A sum over every row of market, batches and readings; raises AssertionError where it is damaged."""
     digest = hashlib.blake2b()
     with closing(sqlite3.connect(data / "driftfield.sqlite3")) as database:
-        (said,) = database.execute("PRAGMA integrity_check").fetchone()
-        assert said == "ok", said
+        (verdict,) = database.execute("PRAGMA integrity_check").fetchone()
+        assert verdict == "ok", verdict
         assert database.execute("PRAGMA foreign_key_check").fetchone() is None, (
             "a row points nowhere"
         )
@@ -130,9 +130,9 @@ def kill_often(
                 continue
             which = {before: "as before", after: "as after"}.get(now, "between")
             found[which + (", which had ended by itself" if ended == 0 else "")] += 1
-        said = "; ".join(f"{which} {count}" for which, count in sorted(found.items()))
+        outcome = "; ".join(f"{which} {count}" for which, count in sorted(found.items()))
         length = took if when == "at any time" else writes
-        print(f"{name}, {when} ({length:.2f} s): {times} kills: {said}", flush=True)
+        print(f"{name}, {when} ({length:.2f} s): {times} kills: {outcome}", flush=True)
 
 
 def main() -> None:

@@ -48,7 +48,7 @@ def explain(error: BaseException) -> str | None:
     if "DatabaseError" not in {one.__name__ for one in type(error).__mro__}:
         return None
     told = str(error).lower()
-    return next((said for words, said in DATABASE_SAYS.items() if words in told), None)
+    return next((meaning for words, meaning in DATABASE_SAYS.items() if words in told), None)
 
 
 def make_ready(folder: Path) -> None:
@@ -80,7 +80,7 @@ def _unusable(folder: Path, error: OSError) -> str:
     return f"{why} {ELSEWHERE}, or let your account write there."
 
 
-def check_databases(folder: Path, say: Callable[[str], None]) -> None:
+def check_databases(folder: Path, report: Callable[[str], None]) -> None:
     """See that the databases can be opened and are Driftfield's.
 
     Raises CoreError for a market's database that is damaged or another program's. What is said of long
@@ -95,7 +95,9 @@ def check_databases(folder: Path, say: Callable[[str], None]) -> None:
     work = folder / WORK_DATABASE
     if (what := _wrong(work, "work")) is not None:
         kept = put_aside(work)
-        say(f"{work} {what}. It only tells of long work and was begun anew; the old one is {kept}.")
+        report(
+            f"{work} {what}. It only tells of long work and was begun anew; the old one is {kept}."
+        )
 
 
 def _copies(folder: Path) -> str:

@@ -119,12 +119,12 @@ def _check_whole(file: Path) -> None:
         raise CoreError(f"There is no file {file}.")
     try:
         with closing(sqlite3.connect(f"{file.absolute().as_uri()}?mode=ro", uri=True)) as opened:
-            (said,) = opened.execute("PRAGMA integrity_check(1)").fetchone()
+            (verdict,) = opened.execute("PRAGMA integrity_check(1)").fetchone()
             broken = opened.execute("PRAGMA foreign_key_check").fetchone()
     except sqlite3.DatabaseError as error:
         raise CoreError(f"{file} is no whole database: {error}. Nothing was changed.") from None
-    if said != "ok" or broken is not None:
-        what = said if said != "ok" else f"a row of {broken[0]} points nowhere"
+    if verdict != "ok" or broken is not None:
+        what = verdict if verdict != "ok" else f"a row of {broken[0]} points nowhere"
         raise CoreError(f"{file} is damaged: {what}. Nothing was changed; take another copy.")
 
 

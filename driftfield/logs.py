@@ -144,10 +144,10 @@ def faults(folder: Path, most: int) -> Iterator[Fault]:
 
 def _fault(line: str) -> Fault | None:
     try:
-        said = json.loads(line)
-        if said["level"] not in {"ERROR", "CRITICAL"}:
+        entry = json.loads(line)
+        if entry["level"] not in {"ERROR", "CRITICAL"}:
             return None
-        return Fault(**{key: str(said[key]) for key in ("id", "at", "program", "text", "trace")})
+        return Fault(**{key: str(entry[key]) for key in ("id", "at", "program", "text", "trace")})
     except (ValueError, KeyError, TypeError):
         return None
 

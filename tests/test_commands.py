@@ -36,12 +36,12 @@ class Layouts(TestCase):
             folder = Path(holder)
             weeks = "".join(f"moon filter;{n + 1:02}.01.2024;1.{n:03},5\n" for n in range(0, 22, 7))
             (folder / "weeks.csv").write_text("Suchbegriff;Woche;Suchvolumen\n" + weeks)
-            said = run("bin/driftfield", "mapping", str(folder / "weeks.csv"))
-            self.assertEqual(said.returncode, 0, said.stderr)
-            (entry,) = json.loads(said.stdout)
+            answer = run("bin/driftfield", "mapping", str(folder / "weeks.csv"))
+            self.assertEqual(answer.returncode, 0, answer.stderr)
+            (entry,) = json.loads(answer.stdout)
             self.assertEqual(entry["mapping"]["decimal"], ",")
             mapping = folder / "mapping.json"
-            mapping.write_text(said.stdout)
+            mapping.write_text(answer.stdout)
             data = os.environ | {"DRIFTFIELD_DATA": str(folder / "data")}
             options = ("--no-analysis", "--mapping", str(mapping))
             # A check by a mapping keeps neither figures nor the mapping.
@@ -69,12 +69,12 @@ class Layouts(TestCase):
 
 
 class Refusals(TestCase):
-    def check(self, said: str, *command: str) -> None:
+    def check(self, answer: str, *command: str) -> None:
         found = run(*command)
         self.assertNotEqual(found.returncode, 0)
         self.assertNotIn("Traceback", found.stderr)
         # What is being set up may be told first; the refusal is one line, the last.
-        self.assertIn(said, found.stderr.strip().splitlines()[-1])
+        self.assertIn(answer, found.stderr.strip().splitlines()[-1])
 
     def test_options_and_ports_that_are_none(self) -> None:
         self.check("There is no option --fast", "bin/demo", "--fast")
@@ -133,17 +133,17 @@ class Import(TestCase):
             folder = str(write(Path(holder) / "in", **small_market()))
             environment = {**os.environ, "DRIFTFIELD_DATA": holder}
 
-            def said(*words: str) -> str:
+            def answer(*words: str) -> str:
                 found = run("bin/driftfield", *words, env=environment)
                 self.assertEqual(found.returncode, 0, found.stderr)
                 return found.stderr
 
-            checked = said("import", "--check", folder)
+            checked = answer("import", "--check", folder)
             self.assertIn("terms 4 new", checked)
             self.assertIn("nothing was changed", checked)
-            self.assertIn("terms 4 new", said("import", "--no-analysis", folder))
-            self.assertIn("3 niches analysed", said("renew"))
-            self.assertIn("is taken back", said("undo-import"))
+            self.assertIn("terms 4 new", answer("import", "--no-analysis", folder))
+            self.assertIn("3 niches analysed", answer("renew"))
+            self.assertIn("is taken back", answer("undo-import"))
             kept = list((Path(holder) / "backups").glob("before-undo-*.sqlite3"))
             self.assertEqual(len(kept), 1)
             again = run("bin/driftfield", "undo-import", env=environment)

@@ -37,7 +37,7 @@ class Planted(TestCase):
                     for f in figures_of(NICHE)
                 }
 
-    def said(self, name: str) -> str:
+    def verdict_of(self, name: str) -> str:
         return " ".join(verdict(self.niches[name], int(DEFAULTS.lead_days)))
 
     def shapes(self, shape: str, *names: str) -> None:
@@ -49,12 +49,12 @@ class Planted(TestCase):
             figures = self.niches[name]
             self.assertGreater(figures["growth_13w.raw"], 2)
             self.assertLess(abs(figures["growth_13w.drift"]), 0.15)
-            self.assertIn("the usual February-to-May rise makes", self.said(name))
+            self.assertIn("the usual February-to-May rise makes", self.verdict_of(name))
 
     def test_what_hangs_on_easter_is_named_so(self) -> None:
         for name in ("Simnel cake rings", "Hot cross bun tins", "Easter dove-cake moulds"):
             self.assertEqual(self.niches[name]["feast"], "Easter", name)
-            self.assertIn("with Easter, next in March", self.said(name))
+            self.assertIn("with Easter, next in March", self.verdict_of(name))
         self.assertEqual(sum(n["feast"] is not None for n in self.niches.values()), 3)
 
     def test_fads_that_died(self) -> None:
@@ -65,7 +65,7 @@ class Planted(TestCase):
             "Visible-mending hoops",
             "Eclipse viewing foils",
         )
-        self.assertIn("it has not come back", self.said("Beeswax wrap kits"))
+        self.assertIn("it has not come back", self.verdict_of("Beeswax wrap kits"))
         self.assertIsNone(self.niches["Beeswax wrap kits"]["forecast_52w.value"])
         # Its burst is among the last 52 weeks, but nobody should enter for it.
         foils = self.niches["Eclipse viewing foils"]
@@ -78,12 +78,12 @@ class Planted(TestCase):
         ):  # fmt: skip
             (shift,) = self.niches[name]["level_shifts"]
             self.assertAlmostEqual(shift["size"], size, delta=0.1)
-            self.assertIn("apart from a level shift of", self.said(name))
+            self.assertIn("apart from a level shift of", self.verdict_of(name))
             self.assertIn(shift["from"][:4], (year, "2024"))
 
     def test_two_humps(self) -> None:
         for name in ("Grafting knives", "Entrance reducers", "Fleece pegs"):
-            self.assertIn("It rises a second time", self.said(name))
+            self.assertIn("It rises a second time", self.verdict_of(name))
 
     def test_a_bots_week_a_gap_and_a_young_niche(self) -> None:
         self.assertEqual(self.niches["Blister wool packs"]["outliers"], 1)
@@ -110,7 +110,7 @@ class Planted(TestCase):
     def test_nobody_reads_change_without_its_split(self) -> None:
         for name, figures in self.niches.items():
             if figures["growth_13w.raw"] is not None:
-                text = self.said(name)
+                text = self.verdict_of(name)
                 self.assertTrue("drift" in text or "unknown" in text, name)
             if figures["growth_13w.drift"] is not None:
                 whole = (1 + figures["growth_13w.season"]) * (1 + figures["growth_13w.drift"])
@@ -151,13 +151,13 @@ class Planted(TestCase):
                 self.assertIn(signal, self.raised(name), name)
 
     def test_unmet_needs_and_bought_clicks_are_told_apart(self) -> None:
-        for name, said in (
+        for name, expected in (
             ("Duckweed rakes", "a need not met is likelier"),
             ("Red-light head torches", "bought clicks are likelier"),
         ):
             found = explain(self.niches[name], DEFAULTS)
             (signal,) = (s for s in found if s.key == "clicks_without_purchases")
-            self.assertIn(said, signal.sentence)
+            self.assertIn(expected, signal.sentence)
 
     def test_no_listings_no_word_about_them(self) -> None:
         for name in ("Storm glasses", "China riveting kits", "Fan pleating boards"):

@@ -79,8 +79,8 @@ class Formulas(TestCase):
                     self.assertEqual(answer.status_code, 200, address)
                     raw = answer.getvalue()
                     self.dead(f"{address} {form}", raw)
-                    said = raw if form == "csv" else _texts(raw)
-                    self.assertTrue(b"HYPERLINK" in said or b"@terracotta" in said, address)
+                    text = raw if form == "csv" else _texts(raw)
+                    self.assertTrue(b"HYPERLINK" in text or b"@terracotta" in text, address)
             self.dead(
                 "revisions", self.client.get("/api/intake/batches/1/revisions/file/").getvalue()
             )

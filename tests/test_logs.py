@@ -89,19 +89,19 @@ class Answers(TestCase):
         self.assertEqual((status, problem["fault"]), (500, request))
 
     def test_a_database_that_cannot_be_used_is_no_fault_of_the_program(self) -> None:
-        for error, said in (
+        for error, expected in (
             (DatabaseError("database disk image is malformed"), "restore FILE"),
             (OperationalError("database or disk is full"), "free some space"),
             (OperationalError("attempt to write a readonly database"), "Let your account write"),
             (OperationalError("database is locked"), "try again"),
         ):
             with (
-                self.subTest(said),
+                self.subTest(expected),
                 patch("driftfield.api.registry.views.s.FigureRow", side_effect=error),
             ):
                 status, problem, _ = self.ask("/api/figures/")
                 self.assertEqual(status, 503)
-                self.assertIn(said, problem["detail"])
+                self.assertIn(expected, problem["detail"])
 
     def test_what_is_not_there_and_who_is_not_meant(self) -> None:
         self.assertEqual(self.ask("/api/nothing/")[0], 404)

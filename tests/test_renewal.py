@@ -69,27 +69,27 @@ class Renewal(TestCase):
             ["undo-import"],
             ["serve", "--port", "1"],
         ):
-            said = self.run_command(*command)
-            self.assertNotEqual(said.returncode, 0)
+            answer = self.run_command(*command)
+            self.assertNotEqual(answer.returncode, 0)
             if command[0] != "serve":  # Which looks at its port first.
-                self.assertIn("bin/driftfield renew", said.stderr)
+                self.assertIn("bin/driftfield renew", answer.stderr)
         self.assertEqual(self.database.read_bytes(), before)
 
     def test_one_from_before_the_last_version_is_left_as_it_is(self) -> None:
         with closing(sqlite3.connect(self.database)) as opened, opened:
             opened.execute("DELETE FROM django_migrations WHERE name = '0004_costs_and_fees'")
         before = self.database.read_bytes()
-        said = self.run_command("renew")
-        self.assertIn("a version before the last one", said.stderr)
-        self.assertEqual((said.returncode != 0, self.database.read_bytes()), (True, before))
+        answer = self.run_command("renew")
+        self.assertIn("a version before the last one", answer.stderr)
+        self.assertEqual((answer.returncode != 0, self.database.read_bytes()), (True, before))
 
     def test_a_copy_of_an_earlier_one_can_be_put_back_and_brought_over(self) -> None:
         copy = self.folder / "copy.sqlite3"
         copy.write_bytes(self.database.read_bytes())
         self.database.unlink()
-        said = self.run_command("restore", str(copy))
-        self.assertIn("is in place", said.stderr)
-        self.assertIn("bin/driftfield renew", said.stderr)
+        answer = self.run_command("restore", str(copy))
+        self.assertIn("is in place", answer.stderr)
+        self.assertIn("bin/driftfield renew", answer.stderr)
         renewed = self.run_command("renew")
         self.assertEqual(renewed.returncode, 0, renewed.stderr)
         self.assertEqual(self.rows("SELECT count(*) FROM desk_decision"), [(3,)])

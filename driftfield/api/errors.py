@@ -64,12 +64,12 @@ def handle(error: Exception, context: dict[str, Any]) -> Response:
     if isinstance(error, RequestDataTooBig):
         most = settings.DATA_UPLOAD_MAX_MEMORY_SIZE >> 20
         error = Problem(413, "The body is too large", f"It must be at most {most} MB.")
-    if isinstance(error, DatabaseError) and (said := explain(error)):
+    if isinstance(error, DatabaseError) and (explanation := explain(error)):
         busy = "locked" in str(error)
         if not busy:
             note_fault(error, "The database")
         title = "The database is busy" if busy else "The database cannot be used"
-        error = Problem(503, title, said)
+        error = Problem(503, title, explanation)
     response = exception_handler(error, context)
     if response is None:
         request = context["request"]
@@ -130,8 +130,8 @@ def server_error(request: HttpRequest) -> HttpResponse:
 
     error = sys.exc_info()[1]
     assert isinstance(error, Exception), "called by Django's handler of exceptions"
-    if isinstance(error, DatabaseError) and (said := explain(error)):
+    if isinstance(error, DatabaseError) and (explanation := explain(error)):
         note_fault(error, "The database")
-        return _plain(request, 503, "The database cannot be used", said)
+        return _plain(request, 503, "The database cannot be used", explanation)
     found = fault(error, f"{request.method} {request.path}")
     return _plain(request, 500, found["title"], found["detail"], fault=found["fault"])

@@ -78,10 +78,10 @@ class KindField(serializers.ChoiceField):
 def number(limits: tuple[float, float], **options: Any) -> Number:
     """A number from ``limits[0]`` to ``limits[1]``."""
     low, high = limits
-    said = f"It must be from {low:g} to {high:,.15g}."
+    message = f"It must be from {low:g} to {high:,.15g}."
     if limits == SHARE:
-        said = "It must be a share from 0%% to 100%%."  # The framework formats it.
-    options["error_messages"] = {"min_value": said, "max_value": said}
+        message = "It must be a share from 0%% to 100%%."  # The framework formats it.
+    options["error_messages"] = {"min_value": message, "max_value": message}
     return Number(min_value=low, max_value=high, **options)
 
 

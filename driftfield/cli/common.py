@@ -37,13 +37,13 @@ class Progress:
             click.echo(err=True)
 
 
-def say(text: str) -> None:
+def report(text: str) -> None:
     click.echo(text, err=True)
 
 
 class _Failure(click.ClickException):
     def show(self, file: object = None) -> None:
-        say(self.message)
+        report(self.message)
 
 
 def guarded(work: Callable[[], T]) -> T:
@@ -67,13 +67,13 @@ def guarded(work: Callable[[], T]) -> T:
 
 
 def _file_error(error: OSError) -> str:
-    said = f"{error.filename or 'File'}: {error.strerror or error}."
+    message = f"{error.filename or 'File'}: {error.strerror or error}."
     remedies = {
         errno.ENOSPC: " The disk is full; free some space and try again.",
         errno.EACCES: " Let your account read and write there, or choose another place.",
         errno.EROFS: " It cannot be written to; choose another place.",
     }
-    return said + remedies.get(error.errno or 0, "")
+    return message + remedies.get(error.errno or 0, "")
 
 
 def _fault(error: Exception) -> str:
@@ -82,15 +82,15 @@ def _fault(error: Exception) -> str:
     from driftfield.logs import configure, log_file, note_fault, surroundings
 
     folder = data_folder()
-    said = f"A fault in the program ({type(error).__name__}: {error})."
+    message = f"A fault in the program ({type(error).__name__}: {error})."
     try:
         if not logging.getLogger().handlers:  # Work without a database sets nothing up.
             configure(folder, "command")
         noted = note_fault(error, f"bin/driftfield {' '.join(sys.argv[1:2])}")
     except OSError:
         traceback.print_exception(error)
-        return f"{said} {surroundings()}. It could not be noted in {folder}; please report what is above."
-    return f"{said} It is noted as {noted} in {log_file(folder)}. Nothing was left half done."
+        return f"{message} {surroundings()}. It could not be noted in {folder}; please report what is above."
+    return f"{message} It is noted as {noted} in {log_file(folder)}. Nothing was left half done."
 
 
 def set_up() -> None:
@@ -122,7 +122,7 @@ def _set_up() -> None:
     with turn(
         data_folder(), "setup", once("Another program sets the database up; waiting for it …")
     ):
-        check_databases(data_folder(), say)
+        check_databases(data_folder(), report)
         if is_earlier(database()):
             raise CoreError(
                 f"{database()} was made by an earlier version. Bring it over with bin/driftfield renew: "
@@ -138,7 +138,7 @@ def once(text: str) -> Callable[[], None]:
     def tell() -> None:
         if not told:
             told.append(text)
-            say(text)
+            report(text)
 
     return tell
 
@@ -155,7 +155,7 @@ def _bring_up_to_date() -> None:
         from driftfield.keeping import keep_before
 
         kept = guarded(lambda: keep_before(database(), "update"))
-        say(f"The database is brought up to date; as it was it is kept in {kept}.")
+        report(f"The database is brought up to date; as it was it is kept in {kept}.")
     for alias in ("default", "work"):
         call_command("migrate", database=alias, verbosity=0, interactive=False)
 

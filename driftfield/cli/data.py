@@ -7,7 +7,7 @@ from pathlib import Path
 
 import click
 
-from .common import Progress, database, guarded, once, say, set_up, start_django
+from .common import Progress, database, guarded, once, report, set_up, start_django
 
 
 @click.command("import")
@@ -48,7 +48,7 @@ def _bring_over() -> None:
     ):
         if is_earlier(database()):
             kept = bring_over(database())
-            say(f"The database is brought over; as it was it is kept in {kept}.")
+            report(f"The database is brought over; as it was it is kept in {kept}.")
 
 
 @click.command()
@@ -64,7 +64,7 @@ def renew() -> None:
 
     def work() -> None:
         for run in analyse_all(progress=Progress("Analysing")):
-            say(run.sentence)
+            report(run.sentence)
 
     guarded(work)
 
@@ -82,9 +82,9 @@ def undo_import() -> None:
 
     def work() -> None:
         batch = undo_batch(lambda: keep_before(database(), "undo"))
-        say(f"{batch.source} of {batch.made_at:%d %b %Y, %H:%M} is taken back.")
+        report(f"{batch.source} of {batch.made_at:%d %b %Y, %H:%M} is taken back.")
         for run in analyse_all(progress=Progress("Analysing")):
-            say(run.sentence)
+            report(run.sentence)
 
     guarded(work)
 
@@ -111,25 +111,25 @@ def load_package(
                 wait()
             line(done, whole)
 
-        said = read_document(mapping_file) if mapping_file else {}
+        mappings = read_document(mapping_file) if mapping_file else {}
         batch = import_folder(
             folder,
             dry_run=check,
             progress=progress,
-            mappings={layout: mapping for layout, (_, mapping) in said.items()},
+            mappings={layout: mapping for layout, (_, mapping) in mappings.items()},
             market=market,
         )
-        for layout, (names, mapping) in ({} if check else said).items():
+        for layout, (names, mapping) in ({} if check else mappings).items():
             keep_mapping(layout, names, mapping)
         for note in batch.notes:
-            say(f"Note: {note}")
-        say(batch.sentence)
+            report(f"Note: {note}")
+        report(batch.sentence)
         if check:
-            say("This was a check; nothing was changed.")
+            report("This was a check; nothing was changed.")
         if check or not analyse:
             return
         for run in analyse_all(only_stale=True, progress=Progress("Analysing")):
-            say(run.sentence)
+            report(run.sentence)
 
     guarded(work)
 
@@ -161,7 +161,7 @@ def export(folder: Path, market: str | None, for_spreadsheets: bool) -> None:
         return of_market(found)
 
     for line in guarded(lambda: export_folder(folder, scope(), for_spreadsheets=for_spreadsheets)):
-        say(line)
+        report(line)
 
 
 @click.command()
@@ -180,9 +180,9 @@ def mapping(path: Path) -> None:
     click.echo(json.dumps(found, indent=2, ensure_ascii=False))
     for one in found:
         for doubt in one["doubts"]:
-            say(f"{one['files'][0]}: {doubt}")
+            report(f"{one['files'][0]}: {doubt}")
         if not one["mapping"]["table"]:
-            say(f"{one['files'][0]}: no table was recognised; it would be left out.")
+            report(f"{one['files'][0]}: no table was recognised; it would be left out.")
 
 
 @click.command()
@@ -199,10 +199,10 @@ def pull() -> None:
     def work() -> None:
         for batch in pull_feed():
             for note in batch.notes:
-                say(f"Note: {note}")
-            say(batch.sentence)
+                report(f"Note: {note}")
+            report(batch.sentence)
         for run in analyse_all(only_stale=True, progress=Progress("Analysing")):
-            say(run.sentence)
+            report(run.sentence)
 
     guarded(work)
 

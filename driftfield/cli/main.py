@@ -18,7 +18,7 @@ from .common import (
     guarded,
     known_migrations,
     once,
-    say,
+    report,
     set_up,
     start_django,
 )
@@ -173,12 +173,12 @@ def analyse(
         settings = DEFAULTS.with_pairs(pairs, THRESHOLDS)
         lens = DEFAULT_LENS.with_pairs(weights)
         asked = [TopQuestion.parse(text) for text in questions]
-        said = read_document(mapping_file) if mapping_file else {}
-        agreed = Agreed({layout: mapping for layout, (_, mapping) in said.items()})
+        mappings = read_document(mapping_file) if mapping_file else {}
+        agreed = Agreed({layout: mapping for layout, (_, mapping) in mappings.items()})
         package = read_package(folder, agreed=agreed, record_years=int(settings.record_years))
         markets, notes = assemble(package, as_of)
         for note in [*package.notes, *notes]:
-            say(f"Note: {note}")
+            report(f"Note: {note}")
 
         of_terms: list[tuple[MarketInput, Workings]] = []
 
@@ -205,7 +205,7 @@ def analyse(
                 within = within[market.data.term_subject]
             done = read(market, within)
             frame = readings_frame(
-                kind, market.identity(kind), done.figures, said=settings if verdict else None
+                kind, market.identity(kind), done.figures, sentences=settings if verdict else None
             )
             marks = subjects_that_answer(done, asked)
             if within is not None:
@@ -230,7 +230,7 @@ def analyse(
 
     count = guarded(work)
     if out is not None:
-        say(f"{kind.many(count)} written to {out}.")
+        report(f"{kind.many(count)} written to {out}.")
 
 
 @main.command()
@@ -242,7 +242,7 @@ def backup(file: Path, replace: bool) -> None:
     from driftfield.keeping import back_up
 
     size = guarded(lambda: back_up(database(), file, replace=replace))
-    say(f"{size / 1e6:,.1f} MB kept in {file}.")
+    report(f"{size / 1e6:,.1f} MB kept in {file}.")
 
 
 @main.command()
@@ -259,7 +259,7 @@ def restore(file: Path) -> None:
 
     before = guarded(lambda: put_back(file, database(), known_migrations()))
     kept = f" As it was before it is kept in {before}." if before else ""
-    say(f"{file} is in place.{kept}")
+    report(f"{file} is in place.{kept}")
     set_up()
 
 
@@ -281,11 +281,11 @@ def serve(port: int, load: Path | None) -> None:
     def get_ready() -> None:
         with turn(data_folder(), "start", once("Another start is under way; waiting for it …")):
             if load is not None and not Market.objects.exists():
-                say(f"Loading {load.name}; this takes about half a minute …")
+                report(f"Loading {load.name}; this takes about half a minute …")
                 data_commands.load_package(load)
             # Readings are dropped when their columns change, and made anew here.
             for run in analyse_all(only_stale=True, progress=Progress("Analysing")):
-                say(run.sentence)
+                report(run.sentence)
 
     guarded(get_ready)
     guarded(lambda: serve_on(port))

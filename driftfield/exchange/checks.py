@@ -90,11 +90,11 @@ def check_numbers(frame: pl.DataFrame, column: Column, parsed: pl.Series) -> Ite
         )  # fmt: skip
     low, high = column.minimum, column.maximum
     if low is not None:
-        said = "is negative" if low == 0 else f"is below {low:g}"
+        message = "is negative" if low == 0 else f"is below {low:g}"
         open_ = high is None or high >= IMPLAUSIBLE
         hint = f"{low:g} or more" if open_ else f"between {low:g} and {high:,.15g}"
         yield Finding(
-            _rows((parsed < low) & ~odd), name, f"{{value}} {said}.", f"It must be {hint}."
+            _rows((parsed < low) & ~odd), name, f"{{value}} {message}.", f"It must be {hint}."
         )
     if high is not None:
         hint = f"It must be between {low:g} and {high:,.15g}."
@@ -102,8 +102,8 @@ def check_numbers(frame: pl.DataFrame, column: Column, parsed: pl.Series) -> Ite
             hint = "Shares are fractions: write 0.25 for 25%."
         elif high >= IMPLAUSIBLE:
             hint = "No market has such a figure. Correct it, or leave the cell empty when unknown."
-        said = f"{{value}} is above {high:,.15g}."
-        yield Finding(_rows((parsed > high) & ~odd), name, said, hint)
+        message = f"{{value}} is above {high:,.15g}."
+        yield Finding(_rows((parsed > high) & ~odd), name, message, hint)
     if column.choices:
         listed = " or ".join(column.choices)
         wrong = parsed.is_not_null() & ~odd & ~parsed.is_in([float(c) for c in column.choices])

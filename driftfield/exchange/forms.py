@@ -155,9 +155,9 @@ class Unpacking:
         except ExchangeError:
             raise  # It says what is wrong already.
         except (fastexcel.FastExcelError, pl.exceptions.PolarsError, *ZIP_DAMAGE) as error:
-            said = str(error).partition("\n")[0] or type(error).__name__
+            reason = str(error).partition("\n")[0] or type(error).__name__
             raise refusal(
-                name, f"It is no whole XLSX file: {said}.", "Save it again as XLSX or CSV."
+                name, f"It is no whole XLSX file: {reason}.", "Save it again as XLSX or CSV."
             ) from None
 
     def _members(self) -> Iterator[Made]:
@@ -277,10 +277,10 @@ def _parquet(name: str, path: Path) -> bytes:
             key for key, kind in frame.schema.items() if kind.is_nested() or kind == pl.Binary
         ]
         if nested:
-            said = f"“{nested[0]}” holds lists, records or bytes and no plain values"
+            reason = f"“{nested[0]}” holds lists, records or bytes and no plain values"
             raise refusal(
                 name,
-                f"It is no whole Parquet table: {said}.",
+                f"It is no whole Parquet table: {reason}.",
                 "Write it again, a plain value a cell.",
             )
         dated, flags = pl.selectors.datetime(), pl.selectors.boolean()
@@ -288,7 +288,9 @@ def _parquet(name: str, path: Path) -> bytes:
     except ExchangeError:
         raise
     except (pl.exceptions.PolarsError, OSError, ValueError) as error:
-        said = str(error).partition("\n")[0] or type(error).__name__
+        reason = str(error).partition("\n")[0] or type(error).__name__
         raise refusal(
-            name, f"It is no whole Parquet table: {said}.", "Write it again, a plain value a cell."
+            name,
+            f"It is no whole Parquet table: {reason}.",
+            "Write it again, a plain value a cell.",
         ) from None

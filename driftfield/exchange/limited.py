@@ -43,7 +43,7 @@ def unpack(file: Path, upto: int | None = None) -> tuple[TemporaryDirectory[str]
             env={**os.environ, "PYTHONPATH": root, "POLARS_MAX_THREADS": "2"}, capture_output=True,
             timeout=seconds * 2, check=False,
         )  # fmt: skip
-        said = json.loads((Path(folder.name) / MANIFEST).read_text("utf-8"))
+        manifest = json.loads((Path(folder.name) / MANIFEST).read_text("utf-8"))
     except subprocess.TimeoutExpired:
         raise refusal(
             file.name, f"To unpack it took over {seconds * 2} s.",
@@ -55,12 +55,12 @@ def unpack(file: Path, upto: int | None = None) -> tuple[TemporaryDirectory[str]
             file.name, _ending_of(done),
             "Save or pack it again; or unpack it yourself and give the tables as CSV.",
         ) from None  # fmt: skip
-    if said["problems"]:
+    if manifest["problems"]:
         problems = Problems()
-        for one in said["problems"]:
+        for one in manifest["problems"]:
             problems.add(Problem(**one))
         raise ExchangeError(problems)
-    return folder, [Made(**{**one, "text": Path(one["text"])}) for one in said["made"]]
+    return folder, [Made(**{**one, "text": Path(one["text"])}) for one in manifest["made"]]
 
 
 def _ending_of(done: subprocess.CompletedProcess[bytes]) -> str:
@@ -78,13 +78,13 @@ def main(file: str, folder: str, upto: str | None = None) -> None:
     resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
     seconds = min(BRIEF + PER_MB * (size >> 20), SECONDS)
     resource.setrlimit(resource.RLIMIT_CPU, (seconds, seconds))
-    said: dict[str, list[dict[str, object]]] = {"problems": [], "made": []}
+    manifest: dict[str, list[dict[str, object]]] = {"problems": [], "made": []}
     try:
         work = Unpacking(Path(file), Path(folder), None if upto is None else int(upto))
-        said["made"] = [{**asdict(one), "text": str(one.text)} for one in work.run()]
+        manifest["made"] = [{**asdict(one), "text": str(one.text)} for one in work.run()]
     except ExchangeError as error:
-        said["problems"] = [asdict(one) for one in error.problems.kept]
-    (Path(folder) / MANIFEST).write_text(json.dumps(said), "utf-8")
+        manifest["problems"] = [asdict(one) for one in error.problems.kept]
+    (Path(folder) / MANIFEST).write_text(json.dumps(manifest), "utf-8")
 
 
 if __name__ == "__main__":

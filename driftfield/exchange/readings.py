@@ -28,7 +28,9 @@ PAIRS = {FigureType.SHIFTS: ("from", "size"), FigureType.SIGNALS: ("signal", "se
 FORMATS = ("jsonl", "csv", "xlsx", "parquet")
 
 
-def _said(kind: Kind, figures: dict[str, np.ndarray], settings: Settings) -> dict[str, pl.Series]:
+def _sentences(
+    kind: Kind, figures: dict[str, np.ndarray], settings: Settings
+) -> dict[str, pl.Series]:
     """The sentences of each subject's verdict, and those of its signals."""
     columns = {
         f.key: [plain(f, v) for v in figures[f.key].tolist()]
@@ -50,20 +52,20 @@ def readings_frame(
     identity: Mapping[str, Sequence[str]],
     figures: dict[str, np.ndarray],
     *,
-    said: Settings | None = None,
+    sentences: Settings | None = None,
 ) -> pl.DataFrame:
     """One row a subject, a column a figure (dotted keys), in rank order; what has no rank comes last.
 
     ``identity`` are the columns of the kind's identity.
 
-    With the settings in ``said`` the sentences of verdict and signals come too, in columns
+    With the settings in ``sentences`` the sentences of verdict and signals come too, in columns
     ``verdict`` and ``evidence``.
     """
     columns = {name: pl.Series(list(identity[name]), dtype=pl.String) for name in kind.fields}
     for figure in figures_of(kind):
         columns[figure.key] = shortened(series_of(figure, figures[figure.key]))
-    if said is not None:
-        columns |= _said(kind, figures, said)
+    if sentences is not None:
+        columns |= _sentences(kind, figures, sentences)
     return in_order(kind, pl.DataFrame(columns))
 
 
@@ -84,10 +86,10 @@ def _flat(figure: Figure) -> pl.Expr:
         column = column.cast(pl.List(pl.String)).list.join(" ")
     elif figure.type in PAIRS:
         parts = pl.element().struct
-        said = pl.concat_str(
+        pair = pl.concat_str(
             [parts.field(name).cast(pl.String) for name in PAIRS[figure.type]], separator=":"
         )
-        column = column.list.eval(said).list.join(" ")
+        column = column.list.eval(pair).list.join(" ")
     return column.alias(figure.column)
 
 
@@ -98,8 +100,8 @@ def write_readings(
     frame = pl.concat(frames)
     extra = [name for name in ("verdict", "evidence") if name in frame.columns]
     if format in {"csv", "xlsx"}:
-        said = [pl.col(name).list.join(" ") for name in extra]
-        flat = frame.select([*kind.fields, *(_flat(f) for f in figures_of(kind)), *said])
+        sentences = [pl.col(name).list.join(" ") for name in extra]
+        flat = frame.select([*kind.fields, *(_flat(f) for f in figures_of(kind)), *sentences])
         if format == "csv":
             guarded(flat).write_csv(out)
             return

@@ -95,8 +95,8 @@ class FeedClient:
         seen, empty = set[str](), 0
         while True:
             asked = {**query, "limit": str(LIMIT)} | ({"cursor": cursor} if cursor else {})
-            said = self._get(path, asked)
-            rows, cursor, position = said.get("rows"), said.get("next"), said.get("position")
+            page = self._get(path, asked)
+            rows, cursor, position = page.get("rows"), page.get("next"), page.get("position")
             if not all(one is None or isinstance(one, str) for one in (cursor, position)):
                 raise FeedError(
                     f"{path} of the feed names a next page or a position that is no text."
@@ -124,8 +124,8 @@ class FeedClient:
 
     def _sign_in(self) -> None:
         body = {"client_id": self.client_id, "secret": self._secret}
-        said = self._asked(lambda: self._send("POST", "/v1/sign-in", json=body), "/v1/sign-in")
-        token, seconds = said.get("token"), said.get("expires_in")
+        grant = self._asked(lambda: self._send("POST", "/v1/sign-in", json=body), "/v1/sign-in")
+        token, seconds = grant.get("token"), grant.get("expires_in")
         if not isinstance(token, str) or not isinstance(seconds, int | float):
             raise FeedError("The feed answered the sign-in without a token.")
         self._token, self._token_until = token, self.now() + seconds - min(MARGIN, seconds / 2)
@@ -201,12 +201,12 @@ class FeedClient:
         ):
             raise _UnreadableError("broken off")
         try:
-            said = requests.compat.json.loads(b"".join(pieces))  # type: ignore[attr-defined]
+            content = requests.compat.json.loads(b"".join(pieces))  # type: ignore[attr-defined]
         except (ValueError, RecursionError):
             raise _UnreadableError("no JSON") from None
-        if not isinstance(said, dict):
+        if not isinstance(content, dict):
             raise _UnreadableError("no object")
-        return said
+        return content
 
     def _pause(self, tries: int) -> float:
         longest = min(LONGEST_WAIT, self.first_wait * 2 ** min(tries - 1, 10))
@@ -231,16 +231,16 @@ def _after_its_head(error: Exception) -> bool:
     return "IncompleteRead" in str(error) or "InvalidChunkLength" in str(error)
 
 
-def _retry_after(said: str | None) -> float | None:
+def _retry_after(header: str | None) -> float | None:
     """Seconds that Retry-After names, as a number or as a date; None where it does not."""
-    if said is None:
+    if header is None:
         return None
     try:
-        return min(max(float(said), 0.0), 3600.0)
+        return min(max(float(header), 0.0), 3600.0)
     except ValueError:
         pass
     try:
-        moment = parsedate_to_datetime(said)
+        moment = parsedate_to_datetime(header)
     except (TypeError, ValueError):
         return None
     if moment.tzinfo is None:
@@ -253,8 +253,8 @@ def _refusal(answer: requests.Response, path: str) -> str:
     if answer.status_code in {401, 403}:
         return "The feed refused the sign-in. Check DRIFTFIELD_FEED_ID and DRIFTFIELD_FEED_SECRET."
     try:
-        said = answer.json()
-        detail = str(said.get("detail") or said.get("title") or "")[:200]
+        problem = answer.json()
+        detail = str(problem.get("detail") or problem.get("title") or "")[:200]
     except (ValueError, AttributeError, requests.exceptions.RequestException):
         detail = ""
     return f"The feed refused {path} with status {answer.status_code}. {detail}".strip()

@@ -11,11 +11,11 @@ from rest_framework.views import exception_handler
 def handle(error: Exception, context: dict[str, Any]) -> Response | None:
     response = exception_handler(error, context)
     if response is not None:
-        said = response.data.get("detail") if isinstance(response.data, dict) else None
+        detail = response.data.get("detail") if isinstance(response.data, dict) else None
         response.data = {
             "title": response.status_text,
             "status": response.status_code,
-            "detail": str(said or response.data),
+            "detail": str(detail or response.data),
         }
         response.content_type = "application/problem+json"
     return response

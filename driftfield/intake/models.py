@@ -41,8 +41,8 @@ class Batch(models.Model):
             return f"{self.source}: nothing is new, nothing was changed."
         parts = []
         for table, count in self.counts.items():
-            said = [f"{count[what]:,} {what}" for what in ("new", "changed") if count[what]]
-            parts += [f"{table} {', '.join(said)}"] if said else []
+            counted = [f"{count[what]:,} {what}" for what in ("new", "changed") if count[what]]
+            parts += [f"{table} {', '.join(counted)}"] if counted else []
         return f"{self.source}: {'; '.join(parts)}."
 
 

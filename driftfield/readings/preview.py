@@ -46,13 +46,13 @@ def preview(reading: Reading) -> Preview:
         )
     )
     call = season_call(figures, int(settings.lead_days))
-    said = verdict(figures, int(settings.lead_days))
+    sentences = verdict(figures, int(settings.lead_days))
     raised = {item["signal"]: item["severity"] for item in figures["signals"]}
     signals = explain(figures, settings, raised)
     period, as_of = Period(figures["period"]), figures["as_of"]
     if not found:
         nothing = Timeline(period, period.start(period.number(as_of)), 1)
-        return Preview(nothing, [], None, {}, said, call, signals, figures)
+        return Preview(nothing, [], None, {}, sentences, call, signals, figures)
     timeline = spanning(period, [(first, len(v) // 4) for first, v in found]).upto(as_of)
     rows = ((i, first, bytes(v)) for i, (first, v) in enumerate(found))
     terms = matrix(rows, len(found), timeline)
@@ -67,7 +67,7 @@ def preview(reading: Reading) -> Preview:
         values=[plain(value, 2) for value in curve],
         level=plain_list(line, 2),
         years=_years(curve, timeline),
-        verdict=said,
+        verdict=sentences,
         call=call,
         signals=signals,
         figures=figures,

@@ -32,7 +32,7 @@ class Job(models.Model):
     """A piece of long work.
 
     source: what it is called. folder: where its files lie; empty where it needs none. step, done, whole:
-    how far it is, of a whole that is 0 while it is not known, counted in ``unit``. said: what came of it,
+    how far it is, of a whole that is 0 while it is not known, counted in ``unit``. messages: what came of it,
     in sentences. counts: by table, new, changed and unchanged rows. problems: the first of
     ``problem_count``. batch: key of the batch that was made or taken back. mappings: how files of other
     layouts are read, by key of the layout. market: id of the one that new niches belong to which name none.
@@ -51,7 +51,7 @@ class Job(models.Model):
     whole = models.BigIntegerField(default=0)
     unit = models.CharField(max_length=10, default="bytes")
     stop_asked = models.BooleanField(default=False)
-    said: models.JSONField[list[str]] = models.JSONField(default=list)
+    messages: models.JSONField[list[str]] = models.JSONField(default=list)
     counts: models.JSONField[dict[str, Any]] = models.JSONField(default=dict)
     notes: models.JSONField[list[str]] = models.JSONField(default=list)
     problems: models.JSONField[list[dict[str, Any]]] = models.JSONField(default=list)

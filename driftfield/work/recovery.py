@@ -20,12 +20,12 @@ def recover() -> list[Job]:
     cut_off = list(Job.objects.filter(state=State.RUNNING))
     for job in cut_off:
         job.state, job.ended_at = State.CUT_OFF, timezone.now()
-        job.said = [
+        job.messages = [
             f"The program ended while it was at “{job.step or 'the beginning'}”.",
             "No half of it was kept; what was whole before is not done twice when it goes on.",
         ]
         if stale().exists():
-            job.said.append("Niches have still to be read anew.")
+            job.messages.append("Niches have still to be read anew.")
         job.save()
     DBTaskResult.objects.running().delete()
     incoming.sweep()

@@ -77,23 +77,23 @@ def do_job(pk: int) -> None:
         job.state = State.DONE
     except StoppedError:
         job.state = State.STOPPED
-        job.said = [_what_stands(job)]
+        job.messages = [_what_stands(job)]
     except ExchangeError as error:
         job.state = State.REFUSED
         _note_problems(job, error.problems)
     except CoreError as error:
         job.state = State.REFUSED
-        job.said = [str(error)]
+        job.messages = [str(error)]
     except Exception as error:
         job.state = State.FAILED
-        said = explain(error)
-        if said is None:
+        explanation = explain(error)
+        if explanation is None:
             noted = note_fault(error, f"{job.kind} of {job.source}")
-            said = f"A fault in the program; the page Faults has it under {noted}."
-        job.said = [said, _what_stands(job)]
+            explanation = f"A fault in the program; the page Faults has it under {noted}."
+        job.messages = [explanation, _what_stands(job)]
     except BaseException:
         job.state = State.FAILED
-        job.said = ["The program was ended.", _what_stands(job)]
+        job.messages = ["The program was ended.", _what_stands(job)]
         raise
     finally:
         job.ended_at = timezone.now()
@@ -126,18 +126,18 @@ def _import(job: Job, watch: Watch) -> None:
     if not folder.exists():
         raise CoreError("These files are not here any more. Choose them again.")
     path = incoming.path_of(folder)
-    mappings = {key: Mapping.from_dict(said) for key, said in job.mappings.items()}
+    mappings = {key: Mapping.from_dict(mapping) for key, mapping in job.mappings.items()}
     batch = import_folder(
         path, dry_run=checking, progress=watch, source=job.source, cap=settings.PROBLEM_CAP, mappings=mappings,
         market=job.market,
     )  # fmt: skip
-    job.counts, job.notes, job.said = batch.counts, batch.notes, [batch.sentence]
+    job.counts, job.notes, job.messages = batch.counts, batch.notes, [batch.sentence]
     job.batch = batch.pk
     # Not the whole row: that the work is to stop may just have been written there.
-    job.save(update_fields=["counts", "notes", "said", "batch"])
+    job.save(update_fields=["counts", "notes", "messages", "batch"])
     if not checking:
         for run in analyse_all(only_stale=True, progress=watch.analysis):
-            job.said.append(run.sentence)
+            job.messages.append(run.sentence)
 
 
 def _undo(job: Job, watch: Watch) -> None:
@@ -151,23 +151,25 @@ def _undo(job: Job, watch: Watch) -> None:
     # Work that goes on may have come so far before.
     if not _is_undone(job.batch):
         undo_batch(keep, job.batch)
-    job.said = ["What it brought is gone, what it changed is as it was. Decisions and notes stay."]
-    job.save(update_fields=["said"])
+    job.messages = [
+        "What it brought is gone, what it changed is as it was. Decisions and notes stay."
+    ]
+    job.save(update_fields=["messages"])
     for run in analyse_all(only_stale=True, progress=watch.analysis):
-        job.said.append(run.sentence)
+        job.messages.append(run.sentence)
 
 
 def _pull(job: Job, watch: Watch) -> None:
     for batch in pull_feed(progress=watch):
-        job.said.append(batch.sentence)
+        job.messages.append(batch.sentence)
         job.notes += [note for note in batch.notes if note not in job.notes]
         for table, count in batch.counts.items():
             before = job.counts.get(table, {})
             job.counts[table] = {key: before.get(key, 0) + many for key, many in count.items()}
         job.batch = batch.pk or job.batch
-        job.save(update_fields=["counts", "notes", "said", "batch"])
+        job.save(update_fields=["counts", "notes", "messages", "batch"])
     for run in analyse_all(only_stale=True, progress=watch.analysis):
-        job.said.append(run.sentence)
+        job.messages.append(run.sentence)
 
 
 WORK = {Kind.CHECK: _import, Kind.IMPORT: _import, Kind.UNDO: _undo, Kind.PULL: _pull}
@@ -181,7 +183,7 @@ def problem_file(job: Job) -> Path:
 def _note_problems(job: Job, problems: Problems) -> None:
     job.problem_count = problems.count
     job.problems = [asdict(problem) for problem in problems.kept[:SHOWN]]
-    job.said = ["Nothing was changed."]
+    job.messages = ["Nothing was changed."]
     file = problem_file(job)
     if not file.parent.is_dir():
         return

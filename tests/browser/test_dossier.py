@@ -72,7 +72,7 @@ class Dossier(BrowserCase):
 
     def test_each_question_opens_with_its_verdict_and_is_reached_by_key(self) -> None:
         page = self.open("/dossier?niche=rf")
-        for key, question, said in (
+        for key, question, expected in (
             ("6", "Does it pay?", "Takings of 30,000 a year ask for"),
             ("5", "What do they complain of?", "of what is bought is sent back"),
             ("4", "What do buyers type?", "Buyers type 2 terms; “rhubarb forcer” is"),
@@ -85,7 +85,7 @@ class Dossier(BrowserCase):
             ("1", "Is the demand real?", "the usual"),
         ):
             section = self.section(question)
-            expect(section).to_contain_text(said)
+            expect(section).to_contain_text(expected)
             page.keyboard.press(key)
             expect(section).to_be_focused()
             expect(section.get_by_role("heading", name=question)).to_be_in_viewport()
@@ -338,12 +338,12 @@ class Dossier(BrowserCase):
         expect(holders).to_contain_text("term_clicks and listings would bring it")
         row = holders.get_by_role("row").filter(has_text="Reviews of the top ten")
         expect(row).to_contain_text("listings would bring it")
-        for address, said in (
+        for address, expected in (
             ("/dossier", "No niche is named"),
             ("/dossier?niche=gone", "“gone” is not in"),
         ):
             page.goto(f"{self.live_server_url}{address}")
-            expect(page.get_by_text(said)).to_be_visible()
+            expect(page.get_by_text(expected)).to_be_visible()
 
     def test_figures_are_those_of_the_command_line(self) -> None:
         with tempfile.TemporaryDirectory() as holder:
@@ -355,7 +355,7 @@ class Dossier(BrowserCase):
         record = next(one for one in records if one["niche_id"] == "rf")
         page = self.open("/dossier?niche=rf")
         sales, parts = record["sales"], record["competition_parts"]
-        for label, said in (
+        for label, expected in (
             ("Searches a year", f"{record['searches_52w']:,.0f}"),
             ("Purchase rate", format_share(record["purchase_rate"])),
             ("Drift a year", format_change(record["drift_rate_year"])),
@@ -368,4 +368,4 @@ class Dossier(BrowserCase):
             row = page.get_by_role("row").filter(
                 has=page.get_by_role("rowheader", name=re.compile(f"^{label}"))
             )
-            expect(row.get_by_role("button").first).to_have_text(said)
+            expect(row.get_by_role("button").first).to_have_text(expected)

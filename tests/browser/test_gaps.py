@@ -24,7 +24,7 @@ QUESTIONS = (
     "What do they complain of?", "Does it pay?",
 )  # fmt: skip
 # Screens on which tables tell in one niche; the others are those of any market.
-CLOSE_UP = ("/dossier", "/skim", "/coverage", "/brief")
+OF_ONE_NICHE = ("/dossier", "/skim", "/coverage", "/brief")
 ODD = {
     "interest alone",
     "terms alone",
@@ -65,12 +65,12 @@ class Gaps(BrowserCase):
         for question in QUESTIONS:
             heading = self.page.get_by_role("heading", name=question)
             expect(heading).to_be_visible()
-            said = heading.locator("xpath=..").inner_text().removeprefix(question).strip()
-            self.assertRegex(said, r"\w{3,}.*[.!]", question)
+            answer = heading.locator("xpath=..").inner_text().removeprefix(question).strip()
+            self.assertRegex(answer, r"\w{3,}.*[.!]", question)
 
     def test_each_table_may_be_lacking(self) -> None:
         for name in tables():
-            self.check(f"without {name}", lacking(whole_market(), (name, "")), *CLOSE_UP)
+            self.check(f"without {name}", lacking(whole_market(), (name, "")), *OF_ONE_NICHE)
 
     def test_markets_that_nobody_thought_of(self) -> None:
         for name, files in odd_markets():

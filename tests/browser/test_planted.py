@@ -44,11 +44,11 @@ def part_of_demo(niches: list[str]) -> dict[str, str]:
 class Planted(BrowserCase):
     def test_verdicts_of_the_hard_cases(self) -> None:
         load(part_of_demo([niche for niche, *_ in PLANTED]))
-        for niche, question, said in PLANTED:
+        for niche, question, expected in PLANTED:
             with self.subTest(niche=niche):
                 page = self.open(f"/dossier?niche={niche}")
                 section = page.get_by_role("region", name=question)
-                expect(section.locator(".verdict")).to_contain_text(said)
+                expect(section.locator(".verdict")).to_contain_text(expected)
         self.slug_collars()
         self.simnel_cake_rings()
         self.beeswax_wrap_kits()

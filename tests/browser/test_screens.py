@@ -110,8 +110,8 @@ class SideBySide(BrowserCase):
         cells = row.get_by_role("cell")
         for place, niche in enumerate(("rf", "mf", "net float")):
             expect(cells.nth(place)).to_contain_text(f"{figures[niche]:,.0f}")
-            said = expect(cells.nth(place))
-            (said.to_contain_text if niche == best else said.not_to_contain_text)("best")
+            answer = expect(cells.nth(place))
+            (answer.to_contain_text if niche == best else answer.not_to_contain_text)("best")
         expect(page.get_by_text("own mean = 100")).to_be_visible()
         page.keyboard.press("i")
         expect(page.get_by_text("searches a week", exact=True)).to_be_visible()

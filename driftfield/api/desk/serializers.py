@@ -261,7 +261,7 @@ class ProfitabilityRow(serializers.Serializer[Any]):
     target_units = serializers.FloatField()
     typical_units = serializers.FloatField(allow_null=True)
     typical_left = serializers.FloatField(allow_null=True)
-    says = serializers.ListField(child=serializers.CharField())
+    verdict = serializers.ListField(child=serializers.CharField())
     workings = MoneyWorking(many=True)
 
 

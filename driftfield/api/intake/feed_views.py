@@ -12,7 +12,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from driftfield.api.intake.serializers import JobRow
-from driftfield.api.intake.views import said_of
+from driftfield.api.intake.views import describe_job
 from driftfield.api.shared import ProblemDetail
 from driftfield.intake.actions import feed_client, next_at, schedule, set_schedule
 from driftfield.intake.actions.feed_schedule import HOURS
@@ -76,4 +76,4 @@ class PullFeed(APIView):
     )
     def post(self, request: Request) -> Response:
         feed_client()  # Where it cannot be asked, that is said at once.
-        return Response(said_of(start(Kind.PULL, FEED)), status=201)
+        return Response(describe_job(start(Kind.PULL, FEED)), status=201)

@@ -48,9 +48,9 @@ class MappingRow(serializers.Serializer[Any]):
     spread_unit = Text(max_length=20, allow_blank=True)
 
 
-def mapping_of(said: dict[str, Any]) -> Mapping:
+def mapping_of(value: dict[str, Any]) -> Mapping:
     """The mapping in checked data. Raises CoreError where it cannot be one."""
-    mapping = Mapping.from_dict(said)
+    mapping = Mapping.from_dict(value)
     mapping.check()
     return mapping
 

@@ -37,7 +37,7 @@ class JobRow(serializers.Serializer[Any]):
     rate = serializers.FloatField(allow_null=True, help_text="Units a second.")
     seconds_left = serializers.FloatField(allow_null=True)
     stop_asked = serializers.BooleanField()
-    said = serializers.ListField(child=serializers.CharField())
+    messages = serializers.ListField(child=serializers.CharField())
     counts = serializers.SerializerMethodField()
     notes = serializers.ListField(child=serializers.CharField())
     problems = ProblemRow(many=True)
@@ -105,7 +105,9 @@ class BatchRow(serializers.Serializer[Any]):
 
     @extend_schema_field(FileMapping(many=True))
     def get_mappings(self, batch: Any) -> list[dict[str, Any]]:
-        return [{"file": name, "mapping": said} for name, said in sorted(batch.mappings.items())]
+        return [
+            {"file": name, "mapping": mapping} for name, mapping in sorted(batch.mappings.items())
+        ]
 
 
 class RevisionRow(serializers.Serializer[Any]):

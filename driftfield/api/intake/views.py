@@ -54,7 +54,7 @@ def _batch(pk: int) -> Batch:
     return batch
 
 
-def said_of(job: Job) -> dict[str, Any]:
+def describe_job(job: Job) -> dict[str, Any]:
     """A job as it is answered."""
     folder = Path(job.folder)
     job.incoming = folder.name if job.folder and folder.is_dir() else ""  # type: ignore[attr-defined]
@@ -96,8 +96,8 @@ class UploadedFile(APIView):
         responses={201: s.FileRow, 409: ProblemDetail, 415: ProblemDetail},
     )
     def put(self, request: Request, folder: str, name: str) -> Response:
-        said = request.META.get("CONTENT_LENGTH") or ""
-        size = int(said) if said.isdecimal() else None
+        length = request.META.get("CONTENT_LENGTH") or ""
+        size = int(length) if length.isdecimal() else None
         bare = incoming.check_file(name, size)
         # An empty body is no stream.
         pieces = cast(Iterator[bytes], request.data) if size != 0 else iter(())
@@ -111,7 +111,7 @@ class Jobs(APIView):
 
     @extend_schema(operation_id="jobs", responses={200: s.JobRow(many=True)})
     def get(self, request: Request) -> Response:
-        return Response([said_of(job) for job in Job.objects.all()[:LATEST]])
+        return Response([describe_job(job) for job in Job.objects.all()[:LATEST]])
 
     @extend_schema(
         operation_id="start_job",
@@ -126,7 +126,7 @@ class Jobs(APIView):
         mappings = {one["layout"]: _agreed(one) for one in wanted["mappings"]}
         kind, name, market = Kind(wanted["kind"]), wanted["name"], wanted["market"]
         job = start(kind, name, folder, mappings=mappings, market=market)
-        return Response(said_of(job), status=201)
+        return Response(describe_job(job), status=201)
 
 
 class JobView(APIView):
@@ -134,7 +134,7 @@ class JobView(APIView):
 
     @extend_schema(operation_id="job", responses={200: s.JobRow, 404: ProblemDetail})
     def get(self, request: Request, pk: int) -> Response:
-        return Response(said_of(_job(pk)))
+        return Response(describe_job(_job(pk)))
 
 
 class StopJob(APIView):
@@ -144,7 +144,7 @@ class StopJob(APIView):
         operation_id="stop_job", request=None, responses={200: s.JobRow, 404: ProblemDetail}
     )
     def post(self, request: Request, pk: int) -> Response:
-        return Response(said_of(stop(_job(pk))))
+        return Response(describe_job(stop(_job(pk))))
 
 
 class ResumeJob(APIView):
@@ -156,7 +156,7 @@ class ResumeJob(APIView):
         responses={201: s.JobRow, 404: ProblemDetail, 409: ProblemDetail},
     )
     def post(self, request: Request, pk: int) -> Response:
-        return Response(said_of(resume(_job(pk))), status=201)
+        return Response(describe_job(resume(_job(pk))), status=201)
 
 
 class ImportChecked(APIView):
@@ -168,7 +168,7 @@ class ImportChecked(APIView):
         responses={201: s.JobRow, 404: ProblemDetail, 409: ProblemDetail},
     )
     def post(self, request: Request, pk: int) -> Response:
-        return Response(said_of(resume(_job(pk), Kind.IMPORT)), status=201)
+        return Response(describe_job(resume(_job(pk), Kind.IMPORT)), status=201)
 
 
 class ProblemsOfJob(APIView):
@@ -211,7 +211,7 @@ class UndoBatch(APIView):
         responses={201: s.JobRow, 404: ProblemDetail, 409: ProblemDetail},
     )
     def post(self, request: Request, pk: int) -> Response:
-        return Response(said_of(start(Kind.UNDO, _batch(pk).source, batch=pk)), status=201)
+        return Response(describe_job(start(Kind.UNDO, _batch(pk).source, batch=pk)), status=201)
 
 
 class BatchCoverage(APIView):

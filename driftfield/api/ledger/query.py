@@ -138,12 +138,12 @@ class Slice:
     conditions: list[dict[str, object]]
 
 
-def said(clause: Clause) -> dict[str, object]:
+def clause_row(clause: Clause) -> dict[str, object]:
     """A clause in words, and what it compares, if it does."""
     compared = clause if isinstance(clause, Range) else None
     return {
         "text": clause.text,
-        "says": clause.says,
+        "sentence": clause.sentence,
         "figure": compared and compared.figure,
         "low": compared and compared.low,
         "high": compared and compared.high,
@@ -254,7 +254,7 @@ def read_ledger(wanted: dict[str, Any], market: Market) -> Slice:
         total=field.count,
         offset=offset,
         conditions=[
-            {**said(c.clause), "text": c.text, "on": c.on, "removes": removed}
+            {**clause_row(c.clause), "text": c.text, "on": c.on, "removes": removed}
             for c, removed in zip(asked.conditions, sifted.removes, strict=True)
         ],
     )

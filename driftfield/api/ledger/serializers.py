@@ -39,7 +39,7 @@ class ConditionRow(serializers.Serializer[Any]):
     high: what it compares, if it does."""
 
     text = serializers.CharField()
-    says = serializers.CharField()
+    sentence = serializers.CharField()
     figure = serializers.CharField(allow_null=True)
     low = serializers.FloatField(allow_null=True)
     high = serializers.FloatField(allow_null=True)
@@ -87,7 +87,7 @@ class ConditionRead(serializers.Serializer[Any]):
     """A condition as it is kept and as it is read. figure: the one it compares, if it does."""
 
     text = serializers.CharField()
-    says = serializers.CharField()
+    sentence = serializers.CharField()
     figure = serializers.CharField(allow_null=True)
     low = serializers.FloatField(allow_null=True)
     high = serializers.FloatField(allow_null=True)

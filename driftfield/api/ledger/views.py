@@ -24,10 +24,10 @@ from driftfield.api.ledger.query import (
     LedgerQuery,
     PageQuery,
     RowsQuery,
+    clause_row,
     figure_of_kind,
     read_asked,
     read_ledger,
-    said,
     sieve_of,
 )
 from driftfield.api.parameters import grammar
@@ -132,7 +132,7 @@ class ConditionView(APIView):
             clause = parse_clause(wanted["text"])
         except CoreError as error:
             raise Problem(400, "The condition is not right", str(error)) from None
-        return Response(said(clause))
+        return Response(clause_row(clause))
 
 
 grammar("FigureKey", {"pattern": f"^{any_of(SORTS)}$"})

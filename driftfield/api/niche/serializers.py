@@ -65,7 +65,7 @@ class RaisedSignal(serializers.Serializer[Any]):
     name = serializers.CharField()
     tone = serializers.ChoiceField(choices=[t.value for t in Tone])
     severity = serializers.FloatField()
-    says = serializers.CharField(help_text="The evidence, with this niche's numbers.")
+    evidence = serializers.CharField(help_text="The evidence, with this niche's numbers.")
     jointly = serializers.ListField(
         child=serializers.CharField(), help_text="What it means together with others."
     )

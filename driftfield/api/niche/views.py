@@ -322,7 +322,7 @@ class Costs(APIView):
                 }
             )
         lowest = made.lowest_price
-        said = does_it_pay(
+        verdict = does_it_pay(
             made.costs,
             made.result,
             None if lowest is None or made.lowest is None else (lowest, made.lowest),
@@ -330,5 +330,5 @@ class Costs(APIView):
             made.typical_units,
         )
         workings = money_workings(made.costs, made.result, made.classes)
-        answer = {**asdict(made), "says": said, "workings": workings}
+        answer = {**asdict(made), "verdict": verdict, "workings": workings}
         return Response(costs.Profitability({"paying": answer, "missing": ""}).data)

@@ -47,11 +47,11 @@ class FigureRow(serializers.Serializer[Any]):
     needs = serializers.CharField()
     choices = serializers.ListField(child=serializers.CharField())
     kinds = serializers.ListField(child=KindField(), help_text="What it holds for.")
-    typed = serializers.SerializerMethodField(
+    condition_name = serializers.SerializerMethodField(
         help_text="How to type it in a condition; null where none can be put on it."
     )
 
-    def get_typed(self, figure: Figure) -> str | None:
+    def get_condition_name(self, figure: Figure) -> str | None:
         return short_name(figure) if asked(figure) else None
 
 

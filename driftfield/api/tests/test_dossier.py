@@ -8,7 +8,7 @@ from driftfield.exchange.tests.packages import START, supplied_market, table
 from driftfield.market.models import Feedback, Listing
 from driftfield.readings.demand_detail import feasts_ahead
 
-from .test_api import Loaded
+from .loaded import Loaded
 
 
 def spoken_market() -> dict[str, str]:
@@ -128,7 +128,7 @@ class Supply(Dossier):
         self.assertAlmostEqual(first["click_share_52w_ago"], 0.4, places=4)
         self.assertEqual((first["units_52w"], first["offers"], len(first["trend"])), (480, 2, 23))
         self.assertAlmostEqual(first["revenue_52w"], 40 * 20 * 0.99 * 12, delta=1)
-        self.assertTrue(any("three most clicked take 75%" in said for said in found["verdict"]))
+        self.assertTrue(any("three most clicked take 75%" in answer for answer in found["verdict"]))
 
     def test_launches_and_their_fate(self) -> None:
         found = self.ask("holders")
@@ -161,8 +161,8 @@ class Supply(Dossier):
             (curves["units"]["first"], set(curves["units"]["values"])), ("2025-06-01", {2.0})
         )
         self.assertEqual(found["held"], [{"seller": "Lane 5", "first": "2025-06-01", "periods": 6}])
-        said = self.get("niche/listings/history/?niche=rf&listing=nope", 404)
-        self.assertIn("No listing has the id “nope”", said["detail"])
+        answer = self.get("niche/listings/history/?niche=rf&listing=nope", 404)
+        self.assertIn("No listing has the id “nope”", answer["detail"])
 
 
 class Words(Dossier):
@@ -191,8 +191,8 @@ class Words(Dossier):
         whole = self.client.get("/api/niche/terms/file/?niche=rf")
         self.assertEqual(len(whole.content.splitlines()), 1 + 3)
         self.assertIn("terms-rhubarb-forcers.csv", whole["Content-Disposition"])
-        said = self.get("niche/terms/file/?niche=rf&term=nope", 404)
-        self.assertIn("no term “nope”", said["detail"])
+        answer = self.get("niche/terms/file/?niche=rf&term=nope", 404)
+        self.assertIn("no term “nope”", answer["detail"])
 
     def test_where_the_clicks_of_a_term_go(self) -> None:
         found = self.ask("terms/destinations", term="terracotta+forcer")
@@ -225,8 +225,8 @@ class Complaints(Dossier):
         )
         specials = {theme: row["special"] for theme, row in rows.items()}
         self.assertEqual(specials, {"lid cracks": "more", "arrived bent": "fewer"})
-        said = " ".join(found["verdict"])
-        self.assertIn("Of 109 reasons of returns 73% are “lid cracks”", said)
+        answer = " ".join(found["verdict"])
+        self.assertIn("Of 109 reasons of returns 73% are “lid cracks”", answer)
 
     def test_listings_by_what_is_said_of_them(self) -> None:
         first, second = self.ask("feedback")["listings"]
@@ -257,9 +257,9 @@ class LittleKnown(Dossier):
             (holders["listings"], holders["launches"], holders["spreads"]), ([], [], {})
         )
         self.assertIn("term_clicks and listings would bring it", holders["verdict"][0])
-        said = self.ask("feedback", "net+float")
-        self.assertEqual((said["themes"], said["listings"], said["quarters"]), ([], [], []))
-        self.assertIn("feedback would bring it", said["verdict"][0])
+        answer = self.ask("feedback", "net+float")
+        self.assertEqual((answer["themes"], answer["listings"], answer["quarters"]), ([], [], []))
+        self.assertIn("feedback would bring it", answer["verdict"][0])
         self.assertEqual(self.ask("terms/destinations", "net+float", term="net+float"), [])
 
     @override_settings(DEBUG=False)

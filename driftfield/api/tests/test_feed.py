@@ -44,7 +44,7 @@ class Feed(WithFiles):
             self.assertEqual(self.ask("intake/feed/")["markets"], [])
             pulled = self.done(self.ask("intake/feed/pull/", 201))
             self.assertEqual((pulled["kind"], pulled["state"]), ("pull", "done"), pulled)
-            self.assertIn("3 niches analysed", pulled["said"][-1])
+            self.assertIn("3 niches analysed", pulled["messages"][-1])
             clock(address, forward=30)
             again = self.done(self.ask("intake/feed/pull/", 201))
             self.assertIn(
@@ -69,7 +69,7 @@ class Feed(WithFiles):
         with override_settings(FEED_URL=nobody, FEED_PATIENCE=0.2, FEED_FIRST_WAIT=0.01):
             job = self.done(self.ask("intake/feed/pull/", 201))
             self.assertEqual(job["state"], "refused")
-            self.assertIn("no connection", job["said"][0])
+            self.assertIn("no connection", job["messages"][0])
         with override_settings(FEED_URL="http://192.0.2.7"):
             self.assertIn("is not this machine", self.ask("intake/feed/pull/", 409)["detail"])
         with override_settings(FEED_URL=""):
@@ -124,8 +124,8 @@ class Feed(WithFiles):
             ):
                 url = address + path.format(market_id="north")
                 answer = requests.get(url, params=query, headers=headers, timeout=60)
-                said = contract["paths"][path]["get"]["responses"][str(answer.status_code)]
-                (media,) = said["content"].values()
+                text = contract["paths"][path]["get"]["responses"][str(answer.status_code)]
+                (media,) = text["content"].values()
                 schema = {**media["schema"], "components": contract["components"]}
                 jsonschema.validate(answer.json(), schema)
             refused = requests.get(f"{address}/v1/markets", timeout=60)

@@ -41,14 +41,14 @@ class Intake(WithFiles):
 
         came = self.done(self.ask(f"intake/jobs/{checked['id']}/import/", 201))
         self.assertEqual(came["counts"], checked["counts"])
-        self.assertIn("3 niches analysed", came["said"][1])
+        self.assertIn("3 niches analysed", came["messages"][1])
         self.assertFalse(came["incoming"])
         (batch,) = self.ask("intake/batches/")
         self.assertEqual((batch["name"], batch["latest"]), ("North, May", True))
         self.assertEqual(self.client.get("/api/ledger/").json()["total"], 3)
 
         undone = self.done(self.ask(f"intake/batches/{batch['id']}/undo/", 201))
-        self.assertIn("Decisions and notes stay.", undone["said"][0])
+        self.assertIn("Decisions and notes stay.", undone["messages"][0])
         self.assertFalse(Niche.objects.exists() or Run.objects.exists())
         (batch,) = self.ask("intake/batches/")
         self.assertFalse(batch["latest"])
@@ -78,7 +78,7 @@ class Intake(WithFiles):
         with patch("driftfield.work.tasks.import_folder", then_stop):
             stopped = self.done(job)
         self.assertEqual(stopped["state"], "stopped")
-        self.assertIn("imported before that, whole", stopped["said"][0])
+        self.assertIn("imported before that, whole", stopped["messages"][0])
         self.assertEqual(Batch.objects.count(), 1)
 
     def test_a_file_of_which_less_came_is_not_kept(self) -> None:
@@ -135,9 +135,9 @@ class Intake(WithFiles):
         ):
             failed = self.done(job)
         self.assertEqual(failed["state"], "failed")
-        self.assertRegex(failed["said"][0], r"the page Faults has it under [0-9a-f]{12}\.")
+        self.assertRegex(failed["messages"][0], r"the page Faults has it under [0-9a-f]{12}\.")
         self.assertIn("KeyError", noted.output[0])
-        self.assertNotIn("luck", " ".join(failed["said"]))
+        self.assertNotIn("luck", " ".join(failed["messages"]))
 
     def test_a_job_whose_worker_was_killed_makes_way(self) -> None:
         """Nobody holds the worker's turn, so what is said to run was cut off."""
@@ -163,7 +163,7 @@ class Intake(WithFiles):
         bad = small_market()
         bad["term_weeks"] += "moon filter,2024-01-03,many,,\n" * 150
         job = self.done(self.job("import", self.hand_over(**bad)))
-        self.assertEqual((job["state"], job["said"]), ("refused", ["Nothing was changed."]))
+        self.assertEqual((job["state"], job["messages"]), ("refused", ["Nothing was changed."]))
         self.assertEqual(len(job["problems"]), 100)
         self.assertGreater(job["problem_count"], 250)
         first = job["problems"][0]
@@ -187,7 +187,9 @@ class Intake(WithFiles):
 
         with patch.object(CurvesImport, "_term_clicks", stop_in_the_middle):
             stopped = self.done(running)
-        self.assertEqual((stopped["state"], stopped["said"]), ("stopped", ["Nothing was changed."]))
+        self.assertEqual(
+            (stopped["state"], stopped["messages"]), ("stopped", ["Nothing was changed."])
+        )
         self.assertFalse(Market.objects.exists())
         finished = self.done(self.ask(f"intake/jobs/{stopped['id']}/resume/", 201))
         self.assertEqual(finished["state"], "done")
@@ -207,7 +209,7 @@ class Intake(WithFiles):
         ):
             stopped = self.done(undo)
         self.assertEqual(stopped["state"], "stopped")
-        self.assertIn("taken back before that, whole", stopped["said"][0])
+        self.assertIn("taken back before that, whole", stopped["messages"][0])
         went_on = self.done(self.ask(f"intake/jobs/{stopped['id']}/resume/", 201))
         self.assertEqual(went_on["state"], "done", went_on)
         left = {one["id"]: one["undone_at"] for one in self.ask("intake/batches/")}
@@ -224,7 +226,7 @@ class Intake(WithFiles):
         with patch.object(CurvesImport, "_offers", side_effect=KeyError("x")):
             failed = self.done(job)
         self.assertEqual(failed["state"], "failed")
-        self.assertIn("Nothing was changed.", failed["said"])
+        self.assertIn("Nothing was changed.", failed["messages"])
         self.assertFalse(Market.objects.exists())
 
     def test_work_that_was_cut_off_is_said_to_be_and_can_go_on(self) -> None:
@@ -233,7 +235,7 @@ class Intake(WithFiles):
         recover()
         found = self.ask(f"intake/jobs/{job['id']}/")
         self.assertEqual(found["state"], "cut off")
-        self.assertIn("“Reading listings.csv”", found["said"][0])
+        self.assertIn("“Reading listings.csv”", found["messages"][0])
         self.assertTrue(found["incoming"])
         self.assertEqual(
             self.done(self.ask(f"intake/jobs/{job['id']}/resume/", 201))["state"], "done"

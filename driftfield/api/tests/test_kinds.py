@@ -5,7 +5,7 @@ import json
 from driftfield.desk.models import Decision
 from driftfield.exchange.tests.packages import supplied_market
 
-from .test_api import Loaded
+from .loaded import Loaded
 
 
 class Terms(Loaded):
@@ -34,7 +34,7 @@ class Terms(Loaded):
         self.assertEqual(self.get("ledger/distribution/?of=terms&figure=words")["known"], 4)
 
     def test_a_figure_of_another_kind_is_named_and_refused(self) -> None:
-        for query, said in (
+        for query, expected in (
             (
                 "ledger/?of=terms&sort=branded_share",
                 "Terms have no figure “Searches with brand words”",
@@ -43,7 +43,7 @@ class Terms(Loaded):
             ("ledger/?of=terms&figures=branded_share", "Terms have no figure"),
             ("ledger/distribution/?figure=words", "Niches have no figure “Words”"),
         ):
-            self.assertIn(said, self.get(query, 409)["detail"], query)
+            self.assertIn(expected, self.get(query, 409)["detail"], query)
         self.assertIn("niches, terms", self.get("ledger/?of=brands", 400)["detail"])
 
     def test_decisions_notes_and_shortlists_keep_kinds_apart(self) -> None:

@@ -48,9 +48,9 @@ class HowFilesAreRead(WithFiles):
 
         agreed = {"layout": offered["key"], "names": offered["names"], "mapping": mapping}
         checked = self.done(self.wanted(folder, agreed))
-        self.assertEqual(checked["state"], "done", checked["said"])
+        self.assertEqual(checked["state"], "done", checked["messages"])
         came = self.done(self.ask(f"intake/jobs/{checked['id']}/import/", 201))
-        self.assertEqual(came["state"], "done", came["said"])
+        self.assertEqual(came["state"], "done", came["messages"])
         (batch,) = self.ask("intake/batches/")
         self.assertEqual(batch["mappings"], [{"file": "weeks.csv", "mapping": mapping}])
 
@@ -67,12 +67,12 @@ class HowFilesAreRead(WithFiles):
         folder = self.hand_over(weeks=self.WEEKS)
         (offered,) = self.ask(f"intake/uploads/{folder}/")["layouts"]
         bad = offered["mapping"] | {"table": "rumours"}
-        said = self.wanted(
+        answer = self.wanted(
             folder,
             {"layout": offered["key"], "names": offered["names"], "mapping": bad},
             status=409,
         )
-        self.assertIn("There is no table “rumours”", said["detail"])
+        self.assertIn("There is no table “rumours”", answer["detail"])
         self.assertEqual(Job.objects.count(), 0)
         self.assertEqual(LayoutMapping.objects.count(), 0)
         gone = self.client.get("/api/intake/uploads/" + "0" * 32 + "/")

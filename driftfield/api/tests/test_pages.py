@@ -9,7 +9,7 @@ from pathlib import Path
 from django.conf import settings
 from django.test import override_settings
 
-from .test_api import Loaded
+from .loaded import Loaded
 
 VIEWS = settings.BASE_DIR / "web/src/app/views.json"
 

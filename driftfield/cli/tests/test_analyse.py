@@ -72,11 +72,11 @@ class Analyse(TestCase):
 
     def test_terms_are_written_as_niches_are(self) -> None:
         folder = write(self.folder / "in", **supplied_market())
-        out, said = self.run_it(
+        out, answer = self.run_it(
             folder, "--of", "terms", "--verdict", "--out", self.folder / "t.jsonl",
             "--terms", self.folder / "terms.csv",
         )  # fmt: skip
-        self.assertIn("4 terms written", said)
+        self.assertIn("4 terms written", answer)
         records = [json.loads(line) for line in (self.folder / "t.jsonl").read_text().splitlines()]
         for record in records:
             jsonschema.validate(record, record_schema(TERM))
@@ -109,16 +109,16 @@ class Analyse(TestCase):
         whole = ranks()
         self.assertEqual(ranks("--top", "4 of 5 reviews < 100"), {"rf": whole["rf"]})
         self.assertEqual(ranks("--category", "Growing"), {"rf": 1})
-        _, said = self.run_it(folder, "--category", "Sowing", code=1)
-        self.assertIn("There is no category “Sowing”. Known, among others: Bed covers", said)
+        _, answer = self.run_it(folder, "--category", "Sowing", code=1)
+        self.assertIn("There is no category “Sowing”. Known, among others: Bed covers", answer)
         demand_only = ["--weight", "searches=1", "--weight", "balance=0.99"]
         for part in ("purchases", "drift", "revenue"):
             demand_only += ["--weight", f"{part}=0"]
         self.assertEqual(ranks(*demand_only)["rf"], 1)
-        _, said = self.run_it(folder, "--weight", "reviews", code=1)
-        self.assertIn("write part=number", said)
-        _, said = self.run_it(folder, "--top", "4 of 5", code=1)
-        self.assertIn("4 of 10 reviews < 120", said)
+        _, answer = self.run_it(folder, "--weight", "reviews", code=1)
+        self.assertIn("write part=number", answer)
+        _, answer = self.run_it(folder, "--top", "4 of 5", code=1)
+        self.assertIn("4 of 10 reviews < 120", answer)
 
     def test_settings_change_the_reading(self) -> None:
         folder = write(self.folder / "in", **small_market())
@@ -137,12 +137,12 @@ class Analyse(TestCase):
         _, err = self.run_it(self.folder / "nowhere", code=1)
         self.assertIn("no such folder", err)
         good = write(self.folder / "in", **small_market())
-        for arguments, said in (
+        for arguments, expected in (
             (["--set", "speed=9"], "There is no setting “speed”"),
             (["--as-of", "2020-01-01"], "the figures start on"),
         ):
             _, err = self.run_it(good, *arguments, code=1)
-            self.assertIn(said, err)
+            self.assertIn(expected, err)
             self.assertNotIn("Traceback", err)
 
 

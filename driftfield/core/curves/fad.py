@@ -7,7 +7,8 @@ import numpy as np
 from driftfield.core.base import Bools, Floats, Period, Settings
 
 from .level import block_sums
-from .profile import SeasonProfile, recurrence
+from .profile import SeasonProfile
+from .recurrence import recurrence
 
 # Poisson deviations of an even year's count that a fad's best year must stand out by; six of them leave
 # room for the search for the best one.

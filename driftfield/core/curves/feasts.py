@@ -15,7 +15,8 @@ import numpy as np
 
 from driftfield.core.base import Bools, Floats, Ints, Timeline
 
-from .profile import Axis, correlations
+from .profile import Axis
+from .recurrence import correlations
 
 WEEKS = 52
 BEFORE = 26  # Slot of the feast's own week on its axis; slot 0 is half a year before it.

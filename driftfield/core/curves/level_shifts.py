@@ -91,8 +91,8 @@ def _candidate(levels: Floats, have: Bools, barred: Bools) -> tuple[Floats, Ints
         share = score[rows, best] / (dyy - dxy[:, 0] * slope)
     usable = np.isfinite(score[rows, best]) & np.isfinite(size)
     # Between two blocks that say something the place is open: the new level starts with the second.
-    said = np.where(have, np.arange(columns), columns - 1)
-    best = np.minimum.accumulate(said[:, ::-1], axis=1)[:, ::-1][rows, best]
+    filled = np.where(have, np.arange(columns), columns - 1)
+    best = np.minimum.accumulate(filled[:, ::-1], axis=1)[:, ::-1][rows, best]
     return np.where(usable, size, 0), np.where(usable, best, -1), share
 
 

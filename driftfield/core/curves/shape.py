@@ -12,7 +12,8 @@ from scipy.special import chdtrc, ndtr
 from driftfield.core.base import Bools, Floats, Ints, Period, Settings
 
 from .fad import fads
-from .profile import SeasonProfile, best_share, correlations, recurrence
+from .profile import SeasonProfile, best_share
+from .recurrence import correlations, recurrence
 
 
 class Shape(StrEnum):

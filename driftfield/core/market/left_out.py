@@ -25,9 +25,9 @@ def left_out(work: Workings) -> np.ndarray:
     )
     odd = np.any([number > 0 for number, _, _ in reasons], axis=0)
     for row in np.flatnonzero(odd):
-        said = [
+        parts = [
             _many(int(number[row]), noun) + why for number, noun, why in reasons if number[row] > 0
         ]
-        text = "; ".join(said)
+        text = "; ".join(parts)
         out[row] = f"{text[0].upper()}{text[1:]}."
     return out

@@ -31,26 +31,28 @@ def does_it_pay(
     text += f": a margin of {_share(result.margin)}"
     if result.roi is not None:
         text += f" and {_share(result.roi)} on the landed cost"
-    said = [f"{text}."]
+    sentences = [f"{text}."]
     if result.break_even is None:
-        said.append("No price would cover these costs: fees and advertising take all of it.")
+        sentences.append("No price would cover these costs: fees and advertising take all of it.")
     else:
-        said.append(f"Below {_money(result.break_even)} it loses money.")
+        sentences.append(f"Below {_money(result.break_even)} it loses money.")
     if result.most is None:
-        said.append(f"A margin of {format_share(costs.wanted)} cannot be reached at this price.")
+        sentences.append(
+            f"A margin of {format_share(costs.wanted)} cannot be reached at this price."
+        )
     else:
-        said.append(
+        sentences.append(
             f"For a margin of {format_share(costs.wanted)} it may cost {_money(result.most)} landed; "
             f"it is reckoned at {_money(result.landed)}."
         )
     if lowest is not None:
         price, there = lowest
-        said.append(
+        sentences.append(
             f"At the year's lowest price, {_money(price)}, the margin is {_share(there.margin)}."
         )
     income, units = target
     ask = f"Takings of {format_number(income)} a year ask for {format_number(round(units))} units"
     if typical is not None:
         ask += f"; the typical listing sells {format_number(round(typical))}"
-    said.append(f"{ask}.")
-    return said
+    sentences.append(f"{ask}.")
+    return sentences

@@ -14,14 +14,14 @@ from driftfield.core.market import CLEARLY
 
 def who_holds(figures: Mapping[str, Any], settings: Settings = DEFAULTS) -> list[str]:
     """Who takes the clicks, what a newcomer stands beside, and how newcomers fared."""
-    said = [
+    sentences = [
         _clicks(figures, settings),
         _brand(figures, settings),
         _barrier(figures, settings),
         _launches(figures),
         _prices(figures),
     ]
-    found = [sentence for sentence in said if sentence]
+    found = [sentence for sentence in sentences if sentence]
     return found or ["Nothing is known of its listings: term_clicks and listings would bring it."]
 
 
@@ -64,12 +64,12 @@ def _barrier(figures: Mapping[str, Any], settings: Settings) -> str:
     if reviews is None:
         return ""
     if reviews < settings.reviews_hardly:
-        said = "hardly a barrier"
+        barrier = "hardly a barrier"
     elif reviews < settings.review_limit:
-        said = "within reach"
+        barrier = "within reach"
     else:
-        said = "a head start to make up"
-    return f"A newcomer stands beside {format_number(reviews)} reviews in the middle of the top ten: {said}."
+        barrier = "a head start to make up"
+    return f"A newcomer stands beside {format_number(reviews)} reviews in the middle of the top ten: {barrier}."
 
 
 def _launches(figures: Mapping[str, Any]) -> str:
@@ -103,7 +103,7 @@ def what_they_complain_of(
 
     ``themes`` are rows with kind, tone, theme, mentions, share, low, high, usual and special.
     """
-    said = []
+    sentences = []
     for head, kind in (("complaints", "review"), ("reasons of returns", "return")):
         rows = [one for one in themes if (one["kind"], one["tone"]) == (kind, "complaint")]
         total = sum(one["mentions"] for one in rows)
@@ -116,16 +116,18 @@ def what_they_complain_of(
         )
         if first["usual"] is not None:
             text += f"; in the category {format_share(first['usual'])}"
-        said.append(f"{text}).")
+        sentences.append(f"{text}).")
         special = [one for one in rows if one["special"] == "more" and one is not first]
         if special:
             named = ", ".join(f"“{one['theme']}”" for one in special)
-            said.append(f"Named more often here than in the category: {named}.")
+            sentences.append(f"Named more often here than in the category: {named}.")
     rate, ratio = figures["barriers.return_rate"], figures["barriers.return_ratio"]
     if rate is not None:
         beside = "" if ratio is None else f", {format_number(ratio)} times the category's"
-        said.append(f"{format_share(rate)} of what is bought is sent back{beside}.")
-    return said or ["Nothing is known of what buyers say or send back: feedback would bring it."]
+        sentences.append(f"{format_share(rate)} of what is bought is sent back{beside}.")
+    return sentences or [
+        "Nothing is known of what buyers say or send back: feedback would bring it."
+    ]
 
 
 def what_buyers_type(figures: Mapping[str, Any], terms: Sequence[Mapping[str, Any]]) -> list[str]:
@@ -139,25 +141,25 @@ def what_buyers_type(figures: Mapping[str, Any], terms: Sequence[Mapping[str, An
     first = terms[0]
     share = (first["searches_52w"] or 0) / total
     if len(terms) == 1:
-        said = [f"Buyers type one term, “{first['term']}”."]
+        sentences = [f"Buyers type one term, “{first['term']}”."]
     else:
-        said = [
+        sentences = [
             f"Buyers type {len(terms)} terms; “{first['term']}” is {format_share(share)} of the searches."
         ]
     if figures["branded_share"]:
-        said.append(f"Brand words are in {format_share(figures['branded_share'])} of them.")
+        sentences.append(f"Brand words are in {format_share(figures['branded_share'])} of them.")
     if (room := figures["competition_parts.open_terms"]) is not None:
-        said.append(
+        sentences.append(
             f"{format_share(room)} of the searches go to terms that no three listings close."
         )
     best = _willing(terms, figures["purchase_rate"])
     if best is not None:
-        said.append(
+        sentences.append(
             f"Of the terms that matter, “{best['term']}” is bought after most: "
             f"{format_share(best['purchase_rate'])} of searches, "
             f"{format_share(figures['purchase_rate'])} over all."
         )
-    return said
+    return sentences
 
 
 def _willing(terms: Sequence[Mapping[str, Any]], usual: float | None) -> Mapping[str, Any] | None:

@@ -66,22 +66,22 @@ def shape_sentence(figures: Mapping[str, Any]) -> str:
 
 def doubt_sentence(figures: Mapping[str, Any]) -> str | None:
     """What should be known before the season is believed."""
-    said = []
+    sentences = []
     if figures["season_changed"]:
-        said.append("Its season has moved: the last two years are unlike the ones before.")
+        sentences.append("Its season has moved: the last two years are unlike the ones before.")
     if figures["borrowed"]:
-        said.append(
+        sentences.append(
             f"Its own searches are few, so {_percent(figures['borrowed'])} of its season is borrowed from "
             "its category."
         )
     if figures["basis"] == "relative":
-        said.append(
+        sentences.append(
             "Read from a relative curve: its level cannot be summed, ranked or turned into counts."
         )
     agreement = figures["interest_agreement"]
     if agreement is not None and agreement < 0.5:
-        said.append(f"Counts and relative curve disagree (rank correlation {agreement:.2f}).")
-    return " ".join(said) or None
+        sentences.append(f"Counts and relative curve disagree (rank correlation {agreement:.2f}).")
+    return " ".join(sentences) or None
 
 
 def _usual(figures: Mapping[str, Any], season: float) -> str:
@@ -150,12 +150,12 @@ def drift_sentence(figures: Mapping[str, Any]) -> str | None:
     text = f"A year it drifts {format_change(rate)} ({format_change(low)} to {format_change(high)})"
     shifts = figures["level_shifts"]
     if shifts:
-        said = [
+        dated = [
             f"{format_change(shift['size'])} in {date.fromisoformat(shift['from']):%B %Y}"
             for shift in shifts
         ]
-        noun = "a level shift" if len(said) == 1 else "level shifts"
-        text += f", apart from {noun} of {' and '.join(said)}"
+        noun = "a level shift" if len(dated) == 1 else "level shifts"
+        text += f", apart from {noun} of {' and '.join(dated)}"
     return text + "."
 
 
@@ -182,8 +182,8 @@ def call_sentence(call: Call | None, family: str) -> str | None:
 def verdict(figures: Mapping[str, Any], lead_days: int) -> list[str]:
     """The sentences of a niche's verdict: its calendar, its change, its drift, its next date."""
     call = call_sentence(season_call(figures, lead_days), figures["shape_family"])
-    said = [
+    sentences = [
         shape_sentence(figures), growth_sentence(figures), drift_sentence(figures),
         year_sentence(figures), doubt_sentence(figures), call,
     ]  # fmt: skip
-    return [sentence for sentence in said if sentence]
+    return [sentence for sentence in sentences if sentence]

@@ -83,7 +83,7 @@ class Range:
         return f"{short_name(FIGURES_BY_KEY[self.figure])} {low}..{high}"
 
     @property
-    def says(self) -> str:
+    def sentence(self) -> str:
         figure = FIGURES_BY_KEY[self.figure]
         name = figure.label[0].lower() + figure.label[1:]
         if self.low is None or self.high is None:
@@ -121,7 +121,7 @@ class OneOf:
         return f"{short_name(FIGURES_BY_KEY[self.figure])} = {' or '.join(self.words)}"
 
     @property
-    def says(self) -> str:
+    def sentence(self) -> str:
         figure = FIGURES_BY_KEY[self.figure]
         if figure.type is FigureType.FLAG:
             yes = "yes" in self.words
@@ -147,7 +147,7 @@ class Peak:
         return f"peak in {' or '.join(MONTHS[m - 1] for m in self.months)}"
 
     @property
-    def says(self) -> str:
+    def sentence(self) -> str:
         return f"the peak is in {listed([MONTHS[m - 1] for m in self.months])}"
 
     def passes(self, columns: Columns) -> Bools:
@@ -170,7 +170,7 @@ class SignalIs:
         return f"{'' if self.raised else 'no '}signal {self.signal}"
 
     @property
-    def says(self) -> str:
+    def sentence(self) -> str:
         return (
             f"“{SIGNALS_BY_KEY[self.signal].name}” is {'raised' if self.raised else 'not raised'}"
         )
@@ -192,7 +192,7 @@ class Terms:
         return f"terms {self.how} {self.words}"
 
     @property
-    def says(self) -> str:
+    def sentence(self) -> str:
         whose = "name and terms" if self.how == "lack" else "name or terms"
         return f"{whose} {self.how} “{self.words}”"
 
@@ -212,7 +212,7 @@ class TermWords:
         return f"term words {self.low}..{'' if self.high is None else self.high}"
 
     @property
-    def says(self) -> str:
+    def sentence(self) -> str:
         if self.high is None:
             return f"a term has {self.low} words or more"
         if self.low == self.high:
@@ -234,7 +234,7 @@ class Top:
         return f"top {self.question}"
 
     @property
-    def says(self) -> str:
+    def sentence(self) -> str:
         q = self.question
         label = (
             "share of clicks"
@@ -262,7 +262,7 @@ class InCategory:
         return f"category {self.category}"
 
     @property
-    def says(self) -> str:
+    def sentence(self) -> str:
         return f"the category is {self.category}"
 
     def passes(self, columns: Columns) -> Bools:
@@ -280,9 +280,9 @@ class Decided:
         return f"decided {' or '.join(self.choices)}"
 
     @property
-    def says(self) -> str:
-        said = {"keep": "kept", "park": "parked", "pass": "passed", "open": "undecided"}
-        return f"it is {listed([said[c] for c in self.choices])}"
+    def sentence(self) -> str:
+        words = {"keep": "kept", "park": "parked", "pass": "passed", "open": "undecided"}
+        return f"it is {listed([words[c] for c in self.choices])}"
 
     def passes(self, columns: Columns) -> Bools:
         return columns.decided(self.choices)
@@ -303,7 +303,7 @@ class Drawn:
         return f"drawn {' '.join(f'{plain_number(x)}:{plain_number(y)}' for x, y in self.corners)}"
 
     @property
-    def says(self) -> str:
+    def sentence(self) -> str:
         across, up = zip(*self.corners, strict=True)
         return (
             f"it lies in the area drawn between competition {format_number(min(across))} and "

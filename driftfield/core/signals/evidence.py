@@ -16,21 +16,21 @@ from .rules import JOINT, SIGNALS, SIGNALS_BY_KEY
 
 @dataclass(frozen=True, slots=True)
 class Raised:
-    """A signal that was raised of one niche. severity 0–1; says: the evidence; jointly: what it
-    means together with others; look: what to look at next."""
+    """A signal that was raised of one niche. severity 0–1; evidence: with this niche's numbers; jointly:
+    what it means together with others; look: what to look at next."""
 
     key: str
     name: str
     tone: Tone
     severity: float
-    says: str
+    evidence: str
     jointly: list[str]
     look: str
 
     @property
     def sentence(self) -> str:
         """Name, evidence and joint meaning in one."""
-        return f"{self.name}: {' '.join([self.says, *self.jointly])}"
+        return f"{self.name}: {' '.join([self.evidence, *self.jointly])}"
 
 
 def raise_signals(figures: Mapping[str, np.ndarray], settings: Settings) -> Floats:
@@ -55,12 +55,12 @@ def explain(
     for key, severity in sorted(raised.items(), key=lambda item: -item[1]):
         rule = SIGNALS_BY_KEY[key]
         together = [
-            fill(j.says, figures, settings)
+            fill(j.sentence, figures, settings)
             for j in JOINT
             if j.signal == key and j.holds(single, keys, settings)
         ]
-        says = fill(rule.says, figures, settings)
-        out.append(Raised(key, rule.name, rule.tone, severity, says, together, rule.look))
+        evidence = fill(rule.sentence, figures, settings)
+        out.append(Raised(key, rule.name, rule.tone, severity, evidence, together, rule.look))
     return out
 
 

@@ -106,12 +106,12 @@ def below(figure: str, than: Bar, of: str | None = None) -> Clause:
     return Clause(figure, False, than, of)
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Signal:
     """A rule. It is raised where every clause of ``when`` holds.
 
     key, name: its identifier and what it is called. tone: what it means for who would enter. The
-    first clause measures the effect: severity is 1 − 1/reach, 0 at the threshold, ½ at twice it. says:
+    first clause measures the effect: severity is 1 − 1/reach, 0 at the threshold, ½ at twice it. sentence:
     the evidence, with figures as {key|format} and settings as {@name|format}; see ``fill``. look:
     what to look at next.
     """
@@ -120,7 +120,7 @@ class Signal:
     name: str
     tone: Tone
     when: tuple[Condition, ...]
-    says: str
+    sentence: str
     look: str
 
     @property
@@ -142,13 +142,13 @@ class Signal:
         return np.where(held, size, np.nan)
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Joint:
     """What several signals and figures mean together; a sentence for the one called ``signal``."""
 
     signal: str
     when: tuple[Condition, ...]
-    says: str
+    sentence: str
     beside: tuple[str, ...] = ()
 
     def holds(
@@ -182,9 +182,9 @@ def fields_of(template: str) -> list[tuple[bool, str, str]]:
 def fill(template: str, figures: Mapping[str, Any], settings: Settings) -> str:
     """A template with one niche's numbers in it; an unknown figure is said to be unknown."""
 
-    def put(found: re.Match[str]) -> str:
+    def filled(found: re.Match[str]) -> str:
         at, key, form = found.groups()
         value = getattr(settings, key) if at else figures[key]
         return "unknown" if value is None else FORMATS[form](value)
 
-    return _FIELD.sub(put, template)
+    return _FIELD.sub(filled, template)

@@ -37,249 +37,400 @@ P, B, E, R = "competition_parts.", "barriers.", "entry.", "pressure."
 SIGNALS: tuple[Signal, ...] = (
     # Demand against what is offered
     Signal(
-        "clicks_without_purchases", "Many clicks, few purchases", NOTE,
-        (below("click_purchase_high", FEW_PURCHASES, of="usual.click_purchase_rate"),
-         above("clicks_52w", 1.0, of="usual.clicks")),
-        "{clicks_52w|whole} clicks a year end in a purchase {click_purchase_rate|rate} of the time; the "
-        "market's usual rate is {usual.click_purchase_rate|rate}.",
-        "What buyers complain of, and how many of the clicks are sponsored.",
+        key="clicks_without_purchases",
+        name="Many clicks, few purchases",
+        tone=NOTE,
+        when=(
+            below("click_purchase_high", FEW_PURCHASES, of="usual.click_purchase_rate"),
+            above("clicks_52w", 1.0, of="usual.clicks"),
+        ),
+        sentence=(
+            "{clicks_52w|whole} clicks a year end in a purchase {click_purchase_rate|rate} of the "
+            "time; the market's usual rate is {usual.click_purchase_rate|rate}."
+        ),
+        look="What buyers complain of, and how many of the clicks are sponsored.",
     ),
     Signal(
-        "searches_without_purchases", "Many searches, few purchases", NOTE,
-        (below("purchase_rate_high", FEW_PURCHASES, of="usual.purchase_rate"),
-         above("searches_52w", 1.0, of="usual.searches")),
-        "{purchase_rate|rate} of {searches_52w|whole} searches a year end in a purchase; the market's "
-        "usual rate is {usual.purchase_rate|rate}.",
-        "What the terms ask for that the listings do not offer.",
+        key="searches_without_purchases",
+        name="Many searches, few purchases",
+        tone=NOTE,
+        when=(
+            below("purchase_rate_high", FEW_PURCHASES, of="usual.purchase_rate"),
+            above("searches_52w", 1.0, of="usual.searches"),
+        ),
+        sentence=(
+            "{purchase_rate|rate} of {searches_52w|whole} searches a year end in a purchase; the "
+            "market's usual rate is {usual.purchase_rate|rate}."
+        ),
+        look="What the terms ask for that the listings do not offer.",
     ),
     Signal(
-        "few_but_willing", "Few who search, many who buy", CHANCE,
-        (above("purchase_rate_low", WILLING, of="usual.purchase_rate"),
-         below("searches_52w", 1.0, of="usual.searches")),
-        "{purchase_rate|rate} of {searches_52w|whole} searches a year end in a purchase, at least "
-        "{purchase_rate_low|rate}; the market's usual rate is {usual.purchase_rate|rate}.",
-        "Which listings they buy, and at what price.",
+        key="few_but_willing",
+        name="Few who search, many who buy",
+        tone=CHANCE,
+        when=(
+            above("purchase_rate_low", WILLING, of="usual.purchase_rate"),
+            below("searches_52w", 1.0, of="usual.searches"),
+        ),
+        sentence=(
+            "{purchase_rate|rate} of {searches_52w|whole} searches a year end in a purchase, at "
+            "least {purchase_rate_low|rate}; the market's usual rate is "
+            "{usual.purchase_rate|rate}."
+        ),
+        look="Which listings they buy, and at what price.",
     ),
     Signal(
-        "brand_words", "Brand words carry the volume", CAUTION,
-        (above("branded_share", BRAND_WORDS),),
-        "{branded_share|share} of the searches name a brand; {open_searches_52w|whole} a year do not.",
-        "The terms without a brand: they alone can be taken.",
+        key="brand_words",
+        name="Brand words carry the volume",
+        tone=CAUTION,
+        when=(above("branded_share", BRAND_WORDS),),
+        sentence="{branded_share|share} of the searches name a brand; {open_searches_52w|whole} a year do not.",
+        look="The terms without a brand: they alone can be taken.",
     ),
     # Prices
     Signal(
-        "waits_for_discounts", "Demand that waits for discounts", CAUTION,
-        (below("price_answer.correlation", PRICE_ANSWER), below("price_answer.high", -0.1)),
-        "Its purchase rate rises when the price falls: rank correlation {price_answer.correlation|signed} "
-        "({price_answer.low|signed} to {price_answer.high|signed}) over {price_answer.changes|whole} changes.",
-        "The margin at the lowest price of the last 52 weeks.",
+        key="waits_for_discounts",
+        name="Demand that waits for discounts",
+        tone=CAUTION,
+        when=(below("price_answer.correlation", PRICE_ANSWER), below("price_answer.high", -0.1)),
+        sentence=(
+            "Its purchase rate rises when the price falls: rank correlation "
+            "{price_answer.correlation|signed} ({price_answer.low|signed} to "
+            "{price_answer.high|signed}) over {price_answer.changes|whole} changes."
+        ),
+        look="The margin at the lowest price of the last 52 weeks.",
     ),
     Signal(
-        "prices_fall", "Prices fall across the niche", CAUTION,
-        (below(R + "price_change", PRICE_DROP), above(R + "price_falling", PRICE_DROP_SHARE)),
-        "The median price went {pressure.price_change|change} in 26 weeks; it fell for "
-        "{pressure.price_falling|share} of the listings.",
-        "Who began, and the margin if it goes on.",
+        key="prices_fall",
+        name="Prices fall across the niche",
+        tone=CAUTION,
+        when=(below(R + "price_change", PRICE_DROP), above(R + "price_falling", PRICE_DROP_SHARE)),
+        sentence=(
+            "The median price went {pressure.price_change|change} in 26 weeks; it fell for "
+            "{pressure.price_falling|share} of the listings."
+        ),
+        look="Who began, and the margin if it goes on.",
     ),
     Signal(
-        "offers_outrun_units", "Sellers pile in faster than sales", CAUTION,
-        (above(R + "offers_lead", OFFERS_LEAD), above(R + "offers_change", OFFERS_GROWTH)),
-        "Offers went {pressure.offers_change|change} in a year, units {pressure.units_change|change}.",
-        "Prices of the last weeks: a price war announces itself so.",
+        key="offers_outrun_units",
+        name="Sellers pile in faster than sales",
+        tone=CAUTION,
+        when=(above(R + "offers_lead", OFFERS_LEAD), above(R + "offers_change", OFFERS_GROWTH)),
+        sentence="Offers went {pressure.offers_change|change} in a year, units {pressure.units_change|change}.",
+        look="Prices of the last weeks: a price war announces itself so.",
     ),
     Signal(
-        "lead_contested", "Lead offers change hands", CAUTION,
-        (above(R + "lead_changes", LEAD_CONTESTED),),
-        "In {pressure.lead_changes|share} of the steps of half a year the lead offer changed its seller.",
-        "Whether sellers undercut one another on the same listings.",
+        key="lead_contested",
+        name="Lead offers change hands",
+        tone=CAUTION,
+        when=(above(R + "lead_changes", LEAD_CONTESTED),),
+        sentence=(
+            "In {pressure.lead_changes|share} of the steps of half a year the lead offer changed "
+            "its seller."
+        ),
+        look="Whether sellers undercut one another on the same listings.",
     ),
     # Calendar
     Signal(
-        "rises_by_season", "Rising only by season", CAUTION,
-        (above("growth_13w.season", SEASON_RISE), above("growth_13w.raw", SEASON_RISE),
-         below("growth_13w.drift_low", 0.0), below("drift_low", 0.0)),
-        "Of {growth_13w.raw|change} in 13 weeks the calendar makes {growth_13w.season|change}; the drift part, "
-        "{growth_13w.drift|change}, may be none ({growth_13w.drift_low|change} to "
-        "{growth_13w.drift_high|change}).",
-        "The same weeks a year before.",
+        key="rises_by_season",
+        name="Rising only by season",
+        tone=CAUTION,
+        when=(
+            above("growth_13w.season", SEASON_RISE),
+            above("growth_13w.raw", SEASON_RISE),
+            below("growth_13w.drift_low", 0.0),
+            below("drift_low", 0.0),
+        ),
+        sentence=(
+            "Of {growth_13w.raw|change} in 13 weeks the calendar makes "
+            "{growth_13w.season|change}; the drift part, {growth_13w.drift|change}, may be none "
+            "({growth_13w.drift_low|change} to {growth_13w.drift_high|change})."
+        ),
+        look="The same weeks a year before.",
     ),
     Signal(
-        "rises_underneath", "Rising under a falling season", CHANCE,
-        (above("growth_13w.drift_low", 0.03), below("growth_13w.raw", 0.0)),
-        "It went {growth_13w.raw|change} in 13 weeks, but the calendar alone makes {growth_13w.season|change}: "
-        "the drift part is {growth_13w.drift|change}, at least {growth_13w.drift_low|change}.",
-        "Whether the drift holds over 26 and 52 weeks.",
+        key="rises_underneath",
+        name="Rising under a falling season",
+        tone=CHANCE,
+        when=(above("growth_13w.drift_low", 0.03), below("growth_13w.raw", 0.0)),
+        sentence=(
+            "It went {growth_13w.raw|change} in 13 weeks, but the calendar alone makes "
+            "{growth_13w.season|change}: the drift part is {growth_13w.drift|change}, at least "
+            "{growth_13w.drift_low|change}."
+        ),
+        look="Whether the drift holds over 26 and 52 weeks.",
     ),
     Signal(
-        "order_now", "Order-by date is near", NOTE,
-        (below("order_in_days", ORDER_SOON), Is("shape_family", "seasonal")),
-        "The next order-by date is in {order_in_days|whole} days, for the rise that follows.",
-        "What the first order must be.",
+        key="order_now",
+        name="Order-by date is near",
+        tone=NOTE,
+        when=(below("order_in_days", ORDER_SOON), Is("shape_family", "seasonal")),
+        sentence="The next order-by date is in {order_in_days|whole} days, for the rise that follows.",
+        look="What the first order must be.",
     ),
     Signal(
-        "searches_lead", "Searches run ahead of purchases", NOTE,
-        (above("purchase_lag.weeks", LAG_WEEKS), above("purchase_lag.low", 0.0)),
-        "Purchases trail searches by {purchase_lag.weeks|number} weeks ({purchase_lag.low|number} to "
-        "{purchase_lag.high|number}).",
-        "When to be listed: with the searches, not with the purchases.",
+        key="searches_lead",
+        name="Searches run ahead of purchases",
+        tone=NOTE,
+        when=(above("purchase_lag.weeks", LAG_WEEKS), above("purchase_lag.low", 0.0)),
+        sentence=(
+            "Purchases trail searches by {purchase_lag.weeks|number} weeks "
+            "({purchase_lag.low|number} to {purchase_lag.high|number})."
+        ),
+        look="When to be listed: with the searches, not with the purchases.",
     ),
     # Who holds it
     Signal(
-        "one_brand", "One brand holds it", CAUTION,
-        (above(P + "top_brand_share", "brand_dominant"),),
-        "One brand takes {competition_parts.top_brand_share|share} of the clicks.",
-        "What its buyers complain of; whether it sells by brand words.",
+        key="one_brand",
+        name="One brand holds it",
+        tone=CAUTION,
+        when=(above(P + "top_brand_share", "brand_dominant"),),
+        sentence="One brand takes {competition_parts.top_brand_share|share} of the clicks.",
+        look="What its buyers complain of; whether it sells by brand words.",
     ),
     Signal(
-        "few_brands", "Few brands, year after year", CAUTION,
-        (below(P + "effective_brands", FEW_BRANDS), below(P + "effective_brands_52w_ago", FEW_BRANDS)),
-        "The clicks are held as by {competition_parts.effective_brands|number} equal brands, a year ago as by "
-        "{competition_parts.effective_brands_52w_ago|number}.",
-        "Whether launches of other brands came to anything.",
+        key="few_brands",
+        name="Few brands, year after year",
+        tone=CAUTION,
+        when=(
+            below(P + "effective_brands", FEW_BRANDS),
+            below(P + "effective_brands_52w_ago", FEW_BRANDS),
+        ),
+        sentence=(
+            "The clicks are held as by {competition_parts.effective_brands|number} equal brands, "
+            "a year ago as by {competition_parts.effective_brands_52w_ago|number}."
+        ),
+        look="Whether launches of other brands came to anything.",
     ),
     Signal(
-        "top_three_hold", "Three listings hold it", CAUTION,
-        (above(P + "top3_share", "top3_closed"),),
-        "The three most clicked listings take {competition_parts.top3_share|share} of the clicks.",
-        "Their reviews, age and price.",
+        key="top_three_hold",
+        name="Three listings hold it",
+        tone=CAUTION,
+        when=(above(P + "top3_share", "top3_closed"),),
+        sentence="The three most clicked listings take {competition_parts.top3_share|share} of the clicks.",
+        look="Their reviews, age and price.",
     ),
     Signal(
-        "room_at_the_top", "Room at the top", CHANCE,
-        (below(P + "top3_share_high", "top3_open"),),
-        "The three most clicked listings take {competition_parts.top3_share|share} of the clicks, at most "
-        "{competition_parts.top3_share_high|share}.",
-        "What the many small ones have in common.",
+        key="room_at_the_top",
+        name="Room at the top",
+        tone=CHANCE,
+        when=(below(P + "top3_share_high", "top3_open"),),
+        sentence=(
+            "The three most clicked listings take {competition_parts.top3_share|share} of the "
+            "clicks, at most {competition_parts.top3_share_high|share}."
+        ),
+        look="What the many small ones have in common.",
     ),
     Signal(
-        "field_opens", "The field opens", CHANCE,
-        (above(P + "effective_listings", 1.0, of=P + "effective_listings_52w_ago"), Is("field", "Opening")),
-        "Clicks spread as over {competition_parts.effective_listings|number} equal listings, a year ago as "
-        "over {competition_parts.effective_listings_52w_ago|number}.",
-        "Who came in, and at what price.",
+        key="field_opens",
+        name="The field opens",
+        tone=CHANCE,
+        when=(
+            above(P + "effective_listings", 1.0, of=P + "effective_listings_52w_ago"),
+            Is("field", "Opening"),
+        ),
+        sentence=(
+            "Clicks spread as over {competition_parts.effective_listings|number} equal listings, "
+            "a year ago as over {competition_parts.effective_listings_52w_ago|number}."
+        ),
+        look="Who came in, and at what price.",
     ),
     Signal(
-        "field_closes", "The field closes", CAUTION,
-        (below(P + "effective_listings", 1.0, of=P + "effective_listings_52w_ago"), Is("field", "Closing")),
-        "Clicks spread as over {competition_parts.effective_listings|number} equal listings, a year ago as "
-        "over {competition_parts.effective_listings_52w_ago|number}.",
-        "Which listings took the others' clicks.",
+        key="field_closes",
+        name="The field closes",
+        tone=CAUTION,
+        when=(
+            below(P + "effective_listings", 1.0, of=P + "effective_listings_52w_ago"),
+            Is("field", "Closing"),
+        ),
+        sentence=(
+            "Clicks spread as over {competition_parts.effective_listings|number} equal listings, "
+            "a year ago as over {competition_parts.effective_listings_52w_ago|number}."
+        ),
+        look="Which listings took the others' clicks.",
     ),
     Signal(
-        "strong_one_gone", "A strong listing is gone", CHANCE,
-        (above("sales.gone", GONE_SHARE),),
-        "A listing that took {sales.gone|share} of the clicks a year ago takes none now.",
-        "Why it went, and who takes its clicks in the coming season.",
+        key="strong_one_gone",
+        name="A strong listing is gone",
+        tone=CHANCE,
+        when=(above("sales.gone", GONE_SHARE),),
+        sentence="A listing that took {sales.gone|share} of the clicks a year ago takes none now.",
+        look="Why it went, and who takes its clicks in the coming season.",
     ),
     Signal(
-        "own_retail", "The marketplace sells here itself", CAUTION,
-        (above(B + "own_retail", OWN_RETAIL),),
-        "The marketplace's own listings take {barriers.own_retail|share} of the clicks.",
-        "Its prices: it can hold them longer than you.",
+        key="own_retail",
+        name="The marketplace sells here itself",
+        tone=CAUTION,
+        when=(above(B + "own_retail", OWN_RETAIL),),
+        sentence="The marketplace's own listings take {barriers.own_retail|share} of the clicks.",
+        look="Its prices: it can hold them longer than you.",
     ),
     Signal(
-        "sponsored_rises", "Clicks are bought more and more", CAUTION,
-        (above(B + "sponsored_clicks", SPONSORED_RISE, of=B + "sponsored_clicks_52w_ago"),
-         above(B + "sponsored_clicks", SPONSORED_MANY)),
-        "Sponsored listings take {barriers.sponsored_clicks|share} of the clicks; a year ago the same ones "
-        "took {barriers.sponsored_clicks_52w_ago|share}.",
-        "What a click costs.",
+        key="sponsored_rises",
+        name="Clicks are bought more and more",
+        tone=CAUTION,
+        when=(
+            above(B + "sponsored_clicks", SPONSORED_RISE, of=B + "sponsored_clicks_52w_ago"),
+            above(B + "sponsored_clicks", SPONSORED_MANY),
+        ),
+        sentence=(
+            "Sponsored listings take {barriers.sponsored_clicks|share} of the clicks; a year ago "
+            "the same ones took {barriers.sponsored_clicks_52w_ago|share}."
+        ),
+        look="What a click costs.",
     ),
     # Barriers
     Signal(
-        "few_reviews", "Few reviews to stand beside", CHANCE,
-        (below("review_barrier", "review_limit"),),
-        "The ten most clicked listings have {review_barrier|whole} reviews in the median; under 75 hardly "
-        "compete, under 150 can be approached.",
-        "How fast a newcomer gathers reviews: units a review.",
+        key="few_reviews",
+        name="Few reviews to stand beside",
+        tone=CHANCE,
+        when=(below("review_barrier", "review_limit"),),
+        sentence=(
+            "The ten most clicked listings have {review_barrier|whole} reviews in the median; "
+            "under 75 hardly compete, under 150 can be approached."
+        ),
+        look="How fast a newcomer gathers reviews: units a review.",
     ),
     Signal(
-        "weak_pages", "Weak pages", CHANCE,
-        (below(B + "quality", WEAK_PAGES),),
-        "The ten most clicked pages reach {barriers.quality|whole} of 100 in the median.",
-        "What their pictures and texts leave out.",
+        key="weak_pages",
+        name="Weak pages",
+        tone=CHANCE,
+        when=(below(B + "quality", WEAK_PAGES),),
+        sentence="The ten most clicked pages reach {barriers.quality|whole} of 100 in the median.",
+        look="What their pictures and texts leave out.",
     ),
     Signal(
-        "out_of_stock", "Often out of stock", CHANCE,
-        (above(B + "out_of_stock", OUT_OF_STOCK),),
-        "Its listings were without stock {barriers.out_of_stock|share} of the time.",
-        "Whether supply is hard to get, or was misjudged.",
+        key="out_of_stock",
+        name="Often out of stock",
+        tone=CHANCE,
+        when=(above(B + "out_of_stock", OUT_OF_STOCK),),
+        sentence="Its listings were without stock {barriers.out_of_stock|share} of the time.",
+        look="Whether supply is hard to get, or was misjudged.",
     ),
     Signal(
-        "returns_high", "Much is sent back", CAUTION,
-        (above(B + "return_ratio", RETURNS_RATIO), above(B + "return_rate", RETURNS_MANY)),
-        "{barriers.return_rate|share} of the units come back, {barriers.return_ratio|number} times what is "
-        "usual in its category.",
-        "The reasons given: a fault that can be avoided is a chance.",
+        key="returns_high",
+        name="Much is sent back",
+        tone=CAUTION,
+        when=(above(B + "return_ratio", RETURNS_RATIO), above(B + "return_rate", RETURNS_MANY)),
+        sentence=(
+            "{barriers.return_rate|share} of the units come back, {barriers.return_ratio|number} "
+            "times what is usual in its category."
+        ),
+        look="The reasons given: a fault that can be avoided is a chance.",
     ),
     # Entry
     Signal(
-        "launches_fail", "Launches fail", CAUTION,
-        (below(E + "success_high", LAUNCHES_FAIL),),
-        "{entry.successes|whole} of {entry.judged|whole} launches of a year reached the bar of "
-        "{entry.bar|number} in four weeks: a success rate of at most {entry.success_high|share}.",
-        "What they did unlike the listings that sell.",
+        key="launches_fail",
+        name="Launches fail",
+        tone=CAUTION,
+        when=(below(E + "success_high", LAUNCHES_FAIL),),
+        sentence=(
+            "{entry.successes|whole} of {entry.judged|whole} launches of a year reached the bar "
+            "of {entry.bar|number} in four weeks: a success rate of at most "
+            "{entry.success_high|share}."
+        ),
+        look="What they did unlike the listings that sell.",
     ),
     Signal(
-        "launches_work", "Launches work", CHANCE,
-        (above(E + "success_low", LAUNCHES_WORK),),
-        "{entry.successes|whole} of {entry.judged|whole} launches of a year reached the bar of "
-        "{entry.bar|number} in four weeks: a success rate of at least {entry.success_low|share}.",
-        "How the newest winners differ in price and page.",
+        key="launches_work",
+        name="Launches work",
+        tone=CHANCE,
+        when=(above(E + "success_low", LAUNCHES_WORK),),
+        sentence=(
+            "{entry.successes|whole} of {entry.judged|whole} launches of a year reached the bar "
+            "of {entry.bar|number} in four weeks: a success rate of at least "
+            "{entry.success_low|share}."
+        ),
+        look="How the newest winners differ in price and page.",
     ),
     Signal(
-        "nobody_new", "Nobody new", NOTE,
-        (above(E + "newest_days", NOBODY_NEW), above("searches_52w", 1.0, of="usual.searches")),
-        "The latest launch is {entry.newest_days|whole} days old, for {searches_52w|whole} searches a year; "
-        "usual in the market are {usual.searches|whole}.",
-        "Whether something keeps sellers out: patents, supply, a brand.",
+        key="nobody_new",
+        name="Nobody new",
+        tone=NOTE,
+        when=(
+            above(E + "newest_days", NOBODY_NEW),
+            above("searches_52w", 1.0, of="usual.searches"),
+        ),
+        sentence=(
+            "The latest launch is {entry.newest_days|whole} days old, for {searches_52w|whole} "
+            "searches a year; usual in the market are {usual.searches|whole}."
+        ),
+        look="Whether something keeps sellers out: patents, supply, a brand.",
     ),
     Signal(
-        "reviews_outrun_sales", "Reviews come too fast", CAUTION,
-        (below(E + "units_per_review", UNITS_PER_REVIEW),),
-        "{entry.units_per_review|number} units were sold for each new review; ten or more are healthy.",
-        "Whether reviews are asked for by other means.",
+        key="reviews_outrun_sales",
+        name="Reviews come too fast",
+        tone=CAUTION,
+        when=(below(E + "units_per_review", UNITS_PER_REVIEW),),
+        sentence=(
+            "{entry.units_per_review|number} units were sold for each new review; ten or more are "
+            "healthy."
+        ),
+        look="Whether reviews are asked for by other means.",
     ),
     # Money
     Signal(
-        "reaches_target", "The median listing reaches the target", CHANCE,
-        (above("target.multiple", 1.0),),
-        "The median listing makes {sales.listing_revenue|whole} a year, {target.multiple|number} times the "
-        "target of {@target_income|whole}.",
-        "What is left of it after costs.",
+        key="reaches_target",
+        name="The median listing reaches the target",
+        tone=CHANCE,
+        when=(above("target.multiple", 1.0),),
+        sentence=(
+            "The median listing makes {sales.listing_revenue|whole} a year, "
+            "{target.multiple|number} times the target of {@target_income|whole}."
+        ),
+        look="What is left of it after costs.",
     ),
-)  # fmt: skip
+)
 SIGNALS_BY_KEY = {rule.key: rule for rule in SIGNALS}
 
 JOINT: tuple[Joint, ...] = (
     Joint(
-        "clicks_without_purchases", (above(B + "sponsored_clicks", SPONSORED_MANY),),
-        "Sponsored listings take {barriers.sponsored_clicks|share} of the clicks, so bought clicks are "
-        "likelier than a need not met.",
+        signal="clicks_without_purchases",
+        when=(above(B + "sponsored_clicks", SPONSORED_MANY),),
+        sentence=(
+            "Sponsored listings take {barriers.sponsored_clicks|share} of the clicks, so bought "
+            "clicks are likelier than a need not met."
+        ),
     ),
     Joint(
-        "clicks_without_purchases", (below(B + "sponsored_clicks", SPONSORED_MANY),),
-        "Sponsored listings take only {barriers.sponsored_clicks|share} of the clicks, so a need not met is "
-        "likelier than bought clicks.",
+        signal="clicks_without_purchases",
+        when=(below(B + "sponsored_clicks", SPONSORED_MANY),),
+        sentence=(
+            "Sponsored listings take only {barriers.sponsored_clicks|share} of the clicks, so a "
+            "need not met is likelier than bought clicks."
+        ),
     ),
     Joint(
-        "offers_outrun_units", (), "Prices fall already: the price war has begun.", ("prices_fall",),
+        signal="offers_outrun_units",
+        when=(),
+        sentence="Prices fall already: the price war has begun.",
+        beside=("prices_fall",),
     ),
     Joint(
-        "one_brand", (), "Buyers ask for brands by name: what is left for others is small.",
-        ("brand_words",),
+        signal="one_brand",
+        when=(),
+        sentence="Buyers ask for brands by name: what is left for others is small.",
+        beside=("brand_words",),
     ),
     Joint(
-        "few_reviews", (), "But its launches fail: what keeps newcomers out is not reviews.",
-        ("launches_fail",),
+        signal="few_reviews",
+        when=(),
+        sentence="But its launches fail: what keeps newcomers out is not reviews.",
+        beside=("launches_fail",),
     ),
     Joint(
-        "launches_work", (), "And the field opens: newcomers take clicks from those who were there.",
-        ("field_opens",),
+        signal="launches_work",
+        when=(),
+        sentence="And the field opens: newcomers take clicks from those who were there.",
+        beside=("field_opens",),
     ),
     Joint(
-        "order_now", (), "The rise to come is the calendar's, not growth.", ("rises_by_season",),
+        signal="order_now",
+        when=(),
+        sentence="The rise to come is the calendar's, not growth.",
+        beside=("rises_by_season",),
     ),
-)  # fmt: skip
+)
 
 THRESHOLDS = tuple(
     dict.fromkeys(

@@ -97,12 +97,12 @@ class OverTheYears(TestCase):
         )
 
     def test_what_is_refused(self) -> None:
-        for niche, tags, said in (
+        for niche, tags, expected in (
             ("zz", [], "no niche “zz”"),
             ("rf", ["a,b"], "no comma; got “a,b”"),
             ("rf", ["x" * 41], "up to 40 letters"),
             ("rf", [str(i) for i in range(13)], "12 tags; got 13"),
         ):
-            with self.assertRaisesRegex(CoreError, said):
+            with self.assertRaisesRegex(CoreError, expected):
                 remark("north", niche, tags=tags)
         self.assertEqual(entry("rf").tags, ["clay"])

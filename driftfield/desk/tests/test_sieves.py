@@ -31,11 +31,11 @@ class Sieves(TestCase):
         self.assertFalse(Sieve.objects.exists())
 
     def test_what_it_refuses(self) -> None:
-        for name, conditions, said in (
+        for name, conditions, expected in (
             (" ", ["price ..15"], "needs a name"), ("X", [], "no condition to save"),
             ("a first product", ["price ..15"], "comes with Driftfield"), ("X", ["cheap"], "begin with a figure"),
         ):  # fmt: skip
-            with self.assertRaisesRegex(CoreError, said):
+            with self.assertRaisesRegex(CoreError, expected):
                 save_sieve(name, conditions)
         with self.assertRaisesRegex(CoreError, "no sieve “Y”"):
             remove_sieve("Y")

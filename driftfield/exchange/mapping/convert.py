@@ -99,11 +99,11 @@ def convert(
             progress(f"Converting {file.name}", min(done, own.size), own.size)
     used = {use.column for use in mapping.columns}
     left = [name for name in layout.names if name not in used and name not in work.days]
-    notes.append(_said(file, mapping, left, work.without))
+    notes.append(_note(file, mapping, left, work.without))
     return SourceFile(file.name, path, mapping.table, 0, made)
 
 
-def _said(file: SourceFile, mapping: Mapping, left: list[str], without: int) -> str:
+def _note(file: SourceFile, mapping: Mapping, left: list[str], without: int) -> str:
     parts = [f"{file.name} was read as {mapping.table}"]
     if left:
         more = f" and {len(left) - 8} more" if len(left) > 8 else ""

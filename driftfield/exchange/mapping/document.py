@@ -46,8 +46,8 @@ def read_document(path: Path) -> dict[str, tuple[list[str], Mapping]]:
             f"{path.name} is no list of mappings: {error}. Make one with bin/driftfield mapping."
         ) from None
     found = {}
-    for layout, names, said in pairs:
-        mapping = Mapping.from_dict(said)
+    for layout, names, entry in pairs:
+        mapping = Mapping.from_dict(entry)
         mapping.check()
         found[str(layout)] = (names, mapping)
     return found

@@ -63,13 +63,13 @@ class Mapping:
         return asdict(self) | {"columns": [asdict(use) for use in self.columns]}
 
     @classmethod
-    def from_dict(cls, said: dict[str, Any]) -> Mapping:
+    def from_dict(cls, entry: dict[str, Any]) -> Mapping:
         """The mapping kept as ``said``. Raises CoreError where it is none."""
         try:
-            uses = tuple(Use(**use) for use in said.get("columns", ()))
-            return cls(**{**said, "columns": uses})
+            uses = tuple(Use(**use) for use in entry.get("columns", ()))
+            return cls(**{**entry, "columns": uses})
         except (TypeError, AttributeError):
-            raise CoreError(f"This is no mapping of columns: {str(said)[:80]}.") from None
+            raise CoreError(f"This is no mapping of columns: {str(entry)[:80]}.") from None
 
     @property
     def exchange(self) -> Table:
@@ -138,8 +138,8 @@ class Mapping:
             raise CoreError(f"{again} is given twice. Choose one of the two.")
         for column in table.columns:
             if column.required and column.name not in came:
-                said = column.description.rstrip(".").lower()
+                description = column.description.rstrip(".").lower()
                 raise CoreError(
-                    f"No column is {column.name} ({said}), which {table.name} must have. "
+                    f"No column is {column.name} ({description}), which {table.name} must have. "
                     "Choose it, or give one value for all rows."
                 )

@@ -125,7 +125,7 @@ def _dated(
     if table.column("week") is None:
         return mapping, []
     # The week of a whole file stands in its name, or above the table.
-    for where, texts, said in (
+    for where, texts, place in (
         ("name", [file_name], "in the file's name"),
         ("above", list(layout.above), "above the table"),
     ):
@@ -133,7 +133,7 @@ def _dated(
         if day is not None:
             whole = replace(mapping, dates="dmy", week_in=where)
             whole, doubts = _named(whole, [day], "")
-            return whole, [f"The week of all rows is taken from {day:%-d %B %Y}, {said}.", *doubts]
+            return whole, [f"The week of all rows is taken from {day:%-d %B %Y}, {place}.", *doubts]
     return mapping, []
 
 

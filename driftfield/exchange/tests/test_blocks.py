@@ -74,9 +74,9 @@ class Blocks(TestCase):
                 self.assertEqual(cells(self.read(text, 400)), cells(self.read(text, 1 << 20)))
                 continue
             with self.subTest(line=line):
-                said = self.told(text, 400)
-                self.assertEqual(said, self.told(text, 1 << 20))
-                self.assertIn(f"line {place + 2}", said)
+                answer = self.told(text, 400)
+                self.assertEqual(answer, self.told(text, 1 << 20))
+                self.assertIn(f"line {place + 2}", answer)
         # Together they are counted together; a piece with a problem of its own is not also laid
         # beside the others, so the line that repeats another is told only when they are right.
         lines = list(LINES)

@@ -31,10 +31,10 @@ class Odd(TestCase):
         for year, day in (("1025", "1025-01-03"), ("9999", "9999-12-27"), ("1957", "1957-01-07"),
                           ("2062", "2062-01-02")):  # fmt: skip
             rows = [*WEEKS, ("copper rose", day, 4)]
-            said = self.refused(term_weeks=table("term,week,searches", *rows))
-            self.assertIn("term_weeks.csv, line 162, column week", said)
-            self.assertIn(year, said)
-            self.assertIn("1 problem (", said)
+            answer = self.refused(term_weeks=table("term,week,searches", *rows))
+            self.assertIn("term_weeks.csv, line 162, column week", answer)
+            self.assertIn(year, answer)
+            self.assertIn("1 problem (", answer)
 
     def test_so_it_is_in_other_tables_in_wide_form_and_in_blocks(self) -> None:
         files = whole_market()
@@ -49,8 +49,8 @@ class Odd(TestCase):
         rows = [*WEEKS * 40, ("copper rose", "1957-01-07", 4), *WEEKS]
         rows = [(f"{term} {i // 160}", *more) for i, (term, *more) in enumerate(rows)]
         with patch.object(blocks, "BLOCK", 4_000):
-            said = self.refused(term_weeks=table("term,week,searches", *rows))
-        self.assertIn("line 6402, column week", said)
+            answer = self.refused(term_weeks=table("term,week,searches", *rows))
+        self.assertIn("line 6402, column week", answer)
 
     def test_old_series_are_read(self) -> None:
         months = [(f"{1949 + m // 12}-{m % 12 + 1:02}-01") for m in range(12 * 59)]
@@ -61,8 +61,8 @@ class Odd(TestCase):
     def test_a_record_longer_than_the_setting_is_a_problem(self) -> None:
         months = [f"{1940 + m // 12}-{m % 12 + 1:02}-01" for m in range(12 * 62)]
         rows = [("copper rose", month, 40) for month in months]
-        said = self.refused(term_weeks=table("term,week,searches", *rows))
-        self.assertIn("more than 60 years before", said)
+        answer = self.refused(term_weeks=table("term,week,searches", *rows))
+        self.assertIn("more than 60 years before", answer)
         with tempfile.TemporaryDirectory() as folder:
             files = write(Path(folder) / "in", term_weeks=table("term,week,searches", *rows))
             self.assertEqual(
@@ -80,9 +80,9 @@ class Odd(TestCase):
     def test_figures_above_their_range_are_named(self) -> None:
         for value in ("1e39", "1e308", "20000000000"):
             rows = [*WEEKS, ("rill gauge", WEEKS[0][1], value)]
-            said = self.refused(term_weeks=table("term,week,searches", *rows))
-            self.assertIn("line 162, column searches", said)
-            self.assertIn("is above 10,000,000,000", said)
+            answer = self.refused(term_weeks=table("term,week,searches", *rows))
+            self.assertIn("line 162, column searches", answer)
+            self.assertIn("is above 10,000,000,000", answer)
         long = "x" * 501
-        said = self.refused(term_weeks=table("term,week,searches", *weekly(long, [3.0] * 4)))
-        self.assertIn("more than 500 characters", said)
+        answer = self.refused(term_weeks=table("term,week,searches", *weekly(long, [3.0] * 4)))
+        self.assertIn("more than 500 characters", answer)

@@ -170,10 +170,10 @@ class Forms(TestCase):
         (self.folder / "figures.csv").write_bytes(CSV.replace(b"searches", b"Volume"))
         with self.assertRaises(ExchangeError) as caught:
             read_package(self.folder / "figures.csv")
-        said = str(caught.exception)
+        answer = str(caught.exception)
         self.assertIn(
             "there is: figures.csv. Name the file after its table, or say how it is read, on the page Intake",
-            said,
+            answer,
         )
 
     def test_bombs_are_refused_before_they_are_unpacked(self) -> None:

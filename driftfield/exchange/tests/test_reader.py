@@ -120,8 +120,8 @@ class Refused(InFolder):
                 for file in self.folder.glob("*"):
                     file.unlink()
                 found = self.problems(**files)
-                for said in expected:
-                    self.assertTrue(any(said in one for one in found), found)
+                for wanted in expected:
+                    self.assertTrue(any(wanted in one for one in found), found)
 
     def test_all_are_reported_up_to_a_cap_and_counted(self) -> None:
         lines = "".join(f"a{i},2024-01-01,-1\n" for i in range(250))

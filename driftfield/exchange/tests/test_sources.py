@@ -41,9 +41,9 @@ class Zips(TestCase):
         self.assertEqual([f.name for f in open_package(self.zip(members))], ["term_weeks.csv"])
 
     def test_a_bomb_is_refused_before_it_is_unpacked(self) -> None:
-        said = self.refused(self.zip({"term_weeks.csv": bytes(80_000_000)}))
-        self.assertIn("would unpack to 0.1 GB", said)
-        self.assertIn("Nothing was changed", said)
+        answer = self.refused(self.zip({"term_weeks.csv": bytes(80_000_000)}))
+        self.assertIn("would unpack to 0.1 GB", answer)
+        self.assertIn("Nothing was changed", answer)
 
     def test_a_broken_zip_and_no_zip(self) -> None:
         path = self.zip({"term_weeks.csv": GOOD * 500})
@@ -82,7 +82,7 @@ class Headers(TestCase):
             self.assertEqual((found.names, problems), (("term", "week"), []), content)  # type: ignore[attr-defined]
 
     def test_what_is_no_text_or_has_no_header(self) -> None:
-        for content, said in (
+        for content, expected in (
             (b"", "The file is empty"),
             (b" \n\n", "The file is empty"),
             ("term,week".encode("utf-16"), "not UTF-8"),
@@ -91,7 +91,7 @@ class Headers(TestCase):
         ):
             found, problems = self.header(content)
             self.assertIsNone(found)
-            self.assertIn(said, problems[0])
+            self.assertIn(expected, problems[0])
 
     def test_wide_is_a_term_and_dates(self) -> None:
         wide, _ = self.header(b"term,2024-01-01,2024-01-08")

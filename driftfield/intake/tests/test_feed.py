@@ -176,13 +176,13 @@ class Feed(TestCase):
 
     def test_feeds_that_cannot_be_used_are_refused_with_the_reason(self) -> None:
         nobody = f"http://127.0.0.1:{free_port()}"
-        for said, options in (
+        for expected, options in (
             ("No feed is set", {"FEED_URL": ""}),
             ("is no address of a feed", {"FEED_URL": "ftp://127.0.0.1"}),
             ("is not this machine", {"FEED_URL": "http://192.0.2.1:8765"}),
             ("gave no good answer", {"FEED_URL": nobody, "FEED_PATIENCE": 0.1}),
         ):
-            with self.subTest(said), self.assertRaisesRegex(FeedError, said):
+            with self.subTest(expected), self.assertRaisesRegex(FeedError, expected):
                 self.pull(options.pop("FEED_URL"), **options)
         refused = self.assertRaisesRegex(CoreError, "refused the sign-in")
         with self.simulated(faults="none") as address, refused:

@@ -53,9 +53,9 @@ class Imports(TestCase):
         first = [row for n in range(6) for row in weekly(f"t{n}", [1, 2, 3])]
         self.load(term_weeks=table("term,week,searches", *first))
         few = [row for n in range(2) for row in weekly(f"t{n}", [1, 2, 3, 4, 5])]
-        said = "Market: after 22 Jan 2023 there are figures of 2 of 6 terms only."
+        answer = "Market: after 22 Jan 2023 there are figures of 2 of 6 terms only."
         noted = self.load("few", term_weeks=table("term,week,searches", *few)).notes
-        self.assertTrue(any(note.startswith(said) for note in noted), noted)
+        self.assertTrue(any(note.startswith(answer) for note in noted), noted)
         most = [row for n in range(1, 6) for row in weekly(f"t{n}", [1, 2, 3, 4, 5, 6])]
         noted = self.load("most", term_weeks=table("term,week,searches", *most)).notes
         self.assertFalse(any("terms only" in note for note in noted), noted)

@@ -11,7 +11,7 @@ def stop(job: Job) -> Job:
     """Ask a job to stop; one that has not begun ends at once, one that has ended stays as it is."""
     waiting = Job.objects.filter(pk=job.pk, state=State.WAITING)
     if not waiting.update(
-        state=State.STOPPED, ended_at=timezone.now(), said=["Nothing was changed."]
+        state=State.STOPPED, ended_at=timezone.now(), messages=["Nothing was changed."]
     ):
         Job.objects.filter(pk=job.pk, state=State.RUNNING).update(stop_asked=True)
     job.refresh_from_db()

@@ -44,10 +44,10 @@ export async function answerOf<T>(pending: Promise<Answer<T>>): Promise<T> {
     );
   }
   if (answer.data !== undefined) return answer.data;
-  const said = (answer.error ?? {}) as { title?: string; detail?: string };
+  const problem = (answer.error ?? {}) as { title?: string; detail?: string };
   throw new ApiError(
     answer.response.status,
-    said.title ?? `The server answered ${answer.response.status}`,
-    said.detail ?? "Try again. What the server noted of it is on the page Faults.",
+    problem.title ?? `The server answered ${answer.response.status}`,
+    problem.detail ?? "Try again. What the server noted of it is on the page Faults.",
   );
 }

@@ -1065,7 +1065,7 @@ export interface components {
         /** @description A condition as it is kept and as it is read. figure: the one it compares, if it does. */
         ConditionRead: {
             text: string;
-            says: string;
+            sentence: string;
             figure: string | null;
             /** Format: double */
             low: number | null;
@@ -1078,7 +1078,7 @@ export interface components {
          */
         ConditionRow: {
             text: string;
-            says: string;
+            sentence: string;
             figure: string | null;
             /** Format: double */
             low: number | null;
@@ -1369,7 +1369,7 @@ export interface components {
             /** @description What it holds for. */
             kinds: components["schemas"]["KindName"][];
             /** @description How to type it in a condition; null where none can be put on it. */
-            readonly typed: string | null;
+            readonly condition_name: string | null;
         };
         Figures: {
             /**
@@ -2425,7 +2425,7 @@ export interface components {
             /** Format: double */
             seconds_left: number | null;
             stop_asked: boolean;
-            said: string[];
+            messages: string[];
             readonly counts: components["schemas"]["TableCount"][];
             notes: string[];
             problems: components["schemas"]["ProblemRow"][];
@@ -3017,7 +3017,7 @@ export interface components {
             typical_units: number | null;
             /** Format: double */
             typical_left: number | null;
-            says: string[];
+            verdict: string[];
             workings: components["schemas"]["MoneyWorking"][];
         };
         /** @description Niches by id in their order, and the decisions that hold for some of them. */
@@ -3035,7 +3035,7 @@ export interface components {
             /** Format: double */
             severity: number;
             /** @description The evidence, with this niche's numbers. */
-            says: string;
+            evidence: string;
             /** @description What it means together with others. */
             jointly: string[];
             /** @description What to look at next. */

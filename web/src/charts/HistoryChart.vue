@@ -58,8 +58,8 @@ const option = computed(() => {
       trigger: "axis",
       formatter: (points: { axisValue: number }[]) => {
         const day = new Date(points[0]?.axisValue ?? 0).toISOString().slice(0, 10);
-        const said = rows.value.map(({ curve }, i) => [`${curve.label} `, strong(formatAxis(valueOn(i, day)))]);
-        return [formatDay(day), ...said];
+        const parts = rows.value.map(({ curve }, i) => [`${curve.label} `, strong(formatAxis(valueOn(i, day)))]);
+        return [formatDay(day), ...parts];
       },
     },
     series: rows.value.map(({ points }, i) => ({

@@ -17,12 +17,12 @@ const props = defineProps<{
 }>();
 const style = useStyle();
 
-const FATES: Record<Launch["fate"], { symbol: string; says: string }> = {
-  worked: { symbol: "triangle", says: "reached the bar" },
-  "fell short": { symbol: "triangle", says: "fell short of it" },
-  early: { symbol: "circle", says: "too early to judge" },
-  stayed: { symbol: "circle", says: "past its first year" },
-  gone: { symbol: "path://M0,0 L10,10 M10,0 L0,10", says: "no longer clicked" },
+const FATES: Record<Launch["fate"], { symbol: string; label: string }> = {
+  worked: { symbol: "triangle", label: "reached the bar" },
+  "fell short": { symbol: "triangle", label: "fell short of it" },
+  early: { symbol: "circle", label: "too early to judge" },
+  stayed: { symbol: "circle", label: "past its first year" },
+  gone: { symbol: "path://M0,0 L10,10 M10,0 L0,10", label: "no longer clicked" },
 };
 
 /** The next round number above a value, clear of it. */
@@ -48,7 +48,7 @@ const option = computed(() => {
     tooltip: {
       ...tooltip,
       formatter: ({ data }: { data: { launch: Launch } }) =>
-        [data.launch.title, `${formatDay(data.launch.launched_on)}: ${FATES[data.launch.fate].says}`, `${formatCount(data.launch.amount)} ${props.unit}`],
+        [data.launch.title, `${formatDay(data.launch.launched_on)}: ${FATES[data.launch.fate].label}`, `${formatCount(data.launch.amount)} ${props.unit}`],
     },
     series: fates.map((fate, i) => ({
       type: "scatter",
@@ -100,7 +100,7 @@ const option = computed(() => {
           <tr v-for="one in launches" :key="one.listing_id">
             <th scope="row">{{ one.title }}</th>
             <td>{{ one.launched_on }}</td>
-            <td>{{ FATES[one.fate].says }}</td>
+            <td>{{ FATES[one.fate].label }}</td>
             <td>{{ formatCount(one.amount) }}</td>
           </tr>
         </tbody>

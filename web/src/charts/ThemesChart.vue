@@ -44,8 +44,8 @@ const option = computed(() => {
       trigger: "axis",
       formatter: (points: { dataIndex: number }[]) => {
         const at = points[0]?.dataIndex ?? 0;
-        const said = rows.value.map((one) => [`${one.theme} `, strong(formatShare(one.share[at])), `, ${one.mentions[at] ?? 0} mentions`]);
-        return [names.value[at] ?? "", ...said];
+        const parts = rows.value.map((one) => [`${one.theme} `, strong(formatShare(one.share[at])), `, ${one.mentions[at] ?? 0} mentions`]);
+        return [names.value[at] ?? "", ...parts];
       },
     },
     series: rows.value.map((one, i) => ({

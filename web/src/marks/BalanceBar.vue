@@ -4,8 +4,8 @@ import { computed } from "vue";
 const props = defineProps<{ competition: number | null; demand: number | null }>();
 
 const label = computed(() => {
-  const say = (value: number | null): string => (value === null ? "unknown" : value.toFixed(0));
-  return `competition ${say(props.competition)}, demand ${say(props.demand)} of 100`;
+  const format = (value: number | null): string => (value === null ? "unknown" : value.toFixed(0));
+  return `competition ${format(props.competition)}, demand ${format(props.demand)} of 100`;
 });
 </script>
 

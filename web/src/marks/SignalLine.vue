@@ -8,7 +8,7 @@ defineProps<{ signals: NichePreview["signals"] }>();
 <template>
   <p v-if="signals.length" class="signals">
     <template v-for="signal in signals" :key="signal.key">
-      <span :data-tip="signal.says"><SignalMark :tone="signal.tone" />{{ signal.name }}</span>
+      <span :data-tip="signal.evidence"><SignalMark :tone="signal.tone" />{{ signal.name }}</span>
       {{ " " }}
     </template>
   </p>

@@ -5,13 +5,13 @@ withDefaults(
     /** Address without its form, such as “/api/ledger/file/?c=…”. */
     address: string;
     what: string;
-    forms?: { form: string; says: string }[];
+    forms?: { form: string; label: string }[];
   }>(),
   {
     forms: () => [
-      { form: "csv", says: "CSV" },
-      { form: "xlsx", says: "XLSX" },
-      { form: "json", says: "JSON" },
+      { form: "csv", label: "CSV" },
+      { form: "xlsx", label: "XLSX" },
+      { form: "json", label: "JSON" },
     ],
   },
 );
@@ -21,12 +21,12 @@ withDefaults(
   <span class="files">
     Export {{ what }}
     <v-btn
-      v-for="{ form, says } in forms"
+      v-for="{ form, label } in forms"
       :key="form"
       :href="`${address}${address.includes('?') ? '&' : '?'}as=${form}`"
-      :aria-label="`Export ${what} as ${says}`"
+      :aria-label="`Export ${what} as ${label}`"
       download
-      >{{ says }}</v-btn
+      >{{ label }}</v-btn
     >
   </span>
 </template>

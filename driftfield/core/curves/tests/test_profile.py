@@ -11,12 +11,10 @@ from driftfield.core.curves.profile import (
     Axis,
     SeasonProfile,
     best_share,
-    count_noise,
-    friedman,
-    recurrence,
     season_profile,
     trimmed_ratio,
 )
+from driftfield.core.curves.recurrence import count_noise, friedman, recurrence
 
 from .synthetic import AHEAD, TIMELINE, counted, hump, sine
 

@@ -85,13 +85,13 @@ class Reckonings(TestCase):
         )
 
     def test_what_is_refused(self) -> None:
-        for wrong, said in (
+        for wrong, expected in (
             ({"price": 0}, "price must be from 0.01"),
             ({"goods": -1}, "goods must be from 0 to 1,000,000,000; got -1"),
             ({"returns": 1.2}, "returns must be a share from 0% to 100%; got 1.2"),
             ({"freight": float("nan")}, "freight must be from 0"),
         ):
-            with self.assertRaisesRegex(CoreError, said):
+            with self.assertRaisesRegex(CoreError, expected):
                 Costs(**{"price": 20, "goods": 4, **wrong})
 
 
@@ -114,7 +114,7 @@ class Workings(TestCase):
 
     def test_what_cannot_be_had_says_why(self) -> None:
         costs = Costs(price=20, goods=0, commission=0.6, advertising=0.5, handling=3)
-        said = {one.key: one.numbers for one in money_workings(costs, unit_economics(costs), ())}
-        self.assertEqual(said["roi"], "there is no landed cost")
-        self.assertIn("no price would do", said["break_even"])
-        self.assertIn("no cost leaves the margin wanted", said["most"])
+        answer = {one.key: one.numbers for one in money_workings(costs, unit_economics(costs), ())}
+        self.assertEqual(answer["roi"], "there is no landed cost")
+        self.assertIn("no price would do", answer["break_even"])
+        self.assertIn("no cost leaves the margin wanted", answer["most"])

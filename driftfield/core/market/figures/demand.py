@@ -105,23 +105,23 @@ def _margin(work: Workings) -> np.ndarray:
     return np.where(known, work.curves.error, np.nan) * ndtri(0.5 + work.settings.interval / 2)
 
 
-def _split_rows(prefix: str, said: str, pick: Callable[[Workings], Any]) -> list[Figure]:
+def _split_rows(prefix: str, window: str, pick: Callable[[Workings], Any]) -> list[Figure]:
     def part(name: str) -> Compute:
         return lambda work: getattr(pick(work), name)
 
     return [
-        Figure(key=f"{prefix}.raw", label=f"Change, {said}", type=FigureType.CHANGE, unit="fraction",
+        Figure(key=f"{prefix}.raw", label=f"Change, {window}", type=FigureType.CHANGE, unit="fraction",
                direction=1, formula="sum of the late window ÷ sum of the early one − 1",
                compute=part("raw")),
-        Figure(key=f"{prefix}.season", label=f"Season part, {said}", type=FigureType.CHANGE, unit="fraction",
+        Figure(key=f"{prefix}.season", label=f"Season part, {window}", type=FigureType.CHANGE, unit="fraction",
                formula="the same ratio, of the season profile over the same periods − 1",
                compute=part("season")),
-        Figure(key=f"{prefix}.drift", label=f"Drift part, {said}", type=FigureType.CHANGE, unit="fraction",
+        Figure(key=f"{prefix}.drift", label=f"Drift part, {window}", type=FigureType.CHANGE, unit="fraction",
                direction=1, formula="(1 + change) ÷ (1 + season part) − 1", compute=part("drift")),
-        Figure(key=f"{prefix}.drift_low", label=f"Drift part, {said}, low end", type=FigureType.CHANGE,
+        Figure(key=f"{prefix}.drift_low", label=f"Drift part, {window}, low end", type=FigureType.CHANGE,
                unit="fraction", direction=1, formula="lower end of the drift part's 90% interval",
                source=DELTA, compute=part("low")),
-        Figure(key=f"{prefix}.drift_high", label=f"Drift part, {said}, high end", type=FigureType.CHANGE,
+        Figure(key=f"{prefix}.drift_high", label=f"Drift part, {window}, high end", type=FigureType.CHANGE,
                unit="fraction", direction=1, formula="upper end of the drift part's 90% interval",
                source=DELTA, compute=part("high")),
     ]  # fmt: skip

@@ -110,12 +110,12 @@ class SettingsByPairs(TestCase):
         self.assertEqual((made.drift_rate, made.lead_days, DEFAULTS.lead_days), (0.1, 60, 77))
 
     def test_bad_pairs_say_what_is_wrong(self) -> None:
-        for pair, said in (
+        for pair, expected in (
             ("drift_rate", "write key=value"),
             ("rate=1", "Known: .*drift_rate"),
             ("lead_days=6.5", "whole number; got “6.5”"),
             ("max_missing=2", "between 0 and 1; got 2"),
             ("evergreen_best13=0.5", "may not exceed"),
         ):
-            with self.assertRaisesRegex(CoreError, said):
+            with self.assertRaisesRegex(CoreError, expected):
                 DEFAULTS.with_pairs([pair])

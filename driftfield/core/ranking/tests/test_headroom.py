@@ -110,12 +110,12 @@ class Lenses(TestCase):
         self.assertAlmostEqual(weights.sum(), 1)
 
     def test_bad_weights_say_what_is_wrong(self) -> None:
-        for pairs, said in (
+        for pairs, expected in (
             (["searches"], "write part=number"), (["serches=1"], "Known: searches"),
             (["brand=-1"], "from 0 to 1,000"), (["balance=1"], "between 0 and 1"),
             ([f"{p.key}=0" for p in PARTS if p.side == "demand"], "All parts of demand weigh 0"),
         ):  # fmt: skip
-            with self.assertRaisesRegex(CoreError, said):
+            with self.assertRaisesRegex(CoreError, expected):
                 DEFAULT_LENS.with_pairs(pairs)
 
 

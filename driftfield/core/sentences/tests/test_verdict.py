@@ -36,9 +36,9 @@ class Sentences(TestCase):
 
     def test_months_are_said_as_months(self) -> None:
         monthly = SEASONAL | {"period": "month", "peak_weeks": [1, 2, 3], "rise_week": 12}
-        said = verdict(monthly, 77)
-        self.assertIn("the best three months carry 78% of the year", said[0])
-        self.assertIn("in 3 months", said[1])
+        answer = verdict(monthly, 77)
+        self.assertIn("the best three months carry 78% of the year", answer[0])
+        self.assertIn("in 3 months", answer[1])
         occasion = monthly | {"shape": "Occasion", "best4": 0.6, "peak_weeks": [1]}
         self.assertIn("in January: the best month carries 60%", verdict(occasion, 77)[0])
 
@@ -49,7 +49,7 @@ class Sentences(TestCase):
             "growth_yoy.raw": 0.25,
             "level_shifts": [{"from": "2025-03-03", "size": 0.4}, {"from": "2025-11-03", "size": -0.3}],
         }  # fmt: skip
-        said = " ".join(verdict(feast, 77))
+        answer = " ".join(verdict(feast, 77))
         for part in (
             "with Easter, next in March",
             "It rises a second time between September and October.",
@@ -58,7 +58,7 @@ class Sentences(TestCase):
             "Its season has moved",
             "35% of its season is borrowed from its category",
         ):
-            self.assertIn(part, said)
+            self.assertIn(part, answer)
 
     def test_no_caution_for_a_feast_it_does_not_keep(self) -> None:
         other = SEASONAL | {"feast": "Diwali", "yoy_feasts": "Easter", "growth_yoy.raw": 0.25}
@@ -70,12 +70,12 @@ class Sentences(TestCase):
 
     def test_evergreen_goods_have_no_order_date(self) -> None:
         evergreen = SEASONAL | {"shape": "Evergreen", "shape_family": "evergreen", "best13": 0.25}
-        said = verdict(evergreen | {"rise_week": None, "peak_weeks": None}, 77)
-        self.assertEqual(said[0], "Sells level all year: no season stands out from the noise.")
-        self.assertFalse(any("Order" in sentence for sentence in said))
+        answer = verdict(evergreen | {"rise_week": None, "peak_weeks": None}, 77)
+        self.assertEqual(answer[0], "Sells level all year: no season stands out from the noise.")
+        self.assertFalse(any("Order" in sentence for sentence in answer))
 
     def test_each_shape_is_said_by_what_the_calendar_does(self) -> None:
-        for changed, said in (
+        for changed, expected in (
             (
                 {"shape": "Evergreen", "best13": 0.28},
                 "Sells about level all year: the best quarter carries 28%, a flat year 25%.",
@@ -94,14 +94,14 @@ class Sentences(TestCase):
             ),
             ({"shape": "Unsettled", "shape_reason": None}, "It swings without a pattern."),
         ):  # fmt: skip
-            self.assertEqual(verdict(SEASONAL | changed, 77)[0], said)
+            self.assertEqual(verdict(SEASONAL | changed, 77)[0], expected)
 
     def test_a_burst_and_a_gap_claim_no_split(self) -> None:
         fad = SEASONAL | {"shape": "Fad", "growth_13w.raw": -0.4}
-        said = verdict(fad, 77)
-        self.assertIn("no calendar by which season and drift could be told apart", said[1])
+        answer = verdict(fad, 77)
+        self.assertIn("no calendar by which season and drift could be told apart", answer[1])
         # After a burst a drift a year would only tell how it died.
-        self.assertFalse(any("A year it drifts" in sentence for sentence in said))
+        self.assertFalse(any("A year it drifts" in sentence for sentence in answer))
         gap = verdict(SEASONAL | {"growth_13w.raw": None}, 77)
         self.assertIn("cannot be compared: figures are missing or were near zero before", gap[1])
 
@@ -125,14 +125,14 @@ class Sentences(TestCase):
 
     def test_how_far_a_year_ago_stood_is_said_from_today(self) -> None:
         feast = SEASONAL | {"feast": "Easter", "yoy_feasts": "Easter"}
-        for change, said in (
+        for change, expected in (
             (1.0, "50% lower"),
             (-0.5, "100% higher"),
             (-0.995, "far higher"),
             (0.0, "as high"),
         ):
             text = " ".join(verdict(feast | {"growth_yoy.raw": change}, 77))
-            self.assertIn(f"A year ago the same 13 weeks stood {said}, but Easter", text)
+            self.assertIn(f"A year ago the same 13 weeks stood {expected}, but Easter", text)
 
     def test_changes_from_almost_nothing_are_words(self) -> None:
         for change, words in (

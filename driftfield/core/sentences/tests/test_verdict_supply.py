@@ -26,7 +26,7 @@ class WhoHolds(TestCase):
     def test_facts_of_the_trade_decide_the_words(self) -> None:
         """Common practice, no source: 15% for three leaves room and 90% does not; half for one brand
         dominates; under 75 reviews is hardly competitive, under 150 approachable."""
-        for known, said in (
+        for known, expected in (
             ({"competition_parts_top3_share": 0.15}, "Nobody holds it: the three most clicked take 15%"),
             ({"competition_parts_top3_share": 0.9}, "A few listings hold it: the three most clicked take 90%"),
             ({"competition_parts_top3_share": 0.5}, "Some listings are ahead"),
@@ -37,10 +37,10 @@ class WhoHolds(TestCase):
             ({"review_barrier": 481}, "481 reviews in the middle of the top ten: a head start to make up."),
             ({"entry_launches_52w": 0}, "Nobody has launched here within a year."),
         ):  # fmt: skip
-            self.assertIn(said, " ".join(who_holds(figures(**known))))
+            self.assertIn(expected, " ".join(who_holds(figures(**known))))
 
     def test_newcomers_are_told_with_their_interval_and_fields_with_their_change(self) -> None:
-        said = who_holds(
+        answer = who_holds(
             figures(
                 competition_parts_top3_share=0.24, competition_parts_click_breadth=14, field="Opening",
                 competition_parts_effective_listings=10.2, competition_parts_effective_listings_52w_ago=6.6,
@@ -49,7 +49,7 @@ class WhoHolds(TestCase):
             )
         )  # fmt: skip
         self.assertEqual(
-            said,
+            answer,
             [
                 "Nobody holds it: the three most clicked take 24% of the clicks, and 14 take four fifths; "
                 "it has opened within a year, from 6.6 equal listings to 10.2.",
@@ -68,12 +68,12 @@ class WhoHolds(TestCase):
 
 class WhatBuyersType(TestCase):
     def test_the_first_term_brand_words_and_room(self) -> None:
-        said = what_buyers_type(
+        answer = what_buyers_type(
             figures(branded_share=0.12, competition_parts_open_terms=0.6, purchase_rate=0.03),
             [term("rhubarb forcer", 600, 0.03), term("clay forcer", 300), term("tall forcer", 100)],
         )
         self.assertEqual(
-            said,
+            answer,
             [
                 "Buyers type 3 terms; “rhubarb forcer” is 60% of the searches.",
                 "Brand words are in 12% of them.",
@@ -100,5 +100,5 @@ class WhatBuyersType(TestCase):
             ["Buyers type one term, “net float”."],
         )
         for nothing in ([], [term("net float", 0)]):
-            said = what_buyers_type(figures(), nothing)
-            self.assertEqual(said, ["How often its terms are typed is not known."])
+            answer = what_buyers_type(figures(), nothing)
+            self.assertEqual(answer, ["How often its terms are typed is not known."])

@@ -71,16 +71,16 @@ BAD = (
 
 class TermsDetail(TestCase):
     def test_good_conditions_are_read_and_written_the_same(self) -> None:
-        for typed, kept, said in GOOD:
+        for typed, kept, expected in GOOD:
             clause = parse_clause(typed)
-            self.assertEqual((clause.text, clause.says), (kept, said))
+            self.assertEqual((clause.text, clause.sentence), (kept, expected))
             self.assertEqual(parse_clause(kept), clause)
 
     def test_bad_conditions_say_what_is_wrong(self) -> None:
-        for typed, said in BAD:
+        for typed, expected in BAD:
             with self.assertRaises(CoreError) as caught:
                 parse_clause(typed)
-            self.assertIn(said, str(caught.exception))
+            self.assertIn(expected, str(caught.exception))
 
     def test_every_figure_can_be_typed_and_comes_back_as_itself(self) -> None:
         for figure in FIGURES:
@@ -91,7 +91,7 @@ class TermsDetail(TestCase):
             else:
                 clause = Range(figure.key, 0.25, 0.5)
             self.assertEqual(parse_clause(clause.text), clause, clause.text)
-            self.assertTrue(clause.says)
+            self.assertTrue(clause.sentence)
 
     @settings(max_examples=300, deadline=None, suppress_health_check=list(HealthCheck))
     @given(

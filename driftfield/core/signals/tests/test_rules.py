@@ -136,18 +136,18 @@ class EachRule(TestCase):
 
     def test_says_its_evidence_with_all_its_numbers(self) -> None:
         for key, (raising, _) in CASES.items():
-            said = next(s for s in explain(niche(**raising), DEFAULTS) if s.key == key)
-            self.assertNotIn("unknown", said.says, key)
-            self.assertNotIn("{", said.sentence, key)
-            self.assertRegex(said.says, r"\d", key)
-            self.assertTrue(said.look.endswith("."), key)
+            answer = next(s for s in explain(niche(**raising), DEFAULTS) if s.key == key)
+            self.assertNotIn("unknown", answer.evidence, key)
+            self.assertNotIn("{", answer.evidence, key)
+            self.assertRegex(answer.evidence, r"\d", key)
+            self.assertTrue(answer.look.endswith("."), key)
 
     def test_reads_figures_and_settings_there_are(self) -> None:
-        templates = [(r.key, r.says, r.when) for r in SIGNALS] + [
-            (j.signal, j.says, j.when) for j in JOINT
+        templates = [(r.key, r.sentence, r.when) for r in SIGNALS] + [
+            (j.signal, j.sentence, j.when) for j in JOINT
         ]
-        for key, says, when in templates:
-            for setting, name, form in fields_of(says):
+        for key, sentence, when in templates:
+            for setting, name, form in fields_of(sentence):
                 self.assertIn(form, FORMATS, key)
                 self.assertTrue(
                     hasattr(DEFAULTS, name) if setting else name in FIGURES, f"{key} {name}"
@@ -200,25 +200,25 @@ class Severity(TestCase):
 
 
 class Jointly(TestCase):
-    def said(self, *keys: str, **more: Any) -> list[str]:
+    def sentences_of(self, *keys: str, **more: Any) -> list[str]:
         figures = niche(**{k: v for key in keys for k, v in CASES[key][0].items()}) | more
         return next(s.jointly for s in explain(figures, DEFAULTS) if s.key == keys[0])
 
     def test_sponsored_share_tells_a_need_not_met_from_bought_clicks(self) -> None:
         key = "clicks_without_purchases"
-        (unmet,) = self.said(key, **{B + "sponsored_clicks": 0.08})
-        (bought,) = self.said(key, **{B + "sponsored_clicks": 0.7})
+        (unmet,) = self.sentences_of(key, **{B + "sponsored_clicks": 0.08})
+        (bought,) = self.sentences_of(key, **{B + "sponsored_clicks": 0.7})
         self.assertIn("a need not met is likelier than bought clicks", unmet)
         self.assertIn("bought clicks are likelier than a need not met", bought)
-        self.assertEqual(self.said(key), [])
+        self.assertEqual(self.sentences_of(key), [])
 
     def test_what_comes_together_is_read_together(self) -> None:
-        for first, second, said in (
+        for first, second, expected in (
             ("offers_outrun_units", "prices_fall", "the price war has begun"),
             ("one_brand", "brand_words", "by name"),
             ("few_reviews", "launches_fail", "not reviews"),
             ("launches_work", "field_opens", "newcomers take clicks"),
             ("order_now", "rises_by_season", "the calendar's, not growth"),
         ):
-            self.assertEqual(self.said(first), [])
-            self.assertIn(said, self.said(first, second)[0])
+            self.assertEqual(self.expected(first), [])
+            self.assertIn(expected, self.expected(first, second)[0])

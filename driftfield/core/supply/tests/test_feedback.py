@@ -65,11 +65,11 @@ class Complaints(TestCase):
             self.row("arrived bent", 30, 0.3, special="more"),
         ]
         rows += [self.row("seam splits", 9, 0.9, kind="return", usual=None)]
-        said = what_they_complain_of(
+        answer = what_they_complain_of(
             figures(barriers_return_rate=0.17, barriers_return_ratio=2.1), rows
         )
         self.assertEqual(
-            said,
+            answer,
             [
                 "Of 100 complaints 70% are “rusts in a season” (66% to 74%; in the category 14%).",
                 "Named more often here than in the category: “arrived bent”.",
@@ -79,7 +79,7 @@ class Complaints(TestCase):
         )
 
     def test_nothing_known_names_the_table(self) -> None:
-        said = what_they_complain_of(figures(), [])
+        answer = what_they_complain_of(figures(), [])
         self.assertEqual(
-            said, ["Nothing is known of what buyers say or send back: feedback would bring it."]
+            answer, ["Nothing is known of what buyers say or send back: feedback would bring it."]
         )

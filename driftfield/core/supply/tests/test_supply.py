@@ -212,9 +212,9 @@ class TopQuestions(TestCase):
             self.assertEqual(question.answer(tables[question.figure]).tolist(), expected, text)
 
     def test_what_is_not_a_question_is_refused(self) -> None:
-        for text, said in (
+        for text, expected in (
             ("reviews < 120", "write it as"), ("4 of 10 stars < 2", "no figure “stars”"),
             ("5 of 4 reviews < 2", "asks for 5 of 4"), ("4 of 40 reviews < 2", "at most 20"),
         ):  # fmt: skip
-            with self.assertRaisesRegex(CoreError, said):
+            with self.assertRaisesRegex(CoreError, expected):
                 TopQuestion.parse(text)

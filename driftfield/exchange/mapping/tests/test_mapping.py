@@ -186,9 +186,9 @@ class Agreements(InFolder):
         package = self.read({"1.csv": one, "2.csv": again}, agreed)
         self.assertEqual(package.frames["term_weeks"]["searches"].to_list(), [5, 6, 7])
         self.assertIn("2.csv: 1 rows stand in another file too.", package.notes)
-        said = self.refused({"2.csv": again.replace(",6", ",60")}, agreed)
+        answer = self.refused({"2.csv": again.replace(",6", ",60")}, agreed)
         self.assertEqual(
-            said,
+            answer,
             ["2.csv, line 2, column Query: Another file says something else of the same term and week. "
              "Keep one of them."],
         )  # fmt: skip
@@ -223,16 +223,16 @@ class Refusals(InFolder):
         key, mapping = self.proposed(
             name, text.replace("2026-11-16", "16.11.2026").replace("1.5", "1,5")
         )
-        said = self.refused({name: text}, Agreed({key: mapping}))
+        answer = self.refused({name: text}, Agreed({key: mapping}))
         self.assertEqual(
-            [one.partition(" Correct")[0] for one in said],
+            [one.partition(" Correct")[0] for one in answer],
             ["w.csv, line 5, column Woche: “2026-11-16” is no date written as day, month, year.",
              "w.csv, line 6, column Suchvolumen: “1.5” is not a number as in 1.234,5."],
         )  # fmt: skip
         mended = text.replace("2026-11-16", "16.11.2026").replace("1.5", "1,5")
-        said = self.refused({name: mended}, Agreed({key: mapping}))
+        answer = self.refused({name: mended}, Agreed({key: mapping}))
         self.assertEqual(
-            said, ["w.csv, line 7, column Suchvolumen: -3 is negative. It must be 0 or more."]
+            answer, ["w.csv, line 7, column Suchvolumen: -3 is negative. It must be 0 or more."]
         )
 
     def test_lines_are_right_after_line_breaks_in_cells_and_rows_left_out(self) -> None:
@@ -252,8 +252,8 @@ class Refusals(InFolder):
 
     def test_a_week_that_stands_nowhere(self) -> None:
         key, mapping = self.proposed("2026-11-09.csv", lines("Query,Volume", "a,1"))
-        said = self.refused({"figures.csv": lines("Query,Volume", "a,1")}, Agreed({key: mapping}))
-        self.assertIn("There is no date in its name, where its week was to stand.", said[0])
+        answer = self.refused({"figures.csv": lines("Query,Volume", "a,1")}, Agreed({key: mapping}))
+        self.assertIn("There is no date in its name, where its week was to stand.", answer[0])
 
     def test_a_large_file_is_converted_block_by_block_with_the_same_lines(self) -> None:
         rows = [
@@ -265,7 +265,9 @@ class Refusals(InFolder):
         whole = self.read({"w.csv": text}, Agreed({key: mapping})).frames["term_weeks"]
         with patch("driftfield.exchange.mapping.convert.BLOCK", 5_000):
             pieces = self.read({"w.csv": text}, Agreed({key: mapping})).frames["term_weeks"]
-            said = self.refused({"w.csv": text.replace("term 2900;", ";")}, Agreed({key: mapping}))
+            answer = self.refused(
+                {"w.csv": text.replace("term 2900;", ";")}, Agreed({key: mapping})
+            )
             with patch("driftfield.exchange.blocks.BLOCK", 7_000):
                 # What was converted is read in blocks again, each of other lines.
                 counts = self.read({"w.csv": text}, Agreed({key: mapping})).counts
@@ -275,8 +277,8 @@ class Refusals(InFolder):
         self.assertTrue(whole.equals(pieces))
         assert counts is not None
         self.assertEqual(sorted(counts.subjects), sorted(whole["term"]))
-        self.assertEqual(again, said)
-        self.assertEqual(said, ["w.csv, line 2902, column Suchbegriff: The cell is empty. It is required; fill it or remove the line."])  # fmt: skip
+        self.assertEqual(again, answer)
+        self.assertEqual(answer, ["w.csv, line 2902, column Suchbegriff: The cell is empty. It is required; fill it or remove the line."])  # fmt: skip
 
 
 class Hostile(InFolder):
@@ -302,11 +304,11 @@ class Hostile(InFolder):
     def test_a_giant_cell_of_an_agreed_layout_is_named_and_cut_short(self) -> None:
         sound = lines("Keyword,Week,Volume", "a,2026-11-09,1")
         key, mapping = self.proposed("x.csv", sound)
-        said = self.refused(
+        answer = self.refused(
             {"x.csv": sound + "b,2026-11-09," + "9x" * 500_000}, Agreed({key: mapping})
         )
-        self.assertIn("x.csv, line 3, column Volume: “9x9x", said[0])
-        self.assertLess(len(said[0]), 300)
+        self.assertIn("x.csv, line 3, column Volume: “9x9x", answer[0])
+        self.assertLess(len(answer[0]), 300)
 
     def test_formulas_stay_text(self) -> None:
         text = lines("Item,Item name,Price", 'L1,"=HYPERLINK(""http://x"")",5')

@@ -30,9 +30,9 @@ const LAGS = [
   "price_answer.low", "price_answer.high",
 ]; // prettier-ignore
 const MODES = [
-  { key: "raw", says: "as they came" },
-  { key: "calm", says: "season taken out" },
-  { key: "indexed", says: "each against its own mean" },
+  { key: "raw", label: "as they came" },
+  { key: "calm", label: "season taken out" },
+  { key: "indexed", label: "each against its own mean" },
 ] as const;
 
 const one = ref<CurveKey>("searches");
@@ -69,16 +69,16 @@ const dates = computed(() => {
   const made = props.demand.dates;
   if (!made) return [];
   return [
-    { head: "order by", says: formatDay(made.order_by) },
-    { head: "on sale by", says: formatDay(made.list_by) },
+    { label: "order by", date: formatDay(made.order_by) },
+    { label: "on sale by", date: formatDay(made.list_by) },
     {
-      head: "peak",
-      says:
+      label: "peak",
+      date:
         made.peak_from && made.peak_to
           ? `${formatDay(made.peak_from)} to ${formatDay(made.peak_to)}`
           : "none to plan for",
     },
-    { head: "wind down by", says: formatDay(made.wind_down) },
+    { label: "wind down by", date: formatDay(made.wind_down) },
   ];
 });
 
@@ -104,9 +104,9 @@ const answer = computed(() => {
     {{ niche.period }}s.
   </p>
   <dl v-if="dates.length" class="dates" aria-label="Dates of the next season">
-    <div v-for="date in dates" :key="date.head">
-      <dt class="small">{{ date.head }}</dt>
-      <dd>{{ date.says }}</dd>
+    <div v-for="{ label, date } in dates" :key="label">
+      <dt class="small">{{ label }}</dt>
+      <dd>{{ date }}</dd>
     </div>
     <div>
       <dt class="small">lead time</dt>
@@ -117,7 +117,7 @@ const answer = computed(() => {
     <span>Lay <SelectField v-model="one" label="The first curve" :items="named" /></span>
     <span>over <SelectField v-model="other" label="The second curve" :items="named" /></span>
     <v-radio-group v-model="mode" aria-label="How the curves are drawn">
-      <v-radio v-for="{ key, says } in MODES" :key="key" :value="key" :label="says" />
+      <v-radio v-for="{ key, label } in MODES" :key="key" :value="key" :label="label" />
     </v-radio-group>
     <span v-if="level.length" class="small">no season found in {{ level.join(" and ") }}</span>
   </div>

@@ -17,24 +17,24 @@ const { notify } = useNotice();
 
 interface Line {
   key: Cost;
-  says: string;
+  label: string;
   /** Shares are typed in percent. */
   share?: boolean;
   from: string;
 }
 const LINES: Line[] = [
-  { key: "price", says: "price a buyer pays", from: "median of the listings" },
-  { key: "goods", says: "goods, at the maker’s door", from: "a guess, a quarter of the price" },
-  { key: "duty", says: "duty on goods", share: true, from: "none" },
-  { key: "freight", says: "freight a unit", from: "none" },
-  { key: "commission", says: "commission of the price", share: true, from: "an example" },
-  { key: "handling", says: "handling fee", from: "the size class" },
-  { key: "weight_g", says: "weight, g", from: "median of the top ten" },
-  { key: "longest_mm", says: "longest side, mm", from: "median of the top ten" },
-  { key: "advertising", says: "advertising of the price", share: true, from: "an example" },
-  { key: "returns", says: "sent back", share: true, from: "the niche’s return rate" },
-  { key: "resold", says: "of that sold again", share: true, from: "an example" },
-  { key: "wanted", says: "margin wanted", share: true, from: "an example" },
+  { key: "price", label: "price a buyer pays", from: "median of the listings" },
+  { key: "goods", label: "goods, at the maker’s door", from: "a guess, a quarter of the price" },
+  { key: "duty", label: "duty on goods", share: true, from: "none" },
+  { key: "freight", label: "freight a unit", from: "none" },
+  { key: "commission", label: "commission of the price", share: true, from: "an example" },
+  { key: "handling", label: "handling fee", from: "the size class" },
+  { key: "weight_g", label: "weight, g", from: "median of the top ten" },
+  { key: "longest_mm", label: "longest side, mm", from: "median of the top ten" },
+  { key: "advertising", label: "advertising of the price", share: true, from: "an example" },
+  { key: "returns", label: "sent back", share: true, from: "the niche’s return rate" },
+  { key: "resold", label: "of that sold again", share: true, from: "an example" },
+  { key: "wanted", label: "margin wanted", share: true, from: "an example" },
 ];
 
 /** As it is typed; empty where it comes from the readings or an example. */
@@ -68,7 +68,7 @@ async function keep(): Promise<void> {
     if (!entry) continue;
     const value = Number(entry);
     if (!Number.isFinite(value)) {
-      notify(`“${entry}” is no number for ${line.says}; write it like 12.50.`);
+      notify(`“${entry}” is no number for ${line.label}; write it like 12.50.`);
       return;
     }
     costs[line.key] = line.share ? value / 100 : value;
@@ -92,11 +92,11 @@ async function send(market: string, niche: string, costs: Record<string, number>
 <template>
   <form class="costs" @submit.prevent="keep" @change="keep">
     <div v-for="line in LINES" :key="line.key" class="line">
-      <span>{{ line.says }}{{ line.share ? ", %" : "" }}</span>
+      <span>{{ line.label }}{{ line.share ? ", %" : "" }}</span>
       <TextField
         v-model="typed[line.key]"
         inputmode="decimal"
-        :label="line.says"
+        :label="line.label"
         :placeholder="usual(line)"
       />
     </div>

@@ -16,11 +16,11 @@ const props = defineProps<{
 defineEmits<{ working: [figure: string] }>();
 
 const SPLITS = [
-  { key: "growth_4w", says: "4 weeks against the 4 before" },
-  { key: "growth_13w", says: "13 weeks against the 13 before" },
-  { key: "growth_26w", says: "26 weeks against the 26 before" },
-  { key: "growth_52w", says: "52 weeks against the 52 before" },
-  { key: "growth_yoy", says: "13 weeks against the same a year before" },
+  { key: "growth_4w", label: "4 weeks against the 4 before" },
+  { key: "growth_13w", label: "13 weeks against the 13 before" },
+  { key: "growth_26w", label: "26 weeks against the 26 before" },
+  { key: "growth_52w", label: "52 weeks against the 52 before" },
+  { key: "growth_yoy", label: "13 weeks against the same a year before" },
 ] as const;
 const KEYS = [
   "searches_52w", "purchases_52w", "purchase_rate", "sales.units_52w", "sales.revenue_52w",
@@ -32,13 +32,13 @@ const AHEAD = [
 ]; // prettier-ignore
 
 const splits = computed(() =>
-  SPLITS.map(({ key, says }) => {
+  SPLITS.map(({ key, label }) => {
     const f = props.niche.figures;
     const low = f[`${key}_drift_low`];
     const high = f[`${key}_drift_high`];
     return {
       key,
-      says,
+      label,
       raw: f[`${key}_raw`],
       season: f[`${key}_season`],
       drift: f[`${key}_drift`],
@@ -76,7 +76,7 @@ const splits = computed(() =>
     </thead>
     <tbody>
       <tr v-for="one in splits" :key="one.key">
-        <th scope="row">{{ one.says }}</th>
+        <th scope="row">{{ one.label }}</th>
         <td><GrowthBars :season="one.season" :drift="one.drift" /></td>
         <td>
           <v-btn variant="plain" class="number-button" @click="$emit('working', `${one.key}.raw`)">

@@ -95,8 +95,8 @@ function decideHere(choice: Choice): void {
 
 /** What the calendar's question opens with: the shape's sentence and the dates. */
 const calendar = computed(() => {
-  const said = niche.value?.verdict ?? [];
-  return [said[0], said.length > 1 && niche.value?.call ? said.at(-1) : undefined].filter(
+  const verdict = niche.value?.verdict ?? [];
+  return [verdict[0], verdict.length > 1 && niche.value?.call ? verdict.at(-1) : undefined].filter(
     (one) => one !== undefined,
   );
 });
@@ -225,7 +225,7 @@ const retry = (): void => {
             id="money"
             question="Does it pay?"
             :verdict="
-              costs.data.value && (costs.data.value.paying?.says ?? [costs.data.value.missing])
+              costs.data.value && (costs.data.value.paying?.verdict ?? [costs.data.value.missing])
             "
             :ready="costs.isSuccess.value"
           >

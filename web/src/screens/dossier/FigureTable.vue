@@ -28,7 +28,7 @@ const rows = computed(() =>
     .filter((figure) => figure !== undefined)
     .map((figure) => ({
       figure,
-      said: formatFigure(figure, valueOf(figure)),
+      text: formatFigure(figure, valueOf(figure)),
       lacks: absent.value.has(figure.needs) ? figure.needs : "",
     })),
 );
@@ -37,7 +37,7 @@ const rows = computed(() =>
 <template>
   <v-table>
     <tbody>
-      <tr v-for="{ figure, said, lacks } in rows" :key="figure.key">
+      <tr v-for="{ figure, text, lacks } in rows" :key="figure.key">
         <th scope="row">
           {{ figure.label }} <span class="small">{{ figure.unit }}</span>
         </th>
@@ -48,7 +48,7 @@ const rows = computed(() =>
             :data-tip="`${figure.formula}. Click for the working.`"
             @click="$emit('working', figure.key)"
           >
-            {{ said }}
+            {{ text }}
           </v-btn>
         </td>
         <td v-if="lacks" class="small">{{ lacks }} would bring it</td>

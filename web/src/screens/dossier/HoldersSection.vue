@@ -28,18 +28,18 @@ const NEW = [
   "pressure.price_change", "pressure.offers_lead",
 ]; // prettier-ignore
 const FACTS = [
-  { key: "price", says: "Price", unit: "currency" },
-  { key: "reviews", says: "Reviews", unit: "" },
-  { key: "rating", says: "Rating", unit: "of 5" },
-  { key: "age_days", says: "Age", unit: "days" },
+  { key: "price", label: "Price", unit: "currency" },
+  { key: "reviews", label: "Reviews", unit: "" },
+  { key: "rating", label: "Rating", unit: "of 5" },
+  { key: "age_days", label: "Age", unit: "days" },
 ];
-const SAID: Record<string, { says: string; say: (value: number | null) => string }> = {
-  price: { says: "price", say: formatPrice },
-  quality: { says: "page quality, of 100", say: formatCount },
-  rating: { says: "rating", say: (value) => value?.toFixed(1) ?? UNKNOWN },
-  reviews: { says: "reviews", say: formatCount },
-  weight_g: { says: "weight, g", say: formatCount },
-  return_rate: { says: "sent back", say: formatShare },
+const DIFFERING: Record<string, { label: string; format: (value: number | null) => string }> = {
+  price: { label: "price", format: formatPrice },
+  quality: { label: "page quality, of 100", format: formatCount },
+  rating: { label: "rating", format: (value) => value?.toFixed(1) ?? UNKNOWN },
+  reviews: { label: "reviews", format: formatCount },
+  weight_g: { label: "weight, g", format: formatCount },
+  return_rate: { label: "sent back", format: formatShare },
 };
 
 const spreads = computed(() =>
@@ -77,7 +77,7 @@ const winners = computed(() =>
         v-for="one in spreads"
         :key="one.key"
         :spread="one.spread"
-        :fact="one.says"
+        :fact="one.label"
         :unit="one.unit"
       />
     </div>
@@ -138,9 +138,9 @@ const winners = computed(() =>
         </thead>
         <tbody>
           <tr v-for="one in winners" :key="one.fact">
-            <th scope="row">{{ SAID[one.fact]?.says ?? one.fact }}</th>
-            <td class="number">{{ SAID[one.fact]?.say(one.winners) }}</td>
-            <td class="number">{{ SAID[one.fact]?.say(one.others) }}</td>
+            <th scope="row">{{ DIFFERING[one.fact]?.label ?? one.fact }}</th>
+            <td class="number">{{ DIFFERING[one.fact]?.format(one.winners) }}</td>
+            <td class="number">{{ DIFFERING[one.fact]?.format(one.others) }}</td>
           </tr>
         </tbody>
       </v-table>

@@ -14,24 +14,24 @@ const props = defineProps<{ market: MarketSummary; niche: NichePreview; listings
 interface Head {
   key: keyof Listing;
   head: string;
-  say: (one: Listing) => string;
+  format: (one: Listing) => string;
   words?: boolean;
 }
 const attributes = (one: Listing): string => Object.values(one.attributes).join(", ");
 const HEADS: Head[] = [
-  { key: "click_share", head: "clicks", say: (one) => formatShare(one.click_share) },
-  { key: "price", head: "price", say: (one) => formatPrice(one.price) },
-  { key: "rating", head: "rating", say: (one) => one.rating?.toFixed(1) ?? UNKNOWN },
-  { key: "reviews", head: "reviews", say: (one) => formatCount(one.reviews) },
-  { key: "units_52w", head: "units a year", say: (one) => formatCount(one.units_52w) },
-  { key: "revenue_52w", head: "revenue", say: (one) => formatCount(one.revenue_52w) },
-  { key: "sales_rank", head: "rank", say: (one) => formatCount(one.sales_rank) },
-  { key: "offers", head: "offers", say: (one) => formatCount(one.offers) },
-  { key: "quality", head: "page", say: (one) => formatCount(one.quality) },
-  { key: "weight_g", head: "weight, g", say: (one) => formatCount(one.weight_g) },
-  { key: "return_rate", head: "returns", say: (one) => formatShare(one.return_rate) },
-  { key: "launched_on", head: "launched", say: (one) => (one.launched_on ? formatDay(one.launched_on) : UNKNOWN) },
-  { key: "brand", head: "brand", say: (one) => one.brand ?? UNKNOWN, words: true },
+  { key: "click_share", head: "clicks", format: (one) => formatShare(one.click_share) },
+  { key: "price", head: "price", format: (one) => formatPrice(one.price) },
+  { key: "rating", head: "rating", format: (one) => one.rating?.toFixed(1) ?? UNKNOWN },
+  { key: "reviews", head: "reviews", format: (one) => formatCount(one.reviews) },
+  { key: "units_52w", head: "units a year", format: (one) => formatCount(one.units_52w) },
+  { key: "revenue_52w", head: "revenue", format: (one) => formatCount(one.revenue_52w) },
+  { key: "sales_rank", head: "rank", format: (one) => formatCount(one.sales_rank) },
+  { key: "offers", head: "offers", format: (one) => formatCount(one.offers) },
+  { key: "quality", head: "page", format: (one) => formatCount(one.quality) },
+  { key: "weight_g", head: "weight, g", format: (one) => formatCount(one.weight_g) },
+  { key: "return_rate", head: "returns", format: (one) => formatShare(one.return_rate) },
+  { key: "launched_on", head: "launched", format: (one) => (one.launched_on ? formatDay(one.launched_on) : UNKNOWN) },
+  { key: "brand", head: "brand", format: (one) => one.brand ?? UNKNOWN, words: true },
 ]; // prettier-ignore
 
 const by = ref<{ key: keyof Listing; down: boolean }>({ key: "click_share", down: true });
@@ -113,7 +113,7 @@ const held = computed(() =>
             </th>
             <td><TrendStrip :values="one.trend" :label="`Units of ${one.title}`" /></td>
             <td v-for="head in HEADS" :key="head.key" :class="{ number: !head.words }">
-              {{ head.say(one) }}
+              {{ head.format(one) }}
             </td>
           </tr>
           <tr v-if="open === one.listing_id">

@@ -53,13 +53,13 @@ function flip(): void {
   <v-menu v-model="open" location="bottom start">
     <template #activator="{ props: opens }">
       <v-btn variant="plain" v-bind="opens" class="clause" :class="{ off: !condition.on }">
-        {{ condition.says
+        {{ condition.sentence
         }}<span v-if="condition.removes" class="removes small"
           >−{{ formatCount(condition.removes) }}</span
         >
       </v-btn>
     </template>
-    <div class="sheet" role="dialog" :aria-label="condition.says">
+    <div class="sheet" role="dialog" :aria-label="condition.sentence">
       <form @submit.prevent="apply">
         <TextField v-model="text" label="The condition" spellcheck="false" />
         <v-btn type="submit">Set</v-btn>

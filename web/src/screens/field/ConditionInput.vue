@@ -109,7 +109,8 @@ async function leave(): Promise<void> {
 }
 
 function draw(low: number | null, high: number | null): void {
-  if (named.value) void add(`${named.value.typed ?? named.value.key} ${low ?? ""}..${high ?? ""}`);
+  if (named.value)
+    void add(`${named.value.condition_name ?? named.value.key} ${low ?? ""}..${high ?? ""}`);
 }
 
 defineExpose({

@@ -12,10 +12,10 @@ defineProps<{
 }>();
 
 const READINGS = [
-  { form: "csv", says: "CSV" },
-  { form: "xlsx", says: "XLSX" },
-  { form: "jsonl", says: "JSON lines" },
-  { form: "parquet", says: "Parquet" },
+  { form: "csv", label: "CSV" },
+  { form: "xlsx", label: "XLSX" },
+  { form: "jsonl", label: "JSON lines" },
+  { form: "parquet", label: "Parquet" },
 ];
 </script>
 

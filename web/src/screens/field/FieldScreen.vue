@@ -180,7 +180,7 @@ useShortcuts([
 const nobody = computed(() => {
   const most = [...ledger.conditions.value].sort((a, b) => (b.removes ?? 0) - (a.removes ?? 0))[0];
   if (most?.removes) {
-    return `“${most.says}” alone removes ${formatCount(most.removes)}. Change it or switch it off.`;
+    return `“${most.sentence}” alone removes ${formatCount(most.removes)}. Change it or switch it off.`;
   }
   return "No niche meets all of the conditions above; no single one is to blame. Switch some off.";
 });
@@ -196,7 +196,7 @@ const nobody = computed(() => {
         v-model:lens-open="lensOpen"
         :lens="lens"
         :market="market?.market_id"
-        :said="ledger.conditions.value"
+        :sieve="ledger.conditions.value"
         :figures="figures.data.value ?? []"
         :count="ledger.count.value"
         :near-count="ledger.near.value"

@@ -68,7 +68,7 @@ watch(
 function missed(place: number): string | undefined {
   const misses = props.rowAt(place)?.misses;
   if (misses === null || misses === undefined) return undefined;
-  return `Narrowly fails: ${props.conditions[misses]?.says ?? "a condition"}`;
+  return `Narrowly fails: ${props.conditions[misses]?.sentence ?? "a condition"}`;
 }
 
 const registry = computed(() => new Map(props.figures.map((one) => [one.key, one])));

@@ -19,7 +19,7 @@ const narrow = useMediaQuery("(max-width: 620px)");
 const cache = useQueryClient();
 const lenses = useQuery(deskQueries.lenses());
 const name = ref("");
-const said = ref("");
+const message = ref("");
 const SIDES = { demand: "Demand: more is better", competition: "Competition: less is better" };
 const changed = computed(() => writeLens(props.weights, props.parts) !== "");
 
@@ -45,10 +45,10 @@ function move(part: LensPart, value: number): void {
 async function change(work: () => Promise<unknown>, done: string): Promise<void> {
   try {
     await work();
-    said.value = done;
+    message.value = done;
     await cache.invalidateQueries(deskQueries.lenses());
   } catch (error) {
-    said.value = (error as ApiError).message;
+    message.value = (error as ApiError).message;
   }
 }
 
@@ -123,7 +123,7 @@ const usual = (): Weights =>
       <TextField v-model="name" label="Name of the lens" placeholder="name this lens" />
       <v-btn type="submit" :disabled="!changed || !name.trim()">Save</v-btn>
     </form>
-    <p v-if="said" class="small" role="status">{{ said }}</p>
+    <p v-if="message" class="small" role="status">{{ message }}</p>
   </v-navigation-drawer>
 </template>
 

@@ -10,7 +10,7 @@ import type { ConditionRow } from "./useLedger";
 /** The sieve as one sentence; every condition in it can be clicked, changed and switched off. */
 const props = defineProps<{
   market: string | undefined;
-  said: ConditionRow[];
+  sieve: ConditionRow[];
   figures: FigureRow[];
   count: number;
   nearCount: number;
@@ -25,11 +25,11 @@ const lensOpen = defineModel<boolean>("lensOpen", { required: true });
 const input = ref<InstanceType<typeof ConditionInput> | null>(null);
 
 function change(place: number, text: string): void {
-  conditions.value = props.said.map((one, i) => (i === place ? text : one.text));
+  conditions.value = props.sieve.map((one, i) => (i === place ? text : one.text));
 }
 
 function remove(place: number): void {
-  conditions.value = props.said.map((one) => one.text).filter((_, i) => i !== place);
+  conditions.value = props.sieve.map((one) => one.text).filter((_, i) => i !== place);
 }
 
 function add(text: string): void {
@@ -37,7 +37,7 @@ function add(text: string): void {
 }
 
 const others = (place: number): string[] =>
-  props.said.filter((_, i) => i !== place).map((one) => one.text);
+  props.sieve.filter((_, i) => i !== place).map((one) => one.text);
 
 function clear(): void {
   conditions.value = [];
@@ -50,8 +50,8 @@ defineExpose({ focus: () => input.value?.focus() });
 <template>
   <section class="sieve" aria-label="Conditions">
     <div class="sentence serif">
-      {{ said.length ? "Niches where" : "All niches, or those where" }}
-      <template v-for="(condition, i) in said" :key="i">
+      {{ sieve.length ? "Niches where" : "All niches, or those where" }}
+      <template v-for="(condition, i) in sieve" :key="i">
         <ClauseButton
           :condition="condition"
           :others="others(i)"
@@ -59,24 +59,24 @@ defineExpose({ focus: () => input.value?.focus() });
           :figures="figures"
           @change="change(i, $event)"
           @remove="remove(i)"
-        />{{ i < said.length - 2 ? "," : "" }} {{ i === said.length - 2 ? " and " : "" }}
+        />{{ i < sieve.length - 2 ? "," : "" }} {{ i === sieve.length - 2 ? " and " : "" }}
       </template>
-      <template v-if="said.length"> and </template>
+      <template v-if="sieve.length"> and </template>
       <ConditionInput
         ref="input"
         :figures="figures"
         :market="market"
-        :others="said.map((one) => one.text)"
-        :placeholder="said.length ? 'another condition' : 'price 12 to 45, or words'"
+        :others="sieve.map((one) => one.text)"
+        :placeholder="sieve.length ? 'another condition' : 'price 12 to 45, or words'"
         @add="add"
       />
     </div>
     <div class="count">
-      <SieveMenu :conditions="said.map((one) => one.text)" @use="conditions = $event" />
+      <SieveMenu :conditions="sieve.map((one) => one.text)" @use="conditions = $event" />
       <span role="status"
         ><b>{{ formatCount(count) }}</b> of {{ formatCount(total) }} pass</span
       >
-      <v-btn v-if="said.length" @click="clear">Clear the conditions</v-btn>
+      <v-btn v-if="sieve.length" @click="clear">Clear the conditions</v-btn>
       <v-btn v-if="nearCount || near" :aria-pressed="near" @click="near = !near">
         {{ near ? "Hide" : "Show" }} {{ formatCount(nearCount) }} near
         {{ nearCount === 1 ? "miss" : "misses" }}

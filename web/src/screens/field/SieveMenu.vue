@@ -15,7 +15,7 @@ const cache = useQueryClient();
 const sieves = useQuery(deskQueries.sieves());
 const open = ref(false);
 const name = ref("");
-const said = ref("");
+const message = ref("");
 const removed = ref<SieveRow | null>(null);
 const picker = ref<HTMLInputElement | null>(null);
 const own = computed(() => (sieves.data.value ?? []).filter((one) => one.own));
@@ -30,10 +30,10 @@ function use(one: SieveRow): void {
 async function change(work: () => Promise<unknown>, done: string): Promise<void> {
   try {
     await work();
-    said.value = done;
+    message.value = done;
     await cache.invalidateQueries(deskQueries.sieves());
   } catch (error) {
-    said.value = (error as ApiError).message;
+    message.value = (error as ApiError).message;
   }
 }
 
@@ -88,7 +88,7 @@ async function read(event: Event): Promise<void> {
   try {
     found = JSON.parse(await file.text()) as typeof found;
   } catch {
-    said.value = `${file.name} is not JSON: choose a file that was written here.`;
+    message.value = `${file.name} is not JSON: choose a file that was written here.`;
     return;
   }
   await change(() => saveSieves(found), `${found.length} taken in from ${file.name}.`);
@@ -143,8 +143,8 @@ async function read(event: Event): Promise<void> {
           @change="read"
         />
       </p>
-      <p v-if="said" class="small" role="status">
-        {{ said }}
+      <p v-if="message" class="small" role="status">
+        {{ message }}
         <v-btn v-if="removed" @click="bringBack">Bring it back</v-btn>
       </p>
     </div>

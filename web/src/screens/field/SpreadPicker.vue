@@ -39,8 +39,8 @@ const bars = computed(() => {
     const inside = from.value !== null && to.value !== null
       ? i >= Math.min(from.value, to.value) && i <= Math.max(from.value, to.value)
       : b > (props.low ?? -Infinity) && a < (props.high ?? Infinity);
-    const said = `${formatBound(a, props.type)} to ${formatBound(b, props.type)}: ${count}`;
-    return { x: i * step, y: HEIGHT - height, width: Math.max(1, step - 1), height, inside, said };
+    const tip = `${formatBound(a, props.type)} to ${formatBound(b, props.type)}: ${count}`;
+    return { x: i * step, y: HEIGHT - height, width: Math.max(1, step - 1), height, inside, tip };
   });
 }); // prettier-ignore
 const ends = computed(() => {
@@ -98,7 +98,7 @@ function end(): void {
         :height="bar.height"
         :class="{ inside: bar.inside }"
       >
-        <title>{{ bar.said }}</title>
+        <title>{{ bar.tip }}</title>
       </rect>
       <path :d="`M0 ${HEIGHT - 0.5}H${WIDTH}`" />
     </svg>

@@ -57,7 +57,7 @@ export function columnOf(figure: FigureRow): Column {
     key: figure.key,
     head: figure.label.toLowerCase(),
     called: figure.label,
-    sort: figure.typed ? figure.key : undefined,
+    sort: figure.condition_name ? figure.key : undefined,
     first: figure.direction < 0 ? "up" : "down",
     align: words ? "left" : "right",
     figure: figure.key,

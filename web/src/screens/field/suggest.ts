@@ -37,28 +37,30 @@ export function isCondition(text: string, figures: FigureRow[]): boolean {
     return true;
   return (
     COMPARED.test(low) &&
-    figures.some((f) => [f.typed, f.key, f.label.toLowerCase()].some((n) => n && low.startsWith(n)))
+    figures.some((f) =>
+      [f.condition_name, f.key, f.label.toLowerCase()].some((n) => n && low.startsWith(n)),
+    )
   );
 }
 
 function ofFigure(figure: FigureRow): Suggestion {
-  const typed = figure.typed ?? figure.key;
+  const name = figure.condition_name ?? figure.key;
   const compares = figure.choices.length || figure.type === "flag" ? "= " : ">= ";
   const unit = figure.unit ? `, ${figure.unit}` : "";
-  const hint = figure.label.toLowerCase() === typed ? figure.unit : `${figure.label}${unit}`;
-  return { text: `${typed} ${compares}`, label: typed, hint, whole: false };
+  const hint = figure.label.toLowerCase() === name ? figure.unit : `${figure.label}${unit}`;
+  return { text: `${name} ${compares}`, label: name, hint, whole: false };
 }
 
 /** Choices of a figure that was typed with “=”. */
 function choices(low: string, figures: FigureRow[]): Suggestion[] {
-  const figure = figures.find((f) => f.typed && low.startsWith(`${f.typed} =`));
+  const figure = figures.find((f) => f.condition_name && low.startsWith(`${f.condition_name} =`));
   if (!figure) return [];
   const words = figure.type === "flag" ? ["yes", "no"] : figure.choices;
-  const rest = low.slice((figure.typed ?? "").length + 2).trim();
+  const rest = low.slice((figure.condition_name ?? "").length + 2).trim();
   return words
     .filter((word) => word.toLowerCase().startsWith(rest))
     .map((word) => ({
-      text: `${figure.typed} = ${word}`,
+      text: `${figure.condition_name} = ${word}`,
       label: word,
       hint: figure.label,
       whole: true,
@@ -73,7 +75,10 @@ export function comparable(text: string, figures: FigureRow[]): FigureRow | unde
   const name = found?.[1];
   return figures.find(
     (f) =>
-      f.typed && (f.typed === name || f.key === name) && !f.choices.length && !WORDS.has(f.type),
+      f.condition_name &&
+      (f.condition_name === name || f.key === name) &&
+      !f.choices.length &&
+      !WORDS.has(f.type),
   );
 }
 
@@ -125,9 +130,9 @@ export function suggest(
   const low = text.trimStart().toLowerCase();
   const following = after(low, categories);
   if (following?.length) return following;
-  const typable = figures.filter((figure) => figure.typed);
+  const typable = figures.filter((figure) => figure.condition_name);
   if (!low) {
-    const first = FIRST.map((name) => typable.find((f) => f.typed === name)).filter(
+    const first = FIRST.map((name) => typable.find((f) => f.condition_name === name)).filter(
       (f) => f !== undefined,
     );
     return [...first.map(ofFigure), KEYWORDS[0], KEYWORDS[5]].filter((one) => one !== undefined);
@@ -150,7 +155,7 @@ export function suggest(
   }
   if (COMPARED.test(low)) return [];
   const starts = typable.filter(
-    (f) => f.typed?.startsWith(low) || f.label.toLowerCase().startsWith(low),
+    (f) => f.condition_name?.startsWith(low) || f.label.toLowerCase().startsWith(low),
   );
   const holds = typable.filter((f) => !starts.includes(f) && f.label.toLowerCase().includes(low));
   const keywords = KEYWORDS.filter((k) => k.label.startsWith(low) && k.text.trim() !== low);

@@ -178,7 +178,7 @@ const ENDS: Record<string, string> = { done: "done", waiting: "waiting", running
           <ul>
             <li v-for="one in earlier" :key="one.id">
               {{ formatDay(one.made_at.slice(0, 10)) }}: {{ one.kind }} of {{ one.name }},
-              {{ ENDS[one.state] ?? one.state }}. {{ one.said.join(" ") }}
+              {{ ENDS[one.state] ?? one.state }}. {{ one.messages.join(" ") }}
             </li>
           </ul>
         </details>

@@ -84,7 +84,7 @@ const valueOf = (event: Event): string => (event.target as HTMLInputElement).val
 
 <template>
   <section class="layout" :aria-label="title">
-    <div class="serif said">
+    <div class="serif reading">
       <b>{{ title }}</b>, {{ ENCODINGS[row.encoding] ?? row.encoding }} with
       {{ SEPARATORS[row.separator] }} between cells,
       <span>
@@ -181,18 +181,18 @@ const valueOf = (event: Event): string => (event.target as HTMLInputElement).val
   margin-top: 8px;
 }
 
-.said {
+.reading {
   font-size: 15px;
   line-height: 1.7;
   margin: 0 0 4px;
   max-width: 110ch;
 }
 
-.said b {
+.reading b {
   overflow-wrap: anywhere;
 }
 
-.said .v-input {
+.reading .v-input {
   font: 14px var(--sans);
 }
 

@@ -35,7 +35,7 @@ const head = computed(() => {
 const changes = computed(() => props.job.counts.some((one) => one.new || one.changed));
 const checked = computed(() => props.job.kind === "check" && props.job.state === "done");
 const sentences = computed(() => {
-  if (!checked.value) return props.job.said;
+  if (!checked.value) return props.job.messages;
   return changes.value
     ? ["Every line is right. Nothing was changed yet; this is what an import would do."]
     : ["Every line is right, and all of it is loaded already."];
@@ -58,12 +58,12 @@ const left = computed(() => {
 const pace = computed(() => {
   const { done, whole, unit, rate } = props.job;
   if (!whole) return "";
-  const say = (many: number): string =>
+  const format = (many: number): string =>
     unit === "bytes"
       ? `${(many / 1e6).toFixed(many < 1e7 ? 1 : 0)} MB`
       : `${formatCount(many)} niches`;
-  const fast = rate == null ? "" : `, ${say(Math.round(rate))} a second`;
-  return `${say(done)} of ${say(whole)}${fast}`;
+  const fast = rate == null ? "" : `, ${format(Math.round(rate))} a second`;
+  return `${format(done)} of ${format(whole)}${fast}`;
 });
 const percent = computed(() =>
   props.job.whole ? Math.min(100, Math.floor((props.job.done / props.job.whole) * 100)) : null,
@@ -90,7 +90,7 @@ const percent = computed(() =>
       <p class="small">You can leave this page or close the browser; the work goes on.</p>
     </template>
     <template v-else>
-      <p v-for="sentence in sentences" :key="sentence" class="said">{{ sentence }}</p>
+      <p v-for="sentence in sentences" :key="sentence" class="message">{{ sentence }}</p>
       <p v-if="checked && changes">
         <v-btn variant="flat" @click="$emit('import')">Import it</v-btn>
       </p>
@@ -157,7 +157,7 @@ p {
   margin: 0 0 6px;
 }
 
-.said {
+.message {
   max-width: 76ch;
 }
 

@@ -21,17 +21,17 @@ function send(address: string, file: File, sent: (bytes: number) => void): Promi
       );
     request.onload = () => {
       if (request.status === 201) return resolve();
-      let said: { title?: string; detail?: string } = {};
+      let problem: { title?: string; detail?: string } = {};
       try {
-        said = JSON.parse(request.responseText) as typeof said;
+        problem = JSON.parse(request.responseText) as typeof problem;
       } catch {
         // The answer came from something else than the application.
       }
       reject(
         new ApiError(
           request.status,
-          said.title ?? "A file was not taken",
-          said.detail ?? `${file.name}: the server answered ${request.status}.`,
+          problem.title ?? "A file was not taken",
+          problem.detail ?? `${file.name}: the server answered ${request.status}.`,
         ),
       );
     };

@@ -21,7 +21,7 @@ watch(open, (now) => {
 });
 
 /** A figure's value as its type is shown; signals by their names. */
-function say(figure: FigureRow): string {
+function format(figure: FigureRow): string {
   if (figure.type === "signals")
     return (props.niche?.signals ?? []).map((one) => one.name).join(", ") || "none";
   return formatFigure(figure, props.niche?.figures[figure.column as keyof NichePreview["figures"]]);
@@ -29,7 +29,7 @@ function say(figure: FigureRow): string {
 
 /** The numbers that stand in a formula; none where nothing is known of it. */
 function parts(figure: FigureRow): FigureRow[] {
-  return ingredients(figure, props.figures).filter((one) => say(one) !== UNKNOWN);
+  return ingredients(figure, props.figures).filter((one) => format(one) !== UNKNOWN);
 }
 
 /** Figures by what they are of, as their keys begin; those of the demand have none. */
@@ -44,7 +44,7 @@ const HEADS: Record<string, string> = {
 
 const groups = computed(() => {
   const low = wanted.value.trim().toLowerCase();
-  const made = new Map<string, { figure: FigureRow; said: string; sentence: boolean }[]>();
+  const made = new Map<string, { figure: FigureRow; text: string; sentence: boolean }[]>();
   for (const figure of props.figures) {
     const text = `${figure.label} ${figure.key} ${figure.formula}`.toLowerCase();
     if (low && !text.includes(low)) continue;
@@ -54,7 +54,7 @@ const groups = computed(() => {
       : "Reading";
     const sentence = figure.type === "sentence" || figure.type === "signals";
     const rows = made.get(head) ?? [];
-    rows.push({ figure, said: say(figure), sentence });
+    rows.push({ figure, text: format(figure), sentence });
     made.set(head, rows);
   }
   return [...made].map(([head, rows]) => ({ head, rows }));
@@ -84,7 +84,7 @@ const groups = computed(() => {
           <ul>
             <li v-for="signal in niche.signals" :key="signal.key">
               <p>
-                <SignalMark :tone="signal.tone" /><b>{{ signal.name }}.</b> {{ signal.says }}
+                <SignalMark :tone="signal.tone" /><b>{{ signal.name }}.</b> {{ signal.evidence }}
                 {{ signal.jointly.join(" ") }}
               </p>
               <p class="small">Look next: {{ signal.look }}</p>
@@ -104,17 +104,17 @@ const groups = computed(() => {
             <tr>
               <th class="group" scope="rowgroup" colspan="4">{{ head }}</th>
             </tr>
-            <tr v-for="{ figure: one, said, sentence } in rows" :key="one.key">
+            <tr v-for="{ figure: one, text, sentence } in rows" :key="one.key">
               <th scope="row">
                 {{ one.label }}<br /><span class="small">{{ one.unit }}</span>
               </th>
-              <td class="value" :class="{ sentence }">{{ said }}</td>
+              <td class="value" :class="{ sentence }">{{ text }}</td>
               <td>
                 {{ one.formula }}
                 <span v-for="part in parts(one)" :key="part.key" class="part">
-                  {{ part.label.toLowerCase() }} <b>{{ say(part) }}</b>
+                  {{ part.label.toLowerCase() }} <b>{{ format(part) }}</b>
                 </span>
-                <i v-if="said === UNKNOWN && one.needs !== 'term_weeks'"> needs {{ one.needs }} </i>
+                <i v-if="text === UNKNOWN && one.needs !== 'term_weeks'"> needs {{ one.needs }} </i>
               </td>
               <td class="small">{{ one.source }}</td>
             </tr>

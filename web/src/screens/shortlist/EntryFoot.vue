@@ -36,7 +36,11 @@ const nameOf = (key: string): string =>
   signals.data.value?.find((one) => one.key === key)?.name ?? key;
 
 /** Signals that came and went; figures as they were and are. */
-function say(change: Schemas["ChangeSince"]): { label: string; was: string; now: string } {
+function describeChange(change: Schemas["ChangeSince"]): {
+  label: string;
+  was: string;
+  now: string;
+} {
   if (change.figure === "signals") {
     const [then, now] = [change.then, change.now].map((one) => (one ?? []) as string[]);
     const only = (list: string[] = [], other: string[] = []): string =>
@@ -55,7 +59,7 @@ function say(change: Schemas["ChangeSince"]): { label: string; was: string; now:
   };
 }
 
-const changed = computed(() => props.entry.changes.map(say));
+const changed = computed(() => props.entry.changes.map(describeChange));
 
 function saveReason(): void {
   if (reason.value.trim() !== props.entry.reason) emit("explain", reason.value.trim());

@@ -73,7 +73,7 @@ const facts = computed(() => sixFacts(f.value));
     </p>
     <ul v-if="niche.signals.length">
       <li v-for="signal in niche.signals" :key="signal.key">
-        <SignalMark :tone="signal.tone" /><b>{{ signal.name }}.</b> {{ signal.says }}
+        <SignalMark :tone="signal.tone" /><b>{{ signal.name }}.</b> {{ signal.evidence }}
       </li>
     </ul>
     <div class="tables">
