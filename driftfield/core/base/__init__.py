@@ -22,6 +22,7 @@ from .groups import (
 )
 from .intervals import correlation_interval, wilson
 from .periods import Bools, Floats, Ints, Period, Timeline, fold_week53
+from .ranks import low_ranks, mid_ranks
 from .rows import assign_rows
 from .settings import DEFAULTS, Settings, Threshold
 
@@ -52,6 +53,8 @@ __all__ = [
     "group_median",
     "group_quantile",
     "group_sum",
+    "low_ranks",
+    "mid_ranks",
     "plain_number",
     "ratio",
     "wilson",

@@ -11,7 +11,7 @@ from datetime import timedelta
 
 import numpy as np
 
-from driftfield.core.base import Floats, Ints, Period, Timeline
+from driftfield.core.base import Floats, Ints, Period, Timeline, mid_ranks
 
 MIN_COMMON = 12  # Months (four-week blocks) below which an agreement says nothing.
 
@@ -62,14 +62,12 @@ def agreement(counts: Floats, timeline: Timeline, relative: Floats, other: Timel
 
     NaN with under twelve common months or where one of them never moves.
     """
-    from scipy.stats import rankdata
-
     first, second = _by_month(counts, timeline), _by_month(relative, other)
     common = sorted(first.keys() & second.keys())
     if len(common) < MIN_COMMON:
         return np.nan
-    a = rankdata([first[month] for month in common])
-    b = rankdata([second[month] for month in common])
+    a = mid_ranks(np.array([first[month] for month in common]))
+    b = mid_ranks(np.array([second[month] for month in common]))
     if np.ptp(a) == 0 or np.ptp(b) == 0:
         return np.nan
     return float(np.corrcoef(a, b)[0, 1])

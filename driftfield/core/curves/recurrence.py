@@ -5,26 +5,11 @@ from __future__ import annotations
 import numpy as np
 from scipy.special import chdtrc, ndtr
 
-from driftfield.core.base import Floats
+from driftfield.core.base import Floats, mid_ranks
 
 MIN_YEAR = (
     0.05  # A year with less than this share of the mean year's volume has no profile to compare.
 )
-
-
-def _ranks(blocks: Floats) -> Floats:
-    """Mid-ranks along the last axis; without ties, which is nearly always, by a plain sort."""
-    order = np.argsort(blocks, axis=2)
-    ranks = np.empty(blocks.shape)
-    np.put_along_axis(ranks, order, np.arange(1.0, blocks.shape[2] + 1)[None, None, :], axis=2)
-    ordered = np.take_along_axis(blocks, order, axis=2)
-    tied = (ordered[:, :, 1:] == ordered[:, :, :-1]).any(axis=(1, 2))
-    some = blocks[tied]
-    # How many are lower, and half of those that are equal: few enough to compare each with each.
-    lower = (some[:, :, None, :] < some[:, :, :, None]).sum(axis=3)
-    equal = (some[:, :, None, :] == some[:, :, :, None]).sum(axis=3)
-    ranks[tied] = lower + (equal + 1) / 2
-    return ranks
 
 
 def friedman(blocks: Floats) -> Floats:
@@ -48,7 +33,7 @@ def friedman(blocks: Floats) -> Floats:
     n, years, k = blocks.shape
     if years < 2:
         return np.full(n, np.nan)
-    ranks = _ranks(blocks)
+    ranks = mid_ranks(blocks)
     sums = ranks.sum(axis=1)
     between = 12 * (sums**2).sum(axis=1) / (years * k * (k + 1)) - 3 * years * (k + 1)
     # Ties: the variance that is left of the ranks, over that of ranks without ties.

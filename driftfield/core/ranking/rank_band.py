@@ -11,7 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from driftfield.core.base import Bools, Floats, Ints, Settings
+from driftfield.core.base import Bools, Floats, Ints, Settings, low_ranks
 
 BINS = 2048  # Resolution of a draw's score distribution where the market is large.
 CHUNK = 1024  # Niches whose draws are held in memory at once.
@@ -80,12 +80,10 @@ def rank_band(
     draws = _Draws(logs, unknown, weights, settings, seed)
     edges = np.linspace(0.05, 0.95, 2)
     if len(logs) <= BINS:
-        from scipy.stats import rankdata  # a second to import, which only few niches can spare
-
         everything = np.concatenate([draws.scores(rows) for rows in _chunks(len(logs))])
-        ranks = rankdata(-everything, axis=0, method="min")
-        low, high = np.quantile(ranks, edges, axis=1, method="nearest")
-        return RankBand(low.astype(np.int64), high.astype(np.int64), (ranks <= TOP).mean(axis=1))
+        ranks = low_ranks(-everything.T)
+        low, high = np.quantile(ranks, edges, axis=0, method="nearest")
+        return RankBand(low.astype(np.int64), high.astype(np.int64), (ranks <= TOP).mean(axis=0))
     floor = np.float32(logs.min() * weights.sum() * 1.5 - 1)
     low, high = _from_histograms(draws, len(logs), floor, edges)
     return RankBand(low, high, _top_ten(draws, low))

@@ -21,6 +21,8 @@ from driftfield.core.base import (
     Timeline,
     correlation_interval,
     fold_week53,
+    low_ranks,
+    mid_ranks,
     ratio,
     wilson,
 )
@@ -113,6 +115,8 @@ CASES = (
     Case("ratio", ratio, (numbers, numbers)),
     Case("wilson", lambda a, b: wilson(np.minimum(a, b), b, 0.9), (numbers, numbers)),
     Case("correlation_interval", lambda r, n: correlation_interval(r, n + 5, 0.9), (shares, numbers)),
+    Case("mid_ranks", mid_ranks, (blocks,), gaps=False),
+    Case("low_ranks", low_ranks, (blocks,), gaps=False),
     Case("fold_week53", lambda v: fold_week53(v, WEEKS), (curves,)),
     Case("bridge", lambda v: bridge(v, 4, YEAR), (gapped,)),
     Case("before_launch", lambda v: before_launch(v, YEAR, 14), (gapped,)),
