@@ -26,6 +26,9 @@ OWN, EACH, MEMORY = 400 << 20, 60, 8 << 30
 # Seconds: at least, for each MB of the file, and at most.
 BRIEF, PER_MB, SECONDS = 10, 2, 600
 
+# Threads that tidy memory wait for ever for what is not to be had; without them it ends at once.
+SPARING = {"POLARS_MAX_THREADS": "2", "_RJEM_MALLOC_CONF": "background_thread:false"}
+
 
 def unpack(file: Path, upto: int | None = None) -> tuple[TemporaryDirectory[str], list[Made]]:
     """The tables in a packed file, and the folder that keeps their text as long as it is held.
@@ -40,7 +43,7 @@ def unpack(file: Path, upto: int | None = None) -> tuple[TemporaryDirectory[str]
     try:
         done = subprocess.run(
             [sys.executable, "-m", "driftfield.exchange.limited", *words],
-            env={**os.environ, "PYTHONPATH": root, "POLARS_MAX_THREADS": "2"}, capture_output=True,
+            env={**os.environ, **SPARING, "PYTHONPATH": root}, capture_output=True,
             timeout=seconds * 2, check=False,
         )  # fmt: skip
         manifest = json.loads((Path(folder.name) / MANIFEST).read_text("utf-8"))

@@ -220,5 +220,5 @@ class Jointly(TestCase):
             ("launches_work", "field_opens", "newcomers take clicks"),
             ("order_now", "rises_by_season", "the calendar's, not growth"),
         ):
-            self.assertEqual(self.expected(first), [])
-            self.assertIn(expected, self.expected(first, second)[0])
+            self.assertEqual(self.sentences_of(first), [])
+            self.assertIn(expected, self.sentences_of(first, second)[0])
