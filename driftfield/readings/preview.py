@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
@@ -31,7 +32,7 @@ class Preview:
     verdict: list[str]
     call: Call | None
     signals: list[Raised]
-    figures: dict[str, Any]
+    figures: Mapping[str, Any]
 
 
 def preview(reading: Reading) -> Preview:

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
-from functools import cached_property
+from datetime import datetime
+from functools import cached_property, lru_cache
+from types import MappingProxyType
 from typing import Any
 
 from driftfield.core.base import Settings
@@ -13,6 +16,8 @@ from driftfield.market.models import Market, Niche
 from .columns import columns_of
 from .models import Run
 from .store import read_rows
+
+KEPT = 8  # Niches whose figures are kept in memory.
 
 
 @dataclass(frozen=True)
@@ -32,10 +37,16 @@ class Reading:
         """Those the run was made with."""
         return self.run.made_with
 
-    @cached_property
-    def figures(self) -> dict[str, Any]:
+    @property
+    def figures(self) -> Mapping[str, Any]:
         """All figures by key, None for unknown."""
-        return read_rows(self.run, NICHE, figures_of(NICHE), [self.place])[0]
+        return _figures(self.run, self.run.made_at, self.place)
+
+
+@lru_cache(maxsize=KEPT)
+def _figures(run: Run, made_at: datetime, place: int) -> Mapping[str, Any]:
+    """Those of a place as long as the run stands: a dossier asks for them with each of its questions."""
+    return MappingProxyType(read_rows(run, NICHE, figures_of(NICHE), [place])[0])
 
 
 def reading_of(run: Run, niche: Niche) -> Reading | None:

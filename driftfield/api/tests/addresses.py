@@ -77,9 +77,9 @@ def fixed_addresses() -> Iterator[str]:
         yield from (f"{routes()[name]}?{query}" for query in queries)
 
 
-def addresses(*, brief: bool = False) -> Iterator[str]:
+def addresses(*, brief: bool = False, forms: bool = True) -> Iterator[str]:
     """Addresses to ask of all markets that were analysed; ``brief``: of their first niches, and no more
-    than once of what is the same for all."""
+    than once of what is the same for all. ``forms``: files in every form they can be written in."""
     route = routes()
     yield from () if brief else (route[name] for name in ONCE)
     for name in OF_BATCH:
@@ -88,7 +88,8 @@ def addresses(*, brief: bool = False) -> Iterator[str]:
     for market in Market.objects.filter(run__isnull=False):
         own = {"market": market.market_id}
         for name, queries in OF_MARKET.items():
-            asked = queries[:1] if brief else queries
+            asked = [one for one in queries if forms or not one.startswith("as=")]
+            asked = asked[:1] if brief else asked
             yield from (f"{route[name]}?{urlencode(own)}&{query}" for query in asked)
         for category in Category.objects.values_list("category_id", flat=True):
             yield f"{route['coverage']}?{urlencode({**own, 'category': category})}"

@@ -61,7 +61,10 @@ def long_book(rows: int) -> bytes:
     cells = "<row>" + "<c t='inlineStr'><is><t>{}</t></is></c>" * len(HEAD) + "</row>"
     every = "".join(cells.format(f"term {i}", "2024-01-01", i) for i in range(rows))
     given, made = io.BytesIO(book(term_weeks=[HEAD])), io.BytesIO()
-    with zipfile.ZipFile(given) as plain, zipfile.ZipFile(made, "w", zipfile.ZIP_DEFLATED) as archive:
+    with (
+        zipfile.ZipFile(given) as plain,
+        zipfile.ZipFile(made, "w", zipfile.ZIP_DEFLATED) as archive,
+    ):
         for name in plain.namelist():
             text = plain.read(name)
             if name == "xl/worksheets/sheet1.xml":
