@@ -59,6 +59,8 @@ setup_python() {
   "$venv/bin/python" -m pip install -qq --disable-pip-version-check --require-hashes "${arguments[@]}" ||
     fail "The Python packages could not be installed; the reason is above."
   stamp "python-$wanted" "$made"
+  # The packages for development hold the others.
+  [ "$wanted" = base ] || stamp python-base "$(hash_of requirements/base.txt)"
 }
 
 setup_web() {

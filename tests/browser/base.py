@@ -3,7 +3,9 @@
 import atexit
 import os
 import re
+from collections.abc import Callable
 from functools import cache
+from typing import Any, ClassVar
 
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from django.test import tag
@@ -29,7 +31,7 @@ expect.set_options(timeout=PATIENCE)
 
 @cache
 def browser() -> Browser:
-    """The one browser of the process; each test has a profile of its own in it."""
+    """The one browser of the process."""
     # Playwright keeps an event loop in this thread, which Django would take for async code.
     os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
     playwright = sync_playwright().start()
@@ -39,34 +41,56 @@ def browser() -> Browser:
     return made
 
 
+def forget(page: Page) -> None:
+    """Leave nothing of a test in the page that the next one would find."""
+    page.unroute_all(behavior="ignoreErrors")
+    if page.url.startswith("http"):
+        page.evaluate("localStorage.clear(), sessionStorage.clear()")
+    page.goto("about:blank")
+    page.context.clear_cookies()
+    page.context.clear_permissions()
+
+
 @tag("browser")
 class BrowserCase(StaticLiveServerTestCase):
-    """Each test has a page of its own; errors on the console and failed requests fail it.
+    """Each test finds the page as new; errors on the console and failed requests fail it.
 
     A test that means to have one says which with ``expect_error``.
     """
 
     databases = frozenset({"default", "work"})
-    width, height, scheme = 1280, 800, "light"
+    width, height = 1280, 800
+    page: ClassVar[Page]
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        super().setUpClass()
+        # A window takes longer to open than most tests take, so those of a class share one.
+        context = browser().new_context()
+        cls.addClassCleanup(context.close)
+        cls.page = context.new_page()
 
     def setUp(self) -> None:
-        context = browser().new_context(
-            viewport={"width": self.width, "height": self.height}, color_scheme=self.scheme
-        )
-        self.addCleanup(context.close)
-        self.page: Page = context.new_page()
         self.page.set_default_timeout(PATIENCE)
+        self.page.set_viewport_size({"width": self.width, "height": self.height})
+        self.page.emulate_media(color_scheme="light", media="screen")
+        self.addCleanup(forget, self.page)
         self.asked: set[Request] = set()
         self.errors: list[str] = []
         self.meant: list[str] = []
-        self.page.on("request", lambda one: self.asked.add(one))
-        self.page.on("requestfinished", lambda one: self.asked.discard(one))
-        self.page.on("requestfailed", self._failed)
-        self.page.on("pageerror", lambda error: self.errors.append(str(error)))
-        self.page.on("console", self._console)
+        self.listen("request", lambda one: self.asked.add(one))
+        self.listen("requestfinished", lambda one: self.asked.discard(one))
+        self.listen("requestfailed", self._failed)
+        self.listen("pageerror", lambda error: self.errors.append(str(error)))
+        self.listen("console", self._console)
         self.addCleanup(self.check_errors)
         # What is on its way to the server would be done there in the middle of the next test.
         self.addCleanup(self.settle)
+
+    def listen(self, event: str, do: Callable[[Any], object]) -> None:
+        """Hear of what happens in the page, until the test ends."""
+        self.page.on(event, do)  # type: ignore[call-overload]
+        self.addCleanup(self.page.remove_listener, event, do)
 
     def expect_error(self, *patterns: str) -> None:
         """Errors that the test brings about, as regular expressions of what is said of them."""

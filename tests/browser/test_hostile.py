@@ -55,8 +55,10 @@ class Hostile(BrowserCase):
         save_sieve(ATTACK, [f"terms hold {ATTACK}"])
         page = self.page
         refused: list[str] = []
-        page.on("console", lambda one: refused.append(one.text) if one.type == "error" else None)
-        page.on("dialog", lambda one: refused.append(one.message))
+        self.listen(
+            "console", lambda one: refused.append(one.text) if one.type == "error" else None
+        )
+        self.listen("dialog", lambda one: refused.append(one.message))
         charts = 0
         for address in screens():
             self.open(address)

@@ -146,7 +146,7 @@ class Intake(BrowserCase):
         file.write_text("\n".join(["Wort;Wann;Wie oft", *rows]), "utf-8")
         expect(page.get_by_role("button", name="choose files")).to_be_visible()
         chosen: list[FileChooser] = []
-        page.on("filechooser", lambda one: chosen.append(one))
+        self.listen("filechooser", lambda one: chosen.append(one))
         self.tab_to("choose files")
         page.keyboard.press("Enter")
         page.wait_for_timeout(200)

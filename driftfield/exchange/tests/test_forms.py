@@ -237,7 +237,7 @@ class Forms(TestCase):
         self.refused("nested too deeply", term_weeks__jsonl=b"[" * 200_000)
         many = "\n".join(json.dumps({f"k{i}": 1}) for i in range(3_000))
         self.refused("different keys", term_weeks__jsonl=many.encode())
-        wide = ",".join(["term", *(f"c{i}" for i in range(100_000))])
+        wide = ",".join(["term", *(f"c{i}" for i in range(10_000))])
         started = time.perf_counter()
         self.refused("10,001 columns", term_weeks=f"{wide}\n".encode())
         self.assertLess(time.perf_counter() - started, 20)  # It took minutes.
