@@ -101,7 +101,7 @@ KEPT = (
 def decide(address: str) -> None:
     """The decisions that the pictures of the desk show."""
     for niche, choice, reason, note, tags in KEPT:
-        mine = {"market_id": "north", "niche_id": niche}
+        mine = {"market_id": "north", "id": niche}
         _send(
             f"{address}/api/desk/decisions/", "POST", {**mine, "choice": choice, "reason": reason}
         )

@@ -7,6 +7,7 @@ import tempfile
 from pathlib import Path
 
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
+from django.test import tag
 
 from benchmarks.contract import KNOWN
 from driftfield.exchange.tests.packages import whole_market
@@ -22,6 +23,7 @@ LEFT_OUT = (
 PROGRAM = str(Path(sys.executable).with_name("st"))
 
 
+@tag("contract")
 class Contract(StaticLiveServerTestCase):
     databases = frozenset({"default", "work"})
 

@@ -171,10 +171,29 @@ function choose(id: string): void {
   }
 }
 
-@media (max-width: 820px) {
-  .state > span,
-  .as-of {
+@media (max-width: 900px) {
+  .state > span {
     display: none;
+  }
+}
+
+/* On a phone the bar takes two lines: what it says of the figures must not give way to its buttons. */
+@media (max-width: 620px) {
+  .bar {
+    flex-wrap: wrap;
+    height: auto;
+    gap: 2px 20px;
+  }
+
+  .state {
+    width: 100%;
+    margin: 0;
+    gap: 14px;
+    padding-bottom: 4px;
+  }
+
+  .state > .plain:nth-last-child(2) {
+    margin-left: auto;
   }
 }
 </style>

@@ -68,7 +68,7 @@ const option = computed(() => {
         lineStyle: { color: t[colour], type, width },
         itemStyle: { color: t[colour] },
         labelLayout: { moveOverlap: "shiftY" },
-        endLabel: { show: true, formatter: "{a}", ...small, color: t.ink, width: 180, overflow: "truncate" },
+        endLabel: { show: true, formatter: "{a}", ...small, color: t.ink, padding: [2, 0], width: 180, overflow: "truncate" },
       };
     }),
   };

@@ -70,8 +70,9 @@ const option = computed(() => {
           show: true,
           ...small,
           color: t.ink2,
-          textBorderColor: t.paper,
-          textBorderWidth: 3,
+          // Lines do not run through it.
+          backgroundColor: t.paper,
+          padding: [0, 2],
           position: "right",
           formatter: ({ data }: { data: { term: Term } }) => data.term.term,
         },

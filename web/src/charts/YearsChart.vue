@@ -42,6 +42,10 @@ const option = computed(() => {
     yAxis: { type: "value", show: false, min: 0 },
     series: years.map((one, i) => {
       const style = styles[years.length - 1 - i] ?? { color: t.q3, width: 0.8, opacity: 0.7 };
+      const known = one.values.filter((value) => value !== null);
+      const rises = (known.at(-1) ?? 0) > (known.at(-5) ?? 0);
+      // Away from the older years' lines, which go on to the right of a year that has not ended.
+      const aside = known.length < slots && rises ? -34 : 0;
       return {
         type: "line",
         name: String(one.year),
@@ -56,8 +60,9 @@ const option = computed(() => {
           fontSize: 10,
           color: i === years.length - 1 ? t.ink : t.ink3,
           distance: 3,
-          // Above the older years' lines, which go on to the right of it.
-          offset: [0, -7],
+          offset: [aside, -7],
+          textBorderColor: t.page,
+          textBorderWidth: 3,
         },
       };
     }),

@@ -24,11 +24,19 @@ const months = [..."JFMAMJJASOND"].map((initial, i) => ({
   position: relative;
   display: block;
   height: 14px;
+  container-type: inline-size;
 }
 
 .months > span {
   position: absolute;
   border-left: 1px solid var(--rule);
   padding-left: 3px;
+}
+
+/* Where twelve letters would lie on one another the quarters are enough. */
+@container (max-width: 140px) {
+  .months > span:not(:nth-child(3n + 1)) {
+    font-size: 0;
+  }
 }
 </style>

@@ -19,12 +19,12 @@ const breadth = computed(() => props.rungs.findIndex((one) => one.together >= BR
     <caption class="small">
       {{
         caption
-      }}
+      }}: bar now, tick a year ago, line together with those above
     </caption>
     <thead>
       <tr>
         <td />
-        <th scope="col" class="bar">clicks · tick: a year ago · line: together</th>
+        <th scope="col" class="bar">clicks</th>
         <th scope="col">now</th>
         <th scope="col">a year ago</th>
         <th scope="col">together</th>

@@ -84,7 +84,7 @@ p {
 
 @media (max-width: 980px) {
   .foot {
-    grid-template-columns: 240px minmax(0, 1fr);
+    grid-template-columns: 320px minmax(0, 1fr);
   }
 
   .foot .years {
