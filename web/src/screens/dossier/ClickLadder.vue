@@ -19,7 +19,7 @@ const breadth = computed(() => props.rungs.findIndex((one) => one.together >= BR
     <caption class="small">
       {{
         caption
-      }}: bar now, tick a year ago, line together with those above
+      }}
     </caption>
     <thead>
       <tr>

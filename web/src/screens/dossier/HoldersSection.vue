@@ -62,6 +62,9 @@ const winners = computed(() =>
 
 <template>
   <template v-if="holders.listings.length">
+    <p class="small">
+      Bar: share of the clicks now; tick: a year ago; line: together with those above.
+    </p>
     <div class="ladders">
       <ClickLadder :rungs="listingRungs(holders.listings).slice(0, 12)" caption="Listings" />
       <ClickLadder
