@@ -17,8 +17,8 @@ from tests.browser.market import load
 SEED = "14"
 # Addresses whose parameters are those of /api/ledger/, and a feed, which is asked in tests of its own.
 LEFT_OUT = (
-    "/api/ledger/distribution/", "/api/ledger/file/", "/api/ledger/ids/", "/api/ledger/points/", "/api/readings/file/", "/api/tables/",
-    "/api/intake/feed/pull/",
+    "/api/ledger/distribution/", "/api/ledger/file/", "/api/ledger/ids/", "/api/ledger/points/",
+    "/api/readings/file/", "/api/tables/", "/api/intake/feed/pull/",
 )  # fmt: skip
 PROGRAM = str(Path(sys.executable).with_name("st"))
 
