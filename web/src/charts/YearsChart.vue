@@ -44,8 +44,9 @@ const option = computed(() => {
       const style = styles[years.length - 1 - i] ?? { color: t.q3, width: 0.8, opacity: 0.7 };
       const known = one.values.filter((value) => value !== null);
       const rises = (known.at(-1) ?? 0) > (known.at(-5) ?? 0);
-      // Away from the older years' lines, which go on to the right of a year that has not ended.
-      const aside = known.length < slots && rises ? -34 : 0;
+      // Away from the older years' lines, which go on to the right of a year that has not ended; a year that has
+      // just begun has no room at its left.
+      const aside = rises && known.length < slots && known.length > slots / 5 ? -34 : 0;
       return {
         type: "line",
         name: String(one.year),

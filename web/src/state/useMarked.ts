@@ -1,5 +1,8 @@
 import { computed, type ComputedRef, ref } from "vue";
 
+/** Niches that stand side by side at most. */
+export const MAX_COMPARED = 6;
+
 export interface UseMarkedReturn {
   /** Ids of the marked niches in the order they were marked. */
   marked: ComputedRef<string[]>;

@@ -17,11 +17,11 @@ import NoteField from "@/screens/parts/NoteField.vue";
 import { formatFigure } from "@/format/figure";
 import { useDecisions } from "@/state/useDecisions";
 import { useTabTitle } from "@/state/useTabTitle";
+import { MAX_COMPARED } from "@/state/useMarked";
 import { useShortcuts } from "@/state/useShortcuts";
 import { useMarket, useNamedNiches } from "@/state/useMarket";
 import { COMPARED, compareFigure } from "./rows";
 
-const MAX_COMPARED = 6;
 const TOO_FEW = {
   title: "Two to six niches stand side by side",
   text: "Mark some in the Field with Space, or in the Shortlist, and press c.",

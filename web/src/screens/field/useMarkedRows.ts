@@ -4,10 +4,8 @@ import { useRouter } from "vue-router";
 import type { ApiError, Choice } from "@/api/client";
 import { useDecisions } from "@/state/useDecisions";
 import { type LedgerQuery, ledgerQueries, type NicheQuery } from "@/api/ledger";
-import { useMarked } from "@/state/useMarked";
+import { MAX_COMPARED, useMarked } from "@/state/useMarked";
 import { useNotice } from "@/state/useNotice";
-
-const MAX_COMPARED = 6;
 
 export interface UseMarkedRowsReturn {
   marked: ComputedRef<string[]>;
