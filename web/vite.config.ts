@@ -23,7 +23,7 @@ export default defineConfig({
     assetsInlineLimit: 0,
     chunkSizeWarningLimit: 900,
     // A file more costs more at the start than what it spares: what all views share comes in one part, what draws
-    // charts in another; what sorts rows by hand stays with those who do.
+    // charts in another; what sorts rows by hand or offers something to choose stays with those who do.
     rolldownOptions: {
       output: {
         codeSplitting: {
@@ -31,7 +31,7 @@ export default defineConfig({
             { name: "charts", test: /[\\/](echarts|zrender|tslib)[\\/]/, priority: 2 },
             {
               name: "shared",
-              test: /[\\/](vue|@vue|vue-router|query-core|vue-query|openapi-fetch)[\\/]|[\\/]src[\\/](api|format|marks|state|ui)[\\/](?!useHandOrder)/,
+              test: /[\\/](vue|@vue|vue-router|query-core|vue-query|openapi-fetch)[\\/]|ssrBoot|[\\/]src[\\/]((api|format|marks|state|ui)[\\/](?!useHandOrder|OptionList|SelectField)|screens[\\/]parts[\\/](MarketGate|NothingLoaded))/,
               priority: 1,
             },
           ],

@@ -245,3 +245,22 @@ class Desk(BrowserCase):
         page.keyboard.press("Control+k")
         page.keyboard.type("zzzz")
         expect(page.get_by_role("dialog")).to_contain_text("Nothing is called that.")
+
+    def test_a_notice_stands_its_full_time_whatever_stood_before_it(self) -> None:
+        page = self.page
+        page.clock.install()
+        self.open("/skim")
+        note = page.get_by_role("textbox")
+        note.fill("first")
+        note.press("Enter")
+        said = page.get_by_role("status").filter(has_text="kept.")
+        expect(said).to_be_visible()
+        page.clock.fast_forward(4000)
+        note.fill("second")
+        with page.expect_response("**/api/desk/remarks/"):
+            note.press("Enter")
+        # The first one would be gone by now.
+        page.clock.run_for(3000)
+        expect(said).to_be_visible()
+        page.clock.run_for(4000)
+        expect(said).to_have_count(0)

@@ -9,7 +9,7 @@ import TopBar from "./TopBar.vue";
 import { useDayNight } from "@/state/useDayNight";
 
 const { light, toggle } = useDayNight();
-const { notice } = useNotice();
+const { notice, count: noticeCount } = useNotice();
 const keysOpen = ref(false);
 const jumpOpen = ref(false);
 /** Sheets are made when they are first asked for, so that the start does not wait for them. */
@@ -38,8 +38,13 @@ useShortcuts([
     </div>
     <KeySheet v-if="keysMade" v-model="keysOpen" />
     <JumpSheet v-if="jumpMade" v-model="jumpOpen" />
-    <v-snackbar :model-value="notice !== ''" @update:model-value="notice = ''">
-      <span role="status">{{ notice }}</span>
+    <v-snackbar
+      v-if="noticeCount"
+      :key="noticeCount"
+      :model-value="notice !== ''"
+      @update:model-value="notice = ''"
+    >
+      {{ notice }}
     </v-snackbar>
     <TipLayer />
   </v-app>

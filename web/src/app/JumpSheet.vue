@@ -1,14 +1,15 @@
 <script setup lang="ts">
 import { useQuery } from "@tanstack/vue-query";
-import { computed, nextTick, ref, watch } from "vue";
+import { computed, defineAsyncComponent, nextTick, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import { deskQueries } from "@/api/desk";
 import { ledgerQueries } from "@/api/ledger";
 import { registryQueries } from "@/api/registry";
 import { listShortcuts } from "@/state/useShortcuts";
-import OptionList from "@/ui/OptionList.vue";
 import TextField from "@/ui/TextField.vue";
 import { useListbox } from "@/ui/useListbox";
+
+const OptionList = defineAsyncComponent(() => import("@/ui/OptionList.vue"));
 
 /** One line to go anywhere: a niche, a screen, a sieve, a market, or what a key does. */
 const open = defineModel<boolean>({ required: true });

@@ -1,9 +1,11 @@
 <script setup lang="ts">
-import { computed, ref, watch } from "vue";
+import { computed, defineAsyncComponent, ref, watch } from "vue";
 import { type LocationQuery, useRoute, useRouter } from "vue-router";
-import { daysBetween, formatCount, formatDay } from "@/format/values";
+import { daysBetween, formatDay } from "@/format/values";
 import { useMarket } from "@/state/useMarket";
 import type { Light } from "@/state/useDayNight";
+
+const MarketList = defineAsyncComponent(() => import("./MarketList.vue"));
 
 defineProps<{ light: Light }>();
 defineEmits<{ toggle: []; keys: [] }>();
@@ -61,16 +63,7 @@ function choose(id: string): void {
               {{ market.name }} · {{ market.currency }} <span aria-hidden="true">▾</span>
             </v-btn>
           </template>
-          <v-list density="compact">
-            <v-list-item
-              v-for="one in markets"
-              :key="one.market_id"
-              :active="one.market_id === market.market_id"
-              :title="`${one.name} · ${one.currency}`"
-              :subtitle="`${formatCount(one.niches)} niches`"
-              @click="choose(one.market_id)"
-            />
-          </v-list>
+          <MarketList :markets="markets" :market="market" @choose="choose" />
         </v-menu>
         <span v-else>{{ market.name }} {{ market.currency }}</span>
         <RouterLink

@@ -22,6 +22,8 @@ defineExpose({
     :aria-labelledby="undefined"
     autocomplete="off"
   >
+    <!-- Nothing here is ever loading; the library would set up a bar for it in every field. -->
+    <template #loader></template>
     <template v-for="(_, name) in $slots" :key="name" #[name]><slot :name="name" /></template>
   </v-text-field>
 </template>

@@ -68,6 +68,7 @@ useEventListener(document, "keydown", (event) => event.key === "Escape" && hide(
 
 <template>
   <v-tooltip
+    v-if="text"
     :id="id"
     :model-value="target !== null"
     :target="target ?? undefined"

@@ -1,11 +1,12 @@
 <script setup lang="ts">
-import { computed, ref, watch } from "vue";
+import { computed, defineAsyncComponent, ref, watch } from "vue";
 import type { ApiError, FigureRow } from "@/api/client";
 import { readCondition } from "@/api/ledger";
 import { formatCount } from "@/format/values";
-import SpreadPicker from "./SpreadPicker.vue";
 import type { ConditionRow } from "./useLedger";
 import TextField from "@/ui/TextField.vue";
+
+const SpreadPicker = defineAsyncComponent(() => import("./SpreadPicker.vue"));
 
 /** One condition in the sentence: read it, change it, switch it off, take it back. */
 const props = defineProps<{

@@ -1,14 +1,15 @@
 <script setup lang="ts">
 import { useQuery } from "@tanstack/vue-query";
-import { computed, nextTick, ref, watch } from "vue";
+import { computed, defineAsyncComponent, nextTick, ref, watch } from "vue";
 import type { ApiError, FigureRow } from "@/api/client";
 import { readCondition } from "@/api/ledger";
 import { registryQueries } from "@/api/registry";
-import OptionList from "@/ui/OptionList.vue";
 import TextField from "@/ui/TextField.vue";
 import { useListbox } from "@/ui/useListbox";
-import SpreadPicker from "./SpreadPicker.vue";
 import { comparable, isCondition, type Suggestion, suggest } from "./suggest";
+
+const OptionList = defineAsyncComponent(() => import("@/ui/OptionList.vue"));
+const SpreadPicker = defineAsyncComponent(() => import("./SpreadPicker.vue"));
 
 /** One line to type a condition in: figure, comparison and value, from the keyboard alone. */
 const props = defineProps<{

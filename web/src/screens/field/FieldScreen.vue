@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useQuery } from "@tanstack/vue-query";
-import { computed, nextTick, ref, watch } from "vue";
+import { computed, defineAsyncComponent, nextTick, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import type { Choice, LedgerRow } from "@/api/client";
 import { registryQueries } from "@/api/registry";
@@ -13,18 +13,21 @@ import { useFieldState } from "@/state/useFieldState";
 import { useTabTitle } from "@/state/useTabTitle";
 import { useShortcuts } from "@/state/useShortcuts";
 import { useMarket } from "@/state/useMarket";
-import ChartPane from "./ChartPane.vue";
+import type ChartPaneView from "./ChartPane.vue";
 import ColumnMenu from "./ColumnMenu.vue";
 import ExportMenu from "./ExportMenu.vue";
 import LedgerTable from "./LedgerTable.vue";
-import LensSheet from "./LensSheet.vue";
 import NichePreviewPane from "./NichePreviewPane.vue";
 import SieveLine from "./SieveLine.vue";
 import { useColumns } from "./useColumns";
 import { useLedger } from "./useLedger";
 import { useLens } from "./useLens";
 import { useMarkedRows } from "./useMarkedRows";
-import WorkingSheet from "@/screens/parts/WorkingSheet.vue";
+
+// What stands on the Field only when it is asked for is loaded then, so that the first row does not wait for it.
+const ChartPane = defineAsyncComponent(() => import("./ChartPane.vue"));
+const LensSheet = defineAsyncComponent(() => import("./LensSheet.vue"));
+const WorkingSheet = defineAsyncComponent(() => import("@/screens/parts/WorkingSheet.vue"));
 
 const route = useRoute();
 const router = useRouter();
@@ -60,11 +63,13 @@ const { marked, isMarked, toggle, clear, markAt, decideMarked, compare, files } 
 );
 
 const { decide, undo } = useDecisions();
-const chart = ref<InstanceType<typeof ChartPane> | null>(null);
+const chart = ref<InstanceType<typeof ChartPaneView> | null>(null);
 const workingOf = ref("");
 const table = ref<InstanceType<typeof LedgerTable> | null>(null);
 const sieve = ref<InstanceType<typeof SieveLine> | null>(null);
 const workingOpen = ref(false);
+const workingMade = ref(false);
+watch(workingOpen, () => (workingMade.value = true), { once: true, flush: "sync" });
 const lensOpen = ref(false);
 const parts = useQuery(registryQueries.parts());
 const moved = useLens(
@@ -288,6 +293,7 @@ const nobody = computed(() => {
       />
     </MarketGate>
     <WorkingSheet
+      v-if="workingMade"
       v-model="workingOpen"
       :figure="workingOf"
       :niche="preview.data.value"
@@ -298,6 +304,7 @@ const nobody = computed(() => {
 
 <style scoped>
 .middle {
+  flex: 1 1 0;
   min-height: 0;
 }
 

@@ -38,6 +38,7 @@ const YearsChart = defineAsyncComponent(() => import("@/charts/YearsChart.vue"))
   display: grid;
   grid-template-columns: 306px minmax(0, 1fr) minmax(0, 290px);
   gap: 22px;
+  flex: none;
   height: 199px;
   box-sizing: border-box;
   padding: 10px var(--gutter) 8px;

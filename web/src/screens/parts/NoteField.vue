@@ -59,7 +59,10 @@ defineExpose({ focus: () => box.value?.focus() });
     @blur="save"
     @keydown.enter.exact.prevent="box?.blur()"
     @keydown.esc.stop="box?.blur()"
-  />
+  >
+    <!-- Nothing here is ever loading; the library would set up a bar for it in every field. -->
+    <template #loader></template>
+  </v-textarea>
 </template>
 
 <style scoped>
