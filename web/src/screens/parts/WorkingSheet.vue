@@ -16,9 +16,14 @@ const props = defineProps<{
 }>();
 
 const wanted = ref("");
-watch(open, (now) => {
-  if (now) wanted.value = props.figures.find((one) => one.key === props.figure)?.label ?? "";
-});
+watch(
+  open,
+  (now) => {
+    if (now) wanted.value = props.figures.find((one) => one.key === props.figure)?.label ?? "";
+  },
+  // It may be made at the moment it is first opened.
+  { immediate: true },
+);
 
 /** A figure's value as its type is shown; signals by their names. */
 function format(figure: FigureRow): string {
