@@ -4,6 +4,8 @@ import io
 import json
 import math
 import re
+from threading import Event
+from unittest.mock import patch
 
 import polars as pl
 from openpyxl import load_workbook
@@ -161,15 +163,22 @@ class Desk(BrowserCase):
     def test_an_undo_does_not_overtake_the_decision_it_undoes(self) -> None:
         page = self.open("/field?sort=name")
         expect(page.get_by_role("row", selected=True)).to_be_visible()
-        # The network holds the decision back; the undo is asked for meanwhile.
-        held = []
-        page.route("**/api/desk/decisions/", lambda route: held.append(route))
-        page.keyboard.press("k")
-        page.keyboard.press("u")
-        page.wait_for_timeout(500)
-        self.assertEqual(Decision.objects.count(), 0)
-        held[0].continue_()
-        expect(page.get_by_text("Undone: keep of")).to_be_visible()
+        # The server takes its time over the decision; the undo is asked for meanwhile.
+        asked, answer = Event(), Event()
+
+        def slowly(*arguments: object, **more: object) -> Decision:
+            asked.set()
+            answer.wait(10)
+            return decide(*arguments, **more)
+
+        with patch("driftfield.api.desk.views.decide", slowly):
+            page.keyboard.press("k")
+            page.keyboard.press("u")
+            self.assertTrue(asked.wait(10))
+            page.wait_for_timeout(300)
+            self.assertEqual(Decision.objects.count(), 0)
+            answer.set()
+            expect(page.get_by_text("Undone: keep of")).to_be_visible()
         self.assertFalse(Decision.objects.filter(current=True).exists())
 
     def test_every_figure_opens_its_working(self) -> None:
