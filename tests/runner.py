@@ -44,8 +44,29 @@ class TimedResult(unittest.TextTestResult):
         self.took[test.id()] = seconds
 
 
+class Told:
+    """A part of a test as it is reported; the part itself holds its test, and with it a whole browser."""
+
+    failureException = unittest.TestCase.failureException
+
+    def __init__(self, part: unittest.TestCase) -> None:
+        self.text, self.name = str(part), part.id()
+
+    def __str__(self) -> str:
+        return self.text
+
+    def id(self) -> str:
+        return self.name
+
+    def shortDescription(self) -> None:  # noqa: N802
+        """There is none."""
+
+
 class TimedRemoteResult(RemoteTestResult):
     """What a program tells of its tests to the one that started it, with the seconds each took."""
+
+    def addSubTest(self, test: unittest.TestCase, subtest: Any, err: Any) -> None:  # noqa: N802
+        super().addSubTest(test, Told(subtest), err)
 
     def startTest(self, test: unittest.TestCase) -> None:  # noqa: N802
         self.began = time.monotonic()

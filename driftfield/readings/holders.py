@@ -32,8 +32,8 @@ LAUNCHED = 104  # Weeks back to which launches stand on the time line.
 class Launch:
     """A listing that came within two years. fate: worked or fell short, by the success bar; early,
     where it cannot be judged yet; gone, where nobody clicks it any more; stayed, where it is past
-    its first year and clicked. amount: units (revenue, where an amount was set) of the last four
-    weeks."""
+    its first year and clicked. amount: units (revenue, where an amount was set) in
+    four average weeks of a year."""
 
     listing_id: str
     title: str
@@ -46,7 +46,7 @@ class Launch:
 @dataclass(frozen=True, slots=True)
 class Holders:
     """listings: the most clicked, ``clicked_listings``' rows with their sales. bar: what a launch must
-    reach in four weeks, in ``bar_unit``. spreads: by fact. attributes: rows of ``AttributeValue``.
+    reach in four average weeks, in ``bar_unit``. spreads: by fact. attributes: rows of ``AttributeValue``.
     winners: rows of ``Beside``, how launches that worked differ from the other listings, empty with
     under two."""
 

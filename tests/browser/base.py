@@ -138,3 +138,11 @@ class BrowserCase(StaticLiveServerTestCase):
     def open(self, path: str = "/") -> Page:
         self.page.goto(f"{self.live_server_url}{path}")
         return self.page
+
+    def go(self, path: str) -> Page:
+        """To another screen without loading the page anew, as a link leads there."""
+        self.page.evaluate(
+            "(path) => { history.pushState(null, '', path); dispatchEvent(new PopStateEvent('popstate')); }",
+            path,
+        )
+        return self.page

@@ -62,7 +62,7 @@ class Access(BrowserCase):
                 if key:
                     page.keyboard.press(key)
                     page.wait_for_selector(".v-dialog.v-overlay--active, .lens")
-                page.wait_for_timeout(400)  # what slides in has come to rest
+                    page.wait_for_timeout(400)  # what slides in has come to rest
                 self.check(page)
 
     def test_the_step_that_asks_how_a_file_is_read_has_none(self) -> None:

@@ -138,7 +138,7 @@ class Dossier(BrowserCase):
         self.opened("Does it pay?")
         for chart, says in (
             ("Searches of the terms against their purchase rate", r"the niche ([\d.]+)%"),
-            ("Launches of two years", r"bar ([\d,]+)"),
+            ("Launches of two years", r"bar ([\d.]+)"),
         ):
             with self.subTest(chart):
                 drawing = self.drawn(chart)

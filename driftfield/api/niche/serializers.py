@@ -191,7 +191,7 @@ class Launch(serializers.Serializer[Any]):
     title = serializers.CharField()
     launched_on = serializers.DateField()
     fate = serializers.ChoiceField(choices=["worked", "fell short", "early", "gone", "stayed"])
-    amount = _number(help_text="Of the last four weeks, in bar_unit.")
+    amount = _number(help_text="In four average weeks of a year, in bar_unit.")
     click_share = _number()
 
 
@@ -228,7 +228,9 @@ class Holders(serializers.Serializer[Any]):
     verdict = serializers.ListField(child=serializers.CharField())
     listings = ListingRow(many=True)
     launches = Launch(many=True)
-    bar = _number(help_text="What a launch must reach in four weeks, in bar_unit.")
+    bar = _number(
+        help_text="What a launch must reach in four average weeks of a year, in bar_unit."
+    )
     bar_unit = serializers.ChoiceField(choices=["units", "revenue"])
     spreads = serializers.DictField(child=FactSpread())
     attributes = AttributeValue(many=True)

@@ -155,11 +155,21 @@ class Settings:
         "compete, under 150 can be approached.", low=1, high=100_000,
     )  # fmt: skip
     success_units: float = _setting(
-        0, "Units in four weeks from which a launch has worked; 0 takes the niche's median.",
+        0, "Units in four average weeks of a year from which a launch has worked; 0 takes the niche's "
+        "median.",
         low=0, high=1e9,
     )  # fmt: skip
     success_revenue: float = _setting(
-        0, "Revenue in four weeks from which a launch has worked; 0 goes by units.", low=0, high=1e12
+        0, "Revenue in four average weeks of a year from which a launch has worked; 0 goes by units.",
+        low=0, high=1e12,
+    )  # fmt: skip
+    launch_window: float = _setting(
+        0.25, "Share of the niche's year that the weeks hold by which a listing is judged, the latest "
+        "first. Own choice: an average quarter.", low=0.02, high=1,
+    )  # fmt: skip
+    launch_least: float = _setting(
+        0.08, "Share of the niche's year that a launch's weeks must have held for it to be judged. Own "
+        "choice: four average weeks of a year hold 0.077.", low=0.01, high=1,
     )  # fmt: skip
     price_fall: float = _setting(
         0.03, "Fall of a price in 26 weeks beyond which it counts as falling. Own choice.",

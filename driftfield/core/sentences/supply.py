@@ -83,7 +83,8 @@ def _launches(figures: Mapping[str, Any]) -> str:
         low, high = figures["entry.success_low"], figures["entry.success_high"]
         text += (
             f"; of {format_number(judged)} that can be judged {format_number(figures['entry.successes'])} "
-            f"reached the bar ({format_share(low)} to {format_share(high)} would in the long run)"
+            f"reached the bar, the season taken out "
+            f"({format_share(low)} to {format_share(high)} would in the long run)"
         )
     return f"{text}."
 

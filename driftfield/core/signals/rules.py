@@ -326,7 +326,7 @@ SIGNALS: tuple[Signal, ...] = (
         when=(below(E + "success_high", LAUNCHES_FAIL),),
         sentence=(
             "{entry.successes|whole} of {entry.judged|whole} launches of a year reached the bar "
-            "of {entry.bar|number} in four weeks: a success rate of at most "
+            "of {entry.bar|number} in four average weeks: a success rate of at most "
             "{entry.success_high|share}."
         ),
         look="What they did unlike the listings that sell.",
@@ -338,7 +338,7 @@ SIGNALS: tuple[Signal, ...] = (
         when=(above(E + "success_low", LAUNCHES_WORK),),
         sentence=(
             "{entry.successes|whole} of {entry.judged|whole} launches of a year reached the bar "
-            "of {entry.bar|number} in four weeks: a success rate of at least "
+            "of {entry.bar|number} in four average weeks: a success rate of at least "
             "{entry.success_low|share}."
         ),
         look="How the newest winners differ in price and page.",

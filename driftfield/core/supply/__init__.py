@@ -3,9 +3,9 @@
 from .assortment import Spread, attribute_values, compare_medians, spread
 from .competition import Competition, read_competition, read_terms
 from .concentration import Concentration
-from .entry import Judged, judge_launches, window_mean
 from .feedback import theme_shares
-from .listings import LISTING_MEASURES, History, Listings, Offers
+from .launches import Judged, judge_launches
+from .listings import LISTING_MEASURES, History, Listings, Offers, window_mean
 from .members import CLICK_WINDOWS, Clicks, Members, part_weights, read_members
 from .price_answer import PriceAnswer, at_period, price_moves, rate_changes, read_price_answer
 from .sales import yearly

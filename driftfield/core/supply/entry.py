@@ -20,10 +20,10 @@ from driftfield.core.base import (
     wilson,
 )
 
-from .listings import Listings
+from .launches import judge_launches
+from .listings import Listings, window_sum
 from .members import Members
 
-ESTABLISHED = 3  # Listings over a year old from which they alone set the success bar.
 WINNERS = 2  # Winners from which it is said how they differ.
 RARE = 0.05  # Probability under which an attribute of the winners is no chance, before Bonferroni.
 
@@ -35,7 +35,7 @@ class Entry:
     launches_26w, launches_52w: listings launched within. newest_days: age of the latest. judged:
     those of the last 52 weeks that could be judged; successes: those that reached the bar;
     success_rate with its Wilson interval.
-    bar: units in the last four weeks (revenue, where an amount was set). units_per_review: of the
+    bar: units in four average weeks of a year (revenue, where an amount was set). units_per_review: of the
     last 26 weeks. winners_price: median price of the successes over that of all others − 1.
     winners_quality: median quality less the others', in points. winners_mark: (subjects,) sentences
     on the attribute that sets them apart, None for none.
@@ -54,24 +54,6 @@ class Entry:
     winners_price: Floats
     winners_quality: Floats
     winners_mark: np.ndarray
-
-
-def window_sum(listings: Listings, measure: str, weeks: int, back: int = 0) -> Floats:
-    """Sum of a measure over a window of the history, (listings,); NaN where all of it is unknown."""
-    window = None if listings.history is None else listings.history.window(measure, weeks, back)
-    if window is None:
-        return np.full(len(listings), np.nan)
-    known = ~np.isnan(window)
-    return np.where(known.any(axis=1), np.where(known, window, 0).sum(axis=1), np.nan)
-
-
-def window_mean(listings: Listings, measure: str, weeks: int, back: int = 0) -> Floats:
-    """Mean of a measure over a window of the history, (listings,); NaN where all of it is unknown."""
-    window = None if listings.history is None else listings.history.window(measure, weeks, back)
-    if window is None:
-        return np.full(len(listings), np.nan)
-    known = (~np.isnan(window)).sum(axis=1)
-    return ratio(np.where(np.isnan(window), 0, window).sum(axis=1), known.astype(float))
 
 
 def read_entry(members: Members, listings: Listings, day: int, settings: Settings) -> Entry:
@@ -105,74 +87,6 @@ def read_entry(members: Members, listings: Listings, day: int, settings: Setting
         winners_quality=np.subtract(*_apart(members, won, listings.quality)),
         winners_mark=_mark(members, won, listings),
     )
-
-
-@dataclass(frozen=True, slots=True)
-class Judged:
-    """Listings of subjects as launches, (pairs,) as in ``Members``; NaN for unknown.
-
-    age: days, negative for one that is yet to come. amount: units (revenue, where an amount was set)
-    of the last four weeks. judged, won: whether it is a launch of the last 52 weeks that can be
-    judged, and one that reached the bar. bar: (subjects,).
-    """
-
-    age: Floats
-    amount: Floats
-    bar: Floats
-    judged: Bools
-    won: Bools
-
-
-def judge_launches(members: Members, listings: Listings, day: int, settings: Settings) -> Judged:
-    """What became of the launches of the last 52 weeks, as of ``day``, an ordinal.
-
-    A launch is judged when its listing was on sale for the whole of the last four weeks known and
-    its units in them are known; a listing with a history that has ended and without clicks now sold
-    nothing. The bar is ``success_revenue`` or ``success_units`` where set; else the median units of
-    the subject's listings over a year old (of all, where fewer than three are), at least one unit.
-    """
-    n = members.subjects
-    subject, page = members.subject, members.listing
-    age = (day - listings.launched)[page]
-    units = window_sum(listings, "units", 4)
-    sold = _sold(units, listings, members)
-    amount = sold
-    if settings.success_revenue > 0:
-        paid = window_mean(listings, "price", 4)
-        price = np.where(np.isnan(paid), listings.price, paid)
-        amount = sold * np.where(sold > 0, price[page], 1)
-        bar = np.full(n, float(settings.success_revenue))
-    elif settings.success_units > 0:
-        bar = np.full(n, float(settings.success_units))
-    else:
-        old = ~(age < 52 * 7) & members.now
-        settled = group_median(subject[old], sold[old], n)
-        every = group_median(subject[members.now], sold[members.now], n)
-        enough = group_count(subject[old], sold[old], n) >= ESTABLISHED
-        bar = np.maximum(np.where(enough, settled, every), 1)
-    lately = (age >= 0) & (age < 52 * 7)
-    judged = lately & ~np.isnan(amount) & ~np.isnan(bar[subject]) & _on_sale(age, listings, day)
-    return Judged(age, amount, bar, judged, judged & (amount >= bar[subject]))
-
-
-def _sold(units: Floats, listings: Listings, members: Members) -> Floats:
-    """Units of each pair's listing; 0 where its history ended and nobody clicks it."""
-    sold = units[members.listing]
-    history = listings.history
-    if history is None or "units" not in history.measures:
-        return sold
-    ended = ~np.isnan(history.measures["units"]).all(axis=1) & np.isnan(units)
-    return np.where(ended[members.listing] & ~members.now, 0.0, sold)
-
-
-def _on_sale(age: Floats, listings: Listings, day: int) -> Bools:
-    """Whether a listing was on sale for the whole of the last four weeks known."""
-    if listings.history is None:
-        return np.zeros(len(age), dtype=bool)
-    timeline = listings.history.timeline
-    start = timeline.start(max(timeline.length - timeline.period.span(4), 0)).toordinal()
-    on_sale: Bools = age >= day - start
-    return on_sale
 
 
 def _units_per_review(members: Members, listings: Listings) -> Floats:

@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from driftfield.core.base import Floats, Ints, Timeline
+from driftfield.core.base import Floats, Ints, Timeline, ratio
 
 RUNNING = timedelta(days=7)  # after the as-of; what is known so late is known now
 LISTING_MEASURES = ("price", "units", "sales_rank", "reviews", "offers", "in_stock", "lead_seller")
@@ -157,3 +157,21 @@ class Listings:
                 self.offers.until[kept],
             )
         return replace(self, **changes)
+
+
+def window_sum(listings: Listings, measure: str, weeks: int, back: int = 0) -> Floats:
+    """Sum of a measure over a window of the history, (listings,); NaN where all of it is unknown."""
+    window = None if listings.history is None else listings.history.window(measure, weeks, back)
+    if window is None:
+        return np.full(len(listings), np.nan)
+    known = ~np.isnan(window)
+    return np.where(known.any(axis=1), np.where(known, window, 0).sum(axis=1), np.nan)
+
+
+def window_mean(listings: Listings, measure: str, weeks: int, back: int = 0) -> Floats:
+    """Mean of a measure over a window of the history, (listings,); NaN where all of it is unknown."""
+    window = None if listings.history is None else listings.history.window(measure, weeks, back)
+    if window is None:
+        return np.full(len(listings), np.nan)
+    known = (~np.isnan(window)).sum(axis=1)
+    return ratio(np.where(np.isnan(window), 0, window).sum(axis=1), known.astype(float))

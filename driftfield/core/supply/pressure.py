@@ -10,8 +10,7 @@ import numpy as np
 from driftfield.core.base import Floats, Settings, group_mean, group_median, group_sum, ratio
 
 from .barriers import sellers_on
-from .entry import window_mean, window_sum
-from .listings import Listings
+from .listings import Listings, window_mean, window_sum
 from .members import Members
 
 

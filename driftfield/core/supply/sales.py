@@ -17,8 +17,7 @@ from driftfield.core.base import (
     ratio,
 )
 
-from .entry import window_sum
-from .listings import Listings
+from .listings import Listings, window_sum
 from .members import Members
 
 

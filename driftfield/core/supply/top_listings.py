@@ -14,8 +14,7 @@ import numpy as np
 
 from driftfield.core.base import Bools, CoreError, Floats, plain_number, ratio
 
-from .entry import window_mean, window_sum
-from .listings import Listings
+from .listings import Listings, window_mean, window_sum
 from .members import Members
 from .sales import yearly
 

@@ -2188,13 +2188,13 @@ export interface components {
              * @description Age of the latest launch: age of the niche's youngest listing at the as-of
              */
             entry_newest_days: number | null;
-            /** @description Launches judged: those of 52 weeks that were on sale through the last four weeks known */
+            /** @description Launches judged: those of 52 weeks whose weeks on sale held launch_least of the niche's year */
             entry_judged: number | null;
-            /** @description Launches that worked: those judged that reached the bar in the last four weeks known */
+            /** @description Launches that worked: those judged that sold as much as the bar in their weeks on sale, the season taken out */
             entry_successes: number | null;
             /**
              * Format: double
-             * @description Success bar: median units of the niche's listings over a year old, at least 1; or success_units, success_revenue
+             * @description Success bar: median units of the niche's listings over a year old, season taken out, at least 1; or success_units, success_revenue
              */
             entry_bar: number | null;
             /**
@@ -2381,7 +2381,7 @@ export interface components {
             launches: components["schemas"]["Launch"][];
             /**
              * Format: double
-             * @description What a launch must reach in four weeks, in bar_unit.
+             * @description What a launch must reach in four average weeks of a year, in bar_unit.
              */
             bar: number | null;
             bar_unit: components["schemas"]["BarUnitEnum"];
@@ -2484,7 +2484,7 @@ export interface components {
             fate: components["schemas"]["FateEnum"];
             /**
              * Format: double
-             * @description Of the last four weeks, in bar_unit.
+             * @description In four average weeks of a year, in bar_unit.
              */
             amount: number | null;
             /** Format: double */

@@ -1,14 +1,14 @@
 <script setup lang="ts">
 import { computed } from "vue";
 import type { Schemas } from "@/api/client";
-import { formatCount, formatDay } from "@/format/values";
+import { formatBound, formatDay, UNKNOWN } from "@/format/values";
 import ChartFrame from "./ChartFrame.vue";
 import "./more";
 import { hollow, useStyle } from "./useStyle";
 
 type Launch = Schemas["Launch"];
 
-/** Launches of two years by their day, as high as they sell now; each fate a mark of its own. */
+/** Launches of two years by their day, as high as they sell, the season taken out; each fate a mark of its own. */
 const props = defineProps<{
   launches: Launch[];
   bar: number | null;
@@ -24,6 +24,9 @@ const FATES: Record<Launch["fate"], { symbol: string; label: string }> = {
   stayed: { symbol: "circle", label: "past its first year" },
   gone: { symbol: "path://M0,0 L10,10 M10,0 L0,10", label: "no longer clicked" },
 };
+
+const formatAmount = (amount: number | null): string =>
+  amount === null ? UNKNOWN : formatBound(amount, "amount");
 
 /** The next round number above a value, clear of it. */
 function roundUp(value: number): number {
@@ -43,12 +46,12 @@ const option = computed(() => {
       min: 0,
       // The bar is shown also where no launch came near it.
       max: ({ max }: { max: number }) => (props.bar !== null && max < props.bar ? roundUp(props.bar) : null),
-      name: `${props.unit} in the last four weeks`,
+      name: `${props.unit} in four average weeks`,
     },
     tooltip: {
       ...tooltip,
       formatter: ({ data }: { data: { launch: Launch } }) =>
-        [data.launch.title, `${formatDay(data.launch.launched_on)}: ${FATES[data.launch.fate].label}`, `${formatCount(data.launch.amount)} ${props.unit}`],
+        [data.launch.title, `${formatDay(data.launch.launched_on)}: ${FATES[data.launch.fate].label}`, `${formatAmount(data.launch.amount)} ${props.unit}`],
     },
     series: fates.map((fate, i) => ({
       type: "scatter",
@@ -71,10 +74,10 @@ const option = computed(() => {
               silent: true,
               symbol: "none",
               lineStyle: { color: t.ochre, type: "solid" },
-              label: { ...dated, formatter: `bar ${formatCount(props.bar)}`, position: "end" },
+              label: { ...dated, formatter: `bar ${formatAmount(props.bar)}`, position: "end" },
               data: [{ yAxis: props.bar }],
             },
-      label: { show: fate === "worked", ...small, position: "right", formatter: ({ data }: { data: { launch: Launch } }) => formatCount(data.launch.amount) },
+      label: { show: fate === "worked", ...small, position: "right", formatter: ({ data }: { data: { launch: Launch } }) => formatAmount(data.launch.amount) },
     })),
   };
 }); // prettier-ignore
@@ -93,7 +96,7 @@ const option = computed(() => {
             <th scope="col">listing</th>
             <th scope="col">launched</th>
             <th scope="col">fate</th>
-            <th scope="col">{{ unit }} in four weeks</th>
+            <th scope="col">{{ unit }} in four average weeks</th>
           </tr>
         </thead>
         <tbody>
@@ -101,7 +104,7 @@ const option = computed(() => {
             <th scope="row">{{ one.title }}</th>
             <td>{{ one.launched_on }}</td>
             <td>{{ FATES[one.fate].label }}</td>
-            <td>{{ formatCount(one.amount) }}</td>
+            <td>{{ formatAmount(one.amount) }}</td>
           </tr>
         </tbody>
       </table>

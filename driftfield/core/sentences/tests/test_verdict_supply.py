@@ -53,8 +53,8 @@ class WhoHolds(TestCase):
             [
                 "Nobody holds it: the three most clicked take 24% of the clicks, and 14 take four fifths; "
                 "it has opened within a year, from 6.6 equal listings to 10.2.",
-                "4 launched within a year; of 4 that can be judged 2 reached the bar (18% to 82% would in "
-                "the long run).",
+                "4 launched within a year; of 4 that can be judged 2 reached the bar, the season taken out "
+                "(18% to 82% would in the long run).",
                 "Prices moved −12% in 26 weeks; 60% of the listings became cheaper.",
             ],
         )

@@ -70,10 +70,12 @@ class EntryMade(TestCase):
         return listings(6, history, **{"launched": ages, **facts})
 
     def test_launches_and_their_rate(self) -> None:
-        # The bar is the median of the three old ones, 100. Two of three launches reach it.
+        # The median of the three old ones is 100 a month, 1,200 a year, a thirteenth of it in four weeks.
+        # Two of three launches reach it.
         found = read_entry(members_of(SIX), self.shop([50, 100, 200, 150, 40, 100]), DAY, DEFAULTS)
         self.assertEqual((found.launches_26w[0], found.launches_52w[0]), (1, 3))
-        self.assertEqual((found.bar[0], found.judged[0], found.successes[0]), (100, 3, 2))
+        self.assertAlmostEqual(found.bar[0], 1200 / 13)
+        self.assertEqual((found.judged[0], found.successes[0]), (3, 2))
         self.assertAlmostEqual(found.success_rate[0], 2 / 3)
 
     def test_a_launch_of_last_week_is_not_judged(self) -> None:
@@ -90,7 +92,7 @@ class EntryMade(TestCase):
 
     def test_a_users_own_bar(self) -> None:
         shop = self.shop([50, 100, 200, 150, 40, 100], price=[20.0] * 6)
-        by_units = DEFAULTS.with_pairs(["success_units=40"])
+        by_units = DEFAULTS.with_pairs(["success_units=36"])
         self.assertEqual(read_entry(members_of(SIX), shop, DAY, by_units).successes[0], 3)
         by_money = DEFAULTS.with_pairs(["success_revenue=2500"])
         self.assertEqual(read_entry(members_of(SIX), shop, DAY, by_money).successes[0], 1)
