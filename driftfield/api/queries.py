@@ -112,7 +112,8 @@ class NicheQuery(MarketQuery):
 
 def market_named(name: str) -> Market:
     """The analysed market of that id, or the first one. Raises Problem where there is none."""
-    markets = Market.objects.filter(run__isnull=False).order_by("pk")
+    # With its run in the same question: an import may be taken back between two.
+    markets = Market.objects.filter(run__isnull=False).select_related("run").order_by("pk")
     market = markets.filter(market_id=name).first() if name else markets.first()
     if market is None:
         what = f"There is no analysed market “{name}”." if name else "No figures are loaded yet."

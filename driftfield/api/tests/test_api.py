@@ -40,7 +40,7 @@ class Stored(Loaded):
 class Ledger(Loaded):
     def test_rows_come_in_rank_order_with_few_queries(self) -> None:
         self.get("ledger/")  # columns are read once and kept
-        with self.assertNumQueries(4):
+        with self.assertNumQueries(3):
             found = self.get("ledger/")
         self.assertEqual((found["count"], found["total"]), (3, 3))
         self.assertEqual([row["rank"] for row in found["rows"]], [1, 2, 3])
@@ -240,7 +240,7 @@ class Competition(Loaded):
         self.assertIn("Known: searches", self.get("ledger/?lens=serches%3D1", 400)["detail"])
 
     def test_terms_of_a_niche_with_few_queries(self) -> None:
-        with self.assertNumQueries(6):
+        with self.assertNumQueries(5):
             rows = self.get("niche/terms/?niche=rf")
         self.assertEqual(rows[0]["term"], "rhubarb forcer")
         self.assertAlmostEqual(rows[0]["top3_share"], 0.75, 5)

@@ -9,7 +9,7 @@ from itertools import zip_longest
 from pathlib import Path
 
 from django.db import transaction
-from django.test import TestCase
+from django.test import TestCase, override_settings
 
 from driftfield.core.market import NICHE, figures_of
 from driftfield.exchange.tables import tables
@@ -79,6 +79,11 @@ class Gaps(TestCase):
     """Packages are imported one after the other, each in a transaction that is taken back."""
 
     databases = {"default", "work"}  # noqa: RUF012
+
+    def setUp(self) -> None:
+        # A fault that another test brought about is none of these markets.
+        folder = self.enterContext(tempfile.TemporaryDirectory())
+        self.enterContext(override_settings(DATA_DIR=Path(folder)))
 
     def check(self, name: str, files: Files, *, brief: bool = False, forms: bool = True) -> None:
         with self.subTest(name), transaction.atomic():
