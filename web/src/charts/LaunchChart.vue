@@ -40,7 +40,8 @@ const option = computed(() => {
   return {
     animation: false,
     grid: { left: 48, right: 70, top: 26, bottom: 22 },
-    xAxis: { ...timeAxis, max: props.until },
+    // A fortnight before the first, whose mark would be cut otherwise.
+    xAxis: { ...timeAxis, min: ({ min }: { min: number }) => min - 14 * 86_400_000, max: props.until },
     yAxis: {
       ...valueAxis,
       min: 0,
@@ -87,7 +88,9 @@ const option = computed(() => {
   <ChartFrame kept :option="option" label="Launches of two years and their fate">
     <template #caption
       >▲ reached the bar · △ fell short of it · ○ too early to judge · ● past its first year · × no
-      longer clicked</template
+      longer clicked<template v-if="launches.some((one) => one.amount === null)">
+        · on the axis: sales not known</template
+      ></template
     >
     <template #table>
       <table>
