@@ -1,4 +1,4 @@
-"""The test runner: what holds for all tests, in which order two programs take them, and which took longest."""
+"""The test runner: what holds for all tests, in which order several programs take them, and which took longest."""
 
 from __future__ import annotations
 
@@ -36,7 +36,7 @@ class TimedResult(unittest.TextTestResult):
         super().startTest(test)
 
     def stopTest(self, test: unittest.TestCase) -> None:  # noqa: N802
-        self.took.setdefault(test.id(), time.monotonic() - self.began)
+        self.took[test.id()] = time.monotonic() - self.began
         super().stopTest(test)
 
     def add_seconds(self, test: unittest.TestCase, seconds: float) -> None:

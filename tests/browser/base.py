@@ -140,9 +140,19 @@ class BrowserCase(StaticLiveServerTestCase):
         return self.page
 
     def go(self, path: str) -> Page:
-        """To another screen without loading the page anew, as a link leads there."""
+        """To another screen as a link leads there, without loading a page anew that is there already."""
+        if self.page.url == "about:blank":
+            return self.open(path)
         self.page.evaluate(
-            "(path) => { history.pushState(null, '', path); dispatchEvent(new PopStateEvent('popstate')); }",
+            """async (path) => {
+              history.pushState(null, "", path);
+              dispatchEvent(new PopStateEvent("popstate"));
+              // The router notes its state when the screen has changed; a frame later it is drawn.
+              const frame = () => new Promise(requestAnimationFrame);
+              for (let i = 0; i < 1200 && history.state === null; i++) await frame();
+              await frame();
+              await frame();
+            }""",
             path,
         )
         return self.page

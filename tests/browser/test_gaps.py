@@ -50,10 +50,7 @@ class Gaps(BrowserCase):
                 if address.startswith(OF_NONE) or (paths and not address.startswith(paths)):
                     continue
                 # Loaded once: what a market lacks is the same by a link.
-                if page.url == "about:blank":
-                    self.open(address)
-                else:
-                    self.go(address)
+                self.go(address)
                 self.still()
                 text = page.locator("#app").inner_text()
                 self.assertNotRegex(text, UNTOLD, address)

@@ -94,8 +94,10 @@ def _in_season(
     weeks = _weeks_on_sale(listings, history, most)[members.listing]
     calendar = _calendar(members, units, seasoned, most) * most / period.span(52)
     # The latest weeks that hold enough of a year, four at least; column k is what k of them hold.
-    enough = (calendar >= settings.launch_window - 1e-9).argmax(axis=1)
-    enough[calendar[:, -1] < settings.launch_window] = most
+    # Less than a launch must have to be judged is never enough.
+    wanted = max(settings.launch_window, settings.launch_least) - 1e-9
+    enough = (calendar >= wanted).argmax(axis=1)
+    enough[calendar[:, -1] < wanted] = most
     window = np.minimum(weeks, np.maximum(enough, least)[members.subject])
     held = calendar[members.subject, window]
     sums = _latest(units, members.listing, window)

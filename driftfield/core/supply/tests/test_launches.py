@@ -54,6 +54,11 @@ class InSeason(TestCase):
         self.assertFalse(judged(units, ages).judged[3])
         self.assertTrue(judged(units, ages, "launch_least=0.03").judged[3])
 
+    def test_more_than_the_window_can_be_asked_for(self) -> None:
+        found = judged(year_of(*[[90] * 12] * 4), [900, 900, 900, 300], "launch_least=0.5")
+        self.assertTrue(found.judged[3])
+        self.assertAlmostEqual(found.amount[3], 90 * 12 / 13)
+
     def test_without_a_year_of_anybody_every_week_holds_the_same(self) -> None:
         units = year_of([90] * 12, [80] * 12, [70] * 12, [60] * 12)
         units[:, :16] = np.nan
