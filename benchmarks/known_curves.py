@@ -12,6 +12,7 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 
 import numpy as np
+from scipy.signal import find_peaks
 
 FIRST = date(2021, 5, 17)
 WEEKS = 260
@@ -83,6 +84,35 @@ def profile(shape: str, rng: np.random.Generator) -> np.ndarray:
         }
         if fits[shape]:
             return np.asarray(made)
+
+
+def seasons_profile(humps: int, rng: np.random.Generator) -> np.ndarray:
+    """A profile with one or two seasons a year, (52,) with mean 1.
+
+    The lower hump of two is 40 to 100% of the other and 18 to 34 weeks away. Profiles are not drawn in
+    which it stands out so little that whether it is a season is a matter of taste.
+    """
+    while True:
+        at, spread = rng.uniform(0, 52), rng.uniform(1.2, 6)
+        form = _bump(at, spread, rng.choice(["bell", "plateau", "skewed"]))
+        if humps == 2:
+            spread = rng.uniform(1.2, 5)
+            form = form + rng.uniform(0.4, 1) * _bump(at + rng.uniform(18, 34), spread, "bell")
+        floor = rng.uniform(0, 0.5)
+        made = floor + (1 - floor) * form / form.mean()
+        made = made / made.mean()
+        if best(made, 13) > 0.32 and not any(
+            0.15 < height < 0.35 for height in prominences(made)[1]
+        ):
+            return np.asarray(made)
+
+
+def prominences(made: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    """Peaks of a year by scipy, slots, and their prominence as a part of the range."""
+    slots = len(made)
+    places, found = find_peaks(np.tile(made, 3), prominence=1e-9 * np.ptp(made))
+    own = (places >= slots) & (places < 2 * slots)
+    return places[own] - slots, found["prominences"][own] / np.ptp(made)
 
 
 def _calendar(made: np.ndarray, length: int, rng: np.random.Generator, uneven: float) -> np.ndarray:
@@ -157,6 +187,20 @@ def draw(shape: str, kind: str, rng: np.random.Generator, uneven: float = 1) -> 
         for at in rng.choice(length, int(rng.integers(1, 4)), replace=False):
             values[at] = round((values[at] + level) * rng.uniform(6, 20))
     return Known(values, expected, calendar, shape, kind, rate)
+
+
+def draw_seasons(humps: int, rng: np.random.Generator) -> tuple[np.ndarray, np.ndarray]:
+    """Weekly counts (WEEKS,) with one or two seasons a year, and the profile they were made from."""
+    made = seasons_profile(humps, rng)
+    length = WEEKS if rng.random() < 0.8 else int(rng.integers(130, 209))
+    level = float(np.exp(rng.uniform(np.log(100), np.log(3000))))
+    weeks = np.arange(length) - length + 1
+    expected = (
+        level * _calendar(made, length, rng, 1) * (1 + rng.uniform(-0.15, 0.2)) ** (weeks / 52)
+    )
+    values = np.full(WEEKS, np.nan)
+    values[WEEKS - length :] = rng.poisson(expected * _wander(length, rng, 0.045))
+    return values, made
 
 
 def sample(kind: str, n: int, seed: int) -> list[Known]:

@@ -21,6 +21,18 @@ class LevelShift(serializers.Serializer[Any]):
         return {"from": serializers.DateField(), **super().get_fields()}
 
 
+class SeasonToCome(serializers.Serializer[Any]):
+    """One season of those to come, and how much of it goods ordered on the planning date meet."""
+
+    rise = serializers.DateField(help_text="From when on goods should be on sale.")
+    peak_start = serializers.DateField()
+    peak_end = serializers.DateField()
+    wind_down = serializers.DateField(help_text="First day back under the year's mean.")
+    end = serializers.DateField(help_text="Last day before the year's lowest week that follows.")
+    share = serializers.FloatField(help_text="Of a year's demand.")
+    caught = serializers.FloatField(help_text="Share of its demand after arrival.")
+
+
 class SignalRaised(serializers.Serializer[Any]):
     """A signal that was raised."""
 
@@ -37,6 +49,8 @@ def field_for(figure: Figure) -> serializers.Field[Any, Any, Any, Any]:
         return serializers.ListField(child=serializers.IntegerField(), **options)
     if figure.type is FigureType.SHIFTS:
         return LevelShift(many=True, help_text=options["help_text"])
+    if figure.type is FigureType.SEASONS:
+        return SeasonToCome(many=True, help_text=options["help_text"])
     if figure.type is FigureType.SIGNALS:
         return SignalRaised(many=True, help_text=options["help_text"])
     if figure.type is FigureType.FLAG:

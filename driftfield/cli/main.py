@@ -65,6 +65,12 @@ for command in data_commands.COMMANDS:
     help="Read nothing later than this day. Default: the last complete period in the data.",
 )
 @click.option(
+    "--planning-date",
+    callback=_day,
+    metavar="DATE",
+    help="Plan dates from this day: when an order would be placed. Default: the as-of.",
+)
+@click.option(
     "--of",
     "kinds",
     type=click.Choice(["niches", "terms"]),
@@ -129,6 +135,7 @@ for command in data_commands.COMMANDS:
 def analyse(
     folder: Path,
     as_of: date | None,
+    planning_date: date | None,
     kinds: str,
     out: Path | None,
     format_: str | None,
@@ -186,7 +193,7 @@ def analyse(
             progress = Progress(f"Analysing {market.market_id}")
             niches = run_market(
                 market.data, settings, lens=lens, rules=SIGNALS, progress=progress,
-                population=within if kind == NICHE else None,
+                population=within if kind == NICHE else None, planning=planning_date,
             )  # fmt: skip
             if kind == NICHE and terms_out is None:
                 return niches
@@ -194,7 +201,7 @@ def analyse(
             data = market.data.of_terms(market.terms, niches.figures["season_profile"])
             terms = run_market(
                 data, settings, lens=lens, rules=SIGNALS, progress=progress,
-                population=None if kind == NICHE else within,
+                population=None if kind == NICHE else within, planning=planning_date,
             )  # fmt: skip
             of_terms.append((market, terms))
             return niches if kind == NICHE else terms

@@ -12,6 +12,12 @@ DECIMALS = 6
 PROFILE_DECIMALS = 4  # A factor's own error is in the second.
 SEVERITY_DECIMALS = 4
 SHIFTS = pl.List(pl.Struct({"from": pl.String, "size": pl.Float64}))
+SEASONS = pl.List(
+    pl.Struct(
+        dict.fromkeys(("rise", "peak_start", "peak_end", "wind_down", "end"), pl.String)
+        | {"share": pl.Float64, "caught": pl.Float64}
+    )
+)
 RAISED = pl.List(pl.Struct({"signal": pl.String, "severity": pl.Float64}))
 NUMBERS = {
     FigureType.AMOUNT,
@@ -23,8 +29,13 @@ NUMBERS = {
 }
 OTHERS: dict[FigureType, pl.DataType | type[pl.DataType]] = {
     FigureType.COUNT: pl.Int64, FigureType.FLAG: pl.Boolean, FigureType.PROFILE: pl.List(pl.Float64),
-    FigureType.WEEKS: pl.List(pl.Int64), FigureType.SHIFTS: SHIFTS, FigureType.SIGNALS: RAISED,
+    FigureType.WEEKS: pl.List(pl.Int64), FigureType.SHIFTS: SHIFTS, FigureType.SEASONS: SEASONS,
+    FigureType.SIGNALS: RAISED,
 }  # fmt: skip
+
+
+# Lists of objects that most subjects have none of.
+OBJECTS = {FigureType.SHIFTS: SHIFTS, FigureType.SEASONS: SEASONS}
 
 
 def type_of(figure: Figure) -> pl.DataType | type[pl.DataType]:
@@ -40,8 +51,8 @@ def series_of(figure: Figure, values: np.ndarray) -> pl.Series:
         return lists if known.all() else pl.select(pl.when(known).then(lists)).to_series()
     if figure.type is FigureType.WEEKS:
         return _shared_lists(values)
-    if figure.type is FigureType.SHIFTS:
-        return _shifts(values)
+    if figure.type in OBJECTS:
+        return _objects(values, OBJECTS[figure.type])
     if figure.type is FigureType.SIGNALS:
         return _signals(values)
     if figure.type is FigureType.FLAG:
@@ -105,13 +116,13 @@ def _signals(severities: np.ndarray) -> pl.Series:
     return joined.select(pl.col("signals").fill_null(pl.lit([], dtype=RAISED)))["signals"]
 
 
-def _shifts(values: np.ndarray) -> pl.Series:
-    """Lists of level shifts as a column; nearly all are empty, so only the others are converted."""
+def _objects(values: np.ndarray, dtype: pl.DataType) -> pl.Series:
+    """Lists of objects as a column; many are empty, so only the others are converted."""
     some = np.flatnonzero(np.fromiter(map(len, values), np.int64, len(values))).tolist()
     few = pl.DataFrame(
-        {"row": some, "shifts": pl.Series([values[row] for row in some], dtype=SHIFTS)},
+        {"row": some, "found": pl.Series([values[row] for row in some], dtype=dtype)},
         schema_overrides={"row": pl.Int64},
     )
     every = pl.DataFrame({"row": np.arange(len(values))})
     joined = every.join(few, on="row", how="left", maintain_order="left")
-    return joined.select(pl.col("shifts").fill_null(pl.lit([], dtype=SHIFTS)))["shifts"]
+    return joined.select(pl.col("found").fill_null(pl.lit([], dtype=dtype)))["found"]

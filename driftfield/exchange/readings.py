@@ -24,7 +24,10 @@ from .lists import Column, write_list
 
 LINES = 8192  # Records turned into text at once.
 LISTS = {FigureType.PROFILE, FigureType.WEEKS}
-PAIRS = {FigureType.SHIFTS: ("from", "size"), FigureType.SIGNALS: ("signal", "severity")}
+PARTS: dict[FigureType, tuple[str, ...]] = {
+    FigureType.SHIFTS: ("from", "size"), FigureType.SIGNALS: ("signal", "severity"),
+    FigureType.SEASONS: ("rise", "peak_start", "peak_end", "wind_down", "end", "share", "caught"),
+}  # fmt: skip
 FORMATS = ("jsonl", "csv", "xlsx", "parquet")
 
 
@@ -80,16 +83,16 @@ def in_order(kind: Kind, frame: pl.DataFrame) -> pl.DataFrame:
 
 
 def _flat(figure: Figure) -> pl.Expr:
-    """A figure as one cell: lists joined by blanks, a level shift as date:size, a signal as key:severity."""
+    """A figure as one cell: lists joined by blanks, the parts of an object by colons."""
     column = pl.col(figure.key)
     if figure.type in LISTS:
         column = column.cast(pl.List(pl.String)).list.join(" ")
-    elif figure.type in PAIRS:
+    elif figure.type in PARTS:
         parts = pl.element().struct
-        pair = pl.concat_str(
-            [parts.field(name).cast(pl.String) for name in PAIRS[figure.type]], separator=":"
+        joined = pl.concat_str(
+            [parts.field(name).cast(pl.String) for name in PARTS[figure.type]], separator=":"
         )
-        column = column.list.eval(pair).list.join(" ")
+        column = column.list.eval(joined).list.join(" ")
     return column.alias(figure.column)
 
 

@@ -339,7 +339,7 @@ _lock = threading.Lock()
 
 def columns_of(run: Run, kind: Kind) -> RunColumns:
     """A kind's columns of a run, from memory where its latest analysis was asked for before."""
-    key = (run.pk, kind.key, run.made_at.isoformat())
+    key = (run.pk, kind.key, run.planned_at.isoformat())
     with _lock:
         if key not in _cache:
             _cache[key] = RunColumns(run, kind)

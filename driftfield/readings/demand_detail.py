@@ -11,13 +11,10 @@ from driftfield.core.base import Period
 from driftfield.core.curves import (
     FEASTS,
     CurveDetail,
-    SeasonDates,
     curve_detail,
     feast_dates,
     mean_curves,
-    season_dates,
 )
-from driftfield.core.sentences import season_call
 from driftfield.core.supply import at_period, price_moves, rate_changes
 from driftfield.market.curves import matrix, spanning
 from driftfield.market.models import TermCurve
@@ -70,7 +67,7 @@ class PriceStep:
 class DemandDetail:
     """absent, outliers: first days of periods without a figure and of wild ones. ahead, profile: None
     where none can be read. interest: the relative curve beside the counts, None where none is loaded.
-    price_steps: what ``price_answer`` was read from. dates: of the next season that can be met."""
+    price_steps: what ``price_answer`` was read from."""
 
     absent: list[date]
     outliers: list[date]
@@ -79,15 +76,14 @@ class DemandDetail:
     feasts: list[FeastDay]
     interest: NicheCurve | None
     price_steps: list[PriceStep]
-    dates: SeasonDates | None
 
 
 def read_demand_detail(reading: Reading) -> DemandDetail:
     """What is behind the demand figures of one niche."""
     loaded = load_niche_data(reading)
-    feasts, dates = feasts_ahead(reading.run.as_of), _dates(reading)
+    feasts = feasts_ahead(reading.run.as_of)
     if loaded is None:
-        return DemandDetail([], [], None, None, feasts, _interest(reading), [], dates)
+        return DemandDetail([], [], None, None, feasts, _interest(reading), [])
     timeline = loaded.data.timeline
     figures = reading.figures
     borrowed = figures["season_profile"] if figures["borrowed"] else None
@@ -101,7 +97,7 @@ def read_demand_detail(reading: Reading) -> DemandDetail:
     )
     return DemandDetail(
         absent, outliers, _ahead(seen, timeline.start(timeline.length)), _profile(seen), feasts,
-        _interest(reading), _price_steps(loaded), dates,
+        _interest(reading), _price_steps(loaded),
     )  # fmt: skip
 
 
@@ -115,15 +111,6 @@ def feasts_ahead(as_of: date) -> list[FeastDay]:
         if as_of < day <= until
     ]
     return sorted(found, key=lambda one: one.day)
-
-
-def _dates(reading: Reading) -> SeasonDates | None:
-    figures = reading.figures
-    call = season_call(figures, int(reading.settings.lead_days))
-    if call is None or figures["end_week"] is None:
-        return None
-    peak = [week - 1 for week in figures["peak_weeks"] or []]
-    return season_dates(call, peak, figures["end_week"] - 1, Period(figures["period"]))
 
 
 def _ahead(seen: CurveDetail, first: date) -> Ahead | None:

@@ -14,7 +14,7 @@ from driftfield.core.ranking import Normalised
 from driftfield.core.sieve import asked
 from driftfield.exchange.columns import NUMBERS
 
-# Dates and weeks of the year, which conditions ask for besides what can be compared.
+# Weeks of the year, which conditions ask for besides what can be compared.
 EXTRA = {"peak_weeks"}
 
 
@@ -37,7 +37,7 @@ def plain_cell(figure: Figure, value: float) -> Any:
 
 def kept(figure: Figure) -> bool:
     """Whether conditions can be put on a figure, or rows be sorted by it."""
-    return asked(figure) or figure.key in EXTRA
+    return asked(figure) or figure.key in EXTRA or figure.type is FigureType.DATE
 
 
 def numbers_of(figure: Figure, column: pl.Series, per_year: int) -> Floats:

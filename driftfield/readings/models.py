@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from datetime import date, timedelta
 from typing import Any, ClassVar
 
 from django.db import models
+from django.utils import timezone
 
-from driftfield.core.base import Settings
+from driftfield.core.base import Period, Settings
 from driftfield.core.market import NICHE
 from driftfield.market.models import Market
 
@@ -14,12 +16,16 @@ from driftfield.market.models import Market
 class Run(models.Model):
     """One analysis of a market, with the settings it was made with.
 
-    counts: how many subjects of each kind were read, by the kind's key.
+    counts: how many subjects of each kind were read, by the kind's key. planning_date: the day its
+    dates are planned from, None for the as-of. planned_at: when the dates were last made, with the
+    analysis or after it; what is held of a run in memory is as old as that.
     """
 
     market = models.OneToOneField(Market, on_delete=models.CASCADE, related_name="run")
     made_at = models.DateTimeField(auto_now=True)
+    planned_at = models.DateTimeField(default=timezone.now)
     as_of = models.DateField()
+    planning_date = models.DateField(null=True)
     period = models.CharField(max_length=5)
     settings: models.JSONField[dict[str, Any]] = models.JSONField(default=dict)
     counts: models.JSONField[dict[str, int]] = models.JSONField(default=dict)
@@ -35,9 +41,34 @@ class Run(models.Model):
         return Settings.from_dict(self.settings)
 
     @property
+    def made_period(self) -> Period:
+        return Period(self.period)
+
+    @property
+    def planning(self) -> date:
+        """The day dates are planned from."""
+        return self.planning_date or self.as_of
+
+    @property
+    def arrival(self) -> date:
+        """When goods ordered on that day are on sale."""
+        return self.planning + timedelta(days=int(self.settings["lead_days"]))
+
+    @property
     def sentence(self) -> str:
         note = f" {self.note}" if self.note else ""
         return f"{self.market.name}: {NICHE.many(self.niches)} analysed as of {self.as_of}.{note}"
+
+
+class MarketSettings(models.Model):
+    """What was chosen for a market; by its id, so that it outlives an import that is taken back.
+
+    planning_date: None for the as-of. changed: settings that differ from the defaults, by key.
+    """
+
+    market_id = models.CharField(max_length=200, unique=True)
+    planning_date = models.DateField(null=True)
+    changed: models.JSONField[dict[str, float]] = models.JSONField(default=dict)
 
 
 class Column(models.Model):

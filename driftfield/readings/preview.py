@@ -9,8 +9,8 @@ from typing import Any
 import numpy as np
 
 from driftfield.core.base import Floats, Period, Timeline
-from driftfield.core.curves import Call, drift_line, mean_curves, sum_by_group
-from driftfield.core.sentences import season_call, verdict
+from driftfield.core.curves import drift_line, mean_curves, sum_by_group
+from driftfield.core.sentences import season_sentences, verdict
 from driftfield.core.signals import Raised, explain
 from driftfield.market.curves import matrix, spanning
 from driftfield.market.models import TermCurve
@@ -23,14 +23,15 @@ from .reading import Reading
 @dataclass(frozen=True, slots=True)
 class Preview:
     """values, level: one a period from ``timeline.first``, None where absent. years: by calendar
-    year, one value a slot. verdict: sentences. signals: most severe first. figures: by key."""
+    year, one value a slot. verdict: sentences; dates: the last of
+    them, which say when to order. signals: most severe first. figures: by key."""
 
     timeline: Timeline
     values: list[float | None]
     level: list[float | None] | None
     years: dict[int, list[float | None]]
     verdict: list[str]
-    call: Call | None
+    dates: list[str]
     signals: list[Raised]
     figures: Mapping[str, Any]
 
@@ -46,14 +47,14 @@ def preview(reading: Reading) -> Preview:
             "first", "values"
         )
     )
-    call = season_call(figures, int(settings.lead_days))
+    dates = season_sentences(figures, int(settings.lead_days))
     sentences = verdict(figures, int(settings.lead_days))
     raised = {item["signal"]: item["severity"] for item in figures["signals"]}
     signals = explain(figures, settings, raised)
     period, as_of = Period(figures["period"]), figures["as_of"]
     if not found:
         nothing = Timeline(period, period.start(period.number(as_of)), 1)
-        return Preview(nothing, [], None, {}, sentences, call, signals, figures)
+        return Preview(nothing, [], None, {}, sentences, dates, signals, figures)
     timeline = spanning(period, [(first, len(v) // 4) for first, v in found]).upto(as_of)
     rows = ((i, first, bytes(v)) for i, (first, v) in enumerate(found))
     terms = matrix(rows, len(found), timeline)
@@ -69,7 +70,7 @@ def preview(reading: Reading) -> Preview:
         level=plain_list(line, 2),
         years=_years(curve, timeline),
         verdict=sentences,
-        call=call,
+        dates=dates,
         signals=signals,
         figures=figures,
     )

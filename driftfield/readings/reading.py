@@ -40,11 +40,11 @@ class Reading:
     @property
     def figures(self) -> Mapping[str, Any]:
         """All figures by key, None for unknown."""
-        return _figures(self.run, self.run.made_at, self.place)
+        return _figures(self.run, self.run.planned_at, self.place)
 
 
 @lru_cache(maxsize=KEPT)
-def _figures(run: Run, made_at: datetime, place: int) -> Mapping[str, Any]:
+def _figures(run: Run, planned_at: datetime, place: int) -> Mapping[str, Any]:
     """Those of a place as long as the run stands: a dossier asks for them with each of its questions."""
     return MappingProxyType(read_rows(run, NICHE, figures_of(NICHE), [place])[0])
 

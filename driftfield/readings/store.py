@@ -53,6 +53,16 @@ def compact(figure: Figure, column: pl.Series) -> pl.Series:
 def write_columns(run: Run, kind: Kind, columns: Mapping[str, pl.Series]) -> None:
     """Store columns of a kind, all of one length; those the run had of it are replaced."""
     run.columns.filter(kind=kind.key).delete()
+    _insert(run, kind, columns)
+
+
+def replace_columns(run: Run, kind: Kind, columns: Mapping[str, pl.Series]) -> None:
+    """Store some columns of a kind anew and leave its others as they are."""
+    run.columns.filter(kind=kind.key, name__in=list(columns)).delete()
+    _insert(run, kind, columns)
+
+
+def _insert(run: Run, kind: Kind, columns: Mapping[str, pl.Series]) -> None:
     rows = [
         (name, block, packed)
         for name, column in columns.items()

@@ -53,7 +53,11 @@ COLUMNS: tuple[Figure, ...] = tuple(
 )  # fmt: skip
 SORTS = tuple(f.key for f in FIGURES if kept(f) and f.type is not FigureType.WEEKS)
 # What a row can carry besides: everything that fits into a cell.
-EXTRA = {f.key: f for f in FIGURES if f.type not in {FigureType.PROFILE, FigureType.SHIFTS}}
+EXTRA = {
+    f.key: f
+    for f in FIGURES
+    if f.type not in {FigureType.PROFILE, FigureType.SHIFTS, FigureType.SEASONS}
+}
 PAGE = 100
 BANDS_AT_ONCE = 5_000  # Niches up to which the bands of another lens come with the rows.
 MAX_PAGE = 500

@@ -45,14 +45,6 @@ class ListingRow(serializers.Serializer[Any]):
     )
 
 
-class SeasonCall(serializers.Serializer[Any]):
-    """The date to order by for the next season that can be met."""
-
-    order_by = serializers.DateField()
-    rise = serializers.DateField()
-    missed = serializers.DateField(allow_null=True)
-
-
 class YearCurve(serializers.Serializer[Any]):
     year = serializers.IntegerField()
     values = serializers.ListField(child=serializers.FloatField(allow_null=True))
@@ -105,7 +97,9 @@ class NichePreview(serializers.Serializer[Any]):
     )  # fmt: skip
     years = YearCurve(many=True)
     verdict = serializers.ListField(child=serializers.CharField())
-    call = SeasonCall(allow_null=True)
+    dates = serializers.ListField(
+        child=serializers.CharField(), help_text="The last sentences of the verdict: when to order."
+    )
     signals = RaisedSignal(many=True)
     figures = Figures()
 
@@ -161,16 +155,6 @@ class PriceStep(serializers.Serializer[Any]):
     rate = serializers.FloatField()
 
 
-class SeasonDates(serializers.Serializer[Any]):
-    """Dates of the next season that can be met with the lead time."""
-
-    order_by = serializers.DateField()
-    list_by = serializers.DateField(help_text="The rise begins.")
-    peak_from = serializers.DateField(allow_null=True)
-    peak_to = serializers.DateField(allow_null=True)
-    wind_down = serializers.DateField(help_text="First day back under the year's mean.")
-
-
 class DemandDetail(serializers.Serializer[Any]):
     """What is behind the demand figures: periods without a figure, wild ones, forecast, profile."""
 
@@ -181,7 +165,6 @@ class DemandDetail(serializers.Serializer[Any]):
     feasts = FeastDay(many=True)
     interest = NicheCurve(allow_null=True)
     price_steps = PriceStep(many=True)
-    dates = SeasonDates(allow_null=True)
 
 
 class Launch(serializers.Serializer[Any]):

@@ -71,7 +71,7 @@ class NicheView(APIView):
             "level": made.level,
             "years": [{"year": y, "values": v} for y, v in made.years.items()],
             "verdict": made.verdict,
-            "call": made.call,
+            "dates": made.dates,
             "signals": made.signals,
             "figures": figures,
         }

@@ -100,8 +100,8 @@ class Settings:
         high=1,
     )
     hump_share: float = _setting(
-        0.25, "Share of a year's rise above its mean from which a second hump is named. Own choice.",
-        low=0.05, high=0.5,
+        0.25, "Part of the range from a year's lowest week to its highest by which a hump must rise out of the "
+        "valleys on both sides to be a season of its own. Own choice.", low=0.05, high=0.9,
     )  # fmt: skip
     quiet_level: float = _setting(
         0.5, "Factor below which a week is quiet. Own choice: half an average week.",

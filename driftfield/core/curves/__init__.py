@@ -2,13 +2,13 @@
 
 from .align import bridge, sum_by_group
 from .detail import CurveDetail, curve_detail
-from .feasts import FEAST_NAMES, FEASTS, feast_dates, feasts_between
+from .feasts import FEAST_NAMES, FEASTS, NO_FEAST, feast_dates, feasts_between
 from .growth import GrowthSplit
 from .interest import Interest, agreement, mean_curves
 from .pooling import LEAST_SPREAD, Prior, borrowed_share, category_prior
 from .purchase_lag import Lag, read_lag
 from .reading import HORIZONS, CurveReadings, drift_line, forecast_curves, read_curves
-from .seasons import Call, SeasonDates, next_call, season_dates, slot_date
+from .season_dates import Planned, SeasonPlan, join_plans, plan_seasons, slot_date
 from .shape import FAMILY, Shape
 
 __all__ = [
@@ -17,14 +17,15 @@ __all__ = [
     "FEAST_NAMES",
     "HORIZONS",
     "LEAST_SPREAD",
-    "Call",
+    "NO_FEAST",
     "CurveDetail",
     "CurveReadings",
     "GrowthSplit",
     "Interest",
     "Lag",
+    "Planned",
     "Prior",
-    "SeasonDates",
+    "SeasonPlan",
     "Shape",
     "agreement",
     "borrowed_share",
@@ -35,11 +36,11 @@ __all__ = [
     "feast_dates",
     "feasts_between",
     "forecast_curves",
+    "join_plans",
     "mean_curves",
-    "next_call",
+    "plan_seasons",
     "read_curves",
     "read_lag",
-    "season_dates",
     "slot_date",
     "sum_by_group",
 ]

@@ -95,7 +95,7 @@ class CurveReadings:
             words(Shape.UNSETTLED), nan(), words(), words(), words("There are no figures for it."),
             nan(), nan(), nan(), whole(-1), whole(), nan(), flags(), flags(),
         )  # fmt: skip
-        season = Season(whole(-1), whole(-1), whole(-1), whole(), whole(-1), whole())
+        season = Season.none(n, slots)
         return cls(
             coverage=nan(), periods=whole(), gaps=whole(), bridged=whole(), outliers=whole(),
             not_yet=whole(), begin=whole(), shape=shape, season=season, season_p=nan(),
@@ -182,7 +182,7 @@ def _assign_peak(out: CurveReadings, part: SpanReading) -> None:
     some = np.flatnonzero(peaked)
     if some.size:
         marks = season_marks(
-            made.factors[some], shape.peak_start[some], shape.peak_length[some],
+            made.factors[some], made.error[some], shape.peak_length[some],
             settings.quiet_level, settings.hump_share,
         )  # fmt: skip
         assign_rows(out.season, marks, rows[some])

@@ -1,34 +1,201 @@
-"""From a season profile to dates: every season is also an order-by date."""
+"""The seasons of a profile: every hump of it, from the lowest week before its peak to the next one."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import date, timedelta
 
 import numpy as np
 
-from driftfield.core.base import Bools, Floats, Ints, Period
+from driftfield.core.base import Bools, Floats, Ints
 
-DIP = 0.5  # How far the profile must fall between two humps, of the lower one's height above the mean.
+# Standard errors of a difference of two slots that a hump must rise out of its valleys: among the
+# bends of a noisy year fewer than one in fifty goes as far by chance.
+NOISE = 3.5
+# How far above the lowest slot the lowest stretch reaches: a part of the range, and standard errors.
+LOWEST, LOWEST_ERRORS = 0.02, 4.0
 
 
 @dataclass(frozen=True, slots=True)
 class Season:
-    """The marks of a season in the year, slots, each (subjects,); -1 for a profile that is level.
+    """The marks of the seasons in the year, slots, each (subjects,); -1 for a profile that is level.
 
-    rise: first slot of the unbroken run above the year's mean that holds the highest slot.
-    end: last slot of that run. quiet, quiet_length: the longest unbroken run of slots below
-    the quiet level; length 0 where there is none.
-    second, second_length: the run above the mean of a second hump; length 0 where there is none.
+    starts: (subjects, slots) the slots in which a season starts, the lowest before its peak. rise: first
+    slot of the rise of the season with the highest slot. end: its last slot before it winds down.
+    quiet, quiet_length: the longest unbroken run of slots below the quiet level; length 0 where there
+    is none. second, second_length: the peak window of the season with the next highest slot; length 0
+    where there is none.
     """
 
+    starts: Bools
     rise: Ints
     end: Ints
     quiet: Ints
     quiet_length: Ints
     second: Ints
     second_length: Ints
+
+    @classmethod
+    def none(cls, n: int, slots: int) -> Season:
+        """``n`` subjects without a season."""
+
+        def whole(value: int) -> Ints:
+            return np.full(n, value, dtype=np.int64)
+
+        return cls(
+            np.zeros((n, slots), dtype=bool),
+            *(whole(value) for value in (-1, -1, -1, 0, -1, 0)),
+        )
+
+
+@dataclass(frozen=True, slots=True)
+class Humps:
+    """Seasons one by one, each (humps,), by subject and by the slot they start in.
+
+    subject: place of the subject. start: slot. length: slots up to the next season's start. Counted in
+    slots from the start: rise, its first; half, the one in which half of its demand has passed; fall,
+    the first back under the level it rose above; peak, first of the peak window of ``peak_length``
+    slots; top, the highest. factors: (humps, slots) the profile from the start on, 0 after the end.
+    share: of a year's demand.
+    """
+
+    subject: Ints
+    start: Ints
+    length: Ints
+    rise: Ints
+    half: Ints
+    fall: Ints
+    peak: Ints
+    peak_length: Ints
+    top: Ints
+    factors: Floats
+    share: Floats
+
+
+def season_starts(factors: Floats, error: Floats, hump_share: float) -> Bools:
+    """Find where the seasons of a year start.
+
+    A hump is a season where it rises out of the valleys on both its sides by at least ``hump_share``
+    of the range from the year's lowest slot to its highest, and by more than noise: the peaks of that
+    topographic prominence, which is the persistence of the profile's maxima. A season starts in the
+    lowest slot before its peak; in a level valley in its middle.
+
+    Parameters
+    ----------
+    factors, error : array (subjects, slots)
+        Season profiles with mean 1, none of them level, and the standard errors of their factors.
+    hump_share : float
+        Part of the range, 0–1.
+
+    Returns
+    -------
+    bool array (subjects, slots)
+        The slots in which a season starts, at least one for each subject.
+
+    References
+    ----------
+    H. Edelsbrunner, D. Letscher & A. Zomorodian, “Topological persistence and simplification”,
+    Discrete & Computational Geometry 28 (2002).
+    """
+    n, slots = factors.shape
+    rows, offsets = np.arange(n), np.arange(slots)
+    first = factors.argmax(axis=1)
+    place_of = first[:, None] + offsets
+    place_of -= np.where(place_of < slots, 0, slots)
+    # A slot's factors of all subjects lie together, for they are gone through slot by slot.
+    turned = np.ascontiguousarray(np.take_along_axis(factors, place_of, axis=1).T)
+    span = np.ptp(factors, axis=1)
+    noise = NOISE * np.sqrt(2 * np.nan_to_num(error**2).mean(axis=1))
+    need = np.maximum(hump_share * span, noise)
+    marks = np.zeros((n, slots), dtype=bool)
+    hump, valley = turned[0].copy(), np.full(n, np.inf)
+    at, found = np.zeros(n, dtype=np.int64), np.zeros(n, dtype=bool)
+    # Round the year from its highest slot: a hump is one once it stands far enough above the valley.
+    for place in range(1, slots):
+        here = turned[place]
+        risen = np.minimum(here, hump) - valley >= need
+        if (up := np.flatnonzero(risen)).size:
+            marks[up, at[up]] = True
+            found |= risen
+        anew = risen | (here > hump)
+        at[anew | (here < valley)] = place
+        np.copyto(hump, here, where=anew)
+        np.minimum(valley, here, out=valley)
+        np.copyto(valley, here, where=anew)
+    # A last hump too near the highest slot's is its shoulder, and its own valley parts the two from
+    # the season before.
+    last = (hump - valley >= need) | ~found
+    marks[rows[last], at[last]] = True
+    subject, after = np.nonzero(marks)
+    slot = (first[subject] + after) % slots
+    allowed = LOWEST * span[subject] + LOWEST_ERRORS * np.nan_to_num(error[subject, slot])
+    slot = _middle(factors[subject], slot, np.minimum(allowed, need[subject] / 2))
+    out = np.zeros((n, slots), dtype=bool)
+    out[subject, slot] = True
+    return out
+
+
+def _middle(factors: Floats, slot: Ints, allowed: Floats) -> Ints:
+    """The middle of the stretch round each slot that lies no further than ``allowed`` above it."""
+    slots = factors.shape[1]
+    turned = np.take_along_axis(factors, (slot[:, None] + np.arange(slots)) % slots, axis=1)
+    high = turned > (turned[:, 0] + allowed)[:, None]
+    after = np.where(high.any(axis=1), high.argmax(axis=1), 1) - 1
+    before = np.where(high.any(axis=1), high[:, ::-1].argmax(axis=1), 0)
+    middle: Ints = (slot + (after - before + 1) // 2) % slots
+    return middle
+
+
+def humps_of(factors: Floats, starts: Bools, peak_length: Ints) -> Humps:
+    """The seasons of profiles (subjects, slots), from where they start (subjects, slots).
+
+    ``peak_length`` (subjects,) is how many slots a peak window has at most. A season rises with the
+    first slot of the unbroken run around its highest one that lies above the year's mean, or, where
+    it hardly leaves that, above half its height over its higher valley; but never after half of its
+    demand has passed.
+    """
+    slots = factors.shape[1]
+    subject, start = np.nonzero(starts)
+    new = np.r_[True, subject[1:] != subject[:-1]] if subject.size else np.zeros(0, dtype=bool)
+    following = np.roll(start, -1)
+    ends = np.roll(new, -1)
+    following[ends] = start[new] + slots
+    length = following - start
+    offsets = np.arange(slots)
+    turned = factors[subject[:, None], (start[:, None] + offsets) % slots]
+    inside = offsets < length[:, None]
+    mine = np.where(inside, turned, 0)
+    each = np.arange(len(subject))
+    top = np.where(inside, turned, -np.inf).argmax(axis=1)
+    height = turned[each, top]
+    valley = np.maximum(turned[:, 0], factors[subject, following % slots])
+    level = np.minimum(1, (valley + height) / 2)
+    outside = ~(inside & (turned > level[:, None]))
+    outside[each, top] = False
+    rise = np.where(outside & (offsets < top[:, None]), offsets, -1).max(axis=1, initial=-1) + 1
+    fall = np.where(outside & (offsets > top[:, None]), offsets, slots).min(axis=1, initial=slots)
+    fall = np.minimum(fall, length)
+    window = np.minimum(peak_length[subject], fall - rise)
+    passed = np.zeros((len(subject), slots + 1))
+    np.cumsum(mine, axis=1, out=passed[:, 1:])
+    peak = _best_window(passed, rise, fall, window)
+    half = (passed[:, 1:] > passed[:, -1:] / 2).argmax(axis=1)
+    return Humps(
+        subject=subject, start=start, length=length, rise=np.minimum(rise, half), half=half, fall=fall,
+        peak=peak, peak_length=window, top=top, factors=mine,
+        share=passed[:, -1] / factors[subject].sum(axis=1),
+    )  # fmt: skip
+
+
+def _best_window(passed: Floats, first: Ints, end: Ints, window: Ints) -> Ints:
+    """Start of the ``window`` slots from ``first`` on and before ``end`` that hold most."""
+    slots = passed.shape[1] - 1
+    offsets = np.arange(slots)
+    until = np.minimum(offsets + window[:, None], slots)
+    held = np.take_along_axis(passed, until, axis=1) - passed[:, :-1]
+    fits = (offsets >= first[:, None]) & (offsets + window[:, None] <= end[:, None])
+    # Rounding keeps floating-point dust from deciding a tie.
+    found: Ints = np.where(fits, np.round(held, 9), -np.inf).argmax(axis=1)
+    return found
 
 
 def _longest_run(inside: Bools) -> tuple[Ints, Ints]:
@@ -46,154 +213,31 @@ def _longest_run(inside: Bools) -> tuple[Ints, Ints]:
 
 
 def season_marks(
-    factors: Floats, peak: Ints, peak_length: Ints, quiet_level: float, share: float
+    factors: Floats, error: Floats, peak_length: Ints, quiet_level: float, hump_share: float
 ) -> Season:
-    """Marks of profiles (subjects, slots) with mean 1.
+    """Marks of profiles (subjects, slots) with mean 1; ``error`` are their standard errors.
 
-    ``peak`` and ``peak_length`` (subjects,) are the slots of the peak window; ``quiet_level`` is the
-    factor below which a slot is quiet. A second hump is another run above the mean that holds at
-    least ``share`` of what all runs hold above it, with a fall of half its height between the two.
+    ``peak_length`` (subjects,) is how many slots a peak window has at most; ``quiet_level`` is the
+    factor below which a slot is quiet; ``hump_share`` as in ``season_starts``.
     """
-    slots = factors.shape[1]
-    offsets = np.arange(slots)
-    since = offsets - peak[:, None]
-    inside = np.where(since < 0, since + slots, since) < peak_length[:, None]
-    top = np.where(inside, factors, -np.inf).argmax(axis=1)
-    # Turned so that the highest slot comes first, its run begins and ends the row.
-    place = top[:, None] + offsets
-    turned = np.take_along_axis(factors, np.where(place < slots, place, place - slots), axis=1)
-    above = turned > 1
-    whole = above.all(axis=1)
-    after = np.where(whole, slots, (~above).argmax(axis=1))
-    before = np.where(whole, 1, (~above[:, ::-1]).argmax(axis=1) + 1)
-    rise, end = (top - before + 1) % slots, (top + after - 1) % slots
-
-    rest = above & (offsets >= after[:, None]) & (offsets <= slots - before[:, None])
-    excess = np.maximum(turned - 1, 0)
-    held = np.where(rest, excess, 0).sum(axis=1)
-    second, second_length = np.full((2, len(factors)), -1)
-    second_length[:] = 0
-    rows = np.flatnonzero((held > 0) & (held >= share * excess.sum(axis=1)))
-    if rows.size:
-        found = _second_hump(turned[rows], rest[rows], top[rows], share)
-        second[rows], second_length[rows] = found
-
-    flat = np.ptp(factors, axis=1) < 1e-9
-    quiet, quiet_length = _longest_run(factors < quiet_level)
-    for marks in (rise, end, quiet, second):
-        marks[flat] = -1
-    second_length[flat] = 0
-    return Season(
-        rise, end, np.where(quiet_length > 0, quiet, -1), quiet_length,
-        np.where(second_length > 0, second, -1), second_length,
-    )  # fmt: skip
-
-
-def _second_hump(turned: Floats, rest: Bools, top: Ints, share: float) -> tuple[Ints, Ints]:
-    """The run of ``rest`` that holds most above the mean, in slots of the year."""
-    n, slots = turned.shape
-    excess = np.where(rest, turned - 1, 0)
-    total = np.maximum(turned - 1, 0).sum(axis=1)
-    begins = rest & ~np.pad(rest, ((0, 0), (1, 0)))[:, :-1]
-    label = np.cumsum(begins, axis=1, dtype=np.int16) * rest
-    many = int(label.max(initial=0)) + 1
-    flat = (np.arange(n)[:, None] * many + label).ravel()
-    held = np.bincount(flat, weights=excess.ravel(), minlength=n * many).reshape(n, many)
-    size = np.bincount(flat, minlength=n * many).reshape(n, many)
-    if many == 1:
-        return np.full(n, -1, dtype=np.int64), np.zeros(n, dtype=np.int64)
-    best = held[:, 1:].argmax(axis=1) + 1
-    rows = np.arange(n)
-    mine = label == best[:, None]
-    start = mine.argmax(axis=1)
-    peak = np.where(mine, turned, -np.inf).max(axis=1)
-    place = np.where(mine, turned, -np.inf).argmax(axis=1)
-    # The lowest slot on the way to it, from either side, must lie well below both humps.
-    columns = np.arange(slots)
-    to = np.where(columns <= place[:, None], turned, np.inf).min(axis=1)
-    fro = np.where(columns >= place[:, None], turned, np.inf).min(axis=1)
-    apart = np.maximum(to, fro) <= 1 + (1 - DIP) * (peak - 1)
-    with np.errstate(invalid="ignore", divide="ignore"):
-        found = apart & (held[rows, best] >= share * total) & (held[rows, best] > 0)
-    return (top + start) % slots, np.where(found, size[rows, best], 0).astype(np.int64)
-
-
-def slot_date(slot: int, period: Period, year: int) -> date:
-    """First day of a slot in a year (for weeks, the ISO year)."""
-    if period is Period.WEEK:
-        return date.fromisocalendar(year, slot + 1, 1)
-    return date(year, slot + 1, 1)
-
-
-@dataclass(frozen=True, slots=True)
-class Call:
-    """The date to order by for the next season that can still be met, and the last one missed.
-
-    rise: when that season's rise begins. missed: the order-by date of a season whose rise is still
-    ahead but for which it is too late; None when there is none.
-    """
-
-    order_by: date
-    rise: date
-    missed: date | None
-
-
-def next_call(rise_slot: int, period: Period, as_of: date, lead_days: int) -> Call:
-    """Order-by date for a rise that begins in ``rise_slot``: rise − lead time, from ``as_of`` on."""
-    lead = timedelta(days=lead_days)
-    missed: date | None = None
-    first = as_of.year - 1
-    for year in range(first, first + 6):
-        rise = slot_date(rise_slot, period, year)
-        if rise - lead >= as_of:
-            return Call(rise - lead, rise, missed)
-        if rise > as_of:
-            missed = rise - lead
-    raise AssertionError("A rise comes every year and a lead time is under two.")
-
-
-@dataclass(frozen=True, slots=True)
-class SeasonDates:
-    """What to do when, for the season of a call: order, be on sale, expect the most, run stock down.
-
-    list_by: the rise begins. peak_from, peak_to: first and last day of the peak window, None where
-    the profile has none. wind_down: first day of the first period back under the year's mean.
-    """
-
-    order_by: date
-    list_by: date
-    peak_from: date | None
-    peak_to: date | None
-    wind_down: date
-
-
-def season_dates(call: Call, peak: Sequence[int], end_slot: int, period: Period) -> SeasonDates:
-    """The dates of the season that rises with ``call``; ``peak`` are the slots of its peak window.
-
-    The peak is that nearest to the rise, for the best weeks may begin a little before the year's
-    mean is passed; the end is the first after it.
-    """
-    peak_from = peak_to = None
-    if peak:
-        peak_from = _nearest(peak[0], period, call.rise)
-        peak_to = _past(peak[-1], period, peak_from)
-    return SeasonDates(
-        call.order_by, call.rise, peak_from,
-        None if peak_to is None else peak_to - timedelta(days=1),
-        _past(end_slot, period, call.rise),
-    )  # fmt: skip
-
-
-def _nearest(slot: int, period: Period, day: date) -> date:
-    days = [slot_date(slot, period, day.year + k) for k in (-1, 0, 1)]
-    return min(days, key=lambda one: abs((one - day).days))
-
-
-def _past(slot: int, period: Period, day: date) -> date:
-    """The day after the first such slot that begins on or after ``day``."""
-    found = next(
-        one
-        for year in range(day.year - 1, day.year + 3)
-        if (one := slot_date(slot, period, year)) >= day
-    )
-    return period.start(period.number(found) + 1)
+    n, slots = factors.shape
+    marks = Season.none(n, slots)
+    rows = np.flatnonzero(np.ptp(factors, axis=1) >= 1e-9)
+    if not rows.size:
+        return marks
+    marks.starts[rows] = season_starts(factors[rows], error[rows], hump_share)
+    humps = humps_of(factors, marks.starts, peak_length)
+    # By subject, the highest season first.
+    height = humps.factors[np.arange(len(humps.top)), humps.top]
+    order = np.lexsort((-height, humps.subject))
+    first = np.r_[True, np.diff(humps.subject[order]) > 0]
+    second = np.r_[False, first[:-1]] & ~first
+    main, other = order[first], order[second]
+    marks.rise[rows] = (humps.start + humps.rise)[main] % slots
+    marks.end[rows] = (humps.start + humps.fall - 1)[main] % slots
+    marks.second[humps.subject[other]] = (humps.start + humps.peak)[other] % slots
+    marks.second_length[humps.subject[other]] = humps.peak_length[other]
+    quiet, quiet_length = _longest_run(factors[rows] < quiet_level)
+    marks.quiet[rows] = np.where(quiet_length > 0, quiet, -1)
+    marks.quiet_length[rows] = quiet_length
+    return marks

@@ -1,9 +1,10 @@
 """A whole market: its data, the registry of figures and the runner that computes them."""
 
 from .data import MarketData
-from .figures import FIGURES, FIGURES_BY_KEY, Figure, FigureType, figures_of
+from .figures import FIGURES, FIGURES_BY_KEY, PLANNED, Figure, FigureType, figures_of
 from .kinds import KINDS, KINDS_BY_KEY, NICHE, TERM, Kind
 from .phrases import likely_misspelt, recurring_words
+from .planning import plan_subjects
 from .runner import compute_figures, run_market
 from .terms import CLEARLY, read_word_demand, wanted_not_served
 from .workings import Workings
@@ -15,6 +16,7 @@ __all__ = [
     "KINDS",
     "KINDS_BY_KEY",
     "NICHE",
+    "PLANNED",
     "TERM",
     "Figure",
     "FigureType",
@@ -24,6 +26,7 @@ __all__ = [
     "compute_figures",
     "figures_of",
     "likely_misspelt",
+    "plan_subjects",
     "read_word_demand",
     "recurring_words",
     "run_market",

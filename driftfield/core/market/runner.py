@@ -23,9 +23,11 @@ from driftfield.core.base import (
     group_mean,
 )
 from driftfield.core.curves import (
+    FEAST_NAMES,
     CurveReadings,
     Lag,
     Prior,
+    SeasonPlan,
     Shape,
     agreement,
     borrowed_share,
@@ -48,6 +50,7 @@ from driftfield.core.supply import (
 from .data import MarketData, subject_curves, totals, year_total
 from .figures import figures_of
 from .figures.figure import Stage
+from .planning import plan_subjects
 from .workings import Rule, Workings
 
 CHUNK = 4096  # Subjects read at once: a few tens of megabytes a thread.
@@ -61,18 +64,20 @@ def compute_figures(
     lens: Lens = DEFAULT_LENS,
     rules: Sequence[Rule] = (),
     as_of: date | None = None,
+    planning: date | None = None,
     progress: Callable[[int, int], None] | None = None,
 ) -> dict[str, np.ndarray]:
     """Every figure that holds for the market's kind: key → (subjects, …) array.
 
-    Computed up to the last period complete on ``as_of`` (default: all there is). Floats hold NaN
+    Computed up to the last period complete on ``as_of`` (default: all there is); dates are planned
+    from ``planning`` (default: the as-of). Floats hold NaN
     and objects None for unknown. ``rules`` are the signals to raise,
     in the order of the figure “signals”; without any there is no such figure. ``progress`` is told
     (done, all) subjects. Raises CoreError when there is nothing to read, or nothing is complete by
     ``as_of``.
     """
     return run_market(
-        data, settings, lens=lens, rules=rules, as_of=as_of, progress=progress
+        data, settings, lens=lens, rules=rules, as_of=as_of, planning=planning, progress=progress
     ).figures
 
 
@@ -84,6 +89,7 @@ def run_market(
     rules: Sequence[Rule] = (),
     population: Bools | None = None,
     as_of: date | None = None,
+    planning: date | None = None,
     progress: Callable[[int, int], None] | None = None,
 ) -> Workings:
     """``compute_figures`` with all that its figures were made from.
@@ -104,7 +110,8 @@ def run_market(
         data.category, timeline, n, settings,
     )  # fmt: skip
     work = Workings(
-        data=data, settings=settings, lens=lens, curves=reader.curves, first_figure=reader.first,
+        data=data, settings=settings, lens=lens, curves=reader.curves,
+        plan=_plan(reader.curves, timeline, settings, planning), first_figure=reader.first,
         yoy_feasts=_yoy_feasts(timeline), agreement=_agreement(data, settings),
         searches_52w=reader.searches, clicks_52w=reader.clicks, purchases_52w=reader.purchases,
         searches_13w=reader.quarter, branded_share=_branded_share(data), lag=reader.lag,
@@ -125,6 +132,16 @@ def run_market(
     if rules:
         compute(Stage.SIGNALS)
     return work
+
+
+def _plan(
+    curves: CurveReadings, timeline: Timeline, settings: Settings, planning: date | None
+) -> SeasonPlan:
+    feasts = np.array([*FEAST_NAMES, None], dtype=object)[curves.feast]
+    return plan_subjects(
+        curves.shape.shape, feasts, curves.factors, curves.season.starts, timeline.period, settings,
+        as_of=timeline.end, planning=planning,
+    )  # fmt: skip
 
 
 def _branded_share(data: MarketData) -> Floats:

@@ -9,7 +9,7 @@ from typing import Protocol
 import numpy as np
 
 from driftfield.core.base import Floats, Ints, Settings, Timeline
-from driftfield.core.curves import CurveReadings, Lag
+from driftfield.core.curves import CurveReadings, Lag, SeasonPlan
 from driftfield.core.ranking import Bands, Lens, Normalised, Ranking
 from driftfield.core.supply import Competition, PriceAnswer
 
@@ -44,6 +44,7 @@ class Workings:
     settings: Settings
     lens: Lens
     curves: CurveReadings
+    plan: SeasonPlan
     first_figure: Ints
     yoy_feasts: list[str]
     agreement: Floats

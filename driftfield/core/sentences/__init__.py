@@ -3,7 +3,7 @@
 from .money import does_it_pay
 from .record import nested, plain, plain_column, record_schema
 from .supply import what_buyers_type, what_they_complain_of, who_holds
-from .verdict import season_call, verdict
+from .verdict import season_sentences, verdict
 
 __all__ = [
     "does_it_pay",
@@ -11,7 +11,7 @@ __all__ = [
     "plain",
     "plain_column",
     "record_schema",
-    "season_call",
+    "season_sentences",
     "verdict",
     "what_buyers_type",
     "what_they_complain_of",

@@ -35,6 +35,22 @@ _TYPES: dict[FigureType, dict[str, Any]] = {
             "additionalProperties": False,
         },
     },
+    FigureType.SEASONS: {
+        "type": "array",
+        "items": {
+            "type": "object",
+            "properties": {
+                **{
+                    name: {"type": "string", "format": "date"}
+                    for name in ("rise", "peak_start", "peak_end", "wind_down", "end")
+                },
+                "share": {"type": "number", "minimum": 0, "maximum": 1},
+                "caught": {"type": "number", "minimum": 0, "maximum": 1},
+            },
+            "required": ["rise", "peak_start", "peak_end", "wind_down", "end", "share", "caught"],
+            "additionalProperties": False,
+        },
+    },
     FigureType.SIGNALS: {
         "type": "array",
         "items": {
@@ -58,7 +74,7 @@ def plain(figure: Figure, value: Any) -> Any:
         return None if np.isnan(value[0]) else [round(float(v), 4) for v in value]
     if figure.type is FigureType.FLAG:
         return bool(value)
-    if figure.type is FigureType.SHIFTS:
+    if figure.type in {FigureType.SHIFTS, FigureType.SEASONS}:
         return list(value)
     if figure.type is FigureType.SIGNALS:
         return signals_of(value)

@@ -7,7 +7,9 @@ from datetime import date, timedelta
 from typing import Any
 
 from driftfield.core.base import MINUS, Period, format_change
-from driftfield.core.curves import Call, next_call, slot_date
+from driftfield.core.curves import slot_date
+
+WORTH_TELLING = 0.05  # Share of a running season under which what is left of it is not told.
 
 
 def _percent(share: float) -> str:
@@ -60,7 +62,7 @@ def shape_sentence(figures: Mapping[str, Any]) -> str:
     else:
         text = f"Comes every year {when}: {quarter} {_percent(figures['best13'])} of the year."
     if figures["second_peak_weeks"]:
-        text += f" It rises a second time {_months(figures['second_peak_weeks'], figures)}."
+        text += f" It peaks a second time {_months(figures['second_peak_weeks'], figures)}."
     return text
 
 
@@ -159,31 +161,58 @@ def drift_sentence(figures: Mapping[str, Any]) -> str | None:
     return text + "."
 
 
-def season_call(figures: Mapping[str, Any], lead_days: int) -> Call | None:
-    """The next order-by date, where the niche has a season to order for."""
-    if figures["rise_week"] is None:
-        return None
-    as_of = date.fromisoformat(str(figures["as_of"]))
-    return next_call(figures["rise_week"] - 1, Period(figures["period"]), as_of, lead_days)
+def _day(day: date, near: date) -> str:
+    """A date as it is read; without the year where that is the one of ``near``."""
+    return f"{day.day} {day:%b}" if day.year == near.year else f"{day.day} {day:%b %Y}"
 
 
-def call_sentence(call: Call | None, family: str) -> str | None:
-    """The date to act by; seasonal niches only are ordered by the date."""
-    if call is None or family != "seasonal":
-        return None
-    day = f"{call.order_by.day} {call.order_by:%b %Y}"
-    rise = f"{call.rise.day} {call.rise:%b}"
-    if call.missed is not None:
-        late = f"{call.missed.day} {call.missed:%b}"
-        return f"{late} was the last call for the coming season; the next is {day}."
-    return f"Order by {day} to be on sale when the rise begins, {rise}."
+def season_sentences(figures: Mapping[str, Any], lead_days: int) -> list[str]:
+    """When to order and what is caught then; seasonal niches only are ordered by the date."""
+    if figures["act.order_by"] is None or figures["shape_family"] != "seasonal":
+        return []
+    planning, order_by, until = (
+        date.fromisoformat(str(figures[key]))
+        for key in ("planning_date", "act.order_by", "act.open_until")
+    )
+    arrival, rise = (day + timedelta(days=lead_days) for day in (planning, order_by))
+    season = _acted_on(figures, rise)
+    if order_by >= planning:
+        told = f"{order_by.day} {order_by:%b %Y}"
+        sentences = [
+            f"Order by {told} to be on sale when it starts to rise, {_day(rise, order_by)}."
+        ]
+        left = figures["act.running_left"]
+        if left is not None and left >= WORTH_TELLING:
+            sentences.append(
+                f"Goods ordered on {_day(planning, order_by)} arrive on {_day(arrival, order_by)} and would "
+                f"still meet about {_percent(left)} of the season before that."
+            )
+        return sentences
+    peak = ""
+    if season is not None:
+        start, end = (date.fromisoformat(season[key]) for key in ("peak_start", "peak_end"))
+        peak = f", which peaks from {_day(start, planning)} to {_day(end, planning)}"
+    sentences = [
+        f"The season is still open: goods ordered on {planning.day} {planning:%b %Y} arrive on "
+        f"{_day(arrival, planning)} and meet about {_percent(figures['act.caught'])} of it{peak}.",
+        f"Half of it is met until {_day(until, planning)}; too late for the full season since "
+        f"{_day(order_by, planning)}.",
+    ]
+    if figures["order_by"] is not None:
+        full = date.fromisoformat(str(figures["order_by"]))
+        sentences.append(f"For the next full one, order by {full.day} {full:%b %Y}.")
+    return sentences
+
+
+def _acted_on(figures: Mapping[str, Any], rise: date) -> Mapping[str, Any] | None:
+    """The season that the dates are of."""
+    return next((one for one in figures["seasons"] if one["rise"] == rise.isoformat()), None)
 
 
 def verdict(figures: Mapping[str, Any], lead_days: int) -> list[str]:
-    """The sentences of a niche's verdict: its calendar, its change, its drift, its next date."""
-    call = call_sentence(season_call(figures, lead_days), figures["shape_family"])
+    """The sentences of a niche's verdict: its calendar, its change, its drift, its next dates."""
     sentences = [
         shape_sentence(figures), growth_sentence(figures), drift_sentence(figures),
-        year_sentence(figures), doubt_sentence(figures), call,
+        year_sentence(figures), doubt_sentence(figures), *season_sentences(figures, lead_days),
     ]  # fmt: skip
     return [sentence for sentence in sentences if sentence]

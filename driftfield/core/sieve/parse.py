@@ -34,6 +34,11 @@ LARGEST = 1e15  # A bound that no figure comes near.
 _NUMBER = r"[+\-−]?[0-9][0-9,]{0,19}(?:\.[0-9]{1,12})?\s*[%km]?"
 _SCALE = {"%": 0.01, "k": 1_000.0, "m": 1_000_000.0}
 
+# Dates that lie within so many days from the planning date on, by the figure of those days.
+_DATED = {"order by": "order_in_days", "open until": "act.open_days"}
+_WITHIN = re.compile(
+    rf"({'|'.join(_DATED)})\s+(?:with)?in\s+(?:the next\s+)?([0-9]{{1,4}})\s*(day|week)s?"
+)
 
 # The longest name first, so that of two that begin alike the longer one is found.
 _NAMED = re.compile(
@@ -46,7 +51,7 @@ def parse_clause(text: str) -> Clause:
 
     As in “price 12..45”, “searches >= 8k”, “brand <= 40%”, “shape = Seasonal or Occasion”, “peak in
     May or June”, “signal few_reviews”, “no signal one_brand”, “terms hold glass”, “terms start with
-    copper”, “category Growing”, “decided keep or open”, “top 4 of 10 reviews < 120”,
+    copper”, “order by within 4 weeks”, “category Growing”, “decided keep or open”, “top 4 of 10 reviews < 120”,
     “drawn 20:60 40:60 30:90”.
     """
     text = " ".join(text.split())
@@ -73,6 +78,8 @@ def parse_clause(text: str) -> Clause:
     if low.startswith("peak in "):
         words = _some(text[8:], MONTHS, "month")
         return Peak(tuple(MONTHS.index(word) + 1 for word in words))
+    if soon := _WITHIN.fullmatch(low):
+        return Range(_DATED[soon[1]], None, float(soon[2]) * (7 if soon[3] == "week" else 1))
     return _figure_clause(text, named)
 
 

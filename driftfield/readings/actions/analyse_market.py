@@ -10,6 +10,7 @@ import numpy as np
 import polars as pl
 from django.db import transaction
 from django.db.models import Max, QuerySet
+from django.utils import timezone
 
 from driftfield.core.base import DEFAULTS, Settings
 from driftfield.core.market import KINDS, NICHE, TERM, Kind, Workings, figures_of, run_market
@@ -19,6 +20,7 @@ from driftfield.exchange.columns import series_of
 from driftfield.exchange.completeness import last_complete
 from driftfield.intake.models import Batch
 from driftfield.market.models import Market
+from driftfield.readings.chosen import chosen_for
 from driftfield.readings.load import Part, load_market
 from driftfield.readings.matrices import stored_logs
 from driftfield.readings.models import Run
@@ -31,6 +33,8 @@ from driftfield.readings.store import (
     compact,
     write_columns,
 )
+
+from .plan_market import plan_run
 
 Progress = Callable[[int, int], None]
 
@@ -80,9 +84,13 @@ def analyse_market(
 ) -> Run:
     """Read a market up to ``as_of`` (default: its last complete period) and store the readings.
 
+    What was chosen for the market goes before ``settings``.
+
     ``progress`` is told how many of its niches and terms are read. Raises CoreError when it has no
     searches or nothing is complete by then.
     """
+    chosen = chosen_for(market.market_id, settings)
+    settings, planning = chosen.settings, chosen.planning
     found = {kind: _Found() for kind in KINDS}
     notes, ends = [], []
     parts = load_market(market)
@@ -95,12 +103,16 @@ def analyse_market(
     for part in parts:
         data = part.data
         end, note = last_complete(data.searches, data.timeline, as_of, market.complete_until)
-        niches = run_market(data, settings, rules=SIGNALS, as_of=end, progress=told)
+        niches = run_market(
+            data, settings, rules=SIGNALS, as_of=end, planning=planning, progress=told
+        )
         found[NICHE].add(_columns(niches, part))
         before += len(part.niches)
         # A term that is too noisy to show a season leans on its niche's.
         own = data.of_terms(part.term_names, niches.figures["season_profile"])
-        terms = run_market(own, settings, rules=SIGNALS, as_of=end, progress=told)
+        terms = run_market(
+            own, settings, rules=SIGNALS, as_of=end, planning=planning, progress=told
+        )
         found[TERM].add(_columns(terms, part))
         before += len(part.terms)
         notes += [note] if note else []
@@ -112,6 +124,8 @@ def analyse_market(
                 # The counts come first; a market of relative curves alone has theirs.
                 "as_of": ends[0][0],
                 "period": ends[0][1],
+                "planning_date": planning,
+                "planned_at": timezone.now(),
                 "settings": settings.as_dict(),
                 "counts": {kind.key: sum(one.sizes) for kind, one in found.items()},
                 "note": " ".join(notes),
@@ -119,6 +133,8 @@ def analyse_market(
         )
         for kind, one in found.items():
             write_columns(run, kind, one.together())
+        # Another day or lead time may have been chosen meanwhile.
+        plan_run(run)
     return run
 
 

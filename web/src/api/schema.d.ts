@@ -1233,7 +1233,6 @@ export interface components {
             feasts: components["schemas"]["FeastDay"][];
             interest: components["schemas"]["NicheCurve"] | null;
             price_steps: components["schemas"]["PriceStep"][];
-            dates: components["schemas"]["SeasonDates"] | null;
         };
         /** @description A listing clicked after a term; shares of the term's clicks and purchases. */
         Destination: {
@@ -1706,18 +1705,13 @@ export interface components {
             recurrence: number | null;
             /** @description Peak: the best 13 weeks, for an Occasion the best 4 */
             peak_weeks: number[] | null;
-            /** @description Second hump: another run above the mean with at least a quarter of the rise above it, behind a dip */
+            /** @description Season starts: the lowest slot before the peak of each hump that rises out of both its valleys by a quarter of the range from lowest to highest, and beyond noise; in a level valley its middle */
+            season_starts: number[] | null;
+            /** @description Second hump: the best 13 weeks (Occasion: 4) of the season with the next highest week */
             second_peak_weeks: number[] | null;
-            /** @description Start of rise: first slot of the unbroken run above the mean that holds the highest slot */
+            /** @description Start of rise: first slot above the mean on the way to the highest one, within its season and before half of it has passed */
             rise_week: number | null;
-            /**
-             * Format: date
-             * @description Order by: start of the next rise that can still be met − lead_days
-             */
-            order_by: string | null;
-            /** @description Days to the order-by date: order-by date − as-of */
-            order_in_days: number | null;
-            /** @description End of season: last slot of the unbroken run above the mean that holds the highest slot */
+            /** @description End of season: last slot above the mean after the highest one, within its season */
             end_week: number | null;
             /** @description Quiet weeks: longest unbroken run of slots below half the mean */
             quiet_weeks: number[] | null;
@@ -1731,6 +1725,52 @@ export interface components {
              * @description Trend strength: max(0, 1 − Var(remainder) ÷ Var(trend + remainder))
              */
             strength_trend: number | null;
+            /**
+             * Format: date
+             * @description Planning date: the day dates are planned from: the as-of unless another is set
+             */
+            planning_date: string | null;
+            /** @description Seasons to come: each hump of the profile, from the lowest week before its peak to the lowest after it, as often as it peaks within 78 weeks of the planning date and is not over on arrival: its dates, share of a year's demand, and share of its own demand after arrival */
+            seasons: components["schemas"]["SeasonToCome"][];
+            /**
+             * Format: date
+             * @description Order by, season to act on: start of its rise − lead_days; the season to act on is the first to come of which at least half falls after arrival
+             */
+            act_order_by: string | null;
+            /**
+             * Format: double
+             * @description Days to its order-by date: order-by date of the season to act on − planning date; below 0 it has passed
+             */
+            act_order_in_days: number | null;
+            /**
+             * Format: date
+             * @description Open until: last day on which ordering still catches half of the season to act on
+             */
+            act_open_until: string | null;
+            /** @description Days left to catch half: open until − planning date */
+            act_open_days: number | null;
+            /**
+             * Format: double
+             * @description Season caught: share of the demand of the season to act on that falls after arrival, planning date + lead_days
+             */
+            act_caught: number | null;
+            /**
+             * Format: double
+             * @description Left of the running season: share of the demand of the season before it that falls after arrival; under half
+             */
+            act_running_left: number | null;
+            /**
+             * Format: double
+             * @description Demand in the quarter after arrival: share of the coming 52 weeks' demand that the profile gives the 13 weeks (3 months) after arrival; a level year: 25%
+             */
+            act_after_arrival_13w: number | null;
+            /**
+             * Format: date
+             * @description Order by, next full season: start of the next rise, of any season, that ordering from the planning date on meets − lead_days
+             */
+            order_by: string | null;
+            /** @description Days to the next full season's order-by date: that date − planning date */
+            order_in_days: number | null;
             /**
              * Format: double
              * @description Forecast, 26 weeks: sum of level now × damped drift × season profile
@@ -2921,7 +2961,8 @@ export interface components {
             level: (number | null)[] | null;
             years: components["schemas"]["YearCurve"][];
             verdict: string[];
-            call: components["schemas"]["SeasonCall"] | null;
+            /** @description The last sentences of the verdict: when to order. */
+            dates: string[];
             signals: components["schemas"]["RaisedSignal"][];
             figures: components["schemas"]["Figures"];
         };
@@ -3082,33 +3123,37 @@ export interface components {
             total: number;
             rows: components["schemas"]["RevisionRow"][];
         };
-        /** @description The date to order by for the next season that can be met. */
-        SeasonCall: {
-            /** Format: date */
-            order_by: string;
-            /** Format: date */
-            rise: string;
-            /** Format: date */
-            missed: string | null;
-        };
-        /** @description Dates of the next season that can be met with the lead time. */
-        SeasonDates: {
-            /** Format: date */
-            order_by: string;
+        /** @description One season of those to come, and how much of it goods ordered on the planning date meet. */
+        SeasonToCome: {
             /**
              * Format: date
-             * @description The rise begins.
+             * @description From when on goods should be on sale.
              */
-            list_by: string;
+            rise: string;
             /** Format: date */
-            peak_from: string | null;
+            peak_start: string;
             /** Format: date */
-            peak_to: string | null;
+            peak_end: string;
             /**
              * Format: date
              * @description First day back under the year's mean.
              */
             wind_down: string;
+            /**
+             * Format: date
+             * @description Last day before the year's lowest week that follows.
+             */
+            end: string;
+            /**
+             * Format: double
+             * @description Of a year's demand.
+             */
+            share: number;
+            /**
+             * Format: double
+             * @description Share of its demand after arrival.
+             */
+            caught: number;
         };
         /**
          * @description * `Evergreen` - Evergreen
@@ -3576,10 +3621,11 @@ export interface components {
          *     * `profile` - profile
          *     * `weeks` - weeks
          *     * `shifts` - shifts
+         *     * `seasons` - seasons
          *     * `signals` - signals
          * @enum {string}
          */
-        TypeEnum: "word" | "sentence" | "date" | "flag" | "count" | "amount" | "share" | "change" | "ratio" | "signed" | "index" | "profile" | "weeks" | "shifts" | "signals";
+        TypeEnum: "word" | "sentence" | "date" | "flag" | "count" | "amount" | "share" | "change" | "ratio" | "signed" | "index" | "profile" | "weeks" | "shifts" | "seasons" | "signals";
         /** @description The decision to undo, by its id: the one that was made here last, or the latest. */
         UndoRequestRequest: {
             /** Format: int64 */

@@ -10,17 +10,21 @@ from __future__ import annotations
 from ..kinds import KINDS, Kind
 from .competition import COMPETITION
 from .composite import COMPOSITE
+from .dates import DATES
 from .demand import DRIFT, FORECAST, GROWTH, INTEREST, QUALITY, SEASON, SHAPE
 from .figure import Figure, FigureType, Stage
 from .raised import RAISED
 from .volume import SALES, TERMS, VOLUME
 
-__all__ = ["FIGURES", "FIGURES_BY_KEY", "Figure", "FigureType", "Stage", "figures_of"]
+__all__ = ["FIGURES", "FIGURES_BY_KEY", "PLANNED", "Figure", "FigureType", "Stage", "figures_of"]
 
 FIGURES: tuple[Figure, ...] = (
-    *QUALITY, *SHAPE, *DRIFT, *GROWTH, *SEASON, *FORECAST, *VOLUME, INTEREST, *SALES, *COMPETITION,
+    *QUALITY, *SHAPE, *DRIFT, *GROWTH, *SEASON, *DATES, *FORECAST, *VOLUME, INTEREST, *SALES, *COMPETITION,
     *COMPOSITE, RAISED, *TERMS,
 )  # fmt: skip
+
+# What is made anew when the planning date or the lead time is changed.
+PLANNED = tuple(figure for figure in FIGURES if figure.of_plan is not None)
 
 FIGURES_BY_KEY = {figure.key: figure for figure in FIGURES}
 

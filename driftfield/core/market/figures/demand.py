@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from datetime import date
 from typing import Any
 
 import numpy as np
 
-from driftfield.core.curves import FAMILY, FEAST_NAMES, HORIZONS, Shape, next_call
+from driftfield.core.curves import FAMILY, FEAST_NAMES, HORIZONS, Shape
 
 from ..left_out import left_out
 from ..workings import Workings
@@ -18,6 +17,7 @@ FPP = "Hyndman & Athanasopoulos, Forecasting: Principles and Practice, 3rd ed., 
 RATIO_MA = "ratio-to-moving-average method (Makridakis, Wheelwright & Hyndman 1998)"
 SEN = "Theil (1950); Sen (1968); Hirsch, Slack & Smith (1982)"
 SEGMENTS = "binary segmentation (Scott & Knott 1974) over a straight line"
+PERSISTENCE = "persistence of maxima (Edelsbrunner, Letscher & Zomorodian 2002)"
 DELTA = "counting noise with quasi-Poisson dispersion and the profile's error, by the delta method"
 SMOOTHING = "exponential smoothing with damped drift (Hyndman, Koehler, Ord & Snyder 2008)"
 SHAPES = tuple(s.value for s in Shape)
@@ -56,6 +56,18 @@ def _peak(work: Workings) -> np.ndarray:
     return slots_between(shape.peak_start, shape.peak_length, work.timeline.period.per_year)
 
 
+def _season_starts(work: Workings) -> np.ndarray:
+    """Weeks (months) of the year; few sets of them are different ones."""
+    starts = work.curves.season.starts
+    out = np.empty(len(starts), dtype=object)
+    rows = np.flatnonzero(starts.any(axis=1))
+    packed, place = np.unique(np.packbits(starts[rows], axis=1), axis=0, return_inverse=True)
+    sets = [(np.flatnonzero(one) + 1).tolist() for one in np.unpackbits(packed, axis=1)]
+    for row, found in zip(rows.tolist(), place.ravel().tolist(), strict=True):
+        out[row] = sets[found]
+    return out
+
+
 def _no_fad(name: str) -> Compute:
     """A figure of the drift. A burst within the window is no drift, so a Fad has none."""
 
@@ -70,27 +82,6 @@ def _drift_word(work: Workings) -> np.ndarray:
     found = words(work.curves.drift)
     found[work.curves.shape.shape == Shape.FAD] = None
     return found
-
-
-def _order_by(work: Workings) -> np.ndarray:
-    """Order-by dates; there are only as many as slots in a year."""
-    rise, as_of = work.curves.season.rise, work.timeline.end
-    days = [
-        next_call(
-            slot, work.timeline.period, as_of, int(work.settings.lead_days)
-        ).order_by.isoformat()
-        for slot in range(work.timeline.period.per_year)
-    ]
-    # A niche without a rise has slot −1, the last of the list.
-    found: np.ndarray = np.array([*days, None], dtype=object)[rise]
-    return found
-
-
-def _order_in(work: Workings) -> np.ndarray:
-    today = work.timeline.end
-    dates = _order_by(work)
-    left = {d: (date.fromisoformat(d) - today).days for d in set(dates.tolist()) if d}
-    return np.array([left.get(d, np.nan) for d in dates.tolist()], dtype=np.float64)
 
 
 def _feast(work: Workings) -> np.ndarray:
@@ -285,20 +276,22 @@ SEASON: tuple[Figure, ...] = (
            compute=lambda w: w.curves.shape.recurrence),
     Figure(key="peak_weeks", label="Peak", type=FigureType.WEEKS, unit="weeks (months) of the year",
            formula="the best 13 weeks, for an Occasion the best 4", compute=_peak),
+    Figure(key="season_starts", label="Season starts", type=FigureType.WEEKS,
+           unit="weeks (months) of the year",
+           formula="the lowest slot before the peak of each hump that rises out of both its valleys by a "
+                "quarter of the range from lowest to highest, and beyond noise; in a level valley its middle",
+           source=PERSISTENCE, compute=_season_starts),
     Figure(key="second_peak_weeks", label="Second hump", type=FigureType.WEEKS,
            unit="weeks (months) of the year",
-           formula="another run above the mean with at least a quarter of the rise above it, behind a dip",
+           formula="the best 13 weeks (Occasion: 4) of the season with the next highest week",
            compute=lambda w: slots_between(w.curves.season.second, w.curves.season.second_length,
                w.timeline.period.per_year)),
     Figure(key="rise_week", label="Start of rise", type=FigureType.COUNT, unit="week (month) of the year",
-           formula="first slot of the unbroken run above the mean that holds the highest slot",
+           formula="first slot above the mean on the way to the highest one, within its season and before "
+               "half of it has passed",
            compute=lambda w: unknown_below(w.curves.season.rise + 1, 1)),
-    Figure(key="order_by", label="Order by", type=FigureType.DATE, unit="date",
-           formula="start of the next rise that can still be met − lead_days", compute=_order_by),
-    Figure(key="order_in_days", label="Days to the order-by date", type=FigureType.COUNT, unit="days",
-           formula="order-by date − as-of", compute=_order_in),
     Figure(key="end_week", label="End of season", type=FigureType.COUNT, unit="week (month) of the year",
-           formula="last slot of the unbroken run above the mean that holds the highest slot",
+           formula="last slot above the mean after the highest one, within its season",
            compute=lambda w: unknown_below(w.curves.season.end + 1, 1)),
     Figure(key="quiet_weeks", label="Quiet weeks", type=FigureType.WEEKS, unit="weeks (months) of the year",
            formula="longest unbroken run of slots below half the mean",

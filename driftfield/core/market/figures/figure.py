@@ -8,6 +8,8 @@ from enum import Enum, StrEnum
 
 import numpy as np
 
+from driftfield.core.curves import SeasonPlan
+
 from ..kinds import KINDS, Kind
 from ..workings import Workings
 
@@ -29,6 +31,7 @@ class FigureType(StrEnum):
     PROFILE = "profile"  # a number for each slot of the year
     WEEKS = "weeks"  # a list of weeks (or months) of the year
     SHIFTS = "shifts"  # a list of dated changes: {"from": date, "size": signed fraction}
+    SEASONS = "seasons"  # a list of seasons with their dates: {"rise": date, …, "caught": 0–1}
     SIGNALS = "signals"  # a list of raised signals: {"signal": key, "severity": 0–1}
 
 
@@ -52,7 +55,7 @@ class Figure:
 
     key: path in the record, dotted where nested. direction: +1 more is better for an entrant, −1
     less is, 0 neither. needs: the exchange table it is made from. stage: when it is computed. kinds:
-    what it holds for.
+    what it holds for. of_plan: how it is made from a plan of the seasons alone, where it can be.
     """
 
     key: str
@@ -68,6 +71,7 @@ class Figure:
     stage: Stage = Stage.READ
     choices: tuple[str, ...] = ()
     kinds: tuple[Kind, ...] = KINDS
+    of_plan: Callable[[SeasonPlan], np.ndarray] | None = None
 
     @property
     def column(self) -> str:

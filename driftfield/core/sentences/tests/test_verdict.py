@@ -1,11 +1,5 @@
-from datetime import date
 from unittest import TestCase
 
-import numpy as np
-
-from driftfield.core.base import Period
-from driftfield.core.curves import next_call
-from driftfield.core.curves.seasons import season_marks
 from driftfield.core.market import NICHE, figures_of
 from driftfield.core.sentences.verdict import format_change, verdict
 
@@ -16,6 +10,13 @@ SEASONAL = {
     "growth_13w.raw": -0.17, "growth_13w.season": -0.2, "growth_13w.drift": 0.04,
     "growth_13w.drift_low": -0.03, "growth_13w.drift_high": 0.11,
     "drift_rate_year": 0.25, "drift_low": 0.19, "drift_high": 0.28,
+    "planning_date": "2026-05-17", "act.order_by": "2026-10-26", "act.open_until": "2026-12-06",
+    "act.caught": 1.0, "order_by": "2026-10-26", "seasons": [
+        {"rise": "2026-05-04", "peak_start": "2026-06-01", "peak_end": "2026-08-30", "wind_down": "2026-09-14",
+         "end": "2026-11-01", "share": 0.6, "caught": 0.71},
+        {"rise": "2027-01-11", "peak_start": "2027-01-18", "peak_end": "2027-04-18", "wind_down": "2027-05-03",
+         "end": "2027-08-01", "share": 1.0, "caught": 1.0},
+    ],
 }  # fmt: skip
 
 
@@ -32,7 +33,9 @@ class Sentences(TestCase):
             "(−3% to +11%).",
         )
         self.assertEqual(drift, "A year it drifts +25% (+19% to +28%).")
-        self.assertEqual(call, "Order by 26 Oct 2026 to be on sale when the rise begins, 11 Jan.")
+        self.assertEqual(
+            call, "Order by 26 Oct 2026 to be on sale when it starts to rise, 11 Jan 2027."
+        )
 
     def test_months_are_said_as_months(self) -> None:
         monthly = SEASONAL | {"period": "month", "peak_weeks": [1, 2, 3], "rise_week": 12}
@@ -52,7 +55,7 @@ class Sentences(TestCase):
         answer = " ".join(verdict(feast, 77))
         for part in (
             "with Easter, next in March",
-            "It rises a second time between September and October.",
+            "It peaks a second time between September and October.",
             "apart from level shifts of +40% in March 2025 and −30% in November 2025.",
             "A year ago the same 13 weeks stood 20% lower, but Easter fell in one of the two windows",
             "Its season has moved",
@@ -143,33 +146,33 @@ class Sentences(TestCase):
 
 
 class Dates(TestCase):
-    def test_the_next_season_that_can_be_met(self) -> None:
-        call = next_call(10, Period.WEEK, date(2026, 1, 18), 77)
-        self.assertEqual(call.missed, date(2025, 12, 22))
-        self.assertEqual(call.order_by, date(2026, 12, 28))
-        self.assertEqual((call.rise - call.order_by).days, 77)
+    def test_a_season_that_is_open_is_told_before_the_next_full_one(self) -> None:
+        late = SEASONAL | {
+            "act.order_by": "2026-02-16", "act.open_until": "2026-06-20", "act.caught": 0.7143,
+            "order_by": "2027-02-15",
+        }  # fmt: skip
+        self.assertEqual(
+            verdict(late, 77)[-3:],
+            [
+                "The season is still open: goods ordered on 17 May 2026 arrive on 2 Aug and meet about 71% of "
+                "it, which peaks from 1 Jun to 30 Aug.",
+                "Half of it is met until 20 Jun; too late for the full season since 16 Feb.",
+                "For the next full one, order by 15 Feb 2027.",
+            ],
+        )
 
-    def test_an_order_by_of_today_can_be_met(self) -> None:
-        call = next_call(10, Period.WEEK, date(2025, 12, 22), 77)
-        self.assertEqual((call.order_by, call.missed), (date(2025, 12, 22), None))
+    def test_what_is_left_of_the_season_before_is_told_where_it_matters(self) -> None:
+        for left, said in ((0.31, True), (0.02, False), (None, False)):
+            answer = verdict(SEASONAL | {"act.running_left": left}, 77)
+            told = [one for one in answer if "the season before that" in one]
+            self.assertEqual(bool(told), said)
+            if told:
+                self.assertIn("arrive on 2 Aug and would still meet about 31%", told[0])
 
-    def test_the_marks_of_a_season(self) -> None:
-        factors = np.full((2, 52), 0.4)
-        factors[0, [49, 50, 51, 0, 1, 2]] = 4.8
-        factors[0, 20:24] = 2.0
-        factors[1] = 1
-        factors[0] /= factors[0].mean()
-        found = season_marks(factors, np.array([47, 0]), np.array([13, 13]), 0.5, 0.1)
-        self.assertEqual(list(found.rise), [49, -1])
-        self.assertEqual(list(found.end), [2, -1])
-        self.assertEqual((found.quiet[0], found.quiet_length[0]), (24, 25))
-        self.assertEqual((found.second[0], found.second_length[0]), (20, 4))
+    def test_a_date_of_the_planning_day_itself_is_not_missed(self) -> None:
+        today = SEASONAL | {"act.order_by": "2026-05-17"}
+        self.assertIn("Order by 17 May 2026", verdict(today, 77)[-1])
 
-    def test_one_hump_is_one(self) -> None:
-        weeks = np.arange(52)
-        bell = np.exp(-0.5 * ((weeks - 30) / 5) ** 2)
-        factors = (0.2 + bell) / (0.2 + bell).mean()
-        found = season_marks(factors[None], np.array([24]), np.array([13]), 0.5, 0.25)
-        self.assertEqual(found.second_length[0], 0)
-        self.assertTrue(factors[found.rise[0]] > 1 >= factors[found.rise[0] - 1])
-        self.assertTrue(factors[found.end[0]] > 1 >= factors[found.end[0] + 1])
+    def test_no_dates_without_a_season_to_act_on(self) -> None:
+        none = SEASONAL | {"act.order_by": None, "seasons": []}
+        self.assertFalse([one for one in verdict(none, 77) if "rder" in one])

@@ -1,0 +1,157 @@
+"""Plan a market's dates anew: from another day, or with another lead time."""
+
+from __future__ import annotations
+
+from datetime import date
+
+import numpy as np
+import polars as pl
+from django.db import transaction
+from django.utils import timezone
+
+from driftfield.core.base import CoreError, Settings
+from driftfield.core.curves import SeasonPlan, join_plans
+from driftfield.core.market import (
+    FIGURES_BY_KEY,
+    KINDS,
+    PLANNED,
+    Kind,
+    plan_subjects,
+)
+from driftfield.core.signals import SIGNALS
+from driftfield.exchange.columns import series_of
+from driftfield.market.models import Market
+from driftfield.readings.chosen import chosen_for
+from driftfield.readings.matrices import numbers_of
+from driftfield.readings.models import MarketSettings, Run
+from driftfield.readings.store import compact, plain, read_columns, replace_columns
+
+_KEYS = {figure.key for figure in PLANNED}
+# Rules that are raised by dates, and what they read besides.
+_RULES = tuple(rule for rule in SIGNALS if _KEYS & set(rule.reads))
+_BESIDES = tuple({key for rule in _RULES for key in rule.reads} - _KEYS)
+_PLANNED_FROM = ("as_of", "shape", "feast", "season_profile", "season_starts")
+
+
+def choose_planning(market: Market, planning: date | None, lead_days: int) -> Run:
+    """Plan a market from a day (None: its as-of) with a lead time, from now on.
+
+    What is read of its curves stays as it is; dates, and signals raised by them, are made anew. Raises
+    CoreError where the day or the lead time makes no sense, and changes nothing then.
+    """
+    run = market.run
+    lead = next(one for one in Settings.declared() if one.key == "lead_days")
+    if not lead.low <= lead_days <= lead.high:
+        raise CoreError(
+            f"The lead time lies between {lead.low} and {lead.high} days; got {lead_days}."
+        )
+    with transaction.atomic():
+        chosen, _ = MarketSettings.objects.get_or_create(market_id=market.market_id)
+        chosen.planning_date = None if planning == run.as_of else planning
+        chosen.changed = {k: v for k, v in chosen.changed.items() if k != "lead_days"}
+        if lead_days != lead.default:
+            chosen.changed["lead_days"] = lead_days
+        chosen.save()
+        plan_run(run)
+    return run
+
+
+def plan_run(run: Run) -> None:
+    """Make a run's dates as is chosen for its market now."""
+    chosen = chosen_for(run.market.market_id)
+    lead = int(chosen.settings.lead_days)
+    if (run.planning_date, run.settings["lead_days"]) == (chosen.planning, lead):
+        return
+    run.settings["lead_days"] = lead
+    run.planning_date, run.planned_at = chosen.planning, timezone.now()
+    for kind in KINDS:
+        if run.counts.get(kind.key):
+            replace_columns(run, kind, _dated(run, kind))
+    run.save(update_fields=["settings", "planning_date", "planned_at"])
+
+
+def _dated(run: Run, kind: Kind) -> dict[str, pl.Series]:
+    """The columns of a kind that rest on the planning date and the lead time."""
+    plan = _plan(run, kind)
+    columns, raised = {}, {}
+    for figure in PLANNED:
+        assert figure.of_plan is not None, "it is one of those that are made from a plan"
+        series = series_of(figure, figure.of_plan(plan))
+        columns[figure.key] = compact(figure, series)
+        if any(figure.key in rule.reads for rule in _RULES):
+            raised[figure.key] = numbers_of(figure, columns[figure.key], 0)
+    for name, column in read_columns(run, kind, ["signals", *_BESIDES]):
+        columns[name] = column
+    for key in _BESIDES:
+        found = columns.pop(key, None)
+        if found is None:
+            return columns
+        figure = FIGURES_BY_KEY[key]
+        words = figure.choices or found.dtype == pl.String
+        raised[key] = (
+            np.array(plain(figure, found), dtype=object) if words else numbers_of(figure, found, 0)
+        )
+    if "signals" in columns:
+        columns["signals"] = _signals(columns["signals"], raised, run.made_with)
+    return columns
+
+
+def _plan(run: Run, kind: Kind) -> SeasonPlan:
+    read = dict(read_columns(run, kind, _PLANNED_FROM))
+    if len(read) < len(_PLANNED_FROM):
+        raise CoreError(
+            f"{run.market.name} was analysed by an earlier version. Run bin/driftfield renew first."
+        )
+    n, slots = len(read["as_of"]), run.made_period.per_year
+    starts = np.zeros((n, slots), dtype=bool)
+    each = pl.DataFrame({"row": np.arange(n), "week": read["season_starts"]})
+    each = each.drop_nulls("week").explode("week")
+    starts[each["row"].to_numpy(), each["week"].to_numpy() - 1] = True
+    words = {key: np.array(read[key].to_list(), dtype=object) for key in ("shape", "feast")}
+    factors = read["season_profile"].to_numpy()
+    ends = read["as_of"].to_list()
+    plans, order = [], []
+    # The curves of a market end on one day, but for those that are relative.
+    for end in sorted(set(ends)):
+        rows = np.flatnonzero([one == end for one in ends])
+        order.append(rows)
+        plans.append(
+            plan_subjects(
+                words["shape"][rows], words["feast"][rows], factors[rows].astype(np.float64), starts[rows],
+                run.made_period, run.made_with, as_of=end, planning=run.planning_date,
+            )
+        )  # fmt: skip
+    return join_plans(plans, order)
+
+
+def _signals(column: pl.Series, figures: dict[str, np.ndarray], settings: Settings) -> pl.Series:
+    """The column of signals with those that dates raise made anew, the most severe first."""
+    every = pl.DataFrame({"row": np.arange(len(column))})
+    dtype = column.dtype
+    each = every.with_columns(column.alias("raised")).explode("raised").drop_nulls("raised")
+    each = each.unnest("raised")
+    own = [rule.key for rule in _RULES]
+    parts = [each.filter(~pl.col("signal").cast(pl.String).is_in(own))]
+    for rule in _RULES:
+        severity = rule.severity(figures, settings)
+        rows = np.flatnonzero(~np.isnan(severity))
+        parts.append(
+            pl.DataFrame(
+                {
+                    "row": rows,
+                    "signal": [rule.key] * len(rows),
+                    "severity": severity[rows].round(4),
+                },
+                schema={name: each.schema[name] for name in ("row", "signal", "severity")},
+            )
+        )
+    place = {rule.key: i for i, rule in enumerate(SIGNALS)}
+    lists = (
+        pl.concat(parts)
+        .with_columns(pl.col("signal").cast(pl.String).replace_strict(place).alias("place"))
+        .sort(["row", "severity", "place"], descending=[False, True, False])
+        .group_by("row", maintain_order=True)
+        .agg(pl.struct("signal", "severity").alias("raised"))
+    )
+    joined = every.join(lists, on="row", how="left", maintain_order="left")
+    return joined["raised"].fill_null(pl.Series([[]], dtype=dtype).first()).cast(dtype)
