@@ -9,6 +9,7 @@ import sys
 import time
 import traceback
 from collections.abc import Callable
+from datetime import date
 from pathlib import Path
 from typing import TypeVar
 
@@ -180,3 +181,13 @@ def known_migrations() -> set[tuple[str, str]]:
     from django.db.migrations.loader import MigrationLoader
 
     return set(MigrationLoader(None).disk_migrations)
+
+
+def parse_day(_: click.Context, __: click.Parameter, text: str | None) -> date | None:
+    """A day as an option has it."""
+    if text is None:
+        return None
+    try:
+        return date.fromisoformat(text)
+    except ValueError:
+        raise click.BadParameter(f"“{text}” is not a date; write it as 2026-11-15.") from None

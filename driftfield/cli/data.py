@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import json
+from datetime import date
 from pathlib import Path
 
 import click
 
-from .common import Progress, database, guarded, once, report, set_up, start_django
+from .common import Progress, database, guarded, once, parse_day, report, set_up, start_django
 
 
 @click.command("import")
@@ -65,6 +66,43 @@ def renew() -> None:
     def work() -> None:
         for run in analyse_all(progress=Progress("Analysing")):
             report(run.sentence)
+
+    guarded(work)
+
+
+@click.command()
+@click.argument("market")
+@click.option("--date", "day", callback=parse_day, metavar="DATE", help="The day to plan from.")
+@click.option("--as-of", "from_as_of", is_flag=True, help="Plan from the end of the figures again.")
+@click.option("--lead-days", type=int, metavar="N", help="Days from ordering to being on sale.")
+def planning(market: str, day: date | None, from_as_of: bool, lead_days: int | None) -> None:
+    """Say from which day the dates of MARKET are planned and with which lead time, or change that.
+
+    \b
+    Example:
+      bin/driftfield planning north --date 2026-06-01 --lead-days 90
+    """
+    set_up()
+    from driftfield.core.base import CoreError
+    from driftfield.desk.write_queue import writing
+    from driftfield.market.models import Market
+    from driftfield.readings.actions import choose_planning
+
+    def work() -> None:
+        found = Market.objects.filter(market_id=market, run__isnull=False).select_related("run")
+        if (one := found.first()) is None:
+            known = Market.objects.filter(run__isnull=False).values_list("market_id", flat=True)
+            raise CoreError(f"There is no analysed market “{market}”. Known: {', '.join(known)}.")
+        run = one.run
+        if day is not None or from_as_of or lead_days is not None:
+            chosen = None if from_as_of else day or run.planning_date
+            lead = int(run.settings["lead_days"]) if lead_days is None else lead_days
+            with writing():
+                run = choose_planning(one, chosen, lead)
+        report(
+            f"{one.name}: figures up to {run.as_of}; planned from {run.planning}; {run.settings['lead_days']} "
+            f"days to being on sale, {run.arrival}."
+        )
 
     guarded(work)
 
@@ -253,5 +291,5 @@ def feed_sim(
 
 
 COMMANDS: tuple[click.Command, ...] = (
-    import_, undo_import, renew, export, mapping, pull, feed_sim,
+    import_, undo_import, renew, planning, export, mapping, pull, feed_sim,
 )  # fmt: skip

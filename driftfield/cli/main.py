@@ -18,6 +18,7 @@ from .common import (
     guarded,
     known_migrations,
     once,
+    parse_day,
     report,
     set_up,
     start_django,
@@ -37,15 +38,6 @@ explains every table and column.
 """
 
 
-def _day(_: click.Context, __: click.Parameter, text: str | None) -> date | None:
-    if text is None:
-        return None
-    try:
-        return date.fromisoformat(text)
-    except ValueError:
-        raise click.BadParameter(f"“{text}” is not a date; write it as 2026-11-15.") from None
-
-
 @click.group(epilog=EPILOG, context_settings={"help_option_names": ["-h", "--help"]})
 @click.version_option(__version__, prog_name="driftfield")
 def main() -> None:
@@ -60,13 +52,13 @@ for command in data_commands.COMMANDS:
 @click.argument("folder", type=click.Path(path_type=Path))
 @click.option(
     "--as-of",
-    callback=_day,
+    callback=parse_day,
     metavar="DATE",
     help="Read nothing later than this day. Default: the last complete period in the data.",
 )
 @click.option(
     "--planning-date",
-    callback=_day,
+    callback=parse_day,
     metavar="DATE",
     help="Plan dates from this day: when an order would be placed. Default: the as-of.",
 )

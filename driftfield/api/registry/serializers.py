@@ -6,7 +6,7 @@ from typing import Any
 
 from rest_framework import serializers
 
-from driftfield.api.fields import KindField
+from driftfield.api.fields import KindField, Text
 from driftfield.core.market import Figure, FigureType
 from driftfield.core.ranking import COMPETITION, DEMAND
 from driftfield.core.sieve import asked, short_name
@@ -24,13 +24,21 @@ class MarketSummary(serializers.Serializer[Any]):
     niches = serializers.IntegerField(source="run.niches")
     note = serializers.CharField(source="run.note")
     lead_days = serializers.IntegerField(source="run.settings.lead_days")
-    arrival = serializers.SerializerMethodField()
+    planning_date = serializers.DateField(
+        source="run.planning",
+        help_text="The day dates are planned from; the as-of unless another was set.",
+    )
+    arrival = serializers.DateField(
+        source="run.arrival", help_text="When goods ordered on that day are on sale."
+    )
 
-    def get_arrival(self, market: Any) -> str:
-        from datetime import timedelta
 
-        day = market.run.as_of + timedelta(days=market.run.settings["lead_days"])
-        return str(day.isoformat())
+class PlanningRequest(serializers.Serializer[Any]):
+    """The day to plan a market's dates from, and its lead time."""
+
+    market_id = Text()
+    planning_date = serializers.DateField(allow_null=True, help_text="Null for the as-of.")
+    lead_days = serializers.IntegerField(help_text="Days from ordering to being on sale.")
 
 
 class FigureRow(serializers.Serializer[Any]):

@@ -1,5 +1,9 @@
 import { queryOptions } from "@tanstack/vue-query";
-import { answerOf, client } from "./client";
+import { answerOf, client, type Schemas } from "./client";
+
+/** Plans a market's dates from a day, null for its as-of, with a lead time. */
+export const choosePlanning = (body: Schemas["PlanningRequestRequest"]) =>
+  answerOf(client.PUT("/api/planning/", { body }));
 
 /** What a market is made of and what can be asked of it: markets, categories, figures, parts of headroom, signals. */
 export const registryQueries = {

@@ -913,6 +913,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/planning/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description The day a market's dates are planned from, and its lead time. */
+        put: operations["choose_planning"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/readings/file/": {
         parameters: {
             query?: never;
@@ -2708,6 +2725,26 @@ export interface components {
              * @description Coverage: periods with a figure ÷ periods since the first
              */
             coverage: number | null;
+            /**
+             * Format: date
+             * @description Order by, season to act on: start of its rise − lead_days; the season to act on is the first to come of which at least half falls after arrival
+             */
+            act_order_by: string | null;
+            /**
+             * Format: double
+             * @description Days to its order-by date: order-by date of the season to act on − planning date; below 0 it has passed
+             */
+            act_order_in_days: number | null;
+            /**
+             * Format: date
+             * @description Open until: last day on which ordering still catches half of the season to act on
+             */
+            act_open_until: string | null;
+            /**
+             * Format: double
+             * @description Season caught: share of the demand of the season to act on that falls after arrival, planning date + lead_days
+             */
+            act_caught: number | null;
             id: string;
             name: string;
             /** @description Under its root, as “Growing › Bed covers”; or empty. */
@@ -2910,7 +2947,16 @@ export interface components {
             niches: number;
             note: string;
             lead_days: number;
-            readonly arrival: string;
+            /**
+             * Format: date
+             * @description The day dates are planned from; the as-of unless another was set.
+             */
+            planning_date: string;
+            /**
+             * Format: date
+             * @description When goods ordered on that day are on sale.
+             */
+            arrival: string;
         };
         /** @description The working of one figure of the unit economics; key: a field of UnitEconomicsRow. */
         MoneyWorking: {
@@ -2981,6 +3027,17 @@ export interface components {
          * @enum {string}
          */
         PeriodEnum: "week" | "month";
+        /** @description The day to plan a market's dates from, and its lead time. */
+        PlanningRequestRequest: {
+            market_id: string;
+            /**
+             * Format: date
+             * @description Null for the as-of.
+             */
+            planning_date: string | null;
+            /** @description Days from ordering to being on sale. */
+            lead_days: number;
+        };
         /**
          * @description Points of the chart, a list a column. shape: place among shapes. names: of the first ones.
          *
@@ -6533,6 +6590,54 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LensPart"][];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    choose_planning: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanningRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarketSummary"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
                 };
             };
             /** @description What went wrong and what to do (RFC 9457). */

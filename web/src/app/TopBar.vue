@@ -1,10 +1,11 @@
 <script setup lang="ts">
 import { computed, defineAsyncComponent, ref, watch } from "vue";
 import { type LocationQuery, useRoute, useRouter } from "vue-router";
-import { daysBetween, formatDay } from "@/format/values";
+import { daysBetween, formatDay, today } from "@/format/values";
 import { useMarket } from "@/state/useMarket";
 import type { Light } from "@/state/useDayNight";
 
+const PlanningForm = defineAsyncComponent(() => import("./PlanningForm.vue"));
 const MarketList = defineAsyncComponent(() => import("./MarketList.vue"));
 
 defineProps<{ light: Light }>();
@@ -40,6 +41,15 @@ const known = computed(() => {
   return { path: "/coverage", query: { ...inMarket.value, ...(niche ? { niche } : {}) } };
 });
 
+/** Days by which the figures end before today or before the planning date, whichever is later. */
+const age = computed(() => {
+  const { as_of, planning_date } = market.value ?? { as_of: today(), planning_date: today() };
+  const until = planning_date > today() ? planning_date : today();
+  return daysBetween(as_of, until);
+});
+const STALE = 28;
+const planning = ref(false);
+
 function choose(id: string): void {
   void router.push({ path: route.path, query: { market: id } });
 }
@@ -73,10 +83,27 @@ function choose(id: string): void {
         >
           as of <b>{{ formatDay(market.as_of) }}</b>
         </RouterLink>
-        <span :data-tip="`Goods ordered at the as-of are on sale ${market.lead_days} days later`">
-          arrival <b>{{ formatDay(market.arrival) }}</b>
-          {{ daysBetween(market.as_of, market.arrival) }} d
-        </span>
+        <v-menu v-model="planning" location="bottom end">
+          <template #activator="{ props }">
+            <v-btn
+              variant="plain"
+              class="planned"
+              v-bind="props"
+              :aria-label="`Planned from ${formatDay(market.planning_date)}, on sale ${formatDay(market.arrival)}: change`"
+              data-tip="Goods ordered on the planning date are on sale after the lead time. Click to change either."
+            >
+              <span v-if="age > STALE" class="stale"
+                >figures {{ Math.floor(age / 7) }} weeks old</span
+              >
+              <template v-if="market.planning_date !== market.as_of">
+                order <b>{{ formatDay(market.planning_date) }}</b>
+              </template>
+              arrival <b>{{ formatDay(market.arrival) }}</b> {{ market.lead_days }} d
+              <span aria-hidden="true">▾</span>
+            </v-btn>
+          </template>
+          <PlanningForm v-if="planning" :market="market" @done="planning = false" />
+        </v-menu>
       </template>
       <v-btn variant="plain" class="plain" @click="$emit('toggle')">
         {{ light === "day" ? "Night" : "Day" }}
@@ -145,7 +172,13 @@ function choose(id: string): void {
   text-decoration: underline;
 }
 
+.stale {
+  color: var(--rust);
+  margin-right: 12px;
+}
+
 .market,
+.planned,
 .plain {
   background: none;
   border: 0;

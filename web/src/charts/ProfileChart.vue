@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from "vue";
 import type { MarketSummary, NichePreview, Schemas } from "@/api/client";
-import { MONTHS, formatDay, yearShare } from "@/format/values";
+import { MONTHS, addDays, formatDay, yearShare } from "@/format/values";
 import ChartFrame from "./ChartFrame.vue";
 import "./more";
 import { band, formatAxis, useStyle } from "./useStyle";
@@ -33,15 +33,29 @@ function runs(weeks: readonly number[] | null): [number, number][] {
   }
   return made;
 }
+/** The peak windows of a year's seasons: each season once, its parts before and after the turn of the year. */
+const peaks = computed(() => {
+  const seen = new Map<number, [number, number]>();
+  for (const { share, peak_start, peak_end } of props.niche.figures.seasons)
+    if (!seen.has(share)) seen.set(share, [placeOf(peak_start), placeOf(addDays(peak_end, 1))]);
+  return [...seen.values()].flatMap(([from, to]): [number, number][] =>
+    from < to
+      ? [[from, to]]
+      : [
+          [from, slots.value],
+          [0, to],
+        ],
+  );
+});
+
 const ROOM = 0.05;
 const areas = computed(() => {
   const { t, small } = style.value;
-  const { peak_weeks, quiet_weeks } = props.niche.figures;
   return [
-    { name: "peak", weeks: peak_weeks, colour: t.ochre, opacity: 0.16 },
-    { name: "quiet", weeks: quiet_weeks, colour: t.season, opacity: 0.3 },
-  ].flatMap(({ name, weeks, colour, opacity }) =>
-    runs(weeks).map(([from, to]) => [
+    { name: "peak", found: peaks.value, colour: t.ochre, opacity: 0.16 },
+    { name: "quiet", found: runs(props.niche.figures.quiet_weeks), colour: t.season, opacity: 0.3 },
+  ].flatMap(({ name, found, colour, opacity }) =>
+    found.map(([from, to]) => [
       // Named at its left, where no feast or date stands on it, and where there is room for the word.
       { name, xAxis: from, itemStyle: { color: colour, opacity },
         label: { ...small, position: "insideTopLeft", show: (to - from) / slots.value > ROOM } },

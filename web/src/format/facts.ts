@@ -1,4 +1,5 @@
 import type { NichePreview } from "@/api/client";
+import { actOn } from "./seasons";
 import { formatChange, formatCount, formatDay, formatPrice, formatShare, UNKNOWN } from "./values";
 
 type Figures = NichePreview["figures"];
@@ -14,7 +15,8 @@ const together = (...parts: (string | false)[]): string => parts.filter(Boolean)
 
 /** When to act, or that there is no season to catch. */
 function dates(f: Figures): Fact {
-  if (f.shape_family !== "seasonal" || !f.order_by) {
+  const act = f.shape_family === "seasonal" ? actOn(f) : null;
+  if (!act) {
     const beside = together(
       f.best13 !== null && `best quarter ${formatShare(f.best13)}`,
       f.shape_confidence !== null && `confidence ${formatShare(f.shape_confidence)}`,
@@ -22,7 +24,9 @@ function dates(f: Figures): Fact {
     return { head: "Season", figure: f.shape ?? UNKNOWN, beside };
   }
   const sure = f.shape_confidence !== null && `confidence ${formatShare(f.shape_confidence)}`;
-  return { head: "Order by", figure: formatDay(f.order_by), beside: together(f.shape ?? "", sure) };
+  const late = act.head !== "Order by";
+  const full = late && f.order_by !== null && `next full one: order by ${formatDay(f.order_by)}`;
+  return { ...act, beside: late ? together(act.beside, full) : together(f.shape ?? "", sure) };
 }
 
 /** The six facts a yes or no is made by: demand, drift, date, money, barrier, and how newcomers fared. */

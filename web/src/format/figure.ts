@@ -2,6 +2,13 @@ import type { FigureRow } from "@/api/client";
 import { formatChange, formatCount, formatDay, formatPrice, UNKNOWN } from "./values";
 
 type Shift = { from: string; size: number };
+type Season = { rise: string; wind_down: string };
+
+/** Weeks (months) of the year: a run of them, also round its turn, by its ends; others one by one. */
+function formatWeeks(weeks: number[]): string {
+  const run = weeks.every((week, i) => i === 0 || week === (weeks[i - 1] ?? 0) + 1 || week === 1);
+  return run && weeks.length > 1 ? `${weeks[0]} to ${weeks.at(-1)}` : weeks.join(", ");
+}
 
 function formatList(type: FigureRow["type"], values: unknown[]): string {
   if (!values.length) return "none";
@@ -9,7 +16,11 @@ function formatList(type: FigureRow["type"], values: unknown[]): string {
     return (values as Shift[])
       .map((s) => `${formatChange(s.size)} from ${formatDay(s.from)}`)
       .join(", ");
-  if (type === "weeks") return `${values[0] as number} to ${values.at(-1) as number}`;
+  if (type === "seasons")
+    return (values as Season[])
+      .map((s) => `${formatDay(s.rise)} to ${formatDay(s.wind_down)}`)
+      .join(", ");
+  if (type === "weeks") return formatWeeks(values as number[]);
   if (values.every((value) => typeof value === "string")) return values.join(", ");
   const numbers = values as number[];
   return `${Math.min(...numbers).toFixed(2)} to ${Math.max(...numbers).toFixed(2)}`;
@@ -24,6 +35,8 @@ export function formatFigure(figure: Pick<FigureRow, "type" | "unit">, value: un
   const number = value as number;
   if (figure.type === "change") return formatChange(number);
   if (figure.type === "share") return `${(number * 100).toFixed(number < 0.1 ? 1 : 0)}%`;
+  if (figure.type === "signed" && figure.unit === "days")
+    return formatCount(number).replace("-", "−");
   if (figure.type === "ratio" || figure.type === "signed")
     return number.toFixed(3).replace("-", "−");
   if (figure.type === "amount" && figure.unit === "currency") return formatPrice(number);

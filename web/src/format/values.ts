@@ -51,6 +51,19 @@ export function formatDay(iso: string): string {
   return `${day.getUTCDate()} ${MONTHS[day.getUTCMonth()]} ${day.getUTCFullYear()}`;
 }
 
+/** A day without its year, where that stands beside it. */
+export function formatShortDay(iso: string): string {
+  const day = at(iso);
+  return `${day.getUTCDate()} ${MONTHS[day.getUTCMonth()]}`;
+}
+
+/** Today on the machine's own calendar. */
+export function today(): string {
+  const now = new Date();
+  const [month, day] = [now.getMonth() + 1, now.getDate()].map((n) => String(n).padStart(2, "0"));
+  return `${now.getFullYear()}-${month}-${day}`;
+}
+
 export const daysBetween = (from: string, to: string): number =>
   Math.round((at(to).getTime() - at(from).getTime()) / 86_400_000);
 
@@ -59,6 +72,10 @@ export function yearShare(iso: string): number {
   const start = Date.UTC(at(iso).getUTCFullYear(), 0, 1);
   const end = Date.UTC(at(iso).getUTCFullYear() + 1, 0, 1);
   return (at(iso).getTime() - start) / (end - start);
+}
+
+export function addDays(iso: string, days: number): string {
+  return new Date(at(iso).getTime() + days * 86_400_000).toISOString().slice(0, 10);
 }
 
 /** The day `steps` periods after `iso`. */

@@ -1,24 +1,36 @@
 <script setup lang="ts">
 import { computed } from "vue";
 import type { NichePreview } from "@/api/client";
+import { daysBetween, formatDay, today } from "@/format/values";
 import StrongText from "./StrongText.vue";
 
-const props = defineProps<{ niche: NichePreview }>();
+/** brief: where there is little room, the calendar, then the next date, then the latest change. */
+const props = defineProps<{ niche: NichePreview; brief?: boolean }>();
 
-/** The verdict as one paragraph, and the date to act by as another. */
+/** The verdict as one paragraph, and when to order as another. */
 const paragraphs = computed(() => {
-  const { figures, call, verdict } = props.niche;
-  const end = verdict.length - (figures.shape_family === "seasonal" && call ? 1 : 0);
+  const { dates, verdict } = props.niche;
+  const rest = verdict.slice(0, verdict.length - dates.length);
+  if (props.brief)
+    return [rest.slice(0, 1), dates.slice(0, 1), rest.slice(1, 2)]
+      .map(([text], i) => ({ text: text ?? "", dated: i === 1 }))
+      .filter(({ text }) => text);
   return [
-    { text: verdict.slice(0, end).join(" "), dated: false },
-    ...verdict.slice(end).map((text) => ({ text, dated: true })),
+    { text: rest.join(" "), dated: false },
+    ...(dates.length ? [{ text: dates.join(" "), dated: true }] : []),
   ];
 });
+const now = today();
+const ago = computed(() => daysBetween(props.niche.figures.planning_date ?? now, now));
 </script>
 
 <template>
   <p v-for="{ text, dated } in paragraphs" :key="text" class="verdict" :class="{ dated }">
     <StrongText :text="text" />
+    <span v-if="dated && !brief && ago > 28" class="small">
+      These dates are planned from {{ formatDay(niche.figures.planning_date ?? now) }},
+      {{ Math.floor(ago / 7) }} weeks ago.
+    </span>
   </p>
 </template>
 

@@ -7,7 +7,18 @@ export const COMPARED: { head: string; keys: string[] }[] = [
     head: "Demand",
     keys: ["searches_52w", "purchases_52w", "purchase_rate", "drift_rate_year", "growth_13w.drift"],
   },
-  { head: "Calendar", keys: ["shape", "best13", "order_by", "coverage"] },
+  {
+    head: "Calendar",
+    keys: [
+      "shape",
+      "best13",
+      "act.caught",
+      "act.open_until",
+      "order_by",
+      "act.after_arrival_13w",
+      "coverage",
+    ],
+  },
   {
     head: "Money",
     keys: [

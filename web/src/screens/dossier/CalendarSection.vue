@@ -6,7 +6,7 @@ import { type CurveKey, nicheQueries } from "@/api/niche";
 import PairChart from "@/charts/PairChart.vue";
 import PriceAnswerChart from "@/charts/PriceAnswerChart.vue";
 import ProfileChart from "@/charts/ProfileChart.vue";
-import { formatDay } from "@/format/values";
+import { addDays, formatDay, formatShare, today } from "@/format/values";
 import FigureTable from "./FigureTable.vue";
 import SelectField from "@/ui/SelectField.vue";
 
@@ -22,8 +22,8 @@ const props = defineProps<{
 defineEmits<{ working: [figure: string] }>();
 
 const DATES = [
-  "shape", "feast", "order_by", "order_in_days", "rise_week", "peak_weeks", "second_peak_weeks",
-  "end_week", "quiet_weeks", "best13", "best4", "recurrence", "season_moved",
+  "shape", "feast", "act.caught", "act.open_until", "act.order_by", "act.running_left",
+  "act.after_arrival_13w", "order_by", "season_starts", "rise_week", "peak_weeks", "second_peak_weeks", "end_week", "quiet_weeks", "best13", "best4", "recurrence", "season_moved",
 ]; // prettier-ignore
 const LAGS = [
   "purchase_lag.weeks", "purchase_lag.low", "purchase_lag.high", "price_answer.correlation",
@@ -65,21 +65,15 @@ const lag = computed(() =>
     : null,
 );
 
-const dates = computed(() => {
-  const made = props.demand.dates;
-  if (!made) return [];
-  return [
-    { label: "order by", date: formatDay(made.order_by) },
-    { label: "on sale by", date: formatDay(made.list_by) },
-    {
-      label: "peak",
-      date:
-        made.peak_from && made.peak_to
-          ? `${formatDay(made.peak_from)} to ${formatDay(made.peak_to)}`
-          : "none to plan for",
-    },
-    { label: "wind down by", date: formatDay(made.wind_down) },
-  ];
+const now = today();
+const past = (day: string): string => (day < now ? " · past" : "");
+/** The seasons to come, the one to act on marked. */
+const seasons = computed(() => {
+  const { seasons: coming, act_order_by: by } = props.niche.figures;
+  return coming.map((one) => {
+    const order = addDays(one.rise, -props.market.lead_days);
+    return { ...one, order, acted: order === by };
+  });
 });
 
 const answer = computed(() => {
@@ -103,16 +97,52 @@ const answer = computed(() => {
     Two years of term_weeks would bring the season profile; there are {{ niche.figures.periods }}
     {{ niche.period }}s.
   </p>
-  <dl v-if="dates.length" class="dates" aria-label="Dates of the next season">
-    <div v-for="{ label, date } in dates" :key="label">
-      <dt class="small">{{ label }}</dt>
-      <dd>{{ date }}</dd>
-    </div>
-    <div>
-      <dt class="small">lead time</dt>
-      <dd>{{ market.lead_days }} days</dd>
-    </div>
-  </dl>
+  <v-table v-if="seasons.length" class="seasons">
+    <caption class="small">
+      Seasons to come, ordering on
+      {{
+        formatDay(market.planning_date)
+      }}, on sale
+      {{
+        formatDay(market.arrival)
+      }}
+      ({{
+        market.lead_days
+      }}
+      days)
+    </caption>
+    <thead>
+      <tr>
+        <th scope="col">order by</th>
+        <th scope="col">on sale by</th>
+        <th scope="col">peak</th>
+        <th scope="col">wind down from</th>
+        <th scope="col">over after</th>
+        <th scope="col">of a year’s demand</th>
+        <th scope="col">caught</th>
+      </tr>
+    </thead>
+    <tbody>
+      <tr v-for="season in seasons" :key="season.rise" :class="{ acted: season.acted }">
+        <td>{{ formatDay(season.order) }}{{ past(season.order) }}</td>
+        <td>{{ formatDay(season.rise) }}{{ past(season.rise) }}</td>
+        <td>
+          {{ formatDay(season.peak_start) }} to {{ formatDay(season.peak_end)
+          }}{{ past(season.peak_end) }}
+        </td>
+        <td>{{ formatDay(season.wind_down) }}{{ past(season.wind_down) }}</td>
+        <td>{{ formatDay(season.end) }}{{ past(season.end) }}</td>
+        <td>{{ formatShare(season.share) }}</td>
+        <td>
+          {{ formatShare(season.caught) }}
+          <span v-if="season.acted && niche.figures.act_open_until" class="small">
+            half until {{ formatDay(niche.figures.act_open_until)
+            }}{{ past(niche.figures.act_open_until) }}
+          </span>
+        </td>
+      </tr>
+    </tbody>
+  </v-table>
   <div v-if="first" class="choose">
     <span>Lay <SelectField v-model="one" label="The first curve" :items="named" /></span>
     <span>over <SelectField v-model="other" label="The second curve" :items="named" /></span>
@@ -160,16 +190,23 @@ const answer = computed(() => {
   height: 230px;
 }
 
-.dates {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px 34px;
+.seasons {
+  width: max-content;
+  max-width: 100%;
   margin: 6px 0 14px;
 }
 
-dd {
-  margin: 0;
+.seasons caption {
+  padding: 2px 0;
+  text-align: left;
+}
+
+.seasons .acted td {
   font-weight: 600;
+}
+
+.seasons td {
+  padding-right: 22px;
 }
 
 .choose {

@@ -95,10 +95,8 @@ function decideHere(choice: Choice): void {
 
 /** What the calendar's question opens with: the shape's sentence and the dates. */
 const calendar = computed(() => {
-  const verdict = niche.value?.verdict ?? [];
-  return [verdict[0], verdict.length > 1 && niche.value?.call ? verdict.at(-1) : undefined].filter(
-    (one) => one !== undefined,
-  );
+  const { verdict, dates } = niche.value ?? { verdict: [], dates: [] };
+  return [...verdict.slice(0, 1), ...dates];
 });
 
 const toField = computed(() => ({ path: "/field", query: route.query }));

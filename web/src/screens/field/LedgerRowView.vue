@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from "vue";
 import type { Choice, FigureRow, LedgerRow } from "@/api/client";
+import ActMark from "@/marks/ActMark.vue";
 import BalanceBar from "@/marks/BalanceBar.vue";
 import DecisionMarks from "@/marks/DecisionMarks.vue";
 import DriftMark from "@/marks/DriftMark.vue";
@@ -102,6 +103,7 @@ function plain(column: Column): string {
     <template v-else-if="column.key === 'shape'">
       <ShapeMark v-if="row.shape" :shape="row.shape" />{{ row.shape }}
     </template>
+    <ActMark v-else-if="column.key === 'act'" :row="row" />
     <DriftMark v-else-if="column.key === 'drift_a_year'" :row="row" />
     <GrowthBars
       v-else-if="column.key === 'split'"

@@ -24,7 +24,7 @@ const YearsChart = defineAsyncComponent(() => import("@/charts/YearsChart.vue"))
           </span>
         </h2>
         <SignalLine :signals="niche.signals" />
-        <VerdictText :niche="niche" />
+        <VerdictText :niche="niche" brief />
       </div>
       <CurveChart v-if="niche.values.length" class="curve" :niche="niche" />
       <YearsChart v-if="niche.years.length > 1" class="years" :niche="niche" />

@@ -29,8 +29,9 @@ export const COLUMNS: Column[] = [
   { key: "decision", head: "", first: "up", align: "left", width: 60, fixed: true },
   { key: "rank", head: "rank", sort: "rank", first: "up", align: "centre", figure: "rank", width: 44 },
   { key: "name", head: "niche", sort: "name", first: "up", align: "left", width: 150, fixed: true },
-  { key: "strip", head: "", called: "year strip", first: "up", align: "left", figure: "season_profile", width: 166 },
+  { key: "strip", head: "", called: "year strip", first: "up", align: "left", figure: "season_profile", width: 112 },
   { key: "shape", head: "shape", sort: "shape", first: "up", align: "left", figure: "shape", width: 88, wide: true },
+  { key: "act", head: "next season", sort: "act.open_days", first: "up", align: "left", figure: "act.caught", width: 74, wide: true },
   { key: "drift_a_year", head: "drift a year", sort: "drift_rate_year", first: "down", align: "right", figure: "drift_rate_year", width: 80 },
   { key: "split", head: "13 wk: season · drift", sort: "growth_13w.drift", first: "down", align: "centre", figure: "growth_13w.drift", width: 92, wide: true },
   { key: "raw", head: "raw", called: "raw change in 13 weeks", sort: "growth_13w.raw", first: "down", align: "right", figure: "growth_13w.raw", width: 52, wide: true },
@@ -42,7 +43,7 @@ export const COLUMNS: Column[] = [
 ]; // prettier-ignore
 
 /** Figures that fit into a cell of their own. */
-const UNFIT = new Set(["profile", "shifts", "sentence"]);
+const UNFIT = new Set(["profile", "shifts", "seasons", "sentence"]);
 
 /** Columns that can be added: any figure that fits into a cell and is not there already. */
 export const addable = (figures: FigureRow[]): FigureRow[] =>
@@ -57,7 +58,7 @@ export function columnOf(figure: FigureRow): Column {
     key: figure.key,
     head: figure.label.toLowerCase(),
     called: figure.label,
-    sort: figure.condition_name ? figure.key : undefined,
+    sort: figure.condition_name || figure.type === "date" ? figure.key : undefined,
     first: figure.direction < 0 ? "up" : "down",
     align: words ? "left" : "right",
     figure: figure.key,

@@ -27,8 +27,15 @@ const emit = defineEmits<{
   move: [from: number, to: number];
 }>();
 
-const FIGURES = ["headroom", "drift_rate_year", "searches_52w", "sales.price_median", "order_by"];
-const HEADS = ["headroom", "drift a year", "searches/yr", "price", "order by"];
+const FIGURES = [
+  "headroom",
+  "drift_rate_year",
+  "searches_52w",
+  "sales.price_median",
+  "act.caught",
+  "order_by",
+];
+const HEADS = ["headroom", "drift a year", "searches/yr", "price", "caught", "order by"];
 
 const figureOf = (key: string) => props.figures.find((one) => one.key === key);
 const body = ref<HTMLElement | null>(null);

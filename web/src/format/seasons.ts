@@ -1,0 +1,28 @@
+import { formatDay, formatShare, formatShortDay } from "./values";
+
+/** What is known of the season to act on, in a row of the ledger or in a niche's figures. */
+export interface Acting {
+  act_order_by: string | null;
+  act_order_in_days: number | null;
+  act_open_until: string | null;
+  act_caught: number | null;
+}
+
+/** What to do about a season: the date to act by or the share that is met, and what stands beside it. */
+export interface Act {
+  head: string;
+  figure: string;
+  beside: string;
+}
+
+/** An order that is still early enough for all of the season has a date; after it a part is met, until less than half is. */
+export function actOn(f: Acting): Act | null {
+  if (f.act_order_by === null || f.act_open_until === null) return null;
+  if ((f.act_order_in_days ?? -1) >= 0)
+    return { head: "Order by", figure: formatDay(f.act_order_by), beside: "for the full season" };
+  return {
+    head: "Season caught",
+    figure: formatShare(f.act_caught),
+    beside: `half of it until ${formatShortDay(f.act_open_until)}`,
+  };
+}
