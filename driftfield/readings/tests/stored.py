@@ -3,6 +3,7 @@
 from typing import Any
 
 import polars as pl
+from django.utils import timezone
 
 from driftfield.core.market import NICHE, Kind
 from driftfield.market.models import Niche
@@ -42,4 +43,5 @@ def spoil(run: Run, values: dict[str, float]) -> None:
     for key, value in values.items():
         kept[key] = pl.Series([value] * len(kept[key]), dtype=pl.Float64)
     write_columns(run, NICHE, kept)
+    run.planned_at = timezone.now()
     run.save()  # Processes hold the columns of a run until it is made anew.

@@ -37,7 +37,7 @@ async function save(): Promise<void> {
     const { market_id, as_of } = props.market;
     const chosen = day.value === as_of ? null : day.value;
     const made = await choosePlanning({ market_id, planning_date: chosen, lead_days: days.value });
-    await cache.invalidateQueries();
+    void cache.invalidateQueries();
     notify(`Planned from ${formatDay(made.planning_date)}, on sale ${formatDay(made.arrival)}.`);
     emit("done");
   } catch (error) {

@@ -1,0 +1,71 @@
+"""The planning date and the lead time, changed in the bar and read where dates stand."""
+
+import re
+
+from playwright.sync_api import expect
+
+from driftfield.exchange.tests.packages import small_market
+from driftfield.readings.models import MarketSettings
+
+from .base import BrowserCase
+from .market import load
+
+
+class Planning(BrowserCase):
+    """The figures end on 28 December 2025; rhubarb forcers peak in May."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        load(small_market())
+
+    def plan(self, day: str, lead: str) -> None:
+        self.page.get_by_role("button", name=re.compile("^Planned from")).click()
+        self.page.get_by_label("Planning date").fill(day)
+        self.page.get_by_label("Lead time in days").fill(lead)
+        self.page.get_by_role("button", name="Save", exact=True).click()
+
+    def test_dates_follow_in_ledger_verdict_skim_and_calendar(self) -> None:
+        page = self.open("/field?niche=rf")
+        row = page.get_by_role("grid", name="Ranked niches").get_by_role("row")
+        forcer = row.filter(has_text="Rhubarb forcers")
+        foot = page.get_by_role("region", name="Selected niche")
+        expect(forcer).to_contain_text(re.compile(r"7\d% caught"))
+        expect(foot).to_contain_text("goods ordered on 28 Dec 2025 arrive on 15 Mar")
+        expect(page.get_by_role("banner")).to_contain_text(re.compile(r"figures \d+ weeks old"))
+        self.plan("2026-03-02", "60")
+        expect(page.get_by_text("Planned from 2 Mar 2026, on sale 1 May 2026.")).to_be_visible()
+        expect(page.get_by_role("banner")).to_contain_text(
+            "order 2 Mar 2026 arrival 1 May 2026 60 d"
+        )
+        expect(forcer).to_contain_text(re.compile(r"5\d% caught"))
+        expect(foot).to_contain_text(
+            "The season is still open: goods ordered on 2 Mar 2026 arrive on 1 May"
+        )
+        self.plan("2026-07-01", "30")
+        expect(forcer).to_contain_text(re.compile(r"Jan 2027\s*order by"))
+        expect(foot).to_contain_text(
+            re.compile(r"Order by \d+ Jan 2027 to be on sale when it starts to rise")
+        )
+        self.plan("2026-03-02", "60")
+        expect(forcer).to_contain_text(re.compile(r"5\d% caught"))
+        page = self.open("/skim?niche=rf")
+        fact = page.locator(".facts div").filter(has_text="Season caught")
+        expect(fact).to_contain_text(re.compile(r"5\d%half of it until \d+ Mar · next full one"))
+        page = self.open("/dossier?niche=rf#calendar")
+        calendar = page.get_by_role("region", name="When does it come?")
+        table = calendar.get_by_role("table").filter(has_text="Seasons to come")
+        expect(table).to_contain_text("ordering on 2 Mar 2026, on sale 1 May 2026 (60 days)")
+        # What lies before today on the machine's own calendar is marked.
+        expect(table.locator(".acted")).to_contain_text("past")
+
+    def test_what_makes_no_sense_is_said_and_changes_nothing(self) -> None:
+        page = self.open("/field")
+        self.plan("2026-03-02", "soon")
+        alert = page.get_by_role("alert")
+        expect(alert).to_contain_text("expected whole days from 0 to 730; got “soon”")
+        page.get_by_label("Lead time in days").fill("77")
+        page.get_by_label("Planning date").fill("2039-03-02")
+        self.expect_error("409")
+        page.get_by_role("button", name="Save", exact=True).click()
+        expect(alert).to_contain_text("two years after; got 2039-03-02")
+        self.assertFalse(MarketSettings.objects.exists())
