@@ -19,6 +19,7 @@ WEEKS = 260
 # Western Easter Sundays, from the published ecclesiastical tables.
 EASTER = [date(2021, 4, 4), date(2022, 4, 17), date(2023, 4, 9), date(2024, 3, 31),
           date(2025, 4, 20), date(2026, 4, 5), date(2027, 3, 28)]  # fmt: skip
+ENDED = ("fad of 1-3 years", "gone", "dying")
 PLAIN = ("Evergreen", "Leaning", "Seasonal", "Occasion", "Fad", "Unsettled")
 HARD = ("strong growth", "level shift", "2-3 years", "outlier weeks", "Easter-bound", "25 a week")
 
@@ -201,6 +202,36 @@ def draw_seasons(humps: int, rng: np.random.Generator) -> tuple[np.ndarray, np.n
     values = np.full(WEEKS, np.nan)
     values[WEEKS - length :] = rng.poisson(expected * _wander(length, rng, 0.045))
     return values, made
+
+
+def draw_ended(kind: str, rng: np.random.Generator) -> np.ndarray:
+    """Weekly counts, (WEEKS,) with NaN before they begin, of demand that ends; see ENDED.
+
+    fad of 1-3 years: a burst of a few months and nothing for a year or more after it. gone: level or seasonal
+    demand of over a year and a half that stops within a quarter, at least 54 weeks ago. dying: it has halved in
+    every half year for two, and is not empty yet.
+    """
+    level = float(np.exp(rng.uniform(np.log(5), np.log(2000))))
+    values = np.full(WEEKS, np.nan)
+    if kind == "fad of 1-3 years":
+        length = int(rng.integers(75, 157))
+        at = rng.uniform(6, length - 66)
+        gap = np.arange(length) - at
+        form = 6 * np.exp(
+            -0.5 * (gap / np.where(gap < 0, rng.uniform(1, 3), rng.uniform(2, 4))) ** 2
+        )
+    else:
+        length = int(rng.integers(150, WEEKS + 1))
+        shape = ("Evergreen", "Leaning", "Seasonal", "Occasion")[int(rng.integers(4))]
+        form = _calendar(profile(shape, rng), length, rng, 1)
+        weeks = np.arange(length)
+        if kind == "gone":
+            end = int(rng.integers(80, length - 66))
+            form = form / (1 + np.exp(np.minimum((weeks - end) / 2, 50)))
+        else:
+            form = form * 2.0 ** (-np.maximum(weeks - length + 104, 0) / 26)
+    values[WEEKS - length :] = rng.poisson(level * form)
+    return values
 
 
 def sample(kind: str, n: int, seed: int) -> list[Known]:

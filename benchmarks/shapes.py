@@ -2,7 +2,8 @@
 
     .venv/bin/python benchmarks/shapes.py [--curves 1200] [--seed 90417] [--months]
 
-Prints the share of right shapes by kind of curve and the confusion matrix. The curves are those of
+Prints the share of right shapes by kind of curve and the confusion matrix, then what is said of demand
+that ends. The curves are those of
 known_curves.py. The default seed was drawn when the core was done; ``feast_gain`` and the rules for
 outliers and fads were chosen with others. With --months the same curves are read as sums by month
 (a week belongs to the month of its Thursday, sums are scaled to an average month).
@@ -15,7 +16,7 @@ from collections import Counter
 from datetime import timedelta
 
 import numpy as np
-from known_curves import FIRST, HARD, PLAIN, WEEKS, as_matrix, sample
+from known_curves import ENDED, FIRST, HARD, PLAIN, WEEKS, as_matrix, draw_ended, sample
 
 from driftfield.core.base import DEFAULTS, Period, Timeline
 from driftfield.core.curves import read_curves
@@ -55,6 +56,16 @@ def main() -> None:
             row = [pairs[truth, w] for w in words]
             if sum(row):
                 print(f"  {truth:12}" + "".join(f"{n:>11}" for n in row))
+    print()
+    for kind in ENDED:
+        rng = np.random.default_rng([options.seed, *kind.encode()])
+        values = np.array([draw_ended(kind, rng) for _ in range(options.curves)])
+        found = read_curves(values, Timeline(Period.WEEK, FIRST, WEEKS), DEFAULTS)
+        told = Counter(
+            f"{shape}, {life}" for shape, life in zip(found.shape.shape, found.life, strict=True)
+        )
+        lines = ", ".join(f"{n / options.curves:.1%} {words}" for words, n in told.most_common())
+        print(f"{kind}: {lines}")
 
 
 if __name__ == "__main__":

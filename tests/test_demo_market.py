@@ -83,7 +83,7 @@ class Planted(TestCase):
 
     def test_two_humps(self) -> None:
         for name in ("Grafting knives", "Entrance reducers", "Fleece pegs"):
-            self.assertIn("It rises a second time", self.verdict_of(name))
+            self.assertIn("It peaks a second time", self.verdict_of(name))
 
     def test_a_bots_week_a_gap_and_a_young_niche(self) -> None:
         self.assertEqual(self.niches["Blister wool packs"]["outliers"], 1)

@@ -19,7 +19,7 @@ class Planning(BrowserCase):
         load(small_market())
 
     def plan(self, day: str, lead: str) -> None:
-        self.page.get_by_role("button", name=re.compile("^Planned from")).click()
+        self.page.get_by_role("button", name=re.compile("^Change when to order")).click()
         self.page.get_by_label("Planning date").fill(day)
         self.page.get_by_label("Lead time in days").fill(lead)
         self.page.get_by_role("button", name="Save", exact=True).click()

@@ -45,7 +45,7 @@ ELSEWHERE = {
 }  # fmt: skip
 WRITES = {
     "undo-batch", "pull-feed", "decisions", "reason", "decide-several", "undo", "fees", "remarks",
-    "shortlist-order",
+    "shortlist-order", "planning",
 }  # fmt: skip
 
 

@@ -172,9 +172,12 @@ class Preview(Loaded):
         self.assertEqual(len(found["level"]), 156)
         self.assertEqual([one["year"] for one in found["years"]], [2023, 2024, 2025])
         self.assertRegex(found["verdict"][0], "^Comes every year between")
+        self.assertEqual(found["verdict"][-len(found["dates"]) :], found["dates"])
         self.assertRegex(
-            found["verdict"][-1],
-            r"^\d+ Dec was the last call for the coming season; the next is \d+ Dec 2026\.$",
+            " ".join(found["dates"]),
+            r"^The season is still open: goods ordered on 28 Dec 2025 arrive on 15 Mar 2026 and meet about "
+            r"7\d% of it.* too late for the full season since \d+ Dec\. For the next full one, order by "
+            r"\d+ Dec 2026\.$",
         )
         self.assertEqual(set(found["figures"]), {f.column for f in figures_of(NICHE)})
         self.assertIsNone(self.get("niche/?niche=net float")["figures"]["headroom"])

@@ -117,7 +117,7 @@ class Shortlist(Loaded):
         self.assertIn(b"'=HYPERLINK", self.client.get("/api/desk/shortlist/file/").content)
         ledger = self.client.get("/api/ledger/file/?c=decided+keep&figures=order_by&as=json").json()
         self.assertEqual([row["id"] for row in ledger["rows"]], ["rf"])
-        self.assertEqual(ledger["columns"]["order_by"], "Order by, date")
+        self.assertEqual(ledger["columns"]["order_by"], "Order by, next full season, date")
         self.assertIn(
             "as: It takes csv, xlsx, json", self.get("ledger/file/?as=pdf", 400)["detail"]
         )

@@ -85,6 +85,13 @@ class Settings:
     fad_remnant: float = _setting(
         0.25, "Latest quarter over the best year's mean, at most, for a Fad.", low=0.01, high=1
     )
+    gone_share: float = _setting(
+        0.02,
+        "Mean of the last 52 weeks over that of the best 52 before, at most, for demand to be gone. Own "
+        "choice.",
+        low=0,
+        high=0.2,
+    )
     launch_counts: float = _setting(
         14,
         "Searches that the year after must show in the weeks in which a curve began with none, for "

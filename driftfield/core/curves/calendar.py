@@ -81,7 +81,7 @@ def _read_once(values: Floats, span: Span, path: Floats | None = None) -> Calend
     profile = season_profile(
         values, axis, period, settings, counts=span.counts, path=path, prior=span.prior
     )
-    shape = classify(values, profile, period, span.gaps, settings)
+    shape = classify(values, profile, period, span.gaps, settings, counts=span.counts)
     ahead = (axis.slots[-1] + 1 + np.arange(year)) % year
     made = Calendar(
         factors=profile.factors, error=profile.error, season=axis.over(profile.factors),
@@ -126,7 +126,9 @@ def _try_feasts(
         whole = feast_axis(FEASTS[feast], longer)
         moving = Axis(whole.slots[: line.length], feast_axis(FEASTS[feast], line).years)
         again = season_profile(values[mine], moving, Period.WEEK, settings, counts=span.counts)
-        shape = classify(values[mine], again, Period.WEEK, span.rows(mine).gaps, settings)
+        shape = classify(
+            values[mine], again, Period.WEEK, span.rows(mine).gaps, settings, counts=span.counts
+        )
         # As good as the calendar's reading at least, or the feast explains nothing.
         better = np.flatnonzero(shape.recurring)
         mine = mine[better]

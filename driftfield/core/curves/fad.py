@@ -16,11 +16,17 @@ BURST_SPREADS = 6
 
 
 def fads(
-    values: Floats, profile: SeasonProfile, recurring: Bools, period: Period, settings: Settings
+    values: Floats,
+    profile: SeasonProfile,
+    recurring: Bools,
+    gone: Bools,
+    period: Period,
+    settings: Settings,
 ) -> tuple[Bools, Floats]:
     """Curves that are a fad, and how far their burst's share lies beyond the threshold, (subjects,).
 
-    ``values`` is (subjects, length), none absent; ``recurring`` says whose profile comes back.
+    ``values`` is (subjects, length), none absent; ``recurring`` says whose profile comes back, ``gone``
+    whose demand is gone.
     """
     burst, beyond = _stands_out(values, period, settings)
     # A handful of counts may fall into one year by chance.
@@ -35,7 +41,30 @@ def fads(
     as_came = recurrence(profile.blocks[rows] * profile.expected[rows])
     faded = burst & ~recurring
     faded[rows] = as_came < settings.min_recurrence
+    rows = np.flatnonzero(gone)
+    over, share = _over(values[rows], period, settings)
+    faded[rows] |= over
+    beyond[rows] = np.where(over, np.maximum(beyond[rows], share), beyond[rows])
     return faded, beyond
+
+
+def _over(values: Floats, period: Period, settings: Settings) -> tuple[Bools, Floats]:
+    """Whether one bulk carries curves whose demand is gone, and how far its share is beyond the threshold.
+
+    That it is gone, and not by chance, is known; so neither a remnant nor noise need be asked after. A
+    record under three years holds no more than one or two years of demand before the empty one: there the
+    bulk is that of a half year, or what was level for a year and ended would be a fad.
+    """
+    length = values.shape[1]
+    short = length < 3 * period.per_year
+    window = period.span(26) if short else period.per_year
+    even = window / length
+    least = even + (settings.fad_share - 0.2) / 0.8 * (1 - even)
+    sums = np.cumsum(np.pad(values, ((0, 0), (1, 0))), axis=1)
+    best = (sums[:, window:] - sums[:, :-window]).max(axis=1, initial=0)
+    with np.errstate(invalid="ignore", divide="ignore"):
+        share = best / sums[:, -1] - least
+    return np.asarray(share >= 0), np.asarray(share)
 
 
 def _stands_out(values: Floats, period: Period, settings: Settings) -> tuple[Bools, Floats]:

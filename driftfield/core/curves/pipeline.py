@@ -84,6 +84,11 @@ class SpanReading:
         """Curves with figures of late, (n,): the others have a shape they once had, and no more."""
         return np.asarray(self.span.gaps.tail <= self.span.settings.bridge_periods)
 
+    def column(self, folded: Ints) -> Ints:
+        """Columns of the timeline as it came, from those of the folded span; -1 stays."""
+        place = np.searchsorted(self.span.timeline.fold, np.maximum(folded, 0))
+        return np.where(folded >= 0, place + self.begin, -1)
+
     @property
     def claimed(self) -> Bools:
         """Curves of which a season is claimed, (n,)."""

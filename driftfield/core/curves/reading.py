@@ -29,10 +29,11 @@ class CurveReadings:
 
     Quality: coverage, periods, gaps, bridged, outliers, not_yet (zeros from before a launch), begin
     (first column of the span that was read).
-    factors, error: (subjects, slots), for one that keeps time with a feast as the coming year
-    will have them. shape: see ``ShapeReading``; its peak is -1 where no season is claimed. season:
-    the marks of the profile. feast: place in FEASTS or -1; feast_gain: what it gains. noise,
-    borrowed: see ``SeasonProfile``. life: New, Established or Fading.
+    factors, error: (subjects, slots), for one that keeps time with a feast as the coming year will
+    have them. shape: see ``ShapeReading``, ``gone_since`` in columns of the timeline; its peak is -1
+    where no season is claimed. season: the marks of the profile. feast: place in FEASTS or -1;
+    feast_gain: what it gains. noise, borrowed: see ``SeasonProfile``. life: New, Established, Fading
+    or Gone.
     rate to late_high, shifts, shifts_at: see ``DriftReading``. growth: by window in weeks, last
     window against the one before; year_on_year: the last 13 weeks against the same a year before.
     ahead: sums of the forecast by horizon in weeks.
@@ -93,7 +94,7 @@ class CurveReadings:
 
         shape = ShapeReading(
             words(Shape.UNSETTLED), nan(), words(), words(), words("There are no figures for it."),
-            nan(), nan(), nan(), whole(-1), whole(), nan(), flags(), flags(),
+            nan(), nan(), nan(), whole(-1), whole(), nan(), flags(), flags(), whole(-1),
         )  # fmt: skip
         season = Season.none(n, slots)
         return cls(
@@ -159,6 +160,7 @@ def _assign(out: CurveReadings, part: SpanReading) -> None:
     assign_rows(out.shape, made.shape, rows)
     for name in ("factors", "error", "noise", "borrowed", "feast", "feast_gain"):
         getattr(out, name)[rows] = getattr(made, name)
+    out.shape.gone_since[rows] = part.column(made.shape.gone_since)
     out.season_p[rows] = made.p_recurring
     out.claimed[rows] = part.claimed
     out.life[rows] = _life(part)
@@ -246,18 +248,21 @@ def _where(known: Bools, sums: Sums) -> Sums:
 
 
 def _life(part: SpanReading) -> np.ndarray:
-    """New: begun after the market's record, under two years ago. Fading: the last year under a
-    quarter of the best and no Fad. Established: the rest."""
+    """Gone: the last year all but empty. New: begun after the market's record, under two years ago.
+    Fading: the last year under a quarter of the best and no Fad. Established: the rest."""
     values, year = part.cleaned, part.per_year
+    gone = part.calendar.shape.gone_since >= 0
     life = np.full(len(values), "Established", dtype=object)
     if not part.long_enough:
         life[:] = "New" if part.span.late else "Established"
+        life[gone] = "Gone"
         return life
     block = part.span.timeline.period.block
     sums = np.cumsum(np.pad(block_sums(values, block), ((0, 0), (1, 0))), axis=1)
     years = sums[:, year // block :] - sums[:, : -year // block]
     fading = years[:, -1] < 0.25 * years.max(axis=1)
     life[fading & (part.calendar.shape.shape != Shape.FAD)] = "Fading"
+    life[gone] = "Gone"
     return life
 
 
@@ -273,9 +278,7 @@ def _assign_drift(out: CurveReadings, part: SpanReading) -> None:
         target[rows] = np.where(current, source, np.nan)
     stands = current[:, None] & (drift.shifts_at >= 0)
     out.shifts[rows] = np.where(stands, drift.shifts, np.nan)
-    # Back from the folded axis to the periods as they came.
-    place = np.searchsorted(part.span.timeline.fold, np.maximum(drift.shifts_at, 0))
-    out.shifts_at[rows] = np.where(stands, place + part.begin, -1)
+    out.shifts_at[rows] = part.column(np.where(stands, drift.shifts_at, -1))
 
 
 def forecast_curves(

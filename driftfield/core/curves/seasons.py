@@ -20,9 +20,9 @@ class Season:
     """The marks of the seasons in the year, slots, each (subjects,); -1 for a profile that is level.
 
     starts: (subjects, slots) the slots in which a season starts, the lowest before its peak. rise: first
-    slot of the rise of the season with the highest slot. end: its last slot before it winds down.
+    slot of the rise of the season whose peak window holds most. end: its last slot before it winds down.
     quiet, quiet_length: the longest unbroken run of slots below the quiet level; length 0 where there
-    is none. second, second_length: the peak window of the season with the next highest slot; length 0
+    is none. second, second_length: the peak window of the season whose holds next to most; length 0
     where there is none.
     """
 
@@ -198,6 +198,14 @@ def _best_window(passed: Floats, first: Ints, end: Ints, window: Ints) -> Ints:
     return found
 
 
+def _in_peak(humps: Humps) -> Floats:
+    """What the peak windows hold, (humps,)."""
+    passed = np.cumsum(np.pad(humps.factors, ((0, 0), (1, 0))), axis=1)
+    each = np.arange(len(humps.peak))
+    held: Floats = passed[each, humps.peak + humps.peak_length] - passed[each, humps.peak]
+    return held
+
+
 def _longest_run(inside: Bools) -> tuple[Ints, Ints]:
     """Start and length of the longest run of True round each circle; the earliest on ties."""
     n, slots = inside.shape
@@ -227,9 +235,8 @@ def season_marks(
         return marks
     marks.starts[rows] = season_starts(factors[rows], error[rows], hump_share)
     humps = humps_of(factors, marks.starts, peak_length)
-    # By subject, the highest season first.
-    height = humps.factors[np.arange(len(humps.top)), humps.top]
-    order = np.lexsort((-height, humps.subject))
+    # By subject, the season with the best weeks first.
+    order = np.lexsort((-_in_peak(humps), humps.subject))
     first = np.r_[True, np.diff(humps.subject[order]) > 0]
     second = np.r_[False, first[:-1]] & ~first
     main, other = order[first], order[second]

@@ -12,6 +12,7 @@ from scipy.special import chdtrc, ndtr
 from driftfield.core.base import Bools, Floats, Ints, Period, Settings
 
 from .fad import fads
+from .gone import Gone, read_gone
 from .profile import SeasonProfile, best_share
 from .recurrence import correlations, recurrence
 
@@ -50,7 +51,8 @@ class ShapeReading:
     which the best quarter (for an Occasion the best four weeks) starts, peak_length its length.
     moved: share of the year's demand that falls in other blocks in the last two years than before,
     NaN where there are not two of both. changed: whether that is a change of season and not the
-    years' own unevenness. recurring: whether the profile comes back at all.
+    years' own unevenness. recurring: whether the profile comes back at all. gone_since: column from which
+    on there is next to no demand, -1 where there is some.
     """
 
     shape: Words
@@ -66,6 +68,7 @@ class ShapeReading:
     moved: Floats
     changed: Bools
     recurring: Bools
+    gone_since: Ints
 
 
 @dataclass(frozen=True, slots=True)
@@ -279,8 +282,8 @@ def _decide(
 
 
 def _explain(
-    made: _Decision, total: Floats, short: bool, gaps: Gaps, period: Period, settings: Settings
-) -> tuple[Words, Words]:
+    made: _Decision, total: Floats, short: bool, ended: Gone, gaps: Gaps, period: Period, settings: Settings
+) -> tuple[Words, Words]:  # fmt: skip
     """Why curves are Unsettled, and what they would be; what lacks figures becomes so, in place."""
     n = len(made.shape)
     reason = np.full(n, None, dtype=object)
@@ -291,7 +294,19 @@ def _explain(
     whole = f"{settings.min_years:g} years"
     lacks = [
         (gaps.missing > settings.max_missing, "Too many {p}s are missing to tell."),
-        (np.full(n, short), f"Under {whole} of unbroken figures; {whole} are needed."),
+        # That a burst is over shows in a shorter record, too.
+        (
+            short & ~(ended.gone & (made.shape == Shape.FAD)),
+            f"Under {whole} of unbroken figures; {whole} are needed.",
+        ),
+        (
+            ended.empty & (made.shape != Shape.FAD),
+            f"The last {period.span(52)} {{p}}s are all but empty, and few searches came before.",
+        ),
+        (
+            ended.gone & (made.shape != Shape.FAD),
+            f"The last {period.span(52)} {{p}}s are all but empty.",
+        ),
         (gaps.tail > settings.bridge_periods, "The latest {p}s are missing."),
         (total <= 0, "There were no searches at all."),
     ]
@@ -306,9 +321,15 @@ def _explain(
 
 
 def classify(
-    values: Floats, profile: SeasonProfile, period: Period, gaps: Gaps, settings: Settings
+    values: Floats,
+    profile: SeasonProfile,
+    period: Period,
+    gaps: Gaps,
+    settings: Settings,
+    *,
+    counts: bool = True,
 ) -> ShapeReading:
-    """Shapes of curves (subjects, length), none absent, from their profiles.
+    """Shapes of curves (subjects, length), none absent, from their profiles; ``counts`` says what they are.
 
     The thresholds are those of ``settings``. The confidence is the weakest link: the smallest of
     the probabilities, under a normal error, that each figure the reading rests on lies on its side
@@ -324,9 +345,10 @@ def classify(
     if not short:
         wild = ~claimed & (found.swing > settings.large_swing)
         wild &= beyond_counting(profile, settings.count_alpha)
-    faded, beyond = fads(values, profile, found.recurring, period, settings)
+    ended = read_gone(values, period, settings, counts=counts)
+    faded, beyond = fads(values, profile, found.recurring, ended.gone, period, settings)
     made = _decide(found, chance, claimed, wild, faded, beyond, settings)
-    reason, provisional = _explain(made, values.sum(axis=1), short, gaps, period, settings)
+    reason, provisional = _explain(made, values.sum(axis=1), short, ended, gaps, period, settings)
     moved, changed = _moved(profile, settings)
     brief = found.best4 >= settings.occasion_best4
     return ShapeReading(
@@ -342,5 +364,6 @@ def classify(
         peak_length=np.where(brief, period.span(4), period.span(13)),
         moved=moved,
         changed=changed,
-        recurring=claimed,
+        recurring=claimed & ~ended.empty,
+        gone_since=ended.since,
     )

@@ -40,13 +40,20 @@ def shape_sentence(figures: Mapping[str, Any]) -> str:
     weekly = figures["period"] == "week"
     month = "the best four weeks carry" if weekly else "the best month carries"
     quarter = "the best quarter carries" if weekly else "the best three months carry"
+    since = figures["gone_since"] and f"{date.fromisoformat(str(figures['gone_since'])):%B %Y}"
+    if since and shape == "Unsettled":
+        text = f"Demand is gone: next to nothing since {since}."
+        if figures["provisional"]:
+            text += f" Until then it looked {figures['provisional'].lower()}."
+        return text
     if shape == "Unsettled":
         text = figures["shape_reason"] or "It swings without a pattern."
         if figures["provisional"]:
             text += f" So far it looks {figures['provisional'].lower()}."
         return str(text)
     if shape == "Fad":
-        return "One burst carries most of its record, and it has not come back."
+        over = f": next to nothing since {since}" if since else ""
+        return f"One burst carries most of its record, and it has not come back{over}."
     if shape == "Evergreen" and figures["best13"] < 0.2505:
         return "Sells level all year: no season stands out from the noise."
     if shape == "Evergreen":

@@ -1430,13 +1430,19 @@ export interface components {
             /** @description Left out: what of the curve was not read as it came, and why */
             left_out: string | null;
             /**
-             * @description Life: New: under two years old in an older market; Fading: the last year under a quarter of the best, no Fad; Established: the rest
+             * @description Life: Gone: the last 52 weeks bring at most 2% of the best before; New: under two years old in an older market; Fading: the last year under a quarter of the best, no Fad; Established: the rest
              *
              *     * `New` - New
              *     * `Established` - Established
              *     * `Fading` - Fading
+             *     * `Gone` - Gone
              */
             life: (components["schemas"]["LifeEnum"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * Format: date
+             * @description Gone since: end of the last four weeks (month) with a tenth of the level of the best year, where the last 52 weeks bring 2% of it at most
+             */
+            gone_since: string | null;
             /**
              * @description Shape: from best13, best4, recurrence and the season test, by the thresholds in the settings
              *
@@ -1724,11 +1730,11 @@ export interface components {
             peak_weeks: number[] | null;
             /** @description Season starts: the lowest slot before the peak of each hump that rises out of both its valleys by a quarter of the range from lowest to highest, and beyond noise; in a level valley its middle */
             season_starts: number[] | null;
-            /** @description Second hump: the best 13 weeks (Occasion: 4) of the season with the next highest week */
+            /** @description Second hump: the best 13 weeks (Occasion: 4) of the season in which those hold next to most */
             second_peak_weeks: number[] | null;
-            /** @description Start of rise: first slot above the mean on the way to the highest one, within its season and before half of it has passed */
+            /** @description Start of rise: first slot above the mean on the way to the highest one of the season with the best weeks, before half of it has passed */
             rise_week: number | null;
-            /** @description End of season: last slot above the mean after the highest one, within its season */
+            /** @description End of season: last slot above the mean after the highest one of that season */
             end_week: number | null;
             /** @description Quiet weeks: longest unbroken run of slots below half the mean */
             quiet_weeks: number[] | null;
@@ -2837,9 +2843,10 @@ export interface components {
          * @description * `New` - New
          *     * `Established` - Established
          *     * `Fading` - Fading
+         *     * `Gone` - Gone
          * @enum {string}
          */
-        LifeEnum: "New" | "Established" | "Fading";
+        LifeEnum: "New" | "Established" | "Fading" | "Gone";
         /** @description One listing over time. */
         ListingHistory: {
             listing_id: string;

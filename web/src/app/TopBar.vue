@@ -89,9 +89,9 @@ function choose(id: string): void {
               variant="plain"
               class="planned"
               v-bind="props"
-              :aria-label="`Planned from ${formatDay(market.planning_date)}, on sale ${formatDay(market.arrival)}: change`"
               data-tip="Goods ordered on the planning date are on sale after the lead time. Click to change either."
             >
+              <span class="unseen">Change when to order:</span>
               <span v-if="age > STALE" class="stale"
                 >figures {{ Math.floor(age / 7) }} weeks old</span
               >

@@ -4,7 +4,7 @@ import type { NichePreview } from "@/api/client";
 import { daysBetween, formatDay, today } from "@/format/values";
 import StrongText from "./StrongText.vue";
 
-/** brief: where there is little room, the calendar, then the next date, then the latest change. */
+/** brief: where there is little room, the calendar, then the next date, then the rest. */
 const props = defineProps<{ niche: NichePreview; brief?: boolean }>();
 
 /** The verdict as one paragraph, and when to order as another. */
@@ -12,8 +12,8 @@ const paragraphs = computed(() => {
   const { dates, verdict } = props.niche;
   const rest = verdict.slice(0, verdict.length - dates.length);
   if (props.brief)
-    return [rest.slice(0, 1), dates.slice(0, 1), rest.slice(1, 2)]
-      .map(([text], i) => ({ text: text ?? "", dated: i === 1 }))
+    return [rest.slice(0, 1), dates.slice(0, 1), rest.slice(1)]
+      .map((some, i) => ({ text: some.join(" "), dated: i === 1 }))
       .filter(({ text }) => text);
   return [
     { text: rest.join(" "), dated: false },

@@ -68,19 +68,24 @@ def _season_starts(work: Workings) -> np.ndarray:
     return out
 
 
+def _over(work: Workings) -> np.ndarray:
+    """A burst within the window is no drift, nor is an end."""
+    shape = work.curves.shape
+    return np.asarray((shape.shape == Shape.FAD) | (shape.gone_since >= 0))
+
+
 def _no_fad(name: str) -> Compute:
-    """A figure of the drift. A burst within the window is no drift, so a Fad has none."""
+    """A figure of the drift, of which a Fad and what is gone have none."""
 
     def compute(work: Workings) -> np.ndarray:
-        fad = work.curves.shape.shape == Shape.FAD
-        return np.where(fad, np.nan, getattr(work.curves, name))
+        return np.where(_over(work), np.nan, getattr(work.curves, name))
 
     return compute
 
 
 def _drift_word(work: Workings) -> np.ndarray:
     found = words(work.curves.drift)
-    found[work.curves.shape.shape == Shape.FAD] = None
+    found[_over(work)] = None
     return found
 
 
@@ -170,9 +175,15 @@ QUALITY: tuple[Figure, ...] = (
     Figure(key="left_out", label="Left out", type=FigureType.SENTENCE,
            formula="what of the curve was not read as it came, and why", compute=left_out),
     Figure(key="life", label="Life", type=FigureType.WORD,
-           formula="New: under two years old in an older market; Fading: the last year under a quarter of the "
-               "best, no Fad; Established: the rest", compute=lambda w: w.curves.life,
-           choices=("New", "Established", "Fading")),
+           formula="Gone: the last 52 weeks bring at most 2% of the best before; New: under two years old in "
+               "an older market; Fading: the last year under a quarter of the best, no Fad; Established: the "
+               "rest",
+           compute=lambda w: w.curves.life,
+           choices=("New", "Established", "Fading", "Gone")),
+    Figure(key="gone_since", label="Gone since", type=FigureType.DATE, unit="date",
+           formula="end of the last four weeks (month) with a tenth of the level of the best year, where the "
+               "last 52 weeks bring 2% of it at most",
+           compute=lambda w: _first_day(w, w.curves.shape.gone_since)),
 )  # fmt: skip
 
 SHAPE: tuple[Figure, ...] = (
@@ -283,15 +294,15 @@ SEASON: tuple[Figure, ...] = (
            source=PERSISTENCE, compute=_season_starts),
     Figure(key="second_peak_weeks", label="Second hump", type=FigureType.WEEKS,
            unit="weeks (months) of the year",
-           formula="the best 13 weeks (Occasion: 4) of the season with the next highest week",
+           formula="the best 13 weeks (Occasion: 4) of the season in which those hold next to most",
            compute=lambda w: slots_between(w.curves.season.second, w.curves.season.second_length,
                w.timeline.period.per_year)),
     Figure(key="rise_week", label="Start of rise", type=FigureType.COUNT, unit="week (month) of the year",
-           formula="first slot above the mean on the way to the highest one, within its season and before "
-               "half of it has passed",
+           formula="first slot above the mean on the way to the highest one of the season with the best weeks, "
+               "before half of it has passed",
            compute=lambda w: unknown_below(w.curves.season.rise + 1, 1)),
     Figure(key="end_week", label="End of season", type=FigureType.COUNT, unit="week (month) of the year",
-           formula="last slot above the mean after the highest one, within its season",
+           formula="last slot above the mean after the highest one of that season",
            compute=lambda w: unknown_below(w.curves.season.end + 1, 1)),
     Figure(key="quiet_weeks", label="Quiet weeks", type=FigureType.WEEKS, unit="weeks (months) of the year",
            formula="longest unbroken run of slots below half the mean",

@@ -48,7 +48,7 @@ class BeforeLaunch(TestCase):
 
 
 class Life(TestCase):
-    def test_new_fading_and_established(self) -> None:
+    def test_new_fading_gone_and_established(self) -> None:
         young = np.where(AHEAD < 180, np.nan, 300.0)
         fading = 800 * 0.45 ** (AHEAD / 52)
         burst = 20 + 4000 * np.exp(-0.5 * ((AHEAD - 110) / 8) ** 2)
@@ -62,7 +62,7 @@ class Life(TestCase):
         )
         values[0][np.isnan(young)] = np.nan
         found = figures(values)
-        self.assertEqual(list(found["life"]), ["New", "Fading", "Established", "Established"])
+        self.assertEqual(list(found["life"]), ["New", "Fading", "Gone", "Established"])
         self.assertEqual(list(found["shape"]), ["Unsettled", "Evergreen", "Fad", "Evergreen"])
         self.assertEqual(found["drift"][1], "Easing")
 
