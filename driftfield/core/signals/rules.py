@@ -138,13 +138,24 @@ SIGNALS: tuple[Signal, ...] = (
         when=(
             above("growth_13w.season", SEASON_RISE),
             above("growth_13w.raw", SEASON_RISE),
-            below("growth_13w.drift_low", 0.0),
-            below("drift_low", 0.0),
+            # Nothing that is read without the calendar may have grown for sure.
+            *(
+                below(low, 0.0)
+                for low in (
+                    "growth_13w.drift_low",
+                    "growth_26w.drift_low",
+                    "growth_yoy.drift_low",
+                    "drift_low",
+                    "drift_26w_low",
+                )
+            ),
         ),
         sentence=(
             "Of {growth_13w.raw|change} in 13 weeks the calendar makes "
             "{growth_13w.season|change}; the drift part, {growth_13w.drift|change}, may be none "
-            "({growth_13w.drift_low|change} to {growth_13w.drift_high|change})."
+            "({growth_13w.drift_low|change} to {growth_13w.drift_high|change}), nor has it grown for sure "
+            "against the same weeks a year ago ({growth_yoy.drift_low|change} to "
+            "{growth_yoy.drift_high|change})."
         ),
         look="The same weeks a year before.",
     ),
@@ -267,15 +278,16 @@ SIGNALS: tuple[Signal, ...] = (
     ),
     Signal(
         key="sponsored_rises",
-        name="Clicks are bought more and more",
+        name="Sponsored listings gain clicks",
         tone=CAUTION,
         when=(
             above(B + "sponsored_clicks", SPONSORED_RISE, of=B + "sponsored_clicks_52w_ago"),
             above(B + "sponsored_clicks", SPONSORED_MANY),
         ),
         sentence=(
-            "Sponsored listings take {barriers.sponsored_clicks|share} of the clicks; a year ago "
-            "the same ones took {barriers.sponsored_clicks_52w_ago|share}."
+            "Listings that are sponsored now take {barriers.sponsored_clicks|share} of the clicks; the same "
+            "listings took {barriers.sponsored_clicks_52w_ago|share} a year ago. Whether they were "
+            "sponsored then is not known."
         ),
         look="What a click costs.",
     ),

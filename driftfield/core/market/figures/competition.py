@@ -224,8 +224,8 @@ ENTRY: tuple[Figure, ...] = (
     Figure(key="entry.success_high", label="Success rate, high end", type=FigureType.SHARE,
            unit="fraction of launches", direction=1, formula="upper end of Wilson's 90% interval",
            source=WILSON, needs="listing_weeks", compute=_supply("entry", "success_high")),
+    # Few make reviews that are asked for likely, many that a newcomer waits for his: neither end is best.
     Figure(key="entry.units_per_review", label="Units a review", type=FigureType.AMOUNT, unit="units",
-           direction=-1,
            formula="units of the last 26 weeks ÷ reviews gained in them, over the niche's listings",
            needs="listing_weeks", compute=_supply("entry", "units_per_review")),
     Figure(key="entry.winners_price", label="Price of launches that worked", type=FigureType.CHANGE,

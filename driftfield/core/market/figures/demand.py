@@ -101,13 +101,17 @@ def _margin(work: Workings) -> np.ndarray:
     return np.where(known, work.curves.error, np.nan) * ndtri(0.5 + work.settings.interval / 2)
 
 
-def _split_rows(prefix: str, window: str, pick: Callable[[Workings], Any]) -> list[Figure]:
+def _split_rows(
+    prefix: str, window: str, pick: Callable[[Workings], Any], raw: int = 0
+) -> list[Figure]:
+    """The rows of one split. ``raw`` is the direction of the raw change: none where the calendar makes it."""
+
     def part(name: str) -> Compute:
         return lambda work: getattr(pick(work), name)
 
     return [
         Figure(key=f"{prefix}.raw", label=f"Change, {window}", type=FigureType.CHANGE, unit="fraction",
-               direction=1, formula="sum of the late window ÷ sum of the early one − 1",
+               direction=raw, formula="sum of the late window ÷ sum of the early one − 1",
                compute=part("raw")),
         Figure(key=f"{prefix}.season", label=f"Season part, {window}", type=FigureType.CHANGE, unit="fraction",
                formula="the same ratio, of the season profile over the same periods − 1",
@@ -320,9 +324,10 @@ GROWTH: tuple[Figure, ...] = (
     *_split_rows("growth_4w", "4 weeks against the 4 before", lambda w: w.curves.growth[4]),
     *_split_rows("growth_13w", "13 weeks against the 13 before", lambda w: w.curves.growth[13]),
     *_split_rows("growth_26w", "26 weeks against the 26 before", lambda w: w.curves.growth[26]),
-    *_split_rows("growth_52w", "52 weeks against the 52 before", lambda w: w.curves.growth[52]),
+    *_split_rows("growth_52w", "52 weeks against the 52 before", lambda w: w.curves.growth[52],
+                 raw=1),
     *_split_rows("growth_yoy", "13 weeks against the same a year before",
-                 lambda w: w.curves.year_on_year),
+                 lambda w: w.curves.year_on_year, raw=1),
     Figure(key="yoy_feasts", label="Feasts in one year's window only", type=FigureType.SENTENCE,
            formula="moving feasts that fall in the last 13 weeks or in the same a year before, not in both",
            compute=same(lambda w: ", ".join(w.yoy_feasts) or None)),
