@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any
 
 from driftfield.core.economics import (
     CLASS_LIMITS,
@@ -11,10 +12,14 @@ from driftfield.core.economics import (
     Costs,
     SizeClass,
     UnitEconomics,
+    Worst,
     at_price,
     unit_economics,
+    what_matters,
     within,
 )
+from driftfield.core.sentences import COST_NAMES as NAMES
+from driftfield.readings.chosen import chosen_for
 from driftfield.readings.curves import NicheCurve, price_curve
 from driftfield.readings.reading import Reading
 
@@ -32,14 +37,17 @@ GOODS = 0.25  # Of the price, until a maker's quote is known: a guess, and said 
 class Profitability:
     """Costs, ``given`` by the researcher, the rest from readings or examples.
 
-    lowest: the same at ``lowest_price``: the price, lowered as far as the niche's price curve lay
-    below its latest value at its lowest in the last 52 weeks; None where the curve is not known.
+    assumed: costs that nothing is known of. worst: which of them would change most. lowest: the same at
+    ``lowest_price``, the lowest of the niche's median prices of the last 52 weeks; None where they are
+    not known.
     target_units: units whose takings reach ``target_income`` a year. typical_units: what the niche's
     median listing sells a year; typical_left: what that would leave.
     """
 
     costs: Costs
     given: list[str]
+    assumed: list[str]
+    worst: Worst | None
     classes: list[SizeClass]
     result: UnitEconomics
     lowest_price: float | None
@@ -71,16 +79,26 @@ def read_profitability(reading: Reading) -> Profitability | None:
     costs = {**known, **given}
     if not costs.get("price"):
         return None
+    settings = chosen_for(market_id, reading.settings).settings
     costs.setdefault("goods", round(GOODS * costs["price"], 2))
-    made, classes = Costs(**costs), fees_of(market_id)
+    if settings.tax_rate:
+        costs.setdefault("tax", settings.tax_rate)
+    whole: dict[str, Any] = {**costs, "tax_included": bool(settings.tax_included)}
+    made, classes = Costs(**whole), fees_of(market_id)
+    assumed = [name for name in NAMES if name not in known and name not in given]
+    if settings.tax_rate:
+        assumed = [name for name in assumed if name != "tax"]
+    if FeeTable.objects.filter(market_id=market_id).exists():
+        assumed = [name for name in assumed if name != "handling"]
     result = unit_economics(made, classes)
-    fall = _lowest(price_curve(reading))
-    lowest = None if fall is None else made.price * fall
-    income = float(reading.settings.target_income)
+    lowest = _lowest(price_curve(reading))
+    income = float(settings.target_income)
     typical = reading.figures["sales.listing_units"]
     return Profitability(
         costs=made,
         given=sorted(given),
+        assumed=assumed,
+        worst=what_matters(made, assumed, classes),
         classes=classes,
         result=result,
         lowest_price=lowest,
@@ -102,9 +120,9 @@ def _possible(costs: dict[str, float | None]) -> dict[str, float]:
 
 
 def _lowest(price: NicheCurve | None) -> float | None:
-    """The lowest value of the price curve in its last year ÷ its latest one."""
+    """The lowest value of the price curve in its last year: a price that there was."""
     if price is None:
         return None
     year = price.values[-52 if price.period == "week" else -12 :]
     known = [value for value in year if value]
-    return min(known) / known[-1] if known else None
+    return min(known, default=None)

@@ -10,7 +10,7 @@ import numpy as np
 
 from driftfield.core.base import Floats, Period, Timeline
 from driftfield.core.curves import drift_line, mean_curves, sum_by_group
-from driftfield.core.sentences import season_sentences, verdict
+from driftfield.core.sentences import calendar_answers, demand_answers, season_sentences, verdict
 from driftfield.core.signals import Raised, explain
 from driftfield.market.curves import matrix, spanning
 from driftfield.market.models import TermCurve
@@ -23,8 +23,8 @@ from .reading import Reading
 @dataclass(frozen=True, slots=True)
 class Preview:
     """values, level: one a period from ``timeline.first``, None where absent. years: by calendar
-    year, one value a slot. verdict: sentences; dates: the last of
-    them, which say when to order. signals: most severe first. figures: by key."""
+    year, one value a slot. verdict: sentences; dates: the last of them, which say when to order. demand,
+    calendar: the answers to two questions of the dossier. signals: most severe first. figures: by key."""
 
     timeline: Timeline
     values: list[float | None]
@@ -32,6 +32,8 @@ class Preview:
     years: dict[int, list[float | None]]
     verdict: list[str]
     dates: list[str]
+    demand: list[str]
+    calendar: list[str]
     signals: list[Raised]
     figures: Mapping[str, Any]
 
@@ -47,14 +49,17 @@ def preview(reading: Reading) -> Preview:
             "first", "values"
         )
     )
-    dates = season_sentences(figures, int(settings.lead_days))
-    sentences = verdict(figures, int(settings.lead_days))
+    lead = int(settings.lead_days)
+    said = {
+        "verdict": verdict(figures, lead), "dates": season_sentences(figures, lead),
+        "demand": demand_answers(figures), "calendar": calendar_answers(figures, lead),
+    }  # fmt: skip
     raised = {item["signal"]: item["severity"] for item in figures["signals"]}
     signals = explain(figures, settings, raised)
     period, as_of = Period(figures["period"]), figures["as_of"]
     if not found:
         nothing = Timeline(period, period.start(period.number(as_of)), 1)
-        return Preview(nothing, [], None, {}, sentences, dates, signals, figures)
+        return Preview(nothing, [], None, {}, **said, signals=signals, figures=figures)
     timeline = spanning(period, [(first, len(v) // 4) for first, v in found]).upto(as_of)
     rows = ((i, first, bytes(v)) for i, (first, v) in enumerate(found))
     terms = matrix(rows, len(found), timeline)
@@ -69,8 +74,7 @@ def preview(reading: Reading) -> Preview:
         values=[plain(value, 2) for value in curve],
         level=plain_list(line, 2),
         years=_years(curve, timeline),
-        verdict=sentences,
-        dates=dates,
+        **said,
         signals=signals,
         figures=figures,
     )

@@ -225,12 +225,21 @@ class CostsRequest(serializers.Serializer[Any]):
 
 
 class UnitEconomicsRow(serializers.Serializer[Any]):
-    """What comes of some costs, per unit; margin of the price, roi of the landed cost."""
+    """What comes of some costs, per unit, each as if nothing came back.
 
-    landed = serializers.FloatField()
+    price − tax − commission − advertising − handling − storage − goods − duty − freight − lost_to_returns =
+    left. margin: of the price without tax; roi: of the landed cost.
+    """
+
+    tax = serializers.FloatField()
     commission = serializers.FloatField()
-    handling = serializers.FloatField()
     advertising = serializers.FloatField()
+    handling = serializers.FloatField()
+    storage = serializers.FloatField()
+    goods = serializers.FloatField()
+    duty = serializers.FloatField()
+    freight = serializers.FloatField()
+    landed = serializers.FloatField()
     lost_to_returns = serializers.FloatField()
     left = serializers.FloatField()
     margin = serializers.FloatField()
@@ -249,10 +258,11 @@ class MoneyWorking(serializers.Serializer[Any]):
 
 
 class ProfitabilityRow(serializers.Serializer[Any]):
-    """Does it pay? given: names of the costs that the researcher set."""
+    """Does it pay? given: names of the costs that the researcher set; assumed: of which nothing is known."""
 
     costs = CostsNow()
     given = serializers.ListField(child=serializers.CharField())
+    assumed = serializers.ListField(child=serializers.CharField())
     classes = SizeClassRow(many=True)
     result = UnitEconomicsRow()
     lowest_price = serializers.FloatField(allow_null=True)

@@ -100,6 +100,13 @@ class NichePreview(serializers.Serializer[Any]):
     dates = serializers.ListField(
         child=serializers.CharField(), help_text="The last sentences of the verdict: when to order."
     )
+    demand = serializers.ListField(
+        child=serializers.CharField(),
+        help_text="Is the demand real? The answer, then the evidence.",
+    )
+    calendar = serializers.ListField(
+        child=serializers.CharField(), help_text="When does it come? The answer, then the dates."
+    )
     signals = RaisedSignal(many=True)
     figures = Figures()
 

@@ -72,6 +72,8 @@ class NicheView(APIView):
             "years": [{"year": y, "values": v} for y, v in made.years.items()],
             "verdict": made.verdict,
             "dates": made.dates,
+            "demand": made.demand,
+            "calendar": made.calendar,
             "signals": made.signals,
             "figures": figures,
         }
@@ -325,9 +327,12 @@ class Costs(APIView):
         verdict = does_it_pay(
             made.costs,
             made.result,
-            None if lowest is None or made.lowest is None else (lowest, made.lowest),
-            (made.target_income, made.target_units),
-            made.typical_units,
+            assumed=made.assumed,
+            worst=made.worst,
+            lowest=None if lowest is None or made.lowest is None else (lowest, made.lowest),
+            target=(made.target_income, made.target_units),
+            typical=made.typical_units,
+            currency=reading.market.currency,
         )
         workings = money_workings(made.costs, made.result, made.classes)
         answer = {**asdict(made), "verdict": verdict, "workings": workings}

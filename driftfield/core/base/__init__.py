@@ -6,6 +6,7 @@ from .finite import finite
 from .formatting import (
     MINUS,
     format_change,
+    format_money,
     format_number,
     format_share,
     format_signed,
@@ -44,6 +45,7 @@ __all__ = [
     "finite",
     "fold_week53",
     "format_change",
+    "format_money",
     "format_number",
     "format_share",
     "format_signed",

@@ -34,6 +34,21 @@ def format_number(value: float) -> str:
     return f"{value:,.1f}" if abs(value) >= 10 else f"{value:.2g}"
 
 
+# Signs of currencies by their ISO 4217 codes; others are written with their code.
+CURRENCY_SIGNS = {"GBP": "£", "EUR": "€", "USD": "$", "JPY": "¥", "INR": "₹"}
+
+
+def format_money(value: float, currency: str, *, whole: bool = False) -> str:
+    """An amount with its currency's sign, or its code where it has none; ``whole``: without cents."""
+    amount = f"{abs(value):,.0f}" if whole else f"{abs(value):,.2f}"
+    # By what is left after rounding, so that nothing is called −0.00.
+    minus = MINUS if value < 0 and amount.strip("0.,") else ""
+    sign = CURRENCY_SIGNS.get(currency)
+    if sign:
+        return f"{minus}{sign}{amount}"
+    return f"{currency} {minus}{amount}".strip()
+
+
 def format_signed(value: float) -> str:
     """A number to two decimals with a true minus."""
     return f"{value:.2f}".replace("-", MINUS)

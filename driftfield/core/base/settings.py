@@ -190,6 +190,14 @@ class Settings:
         30_000, "Wanted revenue a year of one listing, in the market's currency. Own choice: 3,000 "
         "units at 10.", low=1, high=1e12,
     )  # fmt: skip
+    tax_rate: float = _setting(
+        0, "Value added tax on what is sold, as a share of the price without it. Standard rates in Europe: "
+        "17% to 27%.", low=0, high=1,
+    )  # fmt: skip
+    tax_included: int = _setting(
+        1, "Whether the listings' prices hold that tax: 1 for yes, as buyers in Europe see them, 0 for no.",
+        low=0, high=1,
+    )  # fmt: skip
     brand_dominant: float = _setting(
         0.5, "Signals: share of clicks of one brand. Common practice.", low=0, high=1
     )  # fmt: skip

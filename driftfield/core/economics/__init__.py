@@ -8,9 +8,11 @@ from .money import (
     Costs,
     SizeClass,
     UnitEconomics,
+    Worst,
     at_price,
     class_of,
     unit_economics,
+    what_matters,
     within,
 )
 from .working import money_workings
@@ -23,9 +25,11 @@ __all__ = [
     "Costs",
     "SizeClass",
     "UnitEconomics",
+    "Worst",
     "at_price",
     "class_of",
     "money_workings",
     "unit_economics",
+    "what_matters",
     "within",
 ]

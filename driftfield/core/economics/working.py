@@ -7,19 +7,25 @@ from dataclasses import dataclass
 
 from .money import Costs, SizeClass, UnitEconomics, class_of
 
-OF_PRICE = "(share kept × (1 − commission) − advertising)"
+OF_PRICE = "(share kept × (1 − tax part − commission) − advertising)"
 OF_LANDED = "(1 − sent back × sold again)"
+FIXED = "handling × (1 + sent back) − storage"
 FORMULAS = {
-    "landed": "goods × (1 + duty) + freight",
-    "handling": "fee × (1 + sent back)",
-    "commission": "price × share kept × commission",
+    "tax": "price × tax part",
+    "commission": "price × commission",
     "advertising": "price × advertising",
-    "left": f"price × {OF_PRICE} − handling − landed × {OF_LANDED}",
-    "margin": "left ÷ price",
-    "roi": "left ÷ landed cost",
+    "handling": "fee",
+    "storage": "a month × months",
+    "goods": "goods",
+    "duty": "goods × duty",
+    "freight": "freight",
+    "landed": "goods + duty + freight",
     "lost_to_returns": "what would be left if nothing came back − left",
-    "break_even": f"(handling + landed × {OF_LANDED}) ÷ {OF_PRICE}",
-    "most": f"(price × ({OF_PRICE} − margin wanted) − handling) ÷ {OF_LANDED}",
+    "left": f"price × {OF_PRICE} − {FIXED} − landed × {OF_LANDED}",
+    "margin": "left ÷ price without tax",
+    "roi": "left ÷ landed cost",
+    "break_even": f"(handling × (1 + sent back) + storage + landed × {OF_LANDED}) ÷ {OF_PRICE}",
+    "most": f"(price × {OF_PRICE} − margin wanted × price without tax − {FIXED}) ÷ {OF_LANDED}",
 }
 
 
@@ -40,35 +46,45 @@ def money_workings(
     if fee is None:
         size = class_of(costs.weight_g, costs.longest_mm, classes)
         fee, where = size.fee, f"class {size.name}"
-    price, goods, freight, landed = map(
-        _money, (costs.price, costs.goods, costs.freight, result.landed)
+    price, goods, freight, landed, net = map(
+        _money,
+        (
+            costs.price,
+            costs.goods,
+            costs.freight,
+            result.landed,
+            costs.price * (1 - costs.tax_part),
+        ),
     )
-    handling, left = _money(result.handling), _money(result.left)
+    left = _money(result.left)
     back, resold, commission, advertising, duty, wanted = map(
         _share,
         (
-            costs.returns,
-            costs.resold,
-            costs.commission,
-            costs.advertising,
-            costs.duty,
-            costs.wanted,
+            costs.returns, costs.resold, costs.commission, costs.advertising, costs.duty, costs.wanted,
         ),
-    )
+    )  # fmt: skip
+    tax = f"({_share(costs.tax)} ÷ (1 + {_share(costs.tax)}))" if costs.tax_part else "0%"
     kept = f"(1 − {back} sent back)"
     of_landed = f"(1 − {back} × {resold} sold again)"
-    of_price = f"({kept} × (1 − {commission}) − {advertising})"
+    of_price = f"({kept} × (1 − {tax} tax − {commission}) − {advertising})"
+    handling = f"{_money(result.handling)} × (1 + {back})"
+    storage = _money(result.storage)
     numbers = {
-        "landed": f"{goods} × (1 + {duty}) + {freight}",
-        "handling": f"{_money(fee)}, {where}, × (1 + {back})",
-        "commission": f"{price} × {kept} × {commission}",
+        "tax": f"{price} × {tax}",
+        "commission": f"{price} × {commission}",
         "advertising": f"{price} × {advertising}",
-        "left": f"{price} × {of_price} − {handling} − {landed} × {of_landed}",
-        "margin": f"{left} ÷ {price}",
-        "roi": f"{left} ÷ {landed}",
+        "handling": f"{_money(fee)}, {where}",
+        "storage": f"{_money(costs.storage)} × {costs.months:g}",
+        "goods": goods,
+        "duty": f"{goods} × {duty}",
+        "freight": freight,
+        "landed": f"{goods} + {_money(result.duty)} + {freight}",
         "lost_to_returns": f"{_money(result.left + result.lost_to_returns)} − {left}",
-        "break_even": f"({handling} + {landed} × {of_landed}) ÷ {of_price}",
-        "most": f"({price} × ({of_price} − {wanted} wanted) − {handling}) ÷ {of_landed}",
+        "left": f"{price} × {of_price} − {handling} − {storage} − {landed} × {of_landed}",
+        "margin": f"{left} ÷ {net}",
+        "roi": f"{left} ÷ {landed}",
+        "break_even": f"({handling} + {storage} + {landed} × {of_landed}) ÷ {of_price}",
+        "most": f"({price} × {of_price} − {wanted} wanted × {net} − {handling} − {storage}) ÷ {of_landed}",
     }
     return [
         Working(key, formula, _told(key, numbers[key], getattr(result, key)))

@@ -1,4 +1,4 @@
-"""Who holds a niche, what its buyers type and what they complain of, in sentences with evidence.
+"""Who holds a niche, what its buyers type and what they complain of: the answer first, then the evidence.
 
 From a niche's figures by key, and its terms' figures; None is unknown. As in ``verdict``.
 """
@@ -11,34 +11,53 @@ from typing import Any
 from driftfield.core.base import DEFAULTS, Settings, format_change, format_number, format_share
 from driftfield.core.market import CLEARLY
 
+MAINLY = 0.5  # Share from which something is most of it.
+
 
 def who_holds(figures: Mapping[str, Any], settings: Settings = DEFAULTS) -> list[str]:
     """Who takes the clicks, what a newcomer stands beside, and how newcomers fared."""
     sentences = [
-        _clicks(figures, settings),
-        _brand(figures, settings),
+        *_holders(figures, settings),
         _barrier(figures, settings),
         _launches(figures),
         _prices(figures),
     ]
     found = [sentence for sentence in sentences if sentence]
-    return found or ["Nothing is known of its listings: term_clicks and listings would bring it."]
+    return found or ["Not known: term_clicks and listings would tell who takes the clicks."]
+
+
+def _holders(figures: Mapping[str, Any], settings: Settings) -> list[str]:
+    """One brand, a few listings, or nobody; the brand first where it has more than the listings tell."""
+    clicks, brand = _clicks(figures, settings), _brand(figures, settings)
+    share = figures["competition_parts.top_brand_share"]
+    dominant = share is not None and share > settings.brand_dominant
+    return [brand, clicks] if dominant else [clicks, brand]
 
 
 def _clicks(figures: Mapping[str, Any], settings: Settings) -> str:
-    top3, breadth = (
+    top3, most, breadth = (
         figures["competition_parts.top3_share"],
+        figures["competition_parts.top3_share_high"],
         figures["competition_parts.click_breadth"],
     )
     if top3 is None:
         return ""
-    if top3 <= settings.top3_open:
-        head = "Nobody holds it"
-    elif top3 >= settings.top3_closed:
+    # Listings that are not in the figures may be among the three: then their share may be higher.
+    most = top3 if most is None else max(most, top3)
+    if top3 >= settings.top3_closed:
         head = "A few listings hold it"
-    else:
+    elif most <= settings.top3_open:
+        head = "Nobody holds it"
+    elif most < settings.top3_closed:
         head = "Some listings are ahead"
+    else:
+        head = "Not proven that anyone does"
     text = f"{head}: the three most clicked take {format_share(top3)} of the clicks"
+    if format_share(most) != format_share(top3):
+        text = (
+            f"{head}: the three most clicked take {format_share(top3)} to {format_share(most)} of "
+            "the clicks"
+        )
     if breadth is not None:
         text += f", and {format_number(breadth)} take four fifths"
     before = figures["competition_parts.effective_listings_52w_ago"]
@@ -55,7 +74,7 @@ def _brand(figures: Mapping[str, Any], settings: Settings) -> str:
     if brand is None:
         return ""
     if brand > settings.brand_dominant:
-        return f"One brand dominates with {format_share(brand)} of the clicks."
+        return f"One brand holds it, with {format_share(brand)} of the clicks."
     return f"The first brand takes {format_share(brand)}."
 
 
@@ -104,15 +123,20 @@ def what_they_complain_of(
 
     ``themes`` are rows with kind, tone, theme, mentions, share, low, high, usual and special.
     """
-    sentences = []
-    for head, kind in (("complaints", "review"), ("reasons of returns", "return")):
+    sentences: list[str] = []
+    for of, head, kind in (("complaints", "", "review"), ("reasons", "Of returns: ", "return")):
         rows = [one for one in themes if (one["kind"], one["tone"]) == (kind, "complaint")]
         total = sum(one["mentions"] for one in rows)
         if not total:
             continue
         first = rows[0]
-        text = (
-            f"Of {format_number(total)} {head} {format_share(first['share'])} are “{first['theme']}” "
+        # Ahead of the second for sure, and much of it, or no more than one among several.
+        ahead = len(rows) == 1 or first["low"] > rows[1]["high"]
+        how = "no one thing" if not ahead else "mostly" if first["share"] >= MAINLY else "above all"
+        text = f"{head}{how if head else how.capitalize()}"
+        text += f" “{first['theme']}”: " if ahead else f": “{first['theme']}” is "
+        text += (
+            f"{format_share(first['share'])} of {format_number(total)} {of} "
             f"({format_share(first['low'])} to {format_share(first['high'])}"
         )
         if first["usual"] is not None:
@@ -126,9 +150,7 @@ def what_they_complain_of(
     if rate is not None:
         beside = "" if ratio is None else f", {format_number(ratio)} times the category's"
         sentences.append(f"{format_share(rate)} of what is bought is sent back{beside}.")
-    return sentences or [
-        "Nothing is known of what buyers say or send back: feedback would bring it."
-    ]
+    return sentences or ["Not known: feedback would tell what buyers say and send back."]
 
 
 def what_buyers_type(figures: Mapping[str, Any], terms: Sequence[Mapping[str, Any]]) -> list[str]:
@@ -138,26 +160,33 @@ def what_buyers_type(figures: Mapping[str, Any], terms: Sequence[Mapping[str, An
     """
     total = sum(term["searches_52w"] or 0 for term in terms)
     if not terms or not total:
-        return ["How often its terms are typed is not known."]
+        return ["Not known: term_weeks would tell how often its terms are typed."]
     first = terms[0]
     share = (first["searches_52w"] or 0) / total
+    branded = figures["branded_share"]
     if len(terms) == 1:
-        sentences = [f"Buyers type one term, “{first['term']}”."]
+        answer = f"One term, “{first['term']}”."
+    elif share >= MAINLY:
+        answer = f"Mostly “{first['term']}”: {format_share(share)} of the searches, of {len(terms)} terms."
     else:
-        sentences = [
-            f"Buyers type {len(terms)} terms; “{first['term']}” is {format_share(share)} of the searches."
-        ]
-    if figures["branded_share"]:
-        sentences.append(f"Brand words are in {format_share(figures['branded_share'])} of them.")
+        answer = (
+            f"Many words: {len(terms)} terms, of which “{first['term']}” has {format_share(share)} of the "
+            "searches."
+        )
+    sentences = [answer]
+    if branded and branded >= MAINLY:
+        sentences.insert(0, f"Mostly brand names: {format_share(branded)} of the searches.")
+    elif branded:
+        sentences.append(f"Brand words are in {format_share(branded)} of the searches.")
     if (room := figures["competition_parts.open_terms"]) is not None:
         sentences.append(
-            f"{format_share(room)} of the searches go to terms that no three listings close."
+            f"{format_share(room)} of the searches go to terms that are not dominated by three listings."
         )
     best = _willing(terms, figures["purchase_rate"])
     if best is not None:
         sentences.append(
-            f"Of the terms that matter, “{best['term']}” is bought after most: "
-            f"{format_share(best['purchase_rate'])} of searches, "
+            f"Of the terms that matter, “{best['term']}” converts best: "
+            f"{format_share(best['purchase_rate'])} of its searches end in a purchase, "
             f"{format_share(figures['purchase_rate'])} over all."
         )
     return sentences

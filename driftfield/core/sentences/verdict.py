@@ -9,6 +9,7 @@ from typing import Any
 from driftfield.core.base import MINUS, Period, format_change
 from driftfield.core.curves import slot_date
 
+STEADY = 0.08  # Drift a year within which demand holds, as for the word; both ends of the interval.
 WORTH_TELLING = 0.05  # Share of a running season under which what is left of it is not told.
 
 
@@ -20,7 +21,7 @@ def _months(weeks: list[int], figures: Mapping[str, Any]) -> str:
     """A window of weeks (months) of the year, in months."""
     period, year = Period(figures["period"]), date.fromisoformat(str(figures["as_of"])).year
     first, last = (f"{slot_date(week - 1, period, year):%B}" for week in (weeks[0], weeks[-1]))
-    return f"in {first}" if first == last else f"between {first} and {last}"
+    return f"in {first}" if first == last else f"from {first} to {last}"
 
 
 def _season(figures: Mapping[str, Any]) -> str:
@@ -33,44 +34,99 @@ def _season(figures: Mapping[str, Any]) -> str:
     return when
 
 
+def _since(figures: Mapping[str, Any]) -> str | None:
+    """The month in which demand went, where it is gone."""
+    since = figures["gone_since"]
+    return f"{date.fromisoformat(str(since)):%B %Y}" if since else None
+
+
 def shape_sentence(figures: Mapping[str, Any]) -> str:
-    """What the calendar does to the niche."""
+    """When it comes: what the calendar does to the niche."""
     shape = figures["shape"]
     when = _season(figures)
     weekly = figures["period"] == "week"
     month = "the best four weeks carry" if weekly else "the best month carries"
     quarter = "the best quarter carries" if weekly else "the best three months carry"
-    since = figures["gone_since"] and f"{date.fromisoformat(str(figures['gone_since'])):%B %Y}"
+    since = _since(figures)
     if since and shape == "Unsettled":
-        text = f"Demand is gone: next to nothing since {since}."
+        text = f"No more: demand is gone, next to nothing since {since}."
         if figures["provisional"]:
             text += f" Until then it looked {figures['provisional'].lower()}."
         return text
     if shape == "Unsettled":
-        text = figures["shape_reason"] or "It swings without a pattern."
+        text = f"Not proven: {_lower(figures['shape_reason'] or 'It swings without a pattern.')}"
         if figures["provisional"]:
             text += f" So far it looks {figures['provisional'].lower()}."
-        return str(text)
+        return text
     if shape == "Fad":
-        over = f": next to nothing since {since}" if since else ""
-        return f"One burst carries most of its record, and it has not come back{over}."
+        over = f", with next to nothing since {since}" if since else ""
+        return f"Once: one burst carries most of its record, and it has not come back{over}."
     if shape == "Evergreen" and figures["best13"] < 0.2505:
-        return "Sells level all year: no season stands out from the noise."
+        return "All year: no season stands out from the noise."
     if shape == "Evergreen":
-        return (
-            f"Sells about level all year: {quarter} {_percent(figures['best13'])}, a flat year 25%."
-        )
+        return f"All year: {quarter} {_percent(figures['best13'])}, a flat year 25%."
     if shape == "Leaning":
-        text = (
-            f"Sells all year and leans {when}: {quarter} {_percent(figures['best13'])} of the year."
-        )
+        text = f"All year, strongest {when}: {quarter} {_percent(figures['best13'])} of the year."
     elif shape == "Occasion":
-        text = f"Comes every year {when}: {month} {_percent(figures['best4'])} of the year."
+        text = f"Every year {when}: {month} {_percent(figures['best4'])} of the year."
     else:
-        text = f"Comes every year {when}: {quarter} {_percent(figures['best13'])} of the year."
+        text = f"Every year {when}: {quarter} {_percent(figures['best13'])} of the year."
     if figures["second_peak_weeks"]:
         text += f" It peaks a second time {_months(figures['second_peak_weeks'], figures)}."
     return text
+
+
+def _lower(sentence: str) -> str:
+    return sentence[0].lower() + sentence[1:]
+
+
+def demand_answer(figures: Mapping[str, Any]) -> str:
+    """Whether the demand is real, and where it goes: the answer first."""
+    shape, since = figures["shape"], _since(figures)
+    if shape == "Fad":
+        return f"No: {_lower(shape_sentence(figures).removeprefix('Once: '))}"
+    if since:
+        return f"No: demand is gone, next to nothing since {since}."
+    if shape == "Unsettled":
+        return f"Not proven: {_lower(figures['shape_reason'] or 'It swings without a pattern.')}"
+    searches = figures["searches_52w"]
+    many = "" if searches is None else f" {searches:,.0f} searches a year"
+    if figures["basis"] == "relative":
+        many = " its level is not known"
+    return f"Yes,{many + ',' if many else ''} {_course(figures)}."
+
+
+def _course(figures: Mapping[str, Any]) -> str:
+    """Whether it grows, by the interval of its drift alone."""
+    drift, rate = figures["drift"], figures["drift_rate_year"]
+    low, high = figures["drift_low"], figures["drift_high"]
+    if rate is None or low is None or high is None:
+        return "and whether it grows is not known"
+    sure = f"{format_change(rate)} a year ({format_change(low)} to {format_change(high)})"
+    if drift in ("Stepped up", "Stepped down"):
+        return f"and its level {drift.lower()} within two years; apart from that {sure}"
+    if drift == "Rising":
+        return f"and it is growing: {sure}"
+    if drift == "Easing":
+        return f"but it is shrinking: {sure}"
+    if low >= -STEADY and high <= STEADY:
+        return f"and it is steady: {sure}"
+    return f"and whether it grows or shrinks is not proven: {sure}"
+
+
+def demand_answers(figures: Mapping[str, Any]) -> list[str]:
+    """Is the demand real? The answer, then the latest change, shifts of level, and doubts."""
+    shifted = drift_sentence(figures) if figures["level_shifts"] else None
+    sentences = [
+        demand_answer(figures), growth_sentence(figures), shifted, year_sentence(figures),
+        doubt_sentence(figures),
+    ]  # fmt: skip
+    return [sentence for sentence in sentences if sentence]
+
+
+def calendar_answers(figures: Mapping[str, Any], lead_days: int) -> list[str]:
+    """When does it come? The calendar, then the dates to act by."""
+    return [shape_sentence(figures), *season_sentences(figures, lead_days)]
 
 
 def doubt_sentence(figures: Mapping[str, Any]) -> str | None:

@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import asdict, fields
+from dataclasses import asdict
+from typing import Any
 
 from driftfield.core.base import CoreError
-from driftfield.core.economics import CLASS_LIMITS, Costs, SizeClass, class_of, within
+from driftfield.core.economics import CLASS_LIMITS, LIMITS, Costs, SizeClass, class_of, within
 from driftfield.desk.models import CostSheet, FeeTable
 from driftfield.desk.write_queue import writing
 from driftfield.market.models import Market, Niche
 
-KNOWN = {field.name for field in fields(Costs)}
+KNOWN = set(LIMITS)
 
 
 def save_costs(market_id: str, niche_id: str, costs: dict[str, float | None]) -> CostSheet:
@@ -25,7 +26,8 @@ def save_costs(market_id: str, niche_id: str, costs: dict[str, float | None]) ->
         raise CoreError(f"Unknown: {', '.join(unknown)}. Known: {', '.join(sorted(KNOWN))}.")
     kept = {name: value for name, value in costs.items() if value is not None}
     # What is not given must not stand in the way of checking what is.
-    Costs(**{"price": 1.0, "goods": 0.0, **kept})
+    checked: dict[str, Any] = {"price": 1.0, "goods": 0.0, **kept}
+    Costs(**checked)
     with writing():
         made, _ = CostSheet.objects.update_or_create(
             market_id=market_id, niche_id=niche_id, defaults={"costs": kept}

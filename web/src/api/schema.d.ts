@@ -1130,6 +1130,12 @@ export interface components {
             weight_g: number | null;
             /** Format: double */
             longest_mm: number | null;
+            /** Format: double */
+            tax: number | null;
+            /** Format: double */
+            storage: number | null;
+            /** Format: double */
+            months: number | null;
         };
         /** @description Costs of a niche to keep, all of them: what is left out is taken from readings again. */
         CostsRequestRequest: {
@@ -1163,6 +1169,12 @@ export interface components {
             weight_g?: number | null;
             /** Format: double */
             longest_mm?: number | null;
+            /** Format: double */
+            tax?: number | null;
+            /** Format: double */
+            storage?: number | null;
+            /** Format: double */
+            months?: number | null;
         };
         /** @description What is known in one table, period by period. share and bands begin with ``first``. */
         CoverageRow: {
@@ -3016,6 +3028,10 @@ export interface components {
             verdict: string[];
             /** @description The last sentences of the verdict: when to order. */
             dates: string[];
+            /** @description Is the demand real? The answer, then the evidence. */
+            demand: string[];
+            /** @description When does it come? The answer, then the dates. */
+            calendar: string[];
             signals: components["schemas"]["RaisedSignal"][];
             figures: components["schemas"]["Figures"];
         };
@@ -3105,10 +3121,11 @@ export interface components {
             paying: components["schemas"]["ProfitabilityRow"] | null;
             missing: string;
         };
-        /** @description Does it pay? given: names of the costs that the researcher set. */
+        /** @description Does it pay? given: names of the costs that the researcher set; assumed: of which nothing is known. */
         ProfitabilityRow: {
             costs: components["schemas"]["CostsNow"];
             given: string[];
+            assumed: string[];
             classes: components["schemas"]["SizeClassRow"][];
             result: components["schemas"]["UnitEconomicsRow"];
             /** Format: double */
@@ -3695,16 +3712,31 @@ export interface components {
             /** Format: int64 */
             decision: number;
         };
-        /** @description What comes of some costs, per unit; margin of the price, roi of the landed cost. */
+        /**
+         * @description What comes of some costs, per unit, each as if nothing came back.
+         *
+         *     price − tax − commission − advertising − handling − storage − goods − duty − freight − lost_to_returns =
+         *     left. margin: of the price without tax; roi: of the landed cost.
+         */
         UnitEconomicsRow: {
             /** Format: double */
-            landed: number;
+            tax: number;
             /** Format: double */
             commission: number;
             /** Format: double */
+            advertising: number;
+            /** Format: double */
             handling: number;
             /** Format: double */
-            advertising: number;
+            storage: number;
+            /** Format: double */
+            goods: number;
+            /** Format: double */
+            duty: number;
+            /** Format: double */
+            freight: number;
+            /** Format: double */
+            landed: number;
             /** Format: double */
             lost_to_returns: number;
             /** Format: double */

@@ -1,6 +1,7 @@
 import type { NichePreview } from "@/api/client";
+import { formatMoney } from "./money";
 import { actOn } from "./seasons";
-import { formatChange, formatCount, formatDay, formatPrice, formatShare, UNKNOWN } from "./values";
+import { formatChange, formatCount, formatDay, formatShare, UNKNOWN } from "./values";
 
 type Figures = NichePreview["figures"];
 
@@ -51,11 +52,11 @@ export function sixFacts(f: Figures): Fact[] {
     dates(f),
     {
       head: "Price",
-      figure: formatPrice(f.sales_price_median),
+      figure: formatMoney(f.sales_price_median),
       beside:
         f.sales_revenue_per_listing === null
           ? ""
-          : `${formatCount(f.sales_revenue_per_listing)} a year a listing`,
+          : `${formatMoney(f.sales_revenue_per_listing)} revenue a listing a year`,
     },
     {
       head: "Reviews of the top ten",

@@ -1,5 +1,6 @@
 import type { FigureRow } from "@/api/client";
-import { formatChange, formatCount, formatDay, formatPrice, UNKNOWN } from "./values";
+import { formatChange, formatCount, formatDay, UNKNOWN } from "./values";
+import { formatMoney } from "./money";
 
 type Shift = { from: string; size: number };
 type Season = { rise: string; wind_down: string };
@@ -39,7 +40,7 @@ export function formatFigure(figure: Pick<FigureRow, "type" | "unit">, value: un
     return formatCount(number).replace("-", "−");
   if (figure.type === "ratio" || figure.type === "signed")
     return number.toFixed(3).replace("-", "−");
-  if (figure.type === "amount" && figure.unit === "currency") return formatPrice(number);
+  if (figure.type === "amount" && figure.unit.startsWith("currency")) return formatMoney(number);
   return Math.abs(number) < 10 && !Number.isInteger(number)
     ? number.toFixed(1).replace("-", "−")
     : formatCount(number);

@@ -1,7 +1,7 @@
 /** Figures as a merchant reads them. Unknown is an en dash, never 0. */
 
 export const UNKNOWN = "–";
-const MINUS = "−";
+export const MINUS = "−";
 
 type Maybe = number | null | undefined;
 
@@ -11,12 +11,6 @@ export const formatWhole = (value: number): string =>
   String(Math.round(value) || 0).replace(/\B(?=(\d{3})+$)/g, ",");
 
 export const formatCount = (value: Maybe): string => (value == null ? UNKNOWN : formatWhole(value));
-
-/** An amount of money without its currency, which the bar names once. */
-export function formatPrice(value: Maybe): string {
-  if (value == null) return UNKNOWN;
-  return value < 100 ? value.toFixed(2) : formatWhole(value);
-}
 
 /** A bound or an edge of a figure of some type: percent for shares and changes. */
 export function formatBound(value: number, type: string): string {

@@ -1,7 +1,8 @@
 import { useQuery } from "@tanstack/vue-query";
-import { computed, type ComputedRef } from "vue";
+import { computed, type ComputedRef, watchEffect } from "vue";
 import { useRoute } from "vue-router";
 import type { MarketSummary } from "@/api/client";
+import { currency } from "@/format/money";
 import { registryQueries } from "@/api/registry";
 
 const useMarkets = () => useQuery(registryQueries.markets());
@@ -24,6 +25,9 @@ export function useMarket(): UseMarketReturn {
       markets.data.value?.find((one) => one.market_id === route.query["market"]) ??
       markets.data.value?.[0],
   );
+  watchEffect(() => {
+    if (market.value) currency.value = market.value.currency;
+  });
   return {
     markets,
     market,

@@ -14,6 +14,7 @@ from driftfield.core.economics.money import (
     at_price,
     class_of,
     unit_economics,
+    what_matters,
 )
 from driftfield.core.economics.working import money_workings
 
@@ -40,6 +41,72 @@ class Reckonings(TestCase):
         found = unit_economics(Costs(price=20, goods=6, handling=3, returns=0.1, resold=0.5))
         self.assertAlmostEqual(found.left, 4.3)
         self.assertAlmostEqual(found.lost_to_returns, 1.7)
+        # The costs themselves stand as if nothing came back; what comes back is a step of its own.
+        self.assertAlmostEqual(found.commission, 3.0)
+        self.assertAlmostEqual(found.handling, 3.0)
+
+    def test_a_waterfall_worked_by_hand(self) -> None:
+        """Price 24 with 20% tax: 4.00 is tax. Commission 15% 3.60, advertising 10% 2.40, handling 3.00,
+        two months of storage at 0.25 0.50, goods 4.00, 5% duty on them 0.20, freight 1.80. A tenth comes
+        back, half of it is sold again: 0.1 × (24 − 4 − 3.60) = 1.64 and a handling fee of 0.30 more, less
+        0.05 × 6.00 = 0.30 of goods had again. 24 − 19.50 − 1.64 = 2.86 is left, 14.3% of 20."""
+        costs = Costs(
+            price=24, tax=0.2, goods=4, duty=0.05, freight=1.8, handling=3, storage=0.25, months=2,
+            returns=0.1, resold=0.5,
+        )  # fmt: skip
+        found = unit_economics(costs)
+        steps = {
+            "tax": 4.0, "commission": 3.6, "advertising": 2.4, "handling": 3.0, "storage": 0.5, "goods": 4.0,
+            "duty": 0.2, "freight": 1.8, "lost_to_returns": 1.64,
+        }  # fmt: skip
+        for key, amount in steps.items():
+            self.assertAlmostEqual(getattr(found, key), amount, msg=key)
+        self.assertAlmostEqual(found.left, 2.86)
+        self.assertAlmostEqual(found.left, costs.price - sum(steps.values()))
+        self.assertAlmostEqual(found.margin, 0.143)
+
+    def test_tax_as_it_is_published(self) -> None:
+        """HM Revenue & Customs, VAT guide (Notice 700), section 7.3: at a rate of 20% the tax in a price
+        that includes it is 1/6 of it; at 5% it is 1/21. So £120 holds £20. From memory."""
+        for rate, price, tax in ((0.2, 120, 20), (0.2, 6, 1), (0.05, 21, 1)):
+            found = unit_economics(Costs(price=price, goods=0, tax=rate, handling=0))
+            self.assertAlmostEqual(found.tax, tax)
+        without = unit_economics(Costs(price=100, goods=0, tax=0.2, tax_included=False, handling=0))
+        self.assertEqual(without.tax, 0)
+        # Commission and advertising are paid on what the buyer pays.
+        included = unit_economics(Costs(price=120, goods=0, tax=0.2, handling=0))
+        self.assertAlmostEqual(included.commission, 18)
+
+    @given(PRICE, PRICE, SHARE, SHARE, SHARE, SHARE)
+    def test_the_waterfall_always_adds_up(
+        self, price: float, goods: float, tax: float, ads: float, returns: float, duty: float
+    ) -> None:
+        found = unit_economics(
+            Costs(price=price, goods=goods, tax=tax, advertising=ads, returns=returns, duty=duty,
+                  freight=1.5, storage=0.3, months=3, handling=2)
+        )  # fmt: skip
+        taken = sum(
+            getattr(found, key)
+            for key in ("tax", "commission", "advertising", "handling", "storage", "goods", "duty",
+                        "freight", "lost_to_returns")
+        )  # fmt: skip
+        self.assertAlmostEqual(price - taken, found.left, places=8)
+        self.assertAlmostEqual(found.landed, found.goods + found.duty + found.freight)
+
+    def test_what_would_change_it_most(self) -> None:
+        """Of a price of 20: goods at 8 instead of 5 take 3.00, freight at 2 takes 2.00, 20% tax takes
+        20 ÷ 6 = 3.33, which is most."""
+        costs = Costs(price=20, goods=5, handling=3)
+        worst = what_matters(costs, ["goods", "freight", "tax"], EXAMPLE_CLASSES)
+        assert worst is not None
+        self.assertEqual((worst.cost, worst.value), ("tax", 0.2))
+        self.assertAlmostEqual(worst.left, unit_economics(costs).left - 20 / 6)
+        worst = what_matters(costs, ["goods", "freight"], EXAMPLE_CLASSES)
+        assert worst is not None
+        self.assertEqual((worst.cost, worst.value), ("goods", 8))
+        self.assertIsNone(what_matters(costs, [], EXAMPLE_CLASSES))
+        dear = Costs(price=20, goods=15, handling=3)
+        self.assertIsNone(what_matters(dear, ["goods"], EXAMPLE_CLASSES))
 
     @given(PRICE, PRICE, SHARE, SHARE, SHARE, SHARE)
     def test_break_even_leaves_nothing_and_the_most_leaves_the_wanted_margin(
@@ -90,6 +157,7 @@ class Reckonings(TestCase):
             ({"goods": -1}, "goods must be from 0 to 1,000,000,000; got -1"),
             ({"returns": 1.2}, "returns must be a share from 0% to 100%; got 1.2"),
             ({"freight": float("nan")}, "freight must be from 0"),
+            ({"tax": 1.2}, "tax must be a share from 0% to 100%; got 1.2"),
         ):
             with self.assertRaisesRegex(CoreError, expected):
                 Costs(**{"price": 20, "goods": 4, **wrong})
@@ -99,7 +167,8 @@ class Workings(TestCase):
     def test_the_numbers_put_in_come_to_the_figure(self) -> None:
         """Read back from its text, each working gives its own figure to the digits shown."""
         costs = Costs(
-            price=20, goods=6, freight=1.25, duty=0.05, returns=0.1, handling=3, wanted=0.2,
+            price=20, goods=6, freight=1.25, duty=0.05, returns=0.1, handling=3, wanted=0.2, tax=0.2,
+            storage=0.2, months=3,
         )  # fmt: skip
         result = unit_economics(costs)
         for working in money_workings(costs, result, EXAMPLE_CLASSES):
@@ -109,7 +178,9 @@ class Workings(TestCase):
                 value = eval(plain.replace("×", "*").replace("÷", "/").replace("−", "-"))
                 exact = getattr(result, working.key)
                 self.assertAlmostEqual(value, exact, delta=0.012)
-                given = float(shown.rstrip("%")) / (100 if shown.endswith("%") else 1)
+                given = float(shown.replace("−", "-").rstrip("%")) / (
+                    100 if shown.endswith("%") else 1
+                )
                 self.assertAlmostEqual(given, exact, delta=0.005)
 
     def test_what_cannot_be_had_says_why(self) -> None:

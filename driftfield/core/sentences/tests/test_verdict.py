@@ -1,7 +1,12 @@
 from unittest import TestCase
 
 from driftfield.core.market import NICHE, figures_of
-from driftfield.core.sentences.verdict import format_change, verdict
+from driftfield.core.sentences.verdict import (
+    calendar_answers,
+    demand_answers,
+    format_change,
+    verdict,
+)
 
 SEASONAL = {
     **{f.key: None for f in figures_of(NICHE)},
@@ -25,7 +30,7 @@ class Sentences(TestCase):
         shape, change, drift, call = verdict(SEASONAL, 77)
         self.assertEqual(
             shape,
-            "Comes every year between January and April: the best quarter carries 78% of the year.",
+            "Every year from January to April: the best quarter carries 78% of the year.",
         )
         self.assertEqual(
             change,
@@ -55,7 +60,7 @@ class Sentences(TestCase):
         answer = " ".join(verdict(feast, 77))
         for part in (
             "with Easter, next in March",
-            "It peaks a second time between September and October.",
+            "It peaks a second time from September to October.",
             "apart from level shifts of +40% in March 2025 and −30% in November 2025.",
             "A year ago the same 13 weeks stood 20% lower, but Easter fell in one of the two windows",
             "Its season has moved",
@@ -74,30 +79,85 @@ class Sentences(TestCase):
     def test_evergreen_goods_have_no_order_date(self) -> None:
         evergreen = SEASONAL | {"shape": "Evergreen", "shape_family": "evergreen", "best13": 0.25}
         answer = verdict(evergreen | {"rise_week": None, "peak_weeks": None}, 77)
-        self.assertEqual(answer[0], "Sells level all year: no season stands out from the noise.")
+        self.assertEqual(answer[0], "All year: no season stands out from the noise.")
         self.assertFalse(any("Order" in sentence for sentence in answer))
 
     def test_each_shape_is_said_by_what_the_calendar_does(self) -> None:
         for changed, expected in (
             (
                 {"shape": "Evergreen", "best13": 0.28},
-                "Sells about level all year: the best quarter carries 28%, a flat year 25%.",
+                "All year: the best quarter carries 28%, a flat year 25%.",
             ),
             (
                 {"shape": "Leaning", "best13": 0.34},
-                "Sells all year and leans between January and April: the best quarter carries 34% of the year.",
+                "All year, strongest from January to April: the best quarter carries 34% of the year.",
             ),
             (
                 {"shape": "Fad"},
-                "One burst carries most of its record, and it has not come back.",
+                "Once: one burst carries most of its record, and it has not come back.",
+            ),
+            (
+                {"shape": "Fad", "gone_since": "2024-12-16"},
+                "Once: one burst carries most of its record, and it has not come back, with next to "
+                "nothing since December 2024.",
+            ),
+            (
+                {"shape": "Unsettled", "gone_since": "2024-12-16", "provisional": "Seasonal"},
+                "No more: demand is gone, next to nothing since December 2024. Until then it looked seasonal.",
             ),
             (
                 {"shape": "Unsettled", "shape_reason": "There are 60 weeks; two years are needed.", "provisional": "Seasonal"},
-                "There are 60 weeks; two years are needed. So far it looks seasonal.",
+                "Not proven: there are 60 weeks; two years are needed. So far it looks seasonal.",
             ),
-            ({"shape": "Unsettled", "shape_reason": None}, "It swings without a pattern."),
+            ({"shape": "Unsettled", "shape_reason": None}, "Not proven: it swings without a pattern."),
         ):  # fmt: skip
             self.assertEqual(verdict(SEASONAL | changed, 77)[0], expected)
+
+    def test_whether_demand_is_real_is_answered_first(self) -> None:
+        """And no word says more of the drift than its interval bears."""
+        real = SEASONAL | {"searches_52w": 114_309, "basis": "counts"}
+        for changed, expected in (
+            ({"drift": "Rising"}, "Yes, 114,309 searches a year, and it is growing: +25% a year (+19% to +28%)."),
+            (
+                {"drift": "Easing", "drift_rate_year": -0.2, "drift_low": -0.3, "drift_high": -0.1},
+                "Yes, 114,309 searches a year, but it is shrinking: −20% a year (−30% to −10%).",
+            ),
+            (
+                {"drift": "Holding", "drift_rate_year": 0.13, "drift_low": -0.08, "drift_high": 0.89},
+                "Yes, 114,309 searches a year, and whether it grows or shrinks is not proven: +13% a year "
+                "(−8% to +89%).",
+            ),
+            (
+                {"drift": "Holding", "drift_rate_year": 0.01, "drift_low": -0.05, "drift_high": 0.06},
+                "Yes, 114,309 searches a year, and it is steady: +1% a year (−5% to +6%).",
+            ),
+            (
+                {"drift": "Rising", "basis": "relative", "searches_52w": None},
+                "Yes, its level is not known, and it is growing: +25% a year (+19% to +28%).",
+            ),
+            ({"shape": "Fad"}, "No: one burst carries most of its record, and it has not come back."),
+            (
+                {"shape": "Unsettled", "gone_since": "2024-12-16"},
+                "No: demand is gone, next to nothing since December 2024.",
+            ),
+            (
+                {"shape": "Unsettled", "shape_reason": "The latest weeks are missing."},
+                "Not proven: the latest weeks are missing.",
+            ),
+        ):  # fmt: skip
+            self.assertEqual(demand_answers(real | changed)[0], expected)
+        shifted = real | {
+            "drift": "Stepped up",
+            "level_shifts": [{"from": "2025-03-03", "size": 0.4}],
+        }
+        answer = demand_answers(shifted)
+        self.assertIn("and its level stepped up within two years; apart from that +25%", answer[0])
+        self.assertIn("apart from a level shift of +40% in March 2025", " ".join(answer))
+
+    def test_when_it_comes_is_answered_with_the_dates(self) -> None:
+        answer = calendar_answers(SEASONAL, 77)
+        self.assertTrue(answer[0].startswith("Every year from January to April"))
+        self.assertTrue(answer[1].startswith("Order by 26 Oct 2026"))
 
     def test_a_burst_and_a_gap_claim_no_split(self) -> None:
         fad = SEASONAL | {"shape": "Fad", "growth_13w.raw": -0.4}

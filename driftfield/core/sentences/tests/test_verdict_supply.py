@@ -30,7 +30,7 @@ class WhoHolds(TestCase):
             ({"competition_parts_top3_share": 0.15}, "Nobody holds it: the three most clicked take 15%"),
             ({"competition_parts_top3_share": 0.9}, "A few listings hold it: the three most clicked take 90%"),
             ({"competition_parts_top3_share": 0.5}, "Some listings are ahead"),
-            ({"competition_parts_top_brand_share": 0.51}, "One brand dominates with 51% of the clicks."),
+            ({"competition_parts_top_brand_share": 0.51}, "One brand holds it, with 51% of the clicks."),
             ({"competition_parts_top_brand_share": 0.2}, "The first brand takes 20%."),
             ({"review_barrier": 74}, "74 reviews in the middle of the top ten: hardly a barrier."),
             ({"review_barrier": 149}, "within reach."),
@@ -38,6 +38,25 @@ class WhoHolds(TestCase):
             ({"entry_launches_52w": 0}, "Nobody has launched here within a year."),
         ):  # fmt: skip
             self.assertIn(expected, " ".join(who_holds(figures(**known))))
+
+    def test_what_is_not_accounted_for_is_not_decided(self) -> None:
+        """A tenth known of the three most clicked says little where seven tenths of the clicks are not."""
+        for most, expected in (
+            (
+                0.7,
+                "Not proven that anyone does: the three most clicked take 10% to 70% of the clicks",
+            ),
+            (0.4, "Some listings are ahead: the three most clicked take 10% to 40% of the clicks"),
+            (0.2, "Nobody holds it: the three most clicked take 10% to 20% of the clicks"),
+        ):
+            known = figures(
+                competition_parts_top3_share=0.1, competition_parts_top3_share_high=most
+            )
+            self.assertIn(expected, who_holds(known)[0])
+
+    def test_a_brand_that_dominates_comes_first(self) -> None:
+        known = figures(competition_parts_top3_share=0.5, competition_parts_top_brand_share=0.7)
+        self.assertEqual(who_holds(known)[0], "One brand holds it, with 70% of the clicks.")
 
     def test_newcomers_are_told_with_their_interval_and_fields_with_their_change(self) -> None:
         answer = who_holds(
@@ -62,7 +81,7 @@ class WhoHolds(TestCase):
     def test_nothing_known_names_what_would_bring_it(self) -> None:
         self.assertEqual(
             who_holds(figures()),
-            ["Nothing is known of its listings: term_clicks and listings would bring it."],
+            ["Not known: term_clicks and listings would tell who takes the clicks."],
         )
 
 
@@ -75,9 +94,9 @@ class WhatBuyersType(TestCase):
         self.assertEqual(
             answer,
             [
-                "Buyers type 3 terms; “rhubarb forcer” is 60% of the searches.",
-                "Brand words are in 12% of them.",
-                "60% of the searches go to terms that no three listings close.",
+                "Mostly “rhubarb forcer”: 60% of the searches, of 3 terms.",
+                "Brand words are in 12% of the searches.",
+                "60% of the searches go to terms that are not dominated by three listings.",
             ],
         )
 
@@ -91,14 +110,17 @@ class WhatBuyersType(TestCase):
             terms = [term("rhubarb forcer", 20_000, 0.028), term("lidded forcer", searches, rate)]
             found = " ".join(what_buyers_type(usual, terms))
             self.assertEqual(
-                "“lidded forcer” is bought after most: 6.0% of searches" in found, named
+                "“lidded forcer” converts best: 6.0% of its searches end in a purchase" in found,
+                named,
             )
 
     def test_one_term_and_none(self) -> None:
         self.assertEqual(
             what_buyers_type(figures(), [term("net float", 90)]),
-            ["Buyers type one term, “net float”."],
+            ["One term, “net float”."],
         )
         for nothing in ([], [term("net float", 0)]):
             answer = what_buyers_type(figures(), nothing)
-            self.assertEqual(answer, ["How often its terms are typed is not known."])
+            self.assertEqual(
+                answer, ["Not known: term_weeks would tell how often its terms are typed."]
+            )

@@ -24,16 +24,19 @@ interface Line {
 }
 const LINES: Line[] = [
   { key: "price", label: "price a buyer pays", from: "median of the listings" },
-  { key: "goods", label: "goods, at the maker’s door", from: "a guess, a quarter of the price" },
+  { key: "tax", label: "value added tax", share: true, from: "the market’s setting" },
+  { key: "goods", label: "unit cost, ex works", from: "a guess, a quarter of the price" },
   { key: "duty", label: "duty on goods", share: true, from: "none" },
   { key: "freight", label: "freight a unit", from: "none" },
   { key: "commission", label: "commission of the price", share: true, from: "an example" },
   { key: "handling", label: "handling fee", from: "the size class" },
+  { key: "storage", label: "storage a unit a month", from: "none" },
+  { key: "months", label: "months in store", from: "an example" },
   { key: "weight_g", label: "weight, g", from: "median of the top ten" },
   { key: "longest_mm", label: "longest side, mm", from: "median of the top ten" },
   { key: "advertising", label: "advertising of the price", share: true, from: "an example" },
-  { key: "returns", label: "sent back", share: true, from: "the niche’s return rate" },
-  { key: "resold", label: "of that sold again", share: true, from: "an example" },
+  { key: "returns", label: "returns", share: true, from: "the niche’s return rate" },
+  { key: "resold", label: "share of returns resold", share: true, from: "an example" },
   { key: "wanted", label: "margin wanted", share: true, from: "an example" },
 ];
 

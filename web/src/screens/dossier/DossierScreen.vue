@@ -93,12 +93,6 @@ function decideHere(choice: Choice): void {
   if (niche.value && id.value) void decide(id.value, niche.value, choice);
 }
 
-/** What the calendar's question opens with: the shape's sentence and the dates. */
-const calendar = computed(() => {
-  const { verdict, dates } = niche.value ?? { verdict: [], dates: [] };
-  return [...verdict.slice(0, 1), ...dates];
-});
-
 const toField = computed(() => ({ path: "/field", query: route.query }));
 useShortcuts([
   ...QUESTIONS.map(({ id: section, question }, i) => ({
@@ -156,7 +150,7 @@ const retry = (): void => {
           <QuestionSection
             id="demand"
             question="Is the demand real?"
-            :verdict="niche.verdict"
+            :verdict="niche.demand"
             :ready="demand.isSuccess.value"
           >
             <DemandSection
@@ -170,7 +164,7 @@ const retry = (): void => {
           <QuestionSection
             id="calendar"
             question="When does it come?"
-            :verdict="calendar"
+            :verdict="niche.calendar"
             :ready="demand.isSuccess.value && curves.isSuccess.value"
           >
             <CalendarSection

@@ -3,7 +3,8 @@ import { computed } from "vue";
 import type { FigureRow, MarketSummary, NichePreview, Schemas } from "@/api/client";
 import LaunchChart from "@/charts/LaunchChart.vue";
 import SpreadChart from "@/charts/SpreadChart.vue";
-import { formatCount, formatPrice, formatShare, UNKNOWN } from "@/format/values";
+import { formatCount, formatShare, UNKNOWN } from "@/format/values";
+import { formatMoney } from "@/format/money";
 import ClickLadder from "./ClickLadder.vue";
 import FigureTables from "./FigureTables.vue";
 import { brandRungs, listingRungs } from "./ladder";
@@ -34,7 +35,7 @@ const FACTS = [
   { key: "age_days", label: "Age", unit: "days" },
 ];
 const DIFFERING: Record<string, { label: string; format: (value: number | null) => string }> = {
-  price: { label: "price", format: formatPrice },
+  price: { label: "price", format: formatMoney },
   quality: { label: "page quality, of 100", format: formatCount },
   rating: { label: "rating", format: (value) => value?.toFixed(1) ?? UNKNOWN },
   reviews: { label: "reviews", format: formatCount },

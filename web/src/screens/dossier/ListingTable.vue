@@ -5,7 +5,8 @@ import type { MarketSummary, NichePreview } from "@/api/client";
 import { nicheQueries } from "@/api/niche";
 import HistoryChart from "@/charts/HistoryChart.vue";
 import TrendStrip from "@/marks/TrendStrip.vue";
-import { formatCount, formatDay, formatPrice, formatShare, UNKNOWN } from "@/format/values";
+import { formatCount, formatDay, formatShare, UNKNOWN } from "@/format/values";
+import { formatMoney } from "@/format/money";
 import type { Listing } from "./ladder";
 
 /** The most clicked listings, sorted by any fact; each opens its own history. */
@@ -20,7 +21,7 @@ interface Head {
 const attributes = (one: Listing): string => Object.values(one.attributes).join(", ");
 const HEADS: Head[] = [
   { key: "click_share", head: "clicks", format: (one) => formatShare(one.click_share) },
-  { key: "price", head: "price", format: (one) => formatPrice(one.price) },
+  { key: "price", head: "price", format: (one) => formatMoney(one.price) },
   { key: "rating", head: "rating", format: (one) => one.rating?.toFixed(1) ?? UNKNOWN },
   { key: "reviews", head: "reviews", format: (one) => formatCount(one.reviews) },
   { key: "units_52w", head: "units a year", format: (one) => formatCount(one.units_52w) },

@@ -1,42 +1,71 @@
 <script setup lang="ts">
 import { computed, ref } from "vue";
 import type { Schemas } from "@/api/client";
-import { formatCount, UNKNOWN } from "@/format/values";
+import { formatMoney } from "@/format/money";
+import { UNKNOWN } from "@/format/values";
 
 type UnitEconomics = NonNullable<Schemas["Profitability"]["paying"]>;
 
 /** What a unit costs and leaves, a step a cost; each opens its working. */
 const props = defineProps<{ paying: UnitEconomics }>();
 
-const money = (value: number | null | undefined): string =>
-  value === null || value === undefined ? UNKNOWN : value.toFixed(2).replace("-", "−");
+const money = (value: number | null | undefined): string => formatMoney(value, true);
 const percent = (value: number | null | undefined): string =>
   value === null || value === undefined
     ? UNKNOWN
     : `${(value * 100).toFixed(1).replace("-", "−")}%`;
 
-/** From the price down to what is left, a step a cost, at the price and at the year's lowest. */
+type Result = UnitEconomics["result"];
+const COSTS: [keyof Result & string, string][] = [
+  ["tax", "value added tax"],
+  ["commission", "commission"],
+  ["advertising", "advertising"],
+  ["handling", "handling"],
+  ["storage", "storage"],
+  ["goods", "unit cost, ex works"],
+  ["duty", "duty"],
+  ["freight", "freight"],
+  ["lost_to_returns", "cost of returns"],
+];
+
+/** From the price down to what is left, each cost taken off in its turn, at the price and at the year's lowest. */
 const steps = computed(() => {
-  const { result, lowest, costs, lowest_price } = props.paying;
-  const row = (key: string, head: string, of: (r: typeof result) => number, sign = -1) => ({
-    key,
-    head,
-    now: money(sign * of(result)),
-    then: lowest ? money(sign * of(lowest)) : UNKNOWN,
+  const { result, lowest, costs, lowest_price, assumed } = props.paying;
+  const cost = ([key, head]: [keyof Result & string, string]) => ({
+    key: key as string,
+    head: key === "handling" && result.size_class ? `${head}, class ${result.size_class}` : head,
+    assumed: assumed.includes(key),
+    now: money(-(result[key] as number)),
+    then: lowest ? money(-(lowest[key] as number)) : UNKNOWN,
   });
   return [
-    { key: "price", head: "price", now: money(costs.price), then: money(lowest_price) },
-    row("landed", "landed cost", (r) => r.landed),
-    { key: "handling", head: `handling${result.size_class ? `, class ${result.size_class}` : ""}`, now: money(-result.handling), then: lowest ? money(-lowest.handling) : UNKNOWN },
-    row("commission", "commission", (r) => r.commission),
-    row("advertising", "advertising", (r) => r.advertising),
-    row("left", "left", (r) => r.left, 1),
-    { key: "margin", head: "margin", now: percent(result.margin), then: percent(lowest?.margin) },
-    { key: "roi", head: "return on landed cost", now: percent(result.roi), then: percent(lowest?.roi) },
-    row("lost_to_returns", "returns take of it", (r) => r.lost_to_returns),
-    { key: "break_even", head: "break-even price", now: money(result.break_even), then: "" },
-    { key: "most", head: "most it may cost landed", now: money(result.most), then: lowest ? money(lowest.most) : UNKNOWN },
+    {
+      key: "price",
+      head: "price",
+      assumed: false,
+      now: money(costs.price),
+      then: money(lowest_price),
+    },
+    ...COSTS.map(cost),
+    {
+      key: "left",
+      head: "left",
+      assumed: false,
+      now: money(result.left),
+      then: money(lowest?.left),
+    },
   ];
+});
+/** What follows from it, and is no step of it. */
+const ratios = computed(() => {
+  const { result, lowest, costs } = props.paying;
+  return [
+    { key: "margin", head: costs.tax ? "margin on the price without tax" : "margin", now: percent(result.margin), then: percent(lowest?.margin) },
+    { key: "landed", head: "landed cost", now: money(result.landed), then: "" },
+    { key: "roi", head: "return on landed cost", now: percent(result.roi), then: percent(lowest?.roi) },
+    { key: "break_even", head: "break-even price", now: money(result.break_even), then: "" },
+    { key: "most", head: "highest landed cost", now: money(result.most), then: lowest ? money(lowest.most) : UNKNOWN },
+  ].map((one) => ({ ...one, assumed: false }));
 }); // prettier-ignore
 
 /** The line whose working is open. */
@@ -53,13 +82,15 @@ const workingOf = (key: string) => props.paying.workings.find((one) => one.key =
       <tr>
         <td />
         <th scope="col">at the price</th>
-        <th scope="col">at the year’s lowest</th>
+        <th scope="col">at the lowest of 52 weeks</th>
       </tr>
     </thead>
     <tbody>
-      <template v-for="step in steps" :key="step.key">
+      <template v-for="step in [...steps, ...ratios]" :key="step.key">
         <tr :class="{ left: step.key === 'left' }">
-          <th scope="row">{{ step.head }}</th>
+          <th scope="row">
+            {{ step.head }} <span v-if="step.assumed" class="small">assumed</span>
+          </th>
           <td>
             <v-btn
               v-if="workingOf(step.key)"
@@ -83,8 +114,8 @@ const workingOf = (key: string) => props.paying.workings.find((one) => one.key =
         </tr>
       </template>
       <tr>
-        <th scope="row">left of a year of the typical listing</th>
-        <td>{{ formatCount(paying.typical_left) }}</td>
+        <th scope="row">yearly profit of a typical listing</th>
+        <td>{{ formatMoney(paying.typical_left) }}</td>
         <td />
       </tr>
     </tbody>

@@ -8,14 +8,8 @@ import SignalMark from "@/marks/SignalMark.vue";
 import VerdictText from "@/marks/VerdictText.vue";
 import YearStrip from "@/marks/YearStrip.vue";
 import { sixFacts } from "@/format/facts";
-import {
-  formatChange,
-  formatCount,
-  formatDay,
-  formatPrice,
-  formatShare,
-  yearShare,
-} from "@/format/values";
+import { formatChange, formatCount, formatDay, formatShare, yearShare } from "@/format/values";
+import { formatMoney } from "@/format/money";
 
 /** One niche on a sheet: the verdict, the facts with their evidence, and what was decided. */
 const props = defineProps<{ niche: NichePreview; market: MarketSummary }>();
@@ -96,7 +90,7 @@ const facts = computed(() => sixFacts(f.value));
           <tr v-for="one in listings.data.value.slice(0, LISTED)" :key="one.listing_id">
             <th scope="row">{{ one.title }}</th>
             <td>{{ formatShare(one.click_share) }}</td>
-            <td>{{ formatPrice(one.price) }}</td>
+            <td>{{ formatMoney(one.price) }}</td>
             <td>{{ formatCount(one.reviews) }}</td>
           </tr>
         </tbody>

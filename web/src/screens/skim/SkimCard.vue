@@ -10,7 +10,8 @@ import SignalLine from "@/marks/SignalLine.vue";
 import VerdictText from "@/marks/VerdictText.vue";
 import YearStrip from "@/marks/YearStrip.vue";
 import { sixFacts } from "@/format/facts";
-import { formatChange, formatCount, formatPrice, formatShare, yearShare } from "@/format/values";
+import { formatChange, formatCount, formatShare, yearShare } from "@/format/values";
+import { formatMoney } from "@/format/money";
 
 /** Everything a yes or no needs, on one page. */
 const props = defineProps<{ niche: NichePreview; market: MarketSummary }>();
@@ -106,7 +107,7 @@ const facts = computed(() => sixFacts(f.value));
               {{ one.title }} <span v-if="one.brand" class="small">{{ one.brand }}</span>
             </th>
             <td>{{ formatShare(one.click_share) }}</td>
-            <td>{{ formatPrice(one.price) }}</td>
+            <td>{{ formatMoney(one.price) }}</td>
             <td>{{ formatCount(one.reviews) }}</td>
           </tr>
         </tbody>

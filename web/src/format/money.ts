@@ -1,0 +1,24 @@
+import { ref } from "vue";
+import { formatWhole, MINUS, UNKNOWN } from "./values";
+
+/** Signs of currencies by their codes; others are written with their code. */
+const SIGNS: Record<string, string> = { GBP: "£", EUR: "€", USD: "$", JPY: "¥", INR: "₹" };
+
+/** The currency of the market one is in: what is on a screen is all of one market. */
+export const currency = ref("");
+
+/** An amount with its currency's sign; with cents below a hundred, or always where `exact`. */
+export function formatMoney(value: number | null | undefined, exact = false): string {
+  if (value === null || value === undefined) return UNKNOWN;
+  const size = Math.abs(value);
+  const cents = size.toFixed(2);
+  const amount =
+    size < 100
+      ? cents
+      : exact
+        ? formatWhole(Math.floor(Number(cents))) + cents.slice(-3)
+        : formatWhole(size);
+  const minus = value < 0 && /[1-9]/.test(amount) ? MINUS : "";
+  const sign = SIGNS[currency.value];
+  return sign ? `${minus}${sign}${amount}` : `${currency.value} ${minus}${amount}`.trim();
+}
