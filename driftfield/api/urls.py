@@ -7,10 +7,12 @@ from .intake.urls import urlpatterns as intake
 from .ledger.urls import urlpatterns as ledger
 from .niche.urls import urlpatterns as niche
 from .registry.urls import urlpatterns as registry
+from .settings.urls import urlpatterns as settings
 
 urlpatterns = [
     path("schema/", SpectacularJSONAPIView.as_view(), name="schema"),
     *registry,
+    *settings,
     *ledger,
     *niche,
     *desk,

@@ -107,6 +107,77 @@ def planning(market: str, day: date | None, from_as_of: bool, lead_days: int | N
     guarded(work)
 
 
+@click.command("settings")
+@click.argument("market")
+@click.option(
+    "--set",
+    "pairs",
+    multiple=True,
+    metavar="KEY=VALUE",
+    help="Change a setting, as in --set review_limit=120; may be repeated. docs/method.md lists them.",
+)
+@click.option(
+    "--reset",
+    "resets",
+    multiple=True,
+    metavar="KEY",
+    help="Back to the default, or to the market's.",
+)
+@click.option(
+    "--niche",
+    metavar="ID",
+    help="Overrule for this niche alone: lead_days, target_income, review_limit.",
+)
+def settings_(
+    market: str, pairs: tuple[str, ...], resets: tuple[str, ...], niche: str | None
+) -> None:
+    """Say which settings of MARKET differ from their defaults, or change them and analyse what needs it.
+
+    \b
+    Example:
+      bin/driftfield settings north --set target_income=20000 --set tax_rate=0.2
+    """  # fmt: skip
+    set_up()
+    from driftfield.core.base import CoreError
+    from driftfield.desk.write_queue import writing
+    from driftfield.market.models import Market
+    from driftfield.readings.actions import analyse_market, choose_settings, overrule, pending
+    from driftfield.readings.chosen import changed_for, overruled
+
+    def work() -> None:
+        one = Market.objects.filter(market_id=market, run__isnull=False).first()
+        if one is None:
+            known = Market.objects.filter(run__isnull=False).values_list("market_id", flat=True)
+            raise CoreError(f"There is no analysed market “{market}”. Known: {', '.join(known)}.")
+        changed: dict[str, float | None] = dict.fromkeys(resets)
+        for pair in pairs:
+            key, _, text = pair.partition("=")
+            try:
+                changed[key] = float(text)
+            except ValueError:
+                raise CoreError(
+                    f"“{pair}” is not a setting: write key=value, as in review_limit=120."
+                ) from None
+        if niche is not None:
+            with writing():
+                found = overrule(one, niche, changed) if changed else overruled(market, niche)
+            report(f"{one.name}, {niche}: {_listed(found) or 'as the market'}.")
+            return
+        if changed:
+            with writing():
+                choose_settings(one, changed)
+            if waiting := pending(one.run):
+                report(f"{', '.join(waiting)} need a new analysis.")
+                report(analyse_market(one, progress=Progress("Analysing")).sentence)
+        report(f"{one.name}: {_listed(changed_for(market)) or 'all settings as they come'}.")
+
+    guarded(work)
+
+
+def _listed(settings: dict[str, float]) -> str:
+    return ", ".join(f"{key}={value:g}" for key, value in sorted(settings.items()))
+
+
 @click.command("undo-import")
 def undo_import() -> None:
     """Take the latest import back, and analyse what is left; decisions stay.
@@ -291,5 +362,5 @@ def feed_sim(
 
 
 COMMANDS: tuple[click.Command, ...] = (
-    import_, undo_import, renew, planning, export, mapping, pull, feed_sim,
+    import_, undo_import, renew, planning, settings_, export, mapping, pull, feed_sim,
 )  # fmt: skip

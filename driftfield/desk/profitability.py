@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
+from driftfield.core.base import Settings
 from driftfield.core.economics import (
     CLASS_LIMITS,
     EXAMPLE_CLASSES,
@@ -19,7 +20,7 @@ from driftfield.core.economics import (
     within,
 )
 from driftfield.core.sentences import COST_NAMES as NAMES
-from driftfield.readings.chosen import chosen_for
+from driftfield.readings.chosen import chosen_for, overruled
 from driftfield.readings.curves import NicheCurve, price_curve
 from driftfield.readings.reading import Reading
 
@@ -79,7 +80,9 @@ def read_profitability(reading: Reading) -> Profitability | None:
     costs = {**known, **given}
     if not costs.get("price"):
         return None
-    settings = chosen_for(market_id, reading.settings).settings
+    settings = chosen_for(market_id).settings
+    own = overruled(market_id, niche_id)
+    settings = Settings.from_dict({**settings.as_dict(), **own})
     costs.setdefault("goods", round(GOODS * costs["price"], 2))
     if settings.tax_rate:
         costs.setdefault("tax", settings.tax_rate)

@@ -7,7 +7,7 @@ from datetime import date
 
 from driftfield.core.base import DEFAULTS, Settings
 
-from .models import MarketSettings
+from .models import MarketSettings, NicheSettings
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,3 +24,15 @@ def chosen_for(market_id: str, base: Settings = DEFAULTS) -> Chosen:
     if found is None:
         return Chosen(base, None)
     return Chosen(Settings.from_dict({**base.as_dict(), **found.changed}), found.planning_date)
+
+
+def overruled(market_id: str, niche_id: str) -> dict[str, float]:
+    """The settings that are overruled for one niche."""
+    found = NicheSettings.objects.filter(market_id=market_id, niche_id=niche_id).first()
+    return found.changed if found else {}
+
+
+def changed_for(market_id: str) -> dict[str, float]:
+    """The settings of a market that differ from their defaults."""
+    found = MarketSettings.objects.filter(market_id=market_id).first()
+    return found.changed if found else {}

@@ -71,6 +71,19 @@ class MarketSettings(models.Model):
     changed: models.JSONField[dict[str, float]] = models.JSONField(default=dict)
 
 
+class NicheSettings(models.Model):
+    """Settings overruled for one niche, by its id, as ``MarketSettings`` are for a market."""
+
+    market_id = models.CharField(max_length=200)
+    niche_id = models.CharField(max_length=500)
+    changed: models.JSONField[dict[str, float]] = models.JSONField(default=dict)
+
+    class Meta:
+        constraints: ClassVar = [
+            models.UniqueConstraint(fields=["market_id", "niche_id"], name="one_overruling_a_niche")
+        ]
+
+
 class Column(models.Model):
     """A block of one column of a run: so many subjects' values in the order of the run.
 

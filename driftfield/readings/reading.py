@@ -13,6 +13,7 @@ from driftfield.core.base import Settings
 from driftfield.core.market import NICHE, figures_of
 from driftfield.market.models import Market, Niche
 
+from .chosen import overruled
 from .columns import columns_of
 from .models import Run
 from .store import read_rows
@@ -34,8 +35,9 @@ class Reading:
 
     @cached_property
     def settings(self) -> Settings:
-        """Those the run was made with."""
-        return self.run.made_with
+        """Those the run was made with, and what is overruled for the niche."""
+        own = overruled(self.market.market_id, self.niche.niche_id)
+        return Settings.from_dict({**self.run.settings, **own})
 
     @property
     def figures(self) -> Mapping[str, Any]:

@@ -13,6 +13,7 @@ class Kind(models.TextChoices):
     IMPORT = "import"
     UNDO = "undo"
     PULL = "pull"
+    ANALYSE = "analyse"
 
 
 class State(models.TextChoices):
@@ -35,7 +36,8 @@ class Job(models.Model):
     how far it is, of a whole that is 0 while it is not known, counted in ``unit``. messages: what came of it,
     in sentences. counts: by table, new, changed and unchanged rows. problems: the first of
     ``problem_count``. batch: key of the batch that was made or taken back. mappings: how files of other
-    layouts are read, by key of the layout. market: id of the one that new niches belong to which name none.
+    layouts are read, by key of the layout. market: id of the one that new niches belong to which name none,
+    or that is analysed.
     """
 
     kind = models.CharField(max_length=10, choices=Kind.choices)

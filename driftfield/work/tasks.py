@@ -19,7 +19,8 @@ from driftfield.intake.actions import import_folder, pull_feed, undo_batch
 from driftfield.intake.models import Batch
 from driftfield.keeping import keep_before
 from driftfield.logs import new_id, note_fault
-from driftfield.readings.actions import analyse_all
+from driftfield.market.models import Market
+from driftfield.readings.actions import analyse_all, analyse_market
 
 from . import incoming
 from .models import Job, Kind, State
@@ -104,6 +105,8 @@ def do_job(pk: int) -> None:
 
 def _what_stands(job: Job) -> str:
     """What is left when a job ends in its middle; imports and undoing change all or nothing."""
+    if job.kind == Kind.ANALYSE:
+        return "The readings are as they were."
     if job.kind == Kind.UNDO:
         done, what = _is_undone(job.batch), "The import was taken back"
     else:
@@ -172,7 +175,17 @@ def _pull(job: Job, watch: Watch) -> None:
         job.messages.append(run.sentence)
 
 
-WORK = {Kind.CHECK: _import, Kind.IMPORT: _import, Kind.UNDO: _undo, Kind.PULL: _pull}
+def _analyse(job: Job, watch: Watch) -> None:
+    market = Market.objects.filter(market_id=job.market).first()
+    if market is None:
+        raise CoreError("The market is not here any more.")
+    job.messages = [analyse_market(market, progress=watch.analysis).sentence]
+
+
+WORK = {
+    Kind.CHECK: _import, Kind.IMPORT: _import, Kind.UNDO: _undo, Kind.PULL: _pull,
+    Kind.ANALYSE: _analyse,
+}  # fmt: skip
 
 
 def problem_file(job: Job) -> Path:

@@ -107,6 +107,14 @@ class NichePreview(serializers.Serializer[Any]):
     calendar = serializers.ListField(
         child=serializers.CharField(), help_text="When does it come? The answer, then the dates."
     )
+    lead_days = serializers.IntegerField(
+        help_text="Days from ordering to being on sale, for this niche."
+    )
+    review_limit = serializers.FloatField()
+    target_income = serializers.FloatField()
+    overruled = serializers.ListField(
+        child=serializers.CharField(), help_text="Which of these settings are the niche's own."
+    )
     signals = RaisedSignal(many=True)
     figures = Figures()
 

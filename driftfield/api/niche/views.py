@@ -32,6 +32,8 @@ from driftfield.desk.profitability import read_profitability
 from driftfield.desk.shortlist import standing
 from driftfield.exchange.lists import Column
 from driftfield.exchange.terms import TERM_COLUMNS
+from driftfield.readings.actions import OVERRULED
+from driftfield.readings.chosen import overruled
 from driftfield.readings.curves import KEYS, niche_curves
 from driftfield.readings.demand_detail import read_demand_detail
 from driftfield.readings.feedback import read_feedback
@@ -73,6 +75,8 @@ class NicheView(APIView):
             "verdict": made.verdict,
             "dates": made.dates,
             "demand": made.demand,
+            **{key: reading.settings.as_dict()[key] for key in OVERRULED},
+            "overruled": sorted(overruled(market.market_id, niche_id)),
             "calendar": made.calendar,
             "signals": made.signals,
             "figures": figures,

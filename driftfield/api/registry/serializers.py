@@ -6,7 +6,7 @@ from typing import Any
 
 from rest_framework import serializers
 
-from driftfield.api.fields import KindField, Text
+from driftfield.api.fields import KindField
 from driftfield.core.market import Figure, FigureType
 from driftfield.core.ranking import COMPETITION, DEMAND
 from driftfield.core.sieve import asked, short_name
@@ -31,14 +31,6 @@ class MarketSummary(serializers.Serializer[Any]):
     arrival = serializers.DateField(
         source="run.arrival", help_text="When goods ordered on that day are on sale."
     )
-
-
-class PlanningRequest(serializers.Serializer[Any]):
-    """The day to plan a market's dates from, and its lead time."""
-
-    market_id = Text()
-    planning_date = serializers.DateField(allow_null=True, help_text="Null for the as-of.")
-    lead_days = serializers.IntegerField(help_text="Days from ordering to being on sale.")
 
 
 class FigureRow(serializers.Serializer[Any]):

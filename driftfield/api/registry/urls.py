@@ -4,7 +4,6 @@ from . import views
 
 urlpatterns = [
     path("markets/", views.Markets.as_view(), name="markets"),
-    path("planning/", views.Planning.as_view(), name="planning"),
     path("figures/", views.Figures.as_view(), name="figures"),
     path("signals/", views.Signals.as_view(), name="signals"),
     path("parts/", views.Parts.as_view(), name="parts"),

@@ -13,9 +13,7 @@ from driftfield.api.shared import ProblemDetail
 from driftfield.core.market import FIGURES, NICHE
 from driftfield.core.ranking import PARTS
 from driftfield.core.signals import SIGNALS
-from driftfield.desk.write_queue import writing
 from driftfield.market.models import Market
-from driftfield.readings.actions import choose_planning
 from driftfield.readings.columns import columns_of
 
 _PROBLEMS = dict.fromkeys((400, 404), ProblemDetail)
@@ -28,24 +26,6 @@ class Markets(APIView):
     def get(self, request: Request) -> Response:
         found = Market.objects.filter(run__isnull=False).select_related("run").order_by("pk")
         return Response(s.MarketSummary(found, many=True).data)
-
-
-class Planning(APIView):
-    """The day a market's dates are planned from, and its lead time."""
-
-    @extend_schema(
-        operation_id="choose_planning",
-        request=s.PlanningRequest,
-        responses={200: s.MarketSummary, **_PROBLEMS},
-    )
-    def put(self, request: Request) -> Response:
-        asked = s.PlanningRequest(data=request.data)
-        asked.is_valid(raise_exception=True)
-        wanted = asked.validated_data
-        market = market_named(wanted["market_id"])
-        with writing():
-            choose_planning(market, wanted["planning_date"], wanted["lead_days"])
-        return Response(s.MarketSummary(market).data)
 
 
 class Figures(APIView):

@@ -23,6 +23,7 @@ OF_MARKET: dict[str, tuple[str, ...]] = {
     "ledger-ids": ("", "of=terms&c=terms+hold+a"),
     "ledger-points": ("", "of=terms"),
     "categories": ("",),
+    "settings": ("",),
     "coverage": ("",),
     "shortlist": ("", "of=terms", "choice=pass"),
     "shortlist-file": ("", "as=xlsx"),
@@ -45,7 +46,7 @@ ELSEWHERE = {
 }  # fmt: skip
 WRITES = {
     "undo-batch", "pull-feed", "decisions", "reason", "decide-several", "undo", "fees", "remarks",
-    "shortlist-order", "planning",
+    "shortlist-order", "planning", "analyse", "niche-settings",
 }  # fmt: skip
 
 

@@ -25,16 +25,19 @@ from .intervals import correlation_interval, wilson
 from .periods import Bools, Floats, Ints, Period, Timeline, fold_week53
 from .ranks import low_ranks, mid_ranks
 from .rows import assign_rows
-from .settings import DEFAULTS, Settings, Threshold
+from .settings import AT_ONCE, DEFAULTS, GROUPS, SettingGroup, Settings, Threshold
 
 __all__ = [
+    "AT_ONCE",
     "DEFAULTS",
+    "GROUPS",
     "MINUS",
     "Bools",
     "CoreError",
     "Floats",
     "Ints",
     "Period",
+    "SettingGroup",
     "Settings",
     "Threshold",
     "Timeline",

@@ -85,7 +85,7 @@ class Settings:
     fad_remnant: float = _setting(
         0.25, "Latest quarter over the best year's mean, at most, for a Fad.", low=0.01, high=1
     )
-    gone_share: float = _setting(
+    gone_level: float = _setting(
         0.02,
         "Mean of the last 52 weeks over that of the best 52 before, at most, for demand to be gone. Own "
         "choice.",
@@ -191,7 +191,7 @@ class Settings:
         "units at 10.", low=1, high=1e12,
     )  # fmt: skip
     tax_rate: float = _setting(
-        0, "Value added tax on what is sold, as a share of the price without it. Standard rates in Europe: "
+        0.0, "Value added tax on what is sold, as a share of the price without it. Standard rates in Europe: "
         "17% to 27%.", low=0, high=1,
     )  # fmt: skip
     tax_included: int = _setting(
@@ -280,9 +280,16 @@ class Settings:
                 raise CoreError(f"There is no setting “{key}”. Known: {names}.")
             (own if key in known else changed)[key] = _parse(wanted, text)
         made: Settings = replace(self, **own, changed=tuple(changed.items()))  # type: ignore[arg-type]
-        if made.evergreen_best13 > made.seasonal_best13:
-            raise CoreError("evergreen_best13 may not exceed seasonal_best13.")
+        for low, high in _ORDERED:
+            if getattr(made, low) > getattr(made, high):
+                raise CoreError(f"{low} may not exceed {high}.")
         return made
+
+
+_ORDERED = (
+    ("evergreen_best13", "seasonal_best13"), ("top3_open", "top3_closed"),
+    ("reviews_hardly", "review_limit"),
+)  # fmt: skip
 
 
 def _parse(wanted: Threshold, text: str) -> float:
@@ -300,3 +307,49 @@ def _parse(wanted: Threshold, text: str) -> float:
 
 
 DEFAULTS = Settings()
+
+
+@dataclass(frozen=True, slots=True)
+class SettingGroup:
+    """Settings that belong together: what they are about, what changes with them, and their names."""
+
+    title: str
+    touches: str
+    keys: tuple[str, ...]
+
+
+GROUPS = (
+    SettingGroup(
+        "Dates", "order dates and the share of a season that is caught, at once", ("lead_days",)
+    ),
+    SettingGroup(
+        "Money", "the reckoning of “Does it pay?”, at once; figures and signals of the target with the next "
+        "analysis", ("target_income", "tax_rate", "tax_included"),
+    ),
+    SettingGroup(
+        "Reviews and launches", "barriers, success of launches, headroom and signals",
+        ("review_limit", "reviews_hardly", "success_units", "success_revenue", "launch_window", "launch_least"),
+    ),
+    SettingGroup(
+        "Competition", "concentration, prices, the field and signals",
+        ("breadth_share", "click_weeks", "brand_dominant", "top3_closed", "top3_open", "price_fall",
+         "field_change"),
+    ),
+    SettingGroup(
+        "Curves", "what is read of each curve, and all that rests on it",
+        ("bridge_periods", "max_missing", "min_years", "launch_counts", "record_years"),
+    ),
+    SettingGroup(
+        "Shape and season", "shapes, seasons and their dates",
+        ("evergreen_best13", "seasonal_best13", "occasion_best4", "min_recurrence", "season_alpha",
+         "count_alpha", "large_swing", "fad_share", "fad_remnant", "gone_level", "feast_gain", "hump_share",
+         "quiet_level", "season_moved", "pool_members", "pool_least"),
+    ),
+    SettingGroup(
+        "Drift and forecast", "drift, level shifts, intervals and forecasts",
+        ("drift_weeks", "drift_rate", "step_size", "interval", "damping", "forecast_interval"),
+    ),
+    SettingGroup("Ranking", "rank bands", ("rank_draws", "weight_spread")),
+)  # fmt: skip
+# What holds at once when it is changed, without a new analysis.
+AT_ONCE = ("lead_days", "tax_rate", "tax_included")

@@ -30,7 +30,7 @@ class Gone:
 def read_gone(values: Floats, period: Period, settings: Settings, *, counts: bool) -> Gone:
     """Find curves (subjects, length), none absent, that brought next to nothing for a year.
 
-    Demand is gone where the mean of the last 52 weeks is at most ``gone_share`` of the mean of the
+    Demand is gone where the mean of the last 52 weeks is at most ``gone_level`` of the mean of the
     best 52 weeks before them, or of all weeks before where there are fewer, at least four; and, of
     counts, where the level before would bring so few with a chance of one in ten thousand at most. It is
     gone since the end of the last four weeks (month) that held a tenth of that level.
@@ -46,7 +46,7 @@ def read_gone(values: Floats, period: Period, settings: Settings, *, counts: boo
     np.cumsum(values, axis=1, out=sums[:, 1:])
     level = (sums[:, window : before + 1] - sums[:, : before + 1 - window]).max(axis=1) / window
     left = sums[:, -1] - sums[:, before]
-    empty = (level > 0) & (left <= settings.gone_share * level * year)
+    empty = (level > 0) & (left <= settings.gone_level * level * year)
     gone = empty
     if counts:
         gone = empty & (

@@ -1,6 +1,17 @@
 """What can be done with readings; each use case is a file."""
 
 from .analyse_market import analyse_all, analyse_market, stale
+from .choose_settings import choose_settings, pending
+from .overrule import OVERRULED, overrule
 from .plan_market import choose_planning
 
-__all__ = ["analyse_all", "analyse_market", "choose_planning", "stale"]
+__all__ = [
+    "OVERRULED",
+    "analyse_all",
+    "analyse_market",
+    "choose_planning",
+    "choose_settings",
+    "overrule",
+    "pending",
+    "stale",
+]

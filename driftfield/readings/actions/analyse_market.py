@@ -34,6 +34,7 @@ from driftfield.readings.store import (
     write_columns,
 )
 
+from .overrule import apply_overrules
 from .plan_market import plan_run
 
 Progress = Callable[[int, int], None]
@@ -133,6 +134,7 @@ def analyse_market(
         )
         for kind, one in found.items():
             write_columns(run, kind, one.together())
+        apply_overrules(run)
         # Another day or lead time may have been chosen meanwhile.
         plan_run(run)
     return run

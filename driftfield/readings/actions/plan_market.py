@@ -26,6 +26,8 @@ from driftfield.readings.matrices import numbers_of
 from driftfield.readings.models import MarketSettings, Run
 from driftfield.readings.store import compact, plain, read_columns, replace_columns
 
+from .overrule import apply_overrules
+
 _KEYS = {figure.key for figure in PLANNED}
 # Rules that are raised by dates, and what they read besides.
 _RULES = tuple(rule for rule in SIGNALS if _KEYS & set(rule.reads))
@@ -67,6 +69,7 @@ def plan_run(run: Run) -> None:
     for kind in KINDS:
         if run.counts.get(kind.key):
             replace_columns(run, kind, _dated(run, kind))
+    apply_overrules(run)
     run.save(update_fields=["settings", "planning_date", "planned_at"])
 
 

@@ -5,6 +5,18 @@ import { answerOf, client, type Schemas } from "./client";
 export const choosePlanning = (body: Schemas["PlanningRequestRequest"]) =>
   answerOf(client.PUT("/api/planning/", { body }));
 
+/** Changes settings of a market; null goes back to the default. */
+export const chooseSettings = (market_id: string, changed: Record<string, number | null>) =>
+  answerOf(client.PUT("/api/settings/", { body: { market_id, changed } }));
+
+/** Overrules settings for one niche; null goes back to the market's. */
+export const overrule = (body: Schemas["NicheSettingsRequestRequest"]) =>
+  answerOf(client.PUT("/api/settings/niche/", { body }));
+
+/** Analyses a market anew, with the settings that were chosen for it. */
+export const analyse = (market_id: string) =>
+  answerOf(client.POST("/api/settings/analyse/", { body: { market_id } }));
+
 /** What a market is made of and what can be asked of it: markets, categories, figures, parts of headroom, signals. */
 export const registryQueries = {
   markets: () =>
@@ -26,6 +38,13 @@ export const registryQueries = {
     queryOptions({
       queryKey: ["registry", "signals"],
       queryFn: () => answerOf(client.GET("/api/signals/")),
+    }),
+  settings: (market: string | undefined) =>
+    queryOptions({
+      queryKey: ["registry", "settings", market],
+      enabled: Boolean(market),
+      queryFn: () =>
+        answerOf(client.GET("/api/settings/", { params: { query: market ? { market } : {} } })),
     }),
   categories: (market: string | undefined) =>
     queryOptions({

@@ -947,6 +947,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/settings/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The settings of a market. */
+        get: operations["settings"];
+        /** @description The settings of a market. */
+        put: operations["choose_settings"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/settings/analyse/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Analyses a market anew, with the settings that were chosen for it. */
+        post: operations["analyse_market"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/settings/niche/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Settings that are overruled for one niche. */
+        put: operations["overrule"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/signals/": {
         parameters: {
             query?: never;
@@ -992,6 +1044,10 @@ export interface components {
             values: (number | null)[];
             low: (number | null)[];
             high: (number | null)[];
+        };
+        /** @description A market to analyse anew. */
+        AnalysisRequestRequest: {
+            market_id: string;
         };
         /** @description A value of an attribute; clicks: share of the niche's; units a year. */
         AttributeValue: {
@@ -2475,9 +2531,10 @@ export interface components {
          *     * `import` - Import
          *     * `undo` - Undo
          *     * `pull` - Pull
+         *     * `analyse` - Analyse
          * @enum {string}
          */
-        JobKind: "check" | "import" | "undo" | "pull";
+        JobKind: "check" | "import" | "undo" | "pull" | "analyse";
         /** @description A piece of long work. whole is 0 while it is not known how much there is to do. */
         JobRow: {
             id: number;
@@ -2955,6 +3012,11 @@ export interface components {
             spread: string;
             spread_unit: string;
         };
+        /** @description All settings of a market. pending: keys that hold only after the next analysis. */
+        MarketSettings: {
+            groups: components["schemas"]["SettingGroup"][];
+            pending: string[];
+        };
         /** @description A market that was analysed. */
         MarketSummary: {
             market_id: string;
@@ -3032,8 +3094,33 @@ export interface components {
             demand: string[];
             /** @description When does it come? The answer, then the dates. */
             calendar: string[];
+            /** @description Days from ordering to being on sale, for this niche. */
+            lead_days: number;
+            /** Format: double */
+            review_limit: number;
+            /** Format: double */
+            target_income: number;
+            /** @description Which of these settings are the niche's own. */
+            overruled: string[];
             signals: components["schemas"]["RaisedSignal"][];
             figures: components["schemas"]["Figures"];
+        };
+        /** @description What is overruled for one niche, by key. */
+        NicheSettings: {
+            overruled: {
+                [key: string]: number;
+            };
+        };
+        /** @description Settings to overrule for one niche; null: the market's again; what is left out stays. */
+        NicheSettingsRequestRequest: {
+            market_id: string;
+            niche_id: string;
+            /** Format: double */
+            lead_days?: number | null;
+            /** Format: double */
+            target_income?: number | null;
+            /** Format: double */
+            review_limit?: number | null;
         };
         /** @enum {unknown} */
         NullEnum: null;
@@ -3235,6 +3322,42 @@ export interface components {
              * @description Share of its demand after arrival.
              */
             caught: number;
+        };
+        /** @description Settings that belong together, and what changes with them. */
+        SettingGroup: {
+            title: string;
+            touches: string;
+            settings: components["schemas"]["SettingRow"][];
+        };
+        /** @description A setting: what it means, which values it takes, and how it stands. */
+        SettingRow: {
+            key: string;
+            help: string;
+            /** Format: double */
+            default: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            /** @description Whether it takes whole numbers only. */
+            whole: boolean;
+            /**
+             * Format: double
+             * @description As it holds for the market.
+             */
+            value: number;
+            /**
+             * Format: double
+             * @description As the present readings were made with.
+             */
+            used: number;
+        };
+        /** @description Settings of a market to change, by key; null goes back to the default. */
+        SettingsRequestRequest: {
+            market_id: string;
+            changed: {
+                [key: string]: number | null;
+            };
         };
         /**
          * @description * `Evergreen` - Evergreen
@@ -6679,6 +6802,14 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetail"];
                 };
             };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
             /** @description What went wrong and what to do (RFC 9457). */
             default: {
                 headers: {
@@ -6741,6 +6872,229 @@ export interface operations {
                     "text/csv": string;
                     "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
                     "application/vnd.apache.parquet": string;
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    settings: {
+        parameters: {
+            query?: {
+                /** @description Id of the market; default the first. */
+                market?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarketSettings"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    choose_settings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SettingsRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarketSettings"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    analyse_market: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnalysisRequestRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobRow"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    overrule: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NicheSettingsRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NicheSettings"];
                 };
             };
             400: {

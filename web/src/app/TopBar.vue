@@ -64,6 +64,7 @@ function choose(id: string): void {
         >Shortlist</RouterLink
       >
       <RouterLink class="screen" :to="{ path: '/intake', query: inMarket }">Intake</RouterLink>
+      <RouterLink class="screen" :to="{ path: '/settings', query: inMarket }">Settings</RouterLink>
     </nav>
     <div class="state">
       <template v-if="market">

@@ -27,6 +27,9 @@ function formatList(type: FigureRow["type"], values: unknown[]): string {
   return `${Math.min(...numbers).toFixed(2)} to ${Math.max(...numbers).toFixed(2)}`;
 }
 
+/** What stands beside a figure's name: nothing that its value says itself by a sign or %. */
+export const shownUnit = (unit: string): string => unit.replace(/^(currency|fraction)\b,?\s*/, "");
+
 /** A figure's value as its type is shown, whatever it is; unknown is an en dash. */
 export function formatFigure(figure: Pick<FigureRow, "type" | "unit">, value: unknown): string {
   if (value === null || value === undefined) return UNKNOWN;

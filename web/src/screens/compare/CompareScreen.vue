@@ -14,7 +14,7 @@ import YearStrip from "@/marks/YearStrip.vue";
 import { yearShare } from "@/format/values";
 import MarketGate from "@/screens/parts/MarketGate.vue";
 import NoteField from "@/screens/parts/NoteField.vue";
-import { formatFigure } from "@/format/figure";
+import { formatFigure, shownUnit } from "@/format/figure";
 import { useDecisions } from "@/state/useDecisions";
 import { useTabTitle } from "@/state/useTabTitle";
 import { MAX_COMPARED } from "@/state/useMarked";
@@ -149,7 +149,7 @@ useShortcuts([
             </tr>
             <tr v-for="{ figure, cells } in group.rows" :key="figure.key">
               <th scope="row" :data-tip="figure.formula">
-                {{ figure.label }} <span class="small">{{ figure.unit }}</span>
+                {{ figure.label }} <span class="small">{{ shownUnit(figure.unit) }}</span>
               </th>
               <td v-for="(cell, i) in cells" :key="niches[i]?.id" :class="{ best: cell.best }">
                 <span class="figure">{{ formatFigure(figure, cell.value) }}</span>

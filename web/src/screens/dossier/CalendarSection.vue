@@ -8,6 +8,7 @@ import PriceAnswerChart from "@/charts/PriceAnswerChart.vue";
 import ProfileChart from "@/charts/ProfileChart.vue";
 import { addDays, formatDay, formatShare, today } from "@/format/values";
 import FigureTable from "./FigureTable.vue";
+import OverruleField from "./OverruleField.vue";
 import SelectField from "@/ui/SelectField.vue";
 
 type Curve = Schemas["NicheCurve"];
@@ -71,7 +72,7 @@ const past = (day: string): string => (day < now ? " · past" : "");
 const seasons = computed(() => {
   const { seasons: coming, act_order_by: by } = props.niche.figures;
   return coming.map((one) => {
-    const order = addDays(one.rise, -props.market.lead_days);
+    const order = addDays(one.rise, -props.niche.lead_days);
     return { ...one, order, acted: order === by };
   });
 });
@@ -104,10 +105,10 @@ const answer = computed(() => {
         formatDay(market.planning_date)
       }}, on sale
       {{
-        formatDay(market.arrival)
+        formatDay(addDays(market.planning_date, niche.lead_days))
       }}
       ({{
-        market.lead_days
+        niche.lead_days
       }}
       days)
     </caption>
@@ -143,6 +144,14 @@ const answer = computed(() => {
       </tr>
     </tbody>
   </v-table>
+  <OverruleField
+    v-if="seasons.length"
+    :market="market.market_id"
+    :niche="niche"
+    setting="lead_days"
+    label="Lead time"
+    unit="days"
+  />
   <div v-if="first" class="choose">
     <span>Lay <SelectField v-model="one" label="The first curve" :items="named" /></span>
     <span>over <SelectField v-model="other" label="The second curve" :items="named" /></span>

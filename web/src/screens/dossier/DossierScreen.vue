@@ -224,7 +224,7 @@ const retry = (): void => {
             <MoneySection
               v-if="costs.data.value"
               :market="market.market_id"
-              :niche="niche.id"
+              :niche="niche"
               :answer="costs.data.value"
             />
           </QuestionSection>

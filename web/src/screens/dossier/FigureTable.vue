@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from "vue";
 import type { FigureRow, NichePreview } from "@/api/client";
-import { formatFigure } from "@/format/figure";
+import { formatFigure, shownUnit } from "@/format/figure";
 
 /** Some figures of the niche, each a way into its working. */
 const props = defineProps<{ niche: NichePreview; figures: FigureRow[]; keys: string[] }>();
@@ -39,7 +39,7 @@ const rows = computed(() =>
     <tbody>
       <tr v-for="{ figure, text, lacks } in rows" :key="figure.key">
         <th scope="row">
-          {{ figure.label }} <span class="small">{{ figure.unit }}</span>
+          {{ figure.label }} <span class="small">{{ shownUnit(figure.unit) }}</span>
         </th>
         <td>
           <v-btn

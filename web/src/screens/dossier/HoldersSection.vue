@@ -8,6 +8,7 @@ import { formatMoney } from "@/format/money";
 import ClickLadder from "./ClickLadder.vue";
 import FigureTables from "./FigureTables.vue";
 import { brandRungs, listingRungs } from "./ladder";
+import OverruleField from "./OverruleField.vue";
 import ListingTable from "./ListingTable.vue";
 
 const props = defineProps<{
@@ -74,6 +75,12 @@ const winners = computed(() =>
       />
     </div>
     <ListingTable :market="market" :niche="niche" :listings="holders.listings" />
+    <OverruleField
+      :market="market.market_id"
+      :niche="niche"
+      setting="review_limit"
+      label="Reviews I can stand beside"
+    />
     <h3>What they are like</h3>
     <p class="small">Filled: share of the clicks; outline with its number: listings.</p>
     <div class="spreads">

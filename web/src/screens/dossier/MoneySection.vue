@@ -1,16 +1,23 @@
 <script setup lang="ts">
-import type { Schemas } from "@/api/client";
+import type { NichePreview, Schemas } from "@/api/client";
 import CostForm from "./CostForm.vue";
+import OverruleField from "./OverruleField.vue";
 import FeeTable from "./FeeTable.vue";
 import UnitTable from "./UnitTable.vue";
 
 /** The costs, what comes of them, and the fees behind it; kept for the niche as typed. */
-defineProps<{ market: string; niche: string; answer: Schemas["Profitability"] }>();
+defineProps<{ market: string; niche: NichePreview; answer: Schemas["Profitability"] }>();
 </script>
 
 <template>
+  <OverruleField
+    :market="market"
+    :niche="niche"
+    setting="target_income"
+    label="Revenue wanted a year"
+  />
   <div class="money">
-    <CostForm :market="market" :niche="niche" :paying="answer.paying" />
+    <CostForm :market="market" :niche="niche.id" :paying="answer.paying" />
     <UnitTable v-if="answer.paying" :paying="answer.paying" />
     <FeeTable v-if="answer.paying" class="fees" :market="market" :classes="answer.paying.classes" />
   </div>

@@ -1,3 +1,4 @@
+import { shownUnit } from "@/format/figure";
 import type { FigureRow, Schemas } from "@/api/client";
 
 /** What can be typed next. `text` replaces what was typed; `whole`: it is a condition already. */
@@ -46,8 +47,9 @@ export function isCondition(text: string, figures: FigureRow[]): boolean {
 function ofFigure(figure: FigureRow): Suggestion {
   const name = figure.condition_name ?? figure.key;
   const compares = figure.choices.length || figure.type === "flag" ? "= " : ">= ";
-  const unit = figure.unit ? `, ${figure.unit}` : "";
-  const hint = figure.label.toLowerCase() === name ? figure.unit : `${figure.label}${unit}`;
+  const unit = shownUnit(figure.unit) ? `, ${shownUnit(figure.unit)}` : "";
+  const hint =
+    figure.label.toLowerCase() === name ? shownUnit(figure.unit) : `${figure.label}${unit}`;
   return { text: `${name} ${compares}`, label: name, hint, whole: false };
 }
 

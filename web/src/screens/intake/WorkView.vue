@@ -14,8 +14,15 @@ const DOING = {
   import: "Importing",
   undo: "Taking back",
   pull: "Pulling from",
+  analyse: "Analysing",
 } as const;
-const DONE = { check: "Checked", import: "Imported", undo: "Taken back", pull: "Pulled" } as const;
+const DONE = {
+  check: "Checked",
+  import: "Imported",
+  undo: "Taken back",
+  pull: "Pulled",
+  analyse: "Analysed",
+} as const;
 const ENDED = {
   refused: "Refused",
   stopped: "Stopped",
@@ -43,7 +50,7 @@ const sentences = computed(() => {
 const onward = computed(
   () =>
     ["stopped", "cut off", "failed"].includes(props.job.state) &&
-    (props.job.incoming !== "" || ["undo", "pull"].includes(props.job.kind)),
+    (props.job.incoming !== "" || ["undo", "pull", "analyse"].includes(props.job.kind)),
 );
 
 /** How much is left, in words that do not pretend to be exact. */

@@ -4,7 +4,7 @@ import type { FigureRow, NichePreview } from "@/api/client";
 import SignalMark from "@/marks/SignalMark.vue";
 import { UNKNOWN } from "@/format/values";
 import { ingredients } from "@/format/ingredients";
-import { formatFigure } from "@/format/figure";
+import { formatFigure, shownUnit } from "@/format/figure";
 import TextField from "@/ui/TextField.vue";
 
 const open = defineModel<boolean>({ required: true });
@@ -111,7 +111,7 @@ const groups = computed(() => {
             </tr>
             <tr v-for="{ figure: one, text, sentence } in rows" :key="one.key">
               <th scope="row">
-                {{ one.label }}<br /><span class="small">{{ one.unit }}</span>
+                {{ one.label }}<br /><span class="small">{{ shownUnit(one.unit) }}</span>
               </th>
               <td class="value" :class="{ sentence }">{{ text }}</td>
               <td>
