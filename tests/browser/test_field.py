@@ -286,7 +286,7 @@ class HardCases(BrowserCase):
         expect(tap).to_contain_text(re.compile(r"apart from a level shift of \+6\d% in April 2025"))
         expect(tap.locator(".curve canvas")).to_be_visible()
         ring = self.foot("cake ring")
-        expect(ring).to_contain_text("Comes every year with Easter")
+        expect(ring).to_contain_text("Every year with Easter")
         expect(self.page.locator("[data-tip*='keeps time with Easter']")).to_be_visible()
         chart = self.foot("star chart")
         expect(chart).to_contain_text("cannot be summed, ranked or turned into counts")

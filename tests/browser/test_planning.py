@@ -4,7 +4,9 @@ import re
 
 from playwright.sync_api import expect
 
-from driftfield.exchange.tests.packages import small_market
+from driftfield.exchange.tests.packages import small_market, supplied_market
+from driftfield.market.models import Market
+from driftfield.readings.actions import analyse_market
 from driftfield.readings.models import MarketSettings
 
 from .base import BrowserCase
@@ -20,7 +22,10 @@ class Planning(BrowserCase):
 
     def plan(self, day: str, lead: str) -> None:
         self.page.get_by_role("button", name=re.compile("^Change when to order")).click()
-        self.page.get_by_label("Planning date").fill(day)
+        date = self.page.get_by_label("Planning date")
+        # It takes the focus when it is drawn, from whatever is typed into until then.
+        expect(date).to_be_focused()
+        date.fill(day)
         self.page.get_by_label("Lead time in days").fill(lead)
         self.page.get_by_role("button", name="Save", exact=True).click()
 
@@ -69,3 +74,52 @@ class Planning(BrowserCase):
         page.get_by_role("button", name="Save", exact=True).click()
         expect(alert).to_contain_text("two years after; got 2039-03-02")
         self.assertFalse(MarketSettings.objects.exists())
+
+
+class Settings(BrowserCase):
+    def setUp(self) -> None:
+        super().setUp()
+        load(supplied_market())
+
+    def test_a_setting_is_found_changed_saved_and_waits_for_an_analysis(self) -> None:
+        page = self.open("/settings")
+        page.get_by_label("Find a setting").fill("reviews stood beside")
+        group = page.get_by_role("region", name="Reviews and launches")
+        field = group.get_by_label("Review limit", exact=True)
+        expect(page.get_by_label("Lead days")).to_have_count(0)
+        field.fill("0")
+        expect(group.get_by_role("alert")).to_contain_text("expected 1 to 100000; got 0")
+        expect(page.get_by_role("button", name="Save 1 change")).to_be_disabled()
+        field.fill("90")
+        page.get_by_role("button", name="Save 1 change").click()
+        expect(page.get_by_text("Saved. Some need a new analysis.")).to_be_visible()
+        expect(page.get_by_text("holds only after a new analysis")).to_be_visible()
+        expect(group).to_contain_text("The present figures were made with 150.")
+        analyse_market(Market.objects.get())
+        page = self.open("/settings")
+        expect(page.get_by_label("Review limit", exact=True)).to_have_value("90")
+        expect(page.get_by_text("holds only after a new analysis")).to_have_count(0)
+        page.get_by_role("button", name="Review limit back to 150").click()
+        expect(page.get_by_label("Review limit", exact=True)).to_have_value("150")
+        page.get_by_role("button", name="Discard").click()
+        expect(page.get_by_label("Review limit", exact=True)).to_have_value("90")
+
+    def test_the_income_target_is_overruled_for_one_niche(self) -> None:
+        page = self.open("/dossier?niche=rf")
+        money = page.get_by_role("region", name="Does it pay?")
+        expect(money).to_contain_text("£30,000 revenue a year needs")
+        target = money.get_by_label("Revenue wanted a year for this niche")
+        target.fill("12000")
+        page.keyboard.press("Enter")
+        expect(page.get_by_text("Revenue wanted a year kept for this niche.")).to_be_visible()
+        expect(money).to_contain_text("£12,000 revenue a year needs")
+        page = self.open("/dossier?niche=mf")
+        expect(target).to_have_value("30000")
+        page = self.open("/dossier?niche=rf")
+        expect(money).to_contain_text("£12,000 revenue a year needs")
+        money.get_by_role("button", name="the market’s again").click()
+        expect(money).to_contain_text("£30,000 revenue a year needs")
+        target.fill("plenty")
+        page.keyboard.press("Enter")
+        expect(page.get_by_text("expected a number; got “plenty”")).to_be_visible()
+        expect(target).to_have_value("30000")

@@ -16,9 +16,9 @@ PLANTED = (
     ("north-slug-collars", "Is the demand real?", "the usual February-to-May rise makes"),
     ("north-simnel-cake-rings", "When does it come?", "with Easter, next in March"),
     ("north-beeswax-wrap-kits", "Is the demand real?", "it has not come back"),
-    ("north-onion-hoes", "Who holds it?", "One brand dominates with"),
+    ("north-onion-hoes", "Who holds it?", "One brand holds it, with"),
     ("north-greenhouse-drip-kits", "Who holds it?", "100% of the listings became cheaper"),
-    ("north-storm-glasses", "Who holds it?", "Nothing is known of its listings"),
+    ("north-storm-glasses", "Who holds it?", "term_clicks and listings would tell"),
 )
 
 
@@ -87,9 +87,9 @@ class Planted(BrowserCase):
 
     def storm_glasses(self) -> None:
         holders = self.section("north-storm-glasses", "Who holds it?")
-        expect(holders).to_contain_text("term_clicks and listings would bring it")
+        expect(holders).to_contain_text("term_clicks and listings would tell who takes the clicks")
         expect(holders.get_by_role("table", name="Listings")).to_have_count(0)
         complaints = self.page.get_by_role("region", name="What do they complain of?")
-        expect(complaints).to_contain_text("feedback would bring it")
+        expect(complaints).to_contain_text("feedback would tell what buyers say")
         money = self.page.get_by_role("region", name="Does it pay?")
         expect(money).to_contain_text("listings would bring one, or set it")

@@ -171,7 +171,7 @@ class Preview(Loaded):
         self.assertEqual(len(found["values"]), 156)
         self.assertEqual(len(found["level"]), 156)
         self.assertEqual([one["year"] for one in found["years"]], [2023, 2024, 2025])
-        self.assertRegex(found["verdict"][0], "^Comes every year between")
+        self.assertRegex(found["verdict"][0], "^Every year from")
         self.assertEqual(found["verdict"][-len(found["dates"]) :], found["dates"])
         self.assertRegex(
             " ".join(found["dates"]),

@@ -157,7 +157,7 @@ class Money(Loaded):
         self.assertAlmostEqual(found["target_units"], 30_000 / figures["sales.price_median"])
         # Prices lay up to 2% below the latest within the year.
         self.assertLess(found["lowest_price"], found["costs"]["price"])
-        self.assertIn("is left of each unit: a margin of", found["verdict"][0])
+        self.assertIn("would be left of each unit, a margin of", found["verdict"][0])
 
     def test_given_costs_are_kept_checked_and_taken_back(self) -> None:
         found = self.keep(price=20, goods=6, handling=3, returns=0)["paying"]

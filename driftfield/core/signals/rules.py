@@ -138,17 +138,10 @@ SIGNALS: tuple[Signal, ...] = (
         when=(
             above("growth_13w.season", SEASON_RISE),
             above("growth_13w.raw", SEASON_RISE),
-            # Nothing that is read without the calendar may have grown for sure.
-            *(
-                below(low, 0.0)
-                for low in (
-                    "growth_13w.drift_low",
-                    "growth_26w.drift_low",
-                    "growth_yoy.drift_low",
-                    "drift_low",
-                    "drift_26w_low",
-                )
-            ),
+            # Nothing that is read of these weeks without the calendar may have grown for sure.
+            below("growth_13w.drift_low", 0.0),
+            below("growth_yoy.drift_low", 0.0),
+            below("drift_low", 0.0),
         ),
         sentence=(
             "Of {growth_13w.raw|change} in 13 weeks the calendar makes "

@@ -11,11 +11,11 @@ from driftfield.core.signals import SIGNALS, SIGNALS_BY_KEY, Tone, raise_signals
 from driftfield.core.signals.rule import Clause, fields_of, value_of
 
 Figures = dict[str, Floats]
-SPLITS = ("growth_13w", "growth_26w", "growth_yoy")
+SPLITS = ("growth_13w", "growth_yoy")
 # The ends of each figure that has an interval, lower and upper; None where that end is not given.
 ENDS: dict[str, tuple[str | None, str | None]] = {
     **{f"{split}.drift": (f"{split}.drift_low", f"{split}.drift_high") for split in SPLITS},
-    "drift_rate_year": ("drift_low", "drift_high"), "drift_26w": ("drift_26w_low", "drift_26w_high"),
+    "drift_rate_year": ("drift_low", "drift_high"),
     "purchase_rate": ("purchase_rate_low", "purchase_rate_high"),
     "click_purchase_rate": (None, "click_purchase_high"),
     "price_answer.correlation": ("price_answer.low", "price_answer.high"),
@@ -139,9 +139,8 @@ class Contradictions(TestCase):
         (+14% to +47%)."""
         known = {
             "growth_13w.raw": 0.57, "growth_13w.season": 0.45, "growth_13w.drift": 0.08,
-            "growth_13w.drift_low": -0.05, "growth_13w.drift_high": 0.22, "growth_26w.drift_low": -0.02,
+            "growth_13w.drift_low": -0.05, "growth_13w.drift_high": 0.22,
             "growth_yoy.drift_low": 0.14, "growth_yoy.drift_high": 0.47, "drift_low": -0.01,
-            "drift_26w_low": -0.3,
         }  # fmt: skip
         rule = SIGNALS_BY_KEY["rises_by_season"]
         arrays = {key: np.array([value]) for key, value in known.items()}

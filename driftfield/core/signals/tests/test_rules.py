@@ -23,8 +23,8 @@ CLICKS = {"clicks_52w": 5000, "usual.clicks": 4000, "click_purchase_rate": 0.01,
 SEARCHES = {"searches_52w": 9000, "usual.searches": 8000, "purchase_rate": 0.01,
             "usual.purchase_rate": 0.04}  # fmt: skip
 SPRING = {"growth_13w.raw": 1.9, "growth_13w.season": 2.0, "growth_13w.drift": -0.03,
-          "growth_13w.drift_high": 0.1, "growth_26w.drift_low": -0.1, "growth_yoy.drift_low": -0.02,
-          "growth_yoy.drift_high": 0.09, "drift_26w_low": -0.2, "drift_low": -0.05}  # fmt: skip
+          "growth_13w.drift_high": 0.1, "growth_yoy.drift_low": -0.02,
+          "growth_yoy.drift_high": 0.09, "drift_low": -0.05}  # fmt: skip
 
 # Rule: figures that raise it, and what keeps it from being raised. Trade facts are marked in settings
 # as common practice, without a source.

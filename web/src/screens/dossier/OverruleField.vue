@@ -20,7 +20,11 @@ const { notify } = useNotice();
 const now = computed(() => String(props.niche[props.setting]));
 const own = computed(() => props.niche.overruled.includes(props.setting));
 const typed = ref(now.value);
-watch(now, (value) => (typed.value = value));
+/** What was sent last: Enter both submits and changes the field. */
+let sent = now.value;
+watch(now, (value) => {
+  typed.value = sent = value;
+});
 
 async function save(value: number | null): Promise<void> {
   try {
@@ -32,18 +36,19 @@ async function save(value: number | null): Promise<void> {
         : `${props.label} kept for this niche.`,
     );
   } catch (error) {
-    typed.value = now.value;
+    typed.value = sent = now.value;
     notify(`Not kept: ${(error as ApiError).message}`);
   }
 }
 function change(): void {
   const text = typed.value.trim().replaceAll(",", "");
-  if (text === now.value) return;
+  if (text === sent) return;
   if (!/^\d+(\.\d+)?$/.test(text)) {
     notify(`${props.label}: expected a number; got “${typed.value}”.`);
     typed.value = now.value;
     return;
   }
+  sent = text;
   void save(Number(text));
 }
 </script>
