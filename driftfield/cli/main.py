@@ -89,6 +89,14 @@ for command in data_commands.COMMANDS:
     help="Change a setting, as in --set drift_rate=0.1; may be repeated. docs/method.md lists them.",
 )
 @click.option(
+    "--lens",
+    "lens_name",
+    default="Default",
+    show_default=True,
+    metavar="NAME",
+    help="Rank by a ready lens: First product, Season specialist, Brand to build or Reseller.",
+)
+@click.option(
     "--weight",
     "weights",
     multiple=True,
@@ -132,6 +140,7 @@ def analyse(
     out: Path | None,
     format_: str | None,
     pairs: tuple[str, ...],
+    lens_name: str,
     weights: tuple[str, ...],
     category: str | None,
     questions: tuple[str, ...],
@@ -151,7 +160,7 @@ def analyse(
 
     from driftfield.core.base import DEFAULTS
     from driftfield.core.market import KINDS, NICHE, run_market
-    from driftfield.core.ranking import DEFAULT_LENS
+    from driftfield.core.ranking import lens_named
     from driftfield.core.signals import SIGNALS, THRESHOLDS
     from driftfield.core.supply import TopQuestion
     from driftfield.exchange.categories import population
@@ -170,7 +179,7 @@ def analyse(
 
     def work() -> int:
         settings = DEFAULTS.with_pairs(pairs, THRESHOLDS)
-        lens = DEFAULT_LENS.with_pairs(weights)
+        lens = lens_named(lens_name).with_pairs(weights)
         asked = [TopQuestion.parse(text) for text in questions]
         mappings = read_document(mapping_file) if mapping_file else {}
         agreed = Agreed({layout: mapping for layout, (_, mapping) in mappings.items()})

@@ -194,7 +194,7 @@ class Field(BrowserCase):
         expect(page).to_have_url(re.compile("lens=purchases=0,revenue=0,drift=0,balance=0.95"))
         expect(page.locator("#row-0")).to_contain_text("Rhubarb forcers")
         expect(page.locator("#row-0")).to_contain_text(re.compile("was [123]"))
-        expect(page.get_by_role("button", name="Ranked by your lens")).to_be_visible()
+        expect(page.get_by_role("button", name="Lens: your weights")).to_be_visible()
         sheet.get_by_label("Name of the lens").fill("Searches only")
         page.keyboard.press("Enter")
         expect(sheet.get_by_text("Saved as “Searches only”.")).to_be_visible()
@@ -204,6 +204,11 @@ class Field(BrowserCase):
         self.assertEqual(page.locator(".line .name.serif").all_inner_texts(), usual)
         sheet.get_by_role("button", name="Searches only", exact=True).click()
         expect(page.locator("#row-0")).to_contain_text(re.compile("was [123]"))
+        expect(page.get_by_role("button", name="Lens: Searches only")).to_be_visible()
+        sheet.get_by_role("button", name="First product", exact=True).click()
+        expect(page.get_by_role("button", name="Lens: First product")).to_be_visible()
+        # It sells through the year, which the other does not.
+        expect(page.locator("#row-0")).not_to_contain_text("Rhubarb forcers")
 
     def test_sort_by_a_heading(self) -> None:
         page = self.open()

@@ -48,7 +48,8 @@ COLUMNS: tuple[Figure, ...] = tuple(
         "shape_confidence", "provisional", "feast", "drift", "drift_rate_year", "drift_low", "drift_high",
         "growth_13w.raw", "growth_13w.season", "growth_13w.drift", "searches_52w",
         "purchases_52w", "sales.price_median", "competition_parts.click_breadth", "demand", "competition",
-        "headroom", "frontier", "coverage", "act.order_by", "act.order_in_days", "act.open_until", "act.caught",
+        "headroom", "frontier", "high_under_all",
+        "coverage", "act.order_by", "act.order_in_days", "act.open_until", "act.caught",
     )
 )  # fmt: skip
 SORTS = tuple(f.key for f in FIGURES if kept(f) and f.type is not FigureType.WEEKS)

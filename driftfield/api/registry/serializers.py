@@ -78,6 +78,14 @@ class LensPart(serializers.Serializer[Any]):
     more_is_more = serializers.BooleanField()
 
 
+class ReadyLens(serializers.Serializer[Any]):
+    """A lens to start from, and whom it is for."""
+
+    name = serializers.CharField()
+    purpose = serializers.CharField()
+    weights = serializers.DictField(child=serializers.FloatField(), source="as_dict")
+
+
 class CategoryRow(serializers.Serializer[Any]):
     """A category with the number of niches in it and below it."""
 

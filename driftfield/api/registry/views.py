@@ -11,7 +11,7 @@ from driftfield.api.queries import MarketQuery, market_named
 from driftfield.api.registry import serializers as s
 from driftfield.api.shared import ProblemDetail
 from driftfield.core.market import FIGURES, NICHE
-from driftfield.core.ranking import PARTS
+from driftfield.core.ranking import PARTS, READY_LENSES
 from driftfield.core.signals import SIGNALS
 from driftfield.market.models import Market
 from driftfield.readings.columns import columns_of
@@ -57,6 +57,14 @@ class Categories(APIView):
         found = columns_of(market.run, NICHE).category_counts()
         keys = ("path", "name", "category_id", "niches")
         return Response([dict(zip(keys, row, strict=True)) for row in found])
+
+
+class Lenses(APIView):
+    """The lenses to start from, the default first."""
+
+    @extend_schema(operation_id="ready_lenses", responses={200: s.ReadyLens(many=True)})
+    def get(self, request: Request) -> Response:
+        return Response(s.ReadyLens(READY_LENSES, many=True).data)
 
 
 class Parts(APIView):

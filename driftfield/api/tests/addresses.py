@@ -35,6 +35,7 @@ ALWAYS: dict[str, tuple[str, ...]] = {
     "figures": ("", "of=terms"),
     "signals": ("",),
     "parts": ("",),
+    "ready-lenses": ("",),
     "exchange-tables": ("",),
     "condition": ("text=price+12..45", "text=cheap"),
 }

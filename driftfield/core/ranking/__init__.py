@@ -5,12 +5,22 @@ from .headroom import (
     Bands,
     Normalised,
     Ranking,
+    high_under_all,
     normalise,
     rank_bands,
     rank_niches,
     renormalise,
 )
-from .lens import COMPETITION, DEFAULT_LENS, DEMAND, HEAVIEST, PARTS, Lens
+from .lens import (
+    COMPETITION,
+    DEFAULT_LENS,
+    DEMAND,
+    HEAVIEST,
+    PARTS,
+    READY_LENSES,
+    Lens,
+    lens_named,
+)
 
 __all__ = [
     "COMPETITION",
@@ -19,10 +29,13 @@ __all__ = [
     "HEAVIEST",
     "LASTING",
     "PARTS",
+    "READY_LENSES",
     "Bands",
     "Lens",
     "Normalised",
     "Ranking",
+    "high_under_all",
+    "lens_named",
     "normalise",
     "rank_bands",
     "rank_niches",

@@ -21,10 +21,11 @@ import numpy as np
 
 from driftfield.core.base import Bools, Floats, Ints, Settings
 
-from .lens import DEMAND, GROUND, PARTS, SIDE, Lens
+from .lens import DEMAND, GROUND, PARTS, READY_LENSES, SIDE, Lens
 from .rank_band import rank_band
 
 LASTING = "lasting_share"
+TENTH_AT_LEAST = 10  # Ranks that are high in a market however small.
 
 
 @dataclass(frozen=True, slots=True)
@@ -207,6 +208,21 @@ def rank_niches(normalised: Normalised, lens: Lens) -> Ranking:
         contributions=contributions,
         known=np.where(known.any(axis=1), used[0] + used[1], np.nan),
     )
+
+
+def high_under_all(normalised: Normalised) -> Bools:
+    """Find who ranks in the best tenth, ten at least, under every ready lens, (niches,).
+
+    A lens of which not half of the weight is known for a niche says nothing of it, and then it is not
+    high under all.
+    """
+    high = np.ones(len(normalised.logs), dtype=bool)
+    for lens in READY_LENSES:
+        found = rank_niches(normalised, lens)
+        tenth = max(TENTH_AT_LEAST, int((found.rank > 0).sum()) // 10)
+        with np.errstate(invalid="ignore"):
+            high &= (found.rank > 0) & (found.rank <= tenth) & (found.known >= 0.5)
+    return high
 
 
 def rank_bands(normalised: Normalised, ranking: Ranking, lens: Lens, settings: Settings) -> Bands:

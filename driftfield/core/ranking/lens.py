@@ -44,6 +44,12 @@ PARTS = (
     Part("entry", "entry.success_low", COMPETITION, 0.10,
          "whether launches work, at the low end of the interval", more_is_more=False),
     Part("prices", "pressure.price_falling", COMPETITION, 0.05, "whether prices give way"),
+    # Those that follow weigh nothing by default: they matter for one purpose and not for another.
+    Part("steadiness", "steadiness", DEMAND, 0, "how evenly it sells through the year"),
+    Part("purchase_rate", "purchase_rate", DEMAND, 0, "how many of those who look buy"),
+    Part("price_level", "sales.price_median", DEMAND, 0, "how much a sale brings"),
+    Part("lightness", "barriers.weight_g", COMPETITION, 0, "how heavy it is to send"),
+    Part("capital", "sales.month_of_stock", COMPETITION, 0, "what a month of stock binds"),
 )  # fmt: skip
 SIDE = np.array([part.side == DEMAND for part in PARTS])
 # Searches are the ground of demand: without them no other part speaks for it.
@@ -55,11 +61,13 @@ class Lens:
     """Weights by part, 0 and more, and the share of demand in headroom, 0–1.
 
     A part that is not named has weight 0. Weights count within their side, in relation to its others.
+    purpose: whom it is for, in a sentence.
     """
 
     name: str
     weights: tuple[float, ...]
     balance: float = 0.5
+    purpose: str = ""
 
     def scaled(self) -> Floats:
         """Weights of all parts, (parts,), that add up to 1: demand's to ``balance``."""
@@ -117,4 +125,53 @@ class Lens:
         return {**dict(zip(keys, self.weights, strict=True)), "balance": self.balance}
 
 
-DEFAULT_LENS = Lens("Default", tuple(part.weight for part in PARTS))
+DEFAULT_LENS = Lens(
+    "Default", tuple(part.weight for part in PARTS),
+    purpose="Demand against competition, whatever the season, the price and the money one has.",
+)  # fmt: skip
+
+
+def _lens(name: str, purpose: str, balance: float = 0.5, **weights: float) -> Lens:
+    return Lens(name, tuple(weights.get(part.key, 0.0) for part in PARTS), balance, purpose)
+
+
+# To start from; own choices, the reasons in their sentences.
+READY_LENSES = (
+    DEFAULT_LENS,
+    _lens(
+        "First product",
+        "Sells through the year, is light, needs little money and few reviews, and buyers who look do buy: "
+        "mistakes stay small.",
+        searches=0.2, purchases=0.2, drift=0.1, steadiness=0.35, purchase_rate=0.15, top5=0.15, breadth=0.1,
+        brand=0.15, reviews=0.25, entry=0.1, prices=0.05, lightness=0.1, capital=0.1,
+    ),
+    _lens(
+        "Season specialist",
+        "Much is bought and spent, whenever in the year; launches work there, and no brand has it to itself.",
+        searches=0.25, purchases=0.3, revenue=0.3, drift=0.15, top5=0.25, breadth=0.1, brand=0.2, reviews=0.15,
+        entry=0.25, prices=0.05,
+    ),
+    _lens(
+        "Brand to build",
+        "It grows, bears a price, and no brand owns it yet; prices hold, so that a better product is paid for.",
+        searches=0.2, revenue=0.15, drift=0.35, price_level=0.2, purchase_rate=0.1, top5=0.15, breadth=0.1,
+        brand=0.35, reviews=0.15, prices=0.25,
+    ),
+    _lens(
+        "Reseller",
+        "Bought often and all year, light and cheap to stock, at prices that do not fall; whose brand it is "
+        "matters little.",
+        searches=0.15, purchases=0.4, purchase_rate=0.2, steadiness=0.25, prices=0.35, capital=0.25,
+        lightness=0.2, breadth=0.2,
+    ),
+)  # fmt: skip
+
+
+def lens_named(name: str) -> Lens:
+    """A ready lens by its name, in any case. Raises CoreError that names them all."""
+    for lens in READY_LENSES:
+        if lens.name.lower() == name.strip().lower():
+            return lens
+    raise CoreError(
+        f"There is no lens “{name}”. Ready ones: {', '.join(lens.name for lens in READY_LENSES)}."
+    )

@@ -42,6 +42,11 @@ class Sales:
     listing_revenue: Floats
     gone: Floats
 
+    @property
+    def month_of_stock(self) -> Floats:
+        """What a month's sales of the median listing are worth at the median price."""
+        return self.price_median * self.listing_units / 12
+
 
 @dataclass(frozen=True, slots=True)
 class Target:

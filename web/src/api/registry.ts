@@ -34,6 +34,11 @@ export const registryQueries = {
       queryKey: ["registry", "parts"],
       queryFn: () => answerOf(client.GET("/api/parts/")),
     }),
+  lenses: () =>
+    queryOptions({
+      queryKey: ["registry", "lenses"],
+      queryFn: () => answerOf(client.GET("/api/lenses/")),
+    }),
   signals: () =>
     queryOptions({
       queryKey: ["registry", "signals"],

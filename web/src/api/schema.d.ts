@@ -674,6 +674,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lenses/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The lenses to start from, the default first. */
+        get: operations["ready_lenses"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/markets/": {
         parameters: {
             query?: never;
@@ -1791,6 +1808,11 @@ export interface components {
             best4: number | null;
             /**
              * Format: double
+             * @description Steadiness: 1 − Gini coefficient of the season profile: 1 sells the same every week; unknown for a Fad and where Unsettled
+             */
+            steadiness: number | null;
+            /**
+             * Format: double
              * @description Recurrence: median correlation between the years' own detrended four-week levels
              */
             recurrence: number | null;
@@ -2054,6 +2076,11 @@ export interface components {
              * @description Revenue a year of the median listing: median over the listings clicked now
              */
             sales_listing_revenue: number | null;
+            /**
+             * Format: double
+             * @description A month of stock: median price × units a year of the median listing ÷ 12
+             */
+            sales_month_of_stock: number | null;
             /**
              * Format: double
              * @description Left by a listing that is gone: largest share of the clicks of a year ago that went to a listing that has none now
@@ -2433,6 +2460,8 @@ export interface components {
             top_ten: number | null;
             /** @description On the frontier: no other niche is at least as good on demand and competition and better on one */
             frontier: boolean;
+            /** @description High under every lens: rank in the best tenth, ten at least, under each of the ready lenses, of each of which at least half is known */
+            high_under_all: boolean;
             /**
              * Format: double
              * @description Part of headroom: how many look, brand words left out: its weight × ln(percentile of open_searches_52w in the entrant's favour ÷ ½); all add up to ln(headroom ÷ 50)
@@ -2483,6 +2512,31 @@ export interface components {
              * @description Part of headroom: whether prices give way: its weight × ln(percentile of pressure.price_falling in the entrant's favour ÷ ½); all add up to ln(headroom ÷ 50)
              */
             contributions_prices: number | null;
+            /**
+             * Format: double
+             * @description Part of headroom: how evenly it sells through the year: its weight × ln(percentile of steadiness in the entrant's favour ÷ ½); all add up to ln(headroom ÷ 50)
+             */
+            contributions_steadiness: number | null;
+            /**
+             * Format: double
+             * @description Part of headroom: how many of those who look buy: its weight × ln(percentile of purchase_rate in the entrant's favour ÷ ½); all add up to ln(headroom ÷ 50)
+             */
+            contributions_purchase_rate: number | null;
+            /**
+             * Format: double
+             * @description Part of headroom: how much a sale brings: its weight × ln(percentile of sales.price_median in the entrant's favour ÷ ½); all add up to ln(headroom ÷ 50)
+             */
+            contributions_price_level: number | null;
+            /**
+             * Format: double
+             * @description Part of headroom: how heavy it is to send: its weight × ln(percentile of barriers.weight_g in the entrant's favour ÷ ½); all add up to ln(headroom ÷ 50)
+             */
+            contributions_lightness: number | null;
+            /**
+             * Format: double
+             * @description Part of headroom: what a month of stock binds: its weight × ln(percentile of sales.month_of_stock in the entrant's favour ÷ ½); all add up to ln(headroom ÷ 50)
+             */
+            contributions_capital: number | null;
             /** @description Signals: rules raised, each with its severity, 1 − threshold ÷ figure (figure ÷ threshold for those below it) */
             signals: components["schemas"]["SignalRaised"][];
         };
@@ -2795,6 +2849,8 @@ export interface components {
             headroom: number | null;
             /** @description On the frontier: no other niche is at least as good on demand and competition and better on one */
             frontier: boolean;
+            /** @description High under every lens: rank in the best tenth, ten at least, under each of the ready lenses, of each of which at least half is known */
+            high_under_all: boolean;
             /**
              * Format: double
              * @description Coverage: periods with a figure ÷ periods since the first
@@ -2868,6 +2924,16 @@ export interface components {
                 entry?: number;
                 /** @description whether prices give way */
                 prices?: number;
+                /** @description how evenly it sells through the year */
+                steadiness?: number;
+                /** @description how many of those who look buy */
+                purchase_rate?: number;
+                /** @description how much a sale brings */
+                price_level?: number;
+                /** @description how heavy it is to send */
+                lightness?: number;
+                /** @description what a month of stock binds */
+                capital?: number;
                 balance?: number;
             };
         };
@@ -2895,6 +2961,16 @@ export interface components {
                 entry?: number;
                 /** @description whether prices give way */
                 prices?: number;
+                /** @description how evenly it sells through the year */
+                steadiness?: number;
+                /** @description how many of those who look buy */
+                purchase_rate?: number;
+                /** @description how much a sale brings */
+                price_level?: number;
+                /** @description how heavy it is to send */
+                lightness?: number;
+                /** @description what a month of stock binds */
+                capital?: number;
                 balance?: number;
             };
         };
@@ -3249,6 +3325,14 @@ export interface components {
             jointly: string[];
             /** @description What to look at next. */
             look: string;
+        };
+        /** @description A lens to start from, and whom it is for. */
+        ReadyLens: {
+            name: string;
+            purpose: string;
+            weights: {
+                [key: string]: number;
+            };
         };
         /** @description Why it was decided on as it was. */
         ReasonRequestRequest: {
@@ -6018,6 +6102,34 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    ready_lenses: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadyLens"][];
                 };
             };
             /** @description What went wrong and what to do (RFC 9457). */

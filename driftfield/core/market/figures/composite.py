@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from driftfield.core.ranking import PARTS
+from driftfield.core.ranking import PARTS, high_under_all
 
 from ..workings import Workings
 from .figure import Compute, Figure, FigureType, Stage, unknown_below
@@ -31,6 +31,11 @@ def _band(name: str) -> Compute:
         return unknown_below(found, 1) if name.startswith("rank") else found
 
     return compute
+
+
+def _high(work: Workings) -> np.ndarray:
+    assert work.normalised is not None, "composites come after what they are made of"
+    return high_under_all(work.normalised)
 
 
 def _contribution(column: int) -> Compute:
@@ -66,6 +71,9 @@ COMPOSITE: tuple[Figure, ...] = (
     Figure(key="frontier", label="On the frontier", type=FigureType.FLAG, direction=1,
            formula="no other niche is at least as good on demand and competition and better on one",
            source=OECD, needs="term_clicks", compute=_ranking("frontier"), stage=Stage.RANKED),
+    Figure(key="high_under_all", label="High under every lens", type=FigureType.FLAG, direction=1,
+           formula="rank in the best tenth, ten at least, under each of the ready lenses, of each of which "
+               "at least half is known", compute=_high, stage=Stage.RANKED),
     *(
         Figure(key=f"contributions.{part.key}", label=f"Part of headroom: {part.why}", type=FigureType.SIGNED,
                unit="natural logarithm", direction=1,

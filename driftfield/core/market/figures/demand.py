@@ -68,6 +68,18 @@ def _season_starts(work: Workings) -> np.ndarray:
     return out
 
 
+def _steadiness(work: Workings) -> np.ndarray:
+    """By the mean difference of the factors; profiles have mean 1."""
+    factors = np.sort(work.curves.factors, axis=1)
+    slots = factors.shape[1]
+    weights = 2 * np.arange(1, slots + 1) - slots - 1
+    shapes = work.curves.shape.shape
+    told = (shapes != Shape.FAD) & (shapes != Shape.UNSETTLED)
+    with np.errstate(invalid="ignore"):
+        gini = factors @ weights / (slots * factors.sum(axis=1))
+    return np.where(told, np.clip(1 - gini, 0, 1), np.nan)
+
+
 def _over(work: Workings) -> np.ndarray:
     """A burst within the window is no drift, nor is an end."""
     shape = work.curves.shape
@@ -286,6 +298,9 @@ SEASON: tuple[Figure, ...] = (
     Figure(key="best4", label="Best month", type=FigureType.SHARE, unit="fraction of a year",
            formula="share of the profile in its best 4 consecutive weeks (one month)",
            compute=lambda w: w.curves.shape.best4),
+    Figure(key="steadiness", label="Steadiness", type=FigureType.SHARE, unit="0–1", direction=0,
+           formula="1 − Gini coefficient of the season profile: 1 sells the same every week; unknown for a Fad "
+               "and where Unsettled", source="Gini (1912)", compute=_steadiness),
     Figure(key="recurrence", label="Recurrence", type=FigureType.RATIO, unit="correlation",
            formula="median correlation between the years' own detrended four-week levels",
            compute=lambda w: w.curves.shape.recurrence),

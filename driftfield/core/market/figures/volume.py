@@ -166,6 +166,8 @@ def _of_sales() -> list[Figure]:
          "median over the listings clicked now"),
         ("listing_revenue", "Revenue a year of the median listing", FigureType.AMOUNT, "currency", 1,
          "median over the listings clicked now"),
+        ("month_of_stock", "A month of stock", FigureType.AMOUNT, "currency", -1,
+         "median price × units a year of the median listing ÷ 12"),
         ("gone", "Left by a listing that is gone", FigureType.SHARE, "fraction of clicks", 1,
          "largest share of the clicks of a year ago that went to a listing that has none now"),
     ]  # fmt: skip

@@ -9,7 +9,7 @@ from driftfield.core.base import DEFAULTS, Period
 from driftfield.core.curves import CurveReadings, read_curves
 from driftfield.core.curves.profile import Axis, season_profile
 from driftfield.core.curves.tests.synthetic import AHEAD, TIMELINE, counted, hump, sine
-from driftfield.core.market.runner import MarketData, compute_figures
+from driftfield.core.market import MarketData, compute_figures
 
 WEEKS = np.arange(52)
 
@@ -157,3 +157,20 @@ class DriftPart(TestCase):
         split = read(values).growth[4]
         self.assertEqual((split.raw[0], split.low[0]), (-1, -1))
         self.assertTrue(-1 < split.high[0] < 0)
+
+
+def figures(values: np.ndarray) -> dict[str, np.ndarray]:
+    n = len(values)
+    return compute_figures(MarketData(TIMELINE, [f"n{i}" for i in range(n)], np.arange(n), values))
+
+
+class Steadiness(TestCase):
+    def test_is_one_minus_the_gini_of_the_profile_worked_by_hand(self) -> None:
+        """Level: 1. Half of the weeks at twice the mean, half at none: a Gini of ½, smoothed a little less."""
+        level = figures(counted(np.full(260, 300.0)))
+        self.assertEqual(level["steadiness"][0], 1)
+        half = np.tile(np.r_[np.full(26, 2.0), np.zeros(26)], 5)
+        found = figures(counted(500 * half))["steadiness"][0]
+        self.assertAlmostEqual(found, 0.5, delta=0.02)
+        burst = 5 + 3000 * np.exp(-0.5 * ((np.arange(260) - 90) / 6) ** 2)
+        self.assertTrue(np.isnan(figures(counted(burst))["steadiness"][0]))

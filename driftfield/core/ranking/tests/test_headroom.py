@@ -8,7 +8,7 @@ from scipy import stats
 from driftfield.core.base import DEFAULTS, CoreError
 from driftfield.core.ranking import headroom as h
 from driftfield.core.ranking import rank_band as band
-from driftfield.core.ranking.lens import DEFAULT_LENS, PARTS, SIDE
+from driftfield.core.ranking.lens import DEFAULT_LENS, PARTS, READY_LENSES, SIDE, lens_named
 
 KEYS = [part.figure for part in PARTS]
 GROUND = KEYS[0]
@@ -69,7 +69,9 @@ class Composite(TestCase):
             figures = {key: np.full(3, 5.0) for key in KEYS} | {h.LASTING: np.ones(3)}
             figures[part.figure] = np.array([1.0, 2, 3])
             up = part.more_is_more == (part.side == "demand")
-            self.assertEqual(list(ranked(figures).rank), [3, 2, 1] if up else [1, 2, 3], part.key)
+            # Those that weigh nothing by default are given a weight.
+            found = ranked(figures, DEFAULT_LENS.with_weights({part.key: 0.5})).rank
+            self.assertEqual(list(found), [3, 2, 1] if up else [1, 2, 3], part.key)
 
     def test_ties_share_the_better_rank(self) -> None:
         self.assertEqual(list(h.rank_of(np.array([5.0, 9, 5, np.nan, 1]))), [2, 1, 2, 0, 4])
@@ -229,3 +231,67 @@ class WorkedExample(TestCase):
         found = h.rank_niches(normalised, DEFAULT_LENS)
         self.assertAlmostEqual(found.headroom[0], 64)
         self.assertAlmostEqual(found.contributions.sum(), 0.2469, 4)
+
+
+class ReadyLenses(TestCase):
+    """What each is for decides: markets of two niches that differ in one thing."""
+
+    def first(self, lens: str, figure: str, values: tuple[float, float]) -> int:
+        figures = {key: np.ones(2) for key in KEYS} | {h.LASTING: np.ones(2)}
+        figures[figure] = np.array(values)
+        return int(ranked(figures, lens_named(lens)).rank.argmin())
+
+    def test_a_first_product_sells_all_year_is_light_and_binds_little(self) -> None:
+        for figure, values in (
+            ("steadiness", (0.95, 0.1)), ("barriers.weight_g", (150, 4_000)),
+            ("sales.month_of_stock", (400, 9_000)), ("review_barrier", (40, 900)),
+        ):  # fmt: skip
+            self.assertEqual(self.first("First product", figure, values), 0, figure)
+            self.assertEqual(self.first("First product", figure, values[::-1]), 1, figure)
+
+    def test_the_default_and_the_season_specialist_do_not_mind_the_season(self) -> None:
+        for lens in ("Default", "Season specialist"):
+            figures = market(40)
+            before = ranked(figures, lens_named(lens)).rank
+            figures["steadiness"] = figures["steadiness"][::-1].copy()
+            np.testing.assert_array_equal(ranked(figures, lens_named(lens)).rank, before)
+
+    def test_a_brand_to_build_bears_a_price_and_a_reseller_asks_nothing_of_brands(self) -> None:
+        self.assertEqual(self.first("Brand to build", "sales.price_median", (80, 9)), 0)
+        self.assertEqual(
+            self.first("Brand to build", "competition_parts.top_brand_share", (0.1, 0.8)), 0
+        )
+        weights = lens_named("reseller").as_dict()
+        self.assertEqual(weights["brand"], 0)
+        self.assertGreater(weights["capital"], 0)
+
+    def test_each_says_what_it_is_for_and_weighs_on_both_sides(self) -> None:
+        self.assertEqual(READY_LENSES[0], DEFAULT_LENS)
+        for lens in READY_LENSES:
+            self.assertTrue(lens.purpose.endswith("."), lens.name)
+            self.assertAlmostEqual(lens.scaled().sum(), 1)
+            self.assertGreater(min(lens.scaled()[SIDE].sum(), lens.scaled()[~SIDE].sum()), 0)
+        with self.assertRaisesRegex(
+            CoreError, "There is no lens “none”. Ready ones: Default, First"
+        ):
+            lens_named("none")
+
+    def test_high_under_all_is_high_under_each(self) -> None:
+        figures = market(400, seed=4)
+        # One niche is the best at everything, another at all but steadiness.
+        for column, key in enumerate(KEYS):
+            up = PARTS[column].more_is_more == SIDE[column]
+            best = figures[key].max() * 2 if up else figures[key].min() / 2
+            figures[key][:2] = best
+        figures["steadiness"][1] = 0
+        found = h.high_under_all(h.normalise(figures))
+        self.assertTrue(found[0])
+        ranks = [ranked(figures, lens).rank for lens in READY_LENSES]
+        np.testing.assert_array_equal(found, np.all([rank <= 40 for rank in ranks], axis=0))
+
+    def test_what_is_unknown_is_not_high(self) -> None:
+        figures = market(50)
+        for part in PARTS[1:]:
+            figures[part.figure][7] = np.nan
+        figures[GROUND][7] = 1e9
+        self.assertFalse(h.high_under_all(h.normalise(figures))[7])

@@ -30,7 +30,11 @@ defineExpose({ focus: () => note.value?.focus() });
       {{ niche.category }}<br />
       {{ market.name }}, as of {{ formatDay(market.as_of) }}<br />
       rank {{ formatCount(niche.figures.rank) }}, band {{ formatCount(niche.figures.rank_low) }} to
-      {{ formatCount(niche.figures.rank_high) }}; headroom {{ formatCount(niche.figures.headroom) }}
+      {{ formatCount(niche.figures.rank_high) }}; headroom
+      {{ formatCount(niche.figures.headroom) }}, both by the lens Default<template
+        v-if="niche.figures.high_under_all"
+        ><br />◎ high under every ready lens</template
+      >
     </p>
     <DecisionMarks
       :decision="niche.decision"

@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/vue-query";
 import { computed, defineAsyncComponent, nextTick, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import type { Choice, LedgerRow } from "@/api/client";
+import { deskQueries } from "@/api/desk";
 import { registryQueries } from "@/api/registry";
 import { usePreview } from "@/state/usePreview";
 import { formatCount, yearShare } from "@/format/values";
@@ -21,7 +22,7 @@ import NichePreviewPane from "./NichePreviewPane.vue";
 import SieveLine from "./SieveLine.vue";
 import { useColumns } from "./useColumns";
 import { useLedger } from "./useLedger";
-import { useLens } from "./useLens";
+import { useLens, writeLens } from "./useLens";
 import { useMarkedRows } from "./useMarkedRows";
 
 // What stands on the Field only when it is asked for is loaded then, so that the first row does not wait for it.
@@ -76,6 +77,18 @@ const moved = useLens(
   lens,
   computed(() => parts.data.value ?? []),
 );
+
+const ready = useQuery(
+  computed(() => ({ ...registryQueries.lenses(), enabled: Boolean(lens.value) })),
+);
+const own = useQuery(computed(() => ({ ...deskQueries.lenses(), enabled: Boolean(lens.value) })));
+/** What the lens is called that ranks: a ready one, one of the researcher's own, or none of these. */
+const lensName = computed(() => {
+  if (!lens.value) return "Default";
+  const all = [...(ready.data.value ?? []), ...(own.data.value ?? [])];
+  const found = all.find((one) => writeLens(one.weights, parts.data.value ?? []) === lens.value);
+  return found?.name ?? "your weights";
+});
 
 /** A URL that names a niche opens on it, when it is among the first rows. */
 watch(
@@ -199,7 +212,7 @@ const nobody = computed(() => {
         v-model:conditions="conditions"
         v-model:near="near"
         v-model:lens-open="lensOpen"
-        :lens="lens"
+        :lens="lensName"
         :market="market?.market_id"
         :sieve="ledger.conditions.value"
         :figures="figures.data.value ?? []"

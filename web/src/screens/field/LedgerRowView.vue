@@ -65,7 +65,9 @@ function plain(column: Column): string {
       column.key === 'name'
         ? row.name
         : column.key === 'rank'
-          ? rankTitle
+          ? [row.high_under_all ? 'In the best tenth under every ready lens' : '', rankTitle]
+              .filter(Boolean)
+              .join('. ') || undefined
           : column.key === 'shape'
             ? shapeTitle
             : column.key === 'headroom' && row.frontier
@@ -86,7 +88,7 @@ function plain(column: Column): string {
       <DecisionMarks :decision="row.decision" :name="row.name" @decide="$emit('decide', $event)" />
     </template>
     <template v-else-if="column.key === 'rank'">
-      <b>{{ row.rank ?? UNKNOWN }}</b>
+      <b :class="{ high: row.high_under_all }">{{ row.rank ?? UNKNOWN }}</b>
       <span v-if="row.rank && row.before !== null" class="small">was {{ row.before }}</span>
       <span v-else-if="row.rank" class="small">{{ row.rank_low }}–{{ row.rank_high }}</span>
     </template>
@@ -193,6 +195,13 @@ function plain(column: Column): string {
   content: "◆ ";
   font-size: 9px;
   vertical-align: 3px;
+  color: var(--ochre-text);
+}
+
+.high::before {
+  content: "◎ ";
+  font-size: 9px;
+  vertical-align: 2px;
   color: var(--ochre-text);
 }
 

@@ -3,6 +3,7 @@ import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { useMediaQuery } from "@vueuse/core";
 import { computed, ref } from "vue";
 import type { ApiError, FigureRow } from "@/api/client";
+import { registryQueries } from "@/api/registry";
 import { deskQueries, removeLens, saveLens } from "@/api/desk";
 import { BALANCE, type LensPart, type Weights, writeLens } from "./useLens";
 import TextField from "@/ui/TextField.vue";
@@ -18,6 +19,9 @@ const emit = defineEmits<{
 const narrow = useMediaQuery("(max-width: 620px)");
 const cache = useQueryClient();
 const lenses = useQuery(deskQueries.lenses());
+const ready = useQuery(registryQueries.lenses());
+const isUsed = (weights: Weights): boolean =>
+  writeLens(weights, props.parts) === writeLens(props.weights, props.parts);
 const name = ref("");
 const message = ref("");
 const SIDES = { demand: "Demand: more is better", competition: "Competition: less is better" };
@@ -111,6 +115,15 @@ const usual = (): Weights =>
     <p>
       <v-btn :disabled="!changed" @click="$emit('use', usual())"> Back to the default </v-btn>
     </p>
+    <h3 class="small">For a purpose</h3>
+    <ul class="ready" aria-label="Ready lenses">
+      <li v-for="one in ready.data.value" :key="one.name">
+        <v-btn :aria-pressed="isUsed(one.weights)" @click="$emit('use', one.weights)">{{
+          one.name
+        }}</v-btn>
+        <span class="small">{{ one.purpose }}</span>
+      </li>
+    </ul>
     <ul v-if="lenses.data.value?.length" aria-label="Your own lenses">
       <li v-for="one in lenses.data.value" :key="one.name">
         <v-btn @click="$emit('use', one.weights)">{{ one.name }}</v-btn>
@@ -171,6 +184,16 @@ ul {
   margin: 6px 0;
   padding: 0;
   list-style: none;
+}
+
+.ready li {
+  display: block;
+  margin-bottom: 5px;
+  line-height: 1.25;
+}
+
+.ready .small {
+  display: block;
 }
 
 li,

@@ -15,7 +15,7 @@ const props = defineProps<{
   count: number;
   nearCount: number;
   total: number;
-  /** Empty under the default lens. */
+  /** Name of the lens that ranks. */
   lens: string;
 }>();
 const conditions = defineModel<string[]>("conditions", { required: true });
@@ -82,9 +82,7 @@ defineExpose({ focus: () => input.value?.focus() });
         {{ nearCount === 1 ? "miss" : "misses" }}
       </v-btn>
       <span class="acts"><slot /></span>
-      <v-btn :aria-expanded="lensOpen" @click="lensOpen = !lensOpen">
-        {{ lens ? "Ranked by your lens" : "Lens" }}
-      </v-btn>
+      <v-btn :aria-expanded="lensOpen" @click="lensOpen = !lensOpen"> Lens: {{ lens }} </v-btn>
     </div>
   </section>
 </template>

@@ -34,7 +34,8 @@ const facts = computed(() => sixFacts(f.value));
         {{ niche.category }} · {{ market.name }}, {{ market.currency }} · figures as of
         {{ formatDay(market.as_of) }} · rank {{ formatCount(f.rank) }} of
         {{ formatCount(market.niches) }} (band {{ formatCount(f.rank_low) }} to
-        {{ formatCount(f.rank_high) }}), headroom {{ formatCount(f.headroom) }} of 100
+        {{ formatCount(f.rank_high) }}), headroom {{ formatCount(f.headroom) }} of 100, by the lens
+        Default
       </p>
     </header>
     <p v-if="niche.decision || niche.note || niche.tags.length" class="decision">
