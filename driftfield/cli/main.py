@@ -159,7 +159,7 @@ def analyse(
     import numpy as np
 
     from driftfield.core.base import DEFAULTS
-    from driftfield.core.market import KINDS, NICHE, run_market
+    from driftfield.core.market import KINDS, NICHE, check_planning, run_market
     from driftfield.core.ranking import lens_named
     from driftfield.core.signals import SIGNALS, THRESHOLDS
     from driftfield.core.supply import TopQuestion
@@ -185,6 +185,8 @@ def analyse(
         agreed = Agreed({layout: mapping for layout, (_, mapping) in mappings.items()})
         package = read_package(folder, agreed=agreed, record_years=int(settings.record_years))
         markets, notes = assemble(package, as_of)
+        if planning_date is not None and markets:
+            check_planning(planning_date, max(one.data.timeline.end for one in markets))
         for note in [*package.notes, *notes]:
             report(f"Note: {note}")
 

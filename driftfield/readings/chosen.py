@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from datetime import date
 
 from driftfield.core.base import DEFAULTS, Settings
+from driftfield.core.market import within_reach
 
 from .models import MarketSettings, NicheSettings
 
@@ -16,6 +17,15 @@ class Chosen:
 
     settings: Settings
     planning: date | None
+
+    def planning_at(self, as_of: date) -> date | None:
+        """The day chosen, while anything is known of it from figures up to ``as_of``; else None.
+
+        Newer figures may leave a day that was chosen once far behind; it is not forgotten, for an import can be
+        undone.
+        """
+        known = self.planning is not None and within_reach(self.planning, as_of)
+        return self.planning if known else None
 
 
 def chosen_for(market_id: str, base: Settings = DEFAULTS) -> Chosen:

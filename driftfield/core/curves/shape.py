@@ -313,6 +313,7 @@ def _explain(
     for where, text in lacks:
         provisional[where] = np.where(made.shape[where] == Shape.UNSETTLED, None, made.shape[where])
         reason[where] = text.format(p=period.value)
+    provisional[total <= 0] = None  # Of nothing there is no shape, not even so far.
     lacking = np.any([where for where, _ in lacks], axis=0)
     made.runner_up[lacking] = provisional[lacking]
     made.shape[lacking] = Shape.UNSETTLED

@@ -4,7 +4,7 @@ from .data import MarketData
 from .figures import FIGURES, FIGURES_BY_KEY, PLANNED, Figure, FigureType, figures_of
 from .kinds import KINDS, KINDS_BY_KEY, NICHE, TERM, Kind
 from .phrases import likely_misspelt, recurring_words
-from .planning import plan_subjects
+from .planning import check_planning, plan_subjects, within_reach
 from .runner import compute_figures, run_market
 from .terms import CLEARLY, read_word_demand, wanted_not_served
 from .workings import Workings
@@ -23,6 +23,7 @@ __all__ = [
     "Kind",
     "MarketData",
     "Workings",
+    "check_planning",
     "compute_figures",
     "figures_of",
     "likely_misspelt",
@@ -31,4 +32,5 @@ __all__ = [
     "recurring_words",
     "run_market",
     "wanted_not_served",
+    "within_reach",
 ]

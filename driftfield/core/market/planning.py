@@ -21,6 +21,21 @@ LONGEST_BACK, LONGEST_AHEAD = 31, 731  # Days of the planning date before and af
 _WITHOUT = (Shape.FAD.value, Shape.UNSETTLED.value)
 
 
+def within_reach(planning: date, as_of: date) -> bool:
+    """Whether anything is known of the seasons to come on a day, from figures up to ``as_of``."""
+    return -LONGEST_BACK <= (planning - as_of).days <= LONGEST_AHEAD
+
+
+def check_planning(planning: date, as_of: date) -> None:
+    """Refuse, with a CoreError, a planning date of which nothing is known."""
+    if not within_reach(planning, as_of):
+        raise CoreError(
+            f"The planning date may lie from {LONGEST_BACK} days before the figures end, on {as_of}, to two "
+            f"years after; got {planning}. Read the figures up to an earlier day with --as-of, or import "
+            "newer ones."
+        )
+
+
 def plan_subjects(
     shape: np.ndarray,
     feast: np.ndarray,
@@ -49,26 +64,17 @@ def plan_subjects(
     as_of : date
         Last day of the figures.
     planning : date, optional
-        The day dates are planned from; default the as-of.
+        The day dates are planned from; the as-of by default, and where it lies so far from the
+        figures that nothing is known of it.
 
     Returns
     -------
     SeasonPlan
         The same from figures just computed and from stored ones, for profiles are taken to the
         digits that are kept.
-
-    Raises
-    ------
-    CoreError
-        When the planning date lies so far from the figures that nothing is known of it.
     """
-    planning = planning or as_of
-    if not -LONGEST_BACK <= (planning - as_of).days <= LONGEST_AHEAD:
-        raise CoreError(
-            f"The planning date may lie from {LONGEST_BACK} days before the figures end, on {as_of}, to two "
-            f"years after; got {planning}. Read the figures up to an earlier day with --as-of, or import "
-            "newer ones."
-        )
+    if planning is None or not within_reach(planning, as_of):
+        planning = as_of
     words = np.array([None if word is None else str(word) for word in shape], dtype=object)
     places = {name: place for place, name in enumerate(FEAST_NAMES)}
     known = ~np.isin(words, _WITHOUT)

@@ -118,6 +118,10 @@ def analyse_market(
         before += len(part.terms)
         notes += [note] if note else []
         ends.append((end, data.timeline.period.value))
+    if planning is not None and chosen.planning_at(ends[0][0]) is None:
+        notes.append(
+            f"The planning date {planning} lies too far from these figures; dates are planned from their end."
+        )
     with transaction.atomic():
         run, _ = Run.objects.update_or_create(
             market=market,
@@ -125,7 +129,7 @@ def analyse_market(
                 # The counts come first; a market of relative curves alone has theirs.
                 "as_of": ends[0][0],
                 "period": ends[0][1],
-                "planning_date": planning,
+                "planning_date": chosen.planning_at(ends[0][0]),
                 "planned_at": timezone.now(),
                 "settings": settings.as_dict(),
                 "counts": {kind.key: sum(one.sizes) for kind, one in found.items()},

@@ -16,6 +16,7 @@ from driftfield.core.market import (
     KINDS,
     PLANNED,
     Kind,
+    check_planning,
     plan_subjects,
 )
 from driftfield.core.signals import SIGNALS
@@ -47,6 +48,8 @@ def choose_planning(market: Market, planning: date | None, lead_days: int) -> Ru
         raise CoreError(
             f"The lead time lies between {lead.low} and {lead.high} days; got {lead_days}."
         )
+    if planning is not None:
+        check_planning(planning, run.as_of)
     with transaction.atomic():
         chosen, _ = MarketSettings.objects.get_or_create(market_id=market.market_id)
         chosen.planning_date = None if planning == run.as_of else planning
@@ -61,11 +64,11 @@ def choose_planning(market: Market, planning: date | None, lead_days: int) -> Ru
 def plan_run(run: Run) -> None:
     """Make a run's dates as is chosen for its market now."""
     chosen = chosen_for(run.market.market_id)
-    lead = int(chosen.settings.lead_days)
-    if (run.planning_date, run.settings["lead_days"]) == (chosen.planning, lead):
+    lead, planning = int(chosen.settings.lead_days), chosen.planning_at(run.as_of)
+    if (run.planning_date, run.settings["lead_days"]) == (planning, lead):
         return
     run.settings["lead_days"] = lead
-    run.planning_date, run.planned_at = chosen.planning, timezone.now()
+    run.planning_date, run.planned_at = planning, timezone.now()
     for kind in KINDS:
         if run.counts.get(kind.key):
             replace_columns(run, kind, _dated(run, kind))

@@ -1,13 +1,16 @@
 """Dates planned anew from another day or with another lead time."""
 
+import tempfile
 from datetime import date
+from pathlib import Path
 
 from django.test import TestCase
 
 from driftfield.api.tests.loaded import Loaded
 from driftfield.core.base import DEFAULTS, CoreError
 from driftfield.core.market import KINDS, PLANNED, figures_of
-from driftfield.intake.actions import undo_batch
+from driftfield.exchange.tests.packages import small_market, write
+from driftfield.intake.actions import import_folder, undo_batch
 from driftfield.market.models import Market
 from driftfield.readings.actions import analyse_all, analyse_market, choose_planning
 from driftfield.readings.chosen import chosen_for
@@ -79,6 +82,19 @@ class Planning(Loaded, TestCase):
         run = choose_planning(self.market, self.market.run.as_of, 77)
         self.assertIsNone(run.planning_date)
         self.assertEqual(run.planning, run.as_of)
+
+    def test_a_day_that_newer_figures_leave_behind_is_told_and_not_forgotten(self) -> None:
+        choose_planning(self.market, date(2025, 12, 10), 77)
+        with tempfile.TemporaryDirectory() as holder:
+            later = small_market(weeks=200, seed=3)
+            import_folder(write(Path(holder) / "later", **later))
+        run = next(iter(analyse_all()))
+        self.assertEqual((run.planning_date, run.planning), (None, run.as_of))
+        self.assertIn("The planning date 2025-12-10 lies too far from these figures", run.note)
+        self.assertEqual(stored("rf")["planning_date"], run.as_of)
+        self.assertEqual(chosen_for("north").planning, date(2025, 12, 10))
+        choose_planning(Market.objects.select_related("run").get(), run.as_of, 60)
+        self.assertIsNone(chosen_for("north").planning)
 
     def test_a_choice_made_during_an_analysis_holds(self) -> None:
         """The analysis began with the choice before."""

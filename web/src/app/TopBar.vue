@@ -94,13 +94,17 @@ function choose(id: string): void {
             >
               <span class="unseen">Change when to order:</span>
               <span v-if="age > STALE" class="stale"
-                >figures {{ Math.floor(age / 7) }} weeks old</span
+                ><span class="long">figures </span>{{ Math.floor(age / 7) }} weeks old</span
               >
               <template v-if="market.planning_date !== market.as_of">
-                order <b>{{ formatDay(market.planning_date) }}</b>
+                <span class="long">order </span><b>{{ formatDay(market.planning_date) }}</b
+                ><span class="long">{{ " " }}</span>
               </template>
-              arrival <b>{{ formatDay(market.arrival) }}</b> {{ market.lead_days }} d
-              <span aria-hidden="true">▾</span>
+              <span class="long"
+                >arrival <b>{{ formatDay(market.arrival) }}</b> {{ market.lead_days }} d</span
+              >
+              <span v-if="age <= STALE" class="short">dates </span>
+              <span class="arrow" aria-hidden="true">▾</span>
             </v-btn>
           </template>
           <PlanningForm v-if="planning" :market="market" @done="planning = false" />
@@ -173,9 +177,21 @@ function choose(id: string): void {
   text-decoration: underline;
 }
 
+.short {
+  display: none;
+}
+
+.arrow {
+  margin-left: 4px;
+}
+
 .stale {
   color: var(--rust);
   margin-right: 12px;
+}
+
+.state > * {
+  flex: none;
 }
 
 .market,
@@ -198,14 +214,30 @@ function choose(id: string): void {
   }
 }
 
-@media (max-width: 900px) {
-  .state > span {
+@media (max-width: 1000px) {
+  .bar {
+    gap: 18px;
+  }
+
+  .state {
+    gap: 12px;
+  }
+
+  .state .long {
     display: none;
+  }
+
+  .state .short {
+    display: inline;
+  }
+
+  .stale {
+    margin-right: 6px;
   }
 }
 
-/* On a phone the bar takes two lines: what it says of the figures must not give way to its buttons. */
-@media (max-width: 620px) {
+/* In a narrow window the bar takes two lines: what it says of the figures must not give way to its buttons. */
+@media (max-width: 800px) {
   .bar {
     flex-wrap: wrap;
     height: auto;
@@ -214,8 +246,9 @@ function choose(id: string): void {
 
   .state {
     width: 100%;
+    flex-wrap: wrap;
     margin: 0;
-    gap: 14px;
+    gap: 0 14px;
     padding-bottom: 4px;
   }
 

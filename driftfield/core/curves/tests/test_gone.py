@@ -84,6 +84,13 @@ class NeverEvergreen(TestCase):
             found = read(ends(burst, weeks, 20))
             self.assertEqual(set(map(str, found.shape.shape)), {"Fad"}, weeks)
 
+    def test_of_nothing_there_is_no_shape(self) -> None:
+        found = read(np.zeros((1, 200)))
+        self.assertEqual(
+            (str(found.shape.shape[0]), found.shape.provisional[0]), ("Unsettled", None)
+        )
+        self.assertIn("no searches at all", found.shape.reason[0])
+
     def test_months(self) -> None:
         values = ends(300, 60, 44, rows=3)
         found = read(values, period=Period.MONTH)

@@ -82,6 +82,15 @@ const usual = (): Weights =>
       Headroom is demand relative to competition. Each part is a place among all niches; its weight
       says how much it counts within its side. The ranks follow.
     </p>
+    <h3 class="small">For a purpose</h3>
+    <ul class="ready" aria-label="Ready lenses">
+      <li v-for="one in ready.data.value" :key="one.name">
+        <v-btn :aria-pressed="isUsed(one.weights)" @click="$emit('use', one.weights)">{{
+          one.name
+        }}</v-btn>
+        <span class="small">{{ one.purpose }}</span>
+      </li>
+    </ul>
     <template v-for="(title, side) in SIDES" :key="side">
       <h3 class="small">{{ title }}</h3>
       <div v-for="part in parts.filter((one) => one.side === side)" :key="part.key" class="part">
@@ -115,15 +124,6 @@ const usual = (): Weights =>
     <p>
       <v-btn :disabled="!changed" @click="$emit('use', usual())"> Back to the default </v-btn>
     </p>
-    <h3 class="small">For a purpose</h3>
-    <ul class="ready" aria-label="Ready lenses">
-      <li v-for="one in ready.data.value" :key="one.name">
-        <v-btn :aria-pressed="isUsed(one.weights)" @click="$emit('use', one.weights)">{{
-          one.name
-        }}</v-btn>
-        <span class="small">{{ one.purpose }}</span>
-      </li>
-    </ul>
     <ul v-if="lenses.data.value?.length" aria-label="Your own lenses">
       <li v-for="one in lenses.data.value" :key="one.name">
         <v-btn @click="$emit('use', one.weights)">{{ one.name }}</v-btn>
