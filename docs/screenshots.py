@@ -14,6 +14,7 @@ from urllib.request import Request, urlopen
 
 from playwright.sync_api import sync_playwright
 
+from driftfield.core.ranking import DEFAULT_LENS, lens_named
 from tests.browser.base import ARGUMENTS
 
 OUT = Path(__file__).parent / "screenshots"
@@ -31,12 +32,18 @@ SIEVE = urlencode(
 SIDE_BY_SIDE = "&".join(
     f"niche=north-{name}" for name in ("hammock-underquilts", "smoker-hooks", "varroa-boards")
 )
+_USUAL = DEFAULT_LENS.as_dict()
+FIRST_PRODUCT = ",".join(
+    f"{key}={weight:g}"
+    for key, weight in lens_named("First product").as_dict().items()
+    if weight != _USUAL[key]
+)
 # Name, address, light, width, keys that are pressed, what must be there before the picture is taken.
 VIEWS = (
     ("field-day", "/field?niche=north-rhubarb-forcers", "light", 1280, (), ".foot canvas"),
     ("field-night", "/field?niche=north-rhubarb-forcers", "dark", 1280, (), ".foot canvas"),
     ("sieve", f"/field?{SIEVE}", "light", 1280, (), ".foot canvas"),
-    ("lens", "/field?lens=reviews=0.6,balance=0.6", "light", 1280, ("l",), ".lens"),
+    ("lens", f"/field?lens={FIRST_PRODUCT}", "light", 1280, ("l",), ".lens"),
     ("working", "/field?niche=north-rhubarb-forcers", "light", 1280, ("w",), ".foot canvas"),
     ("chart", "/field?view=chart", "light", 1280, (), ".pane canvas"),
     ("skim", "/skim?niche=north-swarm-traps", "light", 1280, (), ".years canvas"),
@@ -45,7 +52,7 @@ VIEWS = (
     ("dossier", "/dossier?niche=north-rhubarb-forcers", "light", 1280, (), ".pages canvas"),
     (
         "dossier-calendar",
-        "/dossier?niche=north-rhubarb-forcers#calendar",
+        "/dossier?niche=north-varroa-boards#calendar",
         "light",
         1280,
         (),
@@ -60,14 +67,6 @@ VIEWS = (
         "#holders .listings",
     ),
     (
-        "dossier-terms",
-        "/dossier?niche=north-canal-windlasses#terms",
-        "light",
-        1280,
-        (),
-        "#terms canvas",
-    ),
-    (
         "dossier-money",
         "/dossier?niche=north-rhubarb-forcers",
         "light",
@@ -78,6 +77,7 @@ VIEWS = (
     ("coverage", "/coverage", "light", 1280, (), ".coverage canvas"),
     ("layout", "/intake", "light", 1280, (), ".batches button"),
     ("intake", "/intake", "light", 1280, (), ".batches button"),
+    ("settings", "/settings", "light", 1280, (), ".settings .row"),
     ("brief", "/brief?niche=north-rhubarb-forcers", "light", 1280, (), ".brief canvas"),
 )
 # As a program with decimal commas and weeks by their last day writes it.

@@ -55,7 +55,7 @@ def preview(reading: Reading) -> Preview:
         "demand": demand_answers(figures), "calendar": calendar_answers(figures, lead),
     }  # fmt: skip
     raised = {item["signal"]: item["severity"] for item in figures["signals"]}
-    signals = explain(figures, settings, raised)
+    signals = explain(figures, settings, raised, reading.market.currency)
     period, as_of = Period(figures["period"]), figures["as_of"]
     if not found:
         nothing = Timeline(period, period.start(period.number(as_of)), 1)

@@ -39,12 +39,15 @@ def raise_signals(figures: Mapping[str, np.ndarray], settings: Settings) -> Floa
 
 
 def explain(
-    figures: Mapping[str, Any], settings: Settings, raised: Mapping[str, float] | None = None
+    figures: Mapping[str, Any],
+    settings: Settings,
+    raised: Mapping[str, float] | None = None,
+    currency: str = "",
 ) -> list[Raised]:
     """The signals of one niche in sentences, most severe first.
 
     ``figures`` are one niche's by key, None for unknown. ``raised``: severities by key, where they
-    are stored; else they are worked out from the figures.
+    are stored; else they are worked out from the figures. ``currency``: code of the market's, for amounts.
     """
     single = _Single(figures)
     if raised is None:
@@ -55,11 +58,11 @@ def explain(
     for key, severity in sorted(raised.items(), key=lambda item: -item[1]):
         rule = SIGNALS_BY_KEY[key]
         together = [
-            fill(j.sentence, figures, settings)
+            fill(j.sentence, figures, settings, currency)
             for j in JOINT
             if j.signal == key and j.holds(single, keys, settings)
         ]
-        evidence = fill(rule.sentence, figures, settings)
+        evidence = fill(rule.sentence, figures, settings, currency)
         out.append(Raised(key, rule.name, rule.tone, severity, evidence, together, rule.look))
     return out
 

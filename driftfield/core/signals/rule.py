@@ -15,6 +15,7 @@ from driftfield.core.base import (
     Settings,
     Threshold,
     format_change,
+    format_money,
     format_number,
     format_share,
     format_signed,
@@ -170,6 +171,7 @@ FORMATS: dict[str, Callable[[Any], str]] = {
     "signed": format_signed,
     "whole": lambda v: f"{v:,.0f}",
     "text": str,
+    "money": format_number,  # with its sign where the currency is known; see ``fill``
 }
 _FIELD = re.compile(r"\{(@?)([\w.]+)\|(\w+)\}")
 
@@ -179,12 +181,19 @@ def fields_of(template: str) -> list[tuple[bool, str, str]]:
     return [(at == "@", key, form) for at, key, form in _FIELD.findall(template)]
 
 
-def fill(template: str, figures: Mapping[str, Any], settings: Settings) -> str:
-    """A template with one niche's numbers in it; an unknown figure is said to be unknown."""
+def fill(template: str, figures: Mapping[str, Any], settings: Settings, currency: str = "") -> str:
+    """A template with one niche's numbers in it; an unknown figure is said to be unknown.
+
+    ``currency`` is the code of the market's, for amounts.
+    """
 
     def filled(found: re.Match[str]) -> str:
         at, key, form = found.groups()
         value = getattr(settings, key) if at else figures[key]
-        return "unknown" if value is None else FORMATS[form](value)
+        if value is None:
+            return "unknown"
+        if form == "money":
+            return format_money(value, currency, whole=True)
+        return FORMATS[form](value)
 
     return _FIELD.sub(filled, template)

@@ -380,8 +380,8 @@ SIGNALS: tuple[Signal, ...] = (
         tone=CHANCE,
         when=(above("target.multiple", 1.0),),
         sentence=(
-            "The median listing makes {sales.listing_revenue|whole} a year, "
-            "{target.multiple|number} times the target of {@target_income|whole}."
+            "The median listing makes {sales.listing_revenue|money} a year, "
+            "{target.multiple|number} times the target of {@target_income|money}."
         ),
         look="What is left of it after costs.",
     ),

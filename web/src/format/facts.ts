@@ -27,7 +27,10 @@ function dates(f: Figures): Fact {
   const sure = f.shape_confidence !== null && `confidence ${formatShare(f.shape_confidence)}`;
   const late = act.head !== "Order by";
   const full = late && f.order_by !== null && `next full one: order by ${formatDay(f.order_by)}`;
-  return { ...act, beside: late ? together(act.beside, full) : together(f.shape ?? "", sure) };
+  return {
+    ...act,
+    beside: late ? together(act.beside, full) : together(act.beside, f.shape ?? "", sure),
+  };
 }
 
 /** The six facts a yes or no is made by: demand, drift, date, money, barrier, and how newcomers fared. */

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from "vue";
 import type { LedgerRow } from "@/api/client";
-import { actOn } from "@/format/seasons";
+import { actOn, pastMark } from "@/format/seasons";
 import { formatDay, formatShare, formatShortDay, UNKNOWN } from "@/format/values";
 
 /** The season to act on: when to order for all of it, or how much of it is still met and until when half is. */
@@ -9,6 +9,10 @@ const props = defineProps<{ row: LedgerRow }>();
 
 const act = computed(() => actOn(props.row));
 const early = computed(() => act.value?.head === "Order by");
+/** Whether the day to act by lies behind, on the machine's own calendar. */
+const past = computed(() =>
+  Boolean(pastMark((early.value ? props.row.act_order_by : props.row.act_open_until) ?? "9999")),
+);
 const tip = computed(() => {
   const { act_order_by: by, act_open_until: until, act_caught: caught } = props.row;
   if (by === null || until === null) return "No season to order for";
@@ -23,8 +27,12 @@ const tip = computed(() => {
   <span v-if="act && row.act_order_by" class="act" :data-tip="tip">
     <span v-if="early">{{ formatDay(row.act_order_by) }}</span>
     <span v-else class="late">{{ act.figure }} caught</span>
-    <span class="small">{{
-      early ? "order by" : `until ${formatShortDay(row.act_open_until ?? "")}`
+    <span class="small" :class="{ past }">{{
+      early
+        ? past
+          ? "order by, past"
+          : "order by"
+        : `until ${formatShortDay(row.act_open_until ?? "")}${past ? ", past" : ""}`
     }}</span>
   </span>
   <span v-else class="small">{{ UNKNOWN }}</span>
@@ -36,6 +44,10 @@ const tip = computed(() => {
   flex-direction: column;
   line-height: 1.1;
   white-space: nowrap;
+}
+
+.past {
+  color: var(--rust);
 }
 
 .late {

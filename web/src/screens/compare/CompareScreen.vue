@@ -11,7 +11,7 @@ import MonthHeader from "@/marks/MonthHeader.vue";
 import SignalLine from "@/marks/SignalLine.vue";
 import VerdictText from "@/marks/VerdictText.vue";
 import YearStrip from "@/marks/YearStrip.vue";
-import { yearShare } from "@/format/values";
+import { formatDay, yearShare } from "@/format/values";
 import MarketGate from "@/screens/parts/MarketGate.vue";
 import NoteField from "@/screens/parts/NoteField.vue";
 import { formatFigure, shownUnit } from "@/format/figure";
@@ -91,7 +91,10 @@ useShortcuts([
       <template v-if="market">
         <header class="bar">
           <h1 class="serif">Side by side</h1>
-          <span class="small">{{ market.name }}, as of {{ market.as_of }}</span>
+          <span class="small"
+            >{{ market.name }}, as of {{ formatDay(market.as_of) }}; rank and headroom by the lens
+            Default</span
+          >
           <v-checkbox v-model="indexed" label="each against its own mean" />
           <v-btn @click="print">Print</v-btn>
         </header>

@@ -6,7 +6,8 @@ import { type CurveKey, nicheQueries } from "@/api/niche";
 import PairChart from "@/charts/PairChart.vue";
 import PriceAnswerChart from "@/charts/PriceAnswerChart.vue";
 import ProfileChart from "@/charts/ProfileChart.vue";
-import { addDays, formatDay, formatShare, today } from "@/format/values";
+import { pastMark } from "@/format/seasons";
+import { addDays, formatDay, formatShare } from "@/format/values";
 import FigureTable from "./FigureTable.vue";
 import OverruleField from "./OverruleField.vue";
 import SelectField from "@/ui/SelectField.vue";
@@ -66,8 +67,7 @@ const lag = computed(() =>
     : null,
 );
 
-const now = today();
-const past = (day: string): string => (day < now ? " · past" : "");
+const past = (day: string): string => (pastMark(day) ? ` · ${pastMark(day)}` : "");
 /** The seasons to come, the one to act on marked. */
 const seasons = computed(() => {
   const { seasons: coming, act_order_by: by } = props.niche.figures;

@@ -63,7 +63,15 @@ useHandOrder(body, (from, to) => emit("move", from, to), {
           <th scope="col" class="narrow"><span class="unseen">decision</span></th>
           <th scope="col" class="niche">niche</th>
           <th scope="col" class="year"><MonthHeader /></th>
-          <th v-for="head in HEADS" :key="head" scope="col" class="right">{{ head }}</th>
+          <th
+            v-for="head in HEADS"
+            :key="head"
+            scope="col"
+            class="right"
+            :data-tip="head === 'headroom' ? 'By the lens Default' : undefined"
+          >
+            {{ head }}
+          </th>
           <th scope="col">decided</th>
           <th scope="col" class="why">why · note</th>
         </tr>
@@ -194,12 +202,12 @@ th:first-child.narrow {
 }
 
 th.niche {
-  width: 200px;
+  width: 180px;
 }
 
 th.year,
 td.year {
-  width: 140px;
+  width: 104px;
 }
 
 .why {
@@ -213,7 +221,7 @@ td.year {
 
 th.right,
 td.right {
-  width: 88px;
+  width: 80px;
 }
 
 .place {
