@@ -22,6 +22,7 @@ class SettingRow(serializers.Serializer[Any]):
     """A setting: what it means, which values it takes, and how it stands."""
 
     key = serializers.CharField()
+    name = serializers.CharField()
     help = serializers.CharField()
     default = serializers.FloatField()
     low = serializers.FloatField()

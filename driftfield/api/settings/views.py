@@ -16,7 +16,7 @@ from driftfield.api.queries import MarketQuery, market_named
 from driftfield.api.registry.serializers import MarketSummary
 from driftfield.api.settings import serializers as s
 from driftfield.api.shared import ProblemDetail
-from driftfield.core.base import GROUPS, Settings, Threshold
+from driftfield.core.base import GROUPS, NAMES, Settings, Threshold
 from driftfield.core.signals import THRESHOLDS
 from driftfield.desk.write_queue import writing
 from driftfield.market.models import Market
@@ -60,7 +60,8 @@ def described(market: Market) -> dict[str, Any]:
     def rows(settings: Iterable[Threshold]) -> list[dict[str, Any]]:
         return [
             {
-                "key": one.key, "help": one.help, "default": one.default, "low": one.low, "high": one.high,
+                "key": one.key, "name": NAMES.get(one.key) or one.key.replace("_", " ").capitalize(),
+                "help": one.help, "default": one.default, "low": one.low, "high": one.high,
                 "whole": isinstance(one.default, int), "value": wanted.get(one.key, one.default),
                 "used": used.get(one.key, one.default),
             }

@@ -25,13 +25,22 @@ from .intervals import correlation_interval, wilson
 from .periods import Bools, Floats, Ints, Period, Timeline, fold_week53
 from .ranks import low_ranks, mid_ranks
 from .rows import assign_rows
-from .settings import AT_ONCE, DEFAULTS, GROUPS, SettingGroup, Settings, Threshold
+from .settings import (
+    AT_ONCE,
+    DEFAULTS,
+    GROUPS,
+    NAMES,
+    SettingGroup,
+    Settings,
+    Threshold,
+)
 
 __all__ = [
     "AT_ONCE",
     "DEFAULTS",
     "GROUPS",
     "MINUS",
+    "NAMES",
     "Bools",
     "CoreError",
     "Floats",

@@ -353,3 +353,28 @@ GROUPS = (
 )  # fmt: skip
 # What holds at once when it is changed, without a new analysis.
 AT_ONCE = ("lead_days", "tax_rate", "tax_included")
+# What each is called where people choose it.
+NAMES = {
+    "lead_days": "Lead time, days", "target_income": "Revenue wanted a year", "tax_rate": "Value added tax",
+    "tax_included": "Prices include that tax", "review_limit": "Reviews I can stand beside",
+    "reviews_hardly": "Reviews that hardly matter", "success_units": "Success: units a month",
+    "success_revenue": "Success: revenue a month", "launch_window": "Launches: year judged by",
+    "launch_least": "Launches: least to be judged", "breadth_share": "Click breadth covers",
+    "click_weeks": "Weeks of clicks", "brand_dominant": "One brand holds it from",
+    "top3_closed": "Three listings hold it from", "top3_open": "Nobody holds it up to",
+    "price_fall": "A price falls from", "field_change": "A field opens from",
+    "bridge_periods": "Longest gap bridged", "max_missing": "Most that may be missing",
+    "min_years": "Years needed for a shape", "launch_counts": "Searches that show a late start",
+    "record_years": "Oldest figures, years", "evergreen_best13": "Evergreen up to, best quarter",
+    "seasonal_best13": "Seasonal from, best quarter", "occasion_best4": "Occasion from, best month",
+    "min_recurrence": "Recurs from, correlation", "season_alpha": "Level of the season test",
+    "count_alpha": "Level of the count test", "large_swing": "Swings widely from",
+    "fad_share": "Fad: share of its best year", "fad_remnant": "Fad: left at most",
+    "gone_level": "Gone: left at most", "feast_gain": "Feast: gain needed", "hump_share": "Hump: least height",
+    "quiet_level": "Quiet below", "season_moved": "Season moved from", "pool_members": "Pooling: niches needed",
+    "pool_least": "Pooling: least share", "drift_weeks": "Weeks of drift",
+    "drift_rate": "Rising or easing from",
+    "step_size": "Level shift from", "interval": "Intervals cover", "damping": "Damping of the drift",
+    "forecast_interval": "Forecast intervals cover", "rank_draws": "Draws behind the band",
+    "weight_spread": "Spread of the weights",
+}  # fmt: skip

@@ -3,7 +3,7 @@
 from django.test import TestCase
 
 from driftfield.api.tests.loaded import Loaded
-from driftfield.core.base import AT_ONCE, DEFAULTS, GROUPS, CoreError, Settings
+from driftfield.core.base import AT_ONCE, DEFAULTS, GROUPS, NAMES, CoreError, Settings
 from driftfield.core.signals import THRESHOLDS
 from driftfield.exchange.tests.packages import supplied_market
 from driftfield.market.models import Market
@@ -27,6 +27,8 @@ class Declared(TestCase):
         names = [*grouped, *(one.key for one in THRESHOLDS)]
         self.assertEqual(len(names), len(set(names)))
         self.assertLessEqual(set(AT_ONCE), set(grouped))
+        self.assertEqual(set(NAMES), set(grouped))
+        self.assertEqual(len(set(NAMES.values())), len(NAMES))
 
 
 class OfMarket(Loaded, TestCase):

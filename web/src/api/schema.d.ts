@@ -3416,6 +3416,7 @@ export interface components {
         /** @description A setting: what it means, which values it takes, and how it stands. */
         SettingRow: {
             key: string;
+            name: string;
             help: string;
             /** Format: double */
             default: number;

@@ -9,7 +9,7 @@ import { useMarket } from "@/state/useMarket";
 import { useNotice } from "@/state/useNotice";
 import { useTabTitle } from "@/state/useTabTitle";
 import TextField from "@/ui/TextField.vue";
-import { nameOf, numberOf, plainNumber } from "./settingText";
+import { numberOf, plainNumber } from "./settingText";
 
 type Setting = Schemas["SettingRow"];
 
@@ -24,6 +24,10 @@ useTabTitle("Settings");
 const groups = computed(() => found.data.value?.groups ?? []);
 const pending = computed(() => found.data.value?.pending ?? []);
 const every = computed(() => groups.value.flatMap((group) => group.settings));
+
+const waiting = computed(() =>
+  every.value.filter((one) => pending.value.includes(one.key)).map((one) => one.name),
+);
 
 /** What is typed and not saved yet, by key. */
 const typed = ref<Record<string, string>>({});
@@ -56,7 +60,7 @@ const visible = computed(() => {
     .map((group) => ({
       ...group,
       settings: group.settings.filter((one) => {
-        const text = `${group.title} ${one.key} ${nameOf(one.key)} ${one.help}`.toLowerCase();
+        const text = `${group.title} ${one.key} ${one.name} ${one.help}`.toLowerCase();
         return words.every((word) => text.includes(word));
       }),
     }))
@@ -127,7 +131,7 @@ async function start(): Promise<void> {
         />
       </p>
       <p v-else-if="pending.length" class="waiting">
-        <b>{{ pending.map(nameOf).join(", ") }}</b>
+        <b>{{ waiting.join(", ") }}</b>
         {{ pending.length === 1 ? "holds" : "hold" }} only after a new analysis; the present figures
         were made without.
         <v-btn @click="start">Analyse now</v-btn>
@@ -138,10 +142,10 @@ async function start(): Promise<void> {
             {{ group.title }} <span class="small">changes {{ group.touches }}</span>
           </h2>
           <div v-for="one in group.settings" :key="one.key" class="row">
-            <span class="name">{{ nameOf(one.key) }}</span>
+            <span class="name">{{ one.name }}</span>
             <TextField
               :model-value="shown(one)"
-              :label="nameOf(one.key)"
+              :label="one.name"
               inputmode="decimal"
               :class="{ own: numberOf(shown(one)) !== one.default }"
               @update:model-value="typed[one.key] = $event"
@@ -149,7 +153,7 @@ async function start(): Promise<void> {
             <span class="small">
               <v-btn
                 v-if="numberOf(shown(one)) !== one.default"
-                :aria-label="`${nameOf(one.key)} back to ${plainNumber(one.default)}`"
+                :aria-label="`${one.name} back to ${plainNumber(one.default)}`"
                 @click="typed[one.key] = plainNumber(one.default)"
                 >default {{ plainNumber(one.default) }}</v-btn
               >
@@ -208,7 +212,7 @@ h2 {
 
 .row {
   display: grid;
-  grid-template-columns: 180px 110px 90px minmax(0, 1fr);
+  grid-template-columns: 220px 110px 90px minmax(0, 1fr);
   gap: 0 22px;
   align-items: baseline;
   padding: 3px 0;

@@ -1,9 +1,3 @@
-/** What a setting is called: its key in words. */
-export const nameOf = (key: string): string => {
-  const words = key.replaceAll("_", " ");
-  return words.charAt(0).toUpperCase() + words.slice(1);
-};
-
 /** A number as it is typed, with a point or a comma; null for none. */
 export function numberOf(text: string): number | null {
   const plain = text.trim().replace(",", ".").replace("−", "-");
