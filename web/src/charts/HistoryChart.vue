@@ -2,6 +2,7 @@
 import { computed } from "vue";
 import type { Schemas } from "@/api/client";
 import { formatDay, stepDay } from "@/format/values";
+import { moneyUnit } from "@/format/money";
 import ChartFrame from "./ChartFrame.vue";
 import { formatAxis, useStyle } from "./useStyle";
 import { strong } from "./tip";
@@ -49,7 +50,7 @@ const option = computed(() => {
       scale: ["price", "sales_rank", "reviews"].includes(curve.key),
       min: ["price", "sales_rank", "reviews"].includes(curve.key) ? undefined : 0,
       splitNumber: 2,
-      name: `${curve.label}${curve.unit === curve.label.toLowerCase() ? "" : `, ${curve.unit}`}`,
+      name: `${curve.label}${curve.unit === curve.label.toLowerCase() ? "" : `, ${moneyUnit(curve.unit)}`}`,
       nameLocation: curve.key === "sales_rank" ? "start" : "end",
       nameGap: 6,
     })),
@@ -86,7 +87,7 @@ const height = computed(() => `${rows.value.length * STRIP + 46}px`);
           <tr>
             <th scope="col">from</th>
             <th v-for="{ curve } in rows" :key="curve.key" scope="col">
-              {{ curve.label }}, {{ curve.unit }}
+              {{ curve.label }}, {{ moneyUnit(curve.unit) }}
             </th>
           </tr>
         </thead>

@@ -2,6 +2,7 @@
 import { computed } from "vue";
 import type { Schemas } from "@/api/client";
 import { formatDay, stepDay } from "@/format/values";
+import { moneyUnit } from "@/format/money";
 import ChartFrame from "./ChartFrame.vue";
 import "./more";
 import { formatAxis, useStyle } from "./useStyle";
@@ -49,7 +50,7 @@ const scaled = computed(() =>
 
 function nameOf(curve: Curve | undefined): string {
   if (!curve) return "";
-  const unit = curve.unit === curve.label.toLowerCase() ? "" : `${curve.unit}, `;
+  const unit = curve.unit === curve.label.toLowerCase() ? "" : `${moneyUnit(curve.unit)}, `;
   return `${curve.label}, ${unit}a ${curve.period}`;
 }
 
@@ -114,7 +115,7 @@ const label = computed(() => both.value.map((one) => one.label).join(" and "));
             curve.label
           }},
           {{
-            curve.unit
+            moneyUnit(curve.unit)
           }}
         </caption>
         <tbody>

@@ -7,6 +7,10 @@ const SIGNS: Record<string, string> = { GBP: "£", EUR: "€", USD: "$", JPY: "�
 /** The currency of the market one is in: what is on a screen is all of one market. */
 export const currency = ref("");
 
+/** A unit with the currency's sign in the place of the word. */
+export const moneyUnit = (unit: string): string =>
+  unit.replace("currency", SIGNS[currency.value] ?? currency.value);
+
 /** An amount with its currency's sign; with cents below a hundred, or always where `exact`. */
 export function formatMoney(value: number | null | undefined, exact = false): string {
   if (value === null || value === undefined) return UNKNOWN;

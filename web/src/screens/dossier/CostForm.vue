@@ -3,6 +3,7 @@ import { useQueryClient } from "@tanstack/vue-query";
 import { ref, watch } from "vue";
 import type { ApiError, Schemas } from "@/api/client";
 import { nicheQueries, saveCosts } from "@/api/niche";
+import { formatMoney } from "@/format/money";
 import { useNotice } from "@/state/useNotice";
 import TextField from "@/ui/TextField.vue";
 
@@ -40,6 +41,8 @@ const LINES: Line[] = [
   { key: "wanted", label: "margin wanted", share: true, from: "an example" },
 ];
 
+const MONEY = new Set<Cost>(["price", "goods", "freight", "handling", "storage"]);
+
 /** As it is typed; empty where it comes from the readings or an example. */
 const typed = ref<Partial<Record<Cost, string>>>({});
 const text = (line: Line, value: number, digits = 6): string =>
@@ -61,7 +64,8 @@ watch(
 function usual(line: Line): string {
   const value = props.paying?.costs[line.key];
   if (value === null || value === undefined) return line.from;
-  return `${text(line, value, 4)}${line.share ? "%" : ""}, ${line.from}`;
+  const shown = MONEY.has(line.key) ? formatMoney(value, true) : text(line, value, 4);
+  return `${shown}${line.share ? "%" : ""}, ${line.from}`;
 }
 
 async function keep(): Promise<void> {

@@ -4,7 +4,7 @@ import type { FigureRow, MarketSummary, NichePreview, Schemas } from "@/api/clie
 import LaunchChart from "@/charts/LaunchChart.vue";
 import SpreadChart from "@/charts/SpreadChart.vue";
 import { formatCount, formatShare, UNKNOWN } from "@/format/values";
-import { formatMoney } from "@/format/money";
+import { formatMoney, moneyUnit } from "@/format/money";
 import ClickLadder from "./ClickLadder.vue";
 import FigureTables from "./FigureTables.vue";
 import { brandRungs, listingRungs } from "./ladder";
@@ -47,7 +47,7 @@ const DIFFERING: Record<string, { label: string; format: (value: number | null) 
 const spreads = computed(() =>
   FACTS.flatMap((fact) => {
     const spread = props.holders.spreads[fact.key];
-    const unit = fact.unit === "currency" ? props.market.currency : fact.unit;
+    const unit = moneyUnit(fact.unit);
     return spread?.edges.length ? [{ ...fact, unit, spread }] : [];
   }),
 );
