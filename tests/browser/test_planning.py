@@ -55,7 +55,9 @@ class Planning(BrowserCase):
         expect(forcer).to_contain_text(re.compile(r"5\d% caught"))
         page = self.open("/skim?niche=rf")
         fact = page.locator(".facts div").filter(has_text="Season caught")
-        expect(fact).to_contain_text(re.compile(r"5\d%half of it until \d+ Mar \(past\) · next full one"))
+        expect(fact).to_contain_text(
+            re.compile(r"5\d%half of it until \d+ Mar \(past\) · next full one")
+        )
         page = self.open("/dossier?niche=rf#calendar")
         calendar = page.get_by_role("region", name="When does it come?")
         table = calendar.get_by_role("table").filter(has_text="Seasons to come")
