@@ -116,13 +116,22 @@ def _signals(severities: np.ndarray) -> pl.Series:
     return joined.select(pl.col("signals").fill_null(pl.lit([], dtype=RAISED)))["signals"]
 
 
-def _objects(values: np.ndarray, dtype: pl.DataType) -> pl.Series:
+def _objects(values: np.ndarray, dtype: pl.List) -> pl.Series:
     """Lists of objects as a column; many are empty, so only the others are converted."""
-    some = np.flatnonzero(np.fromiter(map(len, values), np.int64, len(values))).tolist()
+    sizes = np.fromiter(map(len, values), np.int64, len(values))
+    inner = dtype.inner
+    assert isinstance(inner, pl.Struct), "they are objects"
+    fields = {field.name: field.dtype for field in inner.fields}
+    # Field by field: a list of objects each would be looked through for its types one by one.
+    flat = [one for row in np.flatnonzero(sizes).tolist() for one in values[row]]
     few = pl.DataFrame(
-        {"row": some, "found": pl.Series([values[row] for row in some], dtype=dtype)},
-        schema_overrides={"row": pl.Int64},
+        {"row": np.repeat(np.arange(len(values)), sizes)}
+        | {
+            name: pl.Series([one[name] for one in flat], dtype=kind)
+            for name, kind in fields.items()
+        },
     )
+    few = few.group_by("row", maintain_order=True).agg(pl.struct(list(fields)).alias("found"))
     every = pl.DataFrame({"row": np.arange(len(values))})
     joined = every.join(few, on="row", how="left", maintain_order="left")
     return joined.select(pl.col("found").fill_null(pl.lit([], dtype=dtype)))["found"]
