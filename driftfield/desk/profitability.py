@@ -7,6 +7,7 @@ from typing import Any
 
 from driftfield.core.base import Settings
 from driftfield.core.economics import (
+    ASSUMABLE,
     CLASS_LIMITS,
     EXAMPLE_CLASSES,
     LIMITS,
@@ -19,7 +20,6 @@ from driftfield.core.economics import (
     what_matters,
     within,
 )
-from driftfield.core.sentences import COST_NAMES as NAMES
 from driftfield.readings.chosen import chosen_for, overruled
 from driftfield.readings.curves import NicheCurve, price_curve
 from driftfield.readings.reading import Reading
@@ -88,7 +88,7 @@ def read_profitability(reading: Reading) -> Profitability | None:
         costs.setdefault("tax", settings.tax_rate)
     whole: dict[str, Any] = {**costs, "tax_included": bool(settings.tax_included)}
     made, classes = Costs(**whole), fees_of(market_id)
-    assumed = [name for name in NAMES if name not in known and name not in given]
+    assumed = [name for name in ASSUMABLE if name not in known and name not in given]
     if settings.tax_rate:
         assumed = [name for name in assumed if name != "tax"]
     if FeeTable.objects.filter(market_id=market_id).exists():

@@ -1,6 +1,7 @@
 """What a sale costs and leaves."""
 
 from .money import (
+    ASSUMABLE,
     CLASS_LIMITS,
     EXAMPLE_CLASSES,
     LIMITS,
@@ -18,6 +19,7 @@ from .money import (
 from .working import money_workings
 
 __all__ = [
+    "ASSUMABLE",
     "CLASS_LIMITS",
     "EXAMPLE_CLASSES",
     "LIMITS",

@@ -200,6 +200,8 @@ WORSE = {
     "storage": 0.02,
 }  # fmt: skip
 OF_THE_PRICE = {"goods", "freight", "storage"}
+# Costs that are assumed until somebody gives them; handling comes of a table, and has no worse one.
+ASSUMABLE = (*WORSE, "handling")
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,13 +1,11 @@
 """What figures mean, in sentences, and the record that holds both."""
 
-from .money import NAMES as COST_NAMES
 from .money import does_it_pay
 from .record import nested, plain, plain_column, record_schema
 from .supply import what_buyers_type, what_they_complain_of, who_holds
 from .verdict import calendar_answers, demand_answers, season_sentences, verdict
 
 __all__ = [
-    "COST_NAMES",
     "calendar_answers",
     "demand_answers",
     "does_it_pay",

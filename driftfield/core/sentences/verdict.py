@@ -10,6 +10,7 @@ from driftfield.core.base import MINUS, Period, format_change
 from driftfield.core.curves import slot_date
 
 STEADY = 0.08  # Drift a year within which demand holds, as for the word; both ends of the interval.
+HARDLY = 52  # Searches a year, one a week, under which there is hardly any demand. Own choice.
 WORTH_TELLING = 0.05  # Share of a running season under which what is left of it is not told.
 
 
@@ -92,7 +93,9 @@ def demand_answer(figures: Mapping[str, Any]) -> str:
     searches = figures["searches_52w"]
     many = "" if searches is None else f" {searches:,.0f} searches a year"
     if figures["basis"] == "relative":
-        many = " its level is not known"
+        many = " though its level is not known"
+    if searches is not None and searches < HARDLY:
+        return f"Hardly:{many}, {_course(figures)}."
     return f"Yes,{many + ',' if many else ''} {_course(figures)}."
 
 
@@ -111,6 +114,11 @@ def _course(figures: Mapping[str, Any]) -> str:
         return f"but it is shrinking: {sure}"
     if low >= -STEADY and high <= STEADY:
         return f"and it is steady: {sure}"
+    # Less than makes the word Rising or Easing, but more than none.
+    if low > 0:
+        return f"and it grows a little: {sure}"
+    if high < 0:
+        return f"but it shrinks a little: {sure}"
     return f"and whether it grows or shrinks is not proven: {sure}"
 
 

@@ -22,9 +22,7 @@ def choose_settings(market: Market, changed: Mapping[str, float | None]) -> Sett
     is none or a value it cannot take, and changes nothing then.
     """
     with transaction.atomic():
-        row, _ = MarketSettings.objects.select_for_update().get_or_create(
-            market_id=market.market_id
-        )
+        row, _ = MarketSettings.objects.get_or_create(market_id=market.market_id)
         wanted = {**row.changed, **changed}
         kept = {key: value for key, value in wanted.items() if value is not None}
         # Unknown keys are refused even where they go back to a default.

@@ -123,7 +123,11 @@ const option = computed(() => {
               lineStyle: { color: t.ink, type: "solid" },
               label: { color: t.ink2 },
             },
-            { name: "arrival", xAxis: placeOf(props.market.arrival), lineStyle: { type: [4, 3] } },
+            {
+              name: "arrival",
+              xAxis: placeOf(addDays(props.market.planning_date, props.niche.lead_days)),
+              lineStyle: { type: [4, 3] },
+            },
             ...props.demand.feasts.map((feast, i) => ({
               name: feast.name,
               xAxis: placeOf(feast.day),
@@ -143,7 +147,7 @@ const option = computed(() => {
   <ChartFrame kept :option="option" :label="`Season profile of ${niche.name}`">
     <template #caption>
       times the year’s mean; band: 90% interval · whole line: as-of; dashed: arrival of goods
-      ordered then; dotted: feasts that move, where they fall next
+      ordered on the planning date; dotted: feasts that move, where they fall next
     </template>
     <template #table>
       <table>

@@ -27,7 +27,10 @@ const ago = computed(() => daysBetween(props.niche.figures.planning_date ?? now,
 <template>
   <p v-for="{ text, dated } in paragraphs" :key="text" class="verdict" :class="{ dated }">
     <StrongText :text="text" />
-    <span v-if="dated && !brief && ago > 28" class="small">
+    <span v-if="dated && brief && ago > 28" class="small"
+      >Planned {{ Math.floor(ago / 7) }} weeks ago.</span
+    >
+    <span v-else-if="dated && ago > 28" class="small">
       These dates are planned from {{ formatDay(niche.figures.planning_date ?? now) }},
       {{ Math.floor(ago / 7) }} weeks ago.
     </span>

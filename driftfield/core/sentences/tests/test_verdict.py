@@ -133,7 +133,20 @@ class Sentences(TestCase):
             ),
             (
                 {"drift": "Rising", "basis": "relative", "searches_52w": None},
-                "Yes, its level is not known, and it is growing: +25% a year (+19% to +28%).",
+                "Yes, though its level is not known, and it is growing: +25% a year (+19% to +28%).",
+            ),
+            (
+                {"drift": "Holding", "drift_rate_year": 0.07, "drift_low": 0.01, "drift_high": 0.13},
+                "Yes, 114,309 searches a year, and it grows a little: +7% a year (+1% to +13%).",
+            ),
+            (
+                {"drift": "Holding", "drift_rate_year": -0.06, "drift_low": -0.12, "drift_high": -0.01},
+                "Yes, 114,309 searches a year, but it shrinks a little: −6% a year (−12% to −1%).",
+            ),
+            (
+                {"drift": "Holding", "searches_52w": 3, "drift_rate_year": 0.1, "drift_low": -0.8, "drift_high": 2.0},
+                "Hardly: 3 searches a year, and whether it grows or shrinks is not proven: +10% a year "
+                "(−80% to +200%).",
             ),
             ({"shape": "Fad"}, "No: one burst carries most of its record, and it has not come back."),
             (

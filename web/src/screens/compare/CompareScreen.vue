@@ -11,7 +11,7 @@ import MonthHeader from "@/marks/MonthHeader.vue";
 import SignalLine from "@/marks/SignalLine.vue";
 import VerdictText from "@/marks/VerdictText.vue";
 import YearStrip from "@/marks/YearStrip.vue";
-import { formatDay, yearShare } from "@/format/values";
+import { addDays, formatDay, yearShare } from "@/format/values";
 import MarketGate from "@/screens/parts/MarketGate.vue";
 import NoteField from "@/screens/parts/NoteField.vue";
 import { formatFigure, shownUnit } from "@/format/figure";
@@ -129,7 +129,7 @@ useShortcuts([
                   class="strip"
                   :profile="niche.figures.season_profile"
                   :as-of="yearShare(market.as_of)"
-                  :arrival="yearShare(market.arrival)"
+                  :arrival="yearShare(addDays(market.planning_date, niche.lead_days))"
                   :label="`Year strip of ${niche.name}`"
                 />
               </td>

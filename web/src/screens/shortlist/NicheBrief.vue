@@ -8,7 +8,14 @@ import SignalMark from "@/marks/SignalMark.vue";
 import VerdictText from "@/marks/VerdictText.vue";
 import YearStrip from "@/marks/YearStrip.vue";
 import { sixFacts } from "@/format/facts";
-import { formatChange, formatCount, formatDay, formatShare, yearShare } from "@/format/values";
+import {
+  addDays,
+  formatChange,
+  formatCount,
+  formatDay,
+  formatShare,
+  yearShare,
+} from "@/format/values";
 import { formatMoney } from "@/format/money";
 
 /** One niche on a sheet: the verdict, the facts with their evidence, and what was decided. */
@@ -58,7 +65,7 @@ const facts = computed(() => sixFacts(f.value));
         class="strip"
         :profile="f.season_profile"
         :as-of="yearShare(market.as_of)"
-        :arrival="yearShare(market.arrival)"
+        :arrival="yearShare(addDays(market.planning_date, niche.lead_days))"
         :label="`Year strip of ${niche.name}`"
       />
     </div>

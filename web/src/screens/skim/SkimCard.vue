@@ -10,7 +10,7 @@ import SignalLine from "@/marks/SignalLine.vue";
 import VerdictText from "@/marks/VerdictText.vue";
 import YearStrip from "@/marks/YearStrip.vue";
 import { sixFacts } from "@/format/facts";
-import { formatChange, formatCount, formatShare, yearShare } from "@/format/values";
+import { addDays, formatChange, formatCount, formatShare, yearShare } from "@/format/values";
 import { formatMoney } from "@/format/money";
 
 /** Everything a yes or no needs, on one page. */
@@ -49,7 +49,7 @@ const facts = computed(() => sixFacts(f.value));
           class="strip"
           :profile="f.season_profile"
           :as-of="yearShare(market.as_of)"
-          :arrival="yearShare(market.arrival)"
+          :arrival="yearShare(addDays(market.planning_date, niche.lead_days))"
           :label="`Year strip of ${niche.name}`"
         />
       </div>
