@@ -38,6 +38,7 @@ VIEWS = (
     ("/intake", ".drop h1", ""),
     ("/coverage", ".coverage canvas", ""),
     ("/coverage?niche=nowhere", "text=Nothing is known", ""),
+    ("/settings", ".settings .row", ""),
     ("/faults", ".faults h1", ""),
     ("/nowhere", "h1", ""),
 )

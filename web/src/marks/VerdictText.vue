@@ -27,7 +27,7 @@ const ago = computed(() => daysBetween(props.niche.figures.planning_date ?? now,
 <template>
   <p v-for="{ text, dated } in paragraphs" :key="text" class="verdict" :class="{ dated }">
     <StrongText :text="text" />
-    <span v-if="dated && brief && ago > 28" class="small"
+    <span v-if="dated && brief && ago > 28" class="small ago"
       >Planned {{ Math.floor(ago / 7) }} weeks ago.</span
     >
     <span v-else-if="dated && ago > 28" class="small">
@@ -40,6 +40,10 @@ const ago = computed(() => daysBetween(props.niche.figures.planning_date ?? now,
 <style scoped>
 .verdict {
   margin: 0 0 2px;
+}
+
+.ago {
+  margin-left: 4px;
 }
 
 .dated,
