@@ -61,8 +61,8 @@ async function save(): Promise<void> {
         <TextField v-model="lead" inputmode="numeric" label="Lead time in days" />
       </label>
       <p>
-        Goods would be on sale on <b>{{ arrival }}</b>. Order dates and the share of a season that
-        is caught follow; nothing else changes.
+        Goods would be on sale on <b>{{ arrival }}</b>. Order dates, the share of a season that is
+        caught and the signals about them follow; what was read of the curves stays.
       </p>
       <p v-if="daysBetween(market.as_of, day || market.as_of) > 28" class="small">
         The figures end {{ daysBetween(market.as_of, day) }} days before that day: what happened
