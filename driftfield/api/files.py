@@ -8,7 +8,6 @@ from typing import Any
 from django.http import HttpResponse
 from drf_spectacular.types import OpenApiTypes
 
-from driftfield.core.market import Figure
 from driftfield.exchange.lists import FORMS, Column, Form, write_list
 
 from .queries import ChoiceQuery, Query
@@ -45,9 +44,3 @@ def file_response(
 def file_name(title: str) -> str:
     """A title as the name of a file, without its ending."""
     return "-".join("".join(c if c.isalnum() else " " for c in title.lower()).split())
-
-
-def headed(figure: Figure, key: str = "", prefix: str = "") -> Column:
-    """A figure as a column, its unit in the heading."""
-    unit = f", {figure.unit}" if figure.unit else ""
-    return Column(key or figure.key, f"{prefix}{figure.label}{unit}")

@@ -6,7 +6,7 @@ from collections.abc import Collection
 from typing import Any
 
 from driftfield.core.ranking import PARTS
-from driftfield.core.sieve import MAX_LENGTH, any_of, clause_pattern, condition_pattern
+from driftfield.core.sieve import MAX_LENGTH, any_of, condition_pattern
 
 FURTHEST = 999_999_999  # Rows that can be passed over.
 _WEIGHT = r"[0-9]{1,3}(\.[0-9]{1,6})?"
@@ -28,7 +28,6 @@ def keys_pattern(keys: Collection[str]) -> str:
 
 # Grammars that stand once in the description, by the names of their components.
 GRAMMARS: dict[str, dict[str, Any]] = {
-    "Clause": {"type": "string", "maxLength": MAX_LENGTH, "pattern": clause_pattern()},
     "Condition": {"type": "string", "maxLength": MAX_LENGTH, "pattern": condition_pattern()},
     "LensText": {"type": "string", "pattern": LENS},
 }

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import sys
 from datetime import date
 from pathlib import Path
@@ -118,6 +119,14 @@ for command in data_commands.COMMANDS:
     "may be repeated.",
 )
 @click.option(
+    "--sieve",
+    "conditions",
+    multiple=True,
+    metavar="TEXT",
+    help="Write only what passes this condition, as in --sieve 'price 15-40' or --sieve 'not seasonal'; may "
+    "be repeated: all must hold. bin/driftfield condition says how a text is read.",
+)
+@click.option(
     "--terms",
     "terms_out",
     type=click.Path(path_type=Path, dir_okay=False),
@@ -144,6 +153,7 @@ def analyse(
     weights: tuple[str, ...],
     category: str | None,
     questions: tuple[str, ...],
+    conditions: tuple[str, ...],
     terms_out: Path | None,
     mapping_file: Path | None,
     verdict: bool,
@@ -161,6 +171,7 @@ def analyse(
     from driftfield.core.base import DEFAULTS
     from driftfield.core.market import KINDS, NICHE, check_planning, run_market
     from driftfield.core.ranking import lens_named
+    from driftfield.core.sieve import sift
     from driftfield.core.signals import SIGNALS, THRESHOLDS
     from driftfield.core.supply import TopQuestion
     from driftfield.exchange.categories import population
@@ -173,6 +184,7 @@ def analyse(
         subjects_that_answer,
         write_readings,
     )
+    from driftfield.exchange.sieved import FileColumns, read_sieve
     from driftfield.exchange.terms import write_terms
 
     kind = next(one for one in KINDS if one.plural == kinds)
@@ -181,6 +193,9 @@ def analyse(
         settings = DEFAULTS.with_pairs(pairs, THRESHOLDS)
         lens = lens_named(lens_name).with_pairs(weights)
         asked = [TopQuestion.parse(text) for text in questions]
+        sieve, searched = read_sieve(conditions, kind)
+        for words in searched:
+            report(f"Note: “{words}” is no condition; names and search terms are searched for it.")
         mappings = read_document(mapping_file) if mapping_file else {}
         agreed = Agreed({layout: mapping for layout, (_, mapping) in mappings.items()})
         package = read_package(folder, agreed=agreed, record_years=int(settings.record_years))
@@ -215,11 +230,15 @@ def analyse(
                 within = within[market.data.term_subject]
             done = read(market, within)
             frame = readings_frame(
-                kind, market.identity(kind), done.figures, sentences=settings if verdict else None
-            )
+                kind, market.identity(kind), done.figures,
+                sentences=settings if verdict else None, currency=market.currency,
+            )  # fmt: skip
             marks = subjects_that_answer(done, asked)
             if within is not None:
                 marks = within if marks is None else marks & within
+            if sieve:
+                passing = sift(sieve, FileColumns(kind, done, market, package)).passes
+                marks = passing if marks is None else marks & passing
             if marks is None:
                 return frame
             chosen = np.array(done.data.subjects, dtype=object)[marks].tolist()
@@ -228,6 +247,7 @@ def analyse(
         frames = [frame_of(market) for market in markets]
         if terms_out is not None:
             write_terms(of_terms, terms_out)
+        currencies = {market.currency for market in markets}
         # The curves are not needed any more, and the records take as much memory.
         markets.clear()
         of_terms.clear()
@@ -235,12 +255,43 @@ def analyse(
         package.counts = None
         ending = out.suffix[1:] if out is not None else ""
         form = format_ or (ending if ending in FORMATS else "jsonl")
-        write_readings(kind, frames, out if out is not None else sys.stdout.buffer, form)
+        write_readings(
+            kind, frames, out if out is not None else sys.stdout.buffer, form,
+            currency=currencies.pop() if len(currencies) == 1 else "",
+        )  # fmt: skip
         return sum(frame.height for frame in frames)
 
     count = guarded(work)
     if out is not None:
         report(f"{kind.many(count)} written to {out}.")
+
+
+@main.command()
+@click.argument("texts", nargs=-1, required=True, metavar="TEXT …")
+@click.option(
+    "--currency",
+    default="",
+    metavar="CODE",
+    help="Of the market whose prices are meant, as in GBP.",
+)
+@click.pass_context
+def condition(context: click.Context, texts: tuple[str, ...], currency: str) -> None:
+    """Say how each TEXT is read as a condition of a sieve: a JSON line each.
+
+    The line holds the text, the condition as an address has it and its sentence, or the problem and what
+    may be meant instead. The exit code is 1 where one is not understood.
+
+    \b
+    Example:
+      bin/driftfield condition 'price 15-40' 'not seasonal' 'reviews below 150 in 5 of the top 10'
+    """  # fmt: skip
+    from driftfield.core.sieve import read_condition
+
+    found = [read_condition(text, currency.upper()) for text in texts]
+    for one in found:
+        click.echo(json.dumps(one, ensure_ascii=False))
+    if any("problem" in one for one in found):
+        context.exit(1)
 
 
 @main.command()

@@ -19,7 +19,8 @@ def subtree(package: Package, wanted: str) -> set[str]:
     if frame is None:
         raise CoreError("There is no categories table to choose a category from.")
     rows = frame.to_dicts()
-    found = {r["category_id"] for r in rows if wanted in (r["category_id"], r["name"])}
+    low = wanted.lower()
+    found = {r["category_id"] for r in rows if low in (r["category_id"].lower(), r["name"].lower())}
     if not found:
         names = ", ".join(sorted({r["name"] for r in rows})[:20])
         raise CoreError(f"There is no category “{wanted}”. Known, among others: {names}.")

@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+from datetime import date
+
 import numpy as np
 import polars as pl
 
+from driftfield.core.base import Floats
 from driftfield.core.market import Figure, FigureType
 from driftfield.core.signals import SIGNALS
 
+EPOCH = date(1970, 1, 1).toordinal()
 DECIMALS = 6
 PROFILE_DECIMALS = 4  # A factor's own error is in the second.
 SEVERITY_DECIMALS = 4
@@ -135,3 +139,30 @@ def _objects(values: np.ndarray, dtype: pl.List) -> pl.Series:
     every = pl.DataFrame({"row": np.arange(len(values))})
     joined = every.join(few, on="row", how="left", maintain_order="left")
     return joined.select(pl.col("found").fill_null(pl.lit([], dtype=dtype)))["found"]
+
+
+def numbers_in(figure: Figure, column: pl.Series, per_year: int) -> Floats:
+    """A column as numbers: see ``core.sieve.Columns.figure``."""
+    if figure.type is FigureType.WEEKS:
+        return _months(column, per_year)
+    if figure.choices:
+        column = column.cast(pl.Enum(figure.choices)).to_physical()
+    if figure.type is FigureType.DATE:
+        column = column.cast(pl.Date).to_physical() + EPOCH
+    found: Floats = column.cast(pl.Float64).fill_null(np.nan).to_numpy()
+    return found
+
+
+def _months(column: pl.Series, per_year: int) -> Floats:
+    """Weeks (months) of the year as a sum of 2^(month − 1); a week counts where its Thursday lies."""
+    month = np.arange(1, per_year + 1)
+    if per_year != 12:
+        month = np.array([date.fromisocalendar(2026, week, 4).month for week in month.tolist()])
+    out = np.full(len(column), np.nan)
+    frame = pl.DataFrame({"row": np.arange(len(column)), "week": column})
+    weeks = frame.drop_nulls("week").explode("week").drop_nulls("week")
+    rows, at = weeks["row"].to_numpy(), weeks["week"].to_numpy()
+    marks = np.zeros(len(column), dtype=np.int64)
+    np.bitwise_or.at(marks, rows, 1 << (month[at - 1] - 1))
+    out[rows] = marks[rows]
+    return out

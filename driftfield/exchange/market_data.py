@@ -23,12 +23,16 @@ LONE_MARKET = "market"  # Id of the market where a package names none.
 
 @dataclass(frozen=True, slots=True)
 class MarketInput:
-    """One market of a package: who its niches and terms are, and its arrays."""
+    """One market of a package: who its niches and terms are, and its arrays.
+
+    currency: ISO 4217, empty where the package does not say.
+    """
 
     market_id: str
     niche_names: list[str]
     terms: list[str]
     data: MarketData
+    currency: str = ""
 
     def identity(self, kind: Kind) -> dict[str, list[str]]:
         """The columns by which the subjects of a kind are known, in the order of its readings."""
@@ -147,6 +151,7 @@ def _parts(
     until = complete_until(package.created)
     end, note = last_complete(curves.measures[measure], curves.timeline, as_of, until)
     markets = _text(frames.get("niches"), "niche_id", "market_id")
+    currencies = _text(frames.get("markets"), "market_id", "currency")
     declared = frames["markets"]["market_id"].to_list() if "markets" in frames else []
     default = declared[0] if declared else LONE_MARKET
     members: dict[str, list[str]] = {}
@@ -187,7 +192,9 @@ def _parts(
             else None,
         ).upto(end)
         terms = [curves.subjects[i] for i in rows.tolist()]
-        out.append(MarketInput(market_id, [names[n] for n in niches], terms, data))
+        niche_names = [names[n] for n in niches]
+        currency = currencies.get(market_id, "")
+        out.append(MarketInput(market_id, niche_names, terms, data, currency))
     return out, note
 
 

@@ -20,7 +20,7 @@ from driftfield.core.supply import TopQuestion, top_tables
 
 from .columns import series_of, shortened
 from .formulas import guarded
-from .lists import Column, write_list
+from .lists import Column, figure_column, write_list
 
 LINES = 8192  # Records turned into text at once.
 LISTS = {FigureType.PROFILE, FigureType.WEEKS}
@@ -32,7 +32,7 @@ FORMATS = ("jsonl", "csv", "xlsx", "parquet")
 
 
 def _sentences(
-    kind: Kind, figures: dict[str, np.ndarray], settings: Settings
+    kind: Kind, figures: dict[str, np.ndarray], settings: Settings, currency: str
 ) -> dict[str, pl.Series]:
     """The sentences of each subject's verdict, and those of its signals."""
     columns = {
@@ -45,7 +45,7 @@ def _sentences(
         niche = dict(zip(columns, row, strict=True))
         verdicts.append(verdict(niche, int(settings.lead_days)))
         raised = {item["signal"]: item["severity"] for item in niche["signals"]}
-        evidence.append([s.sentence for s in explain(niche, settings, raised)])
+        evidence.append([s.sentence for s in explain(niche, settings, raised, currency)])
     text = pl.List(pl.String)
     return {"verdict": pl.Series(verdicts, dtype=text), "evidence": pl.Series(evidence, dtype=text)}
 
@@ -56,19 +56,20 @@ def readings_frame(
     figures: dict[str, np.ndarray],
     *,
     sentences: Settings | None = None,
+    currency: str = "",
 ) -> pl.DataFrame:
     """One row a subject, a column a figure (dotted keys), in rank order; what has no rank comes last.
 
     ``identity`` are the columns of the kind's identity.
 
     With the settings in ``sentences`` the sentences of verdict and signals come too, in columns
-    ``verdict`` and ``evidence``.
+    ``verdict`` and ``evidence``, amounts in ``currency`` (ISO 4217).
     """
     columns = {name: pl.Series(list(identity[name]), dtype=pl.String) for name in kind.fields}
     for figure in figures_of(kind):
         columns[figure.key] = shortened(series_of(figure, figures[figure.key]))
     if sentences is not None:
-        columns |= _sentences(kind, figures, sentences)
+        columns |= _sentences(kind, figures, sentences, currency)
     return in_order(kind, pl.DataFrame(columns))
 
 
@@ -97,9 +98,18 @@ def _flat(figure: Figure) -> pl.Expr:
 
 
 def write_readings(
-    kind: Kind, frames: list[pl.DataFrame], out: Path | IO[bytes], format: str
+    kind: Kind,
+    frames: list[pl.DataFrame],
+    out: Path | IO[bytes],
+    format: str,
+    *,
+    currency: str = "",
 ) -> None:
-    """Write readings; ``format`` is one of FORMATS. Lists are joined by blanks in CSV and XLSX."""
+    """Write readings; ``format`` is one of FORMATS. Lists are joined by blanks in CSV and XLSX.
+
+    A sheet is headed by what the figures are called, the other forms by the names of the columns.
+    ``currency``: ISO 4217 code, where all amounts are in one.
+    """
     frame = pl.concat(frames)
     extra = [name for name in ("verdict", "evidence") if name in frame.columns]
     if format in {"csv", "xlsx"}:
@@ -108,7 +118,11 @@ def write_readings(
         if format == "csv":
             guarded(flat).write_csv(out)
             return
-        heads = [Column(name, name) for name in flat.columns]
+        heads = [
+            *(Column(name, name.replace("_", " ").capitalize()) for name in kind.fields),
+            *(figure_column(one, currency, key=one.column) for one in figures_of(kind)),
+            *(Column(name, name.capitalize()) for name in extra),
+        ]
         book = write_list("xlsx", "Readings", heads, flat.rows(named=True))
         with _opened(out) as file:
             file.write(book)

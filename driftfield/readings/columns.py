@@ -14,10 +14,12 @@ import polars as pl
 from driftfield.core.base import Bools, Ints, Period
 from driftfield.core.market import FIGURES_BY_KEY, NICHE, Figure, Kind
 from driftfield.core.ranking import Bands, Lens, Ranking, rank_bands, rank_niches
+from driftfield.exchange.columns import numbers_in
+from driftfield.exchange.texts import Texts
 from driftfield.market.category_tree import with_all_below
 from driftfield.market.models import Category, Term
 
-from .matrices import SCALARS, normalised_of, numbers_of, plain_cell
+from .matrices import SCALARS, normalised_of, plain_cell
 from .models import Run
 from .store import CATEGORIES, KEYS, OWN, PARTS, TOP, read_column, read_rows
 
@@ -65,7 +67,7 @@ class RunColumns:
             self._found[key] = (
                 np.full(self.count, np.nan)
                 if column is None
-                else numbers_of(figure, column, period.per_year)
+                else numbers_in(figure, column, period.per_year)
             )
         return self._found[key]
 
@@ -149,48 +151,19 @@ class RunColumns:
         return {niche: i for i, niche in enumerate(self.ids)}
 
     @cached_property
-    def _texts(self) -> tuple[pl.Series, Ints]:
-        """Names and terms in lower case between blanks, and the place of each one's subject."""
-        terms: list[tuple[str, int]] = []
-        if self.kind == NICHE:
-            place = {pk: i for i, pk in enumerate(self.keys.tolist())}
-            found = Term.objects.filter(market=self.run.market)
-            terms = [
-                (term, place[niche])
-                for term, niche in found.values_list("term", "niche_id")
-                if niche in place
-            ]
-        words = [" ".join(word.split()) for word in [*self.names, *(term for term, _ in terms)]]
-        owner = np.array([*range(self.count), *(i for _, i in terms)], dtype=np.int64)
-        return pl.Series([f" {word.lower()} " for word in words], dtype=pl.String), owner
+    def _texts(self) -> Texts:
+        if self.kind != NICHE:
+            return Texts(self.names, [], [])
+        place = {pk: i for i, pk in enumerate(self.keys.tolist())}
+        found = Term.objects.filter(market=self.run.market).values_list("term", "niche_id")
+        terms = [(term, place[niche]) for term, niche in found if niche in place]
+        return Texts(self.names, [term for term, _ in terms], [owner for _, owner in terms])
 
     def terms(self, how: str, words: str) -> Bools:
-        texts, owner = self._texts
-        needle = words.lower()
-        if how == "start with":
-            found = texts.str.starts_with(f" {needle}")
-        else:
-            exactly = how == "hold exactly"
-            found = texts.str.contains(f" {needle} " if exactly else needle, literal=True)
-        yes = np.zeros(self.count, dtype=bool)
-        yes[owner[found.to_numpy()]] = True
-        return ~yes if how == "lack" else yes
-
-    @cached_property
-    def _words(self) -> tuple[Ints, Ints]:
-        """How many words each term has, and the place of its niche; a niche without terms has its name."""
-        texts, owner = self._texts
-        many = (texts.str.count_matches(" ", literal=True) - 1).to_numpy().astype(np.int64)
-        own = np.arange(self.count, len(owner))
-        bare = np.setdiff1d(np.arange(self.count), owner[own])
-        at = np.concatenate([own, bare])
-        return many[at], owner[at]
+        return self._texts.having(how, words)
 
     def term_words(self, low: int, high: int) -> Bools:
-        many, owner = self._words
-        yes = np.zeros(self.count, dtype=bool)
-        yes[owner[(many >= low) & (many <= high)]] = True
-        return yes
+        return self._texts.with_words(low, high)
 
     @cached_property
     def _tree(self) -> dict[int, tuple[int | None, str, str]]:

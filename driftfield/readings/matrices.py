@@ -6,7 +6,6 @@ from datetime import date
 from typing import Any
 
 import numpy as np
-import polars as pl
 
 from driftfield.core.base import Bools, Floats
 from driftfield.core.market import Figure, FigureType
@@ -21,7 +20,6 @@ EXTRA = {"peak_weeks"}
 SCALARS = {
     *NUMBERS, FigureType.COUNT, FigureType.FLAG, FigureType.DATE, FigureType.WORD,
 }  # fmt: skip
-EPOCH = date(1970, 1, 1).toordinal()
 
 
 def plain_cell(figure: Figure, value: float) -> Any:
@@ -38,33 +36,6 @@ def plain_cell(figure: Figure, value: float) -> Any:
 def kept(figure: Figure) -> bool:
     """Whether conditions can be put on a figure, or rows be sorted by it."""
     return asked(figure) or figure.key in EXTRA or figure.type is FigureType.DATE
-
-
-def numbers_of(figure: Figure, column: pl.Series, per_year: int) -> Floats:
-    """A stored column as numbers: see ``core.sieve.Columns.figure``."""
-    if figure.type is FigureType.WEEKS:
-        return _months(column, per_year)
-    if figure.choices:
-        column = column.to_physical()
-    if figure.type is FigureType.DATE:
-        column = column.to_physical() + EPOCH
-    found: Floats = column.cast(pl.Float64).fill_null(np.nan).to_numpy()
-    return found
-
-
-def _months(column: pl.Series, per_year: int) -> Floats:
-    """Weeks (months) of the year as a sum of 2^(month − 1); a week counts where its Thursday lies."""
-    month = np.arange(1, per_year + 1)
-    if per_year != 12:
-        month = np.array([date.fromisocalendar(2026, week, 4).month for week in month.tolist()])
-    out = np.full(len(column), np.nan)
-    frame = pl.DataFrame({"row": np.arange(len(column)), "week": column})
-    weeks = frame.drop_nulls("week").explode("week").drop_nulls("week")
-    rows, at = weeks["row"].to_numpy(), weeks["week"].to_numpy()
-    marks = np.zeros(len(column), dtype=np.int64)
-    np.bitwise_or.at(marks, rows, 1 << (month[at - 1] - 1))
-    out[rows] = marks[rows]
-    return out
 
 
 def stored_logs(normalised: Normalised) -> Floats:

@@ -79,7 +79,7 @@ class Dossier(BrowserCase):
             (
                 "3",
                 "Who holds it?",
-                "A few listings hold it: the three most clicked take 75% of the clicks",
+                "A few listings dominate: the three most clicked take 75% of the clicks",
             ),
             ("2", "When does it come?", "Every year from"),
             ("1", "Is the demand real?", "Yes, "),

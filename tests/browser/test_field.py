@@ -226,7 +226,7 @@ class Field(BrowserCase):
     def test_working_and_keys_are_shown(self) -> None:
         page = self.open("/field?niche=rf")
         foot = page.get_by_role("region", name="Selected niche")
-        expect(foot.get_by_text("Few reviews to stand beside")).to_be_visible()
+        expect(foot.get_by_text("Low review barrier")).to_be_visible()
         page.get_by_role("button", name="Working", exact=True).click()
         sheet = page.get_by_role("dialog")
         expect(sheet.get_by_role("listitem").filter(has_text="Few reviews")).to_contain_text(

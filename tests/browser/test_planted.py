@@ -16,7 +16,7 @@ PLANTED = (
     ("north-slug-collars", "Is the demand real?", "the usual February-to-May rise makes"),
     ("north-simnel-cake-rings", "When does it come?", "with Easter, next in March"),
     ("north-beeswax-wrap-kits", "Is the demand real?", "it has not come back"),
-    ("north-onion-hoes", "Who holds it?", "One brand holds it, with"),
+    ("north-onion-hoes", "Who holds it?", "One brand dominates, with"),
     ("north-greenhouse-drip-kits", "Who holds it?", "100% of the listings became cheaper"),
     ("north-storm-glasses", "Who holds it?", "term_clicks and listings would tell"),
 )

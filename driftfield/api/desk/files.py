@@ -5,15 +5,14 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
-from driftfield.api.files import headed
 from driftfield.core.market import Kind
 from driftfield.desk.remembered import remembered_figures
 from driftfield.desk.shortlist import Entry
-from driftfield.exchange.lists import Column
+from driftfield.exchange.lists import Column, figure_column
 
 
 def shortlist_file(
-    kind: Kind, entries: Sequence[Entry]
+    kind: Kind, entries: Sequence[Entry], currency: str
 ) -> tuple[list[Column], list[dict[str, Any]]]:
     """Columns and rows of a shortlist: the decision, then each figure as it was and as it is."""
     name = kind.name.capitalize()
@@ -25,8 +24,8 @@ def shortlist_file(
     ]  # fmt: skip
     for figure in remembered_figures(kind):
         columns += [
-            headed(figure, f"then.{figure.key}", "Then: "),
-            headed(figure, f"now.{figure.key}", "Now: "),
+            figure_column(figure, currency, key=f"then.{figure.key}", prefix="Then: "),
+            figure_column(figure, currency, key=f"now.{figure.key}", prefix="Now: "),
         ]
     rows = []
     for place, entry in enumerate(entries, start=1):

@@ -36,6 +36,7 @@ from driftfield.desk.actions import (
 from driftfield.desk.models import Choice, SavedLens, Sieve
 from driftfield.desk.shortlist import Entry, read_shortlist, standing
 from driftfield.desk.starting import STARTING
+from driftfield.market.models import Market
 
 
 class NameQuery(Query):
@@ -228,9 +229,9 @@ class ShortlistFileQuery(ShortlistQuery, FormQuery):
     """The same as a file."""
 
 
-def _entries(wanted: dict[str, Any]) -> tuple[str, list[Entry]]:
+def _entries(wanted: dict[str, Any]) -> tuple[Market, list[Entry]]:
     market = market_named(wanted["market"])
-    return market.name, read_shortlist(market.market_id, wanted["choice"], wanted["of"])
+    return market, read_shortlist(market.market_id, wanted["choice"], wanted["of"])
 
 
 class Shortlist(APIView):
@@ -261,9 +262,9 @@ class ShortlistFile(APIView):
     )
     def get(self, request: Request) -> HttpResponse:
         wanted = ShortlistFileQuery.asked(request)
-        name, entries = _entries(wanted)
-        columns, rows = shortlist_file(wanted["of"], entries)
-        return file_response(wanted["as"], f"shortlist {name}", columns, rows)
+        market, entries = _entries(wanted)
+        columns, rows = shortlist_file(wanted["of"], entries, market.currency)
+        return file_response(wanted["as"], f"shortlist {market.name}", columns, rows)
 
 
 class ShortlistOrder(APIView):

@@ -4,10 +4,9 @@ from __future__ import annotations
 
 from typing import Any
 
-from driftfield.api.files import headed
 from driftfield.core.market import FigureType
 from driftfield.desk.models import Remark
-from driftfield.exchange.lists import Column
+from driftfield.exchange.lists import Column, figure_column
 from driftfield.market.models import Market
 
 from .query import columns_of_ledger, figures_asked, read_asked, rows_of
@@ -27,7 +26,7 @@ def ledger_file(
     columns = [
         Column("id", f"{name} id"), Column("name", name), Column("category", "Category"),
         Column("decision", "Decision"), Column("note", "Note"), Column("tags", "Tags"),
-        *(headed(figure) for figure in [*own, *extra]),
+        *(figure_column(figure, market.currency) for figure in [*own, *extra]),
     ]  # fmt: skip
     found = Remark.objects.filter(market_id=market.market_id, kind=kind.key)
     remarks = {one.subject: one for one in found}

@@ -34,6 +34,7 @@ from driftfield.core.sieve import (
     Sifted,
     check_kind,
     parse_sieve,
+    why_nothing,
 )
 from driftfield.core.signals import SIGNALS_BY_KEY
 from driftfield.desk.field import Field
@@ -141,17 +142,42 @@ class Slice:
     total: int
     offset: int
     conditions: list[dict[str, object]]
+    blocked: dict[str, object] | None
 
 
-def clause_row(clause: Clause) -> dict[str, object]:
+def clause_row(clause: Clause, currency: str) -> dict[str, object]:
     """A clause in words, and what it compares, if it does."""
     compared = clause if isinstance(clause, Range) else None
     return {
         "text": clause.text,
-        "sentence": clause.sentence,
+        "sentence": clause.sentence(currency),
         "figure": compared and compared.figure,
         "low": compared and compared.low,
         "high": compared and compared.high,
+    }
+
+
+def blocked_row(asked: Asked, currency: str) -> dict[str, object] | None:
+    """Why nothing passes; None where something does, or where nothing is asked."""
+    if (
+        asked.sifted.passes.any()
+        or not asked.field.count
+        or not any(c.on for c in asked.conditions)
+    ):
+        return None
+    found = why_nothing(asked.conditions, asked.field)
+    return {
+        "alone": found.alone,
+        "pair": found.pair,
+        "ways": [
+            {
+                "place": way.place,
+                "text": way.clause and way.clause.text,
+                "sentence": way.clause and way.clause.sentence(currency),
+                "passes": way.passes,
+            }
+            for way in found.ways
+        ],
     }
 
 
@@ -259,9 +285,15 @@ def read_ledger(wanted: dict[str, Any], market: Market) -> Slice:
         total=field.count,
         offset=offset,
         conditions=[
-            {**clause_row(c.clause), "text": c.text, "on": c.on, "removes": removed}
+            {
+                **clause_row(c.clause, market.currency),
+                "text": c.text,
+                "on": c.on,
+                "removes": removed,
+            }
             for c, removed in zip(asked.conditions, sifted.removes, strict=True)
         ],
+        blocked=blocked_row(asked, market.currency),
     )
 
 

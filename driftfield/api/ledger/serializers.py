@@ -47,6 +47,25 @@ class ConditionRow(serializers.Serializer[Any]):
     removes = serializers.IntegerField(allow_null=True)
 
 
+class WayRow(serializers.Serializer[Any]):
+    """A way to let something pass: the condition at a place with another text, or without it where that is
+    null. passes: how many niches pass then."""
+
+    place = serializers.IntegerField()
+    text = serializers.CharField(allow_null=True)
+    sentence = serializers.CharField(allow_null=True)
+    passes = serializers.IntegerField()
+
+
+class BlockedRow(serializers.Serializer[Any]):
+    """Why nothing passes. alone: how many niches pass each condition by itself, null where it is off. pair:
+    places of two that together let nothing through. ways: the smallest step first."""
+
+    alone = serializers.ListField(child=serializers.IntegerField(allow_null=True))
+    pair = serializers.ListField(child=serializers.IntegerField(), allow_null=True)
+    ways = WayRow(many=True)
+
+
 class Ledger(serializers.Serializer[Any]):
     """A page of the ledger. count pass the conditions, of total in the market; near narrowly miss."""
 
@@ -56,6 +75,7 @@ class Ledger(serializers.Serializer[Any]):
     total = serializers.IntegerField()
     offset = serializers.IntegerField()
     rows = LedgerRow(many=True)
+    blocked = BlockedRow(allow_null=True, help_text="Only where conditions let nothing pass.")
 
 
 class Queue(serializers.Serializer[Any]):
@@ -83,14 +103,30 @@ class Points(Queue):
     shape = serializers.ListField(child=serializers.IntegerField(allow_null=True))
 
 
-class ConditionRead(serializers.Serializer[Any]):
-    """A condition as it is kept and as it is read. figure: the one it compares, if it does."""
+class CompletionRow(serializers.Serializer[Any]):
+    """What can stand in the place of the text that was typed. whole: that it is a condition then."""
 
     text = serializers.CharField()
-    sentence = serializers.CharField()
+    label = serializers.CharField()  # type: ignore[assignment]
+    hint = serializers.CharField()
+    whole = serializers.BooleanField()
+
+
+class ConditionRead(serializers.Serializer[Any]):
+    """What was made of a text: a condition, as it is kept and as it is read, or the problem with it.
+
+    search: that no condition was found, and its words are looked for. offers: conditions that may be
+    meant. figure: one that is named and not yet compared with anything. completions: what can be typed next.
+    """
+
+    text = serializers.CharField(allow_blank=True)
+    condition = serializers.CharField(allow_null=True)
+    sentence = serializers.CharField(allow_null=True)
+    search = serializers.BooleanField()
+    problem = serializers.CharField(allow_null=True)
+    offers = serializers.ListField(child=serializers.CharField())
     figure = serializers.CharField(allow_null=True)
-    low = serializers.FloatField(allow_null=True)
-    high = serializers.FloatField(allow_null=True)
+    completions = CompletionRow(many=True)
 
 
 class Spread(serializers.Serializer[Any]):

@@ -14,6 +14,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from driftfield.api.errors import Problem
+from driftfield.api.fields import Text
 from driftfield.api.files import LISTED, FormQuery, file_answers, file_name, file_response
 from driftfield.api.ledger import serializers as s
 from driftfield.api.ledger.files import ledger_file
@@ -24,7 +25,6 @@ from driftfield.api.ledger.query import (
     LedgerQuery,
     PageQuery,
     RowsQuery,
-    clause_row,
     figure_of_kind,
     read_asked,
     read_ledger,
@@ -35,18 +35,25 @@ from driftfield.api.queries import (
     ChoiceQuery,
     KindQuery,
     MarketQuery,
-    Query,
     grammar_field,
     market_named,
 )
 from driftfield.api.shared import ProblemDetail
-from driftfield.core.base import CoreError, distribution
+from driftfield.core.base import distribution
 from driftfield.core.market import NICHE
-from driftfield.core.sieve import any_of, parse_clause
+from driftfield.core.sieve import (
+    MAX_LENGTH,
+    CategoryName,
+    any_of,
+    complete,
+    figure_named,
+    read_condition,
+)
 from driftfield.desk.field import Field
 from driftfield.exchange.readings import FORMATS, write_readings
 from driftfield.intake.actions import export_zip
 from driftfield.intake.scope import of_market, of_niches
+from driftfield.readings.columns import columns_of
 from driftfield.readings.frame import stored_frame
 
 _PROBLEMS: dict[Any, Any] = dict.fromkeys((400, 404, 409), ProblemDetail)
@@ -112,27 +119,47 @@ class LedgerPoints(APIView):
         return Response(read_points(read_asked(wanted, market_named(wanted["market"]))))
 
 
-class ConditionQuery(Query):
-    """A condition as it was typed."""
+class ConditionQuery(MarketQuery):
+    """A condition as it is being typed."""
 
-    text = grammar_field("Clause")()
+    of = KindQuery()
+    text = Text(max_length=MAX_LENGTH, allow_blank=True, trim_whitespace=False)
 
 
 class ConditionView(APIView):
-    """Read one condition as it was typed."""
+    """What a text is read as, and what can be typed next."""
 
     @extend_schema(
         operation_id="condition",
         parameters=[ConditionQuery],
-        responses={200: s.ConditionRead, 400: ProblemDetail},
+        responses={200: s.ConditionRead, 400: ProblemDetail, 404: ProblemDetail},
     )
     def get(self, request: Request) -> Response:
         wanted = ConditionQuery.asked(request)
-        try:
-            clause = parse_clause(wanted["text"])
-        except CoreError as error:
-            raise Problem(400, "The condition is not right", str(error)) from None
-        return Response(clause_row(clause))
+        text, kind = wanted["text"], wanted["of"]
+        market = market_named(wanted["market"])
+        found = columns_of(market.run, NICHE).category_counts()
+        categories = [CategoryName(name, path, niches) for path, name, _, niches in found]
+        known = {text for _, name, code, _ in found for text in (name, code)}
+        read = read_condition(text, market.currency, known, kind) if text.strip() else {}
+        figure = figure_named(text, kind)
+        completions = complete(text, categories, kind)
+        blank: dict[str, Any] = {
+            "condition": None,
+            "sentence": None,
+            "search": False,
+            "problem": None,
+            "offers": [],
+        }
+        return Response(
+            blank
+            | read
+            | {
+                "text": text,
+                "figure": figure and figure.key,
+                "completions": [asdict(one) for one in completions],
+            }
+        )
 
 
 grammar("FigureKey", {"pattern": f"^{any_of(SORTS)}$"})
@@ -199,7 +226,7 @@ class ReadingsFile(APIView):
         market, kind, form = market_named(wanted["market"]), wanted["of"], wanted["as"]
         frame = stored_frame(market.run, kind, read_asked(wanted, market).places)
         file = TemporaryFile()  # noqa: SIM115 (the response closes it)
-        write_readings(kind, [frame], file, form)
+        write_readings(kind, [frame], file, form, currency=market.currency)
         return _sent(file, f"{file_name(f'readings {market.name}')}.{form}", TYPES[form])
 
 

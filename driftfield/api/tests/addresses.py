@@ -23,6 +23,13 @@ OF_MARKET: dict[str, tuple[str, ...]] = {
     "ledger-ids": ("", "of=terms&c=terms+hold+a"),
     "ledger-points": ("", "of=terms"),
     "categories": ("",),
+    "condition": (
+        "text=price+12..45",
+        "text=cheap",
+        "text=category+Growng",
+        "text=",
+        "text=branded+&of=terms",
+    ),
     "settings": ("",),
     "coverage": ("",),
     "shortlist": ("", "of=terms", "choice=pass"),
@@ -37,7 +44,6 @@ ALWAYS: dict[str, tuple[str, ...]] = {
     "parts": ("",),
     "ready-lenses": ("",),
     "exchange-tables": ("",),
-    "condition": ("text=price+12..45", "text=cheap"),
 }
 OF_BATCH = ("batch-coverage", "batch-revisions", "batch-revisions-file")
 # Of uploads and long work, of which a market alone has none; they have tests of their own.

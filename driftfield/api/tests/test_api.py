@@ -79,18 +79,38 @@ class Ledger(Loaded):
         self.assertEqual(found["conditions"][0]["sentence"], "shape is Seasonal")
         off = found["conditions"][2]
         self.assertEqual(
-            (off["text"], off["on"], off["removes"]), ("~terms hold zebra", False, None)
+            (off["text"], off["on"], off["removes"]), ("~terms contain zebra", False, None)
         )
 
     def test_a_condition_is_read_as_it_is_typed_or_refused(self) -> None:
-        found = self.get(f"ledger/condition/?{urlencode({'text': 'price 12 to 45'})}")
-        self.assertEqual(found["text"], "price 12..45")
-        self.assertEqual(
-            (found["figure"], found["low"], found["high"]), ("sales.price_median", 12, 45)
-        )
+        def read(text: str) -> dict:
+            return self.get(f"ledger/condition/?{urlencode({'text': text})}")
+
+        found = read("price £12 to £45")
+        self.assertEqual(found["condition"], "price 12..45")
+        self.assertEqual(found["sentence"], "price £12 to £45")
+        self.assertIsNone(found["problem"])
+        back = read("drift > 5")
+        self.assertIsNone(back["condition"])
+        self.assertIn("5% or 500%?", back["problem"])
+        self.assertEqual(back["offers"], ["drift 0.05..", "drift 500%.."])
+        words = read("glass jar")
+        self.assertEqual((words["condition"], words["search"]), ("terms contain glass jar", True))
+        self.assertEqual(read("price over ")["figure"], "sales.price_median")
+        self.assertEqual(read("pric")["completions"][0]["label"], "price")
+        self.assertIn("no category", read("category Growng")["problem"])
         self.assertIn(
-            "begin with a figure", self.get("ledger/condition/?text=cheap", 400)["detail"]
-        )
+            "is not a condition", self.get("ledger/?c=cheap", 400)["detail"]
+        )  # an address holds no words to look for
+
+    def test_what_keeps_everything_out_is_told_with_ways_to_loosen_it(self) -> None:
+        self.assertIsNone(self.ledger("searches >= 0")["blocked"])
+        searches = sorted(r["searches_52w"] for r in self.ledger()["rows"])
+        found = self.ledger(f"searches >= {searches[-1] * 1.2:.0f}", "drift >= -90%")["blocked"]
+        self.assertEqual(found["alone"][0], 0)
+        way = found["ways"][0]
+        self.assertEqual((way["place"], way["passes"]), (0, 1))
+        self.assertEqual(len(self.names(way["text"], "drift >= -90%")), 1)
 
     def test_the_spread_of_a_figure_over_what_passes(self) -> None:
         self.assertEqual(self.get("ledger/distribution/?figure=searches_52w")["known"], 3)
@@ -210,7 +230,7 @@ class Competition(Loaded):
         self.assertEqual(self.names("top 4 of 5 reviews < 100", "top 1 of 1 price > 900"), [])
         self.assertEqual(self.names("price 20..25", "category Growing"), ["Rhubarb forcers"])
         for condition, expected in (
-            ("top 1 of 2 stars > 3", "no figure “stars”"), ("signal sunny", "There is no signal “sunny”"),
+            ("top 1 of 2 wishes > 3", "no figure “wishes”"), ("signal sunny", "There is no signal “sunny”"),
         ):  # fmt: skip
             self.assertIn(
                 expected, self.get(f"ledger/?{urlencode({'c': condition})}", 400)["detail"]

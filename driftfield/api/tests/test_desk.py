@@ -117,7 +117,7 @@ class Shortlist(Loaded):
         self.assertIn(b"'=HYPERLINK", self.client.get("/api/desk/shortlist/file/").content)
         ledger = self.client.get("/api/ledger/file/?c=decided+keep&figures=order_by&as=json").json()
         self.assertEqual([row["id"] for row in ledger["rows"]], ["rf"])
-        self.assertEqual(ledger["columns"]["order_by"], "Order by, next full season, date")
+        self.assertEqual(ledger["columns"]["order_by"], "Order by, next full season")
         self.assertIn(
             "as: It takes csv, xlsx, json", self.get("ledger/file/?as=pdf", 400)["detail"]
         )
@@ -218,7 +218,7 @@ class Sieves(Loaded):
         # What was listed can be taken in again as it is.
         self.post("desk/sieves/", [one for one in listed if one["own"]], 201)
         self.assertIn(
-            "begin with a figure",
+            "is not a condition",
             self.post("desk/sieves/", [{"name": "B", "conditions": ["x"]}], 409)["detail"],
         )
         # Every starting sieve can be asked.

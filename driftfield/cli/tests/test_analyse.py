@@ -42,6 +42,45 @@ class Analyse(TestCase):
         self.assertEqual(by_name["Rhubarb forcers"]["competition_parts"]["hhi_listings"], 4500)
         self.assertAlmostEqual(by_name["Rhubarb forcers"]["competition_parts"]["top5_share"], 0.9)
 
+    def test_a_sieve_writes_only_what_passes(self) -> None:
+        folder = write(self.folder / "in", **supplied_market())
+
+        def passing(*conditions: str, code: int = 0) -> tuple[list[str], str]:
+            options = [part for text in conditions for part in ("--sieve", text)]
+            out, err = self.run_it(folder, *options, code=code)
+            return [json.loads(line)["niche_id"] for line in out.splitlines()], err
+
+        everything, _ = passing()
+        self.assertEqual(passing("price £20 to £25", "signal few_reviews")[0], ["rf"])
+        self.assertEqual(
+            passing("4 of the top 5 have reviews below 100", "category growing")[0], ["rf"]
+        )
+        rising, _ = passing("drift rising")
+        denied, _ = passing("not drift rising")
+        self.assertEqual(sorted([*rising, *denied]), sorted(everything))
+        found, told = passing("FORCER")
+        self.assertEqual(found, ["rf"])
+        self.assertIn("“FORCER” is no condition; names and search terms are searched for it", told)
+        _, told = passing("price cheap", code=1)
+        self.assertIn("“cheap” is not understood", told)
+        _, told = passing("decided keep", code=1)
+        self.assertIn("Files hold no decisions", told)
+
+    def test_a_text_is_read_as_a_condition_or_said_to_be_none(self) -> None:
+        texts = ["price 15-40", "not seasonal", "glass jar", "drift > 5"]
+        result = CliRunner().invoke(main, ["condition", "--currency", "gbp", *texts])
+        self.assertEqual(result.exit_code, 1)
+        price, shape, words, drift = map(json.loads, result.stdout.splitlines())
+        self.assertEqual(
+            price,
+            {"text": "price 15-40", "condition": "price 15..40", "sentence": "price £15 to £40"},
+        )
+        self.assertEqual(shape["condition"], "not shape = Seasonal")
+        self.assertTrue(words["search"])
+        self.assertIn("5% or 500%?", drift["problem"])
+        self.assertNotIn("condition", drift)
+        self.assertEqual(CliRunner().invoke(main, ["condition", texts[0]]).exit_code, 0)
+
     def test_csv_says_the_same(self) -> None:
         folder = write(self.folder / "in", **small_market())
         self.run_it(folder, "--out", self.folder / "a.jsonl")
@@ -63,7 +102,7 @@ class Analyse(TestCase):
         )
         self.assertAlmostEqual(forcers["barriers"]["own_retail"], 0.05 / 0.9, 5)
         self.assertEqual(len(forcers["evidence"]), len(forcers["signals"]))
-        self.assertIn("Few reviews to stand beside: ", " ".join(forcers["evidence"]))
+        self.assertIn("Low review barrier: ", " ".join(forcers["evidence"]))
         # Nothing is known of a niche without clicks, so its groups are null.
         self.assertIsNone(records["mf"]["barriers"])
         terms = {row["term"]: row for row in csv.DictReader((self.folder / "terms.csv").open())}

@@ -4,6 +4,7 @@ from .distribution import distribution, edges_of
 from .errors import CoreError
 from .finite import finite
 from .formatting import (
+    CURRENCY_SIGNS,
     MINUS,
     format_change,
     format_money,
@@ -37,6 +38,7 @@ from .settings import (
 
 __all__ = [
     "AT_ONCE",
+    "CURRENCY_SIGNS",
     "DEFAULTS",
     "GROUPS",
     "MINUS",

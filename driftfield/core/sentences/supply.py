@@ -45,7 +45,7 @@ def _clicks(figures: Mapping[str, Any], settings: Settings) -> str:
     # Listings that are not in the figures may be among the three: then their share may be higher.
     most = top3 if most is None else max(most, top3)
     if top3 >= settings.top3_closed:
-        head = "A few listings hold it"
+        head = "A few listings dominate"
     elif most <= settings.top3_open:
         head = "Nobody holds it"
     elif most < settings.top3_closed:
@@ -74,7 +74,7 @@ def _brand(figures: Mapping[str, Any], settings: Settings) -> str:
     if brand is None:
         return ""
     if brand > settings.brand_dominant:
-        return f"One brand holds it, with {format_share(brand)} of the clicks."
+        return f"One brand dominates, with {format_share(brand)} of the clicks."
     return f"The first brand takes {format_share(brand)}."
 
 

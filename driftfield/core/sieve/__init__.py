@@ -1,28 +1,51 @@
 """Sieves: sets of conditions, what passes them, what each alone removes and what nearly passes."""
 
 from .clauses import Clause, Columns, Peak, Range
+from .complete import CategoryName, Completion, complete, figure_named
 from .grammar import any_of, clause_pattern, condition_pattern
 from .names import asked, short_name
-from .parse import MAX_LENGTH, parse_clause
-from .sift import MAX_CONDITIONS, Condition, NotOfKindError, Sifted, check_kind, parse_sieve, sift
+from .of_kind import NotOfKindError, check_kind
+from .parse import MAX_LENGTH, Typed, parse_clause, read_condition, read_typed
+from .quantities import AskedBackError
+from .sift import (
+    MAX_CONDITIONS,
+    Blocked,
+    Condition,
+    Sifted,
+    Way,
+    parse_sieve,
+    sift,
+    why_nothing,
+)
 
 __all__ = [
     "MAX_CONDITIONS",
     "MAX_LENGTH",
+    "AskedBackError",
+    "Blocked",
+    "CategoryName",
     "Clause",
     "Columns",
+    "Completion",
     "Condition",
     "NotOfKindError",
     "Peak",
     "Range",
     "Sifted",
+    "Typed",
+    "Way",
     "any_of",
     "asked",
     "check_kind",
     "clause_pattern",
+    "complete",
     "condition_pattern",
+    "figure_named",
     "parse_clause",
     "parse_sieve",
+    "read_condition",
+    "read_typed",
     "short_name",
     "sift",
+    "why_nothing",
 ]

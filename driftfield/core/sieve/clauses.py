@@ -2,25 +2,28 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Protocol
 
 import numpy as np
 
-from driftfield.core.base import MINUS, Bools, format_number, plain_number
+from driftfield.core.base import MINUS, Bools, format_money, format_number, plain_number
 from driftfield.core.market import FIGURES_BY_KEY, Figure, FigureType
 from driftfield.core.signals import SIGNALS_BY_KEY
-from driftfield.core.supply import CLICK_SHARE, TopQuestion
-from driftfield.core.supply import LISTING_FIGURES_BY_KEY as LISTING_FIGURES
+from driftfield.core.supply import TopQuestion
 
-from .names import short_name
+from .listing_names import TOP_FIGURES
+from .names import short_name, words_of
+from .quantities import Measured
 
 SINGLE = (
     1.2e-7  # What single precision, in which curves are kept, may add to a figure at its bound.
 )
 NEAR = 0.1  # How far beyond a bound, as a part of it, a near miss may lie.
 MAX_WORDS = 1_000  # No term has more.
-HOW = ("hold", "hold exactly", "start with", "lack")  # what the terms of a niche do with words
+# What the terms of a niche do with words.
+HOW = ("contain", "contain exactly", "start with", "lack")
 MONTHS = (
     "January", "February", "March", "April", "May", "June", "July", "August", "September", "October",
     "November", "December",
@@ -59,8 +62,17 @@ def listed(words: tuple[str, ...] | list[str], joint: str = "or") -> str:
     return f" {joint} ".join(filter(None, [", ".join(words[:-1]), *words[-1:]]))
 
 
-def format_bound(value: float, figure: Figure) -> str:
-    """A bound as it is read: percent for shares and changes."""
+def written(value: float, figure: Figure) -> str:
+    """A bound as a condition has it; a change of as much again and more in percent, as it is asked for."""
+    if figure.type is FigureType.CHANGE and abs(value) >= 1:
+        return f"{plain_number(round(value * 100, 8))}%"
+    return plain_number(value)
+
+
+def format_bound(value: float, figure: Measured, currency: str = "") -> str:
+    """A bound as it is read: percent for shares and changes, amounts with the market's currency sign."""
+    if currency and figure.is_money:
+        return format_money(value, currency, whole=value == round(value))
     if figure.type in {FigureType.SHARE, FigureType.CHANGE}:
         text = f"{value * 100:.4g}%"
         return (f"+{text}" if figure.type is FigureType.CHANGE and value > 0 else text).replace(
@@ -69,8 +81,32 @@ def format_bound(value: float, figure: Figure) -> str:
     return format_number(value).replace("-", MINUS)
 
 
+def name_of(figure: Measured) -> str:
+    """A figure's label inside a sentence; an abbreviation keeps its capitals."""
+    label = figure.label
+    return label if label[:2].isupper() else label[0].lower() + label[1:]
+
+
+# Days to a date, as what the date is.
+DATED = {
+    "order_in_days": "order-by date of the next full season",
+    "act.order_in_days": "order-by date",
+    "act.open_days": "last day to catch half of it",
+}
+
+
+class Asked:
+    """What is asked of each niche. Where nothing is known, neither a clause nor its denial holds."""
+
+    __slots__ = ()
+
+    def known(self, columns: Columns) -> Bools:
+        """Niches of which it can be told."""
+        return np.ones(columns.count, dtype=bool)
+
+
 @dataclass(frozen=True, slots=True)
-class Range:
+class Range(Asked):
     """A figure lies between two bounds, either of which may be open. Unknown does not pass."""
 
     figure: str
@@ -79,18 +115,31 @@ class Range:
 
     @property
     def text(self) -> str:
-        low, high = ("" if b is None else plain_number(b) for b in (self.low, self.high))
-        return f"{short_name(FIGURES_BY_KEY[self.figure])} {low}..{high}"
-
-    @property
-    def sentence(self) -> str:
         figure = FIGURES_BY_KEY[self.figure]
-        name = figure.label[0].lower() + figure.label[1:]
+        low, high = ("" if b is None else written(b, figure) for b in (self.low, self.high))
+        return f"{short_name(figure)} {low}..{high}"
+
+    def sentence(self, currency: str = "") -> str:
+        figure = FIGURES_BY_KEY[self.figure]
+        if self.low is None and self.figure in DATED:
+            return f"{DATED[self.figure]} within {self._bounds(currency)} days"
         if self.low is None or self.high is None:
-            sign, bound = ("≥", self.low) if self.high is None else ("≤", self.high)
-            assert bound is not None
-            return f"{name} {sign} {format_bound(bound, figure)}"
-        return f"{name} {format_bound(self.low, figure)} to {format_bound(self.high, figure)}"
+            sign = "≥" if self.high is None else "≤"
+            return f"{name_of(figure)} {sign} {self._bounds(currency)}"
+        return f"{name_of(figure)} {self._bounds(currency)}"
+
+    def denied(self, currency: str = "") -> str:
+        how = "<" if self.high is None else ">" if self.low is None else "outside"
+        return f"{name_of(FIGURES_BY_KEY[self.figure])} {how} {self._bounds(currency)}"
+
+    def _bounds(self, currency: str) -> str:
+        figure = FIGURES_BY_KEY[self.figure]
+        bounds = dict.fromkeys(b for b in (self.low, self.high) if b is not None)
+        return " to ".join(format_bound(one, figure, currency) for one in bounds)
+
+    def known(self, columns: Columns) -> Bools:
+        known: Bools = ~np.isnan(columns.figure(self.figure))
+        return known
 
     def _within(self, values: np.ndarray, slack: float) -> Bools:
         # What is unknown is NaN, and lies on no side of a bound.
@@ -110,7 +159,7 @@ class Range:
 
 
 @dataclass(frozen=True, slots=True)
-class OneOf:
+class OneOf(Asked):
     """A figure is one of some words."""
 
     figure: str
@@ -120,24 +169,28 @@ class OneOf:
     def text(self) -> str:
         return f"{short_name(FIGURES_BY_KEY[self.figure])} = {' or '.join(self.words)}"
 
-    @property
-    def sentence(self) -> str:
+    def sentence(self, currency: str = "") -> str:
         figure = FIGURES_BY_KEY[self.figure]
         if figure.type is FigureType.FLAG:
-            yes = "yes" in self.words
-            return f"{figure.label[0].lower()}{figure.label[1:]}: {'yes' if yes else 'no'}"
-        return f"{figure.label[0].lower()}{figure.label[1:]} is {listed(self.words)}"
+            return f"{name_of(figure)}: {listed(self.words)}"
+        return f"{name_of(figure)} is {listed(self.words)}"
+
+    def denied(self, currency: str = "") -> str:
+        return f"{name_of(FIGURES_BY_KEY[self.figure])} is not {listed(self.words)}"
+
+    def known(self, columns: Columns) -> Bools:
+        known: Bools = ~np.isnan(columns.figure(self.figure))
+        return known
 
     def passes(self, columns: Columns) -> Bools:
-        figure = FIGURES_BY_KEY[self.figure]
-        choices = ("no", "yes") if figure.type is FigureType.FLAG else figure.choices
+        choices = words_of(FIGURES_BY_KEY[self.figure])
         places = [choices.index(word) for word in self.words]
         inside: Bools = np.isin(columns.figure(self.figure), places)
         return inside
 
 
 @dataclass(frozen=True, slots=True)
-class Peak:
+class Peak(Asked):
     """The peak falls in one of some months, 1–12."""
 
     months: tuple[int, ...]
@@ -146,9 +199,15 @@ class Peak:
     def text(self) -> str:
         return f"peak in {' or '.join(MONTHS[m - 1] for m in self.months)}"
 
-    @property
-    def sentence(self) -> str:
+    def sentence(self, currency: str = "") -> str:
         return f"the peak is in {listed([MONTHS[m - 1] for m in self.months])}"
+
+    def denied(self, currency: str = "") -> str:
+        return f"the peak is not in {listed([MONTHS[m - 1] for m in self.months])}"
+
+    def known(self, columns: Columns) -> Bools:
+        known: Bools = ~np.isnan(columns.figure("peak_weeks"))
+        return known
 
     def passes(self, columns: Columns) -> Bools:
         marks = columns.figure("peak_weeks")
@@ -159,7 +218,7 @@ class Peak:
 
 
 @dataclass(frozen=True, slots=True)
-class SignalIs:
+class SignalIs(Asked):
     """A signal is raised, or is not."""
 
     signal: str
@@ -169,19 +228,33 @@ class SignalIs:
     def text(self) -> str:
         return f"{'' if self.raised else 'no '}signal {self.signal}"
 
-    @property
-    def sentence(self) -> str:
+    def sentence(self, currency: str = "") -> str:
         return (
             f"“{SIGNALS_BY_KEY[self.signal].name}” is {'raised' if self.raised else 'not raised'}"
         )
+
+    def denied(self, currency: str = "") -> str:
+        return SignalIs(self.signal, not self.raised).sentence(currency)
 
     def passes(self, columns: Columns) -> Bools:
         raised = columns.raised(self.signal)
         return raised if self.raised else ~raised
 
 
+_DOES = {
+    "contain": "contains",
+    "contain exactly": "contains exactly",
+    "start with": "starts with",
+}
+
+
+def quoted(words: str) -> str:
+    """Words as a condition has them: between quotation marks where one of them joins conditions."""
+    return f'"{words}"' if "or" in words.lower().split() else words
+
+
 @dataclass(frozen=True, slots=True)
-class Terms:
+class Terms(Asked):
     """The niche's name or one of its terms does something with words; see HOW."""
 
     how: str
@@ -189,19 +262,24 @@ class Terms:
 
     @property
     def text(self) -> str:
-        return f"terms {self.how} {self.words}"
+        return f"terms {self.how} {quoted(self.words)}"
 
-    @property
-    def sentence(self) -> str:
-        whose = "name and terms" if self.how == "lack" else "name or terms"
-        return f"{whose} {self.how} “{self.words}”"
+    def sentence(self, currency: str = "") -> str:
+        if self.how == "lack":
+            return f"neither name nor search terms contain “{self.words}”"
+        return f"name or search term {_DOES[self.how]} “{self.words}”"
+
+    def denied(self, currency: str = "") -> str:
+        if self.how == "lack":
+            return Terms("contain", self.words).sentence(currency)
+        return f"neither name nor search terms {self.how} “{self.words}”"
 
     def passes(self, columns: Columns) -> Bools:
         return columns.terms(self.how, self.words)
 
 
 @dataclass(frozen=True, slots=True)
-class TermWords:
+class TermWords(Asked):
     """One of the niche's terms has a number of words; high: None for any more."""
 
     low: int
@@ -211,20 +289,22 @@ class TermWords:
     def text(self) -> str:
         return f"term words {self.low}..{'' if self.high is None else self.high}"
 
-    @property
-    def sentence(self) -> str:
+    def sentence(self, currency: str = "") -> str:
         if self.high is None:
             return f"a term has {self.low} words or more"
         if self.low == self.high:
             return f"a term has {self.low} {'word' if self.low == 1 else 'words'}"
         return f"a term has {self.low} to {self.high} words"
 
+    def denied(self, currency: str = "") -> str:
+        return f"no {self.sentence().removeprefix('a ')}"
+
     def passes(self, columns: Columns) -> Bools:
         return columns.term_words(self.low, MAX_WORDS if self.high is None else self.high)
 
 
 @dataclass(frozen=True, slots=True)
-class Top:
+class Top(Asked):
     """At least k of the top n listings."""
 
     question: TopQuestion
@@ -233,16 +313,31 @@ class Top:
     def text(self) -> str:
         return f"top {self.question}"
 
-    @property
-    def sentence(self) -> str:
+    def sentence(self, currency: str = "") -> str:
+        return f"at least {self.question.least} of {self._rest(currency)}"
+
+    def denied(self, currency: str = "") -> str:
+        if self.question.least == 1:
+            return f"none of {self._rest(currency)}"
+        return f"fewer than {self.question.least} of {self._rest(currency)}"
+
+    def _rest(self, currency: str) -> str:
         q = self.question
-        label = (
-            "share of clicks"
-            if q.figure == CLICK_SHARE
-            else LISTING_FIGURES[q.figure].label.lower()
+        figure = TOP_FIGURES[q.figure]
+        side = (
+            ("at least" if q.above else "at most")
+            if q.inclusive
+            else ("over" if q.above else "under")
         )
-        side = "over" if q.above else "under"
-        return f"at least {q.least} of the top {q.of} have {label} {side} {format_number(q.value)}"
+        bound = format_bound(q.value, figure, currency)
+        return f"the top {q.of} have {figure.label.lower()} {side} {bound}"
+
+    def known(self, columns: Columns) -> Bools:
+        table = columns.top(self.question.figure)
+        if table is None:
+            return np.zeros(columns.count, dtype=bool)
+        known: Bools = ~np.isnan(table[:, : self.question.of]).all(axis=1)
+        return known
 
     def passes(self, columns: Columns) -> Bools:
         table = columns.top(self.question.figure)
@@ -252,25 +347,31 @@ class Top:
 
 
 @dataclass(frozen=True, slots=True)
-class InCategory:
+class InCategory(Asked):
     """The niche lies in a category or below it."""
 
     category: str
 
     @property
     def text(self) -> str:
-        return f"category {self.category}"
+        return f"category {quoted(self.category)}"
 
-    @property
-    def sentence(self) -> str:
+    def sentence(self, currency: str = "") -> str:
         return f"the category is {self.category}"
+
+    def denied(self, currency: str = "") -> str:
+        return f"the category is not {self.category}"
 
     def passes(self, columns: Columns) -> Bools:
         return columns.category(self.category)
 
 
+# Decisions as they are typed and as they are read.
+DECISIONS = {"keep": "kept", "park": "parked", "pass": "passed", "open": "undecided"}
+
+
 @dataclass(frozen=True, slots=True)
-class Decided:
+class Decided(Asked):
     """The decision is one of some; open means none."""
 
     choices: tuple[str, ...]
@@ -279,17 +380,18 @@ class Decided:
     def text(self) -> str:
         return f"decided {' or '.join(self.choices)}"
 
-    @property
-    def sentence(self) -> str:
-        words = {"keep": "kept", "park": "parked", "pass": "passed", "open": "undecided"}
-        return f"it is {listed([words[c] for c in self.choices])}"
+    def sentence(self, currency: str = "") -> str:
+        return f"it is {listed([DECISIONS[c] for c in self.choices])}"
+
+    def denied(self, currency: str = "") -> str:
+        return f"it is not {listed([DECISIONS[c] for c in self.choices])}"
 
     def passes(self, columns: Columns) -> Bools:
         return columns.decided(self.choices)
 
 
 @dataclass(frozen=True, slots=True)
-class Drawn:
+class Drawn(Asked):
     """The niche lies inside an area of the chart. corners: (competition, demand), 0–100.
 
     Edges are straight as they are drawn: along competition, and along the logarithm of demand. Inside
@@ -302,13 +404,24 @@ class Drawn:
     def text(self) -> str:
         return f"drawn {' '.join(f'{plain_number(x)}:{plain_number(y)}' for x, y in self.corners)}"
 
-    @property
-    def sentence(self) -> str:
+    def sentence(self, currency: str = "") -> str:
+        return f"it lies in the area drawn between {self._edges()}"
+
+    def denied(self, currency: str = "") -> str:
+        return f"it lies outside the area drawn between {self._edges()}"
+
+    def _edges(self) -> str:
         across, up = zip(*self.corners, strict=True)
         return (
-            f"it lies in the area drawn between competition {format_number(min(across))} and "
-            f"{format_number(max(across))}, demand {format_number(min(up))} and {format_number(max(up))}"
+            f"competition {format_number(min(across))} and {format_number(max(across))}, "
+            f"demand {format_number(min(up))} and {format_number(max(up))}"
         )
+
+    def known(self, columns: Columns) -> Bools:
+        known: Bools = ~np.isnan(columns.figure("competition")) & ~np.isnan(
+            columns.figure("demand")
+        )
+        return known
 
     def passes(self, columns: Columns) -> Bools:
         x = columns.figure("competition").astype(np.float64)
@@ -325,4 +438,78 @@ class Drawn:
         return inside
 
 
-Clause = Range | OneOf | Peak | SignalIs | Terms | TermWords | Top | InCategory | Decided | Drawn
+Atom = Range | OneOf | Peak | SignalIs | Terms | TermWords | Top | InCategory | Decided | Drawn
+
+
+@dataclass(frozen=True, slots=True)
+class Not(Asked):
+    """A clause that can be told, and does not hold."""
+
+    clause: Atom
+
+    @property
+    def text(self) -> str:
+        return f"not {self.clause.text}"
+
+    def sentence(self, currency: str = "") -> str:
+        return self.clause.denied(currency)
+
+    def passes(self, columns: Columns) -> Bools:
+        denied: Bools = self.clause.known(columns) & ~self.clause.passes(columns)
+        return denied
+
+
+@dataclass(frozen=True, slots=True)
+class AnyOf(Asked):
+    """At least one of some clauses holds."""
+
+    clauses: tuple[Atom | Not, ...]
+
+    @property
+    def text(self) -> str:
+        return " or ".join(one.text for one in self.clauses)
+
+    def sentence(self, currency: str = "") -> str:
+        return ", or ".join(one.sentence(currency) for one in self.clauses)
+
+    def passes(self, columns: Columns) -> Bools:
+        held: Bools = np.logical_or.reduce([one.passes(columns) for one in self.clauses])
+        return held
+
+
+Clause = Atom | Not | AnyOf
+
+
+def parts_of(clause: Clause) -> tuple[Atom, ...]:
+    """What a clause is joined of."""
+    if isinstance(clause, AnyOf):
+        return tuple(part for one in clause.clauses for part in parts_of(one))
+    return (clause.clause,) if isinstance(clause, Not) else (clause,)
+
+
+def deny(clause: Atom) -> Atom | Not:
+    """What holds where a clause does not; in the form that has a name of its own, where there is one."""
+    if isinstance(clause, SignalIs):
+        return SignalIs(clause.signal, not clause.raised)
+    if isinstance(clause, Terms) and clause.how in {"contain", "lack"}:
+        return Terms("lack" if clause.how == "contain" else "contain", clause.words)
+    if isinstance(clause, OneOf) and FIGURES_BY_KEY[clause.figure].type is FigureType.FLAG:
+        rest = tuple(word for word in ("no", "yes") if word not in clause.words)
+        return OneOf(clause.figure, rest) if rest else Not(clause)
+    return Not(clause)
+
+
+def either(clauses: Sequence[Atom | Not]) -> Clause:
+    """Clauses joined by “or”; words of one figure, months and decisions in one list."""
+    joined: list[Atom | Not] = []
+    for clause in clauses:
+        last = joined[-1] if joined else None
+        if isinstance(last, OneOf) and isinstance(clause, OneOf) and last.figure == clause.figure:
+            joined[-1] = OneOf(last.figure, tuple(dict.fromkeys((*last.words, *clause.words))))
+        elif isinstance(last, Peak) and isinstance(clause, Peak):
+            joined[-1] = Peak(tuple(dict.fromkeys((*last.months, *clause.months))))
+        elif isinstance(last, Decided) and isinstance(clause, Decided):
+            joined[-1] = Decided(tuple(dict.fromkeys((*last.choices, *clause.choices))))
+        elif clause not in joined:
+            joined.append(clause)
+    return joined[0] if len(joined) == 1 else AnyOf(tuple(joined))

@@ -11,16 +11,24 @@ from collections.abc import Iterable
 
 from driftfield.core.market import FIGURES_BY_KEY, FigureType
 from driftfield.core.signals import SIGNALS_BY_KEY
-from driftfield.core.supply import LISTING_KEYS, TOP_LISTINGS_KEPT
+from driftfield.core.supply import TOP_LISTINGS_KEPT
 
 from .clauses import HOW, MONTHS
-from .names import NAMES
+from .listing_names import TOP_FIGURES
+from .names import ALSO, NUMBER_NAMES, WORD_NAMES, words_of
 from .parse import CHOICES, MAX_CORNERS
 
-_NUMBER = r"-?[0-9]{1,8}(\.[0-9]{1,6})?[km%]?"
+_NUMBER = r"-?[0-9]{1,8}(\.[0-9]{1,6})?[km]?"
 _SHARE = r"(0(\.[0-9]{1,9})?|1|([0-9]{1,2}(\.[0-9]{1,9})?|100)%)"
-# A word at least, and no quotation mark before it.
-_WORDS = r"[^\s\"'“”\u0000\u001c-\u001f\u0085][^\u0000]{0,199}"
+# From as much again on in percent alone.
+_CHANGE = r"-?(0(\.[0-9]{1,9})?|[0-9]{1,6}(\.[0-9]{1,6})?%)"
+# A word that is neither “or” nor begins with a quotation mark; of blanks it holds none.
+_BLANK = r"\s\u0000\u001c-\u001f\u0085"
+_LETTER = rf"[^{_BLANK}\"'“”|]"
+_WORD = (
+    rf"([^{_BLANK}\"'“”|oO]{_LETTER}*|[oO]|[oO][^{_BLANK}\"'“”|rR]{_LETTER}*|[oO][rR]{_LETTER}+)"
+)
+_WORDS = rf"{_WORD}( {_WORD}){{0,20}}"
 
 
 def any_of(words: Iterable[str]) -> str:
@@ -35,7 +43,8 @@ def plain(word: str) -> str:
 
 def clause_pattern() -> str:
     """The whole grammar, anchored at both ends."""
-    return f"^({'|'.join([*_figures(), *_others()])})$"
+    one = f"(not )?({'|'.join([*_figures(), *_others()])})"
+    return f"^{one}( or {one}){{0,3}}$"
 
 
 def condition_pattern() -> str:
@@ -45,20 +54,33 @@ def condition_pattern() -> str:
 
 def _figures() -> list[str]:
     """Conditions on a figure: a range, or one of its words."""
-    numbers: list[str] = []
-    shares: list[str] = []
-    forms: list[str] = []
-    for name, key in NAMES.items():
-        figure = FIGURES_BY_KEY[key]
-        if figure.type is FigureType.FLAG or figure.choices:
-            words = any_of(("no", "yes") if figure.type is FigureType.FLAG else figure.choices)
-            forms.append(f"{plain(name)} = {words}( or {words}){{0,9}}")
-        else:
-            (shares if figure.type is FigureType.SHARE else numbers).append(name)
-    for names, value in ((numbers, _NUMBER), (shares, _SHARE)):
+    forms = [
+        f"{plain(name)} = {words}( or {words}){{0,9}}"
+        for name, key in _written(WORD_NAMES).items()
+        for words in [any_of(words_of(FIGURES_BY_KEY[key]))]
+    ]
+    for value, of_type in (
+        (_SHARE, FigureType.SHARE),
+        (_CHANGE, FigureType.CHANGE),
+        (_NUMBER, None),
+    ):
+        names = [
+            name
+            for name, key in _written(NUMBER_NAMES).items()
+            if (FIGURES_BY_KEY[key].type is of_type)
+            or (
+                of_type is None
+                and FIGURES_BY_KEY[key].type not in {FigureType.SHARE, FigureType.CHANGE}
+            )
+        ]
         compared = rf"(>=|<=|>|<|=) {value}|({value}\.\.({value})?|\.\.{value})"
         forms.append(f"{any_of(names)} ({compared})")
     return forms
+
+
+def _written(names: dict[str, str]) -> dict[str, str]:
+    """Names that conditions are written with; what is read besides stands in no address."""
+    return {name: key for name, key in names.items() if name not in ALSO}
 
 
 def _others() -> list[str]:
@@ -71,6 +93,8 @@ def _others() -> list[str]:
         f"{k} of {any_of(map(str, range(k, TOP_LISTINGS_KEPT + 1)))}"
         for k in range(1, TOP_LISTINGS_KEPT + 1)
     )
+    shares = [key for key, one in TOP_FIGURES.items() if one.type is FigureType.SHARE]
+    plain_ones = [key for key in TOP_FIGURES if key not in shares]
     return [
         f"peak in {months}( or {months}){{0,11}}",
         f"(no )?signal {any_of(SIGNALS_BY_KEY)}",
@@ -79,5 +103,5 @@ def _others() -> list[str]:
         f"category {_WORDS}",
         f"decided {choices}( or {choices}){{0,3}}",
         f"drawn( {across}:{up}){{3,{MAX_CORNERS}}}",
-        f"top ({tops}) {any_of(LISTING_KEYS)} [<>] {number}",
+        f"top ({tops}) ({any_of(plain_ones)} [<>]=? {number}|{any_of(shares)} [<>]=? {_SHARE})",
     ]

@@ -1,21 +1,26 @@
-"""Reading conditions as they are typed and as they stand in an address."""
+"""Reading conditions: as they are typed, and as they stand in an address."""
 
 from __future__ import annotations
 
 import re
+from collections.abc import Callable, Collection, Iterable
+from dataclasses import dataclass
 
 from driftfield.core.base import CoreError
-from driftfield.core.market import FIGURES_BY_KEY, Figure, FigureType
+from driftfield.core.market import FIGURES_BY_KEY, NICHE, Figure, FigureType, Kind
 from driftfield.core.signals import SIGNALS_BY_KEY
 from driftfield.core.supply import TopQuestion
 
 from .clauses import (
+    DECISIONS,
     HOW,
     MONTHS,
+    Atom,
     Clause,
     Decided,
     Drawn,
     InCategory,
+    Not,
     OneOf,
     Peak,
     Range,
@@ -23,104 +28,521 @@ from .clauses import (
     Terms,
     TermWords,
     Top,
+    deny,
+    either,
     listed,
+    parts_of,
 )
-from .names import NAMES
+from .compared import COMPARED, OF_SIGN, bounds_of, compared, sign_first, spelt_out
+from .listing_names import TOP_FIGURES, TOP_NAMES
+from .names import (
+    NUMBER_NAMES,
+    SEVERAL,
+    WORD_NAMES,
+    alike,
+    figures_alike,
+    name_at_end,
+    name_at_start,
+    words_of,
+)
+from .of_kind import check_clause
+from .quantities import AMOUNT, AskedBackError
 
 MAX_CORNERS = 60
-CHOICES = ("keep", "park", "pass", "open")
+MAX_JOINED = 12  # Clauses that “or” joins in one condition.
 MAX_LENGTH = 1_000  # Characters of a condition; an area of sixty corners takes most.
-LARGEST = 1e15  # A bound that no figure comes near.
-_NUMBER = r"[+\-−]?[0-9][0-9,]{0,19}(?:\.[0-9]{1,12})?\s*[%km]?"
-_SCALE = {"%": 0.01, "k": 1_000.0, "m": 1_000_000.0}
-
+CHOICES = tuple(DECISIONS)
+# What people call the words a figure can be.
+SYNONYMS = {
+    "drift": {"growing": "Rising", "up": "Rising", "rise": "Rising", "flat": "Holding", "steady": "Holding",
+              "stable": "Holding", "unchanged": "Holding", "falling": "Easing", "declining": "Easing",
+              "shrinking": "Easing", "down": "Easing"},
+    "shape": {"all year": "Evergreen", "all-year": "Evergreen", "occasional": "Occasion",
+              "season": "Seasonal"},
+    "field": {"open": "Opening", "close": "Closing"},
+}  # fmt: skip
+_DECIDED = {**{word: key for key, word in DECISIONS.items()}, "none": "open", "nothing": "open",
+            "no decision": "open", "rejected": "pass"}  # fmt: skip
+_MONTHS = {m.lower(): at for at, m in enumerate(MONTHS, 1)} | {
+    m[:3].lower(): at for at, m in enumerate(MONTHS, 1)
+}
+_MONTHS |= {"sept": 9}
 # Dates that lie within so many days from the planning date on, by the figure of those days.
-_DATED = {"order by": "order_in_days", "open until": "act.open_days"}
+_DATED = {"order by": "order_in_days", "order": "order_in_days", "open until": "act.open_days"}
 _WITHIN = re.compile(
-    rf"({'|'.join(_DATED)})\s+(?:with)?in\s+(?:the next\s+)?([0-9]{{1,4}})\s*(day|week)s?"
+    rf"({'|'.join(_DATED)})\s+(?:is\s+)?(?:with)?in\s+(?:the\s+)?(?:next\s+)?([0-9]{{1,4}}|a|one|two|three|four|six)\s*"
+    r"(day|week|month)s?"
 )
-
-# The longest name first, so that of two that begin alike the longer one is found.
-_NAMED = re.compile(
-    rf"({'|'.join(re.escape(name) for name in sorted(NAMES, key=len, reverse=True))})(?=[\s=<>≤≥:]|$)"
+_FEW = {"a": 1, "one": 1, "two": 2, "three": 3, "four": 4, "six": 6}
+_DAYS = {"day": 1, "week": 7, "month": 30}
+# What terms do with words, as it is typed.
+_HOW = {
+    **{how: how for how in HOW}, "contains": "contain", "contains exactly": "contain exactly",
+    "starts with": "start with", "hold": "contain", "hold exactly": "contain exactly",
+    "include": "contain", "includes": "contain", "lacks": "lack", "do not contain": "lack",
+    "does not contain": "lack", "without": "lack",
+}  # fmt: skip
+_HOW_ANY = "|".join(sorted(_HOW, key=len, reverse=True))
+_WHOSE = r"(?:name or )?(?:search )?(?:terms?|names?)"
+_TERMS = re.compile(rf"(?:{_WHOSE}\s+)?({_HOW_ANY})\s+(.+)", re.I | re.S)
+_TOP_START = r"(?:(?:at least|>=)\s+)?([0-9]{1,3})\s+of\s+(?:the\s+)?(?:top\s+)?([0-9]{1,3})"
+_TOP_FIRST = re.compile(
+    rf"(?:top\s+)?{_TOP_START}(?:\s+listings)?\s+(?:have\s+|has\s+|with\s+)?(.+)", re.I
 )
+_TOP_LAST = re.compile(rf"(.+?)\s+(?:in|for|on|of|at)\s+{_TOP_START}(?:\s+listings)?", re.I)
+_LISTING_NAME = re.compile(
+    rf"({'|'.join(re.escape(n) for n in sorted(TOP_NAMES, key=len, reverse=True))})(?![a-z_])"
+)
+_DENIED = re.compile(r"(?:not|no|without)\s+", re.I)
+_NOT_AFTER = re.compile(r"\s*(?:(?:is|are|=)\s+)?(?:not|isn[’']t|aren[’']t|!=|≠)\s*(.+)", re.I)
+_SIGNAL_NAMES = {one.name.lower(): one.key for one in SIGNALS_BY_KEY.values()} | {
+    key: key for key in SIGNALS_BY_KEY
+}
+_BARE = tuple(FIGURES_BY_KEY[k] for k in ("shape", "drift", "field", "life", "feast"))
 
 
-def parse_clause(text: str) -> Clause:
-    """A condition from its text; raises CoreError that says what is wrong and how to write it.
+@dataclass(frozen=True, slots=True)
+class Typed:
+    """What was made of a text. searched: that no condition was found in it, and its words are looked for."""
 
-    As in “price 12..45”, “searches >= 8k”, “brand <= 40%”, “shape = Seasonal or Occasion”, “peak in
-    May or June”, “signal few_reviews”, “no signal one_brand”, “terms hold glass”, “terms start with
-    copper”, “order by within 4 weeks”, “category Growing”, “decided keep or open”, “top 4 of 10 reviews < 120”,
-    “drawn 20:60 40:60 30:90”.
+    clause: Clause
+    searched: bool = False
+
+
+def read_typed(text: str, currency: str = "", categories: Collection[str] | None = None) -> Typed:
+    """What a person typed as a condition; words that are none are looked for in names and terms.
+
+    Raises CoreError as ``parse_clause`` does; text search comes last.
+    """
+    try:
+        return Typed(parse_clause(text, currency, categories))
+    except _NoConditionError:
+        words = " ".join(text.split()).strip("“”\"'")
+        nothing = not re.search(r"\w", words) or re.fullmatch(AMOUNT, words.lower())
+        if nothing or COMPARED.search(words.lower()):
+            raise
+        return Typed(Terms("contain", words.lower()), searched=True)
+
+
+def read_condition(
+    text: str,
+    currency: str = "",
+    categories: Collection[str] | None = None,
+    kind: Kind = NICHE,
+) -> dict[str, object]:
+    """What was made of a text, as plain values: its ``condition`` and ``sentence``, or its ``problem``.
+
+    ``search`` is there and true where its words are looked for; ``offers`` are conditions that may be meant.
+    """
+    try:
+        typed = read_typed(text, currency, categories)
+        check_clause(typed.clause, kind)
+    except CoreError as error:
+        offers = error.offers if isinstance(error, AskedBackError) else ()
+        return {"text": text, "problem": str(error), "offers": list(offers)}
+    found: dict[str, object] = {
+        "text": text,
+        "condition": typed.clause.text,
+        "sentence": typed.clause.sentence(currency),
+    }
+    return found | ({"search": True} if typed.searched else {})
+
+
+def parse_clause(
+    text: str, currency: str = "", categories: Collection[str] | None = None
+) -> Clause:
+    """A condition from its text; raises CoreError that says what was understood and how to write it.
+
+    As in “price 12..45”, “price £12 to £45”, “searches over 8k”, “brand <= 40%”, “shape is Seasonal or
+    Occasion”, “not seasonal”, “peak in May or June”, “no signal one_brand”, “terms contain glass”, “order by
+    within 4 weeks”, “category Growing”, “decided keep or open”, “top 4 of 10 reviews < 120”, “reviews below 150
+    in 5 of the top 10”, “price under 20 or drift rising”, “drawn 20:60 40:60 30:90”.
+
+    ``currency``: ISO 4217 code of the market's, which amounts with a sign must be in. ``categories``: ids
+    and names that there are; None for any.
     """
     text = " ".join(text.split())
     if len(text) > MAX_LENGTH:
         raise CoreError(f"A condition has at most {MAX_LENGTH} characters. Write it shorter.")
-    low = text.lower()
-    named = _figure_named(low)
-    if re.match(r"top [0-9]+ of ", low) or (low.startswith("top ") and named is None):
-        return Top(TopQuestion.parse(text[4:]))
-    for start, raised in (("no signal ", False), ("signal ", True)):
-        if low.startswith(start):
-            return SignalIs(_one(text[len(start) :], SIGNALS_BY_KEY, "signal"), raised)
-    # Some figures begin with these words too.
-    if low.startswith("terms ") and (named is None or low[6:].startswith(HOW)):
-        return _terms(text[6:])
-    if low.startswith("term words"):
-        return _term_words(low[10:].strip(), text)
-    if low.startswith("category "):
-        return InCategory(text[9:].strip())
-    if low.startswith("drawn "):
-        return _drawn(text[6:])
-    if low.startswith("decided "):
-        return Decided(_some(text[8:], CHOICES, "decision"))
-    if low.startswith("peak in "):
-        words = _some(text[8:], MONTHS, "month")
-        return Peak(tuple(MONTHS.index(word) + 1 for word in words))
-    if soon := _WITHIN.fullmatch(low):
-        return Range(_DATED[soon[1]], None, float(soon[2]) * (7 if soon[3] == "week" else 1))
-    return _figure_clause(text, named)
+    read = _Reader(currency, categories)
+    pieces = _pieces(spelt_out(text))
+    clauses: list[Atom | Not] = []
+    for piece in pieces:
+        clauses.append(read.next(piece, clauses[-1] if clauses else None))
+        if len(clauses) > 1 and isinstance(clauses[-2], Not) and isinstance(clauses[-1], Not):
+            first, second = clauses[-2].clause, clauses[-1].clause
+            merged = either([first, second])
+            # “not Seasonal or Occasion” denies both.
+            if read.continued and not isinstance(merged, Not) and len(parts_of(merged)) == 1:
+                clauses[-2:] = [Not(parts_of(merged)[0])]
+    clause = either(clauses)
+    if len(parts_of(clause)) > MAX_JOINED:
+        raise CoreError(f"“or” joins at most {MAX_JOINED} conditions. Write fewer.")
+    return clause
 
 
-def _figure_named(low: str) -> str | None:
-    """The longest name of a figure that a text in lower case begins with; None for none."""
-    found = _NAMED.match(low)
-    return found and found[1]
+def _pieces(text: str) -> list[str]:
+    """A text cut at each “or” that does not stand between quotation marks."""
+    pieces = [""]
+    inside = False
+    for word in re.split(r"(\s+)", text):
+        if not inside and word.lower() in {"or", "|"} and pieces[-1].strip():
+            pieces.append("")
+            continue
+        marks = sum(word.count(mark) for mark in '“”"')
+        inside ^= marks % 2 == 1
+        pieces[-1] += word
+    return [piece.strip() for piece in pieces if piece.strip()] or [""]
 
 
-def _one(text: str, known: object, what: str) -> str:
-    word = text.strip()
-    assert hasattr(known, "__iter__")
+class _NoConditionError(AskedBackError):
+    """Nothing in a text is known of conditions."""
+
+
+class _Reader:
+    """Reads the parts of one condition, each after the one before it."""
+
+    def __init__(self, currency: str, categories: Collection[str] | None) -> None:
+        self.currency, self.categories = currency, categories
+        self.continued = False
+        self._head = ""
+
+    def next(self, piece: str, last: Atom | Not | None) -> Atom | Not:
+        """A part; one that goes on where the last one began is read with its beginning."""
+        self.continued = False
+        if last is not None and (found := self._goes_on(piece, last)) is not None:
+            self.continued = True
+            return found
+        return self._read(piece)
+
+    def _goes_on(self, piece: str, last: Atom | Not) -> Atom | Not | None:
+        atom = last.clause if isinstance(last, Not) else last
+        denied = isinstance(last, Not)
+        made: Atom | Not | None = None
+        words = isinstance(atom, OneOf | Peak | Decided)
+        if not words and self._is_condition(piece):
+            return None
+        try:
+            if isinstance(atom, OneOf):
+                made = self._one_of(FIGURES_BY_KEY[atom.figure], piece)
+            elif isinstance(atom, Peak):
+                made = self._peak(piece)
+            elif isinstance(atom, Decided):
+                made = self._decided(piece)
+            elif isinstance(atom, Range):
+                made = self._range(FIGURES_BY_KEY[atom.figure], piece, piece)
+            elif isinstance(atom, Terms):
+                made = Terms(atom.how, _unquoted(piece))
+            elif isinstance(atom, InCategory):
+                made = self._category(piece)
+        except CoreError:
+            return None
+        if made is None or isinstance(made, Not):
+            return made
+        return Not(made) if denied else made
+
+    def _is_condition(self, piece: str) -> bool:
+        try:
+            _Reader(self.currency, self.categories)._read(piece)
+        except _NoConditionError:
+            return False
+        except CoreError:
+            return True
+        return True
+
+    def _read(self, text: str) -> Atom | Not:
+        low = text.lower()
+        if low.startswith("no signal "):
+            return deny(self._signal(text[10:]))
+        text = sign_first(text)
+        if denied := _DENIED.match(text):
+            try:
+                found = self._read(text[denied.end() :].strip())
+            except _NoConditionError:
+                raise self._none(text) from None
+            return found.clause if isinstance(found, Not) else deny(found)
+        return self._atom(text)
+
+    def _atom(self, text: str) -> Atom | Not:
+        low = text.lower()
+        if (signal := _SIGNAL_NAMES.get(low)) is not None:
+            return SignalIs(signal)
+        named = name_at_start(low)
+        if low.startswith(("drawn ", "drawn:")):
+            return _drawn(text[6:])
+        if low.startswith("term words"):
+            return _term_words(low[10:].strip(), text)
+        if (top := self._top(text, named)) is not None:
+            return top
+        if re.match(r"signals?\b", low) and named is None:
+            return self._signal(re.sub(r"^signals?\s*(?:is|=|:)?\s*", "", text, flags=re.I))
+        if (found := _TERMS.fullmatch(text)) and (named is None or low.startswith("term")):
+            return _terms(found[1], found[2])
+        if low.startswith("terms ") and named is None:
+            raise CoreError(f"Say what the terms do with which words: terms {listed(HOW)} WORDS.")
+        for keyword, make in self._keywords():
+            if (found := keyword.match(low)) and (named is None or found.end() > len(named)):
+                return make(text[found.end() :].strip())
+        if soon := _WITHIN.fullmatch(low):
+            many = _FEW.get(soon[2]) or int(soon[2])
+            return Range(_DATED[soon[1]], None, float(many * _DAYS[soon[3]]))
+        if low.startswith(("order by", "open until")):
+            raise CoreError(
+                f"Dates are asked for by how near they are: write “{low[:10].split()[0]} "
+                f"{low.split()[1]} within 4 weeks”; got “{text}”."
+            )
+        if named is not None:
+            return self._figure(text, low, named)
+        return self._without_a_name(text, low)
+
+    def _keywords(self) -> list[tuple[re.Pattern[str], Callable[[str], Atom | Not]]]:
+        return [
+            (
+                re.compile(
+                    r"(?:the )?(?:season )?peaks?\s*(?:is |falls? |=|:)?\s*(?:in\b|is\b|=|:)?\s*"
+                ),
+                self._peak,
+            ),
+            (re.compile(r"peaking (?:in )?"), self._peak),
+            (re.compile(r"(?:in )?category\s*(?:is |=|:)?\s*"), self._category),
+            (re.compile(r"decid(?:ed|e)\s*(?:is |=|:)?\s*"), self._decided),
+            (re.compile(r"decision\s*(?:is |=|:)?\s*"), self._decided),
+        ]
+
+    def _peak(self, text: str) -> Atom | Not:
+        if found := _NOT_AFTER.fullmatch(text):
+            return deny(self._peak_months(re.sub(r"^in\s+", "", found[1])))
+        return self._peak_months(text)
+
+    def _peak_months(self, text: str) -> Peak:
+        months: list[int] = []
+        for part in _listed_words(text, "month", MONTHS):
+            between = re.fullmatch(
+                r"(\w+)(?:\s+(?:to|until)\s+|\s*(?:-|–|\.\.)\s*)(\w+)", part, re.I
+            )
+            ends = [_month(word) for word in (between.groups() if between else (part,))]
+            first, last = ends[0], ends[-1]
+            months += [(first - 1 + k) % 12 + 1 for k in range((last - first) % 12 + 1)]
+        return Peak(tuple(dict.fromkeys(months)))
+
+    def _category(self, text: str) -> Atom | Not:
+        if found := _NOT_AFTER.fullmatch(text):
+            return deny(self._category_named(found[1]))
+        return self._category_named(text)
+
+    def _category_named(self, text: str) -> InCategory:
+        name = _unquoted(text)
+        if not name:
+            raise CoreError("Name a category, as in “category Growing”.")
+        if self.categories is not None and name.lower() not in {c.lower() for c in self.categories}:
+            near = alike(name, self.categories)
+            known = f"Did you mean {listed(near)}?" if near else _among(self.categories)
+            raise AskedBackError(
+                f"There is no category “{name}”. {known}",
+                offers=tuple(InCategory(one).text for one in near),
+            )
+        return InCategory(name)
+
+    def _decided(self, text: str) -> Atom | Not:
+        if found := _NOT_AFTER.fullmatch(text):
+            return deny(Decided(self._choices(found[1])))
+        return Decided(self._choices(text))
+
+    def _choices(self, text: str) -> tuple[str, ...]:
+        return tuple(
+            dict.fromkeys(
+                _DECIDED.get(word.lower()) or _one(word, CHOICES, "decision")
+                for word in _listed_words(text, "decision", CHOICES)
+            )
+        )
+
+    def _signal(self, text: str) -> SignalIs:
+        wanted = _unquoted(text).lower()
+        found = [k for name, k in _SIGNAL_NAMES.items() if wanted and name.startswith(wanted)]
+        if wanted in _SIGNAL_NAMES or len(set(found)) == 1:
+            return SignalIs(_SIGNAL_NAMES.get(wanted) or found[0])
+        if found:
+            raise AskedBackError(
+                f"{len(found)} signals begin with “{text}”: {listed([SIGNALS_BY_KEY[k].name for k in found])}.",
+                offers=tuple(SignalIs(key).text for key in found),
+            )
+        near = alike(wanted, _SIGNAL_NAMES)
+        keys = tuple(dict.fromkeys(_SIGNAL_NAMES[one] for one in near))
+        raise AskedBackError(
+            f"There is no signal “{text}”. Known: {', '.join(SIGNALS_BY_KEY)}.",
+            offers=tuple(SignalIs(key).text for key in keys),
+        )
+
+    def _top(self, text: str, named: str | None) -> Top | None:
+        if found := _TOP_FIRST.fullmatch(text):
+            least, of, rest = found.groups()
+        elif found := _TOP_LAST.fullmatch(text):
+            rest, least, of = found.groups()
+        elif text.lower().startswith("top ") and named is None:
+            raise CoreError(
+                f"“{text}” does not say how many of the top listings: write “top 4 of 10 reviews < 120”."
+            )
+        else:
+            return None
+        low = rest.lower()
+        begins = _LISTING_NAME.match(low)
+        if begins is None:
+            word = low.split(" ")[0]
+            raise CoreError(
+                f"Understood: {least} of the top {of}. Listings have no figure “{word}”. "
+                f"Known: {', '.join(TOP_FIGURES)}."
+            )
+        figure = TOP_FIGURES[TOP_NAMES[begins[1]]]
+        sign, value = compared(low[begins.end() :].strip(), figure, self.currency)
+        if sign not in {"<", ">", "<=", ">="}:
+            raise CoreError(
+                f"“{rest}” does not say how {figure.label.lower()} compares: write “{figure.key} < 120”."
+            )
+        question = TopQuestion(
+            int(least), int(of), figure.key, sign[0] == ">", value, inclusive="=" in sign
+        )
+        return Top(question.checked())
+
+    def _figure(self, text: str, low: str, named: str) -> Atom | Not:
+        rest = text[len(named) :].strip()
+        if named in SEVERAL and named not in NUMBER_NAMES:
+            raise AskedBackError(
+                f"“{named}” can be {listed(SEVERAL[named])}. Write which.",
+                offers=tuple(f"{name} {rest}".strip() for name in SEVERAL[named] if rest),
+            )
+        in_words, in_numbers = WORD_NAMES.get(named), NUMBER_NAMES.get(named)
+        # “drift” is a figure of numbers and one of words: what follows says which is meant.
+        in_figures = rest.lower() in OF_SIGN or re.search(r"[0-9]", rest)
+        if in_words and not (in_numbers and in_figures):
+            figure = FIGURES_BY_KEY[in_words]
+            if found := _NOT_AFTER.fullmatch(rest):
+                return deny(self._one_of(figure, found[1]))
+            return self._one_of(figure, rest)
+        assert in_numbers is not None
+        figure = FIGURES_BY_KEY[in_numbers]
+        # “is not over 45” is a comparison, and no denial of one.
+        rest = sign_first(re.sub(r"^(?:is|are)\s+", "", rest, flags=re.I))
+        if found := _NOT_AFTER.fullmatch(rest):
+            return deny(self._range(figure, found[1], text))
+        return self._range(figure, rest, text)
+
+    def _one_of(self, figure: Figure, text: str) -> OneOf:
+        words = re.sub(r"^(?:=|:|is\b|are\b)\s*", "", text, flags=re.I)
+        known = words_of(figure)
+        also = SYNONYMS.get(figure.key, {})
+        if figure.type is FigureType.FLAG and not words:
+            return OneOf(figure.key, ("yes",))
+        if not words:
+            raise AskedBackError(
+                f"{figure.label} is {listed(known)}: write which.",
+                offers=tuple(OneOf(figure.key, (word,)).text for word in known),
+            )
+        found = []
+        for word in _listed_words(words, f"value of {figure.label}", known):
+            plain = word.lower()
+            found.append(also.get(plain) or _one(word, known, f"value of {figure.label}"))
+        return OneOf(figure.key, tuple(dict.fromkeys(found)))
+
+    def _range(self, figure: Figure, rest: str, text: str) -> Range:
+        def offered(low: float | None, high: float | None) -> str:
+            return Range(figure.key, low, high).text
+
+        low, high = bounds_of(rest, figure, self.currency, offered, text)
+        return Range(figure.key, low, high)
+
+    def _without_a_name(self, text: str, low: str) -> Atom | Not:
+        """A condition that does not begin with what it is on: “under 150 reviews”, “£15 to £40”, “seasonal”."""
+        if named := name_at_end(low):
+            before = text[: len(text) - len(named)].strip()
+            if re.search(r"[0-9]", before) and (key := NUMBER_NAMES.get(named)):
+                return self._range(FIGURES_BY_KEY[key], re.sub(r"\s+(?:in|of)$", "", before), text)
+        if re.search(r"[£€$¥₹]", low):
+            return self._range(FIGURES_BY_KEY["sales.price_median"], text, text)
+        if low in _DECIDED and low not in {"none", "nothing"}:
+            return Decided((_DECIDED[low],))
+        for figure in _BARE:
+            known = {word.lower(): word for word in words_of(figure)} | SYNONYMS.get(figure.key, {})
+            # One everyday word alone is rather looked for.
+            if low in known and low in {w.lower() for w in words_of(figure)} | {
+                "growing",
+                "falling",
+            }:
+                return OneOf(figure.key, (known[low],))
+        raise self._none(text)
+
+    def _none(self, text: str) -> _NoConditionError:
+        found = re.match(r"[^0-9<>=≤≥:£€$¥₹]+", text)
+        word = (
+            re.sub(r"\s+(?:is|over|under|above|below|at|between)?\s*$", "", found[0].strip())
+            if found
+            else ""
+        )
+        near = figures_alike(word) if word else []
+        if re.fullmatch(rf"{AMOUNT}", text.lower()):
+            hint = "It is a number: say of which figure, as in “price over 15”."
+        elif near:
+            hint = f"Did you mean {listed(near)}?"
+        else:
+            hint = (
+                "Begin with a figure, as in “price 12 to 45”, or with terms, top, signal, category, peak in "
+                "or decided."
+            )
+        rest = text[len(found[0]) :].strip() if found else ""
+        return _NoConditionError(
+            f"“{text}” is not a condition. {hint}",
+            offers=tuple(f"{name} {rest}" for name in near if rest),
+        )
+
+
+def _among(known: Iterable[str], most: int = 12) -> str:
+    return f"Known, among others: {', '.join(sorted(set(known))[:most])}."
+
+
+def _unquoted(text: str) -> str:
+    return text.strip().strip("“”\"'").strip()
+
+
+def _one(word: str, known: Collection[str], what: str) -> str:
+    """The known word that one means; the beginning of one is enough where no other begins so."""
+    low = word.lower()
+    begins = [one for one in known if one.lower().startswith(low)]
     for one in known:
-        if str(one).lower() == word.lower():
-            return str(one)
+        if one.lower() == low:
+            return one
+    if len(begins) == 1 and len(low) > 2:
+        return begins[0]
     raise CoreError(f"There is no {what} “{word}”. Known: {', '.join(known)}.")
 
 
-def _some(text: str, known: tuple[str, ...], what: str) -> tuple[str, ...]:
-    """Words joined by “or” or commas, each one of the known."""
-    words = [w for w in re.split(r"\s*(?:,|\||\bor\b)\s*", text.strip(), flags=re.I) if w]
+def _listed_words(text: str, what: str, known: Collection[str]) -> list[str]:
+    """Words joined by “or”, commas or strokes."""
+    words = [w for w in re.split(r"\s*(?:,|\||/|\bor\b)\s*", _unquoted(text), flags=re.I) if w]
     if not words:
-        raise CoreError(f"Name a {what}: {listed(known)}.")
-    return tuple(dict.fromkeys(_one(word, known, what) for word in words))
+        raise CoreError(f"Name a {what}: {listed(list(known))}.")
+    return words
 
 
-def _terms(text: str) -> Terms:
-    for how in sorted(HOW, key=len, reverse=True):
-        if text.lower().startswith(f"{how} "):
-            words = text[len(how) :].strip().strip("“”\"'").lower()
-            if words:
-                return Terms(how, words)
-    raise CoreError(f"Say what the terms do with which words: terms {listed(HOW)} WORDS.")
+def _month(word: str) -> int:
+    if (found := _MONTHS.get(word.lower())) is not None:
+        return found
+    return MONTHS.index(_one(word, MONTHS, "month")) + 1
+
+
+def _terms(how: str, words: str) -> Terms:
+    found = _unquoted(words).lower()
+    if "or" in found.split():
+        found = re.sub(r"[“”\"]", "", found)
+    if not found:
+        raise CoreError(f"Say what the terms do with which words: terms {listed(HOW)} WORDS.")
+    return Terms(_HOW[how.lower()], found)
 
 
 def _term_words(rest: str, text: str) -> TermWords:
-    between = re.fullmatch(r"=?\s*([0-9]{1,2})?\s*(\.\.|to|–)\s*([0-9]{1,2})?", rest)
+    between = re.fullmatch(r"=?\s*([0-9]{1,2})?\s*(?:\.\.|to|–|-)\s*([0-9]{1,2})?", rest)
     one = re.fullmatch(r"(>=|≥|>|<=|≤|<|=)?\s*([0-9]{1,2})", rest)
     low, high = 1, None
-    if between and (between[1] or between[3]):
-        low, high = int(between[1] or 1), int(between[3]) if between[3] else None
+    if between and (between[1] or between[2]):
+        low, high = int(between[1] or 1), int(between[2]) if between[2] else None
     elif one:
         many, sign = int(one[2]), one[1] or "="
         low = {">=": many, "≥": many, ">": many + 1, "=": many}.get(sign, 1)
@@ -146,53 +568,5 @@ def _drawn(text: str) -> Drawn:
             )
         corners.append((float(found[1]), float(found[2])))
     if not 3 <= len(corners) <= MAX_CORNERS:
-        raise CoreError(f"An area has 3 to {MAX_CORNERS} corners; {len(corners)} came.")
+        raise CoreError(f"An area has 3 to {MAX_CORNERS} corners; got {len(corners)}.")
     return Drawn(tuple(corners))
-
-
-def _figure_clause(text: str, name: str | None) -> Range | OneOf:
-    if name is None:
-        raise CoreError(
-            f"“{text}” is not a condition: begin with a figure, as in “price 12..45”, or with terms, top, "
-            "signal, category, peak in, drawn or decided."
-        )
-    figure, rest = FIGURES_BY_KEY[NAMES[name]], text[len(name) :].strip()
-    if figure.type is FigureType.FLAG or figure.choices:
-        words = re.sub(r"^(=|:|is\b)\s*", "", rest)
-        choices = ("no", "yes") if figure.type is FigureType.FLAG else figure.choices
-        return OneOf(figure.key, _some(words, choices, f"value of {figure.label}"))
-    return _range(figure, rest, text)
-
-
-def _range(figure: Figure, rest: str, text: str) -> Range:
-    between = re.fullmatch(
-        rf"(?:between|=|:)?\s*({_NUMBER})?\s*(?:\.\.|to|–|and)\s*({_NUMBER})?", rest, re.I
-    )
-    one = re.fullmatch(rf"(>=|<=|≥|≤|>|<|=|over|under)\s*({_NUMBER})", rest, re.I)
-    if between and (between[1] or between[2]):
-        low, high = (_number(v, figure) if v else None for v in between.groups())
-    elif one:
-        value = _number(one[2], figure)
-        sign = one[1].lower()
-        low = value if sign in {">=", "≥", ">", "over", "="} else None
-        high = value if sign in {"<=", "≤", "<", "under", "="} else None
-    else:
-        raise CoreError(
-            f"“{text}” does not say how {figure.label.lower()} compares: write “>= 12”, “<= 45” or “12..45”."
-        )
-    if low is not None and high is not None and low > high:
-        low, high = high, low  # “45 to 12” can only mean the same as “12 to 45”.
-    return Range(figure.key, low, high)
-
-
-def _number(text: str, figure: Figure) -> float:
-    plain = text.replace(",", "").replace("−", "-").strip().lower()
-    scale = _SCALE.get(plain[-1], 1.0)
-    value = round(float(plain.rstrip("%km").strip()) * scale, 10)
-    if abs(value) > LARGEST:
-        raise CoreError(f"{text.strip()} is larger than any figure. Write a smaller number.")
-    if figure.type is FigureType.SHARE and not 0 <= value <= 1:
-        raise CoreError(
-            f"{figure.label} is a share from 0% to 100%; {text.strip()} came. Write {text.strip('%km ')}%."
-        )
-    return value

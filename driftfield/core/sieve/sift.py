@@ -4,14 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass
-from itertools import islice
+from itertools import combinations, islice
 
 import numpy as np
 
 from driftfield.core.base import Bools, CoreError, Ints
-from driftfield.core.market import FIGURES_BY_KEY, NICHE, Figure, Kind
+from driftfield.core.market import NICHE, Kind
 
-from .clauses import Clause, Columns, OneOf, Range
+from .clauses import Clause, Columns, Range
+from .of_kind import check_clause
 from .parse import parse_clause
 
 OFF = "~"
@@ -41,19 +42,6 @@ class Sifted:
     near: Ints
 
 
-class NotOfKindError(CoreError):
-    """A figure was asked for that the kind does not have."""
-
-
-def check_kind(figure: Figure, kind: Kind) -> None:
-    """Raises NotOfKindError where the figure does not hold for the kind."""
-    if kind not in figure.kinds:
-        holds = " and ".join(one.plural for one in figure.kinds)
-        raise NotOfKindError(
-            f"{kind.plural.capitalize()} have no figure “{figure.label}”; {holds} do. Choose another."
-        )
-
-
 def parse_sieve(texts: Iterable[str], kind: Kind = NICHE) -> list[Condition]:
     """Conditions from their texts, one that is off marked by a leading ~; raises CoreError.
 
@@ -65,10 +53,97 @@ def parse_sieve(texts: Iterable[str], kind: Kind = NICHE) -> list[Condition]:
     found = []
     for text in wanted:
         clause = parse_clause(text.removeprefix(OFF))
-        if isinstance(clause, Range | OneOf):
-            check_kind(FIGURES_BY_KEY[clause.figure], kind)
+        check_clause(clause, kind)
         found.append(Condition(clause, not text.startswith(OFF)))
     return found
+
+
+@dataclass(frozen=True, slots=True)
+class Way:
+    """A way to let something pass: the condition at ``place`` with another text, or without it where
+    that is None. passes: how many niches pass then."""
+
+    place: int
+    clause: Clause | None
+    passes: int
+
+
+@dataclass(frozen=True, slots=True)
+class Blocked:
+    """Why nothing passes. alone: for each condition how many niches pass it; None where it is off.
+    pair: places of two conditions that together let nothing through although each alone does; None
+    where no two do. ways: how to let something pass, the smallest step first."""
+
+    alone: list[int | None]
+    pair: tuple[int, int] | None
+    ways: list[Way]
+
+
+def why_nothing(conditions: list[Condition], columns: Columns) -> Blocked:
+    """What keeps everything out of a sieve that nothing passes."""
+    passing = {
+        place: condition.clause.passes(columns)
+        for place, condition in enumerate(conditions)
+        if condition.on
+    }
+    alone = {place: int(np.count_nonzero(held)) for place, held in passing.items()}
+    pairs = [
+        (alone[a] + alone[b], (a, b))
+        for a, b in combinations(passing, 2)
+        if alone[a] and alone[b] and not np.any(passing[a] & passing[b])
+    ]
+    ways = []
+    for place in passing:
+        rest = [held for other, held in passing.items() if other != place]
+        others = np.logical_and.reduce(rest) if rest else np.ones(columns.count, dtype=bool)
+        if many := int(np.count_nonzero(others)):
+            step, way = _loosened(place, conditions[place].clause, others, columns, many)
+            ways.append((step, -way.passes, place, way))
+    return Blocked(
+        [alone.get(place) for place in range(len(conditions))],
+        # The pair that lets most through one by one is the one that surprises.
+        max(pairs)[1] if pairs else None,
+        [way for *_, way in sorted(ways, key=lambda one: one[:3])],
+    )
+
+
+def _loosened(
+    place: int, clause: Clause, others: Bools, columns: Columns, many: int
+) -> tuple[float, Way]:
+    """The smallest step of one condition that lets some of the others' niches pass, and its size."""
+    off = Way(place, None, many)
+    if not isinstance(clause, Range):
+        return np.inf, off
+    values = columns.figure(clause.figure)[others]
+    values = values[~np.isnan(values)]
+    steps = []
+    below = values[values <= clause.high] if clause.high is not None else values
+    if clause.low is not None and len(below):
+        nearest = float(below.max())
+        if nearest < clause.low:
+            bound = _outward(nearest, -1)
+            size = (clause.low - nearest) / (abs(clause.low) or 1)
+            steps.append((size, Range(clause.figure, bound, clause.high)))
+    above = values[values >= clause.low] if clause.low is not None else values
+    if clause.high is not None and len(above):
+        nearest = float(above.min())
+        if nearest > clause.high:
+            bound = _outward(nearest, 1)
+            size = (nearest - clause.high) / (abs(clause.high) or 1)
+            steps.append((size, Range(clause.figure, clause.low, bound)))
+    if not steps:
+        return np.inf, off
+    size, wider = min(steps, key=lambda one: one[0])
+    return size, Way(place, wider, int(np.count_nonzero(wider.passes(columns) & others)))
+
+
+def _outward(value: float, side: int) -> float:
+    """A bound that can be read and lets a value pass: two digits, away from it."""
+    if not value:
+        return 0.0
+    unit = 10.0 ** (np.floor(np.log10(abs(value))) - 1)
+    rounded = (np.floor if side < 0 else np.ceil)(round(value / unit, 6)) * unit
+    return float(np.round(rounded, 12))
 
 
 def sift(conditions: list[Condition], columns: Columns) -> Sifted:

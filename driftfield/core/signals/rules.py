@@ -66,7 +66,7 @@ SIGNALS: tuple[Signal, ...] = (
     ),
     Signal(
         key="few_but_willing",
-        name="Few who search, many who buy",
+        name="Few searches, many purchases",
         tone=CHANCE,
         when=(
             above("purchase_rate_low", WILLING, of="usual.purchase_rate"),
@@ -90,7 +90,7 @@ SIGNALS: tuple[Signal, ...] = (
     # Prices
     Signal(
         key="waits_for_discounts",
-        name="Demand that waits for discounts",
+        name="Demand waits for discounts",
         tone=CAUTION,
         when=(below("price_answer.correlation", PRICE_ANSWER), below("price_answer.high", -0.1)),
         sentence=(
@@ -113,7 +113,7 @@ SIGNALS: tuple[Signal, ...] = (
     ),
     Signal(
         key="offers_outrun_units",
-        name="Sellers pile in faster than sales",
+        name="Offers grow faster than sales",
         tone=CAUTION,
         when=(above(R + "offers_lead", OFFERS_LEAD), above(R + "offers_change", OFFERS_GROWTH)),
         sentence="Offers went {pressure.offers_change|change} in a year, units {pressure.units_change|change}.",
@@ -133,7 +133,7 @@ SIGNALS: tuple[Signal, ...] = (
     # Calendar
     Signal(
         key="rises_by_season",
-        name="Rising only by season",
+        name="Rising only with the season",
         tone=CAUTION,
         when=(
             above("growth_13w.season", SEASON_RISE),
@@ -154,7 +154,7 @@ SIGNALS: tuple[Signal, ...] = (
     ),
     Signal(
         key="rises_underneath",
-        name="Rising under a falling season",
+        name="Rising beneath a falling season",
         tone=CHANCE,
         when=(above("growth_13w.drift_low", 0.03), below("growth_13w.raw", 0.0)),
         sentence=(
@@ -186,7 +186,7 @@ SIGNALS: tuple[Signal, ...] = (
     # Who holds it
     Signal(
         key="one_brand",
-        name="One brand holds it",
+        name="One brand dominates",
         tone=CAUTION,
         when=(above(P + "top_brand_share", "brand_dominant"),),
         sentence="One brand takes {competition_parts.top_brand_share|share} of the clicks.",
@@ -208,7 +208,7 @@ SIGNALS: tuple[Signal, ...] = (
     ),
     Signal(
         key="top_three_hold",
-        name="Three listings hold it",
+        name="Three listings dominate",
         tone=CAUTION,
         when=(above(P + "top3_share", "top3_closed"),),
         sentence="The three most clicked listings take {competition_parts.top3_share|share} of the clicks.",
@@ -227,7 +227,7 @@ SIGNALS: tuple[Signal, ...] = (
     ),
     Signal(
         key="field_opens",
-        name="The field opens",
+        name="The field is opening",
         tone=CHANCE,
         when=(
             above(P + "effective_listings", 1.0, of=P + "effective_listings_52w_ago"),
@@ -241,7 +241,7 @@ SIGNALS: tuple[Signal, ...] = (
     ),
     Signal(
         key="field_closes",
-        name="The field closes",
+        name="The field is closing",
         tone=CAUTION,
         when=(
             below(P + "effective_listings", 1.0, of=P + "effective_listings_52w_ago"),
@@ -287,7 +287,7 @@ SIGNALS: tuple[Signal, ...] = (
     # Barriers
     Signal(
         key="few_reviews",
-        name="Few reviews to stand beside",
+        name="Low review barrier",
         tone=CHANCE,
         when=(below("review_barrier", "review_limit"),),
         sentence=(
@@ -298,7 +298,7 @@ SIGNALS: tuple[Signal, ...] = (
     ),
     Signal(
         key="weak_pages",
-        name="Weak pages",
+        name="Weak listing pages",
         tone=CHANCE,
         when=(below(B + "quality", WEAK_PAGES),),
         sentence="The ten most clicked pages reach {barriers.quality|whole} of 100 in the median.",
@@ -314,7 +314,7 @@ SIGNALS: tuple[Signal, ...] = (
     ),
     Signal(
         key="returns_high",
-        name="Much is sent back",
+        name="High return rate",
         tone=CAUTION,
         when=(above(B + "return_ratio", RETURNS_RATIO), above(B + "return_rate", RETURNS_MANY)),
         sentence=(
@@ -350,7 +350,7 @@ SIGNALS: tuple[Signal, ...] = (
     ),
     Signal(
         key="nobody_new",
-        name="Nobody new",
+        name="No newcomers",
         tone=NOTE,
         when=(
             above(E + "newest_days", NOBODY_NEW),
@@ -364,7 +364,7 @@ SIGNALS: tuple[Signal, ...] = (
     ),
     Signal(
         key="reviews_outrun_sales",
-        name="Reviews come too fast",
+        name="Reviews outrun sales",
         tone=CAUTION,
         when=(below(E + "units_per_review", UNITS_PER_REVIEW),),
         sentence=(

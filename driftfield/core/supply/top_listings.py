@@ -80,19 +80,23 @@ def top_tables(members: Members, listings: Listings, day: int) -> dict[str, Floa
 
 @dataclass(frozen=True, slots=True)
 class TopQuestion:
-    """At least ``least`` of the ``of`` most clicked listings have a figure above (below) a value."""
+    """At least ``least`` of the ``of`` most clicked listings have a figure above (below) a value.
+
+    inclusive: whether the value itself counts.
+    """
 
     least: int
     of: int
     figure: str
     above: bool
     value: float
+    inclusive: bool = False
 
     @classmethod
     def parse(cls, text: str) -> TopQuestion:
         """Read “4 of 10 reviews < 120”; raises CoreError that says what is wrong and how to write it."""
         found = re.fullmatch(
-            r"\s*([0-9]{1,3})\s+of\s+([0-9]{1,3})\s+(\w+)\s*([<>])\s*(-?[0-9]{1,15}(?:\.[0-9]{1,9})?)\s*",
+            r"\s*([0-9]{1,3})\s+of\s+([0-9]{1,3})\s+(\w+)\s*([<>]=?)\s*(-?[0-9]{1,15}(?:\.[0-9]{1,9})?)\s*",
             text,
         )
         if found is None:
@@ -101,18 +105,22 @@ class TopQuestion:
                 "“4 of 10 reviews < 120”."
             )
         least, of, key, sign, value = found.groups()
-        question = cls(int(least), int(of), key, sign == ">", float(value))
+        question = cls(int(least), int(of), key, sign[0] == ">", float(value), "=" in sign)
         if key not in LISTING_KEYS:
             raise CoreError(f"Listings have no figure “{key}”. Known: {', '.join(LISTING_KEYS)}.")
-        if not 1 <= question.least <= question.of <= TOP_LISTINGS_KEPT:
+        return question.checked()
+
+    def checked(self) -> TopQuestion:
+        """Itself; raises CoreError where it asks for more listings than there can be."""
+        if not 1 <= self.least <= self.of <= TOP_LISTINGS_KEPT:
             raise CoreError(
-                f"“{text}” asks for {least} of {of}; at most {TOP_LISTINGS_KEPT} listings are kept, and "
-                "at least 1 and no more than all of them can be asked for."
+                f"It asks for {self.least} of {self.of}; at most {TOP_LISTINGS_KEPT} listings are kept, "
+                "and at least 1 and no more than all of them can be asked for."
             )
-        return question
+        return self
 
     def __str__(self) -> str:
-        sign = ">" if self.above else "<"
+        sign = (">" if self.above else "<") + ("=" if self.inclusive else "")
         return f"{self.least} of {self.of} {self.figure} {sign} {plain_number(self.value)}"
 
     def answer(self, table: Floats) -> Bools:
@@ -120,4 +128,6 @@ class TopQuestion:
         asked = table[:, : self.of]
         with np.errstate(invalid="ignore"):
             yes = asked > self.value if self.above else asked < self.value
+            if self.inclusive:
+                yes |= asked == self.value
         return np.asarray(yes.sum(axis=1) >= self.least)

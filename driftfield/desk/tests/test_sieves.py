@@ -1,5 +1,7 @@
 """Sieves by name."""
 
+from importlib import import_module
+
 from django.test import TestCase
 
 from driftfield.core.base import CoreError
@@ -33,12 +35,23 @@ class Sieves(TestCase):
     def test_what_it_refuses(self) -> None:
         for name, conditions, expected in (
             (" ", ["price ..15"], "needs a name"), ("X", [], "no condition to save"),
-            ("a first product", ["price ..15"], "comes with Driftfield"), ("X", ["cheap"], "begin with a figure"),
+            ("a first product", ["price ..15"], "comes with Driftfield"), ("X", ["cheap"], "is not a condition"),
         ):  # fmt: skip
             with self.assertRaisesRegex(CoreError, expected):
                 save_sieve(name, conditions)
         with self.assertRaisesRegex(CoreError, "no sieve “Y”"):
             remove_sieve("Y")
+
+    def test_changes_that_were_kept_as_parts_are_kept_in_percent(self) -> None:
+        migration = import_module("driftfield.desk.migrations.0002_conditions_in_percent")
+        for before, after in (
+            ("drift 1.5..", "drift 150%.."), ("~drift -1..2", "~drift -100%..200%"), ("drift 0.08..", "drift 0.08.."),
+            ("price 12..45", "price 12..45"), ("offers in a year ..3", "offers in a year ..300%"),
+            ("shape = Seasonal", "shape = Seasonal"), ("terms hold 1..2", "terms hold 1..2"),
+        ):  # fmt: skip
+            self.assertEqual(migration.in_percent(before), after)
+            if not before.startswith(("~drift", "drift 1", "offers")):
+                self.assertEqual(len(parse_sieve([after])), 1)
 
     def test_the_starting_ones_are_conditions(self) -> None:
         for one in STARTING:

@@ -10,7 +10,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 from openpyxl import load_workbook
 
-from driftfield.exchange.lists import Column, write_list
+from driftfield.core.market import FIGURES_BY_KEY
+from driftfield.exchange.lists import Column, figure_column, write_list
 
 COLUMNS = [
     Column("name", "Niche"),
@@ -54,6 +55,58 @@ class Lists(TestCase):
         self.assertTrue(cells[0][0].quotePrefix)  # editing the cell makes no formula of it either
         self.assertEqual(cells[0][2].value.date(), date(2026, 3, 2))
         self.assertIsNone(cells[1][1].value)
+
+    def test_a_sheet_shows_figures_as_they_are_read(self) -> None:
+        keys = (
+            "sales.price_median",
+            "purchase_rate",
+            "drift_rate_year",
+            "searches_52w",
+            "order_by",
+        )
+        columns = [
+            Column("name", "Niche"),
+            *(figure_column(FIGURES_BY_KEY[key], "GBP") for key in keys),
+        ]
+        row = {
+            "name": "Moon filters",
+            **dict(zip(keys, (18.5, 0.034, -0.1, 8_000.0, "2026-03-02"), strict=True)),
+        }
+        sheet = load_workbook(io.BytesIO(write_list("xlsx", "List", columns, [row]))).active
+        head, cells = list(sheet.iter_rows())
+        self.assertEqual(
+            [cell.value for cell in head],
+            [
+                "Niche",
+                "Price",
+                "Purchase rate",
+                "Drift a year",
+                "Searches a year, searches",
+                "Order by, next full season",
+            ],
+        )
+        self.assertEqual([cell.value for cell in cells[1:5]], [18.5, 0.034, -0.1, 8_000])
+        self.assertEqual(cells[5].value.date(), date(2026, 3, 2))
+        self.assertTrue(cells[5].is_date)
+        formats = [cell.number_format for cell in cells[1:4]]
+        self.assertEqual(formats, ["[$£]#,##0.00", "0.0%", "+0.0%;−0.0%;0.0%"])
+        # What the row is of and what the columns are stay in sight, and every column can be filtered.
+        self.assertEqual(sheet.freeze_panes, "B2")
+        self.assertEqual(sheet.auto_filter.ref, "A1:F2")
+
+    def test_headings_elsewhere_say_the_unit(self) -> None:
+        headings = [
+            figure_column(FIGURES_BY_KEY[key], currency).heading
+            for key, currency in (
+                ("sales.price_median", "EUR"), ("sales.price_median", ""), ("sales.revenue_52w", "CHF"),
+                ("purchase_rate", ""), ("drift_rate_year", ""), ("barriers.weight_g", ""),
+            )
+        ]  # fmt: skip
+        self.assertEqual(
+            headings,
+            ["Price, €", "Price, in the market's currency", "Revenue a year, CHF",
+             "Purchase rate, purchases a search, 1 = 100%", "Drift a year, 1 = +100%", "Weight of the top ten, g"],
+        )  # fmt: skip
 
     def test_json_says_what_its_columns_mean(self) -> None:
         made = json.loads(write_list("json", "List", COLUMNS, ROWS))

@@ -20,10 +20,9 @@ from driftfield.core.market import (
     plan_subjects,
 )
 from driftfield.core.signals import SIGNALS
-from driftfield.exchange.columns import series_of
+from driftfield.exchange.columns import numbers_in, series_of
 from driftfield.market.models import Market
 from driftfield.readings.chosen import chosen_for
-from driftfield.readings.matrices import numbers_of
 from driftfield.readings.models import MarketSettings, Run
 from driftfield.readings.store import compact, plain, read_columns, replace_columns
 
@@ -85,7 +84,7 @@ def _dated(run: Run, kind: Kind) -> dict[str, pl.Series]:
         series = series_of(figure, figure.of_plan(plan))
         columns[figure.key] = compact(figure, series)
         if any(figure.key in rule.reads for rule in _RULES):
-            raised[figure.key] = numbers_of(figure, columns[figure.key], 0)
+            raised[figure.key] = numbers_in(figure, columns[figure.key], 0)
     for name, column in read_columns(run, kind, ["signals", *_BESIDES]):
         columns[name] = column
     for key in _BESIDES:
@@ -95,7 +94,7 @@ def _dated(run: Run, kind: Kind) -> dict[str, pl.Series]:
         figure = FIGURES_BY_KEY[key]
         words = figure.choices or found.dtype == pl.String
         raised[key] = (
-            np.array(plain(figure, found), dtype=object) if words else numbers_of(figure, found, 0)
+            np.array(plain(figure, found), dtype=object) if words else numbers_in(figure, found, 0)
         )
     if "signals" in columns:
         columns["signals"] = _signals(columns["signals"], raised, run.made_with)

@@ -22,6 +22,10 @@ export interface LedgerQuery extends NicheQuery {
 export const PAGE = 100;
 const FOUND = 8;
 
+/** The condition that asks for words, whatever they are. */
+export const containing = (words: string): string =>
+  `terms contain "${words.trim().replace(/["“”]/g, " ")}"`;
+
 /** Keys of what shows decisions, for writing them into what is there already. */
 export const LEDGER_KEYS = {
   pages: ["ledger", "page"],
@@ -77,6 +81,16 @@ export const ledgerQueries = {
       queryFn: ({ signal }) =>
         answerOf(client.GET("/api/ledger/distribution/", { params: { query }, signal })),
     }),
+  /** What a text that is typed is read as, and what can be typed next. */
+  condition: (market: string | undefined, text: string) =>
+    queryOptions({
+      queryKey: ["ledger", "condition", market, text],
+      staleTime: Infinity,
+      queryFn: ({ signal }) => {
+        const query = { ...(market ? { market } : {}), text };
+        return answerOf(client.GET("/api/ledger/condition/", { params: { query }, signal }));
+      },
+    }),
   /** The niches whose name or a term of which contains some words, most headroom first. */
   found: (market: string | undefined, words: string) =>
     queryOptions({
@@ -86,14 +100,10 @@ export const ledgerQueries = {
       queryFn: ({ signal }) => {
         const query = {
           ...(market ? { market } : {}),
-          c: [`terms hold ${words.trim()}`],
+          c: [containing(words)],
           limit: FOUND,
         };
         return answerOf(client.GET("/api/ledger/", { params: { query }, signal }));
       },
     }),
 };
-
-/** A condition as it was typed, read by the server; ApiError when it is none. */
-export const readCondition = (text: string) =>
-  answerOf(client.GET("/api/ledger/condition/", { params: { query: { text } } }));

@@ -596,7 +596,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Read one condition as it was typed. */
+        /** @description What a text is read as, and what can be typed next. */
         get: operations["condition"];
         put?: never;
         post?: never;
@@ -1106,6 +1106,15 @@ export interface components {
         };
         /** @enum {unknown} */
         BlankEnum: "";
+        /**
+         * @description Why nothing passes. alone: how many niches pass each condition by itself, null where it is off. pair:
+         *     places of two that together let nothing through. ways: the smallest step first.
+         */
+        BlockedRow: {
+            alone: (number | null)[];
+            pair: number[] | null;
+            ways: components["schemas"]["WayRow"][];
+        };
         /** @description A category with the number of niches in it and below it. */
         CategoryRow: {
             path: string;
@@ -1152,15 +1161,28 @@ export interface components {
             usual: number;
             special: boolean;
         };
-        /** @description A condition as it is kept and as it is read. figure: the one it compares, if it does. */
+        /** @description What can stand in the place of the text that was typed. whole: that it is a condition then. */
+        CompletionRow: {
+            text: string;
+            label: string;
+            hint: string;
+            whole: boolean;
+        };
+        /**
+         * @description What was made of a text: a condition, as it is kept and as it is read, or the problem with it.
+         *
+         *     search: that no condition was found, and its words are looked for. offers: conditions that may be
+         *     meant. figure: one that is named and not yet compared with anything. completions: what can be typed next.
+         */
         ConditionRead: {
             text: string;
-            sentence: string;
+            condition: string | null;
+            sentence: string | null;
+            search: boolean;
+            problem: string | null;
+            offers: string[];
             figure: string | null;
-            /** Format: double */
-            low: number | null;
-            /** Format: double */
-            high: number | null;
+            completions: components["schemas"]["CompletionRow"][];
         };
         /**
          * @description A condition as it is written, as it is read, and how many niches it alone removes. figure, low,
@@ -2719,6 +2741,8 @@ export interface components {
             total: number;
             offset: number;
             rows: components["schemas"]["LedgerRow"][];
+            /** @description Only where conditions let nothing pass. */
+            blocked: components["schemas"]["BlockedRow"] | null;
         };
         /** @description One niche in the ledger. */
         LedgerRow: {
@@ -3980,6 +4004,16 @@ export interface components {
             unit: string;
         };
         /**
+         * @description A way to let something pass: the condition at a place with another text, or without it where that is
+         *     null. passes: how many niches pass then.
+         */
+        WayRow: {
+            place: number;
+            text: string | null;
+            sentence: string | null;
+            passes: number;
+        };
+        /**
          * @description * `` -
          *     * `name` - name
          *     * `above` - above
@@ -4023,7 +4057,6 @@ export interface components {
             year: number;
             values: (number | null)[];
         };
-        Clause: string;
         Condition: string;
         LensText: string;
         Sort: string;
@@ -5774,7 +5807,16 @@ export interface operations {
     condition: {
         parameters: {
             query: {
-                text: components["schemas"]["Clause"];
+                /** @description Id of the market; default the first. */
+                market?: string;
+                /**
+                 * @description What rows stand for.
+                 *
+                 *     * `niches` - niches
+                 *     * `terms` - terms
+                 */
+                of?: "niches" | "terms";
+                text: string;
             };
             header?: never;
             path?: never;
@@ -5791,6 +5833,14 @@ export interface operations {
                 };
             };
             400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/vue-query";
 import { computed, defineAsyncComponent, nextTick, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import { deskQueries } from "@/api/desk";
-import { ledgerQueries } from "@/api/ledger";
+import { containing, ledgerQueries } from "@/api/ledger";
 import { registryQueries } from "@/api/registry";
 import { listShortcuts } from "@/state/useShortcuts";
 import TextField from "@/ui/TextField.vue";
@@ -44,7 +44,7 @@ const places = computed<Target[]>(() => [
   { label: "Chart of the Field", hint: "screen", go: to("/field", { view: "chart" }) },
   { label: "Shortlist", hint: "screen", go: to("/shortlist") },
   { label: "Intake", hint: "screen", go: to("/intake") },
-  { label: "What is known", hint: "screen", go: to("/coverage") },
+  { label: "Data coverage", hint: "screen", go: to("/coverage") },
   { label: "Faults", hint: "screen", go: to("/faults") },
   ...(sieves.data.value ?? []).map((one) => ({
     label: one.name,
@@ -72,7 +72,7 @@ const targets = computed<Target[]>(() => {
   const niches = (found.data.value?.rows ?? []).map((row) => ({
     label: row.name,
     hint: row.category || "niche",
-    go: to("/field", { niche: row.id, c: [`terms hold ${low}`] }),
+    go: to("/field", { niche: row.id, c: [containing(low)] }),
   }));
   return [...fitting.slice(0, 6), ...niches].slice(0, MAX_TARGETS);
 });

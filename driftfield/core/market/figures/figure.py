@@ -78,6 +78,11 @@ class Figure:
         """Name of the column in a table, in CSV and in the store."""
         return self.key.replace(".", "_")
 
+    @property
+    def is_money(self) -> bool:
+        """Whether it is an amount of the market's currency."""
+        return self.type is FigureType.AMOUNT and self.unit.startswith("currency")
+
 
 def words(values: np.ndarray) -> np.ndarray:
     """Words as plain text, None where there is none."""

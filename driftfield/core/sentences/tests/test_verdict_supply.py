@@ -28,9 +28,9 @@ class WhoHolds(TestCase):
         dominates; under 75 reviews is hardly competitive, under 150 approachable."""
         for known, expected in (
             ({"competition_parts_top3_share": 0.15}, "Nobody holds it: the three most clicked take 15%"),
-            ({"competition_parts_top3_share": 0.9}, "A few listings hold it: the three most clicked take 90%"),
+            ({"competition_parts_top3_share": 0.9}, "A few listings dominate: the three most clicked take 90%"),
             ({"competition_parts_top3_share": 0.5}, "Some listings are ahead"),
-            ({"competition_parts_top_brand_share": 0.51}, "One brand holds it, with 51% of the clicks."),
+            ({"competition_parts_top_brand_share": 0.51}, "One brand dominates, with 51% of the clicks."),
             ({"competition_parts_top_brand_share": 0.2}, "The first brand takes 20%."),
             ({"review_barrier": 74}, "74 reviews in the middle of the top ten: hardly a barrier."),
             ({"review_barrier": 149}, "within reach."),
@@ -56,7 +56,7 @@ class WhoHolds(TestCase):
 
     def test_a_brand_that_dominates_comes_first(self) -> None:
         known = figures(competition_parts_top3_share=0.5, competition_parts_top_brand_share=0.7)
-        self.assertEqual(who_holds(known)[0], "One brand holds it, with 70% of the clicks.")
+        self.assertEqual(who_holds(known)[0], "One brand dominates, with 70% of the clicks.")
 
     def test_newcomers_are_told_with_their_interval_and_fields_with_their_change(self) -> None:
         answer = who_holds(

@@ -1,14 +1,16 @@
 <script setup lang="ts">
+import { useQueryClient } from "@tanstack/vue-query";
 import { computed, defineAsyncComponent, ref, watch } from "vue";
 import type { ApiError, FigureRow } from "@/api/client";
-import { readCondition } from "@/api/ledger";
+import { ledgerQueries } from "@/api/ledger";
 import { formatCount } from "@/format/values";
+import { rangeText } from "./rangeText";
 import type { ConditionRow } from "./useLedger";
 import TextField from "@/ui/TextField.vue";
 
 const SpreadPicker = defineAsyncComponent(() => import("./SpreadPicker.vue"));
 
-/** One condition in the sentence: read it, change it, switch it off, take it back. */
+/** One condition in the sentence: read it, change it, switch it off, remove it. */
 const props = defineProps<{
   condition: ConditionRow;
   others: string[];
@@ -20,16 +22,23 @@ const emit = defineEmits<{ change: [text: string]; remove: [] }>();
 const open = ref(false);
 const plain = computed(() => props.condition.text.replace(/^~/, ""));
 const text = ref(plain.value);
+const cache = useQueryClient();
 const wrong = ref("");
+const offers = ref<string[]>([]);
 watch([plain, open], () => {
   text.value = plain.value;
   wrong.value = "";
+  offers.value = [];
 });
 const figure = computed(() => props.figures.find((one) => one.key === props.condition.figure));
 
 async function apply(): Promise<void> {
   try {
-    emit("change", (await readCondition(text.value)).text);
+    const read = await cache.fetchQuery(ledgerQueries.condition(props.market, text.value.trim()));
+    wrong.value = read.problem ?? "";
+    offers.value = read.offers;
+    if (!read.condition) return;
+    emit("change", read.condition);
     open.value = false;
   } catch (error) {
     wrong.value = (error as ApiError).message;
@@ -37,10 +46,10 @@ async function apply(): Promise<void> {
 }
 
 function setRange(low: number | null, high: number | null): void {
-  emit("change", `${props.condition.figure} ${low ?? ""}..${high ?? ""}`);
+  if (figure.value) emit("change", rangeText(figure.value, low, high));
 }
 
-function takeBack(): void {
+function remove(): void {
   open.value = false;
   emit("remove");
 }
@@ -65,7 +74,10 @@ function flip(): void {
         <TextField v-model="text" label="The condition" spellcheck="false" />
         <v-btn type="submit">Set</v-btn>
       </form>
-      <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>
+      <p v-if="wrong" class="wrong" role="alert">
+        {{ wrong }}
+        <v-btn v-for="one in offers" :key="one" @click="((text = one), apply())">{{ one }}</v-btn>
+      </p>
       <SpreadPicker
         v-if="figure && condition.figure"
         :market="market"
@@ -79,15 +91,15 @@ function flip(): void {
       <p class="small">
         <template v-if="!condition.on">Off: it removes nothing.</template>
         <template v-else-if="condition.removes"
-          >It alone removes {{ formatCount(condition.removes) }} that pass all the others.</template
+          >Removes {{ formatCount(condition.removes) }} that pass all the others.</template
         >
-        <template v-else>It alone removes none.</template>
+        <template v-else>Removes nothing that passes all the others.</template>
       </p>
       <p class="acts">
         <v-btn @click="flip">
           {{ condition.on ? "Switch off" : "Switch on" }}
         </v-btn>
-        <v-btn @click="takeBack">Take back</v-btn>
+        <v-btn @click="remove">Remove</v-btn>
       </p>
     </div>
   </v-menu>

@@ -1,17 +1,19 @@
 <script setup lang="ts">
-import { useQuery } from "@tanstack/vue-query";
+import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, defineAsyncComponent, nextTick, ref, watch } from "vue";
-import type { ApiError, FigureRow } from "@/api/client";
-import { readCondition } from "@/api/ledger";
-import { registryQueries } from "@/api/registry";
+import type { ApiError, FigureRow, Schemas } from "@/api/client";
+import { ledgerQueries } from "@/api/ledger";
 import TextField from "@/ui/TextField.vue";
 import { useListbox } from "@/ui/useListbox";
-import { comparable, isCondition, type Suggestion, suggest } from "./suggest";
+import { rangeText } from "./rangeText";
 
 const OptionList = defineAsyncComponent(() => import("@/ui/OptionList.vue"));
 const SpreadPicker = defineAsyncComponent(() => import("./SpreadPicker.vue"));
 
-/** One line to type a condition in: figure, comparison and value, from the keyboard alone. */
+type Read = Schemas["ConditionRead"];
+type Completion = Schemas["CompletionRow"];
+
+/** One line to type a condition in; the server says how it is read and what can be typed next. */
 const props = defineProps<{
   figures: FigureRow[];
   placeholder: string;
@@ -21,19 +23,27 @@ const props = defineProps<{
 }>();
 const emit = defineEmits<{ add: [text: string] }>();
 
-const signals = useQuery(registryQueries.signals());
+const cache = useQueryClient();
 const text = ref("");
 const box = ref<InstanceType<typeof TextField> | null>(null);
 const focused = ref(false);
 const open = ref(false);
-const wrong = ref("");
+const wrong = ref<Pick<Read, "problem" | "offers"> | null>(null);
 
-const categories = useQuery(computed(() => registryQueries.categories(props.market)));
-const offered = computed(() =>
-  suggest(text.value, props.figures, signals.data.value ?? [], categories.data.value ?? []),
+const reading = useQuery(
+  computed(() => ({
+    ...ledgerQueries.condition(props.market, text.value),
+    enabled: focused.value,
+    placeholderData: keepPreviousData,
+  })),
 );
+/** What was read of the text as it stands; nothing while that is on its way. */
+const read = computed(() =>
+  reading.data.value?.text === text.value ? reading.data.value : undefined,
+);
+const offered = computed(() => (focused.value && reading.data.value?.completions) || []);
 /** The figure that was named and not yet compared: its spread is offered to draw a range on. */
-const named = computed(() => comparable(text.value, props.figures));
+const named = computed(() => props.figures.find((one) => one.key === read.value?.figure));
 const listed = computed(() => open.value && !named.value && offered.value.length > 0);
 const { marked, move, combobox, optionId } = useListbox(
   "offered",
@@ -42,30 +52,37 @@ const { marked, move, combobox, optionId } = useListbox(
 );
 watch(text, () => {
   marked.value = -1;
-  wrong.value = "";
+  wrong.value = null;
   open.value = focused.value;
 });
 
+/** Reads a text and adds it; what it cannot be stays, with what is wrong with it. */
 async function add(typed: string): Promise<void> {
   const wanted = typed.trim();
   if (!wanted) return;
-  const asked = isCondition(wanted, props.figures) ? wanted : `terms hold ${wanted}`;
   // Cleared at once, for quick hands type the next one before this one is read.
   text.value = "";
   open.value = false;
+  let problem: Pick<Read, "problem" | "offers">;
   try {
-    const read = await readCondition(asked);
-    emit("add", read.text);
-    await nextTick();
-    box.value?.focus();
+    const found = await cache.fetchQuery(ledgerQueries.condition(props.market, wanted));
+    if (found.condition) {
+      emit("add", found.condition);
+      await nextTick();
+      box.value?.focus();
+      return;
+    }
+    problem = found;
   } catch (error) {
-    if (!text.value) text.value = wanted;
-    await nextTick();
-    wrong.value = (error as ApiError).message;
+    problem = { problem: (error as ApiError).message, offers: [] };
   }
+  if (!text.value) text.value = wanted;
+  await nextTick();
+  open.value = false;
+  wrong.value = problem;
 }
 
-function take(one: Suggestion): void {
+function take(one: Completion): void {
   if (one.whole) {
     void add(one.text);
     return;
@@ -93,12 +110,15 @@ function setFocused(now: boolean): void {
   open.value = now;
 }
 
-/** Tab completes what is being typed while something is offered. */
-function complete(event: KeyboardEvent): void {
-  const one = offered.value[Math.max(marked.value, 0)];
-  if (!open.value || !one || !text.value.trim() || event.shiftKey) return;
+/** Tab completes what is being typed, with what is offered for it as it stands. */
+async function complete(event: KeyboardEvent): Promise<void> {
+  if (!open.value || !text.value.trim() || event.shiftKey) return;
   event.preventDefault();
-  text.value = one.text;
+  const typed = text.value;
+  const place = Math.max(marked.value, 0);
+  const found = await cache.fetchQuery(ledgerQueries.condition(props.market, typed));
+  const one = found.completions[place];
+  if (one && text.value === typed) text.value = one.text;
 }
 
 /** Closes what is offered for what was typed; with nothing typed, or nothing offered, leaves the field. */
@@ -110,8 +130,7 @@ async function leave(): Promise<void> {
 }
 
 function draw(low: number | null, high: number | null): void {
-  if (named.value)
-    void add(`${named.value.condition_name ?? named.value.key} ${low ?? ""}..${high ?? ""}`);
+  if (named.value) void add(rangeText(named.value, low, high));
 }
 
 defineExpose({
@@ -130,8 +149,8 @@ defineExpose({
       v-bind="combobox"
       class="box"
       label="A condition, or words to look for"
-      :error="wrong !== ''"
-      :aria-describedby="wrong ? 'condition-wrong' : undefined"
+      :error="wrong !== null"
+      :aria-describedby="wrong ? 'condition-wrong' : read?.sentence ? 'condition-read' : undefined"
       :placeholder="placeholder"
       spellcheck="false"
       @update:focused="setFocused"
@@ -142,7 +161,7 @@ defineExpose({
       @keydown.esc.stop="leave"
     />
     <v-overlay
-      :model-value="listed || (open && named !== undefined)"
+      :model-value="listed || (open && (named !== undefined || !!read?.sentence))"
       activator="parent"
       content-class="floating"
       location="bottom start"
@@ -153,6 +172,11 @@ defineExpose({
       persistent
       no-click-animation
     >
+      <p v-if="read?.sentence" id="condition-read" class="read small" aria-live="polite">
+        <kbd>Enter</kbd>
+        <template v-if="read.search"> searches: {{ read.sentence }}</template>
+        <template v-else> adds: {{ read.sentence }}</template>
+      </p>
       <OptionList
         v-if="listed"
         id="offered"
@@ -176,7 +200,10 @@ defineExpose({
         />
       </div>
     </v-overlay>
-    <span v-if="wrong" id="condition-wrong" class="wrong" role="alert">{{ wrong }}</span>
+    <span v-if="wrong" id="condition-wrong" class="wrong" role="alert">
+      {{ wrong.problem }}
+      <v-btn v-for="one in wrong.offers" :key="one" @click="add(one)">{{ one }}</v-btn>
+    </span>
   </span>
 </template>
 
@@ -198,6 +225,17 @@ defineExpose({
 .drawn {
   padding: 8px 12px;
   background: var(--page);
+}
+
+.read {
+  margin: 0;
+  padding: 6px 12px;
+  background: var(--page);
+  border-bottom: 1px solid var(--rule);
+}
+
+.wrong .v-btn {
+  margin-left: 10px;
 }
 
 .wrong {

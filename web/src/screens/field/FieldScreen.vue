@@ -6,8 +6,7 @@ import type { Choice, LedgerRow } from "@/api/client";
 import { deskQueries } from "@/api/desk";
 import { registryQueries } from "@/api/registry";
 import { usePreview } from "@/state/usePreview";
-import { formatCount, yearShare } from "@/format/values";
-import EmptyView from "@/ui/EmptyView.vue";
+import { yearShare } from "@/format/values";
 import MarketGate from "@/screens/parts/MarketGate.vue";
 import { useDecisions } from "@/state/useDecisions";
 import { useFieldState } from "@/state/useFieldState";
@@ -27,6 +26,7 @@ import { useMarkedRows } from "./useMarkedRows";
 
 // What stands on the Field only when it is asked for is loaded then, so that the first row does not wait for it.
 const ChartPane = defineAsyncComponent(() => import("./ChartPane.vue"));
+const NothingPasses = defineAsyncComponent(() => import("./NothingPasses.vue"));
 const LensSheet = defineAsyncComponent(() => import("./LensSheet.vue"));
 const WorkingSheet = defineAsyncComponent(() => import("@/screens/parts/WorkingSheet.vue"));
 
@@ -193,15 +193,6 @@ useShortcuts([
     run: () => void nextTick(() => sieve.value?.focus()),
   },
 ]);
-
-/** What to do when nothing passes: the condition that alone removes most, if one does. */
-const nobody = computed(() => {
-  const most = [...ledger.conditions.value].sort((a, b) => (b.removes ?? 0) - (a.removes ?? 0))[0];
-  if (most?.removes) {
-    return `“${most.sentence}” alone removes ${formatCount(most.removes)}. Change it or switch it off.`;
-  }
-  return "No niche meets all of the conditions above; no single one is to blame. Switch some off.";
-});
 </script>
 
 <template>
@@ -250,10 +241,13 @@ const nobody = computed(() => {
         <v-btn @click="compare">Side by side</v-btn>
         <v-btn @click="clear">Unmark</v-btn>
       </section>
-      <EmptyView
+      <NothingPasses
         v-if="ledger.ready.value && ledger.length.value === 0"
-        title="No niche passes"
-        :text="nobody"
+        :ask="ask"
+        :conditions="ledger.conditions.value"
+        :blocked="ledger.blocked.value"
+        @change="conditions = $event"
+        @near="near = true"
       />
       <v-layout v-else class="middle">
         <v-main tag="div" class="shown">

@@ -12,6 +12,8 @@ export interface UseLedgerReturn {
   /** How many rows there are: those that pass, with the near misses where they are asked for. */
   length: ComputedRef<number>;
   conditions: ComputedRef<ConditionRow[]>;
+  /** Why nothing passes, where that is so. */
+  blocked: ComputedRef<Schemas["BlockedRow"] | null>;
   ready: ComputedRef<boolean>;
   error: ComputedRef<ApiError | null>;
   retry: () => void;
@@ -53,6 +55,7 @@ export function useLedger(
       return (page?.count ?? 0) + (toValue(ask).near ? (page?.near ?? 0) : 0);
     }),
     conditions: computed(() => first.data.value?.conditions ?? []),
+    blocked: computed(() => first.data.value?.blocked ?? null),
     ready: computed(() => first.data.value !== undefined),
     error: computed(() => first.error.value as ApiError | null),
     retry: () => void first.refetch(),

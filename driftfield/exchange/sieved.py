@@ -1,0 +1,83 @@
+"""Sieves on files: what conditions ask of a market that was read and analysed without a database."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from functools import cached_property
+
+import numpy as np
+
+from driftfield.core.base import Bools, CoreError, Floats
+from driftfield.core.market import FIGURES_BY_KEY, NICHE, Kind, Workings
+from driftfield.core.sieve import Condition, parse_sieve, read_typed
+from driftfield.core.signals import SIGNALS
+from driftfield.core.supply import top_tables
+
+from .categories import population
+from .columns import numbers_in, series_of
+from .market_data import MarketInput
+from .reader import Package
+from .texts import Texts
+
+
+def read_sieve(texts: Sequence[str], kind: Kind) -> tuple[list[Condition], list[str]]:
+    """Conditions as they were typed, and the words among them that are none and are looked for.
+
+    Raises CoreError for what is neither.
+    """
+    typed = [read_typed(text) for text in texts]
+    sieve = parse_sieve([one.clause.text for one in typed], kind)
+    return sieve, [text for text, one in zip(texts, typed, strict=True) if one.searched]
+
+
+class FileColumns:
+    """The subjects of a market that was analysed from files, as ``core.sieve.Columns``."""
+
+    def __init__(self, kind: Kind, work: Workings, market: MarketInput, package: Package) -> None:
+        self.kind, self.work, self.market, self.package = kind, work, market, package
+        self.count = work.count
+        self._found: dict[str, Floats] = {}
+
+    def figure(self, key: str) -> Floats:
+        if key not in self._found:
+            figure = FIGURES_BY_KEY[key]
+            column = series_of(figure, self.work.figures[key])
+            self._found[key] = numbers_in(figure, column, self.work.timeline.period.per_year)
+        return self._found[key]
+
+    def raised(self, signal: str) -> Bools:
+        at = next(place for place, rule in enumerate(SIGNALS) if rule.key == signal)
+        raised: Bools = ~np.isnan(self.work.figures["signals"][:, at])
+        return raised
+
+    @cached_property
+    def _tops(self) -> dict[str, Floats]:
+        listings = self.work.data.listings
+        if listings is None:
+            return {}
+        return top_tables(self.work.supply.members, listings, self.work.timeline.end.toordinal())
+
+    def top(self, figure: str) -> Floats | None:
+        return self._tops.get(figure)
+
+    @cached_property
+    def _texts(self) -> Texts:
+        if self.kind != NICHE:
+            return Texts(self.market.terms, [], [])
+        owners = self.market.data.term_subject.tolist()
+        return Texts(self.market.niche_names, self.market.terms, owners)
+
+    def terms(self, how: str, words: str) -> Bools:
+        return self._texts.having(how, words)
+
+    def term_words(self, low: int, high: int) -> Bools:
+        return self._texts.with_words(low, high)
+
+    def category(self, wanted: str) -> Bools:
+        inside = population(self.package, self.market, wanted)
+        return inside if self.kind == NICHE else inside[self.market.data.term_subject]
+
+    def decided(self, choices: tuple[str, ...]) -> Bools:
+        raise CoreError(
+            "Files hold no decisions: leave “decided” out, or import them and use the ledger's export."
+        )
