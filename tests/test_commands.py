@@ -79,7 +79,7 @@ class Refusals(TestCase):
     def test_options_and_ports_that_are_none(self) -> None:
         self.check("There is no option --fast", "bin/demo", "--fast")
         self.check(
-            "A port is a number from 1 to 65535; “eighty” came.", "bin/demo", "--port", "eighty"
+            "A port is a number from 1 to 65535; got “eighty”.", "bin/demo", "--port", "eighty"
         )
         self.check("70000 came", "bin/demo", "--port=70000")
         self.check("There is no part speed", "bin/test", "speed")
@@ -143,7 +143,7 @@ class Import(TestCase):
             self.assertIn("nothing was changed", checked)
             self.assertIn("terms 4 new", answer("import", "--no-analysis", folder))
             self.assertIn("3 niches analysed", answer("renew"))
-            self.assertIn("is taken back", answer("undo-import"))
+            self.assertIn("is undone", answer("undo-import"))
             kept = list((Path(holder) / "backups").glob("before-undo-*.sqlite3"))
             self.assertEqual(len(kept), 1)
             again = run("bin/driftfield", "undo-import", env=environment)

@@ -180,7 +180,7 @@ def _listed(settings: dict[str, float]) -> str:
 
 @click.command("undo-import")
 def undo_import() -> None:
-    """Take the latest import back, and analyse what is left; decisions stay.
+    """Undo the latest import, and analyse what is left; decisions stay.
 
     The database as it was before is kept beside it.
     """
@@ -191,7 +191,7 @@ def undo_import() -> None:
 
     def work() -> None:
         batch = undo_batch(lambda: keep_before(database(), "undo"))
-        report(f"{batch.source} of {batch.made_at:%d %b %Y, %H:%M} is taken back.")
+        report(f"{batch.source} of {batch.made_at:%d %b %Y, %H:%M} is undone.")
         for run in analyse_all(progress=Progress("Analysing")):
             report(run.sentence)
 

@@ -81,7 +81,7 @@ def figure_column(figure: Figure, currency: str = "", *, key: str = "", prefix: 
     elif figure.type is FigureType.AMOUNT:
         number_format = SMALL_AMOUNTS
     elif figure.type is FigureType.SHARE:
-        unit = f"{unit.replace('fraction', 'part', 1)}, 1 = 100%"
+        unit = f"{unit}, 1 = 100%"
     elif figure.type is FigureType.CHANGE:
         unit = "1 = +100%"
     elif figure.type is FigureType.DATE:

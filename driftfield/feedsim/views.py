@@ -58,7 +58,7 @@ class FeedView(APIView):
 def _limit(request: Request) -> int:
     text = request.query_params.get("limit", "500")
     if not text.isdigit() or not 1 <= int(text) <= MAX_ROWS:
-        raise ParseError(f"limit is a number from 1 to {MAX_ROWS}; “{text[:20]}” came.")
+        raise ParseError(f"limit is a number from 1 to {MAX_ROWS}; got “{text[:20]}”.")
     return int(text)
 
 

@@ -75,7 +75,7 @@ def spanning(period: Period, spans: Sequence[tuple[int, int]]) -> Timeline:
     if last - first > LONGEST:
         raise CoreError(
             f"The figures go from {_day(period, first)} to {_day(period, last - 1)}, which no market's do. "
-            "Take the import back that brought the odd dates."
+            "Undo the import that brought the odd dates."
         )
     return Timeline(period, period.start(first), last - first)
 

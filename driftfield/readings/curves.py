@@ -134,7 +134,7 @@ SUPPLY: tuple[tuple[str, str, str, str, bool, Callable[[Floats], Floats]], ...] 
     ("units", "units", "Units", "units", True, _sum),
     ("sales_rank", "sales_rank", "Sales rank", "rank, median", False, _middle),
     ("offers", "offers", "Offers", "offers", False, _sum),
-    ("in_stock", "out_of_stock", "Out of stock", "fraction of the time, mean", False, _absent),
+    ("in_stock", "out_of_stock", "Out of stock", "share of the time, mean", False, _absent),
     ("price", "listings", "Listings on sale", "listings", False, _many),
     ("reviews", "reviews", "Reviews", "reviews, median", False, _middle),
 )

@@ -21,7 +21,7 @@ LABELS = {
     "sales_rank": ("Sales rank", "rank"),
     "offers": ("Offers", "offers"),
     "reviews": ("Reviews", "reviews"),
-    "in_stock": ("Time in stock", "fraction"),
+    "in_stock": ("Time in stock", "change"),
 }
 
 

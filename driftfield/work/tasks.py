@@ -108,7 +108,7 @@ def _what_stands(job: Job) -> str:
     if job.kind == Kind.ANALYSE:
         return "The readings are as they were."
     if job.kind == Kind.UNDO:
-        done, what = _is_undone(job.batch), "The import was taken back"
+        done, what = _is_undone(job.batch), "The import was undone"
     else:
         done, what = job.batch is not None, "What had come was imported"
     if not done:

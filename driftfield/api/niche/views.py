@@ -324,7 +324,7 @@ class Costs(APIView):
             return Response(
                 {
                     "paying": None,
-                    "missing": "No price is known: listings would bring one, or set it.",
+                    "missing": "No price is known: import listings, or enter one.",
                 }
             )
         lowest = made.lowest_price

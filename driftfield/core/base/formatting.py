@@ -7,19 +7,33 @@ import numpy as np
 MINUS = "−"
 
 
+FOLD = 5  # From so many times as much on a change is told as a multiple.
+NOTHING = 100  # From so many times on what was there before, or is left, is almost nothing.
+
+
 def format_change(change: float) -> str:
-    """A change in words a merchant reads: percent, beyond a tenfold a factor, never a monster."""
-    if change >= 99:
-        return "from near zero"
-    if change >= 9:
-        return f"×{change + 1:.0f}"
-    if change <= -0.99:
+    """A change as a merchant reads it: percent, from five-fold on a multiple; “unchanged” for none."""
+    if abs(change) < 0.005:
+        return "unchanged"
+    if change <= 1 / NOTHING - 1:
         return "to almost nothing"
-    if change <= -0.9:
-        return f"÷{1 / (1 + change):.0f}"
+    return f"to 1/{1 / (1 + change):.0f}" if change < 1 / FOLD - 1 else format_limit(change)
+
+
+def format_limit(change: float) -> str:
+    """The same as an end of an interval: 0% where it rounds to nothing, falls in percent."""
+    if change >= NOTHING - 1:
+        return "from almost nothing"
+    if change >= FOLD - 1:
+        return f"{change + 1:.0f}-fold"
     # By what is left after rounding, so that nothing is called +0%.
-    sign = "±" if abs(change) < 0.005 else "+" if change > 0 else MINUS
+    sign = "" if abs(change) < 0.005 else "+" if change > 0 else MINUS
     return f"{sign}{abs(change):.0%}"
+
+
+def format_interval(low: float, high: float) -> str:
+    """An interval of a change, as in “−3% to +12%”."""
+    return f"{format_limit(low)} to {format_limit(high)}"
 
 
 def format_share(share: float) -> str:

@@ -356,7 +356,7 @@ AT_ONCE = ("lead_days", "tax_rate", "tax_included")
 # What each is called where people choose it.
 NAMES = {
     "lead_days": "Lead time, days", "target_income": "Revenue wanted a year", "tax_rate": "Value added tax",
-    "tax_included": "Prices include that tax", "review_limit": "Reviews I can stand beside",
+    "tax_included": "Prices include that tax", "review_limit": "Review limit",
     "reviews_hardly": "Reviews that hardly matter", "success_units": "Success: units a month",
     "success_revenue": "Success: revenue a month", "launch_window": "Launches: year judged by",
     "launch_least": "Launches: least to be judged", "breadth_share": "Click breadth covers",

@@ -111,7 +111,7 @@ def growth_split(
     lag = window if lag is None else lag
     length = values.shape[1]
     if window < 1 or lag < 1:
-        raise CoreError(f"A window and its lag are at least 1; {window} and {lag} came.")
+        raise CoreError(f"A window and its lag are at least 1; got {window} and {lag}.")
     n = len(values)
     if length < window + lag:
         unknown = np.full(n, np.nan)

@@ -118,10 +118,10 @@ def _low_pass(length: int, period: int, window: int) -> Floats:
 
 def _check(length: int, period: int) -> None:
     if period < 2:
-        raise CoreError(f"STL needs a period of at least 2; {period} came.")
+        raise CoreError(f"STL needs a period of at least 2; got {period}.")
     if length < 2 * period:
         raise CoreError(
-            f"STL needs two whole years, {2 * period} periods; {length} came. Give a longer curve."
+            f"STL needs two whole years, {2 * period} periods; got {length}. Give a longer curve."
         )
 
 

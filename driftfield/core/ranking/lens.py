@@ -40,7 +40,7 @@ PARTS = (
     Part("breadth", "competition_parts.click_breadth", COMPETITION, 0.15,
          "how many listings share the bulk", more_is_more=False),
     Part("brand", "competition_parts.top_brand_share", COMPETITION, 0.20, "what one brand holds"),
-    Part("reviews", "review_barrier", COMPETITION, 0.20, "what a newcomer stands beside"),
+    Part("reviews", "review_barrier", COMPETITION, 0.20, "reviews a newcomer competes with"),
     Part("entry", "entry.success_low", COMPETITION, 0.10,
          "whether launches work, at the low end of the interval", more_is_more=False),
     Part("prices", "pressure.price_falling", COMPETITION, 0.05, "whether prices give way"),
@@ -99,7 +99,7 @@ class Lens:
             if key == "balance":
                 if not 0 < value < 1:
                     raise CoreError(
-                        f"balance, the share of demand, lies between 0 and 1; {value:g} came."
+                        f"balance, the share of demand, lies between 0 and 1; got {value:g}."
                     )
                 balance = value
             elif key not in weights:

@@ -15,7 +15,7 @@ MAINLY = 0.5  # Share from which something is most of it.
 
 
 def who_holds(figures: Mapping[str, Any], settings: Settings = DEFAULTS) -> list[str]:
-    """Who takes the clicks, what a newcomer stands beside, and how newcomers fared."""
+    """Who takes the clicks, what a newcomer competes with, and how newcomers fared."""
     sentences = [
         *_holders(figures, settings),
         _barrier(figures, settings),
@@ -88,7 +88,7 @@ def _barrier(figures: Mapping[str, Any], settings: Settings) -> str:
         barrier = "within reach"
     else:
         barrier = "a head start to make up"
-    return f"A newcomer stands beside {format_number(reviews)} reviews in the middle of the top ten: {barrier}."
+    return f"The top ten have {format_number(reviews)} reviews in the middle: {barrier}."
 
 
 def _launches(figures: Mapping[str, Any]) -> str:
@@ -113,7 +113,7 @@ def _prices(figures: Mapping[str, Any]) -> str:
     if change is None or falling is None:
         return ""
     fell = f"{format_share(falling)} of the listings became cheaper"
-    return f"Prices moved {format_change(change)} in 26 weeks; {fell}."
+    return f"Prices in 26 weeks: {format_change(change)}; {fell}."
 
 
 def what_they_complain_of(

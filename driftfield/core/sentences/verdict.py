@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from datetime import date, timedelta
 from typing import Any
 
-from driftfield.core.base import MINUS, Period, format_change
+from driftfield.core.base import MINUS, Period, format_change, format_interval
 from driftfield.core.curves import slot_date
 
 STEADY = 0.08  # Drift a year within which demand holds, as for the word; both ends of the interval.
@@ -105,7 +105,7 @@ def _course(figures: Mapping[str, Any]) -> str:
     low, high = figures["drift_low"], figures["drift_high"]
     if rate is None or low is None or high is None:
         return "and whether it grows is not known"
-    sure = f"{format_change(rate)} a year ({format_change(low)} to {format_change(high)})"
+    sure = f"{_yearly(rate)} ({format_interval(low, high)})"
     if drift in ("Stepped up", "Stepped down"):
         return f"and its level {drift.lower()} within two years; apart from that {sure}"
     if drift == "Rising":
@@ -120,6 +120,11 @@ def _course(figures: Mapping[str, Any]) -> str:
     if high < 0:
         return f"but it shrinks a little: {sure}"
     return f"and whether it grows or shrinks is not proven: {sure}"
+
+
+def _yearly(rate: float) -> str:
+    change = format_change(rate)
+    return change if change == "unchanged" else f"{change} a year"
 
 
 def demand_answers(figures: Mapping[str, Any]) -> list[str]:
@@ -165,32 +170,48 @@ def _usual(figures: Mapping[str, Any], season: float) -> str:
     return f"the usual {start:%B}-to-{end:%B} {way}"
 
 
+def _changed(raw: float, weeks: str) -> str:
+    """A change of the last quarter as the beginning of a sentence."""
+    change = format_change(raw)
+    if change == "unchanged":
+        return f"Unchanged over {weeks}"
+    way = "Rose" if raw > 0 else "Fell"
+    if change[0] in f"+{MINUS}":
+        return f"{'Up' if raw > 0 else 'Down'} {change[1:]} in {weeks}"
+    return f"{way} {change} in {weeks}"
+
+
+def _makes(season: float) -> str:
+    """What the calendar does to the figures."""
+    change = format_change(season)
+    if change.startswith("from "):
+        return "starts from almost nothing"
+    if change.startswith("to "):
+        return f"takes it {change}"
+    return f"makes it {change}" if change.endswith("-fold") else f"makes {change}"
+
+
 def growth_sentence(figures: Mapping[str, Any]) -> str:
     """The last quarter's change, never without its split."""
     raw, season, drift = (figures[f"growth_13w.{part}"] for part in ("raw", "season", "drift"))
     weeks = "13 weeks" if figures["period"] == "week" else "3 months"
     if raw is None:
         return f"Its last {weeks} cannot be compared: figures are missing or were near zero before."
-    if abs(raw) < 0.0005:
-        change = f"Level over {weeks}"
-    else:
-        change = (
-            f"{'Up' if raw > 0 else 'Down'} {format_change(raw).lstrip('+' + MINUS)} in {weeks}"
-        )
+    change = _changed(raw, weeks)
     if figures["shape"] == "Fad":
         return f"{change}; after a burst there is no calendar by which season and drift could be told apart."
     if drift is None:
         return f"{change}; what the calendar did in that is unknown."
     low, high = figures["growth_13w.drift_low"], figures["growth_13w.drift_high"]
-    sure = "" if low is None else f" ({format_change(low)} to {format_change(high)})"
-    if abs(season) < 0.0005:
-        return (
-            f"{change}, and the calendar has no part in it: drift is {format_change(drift)}{sure}."
-        )
-    return (
-        f"{change}: {_usual(figures, season)} makes {format_change(season)}, "
-        f"the remaining {format_change(drift)} is drift{sure}."
+    sure = "" if low is None else f" ({format_interval(low, high)})"
+    if abs(season) < 0.005:
+        return f"{change}, none of it seasonal: drift is {format_change(drift)}{sure}."
+    rest = (
+        "nothing is left for drift"
+        if abs(drift) < 0.005
+        else f"the rest is drift, {format_change(drift)}"
     )
+    return f"{change}: {_usual(figures, season)} {_makes(season)}; {rest}{sure}."
 
 
 def year_sentence(figures: Mapping[str, Any]) -> str | None:
@@ -220,7 +241,7 @@ def drift_sentence(figures: Mapping[str, Any]) -> str | None:
     if rate is None or figures["shape"] in ("Fad", "Unsettled"):
         return None
     low, high = figures["drift_low"], figures["drift_high"]
-    text = f"A year it drifts {format_change(rate)} ({format_change(low)} to {format_change(high)})"
+    text = f"Trend without the season: {_yearly(rate)} ({format_interval(low, high)})"
     shifts = figures["level_shifts"]
     if shifts:
         dated = [

@@ -18,7 +18,7 @@ class TopFigure:
 
     @property
     def type(self) -> FigureType:
-        return FigureType.SHARE if self.unit.startswith("fraction") else FigureType.AMOUNT
+        return FigureType.SHARE if self.unit.startswith("share") else FigureType.AMOUNT
 
     @property
     def is_money(self) -> bool:
@@ -27,7 +27,7 @@ class TopFigure:
 
 TOP_FIGURES = {
     **{key: TopFigure(key, one.label, one.unit) for key, one in LISTING_FIGURES_BY_KEY.items()},
-    CLICK_SHARE: TopFigure(CLICK_SHARE, "Share of clicks", "fraction of clicks"),
+    CLICK_SHARE: TopFigure(CLICK_SHARE, "Share of clicks", "share of clicks"),
 }
 # Every way to name one, in lower case.
 TOP_NAMES = {

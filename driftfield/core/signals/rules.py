@@ -106,7 +106,7 @@ SIGNALS: tuple[Signal, ...] = (
         tone=CAUTION,
         when=(below(R + "price_change", PRICE_DROP), above(R + "price_falling", PRICE_DROP_SHARE)),
         sentence=(
-            "The median price went {pressure.price_change|change} in 26 weeks; it fell for "
+            "Median price: {pressure.price_change|change} in 26 weeks; it fell for "
             "{pressure.price_falling|share} of the listings."
         ),
         look="Who began, and the margin if it goes on.",
@@ -116,7 +116,7 @@ SIGNALS: tuple[Signal, ...] = (
         name="Offers grow faster than sales",
         tone=CAUTION,
         when=(above(R + "offers_lead", OFFERS_LEAD), above(R + "offers_change", OFFERS_GROWTH)),
-        sentence="Offers went {pressure.offers_change|change} in a year, units {pressure.units_change|change}.",
+        sentence="Offers: {pressure.offers_change|change} in a year; units: {pressure.units_change|change}.",
         look="Prices of the last weeks: a price war announces itself so.",
     ),
     Signal(
@@ -144,11 +144,10 @@ SIGNALS: tuple[Signal, ...] = (
             below("drift_low", 0.0),
         ),
         sentence=(
-            "Of {growth_13w.raw|change} in 13 weeks the calendar makes "
-            "{growth_13w.season|change}; the drift part, {growth_13w.drift|change}, may be none "
-            "({growth_13w.drift_low|change} to {growth_13w.drift_high|change}), nor has it grown for sure "
-            "against the same weeks a year ago ({growth_yoy.drift_low|change} to "
-            "{growth_yoy.drift_high|change})."
+            "Over 13 weeks {growth_13w.raw|change}, by the season alone {growth_13w.season|change}. The rest, "
+            "{growth_13w.drift|change}, may be none ({growth_13w.drift_low|limit} to "
+            "{growth_13w.drift_high|limit}); against the same weeks a year ago it has not grown for sure "
+            "either ({growth_yoy.drift_low|limit} to {growth_yoy.drift_high|limit})."
         ),
         look="The same weeks a year before.",
     ),
@@ -158,9 +157,8 @@ SIGNALS: tuple[Signal, ...] = (
         tone=CHANCE,
         when=(above("growth_13w.drift_low", 0.03), below("growth_13w.raw", 0.0)),
         sentence=(
-            "It went {growth_13w.raw|change} in 13 weeks, but the calendar alone makes "
-            "{growth_13w.season|change}: the drift part is {growth_13w.drift|change}, at least "
-            "{growth_13w.drift_low|change}."
+            "Over 13 weeks {growth_13w.raw|change}, by the season alone {growth_13w.season|change}: the rest "
+            "is drift, {growth_13w.drift|change}, at least {growth_13w.drift_low|limit}."
         ),
         look="Whether the drift holds over 26 and 52 weeks.",
     ),

@@ -1,4 +1,4 @@
-"""Barriers: what a newcomer would stand beside."""
+"""Barriers: what a newcomer competes with."""
 
 from __future__ import annotations
 

@@ -87,7 +87,7 @@ class CurvesImport(RowsImport):
                 self.package.notes.append(
                     f"{name}: after {period.start(end) - timedelta(days=1):%-d %b %Y} there are figures of "
                     f"{came:,} of {many:,} terms only. The market is read up to the last of them, where "
-                    "the others have a gap; bring those as well, or take this back."
+                    "the others have a gap; import those as well, or undo this import."
                 )
 
     def _save_terms(self, table: str, curves: Curves) -> None:

@@ -29,10 +29,10 @@ def undo_batch(keep: Callable[[], object], pk: int | None = None) -> Batch:
 def _undo(keep: Callable[[], object], pk: int | None) -> Batch:
     latest = Batch.objects.filter(undone_at=None).first()
     if latest is None:
-        raise CoreError("There is no import to take back.")
+        raise CoreError("There is no import to undo.")
     if pk is not None and pk != latest.pk:
         raise CoreError(
-            f"{latest.source} of {latest.made_at:%d %b %Y} came later and builds on it; take that back first."
+            f"{latest.source} of {latest.made_at:%d %b %Y} came later and builds on it; undo that first."
         )
     keep()
     with transaction.atomic():

@@ -2521,7 +2521,7 @@ export interface components {
             contributions_brand: number | null;
             /**
              * Format: double
-             * @description Part of headroom: what a newcomer stands beside: its weight × ln(percentile of review_barrier in the entrant's favour ÷ ½); all add up to ln(headroom ÷ 50)
+             * @description Part of headroom: reviews a newcomer competes with: its weight × ln(percentile of review_barrier in the entrant's favour ÷ ½); all add up to ln(headroom ÷ 50)
              */
             contributions_reviews: number | null;
             /**
@@ -2942,7 +2942,7 @@ export interface components {
                 breadth?: number;
                 /** @description what one brand holds */
                 brand?: number;
-                /** @description what a newcomer stands beside */
+                /** @description reviews a newcomer competes with */
                 reviews?: number;
                 /** @description whether launches work, at the low end of the interval */
                 entry?: number;
@@ -2979,7 +2979,7 @@ export interface components {
                 breadth?: number;
                 /** @description what one brand holds */
                 brand?: number;
-                /** @description what a newcomer stands beside */
+                /** @description reviews a newcomer competes with */
                 reviews?: number;
                 /** @description whether launches work, at the low end of the interval */
                 entry?: number;

@@ -125,7 +125,7 @@ function take(target: Target | undefined): void {
         :option-id="optionId"
         @take="take"
       />
-      <p v-if="!targets.length" class="small none">Nothing is called that.</p>
+      <p v-if="!targets.length" class="small none">No matches</p>
     </div>
   </v-dialog>
 </template>

@@ -80,7 +80,7 @@ function choose(id: string): void {
         <RouterLink
           class="as-of"
           :to="known"
-          :data-tip="`${market.note || 'End of the last complete period in the data.'} Leads to what is known.`"
+          :data-tip="`${market.note || 'End of the last complete period in the data.'} Opens the data coverage.`"
         >
           as of <b>{{ formatDay(market.as_of) }}</b>
         </RouterLink>

@@ -92,7 +92,7 @@ const option = computed(() => {
           : {
               silent: true,
               itemStyle: { color: t.ochre, opacity: 0.25 },
-              label: { ...dated, position: "top", formatter: `trails ${formatAxis(props.lag)} weeks` },
+              label: { ...dated, position: "top", formatter: `trails by ${formatAxis(props.lag)} weeks` },
               data: [[{ xAxis: trail.value[0] }, { xAxis: trail.value[1] }]],
             },
     })),

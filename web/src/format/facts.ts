@@ -1,7 +1,14 @@
 import type { NichePreview } from "@/api/client";
 import { formatMoney } from "./money";
 import { actOn } from "./seasons";
-import { formatChange, formatCount, formatDay, formatShare, UNKNOWN } from "./values";
+import {
+  formatChange,
+  formatCount,
+  formatDay,
+  formatInterval,
+  formatShare,
+  UNKNOWN,
+} from "./values";
 
 type Figures = NichePreview["figures"];
 
@@ -46,10 +53,7 @@ export function sixFacts(f: Figures): Fact[] {
       head: "Drift a year",
       figure: formatChange(f.drift_rate_year),
       beside: f.drift
-        ? together(
-            f.drift,
-            f.drift_low !== null && `${formatChange(f.drift_low)} to ${formatChange(f.drift_high)}`,
-          )
+        ? together(f.drift, f.drift_low !== null && formatInterval(f.drift_low, f.drift_high))
         : "",
     },
     dates(f),

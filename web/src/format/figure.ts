@@ -28,7 +28,8 @@ function formatList(type: FigureRow["type"], values: unknown[]): string {
 }
 
 /** What stands beside a figure's name: nothing that its value says itself by a sign or %. */
-export const shownUnit = (unit: string): string => unit.replace(/^(currency|fraction)\b,?\s*/, "");
+export const shownUnit = (unit: string): string =>
+  unit.replace(/^(currency|share|change)\b,?\s*/, "");
 
 /** A figure's value as its type is shown, whatever it is; unknown is an en dash. */
 export function formatFigure(figure: Pick<FigureRow, "type" | "unit">, value: unknown): string {
@@ -41,6 +42,8 @@ export function formatFigure(figure: Pick<FigureRow, "type" | "unit">, value: un
   if (figure.type === "share") return `${(number * 100).toFixed(number < 0.1 ? 1 : 0)}%`;
   if (figure.type === "signed" && figure.unit === "days")
     return formatCount(number).replace("-", "−");
+  if (figure.type === "signed" && figure.unit === "weeks")
+    return number.toFixed(1).replace("-", "−").replace("−0.0", "0.0");
   if (figure.type === "ratio" || figure.type === "signed")
     return number.toFixed(3).replace("-", "−");
   if (figure.type === "amount" && figure.unit.startsWith("currency")) return formatMoney(number);

@@ -23,16 +23,50 @@ export function formatBound(value: number, type: string): string {
 export const formatShare = (value: Maybe): string =>
   value == null ? UNKNOWN : `${(value * 100).toFixed(0)}%`;
 
-/** A signed change: percent, beyond tenfold a factor, near zero in words. As verdict.say_change. */
+const FOLD = 5;
+const NOTHING = 100;
+
+/** A change as a merchant reads it: percent, from five-fold on a multiple. As the server's format_change. */
 export function formatChange(value: Maybe): string {
   if (value == null) return UNKNOWN;
-  if (value >= 99) return "from ~0";
-  if (value >= 9) return `×${(value + 1).toFixed(0)}`;
-  if (value <= -0.99) return "to ~0";
-  if (value <= -0.9) return `÷${(1 / (1 + value)).toFixed(0)}`;
-  const percent = Math.round(Math.abs(value) * 100);
-  if (percent === 0) return "±0%";
-  return `${value > 0 ? "+" : MINUS}${percent}%`;
+  if (Math.abs(value) < 0.005) return "unchanged";
+  if (value <= 1 / NOTHING - 1) return "to almost nothing";
+  return value < 1 / FOLD - 1 ? `to 1/${(1 / (1 + value)).toFixed(0)}` : formatLimit(value);
+}
+
+/** The same as an end of an interval: 0% where it rounds to nothing, falls in percent. */
+export function formatLimit(value: Maybe): string {
+  if (value == null) return UNKNOWN;
+  if (value >= NOTHING - 1) return "from almost nothing";
+  if (value >= FOLD - 1) return `${(value + 1).toFixed(0)}-fold`;
+  const sign = Math.abs(value) < 0.005 ? "" : value > 0 ? "+" : MINUS;
+  return `${sign}${Math.round(Math.abs(value) * 100)}%`;
+}
+
+/** An interval of a change, as in “−3% to +12%”. */
+export const formatInterval = (low: Maybe, high: Maybe): string =>
+  `${formatLimit(low)} to ${formatLimit(high)}`;
+
+/** A change where there is room for a few letters. */
+export const formatBrief = (value: Maybe): string =>
+  formatChange(value).replace("almost nothing", "~0").replace("unchanged", "0%");
+
+/** What a change multiplies by, as in 1.42. */
+function formatTimes(value: Maybe): string {
+  if (value == null) return UNKNOWN;
+  const times = 1 + value;
+  return times < 0.1 ? times.toPrecision(2) : times.toFixed(times < 10 ? 2 : 0);
+}
+
+/** A change as what the season and the drift make of it: 1.42 = 1.51 (season) × 0.94 (drift). */
+export function splitText(figures: {
+  growth_13w_raw: number | null;
+  growth_13w_season: number | null;
+  growth_13w_drift: number | null;
+}): string {
+  const { growth_13w_raw: raw, growth_13w_season: season, growth_13w_drift: drift } = figures;
+  if (raw === null || drift === null) return `${formatChange(raw)}, split unknown`;
+  return `${formatTimes(raw)} = ${formatTimes(season)} (season) × ${formatTimes(drift)} (drift)`;
 }
 
 const at = (iso: string): Date => new Date(`${iso}T00:00:00Z`);

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from "vue";
 import type { LedgerRow } from "@/api/client";
-import { formatChange, UNKNOWN } from "@/format/values";
+import { formatChange, formatInterval, UNKNOWN } from "@/format/values";
 
 const props = defineProps<{ row: LedgerRow }>();
 
@@ -28,9 +28,7 @@ const tone = computed(() =>
       ><span aria-hidden="true">{{ mark }}</span
       ><span class="unseen">{{ row.drift }}</span> {{ formatChange(row.drift_rate_year) }}</span
     >
-    <span class="small"
-      >{{ formatChange(row.drift_low) }} to {{ formatChange(row.drift_high) }}</span
-    >
+    <span class="small">{{ formatInterval(row.drift_low, row.drift_high) }}</span>
   </span>
   <span v-else class="small">{{ UNKNOWN }}</span>
 </template>

@@ -33,7 +33,7 @@ const DONE: Record<Choice, string> = {
   keep: "Kept",
   park: "Parked",
   pass: "Passed",
-  open: "Decision taken back:",
+  open: "Decision undone:",
 };
 
 /** Decisions are sent one after the other: an undo must not overtake what it undoes. */

@@ -49,7 +49,7 @@ class LinearOperator(TestCase):
         np.testing.assert_allclose(parts.trend + parts.seasonal + parts.remainder, values)
 
     def test_under_two_years_is_refused_with_the_remedy(self) -> None:
-        with self.assertRaisesRegex(CoreError, "104 periods; 103 came. Give a longer curve"):
+        with self.assertRaisesRegex(CoreError, "104 periods; got 103. Give a longer curve"):
             stl(np.ones((1, 103)), 52)
 
 

@@ -70,14 +70,14 @@ DATES: tuple[Figure, ...] = (
            lambda p: p.open_until - p.planning, "open until − planning date", "days"),
     _dated("act.caught", "Season caught", FigureType.SHARE, lambda p: p.caught,
            "share of the demand of the season to act on that falls after arrival, planning date + lead_days",
-           "fraction of the season", 1),
+           "share of the season", 1),
     _dated("act.running_left", "Left of the running season", FigureType.SHARE, lambda p: p.running_left,
-           "share of the demand of the season before it that falls after arrival; under half", "fraction "
+           "share of the demand of the season before it that falls after arrival; under half", "share "
            "of the season"),
     _dated("act.after_arrival_13w", "Demand in the quarter after arrival", FigureType.SHARE,
            lambda p: p.after_arrival,
            "share of the coming 52 weeks' demand that the profile gives the 13 weeks (3 months) after "
-           "arrival; a level year: 25%", "fraction of a year", 1),
+           "arrival; a level year: 25%", "share of a year", 1),
     _dated("order_by", "Order by, next full season", FigureType.DATE, lambda p: _iso(p.next_full),
            "start of the next rise, of any season, that ordering from the planning date on meets − lead_days",
            "date"),

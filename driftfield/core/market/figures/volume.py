@@ -74,14 +74,14 @@ VOLUME: tuple[Figure, ...] = (
     Figure(key="searches_52w", label="Searches a year", type=FigureType.AMOUNT, unit="searches",
            direction=1, formula="sum of the last 52 weeks", compute=_searches),
     Figure(key="branded_share", label="Searches with brand words", type=FigureType.SHARE,
-           unit="fraction of searches", direction=-1,
+           unit="share of searches", direction=-1,
            formula="searches of terms that hold a brand's name ÷ all, last 52 weeks", needs="terms",
            compute=lambda w: w.branded_share, kinds=(NICHE,)),
     Figure(key="open_searches_52w", label="Searches a year without brand words", type=FigureType.AMOUNT,
            unit="searches", direction=1,
            formula="searches a year × (1 − share with brand words); all, where brand words are not marked",
            compute=_open_searches),
-    Figure(key="lasting_share", label="What of it lasts", type=FigureType.SHARE, unit="fraction of a year",
+    Figure(key="lasting_share", label="What of it lasts", type=FigureType.SHARE, unit="share of a year",
            direction=1,
            formula="1; for a Fad four times the last 13 weeks' searches ÷ the year's, for its burst is over",
            compute=_lasting),
@@ -168,7 +168,7 @@ def _of_sales() -> list[Figure]:
          "median over the listings clicked now"),
         ("month_of_stock", "A month of stock", FigureType.AMOUNT, "currency", -1,
          "median price × units a year of the median listing ÷ 12"),
-        ("gone", "Left by a listing that is gone", FigureType.SHARE, "fraction of clicks", 1,
+        ("gone", "Left by a listing that is gone", FigureType.SHARE, "share of clicks", 1,
          "largest share of the clicks of a year ago that went to a listing that has none now"),
     ]  # fmt: skip
 
@@ -194,7 +194,7 @@ def _of_target() -> list[Figure]:
          "target_income ÷ high price of the niche"),
         ("multiple", "Median listing over the target", FigureType.AMOUNT, "×", 1,
          "revenue a year of the median listing ÷ target_income; 1 reaches it"),
-        ("reaching", "Listings that reach the target", FigureType.SHARE, "fraction of listings", 1,
+        ("reaching", "Listings that reach the target", FigureType.SHARE, "share of listings", 1,
          "listings clicked now whose revenue a year reaches target_income ÷ those with known sales"),
     ]  # fmt: skip
 

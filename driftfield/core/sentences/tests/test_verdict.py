@@ -34,10 +34,10 @@ class Sentences(TestCase):
         )
         self.assertEqual(
             change,
-            "Down 17% in 13 weeks: the usual February-to-May fall makes −20%, the remaining +4% is drift "
+            "Down 17% in 13 weeks: the usual February-to-May fall makes −20%; the rest is drift, +4% "
             "(−3% to +11%).",
         )
-        self.assertEqual(drift, "A year it drifts +25% (+19% to +28%).")
+        self.assertEqual(drift, "Trend without the season: +25% a year (+19% to +28%).")
         self.assertEqual(
             call, "Order by 26 Oct 2026 to be on sale when it starts to rise, 11 Jan 2027."
         )
@@ -183,14 +183,23 @@ class Sentences(TestCase):
 
     def test_level_changes_and_calendars_without_a_part(self) -> None:
         level = SEASONAL | {"growth_13w.raw": 0.0}
-        self.assertTrue(verdict(level, 77)[1].startswith("Level over 13 weeks: the usual"))
+        self.assertTrue(verdict(level, 77)[1].startswith("Unchanged over 13 weeks: the usual"))
         none = SEASONAL | {"growth_13w.season": 0.0, "growth_13w.drift_low": None}
         self.assertEqual(
             verdict(none, 77)[1],
-            "Down 17% in 13 weeks, and the calendar has no part in it: drift is +4%.",
+            "Down 17% in 13 weeks, none of it seasonal: drift is +4%.",
         )
         rising = SEASONAL | {"growth_13w.raw": 0.3, "growth_13w.season": 0.25}
         self.assertIn("Up 30% in 13 weeks: the usual February-to-May rise", verdict(rising, 77)[1])
+        for raw, season, expected in (
+            (-0.986, -0.985, "Fell to 1/71 in 13 weeks: the usual February-to-May fall takes it to 1/67; the rest"),
+            (80.0, 200.0, "Rose 81-fold in 13 weeks: the usual February-to-May rise starts from almost nothing;"),
+            (150.0, 9.0, "Rose from almost nothing in 13 weeks: the usual February-to-May rise makes it 10-fold;"),
+        ):  # fmt: skip
+            moved = SEASONAL | {"growth_13w.raw": raw, "growth_13w.season": season}
+            self.assertTrue(verdict(moved, 77)[1].startswith(expected), verdict(moved, 77)[1])
+        still = SEASONAL | {"growth_13w.drift": 0.001}
+        self.assertIn("; nothing is left for drift (", verdict(still, 77)[1])
 
     def test_relative_curves_and_disagreement_are_doubts(self) -> None:
         relative = " ".join(verdict(SEASONAL | {"basis": "relative"}, 77))
@@ -212,8 +221,8 @@ class Sentences(TestCase):
 
     def test_changes_from_almost_nothing_are_words(self) -> None:
         for change, words in (
-            (1e6, "from near zero"), (16.0, "×17"), (0.5, "+50%"), (0.0, "±0%"), (0.003, "±0%"), (-0.3, "−30%"),
-            (-0.96, "÷25"), (-0.999, "to almost nothing"),
+            (1e6, "from almost nothing"), (16.0, "17-fold"), (4.0, "5-fold"), (3.9, "+390%"), (0.5, "+50%"), (0.0, "unchanged"), (0.003, "unchanged"), (-0.3, "−30%"),
+            (-0.8, "−80%"), (-0.96, "to 1/25"), (-0.999, "to almost nothing"),
         ):  # fmt: skip
             self.assertEqual(format_change(change), words)
 

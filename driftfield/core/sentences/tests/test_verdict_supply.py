@@ -32,9 +32,9 @@ class WhoHolds(TestCase):
             ({"competition_parts_top3_share": 0.5}, "Some listings are ahead"),
             ({"competition_parts_top_brand_share": 0.51}, "One brand dominates, with 51% of the clicks."),
             ({"competition_parts_top_brand_share": 0.2}, "The first brand takes 20%."),
-            ({"review_barrier": 74}, "74 reviews in the middle of the top ten: hardly a barrier."),
+            ({"review_barrier": 74}, "The top ten have 74 reviews in the middle: hardly a barrier."),
             ({"review_barrier": 149}, "within reach."),
-            ({"review_barrier": 481}, "481 reviews in the middle of the top ten: a head start to make up."),
+            ({"review_barrier": 481}, "The top ten have 481 reviews in the middle: a head start to make up."),
             ({"entry_launches_52w": 0}, "Nobody has launched here within a year."),
         ):  # fmt: skip
             self.assertIn(expected, " ".join(who_holds(figures(**known))))
@@ -74,7 +74,7 @@ class WhoHolds(TestCase):
                 "it has opened within a year, from 6.6 equal listings to 10.2.",
                 "4 launched within a year; of 4 that can be judged 2 reached the bar, the season taken out "
                 "(18% to 82% would in the long run).",
-                "Prices moved −12% in 26 weeks; 60% of the listings became cheaper.",
+                "Prices in 26 weeks: −12%; 60% of the listings became cheaper.",
             ],
         )
 

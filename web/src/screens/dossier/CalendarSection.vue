@@ -61,11 +61,12 @@ const level = computed(() =>
     ? [first.value, second.value].filter((c) => c && !c.seasonal).map((c) => c?.label.toLowerCase())
     : [],
 );
-const lag = computed(() =>
-  one.value === "searches" && other.value === "purchases"
-    ? props.niche.figures.purchase_lag_weeks
-    : null,
-);
+/** By how many weeks purchases trail searches, where that is more than none. */
+const lag = computed(() => {
+  const { purchase_lag_weeks: weeks, purchase_lag_low: low } = props.niche.figures;
+  const pair = one.value === "searches" && other.value === "purchases";
+  return pair && low !== null && low > 0 ? weeks : null;
+});
 
 const past = (day: string): string => (pastMark(day) ? ` · ${pastMark(day)}` : "");
 /** The seasons to come, the one to act on marked. */
@@ -95,7 +96,7 @@ const answer = computed(() => {
     :demand="demand"
   />
   <p v-else class="small">
-    Two years of term_weeks would bring the season profile; there are {{ niche.figures.periods }}
+    A season profile needs two years of term_weeks; there are {{ niche.figures.periods }}
     {{ niche.period }}s.
   </p>
   <v-table v-if="seasons.length" class="seasons">
@@ -187,8 +188,8 @@ const answer = computed(() => {
         <PriceAnswerChart class="scatter" :steps="demand.price_steps" />
       </template>
       <p v-else class="small">
-        purchases in term_weeks and price in listing_weeks would bring how the purchase rate answers
-        the price.
+        Import purchases in term_weeks and price in listing_weeks to see how the purchase rate
+        answers the price.
       </p>
     </div>
   </div>

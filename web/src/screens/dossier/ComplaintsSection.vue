@@ -96,7 +96,7 @@ const groups = computed(() => {
     />
   </div>
   <p v-else-if="feedback.themes.length" class="small">
-    week in feedback would bring how what is said has changed.
+    Import week in feedback to see how what is said has changed.
   </p>
   <v-table v-if="feedback.listings.length" class="by-listing">
     <caption>

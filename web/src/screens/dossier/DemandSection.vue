@@ -5,7 +5,7 @@ import ForecastChart from "@/charts/ForecastChart.vue";
 import PairChart from "@/charts/PairChart.vue";
 import YearsChart from "@/charts/YearsChart.vue";
 import GrowthBars from "@/marks/GrowthBars.vue";
-import { formatChange, UNKNOWN } from "@/format/values";
+import { formatChange, formatInterval, UNKNOWN } from "@/format/values";
 import FigureTables from "./FigureTables.vue";
 
 const props = defineProps<{
@@ -42,8 +42,7 @@ const splits = computed(() =>
       raw: f[`${key}_raw`],
       season: f[`${key}_season`],
       drift: f[`${key}_drift`],
-      band:
-        low === null || high === null ? UNKNOWN : `${formatChange(low)} to ${formatChange(high)}`,
+      band: low === null || high === null ? UNKNOWN : formatInterval(low, high),
     };
   }),
 );

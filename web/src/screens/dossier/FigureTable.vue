@@ -51,7 +51,7 @@ const rows = computed(() =>
             {{ text }}
           </v-btn>
         </td>
-        <td v-if="lacks" class="small">{{ lacks }} would bring it</td>
+        <td v-if="lacks" class="small">import {{ lacks }} to see it</td>
       </tr>
     </tbody>
   </v-table>

@@ -79,7 +79,7 @@ const winners = computed(() =>
       :market="market.market_id"
       :niche="niche"
       setting="review_limit"
-      label="Reviews I can stand beside"
+      label="Review limit: what I can compete with"
     />
     <h3>What they are like</h3>
     <p class="small">Filled: share of the clicks; outline with its number: listings.</p>
@@ -119,7 +119,9 @@ const winners = computed(() =>
         </tbody>
       </v-table>
     </div>
-    <p v-else class="small">attr_ columns in listings would bring colours, sizes and materials.</p>
+    <p v-else class="small">
+      Import attr_ columns in listings to see colours, sizes and materials.
+    </p>
     <h3>Who came lately, and did it work</h3>
     <div class="beside">
       <LaunchChart
@@ -132,7 +134,7 @@ const winners = computed(() =>
       <p v-else class="small">
         {{
           niche.figures.entry_launches_52w === null
-            ? "launched_on in listings would bring the launches."
+            ? "Import launched_on in listings to see the launches."
             : "Nothing was launched here within two years."
         }}
       </p>

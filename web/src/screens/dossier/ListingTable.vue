@@ -130,11 +130,11 @@ const held = computed(() =>
                   :curves="history.data.value.curves"
                 />
                 <p v-else class="small">
-                  Nothing of its past is known: listing_weeks would bring it.
+                  Nothing of its past is known: import listing_weeks to see it.
                 </p>
                 <p v-if="held.length" class="small">Lead offer: {{ held.join("; ") }}</p>
                 <p v-else class="small">
-                  lead_seller_id in listing_weeks would bring who held the lead offer.
+                  Import lead_seller_id in listing_weeks to see who held the lead offer.
                 </p>
               </template>
             </td>

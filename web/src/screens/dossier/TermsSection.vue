@@ -7,7 +7,14 @@ import TermsChart from "@/charts/TermsChart.vue";
 import GrowthBars from "@/marks/GrowthBars.vue";
 import YearStrip from "@/marks/YearStrip.vue";
 import FileLinks from "@/ui/FileLinks.vue";
-import { formatChange, formatCount, formatShare, UNKNOWN, yearShare } from "@/format/values";
+import {
+  formatChange,
+  formatCount,
+  formatInterval,
+  formatShare,
+  UNKNOWN,
+  yearShare,
+} from "@/format/values";
 import { useNotice } from "@/state/useNotice";
 
 type Term = Schemas["TermDetail"];
@@ -76,7 +83,7 @@ const follow = (term: string): void => void (open.value = open.value === term ? 
     :usual="niche.figures.purchase_rate"
   />
   <p v-else-if="niche.figures.purchase_rate === null" class="small">
-    purchases in term_weeks would bring which terms are wanted and not served.
+    Import purchases in term_weeks to see which terms are wanted and not served.
   </p>
   <p class="acts">
     <v-btn @click="copy"> Copy {{ chosen.size ? `the ${chosen.size} chosen` : "all" }} </v-btn>
@@ -128,10 +135,7 @@ const follow = (term: string): void => void (open.value = open.value === term ? 
             <td class="number">{{ formatCount(one.searches_52w) }}</td>
             <td class="number">{{ formatShare(shareOf(one)) }}</td>
             <td><GrowthBars :season="one.growth_season" :drift="one.growth_drift" /></td>
-            <td
-              class="number"
-              :data-tip="`${formatChange(one.growth_low)} to ${formatChange(one.growth_high)}`"
-            >
+            <td class="number" :data-tip="formatInterval(one.growth_low, one.growth_high)">
               {{ formatChange(one.growth_drift) }}
             </td>
             <td class="strip">
@@ -160,7 +164,7 @@ const follow = (term: string): void => void (open.value = open.value === term ? 
                 {{ (where.error.value as Error).message }}
               </p>
               <p v-else-if="!where.data.value?.length" class="small">
-                No clicks after this term are known: term_clicks would bring them.
+                No clicks after this term are known: import term_clicks to see them.
               </p>
               <v-table v-else>
                 <caption>
@@ -213,7 +217,7 @@ const follow = (term: string): void => void (open.value = open.value === term ? 
         <td class="number">{{ rate(one.purchase_rate) }}</td>
         <td class="number">{{ formatChange(one.drift) }}</td>
         <td>
-          {{ one.low === null ? UNKNOWN : `${formatChange(one.low)} to ${formatChange(one.high)}` }}
+          {{ one.low === null ? UNKNOWN : formatInterval(one.low, one.high) }}
         </td>
       </tr>
     </tbody>

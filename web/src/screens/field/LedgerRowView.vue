@@ -8,7 +8,7 @@ import DriftMark from "@/marks/DriftMark.vue";
 import GrowthBars from "@/marks/GrowthBars.vue";
 import ShapeMark from "@/marks/ShapeMark.vue";
 import YearStrip from "@/marks/YearStrip.vue";
-import { formatChange, formatCount, formatShare, UNKNOWN } from "@/format/values";
+import { formatBrief, formatCount, formatShare, UNKNOWN } from "@/format/values";
 import { formatMoney } from "@/format/money";
 import { formatFigure } from "@/format/figure";
 import type { Column } from "./columns";
@@ -46,7 +46,7 @@ const shapeTitle = computed(() => {
 /** What a plain cell says. */
 function plain(column: Column): string {
   const { row } = props;
-  if (column.key === "raw") return formatChange(row.growth_13w_raw);
+  if (column.key === "raw") return formatBrief(row.growth_13w_raw);
   if (column.key === "searches") return formatCount(row.searches_52w);
   if (column.key === "price") return formatMoney(row.sales_price_median);
   if (column.key === "breadth") return formatCount(row.competition_parts_click_breadth);

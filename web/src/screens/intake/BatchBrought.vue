@@ -34,7 +34,7 @@ const revised = useQuery(intakeQueries.batchRevisions(props.id));
     <h3>
       {{ formatCount(revised.data.value.total) }}
       {{ revised.data.value.total === 1 ? "figure" : "figures" }} revised
-      <v-btn :href="`/api/intake/batches/${id}/revisions/file/`">List of them as CSV</v-btn>
+      <v-btn :href="`/api/intake/batches/${id}/revisions/file/`">Download as CSV</v-btn>
     </h3>
     <div class="scroller" tabindex="0" role="region" aria-label="Figures before and now">
       <v-table>

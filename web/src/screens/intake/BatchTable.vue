@@ -33,7 +33,7 @@ function undo(batch: Schemas["BatchRow"]): void {
 <template>
   <v-table class="wide-table batches">
     <caption>
-      Imports that changed something, the latest first. The latest can be taken back.
+      Imports that changed something, the latest first. The latest can be undone.
     </caption>
     <thead>
       <tr>
@@ -42,7 +42,7 @@ function undo(batch: Schemas["BatchRow"]): void {
         <th scope="col">by</th>
         <th scope="col" class="number">new</th>
         <th scope="col" class="number">changed</th>
-        <th scope="col">sum of the files</th>
+        <th scope="col">checksum</th>
         <th scope="col"><span class="unseen">what can be done</span></th>
       </tr>
     </thead>
@@ -70,14 +70,14 @@ function undo(batch: Schemas["BatchRow"]): void {
           </td>
           <td>
             <span v-if="one.undone_at" class="small"
-              >taken back {{ formatDay(one.undone_at.slice(0, 10)) }}</span
+              >undone {{ formatDay(one.undone_at.slice(0, 10)) }}</span
             >
             <template v-else-if="one.latest && asked === one.id">
-              <v-btn :disabled="busy" @click="undo(one)"> Yes, take {{ one.name }} back </v-btn>
-              <v-btn @click="asked = null">Leave it</v-btn>
+              <v-btn :disabled="busy" @click="undo(one)"> Undo import of {{ one.name }} </v-btn>
+              <v-btn @click="asked = null">Cancel</v-btn>
             </template>
             <v-btn v-else-if="one.latest" :disabled="busy" @click="asked = one.id">
-              Take back …
+              Undo import …
             </v-btn>
           </td>
         </tr>

@@ -75,7 +75,7 @@ function byYear(row: Row): { year: string; share: number }[] {
   <div class="coverage">
     <MarketGate :pending="!market" :failure="coverage.error.value" @retry="coverage.refetch()">
       <template v-if="market">
-        <h1 class="serif">What is known of {{ title }}</h1>
+        <h1 class="serif">Data coverage: {{ title }}</h1>
         <p class="lead">
           Read up to {{ formatDay(market.as_of) }}. {{ market.note }}
           <v-btn v-if="niche || category" :to="{ path: '/coverage', query: { market: id } }"
@@ -95,7 +95,7 @@ function byYear(row: Row): { year: string; share: number }[] {
         <EmptyView
           v-else-if="!coverage.data.value?.length"
           title="Nothing is known by week or month"
-          text="No table of figures names it. The name may be wrong, or its figures were taken back."
+          text="No table of figures names it. The name may be wrong, or its import was undone."
         />
         <section v-for="row in coverage.data.value" :key="row.table" :aria-label="row.table">
           <h2 class="serif">

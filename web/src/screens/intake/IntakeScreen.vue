@@ -107,7 +107,7 @@ const ENDS: Record<string, string> = { done: "done", waiting: "waiting", running
             that is required is term_weeks: term, week, searches.
           </p>
           <p>
-            <v-btn :to="{ path: '/coverage', query: route.query }">What is known</v-btn>
+            <v-btn :to="{ path: '/coverage', query: route.query }">Data coverage</v-btn>
             of what was imported, week by week.
             <v-btn :to="{ path: '/faults', query: route.query }">Faults</v-btn>
             of the program, should one be met.
@@ -133,10 +133,10 @@ const ENDS: Record<string, string> = { done: "done", waiting: "waiting", running
             @change="chosen"
           />
           <p v-if="sending" role="status">
-            Handing over {{ sending.name }}: {{ Math.floor(share * 100) }}%
+            Uploading {{ sending.name }}: {{ Math.floor(share * 100) }}%
           </p>
           <p v-if="leftOut.length" class="small">
-            Left out, being none of these: {{ leftOut.slice(0, 5).join(", ")
+            Skipped, unsupported type: {{ leftOut.slice(0, 5).join(", ")
             }}{{ leftOut.length > 5 ? ` and ${leftOut.length - 5} more` : "" }}.
           </p>
           <p v-if="failure" class="failure" role="alert">

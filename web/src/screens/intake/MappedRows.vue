@@ -135,7 +135,7 @@ function setUnit(column: string, unit: string): void {
       </ul>
       <v-table v-if="tried.made.length" class="made">
         <caption>
-          What they say as
+          Preview as
           {{
             table.name
           }}

@@ -51,8 +51,10 @@ const asTheyStand = computed(() => props.layouts.filter((layout) => !asked.value
       <h2 ref="heading" tabindex="-1" class="serif">
         How {{ name }} {{ single ? "is" : "are" }} read
       </h2>
-      <v-btn variant="flat" :disabled="!ready" @click="$emit('check')">Check it like this</v-btn>
-      <v-btn @click="$emit('leave')">Leave it</v-btn>
+      <v-btn variant="flat" :disabled="!ready" @click="$emit('check')"
+        >Check with this mapping</v-btn
+      >
+      <v-btn @click="$emit('leave')">Cancel</v-btn>
     </header>
     <p v-if="markets.length > 1">
       New niches that name no market are of

@@ -19,7 +19,7 @@ const DOING = {
 const DONE = {
   check: "Checked",
   import: "Imported",
-  undo: "Taken back",
+  undo: "Undone",
   pull: "Pulled",
   analyse: "Analysed",
 } as const;
@@ -44,8 +44,8 @@ const checked = computed(() => props.job.kind === "check" && props.job.state ===
 const sentences = computed(() => {
   if (!checked.value) return props.job.messages;
   return changes.value
-    ? ["Every line is right. Nothing was changed yet; this is what an import would do."]
-    : ["Every line is right, and all of it is loaded already."];
+    ? ["All rows are valid. Nothing was changed yet; this is what an import would do."]
+    : ["All rows are valid and already imported."];
 });
 const onward = computed(
   () =>
@@ -102,13 +102,13 @@ const percent = computed(() =>
         <v-btn variant="flat" @click="$emit('import')">Import it</v-btn>
       </p>
       <p v-if="onward">
-        <v-btn variant="flat" @click="$emit('goOn')">Go on</v-btn>
+        <v-btn variant="flat" @click="$emit('goOn')">Resume</v-btn>
       </p>
       <template v-if="job.problem_count">
         <p>
           {{ formatCount(job.problem_count) }}
           {{ job.problem_count === 1 ? "problem." : "problems." }}
-          <v-btn :href="`/api/intake/jobs/${job.id}/problems/`">List of them as CSV</v-btn>
+          <v-btn :href="`/api/intake/jobs/${job.id}/problems/`">Download as CSV</v-btn>
           <v-btn v-if="job.incoming" @click="$emit('ask')"> How the files are read </v-btn>
         </p>
         <div class="scroller" tabindex="0" role="region" aria-label="Problems">

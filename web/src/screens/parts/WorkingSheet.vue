@@ -41,7 +41,7 @@ function parts(figure: FigureRow): FigureRow[] {
 const HEADS: Record<string, string> = {
   growth_4w: "Growth", growth_13w: "Growth", growth_26w: "Growth", growth_52w: "Growth",
   growth_yoy: "Growth", sales: "Sales", competition_parts: "Who holds the clicks",
-  barriers: "What a newcomer stands beside", entry: "Newcomers", pressure: "Pressure on price",
+  barriers: "What a newcomer competes with", entry: "Newcomers", pressure: "Pressure on price",
   target: "Target income", price_answer: "Answer to price", purchase_lag: "Purchases after searches",
   forecast_26w: "Forecast", forecast_52w: "Forecast", contributions: "What makes its headroom",
   usual: "The market's usual",

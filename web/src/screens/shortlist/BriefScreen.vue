@@ -45,7 +45,7 @@ useShortcuts([
     <header class="bar">
       <v-btn @click="print">Print</v-btn>
       <v-btn @click="router.back()">Back</v-btn>
-      <span class="small">A sheet a niche; any printer’s “save as PDF” makes a file of it.</span>
+      <span class="small">One page per niche. To save a file, print to PDF.</span>
     </header>
     <MarketGate :pending="!market" :empty="!wanted.length && UNNAMED">
       <p v-for="one in failures" :key="one.message" class="failure">{{ one.message }}</p>

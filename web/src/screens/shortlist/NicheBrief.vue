@@ -10,7 +10,7 @@ import YearStrip from "@/marks/YearStrip.vue";
 import { sixFacts } from "@/format/facts";
 import {
   addDays,
-  formatChange,
+  splitText,
   formatCount,
   formatDay,
   formatShare,
@@ -69,10 +69,7 @@ const facts = computed(() => sixFacts(f.value));
         :label="`Year strip of ${niche.name}`"
       />
     </div>
-    <p class="small">
-      13 weeks against the 13 before: raw {{ formatChange(f.growth_13w_raw) }} = season
-      {{ formatChange(f.growth_13w_season) }} × drift {{ formatChange(f.growth_13w_drift) }}
-    </p>
+    <p class="small">13 weeks against the 13 before: {{ splitText(f) }}</p>
     <ul v-if="niche.signals.length">
       <li v-for="signal in niche.signals" :key="signal.key">
         <SignalMark :tone="signal.tone" /><b>{{ signal.name }}.</b> {{ signal.evidence }}

@@ -10,7 +10,7 @@ import SignalLine from "@/marks/SignalLine.vue";
 import VerdictText from "@/marks/VerdictText.vue";
 import YearStrip from "@/marks/YearStrip.vue";
 import { sixFacts } from "@/format/facts";
-import { addDays, formatChange, formatCount, formatShare, yearShare } from "@/format/values";
+import { addDays, formatCount, formatShare, splitText, yearShare } from "@/format/values";
 import { formatMoney } from "@/format/money";
 
 /** Everything a yes or no needs, on one page. */
@@ -67,9 +67,7 @@ const facts = computed(() => sixFacts(f.value));
         <span class="small">13 weeks against the 13 before</span>
         <GrowthBars :season="f.growth_13w_season" :drift="f.growth_13w_drift" />
         <span class="small">
-          raw {{ formatChange(f.growth_13w_raw) }} = season
-          {{ formatChange(f.growth_13w_season) }} × drift
-          {{ formatChange(f.growth_13w_drift) }}
+          {{ splitText(f) }}
         </span>
       </p>
       <div class="words">
@@ -113,7 +111,7 @@ const facts = computed(() => sixFacts(f.value));
         </tbody>
       </v-table>
       <p v-else-if="listings.data.value" class="small">
-        No clicks are known here; term_clicks.csv would bring the listings.
+        No clicks are known here: import term_clicks to see the listings.
       </p>
     </div>
   </article>
