@@ -1,6 +1,7 @@
 from django.urls import path
 from drf_spectacular.views import SpectacularJSONAPIView
 
+from .changes.urls import urlpatterns as changes
 from .desk.urls import urlpatterns as desk
 from .faults.urls import urlpatterns as faults
 from .intake.urls import urlpatterns as intake
@@ -17,5 +18,6 @@ urlpatterns = [
     *niche,
     *desk,
     *intake,
+    *changes,
     *faults,
 ]

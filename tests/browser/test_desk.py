@@ -253,7 +253,7 @@ class Desk(BrowserCase):
         expect(page).to_have_url(re.compile("order\\+within"))
         page.keyboard.press("Control+k")
         page.keyboard.type("zzzz")
-        expect(page.get_by_role("dialog")).to_contain_text("Nothing is called that.")
+        expect(page.get_by_role("dialog")).to_contain_text("No matches")
 
     def test_a_notice_stands_its_full_time_whatever_stood_before_it(self) -> None:
         page = self.page

@@ -339,7 +339,7 @@ class Dossier(BrowserCase):
         holders = self.section("Who holds it?")
         expect(holders).to_contain_text("term_clicks and listings would tell who takes the clicks")
         row = holders.get_by_role("row").filter(has_text="Reviews of the top ten")
-        expect(row).to_contain_text("listings would bring it")
+        expect(row).to_contain_text("import listings to see it")
         for address, expected in (
             ("/dossier", "No niche is named"),
             ("/dossier?niche=gone", "“gone” is not in"),

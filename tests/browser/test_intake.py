@@ -1,4 +1,4 @@
-"""The door as a researcher sees it: hand over, look, import, take back, stop."""
+"""The door as a researcher sees it: hand over, look, import, undo, stop."""
 
 import tempfile
 from pathlib import Path
@@ -71,13 +71,13 @@ class Intake(BrowserCase):
 
         decide("north", "rf", Choice.KEEP, "looks good")
         page.get_by_role("link", name="Intake").click()
-        page.get_by_role("button", name="Take back …").click()
-        page.get_by_role("button", name="Leave it").click()
-        page.get_by_role("button", name="Take back …").click()
-        page.get_by_role("button", name="Yes, take 11 files back").click()
+        page.get_by_role("button", name="Undo import …").click()
+        page.get_by_role("button", name="Cancel").click()
+        page.get_by_role("button", name="Undo import …").click()
+        page.get_by_role("button", name="Undo import of 11 files").click()
         self.work_off()
-        expect(self.head("Taken back: 11 files")).to_be_visible()
-        expect(page.get_by_role("cell", name="taken back")).to_be_visible()
+        expect(self.head("Undone: 11 files")).to_be_visible()
+        expect(page.get_by_role("cell", name="undone")).to_be_visible()
         self.assertFalse(Market.objects.exists())
         self.assertEqual(Decision.objects.get(current=True).reason, "looks good")
 
@@ -91,7 +91,7 @@ class Intake(BrowserCase):
             "“many” is not a number. Write it as 1234.5"
         )
         with page.expect_download() as file:
-            page.get_by_role("link", name="List of them as CSV").click()
+            page.get_by_role("link", name="Download as CSV").click()
         self.assertIn("is a Tuesday", file.value.path().read_text("utf-8-sig"))
 
     def test_a_file_of_another_layout_is_asked_about_and_remembered(self) -> None:
@@ -112,7 +112,7 @@ class Intake(BrowserCase):
         # Nothing can be checked while something that is needed is missing.
         self.choose(page, "What Volumen is", "left out")
         expect(page.get_by_text("No column is searches (")).to_be_visible()
-        check = page.get_by_role("button", name="Check it like this")
+        check = page.get_by_role("button", name="Check with this mapping")
         expect(check).to_be_disabled()
         self.choose(page, "What Volumen is", "searches")
         self.choose(page, "What Volumen is given in", "thousands")
@@ -135,7 +135,7 @@ class Intake(BrowserCase):
         )
         chooser.set_input_files(str(file))
         expect(page.get_by_text("As you had files like this read on")).to_be_visible()
-        page.get_by_role("button", name="Leave it").click()
+        page.get_by_role("button", name="Cancel").click()
         expect(self.head("How wochen.csv is read")).to_be_hidden()
 
     def test_all_of_it_can_be_done_by_the_keyboard(self) -> None:
@@ -158,7 +158,7 @@ class Intake(BrowserCase):
         ).to_be_visible()
         self.tab_to("What Wort is")
         page.keyboard.type("left")
-        check = page.get_by_role("button", name="Check it like this")
+        check = page.get_by_role("button", name="Check with this mapping")
         expect(check).to_be_disabled()
         page.wait_for_timeout(1_100)  # Letters typed after a pause begin another word.
         page.keyboard.type("term")
@@ -166,7 +166,7 @@ class Intake(BrowserCase):
         # It is not offered before what was changed is looked at.
         expect(check).to_be_enabled()
         self.head("How zahlen.csv is read").focus()
-        self.tab_to("Check it like this")
+        self.tab_to("Check with this mapping")
         page.keyboard.press("Enter")
         self.work_off()
         expect(self.head("Checked: zahlen.csv")).to_be_focused()
@@ -195,7 +195,7 @@ class Intake(BrowserCase):
         page.get_by_role("button", name="term_weeks.csv", exact=True).click()
         self.choose(page, "Numbers are written like", "1.234,5")
         expect(page.get_by_role("row", name="moon filter 2027-06-07 1234.5")).to_be_visible()
-        page.get_by_role("button", name="Check it like this").click()
+        page.get_by_role("button", name="Check with this mapping").click()
         self.work_off()
         expect(self.head("Checked: term_weeks.csv")).to_be_visible()
 
@@ -218,7 +218,7 @@ class Intake(BrowserCase):
             revised = page.get_by_role("region", name="Revised figures")
             expect(revised.get_by_role("row")).not_to_have_count(0)
             with page.expect_download() as file:
-                revised.get_by_role("link", name="List of them as CSV").click()
+                revised.get_by_role("link", name="Download as CSV").click()
             self.assertIn("before,now", file.value.path().read_text("utf-8-sig"))
             # What is open stands in the address.
             page.reload()
@@ -236,7 +236,7 @@ class Intake(BrowserCase):
         expect(self.head("Stopped: 11 files")).to_be_visible()
         # Who comes back later sees the same.
         page.reload()
-        page.get_by_role("button", name="Go on").click()
+        page.get_by_role("button", name="Resume").click()
         self.work_off()
         expect(self.head("Checked: 11 files")).to_be_visible()
         expect(page.get_by_role("row", name="term_weeks 0 12 0", exact=True)).to_be_visible()
@@ -246,14 +246,14 @@ class Intake(BrowserCase):
         other = self.folder / "notes.docx"
         other.write_bytes(b"x")
         page.get_by_label("Files to import").set_input_files(str(other))
-        expect(page.get_by_text("Left out, being none of these: notes.docx.")).to_be_visible()
+        expect(page.get_by_text("Skipped, unsupported type: notes.docx.")).to_be_visible()
 
     def test_the_as_of_leads_to_what_is_known(self) -> None:
         self.expect_error("status of 404 .*niche=nowhere")
         load(small_market())
         page = self.open("/dossier?niche=rf")
         page.get_by_role("link", name="as of").click()
-        expect(page.get_by_role("heading", name="What is known of Rhubarb forcers")).to_be_visible()
+        expect(page.get_by_role("heading", name="Data coverage: Rhubarb forcers")).to_be_visible()
         weeks = page.get_by_role("region", name="term_weeks")
         expect(weeks).to_contain_text("312 figures by week of 2 terms; no gaps.")
         expect(weeks.get_by_role("img", name="terms of term_weeks by week")).to_be_visible()

@@ -60,7 +60,7 @@ class Skim(BrowserCase):
         # Without clicks the card says what would bring them.
         page.keyboard.press("ArrowRight")
         page.goto(f"{self.live_server_url}/skim?niche=mf")
-        expect(page.get_by_text("term_clicks.csv would bring the listings")).to_be_visible()
+        expect(page.get_by_text("import term_clicks to see the listings")).to_be_visible()
 
     def test_a_note_stays_with_its_niche_when_hands_are_quick(self) -> None:
         page = self.open("/skim?sort=name")
@@ -87,7 +87,9 @@ class Skim(BrowserCase):
         expect(self.heading()).to_have_text("Moon filters")
         page.route("**/api/desk/decisions/", lambda route: route.abort())
         page.keyboard.press("k")
-        expect(page.get_by_text("Not recorded: The server may have been stopped.")).to_be_visible()
+        expect(
+            page.get_by_text("Not recorded, and not shown any more: Kept Moon filters.")
+        ).to_be_visible()
         page.unroute("**/api/desk/decisions/")
         page.keyboard.press("ArrowLeft")
         keep = page.get_by_label("Keep Moon filters", exact=True)

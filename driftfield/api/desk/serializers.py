@@ -124,6 +124,12 @@ class RemarkRequest(serializers.Serializer[Any]):
     of = KindField(required=False, default=NICHE)
     id = Text(max_length=500)
     note = Text(required=False, allow_blank=True, max_length=20_000)
+    was = Text(
+        required=False,
+        allow_blank=True,
+        max_length=20_000,
+        help_text="The note that the new one was written from: where another is kept, nothing is overwritten.",
+    )
     tags = serializers.ListField(
         child=Text(max_length=LONGEST_TAG, allow_blank=True),
         required=False,

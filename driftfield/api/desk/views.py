@@ -208,7 +208,7 @@ class Remarks(APIView):
         wanted = asked.validated_data
         made = remark(
             wanted["market_id"], wanted["id"], wanted.get("note"), wanted.get("tags"),
-            kind=wanted["of"],
+            kind=wanted["of"], was=wanted.get("was"),
         )  # fmt: skip
         return Response(s.RemarkSaved(made).data)
 

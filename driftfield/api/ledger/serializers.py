@@ -112,6 +112,13 @@ class CompletionRow(serializers.Serializer[Any]):
     whole = serializers.BooleanField()
 
 
+class OfferRow(serializers.Serializer[Any]):
+    """A condition that may be meant, as it is kept and as it is read."""
+
+    text = serializers.CharField()
+    sentence = serializers.CharField()
+
+
 class ConditionRead(serializers.Serializer[Any]):
     """What was made of a text: a condition, as it is kept and as it is read, or the problem with it.
 
@@ -124,7 +131,7 @@ class ConditionRead(serializers.Serializer[Any]):
     sentence = serializers.CharField(allow_null=True)
     search = serializers.BooleanField()
     problem = serializers.CharField(allow_null=True)
-    offers = serializers.ListField(child=serializers.CharField())
+    offers = OfferRow(many=True)
     figure = serializers.CharField(allow_null=True)
     completions = CompletionRow(many=True)
 

@@ -47,6 +47,7 @@ from driftfield.core.sieve import (
     any_of,
     complete,
     figure_named,
+    parse_clause,
     read_condition,
 )
 from driftfield.desk.field import Field
@@ -119,11 +120,16 @@ class LedgerPoints(APIView):
         return Response(read_points(read_asked(wanted, market_named(wanted["market"]))))
 
 
+def _offer(text: str, currency: str) -> dict[str, str]:
+    clause = parse_clause(text)
+    return {"text": clause.text, "sentence": clause.sentence(currency)}
+
+
 class ConditionQuery(MarketQuery):
     """A condition as it is being typed."""
 
     of = KindQuery()
-    text = Text(max_length=MAX_LENGTH, allow_blank=True, trim_whitespace=False)
+    text = Text(required=False, default="", max_length=MAX_LENGTH, trim_whitespace=False)
 
 
 class ConditionView(APIView):
@@ -141,7 +147,9 @@ class ConditionView(APIView):
         found = columns_of(market.run, NICHE).category_counts()
         categories = [CategoryName(name, path, niches) for path, name, _, niches in found]
         known = {text for _, name, code, _ in found for text in (name, code)}
-        read = read_condition(text, market.currency, known, kind) if text.strip() else {}
+        read: dict[str, Any] = (
+            read_condition(text, market.currency, known, kind) if text.strip() else {}
+        )
         figure = figure_named(text, kind)
         completions = complete(text, categories, kind)
         blank: dict[str, Any] = {
@@ -149,13 +157,13 @@ class ConditionView(APIView):
             "sentence": None,
             "search": False,
             "problem": None,
-            "offers": [],
         }
         return Response(
             blank
             | read
             | {
                 "text": text,
+                "offers": [_offer(one, market.currency) for one in read.get("offers", [])],
                 "figure": figure and figure.key,
                 "completions": [asdict(one) for one in completions],
             }

@@ -93,7 +93,13 @@ class Ledger(Loaded):
         back = read("drift > 5")
         self.assertIsNone(back["condition"])
         self.assertIn("5% or 500%?", back["problem"])
-        self.assertEqual(back["offers"], ["drift 0.05..", "drift 500%.."])
+        self.assertEqual(
+            back["offers"],
+            [
+                {"text": "drift 0.05..", "sentence": "drift a year ≥ +5%"},
+                {"text": "drift 500%..", "sentence": "drift a year ≥ +500%"},
+            ],
+        )
         words = read("glass jar")
         self.assertEqual((words["condition"], words["search"]), ("terms contain glass jar", True))
         self.assertEqual(read("price over ")["figure"], "sales.price_median")

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from django.db.models import QuerySet
+
 from driftfield.core.base import CoreError
 from driftfield.core.market import NICHE, Kind
 from driftfield.desk.models import Decision, Remark
@@ -20,11 +22,13 @@ def remark(
     tags: Sequence[str] | None = None,
     *,
     kind: Kind = NICHE,
+    was: str | None = None,
 ) -> Remark:
     """Write a subject's note or tags; None leaves what is there.
 
-    Tags are told apart without regard to case. Raises CoreError for a subject that neither the market
-    nor any decision knows, and for tags that are none.
+    ``was`` is the note that the new one was written from. Tags are told apart without regard to case.
+    Raises CoreError for a subject that neither the market nor any decision knows, for tags that are none,
+    and where another note than ``was`` is kept by now: then nothing is written.
     """
     if subject not in _known(market_id, kind, [subject]):
         raise no_such(kind, subject, market_id)
@@ -34,10 +38,22 @@ def remark(
     if tags is not None:
         wanted["tags"] = _tags(tags)
     with writing():
+        if note is not None and was is not None:
+            _check_note(
+                Remark.objects.filter(market_id=market_id, kind=kind.key, subject=subject),
+                note,
+                was,
+            )
         made, _ = Remark.objects.update_or_create(
             market_id=market_id, kind=kind.key, subject=subject, defaults=wanted
         )
     return made
+
+
+def _check_note(remarks: QuerySet[Remark], note: str, was: str) -> None:
+    kept = next(iter(remarks.values_list("note", flat=True)), "")
+    if kept not in (was.strip(), note.strip()):
+        raise CoreError("The note was changed elsewhere meanwhile; nothing was overwritten.")
 
 
 def _tags(tags: Sequence[str]) -> list[str]:

@@ -86,9 +86,10 @@ export const ledgerQueries = {
     queryOptions({
       queryKey: ["ledger", "condition", market, text],
       staleTime: Infinity,
-      queryFn: ({ signal }) => {
+      // Not broken off when another text is asked for: what was typed may be added all the same.
+      queryFn: () => {
         const query = { ...(market ? { market } : {}), text };
-        return answerOf(client.GET("/api/ledger/condition/", { params: { query }, signal }));
+        return answerOf(client.GET("/api/ledger/condition/", { params: { query } }));
       },
     }),
   /** The niches whose name or a term of which contains some words, most headroom first. */

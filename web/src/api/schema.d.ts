@@ -21,6 +21,28 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/changes/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description What has changed since a page last asked.
+         *
+         *     Asked again and again: while nothing changes the answer is 304 and has no body (RFC 9110, 13.1.2 and
+         *     15.4.5), and it may be kept but not used unasked (``no-cache``, RFC 9111, 5.2.2.4).
+         */
+        get: operations["changes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/desk/decisions/": {
         parameters: {
             query?: never;
@@ -1129,6 +1151,18 @@ export interface components {
             now: unknown;
         };
         /**
+         * @description What a page must know that is older than this. desk: what to ask for next as ``since``. figures,
+         *     lists: marks that differ when readings, imports or settings (sieves, lenses, costs) do.
+         */
+        Changes: {
+            /** @description Empty while nothing was decided or noted. */
+            desk: string;
+            figures: string;
+            lists: string;
+            decisions: components["schemas"]["DecidedRow"][];
+            remarks: components["schemas"]["RemarkedRow"][];
+        };
+        /**
          * @description * `keep` - Keep
          *     * `park` - Park
          *     * `pass` - Pass
@@ -1180,7 +1214,7 @@ export interface components {
             sentence: string | null;
             search: boolean;
             problem: string | null;
-            offers: string[];
+            offers: components["schemas"]["OfferRow"][];
             figure: string | null;
             completions: components["schemas"]["CompletionRow"][];
         };
@@ -1305,6 +1339,13 @@ export interface components {
          * @enum {string}
          */
         DatesEnum: "ymd" | "dmy" | "mdy" | "iso week" | "ym" | "my" | "days";
+        /** @description How it stands with one subject; null where nothing is decided. */
+        DecidedRow: {
+            market_id: string;
+            of: components["schemas"]["KindName"];
+            id: string;
+            choice: (components["schemas"]["Choice"] | components["schemas"]["NullEnum"]) | null;
+        };
         /**
          * @description * `.` - .
          *     * `,` - ,
@@ -3224,6 +3265,11 @@ export interface components {
         };
         /** @enum {unknown} */
         NullEnum: null;
+        /** @description A condition that may be meant, as it is kept and as it is read. */
+        OfferRow: {
+            text: string;
+            sentence: string;
+        };
         /** @description The shortlist's order by hand: subjects by id, first one first. */
         OrderRequestRequest: {
             market_id: string;
@@ -3373,10 +3419,20 @@ export interface components {
             of: components["schemas"]["KindName"];
             id: string;
             note?: string;
+            /** @description The note that the new one was written from: where another is kept, nothing is overwritten. */
+            was?: string;
             tags?: string[];
         };
         /** @description A subject's note and tags as they are kept. */
         RemarkSaved: {
+            id: string;
+            note: string;
+            tags: string[];
+        };
+        /** @description A subject's note and tags as they are kept. */
+        RemarkedRow: {
+            market_id: string;
+            readonly of: string;
             id: string;
             note: string;
             tags: string[];
@@ -4100,6 +4156,52 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    changes: {
+        parameters: {
+            query?: {
+                /** @description What ``desk`` said before; without it only the marks are told. */
+                since?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changes"];
+                };
+            };
+            /** @description Nothing changed. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5806,7 +5908,7 @@ export interface operations {
     };
     condition: {
         parameters: {
-            query: {
+            query?: {
                 /** @description Id of the market; default the first. */
                 market?: string;
                 /**
@@ -5816,7 +5918,7 @@ export interface operations {
                  *     * `terms` - terms
                  */
                 of?: "niches" | "terms";
-                text: string;
+                text?: string;
             };
             header?: never;
             path?: never;

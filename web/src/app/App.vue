@@ -6,8 +6,10 @@ import TipLayer from "@/ui/TipLayer.vue";
 import JumpSheet from "./JumpSheet.vue";
 import KeySheet from "./KeySheet.vue";
 import TopBar from "./TopBar.vue";
+import { useChanges } from "@/state/useChanges";
 import { useDayNight } from "@/state/useDayNight";
 
+useChanges();
 const { light, toggle } = useDayNight();
 const { notice, count: noticeCount } = useNotice();
 const keysOpen = ref(false);

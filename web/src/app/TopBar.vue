@@ -2,9 +2,11 @@
 import { computed, defineAsyncComponent, ref, watch } from "vue";
 import { type LocationQuery, useRoute, useRouter } from "vue-router";
 import { daysBetween, formatDay, today } from "@/format/values";
+import { useAway } from "@/state/useChanges";
 import { useMarket } from "@/state/useMarket";
 import type { Light } from "@/state/useDayNight";
 
+const away = useAway();
 const PlanningForm = defineAsyncComponent(() => import("./PlanningForm.vue"));
 const MarketList = defineAsyncComponent(() => import("./MarketList.vue"));
 
@@ -67,6 +69,13 @@ function choose(id: string): void {
       <RouterLink class="screen" :to="{ path: '/settings', query: inMarket }">Settings</RouterLink>
     </nav>
     <div class="state">
+      <span
+        v-if="away"
+        class="stale"
+        role="status"
+        data-tip="The server may have been stopped. Start it with bin/demo. Notes are kept in this browser meanwhile; decisions are not."
+        >Driftfield does not answer</span
+      >
       <template v-if="market">
         <v-menu v-if="markets && markets.length > 1">
           <template #activator="{ props }">

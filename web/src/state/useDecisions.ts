@@ -1,20 +1,9 @@
 import { useQueryClient } from "@tanstack/vue-query";
-import {
-  answerOf,
-  ApiError,
-  type Choice,
-  client,
-  NICHES,
-  type NichePreview,
-  type Schemas,
-} from "@/api/client";
+import { answerOf, ApiError, type Choice, client, NICHES, type Schemas } from "@/api/client";
 import { SHORTLIST } from "@/api/desk";
-import { LEDGER_KEYS } from "@/api/ledger";
-import { PREVIEWS } from "@/api/niche";
 import { useNotice } from "./useNotice";
+import { useShownDecisions } from "./shownDecisions";
 
-type Ledger = Schemas["Ledger"];
-type Queue = Schemas["Queue"];
 type Undone = Schemas["DecisionsUndone"];
 
 interface Named {
@@ -47,65 +36,46 @@ function inTurn<T>(send: () => Promise<T>): Promise<T> {
 /** Ids of what was decided in this window, the latest last: an undo takes back one's own and no one else's. */
 const made: number[] = [];
 
-/** When a niche was decided here last, so that a late answer does not cover it up. */
-const decidedAt = new Map<string, number>();
-let clock = 0;
-
 /** Keep, park, pass and undo; shown at once, put right when the server refuses. */
 export function useDecisions(): UseDecisionsReturn {
   const cache = useQueryClient();
   const { notify } = useNotice();
+  const { show, shown, touch, now, untouched } = useShownDecisions();
 
-  function show(niches: ReadonlyMap<string, Choice | null>): void {
-    const now = <T extends { id: string; decision: Choice | null }>(one: T): T =>
-      niches.has(one.id) ? { ...one, decision: niches.get(one.id) ?? null } : one;
-    cache.setQueriesData<Ledger>(
-      { queryKey: LEDGER_KEYS.pages },
-      (page) => page && { ...page, rows: page.rows.map(now) },
-    );
-    cache.setQueriesData<NichePreview>({ queryKey: PREVIEWS }, (one) => one && now(one));
-    for (const queryKey of [LEDGER_KEYS.ids, LEDGER_KEYS.points]) {
-      cache.setQueriesData<Queue>({ queryKey }, (queue) => {
-        if (!queue) return queue;
-        const decisions = Object.fromEntries(
-          Object.entries(queue.decisions).filter(([niche]) => !niches.has(niche)),
-        );
-        for (const [niche, choice] of niches) if (choice) decisions[niche] = choice;
-        return { ...queue, decisions };
-      });
-    }
-  }
-
-  function shown(niches: string[], choice: Choice): void {
-    clock += 1;
-    for (const niche of niches) decidedAt.set(niche, clock);
+  /** Shows a decision at once; returns what puts back how it stood, where nothing has overtaken it. */
+  function showNow(niches: string[], choice: Choice): () => void {
+    const before = shown(niches);
+    touch(niches);
+    const made = now();
     show(new Map(niches.map((niche) => [niche, choice === "open" ? null : choice])));
+    return () => show(untouched(before, made));
   }
 
-  async function record(work: Promise<unknown>, done: string): Promise<void> {
+  async function record(work: Promise<unknown>, done: string, back: () => void): Promise<void> {
     try {
       await work;
       notify(`${done} u undoes it.`);
     } catch (error) {
-      notify(`Not recorded: ${(error as ApiError).message}`);
-      for (const queryKey of [["ledger"], PREVIEWS]) await cache.invalidateQueries({ queryKey });
+      back();
+      notify(`Not recorded, and not shown any more: ${done} ${(error as ApiError).message}`);
     }
     await cache.invalidateQueries({ queryKey: SHORTLIST });
   }
 
   async function decide(market: string, niche: Named, choice: Choice): Promise<void> {
-    shown([niche.id], choice);
+    const back = showNow([niche.id], choice);
     const body = { market_id: market, of: NICHES, id: niche.id, choice, reason: "" };
     await record(
       inTurn(async () => {
         made.push((await answerOf(client.POST("/api/desk/decisions/", { body }))).decision);
       }),
       `${DONE[choice]} ${niche.name}.`,
+      back,
     );
   }
 
   async function decideAll(market: string, niches: string[], choice: Choice): Promise<void> {
-    shown(niches, choice);
+    const back = showNow(niches, choice);
     const body = { market_id: market, of: NICHES, ids: niches, choice, reason: "" };
     await record(
       inTurn(async () => {
@@ -113,11 +83,12 @@ export function useDecisions(): UseDecisionsReturn {
         if (first) made.push(first.decision);
       }),
       `${DONE[choice]} ${niches.length} niches.`,
+      back,
     );
   }
 
   async function undo(): Promise<Undone | undefined> {
-    const asked = clock;
+    const asked = now();
     try {
       const undone = await inTurn(async () => {
         // Where nothing was decided here yet, the latest decision of all is meant.
@@ -126,8 +97,7 @@ export function useDecisions(): UseDecisionsReturn {
         if (!decision) throw new Error("There is no decision to undo.");
         return answerOf(client.POST("/api/desk/decisions/undo/", { body: { decision } }));
       });
-      const standing = undone.subjects.filter((one) => (decidedAt.get(one.id) ?? 0) <= asked);
-      show(new Map(standing.map((one) => [one.id, one.now])));
+      show(untouched(new Map(undone.subjects.map((one) => [one.id, one.now])), asked));
       const [first, ...more] = undone.subjects;
       notify(
         `Undone: ${undone.choice} of ${more.length ? `${undone.subjects.length} niches` : first?.name}.`,

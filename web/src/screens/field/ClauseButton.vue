@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useQueryClient } from "@tanstack/vue-query";
 import { computed, defineAsyncComponent, ref, watch } from "vue";
-import type { ApiError, FigureRow } from "@/api/client";
+import type { ApiError, FigureRow, Schemas } from "@/api/client";
 import { ledgerQueries } from "@/api/ledger";
 import { formatCount } from "@/format/values";
 import { rangeText } from "./rangeText";
@@ -24,7 +24,7 @@ const plain = computed(() => props.condition.text.replace(/^~/, ""));
 const text = ref(plain.value);
 const cache = useQueryClient();
 const wrong = ref("");
-const offers = ref<string[]>([]);
+const offers = ref<Schemas["OfferRow"][]>([]);
 watch([plain, open], () => {
   text.value = plain.value;
   wrong.value = "";
@@ -76,7 +76,9 @@ function flip(): void {
       </form>
       <p v-if="wrong" class="wrong" role="alert">
         {{ wrong }}
-        <v-btn v-for="one in offers" :key="one" @click="((text = one), apply())">{{ one }}</v-btn>
+        <v-btn v-for="one in offers" :key="one.text" @click="((text = one.text), apply())">
+          {{ one.sentence }}
+        </v-btn>
       </p>
       <SpreadPicker
         v-if="figure && condition.figure"

@@ -94,15 +94,40 @@ function take(one: Completion): void {
   });
 }
 
+/** Keys that need what is offered for the text as it stands wait for that, one after the other. */
+let pending = 0;
+let turn: Promise<void> = Promise.resolve();
+function inTurn(work: (found: Read | undefined) => void): void {
+  const typed = text.value;
+  pending += 1;
+  turn = turn.then(async () => {
+    const found = await cache
+      .fetchQuery(ledgerQueries.condition(props.market, typed))
+      .catch(() => undefined);
+    // The list below is the one that was asked for by now.
+    await nextTick();
+    pending -= 1;
+    if (text.value === typed) work(found);
+  });
+}
+
 function enter(): void {
-  const one = offered.value[marked.value];
-  if (open.value && one) take(one);
-  else void add(text.value);
+  const marks = open.value && (marked.value >= 0 || pending > 0);
+  if (!marks) {
+    void add(text.value);
+    return;
+  }
+  inTurn((found) => {
+    const one = found?.completions[marked.value];
+    if (one) take(one);
+    else void add(text.value);
+  });
 }
 
 function walk(steps: number): void {
   open.value = true;
-  move(steps);
+  if (read.value) move(steps);
+  else inTurn(() => move(steps));
 }
 
 function setFocused(now: boolean): void {
@@ -111,14 +136,13 @@ function setFocused(now: boolean): void {
 }
 
 /** Tab completes what is being typed, with what is offered for it as it stands. */
-async function complete(event: KeyboardEvent): Promise<void> {
+function complete(event: KeyboardEvent): void {
   if (!open.value || !text.value.trim() || event.shiftKey) return;
   event.preventDefault();
-  const typed = text.value;
-  const place = Math.max(marked.value, 0);
-  const found = await cache.fetchQuery(ledgerQueries.condition(props.market, typed));
-  const one = found.completions[place];
-  if (one && text.value === typed) text.value = one.text;
+  inTurn((found) => {
+    const one = found?.completions[Math.max(marked.value, 0)];
+    if (one) text.value = one.text;
+  });
 }
 
 /** Closes what is offered for what was typed; with nothing typed, or nothing offered, leaves the field. */
@@ -202,7 +226,9 @@ defineExpose({
     </v-overlay>
     <span v-if="wrong" id="condition-wrong" class="wrong" role="alert">
       {{ wrong.problem }}
-      <v-btn v-for="one in wrong.offers" :key="one" @click="add(one)">{{ one }}</v-btn>
+      <v-btn v-for="one in wrong.offers" :key="one.text" @click="add(one.text)">
+        {{ one.sentence }}
+      </v-btn>
     </span>
   </span>
 </template>
@@ -210,6 +236,7 @@ defineExpose({
 <style scoped>
 .condition {
   display: inline-block;
+  vertical-align: top;
 }
 
 .box {

@@ -10,6 +10,7 @@ import { yearShare } from "@/format/values";
 import MarketGate from "@/screens/parts/MarketGate.vue";
 import { useDecisions } from "@/state/useDecisions";
 import { useFieldState } from "@/state/useFieldState";
+import { useNotice } from "@/state/useNotice";
 import { useTabTitle } from "@/state/useTabTitle";
 import { useShortcuts } from "@/state/useShortcuts";
 import { useMarket } from "@/state/useMarket";
@@ -64,6 +65,7 @@ const { marked, isMarked, toggle, clear, markAt, decideMarked, compare, files } 
 );
 
 const { decide, undo } = useDecisions();
+const { notify } = useNotice();
 const chart = ref<InstanceType<typeof ChartPaneView> | null>(null);
 const workingOf = ref("");
 const table = ref<InstanceType<typeof LedgerTable> | null>(null);
@@ -132,7 +134,10 @@ async function decideOn(one: LedgerRow, choice: Choice): Promise<void> {
 /** By key the decision is made and the next niche comes up: a yes or no in seconds. */
 function decideHere(choice: Choice): void {
   const here = view.value === "chart" ? preview.data.value : row.value;
-  if (!here || !market.value) return;
+  if (!here || !market.value) {
+    notify("Nothing was decided: the niche is not loaded yet.");
+    return;
+  }
   void decide(market.value.market_id, here, choice);
   walk(1);
 }

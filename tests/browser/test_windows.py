@@ -1,0 +1,123 @@
+"""Two windows on one desk, and a server that goes and comes back."""
+
+import re
+import tempfile
+import time
+from pathlib import Path
+
+from playwright.sync_api import Page, expect
+
+from driftfield.desk.models import Remark
+from driftfield.exchange.tests.packages import supplied_market, write
+from driftfield.intake.actions import import_folder
+from driftfield.readings.actions import analyse_all
+
+from .base import BrowserCase, browser
+from .market import load
+
+WITHIN = 3_000  # Milliseconds in which a page must learn of what another one did.
+
+
+class Windows(BrowserCase):
+    def setUp(self) -> None:
+        super().setUp()
+        load(supplied_market())
+
+    def other(self, path: str) -> Page:
+        """A window of another browser: nothing but the server is shared with the first."""
+        context = browser().new_context(viewport={"width": 1280, "height": 800})
+        self.addCleanup(context.close)
+        page = context.new_page()
+        page.goto(f"{self.live_server_url}{path}")
+        return page
+
+    def test_a_decision_a_note_and_an_import_are_seen_in_the_other_window(self) -> None:
+        here = self.open("/field?sort=name")
+        there = self.other("/dossier?niche=rf")
+        keep = here.get_by_label("Keep Rhubarb forcers", exact=True)
+        expect(keep).to_have_attribute("aria-pressed", "false")
+        note = there.get_by_label("Note on Rhubarb forcers")
+        expect(note).to_be_visible()
+
+        there.keyboard.press("k")
+        expect(keep).to_have_attribute("aria-pressed", "true", timeout=WITHIN)
+        there.keyboard.press("u")
+        expect(keep).to_have_attribute("aria-pressed", "false", timeout=WITHIN)
+
+        here = self.open("/dossier?niche=rf")
+        mine = here.get_by_label("Note on Rhubarb forcers")
+        expect(mine).to_have_value("")
+        note.fill("ask two makers")
+        note.press("Enter")
+        expect(mine).to_have_value("ask two makers", timeout=WITHIN)
+
+        before = there.get_by_role("region", name="Is the demand real?")
+        expect(before).to_be_visible()
+        with tempfile.TemporaryDirectory() as holder:
+            files = {
+                k: v.replace("Rhubarb forcers", "Rhubarb bells")
+                for k, v in supplied_market().items()
+            }
+            import_folder(write(Path(holder) / "in", **files))
+        list(analyse_all())
+        heading = re.compile("Rhubarb bells")
+        expect(here.get_by_role("heading", name=heading).first).to_be_visible(timeout=WITHIN)
+        expect(there.get_by_role("heading", name=heading).first).to_be_visible(timeout=WITHIN)
+
+    def test_no_list_moves_under_ones_hands(self) -> None:
+        here = self.open("/field?c=decided+open&sort=name")
+        expect(here.get_by_text("3 of 3 pass")).to_be_visible()
+        there = self.other("/dossier?niche=mf")
+        expect(there.get_by_label("Note on Moon filters")).to_be_visible()
+        there.keyboard.press("k")
+        keep = here.get_by_label("Keep Moon filters", exact=True)
+        expect(keep).to_have_attribute("aria-pressed", "true", timeout=WITHIN)
+        expect(here.locator("#row-0")).to_contain_text("Moon filters")
+
+    def test_a_note_that_was_changed_elsewhere_is_not_overwritten(self) -> None:
+        here = self.open("/dossier?niche=rf")
+        mine = here.get_by_label("Note on Rhubarb forcers")
+        mine.fill("from here")
+        Remark.objects.create(market_id="north", subject="rf", note="from there")
+        self.expect_error("status of 409")
+        mine.press("Enter")
+        asked = here.get_by_role("alert")
+        expect(asked).to_contain_text("Changed elsewhere meanwhile to “from there”.")
+        self.assertEqual(Remark.objects.get().note, "from there")
+        expect(mine).to_have_value("from here")
+        asked.get_by_role("button", name="Keep mine").click()
+        expect(asked).to_be_hidden()
+        self.assertEqual(Remark.objects.get().note, "from here")
+
+    def test_no_note_is_lost_while_the_server_is_away(self) -> None:
+        self.expect_error("ERR_FAILED")
+        here = self.open("/dossier?niche=rf")
+        mine = here.get_by_label("Note on Rhubarb forcers")
+        expect(mine).to_be_visible()
+        here.route("**/api/**", lambda route: route.abort())
+        expect(here.get_by_text("Driftfield does not answer")).to_be_visible()
+        mine.fill("typed into the void")
+        mine.press("Enter")
+        expect(here.get_by_text("Not saved yet; kept in this browser")).to_be_visible()
+        here.unroute("**/api/**")
+        # It is sent as soon as the server answers, also where the page was loaded anew meanwhile.
+        here.reload()
+        expect(here.get_by_label("Note on Rhubarb forcers")).to_have_value("typed into the void")
+        for _ in range(50):
+            if Remark.objects.filter(note="typed into the void").exists():
+                break
+            time.sleep(0.1)
+        self.assertEqual(Remark.objects.get().note, "typed into the void")
+        expect(here.get_by_text("Not saved yet")).to_be_hidden()
+
+    def test_a_key_pressed_while_the_server_is_away_says_that_nothing_was_decided(self) -> None:
+        self.expect_error("ERR_FAILED")
+        here = self.open("/field?sort=name")
+        keep = here.get_by_label("Keep Moon filters", exact=True)
+        expect(keep).to_be_visible()
+        here.route("**/api/**", lambda route: route.abort())
+        here.keyboard.press("k")
+        expect(
+            here.get_by_text("Not recorded, and not shown any more: Kept Moon filters.")
+        ).to_be_visible()
+        expect(keep).to_have_attribute("aria-pressed", "false")

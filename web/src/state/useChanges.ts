@@ -1,0 +1,72 @@
+import { useQueryClient } from "@tanstack/vue-query";
+import { useDocumentVisibility, useIntervalFn } from "@vueuse/core";
+import { readonly, ref, type Ref, watch } from "vue";
+import { NICHES, type Schemas } from "@/api/client";
+import { readChanges } from "@/api/changes";
+import { deskQueries, SHORTLIST } from "@/api/desk";
+import { COSTS, PREVIEWS } from "@/api/niche";
+import { useShownDecisions } from "./shownDecisions";
+import { isUnreached, useDrafts } from "./useDrafts";
+
+type Changes = Schemas["Changes"];
+
+const EVERY = 2_000; // Milliseconds from question to question; the page learns within three seconds.
+const away = ref(false);
+
+/** Whether the server does not answer at present. */
+export const useAway = (): Readonly<Ref<boolean>> => readonly(away);
+
+/**
+ * Learns of what other windows do: asks the server what has changed, and shows decisions and notes in place, so that
+ * no list moves under one's hands; new figures are fetched anew. Once for the application.
+ */
+export function useChanges(): void {
+  const cache = useQueryClient();
+  const { show, now, untouched } = useShownDecisions();
+  const { drafts, sendAll } = useDrafts();
+  let since = new Date(performance.timeOrigin).toISOString();
+  let known: Pick<Changes, "figures" | "lists"> | undefined;
+  let busy = false;
+  let starting = true;
+
+  function take(found: Changes, asked: number): void {
+    const niches = found.decisions.filter((one) => one.of === NICHES);
+    show(untouched(new Map(niches.map((one) => [one.id, one.choice])), asked));
+    for (const one of found.remarks) {
+      cache.setQueryData<Schemas["NichePreview"]>(
+        [...PREVIEWS, one.market_id, one.id],
+        (niche) => niche && { ...niche, note: one.note, tags: one.tags },
+      );
+    }
+    if (niches.length || found.remarks.length)
+      void cache.invalidateQueries({ queryKey: SHORTLIST });
+    if (known && known.figures !== found.figures) void cache.invalidateQueries();
+    else if (known && known.lists !== found.lists) {
+      void cache.invalidateQueries(deskQueries.sieves());
+      void cache.invalidateQueries(deskQueries.lenses());
+      void cache.invalidateQueries({ queryKey: COSTS });
+    }
+    known = found;
+    since = found.desk || since;
+  }
+
+  async function ask(): Promise<void> {
+    if (busy) return;
+    busy = true;
+    const asked = now();
+    try {
+      take(await readChanges(since), asked);
+      away.value = false;
+      if (Object.keys(drafts.value).length) await sendAll(starting);
+      starting = false;
+    } catch (error) {
+      away.value = isUnreached(error);
+    } finally {
+      busy = false;
+    }
+  }
+
+  const visibility = useDocumentVisibility();
+  const { pause, resume } = useIntervalFn(ask, EVERY, { immediateCallback: true });
+  watch(visibility, (seen) => (seen === "visible" ? resume() : pause()));
+}

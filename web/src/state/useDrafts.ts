@@ -1,0 +1,96 @@
+import { useQueryClient } from "@tanstack/vue-query";
+import { useLocalStorage } from "@vueuse/core";
+import type { Ref } from "vue";
+import { ApiError, NICHES } from "@/api/client";
+import { saveRemark, SHORTLIST } from "@/api/desk";
+import { nicheQueries } from "@/api/niche";
+
+/** A note that the server does not have yet. was: the one it was written from. theirs: what was kept elsewhere
+ *  meanwhile; undefined where nothing was. problem: why it is not kept. */
+export interface Draft {
+  market: string;
+  id: string;
+  name: string;
+  text: string;
+  was: string;
+  theirs?: string;
+  problem?: string;
+}
+
+const DRAFTS = "driftfield.drafts";
+const keyOf = (market: string, id: string): string => `${market}\n${id}`;
+const UNREACHED = 0;
+const CONFLICT = 409;
+
+export interface UseDraftsReturn {
+  drafts: Ref<Record<string, Draft>>;
+  draftOf: (market: string, id: string) => Draft | undefined;
+  /** Keeps what is typed in this browser until the server has it. */
+  keep: (draft: Draft) => void;
+  drop: (market: string, id: string) => void;
+  /** Sends a draft; whether the server has it now. */
+  send: (market: string, id: string) => Promise<boolean>;
+  /** Sends those that failed before; with `left` also what was typed when a page was left. */
+  sendAll: (left: boolean) => Promise<void>;
+}
+
+/** Notes on their way: kept in this browser, so that neither a lost connection nor a closed page loses one. */
+export function useDrafts(): UseDraftsReturn {
+  const cache = useQueryClient();
+  const drafts = useLocalStorage<Record<string, Draft>>(DRAFTS, {});
+  const draftOf = (market: string, id: string): Draft | undefined =>
+    drafts.value[keyOf(market, id)];
+
+  function keep(draft: Draft): void {
+    drafts.value = { ...drafts.value, [keyOf(draft.market, draft.id)]: draft };
+  }
+
+  function drop(market: string, id: string): void {
+    const key = keyOf(market, id);
+    drafts.value = Object.fromEntries(Object.entries(drafts.value).filter(([one]) => one !== key));
+  }
+
+  async function send(market: string, id: string): Promise<boolean> {
+    const draft = draftOf(market, id);
+    if (!draft) return true;
+    const { text, was } = draft;
+    try {
+      const saved = await saveRemark({ market_id: market, of: NICHES, id, note: text.trim(), was });
+      // What was typed on meanwhile stays a draft, written from what is kept now.
+      const now = draftOf(market, id);
+      if (now && now.text !== text) keep({ ...now, was: saved.note, problem: undefined });
+      else drop(market, id);
+      cache.setQueryData(
+        nicheQueries.preview(market, id).queryKey,
+        (one) => one && { ...one, note: saved.note },
+      );
+      await cache.invalidateQueries({ queryKey: SHORTLIST });
+      return true;
+    } catch (error) {
+      const { status, message } = error as ApiError;
+      const now = draftOf(market, id) ?? draft;
+      if (status === CONFLICT) keep({ ...now, theirs: await kept(market, id), problem: message });
+      else keep({ ...now, problem: message });
+      return false;
+    }
+  }
+
+  /** The note that the server has. */
+  async function kept(market: string, id: string): Promise<string> {
+    const query = nicheQueries.preview(market, id);
+    await cache.invalidateQueries({ queryKey: query.queryKey, refetchType: "none" });
+    const found = await cache.fetchQuery(query).catch(() => undefined);
+    return found?.note ?? "";
+  }
+
+  async function sendAll(left: boolean): Promise<void> {
+    for (const { market, id, theirs, problem } of Object.values(drafts.value))
+      // One without a problem is being typed, and is sent when its field is left.
+      if (theirs === undefined && (problem || left)) await send(market, id);
+  }
+
+  return { drafts, draftOf, keep, drop, send, sendAll };
+}
+
+export const isUnreached = (error: unknown): boolean =>
+  error instanceof ApiError && error.status === UNREACHED;
