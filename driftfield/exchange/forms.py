@@ -44,6 +44,42 @@ def refusal(name: str, message: str, remedy: str, line: int | None = None) -> Ex
     return ExchangeError(problems)
 
 
+WORKBOOK = "a workbook (XLSX)"
+# How the forms begin: ZIP APPNOTE 4.3.7, [MS-CFB] 2.2, RFC 1952 2.3.1, Parquet's own format.
+BEGINNINGS = {
+    b"PK\x03\x04": "a zip", b"\xd0\xcf\x11\xe0": "a workbook of the old binary form (XLS)",
+    b"\x1f\x8b": "gzip", b"PAR1": "Parquet",
+}  # fmt: skip
+_ENDING_OF = {WORKBOOK: SHEETS, "a zip": ZIP, "gzip": GZIP, "Parquet": PARQUET}
+
+
+def form_of(path: Path) -> str:
+    """The form of a file by how it begins, whatever its ending says; empty for text and what is not known."""
+    with path.open("rb") as file:
+        head = file.read(8)
+    found = next((form for begin, form in BEGINNINGS.items() if head.startswith(begin)), "")
+    if found == "a zip":
+        try:
+            with zipfile.ZipFile(path) as archive:
+                return WORKBOOK if "xl/workbook.xml" in archive.namelist() else found
+        except ZIP_DAMAGE:
+            return found
+    return found
+
+
+def check_form(path: Path) -> None:
+    """Raise ExchangeError for a file that is of another form than its ending says."""
+    form, ending = form_of(path), _ending(path.name)
+    packed = {GZIP: "gzip", SHEETS: WORKBOOK, PARQUET: "Parquet", ZIP: "a zip"}
+    if not form or packed.get(ending) == form or (ending in packed and form == "a zip"):
+        return
+    right = _ENDING_OF.get(form)
+    remedy = f"Rename it to {path.stem}{right}." if right else "Save it as XLSX or as CSV UTF-8."
+    raise refusal(
+        path.name, f"It is {form}, not what its ending {ending or 'says'} stands for.", remedy
+    )
+
+
 def check_size(name: str, unpacked: int, packed: int) -> None:
     """Refuse what unpacks to far more than figures ever do."""
     if unpacked > UNPACKED or (unpacked > SMALL and unpacked > RATIO * max(packed, 1)):

@@ -53,6 +53,8 @@ def read_package(
                         "term_weeks is the one that is required (term, week, searches), unless "
                         "interest.csv has relative curves.")
             )  # fmt: skip
+        elif not sources and not problems.count:
+            _refuse_unread(came, problems)
         reading = Reading(package, problems, known or {}, progress)
         for name, table in every_table().items():
             for file in sources.get(name, ()):
@@ -62,6 +64,26 @@ def read_package(
                 package.notes.append(table.without)
     problems.raise_if_any()
     return package
+
+
+def _refuse_unread(came: list[SourceFile], problems: Problems) -> None:
+    """Says of files none of which holds a table that nothing can be imported of them."""
+    remedy = "Name the file after its table, or say how it is read, on the page Intake."
+    for file in came:
+        if file.tabular:
+            empty = not file.head(1 << 10).strip()
+            problems.add(
+                Problem(file.name, "The file is empty.", "Export it again.", 1)
+                if empty
+                else Problem(
+                    file.name, "None of the exchange tables was recognised in it.", remedy, 1
+                )
+            )
+    if not problems.count:
+        names = ", ".join(file.name for file in came[:5]) or "nothing"
+        problems.add(
+            Problem("the files", f"There is no table among them; there is: {names}.", remedy)
+        )
 
 
 def _sources(

@@ -13,7 +13,7 @@ from dataclasses import dataclass, field
 from pathlib import Path, PurePosixPath
 from typing import Protocol
 
-from .forms import OTHER_FORMS, SUFFIXES, json_lines, refusal
+from .forms import OTHER_FORMS, SUFFIXES, check_form, form_of, json_lines, refusal
 from .limited import unpack
 from .problems import Problem, Problems
 
@@ -113,6 +113,8 @@ def open_package(path: Path, upto: int | None = None) -> list[SourceFile]:
         raise refusal(str(path), "There is no such folder or file.", "Check the path.")
     if _ending(path.name) in {*SUFFIXES, *OTHER_FORMS}:
         return list(_of_path(path, upto))
+    if form_of(path) not in {"", "a zip"}:
+        check_form(path)
     if not zipfile.is_zipfile(path):
         raise refusal(
             path.name,
@@ -133,6 +135,8 @@ def _ending(name: str) -> str:
 
 def _of_path(path: Path, upto: int | None) -> Iterator[SourceFile]:
     ending = _ending(path.name)
+    if ending in {*SUFFIXES, *OTHER_FORMS}:
+        check_form(path)
     if ending in PLAIN_RECORDS:
         text = json_lines(path.name, path.read_bytes())
         yield SourceFile(path.name, text, path.stem.lower(), 1)

@@ -7,6 +7,8 @@ from typing import Any, ClassVar
 from django.core.serializers.json import DjangoJSONEncoder
 from django.db import models
 
+from .stored import CURVES
+
 
 class Batch(models.Model):
     """One import. counts: by table, how many rows or curves were new, changed and unchanged.
@@ -42,7 +44,8 @@ class Batch(models.Model):
         parts = []
         for table, count in self.counts.items():
             counted = [f"{count[what]:,} {what}" for what in ("new", "changed") if count[what]]
-            parts += [f"{table} {', '.join(counted)}"] if counted else []
+            what = "curves" if table in CURVES else "rows"
+            parts += [f"{table} {' and '.join(counted)} {what}"] if counted else []
         return f"{self.source}: {'; '.join(parts)}."
 
 

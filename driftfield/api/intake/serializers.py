@@ -9,13 +9,15 @@ from rest_framework import serializers
 
 from driftfield.api.fields import Text
 from driftfield.api.intake.mapping_serializers import LayoutWanted, MappingRow, ProblemRow
+from driftfield.intake.stored import CURVES
 from driftfield.work.models import Kind, State
 
 
 class TableCount(serializers.Serializer[Any]):
-    """Rows of a table (curves, where it holds weeks) by what happened to them."""
+    """Rows of a table, or curves where it holds weeks, by what happened to them. of: which of the two."""
 
     table = serializers.CharField()
+    of = serializers.ChoiceField(choices=["rows", "curves"])
     new = serializers.IntegerField()
     changed = serializers.IntegerField()
     unchanged = serializers.IntegerField()
@@ -151,4 +153,7 @@ class CoverageRow(serializers.Serializer[Any]):
 
 def counted(counts: dict[str, dict[str, int]]) -> list[dict[str, Any]]:
     """Counts by table as rows."""
-    return [{"table": table, **count} for table, count in counts.items()]
+    return [
+        {"table": table, "of": "curves" if table in CURVES else "rows", **count}
+        for table, count in counts.items()
+    ]

@@ -130,6 +130,12 @@ class PageQuery(RowsQuery):
 
     offset = WholeQuery(FURTHEST, default=0)
     limit = WholeQuery(MAX_PAGE, default=PAGE, help_text=f"Default {PAGE}.")
+    find = Text(
+        required=False,
+        default="",
+        max_length=500,
+        help_text="An id whose place among the rows is told as ``found``.",
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -143,6 +149,7 @@ class Slice:
     offset: int
     conditions: list[dict[str, object]]
     blocked: dict[str, object] | None
+    found: int | None
 
 
 def clause_row(clause: Clause, currency: str) -> dict[str, object]:
@@ -241,6 +248,13 @@ class Asked:
         """Places of all that is shown, in order."""
         return self.field.order(self.order, self.among)
 
+    def place_of(self, subject: str) -> int | None:
+        """The place of a subject among what is shown; None for one that is not."""
+        at = self.field.columns.places.get(subject) if subject else None
+        if at is None or not self.among[at]:
+            return None
+        return int(np.flatnonzero(self.places == at)[0])
+
     def page(self, offset: int, limit: int) -> Ints:
         """Places of some of them; near the top far quicker than all."""
         if offset + limit <= NEAR_THE_TOP:
@@ -294,6 +308,7 @@ def read_ledger(wanted: dict[str, Any], market: Market) -> Slice:
             for c, removed in zip(asked.conditions, sifted.removes, strict=True)
         ],
         blocked=blocked_row(asked, market.currency),
+        found=asked.place_of(wanted["find"]),
     )
 
 

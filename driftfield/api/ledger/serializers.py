@@ -75,6 +75,10 @@ class Ledger(serializers.Serializer[Any]):
     total = serializers.IntegerField()
     offset = serializers.IntegerField()
     rows = LedgerRow(many=True)
+    found = serializers.IntegerField(
+        allow_null=True,
+        help_text="Place of what ``find`` names; null where it is not among the rows.",
+    )
     blocked = BlockedRow(allow_null=True, help_text="Only where conditions let nothing pass.")
 
 

@@ -14,7 +14,7 @@ OF_MARKET: dict[str, tuple[str, ...]] = {
     "ledger": (
         "",
         "sort=-headroom&near=yes&c=price+12..45",
-        "lens=reviews%3D0.5",
+        "lens=reviews%3D0.5&find=nobody",
         "of=terms&figures=words,branded&lens=reviews%3D0.5",
     ),
     "ledger-file": ("", "as=xlsx", "as=json"),
@@ -44,6 +44,7 @@ ALWAYS: dict[str, tuple[str, ...]] = {
     "parts": ("",),
     "ready-lenses": ("",),
     "exchange-tables": ("",),
+    "changes": ("", "since=2026-01-01T00:00:00%2B00:00"),
 }
 OF_BATCH = ("batch-coverage", "batch-revisions", "batch-revisions-file")
 # Of uploads and long work, of which a market alone has none; they have tests of their own.

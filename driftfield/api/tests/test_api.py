@@ -109,6 +109,14 @@ class Ledger(Loaded):
             "is not a condition", self.get("ledger/?c=cheap", 400)["detail"]
         )  # an address holds no words to look for
 
+    def test_the_place_of_a_niche_among_the_rows_is_told(self) -> None:
+        order = [row["id"] for row in self.ledger(sort="name")["rows"]]
+        for place, niche in enumerate(order):
+            self.assertEqual(self.ledger(sort="name", find=niche, limit="1")["found"], place)
+        self.assertIsNone(self.ledger(find="nobody")["found"])
+        self.assertIsNone(self.ledger("terms lack forcer", find="rf")["found"])
+        self.assertIsNone(self.ledger()["found"])
+
     def test_what_keeps_everything_out_is_told_with_ways_to_loosen_it(self) -> None:
         self.assertIsNone(self.ledger("searches >= 0")["blocked"])
         searches = sorted(r["searches_52w"] for r in self.ledger()["rows"])
@@ -135,7 +143,7 @@ class Ledger(Loaded):
 
     def test_what_it_refuses_and_says(self) -> None:
         for query, status, expected in (
-            ("colour=red", 400, "Unknown: colour. Known: c, figures, lens, limit"),
+            ("colour=red", 400, "Unknown: colour. Known: c, figures, find, lens, limit"),
             ("c=shape=Round", 400, "There is no value of Shape “Round”. Known: Evergreen"),
             ("sort=luck", 400, "sort takes name, or keys of figures"),
             ("limit=9999", 400, "limit: It takes a whole number from 0 to 500; got “9999”."),

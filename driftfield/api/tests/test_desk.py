@@ -202,7 +202,7 @@ class Money(Loaded):
     def test_without_a_price_it_says_what_would_bring_one(self) -> None:
         found = self.get("niche/costs/?niche=mf")
         self.assertEqual(found["paying"], None)
-        self.assertIn("listings would bring one, or set it", found["missing"])
+        self.assertIn("import listings, or enter one", found["missing"])
         body = {"market_id": "north", "niche_id": "mf", "costs": {"price": 30}}
         self.assertEqual(self.put("niche/costs/", body)["paying"]["costs"]["goods"], 7.5)
 

@@ -48,7 +48,8 @@ class Feed(WithFiles):
             clock(address, forward=30)
             again = self.done(self.ask("intake/feed/pull/", 201))
             self.assertIn(
-                {"table": "term_weeks", "new": 0, "changed": 12, "unchanged": 0}, again["counts"]
+                {"table": "term_weeks", "of": "curves", "new": 0, "changed": 12, "unchanged": 0},
+                again["counts"],
             )
             (market,) = self.ask("intake/feed/")["markets"]
             self.assertEqual(market["market_id"], "north")

@@ -36,7 +36,10 @@ class Intake(WithFiles):
         self.assertEqual(waiting["state"], "waiting")
         checked = self.done(waiting)
         self.assertEqual(checked["state"], "done", checked)
-        self.assertIn({"table": "terms", "new": 4, "changed": 0, "unchanged": 0}, checked["counts"])
+        self.assertIn(
+            {"table": "terms", "of": "rows", "new": 4, "changed": 0, "unchanged": 0},
+            checked["counts"],
+        )
         self.assertFalse(Market.objects.exists() or Batch.objects.exists())
 
         came = self.done(self.ask(f"intake/jobs/{checked['id']}/import/", 201))
@@ -209,7 +212,7 @@ class Intake(WithFiles):
         ):
             stopped = self.done(undo)
         self.assertEqual(stopped["state"], "stopped")
-        self.assertIn("taken back before that, whole", stopped["messages"][0])
+        self.assertIn("undone before that, whole", stopped["messages"][0])
         went_on = self.done(self.ask(f"intake/jobs/{stopped['id']}/resume/", 201))
         self.assertEqual(went_on["state"], "done", went_on)
         left = {one["id"]: one["undone_at"] for one in self.ask("intake/batches/")}

@@ -25,7 +25,7 @@ SPOKEN = {
     "pound": "lb", "oz": "oz", "ounce": "oz", "mm": "mm", "cm": "cm", "m": "m", "inch": "in", "in": "in",
     "ft": "ft", "foot": "ft", "feet": "ft",
     "percent": "percent", "pence": "hundredths", "cent": "hundredths", "thousand": "thousands",
-    "million": "millions",
+    "million": "millions", "k": "thousands", "mio": "millions", "mn": "millions",
 }  # fmt: skip
 
 
@@ -115,6 +115,8 @@ def _unit(one: Seen, column: Column) -> str:
     units = units_of(column)
     own = next(iter(units), "")
     for word in words_of(one.name):
+        # “m” is metres of a length, and millions of what is counted.
+        word = "million" if word == "m" and "millions" in units else word
         if SPOKEN.get(word) in units:
             found = SPOKEN[word]
             return "" if found == own else found

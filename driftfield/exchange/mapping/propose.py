@@ -13,7 +13,7 @@ from .dates import find_day, monday_of, parse_day
 from .layout import Layout
 from .model import MONTHS_ALONE, NAMED, SUBJECT_TABLES, Mapping, Use
 from .numerals import NOTHING, writing_of
-from .words import fit, words_of
+from .words import OTHER_MEASURES, fit, words_of
 
 ENDS = {"end", "ending", "to", "until", "through", "closing", "bis"}
 
@@ -97,7 +97,11 @@ def _by_content(seen: Sequence[Seen]) -> list[Use]:
     """
     texts = [one for one in seen if one.cells and not one.dates and one.figures < MOSTLY]
     dates = [one for one in seen if one.dates]
-    figures = [one for one in seen if one.figures >= MOSTLY and not one.dates]
+    figures = [
+        one
+        for one in seen
+        if one.figures >= MOSTLY and not one.dates and not OTHER_MEASURES & set(words_of(one.name))
+    ]
     if not figures or not len(texts) == len(dates) == 1:
         return []
     return [

@@ -24,12 +24,12 @@ NAMES: dict[str, tuple[str, ...]] = {
     ),
     "searches": (
         "search", "search volume", "search count", "search frequency", "query volume", "volume",
-        "weekly search", "monthly search", "impression", "suchvolumen", "volumen", "suchanfrage",
+        "weekly search", "monthly search", "suchvolumen", "volumen", "suchanfrage",
         "suchanfragen", "recherche",
     ),
     "clicks": ("click", "click count", "total click", "klick", "clic"),
-    "purchases": ("purchase", "order", "conversion", "purchase count", "total order", "kauf", "käufe",
-        "bestellung"),
+    "purchases": ("purchase", "order", "ordered", "unit ordered", "conversion", "purchase count",
+        "total order", "kauf", "käufe", "bestellung"),
     "index": ("index", "interest", "relative interest", "popularity"),
     "listing_id": (
         "listing", "listing id", "product id", "item id", "product code", "item number", "item code", "sku",
@@ -57,7 +57,8 @@ NAMES: dict[str, tuple[str, ...]] = {
     "quality": ("quality", "listing quality", "quality score", "content score"),
     "sponsored": ("sponsored", "advertised", "promoted", "ad"),
     "return_rate": ("return rate", "return percent", "refund rate", "retourenquote"),
-    "units": ("unit", "unit sold", "unit sale", "sale", "sold", "quantity", "stück", "absatz"),
+    "units": ("unit", "unit sold", "unit sale", "unit ordered", "ordered", "item sold", "sale", "sold",
+        "quantity", "stück", "absatz"),
     "sales_rank": ("sale rank", "rank", "sales position", "best seller rank"),
     "offers": ("offer", "offer count", "number offer", "seller count"),
     "in_stock": ("in stock", "availability", "stock share", "buyable"),
@@ -93,8 +94,19 @@ OF_TABLE: dict[tuple[str, str], tuple[str, ...]] = {
     ("listings", "title"): ("name", "product", "item", "description"),
     ("interest", "index"): ("search interest", "value", "score"),
 }
+# Words of measures that no figure of searches goes by: such a column is never taken for them unasked.
+OTHER_MEASURES = {
+    "impression", "view", "pageview", "visit", "session", "click", "purchase", "order", "ordered", "unit",
+    "sale", "revenue", "turnover", "price", "cost", "bid", "rank", "position", "share", "rate", "ctr",
+    "cpc", "percent", "competition", "difficulty", "score", "rating", "review", "stock", "result", "year",
+    "id",
+}  # fmt: skip
 PERCENT = {"percent", "percentage", "pct"}
-IGNORED = {"of", "the", "in", "per", "by", "for", "a", "and", "total", "no", "nr", "anzahl"}
+# What says in which unit figures are, or how they were counted, and not what they are.
+IGNORED = {
+    "k", "thousand", "mio", "mn", "million", "avg", "est", "estimated", "of", "the", "in", "per", "by",
+    "for", "a", "and", "total", "no", "nr", "anzahl",
+}  # fmt: skip
 
 
 @lru_cache(maxsize=4096)  # Each name is held against every column of every table.
@@ -123,6 +135,8 @@ def fit(name: str, table: Table, column: str) -> float:
     if words == words_of(column):
         return 0.97
     bag = {word for word in words if word not in IGNORED} or set(words)
+    if column == "searches" and bag & OTHER_MEASURES:
+        return 0.0
     fitting = [len(wanted) for wanted in _entries(table.name, column) if wanted <= bag]
     return 0.4 + 0.55 * max(fitting) / len(bag) if fitting else 0.0
 

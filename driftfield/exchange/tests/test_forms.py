@@ -178,6 +178,37 @@ class Forms(TestCase):
             with self.subTest(words=words, files=list(files)):
                 self.refused(words, **files)
 
+    def test_files_of_another_form_than_their_ending_says_are_named_as_what_they_are(self) -> None:
+        sheet = book(term_weeks=[HEAD, *ROWS])
+        old = (
+            bytes.fromhex("d0cf11e0a1b11ae1") + b"x" * 600
+        )  # [MS-CFB] 2.2: the old workbooks' header
+        for name, raw, words in (
+            ("term_weeks__csv", sheet, "It is a workbook (XLSX), not what its ending .csv stands for. Rename it to"),
+            ("term_weeks__csv", gzip.compress(b"term"), "It is gzip"),
+            ("term_weeks__csv", b"PAR1" + b"x" * 40, "It is Parquet"),
+            ("term_weeks__xlsx", old, "a workbook of the old binary form (XLS)"),
+        ):  # fmt: skip
+            self.refused(words, **{name: raw})
+        lone = self.folder / "weeks.xls"
+        lone.write_bytes(old)
+        with self.assertRaisesRegex(ExchangeError, "Save it as XLSX or as CSV UTF-8"):
+            read_package(lone)
+
+    def test_files_that_hold_no_table_are_refused_also_where_something_is_loaded(self) -> None:
+        known = {"terms": {"a"}, "listings": set(), "categories": set()}
+        for name, raw, words in (
+            ("odd.csv", b"a,b\n1,2\n", "None of the exchange tables was recognised"),
+            ("empty.csv", b"", "The file is empty"),
+            ("blank.xlsx", book(Sheet=[]), "There is no table among them"),
+        ):
+            path = self.folder / name
+            path.write_bytes(raw)
+            with self.assertRaises(ExchangeError) as caught:
+                read_package(path, known=known)
+            self.assertIn(words, str(caught.exception))
+            path.unlink()
+
     def test_a_file_that_is_named_after_no_table(self) -> None:
         (self.folder / "figures.csv").write_bytes(CSV)
         package = read_package(self.folder / "figures.csv")

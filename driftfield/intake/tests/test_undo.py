@@ -74,7 +74,7 @@ class Undoing(TestCase):
         self.assertTrue(stale().exists())
         self.assertEqual(self.undo().pk, first.pk)
         self.assertFalse(any(everything().values()))
-        with self.assertRaisesRegex(CoreError, "no import to take back"):
+        with self.assertRaisesRegex(CoreError, "no import to undo"):
             self.undo()
         self.assertEqual(self.kept, 2)
 

@@ -48,6 +48,16 @@ export const ledgerQueries = {
           }),
         ),
     }),
+  /** The place of a niche among all rows; null where it is not among them. */
+  place: (query: NicheQuery, niche: string) =>
+    queryOptions({
+      queryKey: ["ledger", "place", query, niche],
+      staleTime: 0,
+      queryFn: async () => {
+        const asked = { ...query, find: niche, limit: 1 };
+        return (await answerOf(client.GET("/api/ledger/", { params: { query: asked } }))).found;
+      },
+    }),
   /** Ids of all niches that are asked for; the list stands while it is worked through. */
   ids: (query: NicheQuery) =>
     queryOptions({

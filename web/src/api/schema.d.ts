@@ -2782,6 +2782,8 @@ export interface components {
             total: number;
             offset: number;
             rows: components["schemas"]["LedgerRow"][];
+            /** @description Place of what ``find`` names; null where it is not among the rows. */
+            found: number | null;
             /** @description Only where conditions let nothing pass. */
             blocked: components["schemas"]["BlockedRow"] | null;
         };
@@ -3682,13 +3684,20 @@ export interface components {
             name: string;
             now: (components["schemas"]["Choice"] | components["schemas"]["NullEnum"]) | null;
         };
-        /** @description Rows of a table (curves, where it holds weeks) by what happened to them. */
+        /** @description Rows of a table, or curves where it holds weeks, by what happened to them. of: which of the two. */
         TableCount: {
             table: string;
+            of: components["schemas"]["TableCountOfEnum"];
             new: number;
             changed: number;
             unchanged: number;
         };
+        /**
+         * @description * `rows` - rows
+         *     * `curves` - curves
+         * @enum {string}
+         */
+        TableCountOfEnum: "rows" | "curves";
         /** @description An exchange table. spreads: its figures that may stand in a column a date. */
         TableRow: {
             name: string;
@@ -5832,6 +5841,8 @@ export interface operations {
                 c?: components["schemas"]["Condition"][];
                 /** @description Keys of figures that rows carry besides, joined by commas. */
                 figures?: components["schemas"]["FigureKeys"];
+                /** @description An id whose place among the rows is told as ``found``. */
+                find?: string;
                 /** @description Weights of parts, as in “reviews=0.5,balance=0.6”. */
                 lens?: components["schemas"]["LensText"];
                 /** @description Default 100. */

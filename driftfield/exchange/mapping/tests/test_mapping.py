@@ -49,6 +49,10 @@ LAYOUTS: list[tuple[str, str | bytes, str, Row]] = [
      'L1,Forcer,Hob,£12.50,4.5,"1,012",3 Mar 2024,2,10,2.5%'),
      "listings", {"listing_id": "L1", "title": "Forcer", "brand": "Hob", "price": 12.5, "rating": 4.5, "reviews": 1012.0,
                   "launched_on": date(2024, 3, 3), "weight_g": 907.18474, "length_mm": 254.0, "return_rate": 0.025}),
+    ("volumes.csv", lines("Search Term,Week,Impressions,Search Volume (k),Units Ordered", "a,2026-11-09,90000,1.2,31"),
+     "term_weeks", {"term": "a", "searches": 1200.0, "purchases": 31.0}),
+    ("sold.csv", lines("Product code,Week,Price,Units Ordered", "L1,2026-11-09,12.5,33"),
+     "listing_weeks", {"listing_id": "L1", "units": 33.0}),
     ("ranks.csv", lines("Product code,Date,Price,Units sold,Sales Rank,In stock", "L1,2026-11-15,12.5,33,1234,95%", "L1,2026-11-08,12.5,31,1300,90%"),
      "listing_weeks", {"listing_id": "L1", "price": 12.5, "units": 33.0, "sales_rank": 1234.0, "in_stock": 0.95}),
     ("returns.csv", lines("Product code,Reason,Tone,Count", "L1,too small,Complaint,4"),
@@ -117,6 +121,12 @@ class Proposals(InFolder):
             offered.doubts,
             ["“1,250” is read as 1250.", "“02/11/2026” is read as 2 November 2026."],
         )
+
+    def test_impressions_are_not_taken_for_searches(self) -> None:
+        for name in ("Impressions", "Clicks", "Page views", "Search rank"):
+            text = lines(f"Search Term,Week,{name}", "a,2026-11-09,400")
+            _, mapping = self.proposed("x.csv", text)
+            self.assertNotIn("searches", [use.to for use in mapping.columns], name)
 
     def test_a_file_of_nothing_known_is_no_table(self) -> None:
         text = lines("colour,mood", "blue,low", "red,high")

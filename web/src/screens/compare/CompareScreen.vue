@@ -2,7 +2,7 @@
 import { useQueries, useQuery } from "@tanstack/vue-query";
 import { computed, defineAsyncComponent } from "vue";
 import { useRoute, useRouter } from "vue-router";
-import type { Choice, NichePreview } from "@/api/client";
+import { ApiError, type Choice, type NichePreview } from "@/api/client";
 import { nicheQueries } from "@/api/niche";
 import { registryQueries } from "@/api/registry";
 import DecisionMarks from "@/marks/DecisionMarks.vue";
@@ -22,6 +22,7 @@ import { useShortcuts } from "@/state/useShortcuts";
 import { useMarket, useNamedNiches } from "@/state/useMarket";
 import { COMPARED, compareFigure } from "./rows";
 
+const NOT_FOUND = 404;
 const TOO_FEW = {
   title: "Two to six niches stand side by side",
   text: "Mark some in the Field with Space, or in the Shortlist, and press c.",
@@ -52,7 +53,13 @@ const previews = useQueries({
 const niches = computed(() =>
   previews.value.map((one) => one.data).filter((one): one is NichePreview => one !== undefined),
 );
-const failure = computed(() => previews.value.find((one) => one.error)?.error);
+const isUnknown = (error: unknown): boolean =>
+  error instanceof ApiError && error.status === NOT_FOUND;
+/** Niches that the market does not have: an address may be older than an import. */
+const unknown = computed(() => wanted.value.filter((_, i) => isUnknown(previews.value[i]?.error)));
+const failure = computed(
+  () => previews.value.find((one) => one.error && !isUnknown(one.error))?.error,
+);
 const groups = computed(() =>
   COMPARED.map(({ head, keys }) => ({
     head,
@@ -63,8 +70,8 @@ const groups = computed(() =>
   })),
 );
 
-function leaveOut(niche: string): void {
-  const rest = wanted.value.filter((one) => one !== niche);
+function leaveOut(...niches: string[]): void {
+  const rest = wanted.value.filter((one) => !niches.includes(one));
   void router.replace({ query: { ...route.query, niche: rest } });
 }
 
@@ -83,9 +90,9 @@ useShortcuts([
 <template>
   <div class="compare">
     <MarketGate
-      :pending="niches.length < wanted.length || !market"
+      :pending="niches.length + unknown.length < wanted.length || !market"
       :failure="failure"
-      :empty="wanted.length < 2 && TOO_FEW"
+      :empty="wanted.length - unknown.length < 2 && TOO_FEW"
       @retry="previews.forEach((one) => one.refetch())"
     >
       <template v-if="market">
@@ -98,6 +105,10 @@ useShortcuts([
           <v-checkbox v-model="indexed" label="each against its own mean" />
           <v-btn @click="print">Print</v-btn>
         </header>
+        <p v-if="unknown.length" class="unknown" role="status">
+          Not in this market: {{ unknown.join(", ") }}.
+          <v-btn @click="leaveOut(...unknown)">Leave out</v-btn>
+        </p>
         <CompareChart class="chart" :niches="niches" :indexed="indexed" />
         <v-table>
           <thead>

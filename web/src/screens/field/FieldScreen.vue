@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { useQuery } from "@tanstack/vue-query";
+import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, defineAsyncComponent, nextTick, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import type { Choice, LedgerRow } from "@/api/client";
 import { deskQueries } from "@/api/desk";
+import { ledgerQueries, PAGE } from "@/api/ledger";
 import { registryQueries } from "@/api/registry";
 import { usePreview } from "@/state/usePreview";
 import { yearShare } from "@/format/values";
@@ -31,6 +32,7 @@ const NothingPasses = defineAsyncComponent(() => import("./NothingPasses.vue"));
 const LensSheet = defineAsyncComponent(() => import("./LensSheet.vue"));
 const WorkingSheet = defineAsyncComponent(() => import("@/screens/parts/WorkingSheet.vue"));
 
+const cache = useQueryClient();
 const route = useRoute();
 const router = useRouter();
 const state = useFieldState();
@@ -92,13 +94,21 @@ const lensName = computed(() => {
   return found?.name ?? "your weights";
 });
 
-/** A URL that names a niche opens on it, when it is among the first rows. */
+/** A URL that names a niche opens on its row, however far down that is: so one comes back from a dossier. */
 watch(
   () => ledger.ready.value,
-  (ready) => {
-    if (!ready || !niche.value) return;
-    for (let i = 0; i < Math.min(ledger.length.value, 100); i++)
-      if (ledger.rowAt(i)?.id === niche.value) selected.value = i;
+  async (ready) => {
+    const named = niche.value;
+    if (!ready || !named) return;
+    for (let i = 0; i < Math.min(ledger.length.value, PAGE); i++) {
+      if (ledger.rowAt(i)?.id !== named) continue;
+      selected.value = i;
+      return;
+    }
+    if (ledger.length.value <= PAGE) return;
+    const place = await cache.fetchQuery(ledgerQueries.place(state.ask.value, named));
+    // Unless another row was chosen meanwhile.
+    if (place !== null && niche.value === named) selected.value = place;
   },
   { immediate: true },
 );

@@ -2,7 +2,7 @@
 import type { Schemas } from "@/api/client";
 import { formatCount } from "@/format/values";
 
-/** Rows of each table by what happened, or would happen, to them. */
+/** Rows or curves of each table by what happened, or would happen, to them. */
 defineProps<{ counts: Schemas["TableCount"][]; caption: string }>();
 </script>
 
@@ -23,7 +23,9 @@ defineProps<{ counts: Schemas["TableCount"][]; caption: string }>();
     </thead>
     <tbody>
       <tr v-for="one in counts" :key="one.table">
-        <th scope="row">{{ one.table }}</th>
+        <th scope="row">
+          {{ one.table }} <span class="small">{{ one.of }}</span>
+        </th>
         <td class="number" :class="{ none: !one.new }">{{ formatCount(one.new) }}</td>
         <td class="number" :class="{ none: !one.changed }">{{ formatCount(one.changed) }}</td>
         <td class="number" :class="{ none: !one.unchanged }">{{ formatCount(one.unchanged) }}</td>

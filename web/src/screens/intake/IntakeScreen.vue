@@ -14,6 +14,7 @@ import {
 import { registryQueries } from "@/api/registry";
 import ScreenGate from "@/ui/ScreenGate.vue";
 import { formatDay } from "@/format/values";
+import { useMarket } from "@/state/useMarket";
 import { useNotice } from "@/state/useNotice";
 import { useTabTitle } from "@/state/useTabTitle";
 import { useShortcuts } from "@/state/useShortcuts";
@@ -36,7 +37,11 @@ const earlier = computed(() => (jobs.data.value ?? []).slice(1, 8));
 const busy = computed(() => ["waiting", "running"].includes(latest.value?.state ?? ""));
 const markets = useQuery(registryQueries.markets());
 const tables = useQuery(intakeQueries.exchangeTables());
-const agreement = useMappings(() => jobs.refetch());
+const { market: selected } = useMarket();
+const agreement = useMappings(
+  () => jobs.refetch(),
+  () => selected.value?.market_id,
+);
 const agreed = agreement.files;
 const ready = agreement.ready;
 const { sending, share, failure, leftOut, upload, drop } = useUpload(agreement.begin);

@@ -40,12 +40,17 @@ const head = computed(() => {
   return `${state === "done" ? DONE[kind] : ENDED[state as keyof typeof ENDED]}: ${name}`;
 });
 const changes = computed(() => props.job.counts.some((one) => one.new || one.changed));
+const read = computed(() => props.job.counts.some((one) => one.new + one.changed + one.unchanged));
 const checked = computed(() => props.job.kind === "check" && props.job.state === "done");
 const sentences = computed(() => {
   if (!checked.value) return props.job.messages;
   return changes.value
     ? ["All rows are valid. Nothing was changed yet; this is what an import would do."]
-    : ["All rows are valid and already imported."];
+    : [
+        read.value
+          ? "All rows are valid and already imported."
+          : "Nothing was read: every file was skipped.",
+      ];
 });
 const onward = computed(
   () =>
@@ -138,7 +143,7 @@ const percent = computed(() =>
       <div v-else-if="job.counts.length" class="beside">
         <CountTable
           :counts="job.counts"
-          :caption="checked ? 'What an import would do, in rows and curves' : 'In rows and curves'"
+          :caption="checked ? 'What an import would do' : 'What the import did'"
         />
         <ul v-if="job.notes.length" class="small notes" aria-label="Notes">
           <li v-for="note in job.notes" :key="note">{{ note }}</li>

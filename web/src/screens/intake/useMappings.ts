@@ -25,7 +25,11 @@ interface Files {
 }
 
 /** How files that were handed over are to be read, until they are checked. */
-export function useMappings(checked: () => Promise<unknown>) {
+export function useMappings(
+  checked: () => Promise<unknown>,
+  /** The selected market: where new niches go that name none, unless another is chosen. */
+  market: () => string | undefined,
+) {
   const files = ref<Files | null>(null);
   const waiting = new Map<string, number>();
   const needed = computed(() => files.value?.layouts.some((one) => !one.row.table) ?? false);
@@ -43,7 +47,7 @@ export function useMappings(checked: () => Promise<unknown>) {
       incoming,
       name,
       unread,
-      market: "",
+      market: market() ?? "",
       layouts: layouts.map((row) => ({
         row,
         mapping: row.mapping,

@@ -16,9 +16,7 @@ function send(address: string, file: File, sent: (bytes: number) => void): Promi
     request.setRequestHeader("Content-Type", "application/octet-stream");
     request.upload.onprogress = (event) => sent(event.loaded);
     request.onerror = () =>
-      reject(
-        new ApiError(0, "Driftfield does not answer", `${file.name} could not be handed over.`),
-      );
+      reject(new ApiError(0, "Driftfield does not answer", `${file.name} could not be uploaded.`));
     request.onload = () => {
       if (request.status === 201) return resolve();
       let problem: { title?: string; detail?: string } = {};
