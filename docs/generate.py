@@ -1,7 +1,7 @@
 """Writes what is made from the code: ``python -m docs.generate``; with --check, says what is stale.
 
 schemas/reading.schema.json, schemas/term.schema.json, the tables of docs/exchange.md, and the tables
-of figures, settings, parts and signals in docs/method.md.
+of figures, settings, parts and signals in docs/method.md, and docs/glossary.md.
 """
 
 from __future__ import annotations
@@ -13,7 +13,7 @@ from pathlib import Path
 from driftfield.core.base import Settings, Threshold
 from driftfield.core.market import FIGURES, NICHE, TERM
 from driftfield.core.ranking import PARTS
-from driftfield.core.sentences import record_schema
+from driftfield.core.sentences import WORDS, record_schema
 from driftfield.core.signals import SIGNALS, THRESHOLDS, Condition, Is
 from driftfield.exchange.tables import Column, Table, tables
 
@@ -54,6 +54,20 @@ def settings_table() -> str:
         rules = [rule.name for rule in SIGNALS if threshold in rule.thresholds]
         of = f"{threshold.help} Of {', '.join(f'“{name}”' for name in rules)}."
         lines.append(_setting_row(threshold, of if rules else threshold.help))
+    return "\n".join(lines)
+
+
+def glossary_table() -> str:
+    """A row a word."""
+    lines = [_row("word", "meaning", "figures"), _row(*["---"] * 3)]
+    lines += [
+        _row(
+            one.word,
+            f"{one.short} {one.more}".strip(),
+            ", ".join(f"`{key}`" for key in one.figures),
+        )
+        for one in sorted(WORDS, key=lambda one: one.word.lower())
+    ]
     return "\n".join(lines)
 
 
@@ -141,6 +155,7 @@ def made_files() -> dict[Path, str]:
     method = between(method, "parts", parts_table())
     method = between(method, "signals", signals_table())
     exchange = (ROOT / "docs/exchange.md").read_text("utf-8")
+    glossary = between((ROOT / "docs/glossary.md").read_text("utf-8"), "glossary", glossary_table())
     niche, term = (
         json.dumps(record_schema(kind), indent=2, ensure_ascii=False) + "\n"
         for kind in (NICHE, TERM)
@@ -149,6 +164,7 @@ def made_files() -> dict[Path, str]:
         ROOT / "schemas/reading.schema.json": niche,
         ROOT / "schemas/term.schema.json": term,
         ROOT / "docs/method.md": method,
+        ROOT / "docs/glossary.md": glossary,
         ROOT / "docs/exchange.md": between(exchange, "tables", exchange_tables()),
     }
 

@@ -24,6 +24,9 @@ ARGUMENTS = [
     "--disable-background-networking", "--disable-component-update",
 ]  # fmt: skip
 
+# One who has seen the introduction is not shown it again.
+INTRODUCED = "localStorage.getItem('driftfield.introduced') ?? localStorage.setItem('driftfield.introduced', 'true')"
+
 # A page draws what lies below the window when it has time, which on a busy machine is seconds later.
 PATIENCE = 20_000
 expect.set_options(timeout=PATIENCE)
@@ -67,6 +70,7 @@ class BrowserCase(StaticLiveServerTestCase):
         super().setUpClass()
         # A window takes longer to open than most tests take, so those of a class share one.
         context = browser().new_context()
+        context.add_init_script(INTRODUCED)
         cls.addClassCleanup(context.close)
         cls.page = context.new_page()
 

@@ -12,7 +12,7 @@ from driftfield.exchange.tests.packages import supplied_market, write
 from driftfield.intake.actions import import_folder
 from driftfield.readings.actions import analyse_all
 
-from .base import BrowserCase, browser
+from .base import INTRODUCED, BrowserCase, browser
 from .market import load
 
 WITHIN = 3_000  # Milliseconds in which a page must learn of what another one did.
@@ -26,6 +26,7 @@ class Windows(BrowserCase):
     def other(self, path: str) -> Page:
         """A window of another browser: nothing but the server is shared with the first."""
         context = browser().new_context(viewport={"width": 1280, "height": 800})
+        context.add_init_script(INTRODUCED)
         self.addCleanup(context.close)
         page = context.new_page()
         page.goto(f"{self.live_server_url}{path}")

@@ -12,6 +12,12 @@ import { createApp } from "vue";
 import App from "@/app/App.vue";
 import { queryOptions } from "@/api/cache";
 import { router } from "@/app/router";
+import { explain } from "@/ui/explain";
 import { vuetify } from "@/ui/vuetify";
 
-createApp(App).use(router).use(vuetify).use(VueQueryPlugin, queryOptions).mount("#app");
+createApp(App)
+  .directive("explain", explain)
+  .use(router)
+  .use(vuetify)
+  .use(VueQueryPlugin, queryOptions)
+  .mount("#app");

@@ -67,6 +67,16 @@ class SignalRow(serializers.Serializer[Any]):
     look = serializers.CharField()
 
 
+class GlossaryWord(serializers.Serializer[Any]):
+    """A word of the glossary. figures: keys of figures that it is about."""
+
+    key = serializers.CharField()
+    word = serializers.CharField()
+    short = serializers.CharField()
+    more = serializers.CharField()
+    figures = serializers.ListField(child=serializers.CharField())
+
+
 class LensPart(serializers.Serializer[Any]):
     """A part of headroom and its weight in the default lens."""
 

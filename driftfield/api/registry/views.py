@@ -12,6 +12,7 @@ from driftfield.api.registry import serializers as s
 from driftfield.api.shared import ProblemDetail
 from driftfield.core.market import FIGURES, NICHE
 from driftfield.core.ranking import PARTS, READY_LENSES
+from driftfield.core.sentences import WORDS
 from driftfield.core.signals import SIGNALS
 from driftfield.market.models import Market
 from driftfield.readings.columns import columns_of
@@ -42,6 +43,14 @@ class Signals(APIView):
     @extend_schema(operation_id="signals", responses={200: s.SignalRow(many=True)})
     def get(self, request: Request) -> Response:
         return Response(s.SignalRow(SIGNALS, many=True).data)
+
+
+class Glossary(APIView):
+    """The words of the screens, explained."""
+
+    @extend_schema(operation_id="glossary", responses={200: s.GlossaryWord(many=True)})
+    def get(self, request: Request) -> Response:
+        return Response(s.GlossaryWord(WORDS, many=True).data)
 
 
 class Categories(APIView):

@@ -41,6 +41,7 @@ ALWAYS: dict[str, tuple[str, ...]] = {
     "schema": ("",),
     "figures": ("", "of=terms"),
     "signals": ("",),
+    "glossary": ("",),
     "parts": ("",),
     "ready-lenses": ("",),
     "exchange-tables": ("",),

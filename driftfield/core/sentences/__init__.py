@@ -1,11 +1,15 @@
 """What figures mean, in sentences, and the record that holds both."""
 
+from .glossary import WORDS, WORDS_BY_KEY, Word
 from .money import does_it_pay
 from .record import nested, plain, plain_column, record_schema
 from .supply import what_buyers_type, what_they_complain_of, who_holds
 from .verdict import calendar_answers, demand_answers, season_sentences, verdict
 
 __all__ = [
+    "WORDS",
+    "WORDS_BY_KEY",
+    "Word",
     "calendar_answers",
     "demand_answers",
     "does_it_pay",

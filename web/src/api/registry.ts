@@ -39,6 +39,12 @@ export const registryQueries = {
       queryKey: ["registry", "lenses"],
       queryFn: () => answerOf(client.GET("/api/lenses/")),
     }),
+  glossary: () =>
+    queryOptions({
+      queryKey: ["registry", "glossary"],
+      staleTime: Infinity,
+      queryFn: () => answerOf(client.GET("/api/glossary/")),
+    }),
   signals: () =>
     queryOptions({
       queryKey: ["registry", "signals"],

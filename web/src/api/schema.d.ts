@@ -269,6 +269,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/glossary/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The words of the screens, explained. */
+        get: operations["glossary"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/intake/batches/": {
         parameters: {
             query?: never;
@@ -2612,6 +2629,14 @@ export interface components {
         FileRow: {
             name: string;
             size: number;
+        };
+        /** @description A word of the glossary. figures: keys of figures that it is about. */
+        GlossaryWord: {
+            key: string;
+            word: string;
+            short: string;
+            more: string;
+            figures: string[];
         };
         /**
          * @description * `` -
@@ -4985,6 +5010,34 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FigureRow"][];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    glossary: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GlossaryWord"][];
                 };
             };
             /** @description What went wrong and what to do (RFC 9457). */

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { ref, watch } from "vue";
+import { defineAsyncComponent, ref, watch } from "vue";
+import { useIntroduction } from "@/state/useIntroduction";
 import { useNotice } from "@/state/useNotice";
 import { useShortcuts } from "@/state/useShortcuts";
 import TipLayer from "@/ui/TipLayer.vue";
@@ -9,11 +10,14 @@ import TopBar from "./TopBar.vue";
 import { useChanges } from "@/state/useChanges";
 import { useDayNight } from "@/state/useDayNight";
 
+const IntroductionCard = defineAsyncComponent(() => import("./IntroductionCard.vue"));
+
 useChanges();
 const { light, toggle } = useDayNight();
 const { notice, count: noticeCount } = useNotice();
 const keysOpen = ref(false);
 const jumpOpen = ref(false);
+const { step: introduced } = useIntroduction();
 /** Sheets are made when they are first asked for, so that the start does not wait for them. */
 const keysMade = ref(false);
 const jumpMade = ref(false);
@@ -48,6 +52,7 @@ useShortcuts([
     >
       {{ notice }}
     </v-snackbar>
+    <IntroductionCard v-if="introduced !== null" />
     <TipLayer />
   </v-app>
 </template>

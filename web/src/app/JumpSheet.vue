@@ -5,13 +5,15 @@ import { useRoute, useRouter } from "vue-router";
 import { deskQueries } from "@/api/desk";
 import { containing, ledgerQueries } from "@/api/ledger";
 import { registryQueries } from "@/api/registry";
+import { useIntroduction } from "@/state/useIntroduction";
+import { useMarket } from "@/state/useMarket";
 import { listShortcuts } from "@/state/useShortcuts";
 import TextField from "@/ui/TextField.vue";
 import { useListbox } from "@/ui/useListbox";
 
 const OptionList = defineAsyncComponent(() => import("@/ui/OptionList.vue"));
 
-/** One line to go anywhere: a niche, a screen, a sieve, a market, or what a key does. */
+/** One line to go anywhere: a niche, a screen, a sieve, a market, a word of the glossary, a setting, or what a key does. */
 const open = defineModel<boolean>({ required: true });
 
 interface Target {
@@ -23,6 +25,8 @@ interface Target {
 const MAX_TARGETS = 12;
 const route = useRoute();
 const router = useRouter();
+const { market: chosen } = useMarket();
+const { introduce } = useIntroduction();
 const markets = useQuery(registryQueries.markets());
 const sieves = useQuery(deskQueries.sieves());
 const text = ref("");
@@ -31,12 +35,46 @@ const market = computed(() => {
   const named = route.query["market"];
   return typeof named === "string" ? named : undefined;
 });
+const typed = computed(() => text.value.trim() !== "");
+const words = useQuery(computed(() => ({ ...registryQueries.glossary(), enabled: typed.value })));
+const figures = useQuery(computed(() => ({ ...registryQueries.figures(), enabled: typed.value })));
+const settings = useQuery(
+  computed(() => ({
+    ...registryQueries.settings(chosen.value?.market_id),
+    enabled: typed.value && chosen.value !== undefined,
+  })),
+);
 const found = useQuery(computed(() => ledgerQueries.found(market.value, text.value)));
 
-const to = (path: string, query: Record<string, string | string[]> = {}): (() => void) => {
+const to = (
+  path: string,
+  query: Record<string, string | string[]> = {},
+  hash = "",
+): (() => void) => {
   const within = market.value ? { market: market.value } : {};
-  return () => void router.push({ path, query: { ...within, ...query } });
+  return () => void router.push({ path, query: { ...within, ...query }, hash });
 };
+
+/** What is explained and what can be set; only where something is typed, for there are hundreds. */
+const explained = computed<Target[]>(() => [
+  ...(words.data.value ?? []).map((one) => ({
+    label: one.word,
+    hint: "glossary",
+    go: to("/glossary", {}, `#${one.key}`),
+  })),
+  ...(figures.data.value ?? []).map((one) => ({
+    label: one.label,
+    hint: "figure, in the glossary",
+    go: to("/glossary", {}, `#${one.key}`),
+  })),
+  ...(settings.data.value?.groups ?? [])
+    .flatMap((group) => group.settings)
+    .map((one) => ({
+      label: one.name,
+      hint: "setting",
+      go: to("/settings", { find: one.name }),
+    })),
+]);
 
 /** Everything there is to go to besides niches. */
 const places = computed<Target[]>(() => [
@@ -45,7 +83,10 @@ const places = computed<Target[]>(() => [
   { label: "Shortlist", hint: "screen", go: to("/shortlist") },
   { label: "Intake", hint: "screen", go: to("/intake") },
   { label: "Data coverage", hint: "screen", go: to("/coverage") },
+  { label: "Settings", hint: "screen", go: to("/settings") },
+  { label: "Glossary", hint: "screen", go: to("/glossary") },
   { label: "Faults", hint: "screen", go: to("/faults") },
+  { label: "Introduction in three steps", hint: "help", go: introduce },
   ...(sieves.data.value ?? []).map((one) => ({
     label: one.name,
     hint: "sieve",
@@ -74,7 +115,15 @@ const targets = computed<Target[]>(() => {
     hint: row.category || "niche",
     go: to("/field", { niche: row.id, c: [containing(low)] }),
   }));
-  return [...fitting.slice(0, 6), ...niches].slice(0, MAX_TARGETS);
+  // What begins with the words comes before what only contains them.
+  const rest = explained.value
+    .filter((one) => one.label.toLowerCase().includes(low))
+    .sort(
+      (a, b) =>
+        Number(b.label.toLowerCase().startsWith(low)) -
+        Number(a.label.toLowerCase().startsWith(low)),
+    );
+  return [...fitting.slice(0, 5), ...niches.slice(0, 5), ...rest].slice(0, MAX_TARGETS);
 });
 const { marked, move, combobox, optionId } = useListbox(
   "targets",

@@ -1,6 +1,8 @@
 <script setup lang="ts">
+import { useIntroduction } from "@/state/useIntroduction";
 import { listShortcuts } from "@/state/useShortcuts";
 
+const { introduce } = useIntroduction();
 const open = defineModel<boolean>({ required: true });
 </script>
 
@@ -18,12 +20,22 @@ const open = defineModel<boolean>({ required: true });
           <dd>{{ one.does }}</dd>
         </template>
       </dl>
-      <v-btn @click="open = false">Close</v-btn>
+      <p class="acts">
+        <v-btn @click="open = false">Close</v-btn>
+        <v-btn :to="{ path: '/glossary' }" @click="open = false">Glossary</v-btn>
+        <v-btn @click="(introduce(), (open = false))">Introduction</v-btn>
+      </p>
     </div>
   </v-dialog>
 </template>
 
 <style scoped>
+.acts {
+  display: flex;
+  gap: 18px;
+  margin: 0;
+}
+
 .sheet {
   padding: 18px 22px;
   max-height: 84vh;

@@ -4,6 +4,7 @@ import type { NichePreview } from "@/api/client";
 import { formatChange, formatCount, formatDay, stepDay } from "@/format/values";
 import ChartFrame from "./ChartFrame.vue";
 import { useTokens } from "./useTokens";
+import { smallValues } from "./smallValues";
 import { strong } from "./tip";
 
 const props = defineProps<{ niche: NichePreview; kept?: boolean }>();
@@ -30,9 +31,9 @@ const option = computed(() => {
   const small = { fontFamily: t.condensed, fontSize: 10, color: t.ink3 };
   return {
     animation: false,
-    grid: { left: 2, right: 46, top: 16, bottom: 4 },
+    grid: { left: 38, right: 46, top: 16, bottom: 6 },
     xAxis: { type: "category", data: days.value, show: false, boundaryGap: false },
-    yAxis: { type: "value", show: false, min: 0 },
+    yAxis: smallValues(t),
     tooltip: {
       trigger: "axis",
       confine: true,

@@ -3,6 +3,7 @@ import { computed } from "vue";
 import type { NichePreview } from "@/api/client";
 import { formatCount } from "@/format/values";
 import ChartFrame from "./ChartFrame.vue";
+import { smallValues } from "./smallValues";
 import { useTokens } from "./useTokens";
 
 const props = defineProps<{ niche: NichePreview; kept?: boolean }>();
@@ -22,7 +23,7 @@ const option = computed(() => {
   ];
   return {
     animation: false,
-    grid: { left: 2, right: 34, top: 10, bottom: 16 },
+    grid: { left: 38, right: 34, top: 10, bottom: 16 },
     xAxis: {
       type: "category",
       data: Array.from({ length: slots }, (_, i) => i),
@@ -39,7 +40,7 @@ const option = computed(() => {
         align: "left",
       },
     },
-    yAxis: { type: "value", show: false, min: 0 },
+    yAxis: smallValues(t),
     series: years.map((one, i) => {
       const style = styles[years.length - 1 - i] ?? { color: t.q3, width: 0.8, opacity: 0.7 };
       const known = one.values.filter((value) => value !== null);

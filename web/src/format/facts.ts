@@ -15,6 +15,8 @@ type Figures = NichePreview["figures"];
 /** One of the facts that decide: a heading, the figure, and what stands beside it. */
 export interface Fact {
   head: string;
+  /** Key of the figure that explains it. */
+  of: string;
   figure: string;
   beside: string;
 }
@@ -29,13 +31,14 @@ function dates(f: Figures): Fact {
       f.best13 !== null && `best quarter ${formatShare(f.best13)}`,
       f.shape_confidence !== null && `confidence ${formatShare(f.shape_confidence)}`,
     );
-    return { head: "Season", figure: f.shape ?? UNKNOWN, beside };
+    return { head: "Season", of: "shape", figure: f.shape ?? UNKNOWN, beside };
   }
   const sure = f.shape_confidence !== null && `confidence ${formatShare(f.shape_confidence)}`;
   const late = act.head !== "Order by";
   const full = late && f.order_by !== null && `next full one: order by ${formatDay(f.order_by)}`;
   return {
     ...act,
+    of: late ? "act.caught" : "act.order_by",
     beside: late ? together(act.beside, full) : together(act.beside, f.shape ?? "", sure),
   };
 }
@@ -45,12 +48,14 @@ export function sixFacts(f: Figures): Fact[] {
   return [
     {
       head: "Searches a year",
+      of: "searches_52w",
       figure: formatCount(f.searches_52w),
       beside:
         f.purchase_rate === null ? "" : `${(f.purchase_rate * 100).toFixed(1)}% end in a purchase`,
     },
     {
       head: "Drift a year",
+      of: "drift_rate_year",
       figure: formatChange(f.drift_rate_year),
       beside: f.drift
         ? together(f.drift, f.drift_low !== null && formatInterval(f.drift_low, f.drift_high))
@@ -59,6 +64,7 @@ export function sixFacts(f: Figures): Fact[] {
     dates(f),
     {
       head: "Price",
+      of: "sales.price_median",
       figure: formatMoney(f.sales_price_median),
       beside:
         f.sales_revenue_per_listing === null
@@ -67,6 +73,7 @@ export function sixFacts(f: Figures): Fact[] {
     },
     {
       head: "Reviews of the top ten",
+      of: "review_barrier",
       figure: formatCount(f.review_barrier),
       beside: together(
         f.competition_parts_click_breadth !== null &&
@@ -77,8 +84,12 @@ export function sixFacts(f: Figures): Fact[] {
     },
     {
       head: "Launches in a year",
+      of: "entry.launches_52w",
       figure: formatCount(f.entry_launches_52w),
-      beside: f.entry_success_rate === null ? "" : `${formatShare(f.entry_success_rate)} did well`,
+      beside:
+        f.entry_judged === null || f.entry_successes === null || !f.entry_judged
+          ? ""
+          : `${f.entry_successes} of ${f.entry_judged} that can be judged succeeded`,
     },
   ];
 }

@@ -13,6 +13,9 @@ const MARKS: Record<string, string> = {
   "Stepped down": "↧",
 };
 const mark = computed(() => (props.row.drift ? MARKS[props.row.drift] : ""));
+const change = computed(() => formatChange(props.row.drift_rate_year));
+/** The word says it already, and takes the room of the mark. */
+const level = computed(() => change.value === "unchanged");
 const tone = computed(() =>
   props.row.drift === "Rising" || props.row.drift === "Stepped up"
     ? "rises"
@@ -25,8 +28,10 @@ const tone = computed(() =>
 <template>
   <span v-if="row.drift" class="drift" :data-tip="row.drift">
     <span :class="tone"
-      ><span aria-hidden="true">{{ mark }}</span
-      ><span class="unseen">{{ row.drift }}</span> {{ formatChange(row.drift_rate_year) }}</span
+      ><template v-if="!level"
+        ><span aria-hidden="true">{{ mark }}</span
+        >{{ " " }}</template
+      ><span class="unseen">{{ row.drift }} </span>{{ change }}</span
     >
     <span class="small">{{ formatInterval(row.drift_low, row.drift_high) }}</span>
   </span>

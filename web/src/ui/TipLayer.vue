@@ -1,10 +1,14 @@
 <script setup lang="ts">
 import { useEventListener, useTimeoutFn } from "@vueuse/core";
+import { useQueryClient } from "@tanstack/vue-query";
 import { ref, shallowRef, useId } from "vue";
+import { registryQueries } from "@/api/registry";
+import { shownUnit } from "@/format/figure";
 
 /**
- * What an element's `data-tip` says, shown by hover, by keyboard focus and by touch: one tooltip for all of them, since
- * hundreds would be made for a ledger otherwise.
+ * What an element says of itself, shown by hover, by keyboard focus and by touch: one tooltip for all of them, since
+ * hundreds would be made for a ledger otherwise. It stands in its `data-tip`, or in the glossary or the registry of
+ * figures under its `data-word` or `data-figure`; see `v-explain`.
  */
 const AFTER = 350; // Milliseconds of rest, so that crossing a table shows nothing.
 const TOUCHED = 4000;
@@ -12,17 +16,40 @@ const TOUCHED = 4000;
 const id = `tip-${useId()}`;
 const target = shallowRef<Element | null>(null);
 const text = ref("");
-const tipped = (event: Event): Element | null =>
-  event.target instanceof Element ? event.target.closest("[data-tip]") : null;
+const cache = useQueryClient();
+const TIPPED = "[data-tip],[data-word],[data-figure]";
+const tipped = (event: Event): HTMLElement | null =>
+  event.target instanceof Element ? event.target.closest<HTMLElement>(TIPPED) : null;
+/** Where the glossary has it in full; nothing for what it does not have. */
+const anchor = ref("");
 
-let coming: Element | null = null;
-const waiting = useTimeoutFn(() => show(coming), AFTER, { immediate: false });
+/** What an element says. */
+async function said({ dataset }: HTMLElement): Promise<string> {
+  if (dataset["tip"]) return dataset["tip"];
+  if (dataset["word"]) {
+    const words = await cache.fetchQuery(registryQueries.glossary());
+    return words.find((one) => one.key === dataset["word"])?.short ?? "";
+  }
+  const figures = await cache.fetchQuery(registryQueries.figures());
+  const figure = figures.find((one) => one.key === dataset["figure"]);
+  if (!figure) return "";
+  const unit = shownUnit(figure.unit) ? `, ${shownUnit(figure.unit)}` : "";
+  return `${figure.label}${unit}: ${figure.formula}.`;
+}
+
+let coming: HTMLElement | null = null;
+const waiting = useTimeoutFn(() => void show(coming), AFTER, { immediate: false });
 const leaving = useTimeoutFn(hide, TOUCHED, { immediate: false });
 
-function show(element: Element | null): void {
-  const says = element?.getAttribute("data-tip");
-  if (!element?.isConnected || !says) return;
+async function show(element: HTMLElement | null): Promise<void> {
+  if (!element) return;
+  coming = element;
+  const says = await said(element).catch(() => "");
+  // Another one may have come up while the words were on their way.
+  if (!element.isConnected || !says || coming !== element) return;
   hide();
+  const { word, figure } = element.dataset;
+  anchor.value = word ?? figure ?? "";
   target.value = element;
   text.value = says;
   element.setAttribute("aria-describedby", id);
@@ -50,14 +77,14 @@ useEventListener(document, "pointerover", (event) => {
 });
 useEventListener(document, "focusin", (event) => {
   const found = tipped(event);
-  if (found && found.matches(":focus-visible")) show(found);
+  if (found && found.matches(":focus-visible")) void show(found);
   else hide();
 });
 useEventListener(document, "pointerup", (event) => {
   if (event.pointerType !== "touch") return;
   const found = tipped(event);
   if (found) {
-    show(found);
+    void show(found);
     leaving.start();
   } else hide();
 });
@@ -76,6 +103,17 @@ useEventListener(document, "keydown", (event) => event.key === "Escape" && hide(
     interactive
     :eager="false"
     location="bottom"
-    :text="text"
-  />
+  >
+    {{ text }}
+    <RouterLink v-if="anchor" class="more" :to="{ path: '/glossary', hash: `#${anchor}` }"
+      >Glossary</RouterLink
+    >
+  </v-tooltip>
 </template>
+
+<style scoped>
+.more {
+  margin-left: 6px;
+  color: inherit;
+}
+</style>

@@ -132,7 +132,7 @@ useShortcuts([
           </thead>
           <tbody>
             <tr>
-              <th scope="row">
+              <th v-explain="'year-strip'" scope="row">
                 <MonthHeader class="small months" /><span class="unseen">year</span>
               </th>
               <td v-for="niche in niches" :key="niche.id">
@@ -146,7 +146,7 @@ useShortcuts([
               </td>
             </tr>
             <tr>
-              <th scope="row">13 weeks: season, drift</th>
+              <th v-explain="'growth-split'" scope="row">13 weeks: season, drift</th>
               <td v-for="niche in niches" :key="niche.id">
                 <GrowthBars
                   :season="niche.figures.growth_13w_season"
@@ -162,7 +162,7 @@ useShortcuts([
               </th>
             </tr>
             <tr v-for="{ figure, cells } in group.rows" :key="figure.key">
-              <th scope="row" :data-tip="figure.formula">
+              <th v-explain:figure="figure.key" scope="row">
                 {{ figure.label }} <span class="small">{{ shownUnit(figure.unit) }}</span>
               </th>
               <td v-for="(cell, i) in cells" :key="niches[i]?.id" :class="{ best: cell.best }">
@@ -180,17 +180,17 @@ useShortcuts([
               <th class="group small" scope="rowgroup" :colspan="niches.length + 1">In words</th>
             </tr>
             <tr class="words">
-              <th scope="row">Signals</th>
+              <th v-explain="'signal'" scope="row">Signals</th>
               <td v-for="niche in niches" :key="niche.id">
                 <SignalLine :signals="niche.signals" />
               </td>
             </tr>
             <tr class="words">
-              <th scope="row">Verdict</th>
+              <th v-explain="'verdict'" scope="row">Verdict</th>
               <td v-for="niche in niches" :key="niche.id"><VerdictText :niche="niche" /></td>
             </tr>
             <tr class="words">
-              <th scope="row">Note</th>
+              <th v-explain="'note'" scope="row">Note</th>
               <td v-for="niche in niches" :key="niche.id">
                 <NoteField :market="market.market_id" :niche="niche" />
               </td>

@@ -115,13 +115,13 @@ const answer = computed(() => {
     </caption>
     <thead>
       <tr>
-        <th scope="col">order by</th>
-        <th scope="col">on sale by</th>
-        <th scope="col">peak</th>
-        <th scope="col">wind down from</th>
-        <th scope="col">over after</th>
-        <th scope="col">of a year’s demand</th>
-        <th scope="col">caught</th>
+        <th v-explain:figure="'act.order_by'" scope="col">order by</th>
+        <th v-explain="'on-sale-by'" scope="col">on sale by</th>
+        <th v-explain="'peak'" scope="col">peak</th>
+        <th v-explain="'wind-down'" scope="col">wind down from</th>
+        <th v-explain="'season-end'" scope="col">over after</th>
+        <th v-explain="'season-share'" scope="col">of a year’s demand</th>
+        <th v-explain="'season-caught'" scope="col">caught</th>
       </tr>
     </thead>
     <tbody>

@@ -24,10 +24,10 @@ const breadth = computed(() => props.rungs.findIndex((one) => one.together >= BR
     <thead>
       <tr>
         <td />
-        <th scope="col" class="bar">clicks</th>
-        <th scope="col">now</th>
-        <th scope="col">a year ago</th>
-        <th scope="col">together</th>
+        <th v-explain="'click-share'" scope="col" class="bar">clicks</th>
+        <th v-explain="'click-share'" scope="col">now</th>
+        <th v-explain="'a-year-ago'" scope="col">a year ago</th>
+        <th v-explain="'together'" scope="col">together</th>
       </tr>
     </thead>
     <tbody>

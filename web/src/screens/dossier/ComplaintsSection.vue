@@ -52,10 +52,12 @@ const groups = computed(() => {
       <thead>
         <tr>
           <td />
-          <th scope="col" class="bar">share with its 90% interval · tick: the category</th>
-          <th scope="col">share</th>
-          <th scope="col">usual</th>
-          <th scope="col">mentions</th>
+          <th v-explain="'theme-share'" scope="col" class="bar">
+            share with its 90% interval · tick: the category
+          </th>
+          <th v-explain="'theme-share'" scope="col">share</th>
+          <th v-explain="'usual'" scope="col">usual</th>
+          <th v-explain="'mentions'" scope="col">mentions</th>
         </tr>
       </thead>
       <tbody>
@@ -104,12 +106,12 @@ const groups = computed(() => {
     </caption>
     <thead>
       <tr>
-        <th scope="col">listing</th>
-        <th scope="col" class="number">complaints</th>
-        <th scope="col">most often</th>
-        <th scope="col" class="number">share</th>
-        <th scope="col">its 90% interval</th>
-        <th scope="col" class="number">in the niche</th>
+        <th v-explain="'listing'" scope="col">listing</th>
+        <th v-explain="'complaints'" scope="col" class="number">complaints</th>
+        <th v-explain="'most-often'" scope="col">most often</th>
+        <th v-explain="'theme-share'" scope="col" class="number">share</th>
+        <th v-explain="'interval'" scope="col">its 90% interval</th>
+        <th v-explain="'in-the-niche'" scope="col" class="number">in the niche</th>
       </tr>
     </thead>
     <tbody>

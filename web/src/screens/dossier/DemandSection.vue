@@ -66,11 +66,11 @@ const splits = computed(() =>
     <thead>
       <tr>
         <td />
-        <th scope="col">season · drift</th>
-        <th scope="col">raw</th>
-        <th scope="col">season</th>
-        <th scope="col">drift</th>
-        <th scope="col">its 90% interval</th>
+        <th v-explain="'growth-split'" scope="col">season · drift</th>
+        <th v-explain:figure="'growth_13w.raw'" scope="col">raw</th>
+        <th v-explain:figure="'growth_13w.season'" scope="col">season</th>
+        <th v-explain:figure="'growth_13w.drift'" scope="col">drift</th>
+        <th v-explain="'interval'" scope="col">its 90% interval</th>
       </tr>
     </thead>
     <tbody>

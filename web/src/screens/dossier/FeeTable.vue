@@ -55,10 +55,10 @@ async function keepFees(): Promise<void> {
     <v-table>
       <thead>
         <tr>
-          <th scope="col">class</th>
-          <th scope="col">up to g</th>
-          <th scope="col">up to mm</th>
-          <th scope="col">fee</th>
+          <th v-explain="'size-class'" scope="col">class</th>
+          <th v-explain="'class-weight'" scope="col">up to g</th>
+          <th v-explain="'class-size'" scope="col">up to mm</th>
+          <th v-explain="'class-fee'" scope="col">fee</th>
         </tr>
       </thead>
       <tbody>

@@ -103,10 +103,10 @@ const winners = computed(() =>
         </caption>
         <thead>
           <tr>
-            <th scope="col">{{ attribute }}</th>
-            <th scope="col" class="number">clicks</th>
-            <th scope="col" class="number">listings</th>
-            <th scope="col" class="number">units a year</th>
+            <th v-explain="'attribute'" scope="col">{{ attribute }}</th>
+            <th v-explain="'click-share'" scope="col" class="number">clicks</th>
+            <th v-explain="'attribute-listings'" scope="col" class="number">listings</th>
+            <th v-explain="'attribute-units'" scope="col" class="number">units a year</th>
           </tr>
         </thead>
         <tbody>
@@ -145,8 +145,8 @@ const winners = computed(() =>
         <thead>
           <tr>
             <td />
-            <th scope="col" class="number">worked</th>
-            <th scope="col" class="number">others</th>
+            <th v-explain="'launches-worked'" scope="col" class="number">worked</th>
+            <th v-explain="'launches-others'" scope="col" class="number">others</th>
           </tr>
         </thead>
         <tbody>

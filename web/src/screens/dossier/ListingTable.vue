@@ -35,6 +35,22 @@ const HEADS: Head[] = [
   { key: "brand", head: "brand", format: (one) => one.brand ?? UNKNOWN, words: true },
 ]; // prettier-ignore
 
+const EXPLAINED: Partial<Record<keyof Listing, string>> = {
+  click_share: "Share of the clicks after the niche’s terms that go to it, in the latest weeks.",
+  click_share_52w_ago: "The same share in the same weeks a year before.",
+  price: "Its latest price.",
+  rating: "Average of its ratings, of 5 stars.",
+  reviews: "How many reviews it has.",
+  units_52w: "Units it sold in the last 52 weeks, over all its terms.",
+  revenue_52w: "Units × price of the last 52 weeks.",
+  sales_rank: "Its place by sales in its category; 1 sells best.",
+  offers: "How many sellers offer it.",
+  quality: "How well its page is made, of 100.",
+  weight_g: "What it weighs, packed.",
+  return_rate: "Share of what is bought that is returned.",
+  launched_on: "When it was first on sale.",
+  brand: "The brand on the product.",
+};
 const by = ref<{ key: keyof Listing; down: boolean }>({ key: "click_share", down: true });
 function sortBy(key: keyof Listing): void {
   by.value = { key, down: by.value.key === key ? !by.value.down : true };
@@ -79,11 +95,12 @@ const held = computed(() =>
       </caption>
       <thead>
         <tr>
-          <th scope="col">listing</th>
-          <th scope="col">units, 2 years</th>
+          <th v-explain="'listing'" scope="col">listing</th>
+          <th v-explain="'units-curve'" scope="col">units, 2 years</th>
           <th
             v-for="head in HEADS"
             :key="head.key"
+            :data-tip="EXPLAINED[head.key]"
             scope="col"
             :class="{ number: !head.words }"
             :aria-sort="by.key === head.key ? (by.down ? 'descending' : 'ascending') : undefined"

@@ -94,17 +94,19 @@ const follow = (term: string): void => void (open.value = open.value === term ? 
       <thead>
         <tr>
           <td />
-          <th scope="col">term</th>
-          <th scope="col" class="number">searches a year</th>
-          <th scope="col" class="number">of the niche</th>
-          <th scope="col">season · drift, 13 weeks</th>
-          <th scope="col" class="number">drift</th>
-          <th scope="col" class="strip">year</th>
-          <th scope="col" class="number">bought after</th>
-          <th scope="col">its 90% interval</th>
-          <th scope="col" class="number">top 3 take</th>
-          <th scope="col" class="number">breadth</th>
-          <th scope="col">brand word</th>
+          <th v-explain="'term'" scope="col">term</th>
+          <th v-explain:figure="'searches_52w'" scope="col" class="number">searches a year</th>
+          <th v-explain="'of-the-niche'" scope="col" class="number">of the niche</th>
+          <th v-explain="'growth-split'" scope="col">season · drift, 13 weeks</th>
+          <th v-explain:figure="'growth_13w.drift'" scope="col" class="number">drift</th>
+          <th v-explain="'year-strip'" scope="col" class="strip">year</th>
+          <th v-explain="'bought-after'" scope="col" class="number">bought after</th>
+          <th v-explain="'interval'" scope="col">its 90% interval</th>
+          <th v-explain:figure="'competition_parts.top3_share'" scope="col" class="number">
+            top 3 take
+          </th>
+          <th v-explain="'breadth'" scope="col" class="number">breadth</th>
+          <th v-explain="'brand-word'" scope="col">brand word</th>
         </tr>
       </thead>
       <tbody>
@@ -174,10 +176,10 @@ const follow = (term: string): void => void (open.value = open.value === term ? 
                 </caption>
                 <thead>
                   <tr>
-                    <th scope="col">listing</th>
-                    <th scope="col" class="number">clicks</th>
-                    <th scope="col" class="number">a year ago</th>
-                    <th scope="col" class="number">purchases</th>
+                    <th v-explain="'listing'" scope="col">listing</th>
+                    <th v-explain="'click-share'" scope="col" class="number">clicks</th>
+                    <th v-explain="'a-year-ago'" scope="col" class="number">a year ago</th>
+                    <th v-explain="'purchase-share'" scope="col" class="number">purchases</th>
                   </tr>
                 </thead>
                 <tbody>
@@ -201,12 +203,12 @@ const follow = (term: string): void => void (open.value = open.value === term ? 
     </caption>
     <thead>
       <tr>
-        <th scope="col">word</th>
-        <th scope="col" class="number">terms</th>
-        <th scope="col" class="number">of the searches</th>
-        <th scope="col" class="number">bought after</th>
-        <th scope="col" class="number">drift on the year before</th>
-        <th scope="col">its 90% interval</th>
+        <th v-explain="'recurring-word'" scope="col">word</th>
+        <th v-explain="'terms-with-word'" scope="col" class="number">terms</th>
+        <th v-explain="'of-the-searches'" scope="col" class="number">of the searches</th>
+        <th v-explain="'bought-after'" scope="col" class="number">bought after</th>
+        <th v-explain="'drift'" scope="col" class="number">drift on the year before</th>
+        <th v-explain="'interval'" scope="col">its 90% interval</th>
       </tr>
     </thead>
     <tbody>

@@ -81,8 +81,8 @@ const workingOf = (key: string) => props.paying.workings.find((one) => one.key =
     <thead>
       <tr>
         <td />
-        <th scope="col">at the price</th>
-        <th scope="col">at the lowest of 52 weeks</th>
+        <th v-explain="'at-the-price'" scope="col">at the price</th>
+        <th v-explain="'at-the-lowest'" scope="col">at the lowest of 52 weeks</th>
       </tr>
     </thead>
     <tbody>

@@ -62,7 +62,13 @@ function flip(): void {
 <template>
   <v-menu v-model="open" location="bottom start">
     <template #activator="{ props: opens }">
-      <v-btn variant="plain" v-bind="opens" class="clause" :class="{ off: !condition.on }">
+      <v-btn
+        v-explain="condition.removes ? 'removes' : 'condition'"
+        variant="plain"
+        v-bind="opens"
+        class="clause"
+        :class="{ off: !condition.on }"
+      >
         {{ condition.sentence
         }}<span v-if="condition.removes" class="removes small"
           >−{{ formatCount(condition.removes) }}</span

@@ -8,9 +8,11 @@ import { ledgerQueries, PAGE } from "@/api/ledger";
 import { registryQueries } from "@/api/registry";
 import { usePreview } from "@/state/usePreview";
 import { yearShare } from "@/format/values";
+import { whenIdle } from "@/ui/whenIdle";
 import MarketGate from "@/screens/parts/MarketGate.vue";
 import { useDecisions } from "@/state/useDecisions";
 import { useFieldState } from "@/state/useFieldState";
+import { useIntroduction } from "@/state/useIntroduction";
 import { useNotice } from "@/state/useNotice";
 import { useTabTitle } from "@/state/useTabTitle";
 import { useShortcuts } from "@/state/useShortcuts";
@@ -93,6 +95,9 @@ const lensName = computed(() => {
   const found = all.find((one) => writeLens(one.weights, parts.data.value ?? []) === lens.value);
   return found?.name ?? "your weights";
 });
+
+const { offer } = useIntroduction();
+watch(ledger.ready, (ready) => ready && ledger.total.value && whenIdle(offer), { immediate: true });
 
 /** A URL that names a niche opens on its row, however far down that is: so one comes back from a dossier. */
 watch(

@@ -36,7 +36,9 @@ function arrow(column: Column): string {
   return keys.value.length > 1 ? `${mark}${place(column) + 1}` : mark;
 }
 
-function explain(column: Column): string | undefined {
+/** Words of the glossary for columns that show no figure. */
+const OF_WORDS: Record<string, string> = { name: "niche", decision: "decision" };
+function tip(column: Column): string | undefined {
   const figure = props.figures.find((one) => one.key === column.figure);
   return (
     figure && `${figure.label}: ${figure.formula}. Shift and click sorts by it after the others.`
@@ -76,7 +78,8 @@ function nudge(column: Column, event: KeyboardEvent): void {
       role="columnheader"
       :class="[column.align, { spare: column.spare, wide: column.wide }]"
       :aria-sort="order(column)"
-      :data-tip="explain(column)"
+      :data-tip="tip(column)"
+      :data-word="OF_WORDS[column.key]"
     >
       <MonthHeader v-if="column.key === 'strip'" />
       <button v-else-if="column.sort" class="sort" @click="sortBy(column, $event.shiftKey)">

@@ -73,16 +73,23 @@ defineExpose({ focus: () => input.value?.focus() });
     </div>
     <div class="count">
       <SieveMenu :conditions="sieve.map((one) => one.text)" @use="conditions = $event" />
-      <span role="status"
+      <span v-explain="'passes'" role="status"
         ><b>{{ formatCount(count) }}</b> of {{ formatCount(total) }} pass</span
       >
       <v-btn v-if="sieve.length" @click="clear">Clear the conditions</v-btn>
-      <v-btn v-if="nearCount || near" :aria-pressed="near" @click="near = !near">
+      <v-btn
+        v-if="nearCount || near"
+        v-explain="'near-miss'"
+        :aria-pressed="near"
+        @click="near = !near"
+      >
         {{ near ? "Hide" : "Show" }} {{ formatCount(nearCount) }} near
         {{ nearCount === 1 ? "miss" : "misses" }}
       </v-btn>
       <span class="acts"><slot /></span>
-      <v-btn :aria-expanded="lensOpen" @click="lensOpen = !lensOpen"> Lens: {{ lens }} </v-btn>
+      <v-btn v-explain="'lens'" :aria-expanded="lensOpen" @click="lensOpen = !lensOpen">
+        Lens: {{ lens }}
+      </v-btn>
     </div>
   </section>
 </template>

@@ -40,12 +40,12 @@ const revised = useQuery(intakeQueries.batchRevisions(props.id));
       <v-table>
         <thead>
           <tr>
-            <th scope="col">table</th>
-            <th scope="col">whose</th>
-            <th scope="col">figure</th>
-            <th scope="col">from</th>
-            <th scope="col" class="number">before</th>
-            <th scope="col" class="number">now</th>
+            <th v-explain="'table'" scope="col">table</th>
+            <th v-explain="'subject'" scope="col">whose</th>
+            <th v-explain="'figure'" scope="col">figure</th>
+            <th v-explain="'period-from'" scope="col">from</th>
+            <th v-explain="'changed'" scope="col" class="number">before</th>
+            <th v-explain="'now'" scope="col" class="number">now</th>
           </tr>
         </thead>
         <tbody>

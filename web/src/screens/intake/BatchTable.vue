@@ -44,12 +44,12 @@ function undo(batch: Schemas["BatchRow"]): void {
     </caption>
     <thead>
       <tr>
-        <th scope="col">when</th>
-        <th scope="col">what</th>
-        <th scope="col">by</th>
-        <th scope="col" class="number">new</th>
-        <th scope="col" class="number">changed</th>
-        <th scope="col">checksum</th>
+        <th v-explain="'imported-at'" scope="col">when</th>
+        <th v-explain="'batch'" scope="col">what</th>
+        <th v-explain="'imported-by'" scope="col">by</th>
+        <th v-explain="'new'" scope="col" class="number">new</th>
+        <th v-explain="'changed'" scope="col" class="number">changed</th>
+        <th v-explain="'checksum'" scope="col">checksum</th>
         <th scope="col"><span class="unseen">what can be done</span></th>
       </tr>
     </thead>

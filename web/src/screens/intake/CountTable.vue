@@ -15,10 +15,10 @@ defineProps<{ counts: Schemas["TableCount"][]; caption: string }>();
     </caption>
     <thead>
       <tr>
-        <th scope="col">table</th>
-        <th scope="col" class="number">new</th>
-        <th scope="col" class="number">changed</th>
-        <th scope="col" class="number">unchanged</th>
+        <th v-explain="'rows-curves'" scope="col">table</th>
+        <th v-explain="'new'" scope="col" class="number">new</th>
+        <th v-explain="'changed'" scope="col" class="number">changed</th>
+        <th v-explain="'unchanged'" scope="col" class="number">unchanged</th>
       </tr>
     </thead>
     <tbody>

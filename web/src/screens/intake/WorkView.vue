@@ -120,10 +120,10 @@ const percent = computed(() =>
           <v-table>
             <thead>
               <tr>
-                <th scope="col">file</th>
-                <th scope="col" class="number">line</th>
-                <th scope="col">column</th>
-                <th scope="col">what is wrong and what to do</th>
+                <th v-explain="'problem-place'" scope="col">file</th>
+                <th v-explain="'problem-place'" scope="col" class="number">line</th>
+                <th v-explain="'problem-place'" scope="col">column</th>
+                <th v-explain="'problem'" scope="col">what is wrong and what to do</th>
               </tr>
             </thead>
             <tbody>

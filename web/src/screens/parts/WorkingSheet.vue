@@ -99,10 +99,10 @@ const groups = computed(() => {
         <v-table>
           <thead>
             <tr>
-              <th scope="col">figure</th>
-              <th scope="col" class="value">here</th>
-              <th scope="col">how it is worked out</th>
-              <th scope="col">source</th>
+              <th v-explain="'figure'" scope="col">figure</th>
+              <th v-explain="'here'" scope="col" class="value">here</th>
+              <th v-explain="'how'" scope="col">how it is worked out</th>
+              <th v-explain="'source'" scope="col">source</th>
             </tr>
           </thead>
           <tbody v-for="{ head, rows } in groups" :key="head">

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, ref, watch } from "vue";
+import { useRoute } from "vue-router";
 import type { ApiError, Schemas } from "@/api/client";
 import { intakeQueries } from "@/api/intake";
 import { analyse, chooseSettings, registryQueries } from "@/api/registry";
@@ -53,7 +54,13 @@ const wrong = (one: Setting): string => {
 };
 const faulty = computed(() => changes.value.filter((one) => wrong(one)));
 
-const wanted = ref("");
+const route = useRoute();
+/** An address may name the setting that is looked for. */
+const wanted = ref(typeof route.query["find"] === "string" ? route.query["find"] : "");
+watch(
+  () => route.query["find"],
+  (named) => typeof named === "string" && (wanted.value = named),
+);
 const visible = computed(() => {
   const words = wanted.value.toLowerCase().split(/\s+/).filter(Boolean);
   return groups.value

@@ -128,9 +128,9 @@ defineExpose({ focus: () => note.value?.focus() });
       <v-table v-if="changed.length">
         <thead>
           <tr>
-            <th scope="col">figure</th>
-            <th scope="col">then</th>
-            <th scope="col">now</th>
+            <th v-explain="'figure'" scope="col">figure</th>
+            <th v-explain="'then'" scope="col">then</th>
+            <th v-explain="'now'" scope="col">now</th>
           </tr>
         </thead>
         <tbody>

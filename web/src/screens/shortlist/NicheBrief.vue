@@ -53,7 +53,7 @@ const facts = computed(() => sixFacts(f.value));
     <div class="verdict"><VerdictText :niche="niche" /></div>
     <dl>
       <div v-for="fact in facts" :key="fact.head">
-        <dt class="small">{{ fact.head }}</dt>
+        <dt v-explain:figure="fact.of" class="small">{{ fact.head }}</dt>
         <dd class="serif">{{ fact.figure }}</dd>
         <dd class="small">{{ fact.beside }}</dd>
       </div>

@@ -35,7 +35,11 @@ const FIGURES = [
   "act.caught",
   "order_by",
 ];
-const HEADS = ["headroom", "drift a year", "searches/yr", "price", "caught", "order by"];
+/** Headings with the figures that explain them. */
+const HEADS = {
+  headroom: "headroom", "drift a year": "drift_rate_year", "searches/yr": "searches_52w",
+  price: "sales.price_median", caught: "act.caught", "order by": "act.order_by",
+}; // prettier-ignore
 
 const figureOf = (key: string) => props.figures.find((one) => one.key === key);
 const body = ref<HTMLElement | null>(null);
@@ -58,22 +62,26 @@ useHandOrder(body, (from, to) => emit("move", from, to), {
     <v-table class="wide-table">
       <thead>
         <tr>
-          <th scope="col" class="narrow"><span class="unseen">marked</span></th>
-          <th scope="col" class="narrow">place</th>
-          <th scope="col" class="narrow"><span class="unseen">decision</span></th>
-          <th scope="col" class="niche">niche</th>
-          <th scope="col" class="year"><MonthHeader /></th>
+          <th v-explain="'marked'" scope="col" class="narrow">
+            <span class="unseen">marked</span>
+          </th>
+          <th v-explain="'place'" scope="col" class="narrow">place</th>
+          <th v-explain="'decision'" scope="col" class="narrow">
+            <span class="unseen">decision</span>
+          </th>
+          <th v-explain="'niche'" scope="col" class="niche">niche</th>
+          <th v-explain="'year-strip'" scope="col" class="year"><MonthHeader /></th>
           <th
-            v-for="head in HEADS"
+            v-for="(figure, head) in HEADS"
             :key="head"
+            v-explain:figure="figure"
             scope="col"
             class="right"
-            :data-tip="head === 'headroom' ? 'By the lens Default' : undefined"
           >
             {{ head }}
           </th>
-          <th scope="col">decided</th>
-          <th scope="col" class="why">why · note</th>
+          <th v-explain="'decided'" scope="col">decided</th>
+          <th v-explain="'why'" scope="col" class="why">why · note</th>
         </tr>
       </thead>
       <tbody ref="body">

@@ -58,7 +58,7 @@ const facts = computed(() => sixFacts(f.value));
     <div class="read">
       <dl class="facts">
         <div v-for="fact in facts" :key="fact.head">
-          <dt class="small">{{ fact.head }}</dt>
+          <dt v-explain:figure="fact.of" class="small">{{ fact.head }}</dt>
           <dd class="serif">{{ fact.figure }}</dd>
           <dd class="small">{{ fact.beside }}</dd>
         </div>
@@ -77,9 +77,9 @@ const facts = computed(() => sixFacts(f.value));
       <v-table>
         <thead>
           <tr>
-            <th scope="col">terms</th>
-            <th scope="col">searches/yr</th>
-            <th scope="col">buy</th>
+            <th v-explain="'term'" scope="col">terms</th>
+            <th v-explain:figure="'searches_52w'" scope="col">searches/yr</th>
+            <th v-explain="'bought-after'" scope="col">buy</th>
           </tr>
         </thead>
         <tbody>
@@ -93,10 +93,10 @@ const facts = computed(() => sixFacts(f.value));
       <v-table v-if="listings.data.value?.length">
         <thead>
           <tr>
-            <th scope="col">most clicked listings</th>
-            <th scope="col">clicks</th>
-            <th scope="col">price</th>
-            <th scope="col">reviews</th>
+            <th v-explain="'listing'" scope="col">most clicked listings</th>
+            <th v-explain="'click-share'" scope="col">clicks</th>
+            <th v-explain:figure="'sales.price_median'" scope="col">price</th>
+            <th v-explain:figure="'review_barrier'" scope="col">reviews</th>
           </tr>
         </thead>
         <tbody>
