@@ -1,4 +1,5 @@
-"""Every main view by axe's rules (WCAG 2.2 A and AA), by day and by night."""
+"""Every main view by axe's rules (WCAG 2.2 A and AA), by day and by night, in wide and narrow windows: nothing is
+clipped, everything stays within reach, and every heading and figure is explained."""
 
 import tempfile
 from pathlib import Path
@@ -6,6 +7,8 @@ from pathlib import Path
 from django.test import override_settings
 from playwright.sync_api import Page
 
+from driftfield.core.market import FIGURES_BY_KEY
+from driftfield.core.sentences import WORDS_BY_KEY
 from driftfield.desk.actions import decide, remark
 from driftfield.desk.models import Choice
 from driftfield.exchange.tests.packages import supplied_market
@@ -40,8 +43,49 @@ VIEWS = (
     ("/coverage?niche=nowhere", "text=Nothing is known", ""),
     ("/settings", ".settings .row", ""),
     ("/faults", ".faults h1", ""),
+    ("/glossary", ".glossary dl", ""),
     ("/nowhere", "h1", ""),
 )
+
+
+# A tablet, a telephone, and 1280 × 800 at 200% (WCAG 2.2, 1.4.4 and 1.4.10).
+NARROW = ((768, 1000), (390, 800), (640, 400))
+# What runs out of the window and cannot be scrolled to, or is cut off without an ellipsis.
+OUT_OF_REACH = """() => {
+  const scrolls = (one) => {
+    for (let at = one.parentElement; at; at = at.parentElement)
+      if (/auto|scroll/.test(getComputedStyle(at).overflowX) && at.scrollWidth > at.clientWidth) return true;
+    return false;
+  };
+  const found = new Set();
+  for (const one of document.querySelectorAll("a,button,select,textarea,h1,h2,h3,p,th,td,dt,dd,label,[tabindex='0']")) {
+    const style = getComputedStyle(one), box = one.getBoundingClientRect();
+    if (one.closest(".unseen") || style.visibility === "hidden" || !box.width || !box.height) continue;
+    const said = `${one.tagName} ${(one.innerText || one.ariaLabel || "").slice(0, 40)}`;
+    if ((box.right > innerWidth + 2 || box.left < -2) && !scrolls(one)) found.add(`out: ${said}`);
+    const cut = /hidden|clip/.test(style.overflowX) && style.textOverflow !== "ellipsis";
+    if (cut && one.scrollWidth > one.clientWidth + 2) found.add(`cut: ${said}`);
+  }
+  return [...found];
+}"""
+# What can be focused, by its role and name; rows of the ledger come and go with the room there is.
+FOCUSED = """() => [...new Set([...document.querySelectorAll("a[href],button,input,select,textarea,[tabindex='0']")]
+  .filter((one) => !one.closest("[role=rowgroup]") && !one.disabled && one.checkVisibility())
+  .map((one) => `${one.tagName} ${(one.ariaLabel || one.innerText || one.name || "").trim().slice(0, 20)}`)
+  .filter((name) => !/^\\w+ *$/.test(name)))]"""
+# Headings of columns and facts that say nothing of themselves, and words and figures that are none.
+UNEXPLAINED = """() => {
+  const bare = [], words = [], figures = [];
+  const heads = "th[scope=col],[role=columnheader],dt,.number-button";
+  for (const one of document.querySelectorAll(heads)) {
+    if (!one.innerText.trim() || one.closest("[role=dialog],.glossary,figure,.unseen,.v-overlay")) continue;
+    const tipped = "[data-tip],[data-word],[data-figure]";
+    if (!one.closest(tipped) && !one.querySelector(tipped)) bare.push(one.innerText.trim());
+  }
+  for (const one of document.querySelectorAll("[data-word]")) words.push(one.dataset.word);
+  for (const one of document.querySelectorAll("[data-figure]")) figures.push(one.dataset.figure);
+  return { bare: [...new Set(bare)], words: [...new Set(words)], figures: [...new Set(figures)] };
+}"""
 
 
 class Access(BrowserCase):
@@ -65,6 +109,29 @@ class Access(BrowserCase):
                     page.wait_for_selector(".v-dialog.v-overlay--active, .lens")
                     page.wait_for_timeout(400)  # what slides in has come to rest
                 self.check(page)
+                self.check_explained(page)
+                if not key:
+                    self.check_narrow(page)
+
+    def check_explained(self, page: Page) -> None:
+        """Every heading has its explanation, in the registry or in the glossary."""
+        found = page.evaluate(UNEXPLAINED)
+        self.assertEqual(found["bare"], [])
+        self.assertEqual([one for one in found["words"] if one not in WORDS_BY_KEY], [])
+        self.assertEqual([one for one in found["figures"] if one not in FIGURES_BY_KEY], [])
+
+    def check_narrow(self, page: Page) -> None:
+        """In narrower windows the same can be focused, nothing is cut off, and axe finds nothing grave."""
+        self.assertEqual(page.evaluate(OUT_OF_REACH), [])
+        wide = set(page.evaluate(FOCUSED))
+        for width, height in NARROW:
+            page.set_viewport_size({"width": width, "height": height})
+            page.wait_for_timeout(250)  # charts and sheets find their size
+            self.assertEqual(page.evaluate(OUT_OF_REACH), [], width)
+            self.assertEqual(sorted(wide - set(page.evaluate(FOCUSED))), [], width)
+            if height > width:
+                self.find(page, {"runOnly": TAGS})
+        page.set_viewport_size({"width": self.width, "height": self.height})
 
     def test_the_step_that_asks_how_a_file_is_read_has_none(self) -> None:
         page = self.open("/intake")
@@ -91,6 +158,7 @@ class Access(BrowserCase):
         page.wait_for_timeout(300)  # colours change slowly
         self.find(page, {"runOnly": {"type": "rule", "values": COLOURS}})
         page.emulate_media(color_scheme="light")
+        page.locator("html[data-theme=day]").wait_for()
 
     def find(self, page: Page, what: dict[str, object]) -> None:
         found = page.evaluate(

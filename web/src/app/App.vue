@@ -68,4 +68,10 @@ useShortcuts([
   flex: 1;
   min-height: 0;
 }
+
+@media (max-height: 540px) {
+  .main {
+    overflow: auto;
+  }
+}
 </style>

@@ -264,5 +264,15 @@ function choose(id: string): void {
   .state > .plain:nth-last-child(2) {
     margin-left: auto;
   }
+
+  /* Fingers need 24 pixels (WCAG 2.2, 2.5.8). */
+  .state > * {
+    min-height: 26px;
+    line-height: 26px;
+  }
+
+  .bar nav .screen {
+    line-height: 24px;
+  }
 }
 </style>

@@ -78,7 +78,12 @@ const splits = computed(() =>
         <th scope="row">{{ one.label }}</th>
         <td><GrowthBars :season="one.season" :drift="one.drift" /></td>
         <td>
-          <v-btn variant="plain" class="number-button" @click="$emit('working', `${one.key}.raw`)">
+          <v-btn
+            v-explain:figure="`${one.key}.raw`"
+            variant="plain"
+            class="number-button"
+            @click="$emit('working', `${one.key}.raw`)"
+          >
             {{ formatChange(one.raw) }}
           </v-btn>
         </td>

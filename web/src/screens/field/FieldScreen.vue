@@ -358,4 +358,16 @@ useShortcuts([
   flex-direction: column;
   height: 100%;
 }
+
+/* In a low window, or one that is enlarged, the page scrolls, for the ledger would have no row left. */
+@media (max-height: 540px) {
+  .field {
+    height: auto;
+  }
+
+  .middle {
+    flex: none;
+    height: 320px;
+  }
+}
 </style>

@@ -76,7 +76,7 @@ function nudge(column: Column, event: KeyboardEvent): void {
       v-for="column in columns"
       :key="column.key"
       role="columnheader"
-      :class="[column.align, { spare: column.spare, wide: column.wide }]"
+      :class="[column.align, { pinned: column.key === 'name' }]"
       :aria-sort="order(column)"
       :data-tip="tip(column)"
       :data-word="OF_WORDS[column.key]"
@@ -125,7 +125,7 @@ function nudge(column: Column, event: KeyboardEvent): void {
   white-space: nowrap;
 }
 
-.head > span {
+.head > span:not(.pinned) {
   position: relative;
 }
 

@@ -60,7 +60,7 @@ function plain(column: Column): string {
     v-for="column in columns"
     :key="column.key"
     role="gridcell"
-    :class="['cell', column.align, column.key, { spare: column.spare, wide: column.wide }]"
+    :class="['cell', column.align, column.key, { pinned: column.key === 'name' }]"
     :data-tip="
       column.key === 'name'
         ? row.name

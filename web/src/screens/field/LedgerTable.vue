@@ -105,7 +105,14 @@ defineExpose({ focus, page });
       @sort="emit('sort', $event)"
       @resize="(column, width) => emit('resize', column, width)"
     />
-    <div role="rowgroup" :style="{ height: `${virtual.getTotalSize()}px`, position: 'relative' }">
+    <div
+      role="rowgroup"
+      :style="{
+        height: `${virtual.getTotalSize()}px`,
+        position: 'relative',
+        minWidth: 'var(--least)',
+      }"
+    >
       <div
         v-for="item in items"
         :id="`row-${item.index}`"
@@ -144,8 +151,7 @@ defineExpose({ focus, page });
 .grid {
   min-height: 0;
   flex: 1;
-  container-type: inline-size;
-  overflow: hidden scroll;
+  overflow: auto scroll;
   scrollbar-width: thin;
   scrollbar-color: var(--rule) transparent;
   scrollbar-gutter: stable;
@@ -156,7 +162,9 @@ defineExpose({ focus, page });
 .row,
 .grid :deep(.head) {
   display: grid;
-  grid-template-columns: var(--all);
+  grid-template-columns: var(--tracks);
+  min-width: var(--least);
+  background: var(--paper);
   grid-auto-rows: 28px;
   column-gap: 10px;
   align-items: center;
@@ -213,26 +221,19 @@ defineExpose({ focus, page });
   grid-column: 3;
 }
 
-@container (max-width: 1120px) {
-  .row,
-  .grid :deep(.head) {
-    grid-template-columns: var(--fewer);
-    column-gap: 8px;
-  }
-
-  .grid :deep(.spare) {
-    display: none;
-  }
+/* What a row is of stays in sight while the rest goes by beneath. */
+.grid :deep(.pinned) {
+  position: sticky;
+  left: 0;
+  z-index: 1;
+  margin-left: -10px;
+  padding-left: 10px;
+  background: inherit;
 }
 
-@container (max-width: 800px) {
-  .row,
-  .grid :deep(.head) {
-    grid-template-columns: var(--least);
-  }
-
-  .grid :deep(.wide) {
-    display: none;
-  }
+.selected :deep(.pinned) {
+  box-shadow:
+    inset 0 1px var(--ochre),
+    inset 0 -1px var(--ochre);
 }
 </style>

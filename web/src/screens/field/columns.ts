@@ -15,10 +15,6 @@ export interface Column {
   figure?: string;
   /** Pixels; the niche's column takes what is left as well. */
   width: number;
-  /** Left out first when the window is narrow. */
-  spare?: boolean;
-  /** Left out in a window as narrow as a telephone's. */
-  wide?: boolean;
   /** Always there, at its place. */
   fixed?: boolean;
 }
@@ -30,15 +26,15 @@ export const COLUMNS: Column[] = [
   { key: "rank", head: "rank", sort: "rank", first: "up", align: "centre", figure: "rank", width: 44 },
   { key: "name", head: "niche", sort: "name", first: "up", align: "left", width: 150, fixed: true },
   { key: "strip", head: "", called: "year strip", first: "up", align: "left", figure: "season_profile", width: 112 },
-  { key: "shape", head: "shape", sort: "shape", first: "up", align: "left", figure: "shape", width: 88, wide: true },
-  { key: "act", head: "next season", sort: "act.open_days", first: "up", align: "left", figure: "act.caught", width: 74, wide: true },
+  { key: "shape", head: "shape", sort: "shape", first: "up", align: "left", figure: "shape", width: 88 },
+  { key: "act", head: "next season", sort: "act.open_days", first: "up", align: "left", figure: "act.caught", width: 74 },
   { key: "drift_a_year", head: "drift a year", sort: "drift_rate_year", first: "down", align: "right", figure: "drift_rate_year", width: 80 },
-  { key: "split", head: "13 wk: season · drift", sort: "growth_13w.drift", first: "down", align: "centre", figure: "growth_13w.drift", width: 92, wide: true },
-  { key: "raw", head: "raw", called: "raw change in 13 weeks", sort: "growth_13w.raw", first: "down", align: "right", figure: "growth_13w.raw", width: 52, wide: true },
-  { key: "searches", head: "searches/yr", sort: "searches_52w", first: "down", align: "right", figure: "searches_52w", width: 66, wide: true },
-  { key: "price", head: "price", sort: "sales.price_median", first: "down", align: "right", figure: "sales.price_median", width: 46, spare: true },
-  { key: "breadth", head: "breadth", sort: "competition_parts.click_breadth", first: "down", align: "right", figure: "competition_parts.click_breadth", width: 44, spare: true },
-  { key: "balance", head: "competition · demand", sort: "competition", first: "up", align: "centre", figure: "competition", width: 104, spare: true },
+  { key: "split", head: "13 wk: season · drift", sort: "growth_13w.drift", first: "down", align: "centre", figure: "growth_13w.drift", width: 92 },
+  { key: "raw", head: "raw", called: "raw change in 13 weeks", sort: "growth_13w.raw", first: "down", align: "right", figure: "growth_13w.raw", width: 52 },
+  { key: "searches", head: "searches/yr", sort: "searches_52w", first: "down", align: "right", figure: "searches_52w", width: 66 },
+  { key: "price", head: "price", sort: "sales.price_median", first: "down", align: "right", figure: "sales.price_median", width: 46 },
+  { key: "breadth", head: "breadth", sort: "competition_parts.click_breadth", first: "down", align: "right", figure: "competition_parts.click_breadth", width: 44 },
+  { key: "balance", head: "competition · demand", sort: "competition", first: "up", align: "centre", figure: "competition", width: 104 },
   { key: "headroom", head: "headroom", sort: "headroom", first: "down", align: "right", figure: "headroom", width: 56 },
 ]; // prettier-ignore
 
@@ -63,6 +59,5 @@ export function columnOf(figure: FigureRow): Column {
     align: words ? "left" : "right",
     figure: figure.key,
     width: words ? 110 : 84,
-    wide: true,
   };
 }

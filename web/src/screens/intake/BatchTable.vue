@@ -50,7 +50,7 @@ function undo(batch: Schemas["BatchRow"]): void {
         <th v-explain="'new'" scope="col" class="number">new</th>
         <th v-explain="'changed'" scope="col" class="number">changed</th>
         <th v-explain="'checksum'" scope="col">checksum</th>
-        <th scope="col"><span class="unseen">what can be done</span></th>
+        <td><span class="unseen">what can be done</span></td>
       </tr>
     </thead>
     <tbody>
@@ -61,6 +61,7 @@ function undo(batch: Schemas["BatchRow"]): void {
             <v-btn
               variant="plain"
               class="number-button"
+              data-tip="Shows which weeks it brought and which figures it changed."
               :aria-expanded="open === one.id"
               @click="show(one.id)"
             >

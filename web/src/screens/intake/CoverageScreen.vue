@@ -115,7 +115,13 @@ function byYear(row: Row): { year: string; share: number }[] {
             </caption>
             <tbody>
               <tr>
-                <th v-for="one in byYear(row)" :key="one.year" scope="col" class="number small">
+                <th
+                  v-for="one in byYear(row)"
+                  :key="one.year"
+                  v-explain="'coverage'"
+                  scope="col"
+                  class="number small"
+                >
                   {{ one.year }}
                 </th>
               </tr>
