@@ -128,6 +128,26 @@ class Desk(BrowserCase):
         page.get_by_role("button", name="As at first").click()
         expect(self.ledger().get_by_role("columnheader", name="breadth")).to_be_visible()
 
+    def test_the_shortlist_is_sorted_by_a_heading_and_by_hand_again(self) -> None:
+        for niche in ("mf", "rf", "net float"):
+            decide("north", niche, Choice.KEEP)
+        page = self.open("/shortlist")
+        names = page.locator("tbody th .name.serif")
+        expect(names).to_have_count(3)
+        by_hand = names.all_inner_texts()
+        heading = page.get_by_role("columnheader", name="niche")
+        heading.get_by_role("button").click()
+        expect(heading).to_have_attribute("aria-sort", "ascending")
+        self.assertEqual(names.all_inner_texts(), sorted(by_hand, key=str.lower))
+        heading.get_by_role("button").click()
+        expect(heading).to_have_attribute("aria-sort", "descending")
+        page.reload()
+        expect(names.first).to_have_text(max(by_hand, key=str.lower))
+        page.keyboard.press("Shift+ArrowDown")
+        expect(page.get_by_text("have no order by hand")).to_be_visible()
+        heading.get_by_role("button").click()
+        expect(names.first).to_have_text(by_hand[0])
+
     def test_marked_rows_are_decided_exported_and_undone_together(self) -> None:
         page = self.open("/field?sort=name")
         expect(self.ledger().get_by_role("row", selected=True)).to_contain_text("Moon filters")
@@ -137,17 +157,17 @@ class Desk(BrowserCase):
         page.keyboard.press("Shift+Space")
         marked = page.get_by_role("region", name="Marked niches")
         expect(marked).to_contain_text("4 marked")
-        page.get_by_role("button", name="Export the marked").click()
+        page.get_by_role("button", name="Export 4 marked rows").click()
         with page.expect_download() as download:
-            page.get_by_role("link", name="Export the marked as XLSX").click()
+            page.get_by_role("link", name="Export 4 marked rows as XLSX").click()
         sheet = load_workbook(io.BytesIO(download.value.path().read_bytes())).active
         self.assertEqual(sheet.max_row, 5)
         self.assertEqual(sheet["B2"].value, "Moon filters")
         with page.expect_download() as download:
-            page.get_by_role("link", name="Export readings of the marked as Parquet").click()
+            page.get_by_role("link", name="Export readings of 4 marked rows as Parquet").click()
         self.assertEqual(pl.read_parquet(download.value.path()).height, 4)
         with page.expect_download() as download:
-            page.get_by_role("link", name="Tables of the marked as a zip").click()
+            page.get_by_role("link", name="Tables of 4 marked rows as a zip").click()
         self.assertEqual(len(read_package(download.value.path()).frames["terms"]), 5)
         page.keyboard.press("Escape")
         marked.get_by_role("button", name="Park").click()
@@ -227,7 +247,7 @@ class Desk(BrowserCase):
         expect(page.get_by_role("rowheader").filter(has_text="canal hook")).to_have_count(0)
         expect(foot.get_by_label("Why Forcing pots")).to_have_value("clay only, made nearby")
         with page.expect_download() as download:
-            page.get_by_role("link", name="Export the list as JSON").click()
+            page.get_by_role("link", name="Export 2 rows as JSON").click()
         rows_out = json.loads(download.value.path().read_text())["rows"]
         self.assertEqual(
             {row["reason"] for row in rows_out}, {"too heavy", "clay only, made nearby"}

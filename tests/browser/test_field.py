@@ -1,5 +1,6 @@
 """The Field as a researcher uses it."""
 
+import csv
 import json
 import re
 import tempfile
@@ -17,6 +18,8 @@ from driftfield.readings.actions import analyse_all
 
 from .base import BrowserCase
 from .market import load
+
+CONDITIONS = Path(__file__).resolve().parents[2] / "driftfield/core/sieve/tests/conditions.csv"
 
 
 class Field(BrowserCase):
@@ -106,6 +109,91 @@ class Field(BrowserCase):
         expect(page.get_by_text("1 of 3 pass")).to_be_visible()
         page.get_by_role("button", name="Clear the conditions").click()
         expect(page.get_by_text("3 of 3 pass")).to_be_visible()
+
+    def test_thirty_conditions_are_typed_as_a_person_would(self) -> None:
+        """Every fifth row of the core's own table; each must read in the sentence as the table says."""
+        with CONDITIONS.open(encoding="utf-8", newline="") as file:
+            rows = [row for row in csv.DictReader(file) if row["condition"]]
+        # Categories are those that the market has.
+        rows = [row for row in rows if "category" not in row["typed"]][::4]
+        self.assertGreaterEqual(len(rows), 30)
+        page = self.open("/field")
+        expect(page.get_by_text("3 of 3 pass")).to_be_visible()
+        page.keyboard.press("/")
+        clauses = page.locator(".sentence .clause")
+        for many, row in enumerate(rows):
+            with self.subTest(row["typed"]):
+                page.keyboard.type(row["typed"])
+                page.keyboard.press("Enter")
+                expect(clauses.last).to_contain_text(row["sentence"])
+                expect(page.get_by_role("alert")).to_have_count(0)
+                if many % 6 == 5:  # so that the sentence does not fill the window
+                    page.get_by_role("button", name="Clear the conditions").click()
+                    expect(clauses).to_have_count(0)
+                    page.keyboard.press("/")
+
+    def test_conditions_by_completion_alone(self) -> None:
+        page = self.open("/field")
+        expect(page.get_by_text("3 of 3 pass")).to_be_visible()
+        page.keyboard.press("/")
+        box = page.get_by_role("combobox")
+        for typed, completed, rest, sentence in (
+            ("pri", "price >= ", "15", "price ≥ £15"), ("sea", "searches >= ", "1k", "searches a year ≥ 1,000"),
+            ("head", "headroom >= ", "1", "headroom ≥ 1"), ("drift ris", "drift = Rising", "", "drift is Rising"),
+            ("peak in ja", "peak in January", "", "the peak is in January"),
+            ("decided ope", "decided open", "", "it is undecided"),
+            ("no signal one b", "no signal one_brand", "", "“One brand dominates” is not raised"),
+            ("category bed", "category Bed covers", "", "the category is Bed covers"),
+            ("not shape = fa", "not shape = Fad", "", "shape is not Fad"),
+        ):  # fmt: skip
+            with self.subTest(typed):
+                page.keyboard.type(typed)
+                page.keyboard.press("Tab")
+                expect(box).to_have_value(completed)
+                page.keyboard.type(rest)
+                page.keyboard.press("Enter")
+                expect(page.locator(".sentence .clause").last).to_contain_text(sentence)
+
+    def test_the_introduction_is_shown_once_and_can_be_called_again(self) -> None:
+        page = self.open("/field")
+        page.evaluate("localStorage.setItem('driftfield.introduced', 'false')")
+        page.reload()
+        card = page.get_by_role("region", name="Introduction")
+        for head in ("Narrow the field", "Read a row", "Decide, and act in time"):
+            expect(card.get_by_role("heading")).to_have_text(head)
+            expect(page.locator(".introduced")).to_have_count(1)
+            card.get_by_role("button", name=re.compile("Next|Done")).click()
+        expect(card).to_be_hidden()
+        expect(page.locator(".introduced")).to_have_count(0)
+        page.reload()
+        expect(page.get_by_text("3 of 3 pass")).to_be_visible()
+        expect(card).to_be_hidden()
+        page.keyboard.press("Control+k")
+        page.keyboard.type("introduction")
+        page.keyboard.press("Enter")
+        expect(card).to_be_visible()
+        card.get_by_role("button", name="Skip").click()
+        expect(card).to_be_hidden()
+
+    def test_words_are_explained_where_they_stand_and_in_the_glossary(self) -> None:
+        page = self.open("/field")
+        heading = page.get_by_role("columnheader", name="headroom")
+        heading.hover()
+        tip = page.get_by_role("tooltip")
+        expect(tip).to_contain_text("Headroom: ")
+        page.get_by_text("3 of 3 pass").hover()
+        expect(tip).to_contain_text("How many niches meet all conditions")
+        tip.get_by_role("link", name="Glossary").click()
+        expect(page).to_have_url(re.compile("/glossary#passes$"))
+        page.keyboard.press("Control+k")
+        page.keyboard.type("season caught")
+        expect(
+            page.get_by_role("option", name=re.compile("Season caught glossary"))
+        ).to_be_visible()
+        page.keyboard.press("Control+a")
+        page.keyboard.type("lead time")
+        page.get_by_role("option", name=re.compile("setting")).first.click()
+        expect(page).to_have_url(re.compile("/settings"))
 
     def test_a_condition_from_the_keyboard_alone(self) -> None:
         page = self.open()

@@ -4,6 +4,8 @@ import { ref, type Ref } from "vue";
 const SEEN = "driftfield.introduced";
 /** The step that is shown, from 0; null for none. */
 const step = ref<number | null>(null);
+/** Outlives the card, whose end is what is to be kept. */
+const seen = useLocalStorage(SEEN, false);
 
 export interface UseIntroductionReturn {
   step: Ref<number | null>;
@@ -16,7 +18,6 @@ export interface UseIntroductionReturn {
 
 /** The introduction in three steps: shown once by itself, and whenever it is called. */
 export function useIntroduction(): UseIntroductionReturn {
-  const seen = useLocalStorage(SEEN, false);
   return {
     step,
     introduce: () => (step.value = 0),

@@ -39,6 +39,7 @@ async function said({ dataset }: HTMLElement): Promise<string> {
 
 let coming: HTMLElement | null = null;
 const waiting = useTimeoutFn(() => void show(coming), AFTER, { immediate: false });
+const going = useTimeoutFn(hide, AFTER, { immediate: false });
 const leaving = useTimeoutFn(hide, TOUCHED, { immediate: false });
 
 async function show(element: HTMLElement | null): Promise<void> {
@@ -58,6 +59,7 @@ async function show(element: HTMLElement | null): Promise<void> {
 function hide(): void {
   waiting.stop();
   leaving.stop();
+  going.stop();
   coming = null;
   if (target.value?.getAttribute("aria-describedby") === id)
     target.value.removeAttribute("aria-describedby");
@@ -67,9 +69,20 @@ function hide(): void {
 useEventListener(document, "pointerover", (event) => {
   if (event.pointerType === "touch") return;
   // On the tip itself it stays, so that it can be read and marked.
-  if (event.target instanceof Element && event.target.closest(".v-tooltip")) return;
+  if (onTip(event)) {
+    going.stop();
+    return;
+  }
   const found = tipped(event);
-  if (found && found === target.value) return;
+  if (found && found === target.value) {
+    going.stop();
+    return;
+  }
+  // A moment to get over to the tip, which has a link.
+  if (target.value && !found) {
+    going.start();
+    return;
+  }
   if (target.value) hide();
   waiting.stop();
   coming = found;
@@ -88,7 +101,11 @@ useEventListener(document, "pointerup", (event) => {
     leaving.start();
   } else hide();
 });
-useEventListener(document, "pointerdown", (event) => event.pointerType !== "touch" && hide());
+const onTip = (event: Event): boolean =>
+  event.target instanceof Element && event.target.closest(".v-tooltip") !== null;
+useEventListener(document, "pointerdown", (event) => {
+  if (event.pointerType !== "touch" && !onTip(event)) hide();
+});
 useEventListener(document, "scroll", hide, { capture: true, passive: true });
 useEventListener(document, "keydown", (event) => event.key === "Escape" && hide());
 </script>

@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
 import type { MarketSummary, NichePreview } from "@/api/client";
 import { nicheQueries } from "@/api/niche";
+import SortButton from "@/ui/SortButton.vue";
 import HistoryChart from "@/charts/HistoryChart.vue";
 import TrendStrip from "@/marks/TrendStrip.vue";
 import { formatCount, formatDay, formatShare, UNKNOWN } from "@/format/values";
@@ -105,12 +106,11 @@ const held = computed(() =>
             :class="{ number: !head.words }"
             :aria-sort="by.key === head.key ? (by.down ? 'descending' : 'ascending') : undefined"
           >
-            <v-btn variant="plain" class="sort" @click="sortBy(head.key)">
-              {{ head.head
-              }}<span v-if="by.key === head.key" aria-hidden="true">{{
-                by.down ? " ↓" : " ↑"
-              }}</span>
-            </v-btn>
+            <SortButton
+              :head="head.head"
+              :order="by.key === head.key ? (by.down ? 'descending' : 'ascending') : undefined"
+              @sort="sortBy(head.key)"
+            />
           </th>
         </tr>
       </thead>

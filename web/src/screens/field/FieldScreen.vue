@@ -7,7 +7,7 @@ import { deskQueries } from "@/api/desk";
 import { ledgerQueries, PAGE } from "@/api/ledger";
 import { registryQueries } from "@/api/registry";
 import { usePreview } from "@/state/usePreview";
-import { yearShare } from "@/format/values";
+import { formatCount, yearShare } from "@/format/values";
 import { whenIdle } from "@/ui/whenIdle";
 import MarketGate from "@/screens/parts/MarketGate.vue";
 import { useDecisions } from "@/state/useDecisions";
@@ -68,6 +68,12 @@ const { marked, isMarked, toggle, clear, markAt, decideMarked, compare, files } 
   state.ask,
 );
 
+/** How many rows an export takes. */
+const exported = computed(() => {
+  const many = marked.value.length || ledger.length.value;
+  const rows = `${formatCount(many)} ${marked.value.length ? "marked " : ""}${many === 1 ? "row" : "rows"}`;
+  return ledger.ready.value ? rows : "rows";
+});
 const { decide, undo } = useDecisions();
 const { notify } = useNotice();
 const chart = ref<InstanceType<typeof ChartPaneView> | null>(null);
@@ -251,7 +257,7 @@ useShortcuts([
           @move="shown.move"
           @reset="shown.reset"
         />
-        <ExportMenu v-bind="files" :what="marked.length ? 'the marked' : 'all'" />
+        <ExportMenu v-bind="files" :what="exported" />
       </SieveLine>
       <section v-if="marked.length" class="marked" aria-label="Marked niches">
         <b>{{ marked.length }}</b> marked:

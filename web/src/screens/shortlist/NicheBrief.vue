@@ -14,6 +14,7 @@ import {
   formatCount,
   formatDay,
   formatShare,
+  UNKNOWN,
   yearShare,
 } from "@/format/values";
 import { formatMoney } from "@/format/money";
@@ -29,7 +30,37 @@ const terms = useQuery(computed(() => nicheQueries.terms(props.market.market_id,
 const listings = useQuery(
   computed(() => nicheQueries.listings(props.market.market_id, props.niche.id)),
 );
+const costs = useQuery(computed(() => nicheQueries.costs(props.market.market_id, props.niche.id)));
+const feedback = useQuery(
+  computed(() => nicheQueries.feedback(props.market.market_id, props.niche.id)),
+);
 const f = computed(() => props.niche.figures);
+const complaints = computed(() =>
+  (feedback.data.value?.themes ?? []).filter((one) => one.tone === "complaint").slice(0, 3),
+);
+const day = (text: string | null): string => (text === null ? UNKNOWN : formatDay(text));
+/** When to order, what is caught then, and what is expected of the year to come. */
+const dates = computed(() => [
+  { head: "Order by, season to act on", of: "act.order_by", figure: day(f.value.act_order_by) },
+  { head: "Season caught", of: "act.caught", figure: formatShare(f.value.act_caught) },
+  { head: "Half is caught until", of: "act.open_until", figure: day(f.value.act_open_until) },
+  { head: "Order by, next full season", of: "order_by", figure: day(f.value.order_by) },
+  {
+    head: "Forecast, 52 weeks, searches",
+    of: "forecast_52w.value",
+    figure: formatCount(f.value.forecast_52w_value),
+    beside:
+      f.value.forecast_52w_low === null
+        ? ""
+        : `${formatCount(f.value.forecast_52w_low)} to ${formatCount(f.value.forecast_52w_high)}`,
+  },
+  {
+    head: "Left of one unit",
+    of: "",
+    figure: formatMoney(costs.data.value?.paying?.result.left ?? null),
+    beside: costs.data.value?.paying?.assumed.length ? "with costs that are assumed" : "",
+  },
+]);
 const facts = computed(() => sixFacts(f.value));
 </script>
 
@@ -58,6 +89,30 @@ const facts = computed(() => sixFacts(f.value));
         <dd class="small">{{ fact.beside }}</dd>
       </div>
     </dl>
+    <dl>
+      <div v-for="one in dates" :key="one.head">
+        <dt
+          v-explain:figure="one.of || undefined"
+          v-explain="one.of ? undefined : 'waterfall'"
+          class="small"
+        >
+          {{ one.head }}
+        </dt>
+        <dd class="serif">{{ one.figure }}</dd>
+        <dd class="small">{{ one.beside }}</dd>
+      </div>
+    </dl>
+    <section v-if="costs.data.value?.paying">
+      <h2 class="small">Does it pay?</h2>
+      <p>{{ costs.data.value.paying.verdict.join(" ") }}</p>
+    </section>
+    <section v-if="feedback.data.value">
+      <h2 class="small">What do they complain of?</h2>
+      <p>{{ feedback.data.value.verdict.join(" ") }}</p>
+      <p v-if="complaints.length" class="small">
+        {{ complaints.map((one) => `${one.theme} ${formatShare(one.share)}`).join(" · ") }}
+      </p>
+    </section>
     <CurveChart v-if="niche.values.length" class="curve" :niche="niche" />
     <div class="year">
       <MonthHeader class="small" />
@@ -110,6 +165,11 @@ const facts = computed(() => sixFacts(f.value));
   margin: 0 auto;
   padding: 22px var(--gutter) 30px;
   break-after: page;
+}
+
+h2 {
+  margin: 8px 0 0;
+  font-weight: 400;
 }
 
 h1 {

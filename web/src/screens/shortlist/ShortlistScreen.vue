@@ -9,11 +9,13 @@ import MarketGate from "@/screens/parts/MarketGate.vue";
 import FileLinks from "@/ui/FileLinks.vue";
 import { useDecisions } from "@/state/useDecisions";
 import { useMarked } from "@/state/useMarked";
+import { useNotice } from "@/state/useNotice";
 import { useTabTitle } from "@/state/useTabTitle";
 import { useShortcuts } from "@/state/useShortcuts";
 import { useMarket } from "@/state/useMarket";
 import EntryFoot from "./EntryFoot.vue";
 import ShortlistTable from "./ShortlistTable.vue";
+import { nextSort, sortEntries } from "./sortEntries";
 import { type Entry, type Listed, useEntries } from "./useEntries";
 
 const route = useRoute();
@@ -22,6 +24,7 @@ const { market, id } = useMarket();
 useTabTitle("Shortlist");
 const figures = useQuery(registryQueries.figures());
 const { decide, undo } = useDecisions();
+const { notify } = useNotice();
 
 /** Which decisions are listed stands in the address, as “kept,passed”. */
 const choices = computed<Listed[]>({
@@ -35,7 +38,14 @@ const tag = computed({
   get: () => String(route.query["tag"] ?? ""),
   set: (word) => void router.push({ query: { ...route.query, tag: word || undefined } }),
 });
-const { list, entries, tags, saveTags, explain, move } = useEntries(id, choices, tag);
+const { list, entries: listed, tags, saveTags, explain, move } = useEntries(id, choices, tag);
+const sort = computed({
+  get: () => String(route.query["sort"] ?? ""),
+  set: (key) => void router.replace({ query: { ...route.query, sort: key || undefined } }),
+});
+const entries = computed(() => sortEntries(listed.value, sort.value));
+/** The order by hand shows and can be changed only where all entries stand in it. */
+const movable = computed(() => tag.value === "" && sort.value === "");
 const { marked, isMarked, toggle, clear } = useMarked();
 
 /** The selected niche, which the address repeats; where it is gone, the one at its place is selected. */
@@ -93,6 +103,12 @@ function decideOn(one: Entry | undefined, choice: Choice): void {
 /** The entry moves and stays selected. */
 function moveHere(by: number): void {
   if (!entry.value) return;
+  if (!movable.value) {
+    notify(
+      "Sorted or filtered lists have no order by hand: click the heading until its arrow goes.",
+    );
+    return;
+  }
   selected.value = entry.value.id;
   void move(entry.value, by);
 }
@@ -174,7 +190,10 @@ const SHOWN: { choice: Listed; word: string }[] = [
             <v-btn v-if="entries.length" :to="toNiches('/brief', briefed)">{{
               wanted.length ? "Briefs of the marked" : "Briefs to print"
             }}</v-btn>
-            <FileLinks :address="file" what="the list" />
+            <FileLinks
+              :address="file"
+              :what="`${list.data.value?.length ?? 0} ${list.data.value?.length === 1 ? 'row' : 'rows'}`"
+            />
           </span>
         </section>
         <EmptyView
@@ -194,8 +213,10 @@ const SHOWN: { choice: Listed; word: string }[] = [
             :place="place"
             :market="market"
             :figures="figures.data.value ?? []"
-            :sortable="tag === ''"
+            :movable="movable"
+            :sort="sort"
             :is-marked="isMarked"
+            @sort="sort = nextSort(sort, $event)"
             @select="place = $event"
             @mark="toggle"
             @decide="decideOn"

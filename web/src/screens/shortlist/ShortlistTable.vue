@@ -6,6 +6,7 @@ import DecisionMarks from "@/marks/DecisionMarks.vue";
 import MonthHeader from "@/marks/MonthHeader.vue";
 import YearStrip from "@/marks/YearStrip.vue";
 import { useHandOrder } from "@/ui/useHandOrder";
+import SortButton from "@/ui/SortButton.vue";
 import ThenNow from "./ThenNow.vue";
 import type { Entry } from "./useEntries";
 
@@ -16,8 +17,10 @@ const props = defineProps<{
   place: number;
   market: MarketSummary;
   figures: FigureRow[];
-  /** Whether rows can be put elsewhere; not while only some of them are shown. */
-  sortable: boolean;
+  /** Whether rows can be put elsewhere; not while only some of them are shown, or in another order. */
+  movable: boolean;
+  /** What they are sorted by, see sortEntries. */
+  sort: string;
   isMarked: (niche: string) => boolean;
 }>();
 const emit = defineEmits<{
@@ -25,6 +28,7 @@ const emit = defineEmits<{
   mark: [niche: string];
   decide: [entry: Entry, choice: Choice];
   move: [from: number, to: number];
+  sort: [key: string];
 }>();
 
 const FIGURES = [
@@ -35,11 +39,15 @@ const FIGURES = [
   "act.caught",
   "order_by",
 ];
-/** Headings with the figures that explain them. */
-const HEADS = {
-  headroom: "headroom", "drift a year": "drift_rate_year", "searches/yr": "searches_52w",
-  price: "sales.price_median", caught: "act.caught", "order by": "act.order_by",
+/** Headings of the figures. */
+const HEADS: Record<string, string> = {
+  headroom: "headroom", drift_rate_year: "drift a year", searches_52w: "searches/yr",
+  "sales.price_median": "price", "act.caught": "caught", order_by: "order by",
 }; // prettier-ignore
+const sorted = (key: string): "ascending" | "descending" | undefined => {
+  if (props.sort.replace(/^-/, "") !== key) return undefined;
+  return props.sort.startsWith("-") ? "descending" : "ascending";
+};
 
 const figureOf = (key: string) => props.figures.find((one) => one.key === key);
 const body = ref<HTMLElement | null>(null);
@@ -53,7 +61,7 @@ watch(
 
 useHandOrder(body, (from, to) => emit("move", from, to), {
   handle: ".place",
-  enabled: () => props.sortable,
+  enabled: () => props.movable,
 });
 </script>
 
@@ -69,18 +77,27 @@ useHandOrder(body, (from, to) => emit("move", from, to), {
           <th v-explain="'decision'" scope="col" class="narrow">
             <span class="unseen">decision</span>
           </th>
-          <th v-explain="'niche'" scope="col" class="niche">niche</th>
+          <th v-explain="'niche'" scope="col" class="niche" :aria-sort="sorted('name')">
+            <SortButton head="niche" :order="sorted('name')" @sort="$emit('sort', 'name')" />
+          </th>
           <th v-explain="'year-strip'" scope="col" class="year"><MonthHeader /></th>
           <th
-            v-for="(figure, head) in HEADS"
-            :key="head"
-            v-explain:figure="figure"
+            v-for="key in FIGURES"
+            :key="key"
+            v-explain:figure="key"
             scope="col"
             class="right"
+            :aria-sort="sorted(key)"
           >
-            {{ head }}
+            <SortButton :head="HEADS[key] ?? key" :order="sorted(key)" @sort="$emit('sort', key)" />
           </th>
-          <th v-explain="'decided'" scope="col">decided</th>
+          <th v-explain="'decided'" scope="col" :aria-sort="sorted('decided')">
+            <SortButton
+              head="decided"
+              :order="sorted('decided')"
+              @sort="$emit('sort', 'decided')"
+            />
+          </th>
           <th v-explain="'why'" scope="col" class="why">why · note</th>
         </tr>
       </thead>
@@ -103,7 +120,7 @@ useHandOrder(body, (from, to) => emit("move", from, to), {
           </td>
           <td
             class="narrow place"
-            :data-tip="sortable ? 'Drag to another place, or Shift and an arrow key' : undefined"
+            :data-tip="movable ? 'Drag to another place, or Shift and an arrow key' : undefined"
           >
             <b>{{ i + 1 }}</b>
           </td>
