@@ -66,6 +66,9 @@ function hide(): void {
   target.value = null;
 }
 
+const onTip = (event: Event): boolean =>
+  event.target instanceof Element && event.target.closest(".v-tooltip") !== null;
+
 useEventListener(document, "pointerover", (event) => {
   if (event.pointerType === "touch") return;
   // On the tip itself it stays, so that it can be read and marked.
@@ -89,6 +92,7 @@ useEventListener(document, "pointerover", (event) => {
   if (found) waiting.start();
 });
 useEventListener(document, "focusin", (event) => {
+  if (onTip(event)) return;
   const found = tipped(event);
   if (found && found.matches(":focus-visible")) void show(found);
   else hide();
@@ -101,8 +105,6 @@ useEventListener(document, "pointerup", (event) => {
     leaving.start();
   } else hide();
 });
-const onTip = (event: Event): boolean =>
-  event.target instanceof Element && event.target.closest(".v-tooltip") !== null;
 useEventListener(document, "pointerdown", (event) => {
   if (event.pointerType !== "touch" && !onTip(event)) hide();
 });
