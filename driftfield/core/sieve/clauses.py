@@ -248,9 +248,14 @@ _DOES = {
 }
 
 
+def joins(words: str) -> bool:
+    """Whether one of some words joins conditions."""
+    return not {"or", "|"}.isdisjoint(words.lower().split())
+
+
 def quoted(words: str) -> str:
     """Words as a condition has them: between quotation marks where one of them joins conditions."""
-    return f'"{words}"' if "or" in words.lower().split() else words
+    return f'"{words}"' if joins(words) else words
 
 
 @dataclass(frozen=True, slots=True)

@@ -30,6 +30,7 @@ from .clauses import (
     Top,
     deny,
     either,
+    joins,
     listed,
     parts_of,
 )
@@ -117,11 +118,11 @@ def read_typed(text: str, currency: str = "", categories: Collection[str] | None
     try:
         return Typed(parse_clause(text, currency, categories))
     except _NoConditionError:
-        words = " ".join(text.split()).strip("“”\"'")
+        words = _words_looked_for(text)
         nothing = not re.search(r"\w", words) or re.fullmatch(AMOUNT, words.lower())
         if nothing or COMPARED.search(words.lower()):
             raise
-        return Typed(Terms("contain", words.lower()), searched=True)
+        return Typed(Terms("contain", words), searched=True)
 
 
 def read_condition(
@@ -232,7 +233,7 @@ class _Reader:
             elif isinstance(atom, Range):
                 made = self._range(FIGURES_BY_KEY[atom.figure], piece, piece)
             elif isinstance(atom, Terms):
-                made = Terms(atom.how, _unquoted(piece))
+                made = _terms(atom.how, piece)
             elif isinstance(atom, InCategory):
                 made = self._category(piece)
         except CoreError:
@@ -331,7 +332,9 @@ class _Reader:
         return self._category_named(text)
 
     def _category_named(self, text: str) -> InCategory:
-        name = _unquoted(text)
+        name = " ".join(_unquoted(text).split())
+        if joins(name):
+            name = " ".join(re.sub(r"[“”\"]", "", name).split())
         if not name:
             raise CoreError("Name a category, as in “category Growing”.")
         if self.categories is not None and name.lower() not in {c.lower() for c in self.categories}:
@@ -408,7 +411,11 @@ class _Reader:
         if named in SEVERAL and named not in NUMBER_NAMES:
             raise AskedBackError(
                 f"“{named}” can be {listed(SEVERAL[named])}. Write which.",
-                offers=tuple(f"{name} {rest}".strip() for name in SEVERAL[named] if rest),
+                offers=tuple(
+                    offer
+                    for name in SEVERAL[named]
+                    if rest and (offer := self._offered(f"{name} {rest}"))
+                ),
             )
         in_words, in_numbers = WORD_NAMES.get(named), NUMBER_NAMES.get(named)
         # “drift” is a figure of numbers and one of words: what follows says which is meant.
@@ -488,10 +495,15 @@ class _Reader:
                 "or decided."
             )
         rest = text[len(found[0]) :].strip() if found else ""
-        return _NoConditionError(
-            f"“{text}” is not a condition. {hint}",
-            offers=tuple(f"{name} {rest}" for name in near if rest),
-        )
+        offers = [offer for name in near if rest and (offer := self._offered(f"{name} {rest}"))]
+        return _NoConditionError(f"“{text}” is not a condition. {hint}", offers=tuple(offers))
+
+    def _offered(self, text: str) -> str:
+        """A condition as it is kept; empty where the text is none."""
+        try:
+            return self._read(text).text
+        except CoreError:
+            return ""
 
 
 def _among(known: Iterable[str], most: int = 12) -> str:
@@ -499,7 +511,16 @@ def _among(known: Iterable[str], most: int = 12) -> str:
 
 
 def _unquoted(text: str) -> str:
-    return text.strip().strip("“”\"'").strip()
+    return text.strip(" “”\"'")
+
+
+def _words_looked_for(text: str) -> str:
+    """Words as they are looked for: small, and without quotation marks round them, or anywhere where words
+    that join conditions are among them (then a condition has quotation marks of its own)."""
+    plain = " ".join(_unquoted(text).lower().split())
+    if joins(plain):
+        plain = " ".join(re.sub(r"[“”\"]", "", plain).split())
+    return _unquoted(plain)
 
 
 def _one(word: str, known: Collection[str], what: str) -> str:
@@ -529,9 +550,7 @@ def _month(word: str) -> int:
 
 
 def _terms(how: str, words: str) -> Terms:
-    found = _unquoted(words).lower()
-    if "or" in found.split():
-        found = re.sub(r"[“”\"]", "", found)
+    found = _words_looked_for(words)
     if not found:
         raise CoreError(f"Say what the terms do with which words: terms {listed(HOW)} WORDS.")
     return Terms(_HOW[how.lower()], found)

@@ -35,6 +35,14 @@ GOOD = [row for row in ROWS if row["condition"]]
 BAD = [row for row in ROWS if not row["condition"]]
 
 
+# Pieces that conditions are made of, and what stands in their way.
+TOKENS = (
+    "price", "drift", "shape", "searches", "is", "not", "or", "and", "|", "~", "over", "under", "between", "12",
+    "15-40", "£15", "8k", "40%", "..", "<=", "seasonal", "rising", "peak in", "may", "top 4 of 10", "reviews",
+    "terms contain", "category", "decided", "keep", "no signal", "few_reviews", "“", "”", '"', "'", "<script>", "½",
+)  # fmt: skip
+
+
 class Conditions(TestCase):
     def test_what_people_type_is_read_and_written_the_same(self) -> None:
         self.assertGreaterEqual(len(ROWS), 120)
@@ -98,6 +106,17 @@ class Conditions(TestCase):
     )
     def test_what_the_grammar_matches_is_a_condition(self, text: str) -> None:
         clause = parse_clause(text)
+        self.assertEqual(parse_clause(clause.text), clause)
+
+    @settings(max_examples=300, deadline=None, suppress_health_check=list(HealthCheck))
+    @given(st.lists(st.one_of(st.sampled_from(TOKENS), st.text(max_size=4)), max_size=12))
+    def test_whatever_is_typed_is_kept_as_it_is_read_or_refused(self, words: list[str]) -> None:
+        try:
+            clause = read_typed(" ".join(words), "GBP").clause
+        except CoreError as error:
+            for offer in getattr(error, "offers", ()):
+                parse_clause(offer)
+            return
         self.assertEqual(parse_clause(clause.text), clause)
 
     def test_what_is_kept_of_a_condition_matches_the_grammar(self) -> None:
