@@ -184,7 +184,7 @@ def _assign_peak(out: CurveReadings, part: SpanReading) -> None:
     some = np.flatnonzero(peaked)
     if some.size:
         marks = season_marks(
-            made.factors[some], made.error[some], shape.peak_length[some],
+            made.factors[some], made.error[some], shape.peak_start[some], shape.peak_length[some],
             settings.quiet_level, settings.hump_share,
         )  # fmt: skip
         assign_rows(out.season, marks, rows[some])

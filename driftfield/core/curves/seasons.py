@@ -20,10 +20,10 @@ class Season:
     """The marks of the seasons in the year, slots, each (subjects,); -1 for a profile that is level.
 
     starts: (subjects, slots) the slots in which a season starts, the lowest before its peak. rise: first
-    slot of the rise of the season whose peak window holds most. end: its last slot before it winds down.
-    quiet, quiet_length: the longest unbroken run of slots below the quiet level; length 0 where there
-    is none. second, second_length: the peak window of the season whose holds next to most; length 0
-    where there is none.
+    slot of the rise of the season in which the year's peak window lies. end: its last slot before it winds
+    down. quiet, quiet_length: the longest unbroken run of slots below the quiet level; length 0 where there
+    is none. second, second_length: of the other seasons the peak window that holds most, where it does
+    not reach into the year's; length 0 where there is none.
     """
 
     starts: Bools
@@ -220,13 +220,28 @@ def _longest_run(inside: Bools) -> tuple[Ints, Ints]:
     return np.where(longest == slots, 0, start), longest
 
 
+def _in_window(humps: Humps, start: Ints, length: Ints) -> Floats:
+    """What each hump has of its subject's window of the year, (humps,); ``start``, ``length`` (subjects,)."""
+    slots = humps.factors.shape[1]
+    own = humps.subject
+    into = (np.arange(slots) + (humps.start - start[own])[:, None]) % slots
+    held: Floats = np.where(into < length[own][:, None], humps.factors, 0).sum(axis=1)
+    return held
+
+
 def season_marks(
-    factors: Floats, error: Floats, peak_length: Ints, quiet_level: float, hump_share: float
+    factors: Floats,
+    error: Floats,
+    peak_start: Ints,
+    peak_length: Ints,
+    quiet_level: float,
+    hump_share: float,
 ) -> Season:
     """Marks of profiles (subjects, slots) with mean 1; ``error`` are their standard errors.
 
-    ``peak_length`` (subjects,) is how many slots a peak window has at most; ``quiet_level`` is the
-    factor below which a slot is quiet; ``hump_share`` as in ``season_starts``.
+    ``peak_start``, ``peak_length`` (subjects,) are the year's peak window in slots; that of a season has as
+    many at most. ``quiet_level`` is the factor below which a slot is quiet; ``hump_share`` as in
+    ``season_starts``.
     """
     n, slots = factors.shape
     marks = Season.none(n, slots)
@@ -235,11 +250,17 @@ def season_marks(
         return marks
     marks.starts[rows] = season_starts(factors[rows], error[rows], hump_share)
     humps = humps_of(factors, marks.starts, peak_length)
-    # By subject, the season with the best weeks first.
-    order = np.lexsort((-_in_peak(humps), humps.subject))
-    first = np.r_[True, np.diff(humps.subject[order]) > 0]
-    second = np.r_[False, first[:-1]] & ~first
-    main, other = order[first], order[second]
+    # By subject, the season first that has most of the year's peak window; then by what their own hold.
+    held = _in_window(humps, peak_start, peak_length)
+    order = np.lexsort((-_in_peak(humps), -np.round(held, 9), humps.subject))
+    main = order[np.r_[True, np.diff(humps.subject[order]) > 0]]
+    rest = np.setdiff1d(order, main)
+    rest = rest[np.lexsort((-_in_peak(humps)[rest], humps.subject[rest]))]
+    other = rest[np.r_[True, np.diff(humps.subject[rest]) > 0]] if rest.size else rest
+    # A second time is told only of weeks that were not told of before.
+    gap = ((humps.start + humps.peak)[other] - peak_start[humps.subject[other]]) % slots
+    length = peak_length[humps.subject[other]]
+    other = other[(gap >= length) & (gap + humps.peak_length[other] <= slots)]
     marks.rise[rows] = (humps.start + humps.rise)[main] % slots
     marks.end[rows] = (humps.start + humps.fall - 1)[main] % slots
     marks.second[humps.subject[other]] = (humps.start + humps.peak)[other] % slots

@@ -148,7 +148,14 @@ def what_they_complain_of(
             sentences.append(f"Named more often here than in the category: {named}.")
     rate, ratio = figures["barriers.return_rate"], figures["barriers.return_ratio"]
     if rate is not None:
-        beside = "" if ratio is None else f", {format_number(ratio)} times the category's"
+        beside = ""
+        if ratio is not None:
+            alike = 0.95 <= ratio < 1.05
+            beside = (
+                ", as in the category"
+                if alike
+                else f", {format_number(ratio)} times the category's rate"
+            )
         sentences.append(f"{format_share(rate)} of what is bought is sent back{beside}.")
     return sentences or ["Not known: feedback would tell what buyers say and send back."]
 

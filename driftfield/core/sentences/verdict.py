@@ -204,6 +204,8 @@ def growth_sentence(figures: Mapping[str, Any]) -> str:
         return f"{change}; what the calendar did in that is unknown."
     low, high = figures["growth_13w.drift_low"], figures["growth_13w.drift_high"]
     sure = "" if low is None else f" ({format_interval(low, high)})"
+    if abs(season) < 0.005 and abs(raw) < 0.005:
+        return f"{change}: neither season nor drift moved it{sure}."
     if abs(season) < 0.005:
         return f"{change}, none of it seasonal: drift is {format_change(drift)}{sure}."
     rest = (

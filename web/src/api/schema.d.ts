@@ -1900,7 +1900,7 @@ export interface components {
             peak_weeks: number[] | null;
             /** @description Season starts: the lowest slot before the peak of each hump that rises out of both its valleys by a quarter of the range from lowest to highest, and beyond noise; in a level valley its middle */
             season_starts: number[] | null;
-            /** @description Second hump: the best 13 weeks (Occasion: 4) of the season in which those hold next to most */
+            /** @description Second hump: the best 13 weeks (Occasion: 4) of the best season besides the one of the peak, where they do not reach into it */
             second_peak_weeks: number[] | null;
             /** @description Start of rise: first slot above the mean on the way to the highest one of the season with the best weeks, before half of it has passed */
             rise_week: number | null;

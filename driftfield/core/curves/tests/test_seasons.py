@@ -89,7 +89,7 @@ class Humps(TestCase):
         factors[[49, 50, 51, 0, 1, 2]] = 4.8
         factors[20:24] = 2.0
         factors = mean_one(factors)
-        marks = season_marks(factors, np.zeros((1, 52)), np.array([13]), 0.5, 0.25)
+        marks = season_marks(factors, np.zeros((1, 52)), np.array([45]), np.array([13]), 0.5, 0.25)
         self.assertEqual((marks.rise[0], marks.end[0]), (49, 2))
         self.assertEqual((marks.second[0], marks.second_length[0]), (20, 4))
         self.assertEqual((marks.quiet[0], marks.quiet_length[0]), (24, 25))
@@ -108,9 +108,33 @@ class Humps(TestCase):
         self.assertTrue((humps.peak_length < 9).all())
 
     def test_a_level_profile_has_no_marks(self) -> None:
-        marks = season_marks(np.ones((2, 52)), np.zeros((2, 52)), np.array([13, 13]), 0.5, 0.25)
+        marks = season_marks(
+            np.ones((2, 52)), np.zeros((2, 52)), np.array([-1, -1]), np.array([13, 13]), 0.5, 0.25
+        )
         self.assertFalse(marks.starts.any())
         self.assertEqual((marks.rise[0], marks.quiet_length[0], marks.second_length[0]), (-1, 0, 0))
+
+    def test_the_second_peak_is_another_than_the_first(self) -> None:
+        """A broad hump may hold the year's best quarter, and a narrower one the best weeks of its own."""
+        rng = np.random.default_rng(6)
+        for _ in range(300):
+            spread, height = rng.uniform(1.5, 7, 2), rng.uniform(0.3, 1, 2)
+            at = (rng.uniform(0, 52), rng.uniform(14, 38))
+            factors = mean_one(
+                0.1
+                + height[0] * bell(at[0], spread[0])
+                + height[1] * bell(at[0] + at[1], spread[1])
+            )
+            around = np.concatenate([factors[0], factors[0][:12]])
+            start = int(np.convolve(around, np.ones(13), "valid").argmax())
+            marks = season_marks(
+                factors, np.zeros((1, 52)), np.array([start]), np.array([13]), 0.5, 0.25
+            )
+            peak = {(start + k) % 52 for k in range(13)}
+            second = {(int(marks.second[0]) + k) % 52 for k in range(int(marks.second_length[0]))}
+            self.assertFalse(peak & second)
+            if marks.starts[0].sum() == 2 and 20 <= at[1] <= 32:
+                self.assertTrue(second)
 
     def test_a_season_never_rises_after_half_of_it_has_passed(self) -> None:
         """A long even slope and a short peak at its end: most is sold before the mean is passed."""

@@ -313,7 +313,8 @@ SEASON: tuple[Figure, ...] = (
            source=PERSISTENCE, compute=_season_starts),
     Figure(key="second_peak_weeks", label="Second hump", type=FigureType.WEEKS,
            unit="weeks (months) of the year",
-           formula="the best 13 weeks (Occasion: 4) of the season in which those hold next to most",
+           formula="the best 13 weeks (Occasion: 4) of the best season besides the one of the peak, where "
+               "they do not reach into it",
            compute=lambda w: slots_between(w.curves.season.second, w.curves.season.second_length,
                w.timeline.period.per_year)),
     Figure(key="rise_week", label="Start of rise", type=FigureType.COUNT, unit="week (month) of the year",

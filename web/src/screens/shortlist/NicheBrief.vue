@@ -8,6 +8,7 @@ import SignalMark from "@/marks/SignalMark.vue";
 import VerdictText from "@/marks/VerdictText.vue";
 import YearStrip from "@/marks/YearStrip.vue";
 import { sixFacts } from "@/format/facts";
+import { pastMark } from "@/format/seasons";
 import {
   addDays,
   splitText,
@@ -38,13 +39,23 @@ const f = computed(() => props.niche.figures);
 const complaints = computed(() =>
   (feedback.data.value?.themes ?? []).filter((one) => one.tone === "complaint").slice(0, 3),
 );
-const day = (text: string | null): string => (text === null ? UNKNOWN : formatDay(text));
+const dated = (head: string, of: string, date: string | null) => ({
+  head,
+  of,
+  figure: date === null ? UNKNOWN : formatDay(date),
+  beside: date === null ? "" : pastMark(date),
+});
 /** When to order, what is caught then, and what is expected of the year to come. */
 const dates = computed(() => [
-  { head: "Order by, season to act on", of: "act.order_by", figure: day(f.value.act_order_by) },
-  { head: "Season caught", of: "act.caught", figure: formatShare(f.value.act_caught) },
-  { head: "Half is caught until", of: "act.open_until", figure: day(f.value.act_open_until) },
-  { head: "Order by, next full season", of: "order_by", figure: day(f.value.order_by) },
+  dated("Order by, season to act on", "act.order_by", f.value.act_order_by),
+  dated("Half is caught until", "act.open_until", f.value.act_open_until),
+  dated("Order by, next full season", "order_by", f.value.order_by),
+  {
+    head: "On sale, if ordered then",
+    of: "planning_date",
+    figure: formatDay(addDays(props.market.planning_date, props.niche.lead_days)),
+    beside: `ordered ${formatDay(props.market.planning_date)}, ${props.niche.lead_days} days`,
+  },
   {
     head: "Forecast, 52 weeks, searches",
     of: "forecast_52w.value",
@@ -110,6 +121,7 @@ const facts = computed(() => sixFacts(f.value));
       <h2 class="small">What do they complain of?</h2>
       <p>{{ feedback.data.value.verdict.join(" ") }}</p>
       <p v-if="complaints.length" class="small">
+        Most often named:
         {{ complaints.map((one) => `${one.theme} ${formatShare(one.share)}`).join(" · ") }}
       </p>
     </section>

@@ -87,6 +87,7 @@ useHandOrder(body, (from, to) => emit("move", from, to), {
             v-explain:figure="key"
             scope="col"
             class="right"
+            :class="{ date: key === 'order_by' }"
             :aria-sort="sorted(key)"
           >
             <SortButton :head="HEADS[key] ?? key" :order="sorted(key)" @sort="$emit('sort', key)" />
@@ -146,7 +147,7 @@ useHandOrder(body, (from, to) => emit("move", from, to), {
               :label="`Year strip of ${one.name}`"
             />
           </td>
-          <td v-for="key in FIGURES" :key="key" class="right">
+          <td v-for="key in FIGURES" :key="key" class="right" :class="{ date: key === 'order_by' }">
             <ThenNow
               :figure="figureOf(key)"
               :then="one.then[key]"
@@ -209,6 +210,11 @@ td {
   text-overflow: ellipsis;
   white-space: nowrap;
   width: 84px;
+}
+
+th.date,
+td.date {
+  width: 106px;
 }
 
 th:first-child,
