@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Collection, Iterable
+from collections.abc import Callable, Collection
 from dataclasses import dataclass
 
 from driftfield.core.base import CoreError
@@ -18,7 +18,6 @@ from .clauses import (
     Atom,
     Clause,
     Decided,
-    Drawn,
     InCategory,
     Not,
     OneOf,
@@ -26,7 +25,6 @@ from .clauses import (
     Range,
     SignalIs,
     Terms,
-    TermWords,
     Top,
     deny,
     either,
@@ -47,9 +45,20 @@ from .names import (
     words_of,
 )
 from .of_kind import check_clause
+from .pieces import (
+    HOW_TYPED,
+    among,
+    drawn_clause,
+    known_word,
+    listed_words,
+    month_named,
+    term_words_clause,
+    terms_clause,
+    unquoted,
+    words_looked_for,
+)
 from .quantities import AMOUNT, AskedBackError
 
-MAX_CORNERS = 60
 MAX_JOINED = 12  # Clauses that “or” joins in one condition.
 MAX_LENGTH = 1_000  # Characters of a condition; an area of sixty corners takes most.
 CHOICES = tuple(DECISIONS)
@@ -64,10 +73,6 @@ SYNONYMS = {
 }  # fmt: skip
 _DECIDED = {**{word: key for key, word in DECISIONS.items()}, "none": "open", "nothing": "open",
             "no decision": "open", "rejected": "pass"}  # fmt: skip
-_MONTHS = {m.lower(): at for at, m in enumerate(MONTHS, 1)} | {
-    m[:3].lower(): at for at, m in enumerate(MONTHS, 1)
-}
-_MONTHS |= {"sept": 9}
 # Dates that lie within so many days from the planning date on, by the figure of those days.
 _DATED = {"order by": "order_in_days", "order": "order_in_days", "open until": "act.open_days"}
 _WITHIN = re.compile(
@@ -76,14 +81,7 @@ _WITHIN = re.compile(
 )
 _FEW = {"a": 1, "one": 1, "two": 2, "three": 3, "four": 4, "six": 6}
 _DAYS = {"day": 1, "week": 7, "month": 30}
-# What terms do with words, as it is typed.
-_HOW = {
-    **{how: how for how in HOW}, "contains": "contain", "contains exactly": "contain exactly",
-    "starts with": "start with", "hold": "contain", "hold exactly": "contain exactly",
-    "include": "contain", "includes": "contain", "lacks": "lack", "do not contain": "lack",
-    "does not contain": "lack", "without": "lack",
-}  # fmt: skip
-_HOW_ANY = "|".join(sorted(_HOW, key=len, reverse=True))
+_HOW_ANY = "|".join(sorted(HOW_TYPED, key=len, reverse=True))
 _WHOSE = r"(?:name or )?(?:search )?(?:terms?|names?)"
 _TERMS = re.compile(rf"(?:{_WHOSE}\s+)?({_HOW_ANY})\s+(.+)", re.I | re.S)
 _TOP_START = r"(?:(?:at least|>=)\s+)?([0-9]{1,3})\s+of\s+(?:the\s+)?(?:top\s+)?([0-9]{1,3})"
@@ -118,7 +116,7 @@ def read_typed(text: str, currency: str = "", categories: Collection[str] | None
     try:
         return Typed(parse_clause(text, currency, categories))
     except _NoConditionError:
-        words = _words_looked_for(text)
+        words = words_looked_for(text)
         nothing = not re.search(r"\w", words) or re.fullmatch(AMOUNT, words.lower())
         if nothing or COMPARED.search(words.lower()):
             raise
@@ -233,7 +231,7 @@ class _Reader:
             elif isinstance(atom, Range):
                 made = self._range(FIGURES_BY_KEY[atom.figure], piece, piece)
             elif isinstance(atom, Terms):
-                made = _terms(atom.how, piece)
+                made = terms_clause(atom.how, piece)
             elif isinstance(atom, InCategory):
                 made = self._category(piece)
         except CoreError:
@@ -270,15 +268,15 @@ class _Reader:
             return SignalIs(signal)
         named = name_at_start(low)
         if low.startswith(("drawn ", "drawn:")):
-            return _drawn(text[6:])
+            return drawn_clause(text[6:])
         if low.startswith("term words"):
-            return _term_words(low[10:].strip(), text)
+            return term_words_clause(low[10:].strip(), text)
         if (top := self._top(text, named)) is not None:
             return top
         if re.match(r"signals?\b", low) and named is None:
             return self._signal(re.sub(r"^signals?\s*(?:is|=|:)?\s*", "", text, flags=re.I))
         if (found := _TERMS.fullmatch(text)) and (named is None or low.startswith("term")):
-            return _terms(found[1], found[2])
+            return terms_clause(found[1], found[2])
         if low.startswith("terms ") and named is None:
             raise CoreError(f"Say what the terms do with which words: terms {listed(HOW)} WORDS.")
         for keyword, make in self._keywords():
@@ -317,11 +315,11 @@ class _Reader:
 
     def _peak_months(self, text: str) -> Peak:
         months: list[int] = []
-        for part in _listed_words(text, "month", MONTHS):
+        for part in listed_words(text, "month", MONTHS):
             between = re.fullmatch(
                 r"(\w+)(?:\s+(?:to|until)\s+|\s*(?:-|–|\.\.)\s*)(\w+)", part, re.I
             )
-            ends = [_month(word) for word in (between.groups() if between else (part,))]
+            ends = [month_named(word) for word in (between.groups() if between else (part,))]
             first, last = ends[0], ends[-1]
             months += [(first - 1 + k) % 12 + 1 for k in range((last - first) % 12 + 1)]
         return Peak(tuple(dict.fromkeys(months)))
@@ -332,14 +330,14 @@ class _Reader:
         return self._category_named(text)
 
     def _category_named(self, text: str) -> InCategory:
-        name = " ".join(_unquoted(text).split())
+        name = " ".join(unquoted(text).split())
         if joins(name):
             name = " ".join(re.sub(r"[“”\"]", "", name).split())
         if not name:
             raise CoreError("Name a category, as in “category Growing”.")
         if self.categories is not None and name.lower() not in {c.lower() for c in self.categories}:
             near = alike(name, self.categories)
-            known = f"Did you mean {listed(near)}?" if near else _among(self.categories)
+            known = f"Did you mean {listed(near)}?" if near else among(self.categories)
             raise AskedBackError(
                 f"There is no category “{name}”. {known}",
                 offers=tuple(InCategory(one).text for one in near),
@@ -354,13 +352,13 @@ class _Reader:
     def _choices(self, text: str) -> tuple[str, ...]:
         return tuple(
             dict.fromkeys(
-                _DECIDED.get(word.lower()) or _one(word, CHOICES, "decision")
-                for word in _listed_words(text, "decision", CHOICES)
+                _DECIDED.get(word.lower()) or known_word(word, CHOICES, "decision")
+                for word in listed_words(text, "decision", CHOICES)
             )
         )
 
     def _signal(self, text: str) -> SignalIs:
-        wanted = _unquoted(text).lower()
+        wanted = unquoted(text).lower()
         found = [k for name, k in _SIGNAL_NAMES.items() if wanted and name.startswith(wanted)]
         if wanted in _SIGNAL_NAMES or len(set(found)) == 1:
             return SignalIs(_SIGNAL_NAMES.get(wanted) or found[0])
@@ -445,9 +443,9 @@ class _Reader:
                 offers=tuple(OneOf(figure.key, (word,)).text for word in known),
             )
         found = []
-        for word in _listed_words(words, f"value of {figure.label}", known):
+        for word in listed_words(words, f"value of {figure.label}", known):
             plain = word.lower()
-            found.append(also.get(plain) or _one(word, known, f"value of {figure.label}"))
+            found.append(also.get(plain) or known_word(word, known, f"value of {figure.label}"))
         return OneOf(figure.key, tuple(dict.fromkeys(found)))
 
     def _range(self, figure: Figure, rest: str, text: str) -> Range:
@@ -504,88 +502,3 @@ class _Reader:
             return self._read(text).text
         except CoreError:
             return ""
-
-
-def _among(known: Iterable[str], most: int = 12) -> str:
-    return f"Known, among others: {', '.join(sorted(set(known))[:most])}."
-
-
-def _unquoted(text: str) -> str:
-    return text.strip(" “”\"'")
-
-
-def _words_looked_for(text: str) -> str:
-    """Words as they are looked for: small, and without quotation marks round them, or anywhere where words
-    that join conditions are among them (then a condition has quotation marks of its own)."""
-    plain = " ".join(_unquoted(text).lower().split())
-    if joins(plain):
-        plain = " ".join(re.sub(r"[“”\"]", "", plain).split())
-    return _unquoted(plain)
-
-
-def _one(word: str, known: Collection[str], what: str) -> str:
-    """The known word that one means; the beginning of one is enough where no other begins so."""
-    low = word.lower()
-    begins = [one for one in known if one.lower().startswith(low)]
-    for one in known:
-        if one.lower() == low:
-            return one
-    if len(begins) == 1 and len(low) > 2:
-        return begins[0]
-    raise CoreError(f"There is no {what} “{word}”. Known: {', '.join(known)}.")
-
-
-def _listed_words(text: str, what: str, known: Collection[str]) -> list[str]:
-    """Words joined by “or”, commas or strokes."""
-    words = [w for w in re.split(r"\s*(?:,|\||/|\bor\b)\s*", _unquoted(text), flags=re.I) if w]
-    if not words:
-        raise CoreError(f"Name a {what}: {listed(list(known))}.")
-    return words
-
-
-def _month(word: str) -> int:
-    if (found := _MONTHS.get(word.lower())) is not None:
-        return found
-    return MONTHS.index(_one(word, MONTHS, "month")) + 1
-
-
-def _terms(how: str, words: str) -> Terms:
-    found = _words_looked_for(words)
-    if not found:
-        raise CoreError(f"Say what the terms do with which words: terms {listed(HOW)} WORDS.")
-    return Terms(_HOW[how.lower()], found)
-
-
-def _term_words(rest: str, text: str) -> TermWords:
-    between = re.fullmatch(r"=?\s*([0-9]{1,2})?\s*(?:\.\.|to|–|-)\s*([0-9]{1,2})?", rest)
-    one = re.fullmatch(r"(>=|≥|>|<=|≤|<|=)?\s*([0-9]{1,2})", rest)
-    low, high = 1, None
-    if between and (between[1] or between[2]):
-        low, high = int(between[1] or 1), int(between[2]) if between[2] else None
-    elif one:
-        many, sign = int(one[2]), one[1] or "="
-        low = {">=": many, "≥": many, ">": many + 1, "=": many}.get(sign, 1)
-        high = {"<=": many, "≤": many, "<": many - 1, "=": many}.get(sign)
-    else:
-        raise CoreError(
-            f"“{text}” does not say how many: write “term words >= 3” or “term words 2..4”."
-        )
-    if high is not None and 1 <= high < low:
-        low, high = high, low
-    if low < 1 or (high is not None and high < low):
-        raise CoreError(f"“{text}” asks for a number of words that no term has.")
-    return TermWords(low, high)
-
-
-def _drawn(text: str) -> Drawn:
-    corners = []
-    for pair in text.split():
-        found = re.fullmatch(r"([0-9]{1,3}(?:\.[0-9]{1,9})?):([0-9]{1,3}(?:\.[0-9]{1,9})?)", pair)
-        if not found or not 0 <= float(found[1]) <= 100 or not 0 < float(found[2]) <= 100:
-            raise CoreError(
-                f"“{pair}” is no corner: write competition:demand, both up to 100, as in 20:60."
-            )
-        corners.append((float(found[1]), float(found[2])))
-    if not 3 <= len(corners) <= MAX_CORNERS:
-        raise CoreError(f"An area has 3 to {MAX_CORNERS} corners; got {len(corners)}.")
-    return Drawn(tuple(corners))
