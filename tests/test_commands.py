@@ -81,7 +81,7 @@ class Refusals(TestCase):
         self.check(
             "A port is a number from 1 to 65535; got “eighty”.", "bin/demo", "--port", "eighty"
         )
-        self.check("70000 came", "bin/demo", "--port=70000")
+        self.check("got 70000", "bin/demo", "--port=70000")
         self.check("There is no part speed", "bin/test", "speed")
 
     def test_a_taken_port(self) -> None:
@@ -147,7 +147,7 @@ class Import(TestCase):
             kept = list((Path(holder) / "backups").glob("before-undo-*.sqlite3"))
             self.assertEqual(len(kept), 1)
             again = run("bin/driftfield", "undo-import", env=environment)
-            self.assertIn("There is no import to take back.", again.stderr)
+            self.assertIn("There is no import to undo.", again.stderr)
 
 
 class Serve(TestCase):

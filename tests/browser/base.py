@@ -25,7 +25,9 @@ ARGUMENTS = [
 ]  # fmt: skip
 
 # One who has seen the introduction is not shown it again.
-INTRODUCED = "localStorage.getItem('driftfield.introduced') ?? localStorage.setItem('driftfield.introduced', 'true')"
+INTRODUCED = """try {
+  localStorage.getItem("driftfield.introduced") ?? localStorage.setItem("driftfield.introduced", "true");
+} catch {} // a page of nobody's, such as about:blank, has no storage"""
 
 # A page draws what lies below the window when it has time, which on a busy machine is seconds later.
 PATIENCE = 20_000

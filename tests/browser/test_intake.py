@@ -57,7 +57,7 @@ class Intake(BrowserCase):
         self.work_off()
         expect(self.head("Checked: 11 files")).to_be_visible()
         expect(page.get_by_text("Nothing was changed yet")).to_be_visible()
-        terms = page.get_by_role("row", name="terms 4 0 0", exact=True)
+        terms = page.get_by_role("row", name="terms rows 4 0 0", exact=True)
         expect(terms).to_be_visible()
         self.assertFalse(Market.objects.exists())
 
@@ -239,7 +239,7 @@ class Intake(BrowserCase):
         page.get_by_role("button", name="Resume").click()
         self.work_off()
         expect(self.head("Checked: 11 files")).to_be_visible()
-        expect(page.get_by_role("row", name="term_weeks 0 12 0", exact=True)).to_be_visible()
+        expect(page.get_by_role("row", name="term_weeks curves 0 12 0", exact=True)).to_be_visible()
 
     def test_files_of_other_kinds_are_left_out_by_name(self) -> None:
         page = self.open("/intake")

@@ -14,20 +14,26 @@ from rest_framework.views import APIView
 
 from driftfield.api.changes import serializers as s
 from driftfield.api.errors import Problem
-from driftfield.api.fields import Text
-from driftfield.api.queries import Query
+from driftfield.api.parameters import grammar
+from driftfield.api.queries import Query, grammar_field
 from driftfield.api.shared import ProblemDetail
 from driftfield.core.market import KINDS_BY_KEY
 from driftfield.desk.changes import decided_since, remarked_since, version
+
+# RFC 3339, 5.6, of this century.
+MOMENT = (
+    r"^(20[0-9]{2}-(0[1-9]|1[0-2])-(0[1-9]|[12][0-9]|3[01])T([01][0-9]|2[0-3]):[0-5][0-9]:[0-5][0-9]"
+    r"(\.[0-9]{1,6})?(Z|[+-](0[0-9]|1[0-3]):[0-5][0-9]))?$"
+)
+grammar("Moment", {"pattern": MOMENT})
 
 
 class ChangesQuery(Query):
     """From when on."""
 
-    since = Text(
+    since = grammar_field("Moment")(
         required=False,
         default="",
-        max_length=40,
         help_text="What ``desk`` said before; without it only the marks are told.",
     )
 
@@ -46,6 +52,7 @@ class ChangesView(APIView):
             200: s.Changes,
             304: OpenApiResponse(description="Nothing changed."),
             400: ProblemDetail,
+            409: ProblemDetail,
         },
     )
     def get(self, request: Request) -> HttpResponseBase:
@@ -55,8 +62,10 @@ class ChangesView(APIView):
         except ValueError:
             since = None
         if wanted and (since is None or since.tzinfo is None):
+            # A day that no month has is written rightly, and is none all the same.
+            status = 409 if re.fullmatch(MOMENT, wanted) else 400
             raise Problem(
-                400, "There is no such moment", f"since takes what desk said; got “{wanted}”."
+                status, "There is no such moment", f"since takes what desk said; got “{wanted}”."
             )
         now = version()
         desk = now.desk.isoformat() if now.desk else ""

@@ -67,6 +67,7 @@ class Changes(Loaded):
     def test_a_moment_that_is_none_is_refused(self) -> None:
         for since in ("yesterday", "2026-01-01", "2026-13-01T00:00:00+00:00"):
             self.asked(since, status=400)
+        self.asked("2026-02-30T00:00:00+00:00", status=409)
 
     def test_a_note_is_not_written_over_one_that_was_not_seen(self) -> None:
         def write(note: str, was: str, status: int = 200) -> dict:

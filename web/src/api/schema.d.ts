@@ -4149,6 +4149,7 @@ export interface components {
         };
         Condition: string;
         LensText: string;
+        Moment: string;
         Sort: string;
         FigureKeys: string;
         FigureKey: string;
@@ -4212,7 +4213,7 @@ export interface operations {
         parameters: {
             query?: {
                 /** @description What ``desk`` said before; without it only the marks are told. */
-                since?: string;
+                since?: components["schemas"]["Moment"];
             };
             header?: never;
             path?: never;
@@ -4236,6 +4237,14 @@ export interface operations {
                 content?: never;
             };
             400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

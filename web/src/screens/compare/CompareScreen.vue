@@ -57,6 +57,12 @@ const isUnknown = (error: unknown): boolean =>
   error instanceof ApiError && error.status === NOT_FOUND;
 /** Niches that the market does not have: an address may be older than an import. */
 const unknown = computed(() => wanted.value.filter((_, i) => isUnknown(previews.value[i]?.error)));
+const tooFew = computed(() => {
+  const names = unknown.value.map((one) => `“${one}”`).join(", ");
+  if (!names) return TOO_FEW;
+  const are = unknown.value.length === 1 ? "is" : "are";
+  return { ...TOO_FEW, text: `${names} ${are} not in ${market.value?.name}. ${TOO_FEW.text}` };
+});
 const failure = computed(
   () => previews.value.find((one) => one.error && !isUnknown(one.error))?.error,
 );
@@ -92,7 +98,7 @@ useShortcuts([
     <MarketGate
       :pending="niches.length + unknown.length < wanted.length || !market"
       :failure="failure"
-      :empty="wanted.length - unknown.length < 2 && TOO_FEW"
+      :empty="wanted.length - unknown.length < 2 && tooFew"
       @retry="previews.forEach((one) => one.refetch())"
     >
       <template v-if="market">

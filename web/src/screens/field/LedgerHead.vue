@@ -38,11 +38,23 @@ function arrow(column: Column): string {
 
 /** Words of the glossary for columns that show no figure. */
 const OF_WORDS: Record<string, string> = { name: "niche", decision: "decision" };
+/** What the marks in a column's cells mean. */
+const MARKS: Record<string, string> = {
+  rank: "Below it the band that it moves in when the weights are shaken; ◎ is high under every ready lens.",
+  strip: "The darker, the more. Solid line: as of; dashed line: arrival.",
+  act: "Or when to order for all of the next season; below it until when half is caught.",
+  drift_a_year:
+    "Below it the 90% interval. ▲ rises, ▼ eases, ≈ shows no clear direction, ↥ ↧ a lasting step.",
+  split: "The upper bar is the season’s part, the lower one the drift; to the right is up.",
+  balance: "The bar to the left is competition, the one to the right demand.",
+  headroom: "◆ is on the frontier: no niche has both more demand and less competition.",
+};
 function tip(column: Column): string | undefined {
   const figure = props.figures.find((one) => one.key === column.figure);
-  return (
-    figure && `${figure.label}: ${figure.formula}. Shift and click sorts by it after the others.`
-  );
+  if (!figure) return undefined;
+  const sorts = column.sort ? "Shift and click sorts by it after the others." : "";
+  const parts = [`${figure.label}: ${figure.formula}.`, MARKS[column.key], sorts];
+  return parts.filter(Boolean).join(" ");
 }
 
 /** Columns after the niche's, which takes what is left, grow to the left: that edge is theirs. */
