@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+import re
 
 from django.http import HttpResponseBase
 from django.utils.cache import get_conditional_response
