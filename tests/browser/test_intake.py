@@ -204,7 +204,7 @@ class Intake(BrowserCase):
         told = simulated(package, faults="none", told=30, further=4)
         with told as address, override_settings(FEED_URL=address):
             page = self.open("/intake")
-            expect(page.get_by_text("never asked so far")).to_be_visible()
+            expect(page.get_by_text("not pulled yet")).to_be_visible()
             pull = page.get_by_role("button", name="Pull what is new")
             pull.click()
             self.work_off()
@@ -223,7 +223,7 @@ class Intake(BrowserCase):
             # What is open stands in the address.
             page.reload()
             expect(revised).to_be_visible()
-            self.choose(page, "it is asked", "every day")
+            self.choose(page, "Automatic pull", "every day")
             expect(page.get_by_text(", next ")).to_be_visible()
         self.assertEqual(FeedSchedule.objects.get().every_hours, 24)
 

@@ -85,7 +85,7 @@ class Settings(BrowserCase):
 
     def test_a_setting_is_found_changed_saved_and_waits_for_an_analysis(self) -> None:
         page = self.open("/settings")
-        page.get_by_label("Find a setting").fill("reviews stood beside")
+        page.get_by_label("Find a setting").fill("reviews newcomer compete")
         group = page.get_by_role("region", name="Reviews and launches")
         field = group.get_by_label("Review limit", exact=True)
         expect(page.get_by_label("Lead time, days")).to_have_count(0)

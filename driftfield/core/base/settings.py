@@ -158,7 +158,7 @@ class Settings:
         13, "Weeks of clicks the concentration is taken from.", low=1, high=52
     )
     review_limit: float = _setting(
-        150, "Reviews under which a listing can be stood beside. Common practice: under 75 hardly "
+        150, "Reviews under which a newcomer can compete with a listing. Common practice: under 75 hardly "
         "compete, under 150 can be approached.", low=1, high=100_000,
     )  # fmt: skip
     success_units: float = _setting(
@@ -187,7 +187,7 @@ class Settings:
         "much the other way. Own choice.", low=0.01, high=10,
     )  # fmt: skip
     target_income: float = _setting(
-        30_000, "Wanted revenue a year of one listing, in the market's currency. Own choice: 3,000 "
+        30_000, "Wanted revenue a year of one listing. Own choice: 3,000 "
         "units at 10.", low=1, high=1e12,
     )  # fmt: skip
     tax_rate: float = _setting(
@@ -323,7 +323,7 @@ GROUPS = (
         "Dates", "order dates and the share of a season that is caught, at once", ("lead_days",)
     ),
     SettingGroup(
-        "Money", "the reckoning of “Does it pay?”, at once; figures and signals of the target with the next "
+        "Money", "the calculation of “Does it pay?”, at once; figures and signals of the target with the next "
         "analysis", ("target_income", "tax_rate", "tax_included"),
     ),
     SettingGroup(

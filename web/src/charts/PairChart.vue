@@ -105,7 +105,7 @@ const label = computed(() => both.value.map((one) => one.label).join(" and "));
 <template>
   <ChartFrame kept :option="option" :label="`${label} over time`">
     <template #caption
-      >{{ second ? `${first.label}: whole line` : first.label
+      >{{ second ? `${first.label}: solid line` : first.label
       }}<template v-if="second">; {{ second.label }}: dashed</template></template
     >
     <template #table>

@@ -46,7 +46,7 @@ const option = computed(() => {
 
 <template>
   <ChartFrame kept :option="option" label="Steps of the price and of the purchase rate">
-    <template #caption>a point a period: its change from the one before</template>
+    <template #caption>one point per period: its change from the one before</template>
     <template #table>
       <table>
         <thead>

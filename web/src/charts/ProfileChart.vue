@@ -146,7 +146,7 @@ const option = computed(() => {
 <template>
   <ChartFrame kept :option="option" :label="`Season profile of ${niche.name}`">
     <template #caption>
-      times the year’s mean; band: 90% interval · whole line: as-of; dashed: arrival of goods
+      times the year’s mean; band: 90% interval · solid line: as-of; dashed: arrival of goods
       ordered on the planning date; dotted: feasts that move, where they fall next
     </template>
     <template #table>

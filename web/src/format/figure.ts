@@ -27,9 +27,11 @@ function formatList(type: FigureRow["type"], values: unknown[]): string {
   return `${Math.min(...numbers).toFixed(2)} to ${Math.max(...numbers).toFixed(2)}`;
 }
 
-/** What stands beside a figure's name: nothing that its value says itself by a sign or %. */
-export const shownUnit = (unit: string): string =>
-  unit.replace(/^(currency|share|change)\b,?\s*/, "");
+/** What stands beside a figure's name: nothing that its value says itself by a sign or %, or its name does. */
+export function shownUnit(unit: string, label = ""): string {
+  const shown = unit.replace(/^(currency|share|change|date)\b,?\s*/, "");
+  return label.toLowerCase().includes(shown.toLowerCase()) ? "" : shown;
+}
 
 /** A figure's value as its type is shown, whatever it is; unknown is an en dash. */
 export function formatFigure(figure: Pick<FigureRow, "type" | "unit">, value: unknown): string {

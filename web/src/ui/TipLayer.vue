@@ -33,8 +33,8 @@ async function said({ dataset }: HTMLElement): Promise<string> {
   const figures = await cache.fetchQuery(registryQueries.figures());
   const figure = figures.find((one) => one.key === dataset["figure"]);
   if (!figure) return "";
-  const unit = shownUnit(figure.unit) ? `, ${shownUnit(figure.unit)}` : "";
-  return `${figure.label}${unit}: ${figure.formula}.`;
+  const unit = shownUnit(figure.unit, figure.label);
+  return `${figure.label}${unit && `, ${unit}`}: ${figure.formula}.`;
 }
 
 let coming: HTMLElement | null = null;

@@ -169,7 +169,8 @@ useShortcuts([
             </tr>
             <tr v-for="{ figure, cells } in group.rows" :key="figure.key">
               <th v-explain:figure="figure.key" scope="row">
-                {{ figure.label }} <span class="small">{{ shownUnit(figure.unit) }}</span>
+                {{ figure.label }}
+                <span class="small">{{ shownUnit(figure.unit, figure.label) }}</span>
               </th>
               <td v-for="(cell, i) in cells" :key="niches[i]?.id" :class="{ best: cell.best }">
                 <span class="figure">{{ formatFigure(figure, cell.value) }}</span>

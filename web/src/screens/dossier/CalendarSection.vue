@@ -83,7 +83,7 @@ const answer = computed(() => {
   if (low === null || high === null) return "Whether price moves the purchase rate is not known.";
   if (high < 0) return "When the price falls, the purchase rate rises: buyers wait for discounts.";
   if (low > 0) return "The purchase rate rises with the price, which no discount would explain.";
-  return "No answer of the purchase rate to the price is told from chance.";
+  return "No answer of the purchase rate to the price can be told from chance.";
 });
 </script>
 

@@ -39,7 +39,7 @@ const rows = computed(() =>
     <tbody>
       <tr v-for="{ figure, text, lacks } in rows" :key="figure.key">
         <th scope="row">
-          {{ figure.label }} <span class="small">{{ shownUnit(figure.unit) }}</span>
+          {{ figure.label }} <span class="small">{{ shownUnit(figure.unit, figure.label) }}</span>
         </th>
         <td>
           <v-btn

@@ -91,7 +91,7 @@ async function read(event: Event): Promise<void> {
     message.value = `${file.name} is not JSON: choose a file that was written here.`;
     return;
   }
-  await change(() => saveSieves(found), `${found.length} taken in from ${file.name}.`);
+  await change(() => saveSieves(found), `${found.length} imported from ${file.name}.`);
 }
 </script>
 

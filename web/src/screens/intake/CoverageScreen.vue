@@ -111,7 +111,7 @@ function byYear(row: Row): { year: string; share: number }[] {
           />
           <v-table>
             <caption>
-              Known of all, mean of each year
+              Share known, mean of each year
             </caption>
             <tbody>
               <tr>
@@ -134,9 +134,9 @@ function byYear(row: Row): { year: string; share: number }[] {
           </v-table>
         </section>
         <p v-if="coverage.data.value?.length" class="small">
-          Each row of a picture is a group of {{ coverage.data.value[0]?.what }} or listings, those
-          known earliest on top; from pale, few of the group are known, to deep, all are. Empty is
-          the ground.
+          Each row of a picture is a group of {{ coverage.data.value[0]?.what }} or listings, the
+          earliest known on top: pale where few of the group are known, deep where all are, blank
+          where none is.
         </p>
       </template>
     </MarketGate>

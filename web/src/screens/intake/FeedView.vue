@@ -13,7 +13,7 @@ defineEmits<{ pull: [] }>();
 
 type Hours = Schemas["FeedWantedRequest"]["every_hours"];
 const OFTEN: { value: Hours; title: string }[] = [
-  { value: 0, title: "never by itself" },
+  { value: 0, title: "off" },
   { value: 1, title: "every hour" },
   { value: 6, title: "every 6 hours" },
   { value: 24, title: "every day" },
@@ -44,10 +44,10 @@ const moment = (text: string): string => `${formatDay(text.slice(0, 10))}, ${for
   <p v-if="feed.data.value?.address">
     <v-btn :disabled="busy" @click="$emit('pull')">Pull what is new</v-btn>
     from the market feed at {{ feed.data.value.address.replace(/^https?:\/\//, "") }},
-    {{ asked ? `last asked ${moment(asked)};` : "never asked so far;" }}
-    it is asked
+    {{ asked ? `(last pulled ${moment(asked)}).` : "(not pulled yet)." }}
+    Automatic pull:
     <SelectField
-      label="it is asked"
+      label="Automatic pull"
       :model-value="feed.data.value.every_hours"
       :items="OFTEN"
       @update:model-value="choose"

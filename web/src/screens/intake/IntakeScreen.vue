@@ -115,7 +115,7 @@ const ENDS: Record<string, string> = { done: "done", waiting: "waiting", running
             <v-btn :to="{ path: '/coverage', query: route.query }">Data coverage</v-btn>
             of what was imported, week by week.
             <v-btn :to="{ path: '/faults', query: route.query }">Faults</v-btn>
-            of the program, should one be met.
+            if the program itself goes wrong.
           </p>
           <FeedView :busy="busy" @pull="act(pullFeed())" />
           <input

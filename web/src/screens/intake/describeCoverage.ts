@@ -11,7 +11,7 @@ export function describeCoverage(row: Row): string {
   const parts = [`${formatCount(row.known)} figures by ${row.period} of ${whose}`];
   if (row.taken < row.share.length)
     parts.push(
-      `taken in ${formatCount(row.taken)} of ${formatCount(row.share.length)} ${row.period}s`,
+      `observed in ${formatCount(row.taken)} of ${formatCount(row.share.length)} ${row.period}s`,
     );
   if (row.without) parts.push(`of ${formatCount(row.without)} nothing is known`);
   parts.push(

@@ -111,7 +111,7 @@ const groups = computed(() => {
             </tr>
             <tr v-for="{ figure: one, text, sentence } in rows" :key="one.key">
               <th scope="row">
-                {{ one.label }}<br /><span class="small">{{ shownUnit(one.unit) }}</span>
+                {{ one.label }}<br /><span class="small">{{ shownUnit(one.unit, one.label) }}</span>
               </th>
               <td class="value" :class="{ sentence }">{{ text }}</td>
               <td>
