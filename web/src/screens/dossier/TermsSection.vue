@@ -87,7 +87,14 @@ const follow = (term: string): void => void (open.value = open.value === term ? 
   </p>
   <p class="acts">
     <v-btn @click="copy"> Copy {{ chosen.size ? `the ${chosen.size} chosen` : "all" }} </v-btn>
-    <FileLinks :address="address" :what="chosen.size ? 'the chosen terms' : 'the terms'" />
+    <FileLinks
+      :address="address"
+      :what="
+        chosen.size
+          ? `${chosen.size} chosen ${chosen.size === 1 ? 'term' : 'terms'}`
+          : `${detail.terms.length} ${detail.terms.length === 1 ? 'term' : 'terms'}`
+      "
+    />
   </p>
   <div class="wide">
     <v-table class="wide-table terms">
