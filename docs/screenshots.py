@@ -128,6 +128,8 @@ def main(address: str) -> None:
                     viewport={"width": width, "height": 800},
                     color_scheme=scheme,  # type: ignore[arg-type]
                 )
+                # One who has seen the introduction is not shown it again.
+                context.add_init_script("localStorage.setItem('driftfield.introduced', 'true')")
                 page = context.new_page()
                 page.goto(f"{address}{path}")
                 if name != "lens":
