@@ -231,6 +231,11 @@ defineExpose({ focus, page });
   background: inherit;
 }
 
+/* The line below the headings goes on under it. */
+.grid :deep(.head .pinned) {
+  box-shadow: 0 1px var(--rule);
+}
+
 .selected :deep(.pinned) {
   box-shadow:
     inset 0 1px var(--ochre),
