@@ -128,6 +128,7 @@ class Field(BrowserCase):
                 expect(clauses.last).to_contain_text(row["sentence"])
                 expect(page.get_by_role("alert")).to_have_count(0)
                 if many % 6 == 5:  # so that the sentence does not fill the window
+                    page.keyboard.press("Escape")  # what is offered lies over the button
                     page.get_by_role("button", name="Clear the conditions").click()
                     expect(clauses).to_have_count(0)
                     page.keyboard.press("/")
@@ -178,6 +179,8 @@ class Field(BrowserCase):
     def test_words_are_explained_where_they_stand_and_in_the_glossary(self) -> None:
         page = self.open("/field")
         heading = page.get_by_role("columnheader", name="headroom")
+        expect(heading).to_be_visible()
+        self.still()  # a list that still finds its place scrolls, and a tip goes when something scrolls
         heading.hover()
         tip = page.get_by_role("tooltip")
         expect(tip).to_contain_text("Headroom: ")
