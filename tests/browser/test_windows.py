@@ -86,7 +86,7 @@ class Windows(BrowserCase):
         mine = here.get_by_label("Note on Rhubarb forcers")
         mine.fill("from here")
         Remark.objects.create(market_id="north", subject="rf", note="from there")
-        self.expect_error("status of 409")
+        self.expect_error("status of 412")
         mine.press("Enter")
         asked = here.get_by_role("alert")
         expect(asked).to_contain_text("Changed elsewhere meanwhile to “from there”.")
@@ -95,6 +95,24 @@ class Windows(BrowserCase):
         asked.get_by_role("button", name="Keep mine").click()
         expect(asked).to_be_hidden()
         self.assertEqual(Remark.objects.get().note, "from here")
+
+    def test_a_note_sent_from_a_page_that_is_left_and_refused_is_still_there(self) -> None:
+        self.expect_error("ERR_FAILED")
+        here = self.open("/dossier?niche=rf")
+        mine = here.get_by_label("Note on Rhubarb forcers")
+        mine.fill("typed and left")
+        here.route("**/api/desk/remarks/", lambda route: route.abort())
+        here.get_by_role("link", name="Shortlist").click()
+        expect(mine).to_be_hidden()
+        here.wait_for_timeout(500)
+        here.unroute("**/api/desk/remarks/")
+        # Sent again without a key, as soon as the server takes it.
+        for _ in range(50):
+            if Remark.objects.filter(note="typed and left").exists():
+                break
+            time.sleep(0.1)
+        self.assertEqual(Remark.objects.get().note, "typed and left")
+        self.assertEqual(here.evaluate("localStorage.getItem('driftfield.drafts')"), "{}")
 
     def test_no_note_is_lost_while_the_server_is_away(self) -> None:
         self.expect_error("ERR_FAILED")

@@ -74,7 +74,7 @@ class ChangesView(APIView):
         etag = f'"{hashlib.blake2b(mark.encode(), digest_size=16).hexdigest()}"'
         found = get_conditional_response(request._request, etag=etag)
         if found is None:
-            changed = since is not None and desk != wanted
+            changed = since if desk != wanted else None
             found = Response(
                 s.Changes(
                     {
@@ -88,9 +88,9 @@ class ChangesView(APIView):
                                 "id": one.subject,
                                 "choice": one.choice,
                             }
-                            for one in (decided_since(since) if changed and since else [])
+                            for one in (decided_since(changed) if changed else [])
                         ],
-                        "remarks": remarked_since(since) if changed and since else [],
+                        "remarks": remarked_since(changed) if changed else [],
                     }
                 ).data
             )

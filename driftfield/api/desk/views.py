@@ -14,12 +14,14 @@ from rest_framework.views import APIView
 
 from driftfield.api.desk import serializers as s
 from driftfield.api.desk.files import shortlist_file
+from driftfield.api.errors import Problem
 from driftfield.api.fields import Text
 from driftfield.api.files import LISTED, FormQuery, file_response
 from driftfield.api.queries import ChoiceQuery, KindQuery, MarketQuery, Query, market_named
 from driftfield.api.shared import ProblemDetail
 from driftfield.core.economics import SizeClass
 from driftfield.desk.actions import (
+    NoteChangedError,
     arrange,
     decide,
     decide_all,
@@ -200,16 +202,25 @@ class Remarks(APIView):
     @extend_schema(
         operation_id="remark",
         request=s.RemarkRequest,
-        responses={200: s.RemarkSaved, 400: ProblemDetail, 409: ProblemDetail},
+        responses={
+            200: s.RemarkSaved,
+            400: ProblemDetail,
+            409: ProblemDetail,
+            412: ProblemDetail,
+        },
     )
     def put(self, request: Request) -> Response:
         asked = s.RemarkRequest(data=request.data)
         asked.is_valid(raise_exception=True)
         wanted = asked.validated_data
-        made = remark(
-            wanted["market_id"], wanted["id"], wanted.get("note"), wanted.get("tags"),
-            kind=wanted["of"], was=wanted.get("was"),
-        )  # fmt: skip
+        try:
+            made = remark(
+                wanted["market_id"], wanted["id"], wanted.get("note"), wanted.get("tags"),
+                kind=wanted["of"], was=wanted.get("was"),
+            )  # fmt: skip
+        except NoteChangedError as error:
+            # 409 is said of what is not there; the page has to tell the two apart (RFC 9110, 15.5.13).
+            raise Problem(412, "The note was changed elsewhere", str(error)) from error
         return Response(s.RemarkSaved(made).data)
 
 

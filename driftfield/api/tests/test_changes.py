@@ -77,6 +77,6 @@ class Changes(Loaded):
             return answer.json()
 
         write("one", "")
-        self.assertIn("changed elsewhere", write("two", "", 409)["detail"])
+        self.assertIn("changed elsewhere", write("two", "", 412)["detail"])
         self.assertEqual(write("one", "")["note"], "one")  # the same again, after a lost answer
         self.assertEqual(write("two", "one")["note"], "two")

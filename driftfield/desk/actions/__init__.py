@@ -4,11 +4,12 @@ from .decide import decide, decide_all
 from .explain import explain
 from .lenses import remove_lens, save_lens
 from .money import save_costs, save_fees
-from .remark import arrange, remark
+from .remark import NoteChangedError, arrange, remark
 from .sieves import remove_sieve, save_sieve, save_sieves
 from .undo import latest, undo
 
 __all__ = [
+    "NoteChangedError",
     "arrange",
     "decide",
     "decide_all",

@@ -15,6 +15,10 @@ from driftfield.desk.write_queue import writing
 LONGEST_TAG, MOST_TAGS = 40, 12
 
 
+class NoteChangedError(CoreError):
+    """Another note is kept by now than the one that the new one was written from."""
+
+
 def remark(
     market_id: str,
     subject: str,
@@ -27,8 +31,8 @@ def remark(
     """Write a subject's note or tags; None leaves what is there.
 
     ``was`` is the note that the new one was written from. Tags are told apart without regard to case.
-    Raises CoreError for a subject that neither the market nor any decision knows, for tags that are none,
-    and where another note than ``was`` is kept by now: then nothing is written.
+    Raises CoreError for a subject that neither the market nor any decision knows and for tags that are
+    none, NoteChangedError where another note than ``was`` is kept by now: then nothing is written.
     """
     if subject not in _known(market_id, kind, [subject]):
         raise no_such(kind, subject, market_id)
@@ -53,7 +57,7 @@ def remark(
 def _check_note(remarks: QuerySet[Remark], note: str, was: str) -> None:
     kept = next(iter(remarks.values_list("note", flat=True)), "")
     if kept not in (was.strip(), note.strip()):
-        raise CoreError("The note was changed elsewhere meanwhile; nothing was overwritten.")
+        raise NoteChangedError("The note was changed elsewhere meanwhile; nothing was overwritten.")
 
 
 def _tags(tags: Sequence[str]) -> list[str]:

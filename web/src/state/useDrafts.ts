@@ -18,9 +18,11 @@ export interface Draft {
 }
 
 const DRAFTS = "driftfield.drafts";
+/** One for all: a note is on its way still when its field is gone, and what becomes of it is to be kept. */
+const drafts = useLocalStorage<Record<string, Draft>>(DRAFTS, {});
 const keyOf = (market: string, id: string): string => `${market}\n${id}`;
 const UNREACHED = 0;
-const CONFLICT = 409;
+const CHANGED = 412;
 
 export interface UseDraftsReturn {
   drafts: Ref<Record<string, Draft>>;
@@ -37,7 +39,6 @@ export interface UseDraftsReturn {
 /** Notes on their way: kept in this browser, so that neither a lost connection nor a closed page loses one. */
 export function useDrafts(): UseDraftsReturn {
   const cache = useQueryClient();
-  const drafts = useLocalStorage<Record<string, Draft>>(DRAFTS, {});
   const draftOf = (market: string, id: string): Draft | undefined =>
     drafts.value[keyOf(market, id)];
 
@@ -68,19 +69,18 @@ export function useDrafts(): UseDraftsReturn {
       return true;
     } catch (error) {
       const { status, message } = error as ApiError;
-      const now = draftOf(market, id) ?? draft;
-      if (status === CONFLICT) keep({ ...now, theirs: await kept(market, id), problem: message });
-      else keep({ ...now, problem: message });
+      const theirs = status === CHANGED ? await kept(market, id) : undefined;
+      keep({ ...(draftOf(market, id) ?? draft), theirs, problem: message });
       return false;
     }
   }
 
-  /** The note that the server has. */
-  async function kept(market: string, id: string): Promise<string> {
+  /** The note that the server has; undefined where it does not say. */
+  async function kept(market: string, id: string): Promise<string | undefined> {
     const query = nicheQueries.preview(market, id);
     await cache.invalidateQueries({ queryKey: query.queryKey, refetchType: "none" });
     const found = await cache.fetchQuery(query).catch(() => undefined);
-    return found?.note ?? "";
+    return found?.note;
   }
 
   async function sendAll(left: boolean): Promise<void> {
