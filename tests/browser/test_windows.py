@@ -10,7 +10,7 @@ from pathlib import Path
 from unittest import TestCase
 
 from django.test import tag
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from driftfield.desk.models import Remark
 from driftfield.exchange.tests.packages import supplied_market, write
@@ -101,11 +101,12 @@ class Windows(BrowserCase):
         here = self.open("/dossier?niche=rf")
         mine = here.get_by_label("Note on Rhubarb forcers")
         mine.fill("typed and left")
-        here.route("**/api/desk/remarks/", lambda route: route.abort())
+        held: list[Route] = []
+        here.route("**/api/desk/remarks/", lambda route: held.append(route), times=1)
         here.get_by_role("link", name="Shortlist").click()
         expect(mine).to_be_hidden()
-        here.wait_for_timeout(500)
-        here.unroute("**/api/desk/remarks/")
+        # The answer comes when the field is long gone.
+        held[0].abort()
         # Sent again without a key, as soon as the server takes it.
         for _ in range(50):
             if Remark.objects.filter(note="typed and left").exists():
