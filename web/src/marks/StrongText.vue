@@ -7,7 +7,7 @@ const props = defineProps<{ text: string }>();
 const parts = computed(() =>
   props.text
     .split(
-      /([+−±×÷]?[£€$¥₹]?\d(?:[\d.,]*\d)?%?(?: (?:Jan|Feb|Mar|Apr|May|Jun|Jul|Aug|Sep|Oct|Nov|Dec)\w*(?: \d{4})?)?)/,
+      /([+−±×÷]?[£€$¥₹]?\d(?:[\d.,]*\d)?(?:%|-fold)?(?: (?:Jan|Feb|Mar|Apr|May|Jun|Jul|Aug|Sep|Oct|Nov|Dec)\w*(?: \d{4})?)?)/,
     )
     .map((text, i) => ({ text, strong: i % 2 === 1 })),
 );

@@ -45,16 +45,24 @@ const dated = (head: string, of: string, date: string | null) => ({
   figure: date === null ? UNKNOWN : formatDay(date),
   beside: date === null ? "" : pastMark(date),
 });
+/** The dates of a season; a niche that is not clearly seasonal has none to order by. */
+const season = computed(() =>
+  f.value.shape_family === "seasonal"
+    ? [
+        dated("Order by, season to act on", "act.order_by", f.value.act_order_by),
+        dated("Half is caught until", "act.open_until", f.value.act_open_until),
+        dated("Order by, next full season", "order_by", f.value.order_by),
+      ]
+    : [],
+);
 /** When to order, what is caught then, and what is expected of the year to come. */
 const dates = computed(() => [
-  dated("Order by, season to act on", "act.order_by", f.value.act_order_by),
-  dated("Half is caught until", "act.open_until", f.value.act_open_until),
-  dated("Order by, next full season", "order_by", f.value.order_by),
+  ...season.value,
   {
-    head: "On sale, if ordered then",
+    head: "On sale",
     of: "planning_date",
     figure: formatDay(addDays(props.market.planning_date, props.niche.lead_days)),
-    beside: `ordered ${formatDay(props.market.planning_date)}, ${props.niche.lead_days} days`,
+    beside: `if ordered ${formatDay(props.market.planning_date)}, ${props.niche.lead_days} days before`,
   },
   {
     head: "Forecast, 52 weeks, searches",
@@ -63,7 +71,7 @@ const dates = computed(() => [
     beside:
       f.value.forecast_52w_low === null
         ? ""
-        : `${formatCount(f.value.forecast_52w_low)} to ${formatCount(f.value.forecast_52w_high)}`,
+        : `80% interval ${formatCount(f.value.forecast_52w_low)} to ${formatCount(f.value.forecast_52w_high)}`,
   },
   {
     head: "Left of one unit",
