@@ -171,19 +171,14 @@ def analyse(
     from driftfield.core.base import DEFAULTS
     from driftfield.core.market import KINDS, NICHE, check_planning, run_market
     from driftfield.core.ranking import lens_named
-    from driftfield.core.sieve import sift
+    from driftfield.core.sieve import Condition, Top, sift
     from driftfield.core.signals import SIGNALS, THRESHOLDS
     from driftfield.core.supply import TopQuestion
     from driftfield.exchange.categories import population
     from driftfield.exchange.mapping import Agreed, read_document
     from driftfield.exchange.market_data import assemble
     from driftfield.exchange.reader import read_package
-    from driftfield.exchange.readings import (
-        FORMATS,
-        readings_frame,
-        subjects_that_answer,
-        write_readings,
-    )
+    from driftfield.exchange.readings import FORMATS, readings_frame, write_readings
     from driftfield.exchange.sieved import FileColumns, read_sieve
     from driftfield.exchange.terms import write_terms
 
@@ -192,8 +187,9 @@ def analyse(
     def work() -> int:
         settings = DEFAULTS.with_pairs(pairs, THRESHOLDS)
         lens = lens_named(lens_name).with_pairs(weights)
-        asked = [TopQuestion.parse(text) for text in questions]
+        asked = [Condition(Top(TopQuestion.parse(text))) for text in questions]
         sieve, searched = read_sieve(conditions, kind)
+        sieve += asked
         for words in searched:
             report(f"Note: “{words}” is no condition; names and search terms are searched for it.")
         mappings = read_document(mapping_file) if mapping_file else {}
@@ -233,9 +229,7 @@ def analyse(
                 kind, market.identity(kind), done.figures,
                 sentences=settings if verdict else None, currency=market.currency,
             )  # fmt: skip
-            marks = subjects_that_answer(done, asked)
-            if within is not None:
-                marks = within if marks is None else marks & within
+            marks = within
             if sieve:
                 passing = sift(sieve, FileColumns(kind, done, market, package)).passes
                 marks = passing if marks is None else marks & passing

@@ -12,11 +12,10 @@ from typing import IO
 import numpy as np
 import polars as pl
 
-from driftfield.core.base import Bools, Settings
-from driftfield.core.market import Figure, FigureType, Kind, Workings, figures_of
+from driftfield.core.base import Settings
+from driftfield.core.market import Figure, FigureType, Kind, figures_of
 from driftfield.core.sentences import nested, plain, verdict
 from driftfield.core.signals import explain
-from driftfield.core.supply import TopQuestion, top_tables
 
 from .columns import series_of, shortened
 from .formulas import guarded
@@ -164,14 +163,3 @@ def _write_lines(frame: pl.DataFrame, out: Path | IO[bytes]) -> None:
 
 def _opened(out: Path | IO[bytes]) -> AbstractContextManager[IO[bytes]]:
     return out.open("wb") if isinstance(out, Path) else nullcontext(out)
-
-
-def subjects_that_answer(work: Workings, questions: list[TopQuestion]) -> Bools | None:
-    """Subjects whose most clicked listings say yes to all questions; None where nothing is asked."""
-    if not questions:
-        return None
-    if work.data.listings is None:
-        return np.zeros(work.count, dtype=bool)
-    tables = top_tables(work.supply.members, work.data.listings, work.timeline.end.toordinal())
-    yes: Bools = np.all([q.answer(tables[q.figure]) for q in questions], axis=0)
-    return yes

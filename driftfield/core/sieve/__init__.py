@@ -1,6 +1,6 @@
 """Sieves: sets of conditions, what passes them, what each alone removes and what nearly passes."""
 
-from .clauses import Clause, Columns, Peak, Range
+from .clauses import Clause, Columns, Peak, Range, Top
 from .complete import CategoryName, Completion, complete, figure_named
 from .grammar import any_of, clause_pattern, condition_pattern
 from .names import asked, short_name
@@ -32,6 +32,7 @@ __all__ = [
     "Peak",
     "Range",
     "Sifted",
+    "Top",
     "Typed",
     "Way",
     "any_of",

@@ -9,7 +9,7 @@ from itertools import count
 
 from driftfield.core.market import FigureType
 
-from .quantities import AMOUNT, AskedBackError, Measured, quantity, unit_of
+from .quantities import AMOUNT, CURRENCIES, AskedBackError, Measured, quantity, unit_of
 
 # Phrases by the sign they stand for; of two that begin alike the longer one is found.
 PHRASES = {
@@ -43,7 +43,7 @@ _ALONE = re.compile(rf"{_IS}({AMOUNT})", re.I)
 _ABOUT = re.compile(rf"{_IS}(?:about|around|roughly|near|ca\.?|~|≈)\s*({AMOUNT})", re.I)
 OF_SIGN = {"positive": (0.0, None), "negative": (None, 0.0)}
 # What shows that something was to be compared, and no words looked for.
-COMPARED = re.compile(rf"[<>=≤≥£€$¥₹]|\.\.|(?<![a-z])(?:{_ANY}|between)\s+[0-9]", re.I)
+COMPARED = re.compile(rf"[<>=≤≥{CURRENCIES}]|\.\.|(?<![a-z])(?:{_ANY}|between)\s+[0-9]", re.I)
 THOUSANDS = {"k", "m", "thousand", "million", "mio"}
 ABOUT = 0.1  # What “about 20” offers to either side, as a part of it.
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from itertools import islice
 
@@ -56,7 +56,7 @@ _KEYWORDS = (
     Completion("not ", "not …", "the opposite of a condition"),
 )  # fmt: skip
 _UNFINISHED = re.compile(rf"(.+?)\s*(?:[<>]=?|[=≤≥]|(?<=\s)(?:{'|'.join(UNFINISHED)}))\s*")
-_OR = re.compile(r"\bor\s+", re.I)
+_OR = re.compile(r"\s+or\s+", re.I)
 _NOT = re.compile(r"not\s+", re.I)
 
 
@@ -69,8 +69,10 @@ def complete(
     """
     text = text.lstrip()
     head, rest, found = "", text, None
-    # The first cut after which something goes on: a list of months holds an “or” of its own.
-    for cut in [0, *(one.end() for one in _OR.finditer(text))]:
+    # The first cut after which something goes on: a list of months holds an “or” of its own. Words that are
+    # no condition, as in “salt or pepper”, are not cut.
+    cuts = [one.end() for one in _OR.finditer(text) if _is_condition(text[: one.start()])]
+    for cut in [0, *cuts]:
         denied = _NOT.match(text[cut:])
         start = cut + (denied.end() if denied else 0)
         head, rest = text[:start], text[start:]
@@ -103,7 +105,7 @@ def _after_keyword(text: str, categories: Sequence[CategoryName]) -> list[Comple
     low = text.lower()
     if found := re.match(r"peaks? (?:in )?(.*\b(?:or|to)\s+|.*,\s*)?([^ ]*)$", low):
         before, last = found[1] or "", found[2]
-        months = [m for m in MONTHS if m.lower().startswith(last)]
+        months = [m for m in _not_yet(MONTHS, before) if m.lower().startswith(last)]
         return [Completion(f"peak in {before}{month}", month, "", whole=True) for month in months]
     if found := re.match(r"(?:in )?category (?:is |= ?)?(.*)$", low):
         inside = [one for one in categories if found[1] in one.path.lower()]
@@ -116,7 +118,8 @@ def _after_keyword(text: str, categories: Sequence[CategoryName]) -> list[Comple
         return [
             Completion(f"decided {before}{key}", word, "", whole=True)
             for key, word in DECISIONS.items()
-            if last in f"{key} {word}"
+            if key in _not_yet(DECISIONS, before)
+            and (key.startswith(last) or word.startswith(last))
         ]
     if found := re.match(r"(no )?signal (?:is )?(.*)$", low):
         return [
@@ -137,7 +140,7 @@ def _values(low: str) -> list[Completion] | None:
             continue
         figure = FIGURES_BY_KEY[WORD_NAMES[name]]
         before = _as_written(figure, found[1] or "")
-        words = [word for word in words_of(figure) if word.lower().startswith(found[2])]
+        words = [w for w in _not_yet(words_of(figure), before) if w.lower().startswith(found[2])]
         if words:
             offered = [
                 Completion(f"{short_name(figure)} = {before}{word}", word, figure.label, whole=True)
@@ -147,6 +150,12 @@ def _values(low: str) -> list[Completion] | None:
                 offered.append(_of_figure(FIGURES_BY_KEY[NUMBER_NAMES[name]]))
             return offered
     return None
+
+
+def _not_yet(words: Iterable[str], before: str) -> list[str]:
+    """The words of a list that were not typed before the last one."""
+    typed = set(re.split(r"\s*(?:,|\bor\b|\bto\b)\s*", before.lower()))
+    return [word for word in words if word.lower() not in typed]
 
 
 def _as_written(figure: Figure, before: str) -> str:

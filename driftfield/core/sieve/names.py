@@ -8,6 +8,8 @@ from difflib import get_close_matches
 
 from driftfield.core.market import FIGURES, FIGURES_BY_KEY, Figure, FigureType
 
+from .quantities import CURRENCIES
+
 NUMBERS = {
     FigureType.AMOUNT,
     FigureType.COUNT,
@@ -43,7 +45,7 @@ ALSO = {
     "top brand": "competition_parts.top_brand_share", "first brand": "competition_parts.top_brand_share",
     "brand share": "competition_parts.top_brand_share", "success rate": "entry.success_rate",
     "longest side": "barriers.size_mm", "days to order": "act.order_in_days",
-    "units sold": "sales.units_52w", "frontier": "frontier", "why": "shape_reason",
+    "units sold": "sales.units_52w", "frontier": "frontier",
 }  # fmt: skip
 # A word for several figures: which is meant is asked back.
 SEVERAL = {
@@ -92,7 +94,7 @@ def short_name(figure: Figure) -> str:
 # The longest name first, so that of two that begin alike the longer one is found.
 _KNOWN = sorted({*NUMBER_NAMES, *WORD_NAMES, *SEVERAL}, key=len, reverse=True)
 _ANY = "|".join(re.escape(name) for name in _KNOWN)
-_BEGINS = re.compile(rf"({_ANY})(?=[\s=<>≤≥:,±£€$¥₹~+\-−–]|[0-9.]|$)")
+_BEGINS = re.compile(rf"({_ANY})(?=[\s=<>≤≥:,±{CURRENCIES}~+\-−–]|[0-9.]|$)")
 
 
 def name_at_start(low: str) -> str | None:

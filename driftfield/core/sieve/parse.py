@@ -9,7 +9,6 @@ from dataclasses import dataclass
 from driftfield.core.base import CoreError
 from driftfield.core.market import FIGURES_BY_KEY, NICHE, Figure, FigureType, Kind
 from driftfield.core.signals import SIGNALS_BY_KEY
-from driftfield.core.supply import TopQuestion
 
 from .clauses import (
     DECISIONS,
@@ -25,15 +24,13 @@ from .clauses import (
     Range,
     SignalIs,
     Terms,
-    Top,
     deny,
     either,
     joins,
     listed,
     parts_of,
 )
-from .compared import COMPARED, OF_SIGN, bounds_of, compared, sign_first, spelt_out
-from .listing_names import TOP_FIGURES, TOP_NAMES
+from .compared import COMPARED, OF_SIGN, bounds_of, sign_first, spelt_out
 from .names import (
     NUMBER_NAMES,
     SEVERAL,
@@ -57,7 +54,8 @@ from .pieces import (
     unquoted,
     words_looked_for,
 )
-from .quantities import AMOUNT, AskedBackError
+from .quantities import AMOUNT, CURRENCIES, AskedBackError
+from .top import top_clause
 
 MAX_JOINED = 12  # Clauses that “or” joins in one condition.
 MAX_LENGTH = 1_000  # Characters of a condition; an area of sixty corners takes most.
@@ -84,14 +82,6 @@ _DAYS = {"day": 1, "week": 7, "month": 30}
 _HOW_ANY = "|".join(sorted(HOW_TYPED, key=len, reverse=True))
 _WHOSE = r"(?:name or )?(?:search )?(?:terms?|names?)"
 _TERMS = re.compile(rf"(?:{_WHOSE}\s+)?({_HOW_ANY})\s+(.+)", re.I | re.S)
-_TOP_START = r"(?:(?:at least|>=)\s+)?([0-9]{1,3})\s+of\s+(?:the\s+)?(?:top\s+)?([0-9]{1,3})"
-_TOP_FIRST = re.compile(
-    rf"(?:top\s+)?{_TOP_START}(?:\s+listings)?\s+(?:have\s+|has\s+|with\s+)?(.+)", re.I
-)
-_TOP_LAST = re.compile(rf"(.+?)\s+(?:in|for|on|of|at)\s+{_TOP_START}(?:\s+listings)?", re.I)
-_LISTING_NAME = re.compile(
-    rf"({'|'.join(re.escape(n) for n in sorted(TOP_NAMES, key=len, reverse=True))})(?![a-z_])"
-)
 _DENIED = re.compile(r"(?:not|no|without)\s+", re.I)
 _NOT_AFTER = re.compile(r"\s*(?:(?:is|are|=)\s+)?(?:not|isn[’']t|aren[’']t|!=|≠)\s*(.+)", re.I)
 _SIGNAL_NAMES = {one.name.lower(): one.key for one in SIGNALS_BY_KEY.values()} | {
@@ -204,7 +194,6 @@ class _Reader:
     def __init__(self, currency: str, categories: Collection[str] | None) -> None:
         self.currency, self.categories = currency, categories
         self.continued = False
-        self._head = ""
 
     def next(self, piece: str, last: Atom | Not | None) -> Atom | Not:
         """A part; one that goes on where the last one began is read with its beginning."""
@@ -271,7 +260,7 @@ class _Reader:
             return drawn_clause(text[6:])
         if low.startswith("term words"):
             return term_words_clause(low[10:].strip(), text)
-        if (top := self._top(text, named)) is not None:
+        if (top := top_clause(text, self.currency, named)) is not None:
             return top
         if re.match(r"signals?\b", low) and named is None:
             return self._signal(re.sub(r"^signals?\s*(?:is|=|:)?\s*", "", text, flags=re.I))
@@ -279,9 +268,9 @@ class _Reader:
             return terms_clause(found[1], found[2])
         if low.startswith("terms ") and named is None:
             raise CoreError(f"Say what the terms do with which words: terms {listed(HOW)} WORDS.")
-        for keyword, make in self._keywords():
+        for keyword, make in _KEYWORDS:
             if (found := keyword.match(low)) and (named is None or found.end() > len(named)):
-                return make(text[found.end() :].strip())
+                return make(self, text[found.end() :].strip())
         if soon := _WITHIN.fullmatch(low):
             many = _FEW.get(soon[2]) or int(soon[2])
             return Range(_DATED[soon[1]], None, float(many * _DAYS[soon[3]]))
@@ -293,20 +282,6 @@ class _Reader:
         if named is not None:
             return self._figure(text, low, named)
         return self._without_a_name(text, low)
-
-    def _keywords(self) -> list[tuple[re.Pattern[str], Callable[[str], Atom | Not]]]:
-        return [
-            (
-                re.compile(
-                    r"(?:the )?(?:season )?peaks?\s*(?:is |falls? |=|:)?\s*(?:in\b|is\b|=|:)?\s*"
-                ),
-                self._peak,
-            ),
-            (re.compile(r"peaking (?:in )?"), self._peak),
-            (re.compile(r"(?:in )?category\s*(?:is |=|:)?\s*"), self._category),
-            (re.compile(r"decid(?:ed|e)\s*(?:is |=|:)?\s*"), self._decided),
-            (re.compile(r"decision\s*(?:is |=|:)?\s*"), self._decided),
-        ]
 
     def _peak(self, text: str) -> Atom | Not:
         if found := _NOT_AFTER.fullmatch(text):
@@ -374,36 +349,6 @@ class _Reader:
             offers=tuple(SignalIs(key).text for key in keys),
         )
 
-    def _top(self, text: str, named: str | None) -> Top | None:
-        if found := _TOP_FIRST.fullmatch(text):
-            least, of, rest = found.groups()
-        elif found := _TOP_LAST.fullmatch(text):
-            rest, least, of = found.groups()
-        elif text.lower().startswith("top ") and named is None:
-            raise CoreError(
-                f"“{text}” does not say how many of the top listings: write “top 4 of 10 reviews < 120”."
-            )
-        else:
-            return None
-        low = rest.lower()
-        begins = _LISTING_NAME.match(low)
-        if begins is None:
-            word = low.split(" ")[0]
-            raise CoreError(
-                f"Understood: {least} of the top {of}. Listings have no figure “{word}”. "
-                f"Known: {', '.join(TOP_FIGURES)}."
-            )
-        figure = TOP_FIGURES[TOP_NAMES[begins[1]]]
-        sign, value = compared(low[begins.end() :].strip(), figure, self.currency)
-        if sign not in {"<", ">", "<=", ">="}:
-            raise CoreError(
-                f"“{rest}” does not say how {figure.label.lower()} compares: write “{figure.key} < 120”."
-            )
-        question = TopQuestion(
-            int(least), int(of), figure.key, sign[0] == ">", value, inclusive="=" in sign
-        )
-        return Top(question.checked())
-
     def _figure(self, text: str, low: str, named: str) -> Atom | Not:
         rest = text[len(named) :].strip()
         if named in SEVERAL and named not in NUMBER_NAMES:
@@ -461,7 +406,7 @@ class _Reader:
             before = text[: len(text) - len(named)].strip()
             if re.search(r"[0-9]", before) and (key := NUMBER_NAMES.get(named)):
                 return self._range(FIGURES_BY_KEY[key], re.sub(r"\s+(?:in|of)$", "", before), text)
-        if re.search(r"[£€$¥₹]", low):
+        if re.search(f"[{CURRENCIES}]", low):
             return self._range(FIGURES_BY_KEY["sales.price_median"], text, text)
         if low in _DECIDED and low not in {"none", "nothing"}:
             return Decided((_DECIDED[low],))
@@ -476,7 +421,7 @@ class _Reader:
         raise self._none(text)
 
     def _none(self, text: str) -> _NoConditionError:
-        found = re.match(r"[^0-9<>=≤≥:£€$¥₹]+", text)
+        found = re.match(f"[^0-9<>=≤≥:{CURRENCIES}]+", text)
         word = (
             re.sub(r"\s+(?:is|over|under|above|below|at|between)?\s*$", "", found[0].strip())
             if found
@@ -502,3 +447,15 @@ class _Reader:
             return self._read(text).text
         except CoreError:
             return ""
+
+
+# What a condition may begin with besides a figure, and what reads on from there.
+_KEYWORDS: tuple[tuple[re.Pattern[str], Callable[[_Reader, str], Atom | Not]], ...] = (
+    (
+        re.compile(r"(?:the )?(?:season )?peaks?\s*(?:is |falls? |=|:)?\s*(?:in\b|is\b|=|:)?\s*"),
+        _Reader._peak,
+    ),
+    (re.compile(r"peaking (?:in )?"), _Reader._peak),
+    (re.compile(r"(?:in )?category\s*(?:is |=|:)?\s*"), _Reader._category),
+    (re.compile(r"(?:decid(?:ed|e)|decision)\s*(?:is |=|:)?\s*"), _Reader._decided),
+)

@@ -5,11 +5,12 @@ from __future__ import annotations
 import re
 from typing import Protocol
 
-from driftfield.core.base import MINUS, CoreError, format_number, plain_number
+from driftfield.core.base import CURRENCY_SIGNS, MINUS, CoreError, format_number, plain_number
 from driftfield.core.market import FigureType
 
 LARGEST = 1e15  # A bound that no figure comes near.
-SIGNS = {"£": "GBP", "€": "EUR", "$": "USD", "¥": "JPY", "₹": "INR"}
+SIGNS = {sign: code for code, sign in CURRENCY_SIGNS.items()}
+CURRENCIES = "".join(SIGNS)  # For a class of a pattern.
 CODES = {code.lower(): code for code in SIGNS.values()}
 _SIGN = "[+−-]"
 _GAP = " '’\u2009\u202f\u00a0"  # What may stand between thousands.
@@ -23,12 +24,12 @@ _UNIT = (
 )
 # An amount: its sign, its currency, its digits, its unit, and “a year” after it.
 AMOUNT = (
-    rf"{_SIGN}?\s*(?:[£€$¥₹]|(?:{'|'.join(CODES)})\b)?\s*{_DIGITS}(?:\s*{_UNIT}(?![a-z0-9]))*"
-    rf"(?:\s*(?:[£€$¥₹]|(?:{'|'.join(CODES)})\b))?(?:\s*(?:a|per|/)\s*(?:year|month|week)\b)?"
+    rf"{_SIGN}?\s*(?:[{CURRENCIES}]|(?:{'|'.join(CODES)})\b)?\s*{_DIGITS}(?:\s*{_UNIT}(?![a-z0-9]))*"
+    rf"(?:\s*(?:[{CURRENCIES}]|(?:{'|'.join(CODES)})\b))?(?:\s*(?:a|per|/)\s*(?:year|month|week)\b)?"
 )
 _PARTS = re.compile(
-    rf"(?P<sign>{_SIGN}?)\s*(?P<before>[£€$¥₹]|(?:{'|'.join(CODES)})\b)?\s*(?P<digits>{_DIGITS})"
-    rf"\s*(?P<units>(?:\s*{_UNIT}(?![a-z0-9]))*)\s*(?P<after>[£€$¥₹]|(?:{'|'.join(CODES)})\b)?"
+    rf"(?P<sign>{_SIGN}?)\s*(?P<before>[{CURRENCIES}]|(?:{'|'.join(CODES)})\b)?\s*(?P<digits>{_DIGITS})"
+    rf"\s*(?P<units>(?:\s*{_UNIT}(?![a-z0-9]))*)\s*(?P<after>[{CURRENCIES}]|(?:{'|'.join(CODES)})\b)?"
     r"\s*(?:(?:a|per|/)\s*(?P<span>year|month|week)\b)?"
 )
 PERCENT = {"%", "percent", "per cent", "pct"}

@@ -50,6 +50,12 @@ class Completions(TestCase):
     def test_what_follows_or_and_not_keeps_what_stands_before(self) -> None:
         self.assertEqual(texts("price under 20 or shap")[0], "price under 20 or shape = ")
         self.assertEqual(texts("not seas")[1], "not shape = Seasonal")
+        # Words that are looked for stay whole, and what is in a list already is not offered again.
+        self.assertEqual(texts("salt or pep"), ["terms contain salt or pep"])
+        self.assertEqual(
+            texts("decided keep or p"), ["decided keep or park", "decided keep or pass"]
+        )
+        self.assertNotIn("shape = Seasonal or Seasonal", texts("shape = Seasonal or "))
 
     def test_text_search_comes_last_and_says_so(self) -> None:
         found = complete("glass", CATEGORIES)
