@@ -135,7 +135,8 @@ def _bounds(
         return _side(one[1], read(one[2]), figure)
     if about := _ABOUT.fullmatch(rest):
         value = read(about[1])
-        low, high = _ordered(value * (1 - ABOUT), value * (1 + ABOUT))
+        # To three digits: what is meant roughly has no more of them.
+        low, high = _ordered(*(float(f"{value * f:.3g}") for f in (1 - ABOUT, 1 + ABOUT)))
         raise AskedBackError(
             f"How near is “{rest}”? Write it as a range.", offers=(offered(low, high),)
         )

@@ -14,7 +14,7 @@ from driftfield.core.signals import SIGNALS
 from .clauses import DECISIONS, MONTHS
 from .compared import COMPARED, UNFINISHED
 from .names import ALIASES, NUMBER_NAMES, WORD_NAMES, asked, short_name, takes_words, words_of
-from .parse import parse_clause
+from .parse import MAX_JOINED, parse_clause
 
 MOST = 9
 # What is asked most, in this order, before anything is typed.
@@ -68,20 +68,33 @@ def complete(
     ``text`` may hold conditions joined by “or” before the one that is being typed.
     """
     text = text.lstrip()
-    head, rest, found = "", text, None
-    # The first cut after which something goes on: a list of months holds an “or” of its own. Words that are
-    # no condition, as in “salt or pepper”, are not cut.
-    cuts = [one.end() for one in _OR.finditer(text) if _is_condition(text[: one.start()])]
-    for cut in [0, *cuts]:
-        denied = _NOT.match(text[cut:])
-        start = cut + (denied.end() if denied else 0)
-        head, rest = text[:start], text[start:]
-        if found := _after_keyword(rest, categories):
+    # The first cut after which something goes on: a list of months holds an “or” of its own.
+    cuts = [(0, 0), *(one.span() for one in islice(_OR.finditer(text), MAX_JOINED))]
+    found = None
+    for before, cut in cuts:
+        head, rest = _cut(text, cut)
+        if (found := _after_keyword(rest, categories)) and _stands(text[:before]):
             break
+        found = None
     if not found:
+        # Words that are no condition, as in “salt or pepper”, are not cut.
+        before, cut = cuts[-1]
+        head, rest = _cut(text, cut if _stands(text[:before]) else 0)
         found = list(islice(_unique(_beginning(rest, kind)), MOST))
         found += [one for one in _searched(rest) if one not in found]
     return [replace(one, text=head + one.text) for one in found if one.text.strip() != rest.strip()]
+
+
+def _cut(text: str, cut: int) -> tuple[str, str]:
+    """What stands before the condition that is being typed, its “not” included, and the condition."""
+    denied = _NOT.match(text[cut:])
+    start = cut + (denied.end() if denied else 0)
+    return text[:start], text[start:]
+
+
+def _stands(head: str) -> bool:
+    """Whether what stands before an “or” is a condition; nothing stands there for the first one."""
+    return not head or _is_condition(head)
 
 
 def figure_named(text: str, kind: Kind = NICHE) -> Figure | None:

@@ -73,6 +73,7 @@ class Conditions(TestCase):
         self.assertEqual(offered["brand <= 40"], ["brand ..0.4"])
         self.assertEqual(offered["price 15"], ["price 15..", "price ..15"])
         self.assertEqual(offered["price about 20"], ["price 18..22"])
+        self.assertEqual(offered["price about 12.3"], ["price 11.1..13.5"])
         self.assertEqual(offered["prize > 3"], ["price 3.."])
         self.assertEqual(offered["signal one_brnd"], ["signal one_brand"])
 
