@@ -7,7 +7,6 @@ import socket
 import subprocess
 import tempfile
 import time
-import urllib.error
 import urllib.request
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -16,6 +15,8 @@ from typing import Any
 from unittest import TestCase
 
 from driftfield.exchange.tests.packages import small_market, supplied_market, write
+
+from .served import PATIENCE, free_port, served
 
 ROOT = Path(__file__).resolve().parents[1]
 
@@ -154,20 +155,8 @@ class Serve(TestCase):
     @contextmanager
     def serving(self, holder: str, *more: str) -> Iterator[str]:
         """A server on a database in ``holder``; the address of its API."""
-        with socket.socket() as probe:
-            probe.bind(("127.0.0.1", 0))
-            port = str(probe.getsockname()[1])
-        server = subprocess.Popen(
-            [str(ROOT / "bin/driftfield"), "serve", "--port", port, *more],
-            env={**os.environ, "DRIFTFIELD_DATA": holder},
-            stdout=subprocess.DEVNULL,
-            stderr=subprocess.PIPE,
-        )
-        try:
-            yield f"http://127.0.0.1:{port}/api"
-        finally:
-            server.terminate()
-            server.communicate(timeout=20)
+        with served(holder, free_port(), *more) as address:
+            yield f"{address}/api"
 
     def test_serving_processes_answer_after_a_load(self) -> None:
         """What was loaded in the parent must not stall the processes forked from it."""
@@ -202,7 +191,7 @@ class Serve(TestCase):
                     f"{base}/intake/uploads/{incoming}/file/{name}.csv/", text.encode(), method="PUT",
                     headers={"Content-Type": "application/octet-stream"},
                 )  # fmt: skip
-                urllib.request.urlopen(request, timeout=20).close()
+                urllib.request.urlopen(request, timeout=PATIENCE).close()
             # A worker that is killed is followed by another one, which does what waits.
             self.kill_worker(holder)
             job = self.ask(
@@ -233,16 +222,9 @@ class Serve(TestCase):
         raise AssertionError("there is no worker")
 
     def ask(self, url: str, body: dict[str, Any] | None = None) -> Any:
-        """The answer, waited for while the server starts; one that stalls is an error."""
+        """The answer; one that stalls is an error."""
         request = urllib.request.Request(url, headers={"Content-Type": "application/json"})
         if body is not None:
             request.data = json.dumps(body).encode()
-        for _ in range(120):
-            try:
-                with urllib.request.urlopen(request, timeout=20) as answer:
-                    return json.load(answer)
-            except urllib.error.URLError as error:
-                if not isinstance(error.reason, ConnectionRefusedError):
-                    raise
-                time.sleep(0.5)
-        raise AssertionError("the server did not start")
+        with urllib.request.urlopen(request, timeout=PATIENCE) as answer:
+            return json.load(answer)

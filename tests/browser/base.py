@@ -30,7 +30,7 @@ INTRODUCED = """try {
 } catch {} // a page of nobody's, such as about:blank, has no storage"""
 
 # A page draws what lies below the window when it has time, which on a busy machine is seconds later.
-PATIENCE = 20_000
+PATIENCE = 60_000
 expect.set_options(timeout=PATIENCE)
 
 

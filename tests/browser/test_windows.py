@@ -1,9 +1,6 @@
 """Two windows on one desk, and a server that goes and comes back."""
 
-import os
 import re
-import socket
-import subprocess
 import tempfile
 import time
 from pathlib import Path
@@ -16,11 +13,11 @@ from driftfield.desk.models import Remark
 from driftfield.exchange.tests.packages import supplied_market, write
 from driftfield.intake.actions import import_folder
 from driftfield.readings.actions import analyse_all
+from tests.served import free_port, served
 
 from .base import INTRODUCED, BrowserCase, browser
 from .market import load
 
-ROOT = Path(__file__).resolve().parents[2]
 WITHIN = 3_000  # Milliseconds in which a page must learn of what another one did.
 
 
@@ -153,53 +150,30 @@ class Windows(BrowserCase):
 class Restarted(TestCase):
     """A server of its own that is stopped and started again, on one port."""
 
-    def start(self, data: str, *more: str) -> subprocess.Popen[bytes]:
-        server = subprocess.Popen(
-            [str(ROOT / "bin/driftfield"), "serve", "--port", self.port, *more],
-            env={**os.environ, "DRIFTFIELD_DATA": data},
-            stdout=subprocess.DEVNULL,
-            stderr=subprocess.DEVNULL,
-        )
-        for _ in range(300):
-            with socket.socket() as probe:
-                if probe.connect_ex(("127.0.0.1", int(self.port))) == 0:
-                    return server
-            time.sleep(0.1)
-        server.kill()
-        raise AssertionError("The server does not come up.")
-
     def test_no_note_is_lost_while_the_server_is_stopped_and_started(self) -> None:
-        with socket.socket() as probe:
-            probe.bind(("127.0.0.1", 0))
-            self.port = str(probe.getsockname()[1])
+        port = free_port()
         with tempfile.TemporaryDirectory() as data:
             folder = write(Path(data) / "in", **supplied_market())
-            server = self.start(data, "--load", str(folder))
             context = browser().new_context()
             self.addCleanup(context.close)
             context.add_init_script(INTRODUCED)
             page = context.new_page()
-            page.goto(f"http://127.0.0.1:{self.port}/dossier?niche=rf")
             note = page.get_by_label("Note on Rhubarb forcers")
-            expect(note).to_be_visible()
-            server.terminate()
-            server.communicate(timeout=20)
+            with served(data, port, "--load", str(folder)) as address:
+                page.goto(f"{address}/dossier?niche=rf")
+                expect(note).to_be_visible()
             note.fill("typed while it was away")
             note.press("Enter")
             expect(page.get_by_text("Not saved yet; kept in this browser")).to_be_visible()
             expect(page.get_by_text("Driftfield does not answer")).to_be_visible()
-            server = self.start(data)
-            try:
+            with served(data, port):
                 expect(page.get_by_text("Not saved yet")).to_be_hidden()
                 expect(page.get_by_text("Driftfield does not answer")).to_be_hidden()
                 # In a browser that has never seen it, it comes from the server alone.
                 other = browser().new_context()
                 self.addCleanup(other.close)
                 fresh = other.new_page()
-                fresh.goto(f"http://127.0.0.1:{self.port}/dossier?niche=rf")
+                fresh.goto(f"{address}/dossier?niche=rf")
                 expect(fresh.get_by_label("Note on Rhubarb forcers")).to_have_value(
                     "typed while it was away"
                 )
-            finally:
-                server.terminate()
-                server.communicate(timeout=20)
