@@ -81,7 +81,7 @@ def state(data: Path) -> str:
         (verdict,) = database.execute("PRAGMA integrity_check").fetchone()
         assert verdict == "ok", verdict
         assert database.execute("PRAGMA foreign_key_check").fetchone() is None, (
-            "a row points nowhere"
+            "a row refers to a row that does not exist"
         )
         names = database.execute(
             "SELECT name FROM sqlite_master WHERE type = 'table' ORDER BY name"

@@ -32,7 +32,7 @@ def sieve(rng: random.Random) -> list[str]:
         f"drift >= {rng.uniform(-0.2, 0.3):.2f}", f"reviews <= {rng.randint(50, 400)}",
         f"shape = {rng.choice(['Seasonal', 'Evergreen', 'Leaning or Seasonal'])}",
         f"top {rng.randint(1, 5)} of {rng.randint(5, 8)} reviews < {rng.randint(50, 300)}",
-        f"terms hold {rng.choice(['glass', 'jar', 'copper hook', '77', 'oak tray 1'])}",
+        f"terms contain {rng.choice(['glass', 'jar', 'copper hook', '77', 'oak tray 1'])}",
         f"peak in {rng.choice(['May', 'June or July', 'December'])}", "no signal nobody_new",
         f"top3 <= {rng.uniform(0.4, 0.9):.2f}", "decided open", f"category Category {rng.randint(0, 1999)}",
     ]  # fmt: skip

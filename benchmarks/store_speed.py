@@ -150,7 +150,7 @@ def measure(subjects: int, rows: int) -> None:
         pool = [f"searches >= {draw.randint(200, 3000)}", f"drift >= {low:.2f}", "words >= 2",
                 f"shape = {draw.choice(['Seasonal', 'Evergreen', 'Leaning'])}",
                 f"rate {low:.2f}..{low + 0.3:.2f}", f"headroom >= {draw.randint(20, 80)}",
-                f"terms hold {draw.choice(WORDS)}", "no signal nobody_new"]  # fmt: skip
+                f"terms contain {draw.choice(WORDS)}", "no signal nobody_new"]  # fmt: skip
         query = {
             "of": "terms",
             "sort": draw.choice(SORTS),

@@ -92,7 +92,7 @@ sloe gin bottles;24/05/2026;398;91;2,0%
 """
 KEPT = (
     ("north-smoker-hooks", "keep", "steady, light, no brand ahead", "two makers asked", ["bees", "spring"]),
-    ("north-varroa-boards", "keep", "few reviews to stand beside", "", ["bees"]),
+    ("north-varroa-boards", "keep", "low review barrier", "", ["bees"]),
     ("north-rhubarb-forcers", "park", "heavy; wait for a quote on freight", "clay only", ["clay"]),
     ("north-moon-filters", "park", "the field is closing", "", []),
 )  # fmt: skip

@@ -29,9 +29,9 @@ def back_up(database: Path, to: Path, *, replace: bool = False) -> int:
     ``replace``.
     """
     if not database.exists() or not database.stat().st_size:
-        raise CoreError(f"There is nothing to keep yet: {database} does not exist.")
+        raise CoreError(f"There is nothing to back up yet: {database} does not exist.")
     if to.exists() and not replace:
-        raise CoreError(f"{to} exists. Choose another name, or say --replace.")
+        raise CoreError(f"{to} exists. Choose another name, or add --replace.")
     if not to.parent.is_dir():
         raise CoreError(f"There is no folder {to.parent}; make it first.")
     part = to.with_name(f".{to.name}.part")
@@ -122,9 +122,15 @@ def _check_whole(file: Path) -> None:
             (verdict,) = opened.execute("PRAGMA integrity_check(1)").fetchone()
             broken = opened.execute("PRAGMA foreign_key_check").fetchone()
     except sqlite3.DatabaseError as error:
-        raise CoreError(f"{file} is no whole database: {error}. Nothing was changed.") from None
+        raise CoreError(
+            f"{file} is not a complete database: {error}. Nothing was changed."
+        ) from None
     if verdict != "ok" or broken is not None:
-        what = verdict if verdict != "ok" else f"a row of {broken[0]} points nowhere"
+        what = (
+            verdict
+            if verdict != "ok"
+            else f"a row of {broken[0]} refers to a row that does not exist"
+        )
         raise CoreError(f"{file} is damaged: {what}. Nothing was changed; take another copy.")
 
 
@@ -135,7 +141,7 @@ def _check_ours(file: Path, migrations: Collection[tuple[str, str]]) -> None:
         except sqlite3.DatabaseError:
             applied = set()
     if ("market", "0001_initial") not in applied:
-        raise CoreError(f"{file} is no copy of a Driftfield database. Nothing was changed.")
+        raise CoreError(f"{file} is not a copy of a Driftfield database. Nothing was changed.")
     earlier = ("readings", "0003_weight_and_size") in applied  # ``renewal`` brings it over.
     if (newer := applied - set(migrations)) and not earlier:
         app, name = min(newer)

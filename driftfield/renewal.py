@@ -69,10 +69,12 @@ def bring_over(database: Path) -> Path:
                 broken = new.execute("PRAGMA foreign_key_check").fetchone()
         except sqlite3.Error as error:
             raise CoreError(
-                f"{database} could not be brought over: {error}. Nothing was changed."
+                f"{database} could not be updated: {error}. Nothing was changed."
             ) from None
         if broken is not None:
-            raise CoreError(f"A row of {broken[0]} points nowhere. Nothing was changed.")
+            raise CoreError(
+                f"A row of {broken[0]} refers to a row that does not exist. Nothing was changed."
+            )
         kept = keep_before(database, "renew")
         replace_with(made, database)
     return kept
@@ -89,7 +91,7 @@ def _make_empty(database: Path) -> None:
         check=False,
     )
     if made.returncode:
-        raise CoreError(f"No new database could be made: {made.stderr.strip()[-500:]}")
+        raise CoreError(f"A new database could not be made: {made.stderr.strip()[-500:]}")
 
 
 def _copy_tables(new: sqlite3.Connection) -> None:

@@ -93,7 +93,7 @@ DATABASES = {
 }
 DATABASE_ROUTERS = ["driftfield.work.router.WorkRouter"]
 TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
-UPLOAD_LIMIT = 4 << 30  # Bytes of one file handed over in the browser.
+UPLOAD_LIMIT = 4 << 30  # Bytes of one file uploaded in the browser.
 # Years that a record may go back; DRIFTFIELD_RECORD_YEARS for another number of them.
 RECORD_YEARS = int(os.environ.get("DRIFTFIELD_RECORD_YEARS", DEFAULTS.record_years))
 PROBLEM_CAP = 5_000  # Problems of an import that are kept in full for the file of them.

@@ -164,7 +164,7 @@ class Serve(TestCase):
             folder = write(Path(holder) / "in", **supplied_market())
             with self.serving(holder, "--load", str(folder)) as base:
                 self.assertEqual(
-                    self.ask(f"{base}/ledger/?c=terms+hold+forcer&sort=name")["count"], 1
+                    self.ask(f"{base}/ledger/?c=terms+contain+forcer&sort=name")["count"], 1
                 )
                 self.assertEqual(
                     self.ask(f"{base}/ledger/distribution/?figure=searches_52w")["known"], 3

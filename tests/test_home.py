@@ -78,7 +78,7 @@ class Homes(TestCase):
                 out.write(damage)
             self.refused("bin/driftfield restore FILE", "renew")
             code, told = self.run_("restore", str(kept))
-            self.assertEqual((code, "is in place" in told), (0, True), told)
+            self.assertEqual((code, "is restored" in told), (0, True), told)
             self.assertTrue(list((self.data / "backups").glob("damaged-driftfield-*.sqlite3")))
             out = self.folder / f"out{len(damage)}"
             self.assertEqual(self.run_("export", str(out))[0], 0)

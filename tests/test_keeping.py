@@ -108,7 +108,7 @@ class Copies(TestCase):
         for file, words in (
             (torn, "Nothing was changed"),
             (text, "is no whole database"),
-            (foreign, "is no copy of a Driftfield database"),
+            (foreign, "is not a copy of a Driftfield database"),
             (self.folder / "nowhere", "There is no file"),
         ):
             with self.subTest(file=file.name):
@@ -162,7 +162,7 @@ class Commands(TestCase):
             self.assertIn("as it was it is kept in", found.stderr)
             found = run("restore", kept)
             self.assertEqual(found.returncode, 0, found.stderr)
-            self.assertIn("is in place.", found.stderr)
+            self.assertIn("is restored.", found.stderr)
             self.assertEqual(run("export", str(out)).returncode, 0)
             self.assertGreater(len((out / "term_weeks.csv").read_text("utf-8").splitlines()), 600)
             refused = run("restore", str(folder / "terms.csv"))

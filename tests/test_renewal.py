@@ -88,7 +88,7 @@ class Renewal(TestCase):
         copy.write_bytes(self.database.read_bytes())
         self.database.unlink()
         answer = self.run_command("restore", str(copy))
-        self.assertIn("is in place", answer.stderr)
+        self.assertIn("is restored", answer.stderr)
         self.assertIn("bin/driftfield renew", answer.stderr)
         renewed = self.run_command("renew")
         self.assertEqual(renewed.returncode, 0, renewed.stderr)

@@ -16,13 +16,15 @@ DROPPED = (
     "no three listings", "bought after most", "year a listing", "returns take of it", "left of a year of",
     "most it may cost", "maker’s door", "of that sold again", "Takings of", "last call", "[Aa] sheet a niche",
     "[Ss]tands? beside [0-9{]", "[Mm]uch is sent back", "niches read", r"\bfraction of\b", "±0%", r"[\"'`]÷",
-    r"”\]? came\b", r"Reviews I can stand",
+    r"”\]? came\b", r"Reviews I can stand", "[Bb]ought after", "Nobody holds it", "sent back", "[Hh]anded over",
+    "near zero before", "nothing to go on with", "sold again",
 )  # fmt: skip
 PLACES = (
     "web/src/**/*.vue",
     "web/src/**/*.ts",
     "driftfield/**/*.py",
-    "docs/*.md",
+    "docs/**/*.md",
+    "demo/README.md",
     "README.md",
     "CONTRIBUTING.md",
 )

@@ -111,7 +111,7 @@ def _add_niche(tables: Tables, niche: Niche, brands: list[str], sellers: int) ->
 
 
 def _add_misspelt(tables: Tables, niche: Niche, term: str, expected: np.ndarray) -> None:
-    """The same term with two letters swapped, typed now and then and hardly bought after."""
+    """The same term with two letters swapped, typed now and then; it hardly converts."""
     rng = seeded(niche.niche_id, "misspelt")
     word = max(term.split(), key=len)
     wrong = term.replace(word, word[:3] + word[4] + word[3] + word[5:])

@@ -112,7 +112,7 @@ class NicheQuery(MarketQuery):
 
 def market_named(name: str) -> Market:
     """The analysed market of that id, or the first one. Raises Problem where there is none."""
-    # With its run in the same question: an import may be taken back between two.
+    # With its run in the same question: an import may be undone between two.
     markets = Market.objects.filter(run__isnull=False).select_related("run").order_by("pk")
     market = markets.filter(market_id=name).first() if name else markets.first()
     if market is None:

@@ -126,7 +126,7 @@ def _set_up() -> None:
         check_databases(data_folder(), report)
         if is_earlier(database()):
             raise CoreError(
-                f"{database()} was made by an earlier version. Bring it over with bin/driftfield renew: "
+                f"{database()} was made by an earlier version. Update it with bin/driftfield renew: "
                 "figures, decisions and notes are kept, and so is the present file, in backups/."
             )
         _bring_up_to_date()

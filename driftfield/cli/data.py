@@ -11,27 +11,25 @@ import click
 from .common import Progress, database, guarded, once, parse_day, report, set_up, start_django
 
 
-@click.command("import")
+@click.command("import", short_help="Import FOLDER and analyse what changed.")
 @click.argument("folder", type=click.Path(path_type=Path))
-@click.option("--check", is_flag=True, help="Say what an import would do, and change nothing.")
-@click.option("--no-analysis", is_flag=True, help="Leave the readings as they are; see renew.")
+@click.option("--check", is_flag=True, help="Show what an import would do, and change nothing.")
+@click.option("--no-analysis", is_flag=True, help="Do not analyse now; renew does it later.")
 @click.option(
     "--mapping",
     "mapping_file",
     type=click.Path(path_type=Path, dir_okay=False, exists=True),
-    help="How files of other layouts are read, as bin/driftfield mapping proposes it. It is kept, and "
-    "used when such files come again.",
+    help="How to read files of other layouts: the output of bin/driftfield mapping. It is kept, and "
+    "used again for files of that layout.",
 )
-@click.option(
-    "--market", default="", metavar="ID", help="Of which market new niches are that name none."
-)
+@click.option("--market", default="", metavar="ID", help="The market of new niches that name none.")
 def import_(
     folder: Path, check: bool, no_analysis: bool, mapping_file: Path | None, market: str
 ) -> None:
     """Import the exchange tables in FOLDER into the database and analyse what changed.
 
-    All of it or nothing. The same files again change nothing; later weeks extend the curves, and
-    a week that comes again replaces the one that is there. Decisions stay.
+    Either everything is imported or nothing. Importing the same files again changes nothing; later weeks
+    extend the curves, and a week that is imported again replaces the earlier one. Decisions stay.
     """
     set_up()
     load_package(
@@ -45,19 +43,19 @@ def _bring_over() -> None:
 
     start_django()
     with turn(
-        data_folder(), "setup", once("Another program sets the database up; waiting for it …")
+        data_folder(), "setup", once("Another program is setting the database up; waiting for it …")
     ):
         if is_earlier(database()):
             kept = bring_over(database())
-            report(f"The database is brought over; as it was it is kept in {kept}.")
+            report(f"The database is up to date; as it was before it is in {kept}.")
 
 
-@click.command()
+@click.command(short_help="Analyse everything again; update an older database.")
 def renew() -> None:
-    """Analyse all that is loaded anew; bring over a database that an earlier version made.
+    """Analyse everything again; update a database that an earlier version made.
 
-    Figures, decisions, notes, sieves, lenses and costs are kept; the database as it was stays in
-    backups/ of the data folder.
+    Figures, decisions, notes, sieves, lenses and costs are kept. A copy of the database as it was stays in
+    the data folder, in backups/.
     """
     guarded(_bring_over)
     set_up()
@@ -70,13 +68,13 @@ def renew() -> None:
     guarded(work)
 
 
-@click.command()
+@click.command(short_help="Show or change planning date and lead time of MARKET.")
 @click.argument("market")
 @click.option("--date", "day", callback=parse_day, metavar="DATE", help="The day to plan from.")
 @click.option("--as-of", "from_as_of", is_flag=True, help="Plan from the end of the figures again.")
 @click.option("--lead-days", type=int, metavar="N", help="Days from ordering to being on sale.")
 def planning(market: str, day: date | None, from_as_of: bool, lead_days: int | None) -> None:
-    """Say from which day the dates of MARKET are planned and with which lead time, or change that.
+    """Show the planning date and lead time of MARKET, or change them.
 
     \b
     Example:
@@ -107,7 +105,7 @@ def planning(market: str, day: date | None, from_as_of: bool, lead_days: int | N
     guarded(work)
 
 
-@click.command("settings")
+@click.command("settings", short_help="Show or change the settings of MARKET.")
 @click.argument("market")
 @click.option(
     "--set",
@@ -121,17 +119,17 @@ def planning(market: str, day: date | None, from_as_of: bool, lead_days: int | N
     "resets",
     multiple=True,
     metavar="KEY",
-    help="Back to the default, or to the market's.",
+    help="Set back to the default; with --niche, to the market's.",
 )
 @click.option(
     "--niche",
     metavar="ID",
-    help="Overrule for this niche alone: lead_days, target_income, review_limit.",
+    help="For this niche alone: lead_days, target_income or review_limit.",
 )
 def settings_(
     market: str, pairs: tuple[str, ...], resets: tuple[str, ...], niche: str | None
 ) -> None:
-    """Say which settings of MARKET differ from their defaults, or change them and analyse what needs it.
+    """Show which settings of MARKET differ from their defaults, or change them and analyse again as needed.
 
     \b
     Example:
@@ -178,11 +176,11 @@ def _listed(settings: dict[str, float]) -> str:
     return ", ".join(f"{key}={value:g}" for key, value in sorted(settings.items()))
 
 
-@click.command("undo-import")
+@click.command("undo-import", short_help="Undo the latest import.")
 def undo_import() -> None:
-    """Undo the latest import, and analyse what is left; decisions stay.
+    """Undo the latest import and analyse what is left; decisions stay.
 
-    The database as it was before is kept beside it.
+    A copy of the database as it was before is kept.
     """
     set_up()
     from driftfield.intake.actions import undo_batch
@@ -243,17 +241,17 @@ def load_package(
     guarded(work)
 
 
-@click.command()
+@click.command(short_help="Export everything to FOLDER as exchange tables.")
 @click.argument("folder", type=click.Path(path_type=Path, file_okay=False))
-@click.option("--market", metavar="ID", help="Only this market, with what belongs to it.")
+@click.option("--market", metavar="ID", help="Only this market and what belongs to it.")
 @click.option(
     "--for-spreadsheets",
     is_flag=True,
-    help="Put an apostrophe before text that a spreadsheet would run as a formula. Such text does not "
-    "come back as it was.",
+    help="Put an apostrophe before text that a spreadsheet would run as a formula. Such text is "
+    "not the same when it is imported again.",
 )
 def export(folder: Path, market: str | None, for_spreadsheets: bool) -> None:
-    """Write everything in the database to FOLDER as exchange tables with a datapackage.json."""
+    """Export everything in the database to FOLDER as exchange tables with a datapackage.json."""
     set_up()
     from driftfield.core.base import CoreError
     from driftfield.intake.actions import export_folder
@@ -273,10 +271,10 @@ def export(folder: Path, market: str | None, for_spreadsheets: bool) -> None:
         report(line)
 
 
-@click.command()
+@click.command(short_help="Propose how files of other layouts can be read.")
 @click.argument("path", type=click.Path(path_type=Path))
 def mapping(path: Path) -> None:
-    """Write how the files in PATH may be read that are no exchange tables, as JSON to be corrected.
+    """Propose, as JSON to be corrected, how files in PATH that are not exchange tables can be read.
 
     \b
     Example:
@@ -291,15 +289,15 @@ def mapping(path: Path) -> None:
         for doubt in one["doubts"]:
             report(f"{one['files'][0]}: {doubt}")
         if not one["mapping"]["table"]:
-            report(f"{one['files'][0]}: no table was recognised; it would be left out.")
+            report(f"{one['files'][0]}: no table was recognised; it would be skipped.")
 
 
-@click.command()
+@click.command(short_help="Pull from the market feed and analyse what changed.")
 def pull() -> None:
-    """Pull from the market feed what is new, late or revised, and analyse what changed.
+    """Pull new, late and revised figures from the market feed, and analyse what changed.
 
-    The feed is that of DRIFTFIELD_FEED_URL; by default the simulated one on this machine. A pull that
-    broke off goes on where it was; the same pull again changes nothing.
+    DRIFTFIELD_FEED_URL says where the feed is; by default it is the simulated one on this machine. An
+    interrupted pull resumes where it stopped; pulling again when nothing is new changes nothing.
     """
     set_up()
     from driftfield.intake.actions import pull_feed
@@ -316,25 +314,29 @@ def pull() -> None:
     guarded(work)
 
 
-@click.command("feed-sim")
+@click.command("feed-sim", short_help="Run a simulated market feed of PACKAGE.")
 @click.argument("package", type=click.Path(path_type=Path, exists=True))
 @click.option("--port", default=8765, show_default=True, type=click.IntRange(1, 65535))
 @click.option(
-    "--faults", type=click.Choice(["none", "some", "worst"]), default="some", show_default=True
+    "--faults",
+    type=click.Choice(["none", "some", "worst"]),
+    default="some",
+    show_default=True,
+    help="How often the feed refuses, fails, breaks off or is slow.",
 )
 @click.option(
     "--to-come",
     default=0,
     show_default=True,
     type=click.IntRange(0),
-    help="Weeks of PACKAGE that are not told yet when the simulation begins.",
+    help="Weeks of PACKAGE still to be released when the simulation begins.",
 )
 @click.option(
     "--further",
     default=26,
     show_default=True,
     type=click.IntRange(0),
-    help="Weeks that are made up after the end of PACKAGE.",
+    help="Weeks made up after the end of PACKAGE.",
 )
 @click.option(
     "--week-every",
@@ -342,16 +344,22 @@ def pull() -> None:
     show_default=True,
     type=click.FloatRange(0.1),
     metavar="SECONDS",
-    help="After how many seconds another week is over.",
+    help="Seconds until the next week is released.",
 )
-@click.option("--seed", default=1, show_default=True)
+@click.option(
+    "--seed",
+    default=1,
+    show_default=True,
+    help="Where the chance of faults and made-up weeks starts.",
+)
 def feed_sim(
     package: Path, port: int, faults: str, to_come: int, further: int, week_every: float, seed: int
 ) -> None:
-    """Run a simulated market feed that tells the figures of PACKAGE week by week, on 127.0.0.1.
+    """Run a simulated market feed on 127.0.0.1 that releases the figures of PACKAGE week by week.
 
-    Some come late, some are revised; it limits, fails, breaks off and is slow as --faults says.
-    schemas/feed.openapi.json describes it. The client is “driftfield”, its secret “only-a-simulation”.
+    Some figures come late and some are revised; --faults says how often it refuses, fails, breaks off or
+    is slow. schemas/feed.openapi.json describes it. The client is “driftfield”, its secret
+    “only-a-simulation”.
     """  # fmt: skip
     from driftfield.feedsim.serve import Plan, serve_on
     from driftfield.serving import check_port

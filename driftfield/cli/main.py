@@ -49,7 +49,7 @@ for command in data_commands.COMMANDS:
     main.add_command(command)
 
 
-@main.command()
+@main.command(short_help="Analyse FOLDER without a database; one record per niche.")
 @click.argument("folder", type=click.Path(path_type=Path))
 @click.option(
     "--as-of",
@@ -69,7 +69,7 @@ for command in data_commands.COMMANDS:
     type=click.Choice(["niches", "terms"]),
     default="niches",
     show_default=True,
-    help="What to write a record of.",
+    help="What each record describes.",
 )
 @click.option(
     "--out",
@@ -115,7 +115,7 @@ for command in data_commands.COMMANDS:
     "questions",
     multiple=True,
     metavar="QUESTION",
-    help="Write only niches whose most clicked listings say yes, as in --top '4 of 10 reviews < 120'; "
+    help="Write only niches whose most clicked listings satisfy this, as in --top '4 of 10 reviews < 120'; "
     "may be repeated.",
 )
 @click.option(
@@ -124,22 +124,24 @@ for command in data_commands.COMMANDS:
     multiple=True,
     metavar="TEXT",
     help="Write only what passes this condition, as in --sieve 'price 15-40' or --sieve 'not seasonal'; may "
-    "be repeated: all must hold. bin/driftfield condition says how a text is read.",
+    "be repeated: all must hold. bin/driftfield condition shows how a text is read.",
 )
 @click.option(
     "--terms",
     "terms_out",
     type=click.Path(path_type=Path, dir_okay=False),
-    help="Write the figures of every term to this CSV file too.",
+    help="Also write the figures of every term to this CSV file.",
 )
 @click.option(
     "--mapping",
     "mapping_file",
     type=click.Path(path_type=Path, dir_okay=False, exists=True),
-    help="How files of other layouts are read, as bin/driftfield mapping proposes it.",
+    help="How to read files of other layouts: the output of bin/driftfield mapping.",
 )
 @click.option(
-    "--verdict", is_flag=True, help="Add the sentences of verdict and signals to each record."
+    "--verdict",
+    is_flag=True,
+    help="Add the verdict and the evidence of its signals to each record.",
 )
 def analyse(
     folder: Path,
@@ -158,9 +160,10 @@ def analyse(
     mapping_file: Path | None,
     verdict: bool,
 ) -> None:
-    """Read the exchange tables in FOLDER and write one record a niche (or a term), best rank first.
+    """Analyse the exchange tables in FOLDER and write one record per niche (or term), best rank first.
 
-    No database is used. schemas/reading.schema.json and term.schema.json describe the records; unknown is null.
+    No database is used. The records are described in schemas/reading.schema.json and term.schema.json;
+    an unknown figure is null.
 
     \b
     Example:
@@ -260,20 +263,20 @@ def analyse(
         report(f"{kind.many(count)} written to {out}.")
 
 
-@main.command()
+@main.command(short_help="Show how typed conditions are understood.")
 @click.argument("texts", nargs=-1, required=True, metavar="TEXT …")
 @click.option(
     "--currency",
     default="",
     metavar="CODE",
-    help="Of the market whose prices are meant, as in GBP.",
+    help="Currency of the market the prices are meant for, as in GBP.",
 )
 @click.pass_context
 def condition(context: click.Context, texts: tuple[str, ...], currency: str) -> None:
-    """Say how each TEXT is read as a condition of a sieve: a JSON line each.
+    """Show how each TEXT is understood as a condition of a sieve, one JSON line per text.
 
-    The line holds the text, the condition as an address has it and its sentence, or the problem and what
-    may be meant instead. The exit code is 1 where one is not understood.
+    A line has the text, the condition as it stands in an address, and its sentence; or the problem and what
+    may have been meant. The exit code is 1 if any text is not understood.
 
     \b
     Example:
@@ -288,11 +291,14 @@ def condition(context: click.Context, texts: tuple[str, ...], currency: str) -> 
         context.exit(1)
 
 
-@main.command()
+@main.command(short_help="Copy the database to FILE, also while it is in use.")
 @click.argument("file", type=click.Path(path_type=Path, dir_okay=False))
-@click.option("--replace", is_flag=True, help="Write over FILE where it exists.")
+@click.option("--replace", is_flag=True, help="Overwrite FILE if it exists.")
 def backup(file: Path, replace: bool) -> None:
-    """Write the whole database to FILE, checked, while it is in use: figures, decisions and all."""
+    """Copy the whole database, figures and decisions, to FILE and check the copy.
+
+    The application may be in use meanwhile.
+    """
     set_up()
     from driftfield.keeping import back_up
 
@@ -300,28 +306,30 @@ def backup(file: Path, replace: bool) -> None:
     report(f"{size / 1e6:,.1f} MB kept in {file}.")
 
 
-@main.command()
+@main.command(short_help="Replace the database by the copy in FILE.")
 @click.argument("file", type=click.Path(path_type=Path, dir_okay=False))
 def restore(file: Path) -> None:
-    """Put the database kept in FILE in the place of the present one, which is kept beside it.
+    """Replace the database by the copy in FILE; the present one is kept beside it.
 
-    FILE is checked first; a damaged or foreign one changes nothing. Pages that are open show the
-    restored state when they are loaded again.
+    FILE is checked first: if it is damaged or was not made by Driftfield, nothing changes. Open pages
+    show the restored state once they are reloaded.
     """
     # The present database is not looked at: it may be what is damaged.
     guarded(start_django)
     from driftfield.keeping import restore as put_back
 
     before = guarded(lambda: put_back(file, database(), known_migrations()))
-    kept = f" As it was before it is kept in {before}." if before else ""
-    report(f"{file} is in place.{kept}")
+    kept = f" The database as it was before is in {before}." if before else ""
+    report(f"{file} is restored.{kept}")
     set_up()
 
 
 @main.command()
 @click.option("--port", default=8000, show_default=True, type=click.IntRange(1, 65535))
 @click.option(
-    "--load", type=click.Path(path_type=Path), help="Import this first when nothing is loaded."
+    "--load",
+    type=click.Path(path_type=Path),
+    help="Import this first if nothing has been imported yet.",
 )
 def serve(port: int, load: Path | None) -> None:
     """Serve the application on 127.0.0.1."""

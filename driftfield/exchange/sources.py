@@ -124,7 +124,7 @@ def open_package(path: Path, upto: int | None = None) -> list[SourceFile]:
     return sorted(_unpacked(path, upto), key=lambda file: file.name)
 
 
-# Endings of what can be handed over.
+# Endings of what can be uploaded.
 READABLE = tuple(sorted({*SUFFIXES, *OTHER_FORMS, ".zip", ".json"}))
 FORMS = ", ".join(sorted({*SUFFIXES, *OTHER_FORMS}))
 

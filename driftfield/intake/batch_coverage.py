@@ -20,7 +20,7 @@ Floats32 = NDArray[np.float32]
 
 
 def coverage_of_batch(batch: Batch) -> list[TableCoverage]:
-    """By table, the weeks that a batch brought or changed; nothing of one that was taken back."""
+    """By table, the weeks that a batch brought or changed; nothing of one that was undone."""
     if batch.undone_at is not None:
         return []
     found = (_table(batch, one) for one in CURVES.values())
@@ -85,7 +85,7 @@ class Revision:
 
 
 def revisions_of(batch: Batch) -> Iterator[Revision]:
-    """Every known figure that a batch changed, table by table; nothing of one that was taken back."""
+    """Every known figure that a batch changed, table by table; nothing of one that was undone."""
     if batch.undone_at is not None:
         return
     for stored in CURVES.values():

@@ -1,4 +1,4 @@
-"""What is known: of which terms, listings and niches there are figures, and from when to when."""
+"""Data coverage: of which terms, listings and niches there are figures, and from when to when."""
 
 from __future__ import annotations
 
@@ -27,7 +27,7 @@ BANDS = 24  # Rows of the picture; each stands for as many subjects.
 
 @dataclass(frozen=True, slots=True)
 class TableCoverage:
-    """What is known in one table of figures by period.
+    """The coverage of one table of figures by period.
 
     what: whose figures they are. subjects: how many there are; without: of how many of them nothing is
     known. known: figures that are there; taken: periods in which anything is known; gaps: those of them

@@ -13,7 +13,7 @@ from .stored import CURVES
 class Batch(models.Model):
     """One import. counts: by table, how many rows or curves were new, changed and unchanged.
 
-    by: the account of this machine it was made from. undone_at: when it was taken back. mappings: how
+    by: the account of this machine it was made from. undone_at: when it was undone. mappings: how
     files of other layouts were read, by the name of the file. feed: of a pull, the feed's address, the
     market's id there and the position before, from which it tells the same again.
     """

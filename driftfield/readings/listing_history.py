@@ -36,7 +36,7 @@ class Held:
 
 @dataclass(frozen=True, slots=True)
 class ListingHistory:
-    """What is known of one listing over time, up to the as-of; held: by time, oldest first."""
+    """The history of one listing, up to the as-of; held: by time, oldest first."""
 
     listing_id: str
     title: str

@@ -189,7 +189,9 @@ def _rows(
 def _timeline(rows: list[tuple[int, int, bytes, str]]) -> Timeline:
     periods = {period for _, _, _, period in rows}
     if len(periods) > 1:
-        raise CoreError("Weekly and monthly searches are mixed in one market; load them apart.")
+        raise CoreError(
+            "Weekly and monthly searches are mixed in one market; import them as two markets."
+        )
     return spanning(Period(periods.pop()), [(first, len(v) // 4) for _, first, v, _ in rows])
 
 

@@ -61,7 +61,7 @@ class Run(models.Model):
 
 
 class MarketSettings(models.Model):
-    """What was chosen for a market; by its id, so that it outlives an import that is taken back.
+    """What was chosen for a market; by its id, so that it outlives an import that is undone.
 
     planning_date: None for the as-of. changed: settings that differ from the defaults, by key.
     """

@@ -72,7 +72,7 @@ def read_terms_detail(reading: Reading) -> TermsDetail:
 
     growth_…: the growth split of 13 weeks by GROWTH. profile: season profile, None where none is
     claimed. rate_low, rate_high: Wilson interval of purchases ÷ searches. unserved:
-    wanted, and bought after clearly less than the niche. misspelt_of: the term it is
+    searched much, with a purchase rate clearly below the niche's. misspelt_of: the term it is
     likely a mistyping of.
     """
     # Of a term without a season of its own the margin of the profile is unknown.

@@ -1,4 +1,4 @@
-"""Files that were handed over in the browser, until they are imported."""
+"""Files uploaded in the browser, until they are imported."""
 
 from __future__ import annotations
 
@@ -31,8 +31,8 @@ def open_folder() -> str:
         sweep()
     if sum(1 for _ in _root().glob("*")) >= MOST_FOLDERS:
         raise CoreError(
-            "Very many uploads were begun and not imported. Import them, or wait a day until they are "
-            "cleared away."
+            "Too many uploads were started and not imported. Import them, or wait a day until they are "
+            "removed."
         )
     name = uuid.uuid4().hex
     _root().mkdir(mode=0o700, exist_ok=True)
@@ -43,7 +43,7 @@ def open_folder() -> str:
 def folder_of(name: str) -> Path:
     """The folder of that name. Raises CoreError where there is none."""
     if not (len(name) == 32 and name.isalnum() and _place(name).is_dir()):
-        raise CoreError("These files are not here any more. Choose them again.")
+        raise CoreError("These files are no longer here. Upload them again.")
     return _place(name)
 
 
@@ -60,7 +60,7 @@ def check_file(name: str, size: int | None) -> str:
     """
     bare = PurePosixPath(name.replace("\\", "/")).name
     if not bare.lower().endswith(READABLE) or bare.startswith("."):
-        raise CoreError(f"{bare or 'A file'} is none of {', '.join(READABLE)}.")
+        raise CoreError(f"{bare or 'A file'} cannot be read. Readable are {', '.join(READABLE)}.")
     if len(bare.encode()) > LONGEST_NAME:
         raise CoreError(f"The name {bare[:40]}… is too long for a file here. Shorten it.")
     _check_room(bare, size or 0)
@@ -70,11 +70,11 @@ def check_file(name: str, size: int | None) -> str:
 def _check_room(name: str, size: int) -> None:
     if size > settings.UPLOAD_LIMIT:
         raise CoreError(
-            f"{name} has {size / 1e9:.1f} GB; at most {settings.UPLOAD_LIMIT / 1e9:.1f} GB are taken here. "
+            f"{name} has {size / 1e9:.1f} GB; at most {settings.UPLOAD_LIMIT / 1e9:.1f} GB are accepted. "
             "Give its path to bin/driftfield import."
         )
     if size + ROOM_LEFT > shutil.disk_usage(settings.DATA_DIR).free:
-        raise CoreError(f"There is no room on the disk for {name}.")
+        raise CoreError(f"The disk has no room for {name}.")
 
 
 def keep(folder: str, name: str, pieces: Iterable[bytes], size: int | None) -> int:
@@ -89,7 +89,9 @@ def keep(folder: str, name: str, pieces: Iterable[bytes], size: int | None) -> i
     before = [one for one in place.iterdir() if one.name != name]
     taken = sum(one.stat().st_size for one in before)
     if len(before) >= MOST_FILES:
-        raise CoreError(f"At most {MOST_FILES:,} files are taken at once. Pack them as a zip.")
+        raise CoreError(
+            f"At most {MOST_FILES:,} files can be uploaded at once. Pack them as a zip."
+        )
     part = place / f".{uuid.uuid4().hex}{PART}"
     try:
         came = 0
@@ -97,7 +99,9 @@ def keep(folder: str, name: str, pieces: Iterable[bytes], size: int | None) -> i
             for piece in pieces:
                 came += len(piece)
                 if size is not None and came > size:
-                    raise CoreError(f"Of {name} more came than the {size:,} bytes that were named.")
+                    raise CoreError(
+                        f"More bytes of {name} arrived than the {size:,} announced. Upload it once more."
+                    )
                 if taken + came > settings.UPLOAD_LIMIT:
                     _check_room(f"The folder with {name}", taken + came)
                 out.write(piece)
@@ -109,7 +113,7 @@ def keep(folder: str, name: str, pieces: Iterable[bytes], size: int | None) -> i
     except OSError as error:
         if error.errno != errno.ENOSPC:
             raise
-        raise CoreError(f"There is no room on the disk for {name}.") from None
+        raise CoreError(f"The disk has no room for {name}.") from None
     finally:
         part.unlink(missing_ok=True)
     return came

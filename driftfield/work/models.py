@@ -35,7 +35,7 @@ class Job(models.Model):
     source: what it is called. folder: where its files lie; empty where it needs none. step, done, whole:
     how far it is, of a whole that is 0 while it is not known, counted in ``unit``. messages: what came of it,
     in sentences. counts: by table, new, changed and unchanged rows. problems: the first of
-    ``problem_count``. batch: key of the batch that was made or taken back. mappings: how files of other
+    ``problem_count``. batch: key of the batch that was made or undone. mappings: how files of other
     layouts are read, by key of the layout. market: id of the one that new niches belong to which name none,
     or that is analysed.
     """

@@ -127,7 +127,7 @@ def _import(job: Job, watch: Watch) -> None:
     folder = Path(job.folder)
     checking = job.kind == Kind.CHECK
     if not folder.exists():
-        raise CoreError("These files are not here any more. Choose them again.")
+        raise CoreError("These files are no longer here. Upload them again.")
     path = incoming.path_of(folder)
     mappings = {key: Mapping.from_dict(mapping) for key, mapping in job.mappings.items()}
     batch = import_folder(
@@ -178,7 +178,7 @@ def _pull(job: Job, watch: Watch) -> None:
 def _analyse(job: Job, watch: Watch) -> None:
     market = Market.objects.filter(market_id=job.market).first()
     if market is None:
-        raise CoreError("The market is not here any more.")
+        raise CoreError("The market no longer exists.")
     job.messages = [analyse_market(market, progress=watch.analysis).sentence]
 
 

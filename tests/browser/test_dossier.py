@@ -74,7 +74,7 @@ class Dossier(BrowserCase):
         page = self.open("/dossier?niche=rf")
         for key, question, expected in (
             ("6", "Does it pay?", "£30,000 revenue a year needs"),
-            ("5", "What do they complain of?", "of what is bought is sent back"),
+            ("5", "What do they complain of?", "of what is bought is returned"),
             ("4", "What do buyers type?", "Mostly “rhubarb forcer”: "),
             (
                 "3",
@@ -226,7 +226,7 @@ class Dossier(BrowserCase):
         row = money.get_by_role("row").filter(has_text="break-even price")
         row.get_by_role("button").click()
         expect(money).to_contain_text(
-            "break-even price = (handling × (1 + sent back) + storage + landed × (1 − sent back × sold again)) ÷"
+            "break-even price = (handling × (1 + return rate) + storage + landed × (1 − return rate × share resold)) ÷"
         )
         # The numbers put in come to the figure that was clicked.
         figure = row.get_by_role("button").inner_text().lstrip("£")

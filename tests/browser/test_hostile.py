@@ -52,7 +52,7 @@ class Hostile(BrowserCase):
         for niche in Niche.objects.select_related("market"):
             decide(niche.market.market_id, niche.niche_id, Choice.KEEP, ATTACK)
             remark(niche.market.market_id, niche.niche_id, ATTACK, [ATTACK.split(" ", 1)[0]])
-        save_sieve(ATTACK, [f"terms hold {ATTACK}"])
+        save_sieve(ATTACK, [f"terms contain {ATTACK}"])
         page = self.page
         refused: list[str] = []
         self.listen(

@@ -57,7 +57,7 @@ class Skim(BrowserCase):
         first = card.get_by_role("table").nth(-1).get_by_role("row").nth(1)
         expect(first).to_contain_text("Forcer l1")
         expect(first).to_contain_text("40%")
-        # Without clicks the card says what would bring them.
+        # Without clicks the card says what to import.
         page.keyboard.press("ArrowRight")
         page.goto(f"{self.live_server_url}/skim?niche=mf")
         expect(page.get_by_text("import term_clicks to see the listings")).to_be_visible()

@@ -282,7 +282,7 @@ class ProfitabilityRow(serializers.Serializer[Any]):
 
 
 class Profitability(serializers.Serializer[Any]):
-    """The unit economics of a niche; null where no price is known, with what would bring one."""
+    """The unit economics of a niche; null where no price is known, with what to import for one."""
 
     paying = ProfitabilityRow(allow_null=True)
     missing = serializers.CharField()

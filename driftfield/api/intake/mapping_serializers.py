@@ -79,7 +79,7 @@ class LayoutRow(serializers.Serializer[Any]):
 
 
 class LookedThrough(serializers.Serializer[Any]):
-    """Files that were handed over, by layout; unread are those that are no tables."""
+    """Uploaded files, by layout; unread are those that are no tables."""
 
     layouts = LayoutRow(many=True)
     unread = serializers.ListField(child=serializers.CharField())

@@ -73,7 +73,7 @@ def _row(
 
 
 class LayoutsOfUpload(APIView):
-    """What was handed over, by layout."""
+    """Uploaded files, by layout."""
 
     @extend_schema(
         operation_id="upload_layouts",

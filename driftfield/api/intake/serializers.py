@@ -54,7 +54,7 @@ class JobRow(serializers.Serializer[Any]):
 
 
 class JobWanted(serializers.Serializer[Any]):
-    """Files to check or import: the folder they were handed over to, what they are called, and how those
+    """Files to check or import: the folder they were uploaded to, what they are called, and how those
     of other layouts are read, which is kept for the next time."""
 
     kind = serializers.ChoiceField(choices=[Kind.CHECK.value, Kind.IMPORT.value])
@@ -81,14 +81,14 @@ class Incoming(serializers.Serializer[Any]):
 
 
 class FileRow(serializers.Serializer[Any]):
-    """A file that was handed over."""
+    """An uploaded file."""
 
     name = serializers.CharField()
     size = serializers.IntegerField()
 
 
 class BatchRow(serializers.Serializer[Any]):
-    """An import that changed something. latest: the one that can be taken back."""
+    """An import that changed something. latest: the one that can be undone."""
 
     id = serializers.IntegerField(source="pk")
     made_at = serializers.DateTimeField()
@@ -132,7 +132,7 @@ class Revisions(serializers.Serializer[Any]):
 
 
 class CoverageRow(serializers.Serializer[Any]):
-    """What is known in one table, period by period. share and bands begin with ``first``."""
+    """The data coverage of one table, period by period. share and bands begin with ``first``."""
 
     table = serializers.CharField()
     what = serializers.ChoiceField(choices=["terms", "listings", "niches"])

@@ -1,4 +1,4 @@
-"""Views of the door: files handed over, long work, and what was imported."""
+"""Views of the door: uploaded files, long work, and what was imported."""
 
 from __future__ import annotations
 
@@ -78,7 +78,7 @@ class FilePart(BaseParser):
 
 
 class Uploads(APIView):
-    """Files are handed over one by one to a place of their own."""
+    """Files are uploaded one by one to a place of their own."""
 
     @extend_schema(operation_id="open_upload", request=None, responses={201: s.Incoming})
     def post(self, request: Request) -> Response:
@@ -260,7 +260,7 @@ class CoverageQuery(MarketQuery):
 
 
 class Coverage(APIView):
-    """What is known of a market, of a category or of one niche, and from when to when."""
+    """The data coverage of a market, of a category or of one niche."""
 
     @extend_schema(
         operation_id="coverage",

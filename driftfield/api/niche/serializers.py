@@ -264,7 +264,7 @@ TermDetail = type(
         "rate_low": _number(help_text="Low end of the 90% interval of purchase_rate."),
         "rate_high": _number(help_text="Its high end."),
         "unserved": serializers.BooleanField(
-            help_text="Wanted, and bought after clearly less than the niche."
+            help_text="Searched much, with a purchase rate clearly below the niche's."
         ),
         "misspelt_of": serializers.CharField(
             allow_null=True, help_text="The term it is likely a mistyping of."

@@ -20,7 +20,7 @@ OF_MARKET: dict[str, tuple[str, ...]] = {
     "ledger-file": ("", "as=xlsx", "as=json"),
     "readings-file": ("", "of=terms", "as=xlsx", "as=jsonl", "as=parquet"),
     "tables-file": ("all=yes", ""),
-    "ledger-ids": ("", "of=terms&c=terms+hold+a"),
+    "ledger-ids": ("", "of=terms&c=terms+contain+a"),
     "ledger-points": ("", "of=terms"),
     "categories": ("",),
     "condition": (

@@ -1,4 +1,4 @@
-"""Files handed over, as tests of several kinds do it."""
+"""Uploaded files, as tests of several kinds need them."""
 
 import shutil
 import tempfile

@@ -51,11 +51,11 @@ class Ledger(Loaded):
         self.assertAlmostEqual(split, 1 + forcer["growth_13w_raw"])
 
     def test_words_are_found_in_names_and_terms(self) -> None:
-        self.assertEqual(self.names("terms hold terracotta"), ["Rhubarb forcers"])
-        self.assertEqual(self.names("terms hold MOON filt"), ["Moon filters"])
-        self.assertEqual(self.names("terms hold 100%"), [])
-        self.assertEqual(self.names("terms hold exactly forcer"), ["Rhubarb forcers"])
-        self.assertEqual(self.names("terms hold exactly force"), [])
+        self.assertEqual(self.names("terms contain terracotta"), ["Rhubarb forcers"])
+        self.assertEqual(self.names("terms contain MOON filt"), ["Moon filters"])
+        self.assertEqual(self.names("terms contain 100%"), [])
+        self.assertEqual(self.names("terms contain exactly forcer"), ["Rhubarb forcers"])
+        self.assertEqual(self.names("terms contain exactly force"), [])
         self.assertEqual(self.names("terms start with net"), ["net float"])
         self.assertEqual(
             self.names("terms lack forcer", sort="name"), ["Moon filters", "net float"]
@@ -73,7 +73,7 @@ class Ledger(Loaded):
             self.assertEqual(self.names(sort=sort)[0], "Rhubarb forcers")
 
     def test_conditions_say_what_they_alone_remove_and_can_be_off(self) -> None:
-        found = self.ledger("shape = Seasonal", "searches >= 5k", "~terms hold zebra")
+        found = self.ledger("shape = Seasonal", "searches >= 5k", "~terms contain zebra")
         # Net float fails both, Moon filters the shape alone.
         self.assertEqual([c["removes"] for c in found["conditions"]], [1, 0, None])
         self.assertEqual(found["conditions"][0]["sentence"], "shape is Seasonal")

@@ -76,7 +76,7 @@ def odd_markets() -> Iterator[tuple[str, Files]]:
 
 
 class Gaps(TestCase):
-    """Packages are imported one after the other, each in a transaction that is taken back."""
+    """Packages are imported one after the other, each in a transaction that is rolled back."""
 
     databases = {"default", "work"}  # noqa: RUF012
 

@@ -1,4 +1,4 @@
-"""Files handed over in the browser, the work on them, and taking it back."""
+"""Files uploaded in the browser, the work on them, and undoing it."""
 
 import io
 import os
@@ -206,7 +206,7 @@ class Intake(WithFiles):
             self.done(self.job("import", self.hand_over(**small_market(weeks))))
         latest, first = self.ask("intake/batches/")
         undo = self.ask(f"intake/batches/{latest['id']}/undo/", 201)
-        # Stopped while niches are read anew: the import is taken back already.
+        # Stopped while niches are read anew: the import is undone already.
         with patch(
             "driftfield.readings.actions.analyse_market.load_market", side_effect=StoppedError
         ):
@@ -266,7 +266,7 @@ class Intake(WithFiles):
 
     def test_what_may_be_handed_over(self) -> None:
         folder = str(self.ask("intake/uploads/", 201)["incoming"])
-        self.assertIn("none of", self.put(folder, "script.exe", b"x", 409)["detail"])
+        self.assertIn("cannot be read", self.put(folder, "script.exe", b"x", 409)["detail"])
         self.assertEqual(self.put(folder, "..%5C..%5Cterms.csv", b"x", 201)["name"], "terms.csv")
         self.assertIn("not here any more", self.put("a" * 32, "terms.csv", b"x", 409)["detail"])
         with override_settings(UPLOAD_LIMIT=3):

@@ -20,7 +20,9 @@ class Terms(Loaded):
         first = found["rows"][0]
         self.assertEqual((first["id"], first["name"]), (first["id"], first["id"]))
         self.assertEqual(first["extra"]["words"], len(first["id"].split()))
-        self.assertEqual(self.terms("words >= 2", "terms hold terracotta"), ["terracotta forcer"])
+        self.assertEqual(
+            self.terms("words >= 2", "terms contain terracotta"), ["terracotta forcer"]
+        )
         self.assertEqual(
             set(self.terms("category Bed covers")), {"rhubarb forcer", "terracotta forcer"}
         )
@@ -29,7 +31,7 @@ class Terms(Loaded):
             set(self.terms("top 1 of 3 reviews < 100")), {"rhubarb forcer", "terracotta forcer"}
         )
         self.assertEqual(self.terms("names a brand = yes"), ["moon filter"])
-        self.assertEqual(self.get("ledger/ids/?of=terms&c=terms+hold+net")["ids"], ["net float"])
+        self.assertEqual(self.get("ledger/ids/?of=terms&c=terms+contain+net")["ids"], ["net float"])
         self.assertEqual(len(self.get("ledger/points/?of=terms")["ids"]), 2)
         self.assertEqual(self.get("ledger/distribution/?of=terms&figure=words")["known"], 4)
 

@@ -37,13 +37,13 @@ class Settings:
     """
 
     bridge_periods: int = _setting(
-        4, "Longest gap, in periods, that is bridged for decomposition.", low=0, high=13
+        4, "Longest gap, in periods, that is filled before a curve is decomposed.", low=0, high=13
     )
     max_missing: float = _setting(
-        0.25, "Missing share of a curve above which its shape is Unsettled.", low=0, high=1
+        0.25, "Share of a curve that may be missing before its shape is Unsettled.", low=0, high=1
     )
     min_years: float = _setting(
-        2.0, "Years of curve below which its shape is Unsettled.", low=1, high=20
+        2.0, "Years of figures below which a curve's shape is Unsettled.", low=1, high=20
     )
     evergreen_best13: float = _setting(
         0.295, "best13 below this is Evergreen (flat is 0.25).", low=0.25, high=1
@@ -56,7 +56,7 @@ class Settings:
     )
     min_recurrence: float = _setting(
         0.5,
-        "Median correlation between years from which a profile counts as recurring. Own choice: "
+        "Median correlation between years from which a profile counts as recurring. Our choice: "
         "halfway between one-off spikes (about 0) and fixed dates (0.8 to 1).",
         low=0,
         high=1,
@@ -71,14 +71,14 @@ class Settings:
     large_swing: float = _setting(
         0.35,
         "Spread of the detrended four-week levels, counting noise taken out, above which a curve "
-        "without a recurring season is Unsettled. Own choice: a sine with best13 0.38 spreads 0.41.",
+        "without a recurring season is Unsettled. Our choice: a sine with best13 0.38 spreads 0.41.",
         low=0.05,
         high=5,
     )
     fad_share: float = _setting(
         0.57,
-        "Share of a five-year record in its best 52 weeks from which a Fad is possible; in a shorter "
-        "or longer record the share that stands as far from an even spread over the years.",
+        "Share of a five-year record in its best 52 weeks from which a Fad is possible; in a "
+        "shorter or longer record, the share that is as far from an even spread over the years.",
         low=0.2,
         high=1,
     )
@@ -87,42 +87,44 @@ class Settings:
     )
     gone_level: float = _setting(
         0.02,
-        "Mean of the last 52 weeks over that of the best 52 before, at most, for demand to be gone. Own "
-        "choice.",
+        "Demand counts as gone when the mean of the last 52 weeks is at most this part of that "
+        "of the best 52 before. Our choice.",
         low=0,
         high=0.2,
     )
     launch_counts: float = _setting(
         14,
-        "Searches that the year after must show in the weeks in which a curve began with none, for "
-        "those to lie before its existence. A count of 14 is none by chance once in a million.",
+        "Searches that the following year must show in the weeks in which a curve began with "
+        "none, for those weeks to lie before the niche existed. A count of 14 is none by chance "
+        "once in a million.",
         low=3,
         high=1000,
     )
     feast_gain: float = _setting(
         0.06,
-        "Recurrence that laying the years feast on feast must gain for a feast to be named. Own "
-        "choice: on simulated curves that keep to the calendar one in a thousand gains as much.",
+        "How much recurrence must gain when the years are laid feast on feast for the feast to "
+        "be named. Our choice: of simulated curves that keep to the calendar, one in a thousand "
+        "gains as much.",
         low=0.01,
         high=1,
     )
     hump_share: float = _setting(
-        0.25, "Part of the range from a year's lowest week to its highest by which a hump must rise out of the "
-        "valleys on both sides to be a season of its own. Own choice.", low=0.05, high=0.9,
+        0.25, "How far a hump must rise above the valleys on both sides to be a season of its own, as "
+        "a share of the range from the year's lowest week to its highest. Our choice.", low=0.05, high=0.9,
     )  # fmt: skip
     quiet_level: float = _setting(
-        0.5, "Factor below which a week is quiet. Own choice: half an average week.",
+        0.5, "Factor below which a week is quiet. Our choice: half an average week.",
         low=0.05, high=1,
     )  # fmt: skip
     season_moved: float = _setting(
         0.1,
-        "Share of the year's demand that must fall in other months than before for a season to count "
-        "as changed. Own choice.",
+        "Share of the year's demand that must fall in other months than before for a season to "
+        "count as changed. Our choice.",
         low=0.02,
         high=1,
     )
     pool_members: int = _setting(
-        5, "Niches with a season of their own from which a category lends its profile.",
+        5, "Niches with a season of their own that a category needs before it lends its profile.",
         low=2, high=100,
     )  # fmt: skip
     pool_least: float = _setting(
@@ -131,8 +133,8 @@ class Settings:
     )  # fmt: skip
     damping: float = _setting(
         0.95,
-        "What is left of the drift after each four weeks (month) of forecast. Own choice within "
-        "0.8 to 0.98 (Hyndman & Athanasopoulos, section 8.2).",
+        "What remains of the drift after every four weeks (or month) of forecast. Our choice "
+        "within 0.8 to 0.98 (Hyndman & Athanasopoulos, section 8.2).",
         low=0.5,
         high=1,
     )
@@ -140,7 +142,10 @@ class Settings:
         0.8, "Coverage of the forecast's intervals.", low=0.5, high=0.99
     )
     drift_weeks: int = _setting(
-        104, "Weeks of the deseasonalised curve the drift rate is taken from.", low=52, high=520
+        104,
+        "Weeks of the deseasonalised curve from which the drift rate is taken.",
+        low=52,
+        high=520,
     )
     drift_rate: float = _setting(
         0.08, "Rate a year beyond which drift is Rising or Easing.", low=0, high=1
@@ -149,83 +154,85 @@ class Settings:
         0.90, "Coverage of the intervals that are shown.", low=0.5, high=0.99
     )
     step_size: float = _setting(
-        0.25, "Smallest level shift that is named, as a fraction.", low=0.05, high=5
+        0.25, "Smallest level shift that is named, as a share of the level.", low=0.05, high=5
     )
     breadth_share: float = _setting(
-        0.80, "Share of clicks the click breadth accounts for.", low=0.5, high=0.99
+        0.80, "Share of the clicks that the click breadth covers.", low=0.5, high=0.99
     )
     click_weeks: int = _setting(
-        13, "Weeks of clicks the concentration is taken from.", low=1, high=52
+        13, "Weeks of clicks from which the concentration is taken.", low=1, high=52
     )
     review_limit: float = _setting(
-        150, "Reviews under which a newcomer can compete with a listing. Common practice: under 75 hardly "
-        "compete, under 150 can be approached.", low=1, high=100_000,
+        150, "Reviews below which a newcomer can compete with a listing. Common practice, no source: "
+        "fewer than 75 are hardly a barrier, fewer than 150 can be approached.", low=1, high=100_000,
     )  # fmt: skip
     success_units: float = _setting(
-        0, "Units in four average weeks of a year from which a launch has worked; 0 takes the niche's "
-        "median.",
+        0, "Units in four average weeks of a year from which a launch has succeeded; 0 uses the "
+        "niche's median.",
         low=0, high=1e9,
     )  # fmt: skip
     success_revenue: float = _setting(
-        0, "Revenue in four average weeks of a year from which a launch has worked; 0 goes by units.",
+        0, "Revenue in four average weeks of a year from which a launch has succeeded; 0 judges by "
+        "units.",
         low=0, high=1e12,
     )  # fmt: skip
     launch_window: float = _setting(
-        0.25, "Share of the niche's year that the weeks hold by which a listing is judged, the latest "
-        "first. Own choice: an average quarter.", low=0.02, high=1,
+        0.25, "How much of the niche's year, latest weeks first, a listing is judged by. Our choice: "
+        "an average quarter.", low=0.02, high=1,
     )  # fmt: skip
     launch_least: float = _setting(
-        0.08, "Share of the niche's year that a launch's weeks must have held for it to be judged. Own "
-        "choice: four average weeks of a year hold 0.077.", low=0.01, high=1,
+        0.08, "How much of the niche's year a launch must have been on sale for before it is judged. "
+        "Our choice: four average weeks hold 0.077.", low=0.01, high=1,
     )  # fmt: skip
     price_fall: float = _setting(
-        0.03, "Fall of a price in 26 weeks beyond which it counts as falling. Own choice.",
+        0.03, "Fall of a price in 26 weeks from which it counts as falling. Our choice.",
         low=0, high=1,
     )  # fmt: skip
     field_change: float = _setting(
-        0.25, "Growth of the effective listings in a year from which a field opens; closing is as "
-        "much the other way. Own choice.", low=0.01, high=10,
+        0.25, "Growth of the effective listings in a year from which a field counts as opening; "
+        "closing is the same the other way. Our choice.", low=0.01, high=10,
     )  # fmt: skip
     target_income: float = _setting(
-        30_000, "Wanted revenue a year of one listing. Own choice: 3,000 "
-        "units at 10.", low=1, high=1e12,
+        30_000, "Revenue a year wanted from one listing. Our choice: 3,000 units at 10.", low=1, high=1e12,
     )  # fmt: skip
     tax_rate: float = _setting(
         0.0, "Value added tax on what is sold, as a share of the price without it. Standard rates in Europe: "
         "17% to 27%.", low=0, high=1,
     )  # fmt: skip
     tax_included: int = _setting(
-        1, "Whether the listings' prices hold that tax: 1 for yes, as buyers in Europe see them, 0 for no.",
+        1, "Whether the listings' prices include that tax: 1 for yes, as buyers in Europe see them, "
+        "0 for no.",
         low=0, high=1,
     )  # fmt: skip
     brand_dominant: float = _setting(
-        0.5, "Signals: share of clicks of one brand. Common practice.", low=0, high=1
+        0.5, "Signals: share of clicks from which one brand dominates. Common practice, no source.",
+        low=0, high=1,
     )  # fmt: skip
     reviews_hardly: float = _setting(
-        75, "Verdict: reviews of the top ten's middle below which they are hardly a barrier. "
-        "Common practice, no source.", low=0, high=1_000_000,
+        75, "Verdict: median reviews of the top ten below which reviews are hardly a barrier. Common "
+        "practice, no source.", low=0, high=1_000_000,
     )  # fmt: skip
     top3_closed: float = _setting(
-        0.6, "Signals: share of the three most clicked listings that leaves no room. Own choice; "
-        "common practice: 90% leaves none.", low=0, high=1,
+        0.6, "Signals: share of clicks of the three most clicked listings from which there is no "
+        "room. Our choice; common practice: 90% leaves none.", low=0, high=1,
     )  # fmt: skip
     top3_open: float = _setting(
-        0.25, "Signals: share of the three most clicked listings that leaves room. Own choice; "
-        "common practice: 15% leaves room.", low=0, high=1,
+        0.25, "Signals: share of clicks of the three most clicked listings up to which there is room. "
+        "Our choice; common practice: 15% leaves room.", low=0, high=1,
     )  # fmt: skip
     rank_draws: int = _setting(
         1000, "Draws of perturbed weights behind the rank band.", low=20, high=10000
     )
     weight_spread: float = _setting(
         0.25,
-        "Relative spread of the weights in a draw. Own choice, within the ±25% range customary in "
+        "Relative spread of the weights in a draw. Our choice, within the ±25% range customary in "
         "sensitivity analyses of composite indicators.",
         low=0.01,
         high=2,
     )
     record_years: int = _setting(
         60,
-        "Years that a record may go back; older periods of a file are a problem.",
+        "Years that a record may go back; older periods in a file are a problem.",
         low=3,
         high=200,
     )

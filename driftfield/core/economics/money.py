@@ -2,7 +2,7 @@
 
 Per unit sold, with a share r of the units coming back: the price is kept of 1 − r of them, and so are the
 value added tax in it and the commission on it; the handling fee is paid for every unit and once more
-for each that comes back; of those a share can be sold again, so that their goods are not lost;
+for each that comes back; of those a share can be resold, so that their goods are not lost;
 advertising and storage are paid on all. With u the part of the price that is tax, rate ÷ (1 + rate) of
 a price with tax and 0 of one without, everything is linear in the price and the landed cost,
 
@@ -194,7 +194,7 @@ def at_price(costs: Costs, price: float, classes: Sequence[SizeClass]) -> UnitEc
     return unit_economics(Costs(**changed), classes)
 
 
-# How much worse an assumed cost may well turn out: of the price, or, for duty, of goods. Own choice.
+# How much worse an assumed cost may well turn out: of the price, or, for duty, of goods. Our choice.
 WORSE = {
     "goods": 0.4, "freight": 0.1, "duty": 0.1, "commission": 0.2, "advertising": 0.2, "tax": 0.2,
     "storage": 0.02,

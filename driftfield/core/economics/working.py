@@ -8,8 +8,8 @@ from dataclasses import dataclass
 from .money import Costs, SizeClass, UnitEconomics, class_of
 
 OF_PRICE = "(share kept × (1 − tax part − commission) − advertising)"
-OF_LANDED = "(1 − sent back × sold again)"
-FIXED = "handling × (1 + sent back) − storage"
+OF_LANDED = "(1 − return rate × share resold)"
+FIXED = "handling × (1 + return rate) − storage"
 FORMULAS = {
     "tax": "price × tax part",
     "commission": "price × commission",
@@ -24,7 +24,7 @@ FORMULAS = {
     "left": f"price × {OF_PRICE} − {FIXED} − landed × {OF_LANDED}",
     "margin": "left ÷ price without tax",
     "roi": "left ÷ landed cost",
-    "break_even": f"(handling × (1 + sent back) + storage + landed × {OF_LANDED}) ÷ {OF_PRICE}",
+    "break_even": f"(handling × (1 + return rate) + storage + landed × {OF_LANDED}) ÷ {OF_PRICE}",
     "most": f"(price × {OF_PRICE} − margin wanted × price without tax − {FIXED}) ÷ {OF_LANDED}",
 }
 
@@ -64,8 +64,8 @@ def money_workings(
         ),
     )  # fmt: skip
     tax = f"({_share(costs.tax)} ÷ (1 + {_share(costs.tax)}))" if costs.tax_part else "0%"
-    kept = f"(1 − {back} sent back)"
-    of_landed = f"(1 − {back} × {resold} sold again)"
+    kept = f"(1 − {back} returned)"
+    of_landed = f"(1 − {back} × {resold} resold)"
     of_price = f"({kept} × (1 − {tax} tax − {commission}) − {advertising})"
     handling = f"{_money(result.handling)} × (1 + {back})"
     storage = _money(result.storage)

@@ -44,7 +44,7 @@ def stem(word: str) -> str:
 
 
 def recurring_words(terms: Sequence[str], searches: Floats) -> list[Word]:
-    """Words that some of a niche's terms hold beyond what names the niche, most searched first.
+    """Words that some of a niche's terms contain beyond what names the niche, most searched first.
 
     ``searches`` is (terms,), NaN for unknown. A word counts in its singular. Told are words in two
     terms or more, and words of one term that takes at least 2% of the searches.

@@ -145,7 +145,7 @@ def _plan(
 
 
 def _branded_share(data: MarketData) -> Floats:
-    """Share of each niche's searches of a year whose terms hold a brand's name, (niches,).
+    """Share of each niche's searches of a year whose terms contain a brand's name, (niches,).
 
     A term of which it is not known counts as without; NaN where it is known of none.
     """

@@ -39,11 +39,11 @@ def read_word_demand(
     return read_curves(curves, data.timeline, settings, counts=data.counts, prior=prior)
 
 
-CLEARLY = 1.25  # Factor by which a rate must lie beyond the niche's to be told; own choice.
+CLEARLY = 1.25  # Factor by which a rate must lie beyond the niche's to be told; our choice.
 
 
 def wanted_not_served(searches: Floats, rate_high: Floats, usual: float | None) -> Bools:
-    """Terms searched at least as much as the middle one and bought after clearly less, (terms,).
+    """Terms searched at least as much as the middle one, with a clearly lower purchase rate, (terms,).
 
     ``rate_high`` is the upper end of each purchase rate's interval, NaN for unknown, and ``usual`` the
     niche's rate: even the upper end times CLEARLY lies below it.

@@ -36,7 +36,7 @@ class Workings:
 
     first_figure: column of each subject's first figure. yoy_feasts: moving feasts that fall in one of
     the two windows a year apart and not in the other. agreement: of counts with relative curves.
-    branded_share: share of the searches whose terms hold a brand's name.
+    branded_share: share of the searches whose terms contain a brand's name.
     rules: the signals to raise.
     """
 

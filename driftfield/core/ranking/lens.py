@@ -135,7 +135,7 @@ def _lens(name: str, purpose: str, balance: float = 0.5, **weights: float) -> Le
     return Lens(name, tuple(weights.get(part.key, 0.0) for part in PARTS), balance, purpose)
 
 
-# To start from; own choices, the reasons in their sentences.
+# To start from; our choices, the reasons in their sentences.
 READY_LENSES = (
     DEFAULT_LENS,
     _lens(

@@ -275,8 +275,8 @@ WORDS = (
         short="The share of the niche’s searches whose terms contain the word.",
     ),
     Word(
-        key="bought-after",
-        word="Converts",
+        key="purchase-rate",
+        word="Purchase rate",
         short="Purchases per search: how often a search ends in a purchase.",
         figures=("purchase_rate",),
     ),
@@ -502,7 +502,7 @@ WORDS = (
         key="theme-share",
         word="Share",
         short=(
-            "Share of what was said or sent back that is about this theme, with its 90% interval."
+            "Share of what was said or returned that is about this theme, with its 90% interval."
             " The tick is what is usual in the category."
         ),
     ),

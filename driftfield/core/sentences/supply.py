@@ -47,7 +47,7 @@ def _clicks(figures: Mapping[str, Any], settings: Settings) -> str:
     if top3 >= settings.top3_closed:
         head = "A few listings dominate"
     elif most <= settings.top3_open:
-        head = "Nobody holds it"
+        head = "Nobody dominates"
     elif most < settings.top3_closed:
         head = "Some listings are ahead"
     else:
@@ -119,7 +119,7 @@ def _prices(figures: Mapping[str, Any]) -> str:
 def what_they_complain_of(
     figures: Mapping[str, Any], themes: Sequence[Mapping[str, Any]]
 ) -> list[str]:
-    """What stands out among complaints and returns, and how much is sent back.
+    """What stands out among complaints and returns, and how much is returned.
 
     ``themes`` are rows with kind, tone, theme, mentions, share, low, high, usual and special.
     """
@@ -156,7 +156,7 @@ def what_they_complain_of(
                 if alike
                 else f", {format_number(ratio)} times the category's rate"
             )
-        sentences.append(f"{format_share(rate)} of what is bought is sent back{beside}.")
+        sentences.append(f"{format_share(rate)} of what is bought is returned{beside}.")
     return sentences or ["Not known: feedback would tell what buyers say and send back."]
 
 

@@ -10,7 +10,7 @@ from driftfield.core.base import MINUS, Period, format_change, format_interval
 from driftfield.core.curves import slot_date
 
 STEADY = 0.08  # Drift a year within which demand holds, as for the word; both ends of the interval.
-HARDLY = 52  # Searches a year, one a week, under which there is hardly any demand. Own choice.
+HARDLY = 52  # Searches a year, one a week, under which there is hardly any demand. Our choice.
 WORTH_TELLING = 0.05  # Share of a running season under which what is left of it is not told.
 
 
@@ -196,7 +196,7 @@ def growth_sentence(figures: Mapping[str, Any]) -> str:
     raw, season, drift = (figures[f"growth_13w.{part}"] for part in ("raw", "season", "drift"))
     weeks = "13 weeks" if figures["period"] == "week" else "3 months"
     if raw is None:
-        return f"Its last {weeks} cannot be compared: figures are missing or were near zero before."
+        return f"Its last {weeks} cannot be compared: figures are missing or were almost nothing before."
     change = _changed(raw, weeks)
     if figures["shape"] == "Fad":
         return f"{change}; after a burst there is no calendar by which season and drift could be told apart."

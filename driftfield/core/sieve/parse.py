@@ -267,7 +267,7 @@ class _Reader:
         if (found := _TERMS.fullmatch(text)) and (named is None or low.startswith("term")):
             return terms_clause(found[1], found[2])
         if low.startswith("terms ") and named is None:
-            raise CoreError(f"Say what the terms do with which words: terms {listed(HOW)} WORDS.")
+            raise CoreError(f"Write what the terms do with which words: terms {listed(HOW)} WORDS.")
         for keyword, make in _KEYWORDS:
             if (found := keyword.match(low)) and (named is None or found.end() > len(named)):
                 return make(self, text[found.end() :].strip())

@@ -69,7 +69,7 @@ def month_named(word: str) -> int:
 def terms_clause(how: str, words: str) -> Terms:
     found = words_looked_for(words)
     if not found:
-        raise CoreError(f"Say what the terms do with which words: terms {listed(HOW)} WORDS.")
+        raise CoreError(f"Write what the terms do with which words: terms {listed(HOW)} WORDS.")
     return Terms(HOW_TYPED[how.lower()], found)
 
 
@@ -100,7 +100,7 @@ def drawn_clause(text: str) -> Drawn:
         found = re.fullmatch(r"([0-9]{1,3}(?:\.[0-9]{1,9})?):([0-9]{1,3}(?:\.[0-9]{1,9})?)", pair)
         if not found or not 0 <= float(found[1]) <= 100 or not 0 < float(found[2]) <= 100:
             raise CoreError(
-                f"“{pair}” is no corner: write competition:demand, both up to 100, as in 20:60."
+                f"“{pair}” is not a corner: write competition:demand, both up to 100, as in 20:60."
             )
         corners.append((float(found[1]), float(found[2])))
     if not 3 <= len(corners) <= MAX_CORNERS:

@@ -73,7 +73,7 @@ def concentration(
     coefficient is the mean absolute difference over twice the mean (Gini 1912).
     """
     if np.any(share < 0):
-        raise CoreError("A share of clicks lies between 0 and 1; a negative one came.")
+        raise CoreError("A share of clicks lies between 0 and 1; got a negative one.")
     accounted: np.ndarray = np.bincount(group, weights=share, minlength=groups)
     if np.any(accounted > 1.001):
         worst = int(accounted.argmax())

@@ -1,4 +1,4 @@
-"""What is known of listings: their facts, their history and who offers them."""
+"""Listings: their facts, their history and who offers them."""
 
 from __future__ import annotations
 

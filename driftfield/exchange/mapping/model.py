@@ -69,7 +69,7 @@ class Mapping:
             uses = tuple(Use(**use) for use in entry.get("columns", ()))
             return cls(**{**entry, "columns": uses})
         except (TypeError, AttributeError):
-            raise CoreError(f"This is no mapping of columns: {str(entry)[:80]}.") from None
+            raise CoreError(f"This is not a mapping of columns: {str(entry)[:80]}.") from None
 
     @property
     def exchange(self) -> Table:

@@ -37,7 +37,7 @@ def export_folder(
     if not wanted.terms.exists():
         raise CoreError("Nothing is loaded yet, so there is nothing to export.")
     if folder.exists() and any(folder.iterdir()):
-        raise CoreError(f"{folder} is not empty. Give a new folder.")
+        raise CoreError(f"{folder} is not empty. Choose a new folder.")
     folder.mkdir(parents=True, exist_ok=True)
     return _write(folder, wanted, guarded if for_spreadsheets else lambda frame: frame)
 

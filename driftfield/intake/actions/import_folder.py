@@ -45,7 +45,7 @@ def import_folder(
     belong to which name none. ``in_turn``: the caller has the ``import_turn`` already.
 
     The batch is saved, with what it takes to undo it, only when something changed. ``dry_run``: all is
-    done and taken back, so that the counts are those an import would have. ``progress`` is told how far the
+    done and rolled back, so that the counts are those an import would have. ``progress`` is told how far the
     work is, and may raise to end it. Raises ExchangeError with every problem when the files are not
     right; the database is then as it was.
     """

@@ -1,4 +1,4 @@
-"""What is known is counted as it was loaded: gaps, revisions, and what lies outside is left out."""
+"""Coverage is counted as it was loaded: gaps, revisions, and what lies outside is left out."""
 
 import tempfile
 from datetime import date

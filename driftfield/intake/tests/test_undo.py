@@ -1,4 +1,4 @@
-"""An import is taken back whole, a check changes nothing, and what others decided stays."""
+"""An import is undone whole, a check changes nothing, and what others decided stays."""
 
 import tempfile
 from datetime import UTC, datetime, timedelta

@@ -186,7 +186,7 @@ def _curved() -> QuerySet[Market]:
 
 
 def stale() -> QuerySet[Market]:
-    """Markets that have curves and were not analysed since something was last loaded or taken back."""
+    """Markets that have curves and were not analysed since something was last loaded or undone."""
     latest = Batch.objects.aggregate(made=Max("made_at"), undone=Max("undone_at"))
     moments = [moment for moment in latest.values() if moment is not None]
     if not moments:

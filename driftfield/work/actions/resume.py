@@ -19,6 +19,6 @@ def resume(job: Job, kind: Kind | None = None) -> Job:
     wanted = kind or Kind(job.kind)
     after_check = job.kind == Kind.CHECK and wanted == Kind.IMPORT and job.state == State.DONE
     if not after_check and (kind or job.state not in {State.STOPPED, State.CUT_OFF, State.FAILED}):
-        raise CoreError(f"There is nothing to go on with: {job.source} is {job.state}.")
+        raise CoreError(f"There is nothing to resume: {job.source} is {job.state}.")
     folder = Path(job.folder) if job.folder else None
     return start(wanted, job.source, folder, job.batch, job.mappings, job.market)

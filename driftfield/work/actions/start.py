@@ -33,7 +33,7 @@ def start(
     with transaction.atomic(using=WORK):
         other = Job.objects.filter(state__in=AT_WORK).first()
         if other is not None:
-            raise CoreError(f"{other.source} is still at work. Wait for it, or stop it.")
+            raise CoreError(f"{other.source} is still running. Wait for it, or stop it.")
         job = Job.objects.create(
             kind=kind, source=source, folder=str(folder) if folder else "", batch=batch,
             mappings=mappings or {}, market=market,

@@ -52,7 +52,7 @@ export const intakeQueries = {
       queryKey: ["intake", "exchange tables"],
       queryFn: () => answerOf(client.GET("/api/intake/exchange-tables/")),
     }),
-  /** What is known of a market or a niche. */
+  /** The data coverage of a market or a niche. */
   coverage: (query: CoverageQuery) =>
     queryOptions({
       queryKey: ["intake", "coverage", query],

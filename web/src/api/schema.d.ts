@@ -378,7 +378,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description What is known of a market, of a category or of one niche, and from when to when. */
+        /** @description The data coverage of a market, of a category or of one niche. */
         get: operations["coverage"];
         put?: never;
         post?: never;
@@ -552,7 +552,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Files are handed over one by one to a place of their own. */
+        /** @description Files are uploaded one by one to a place of their own. */
         post: operations["open_upload"];
         delete?: never;
         options?: never;
@@ -567,7 +567,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description What was handed over, by layout. */
+        /** @description Uploaded files, by layout. */
         get: operations["upload_layouts"];
         put?: never;
         post?: never;
@@ -1127,7 +1127,7 @@ export interface components {
          * @enum {string}
          */
         BasisEnum: "counts" | "relative";
-        /** @description An import that changed something. latest: the one that can be taken back. */
+        /** @description An import that changed something. latest: the one that can be undone. */
         BatchRow: {
             id: number;
             /** Format: date-time */
@@ -1322,7 +1322,7 @@ export interface components {
             /** Format: double */
             months?: number | null;
         };
-        /** @description What is known in one table, period by period. share and bands begin with ``first``. */
+        /** @description The data coverage of one table, period by period. share and bands begin with ``first``. */
         CoverageRow: {
             table: string;
             what: components["schemas"]["WhatEnum"];
@@ -2625,7 +2625,7 @@ export interface components {
             file: string;
             mapping: components["schemas"]["MappingRow"];
         };
-        /** @description A file that was handed over. */
+        /** @description An uploaded file. */
         FileRow: {
             name: string;
             size: number;
@@ -2725,7 +2725,7 @@ export interface components {
          */
         JobWantedKindEnum: "check" | "import";
         /**
-         * @description Files to check or import: the folder they were handed over to, what they are called, and how those
+         * @description Files to check or import: the folder they were uploaded to, what they are called, and how those
          *     of other layouts are read, which is kept for the next time.
          */
         JobWantedRequest: {
@@ -3141,7 +3141,7 @@ export interface components {
             /** @description Units by period of the last two years, oldest first. */
             trend: (number | null)[];
         };
-        /** @description Files that were handed over, by layout; unread are those that are no tables. */
+        /** @description Uploaded files, by layout; unread are those that are no tables. */
         LookedThrough: {
             layouts: components["schemas"]["LayoutRow"][];
             unread: string[];
@@ -3376,7 +3376,7 @@ export interface components {
             low: (number | null)[];
             high: (number | null)[];
         };
-        /** @description The unit economics of a niche; null where no price is known, with what would bring one. */
+        /** @description The unit economics of a niche; null where no price is known, with what to import for one. */
         Profitability: {
             paying: components["schemas"]["ProfitabilityRow"] | null;
             missing: string;
@@ -3855,7 +3855,7 @@ export interface components {
              * @description Its high end.
              */
             rate_high: number | null;
-            /** @description Wanted, and bought after clearly less than the niche. */
+            /** @description Searched much, with a purchase rate clearly below the niche's. */
             unserved: boolean;
             /** @description The term it is likely a mistyping of. */
             misspelt_of: string | null;

@@ -9,7 +9,7 @@ import { strong } from "./tip";
 
 type Curve = Schemas["NicheCurve"];
 
-/** What is known of one listing over time, each measure on a strip of its own under one axis. */
+/** One listing over time, each measure on a strip of its own under one axis. */
 const props = defineProps<{ title: string; curves: Curve[] }>();
 const style = useStyle();
 const STRIP = 62; // Pixels a measure is high, its name included.

@@ -9,7 +9,7 @@ import { strong } from "./tip";
 
 type Term = Schemas["TermDetail"];
 
-/** Terms by how much they are searched and how often something is bought after them. */
+/** Terms by how much they are searched and how often they lead to a purchase. */
 const props = defineProps<{ terms: Term[]; usual: number | null }>();
 const style = useStyle();
 
@@ -43,7 +43,7 @@ const option = computed(() => {
       ...tooltip,
       formatter: ({ data }: { data: { term: Term } }) => {
         const { term, searches_52w, purchase_rate, rate_low, rate_high } = data.term;
-        return [term, `${formatCount(searches_52w)} searches a year`, ["bought after ", strong(formatPercent(purchase_rate ?? 0)), ` of them, ${formatPercent(rate_low ?? 0)} to ${formatPercent(rate_high ?? 0)}`]];
+        return [term, `${formatCount(searches_52w)} searches a year`, ["purchase rate ", strong(formatPercent(purchase_rate ?? 0)), `, 90% interval ${formatPercent(rate_low ?? 0)} to ${formatPercent(rate_high ?? 0)}`]];
       },
     },
     series: [
@@ -113,8 +113,8 @@ const option = computed(() => {
 <template>
   <ChartFrame kept :option="option" label="Searches of the terms against their purchase rate">
     <template #caption
-      >line: 90% interval; hollow: searched much, and bought after clearly less than the niche
-      is</template
+      >line: 90% interval; hollow: searched much, with a purchase rate clearly below the
+      niche’s</template
     >
     <template #table>
       <table>

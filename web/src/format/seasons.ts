@@ -1,6 +1,6 @@
 import { formatDay, formatShare, formatShortDay, today } from "./values";
 
-/** What is known of the season to act on, in a row of the ledger or in a niche's figures. */
+/** The season to act on, in a row of the ledger or in a niche's figures. */
 export interface Acting {
   act_order_by: string | null;
   act_order_in_days: number | null;

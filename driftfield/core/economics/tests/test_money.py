@@ -36,7 +36,7 @@ class Reckonings(TestCase):
         self.assertAlmostEqual(found.lost_to_returns, 0.0)
 
     def test_returns_worked_by_hand(self) -> None:
-        """A tenth comes back, half of it is sold again: 18.00 is taken, 2.70 commission, 3.30 handling,
+        """A tenth comes back, half of it is resold: 18.00 is taken, 2.70 commission, 3.30 handling,
         2.00 advertising, 5.70 of goods: 4.30 is left, 1.70 less than without returns."""
         found = unit_economics(Costs(price=20, goods=6, handling=3, returns=0.1, resold=0.5))
         self.assertAlmostEqual(found.left, 4.3)
@@ -48,7 +48,7 @@ class Reckonings(TestCase):
     def test_a_waterfall_worked_by_hand(self) -> None:
         """Price 24 with 20% tax: 4.00 is tax. Commission 15% 3.60, advertising 10% 2.40, handling 3.00,
         two months of storage at 0.25 0.50, goods 4.00, 5% duty on them 0.20, freight 1.80. A tenth comes
-        back, half of it is sold again: 0.1 × (24 − 4 − 3.60) = 1.64 and a handling fee of 0.30 more, less
+        back, half of it is resold: 0.1 × (24 − 4 − 3.60) = 1.64 and a handling fee of 0.30 more, less
         0.05 × 6.00 = 0.30 of goods had again. 24 − 19.50 − 1.64 = 2.86 is left, 14.3% of 20."""
         costs = Costs(
             price=24, tax=0.2, goods=4, duty=0.05, freight=1.8, handling=3, storage=0.25, months=2,

@@ -179,7 +179,9 @@ class Sentences(TestCase):
         # After a burst a drift a year would only tell how it died.
         self.assertFalse(any("A year it drifts" in sentence for sentence in answer))
         gap = verdict(SEASONAL | {"growth_13w.raw": None}, 77)
-        self.assertIn("cannot be compared: figures are missing or were near zero before", gap[1])
+        self.assertIn(
+            "cannot be compared: figures are missing or were almost nothing before", gap[1]
+        )
 
     def test_level_changes_and_calendars_without_a_part(self) -> None:
         level = SEASONAL | {"growth_13w.raw": 0.0}

@@ -27,7 +27,7 @@ class WhoHolds(TestCase):
         """Common practice, no source: 15% for three leaves room and 90% does not; half for one brand
         dominates; under 75 reviews is hardly competitive, under 150 approachable."""
         for known, expected in (
-            ({"competition_parts_top3_share": 0.15}, "Nobody holds it: the three most clicked take 15%"),
+            ({"competition_parts_top3_share": 0.15}, "Nobody dominates: the three most clicked take 15%"),
             ({"competition_parts_top3_share": 0.9}, "A few listings dominate: the three most clicked take 90%"),
             ({"competition_parts_top3_share": 0.5}, "Some listings are ahead"),
             ({"competition_parts_top_brand_share": 0.51}, "One brand dominates, with 51% of the clicks."),
@@ -47,7 +47,7 @@ class WhoHolds(TestCase):
                 "Not proven that anyone does: the three most clicked take 10% to 70% of the clicks",
             ),
             (0.4, "Some listings are ahead: the three most clicked take 10% to 40% of the clicks"),
-            (0.2, "Nobody holds it: the three most clicked take 10% to 20% of the clicks"),
+            (0.2, "Nobody dominates: the three most clicked take 10% to 20% of the clicks"),
         ):
             known = figures(
                 competition_parts_top3_share=0.1, competition_parts_top3_share_high=most
@@ -70,7 +70,7 @@ class WhoHolds(TestCase):
         self.assertEqual(
             answer,
             [
-                "Nobody holds it: the three most clicked take 24% of the clicks, and 14 take four fifths; "
+                "Nobody dominates: the three most clicked take 24% of the clicks, and 14 take four fifths; "
                 "it has opened within a year, from 6.6 equal listings to 10.2.",
                 "4 launched within a year; of 4 that can be judged 2 reached the bar, the season taken out "
                 "(18% to 82% would in the long run).",

@@ -182,7 +182,7 @@ class Sieves(TestCase):
             ("price 12..45", [1, 2]), ("price <= 12.99", [0, 1]), ("price >= 12.99", [1, 2, 3]),
             ("shape = Seasonal", [0, 1, 4]), ("peak in June or December", [1, 3]), ("peak in May", [0, 1, 4]),
             ("frontier = no", [1, 2, 3, 4]), ("no signal one_brand", [1, 2, 4]), ("signal one_brand", [0, 3]),
-            ("top 2 of 2 reviews < 120", [0]), ("top 1 of 2 reviews > 200", [1, 2]), ("terms hold x", [0, 1]),
+            ("top 2 of 2 reviews < 120", [0]), ("top 1 of 2 reviews > 200", [1, 2]), ("terms contain x", [0, 1]),
             ("term words >= 4", [2, 4]), ("term words 2..3", [0, 1]), ("term words < 3", [0, 3]),
         ):  # fmt: skip
             self.assertEqual(self.passing(text), expected, text)

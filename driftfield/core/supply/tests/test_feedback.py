@@ -74,7 +74,7 @@ class Complaints(TestCase):
                 "Mostly “rusts in a season”: 70% of 100 complaints (66% to 74%; in the category 14%).",
                 "Named more often here than in the category: “arrived bent”.",
                 "Of returns: mostly “seam splits”: 90% of 9 reasons (86% to 94%).",
-                "17% of what is bought is sent back, 2.1 times the category's rate.",
+                "17% of what is bought is returned, 2.1 times the category's rate.",
             ],
         )
 

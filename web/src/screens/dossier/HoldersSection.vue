@@ -41,7 +41,7 @@ const DIFFERING: Record<string, { label: string; format: (value: number | null) 
   rating: { label: "rating", format: (value) => value?.toFixed(1) ?? UNKNOWN },
   reviews: { label: "reviews", format: formatCount },
   weight_g: { label: "weight, g", format: formatCount },
-  return_rate: { label: "sent back", format: formatShare },
+  return_rate: { label: "return rate", format: formatShare },
 };
 
 const spreads = computed(() =>

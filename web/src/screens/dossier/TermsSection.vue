@@ -107,7 +107,7 @@ const follow = (term: string): void => void (open.value = open.value === term ? 
           <th v-explain="'growth-split'" scope="col">season · drift, 13 weeks</th>
           <th v-explain:figure="'growth_13w.drift'" scope="col" class="number">drift</th>
           <th v-explain="'year-strip'" scope="col" class="strip">year</th>
-          <th v-explain="'bought-after'" scope="col" class="number">bought after</th>
+          <th v-explain="'purchase-rate'" scope="col" class="number">purchase rate</th>
           <th v-explain="'interval'" scope="col">its 90% interval</th>
           <th v-explain:figure="'competition_parts.top3_share'" scope="col" class="number">
             top 3 take
@@ -213,7 +213,7 @@ const follow = (term: string): void => void (open.value = open.value === term ? 
         <th v-explain="'recurring-word'" scope="col">word</th>
         <th v-explain="'terms-with-word'" scope="col" class="number">terms</th>
         <th v-explain="'of-the-searches'" scope="col" class="number">of the searches</th>
-        <th v-explain="'bought-after'" scope="col" class="number">bought after</th>
+        <th v-explain="'purchase-rate'" scope="col" class="number">purchase rate</th>
         <th v-explain="'drift'" scope="col" class="number">drift on the year before</th>
         <th v-explain="'interval'" scope="col">its 90% interval</th>
       </tr>

@@ -24,7 +24,7 @@ interface Files {
   market: string;
 }
 
-/** How files that were handed over are to be read, until they are checked. */
+/** How uploaded files are to be read, until they are checked. */
 export function useMappings(
   checked: () => Promise<unknown>,
   /** The selected market: where new niches go that name none, unless another is chosen. */

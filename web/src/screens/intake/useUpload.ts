@@ -69,7 +69,7 @@ export function useUpload(then: (incoming: string, name: string) => Promise<unkn
       await then(incoming, name);
     } catch (error) {
       failure.value =
-        error instanceof ApiError ? error : new ApiError(0, "Files not handed over", String(error));
+        error instanceof ApiError ? error : new ApiError(0, "Upload failed", String(error));
     } finally {
       sending.value = null;
     }

@@ -79,7 +79,7 @@ const facts = computed(() => sixFacts(f.value));
           <tr>
             <th v-explain="'term'" scope="col">terms</th>
             <th v-explain:figure="'searches_52w'" scope="col">searches/yr</th>
-            <th v-explain="'bought-after'" scope="col">buy</th>
+            <th v-explain="'purchase-rate'" scope="col">buy</th>
           </tr>
         </thead>
         <tbody>
