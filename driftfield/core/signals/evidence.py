@@ -10,8 +10,9 @@ import numpy as np
 
 from driftfield.core.base import Floats, Settings
 
+from .joint import JOINT
 from .rule import Tone, fill
-from .rules import JOINT, SIGNALS, SIGNALS_BY_KEY
+from .rules import SIGNALS, SIGNALS_BY_KEY
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,8 +1,9 @@
-"""The signals and what they mean together. To add one: an object here and a test beside it."""
+"""The signals. To add one: an object here and a test beside it."""
 
 from __future__ import annotations
 
-from .rule import Is, Joint, Signal, Tone, above, below, thresholds_of
+from .joint import JOINT
+from .rule import Is, Signal, Tone, above, below, thresholds_of
 from .thresholds import (
     BRAND_WORDS,
     FEW_BRANDS,
@@ -385,55 +386,6 @@ SIGNALS: tuple[Signal, ...] = (
     ),
 )
 SIGNALS_BY_KEY = {rule.key: rule for rule in SIGNALS}
-
-JOINT: tuple[Joint, ...] = (
-    Joint(
-        signal="clicks_without_purchases",
-        when=(above(B + "sponsored_clicks", SPONSORED_MANY),),
-        sentence=(
-            "Sponsored listings take {barriers.sponsored_clicks|share} of the clicks, so bought "
-            "clicks are likelier than a need not met."
-        ),
-    ),
-    Joint(
-        signal="clicks_without_purchases",
-        when=(below(B + "sponsored_clicks", SPONSORED_MANY),),
-        sentence=(
-            "Sponsored listings take only {barriers.sponsored_clicks|share} of the clicks, so a "
-            "need not met is likelier than bought clicks."
-        ),
-    ),
-    Joint(
-        signal="offers_outrun_units",
-        when=(),
-        sentence="Prices fall already: the price war has begun.",
-        beside=("prices_fall",),
-    ),
-    Joint(
-        signal="one_brand",
-        when=(),
-        sentence="Buyers ask for brands by name: what is left for others is small.",
-        beside=("brand_words",),
-    ),
-    Joint(
-        signal="few_reviews",
-        when=(),
-        sentence="But its launches fail: what keeps newcomers out is not reviews.",
-        beside=("launches_fail",),
-    ),
-    Joint(
-        signal="launches_work",
-        when=(),
-        sentence="And the field opens: newcomers take clicks from those who were there.",
-        beside=("field_opens",),
-    ),
-    Joint(
-        signal="order_now",
-        when=(),
-        sentence="The rise to come is the calendar's, not growth.",
-        beside=("rises_by_season",),
-    ),
-)
 
 THRESHOLDS = tuple(
     dict.fromkeys(

@@ -1,0 +1,104 @@
+"""Words of the Field and of the shortlist."""
+
+from __future__ import annotations
+
+from .word import Word
+
+FIELD = (
+    # The ledger and its conditions.
+    Word(
+        key="sieve",
+        word="Sieve",
+        short="A set of conditions; what meets all of them passes. Saved sieves have a name.",
+    ),
+    Word(
+        key="condition",
+        word="Condition",
+        short=(
+            "What is asked of each niche, as in “price 15 to 40”. Click it to change it, switch "
+            "it off or remove it."
+        ),
+        more="Conditions can be joined by “or” and denied with “not”. Unknown never passes.",
+    ),
+    Word(
+        key="removes",
+        word="−16",
+        short="How many niches this condition alone removes: they meet all the others.",
+    ),
+    Word(
+        key="near-miss",
+        word="Near miss",
+        short="Fails one condition only, and that by no more than a tenth of its bound.",
+    ),
+    Word(
+        key="passes",
+        word="… of … pass",
+        short="How many niches meet all conditions that are switched on, of all in the market.",
+    ),
+    Word(
+        key="decision",
+        word="Keep, park, pass",
+        short="Your decision: keep it, park it for later, or pass. Keys k, p and x; u undoes.",
+    ),
+    Word(
+        key="marked",
+        word="Marked",
+        short="Chosen with Space, to decide on, export or set side by side together.",
+    ),
+    Word(
+        key="working",
+        word="Working",
+        short="How each figure was worked out, step by step, with its source.",
+    ),
+    Word(
+        key="chart-area",
+        word="Equal headroom",
+        short="Along a line headroom is the same; further up and to the left there is more.",
+    ),
+    # The shortlist.
+    Word(
+        key="place",
+        word="Place",
+        short="Your own order; drag a row or use Shift and the arrow keys.",
+    ),
+    Word(
+        key="decided",
+        word="Decided",
+        short="When the decision was made, and up to when the figures went then.",
+    ),
+    Word(
+        key="why",
+        word="Why · note",
+        short="The reason you gave with the decision, and your note.",
+    ),
+    Word(
+        key="then",
+        word="Then",
+        short="As it was known when you decided.",
+    ),
+    Word(
+        key="now",
+        word="Now",
+        short="As it is known today; what differs beyond noise is marked.",
+    ),
+    Word(
+        key="figure",
+        word="Figure",
+        short="A value that was worked out for each niche; its working says how.",
+    ),
+    Word(
+        key="here",
+        word="Here",
+        short="The value of this niche.",
+    ),
+    Word(
+        key="how",
+        word="How it is worked out",
+        short="The formula, in words.",
+    ),
+    Word(
+        key="source",
+        word="Source",
+        short="Who published the method, or that it is Driftfield’s own definition.",
+    ),
+)
