@@ -346,7 +346,7 @@ def serve(port: int, load: Path | None) -> None:
             if load is not None and not Market.objects.exists():
                 report(f"Loading {load.name}; this takes about half a minute …")
                 data_commands.load_package(load)
-            # Readings are dropped when their columns change, and made anew here.
+            # Readings that were dropped, for their columns changed, or made by another method are made anew.
             for run in analyse_all(only_stale=True, progress=Progress("Analysing")):
                 report(run.sentence)
 

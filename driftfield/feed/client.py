@@ -182,7 +182,7 @@ class FeedClient:
             if self.now() - began > self.patience:
                 raise FeedError(
                     f"The feed at {self.address} gave no good answer in {self.patience / 60:.0f} minutes "
-                    f"(at last: {reason}). What had come is kept; going on takes it up there."
+                    f"(at last: {reason}). What has arrived is kept; resuming continues from there."
                 )
             self._wait(self._pause(tries) if named is None else named)
 

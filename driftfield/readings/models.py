@@ -18,7 +18,8 @@ class Run(models.Model):
 
     counts: how many subjects of each kind were read, by the kind's key. planning_date: the day its
     dates are planned from, None for the as-of. planned_at: when the dates were last made, with the
-    analysis or after it; what is held of a run in memory is as old as that.
+    analysis or after it; what is held of a run in memory is as old as that. method: the computation
+    that made it (``method_digest``), empty where it was not recorded.
     """
 
     market = models.OneToOneField(Market, on_delete=models.CASCADE, related_name="run")
@@ -30,6 +31,7 @@ class Run(models.Model):
     settings: models.JSONField[dict[str, Any]] = models.JSONField(default=dict)
     counts: models.JSONField[dict[str, int]] = models.JSONField(default=dict)
     note = models.TextField(blank=True)
+    method = models.CharField(max_length=64, default="", blank=True)
 
     @property
     def niches(self) -> int:

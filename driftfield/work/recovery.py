@@ -21,11 +21,11 @@ def recover() -> list[Job]:
     for job in cut_off:
         job.state, job.ended_at = State.CUT_OFF, timezone.now()
         job.messages = [
-            f"The program ended while it was at “{job.step or 'the beginning'}”.",
-            "No half of it was kept; what was whole before is not done twice when it goes on.",
+            f"Driftfield ended during “{job.step or 'the beginning'}”.",
+            "Nothing half-done was kept, and what was complete is not done again when it is resumed.",
         ]
         if stale().exists():
-            job.messages.append("Niches have still to be read anew.")
+            job.messages.append("Niches still have to be analysed again.")
         job.save()
     DBTaskResult.objects.running().delete()
     incoming.sweep()

@@ -110,13 +110,13 @@ def _what_stands(job: Job) -> str:
     if job.kind == Kind.UNDO:
         done, what = _is_undone(job.batch), "The import was undone"
     else:
-        done, what = job.batch is not None, "What had come was imported"
+        done, what = job.batch is not None, "What had arrived was imported"
     if not done:
         kept = (
-            " What had come is kept; going on takes it up there." if job.kind == Kind.PULL else ""
+            " What has arrived is kept; resuming continues from there." if job.kind == Kind.PULL else ""
         )
         return f"Nothing was changed.{kept}"
-    return f"{what} before that, whole; the niches have still to be read anew."
+    return f"{what} before that, whole; the niches still have to be analysed again."
 
 
 def _is_undone(batch: int | None) -> bool:

@@ -206,7 +206,7 @@ class Intake(WithFiles):
             self.done(self.job("import", self.hand_over(**small_market(weeks))))
         latest, first = self.ask("intake/batches/")
         undo = self.ask(f"intake/batches/{latest['id']}/undo/", 201)
-        # Stopped while niches are read anew: the import is undone already.
+        # Stopped while niches are analysed again: the import is undone already.
         with patch(
             "driftfield.readings.actions.analyse_market.load_market", side_effect=StoppedError
         ):

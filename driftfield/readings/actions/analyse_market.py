@@ -23,6 +23,7 @@ from driftfield.market.models import Market
 from driftfield.readings.chosen import chosen_for
 from driftfield.readings.load import Part, load_market
 from driftfield.readings.matrices import stored_logs
+from driftfield.readings.method import method_digest
 from driftfield.readings.models import Run
 from driftfield.readings.store import (
     CATEGORIES,
@@ -134,6 +135,7 @@ def analyse_market(
                 "settings": settings.as_dict(),
                 "counts": {kind.key: sum(one.sizes) for kind, one in found.items()},
                 "note": " ".join(notes),
+                "method": method_digest(),
             },
         )
         for kind, one in found.items():
@@ -186,12 +188,14 @@ def _curved() -> QuerySet[Market]:
 
 
 def stale() -> QuerySet[Market]:
-    """Markets that have curves and were not analysed since something was last loaded or undone."""
+    """Markets that have curves and were not analysed since something was last loaded or undone, or by
+    another method than the present one."""
     latest = Batch.objects.aggregate(made=Max("made_at"), undone=Max("undone_at"))
     moments = [moment for moment in latest.values() if moment is not None]
-    if not moments:
-        return _curved().filter(run=None)
-    return _curved().exclude(run__made_at__gt=max(moments))
+    fresh = _curved().filter(run__method=method_digest())
+    if moments:
+        fresh = fresh.filter(run__made_at__gt=max(moments))
+    return _curved().exclude(pk__in=fresh.order_by().values("pk"))
 
 
 def analyse_all(

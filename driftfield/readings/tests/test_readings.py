@@ -25,7 +25,7 @@ from driftfield.exchange.tests.packages import (
 )
 from driftfield.intake.actions import import_folder
 from driftfield.market.models import Market, Niche
-from driftfield.readings.actions import analyse_all, analyse_market
+from driftfield.readings.actions import analyse_all, analyse_market, stale
 from driftfield.readings.columns import columns_of
 from driftfield.readings.load import load_market
 from driftfield.readings.models import Run
@@ -193,6 +193,12 @@ class Runs(TestCase):
     def test_only_markets_that_were_never_read(self) -> None:
         self.assertEqual(len(list(analyse_all(only_stale=True))), 1)
         self.assertEqual(len(list(analyse_all(only_stale=True))), 0)
+
+    def test_readings_of_another_method_are_made_anew(self) -> None:
+        analyse_market(self.market)
+        Run.objects.update(method="of an earlier version")
+        self.assertEqual([run.market for run in analyse_all(only_stale=True)], [self.market])
+        self.assertFalse(stale().exists())
 
     def test_a_market_without_curves_says_so(self) -> None:
         empty = Market.objects.create(market_id="empty", name="Empty")
