@@ -107,7 +107,7 @@ class Copies(TestCase):
             made.execute("CREATE TABLE songs (name TEXT)")
         for file, words in (
             (torn, "Nothing was changed"),
-            (text, "is no whole database"),
+            (text, "is not a complete database"),
             (foreign, "is not a copy of a Driftfield database"),
             (self.folder / "nowhere", "There is no file"),
         ):
@@ -121,11 +121,11 @@ class Copies(TestCase):
     def test_a_copy_does_not_write_over_another_unasked(self) -> None:
         kept = self.folder / "kept.sqlite3"
         back_up(self.live, kept)
-        self.refused("say --replace", lambda: back_up(self.live, kept))
+        self.refused("add --replace", lambda: back_up(self.live, kept))
         back_up(self.live, kept, replace=True)
         self.refused("There is no folder", lambda: back_up(self.live, self.folder / "no" / "x"))
         self.refused(
-            "nothing to keep yet", lambda: back_up(self.folder / "none", kept, replace=True)
+            "nothing to back up yet", lambda: back_up(self.folder / "none", kept, replace=True)
         )
 
     def test_the_latest_automatic_copies_stay(self) -> None:
@@ -167,5 +167,5 @@ class Commands(TestCase):
             self.assertGreater(len((out / "term_weeks.csv").read_text("utf-8").splitlines()), 600)
             refused = run("restore", str(folder / "terms.csv"))
             self.assertEqual(refused.returncode, 1)
-            self.assertIn("is no whole database", refused.stderr)
+            self.assertIn("is not a complete database", refused.stderr)
             self.assertNotIn("Traceback", refused.stderr)

@@ -263,6 +263,57 @@ def analyse(
         report(f"{kind.many(count)} written to {out}.")
 
 
+@main.command(short_help="Make niches of the terms in FOLDER that have none.")
+@click.argument("folder", type=click.Path(path_type=Path))
+@click.option(
+    "--out",
+    required=True,
+    type=click.Path(path_type=Path, file_okay=False),
+    help="New folder for terms.csv and niches.csv.",
+)
+@click.option("--anew", is_flag=True, help="Ignore the niches that are there and group all terms.")
+@click.option(
+    "--language",
+    default="english",
+    show_default=True,
+    metavar="NAME",
+    help="Language of the terms, whose endings are taken off words.",
+)
+@click.option(
+    "--report",
+    "report_file",
+    type=click.Path(path_type=Path, dir_okay=False),
+    help="Also write a CSV file with a row per niche: terms, searches, quality.",
+)
+@click.option("--seed", default=1, show_default=True, help="Where the chance of the method starts.")
+def group(
+    folder: Path, out: Path, anew: bool, language: str, report_file: Path | None, seed: int
+) -> None:
+    """Group the terms in FOLDER into niches by the listings their buyers click, or by the words they share.
+
+    Terms that have a niche keep it. No database is used; what is written can be imported after FOLDER, or
+    changed by hand before.
+
+    \b
+    Example:
+      bin/driftfield group downloads --out grouped --report niches-found.csv
+    """  # fmt: skip
+    from driftfield.exchange.groups import group_package, write_groups
+    from driftfield.exchange.reader import read_package
+
+    def work() -> None:
+        found = group_package(read_package(folder), anew=anew, language=language.lower(), seed=seed)
+        write_groups(found, out, report_file)
+        for note in found.notes:
+            report(note)
+        click.echo(
+            f"{found.terms.height:,} terms and {found.niches.height:,} niches written to {out}.",
+            err=True,
+        )
+
+    guarded(work)
+
+
 @main.command(short_help="Show how typed conditions are understood.")
 @click.argument("texts", nargs=-1, required=True, metavar="TEXT …")
 @click.option(

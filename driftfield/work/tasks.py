@@ -113,7 +113,9 @@ def _what_stands(job: Job) -> str:
         done, what = job.batch is not None, "What had arrived was imported"
     if not done:
         kept = (
-            " What has arrived is kept; resuming continues from there." if job.kind == Kind.PULL else ""
+            " What has arrived is kept; resuming continues from there."
+            if job.kind == Kind.PULL
+            else ""
         )
         return f"Nothing was changed.{kept}"
     return f"{what} before that, whole; the niches still have to be analysed again."

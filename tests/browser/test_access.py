@@ -142,7 +142,7 @@ class Access(BrowserCase):
             page.get_by_role("region", name="Read as").wait_for()
             self.check(page)
             self.choose(page, "What Volume is", "left out")
-            page.get_by_text("No column is searches (").wait_for()
+            page.get_by_text("No column is searches (").first.wait_for()
             self.check(page)
         page.goto(f"{self.live_server_url}/intake")
         page.get_by_role("button", name="in", exact=True).click()

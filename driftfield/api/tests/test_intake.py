@@ -118,7 +118,7 @@ class Intake(WithFiles):
         ):
             incoming.keep(folder, "third.csv", iter([b"x"]), 1)
         with patch.object(incoming, "MOST_FOLDERS", 1):
-            self.assertIn("Very many uploads", self.ask("intake/uploads/", 409)["detail"])
+            self.assertIn("Too many uploads", self.ask("intake/uploads/", 409)["detail"])
         self.assertIn("too long", self.put(folder, f"{'x' * 240}.csv", b"x", 409)["detail"])
 
     def test_beginnings_of_files_are_swept(self) -> None:
@@ -222,7 +222,7 @@ class Intake(WithFiles):
     def test_one_at_a_time(self) -> None:
         self.job("check", self.hand_over(**small_market()))
         second = self.job("check", self.hand_over(**small_market()), 409)
-        self.assertIn("North, May is still at work", second["detail"])
+        self.assertIn("North, May is still running", second["detail"])
 
     def test_a_fault_is_said_and_nothing_is_changed(self) -> None:
         job = self.job("import", self.hand_over(**small_market()))
@@ -268,7 +268,7 @@ class Intake(WithFiles):
         folder = str(self.ask("intake/uploads/", 201)["incoming"])
         self.assertIn("cannot be read", self.put(folder, "script.exe", b"x", 409)["detail"])
         self.assertEqual(self.put(folder, "..%5C..%5Cterms.csv", b"x", 201)["name"], "terms.csv")
-        self.assertIn("not here any more", self.put("a" * 32, "terms.csv", b"x", 409)["detail"])
+        self.assertIn("no longer here", self.put("a" * 32, "terms.csv", b"x", 409)["detail"])
         with override_settings(UPLOAD_LIMIT=3):
             self.assertIn("at most", self.put(folder, "terms.csv", b"four", 409)["detail"])
         # A form of a foreign page cannot send this type.

@@ -77,7 +77,7 @@ class HowFilesAreRead(WithFiles):
         self.assertEqual(LayoutMapping.objects.count(), 0)
         gone = self.client.get("/api/intake/uploads/" + "0" * 32 + "/")
         self.assertEqual(
-            (gone.status_code, gone.json()["detail"][-18:]), (409, "Choose them again.")
+            (gone.status_code, gone.json()["detail"][-18:]), (409, "Upload them again.")
         )
         self.ask(
             f"intake/uploads/{folder}/try/", 404, {"layout": "x", "mapping": offered["mapping"]}

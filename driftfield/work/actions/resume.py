@@ -14,7 +14,7 @@ def resume(job: Job, kind: Kind | None = None) -> Job:
     """The same work anew, or an import of what was checked.
 
     What the first one finished is not done twice: the same files change nothing, and readings that are
-    up to date stay. Raises CoreError where it is still at work, or done with.
+    up to date stay. Raises CoreError where it is still running, or done.
     """
     wanted = kind or Kind(job.kind)
     after_check = job.kind == Kind.CHECK and wanted == Kind.IMPORT and job.state == State.DONE
