@@ -85,8 +85,8 @@ def unit_rows(matrix: Vectors) -> Vectors:
 def strongest_links(vectors: Vectors, *, most: int = MOST, least: float = LEAST) -> Links:
     """Each term's ``most`` strongest links of a cosine of ``least`` or more.
 
-    ``vectors`` is (terms, features), rows of length 1. Sought are pairs that share a feature which at
-    most COMMON terms have; in the strength all of their features count.
+    ``vectors`` is (terms, features), rows of length 1. Sought are pairs that are that near by features
+    which at most COMMON terms have; in the strength all of their features count.
     """
     found = [
         _of_block(vectors, _rare(vectors), begin, most, least)
@@ -128,7 +128,7 @@ def _of_block(
     """The strongest of a block of terms among those that share something rare."""
     block = sparse.csr_array(rare[begin : begin + BLOCK] @ rare.T)
     rows = np.repeat(np.arange(block.shape[0]), np.diff(block.indptr)) + begin
-    other = rows != block.indices
+    other = (rows != block.indices) & (block.data >= least)
     rows, columns, strength = rows[other], block.indices[other], block.data[other]
     order = np.lexsort((columns, -strength, rows))
     rows, columns, strength = rows[order], columns[order], strength[order]

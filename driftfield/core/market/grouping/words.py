@@ -39,6 +39,10 @@ def stems_of(terms: Sequence[str], language: str = "english") -> list[list[str]]
     stemmer. Snowball stemmers (Porter 2001, https://snowballstem.org).
     """
     split = [_WORD.findall(term.lower()) for term in terms]
-    known = list(dict.fromkeys(word for words in split for word in words))
-    stem = dict(zip(known, map(fold, _stemmer(language).stemWords(known)), strict=True))
-    return [list(dict.fromkeys(stem[word] for word in words)) for words in split]
+    stem = _stemmer(language).stemWord
+    # Sizes and model numbers have no ending.
+    known = {
+        word: fold(word if any(map(str.isdigit, word)) else stem(word))
+        for word in {word for words in split for word in words}
+    }
+    return [list(dict.fromkeys(known[word] for word in words)) for words in split]
