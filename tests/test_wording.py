@@ -17,7 +17,7 @@ DROPPED = (
     "most it may cost", "maker’s door", "of that sold again", "Takings of", "last call", "[Aa] sheet a niche",
     "[Ss]tands? beside [0-9{]", "[Mm]uch is sent back", "niches read", r"\bfraction of\b", "±0%", r"[\"'`]÷",
     r"”\]? came\b", r"Reviews I can stand", "[Bb]ought after", "Nobody holds it", "sent back", "[Hh]anded over",
-    "near zero before", "nothing to go on with", "sold again",
+    "near zero before", "nothing to go on with", "sold again", "[Hh]and files over", r"\b(row|line|file|record) a (niche|term|file|week)\b",
 )  # fmt: skip
 PLACES = (
     "web/src/**/*.vue",

@@ -40,7 +40,7 @@ REPORT = {
 class GroupedTables:
     """What became of the terms of a package.
 
-    terms, niches: exchange tables. report: a row a niche that any term with searches is in: whether it is
+    terms, niches: exchange tables. report: one row per niche that any term with searches is in: whether it is
     new, its terms, their searches a year, its quality (−1 to 1, null for a single term) and how many of
     its terms were placed by their words. notes: sentences on how each market was grouped.
     """

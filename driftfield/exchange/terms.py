@@ -1,4 +1,4 @@
-"""Writing the figures of terms that say who takes the clicks: CSV with a row a term."""
+"""Writing the figures of terms that say who takes the clicks: CSV with one row per term."""
 
 from __future__ import annotations
 

@@ -59,7 +59,7 @@ class Stored:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class StoredRows(Stored):
-    """A table that is kept as it is, a row a line.
+    """A table that is kept as it is, one row per line.
 
     key: fields by which a line finds the row it changes. identity: the column by which other tables
     refer to it.

@@ -51,7 +51,7 @@ class Intake(BrowserCase):
     def test_from_nothing_to_a_ranked_market_and_back(self) -> None:
         self.expect_error("status of 404 .*/api/ledger/")
         page = self.open("/field")
-        page.get_by_role("link", name="Hand files over here").click()
+        page.get_by_role("link", name="Upload files here").click()
         expect(page.get_by_text("Nothing was imported yet.")).to_be_visible()
         self.hand_over(**small_market())
         self.work_off()

@@ -27,7 +27,7 @@ Rows = Iterable[dict[str, Any]]
 def export_folder(
     folder: Path, scope: Scope | None = None, *, for_spreadsheets: bool = False
 ) -> Iterator[str]:
-    """Write the tables to ``folder``, made if need be; yields a line a file.
+    """Write the tables to ``folder``, made if need be; yields one line per file.
 
     ``scope``: by default everything. ``for_spreadsheets``: text that begins like a formula gets an
     apostrophe, with which it does not come back as it was. Raises CoreError when there

@@ -48,12 +48,12 @@ COMPETITION = (
     Word(
         key="launches-worked",
         word="Worked",
-        short="The middle value of launches that reached the bar of success, in season.",
+        short="The median of launches that reached the bar of success, in season.",
     ),
     Word(
         key="launches-others",
         word="Others",
-        short="The middle value of launches that did not.",
+        short="The median of launches that did not reach it.",
     ),
     Word(
         key="breadth",

@@ -27,7 +27,7 @@ DOSSIER = (
     Word(
         key="mentions",
         word="Mentions",
-        short="How often it was said.",
+        short="How often it was mentioned.",
     ),
     Word(
         key="complaints",

@@ -18,7 +18,7 @@ FIELD = (
             "What is asked of each niche, as in “price 15 to 40”. Click it to change it, switch "
             "it off or remove it."
         ),
-        more="Conditions can be joined by “or” and denied with “not”. Unknown never passes.",
+        more="Conditions can be joined by “or” and negated with “not”. Unknown never passes.",
     ),
     Word(
         key="removes",

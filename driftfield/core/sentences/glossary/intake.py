@@ -38,7 +38,7 @@ INTAKE = (
     Word(
         key="batch",
         word="Import",
-        short="What came in together, and can be undone together.",
+        short="What was imported together, and can be undone together.",
     ),
     Word(
         key="imported-by",
@@ -63,7 +63,7 @@ INTAKE = (
     Word(
         key="problem",
         word="What is wrong",
-        short="What was expected, what came, and what to do.",
+        short="What was expected, what was found, and what to do.",
     ),
     Word(
         key="subject",

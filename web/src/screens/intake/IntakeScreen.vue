@@ -92,7 +92,7 @@ const ENDS: Record<string, string> = { done: "done", waiting: "waiting", running
         <section
           class="drop"
           :class="{ over }"
-          aria-label="Hand files over"
+          aria-label="Upload files"
           @dragleave.self="over = false"
         >
           <h1 class="serif">Intake</h1>
