@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from datetime import date
 
 import numpy as np
-from django.db.models import QuerySet
+from django.db.models import Exists, OuterRef, Q, QuerySet
 
 from driftfield.core.base import CoreError, Floats, Period, Timeline
 from driftfield.core.curves import Interest
@@ -90,7 +90,9 @@ def _part(
     counts: bool = True,
     niche: Niche | None = None,
 ) -> Part:
-    found = Niche.objects.filter(market=market).order_by("pk")
+    # Terms that came without a niche and found one since leave an empty one, which an undo fills again.
+    left = Q(of_term=True) & ~Exists(Term.objects.filter(niche=OuterRef("pk")))
+    found = Niche.objects.filter(market=market).exclude(left).order_by("pk")
     own = Term.objects.filter(market=market)
     if niche is not None:
         found, own = found.filter(pk=niche.pk), own.filter(niche=niche)

@@ -17,6 +17,7 @@ from driftfield.intake.stored import MODELS
 from driftfield.market.curves import unpack
 from driftfield.market.models import LeadSeller, Listing, ListingCurve, Market, TermCurve
 from driftfield.readings.actions import analyse_all, stale
+from driftfield.readings.tests.stored import column
 
 
 def everything() -> dict[str, list[tuple]]:
@@ -62,6 +63,20 @@ class Undoing(TestCase):
         for notes in (Made, RowBefore, CurveBefore):
             self.assertFalse(notes._default_manager.filter(batch=undone).exists(), notes)
         self.assertEqual(self.load("later", **more).counts, later.counts)
+
+    def test_terms_that_find_a_niche_leave_none_behind_and_go_back_to_their_own(self) -> None:
+        bare = {"term_weeks": small_market()["term_weeks"]}
+        self.load(**bare)
+        (run,) = analyse_all()
+        self.assertEqual(run.niches, 4)
+        grouped = table("term,niche_id", ("rhubarb forcer", "rf"), ("terracotta forcer", "rf"))
+        self.load("grouped", terms=grouped, niches=table("niche_id,name", ("rf", "Forcers")))
+        (run,) = analyse_all()
+        self.assertEqual(run.niches, 3)
+        self.assertEqual(set(column(run, "shape")), {"rf", "moon filter", "net float"})
+        self.undo()
+        (run,) = analyse_all()
+        self.assertEqual(run.niches, 4)
 
     def test_back_to_an_empty_market_one_by_one(self) -> None:
         first = self.load(**small_market())
