@@ -26,7 +26,7 @@ from sklearn.metrics import adjusted_rand_score
 
 from driftfield.core.market.grouping.communities import communities
 from driftfield.core.market.grouping.links import strongest_links, unit_rows, word_vectors
-from driftfield.core.market.grouping.words import stems_of
+from driftfield.core.market.words import stems_of
 
 ROOT = Path(__file__).resolve().parents[1]
 WEEKS, PAGES, EVERYWHERE = 54, 12, 40

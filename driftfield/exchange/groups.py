@@ -10,7 +10,7 @@ import numpy as np
 import polars as pl
 
 from driftfield.core.base import DEFAULTS, CoreError
-from driftfield.core.market.data import year_total
+from driftfield.core.market import year_total
 from driftfield.core.market.grouping import (
     Grouping,
     Resolution,

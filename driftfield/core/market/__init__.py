@@ -1,6 +1,6 @@
 """A whole market: its data, the registry of figures and the runner that computes them."""
 
-from .data import MarketData
+from .data import MarketData, year_total
 from .figures import FIGURES, FIGURES_BY_KEY, PLANNED, Figure, FigureType, figures_of
 from .kinds import KINDS, KINDS_BY_KEY, NICHE, TERM, Kind
 from .phrases import likely_misspelt, recurring_words
@@ -33,4 +33,5 @@ __all__ = [
     "run_market",
     "wanted_not_served",
     "within_reach",
+    "year_total",
 ]

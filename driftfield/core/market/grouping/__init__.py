@@ -1,9 +1,10 @@
 """Niches from terms."""
 
+from driftfield.core.market.words import LANGUAGES, fold, stems_of
+
 from .communities import Resolution
 from .group_terms import Grouping, group_terms
 from .names import leading_terms, new_ids, niche_name
-from .words import LANGUAGES, fold, stems_of
 
 __all__ = [
     "LANGUAGES",

@@ -9,10 +9,10 @@ import numpy as np
 
 from driftfield.core.base import Bools, Floats, Ints
 from driftfield.core.market.data import MarketData
+from driftfield.core.market.words import stems_of
 
 from .communities import Resolution, choose_resolution, communities
 from .links import Links, Vectors, click_vectors, paired, strongest_links, word_vectors
-from .words import stems_of
 
 CLICK_WEEKS = 52  # Weeks of clicks that say which listings a term's buyers click.
 

@@ -7,8 +7,7 @@ from collections.abc import Collection, Sequence
 import numpy as np
 
 from driftfield.core.base import Floats, Ints
-
-from .words import fold
+from driftfield.core.market.words import fold
 
 
 def leading_terms(group: Ints, searches: Floats, branded: Floats | None) -> Ints:

@@ -1,0 +1,309 @@
+"""Coming from below: the terms that a seed finds, and how buyers go on from it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Literal, get_args
+
+import numpy as np
+
+from driftfield.core.base import Bools, CoreError, Floats, Ints
+
+from .phrases import LINKS
+from .words import fold, stem_of, words_of
+
+How = Literal["all", "any", "phrase", "begins", "ends", "inside"]
+HOW: tuple[How, ...] = get_args(How)
+LONGEST = 200  # Characters of a seed.
+DIGIT, OTHER = "0–9", "…"  # Where a next word begins with no letter from a to z.
+_NONE: Ints = np.empty(0, dtype=np.int64)
+
+
+@dataclass(frozen=True, slots=True)
+class Seed:
+    """What a search from below begins with; made by ``read``.
+
+    how: a term has all of the words or any of them, in any order, or the phrase; or it begins or ends with
+    the letters, or has them inside. without: words that a term may not have. exact: endings and
+    diacritics count.
+    """
+
+    text: str
+    how: How = "all"
+    without: str = ""
+    exact: bool = False
+
+    @classmethod
+    def read(cls, text: str, how: str = "all", without: str = "", *, exact: bool = False) -> Seed:
+        """Raises CoreError for a seed without a word, one that is too long, or a ``how`` there is not."""
+        found = next((one for one in HOW if one == how), None)
+        if found is None:
+            raise CoreError(f"“{how}” is not a way to search. Choose one of {', '.join(HOW)}.")
+        if max(len(text), len(without)) > LONGEST:
+            raise CoreError(f"A seed has at most {LONGEST} characters. Write it shorter.")
+        if not words_of(text):
+            raise CoreError("A seed is a word or a phrase. Write one.")
+        return cls(" ".join(text.split()), found, " ".join(without.split()), exact)
+
+
+@dataclass(frozen=True, slots=True)
+class Volume:
+    """Some terms together.
+
+    terms: how many. searches: of the last 52 weeks, of those of which they are known; NaN for none. growth:
+    of these over the 52 weeks before, of terms that are known in both, so that the season cancels.
+    """
+
+    terms: int
+    searches: float
+    growth: float
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """A way to go on: a letter with which the next word begins, or a word that stands beside the seed.
+
+    first: its most searched term.
+    """
+
+    name: str
+    volume: Volume
+    first: str
+
+
+@dataclass(frozen=True, slots=True)
+class Onward:
+    """How buyers go on from a seed: all it finds; next words after and before its phrase by their first
+    letter, from a to z; words beside it, most searched first."""
+
+    whole: Volume
+    after: list[Step]
+    before: list[Step]
+    beside: list[Step]
+
+
+class TermIndex:
+    """Terms by their words, for searches from a seed.
+
+    Raises CoreError for a language without a stemmer.
+    """
+
+    def __init__(self, terms: Sequence[str], language: str = "english") -> None:
+        self.terms = terms
+        self.language = language
+        words: dict[str, int] = {}
+        split = [words_of(term) for term in terms]
+        token = [words.setdefault(word, len(words)) for one in split for word in one]
+        self._word = words
+        self._words = list(words)
+        # A token is one word of one term; the terms lie one after the other.
+        self._token = np.array(token, dtype=np.int64)
+        self._term = np.repeat(np.arange(len(terms)), [len(one) for one in split])
+        stems: dict[str, int] = {}
+        stem = [stems.setdefault(stem_of(word, language), len(stems)) for word in words]
+        self._stem_number = stems
+        self._stem = np.array(stem, dtype=np.int64)
+
+    @cached_property
+    def _plain(self) -> list[str]:
+        return [" ".join(words_of(term)) for term in self.terms]
+
+    @cached_property
+    def _folded(self) -> list[str]:
+        return [fold(text) for text in self._plain]
+
+    @cached_property
+    def _stems(self) -> Ints:
+        return self._stem[self._token] if len(self._stem) else _NONE
+
+    def _keys(self, exact: bool) -> Ints:
+        """Of each token what is compared: its word, or its stem."""
+        return self._token if exact else self._stems
+
+    def _numbers(self, text: str, exact: bool) -> list[int]:
+        """The same of the words of a text; −1 for one that no term has."""
+        words = words_of(text)
+        if exact:
+            return [self._word.get(word, -1) for word in words]
+        return [self._stem_number.get(stem_of(word, self.language), -1) for word in words]
+
+    def find(self, seed: Seed) -> Bools:
+        """The terms that a seed finds, (terms,)."""
+        if seed.how in ("begins", "ends", "inside"):
+            found = self._with_letters(seed)
+        elif seed.how == "phrase":
+            found = self._marked(self._term[self._phrase(seed)])
+        else:
+            each = [
+                self._having(number, seed.exact) for number in self._numbers(seed.text, seed.exact)
+            ]
+            found = (np.logical_and if seed.how == "all" else np.logical_or).reduce(each)
+        for number in self._numbers(seed.without, seed.exact):
+            found = found & ~self._having(number, seed.exact)
+        return found
+
+    def _marked(self, places: Ints) -> Bools:
+        found = np.zeros(len(self.terms), dtype=bool)
+        found[places] = True
+        return found
+
+    def _having(self, number: int, exact: bool) -> Bools:
+        return self._marked(self._term[self._keys(exact) == number])
+
+    def _with_letters(self, seed: Seed) -> Bools:
+        texts = self._plain if seed.exact else self._folded
+        sought = " ".join(words_of(seed.text))
+        sought = sought if seed.exact else fold(sought)
+        test = {"begins": str.startswith, "ends": str.endswith, "inside": str.__contains__}[
+            seed.how
+        ]
+        return np.fromiter((test(text, sought) for text in texts), dtype=bool, count=len(texts))
+
+    def _phrase(self, seed: Seed) -> Ints:
+        """Tokens at which the words of a seed begin, one after the other in one term."""
+        numbers = self._numbers(seed.text, seed.exact)
+        keys = self._keys(seed.exact)
+        last = len(keys) - len(numbers) + 1
+        if last <= 0:
+            return _NONE
+        fits = self._term[:last] == self._term[len(numbers) - 1 :]
+        for step, number in enumerate(numbers):
+            fits &= keys[step : step + last] == number
+        return np.flatnonzero(fits)
+
+    def onward(
+        self,
+        seed: Seed,
+        searches: Floats,
+        before: Floats,
+        *,
+        most: int = 60,
+        among: Bools | None = None,
+    ) -> Onward:
+        """How buyers go on from a seed.
+
+        ``searches`` and ``before`` (terms,) are those of the last 52 weeks and of the 52 before, NaN for
+        unknown. ``most``: words beside it. ``among`` (terms,): terms that pass what else is asked.
+        """
+        found = self.find(seed)
+        if among is not None:
+            found = found & among
+        places = np.flatnonzero(found)
+        sums = _Sums(self.terms, searches, before)
+        begin = self._phrase(seed)
+        begin = begin[found[self._term[begin]]]
+        end = begin + len(words_of(seed.text)) - 1
+        return Onward(
+            whole=sums.of(places),
+            after=self._by_letter(end, 1, sums),
+            before=self._by_letter(begin, -1, sums),
+            beside=self._beside(seed, found, sums, most),
+        )
+
+    def _by_letter(self, at: Ints, step: int, sums: _Sums) -> list[Step]:
+        """The words next to some tokens of the same term, by their first letter."""
+        beside = at + step
+        inside = (beside >= 0) & (beside < len(self._token))
+        at, beside = at[inside], beside[inside]
+        same = self._term[at] == self._term[beside]
+        names, letters = self._letters
+        groups = _split(letters[self._token[beside[same]]], self._term[at[same]])
+        steps = [
+            Step(names[letter], *sums.with_first(np.unique(terms))) for letter, terms in groups
+        ]
+        return sorted(steps, key=lambda one: (not one.name.isalpha(), one.name))
+
+    def _beside(self, seed: Seed, found: Bools, sums: _Sums, most: int) -> list[Step]:
+        """Words of the terms that are found, beyond the seed's own, each in its most searched form."""
+        token, term = self._token[found[self._term]], self._term[found[self._term]]
+        stem = self._stem[token]
+        weight = np.nan_to_num(sums.searches)[term]
+        forms = np.bincount(token, weights=weight, minlength=len(self._words))
+        total = np.bincount(stem, weights=weight, minlength=len(self._stem_number))
+        number = np.bincount(stem, minlength=len(self._stem_number))
+        for own in self._numbers(seed.text, exact=False):
+            number[max(own, 0)] *= own < 0
+        number[self._links] = 0
+        order = np.lexsort((-number, -total))
+        told = order[number[order] > 0][:most]
+        chosen = np.zeros(len(number), dtype=bool)
+        chosen[told] = True
+        rows = np.flatnonzero(chosen[stem])
+        of_stem = dict(_split(stem[rows], rows))
+        steps = []
+        for one in told.tolist():
+            own_rows = of_stem[one]
+            shown = max(
+                np.unique(token[own_rows]).tolist(),
+                key=lambda word: (forms[word], self._words[word]),
+            )
+            steps.append(Step(self._words[shown], *sums.with_first(np.unique(term[own_rows]))))
+        return steps
+
+    @cached_property
+    def _links(self) -> Ints:
+        """Stems of words that ask for nothing by themselves."""
+        return np.array(
+            [n for word in LINKS if (n := self._numbers(word, False)[0]) >= 0], dtype=np.int64
+        )
+
+    @cached_property
+    def _letters(self) -> tuple[list[str], Ints]:
+        """First letters, and of each word the place of its own among them."""
+        known: dict[str, int] = {}
+        at = [known.setdefault(_letter(word), len(known)) for word in self._words]
+        return list(known), np.array(at, dtype=np.int64)
+
+    def draw(self, seed: int) -> str:
+        """A word drawn at random, the likelier the more terms contain it; the same for the same ``seed``.
+
+        Raises CoreError where no term has a word of letters.
+        """
+        count = np.bincount(self._token, minlength=len(self._words)).astype(np.float64)
+        for place, word in enumerate(self._words):
+            if not word.isalpha() or word in LINKS:
+                count[place] = 0
+        if not count.sum():
+            raise CoreError("No term has a word to draw.")
+        rng = np.random.default_rng(seed)
+        return self._words[int(rng.choice(len(count), p=count / count.sum()))]
+
+
+class _Sums:
+    """Volumes of some of a market's terms."""
+
+    def __init__(self, terms: Sequence[str], searches: Floats, before: Floats) -> None:
+        self.terms, self.searches, self.earlier = terms, searches, before
+
+    def of(self, places: Ints) -> Volume:
+        now, then = self.searches[places], self.earlier[places]
+        known = ~np.isnan(now)
+        both = known & ~np.isnan(then)
+        base = float(then[both].sum())
+        return Volume(
+            terms=len(places),
+            searches=float(now[known].sum()) if known.any() else float("nan"),
+            growth=float(now[both].sum()) / base - 1 if base > 0 else float("nan"),
+        )
+
+    def with_first(self, places: Ints) -> tuple[Volume, str]:
+        first = places[int(np.argmax(np.nan_to_num(self.searches[places], nan=-1)))]
+        return self.of(places), self.terms[int(first)]
+
+
+def _split(group: Ints, values: Ints) -> list[tuple[int, Ints]]:
+    """Values by their group, each in its order."""
+    if not len(group):
+        return []
+    order = np.argsort(group, kind="stable")
+    numbers, first = np.unique(group[order], return_index=True)
+    return list(zip(numbers.tolist(), np.split(values[order], first[1:]), strict=True))
+
+
+def _letter(word: str) -> str:
+    first = fold(word)[:1]
+    if first.isdigit():
+        return DIGIT
+    return first if "a" <= first <= "z" else OTHER
