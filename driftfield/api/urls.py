@@ -9,6 +9,7 @@ from .ledger.urls import urlpatterns as ledger
 from .niche.urls import urlpatterns as niche
 from .registry.urls import urlpatterns as registry
 from .settings.urls import urlpatterns as settings
+from .terms.urls import urlpatterns as terms
 
 urlpatterns = [
     path("schema/", SpectacularJSONAPIView.as_view(), name="schema"),
@@ -16,6 +17,7 @@ urlpatterns = [
     *settings,
     *ledger,
     *niche,
+    *terms,
     *desk,
     *intake,
     *changes,

@@ -84,6 +84,6 @@ class Field:
         """The first places of ``order``; see ``RunColumns.first``."""
         return self.columns.first(keys, among, most, self.lens)
 
-    def sift(self, conditions: list[Condition]) -> Sifted:
-        """Which niches pass, and what each condition alone removes."""
-        return sift(conditions, self)
+    def sift(self, conditions: list[Condition], within: Bools | None = None) -> Sifted:
+        """Which niches pass, of all or of some, and what each condition alone removes."""
+        return sift(conditions, self, within)

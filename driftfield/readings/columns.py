@@ -11,8 +11,9 @@ from typing import Any, TypeVar, cast
 import numpy as np
 import polars as pl
 
-from driftfield.core.base import Bools, Ints, Period
+from driftfield.core.base import Bools, Floats, Ints, Period
 from driftfield.core.market import FIGURES_BY_KEY, NICHE, Figure, Kind
+from driftfield.core.market.seeds import TermIndex
 from driftfield.core.ranking import Bands, Lens, Ranking, rank_bands, rank_niches
 from driftfield.exchange.columns import numbers_in
 from driftfield.exchange.texts import Texts
@@ -122,6 +123,11 @@ class RunColumns:
         return self.identity("name") if self.kind == NICHE else self.ids
 
     @cached_property
+    def owners(self) -> list[str]:
+        """The id of each subject's niche; its own where it is one."""
+        return self.identity("niche_id")
+
+    @cached_property
     def _categories(self) -> list[int | None]:
         return self._whole(CATEGORIES, pl.Int64).to_list()
 
@@ -161,6 +167,18 @@ class RunColumns:
 
     def terms(self, how: str, words: str) -> Bools:
         return self._texts.having(how, words)
+
+    @cached_property
+    def seeds(self) -> TermIndex:
+        """The terms by their words, for searches from a seed; of the kind term alone."""
+        return TermIndex(self.ids)
+
+    @cached_property
+    def searches_before(self) -> Floats:
+        """Searches of the 52 weeks before the last 52, (subjects,), NaN for unknown."""
+        growth = self.figure("growth_52w.raw")
+        known = growth > -1
+        return np.where(known, self.figure("searches_52w") / np.where(known, 1 + growth, 1), np.nan)
 
     def term_words(self, low: int, high: int) -> Bools:
         return self._texts.with_words(low, high)

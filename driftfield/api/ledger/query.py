@@ -22,7 +22,8 @@ from driftfield.api.queries import (
     grammar_field,
 )
 from driftfield.core.base import Bools, CoreError, Ints
-from driftfield.core.market import FIGURES, FIGURES_BY_KEY, Figure, FigureType, Kind
+from driftfield.core.market import FIGURES, FIGURES_BY_KEY, TERM, Figure, FigureType, Kind
+from driftfield.core.market.seeds import HOW, LONGEST, Seed
 from driftfield.core.ranking import DEFAULT_LENS, Lens
 from driftfield.core.sieve import (
     MAX_CONDITIONS,
@@ -113,6 +114,25 @@ class LedgerQuery(MarketQuery):
     niche = serializers.ListField(
         child=Text(max_length=500), required=False, default=list, help_text="Only these, by id."
     )
+    seed = Text(
+        required=False, default="", max_length=LONGEST,
+        help_text="A word or phrase that terms must have; of terms alone.",
+    )  # fmt: skip
+    how = ChoiceQuery(
+        HOW, default="all", help_text="How terms must have it. Default all of its words."
+    )
+    without = Text(
+        required=False, default="", max_length=LONGEST, help_text="Words that they may not have."
+    )
+    exact = ChoiceQuery(YES, default="", help_text="Endings and diacritics count.")
+    after = Text(
+        required=False, default="", max_length=LONGEST,
+        help_text="Letters with which the word after the seed begins.",
+    )  # fmt: skip
+    before = Text(
+        required=False, default="", max_length=LONGEST,
+        help_text="Letters with which the word before the seed begins.",
+    )  # fmt: skip
 
 
 class RowsQuery(LedgerQuery):
@@ -172,7 +192,7 @@ def blocked_row(asked: Asked, currency: str) -> dict[str, object] | None:
         or not any(c.on for c in asked.conditions)
     ):
         return None
-    found = why_nothing(asked.conditions, asked.field)
+    found = why_nothing(asked.conditions, asked.field, asked.found)
     return {
         "alone": found.alone,
         "pair": found.pair,
@@ -234,7 +254,7 @@ def _order(text: str, kind: Kind) -> list[tuple[str, bool]]:
 class Asked:
     """What a request asks of a market: its subjects as a field, sifted, and how they are ordered.
 
-    among: (subjects,) those that are shown.
+    among: (subjects,) those that are shown. found: (subjects,) those that a seed finds; None without one.
     """
 
     field: Field
@@ -242,6 +262,8 @@ class Asked:
     sifted: Sifted
     among: Bools
     order: list[tuple[str, bool]]
+    seed: Seed | None = None
+    found: Bools | None = None
 
     @cached_property
     def places(self) -> Ints:
@@ -267,13 +289,30 @@ def read_asked(wanted: dict[str, Any], market: Market) -> Asked:
     kind = wanted["of"]
     order, conditions = _order(wanted["sort"], kind), sieve_of(wanted["c"], kind)
     field = Field(market.run, kind, _lens(wanted["lens"]))
-    sifted = field.sift(conditions)
+    seed = seed_asked(wanted)
+    found = None if seed is None else field.columns.seeds.find(seed)
+    sifted = field.sift(conditions, found)
     among = sifted.passes
     if wanted["near"]:
         among = among | (sifted.near >= 0)
     if wanted["niche"]:
         among = among & field.named(wanted["niche"])
-    return Asked(field, conditions, sifted, among, order)
+    return Asked(field, conditions, sifted, among, order, seed, found)
+
+
+def seed_asked(wanted: dict[str, Any]) -> Seed | None:
+    """The seed that a ``LedgerQuery`` names. Raises Problem for one that is none, or of another kind."""
+    if not wanted["seed"]:
+        return None
+    if wanted["of"] != TERM:
+        raise Problem(409, "There is no such search", "A seed searches terms: ask with of=terms.")
+    try:
+        return Seed.read(
+            wanted["seed"], wanted["how"], wanted["without"], exact=bool(wanted["exact"]),
+            after=wanted["after"], before=wanted["before"],
+        )  # fmt: skip
+    except CoreError as error:
+        raise Problem(400, "That is no seed", str(error)) from None
 
 
 def figures_asked(wanted: dict[str, Any]) -> list[Figure]:
@@ -327,6 +366,7 @@ def rows_of(asked: Asked, places: Ints, extra: Sequence[Figure] = ()) -> list[di
             "id": columns.ids[place],
             "name": columns.names[place],
             "category": columns.category_path(place),
+            "niche": columns.owners[place],
             "decision": field.decisions.get(columns.ids[place]),
             "misses": None if sifted.near[place] < 0 else int(sifted.near[place]),
         }

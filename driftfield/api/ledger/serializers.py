@@ -21,6 +21,7 @@ class LedgerRow(_LedgerFigures):  # type: ignore[valid-type,misc]
     category = serializers.CharField(
         help_text="Under its root, as “Growing › Bed covers”; or empty."
     )
+    niche = serializers.CharField(help_text="The niche it belongs to, by id; of a niche itself.")
     decision = serializers.ChoiceField(choices=Choice.choices, allow_null=True)
     extra = serializers.DictField(
         child=serializers.JSONField(allow_null=True), help_text="Figures asked for besides, by key."

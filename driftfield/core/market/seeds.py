@@ -27,25 +27,32 @@ class Seed:
 
     how: a term has all of the words or any of them, in any order, or the phrase; or it begins or ends with
     the letters, or has them inside. without: words that a term may not have. exact: endings and
-    diacritics count.
+    diacritics count. after, before: letters with which the word after the seed's phrase begins, and that
+    before it; DIGIT and OTHER are any digit and any letter beyond a to z.
     """
 
     text: str
     how: How = "all"
     without: str = ""
     exact: bool = False
+    after: str = ""
+    before: str = ""
 
     @classmethod
-    def read(cls, text: str, how: str = "all", without: str = "", *, exact: bool = False) -> Seed:
+    def read(
+        cls, text: str, how: str = "all", without: str = "", *, exact: bool = False, after: str = "",
+        before: str = "",
+    ) -> Seed:  # fmt: skip
         """Raises CoreError for a seed without a word, one that is too long, or a ``how`` there is not."""
         found = next((one for one in HOW if one == how), None)
         if found is None:
             raise CoreError(f"“{how}” is not a way to search. Choose one of {', '.join(HOW)}.")
-        if max(len(text), len(without)) > LONGEST:
+        if max(map(len, (text, without, after, before))) > LONGEST:
             raise CoreError(f"A seed has at most {LONGEST} characters. Write it shorter.")
         if not words_of(text):
             raise CoreError("A seed is a word or a phrase. Write one.")
-        return cls(" ".join(text.split()), found, " ".join(without.split()), exact)
+        letters = (one if one == OTHER else fold(one) for one in (after.strip(), before.strip()))
+        return cls(" ".join(text.split()), found, " ".join(without.split()), exact, *letters)
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,8 +82,8 @@ class Step:
 
 @dataclass(frozen=True, slots=True)
 class Onward:
-    """How buyers go on from a seed: all it finds; next words after and before its phrase by their first
-    letter, from a to z; words beside it, most searched first."""
+    """How buyers go on from a seed: all it finds; the words after and before its phrase by the next letter,
+    from a to z, each with those that the seed has already; words beside it, most searched first."""
 
     whole: Volume
     after: list[Step]
@@ -142,7 +149,29 @@ class TermIndex:
             found = (np.logical_and if seed.how == "all" else np.logical_or).reduce(each)
         for number in self._numbers(seed.without, seed.exact):
             found = found & ~self._having(number, seed.exact)
+        if seed.after or seed.before:
+            found = found & self._marked(self._term[self._occurrences(seed)])
         return found
+
+    def _occurrences(self, seed: Seed) -> Ints:
+        """Tokens at which the seed's phrase begins, with the letters after and before it that it asks for."""
+        begin = self._phrase(seed)
+        for step, prefix in ((len(words_of(seed.text)), seed.after), (-1, seed.before)):
+            if prefix:
+                at, beside = self._next_to(begin, step)
+                word, place = np.unique(self._token[beside], return_inverse=True)
+                fits = np.array(
+                    [_begins(self._words[one], prefix) for one in word.tolist()], dtype=bool
+                )
+                begin = begin[at[fits[place]]] if len(word) else _NONE
+        return begin
+
+    def _next_to(self, tokens: Ints, step: int) -> tuple[Ints, Ints]:
+        """Of some tokens the places of those that have one ``step`` further in the same term, and that one."""
+        beside = tokens + step
+        inside = np.flatnonzero((beside >= 0) & (beside < len(self._token)))
+        at = inside[self._term[tokens[inside]] == self._term[beside[inside]]]
+        return at, beside[at]
 
     def _marked(self, places: Ints) -> Bools:
         found = np.zeros(len(self.terms), dtype=bool)
@@ -192,28 +221,32 @@ class TermIndex:
             found = found & among
         places = np.flatnonzero(found)
         sums = _Sums(self.terms, searches, before)
-        begin = self._phrase(seed)
+        begin = self._occurrences(seed)
         begin = begin[found[self._term[begin]]]
-        end = begin + len(words_of(seed.text)) - 1
         return Onward(
             whole=sums.of(places),
-            after=self._by_letter(end, 1, sums),
-            before=self._by_letter(begin, -1, sums),
+            after=self._by_letter(begin, len(words_of(seed.text)), seed.after, sums),
+            before=self._by_letter(begin, -1, seed.before, sums),
             beside=self._beside(seed, found, sums, most),
         )
 
-    def _by_letter(self, at: Ints, step: int, sums: _Sums) -> list[Step]:
-        """The words next to some tokens of the same term, by their first letter."""
-        beside = at + step
-        inside = (beside >= 0) & (beside < len(self._token))
-        at, beside = at[inside], beside[inside]
-        same = self._term[at] == self._term[beside]
-        names, letters = self._letters
-        groups = _split(letters[self._token[beside[same]]], self._term[at[same]])
-        steps = [
-            Step(names[letter], *sums.with_first(np.unique(terms))) for letter, terms in groups
+    def _by_letter(self, tokens: Ints, step: int, prefix: str, sums: _Sums) -> list[Step]:
+        """The words next to some tokens, by the letter that comes after ``prefix``."""
+        _, beside = self._next_to(tokens, step)
+        word, place = np.unique(self._token[beside], return_inverse=True)
+        names = [_letters(self._words[one], prefix) for one in word.tolist()]
+        known = sorted(set(names) - {""}, key=lambda one: (not one.isalpha(), one))
+        number = {name: i for i, name in enumerate(known)}
+        group = (
+            np.array([number.get(name, -1) for name in names], dtype=np.int64)[place]
+            if names
+            else _NONE
+        )
+        told = group >= 0
+        return [
+            Step(known[at], *sums.with_first(np.unique(terms)))
+            for at, terms in _split(group[told], self._term[beside[told]])
         ]
-        return sorted(steps, key=lambda one: (not one.name.isalpha(), one.name))
 
     def _beside(self, seed: Seed, found: Bools, sums: _Sums, most: int) -> list[Step]:
         """Words of the terms that are found, beyond the seed's own, each in its most searched form."""
@@ -248,13 +281,6 @@ class TermIndex:
         return np.array(
             [n for word in LINKS if (n := self._numbers(word, False)[0]) >= 0], dtype=np.int64
         )
-
-    @cached_property
-    def _letters(self) -> tuple[list[str], Ints]:
-        """First letters, and of each word the place of its own among them."""
-        known: dict[str, int] = {}
-        at = [known.setdefault(_letter(word), len(known)) for word in self._words]
-        return list(known), np.array(at, dtype=np.int64)
 
     def draw(self, seed: int) -> str:
         """A word drawn at random, the likelier the more terms contain it; the same for the same ``seed``.
@@ -302,8 +328,17 @@ def _split(group: Ints, values: Ints) -> list[tuple[int, Ints]]:
     return list(zip(numbers.tolist(), np.split(values[order], first[1:]), strict=True))
 
 
-def _letter(word: str) -> str:
+def _letters(word: str, prefix: str) -> str:
+    """``prefix`` and the letter that comes after it in a word; empty where there is none."""
+    if prefix:
+        folded = fold(word)
+        longer = folded.startswith(prefix) and len(folded) > len(prefix)
+        return folded[: len(prefix) + 1] if longer else ""
     first = fold(word)[:1]
-    if first.isdigit():
-        return DIGIT
-    return first if "a" <= first <= "z" else OTHER
+    return DIGIT if first.isdigit() else first if "a" <= first <= "z" else OTHER
+
+
+def _begins(word: str, prefix: str) -> bool:
+    if prefix in (DIGIT, OTHER):
+        return _letters(word, "") == prefix
+    return fold(word).startswith(prefix)

@@ -79,10 +79,13 @@ class Blocked:
     ways: list[Way]
 
 
-def why_nothing(conditions: list[Condition], columns: Columns) -> Blocked:
-    """What keeps everything out of a sieve that nothing passes."""
+def why_nothing(
+    conditions: list[Condition], columns: Columns, within: Bools | None = None
+) -> Blocked:
+    """What keeps everything out of a sieve that nothing passes, of all or of some that are ``within``."""
+    inside = np.ones(columns.count, dtype=bool) if within is None else within
     passing = {
-        place: condition.clause.passes(columns)
+        place: condition.clause.passes(columns) & inside
         for place, condition in enumerate(conditions)
         if condition.on
     }
@@ -95,7 +98,7 @@ def why_nothing(conditions: list[Condition], columns: Columns) -> Blocked:
     ways = []
     for place in passing:
         rest = [held for other, held in passing.items() if other != place]
-        others = np.logical_and.reduce(rest) if rest else np.ones(columns.count, dtype=bool)
+        others = np.logical_and.reduce([inside, *rest])
         if many := int(np.count_nonzero(others)):
             step, way = _loosened(place, conditions[place].clause, others, columns, many)
             ways.append((step, -way.passes, place, way))
@@ -146,9 +149,12 @@ def _outward(value: float, side: int) -> float:
     return float(np.round(rounded, 12))
 
 
-def sift(conditions: list[Condition], columns: Columns) -> Sifted:
-    """Which niches pass all conditions that are on."""
+def sift(conditions: list[Condition], columns: Columns, within: Bools | None = None) -> Sifted:
+    """Which niches pass all conditions that are on, of all or of some that are ``within``, (niches,)."""
     failed = np.zeros(columns.count, dtype=np.uint8)
+    if within is not None:
+        # As far from passing that no condition alone removes it.
+        failed[~within] = 2
     fails: dict[int, Bools] = {}
     for place, condition in enumerate(conditions):
         if condition.on:

@@ -1089,6 +1089,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/terms/draw/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A word of the terms drawn at random, the likelier the more terms contain it. */
+        get: operations["draw"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/terms/onward/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How buyers go on from a seed, of the terms that pass the conditions. */
+        get: operations["onward"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1429,6 +1463,10 @@ export interface components {
             before: number | null;
             /** Format: double */
             purchase_share: number | null;
+        };
+        /** @description A word to begin with. */
+        Drawn: {
+            seed: string;
         };
         /**
          * @description * `Rising` - Rising
@@ -2972,6 +3010,8 @@ export interface components {
             name: string;
             /** @description Under its root, as “Growing › Bed covers”; or empty. */
             category: string;
+            /** @description The niche it belongs to, by id; of a niche itself. */
+            niche: string;
             decision: (components["schemas"]["Choice"] | components["schemas"]["NullEnum"]) | null;
             /** @description Figures asked for besides, by key. */
             extra: {
@@ -3296,6 +3336,18 @@ export interface components {
         OfferRow: {
             text: string;
             sentence: string;
+        };
+        /** @description What a seed finds and how buyers go on from it. seed: as it was given, or as it was drawn. */
+        Onward: {
+            terms: number;
+            /** Format: double */
+            searches_52w: number | null;
+            /** Format: double */
+            growth_52w: number | null;
+            seed: string;
+            after: components["schemas"]["StepRow"][];
+            before: components["schemas"]["StepRow"][];
+            beside: components["schemas"]["StepRow"][];
         };
         /** @description The shortlist's order by hand: subjects by id, first one first. */
         OrderRequestRequest: {
@@ -3702,6 +3754,17 @@ export interface components {
             counts: number[];
             known: number;
             unknown: number;
+        };
+        /** @description A way to go on: letters with which the next word begins, or a word beside the seed. */
+        StepRow: {
+            terms: number;
+            /** Format: double */
+            searches_52w: number | null;
+            /** Format: double */
+            growth_52w: number | null;
+            name: string;
+            /** @description Its most searched term. */
+            first: string;
         };
         /** @description What holds for a subject now; null where it is open. */
         SubjectNow: {
@@ -5907,12 +5970,33 @@ export interface operations {
     ledger: {
         parameters: {
             query?: {
+                /** @description Letters with which the word after the seed begins. */
+                after?: string;
+                /** @description Letters with which the word before the seed begins. */
+                before?: string;
                 /** @description Conditions, all of which must hold, as in “price 12..45” or “top 4 of 10 reviews < 120”; one that begins with ~ is off. */
                 c?: components["schemas"]["Condition"][];
+                /**
+                 * @description Endings and diacritics count.
+                 *
+                 *     * `yes` - yes
+                 */
+                exact?: "yes";
                 /** @description Keys of figures that rows carry besides, joined by commas. */
                 figures?: components["schemas"]["FigureKeys"];
                 /** @description An id whose place among the rows is told as ``found``. */
                 find?: string;
+                /**
+                 * @description How terms must have it. Default all of its words.
+                 *
+                 *     * `all` - all
+                 *     * `any` - any
+                 *     * `phrase` - phrase
+                 *     * `begins` - begins
+                 *     * `ends` - ends
+                 *     * `inside` - inside
+                 */
+                how?: "all" | "any" | "phrase" | "begins" | "ends" | "inside";
                 /** @description Weights of parts, as in “reviews=0.5,balance=0.6”. */
                 lens?: components["schemas"]["LensText"];
                 /** @description Default 100. */
@@ -5935,8 +6019,12 @@ export interface operations {
                  */
                 of?: "niches" | "terms";
                 offset?: number;
+                /** @description A word or phrase that terms must have; of terms alone. */
+                seed?: string;
                 /** @description Keys of figures, or name, joined by commas; - is downwards. */
                 sort?: components["schemas"]["Sort"];
+                /** @description Words that they may not have. */
+                without?: string;
             };
             header?: never;
             path?: never;
@@ -6110,6 +6198,8 @@ export interface operations {
     ledger_file: {
         parameters: {
             query?: {
+                /** @description Letters with which the word after the seed begins. */
+                after?: string;
                 /**
                  * @description Default csv.
                  *
@@ -6118,10 +6208,29 @@ export interface operations {
                  *     * `json` - json
                  */
                 as?: "csv" | "xlsx" | "json";
+                /** @description Letters with which the word before the seed begins. */
+                before?: string;
                 /** @description Conditions, all of which must hold, as in “price 12..45” or “top 4 of 10 reviews < 120”; one that begins with ~ is off. */
                 c?: components["schemas"]["Condition"][];
+                /**
+                 * @description Endings and diacritics count.
+                 *
+                 *     * `yes` - yes
+                 */
+                exact?: "yes";
                 /** @description Keys of figures that rows carry besides, joined by commas. */
                 figures?: components["schemas"]["FigureKeys"];
+                /**
+                 * @description How terms must have it. Default all of its words.
+                 *
+                 *     * `all` - all
+                 *     * `any` - any
+                 *     * `phrase` - phrase
+                 *     * `begins` - begins
+                 *     * `ends` - ends
+                 *     * `inside` - inside
+                 */
+                how?: "all" | "any" | "phrase" | "begins" | "ends" | "inside";
                 /** @description Weights of parts, as in “reviews=0.5,balance=0.6”. */
                 lens?: components["schemas"]["LensText"];
                 /** @description Id of the market; default the first. */
@@ -6141,8 +6250,12 @@ export interface operations {
                  *     * `terms` - terms
                  */
                 of?: "niches" | "terms";
+                /** @description A word or phrase that terms must have; of terms alone. */
+                seed?: string;
                 /** @description Keys of figures, or name, joined by commas; - is downwards. */
                 sort?: components["schemas"]["Sort"];
+                /** @description Words that they may not have. */
+                without?: string;
             };
             header?: never;
             path?: never;
@@ -6200,8 +6313,29 @@ export interface operations {
     ledger_ids: {
         parameters: {
             query?: {
+                /** @description Letters with which the word after the seed begins. */
+                after?: string;
+                /** @description Letters with which the word before the seed begins. */
+                before?: string;
                 /** @description Conditions, all of which must hold, as in “price 12..45” or “top 4 of 10 reviews < 120”; one that begins with ~ is off. */
                 c?: components["schemas"]["Condition"][];
+                /**
+                 * @description Endings and diacritics count.
+                 *
+                 *     * `yes` - yes
+                 */
+                exact?: "yes";
+                /**
+                 * @description How terms must have it. Default all of its words.
+                 *
+                 *     * `all` - all
+                 *     * `any` - any
+                 *     * `phrase` - phrase
+                 *     * `begins` - begins
+                 *     * `ends` - ends
+                 *     * `inside` - inside
+                 */
+                how?: "all" | "any" | "phrase" | "begins" | "ends" | "inside";
                 /** @description Weights of parts, as in “reviews=0.5,balance=0.6”. */
                 lens?: components["schemas"]["LensText"];
                 /** @description Id of the market; default the first. */
@@ -6221,8 +6355,12 @@ export interface operations {
                  *     * `terms` - terms
                  */
                 of?: "niches" | "terms";
+                /** @description A word or phrase that terms must have; of terms alone. */
+                seed?: string;
                 /** @description Keys of figures, or name, joined by commas; - is downwards. */
                 sort?: components["schemas"]["Sort"];
+                /** @description Words that they may not have. */
+                without?: string;
             };
             header?: never;
             path?: never;
@@ -6276,8 +6414,29 @@ export interface operations {
     ledger_points: {
         parameters: {
             query?: {
+                /** @description Letters with which the word after the seed begins. */
+                after?: string;
+                /** @description Letters with which the word before the seed begins. */
+                before?: string;
                 /** @description Conditions, all of which must hold, as in “price 12..45” or “top 4 of 10 reviews < 120”; one that begins with ~ is off. */
                 c?: components["schemas"]["Condition"][];
+                /**
+                 * @description Endings and diacritics count.
+                 *
+                 *     * `yes` - yes
+                 */
+                exact?: "yes";
+                /**
+                 * @description How terms must have it. Default all of its words.
+                 *
+                 *     * `all` - all
+                 *     * `any` - any
+                 *     * `phrase` - phrase
+                 *     * `begins` - begins
+                 *     * `ends` - ends
+                 *     * `inside` - inside
+                 */
+                how?: "all" | "any" | "phrase" | "begins" | "ends" | "inside";
                 /** @description Weights of parts, as in “reviews=0.5,balance=0.6”. */
                 lens?: components["schemas"]["LensText"];
                 /** @description Id of the market; default the first. */
@@ -6297,8 +6456,12 @@ export interface operations {
                  *     * `terms` - terms
                  */
                 of?: "niches" | "terms";
+                /** @description A word or phrase that terms must have; of terms alone. */
+                seed?: string;
                 /** @description Keys of figures, or name, joined by commas; - is downwards. */
                 sort?: components["schemas"]["Sort"];
+                /** @description Words that they may not have. */
+                without?: string;
             };
             header?: never;
             path?: never;
@@ -7170,6 +7333,8 @@ export interface operations {
     readings_file: {
         parameters: {
             query?: {
+                /** @description Letters with which the word after the seed begins. */
+                after?: string;
                 /**
                  * @description Default csv.
                  *
@@ -7179,8 +7344,27 @@ export interface operations {
                  *     * `parquet` - parquet
                  */
                 as?: "jsonl" | "csv" | "xlsx" | "parquet";
+                /** @description Letters with which the word before the seed begins. */
+                before?: string;
                 /** @description Conditions, all of which must hold, as in “price 12..45” or “top 4 of 10 reviews < 120”; one that begins with ~ is off. */
                 c?: components["schemas"]["Condition"][];
+                /**
+                 * @description Endings and diacritics count.
+                 *
+                 *     * `yes` - yes
+                 */
+                exact?: "yes";
+                /**
+                 * @description How terms must have it. Default all of its words.
+                 *
+                 *     * `all` - all
+                 *     * `any` - any
+                 *     * `phrase` - phrase
+                 *     * `begins` - begins
+                 *     * `ends` - ends
+                 *     * `inside` - inside
+                 */
+                how?: "all" | "any" | "phrase" | "begins" | "ends" | "inside";
                 /** @description Weights of parts, as in “reviews=0.5,balance=0.6”. */
                 lens?: components["schemas"]["LensText"];
                 /** @description Id of the market; default the first. */
@@ -7200,8 +7384,12 @@ export interface operations {
                  *     * `terms` - terms
                  */
                 of?: "niches" | "terms";
+                /** @description A word or phrase that terms must have; of terms alone. */
+                seed?: string;
                 /** @description Keys of figures, or name, joined by commas; - is downwards. */
                 sort?: components["schemas"]["Sort"];
+                /** @description Words that they may not have. */
+                without?: string;
             };
             header?: never;
             path?: never;
@@ -7509,20 +7697,41 @@ export interface operations {
     tables_file: {
         parameters: {
             query?: {
+                /** @description Letters with which the word after the seed begins. */
+                after?: string;
                 /**
                  * @description The whole market, whatever is asked for.
                  *
                  *     * `yes` - yes
                  */
                 all?: "yes";
+                /** @description Letters with which the word before the seed begins. */
+                before?: string;
                 /** @description Conditions, all of which must hold, as in “price 12..45” or “top 4 of 10 reviews < 120”; one that begins with ~ is off. */
                 c?: components["schemas"]["Condition"][];
+                /**
+                 * @description Endings and diacritics count.
+                 *
+                 *     * `yes` - yes
+                 */
+                exact?: "yes";
                 /**
                  * @description An apostrophe before text that a spreadsheet would run as a formula; such text does not come back as it was.
                  *
                  *     * `spreadsheets` - spreadsheets
                  */
                 for?: "spreadsheets";
+                /**
+                 * @description How terms must have it. Default all of its words.
+                 *
+                 *     * `all` - all
+                 *     * `any` - any
+                 *     * `phrase` - phrase
+                 *     * `begins` - begins
+                 *     * `ends` - ends
+                 *     * `inside` - inside
+                 */
+                how?: "all" | "any" | "phrase" | "begins" | "ends" | "inside";
                 /** @description Weights of parts, as in “reviews=0.5,balance=0.6”. */
                 lens?: components["schemas"]["LensText"];
                 /** @description Id of the market; default the first. */
@@ -7542,8 +7751,12 @@ export interface operations {
                  *     * `terms` - terms
                  */
                 of?: "niches" | "terms";
+                /** @description A word or phrase that terms must have; of terms alone. */
+                seed?: string;
                 /** @description Keys of figures, or name, joined by commas; - is downwards. */
                 sort?: components["schemas"]["Sort"];
+                /** @description Words that they may not have. */
+                without?: string;
             };
             header?: never;
             path?: never;
@@ -7557,6 +7770,164 @@ export interface operations {
                 };
                 content: {
                     "application/zip": string;
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    draw: {
+        parameters: {
+            query?: {
+                /** @description Id of the market; default the first. */
+                market?: string;
+                /** @description The same number draws the same word. */
+                number?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Drawn"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    onward: {
+        parameters: {
+            query?: {
+                /** @description Letters with which the word after the seed begins. */
+                after?: string;
+                /** @description Letters with which the word before the seed begins. */
+                before?: string;
+                /** @description Conditions, all of which must hold, as in “price 12..45” or “top 4 of 10 reviews < 120”; one that begins with ~ is off. */
+                c?: components["schemas"]["Condition"][];
+                /**
+                 * @description Endings and diacritics count.
+                 *
+                 *     * `yes` - yes
+                 */
+                exact?: "yes";
+                /**
+                 * @description How terms must have it. Default all of its words.
+                 *
+                 *     * `all` - all
+                 *     * `any` - any
+                 *     * `phrase` - phrase
+                 *     * `begins` - begins
+                 *     * `ends` - ends
+                 *     * `inside` - inside
+                 */
+                how?: "all" | "any" | "phrase" | "begins" | "ends" | "inside";
+                /** @description Weights of parts, as in “reviews=0.5,balance=0.6”. */
+                lens?: components["schemas"]["LensText"];
+                /** @description Id of the market; default the first. */
+                market?: string;
+                /**
+                 * @description Near misses come among the rows.
+                 *
+                 *     * `yes` - yes
+                 */
+                near?: "yes";
+                /** @description Only these, by id. */
+                niche?: string[];
+                /**
+                 * @description What rows stand for.
+                 *
+                 *     * `niches` - niches
+                 *     * `terms` - terms
+                 */
+                of?: "niches" | "terms";
+                /** @description A word or phrase that terms must have; of terms alone. */
+                seed?: string;
+                /** @description Keys of figures, or name, joined by commas; - is downwards. */
+                sort?: components["schemas"]["Sort"];
+                /** @description Words that they may not have. */
+                without?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Onward"];
                 };
             };
             400: {

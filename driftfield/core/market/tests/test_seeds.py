@@ -150,6 +150,27 @@ class GoingOn(TestCase):
         found = index.onward(Seed.read("tea"), np.ones(3), np.ones(3))
         self.assertEqual([one.name for one in found.after], ["z", OTHER])
         self.assertEqual(found.after[1].volume.terms, 2)
+        self.assertEqual(index.find(Seed.read("tea", after=OTHER)).tolist(), [True, True, False])
+
+    def test_letter_after_letter(self) -> None:
+        index = TermIndex([*TERMS, "rhubarb frost cloche", "rhubarb fork"])
+        searches = np.append(self.SEARCHES, [5.0, 8])
+
+        def onward(**letters: str):
+            found = index.onward(Seed.read("rhubarb", **letters), searches, searches)
+            return (
+                found.whole.terms,
+                [one.name for one in found.after],
+                [one.name for one in found.before],
+            )
+
+        self.assertEqual(onward(after="f"), (6, ["fo", "fr"], ["e", "t"]))
+        self.assertEqual(onward(after="fo"), (5, ["for"], ["e", "t"]))
+        self.assertEqual(onward(after="fork"), (1, [], []))
+        self.assertEqual(onward(before="É"), (1, ["f"], ["ec"]))
+        self.assertEqual(onward(before="t", after="f"), (1, ["fo"], ["ta"]))
+        self.assertEqual(onward(after=DIGIT)[0], 1)
+        self.assertEqual(onward(after="q"), (0, [], []))
 
     def test_only_among_what_passes(self) -> None:
         among = np.zeros(len(TERMS), dtype=bool)

@@ -1,0 +1,8 @@
+from django.urls import path
+
+from . import views
+
+urlpatterns = [
+    path("terms/onward/", views.OnwardView.as_view(), name="onward"),
+    path("terms/draw/", views.DrawView.as_view(), name="draw"),
+]

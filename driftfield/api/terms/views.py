@@ -1,0 +1,88 @@
+"""Views of searches from below."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+from drf_spectacular.utils import extend_schema
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from driftfield.api.errors import Problem
+from driftfield.api.ledger.query import LedgerQuery, read_asked
+from driftfield.api.queries import MarketQuery, WholeQuery, market_named
+from driftfield.api.shared import ProblemDetail
+from driftfield.core.base import CoreError
+from driftfield.core.market import TERM
+from driftfield.core.market.seeds import Step, Volume
+from driftfield.readings.columns import columns_of
+
+from . import serializers as s
+
+_PROBLEMS: dict[Any, Any] = dict.fromkeys((400, 404, 409), ProblemDetail)
+FURTHEST = 999_999_999
+
+
+def _known(value: float) -> float | None:
+    return None if math.isnan(value) else value
+
+
+def _volume(volume: Volume) -> dict[str, Any]:
+    return {
+        "terms": volume.terms,
+        "searches_52w": _known(volume.searches),
+        "growth_52w": _known(volume.growth),
+    }
+
+
+def _step(step: Step) -> dict[str, Any]:
+    return {"name": step.name, **_volume(step.volume), "first": step.first}
+
+
+class OnwardView(APIView):
+    """How buyers go on from a seed, of the terms that pass the conditions."""
+
+    @extend_schema(
+        operation_id="onward", parameters=[LedgerQuery], responses={200: s.Onward, **_PROBLEMS}
+    )
+    def get(self, request: Request) -> Response:
+        wanted = LedgerQuery.asked(request) | {"of": TERM}
+        asked = read_asked(wanted, market_named(wanted["market"]))
+        if asked.seed is None:
+            raise Problem(400, "There is no seed", "Give a word or a phrase with seed=.")
+        columns = asked.field.columns
+        found = columns.seeds.onward(
+            asked.seed, columns.figure("searches_52w"), columns.searches_before, among=asked.among
+        )
+        return Response(
+            {
+                "seed": asked.seed.text,
+                **_volume(found.whole),
+                "after": [_step(one) for one in found.after],
+                "before": [_step(one) for one in found.before],
+                "beside": [_step(one) for one in found.beside],
+            }
+        )
+
+
+class DrawQuery(MarketQuery):
+    """Which word is drawn."""
+
+    number = WholeQuery(FURTHEST, default=1, help_text="The same number draws the same word.")
+
+
+class DrawView(APIView):
+    """A word of the terms drawn at random, the likelier the more terms contain it."""
+
+    @extend_schema(
+        operation_id="draw", parameters=[DrawQuery], responses={200: s.Drawn, **_PROBLEMS}
+    )
+    def get(self, request: Request) -> Response:
+        wanted = DrawQuery.asked(request)
+        index = columns_of(market_named(wanted["market"]).run, TERM).seeds
+        try:
+            return Response({"seed": index.draw(wanted["number"])})
+        except CoreError as error:
+            raise Problem(409, "There is no word to draw", str(error)) from None
