@@ -46,6 +46,7 @@ VIEWS = (
     ("lens", f"/field?lens={FIRST_PRODUCT}", "light", 1280, ("l",), ".lens"),
     ("working", "/field?niche=north-rhubarb-forcers", "light", 1280, ("w",), ".foot canvas"),
     ("chart", "/field?view=chart", "light", 1280, (), ".pane canvas"),
+    ("terms", "/terms?word=bee", "light", 1280, (), ".beside button"),
     ("skim", "/skim?niche=north-swarm-traps", "light", 1280, (), ".years canvas"),
     ("side-by-side", f"/compare?{SIDE_BY_SIDE}", "light", 1280, (), ".compare canvas"),
     ("shortlist", "/shortlist?niche=north-smoker-hooks", "light", 1280, (), ".foot h2"),

@@ -5,7 +5,7 @@ from urllib.parse import urlencode
 
 from playwright.sync_api import Page
 
-from driftfield.core.market import NICHE
+from driftfield.core.market import NICHE, TERM
 from driftfield.market.models import Market
 from driftfield.readings.columns import columns_of
 
@@ -18,6 +18,9 @@ def screens(niches: int | None = None) -> Iterator[str]:
         for path in ("/field", "/skim", "/shortlist", "/intake", "/coverage", "/brief", "/faults"):
             yield f"{path}?{urlencode(own)}"
         yield f"/field?{urlencode({**own, 'view': 'chart'})}"
+        terms = columns_of(market.run, TERM).ids
+        yield f"/terms?{urlencode(own)}"
+        yield f"/terms?{urlencode({**own, 'word': terms[0]})}"
         yield f"/compare?{urlencode([*own.items(), *(('niche', one) for one in ids[:6])])}"
         for niche in ids[:niches]:
             yield f"/field?{urlencode({**own, 'niche': niche})}"

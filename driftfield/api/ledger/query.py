@@ -312,7 +312,7 @@ def seed_asked(wanted: dict[str, Any]) -> Seed | None:
             after=wanted["after"], before=wanted["before"],
         )  # fmt: skip
     except CoreError as error:
-        raise Problem(400, "That is no seed", str(error)) from None
+        raise Problem(409, "That is no seed", str(error)) from None
 
 
 def figures_asked(wanted: dict[str, Any]) -> list[Figure]:

@@ -11,12 +11,13 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from driftfield.api.errors import Problem
+from driftfield.api.fields import Text
 from driftfield.api.ledger.query import LedgerQuery, read_asked
 from driftfield.api.queries import MarketQuery, WholeQuery, market_named
 from driftfield.api.shared import ProblemDetail
 from driftfield.core.base import CoreError
 from driftfield.core.market import TERM
-from driftfield.core.market.seeds import Step, Volume
+from driftfield.core.market.seeds import LONGEST, Step, Volume
 from driftfield.readings.columns import columns_of
 
 from . import serializers as s
@@ -41,17 +42,22 @@ def _step(step: Step) -> dict[str, Any]:
     return {"name": step.name, **_volume(step.volume), "first": step.first}
 
 
+class OnwardQuery(LedgerQuery):
+    """Which terms, and the seed that they are searched from."""
+
+    seed = Text(max_length=LONGEST, help_text="A word or phrase that terms must have.")
+
+
 class OnwardView(APIView):
     """How buyers go on from a seed, of the terms that pass the conditions."""
 
     @extend_schema(
-        operation_id="onward", parameters=[LedgerQuery], responses={200: s.Onward, **_PROBLEMS}
+        operation_id="onward", parameters=[OnwardQuery], responses={200: s.Onward, **_PROBLEMS}
     )
     def get(self, request: Request) -> Response:
-        wanted = LedgerQuery.asked(request) | {"of": TERM}
+        wanted = OnwardQuery.asked(request) | {"of": TERM}
         asked = read_asked(wanted, market_named(wanted["market"]))
-        if asked.seed is None:
-            raise Problem(400, "There is no seed", "Give a word or a phrase with seed=.")
+        assert asked.seed is not None, "the query requires it"
         columns = asked.field.columns
         found = columns.seeds.onward(
             asked.seed, columns.figure("searches_52w"), columns.searches_before, among=asked.among

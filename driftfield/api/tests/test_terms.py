@@ -69,9 +69,9 @@ class Seeds(Loaded):
 
     def test_what_is_no_seed_is_said(self) -> None:
         for query, code, words in (
-            ("ledger/?of=terms&seed=%E2%80%A6", 400, "A seed is a word or a phrase."),
+            ("ledger/?of=terms&seed=%E2%80%A6", 409, "A seed is a word or a phrase."),
             ("ledger/?seed=bee", 409, "ask with of=terms"),
-            ("terms/onward/", 400, "Give a word or a phrase"),
+            ("terms/onward/", 400, "seed"),
             ("ledger/?of=terms&seed=bee&how=like", 400, "all, any, phrase"),
             ("terms/draw/?number=x", 400, "a whole number"),
         ):

@@ -1,5 +1,6 @@
 import { keepPreviousData, queryOptions } from "@tanstack/vue-query";
 import { answerOf, client } from "./client";
+import type { SeedQuery } from "./terms";
 
 /** Conditions, lens and order, as the API takes them. */
 export interface NicheQuery {
@@ -14,8 +15,8 @@ export interface NicheQuery {
 }
 
 /** What the ledger is asked, and the figures its rows carry besides. */
-export interface LedgerQuery extends NicheQuery {
-  figures?: string;
+export interface LedgerQuery extends NicheQuery, Partial<Omit<SeedQuery, "market" | "sort">> {
+  figures?: string | undefined;
 }
 
 /** Rows of a page of the ledger. */

@@ -7866,7 +7866,7 @@ export interface operations {
     };
     onward: {
         parameters: {
-            query?: {
+            query: {
                 /** @description Letters with which the word after the seed begins. */
                 after?: string;
                 /** @description Letters with which the word before the seed begins. */
@@ -7909,8 +7909,8 @@ export interface operations {
                  *     * `terms` - terms
                  */
                 of?: "niches" | "terms";
-                /** @description A word or phrase that terms must have; of terms alone. */
-                seed?: string;
+                /** @description A word or phrase that terms must have. */
+                seed: string;
                 /** @description Keys of figures, or name, joined by commas; - is downwards. */
                 sort?: components["schemas"]["Sort"];
                 /** @description Words that they may not have. */

@@ -62,6 +62,7 @@ function choose(id: string): void {
     <RouterLink class="name serif" to="/">Driftfield</RouterLink>
     <nav aria-label="Screens">
       <RouterLink class="screen" :class="{ within: ofField }" :to="field">Field</RouterLink>
+      <RouterLink class="screen" :to="{ path: '/terms', query: inMarket }">Terms</RouterLink>
       <RouterLink class="screen" :to="{ path: '/shortlist', query: inMarket }"
         >Shortlist</RouterLink
       >

@@ -1,6 +1,6 @@
 import { computed, type ComputedRef, type WritableComputedRef } from "vue";
-import { useRoute, useRouter } from "vue-router";
 import type { NicheQuery } from "@/api/ledger";
+import { usePart } from "./usePart";
 
 /** How the Field shows its niches. */
 export type View = "ledger" | "chart";
@@ -19,34 +19,12 @@ export interface UseFieldStateReturn {
   ask: ComputedRef<NicheQuery>;
 }
 
-const listOf = (value: unknown): string[] =>
-  (Array.isArray(value) ? value : [value]).filter((one): one is string => typeof one === "string");
-
 /**
  * What the Field shows lives in its URL. What is asked makes a new entry of the browser's history, so
  * that Back takes it back; what is merely looked at replaces the address.
  */
 export function useFieldState(): UseFieldStateReturn {
-  const route = useRoute();
-  const router = useRouter();
-
-  function part<T>(
-    key: string,
-    read: (texts: string[]) => T,
-    write: (value: T) => unknown,
-    how: "push" | "replace" = "replace",
-  ) {
-    return computed({
-      get: () => read(listOf(route.query[key])),
-      set: (value) => {
-        const written = write(value);
-        const empty = written === "" || (Array.isArray(written) && written.length === 0);
-        const query = { ...route.query, [key]: empty ? undefined : (written as string | string[]) };
-        void router[how]({ path: route.path, query });
-      },
-    });
-  }
-
+  const part = usePart();
   const state = {
     market: part("market", ([id]) => id, (id) => id ?? ""),
     conditions: part("c", (texts) => texts, (list) => list, "push"),

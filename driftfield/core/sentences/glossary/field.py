@@ -55,6 +55,41 @@ FIELD = (
         word="Equal headroom",
         short="Along a line headroom is the same; further up and to the left there is more.",
     ),
+    # Terms from a word.
+    Word(
+        key="seed",
+        word="Seed",
+        short="The word or phrase a search from below starts with.",
+        more=(
+            "Endings and diacritics do not matter unless you ask for the exact spelling. Each word you add "
+            "narrows it; click one in the path to go back to it."
+        ),
+    ),
+    Word(
+        key="seed-volume",
+        word="Terms · searches · on the year before",
+        short=(
+            "How many terms the seed finds, their searches in the last 52 weeks, and these against the "
+            "52 weeks before."
+        ),
+        more="A whole year against a whole year, so that the season cancels.",
+    ),
+    Word(
+        key="going-on",
+        word="By letter",
+        short="What buyers type after the seed, or before it, by its letter; the higher, the more searches.",
+        more="▲ and ▼ mark 8% or more on the year before. Choose a letter to narrow, then the next one.",
+    ),
+    Word(
+        key="words-beside",
+        word="Words beside it",
+        short="Other words in the same terms; the larger, the more searches. Choose one to narrow.",
+    ),
+    Word(
+        key="drawn-word",
+        word="A word at random",
+        short="Draws a word; the more terms contain it, the likelier. The number shown draws it again.",
+    ),
     # The shortlist.
     Word(
         key="place",

@@ -5,7 +5,7 @@ import type { ApiError, FigureRow, Schemas } from "@/api/client";
 import { ledgerQueries } from "@/api/ledger";
 import { formatCount } from "@/format/values";
 import { rangeText } from "./rangeText";
-import type { ConditionRow } from "./useLedger";
+import type { ConditionRow } from "@/screens/parts/ledger/useLedger";
 import TextField from "@/ui/TextField.vue";
 
 const SpreadPicker = defineAsyncComponent(() => import("./SpreadPicker.vue"));

@@ -2,7 +2,7 @@
 import { computed, ref } from "vue";
 import type { FigureRow } from "@/api/client";
 import { useHandOrder } from "@/ui/useHandOrder";
-import { addable, type Column, COLUMNS, columnOf } from "./columns";
+import { addable, type Column, COLUMNS, columnOf } from "@/screens/parts/ledger/columns";
 import TextField from "@/ui/TextField.vue";
 
 /** Which columns the ledger shows and in what order; any figure that fits into a cell can be one. */

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { defineAsyncComponent } from "vue";
 import type { FigureRow } from "@/api/client";
-import type { Column } from "./columns";
+import type { Column } from "@/screens/parts/ledger/columns";
 
 defineProps<{ columns: Column[]; figures: FigureRow[]; changed: boolean }>();
 defineEmits<{ toggle: [key: string]; move: [key: string, by: number]; reset: [] }>();

@@ -20,11 +20,11 @@ import { useMarket } from "@/state/useMarket";
 import type ChartPaneView from "./ChartPane.vue";
 import ColumnMenu from "./ColumnMenu.vue";
 import ExportMenu from "./ExportMenu.vue";
-import LedgerTable from "./LedgerTable.vue";
+import LedgerTable from "@/screens/parts/ledger/LedgerTable.vue";
 import NichePreviewPane from "./NichePreviewPane.vue";
 import SieveLine from "./SieveLine.vue";
 import { useColumns } from "./useColumns";
-import { useLedger } from "./useLedger";
+import { useLedger } from "@/screens/parts/ledger/useLedger";
 import { useLens, writeLens } from "./useLens";
 import { useMarkedRows } from "./useMarkedRows";
 
@@ -289,6 +289,8 @@ useShortcuts([
           <LedgerTable
             v-else
             ref="table"
+            label="Ranked niches"
+            word="niche"
             :columns="shown.columns.value"
             :is-marked="isMarked"
             :count="ledger.length.value"

@@ -6,7 +6,7 @@ import { ledgerQueries, type LedgerQuery } from "@/api/ledger";
 import { formatCount } from "@/format/values";
 import { useShortcuts } from "@/state/useShortcuts";
 import EmptyView from "@/ui/EmptyView.vue";
-import type { ConditionRow } from "./useLedger";
+import type { ConditionRow } from "@/screens/parts/ledger/useLedger";
 
 /** Why no niche passes, which ones nearly do, and the steps that let some through. */
 const props = defineProps<{

@@ -5,7 +5,7 @@ import { formatCount } from "@/format/values";
 import ClauseButton from "./ClauseButton.vue";
 import ConditionInput from "./ConditionInput.vue";
 import SieveMenu from "./SieveMenu.vue";
-import type { ConditionRow } from "./useLedger";
+import type { ConditionRow } from "@/screens/parts/ledger/useLedger";
 
 /** The sieve as one sentence; every condition in it can be clicked, changed and switched off. */
 const props = defineProps<{

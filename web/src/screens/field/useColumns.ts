@@ -1,7 +1,7 @@
 import { useLocalStorage } from "@vueuse/core";
 import { computed, type ComputedRef } from "vue";
 import type { FigureRow } from "@/api/client";
-import { addable, type Column, columnOf, COLUMNS, NARROWEST } from "./columns";
+import { addable, type Column, columnOf, COLUMNS, NARROWEST } from "@/screens/parts/ledger/columns";
 
 const KEY = "driftfield.columns";
 

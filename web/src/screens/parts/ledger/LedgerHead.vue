@@ -6,7 +6,13 @@ import MonthHeader from "@/marks/MonthHeader.vue";
 import { type Column, NARROWEST } from "./columns";
 
 /** The ledger's headings: what a column is, sorting by it, and how wide it is. */
-const props = defineProps<{ columns: Column[]; sort: string; figures: FigureRow[] }>();
+const props = defineProps<{
+  columns: Column[];
+  sort: string;
+  figures: FigureRow[];
+  /** The glossary’s word for what a row stands for. */
+  word: string;
+}>();
 const emit = defineEmits<{ sort: [key: string]; resize: [column: string, width: number] }>();
 
 const keys = computed(() => props.sort.split(","));
@@ -37,7 +43,8 @@ function arrow(column: Column): string {
 }
 
 /** Words of the glossary for columns that show no figure. */
-const OF_WORDS: Record<string, string> = { name: "niche", decision: "decision" };
+const wordOf = (column: Column): string | undefined =>
+  ({ name: props.word, decision: "decision" })[column.key];
 /** What the marks in a column's cells mean. */
 const MARKS: Record<string, string> = {
   rank: "Below it the band that it moves in when the weights are shaken; ◎ is high under every ready lens.",
@@ -91,7 +98,7 @@ function nudge(column: Column, event: KeyboardEvent): void {
       :class="[column.align, { pinned: column.key === 'name' }]"
       :aria-sort="order(column)"
       :data-tip="tip(column)"
-      :data-word="OF_WORDS[column.key]"
+      :data-word="wordOf(column)"
     >
       <MonthHeader v-if="column.key === 'strip'" />
       <button v-else-if="column.sort" class="sort" @click="sortBy(column, $event.shiftKey)">

@@ -12,6 +12,10 @@ const ROW = 29;
 const HEAD = 25;
 
 const props = defineProps<{
+  /** What the rows are, for those who do not see them. */
+  label: string;
+  /** The glossary’s word for what a row stands for. */
+  word: string;
   count: number;
   rowAt: (place: number) => LedgerRow | undefined;
   /** Place of the selected row. */
@@ -92,7 +96,7 @@ defineExpose({ focus, page });
     role="grid"
     class="grid"
     tabindex="0"
-    aria-label="Ranked niches"
+    :aria-label="label"
     :aria-activedescendant="count ? `row-${selected}` : undefined"
     aria-multiselectable="true"
     :aria-rowcount="count + 1"
@@ -102,6 +106,7 @@ defineExpose({ focus, page });
       :columns="columns"
       :sort="sort"
       :figures="figures"
+      :word="word"
       @sort="emit('sort', $event)"
       @resize="(column, width) => emit('resize', column, width)"
     />
