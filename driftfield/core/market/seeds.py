@@ -233,20 +233,23 @@ class TermIndex:
     def _by_letter(self, tokens: Ints, step: int, prefix: str, sums: _Sums) -> list[Step]:
         """The words next to some tokens, by the letter that comes after ``prefix``."""
         _, beside = self._next_to(tokens, step)
-        word, place = np.unique(self._token[beside], return_inverse=True)
-        names = [_letters(self._words[one], prefix) for one in word.tolist()]
-        known = sorted(set(names) - {""}, key=lambda one: (not one.isalpha(), one))
-        number = {name: i for i, name in enumerate(known)}
-        group = (
-            np.array([number.get(name, -1) for name in names], dtype=np.int64)[place]
-            if names
-            else _NONE
-        )
+        if prefix:
+            word, place = np.unique(self._token[beside], return_inverse=True)
+            known, number = _numbered([_letters(self._words[one], prefix) for one in word.tolist()])
+            group = number[place]
+        else:
+            known, number = self._first_letters
+            group = number[self._token[beside]]
         told = group >= 0
         return [
             Step(known[at], *sums.with_first(np.unique(terms)))
             for at, terms in _split(group[told], self._term[beside[told]])
         ]
+
+    @cached_property
+    def _first_letters(self) -> tuple[list[str], Ints]:
+        """First letters in their order, and of each word the place of its own among them."""
+        return _numbered([_letters(word, "") for word in self._words])
 
     def _beside(self, seed: Seed, found: Bools, sums: _Sums, most: int) -> list[Step]:
         """Words of the terms that are found, beyond the seed's own, each in its most searched form."""
@@ -326,6 +329,13 @@ def _split(group: Ints, values: Ints) -> list[tuple[int, Ints]]:
     order = np.argsort(group, kind="stable")
     numbers, first = np.unique(group[order], return_index=True)
     return list(zip(numbers.tolist(), np.split(values[order], first[1:]), strict=True))
+
+
+def _numbered(names: list[str]) -> tuple[list[str], Ints]:
+    """The names there are, letters from a to z first, and each one's place among them; −1 for an empty one."""
+    known = sorted(set(names) - {""}, key=lambda one: (not one.isalpha(), one))
+    number = {name: i for i, name in enumerate(known)}
+    return known, np.array([number.get(name, -1) for name in names], dtype=np.int64)
 
 
 def _letters(word: str, prefix: str) -> str:

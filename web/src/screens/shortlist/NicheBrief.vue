@@ -51,7 +51,10 @@ const season = computed(() =>
     ? [
         dated("Order by, season to act on", "act.order_by", f.value.act_order_by),
         dated("Half is caught until", "act.open_until", f.value.act_open_until),
-        dated("Order by, next full season", "order_by", f.value.order_by),
+        // The season to act on is the next full one where it has not begun to be missed.
+        ...(f.value.order_by === f.value.act_order_by
+          ? []
+          : [dated("Order by, next full season", "order_by", f.value.order_by)]),
       ]
     : [],
 );
