@@ -300,6 +300,7 @@ def group(
     Example:
       bin/driftfield group downloads --out grouped --report niches-found.csv
     """  # fmt: skip
+    from driftfield.core.market import NICHE, TERM
     from driftfield.exchange.groups import group_package, write_groups
     from driftfield.exchange.reader import read_package
 
@@ -309,7 +310,7 @@ def group(
         for note in found.notes:
             report(note)
         click.echo(
-            f"{found.terms.height:,} terms and {found.niches.height:,} niches written to {out}.",
+            f"{TERM.many(found.terms.height)} and {NICHE.many(found.niches.height)} written to {out}.",
             err=True,
         )
 

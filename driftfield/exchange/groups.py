@@ -10,7 +10,7 @@ import numpy as np
 import polars as pl
 
 from driftfield.core.base import DEFAULTS, CoreError
-from driftfield.core.market import year_total
+from driftfield.core.market import NICHE, TERM, year_total
 from driftfield.core.market.grouping import (
     Grouping,
     Resolution,
@@ -200,18 +200,19 @@ def _with_categories(report: pl.DataFrame, terms: pl.DataFrame, package: Package
 
 def _notes(market: MarketInput, found: Grouping, new: int) -> list[str]:
     """How the terms of a market were grouped, in sentences."""
-    by_words = int(found.by_words.sum())
-    notes = [f"{market.market_id}: {len(market.terms):,} terms, {new:,} new niches."]
+    niches = f"{new:,} new {NICHE.name if new == 1 else NICHE.plural}"
+    notes = [f"{market.market_id}: {TERM.many(len(market.terms))}, {niches}."]
     if found.clicks is not None:
         notes.append(f"By clicks: {_fineness(found.clicks)}.")
     if found.words is not None:
-        notes.append(
-            f"By words, with less confidence, {by_words:,} terms without clicks: {_fineness(found.words)}."
-        )
+        without = f"{TERM.many(int(found.by_words.sum()))} without clicks"
+        notes.append(f"By words, with less confidence, {without}: {_fineness(found.words)}.")
     return notes
 
 
 def _fineness(found: Resolution) -> str:
+    if not found.stability:
+        return "no two terms belong together"
     return (
         f"the terms of a niche have a mean cosine above {found.value:g}, at which {found.stability:.0%} is "
         "grouped and stays so when a tenth of the terms is missing"
