@@ -259,8 +259,7 @@ class TermIndex:
         forms = np.bincount(token, weights=weight, minlength=len(self._words))
         total = np.bincount(stem, weights=weight, minlength=len(self._stem_number))
         number = np.bincount(stem, minlength=len(self._stem_number))
-        for own in self._numbers(seed.text, exact=False):
-            number[max(own, 0)] *= own < 0
+        number[[own for own in self._numbers(seed.text, exact=False) if own >= 0]] = 0
         number[self._links] = 0
         order = np.lexsort((-number, -total))
         told = order[number[order] > 0][:most]

@@ -194,3 +194,7 @@ class Drawn(TestCase):
         with self.assertRaisesRegex(CoreError, "No term has a word to draw"):
             TermIndex(["3 4", "for"]).draw(1)
         self.assertEqual(TermIndex([]).find(Seed.read("bee")).tolist(), [])
+        for wordless in ([], ["🐝", "…"]):
+            none = np.full(len(wordless), 3.0)
+            found = TermIndex(wordless).onward(Seed.read("bee", after="s"), none, none)
+            self.assertEqual((found.whole.terms, found.after, found.beside), (0, [], []))
