@@ -15,7 +15,7 @@ from driftfield.work.keeper import KEEPER, WORKER
 ROOT = Path(__file__).resolve().parents[1]
 PATIENCE = 120  # Seconds: a loaded machine takes long to start a program, and to end one.
 
-__all__ = ["PATIENCE", "free_port", "served"]
+__all__ = ["PATIENCE", "ROOT", "free_port", "served"]
 
 
 @contextmanager

@@ -85,6 +85,7 @@ class Terms(BrowserCase):
 
     def test_a_word_is_drawn_and_the_same_address_shows_it_again(self) -> None:
         page = self.open("/terms")
+        expect(page.get_by_text("7 terms, most searched first.")).to_be_visible()
         page.keyboard.press("r")
         expect(page.get_by_text(re.compile(r"drawn by \d+"))).to_be_visible()
         heading = page.get_by_role("heading", name=re.compile("^Terms with "))

@@ -1,6 +1,7 @@
 """Two windows on one desk, and a server that goes and comes back."""
 
-import re
+import os
+import subprocess
 import tempfile
 import time
 from pathlib import Path
@@ -11,14 +12,14 @@ from playwright.sync_api import Page, Route, expect
 
 from driftfield.desk.models import Remark
 from driftfield.exchange.tests.packages import supplied_market, write
-from driftfield.intake.actions import import_folder
-from driftfield.readings.actions import analyse_all
-from tests.served import free_port, served
+from tests.served import ROOT, free_port, served
 
 from .base import INTRODUCED, BrowserCase, browser
 from .market import load
 
-WITHIN = 3_000  # Milliseconds in which a page must learn of what another one did.
+# Milliseconds in which a page must learn of what another one did; as much longer as the machine has more to do
+# than it can.
+WITHIN = 3_000 * max(1.0, 2 * os.getloadavg()[0] / (os.cpu_count() or 1))
 
 
 class Windows(BrowserCase):
@@ -35,7 +36,7 @@ class Windows(BrowserCase):
         page.goto(f"{self.live_server_url}{path}")
         return page
 
-    def test_a_decision_a_note_and_an_import_are_seen_in_the_other_window(self) -> None:
+    def test_a_decision_and_a_note_are_seen_in_the_other_window(self) -> None:
         here = self.open("/field?sort=name")
         there = self.other("/dossier?niche=rf")
         keep = here.get_by_label("Keep Rhubarb forcers", exact=True)
@@ -54,19 +55,6 @@ class Windows(BrowserCase):
         note.fill("ask two makers")
         note.press("Enter")
         expect(mine).to_have_value("ask two makers", timeout=WITHIN)
-
-        before = there.get_by_role("region", name="Is the demand real?")
-        expect(before).to_be_visible()
-        with tempfile.TemporaryDirectory() as holder:
-            files = {
-                k: v.replace("Rhubarb forcers", "Rhubarb bells")
-                for k, v in supplied_market().items()
-            }
-            import_folder(write(Path(holder) / "in", **files))
-        list(analyse_all())
-        heading = re.compile("Rhubarb bells")
-        expect(here.get_by_role("heading", name=heading).first).to_be_visible(timeout=WITHIN)
-        expect(there.get_by_role("heading", name=heading).first).to_be_visible(timeout=WITHIN)
 
     def test_no_list_moves_under_ones_hands(self) -> None:
         here = self.open("/field?c=decided+open&sort=name")
@@ -149,6 +137,32 @@ class Windows(BrowserCase):
 @tag("browser")
 class Restarted(TestCase):
     """A server of its own that is stopped and started again, on one port."""
+
+    def test_an_import_from_elsewhere_is_seen_in_every_window(self) -> None:
+        """From another program, as it is: within one, requests would see a transaction before its end."""
+        files = supplied_market()
+        later = {k: v.replace("Rhubarb forcers", "Rhubarb bells") for k, v in files.items()}
+        with tempfile.TemporaryDirectory() as data:
+            folder = write(Path(data) / "in", **files)
+            with served(data, free_port(), "--load", str(folder)) as address:
+                pages = []
+                for path in ("/dossier?niche=rf", "/field?niche=rf"):
+                    context = browser().new_context()
+                    self.addCleanup(context.close)
+                    context.add_init_script(INTRODUCED)
+                    pages.append(context.new_page())
+                    pages[-1].goto(f"{address}{path}")
+                    expect(
+                        pages[-1].get_by_role("heading", name="Rhubarb forcers").first
+                    ).to_be_visible()
+                done = subprocess.run(
+                    [str(ROOT / "bin/driftfield"), "import", str(write(Path(data) / "later", **later))],
+                    env={**os.environ, "DRIFTFIELD_DATA": data}, capture_output=True, text=True,
+                )  # fmt: skip
+                self.assertEqual(done.returncode, 0, done.stderr)
+                for page in pages:
+                    bells = page.get_by_role("heading", name="Rhubarb bells").first
+                    expect(bells).to_be_visible(timeout=WITHIN)
 
     def test_no_note_is_lost_while_the_server_is_stopped_and_started(self) -> None:
         port = free_port()

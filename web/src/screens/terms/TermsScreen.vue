@@ -201,7 +201,7 @@ useShortcuts([
             :steps="found.beside"
             @add="(word) => go([...words, word])"
           />
-          <p v-else class="small">None: it stands alone.</p>
+          <p v-else class="small">No other word: it stands alone.</p>
         </section>
       </div>
       <p v-if="ledger.ready.value && ledger.length.value === 0" class="nothing">
