@@ -1,0 +1,141 @@
+"""Commands that come from below: niches made of terms, and searches from a word; files in, files out."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+import click
+
+from .common import guarded, report
+
+
+@click.command(short_help="Make niches of the terms in FOLDER that have none.")
+@click.argument("folder", type=click.Path(path_type=Path))
+@click.option(
+    "--out",
+    required=True,
+    type=click.Path(path_type=Path, file_okay=False),
+    help="New folder for terms.csv and niches.csv.",
+)
+@click.option("--anew", is_flag=True, help="Ignore the niches that are there and group all terms.")
+@click.option(
+    "--language",
+    default="english",
+    show_default=True,
+    metavar="NAME",
+    help="Language of the terms, whose endings are taken off words.",
+)
+@click.option(
+    "--report",
+    "report_file",
+    type=click.Path(path_type=Path, dir_okay=False),
+    help="Also write a CSV file with a row per niche: terms, searches, quality.",
+)
+@click.option(
+    "--random-seed", "seed", default=1, show_default=True, help="The same number groups the same."
+)
+def group(
+    folder: Path, out: Path, anew: bool, language: str, report_file: Path | None, seed: int
+) -> None:
+    """Group the terms in FOLDER into niches by the listings their buyers click, or by the words they share.
+
+    Terms that have a niche keep it. No database is used; what is written can be imported after FOLDER, or
+    changed by hand before.
+
+    \b
+    Example:
+      bin/driftfield group downloads --out grouped --report niches-found.csv
+    """  # fmt: skip
+    from driftfield.core.market import NICHE, TERM
+    from driftfield.exchange.groups import group_package, write_groups
+    from driftfield.exchange.reader import read_package
+
+    def work() -> None:
+        found = group_package(read_package(folder), anew=anew, language=language.lower(), seed=seed)
+        write_groups(found, out, report_file)
+        for note in found.notes:
+            report(note)
+        click.echo(
+            f"{TERM.many(found.terms.height)} and {NICHE.many(found.niches.height)} written to {out}.",
+            err=True,
+        )
+
+    guarded(work)
+
+
+@click.command(short_help="Search the terms in FOLDER from a word, and show how it goes on.")
+@click.argument("folder", type=click.Path(path_type=Path))
+@click.argument("words", nargs=-1, metavar="[WORD …]")
+@click.option("--market", metavar="ID", help="Which market, where there are several.")
+@click.option(
+    "--how",
+    default="all",
+    show_default=True,
+    metavar="HOW",
+    help="all or any of the words, the phrase, or begins, ends or inside: with these letters.",
+)
+@click.option(
+    "--without", default="", metavar="WORDS", help="Leave out terms with one of these words."
+)
+@click.option(
+    "--exact", is_flag=True, help="Endings and diacritics count: forcer does not find forcers."
+)
+@click.option(
+    "--language",
+    default="english",
+    show_default=True,
+    metavar="NAME",
+    help="Language of the terms.",
+)
+@click.option(
+    "--draw",
+    type=int,
+    metavar="NUMBER",
+    help="Draw the word at random; the same number draws the same.",
+)
+@click.option(
+    "--out",
+    type=click.Path(path_type=Path, dir_okay=False),
+    help="Also write the terms that are found to this CSV file.",
+)
+def seed(
+    folder: Path,
+    words: tuple[str, ...],
+    market: str | None,
+    how: str,
+    without: str,
+    exact: bool,
+    language: str,
+    draw: int | None,
+    out: Path | None,
+) -> None:
+    """Search the terms in FOLDER from a word or a phrase, and show how buyers go on from it, as JSON.
+
+    How many terms have it and how much they are searched; the words typed after and before it, by their
+    first letter; the words that stand beside it. Growth is that of the last 52 weeks over the 52 before.
+
+    \b
+    Examples:
+      bin/driftfield seed demo/harrow-quay.zip --market north rhubarb
+      bin/driftfield seed demo/harrow-quay.zip --market north --draw 7
+    """  # fmt: skip
+    from driftfield.core.base import CoreError
+    from driftfield.core.market.seeds import Seed
+    from driftfield.exchange.reader import read_package
+    from driftfield.exchange.seeds import market_terms, seed_record, write_found
+
+    def work() -> None:
+        if bool(words) == (draw is not None):
+            raise CoreError("Give the words to search for, or --draw NUMBER to draw one.")
+        given = None if draw is not None else Seed.read(" ".join(words), how, without, exact=exact)
+        terms = market_terms(read_package(folder), market, language.lower())
+        wanted = given or Seed.read(terms.index.draw(draw or 0), how, without, exact=exact)
+        click.echo(json.dumps(seed_record(terms, wanted), ensure_ascii=False, indent=2))
+        if out is not None:
+            write_found(terms, terms.index.find(wanted), out)
+
+    guarded(work)
+
+
+COMMANDS: tuple[click.Command, ...] = (group, seed)
