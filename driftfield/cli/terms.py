@@ -64,7 +64,7 @@ def group(
     guarded(work)
 
 
-@click.command(short_help="Search the terms in FOLDER from a word, and show how it goes on.")
+@click.command(short_help="Search the terms in FOLDER from a word.")
 @click.argument("folder", type=click.Path(path_type=Path))
 @click.argument("words", nargs=-1, metavar="[WORD …]")
 @click.option("--market", metavar="ID", help="Which market, where there are several.")
