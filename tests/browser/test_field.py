@@ -122,6 +122,8 @@ class Field(FieldCase):
         explained(page.get_by_text("3 of 3 pass"), "How many niches meet all conditions")
         tip.get_by_role("link", name="Glossary").click()
         expect(page).to_have_url(re.compile("/glossary#passes$"))
+        expect(page.get_by_label("Search the glossary")).to_be_visible()
+        self.still()
         page.keyboard.press("Control+k")
         page.keyboard.type("season caught")
         expect(

@@ -3,7 +3,7 @@
 import re
 from urllib.parse import quote
 
-from playwright.sync_api import expect
+from playwright.sync_api import Route, expect
 
 from driftfield.desk.actions import decide
 from driftfield.desk.models import Choice, Decision, Remark
@@ -209,6 +209,20 @@ class Edges(BrowserCase):
                     page.get_by_role("heading", name="No figures are loaded yet")
                 ).to_be_visible()
                 expect(page.get_by_text("bin/driftfield import FOLDER")).to_be_visible()
+
+    def test_a_link_is_followed_although_a_row_is_chosen_on_the_way(self) -> None:
+        load(small_market())
+        page = self.open("/field?sort=name")
+        expect(page.get_by_role("row", selected=True)).to_contain_text("Moon filters")
+        held: list[Route] = []
+        page.route(re.compile(r"/ShortlistScreen[^/]*\.js"), lambda route: held.append(route))
+        page.get_by_role("link", name="Shortlist").click()
+        page.keyboard.press("ArrowDown")
+        expect(page.get_by_role("row", selected=True)).to_contain_text("Rhubarb forcers")
+        self.assertTrue(held)
+        for route in held:
+            route.continue_()
+        expect(page.get_by_text("Nothing is kept or parked yet")).to_be_visible()
 
     def test_the_market_goes_along_from_screen_to_screen(self) -> None:
         load(small_market())
