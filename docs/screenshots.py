@@ -14,7 +14,6 @@ from urllib.request import Request, urlopen
 
 from playwright.sync_api import sync_playwright
 
-from driftfield.core.ranking import DEFAULT_LENS, lens_named
 from tests.browser.base import ARGUMENTS
 
 OUT = Path(__file__).parent / "screenshots"
@@ -32,18 +31,11 @@ SIEVE = urlencode(
 SIDE_BY_SIDE = "&".join(
     f"niche=north-{name}" for name in ("hammock-underquilts", "smoker-hooks", "varroa-boards")
 )
-_USUAL = DEFAULT_LENS.as_dict()
-FIRST_PRODUCT = ",".join(
-    f"{key}={weight:g}"
-    for key, weight in lens_named("First product").as_dict().items()
-    if weight != _USUAL[key]
-)
 # Name, address, light, width, keys that are pressed, what must be there before the picture is taken.
 VIEWS = (
     ("field-day", "/field?niche=north-rhubarb-forcers", "light", 1280, (), ".foot canvas"),
     ("field-night", "/field?niche=north-rhubarb-forcers", "dark", 1280, (), ".foot canvas"),
     ("sieve", f"/field?{SIEVE}", "light", 1280, (), ".foot canvas"),
-    ("lens", f"/field?lens={FIRST_PRODUCT}", "light", 1280, ("l",), ".lens"),
     ("working", "/field?niche=north-rhubarb-forcers", "light", 1280, ("w",), ".foot canvas"),
     ("chart", "/field?view=chart", "light", 1280, (), ".pane canvas"),
     ("terms", "/terms?word=bee", "light", 1280, (), ".beside button"),
@@ -133,8 +125,7 @@ def main(address: str) -> None:
                 context.add_init_script("localStorage.setItem('driftfield.introduced', 'true')")
                 page = context.new_page()
                 page.goto(f"{address}{path}")
-                if name != "lens":
-                    page.wait_for_selector(there)
+                page.wait_for_selector(there)
                 page.wait_for_timeout(900)
                 if name == "sieve":
                     page.locator(".clause").first.click()

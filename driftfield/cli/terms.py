@@ -56,9 +56,8 @@ def group(
         write_groups(found, out, report_file)
         for note in found.notes:
             report(note)
-        click.echo(
-            f"{TERM.many(found.terms.height)} and {NICHE.many(found.niches.height)} written to {out}.",
-            err=True,
+        report(
+            f"{TERM.many(found.terms.height)} and {NICHE.many(found.niches.height)} written to {out}."
         )
 
     guarded(work)
@@ -75,6 +74,7 @@ def group(
     metavar="HOW",
     help="all or any of the words, the phrase, or begins, ends or inside: with these letters.",
 )
+@click.option("--also", default="", metavar="WORDS", help="Words that terms must have as well.")
 @click.option(
     "--without", default="", metavar="WORDS", help="Leave out terms with one of these words."
 )
@@ -90,7 +90,7 @@ def group(
 )
 @click.option(
     "--draw",
-    type=int,
+    type=click.IntRange(0),
     metavar="NUMBER",
     help="Draw the word at random; the same number draws the same.",
 )
@@ -104,6 +104,7 @@ def seed(
     words: tuple[str, ...],
     market: str | None,
     how: str,
+    also: str,
     without: str,
     exact: bool,
     language: str,
@@ -113,7 +114,7 @@ def seed(
     """Search the terms in FOLDER from a word or a phrase, and show how buyers go on from it, as JSON.
 
     How many terms have it and how much they are searched; the words typed after and before it, by their
-    first letter; the words that stand beside it. Growth is that of the last 52 weeks over the 52 before.
+    first letter; the words found beside it. Growth is that of the last 52 weeks over the 52 before.
 
     \b
     Examples:
@@ -128,9 +129,15 @@ def seed(
     def work() -> None:
         if bool(words) == (draw is not None):
             raise CoreError("Give the words to search for, or --draw NUMBER to draw one.")
-        given = None if draw is not None else Seed.read(" ".join(words), how, without, exact=exact)
+        given = (
+            None
+            if draw is not None
+            else Seed.read(" ".join(words), how, without, exact=exact, also=also)
+        )
         terms = market_terms(read_package(folder), market, language.lower())
-        wanted = given or Seed.read(terms.index.draw(draw or 0), how, without, exact=exact)
+        wanted = given or Seed.read(
+            terms.index.draw(draw or 0), how, without, exact=exact, also=also
+        )
         click.echo(json.dumps(seed_record(terms, wanted), ensure_ascii=False, indent=2))
         if out is not None:
             write_found(terms, terms.index.find(wanted), out)

@@ -290,7 +290,10 @@ def _cell(name: str, value: object, key: str, line: int) -> str | None:
     if isinstance(value, int | float):
         return repr(value)
     raise refusal(
-        name, f"“{key}” holds a list or an object.", "Write a plain value, or leave it out.", line
+        name,
+        f"“{key}” holds a list or an object.",
+        "Write a plain value, or remove the field.",
+        line,
     )
 
 

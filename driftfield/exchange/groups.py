@@ -20,6 +20,7 @@ from driftfield.core.market.grouping import (
     niche_name,
 )
 
+from .folders import new_folder
 from .formulas import guarded
 from .market_data import MarketInput, assemble
 from .package import Package
@@ -103,9 +104,7 @@ def write_groups(found: GroupedTables, folder: Path, report: Path | None = None)
 
     Raises CoreError where the folder holds files already.
     """
-    if folder.exists() and any(folder.iterdir()):
-        raise CoreError(f"{folder} is not empty. Choose a new folder.")
-    folder.mkdir(parents=True, exist_ok=True)
+    new_folder(folder)
     found.terms.write_csv(folder / "terms.csv")
     found.niches.write_csv(folder / "niches.csv")
     if report is not None:

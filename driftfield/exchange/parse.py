@@ -62,7 +62,7 @@ def parse_file(
             return None
     if frame.height == 0:
         problems.add(
-            Problem(file.name, "It has a header and no lines.", "Leave it out, or fill it.", 2)
+            Problem(file.name, "It has a header and no lines.", "Fill it, or remove the file.", 2)
         )
         return None
     return frame

@@ -219,7 +219,9 @@ def _read_in_blocks(
         done += block.size
         reading.progress(f"Reading {file.name}", min(done, whole), whole)
     if gathered.period is None and not problems.by_file[file.name]:
-        problems.add(Problem(file.name, "All its lines are empty.", "Leave it out, or fill it.", 2))
+        problems.add(
+            Problem(file.name, "All its lines are empty.", "Fill them, or remove the file.", 2)
+        )
     if not problems.by_file[file.name]:
         package.counts = gathered.curves()
         reading.ids.setdefault(table.name, set()).update(package.counts.subjects)

@@ -12,7 +12,7 @@ import polars as pl
 
 from driftfield.core.base import DEFAULTS, Bools, CoreError, Floats
 from driftfield.core.market import year_total
-from driftfield.core.market.seeds import Seed, Step, TermIndex, Volume
+from driftfield.core.market.seeds import Onward, Seed, TermIndex, Volume
 
 from .formulas import guarded
 from .market_data import MarketInput, assemble
@@ -57,12 +57,20 @@ def market_terms(package: Package, market_id: str | None, language: str) -> Mark
 def seed_record(terms: MarketTerms, seed: Seed) -> dict[str, Any]:
     """What a seed finds and how it goes on, as JSON takes it; unknown is None."""
     found = terms.index.onward(seed, terms.searches, terms.before)
+    asked = {"how": seed.how, "also": seed.also, "without": seed.without, "exact": seed.exact}
+    return {"seed": seed.text, **asked, **onward_record(found)}
+
+
+def onward_record(found: Onward) -> dict[str, Any]:
+    """How a seed goes on, as JSON takes it; unknown is None."""
     return {
-        "seed": seed.text, "how": seed.how, "without": seed.without, "exact": seed.exact,
         **_volume(found.whole),
-        "after": [_step("letter", one) for one in found.after],
-        "before": [_step("letter", one) for one in found.before],
-        "beside": [_step("word", one) for one in found.beside],
+        **{
+            name: [{"name": one.name, **_volume(one.volume), "first": one.first} for one in steps]
+            for name, steps in (
+                ("after", found.after), ("before", found.before), ("beside", found.beside)
+            )
+        },
     }  # fmt: skip
 
 
@@ -97,10 +105,6 @@ def _volume(volume: Volume) -> dict[str, Any]:
         "searches_52w": _known(volume.searches, 2),
         "growth_52w": _known(volume.growth, DECIMALS),
     }
-
-
-def _step(name: str, step: Step) -> dict[str, Any]:
-    return {name: step.name, **_volume(step.volume), "first": step.first}
 
 
 def _known(value: float, decimals: int) -> float | None:

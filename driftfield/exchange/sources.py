@@ -180,7 +180,7 @@ def read_header(file: SourceFile, problems: Problems) -> Header | None:
     """The header, or None with the problem noted."""
     head = file.head()
     if not head.removeprefix(codecs.BOM_UTF8).strip():
-        problems.add(Problem(file.name, "The file is empty.", "Leave it out, or fill it.", 1))
+        problems.add(Problem(file.name, "The file is empty.", "Fill it, or remove it.", 1))
         return None
     if head[:2] in {b"\xff\xfe", b"\xfe\xff"} or b"\0" in head[:4096]:
         problems.add(

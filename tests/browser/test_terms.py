@@ -83,7 +83,7 @@ class Terms(BrowserCase):
         page.get_by_role("button", name="what comes next").click()
         expect(page.get_by_text("Nothing comes after it.")).to_be_visible()
 
-    def test_a_word_is_drawn_and_the_same_address_shows_it_again(self) -> None:
+    def test_a_word_is_drawn_and_its_number_draws_it_again(self) -> None:
         page = self.open("/terms")
         expect(page.get_by_text("7 terms, most searched first.")).to_be_visible()
         page.keyboard.press("r")
@@ -91,12 +91,21 @@ class Terms(BrowserCase):
         heading = page.get_by_role("heading", name=re.compile("^Terms with "))
         expect(heading).to_be_visible()
         drawn = heading.inner_text()
-        page.reload()
+        number = re.search(r"drawn=(\d+)", page.url)
+        assert number
+        self.open(f"/terms?drawn={number[1]}")
         expect(heading).to_have_text(re.compile(drawn.split()[-1]))
+
+    def test_a_word_that_is_added_narrows_whatever_way_is_searched(self) -> None:
+        page = self.open("/terms?word=bee+queen&how=any")
+        expect(self.rows()).to_have_count(8)
+        page.get_by_role("button", name="smoker: 2 terms").click()
+        expect(self.rows()).to_have_count(3)
+        expect(page.get_by_role("heading", name="Terms with bee queen smoker")).to_be_visible()
 
     def test_the_list_is_exported_as_it_is_shown(self) -> None:
         page = self.open("/terms?word=suit&without=ventilated")
         with page.expect_download() as download:
-            page.get_by_role("link", name="Export these terms as CSV").click()
+            page.get_by_role("link", name="Export 2 rows as CSV").click()
         lines = download.value.path().read_text("utf-8-sig").splitlines()
         self.assertEqual([line.split(",")[0] for line in lines[1:]], ["bee suit", "bee suits"])

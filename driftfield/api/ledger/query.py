@@ -121,6 +121,12 @@ class LedgerQuery(MarketQuery):
     how = ChoiceQuery(
         HOW, default="all", help_text="How terms must have it. Default all of its words."
     )
+    also = Text(
+        required=False,
+        default="",
+        max_length=LONGEST,
+        help_text="Words that they must have as well.",
+    )
     without = Text(
         required=False, default="", max_length=LONGEST, help_text="Words that they may not have."
     )
@@ -309,7 +315,7 @@ def seed_asked(wanted: dict[str, Any]) -> Seed | None:
     try:
         return Seed.read(
             wanted["seed"], wanted["how"], wanted["without"], exact=bool(wanted["exact"]),
-            after=wanted["after"], before=wanted["before"],
+            after=wanted["after"], before=wanted["before"], also=wanted["also"],
         )  # fmt: skip
     except CoreError as error:
         raise Problem(409, "That is no seed", str(error)) from None

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from typing import Any
 
 from drf_spectacular.utils import extend_schema
@@ -13,33 +12,18 @@ from rest_framework.views import APIView
 from driftfield.api.errors import Problem
 from driftfield.api.fields import Text
 from driftfield.api.ledger.query import LedgerQuery, read_asked
+from driftfield.api.parameters import FURTHEST
 from driftfield.api.queries import MarketQuery, WholeQuery, market_named
 from driftfield.api.shared import ProblemDetail
 from driftfield.core.base import CoreError
 from driftfield.core.market import TERM
-from driftfield.core.market.seeds import LONGEST, Step, Volume
+from driftfield.core.market.seeds import LONGEST
+from driftfield.exchange.seeds import onward_record
 from driftfield.readings.columns import columns_of
 
 from . import serializers as s
 
 _PROBLEMS: dict[Any, Any] = dict.fromkeys((400, 404, 409), ProblemDetail)
-FURTHEST = 999_999_999
-
-
-def _known(value: float) -> float | None:
-    return None if math.isnan(value) else value
-
-
-def _volume(volume: Volume) -> dict[str, Any]:
-    return {
-        "terms": volume.terms,
-        "searches_52w": _known(volume.searches),
-        "growth_52w": _known(volume.growth),
-    }
-
-
-def _step(step: Step) -> dict[str, Any]:
-    return {"name": step.name, **_volume(step.volume), "first": step.first}
 
 
 class OnwardQuery(LedgerQuery):
@@ -62,15 +46,7 @@ class OnwardView(APIView):
         found = columns.seeds.onward(
             asked.seed, columns.figure("searches_52w"), columns.searches_before, among=asked.among
         )
-        return Response(
-            {
-                "seed": asked.seed.text,
-                **_volume(found.whole),
-                "after": [_step(one) for one in found.after],
-                "before": [_step(one) for one in found.before],
-                "beside": [_step(one) for one in found.beside],
-            }
-        )
+        return Response({"seed": asked.seed.text, **onward_record(found)})
 
 
 class DrawQuery(MarketQuery):

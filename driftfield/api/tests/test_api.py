@@ -143,7 +143,11 @@ class Ledger(Loaded):
 
     def test_what_it_refuses_and_says(self) -> None:
         for query, status, expected in (
-            ("colour=red", 400, "Unknown: colour. Known: after, before, c, exact, figures, find"),
+            (
+                "colour=red",
+                400,
+                "Unknown: colour. Known: after, also, before, c, exact, figures, find",
+            ),
             ("c=shape=Round", 400, "There is no value of Shape “Round”. Known: Evergreen"),
             ("sort=luck", 400, "sort takes name, or keys of figures"),
             ("limit=9999", 400, "limit: It takes a whole number from 0 to 500; got “9999”."),

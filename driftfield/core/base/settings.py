@@ -19,7 +19,7 @@ def _setting(default: float, help_text: str, *, low: float, high: float) -> Any:
 
 @dataclass(frozen=True, slots=True)
 class Threshold:
-    """A setting that belongs to one rule and stands beside it: its name, default, what it means and
+    """A setting that belongs to one rule and is declared with it: its name, default, what it means and
     the range it may take."""
 
     key: str

@@ -32,7 +32,7 @@ def read_gone(values: Floats, period: Period, settings: Settings, *, counts: boo
 
     Demand is gone where the mean of the last 52 weeks is at most ``gone_level`` of the mean of the
     best 52 weeks before them, or of all weeks before where there are fewer, at least four; and, of
-    counts, where the level before would bring so few with a chance of one in ten thousand at most. It is
+    counts, where the level before would show so few with a chance of one in ten thousand at most. It is
     gone since the end of the last four weeks (month) that held a tenth of that level.
     """
     n, length = values.shape

@@ -1,4 +1,4 @@
-"""The level of a curve: what an average week of the year would bring at each point of time.
+"""The level of a curve: what an average week of the year would have at each point of time.
 
 The centred moving average of the ratio-to-moving-average method (Makridakis, Wheelwright & Hyndman,
 Forecasting: Methods and Applications, 3rd ed., section 3/4) starts it. Two things bend that

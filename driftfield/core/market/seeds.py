@@ -26,9 +26,9 @@ class Seed:
     """What a search from below begins with; made by ``read``.
 
     how: a term has all of the words or any of them, in any order, or the phrase; or it begins or ends with
-    the letters, or has them inside. without: words that a term may not have. exact: endings and
-    diacritics count. after, before: letters with which the word after the seed's phrase begins, and that
-    before it; DIGIT and OTHER are any digit and any letter beyond a to z.
+    the letters, or has them inside. also: words that a term must have as well. without: words that it may
+    not have. exact: endings and diacritics count. after, before: letters with which the word after the
+    seed's phrase begins, and that before it; DIGIT and OTHER are any digit and any letter beyond a to z.
     """
 
     text: str
@@ -37,22 +37,26 @@ class Seed:
     exact: bool = False
     after: str = ""
     before: str = ""
+    also: str = ""
 
     @classmethod
     def read(
         cls, text: str, how: str = "all", without: str = "", *, exact: bool = False, after: str = "",
-        before: str = "",
+        before: str = "", also: str = "",
     ) -> Seed:  # fmt: skip
         """Raises CoreError for a seed without a word, one that is too long, or a ``how`` there is not."""
         found = next((one for one in HOW if one == how), None)
         if found is None:
             raise CoreError(f"“{how}” is not a way to search. Choose one of {', '.join(HOW)}.")
-        if max(map(len, (text, without, after, before))) > LONGEST:
+        if max(map(len, (text, without, after, before, also))) > LONGEST:
             raise CoreError(f"A seed has at most {LONGEST} characters. Write it shorter.")
         if not words_of(text):
             raise CoreError("A seed is a word or a phrase. Write one.")
-        letters = (one if one == OTHER else fold(one) for one in (after.strip(), before.strip()))
-        return cls(" ".join(text.split()), found, " ".join(without.split()), exact, *letters)
+        text, without, also = (" ".join(one.split()) for one in (text, without, also))
+        after, before = (
+            one if one == OTHER else fold(one) for one in (after.strip(), before.strip())
+        )
+        return cls(text, found, without, exact, after, before, also)
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,7 +74,7 @@ class Volume:
 
 @dataclass(frozen=True, slots=True)
 class Step:
-    """A way to go on: a letter with which the next word begins, or a word that stands beside the seed.
+    """A way to go on: a letter with which the next word begins, or another word of the terms found.
 
     first: its most searched term.
     """
@@ -147,6 +151,8 @@ class TermIndex:
                 self._having(number, seed.exact) for number in self._numbers(seed.text, seed.exact)
             ]
             found = (np.logical_and if seed.how == "all" else np.logical_or).reduce(each)
+        for number in self._numbers(seed.also, seed.exact):
+            found = found & self._having(number, seed.exact)
         for number in self._numbers(seed.without, seed.exact):
             found = found & ~self._having(number, seed.exact)
         if seed.after or seed.before:
@@ -259,7 +265,9 @@ class TermIndex:
         forms = np.bincount(token, weights=weight, minlength=len(self._words))
         total = np.bincount(stem, weights=weight, minlength=len(self._stem_number))
         number = np.bincount(stem, minlength=len(self._stem_number))
-        number[[own for own in self._numbers(seed.text, exact=False) if own >= 0]] = 0
+        number[
+            [own for own in self._numbers(f"{seed.text} {seed.also}", exact=False) if own >= 0]
+        ] = 0
         number[self._links] = 0
         order = np.lexsort((-number, -total))
         told = order[number[order] > 0][:most]
@@ -289,14 +297,14 @@ class TermIndex:
 
         Raises CoreError where no term has a word of letters.
         """
-        count = np.bincount(self._token, minlength=len(self._words)).astype(np.float64)
-        for place, word in enumerate(self._words):
-            if not word.isalpha() or word in LINKS:
-                count[place] = 0
-        if not count.sum():
+        count = np.bincount(self._token, minlength=len(self._words))
+        # By the alphabet, so that the order in which terms came does not matter.
+        words = sorted(word for word in self._words if word.isalpha() and word not in LINKS)
+        if not words:
             raise CoreError("No term has a word to draw.")
+        chance = np.array([count[self._word[word]] for word in words], dtype=np.float64)
         rng = np.random.default_rng(seed)
-        return self._words[int(rng.choice(len(count), p=count / count.sum()))]
+        return words[int(rng.choice(len(words), p=chance / chance.sum()))]
 
 
 class _Sums:

@@ -31,6 +31,7 @@ from .clauses import (
     parts_of,
 )
 from .compared import COMPARED, OF_SIGN, bounds_of, sign_first, spelt_out
+from .dated import dated_clause
 from .names import (
     NUMBER_NAMES,
     SEVERAL,
@@ -71,14 +72,6 @@ SYNONYMS = {
 }  # fmt: skip
 _DECIDED = {**{word: key for key, word in DECISIONS.items()}, "none": "open", "nothing": "open",
             "no decision": "open", "rejected": "pass"}  # fmt: skip
-# Dates that lie within so many days from the planning date on, by the figure of those days.
-_DATED = {"order by": "order_in_days", "order": "order_in_days", "open until": "act.open_days"}
-_WITHIN = re.compile(
-    rf"({'|'.join(_DATED)})\s+(?:is\s+)?(?:with)?in\s+(?:the\s+)?(?:next\s+)?([0-9]{{1,4}}|a|one|two|three|four|six)\s*"
-    r"(day|week|month)s?"
-)
-_FEW = {"a": 1, "one": 1, "two": 2, "three": 3, "four": 4, "six": 6}
-_DAYS = {"day": 1, "week": 7, "month": 30}
 _HOW_ANY = "|".join(sorted(HOW_TYPED, key=len, reverse=True))
 _WHOSE = r"(?:name or )?(?:search )?(?:terms?|names?)"
 _TERMS = re.compile(rf"(?:{_WHOSE}\s+)?({_HOW_ANY})\s+(.+)", re.I | re.S)
@@ -271,9 +264,8 @@ class _Reader:
         for keyword, make in _KEYWORDS:
             if (found := keyword.match(low)) and (named is None or found.end() > len(named)):
                 return make(self, text[found.end() :].strip())
-        if soon := _WITHIN.fullmatch(low):
-            many = _FEW.get(soon[2]) or int(soon[2])
-            return Range(_DATED[soon[1]], None, float(many * _DAYS[soon[3]]))
+        if soon := dated_clause(low):
+            return soon
         if low.startswith(("order by", "open until")):
             raise CoreError(
                 f"Dates are asked for by how near they are: write “{low[:10].split()[0]} "

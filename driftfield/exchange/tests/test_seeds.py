@@ -27,8 +27,8 @@ class SeedCommand(TestCase):
         folder = write(self.folder / "in", **small_market())
         found, _ = self.run_it(folder, "forcers", "--out", self.folder / "found.csv")
         self.assertEqual((found["seed"], found["how"], found["terms"]), ("forcers", "all", 2))
-        self.assertEqual([one["letter"] for one in found["before"]], ["r", "t"])
-        self.assertEqual({one["word"] for one in found["beside"]}, {"rhubarb", "terracotta"})
+        self.assertEqual([one["name"] for one in found["before"]], ["r", "t"])
+        self.assertEqual({one["name"] for one in found["beside"]}, {"rhubarb", "terracotta"})
         with (self.folder / "found.csv").open(encoding="utf-8", newline="") as file:
             rows = list(csv.DictReader(file))
         self.assertEqual([(r["term"], r["niche_id"]) for r in rows],

@@ -13,6 +13,7 @@ import numpy as np
 import polars as pl
 
 from driftfield.core.base import CoreError, Period
+from driftfield.exchange.folders import new_folder
 from driftfield.exchange.formulas import guarded
 from driftfield.exchange.tables import SCHEMAS, tables
 from driftfield.intake.scope import Scope, everything
@@ -36,10 +37,7 @@ def export_folder(
     wanted = scope or everything()
     if not wanted.terms.exists():
         raise CoreError("Nothing is loaded yet, so there is nothing to export.")
-    if folder.exists() and any(folder.iterdir()):
-        raise CoreError(f"{folder} is not empty. Choose a new folder.")
-    folder.mkdir(parents=True, exist_ok=True)
-    return _write(folder, wanted, guarded if for_spreadsheets else lambda frame: frame)
+    return _write(new_folder(folder), wanted, guarded if for_spreadsheets else lambda frame: frame)
 
 
 def export_zip(to: IO[bytes], scope: Scope, *, for_spreadsheets: bool = False) -> None:

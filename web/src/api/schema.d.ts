@@ -5972,6 +5972,8 @@ export interface operations {
             query?: {
                 /** @description Letters with which the word after the seed begins. */
                 after?: string;
+                /** @description Words that they must have as well. */
+                also?: string;
                 /** @description Letters with which the word before the seed begins. */
                 before?: string;
                 /** @description Conditions, all of which must hold, as in “price 12..45” or “top 4 of 10 reviews < 120”; one that begins with ~ is off. */
@@ -6200,6 +6202,8 @@ export interface operations {
             query?: {
                 /** @description Letters with which the word after the seed begins. */
                 after?: string;
+                /** @description Words that they must have as well. */
+                also?: string;
                 /**
                  * @description Default csv.
                  *
@@ -6315,6 +6319,8 @@ export interface operations {
             query?: {
                 /** @description Letters with which the word after the seed begins. */
                 after?: string;
+                /** @description Words that they must have as well. */
+                also?: string;
                 /** @description Letters with which the word before the seed begins. */
                 before?: string;
                 /** @description Conditions, all of which must hold, as in “price 12..45” or “top 4 of 10 reviews < 120”; one that begins with ~ is off. */
@@ -6416,6 +6422,8 @@ export interface operations {
             query?: {
                 /** @description Letters with which the word after the seed begins. */
                 after?: string;
+                /** @description Words that they must have as well. */
+                also?: string;
                 /** @description Letters with which the word before the seed begins. */
                 before?: string;
                 /** @description Conditions, all of which must hold, as in “price 12..45” or “top 4 of 10 reviews < 120”; one that begins with ~ is off. */
@@ -7335,6 +7343,8 @@ export interface operations {
             query?: {
                 /** @description Letters with which the word after the seed begins. */
                 after?: string;
+                /** @description Words that they must have as well. */
+                also?: string;
                 /**
                  * @description Default csv.
                  *
@@ -7705,6 +7715,8 @@ export interface operations {
                  *     * `yes` - yes
                  */
                 all?: "yes";
+                /** @description Words that they must have as well. */
+                also?: string;
                 /** @description Letters with which the word before the seed begins. */
                 before?: string;
                 /** @description Conditions, all of which must hold, as in “price 12..45” or “top 4 of 10 reviews < 120”; one that begins with ~ is off. */
@@ -7869,6 +7881,8 @@ export interface operations {
             query: {
                 /** @description Letters with which the word after the seed begins. */
                 after?: string;
+                /** @description Words that they must have as well. */
+                also?: string;
                 /** @description Letters with which the word before the seed begins. */
                 before?: string;
                 /** @description Conditions, all of which must hold, as in “price 12..45” or “top 4 of 10 reviews < 120”; one that begins with ~ is off. */

@@ -11,6 +11,8 @@ export interface SeedQuery {
   of: "terms";
   market?: string | undefined;
   seed: string;
+  /** Words that terms must have as well. */
+  also?: string | undefined;
   how?: How | undefined;
   without?: string | undefined;
   exact?: "yes" | undefined;

@@ -12,7 +12,7 @@ import {
 
 type Figures = NichePreview["figures"];
 
-/** One of the facts that decide: a heading, the figure, and what stands beside it. */
+/** One of the facts that decide: a heading, the figure, and what is said with it. */
 export interface Fact {
   head: string;
   /** Key of the figure that explains it. */

@@ -27,7 +27,7 @@ function formatList(type: FigureRow["type"], values: unknown[]): string {
   return `${Math.min(...numbers).toFixed(2)} to ${Math.max(...numbers).toFixed(2)}`;
 }
 
-/** What stands beside a figure's name: nothing that its value says itself by a sign or %, or its name does. */
+/** What is shown after a figure's name: nothing that its value says itself by a sign or %, or its name does. */
 export function shownUnit(unit: string, label = ""): string {
   const shown = unit.replace(/^(currency|share|change|date)\b,?\s*/, "");
   return label.toLowerCase().includes(shown.toLowerCase()) ? "" : shown;

@@ -8,7 +8,7 @@ export interface Acting {
   act_caught: number | null;
 }
 
-/** What to do about a season: the date to act by or the share that is met, and what stands beside it. */
+/** What to do about a season: the date to act by or the share that is met, and what is said with it. */
 export interface Act {
   head: string;
   figure: string;

@@ -79,7 +79,7 @@ export function formatDay(iso: string): string {
   return `${day.getUTCDate()} ${MONTHS[day.getUTCMonth()]} ${day.getUTCFullYear()}`;
 }
 
-/** A day without its year, where that stands beside it. */
+/** A day without its year, where the year is shown next to it. */
 export function formatShortDay(iso: string): string {
   const day = at(iso);
   return `${day.getUTCDate()} ${MONTHS[day.getUTCMonth()]}`;

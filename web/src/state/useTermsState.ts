@@ -72,12 +72,15 @@ export function useTermsState(): UseTermsStateReturn {
     void router.push({ path: route.path, query });
   }
 
+  const joined = computed(() => state.how.value === "all");
   const ask = computed<SeedQuery | undefined>(() =>
     words.value.length
       ? {
           of: "terms",
           market: market.value,
-          seed: words.value.join(" "),
+          // All of the words are one search; after any other way the words that were added narrow what it found.
+          seed: joined.value ? words.value.join(" ") : (words.value[0] ?? ""),
+          also: (!joined.value && words.value.slice(1).join(" ")) || undefined,
           how: state.how.value === "all" ? undefined : state.how.value,
           without: state.without.value || undefined,
           exact: state.exact.value ? "yes" : undefined,

@@ -2,7 +2,7 @@
 import { ref } from "vue";
 import type { VTextField } from "vuetify/components";
 
-/** A line to type in. Its name is said by `label`, which is not shown: what stands beside it says it to the eye. */
+/** A line to type in. Its name is said by `label`, which is not shown: the text next to it says it to the eye. */
 defineProps<{ label: string }>();
 const model = defineModel<string>({ default: "" });
 

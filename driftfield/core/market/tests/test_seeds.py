@@ -58,6 +58,16 @@ def scan(terms: list[str], seed: Seed) -> list[str]:
 
 
 class Found(TestCase):
+    def test_words_that_must_be_there_as_well_narrow_any_way(self) -> None:
+        index = TermIndex(TERMS)
+        for how, text, also, found in (
+            ("any", "kale torch", "sea", [4]), ("begins", "rhub", "forcers pot", []), ("inside", "hubar", "tall", [2]),
+            ("phrase", "rhubarb forcer", "talls", [2]), ("all", "rhubarb", "nowhere", []),
+        ):  # fmt: skip
+            with self.subTest(how=how):
+                seed = Seed.read(text, how, also=also)
+                self.assertEqual(np.flatnonzero(index.find(seed)).tolist(), found)
+
     @given(
         st.lists(PHRASE, max_size=12),
         PHRASE,
@@ -188,7 +198,8 @@ class Drawn(TestCase):
         self.assertEqual(set(drawn), {"bee", "suit", "veil"})
         # Four in six; the standard error is 0.011.
         self.assertAlmostEqual(drawn.count("bee") / 2_000, 4 / 6, delta=0.045)
-        self.assertEqual(index.draw(11), index.draw(11))
+        turned = TermIndex(["for the bee", "bee 3", "bee veil", "bee suit"])
+        self.assertEqual([index.draw(n) for n in range(40)], [turned.draw(n) for n in range(40)])
 
     def test_where_there_is_none(self) -> None:
         with self.assertRaisesRegex(CoreError, "No term has a word to draw"):

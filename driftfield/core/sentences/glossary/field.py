@@ -72,13 +72,19 @@ FIELD = (
             "How many terms the seed finds, their searches in the last 52 weeks, and these against the "
             "52 weeks before."
         ),
-        more="A whole year against a whole year, so that the season cancels.",
+        more=(
+            "A whole year against a whole year, so that the season cancels; unchanged where counting noise "
+            "explains it."
+        ),
     ),
     Word(
         key="going-on",
         word="By letter",
         short="What buyers type after the seed, or before it, by its letter; the higher, the more searches.",
-        more="▲ and ▼ mark 8% or more on the year before. Choose a letter to narrow, then the next one.",
+        more=(
+            "▲ and ▼ mark 8% or more on the year before; what counting noise explains is unchanged. Choose a "
+            "letter to narrow, then the next one."
+        ),
     ),
     Word(
         key="words-beside",
@@ -88,7 +94,8 @@ FIELD = (
     Word(
         key="drawn-word",
         word="A word at random",
-        short="Draws a word; the more terms contain it, the likelier. The number shown draws it again.",
+        short="Draws a word; the more terms contain it, the likelier.",
+        more="The address keeps its number, which draws it again.",
     ),
     # The shortlist.
     Word(

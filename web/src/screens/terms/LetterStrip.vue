@@ -36,7 +36,7 @@ const height = (step: StepRow | undefined): string =>
         :data-tip="step ? describeStep(step) : undefined"
         @click="$emit('choose', name)"
       >
-        <span class="mark small" aria-hidden="true">{{ growthMark(step?.growth_52w) }}</span>
+        <span class="mark small" aria-hidden="true">{{ growthMark(step) }}</span>
         <span class="bar" :style="{ height: height(step) }" />
         <span class="name serif">{{ name }}</span>
       </button>

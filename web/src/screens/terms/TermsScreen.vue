@@ -19,6 +19,7 @@ import FileLinks from "@/ui/FileLinks.vue";
 import { EXTRA, TERM_COLUMNS } from "./columns";
 import LetterStrip from "./LetterStrip.vue";
 import SeedLine from "./SeedLine.vue";
+import { tellGrowth } from "./steps";
 import WordsBeside from "./WordsBeside.vue";
 
 const route = useRoute();
@@ -99,6 +100,11 @@ const files = computed(() => {
   return `/api/ledger/file/?${new URLSearchParams(known).toString()}`;
 });
 
+/** How many rows an export takes. */
+const exported = computed(
+  () => `${formatCount(ledger.length.value)} ${ledger.length.value === 1 ? "row" : "rows"}`,
+);
+
 function letter(name: string): void {
   const other = side.value === "after" ? { before: before.value } : { after: after.value };
   go(words.value, { ...other, [side.value]: name });
@@ -110,8 +116,7 @@ function walk(steps: number): void {
   table.value?.focus();
 }
 
-async function draw(): Promise<void> {
-  const number = 1 + Math.floor(Math.random() * 999_999);
+async function draw(number = 1 + Math.floor(Math.random() * 999_999)): Promise<void> {
   try {
     const { seed } = await drawWord(market.value?.market_id, number);
     go([seed], { drawn: number });
@@ -119,6 +124,15 @@ async function draw(): Promise<void> {
     notify((error as ApiError).message);
   }
 }
+
+// An address that names a number and no word draws it again.
+watch(
+  [() => market.value?.market_id, drawn],
+  ([id, number]) => {
+    if (id && number && !words.value.length) void draw(number);
+  },
+  { immediate: true },
+);
 
 function openNiche(): void {
   if (!row.value) return;
@@ -152,7 +166,7 @@ useShortcuts([
         :drawn="drawn"
         @begin="(text) => go([text])"
         @cut="(many) => go(words.slice(0, many))"
-        @draw="draw"
+        @draw="draw()"
       />
       <p class="told" role="status">
         <template v-if="found">
@@ -161,8 +175,8 @@ useShortcuts([
             <template v-if="found.searches_52w !== null"
               >· <b>{{ formatCount(found.searches_52w) }}</b> searches a year</template
             ><template v-else-if="found.terms">· searches unknown</template>
-            <template v-if="found.growth_52w !== null">
-              · {{ formatChange(found.growth_52w) }} on the year before</template
+            <template v-if="tellGrowth(found)">
+              · {{ tellGrowth(found) }} on the year before</template
             ></span
           >
         </template>
@@ -246,7 +260,7 @@ useShortcuts([
         </dl>
         <div class="acts">
           <v-btn @click="openNiche">Open its niche</v-btn>
-          <FileLinks :address="files" what="these terms" />
+          <FileLinks :address="files" :what="exported" />
         </div>
       </section>
     </MarketGate>

@@ -1,10 +1,9 @@
 <script setup lang="ts">
 import { computed, ref, watch } from "vue";
 import type { StepRow } from "@/api/terms";
-import { formatChange } from "@/format/values";
-import { describeStep, growthMark } from "./steps";
+import { describeStep, growthMark, tellGrowth } from "./steps";
 
-/** Words that stand beside the seed, the larger the more they are searched. */
+/** Other words in the terms that are found, the larger the more they are searched. */
 const props = defineProps<{ steps: StepRow[] }>();
 defineEmits<{ add: [word: string] }>();
 
@@ -37,8 +36,8 @@ const size = (step: StepRow): string =>
       >
         {{ step.name }}
       </button>
-      <span v-if="step.growth_52w !== null" class="small growth" aria-hidden="true"
-        >{{ growthMark(step.growth_52w) }}{{ formatChange(step.growth_52w) }}</span
+      <span v-if="tellGrowth(step)" class="small growth" aria-hidden="true"
+        >{{ growthMark(step) }}{{ tellGrowth(step) }}</span
       >
     </li>
     <li v-if="steps.length > FEW">
