@@ -57,6 +57,13 @@ class Run(models.Model):
         return self.planning + timedelta(days=int(self.settings["lead_days"]))
 
     @property
+    def own_lead_days(self) -> dict[str, int]:
+        """The lead time of the niches that have one of their own, by id."""
+        found = NicheSettings.objects.filter(market_id=self.market.market_id)
+        lead = {one.niche_id: one.changed.get("lead_days") for one in found}
+        return {niche: int(days) for niche, days in lead.items() if days is not None}
+
+    @property
     def sentence(self) -> str:
         note = f" {self.note}" if self.note else ""
         return f"{self.market.name}: {NICHE.many(self.niches)} analysed as of {self.as_of}.{note}"

@@ -6,7 +6,7 @@ from playwright.sync_api import expect
 
 from driftfield.exchange.tests.packages import small_market, supplied_market
 from driftfield.market.models import Market
-from driftfield.readings.actions import analyse_market
+from driftfield.readings.actions import analyse_market, overrule
 from driftfield.readings.models import MarketSettings
 
 from .base import BrowserCase
@@ -125,3 +125,15 @@ class Settings(BrowserCase):
         page.keyboard.press("Enter")
         expect(page.get_by_text("expected a number; got “plenty”")).to_be_visible()
         expect(target).to_have_value("30000")
+
+    def test_a_lead_time_of_its_own_moves_a_niches_arrival_in_its_row(self) -> None:
+        page = self.open("/field")
+        row = page.get_by_role("grid", name="Ranked niches").get_by_role("row")
+        line = row.filter(has_text="Rhubarb forcers").locator("line.arrival")
+        others = row.filter(has_text="Moon filters").locator("line.arrival")
+        before = line.get_attribute("x1")
+        self.assertEqual(others.get_attribute("x1"), before)
+        overrule(Market.objects.get(), "rf", {"lead_days": 20})
+        page = self.open("/field")
+        expect(line).not_to_have_attribute("x1", before or "")
+        expect(others).to_have_attribute("x1", before or "")

@@ -31,6 +31,11 @@ class MarketSummary(serializers.Serializer[Any]):
     arrival = serializers.DateField(
         source="run.arrival", help_text="When goods ordered on that day are on sale."
     )
+    own_lead_days = serializers.DictField(
+        child=serializers.IntegerField(),
+        source="run.own_lead_days",
+        help_text="The lead time of niches that have one of their own, by id.",
+    )
 
 
 class FigureRow(serializers.Serializer[Any]):

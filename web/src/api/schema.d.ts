@@ -3246,6 +3246,10 @@ export interface components {
              * @description When goods ordered on that day are on sale.
              */
             arrival: string;
+            /** @description The lead time of niches that have one of their own, by id. */
+            own_lead_days: {
+                [key: string]: number;
+            };
         };
         /** @description The working of one figure of the unit economics; key: a field of UnitEconomicsRow. */
         MoneyWorking: {

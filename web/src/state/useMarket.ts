@@ -4,6 +4,7 @@ import { useRoute } from "vue-router";
 import type { MarketSummary } from "@/api/client";
 import { currency } from "@/format/money";
 import { registryQueries } from "@/api/registry";
+import { addDays, yearShare } from "@/format/values";
 
 const useMarkets = () => useQuery(registryQueries.markets());
 
@@ -34,6 +35,12 @@ export function useMarket(): UseMarketReturn {
     id: computed(() => market.value?.market_id),
     nothing: computed(() => markets.data.value?.length === 0),
   };
+}
+
+/** When goods ordered on the planning date are on sale, as a share of the year: of one niche, whose lead time may be its own. */
+export function arrivalShare(market: MarketSummary, niche = ""): number {
+  const own = market.own_lead_days[niche];
+  return yearShare(own === undefined ? market.arrival : addDays(market.planning_date, own));
 }
 
 /** Ids of the niches an address names, once each. */

@@ -8,6 +8,7 @@ import { usePreview } from "@/state/usePreview";
 import ShapeMark from "@/marks/ShapeMark.vue";
 import { SHAPE_PATHS } from "@/marks/shapePaths";
 import YearStrip from "@/marks/YearStrip.vue";
+import { arrivalShare } from "@/state/useMarket";
 import { formatCount, yearShare } from "@/format/values";
 
 /** The ledger's niches as a chart: pointed at, chosen, zoomed into, and an area of it as a condition. */
@@ -105,7 +106,7 @@ defineExpose({
           class="strip"
           :profile="card.figures.season_profile"
           :as-of="yearShare(market.as_of)"
-          :arrival="yearShare(market.arrival)"
+          :arrival="arrivalShare(market, card.id)"
           :label="`Year strip of ${card.name}`"
         />
         <span class="small">

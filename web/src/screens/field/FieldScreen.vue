@@ -16,7 +16,7 @@ import { useIntroduction } from "@/state/useIntroduction";
 import { useNotice } from "@/state/useNotice";
 import { useTabTitle } from "@/state/useTabTitle";
 import { useShortcuts } from "@/state/useShortcuts";
-import { useMarket } from "@/state/useMarket";
+import { arrivalShare, useMarket } from "@/state/useMarket";
 import type ChartPaneView from "./ChartPane.vue";
 import ColumnMenu from "./ColumnMenu.vue";
 import ExportMenu from "./ExportMenu.vue";
@@ -60,7 +60,7 @@ const chosen = computed(() =>
 );
 const preview = usePreview(() => market.value?.market_id, chosen);
 const asOf = computed(() => yearShare(market.value?.as_of ?? "2000-01-01"));
-const arrival = computed(() => yearShare(market.value?.arrival ?? "2000-01-01"));
+const arrivalOf = (niche: string) => (market.value ? arrivalShare(market.value, niche) : 0);
 
 const { marked, isMarked, toggle, clear, markAt, decideMarked, compare, files } = useMarkedRows(
   () => market.value?.market_id,
@@ -299,7 +299,7 @@ useShortcuts([
             :selected="selected"
             :sort="sort"
             :as-of="asOf"
-            :arrival="arrival"
+            :arrival-of="arrivalOf"
             :figures="figures.data.value ?? []"
             @select="choose"
             @sort="sort = $event"

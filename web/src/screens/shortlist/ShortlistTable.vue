@@ -5,6 +5,7 @@ import { formatDay, yearShare } from "@/format/values";
 import DecisionMarks from "@/marks/DecisionMarks.vue";
 import MonthHeader from "@/marks/MonthHeader.vue";
 import YearStrip from "@/marks/YearStrip.vue";
+import { arrivalShare } from "@/state/useMarket";
 import { useHandOrder } from "@/ui/useHandOrder";
 import SortButton from "@/ui/SortButton.vue";
 import ThenNow from "./ThenNow.vue";
@@ -143,7 +144,7 @@ useHandOrder(body, (from, to) => emit("move", from, to), {
               class="strip"
               :profile="one.profile"
               :as-of="yearShare(market.as_of)"
-              :arrival="yearShare(market.arrival)"
+              :arrival="arrivalShare(market, one.id)"
               :label="`Year strip of ${one.name}`"
             />
           </td>

@@ -10,7 +10,7 @@ import { formatChange, formatCount, formatShare, UNKNOWN, yearShare } from "@/fo
 import LedgerTable from "@/screens/parts/ledger/LedgerTable.vue";
 import { useLedger } from "@/screens/parts/ledger/useLedger";
 import MarketGate from "@/screens/parts/MarketGate.vue";
-import { useMarket } from "@/state/useMarket";
+import { arrivalShare, useMarket } from "@/state/useMarket";
 import { useNotice } from "@/state/useNotice";
 import { useShortcuts } from "@/state/useShortcuts";
 import { useTabTitle } from "@/state/useTabTitle";
@@ -62,7 +62,8 @@ const row = computed(() => ledger.rowAt(selected.value));
 const table = ref<InstanceType<typeof LedgerTable> | null>(null);
 const seedLine = ref<InstanceType<typeof SeedLine> | null>(null);
 const asOf = computed(() => yearShare(market.value?.as_of ?? "2000-01-01"));
-const arrival = computed(() => yearShare(market.value?.arrival ?? "2000-01-01"));
+// Terms are planned with the market’s lead time, also those of a niche with one of its own.
+const arrivalOf = () => (market.value ? arrivalShare(market.value) : 0);
 
 const facts = computed(() => {
   const one = row.value;
@@ -243,7 +244,7 @@ useShortcuts([
           :selected="selected"
           :sort="sort"
           :as-of="asOf"
-          :arrival="arrival"
+          :arrival-of="arrivalOf"
           :figures="figures.data.value ?? []"
           @select="(place) => (selected = place)"
           @sort="sort = $event"

@@ -22,7 +22,7 @@ const props = defineProps<{
   selected: number;
   sort: string;
   asOf: number;
-  arrival: number;
+  arrivalOf: (niche: string) => number;
   figures: FigureRow[];
   conditions: ConditionRow[];
   columns: Column[];
@@ -141,7 +141,7 @@ defineExpose({ focus, page });
           :figures="registry"
           :marked="isMarked(rowAt(item.index)!.id)"
           :as-of="asOf"
-          :arrival="arrival"
+          :arrival="arrivalOf(rowAt(item.index)!.niche)"
           @decide="emit('decide', rowAt(item.index)!, $event)"
           @mark="emit('mark', rowAt(item.index)!, false)"
           @working="emit('working', item.index, $event)"
