@@ -10,8 +10,8 @@ from rest_framework import serializers
 from rest_framework.request import Request
 
 from driftfield.core.market import KINDS, NICHE
-from driftfield.market.models import Market, Niche
-from driftfield.readings.reading import Reading
+from driftfield.market.models import Market, Niche, Term
+from driftfield.readings.reading import Reading, TermReading, reading_of_term
 from driftfield.readings.reading import reading_of as find_reading
 
 from .errors import Problem
@@ -104,6 +104,12 @@ class MarketQuery(Query):
     )
 
 
+class TermQuery(MarketQuery):
+    """One term of a market."""
+
+    term = Text(max_length=500, help_text="The term.")
+
+
 class NicheQuery(MarketQuery):
     """One niche of a market."""
 
@@ -131,4 +137,15 @@ def reading_named(wanted: dict[str, Any]) -> Reading:
     reading = None if niche is None else find_reading(market.run, niche)
     if reading is None:
         raise Problem(404, "There is no such niche", f"“{niche_id}” is not in {market.name}.")
+    return reading
+
+
+def term_named(wanted: dict[str, Any]) -> TermReading:
+    """The reading of the term that a ``TermQuery`` names. Raises Problem where there is none."""
+    market, text = market_named(wanted["market"]), wanted["term"]
+    own = Term.objects.filter(market=market, term=text)
+    term = own.select_related("niche__category__parent").first()
+    reading = None if term is None else reading_of_term(market.run, term)
+    if reading is None:
+        raise Problem(404, "There is no such term", f"“{text}” is not typed in {market.name}.")
     return reading

@@ -41,10 +41,10 @@ def _sentences(
     }
     verdicts, evidence = [], []
     for row in zip(*columns.values(), strict=True):
-        niche = dict(zip(columns, row, strict=True))
-        verdicts.append(verdict(niche, int(settings.lead_days)))
-        raised = {item["signal"]: item["severity"] for item in niche["signals"]}
-        evidence.append([s.sentence for s in explain(niche, settings, raised, currency)])
+        subject = dict(zip(columns, row, strict=True))
+        verdicts.append(verdict(subject, int(settings.lead_days), kind))
+        raised = {item["signal"]: item["severity"] for item in subject["signals"]}
+        evidence.append([s.sentence for s in explain(subject, settings, raised, currency)])
     text = pl.List(pl.String)
     return {"verdict": pl.Series(verdicts, dtype=text), "evidence": pl.Series(evidence, dtype=text)}
 

@@ -1,4 +1,4 @@
-"""One niche close up: its curve, its level, its years and its verdict."""
+"""A niche or a term close up: its curve, its level, its years and its verdict."""
 
 from __future__ import annotations
 
@@ -15,9 +15,8 @@ from driftfield.core.signals import Raised, explain
 from driftfield.market.curves import matrix, spanning
 from driftfield.market.models import TermCurve
 
-from .load import terms_of
 from .plain import plain, plain_list
-from .reading import Reading
+from .reading import SubjectReading
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,21 +37,21 @@ class Preview:
     figures: Mapping[str, Any]
 
 
-def preview(reading: Reading) -> Preview:
-    """Everything the foot of the Field shows of a niche, from its curves and its stored reading."""
-    settings, niche = reading.settings, reading.niche
+def preview(reading: SubjectReading) -> Preview:
+    """Everything the foot of a ledger shows of a row, from its curves and its stored reading."""
+    settings = reading.settings
     figures = reading.figures
     counts = figures["basis"] == "counts"
     measure = "searches" if counts else "index"
     found = list(
-        TermCurve.objects.filter(measure=measure, subject__in=terms_of(niche)).values_list(
+        TermCurve.objects.filter(measure=measure, subject__in=reading.terms).values_list(
             "first", "values"
         )
     )
     lead = int(settings.lead_days)
     said = {
-        "verdict": verdict(figures, lead), "dates": season_sentences(figures, lead),
-        "demand": demand_answers(figures), "calendar": calendar_answers(figures, lead),
+        "verdict": verdict(figures, lead, reading.kind), "dates": season_sentences(figures, lead),
+        "demand": demand_answers(figures, reading.kind), "calendar": calendar_answers(figures, lead),
     }  # fmt: skip
     raised = {item["signal"]: item["severity"] for item in figures["signals"]}
     signals = explain(figures, settings, raised, reading.market.currency)

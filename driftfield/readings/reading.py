@@ -1,4 +1,4 @@
-"""The reading of one subject: its figures as a run stored them."""
+"""The reading of one subject, a niche or a term: its figures as a run stored them."""
 
 from __future__ import annotations
 
@@ -9,49 +9,89 @@ from functools import cached_property, lru_cache
 from types import MappingProxyType
 from typing import Any
 
+from django.db.models import QuerySet
+
 from driftfield.core.base import Settings
-from driftfield.core.market import NICHE, figures_of
-from driftfield.market.models import Market, Niche
+from driftfield.core.market import NICHE, TERM, Kind, figures_of
+from driftfield.market.models import Market, Niche, Term
 
 from .chosen import overruled
 from .columns import columns_of
+from .load import terms_of
 from .models import Run
 from .store import read_rows
 
-KEPT = 8  # Niches whose figures are kept in memory.
+KEPT = 8  # Subjects whose figures are kept in memory.
 
 
 @dataclass(frozen=True)
-class Reading:
-    """What a run stored of one niche; ``place`` is its place in the run's order."""
+class SubjectReading:
+    """What a run stored of one subject; ``place`` is its place in the run's order."""
 
     run: Run
-    niche: Niche
+    kind: Kind
     place: int
 
     @property
     def market(self) -> Market:
         return self.run.market
 
-    @cached_property
+    @property
     def settings(self) -> Settings:
-        """Those the run was made with, and what is overruled for the niche."""
-        own = overruled(self.market.market_id, self.niche.niche_id)
-        return Settings.from_dict({**self.run.settings, **own})
+        """Those the run was made with, and what is overruled for the subject."""
+        return self.run.made_with
+
+    @property
+    def terms(self) -> QuerySet[Term]:
+        """The terms whose curves make up its own."""
+        raise NotImplementedError
 
     @property
     def figures(self) -> Mapping[str, Any]:
         """All figures by key, None for unknown."""
-        return _figures(self.run, self.run.planned_at, self.place)
+        return _figures(self.run, self.run.planned_at, self.kind, self.place)
+
+
+@dataclass(frozen=True)
+class Reading(SubjectReading):
+    """The reading of a niche."""
+
+    niche: Niche
+
+    @cached_property
+    def settings(self) -> Settings:
+        own = overruled(self.market.market_id, self.niche.niche_id)
+        return Settings.from_dict({**self.run.settings, **own})
+
+    @property
+    def terms(self) -> QuerySet[Term]:
+        return terms_of(self.niche)
+
+
+@dataclass(frozen=True)
+class TermReading(SubjectReading):
+    """The reading of a term."""
+
+    term: Term
+
+    @property
+    def terms(self) -> QuerySet[Term]:
+        return Term.objects.filter(pk=self.term.pk)
 
 
 @lru_cache(maxsize=KEPT)
-def _figures(run: Run, planned_at: datetime, place: int) -> Mapping[str, Any]:
+def _figures(run: Run, planned_at: datetime, kind: Kind, place: int) -> Mapping[str, Any]:
     """Those of a place as long as the run stands: a dossier asks for them with each of its questions."""
-    return MappingProxyType(read_rows(run, NICHE, figures_of(NICHE), [place])[0])
+    return MappingProxyType(read_rows(run, kind, figures_of(kind), [place])[0])
 
 
 def reading_of(run: Run, niche: Niche) -> Reading | None:
     """The reading of a niche; None where the run knows nothing of it."""
     place = columns_of(run, NICHE).place_of(niche.pk)
-    return None if place is None else Reading(run, niche, place)
+    return None if place is None else Reading(run, NICHE, place, niche)
+
+
+def reading_of_term(run: Run, term: Term) -> TermReading | None:
+    """The reading of a term; None where the run knows nothing of it."""
+    place = columns_of(run, TERM).place_of(term.pk)
+    return None if place is None else TermReading(run, TERM, place, term)

@@ -5,6 +5,7 @@ import re
 from playwright.sync_api import Locator, expect
 
 from driftfield.api.tests.test_terms import bee_market
+from driftfield.desk.models import Decision
 
 from .base import BrowserCase
 from .market import load
@@ -106,6 +107,75 @@ class Terms(BrowserCase):
     def test_the_list_is_exported_as_it_is_shown(self) -> None:
         page = self.open("/terms?word=suit&without=ventilated")
         with page.expect_download() as download:
+            page.get_by_role("button", name="Export 2 rows").click()
             page.get_by_role("link", name="Export 2 rows as CSV").click()
         lines = download.value.path().read_text("utf-8-sig").splitlines()
         self.assertEqual([line.split(",")[0] for line in lines[1:]], ["bee suit", "bee suits"])
+
+    def test_terms_are_sieved_kept_skimmed_and_listed_like_niches(self) -> None:
+        page = self.open("/terms?word=bee")
+        expect(self.rows()).to_have_count(7)
+        page.keyboard.press("f")
+        page.keyboard.type("searches >= 10000")
+        page.keyboard.press("Enter")
+        expect(page.get_by_text("Terms where")).to_be_visible()
+        told = page.get_by_role("status").filter(has_text="searches a year")
+        expect(told).to_contain_text("3 terms · 46,800 searches a year")
+        expect(self.rows()).to_have_count(4)
+        page.keyboard.press("Escape")
+        page.keyboard.press("k")
+        expect(page.get_by_text("Kept bee suit.")).to_be_visible()
+        foot = page.get_by_role("region", name="Selected term")
+        expect(foot.get_by_role("heading", name="bee suits")).to_be_visible()
+        page.keyboard.press("s")
+        expect(page).to_have_url(re.compile("/skim.*of=terms"))
+        expect(page.get_by_role("status").filter(has_text="of 3")).to_be_visible()
+        expect(page.get_by_role("article")).to_contain_text("bee suits")
+        page.keyboard.press("p")
+        expect(page.get_by_role("article")).to_contain_text("bee smoker")
+        page.keyboard.press("Escape")
+        expect(page.get_by_role("heading", name="Terms with bee")).to_be_visible()
+        held = Decision.objects.filter(kind="term").values_list("subject", "choice")
+        self.assertEqual(set(held), {("bee suit", "keep"), ("bee suits", "park")})
+        # The shortlist keeps them apart from niches.
+        page.get_by_role("link", name="Shortlist").click()
+        expect(page.get_by_text("Nothing is kept or parked yet")).to_be_visible()
+        page.get_by_role("link", name="terms", exact=True).click()
+        rows = page.get_by_role("table").get_by_role("row")
+        expect(rows).to_have_count(3)
+        expect(rows.nth(1)).to_contain_text("bee suits")
+        page.keyboard.press("Enter")
+        expect(page).to_have_url(re.compile("/terms.*term=bee\\+suits"))
+        expect(foot.get_by_role("heading", name="bee suits")).to_be_visible()
+
+    def test_terms_stand_side_by_side(self) -> None:
+        page = self.open("/terms")
+        expect(self.rows()).to_have_count(8)
+        page.get_by_role("grid", name="Terms").focus()
+        page.keyboard.press("Space")
+        page.keyboard.press("ArrowDown")
+        page.keyboard.press("Space")
+        expect(page.get_by_role("region", name="Marked terms")).to_contain_text("2 marked")
+        page.keyboard.press("c")
+        expect(page.get_by_role("heading", name="Side by side")).to_be_visible()
+        expect(page.get_by_role("columnheader", name="bee suits")).to_be_visible()
+
+    def test_undo_reaches_what_was_decided_on_another_screen(self) -> None:
+        """A niche is called as a term is; undoing the niche leaves the term."""
+        page = self.open("/terms?word=queen")
+        expect(self.rows()).to_have_count(2)
+        page.keyboard.press("k")
+        expect(page.get_by_text("Kept queen cage.")).to_be_visible()
+        page.get_by_role("link", name="Field", exact=True).click()
+        niches = page.get_by_role("grid", name="Ranked niches").get_by_role("row")
+        queen = niches.filter(has_text="queen cage")
+        expect(queen.get_by_role("button", name="Keep queen cage")).to_have_attribute(
+            "aria-pressed", "false"
+        )
+        page.keyboard.press("u")
+        expect(page.get_by_text("Undone: keep of queen cage.")).to_be_visible()
+        page.go_back()
+        kept = (
+            self.rows().filter(has_text="queen cage").get_by_role("button", name="Keep queen cage")
+        )
+        expect(kept).to_have_attribute("aria-pressed", "false")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from driftfield.api.fields import KindField
@@ -29,6 +30,7 @@ class RemarkedRow(serializers.Serializer[Any]):
     note = serializers.CharField()
     tags = serializers.ListField(child=serializers.CharField())
 
+    @extend_schema_field(KindField)
     def get_of(self, remark: Remark) -> str:
         return KINDS_BY_KEY[remark.kind].plural
 

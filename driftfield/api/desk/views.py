@@ -20,6 +20,7 @@ from driftfield.api.files import LISTED, FormQuery, file_response
 from driftfield.api.queries import ChoiceQuery, KindQuery, MarketQuery, Query, market_named
 from driftfield.api.shared import ProblemDetail
 from driftfield.core.economics import SizeClass
+from driftfield.core.sieve import holds_for
 from driftfield.desk.actions import (
     NoteChangedError,
     arrange,
@@ -47,17 +48,26 @@ class NameQuery(Query):
     name = Text(max_length=120)
 
 
+class SievesQuery(Query):
+    """Of what rows a sieve is to be put to."""
+
+    of = KindQuery()
+
+
 class Sieves(APIView):
     """The starting sieves and your own; a list of them is the exchange format too."""
 
-    @extend_schema(operation_id="sieves", responses={200: s.SieveRow(many=True)})
+    @extend_schema(
+        operation_id="sieves", parameters=[SievesQuery], responses={200: s.SieveRow(many=True)}
+    )
     def get(self, request: Request) -> Response:
+        kind = SievesQuery.asked(request)["of"]
         rows = [{**asdict(one), "own": False} for one in STARTING]
         rows += [
             {"name": one.name, "purpose": "", "conditions": one.conditions, "own": True}
             for one in Sieve.objects.filter(removed_at=None)
         ]
-        return Response(rows)
+        return Response([row for row in rows if holds_for(row["conditions"], kind)])
 
     @extend_schema(
         operation_id="save_sieves",

@@ -6,10 +6,9 @@ from typing import Any
 
 from rest_framework import serializers
 
+from driftfield.api.previews import SubjectPreview
 from driftfield.api.shared import serializer_of
 from driftfield.core.market import FIGURES_BY_KEY, NICHE, figures_of
-from driftfield.core.signals import SIGNALS_BY_KEY, Tone
-from driftfield.desk.models import Choice
 from driftfield.exchange.terms import TERM_COLUMNS
 from driftfield.readings.terms import GROWTH
 
@@ -45,25 +44,6 @@ class ListingRow(serializers.Serializer[Any]):
     )
 
 
-class YearCurve(serializers.Serializer[Any]):
-    year = serializers.IntegerField()
-    values = serializers.ListField(child=serializers.FloatField(allow_null=True))
-
-
-class RaisedSignal(serializers.Serializer[Any]):
-    """A signal of one niche in sentences."""
-
-    key = serializers.ChoiceField(choices=list(SIGNALS_BY_KEY))
-    name = serializers.CharField()
-    tone = serializers.ChoiceField(choices=[t.value for t in Tone])
-    severity = serializers.FloatField()
-    evidence = serializers.CharField(help_text="The evidence, with this niche's numbers.")
-    jointly = serializers.ListField(
-        child=serializers.CharField(), help_text="What it means together with others."
-    )
-    look = serializers.CharField(help_text="What to look at next.")
-
-
 TermRow = type(
     "TermRow",
     (serializers.Serializer,),
@@ -78,44 +58,14 @@ TermRow = type(
 )  # fmt: skip
 
 
-class NichePreview(serializers.Serializer[Any]):
+class NichePreview(SubjectPreview):
     """One niche close up."""
 
-    id = serializers.CharField()
-    name = serializers.CharField()
-    category = serializers.CharField()
-    decision = serializers.ChoiceField(choices=Choice.choices, allow_null=True)
-    reason = serializers.CharField(help_text="Of the decision; empty for none.")
-    note = serializers.CharField()
-    tags = serializers.ListField(child=serializers.CharField())
-    period = serializers.ChoiceField(choices=["week", "month"])
-    first = serializers.DateField(help_text="First day of the first period of values.")
-    values = serializers.ListField(child=serializers.FloatField(allow_null=True))
-    level = serializers.ListField(
-        child=serializers.FloatField(allow_null=True), allow_null=True,
-        help_text="The curve without calendar and noise; null for under two years.",
-    )  # fmt: skip
-    years = YearCurve(many=True)
-    verdict = serializers.ListField(child=serializers.CharField())
-    dates = serializers.ListField(
-        child=serializers.CharField(), help_text="The last sentences of the verdict: when to order."
-    )
-    demand = serializers.ListField(
-        child=serializers.CharField(),
-        help_text="Is the demand real? The answer, then the evidence.",
-    )
-    calendar = serializers.ListField(
-        child=serializers.CharField(), help_text="When does it come? The answer, then the dates."
-    )
-    lead_days = serializers.IntegerField(
-        help_text="Days from ordering to being on sale, for this niche."
-    )
     review_limit = serializers.FloatField()
     target_income = serializers.FloatField()
     overruled = serializers.ListField(
         child=serializers.CharField(), help_text="Which of these settings are the niche's own."
     )
-    signals = RaisedSignal(many=True)
     figures = Figures()
 
 

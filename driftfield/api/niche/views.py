@@ -17,10 +17,11 @@ from driftfield.api.errors import Problem
 from driftfield.api.fields import Text
 from driftfield.api.files import LISTED, FormQuery, file_response
 from driftfield.api.niche import serializers as s
+from driftfield.api.previews import preview_of
 from driftfield.api.queries import ChoiceQuery, NicheQuery, reading_named
 from driftfield.api.shared import ProblemDetail
 from driftfield.core.economics import money_workings
-from driftfield.core.market import FIGURES_BY_KEY, NICHE, figures_of
+from driftfield.core.market import FIGURES_BY_KEY
 from driftfield.core.sentences import (
     does_it_pay,
     what_buyers_type,
@@ -29,7 +30,6 @@ from driftfield.core.sentences import (
 )
 from driftfield.desk.actions import save_costs
 from driftfield.desk.profitability import read_profitability
-from driftfield.desk.shortlist import standing
 from driftfield.exchange.lists import Column
 from driftfield.exchange.terms import TERM_COLUMNS
 from driftfield.readings.actions import OVERRULED
@@ -39,7 +39,6 @@ from driftfield.readings.demand_detail import read_demand_detail
 from driftfield.readings.feedback import read_feedback
 from driftfield.readings.holders import clicked_listings, read_holders
 from driftfield.readings.listing_history import read_listing
-from driftfield.readings.preview import preview
 from driftfield.readings.reading import Reading
 from driftfield.readings.terms import GROWTH, destinations, read_terms_detail, term_rows
 
@@ -58,28 +57,11 @@ class NicheView(APIView):
     )
     def get(self, request: Request) -> Response:
         reading = reading_named(NicheQuery.asked(request))
-        market = reading.market
-        niche_id = reading.niche.niche_id
-        made = preview(reading)
-        figures = {f.column: made.figures[f.key] for f in figures_of(NICHE)}
-        answer: dict[str, Any] = {
-            "id": niche_id,
-            "name": reading.niche.name,
-            "category": reading.niche.category.path if reading.niche.category else "",
-            **asdict(standing(market.market_id, niche_id)),
-            "period": made.timeline.period.value,
-            "first": made.timeline.first,
-            "values": made.values,
-            "level": made.level,
-            "years": [{"year": y, "values": v} for y, v in made.years.items()],
-            "verdict": made.verdict,
-            "dates": made.dates,
-            "demand": made.demand,
+        niche = reading.niche
+        answer = {
+            **preview_of(reading, niche.niche_id, niche.name, niche),
             **{key: reading.settings.as_dict()[key] for key in OVERRULED},
-            "overruled": sorted(overruled(market.market_id, niche_id)),
-            "calendar": made.calendar,
-            "signals": made.signals,
-            "figures": figures,
+            "overruled": sorted(overruled(reading.market.market_id, niche.niche_id)),
         }
         return Response(s.NichePreview(answer).data)
 

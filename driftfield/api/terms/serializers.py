@@ -6,6 +6,10 @@ from typing import Any
 
 from rest_framework import serializers
 
+from driftfield.api.previews import SubjectPreview
+from driftfield.api.shared import serializer_of
+from driftfield.core.market import TERM, figures_of
+
 
 class Volume(serializers.Serializer[Any]):
     """Some terms together. growth_52w: of the last 52 weeks over the 52 before, of terms known in both."""
@@ -35,3 +39,9 @@ class Drawn(serializers.Serializer[Any]):
     """A word to begin with."""
 
     seed = serializers.CharField()
+
+
+class TermPreview(SubjectPreview):
+    """One term close up."""
+
+    vars()["figures"] = serializer_of("TermFigures", figures_of(TERM))()

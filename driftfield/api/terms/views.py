@@ -13,7 +13,8 @@ from driftfield.api.errors import Problem
 from driftfield.api.fields import Text
 from driftfield.api.ledger.query import LedgerQuery, read_asked
 from driftfield.api.parameters import FURTHEST
-from driftfield.api.queries import MarketQuery, WholeQuery, market_named
+from driftfield.api.previews import preview_of
+from driftfield.api.queries import MarketQuery, TermQuery, WholeQuery, market_named, term_named
 from driftfield.api.shared import ProblemDetail
 from driftfield.core.base import CoreError
 from driftfield.core.market import TERM
@@ -68,3 +69,15 @@ class DrawView(APIView):
             return Response({"seed": index.draw(wanted["number"])})
         except CoreError as error:
             raise Problem(409, "There is no word to draw", str(error)) from None
+
+
+class TermView(APIView):
+    """One term close up, for the foot of the ledger of terms."""
+
+    @extend_schema(
+        operation_id="term", parameters=[TermQuery], responses={200: s.TermPreview, **_PROBLEMS}
+    )
+    def get(self, request: Request) -> Response:
+        reading = term_named(TermQuery.asked(request))
+        text = reading.term.term
+        return Response(s.TermPreview(preview_of(reading, text, text, reading.term.niche)).data)

@@ -80,6 +80,7 @@ def unnamed() -> set[str]:
         "distribution",
         "listing-history",
         "destinations",
+        "term",
     }
     return set(routes()) - named
 
@@ -116,3 +117,4 @@ def addresses(*, brief: bool = False, forms: bool = True) -> Iterator[str]:
                 yield f"{route['listing-history']}?{urlencode({**of_niche, 'listing': listing})}"
             for term in Term.objects.filter(niche=niche).values_list("term", flat=True)[:2]:
                 yield f"{route['destinations']}?{urlencode({**of_niche, 'term': term})}"
+                yield f"{route['term']}?{urlencode({**own, 'term': term})}"

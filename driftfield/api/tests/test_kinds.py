@@ -77,3 +77,34 @@ class Terms(Loaded):
         self.assertEqual(sorted(r["rank"] for r in rows), [1, 2, 3, 4])
         before = {r["id"]: r["rank"] for r in self.ledger(of="terms")["rows"]}
         self.assertEqual({r["id"]: r["before"] for r in rows}, before)
+
+    def test_a_term_close_up_is_its_own_and_not_its_niches(self) -> None:
+        term = self.get("terms/term/?term=terracotta+forcer")
+        row = self.ledger("terms contain terracotta", of="terms")["rows"][0]
+        self.assertEqual(
+            (term["id"], term["niche"], term["niche_name"]),
+            ("terracotta forcer", "rf", "Rhubarb forcers"),
+        )
+        self.assertEqual(term["figures"]["searches_52w"], row["searches_52w"])
+        self.assertEqual(sum(v or 0 for v in term["values"][-52:]), row["searches_52w"])
+        niche = self.get("niche/?niche=rf")
+        self.assertLess(term["figures"]["searches_52w"], niche["figures"]["searches_52w"])
+        self.assertEqual(niche["niche"], "rf")
+        self.post(
+            "desk/decisions/",
+            {"market_id": "north", "of": "terms", "id": "terracotta forcer", "choice": "park"}, 201,
+        )  # fmt: skip
+        self.assertEqual(self.get("terms/term/?term=terracotta+forcer")["decision"], "park")
+        self.assertIn("not typed in", self.get("terms/term/?term=nothing", 404)["detail"])
+
+    def test_sieves_are_offered_where_their_figures_are(self) -> None:
+        """A sieve on a figure of terms alone is none of niches; one on searches is of both."""
+        for name, condition in (("named", "names a brand = no"), ("sought", "searches >= 10")):
+            body = [{"name": name, "conditions": [condition]}]
+            self.post("desk/sieves/", body, 201)
+
+        def offered(kind: str) -> set[str]:
+            return {one["name"] for one in self.get(f"desk/sieves/?of={kind}") if one["own"]}
+
+        self.assertEqual(offered("terms"), {"named", "sought"})
+        self.assertEqual(offered("niches"), {"sought"})

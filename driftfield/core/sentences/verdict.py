@@ -8,6 +8,7 @@ from typing import Any
 
 from driftfield.core.base import MINUS, Period, format_change, format_interval
 from driftfield.core.curves import slot_date
+from driftfield.core.market import NICHE, TERM, Kind
 
 STEADY = 0.08  # Drift a year within which demand holds, as for the word; both ends of the interval.
 HARDLY = 52  # Searches a year, one a week, under which there is hardly any demand. Our choice.
@@ -127,12 +128,12 @@ def _yearly(rate: float) -> str:
     return change if change == "unchanged" else f"{change} a year"
 
 
-def demand_answers(figures: Mapping[str, Any]) -> list[str]:
+def demand_answers(figures: Mapping[str, Any], kind: Kind = NICHE) -> list[str]:
     """Is the demand real? The answer, then the latest change, shifts of level, and doubts."""
     shifted = drift_sentence(figures) if figures["level_shifts"] else None
     sentences = [
         demand_answer(figures), growth_sentence(figures), shifted, year_sentence(figures),
-        doubt_sentence(figures),
+        doubt_sentence(figures, kind),
     ]  # fmt: skip
     return [sentence for sentence in sentences if sentence]
 
@@ -142,15 +143,19 @@ def calendar_answers(figures: Mapping[str, Any], lead_days: int) -> list[str]:
     return [shape_sentence(figures), *season_sentences(figures, lead_days)]
 
 
-def doubt_sentence(figures: Mapping[str, Any]) -> str | None:
+# From whom a noisy curve borrows its season.
+LENDERS = {NICHE: "category", TERM: "niche"}
+
+
+def doubt_sentence(figures: Mapping[str, Any], kind: Kind = NICHE) -> str | None:
     """What should be known before the season is believed."""
     sentences = []
     if figures["season_changed"]:
         sentences.append("Its season has moved: the last two years are unlike the ones before.")
     if figures["borrowed"]:
         sentences.append(
-            f"Its own searches are few, so {_percent(figures['borrowed'])} of its season is borrowed from "
-            "its category."
+            f"To steady it, {_percent(figures['borrowed'])} of its season is borrowed from its "
+            f"{LENDERS[kind]}."
         )
     if figures["basis"] == "relative":
         sentences.append(
@@ -303,10 +308,10 @@ def _acted_on(figures: Mapping[str, Any], rise: date) -> Mapping[str, Any] | Non
     return next((one for one in figures["seasons"] if one["rise"] == rise.isoformat()), None)
 
 
-def verdict(figures: Mapping[str, Any], lead_days: int) -> list[str]:
-    """The sentences of a niche's verdict: its calendar, its change, its drift, its next dates."""
+def verdict(figures: Mapping[str, Any], lead_days: int, kind: Kind = NICHE) -> list[str]:
+    """The sentences of a verdict on a subject of a kind: calendar, change, drift, next dates."""
     sentences = [
         shape_sentence(figures), growth_sentence(figures), drift_sentence(figures),
-        year_sentence(figures), doubt_sentence(figures), *season_sentences(figures, lead_days),
+        year_sentence(figures), doubt_sentence(figures, kind), *season_sentences(figures, lead_days),
     ]  # fmt: skip
     return [sentence for sentence in sentences if sentence]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from itertools import combinations, islice
 
@@ -56,6 +56,15 @@ def parse_sieve(texts: Iterable[str], kind: Kind = NICHE) -> list[Condition]:
         check_clause(clause, kind)
         found.append(Condition(clause, not text.startswith(OFF)))
     return found
+
+
+def holds_for(texts: Sequence[str], kind: Kind) -> bool:
+    """Whether a set of conditions can be put to a kind: it has all of their figures."""
+    try:
+        parse_sieve(texts, kind)
+    except CoreError:
+        return False
+    return True
 
 
 @dataclass(frozen=True, slots=True)

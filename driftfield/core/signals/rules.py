@@ -103,7 +103,7 @@ SIGNALS: tuple[Signal, ...] = (
     ),
     Signal(
         key="prices_fall",
-        name="Prices fall across the niche",
+        name="Prices fall across its listings",
         tone=CAUTION,
         when=(below(R + "price_change", PRICE_DROP), above(R + "price_falling", PRICE_DROP_SHARE)),
         sentence=(

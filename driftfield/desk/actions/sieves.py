@@ -7,7 +7,8 @@ from collections.abc import Sequence
 from django.utils import timezone
 
 from driftfield.core.base import CoreError
-from driftfield.core.sieve import parse_sieve
+from driftfield.core.market import KINDS, NICHE
+from driftfield.core.sieve import Condition, holds_for, parse_sieve
 from driftfield.desk.models import Sieve
 from driftfield.desk.starting import STARTING
 from driftfield.desk.write_queue import writing
@@ -26,12 +27,18 @@ def save_sieve(name: str, conditions: Sequence[str]) -> Sieve:
         raise CoreError(f"“{name}” comes with Driftfield and stays as it is; choose another name.")
     if not conditions:
         raise CoreError("There is no condition to save; put one into the sentence first.")
-    texts = [condition.text for condition in parse_sieve(conditions)]
+    texts = [condition.text for condition in _read(conditions)]
     with writing():
         made, _ = Sieve.objects.update_or_create(
             name=name, defaults={"conditions": texts, "removed_at": None}
         )
     return made
+
+
+def _read(conditions: Sequence[str]) -> list[Condition]:
+    """Conditions of any kind that has them all; those of niches where no kind has. Raises CoreError."""
+    found = next((kind for kind in KINDS if holds_for(conditions, kind)), NICHE)
+    return parse_sieve(conditions, found)
 
 
 def save_sieves(sieves: Sequence[tuple[str, Sequence[str]]]) -> list[Sieve]:

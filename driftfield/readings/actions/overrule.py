@@ -84,7 +84,7 @@ def apply_overrules(run: Run, only: str | None = None) -> None:
     by_id = {niche.niche_id: niche for niche in niches.values()}
     told: dict[str, dict[int, Any]] = {}
     for niche_id, place in places.items():
-        own = _own_figures(Reading(run, by_id[niche_id], place), rows[niche_id])
+        own = _own_figures(Reading(run, NICHE, place, by_id[niche_id]), rows[niche_id])
         for key, series in own.items():
             told.setdefault(key, {})[place] = series
     columns = {}

@@ -4,13 +4,15 @@ import type { components, paths } from "./schema";
 export type Schemas = components["schemas"];
 export type LedgerRow = Schemas["LedgerRow"];
 export type NichePreview = Schemas["NichePreview"];
+/** What is known of a niche or a term close up. */
+export type SubjectPreview = NichePreview | Schemas["TermPreview"];
 export type MarketSummary = Schemas["MarketSummary"];
 export type FigureRow = Schemas["FigureRow"];
 export type Choice = Schemas["Choice"];
 export type Kind = Schemas["KindName"];
 
-/** What the Field, Skim and the shortlist are of. */
-export const NICHES: Kind = "niches";
+export const NICHES = "niches" satisfies Kind;
+export const TERMS = "terms" satisfies Kind;
 
 export const client = createClient<paths>({ baseUrl: "/" });
 

@@ -1,26 +1,28 @@
 import { keepPreviousData, queryOptions } from "@tanstack/vue-query";
-import { answerOf, type Choice, client, NICHES, type Schemas } from "./client";
+import { answerOf, type Choice, client, type Kind, type Schemas } from "./client";
 
 export const SHORTLIST = ["desk", "shortlist"] as const;
+export const SIEVES = ["desk", "sieves"] as const;
 
 /** The researcher's own: sieves, lenses, decisions, notes. */
 export const deskQueries = {
-  sieves: () =>
+  /** The sieves that can be put to a kind. */
+  sieves: (of: Kind) =>
     queryOptions({
-      queryKey: ["desk", "sieves"],
-      queryFn: () => answerOf(client.GET("/api/desk/sieves/")),
+      queryKey: [...SIEVES, of],
+      queryFn: () => answerOf(client.GET("/api/desk/sieves/", { params: { query: { of } } })),
     }),
   lenses: () =>
     queryOptions({
       queryKey: ["desk", "lenses"],
       queryFn: () => answerOf(client.GET("/api/desk/lenses/")),
     }),
-  shortlist: (market: string | undefined, choice: Exclude<Choice, "open">[]) =>
+  shortlist: (of: Kind, market: string | undefined, choice: Exclude<Choice, "open">[]) =>
     queryOptions({
-      queryKey: [...SHORTLIST, market, choice],
+      queryKey: [...SHORTLIST, of, market, choice],
       placeholderData: keepPreviousData,
       queryFn: ({ signal }) => {
-        const query = { ...(market ? { market } : {}), choice };
+        const query = { of, ...(market ? { market } : {}), choice };
         return answerOf(client.GET("/api/desk/shortlist/", { params: { query }, signal }));
       },
     }),
@@ -51,10 +53,8 @@ export const saveRemark = (body: Schemas["RemarkRequestRequest"]) =>
 export const saveReason = (body: Schemas["ReasonRequestRequest"]) =>
   answerOf(client.PUT("/api/desk/decisions/reason/", { body }));
 
-export const saveOrder = (market_id: string, ids: string[]) =>
-  answerOf(
-    client.PUT("/api/desk/shortlist/order/", { body: { market_id, of: NICHES, ids } }).then(done),
-  );
+export const saveOrder = (of: Kind, market_id: string, ids: string[]) =>
+  answerOf(client.PUT("/api/desk/shortlist/order/", { body: { market_id, of, ids } }).then(done));
 
 export const saveFees = (body: Schemas["FeesRequestRequest"]) =>
   answerOf(client.PUT("/api/desk/fees/", { body }));

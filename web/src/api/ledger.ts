@@ -1,21 +1,22 @@
 import { keepPreviousData, queryOptions } from "@tanstack/vue-query";
-import { answerOf, client } from "./client";
-import type { SeedQuery } from "./terms";
+import { answerOf, client, type Kind } from "./client";
+import type { Seed } from "./terms";
 
-/** Conditions, lens and order, as the API takes them. */
-export interface NicheQuery {
-  market?: string;
+/** What rows are asked with: kind, seed, conditions, lens and order, as the API takes them. */
+export interface RowsQuery extends Partial<Seed> {
+  of?: Kind | undefined;
+  market?: string | undefined;
   /** Conditions as their texts. */
-  c?: string[];
+  c?: string[] | undefined;
   /** Whether near misses come among the rows. */
-  near?: "yes";
+  near?: "yes" | undefined;
   /** Weights that differ from the default lens's. */
-  lens?: string;
+  lens?: string | undefined;
   sort: string;
 }
 
 /** What the ledger is asked, and the figures its rows carry besides. */
-export interface LedgerQuery extends NicheQuery, Partial<Omit<SeedQuery, "market" | "sort">> {
+export interface LedgerQuery extends RowsQuery {
   figures?: string | undefined;
 }
 
@@ -49,18 +50,18 @@ export const ledgerQueries = {
           }),
         ),
     }),
-  /** The place of a niche among all rows; null where it is not among them. */
-  place: (query: NicheQuery, niche: string) =>
+  /** The place of a row among all, by its id; null where it is not among them. */
+  place: (query: RowsQuery, id: string) =>
     queryOptions({
-      queryKey: ["ledger", "place", query, niche],
+      queryKey: ["ledger", "place", query, id],
       staleTime: 0,
       queryFn: async () => {
-        const asked = { ...query, find: niche, limit: 1 };
+        const asked = { ...query, find: id, limit: 1 };
         return (await answerOf(client.GET("/api/ledger/", { params: { query: asked } }))).found;
       },
     }),
-  /** Ids of all niches that are asked for; the list stands while it is worked through. */
-  ids: (query: NicheQuery) =>
+  /** Ids of all that is asked for; the list stands while it is worked through. */
+  ids: (query: RowsQuery) =>
     queryOptions({
       queryKey: [...LEDGER_KEYS.ids, query],
       ...LONG,
@@ -69,15 +70,15 @@ export const ledgerQueries = {
         answerOf(client.GET("/api/ledger/ids/", { params: { query }, signal })),
     }),
   /** The same as they are now, whatever list is being worked through. */
-  idsNow: (query: NicheQuery) =>
+  idsNow: (query: RowsQuery) =>
     queryOptions({
       queryKey: ["ledger", "ids now", query],
       staleTime: 0,
       queryFn: ({ signal }) =>
         answerOf(client.GET("/api/ledger/ids/", { params: { query }, signal })),
     }),
-  /** The niches that are asked for as points of the chart; the ones before stay until they come. */
-  points: (query: NicheQuery) =>
+  /** What is asked for as points of the chart; the ones before stay until they come. */
+  points: (query: RowsQuery) =>
     queryOptions({
       queryKey: [...LEDGER_KEYS.points, query],
       ...LONG,
@@ -85,21 +86,21 @@ export const ledgerQueries = {
       queryFn: ({ signal }) =>
         answerOf(client.GET("/api/ledger/points/", { params: { query }, signal })),
     }),
-  /** How a figure is spread over the niches that pass some conditions. */
-  distribution: (query: { market?: string; figure: string; c: string[] }) =>
+  /** How a figure is spread over what passes some conditions. */
+  distribution: (query: { of: Kind; market?: string; figure: string; c: string[] }) =>
     queryOptions({
       queryKey: ["ledger", "distribution", query],
       queryFn: ({ signal }) =>
         answerOf(client.GET("/api/ledger/distribution/", { params: { query }, signal })),
     }),
   /** What a text that is typed is read as, and what can be typed next. */
-  condition: (market: string | undefined, text: string) =>
+  condition: (of: Kind, market: string | undefined, text: string) =>
     queryOptions({
-      queryKey: ["ledger", "condition", market, text],
+      queryKey: ["ledger", "condition", of, market, text],
       staleTime: Infinity,
       // Not broken off when another text is asked for: what was typed may be added all the same.
       queryFn: () => {
-        const query = { ...(market ? { market } : {}), text };
+        const query = { ...(market ? { market } : {}), of, text };
         return answerOf(client.GET("/api/ledger/condition/", { params: { query } }));
       },
     }),

@@ -9,17 +9,10 @@ export type CurveKey = NonNullable<
 const key = (part: string, market: string, niche: string, ...more: unknown[]) =>
   ["niche", part, market, niche, ...more] as const;
 
-export const PREVIEWS = ["niche", "preview"] as const;
 export const COSTS = ["niche", "costs"] as const;
 
-/** One niche: its preview, and the questions of its dossier, a query each, so that they come side by side. */
+/** The questions of a niche’s dossier, a query each, so that they come side by side. */
 export const nicheQueries = {
-  preview: (market: string, niche: string) =>
-    queryOptions({
-      queryKey: key("preview", market, niche),
-      queryFn: ({ signal }) =>
-        answerOf(client.GET("/api/niche/", { params: { query: { market, niche } }, signal })),
-    }),
   terms: (market: string, niche: string) =>
     queryOptions({
       queryKey: key("terms", market, niche),

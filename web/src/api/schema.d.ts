@@ -1123,6 +1123,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/terms/term/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One term close up, for the foot of the ledger of terms. */
+        get: operations["term"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1188,6 +1205,12 @@ export interface components {
             pair: number[] | null;
             ways: components["schemas"]["WayRow"][];
         };
+        /**
+         * @description * `no` - no
+         *     * `yes` - yes
+         * @enum {string}
+         */
+        BrandedEnum: "no" | "yes";
         /** @description A category with the number of niches in it and below it. */
         CategoryRow: {
             path: string;
@@ -3284,6 +3307,9 @@ export interface components {
             id: string;
             name: string;
             category: string;
+            /** @description The niche it belongs to, by id; of a niche itself. */
+            niche: string;
+            niche_name: string;
             decision: (components["schemas"]["Choice"] | components["schemas"]["NullEnum"]) | null;
             /** @description Of the decision; empty for none. */
             reason: string;
@@ -3306,15 +3332,15 @@ export interface components {
             demand: string[];
             /** @description When does it come? The answer, then the dates. */
             calendar: string[];
-            /** @description Days from ordering to being on sale, for this niche. */
+            /** @description Days from ordering to being on sale that its dates rest on. */
             lead_days: number;
+            signals: components["schemas"]["RaisedSignal"][];
             /** Format: double */
             review_limit: number;
             /** Format: double */
             target_income: number;
             /** @description Which of these settings are the niche's own. */
             overruled: string[];
-            signals: components["schemas"]["RaisedSignal"][];
             figures: components["schemas"]["Figures"];
         };
         /** @description What is overruled for one niche, by key. */
@@ -3465,14 +3491,14 @@ export interface components {
                 [key: string]: "keep" | "park" | "pass" | "open";
             };
         };
-        /** @description A signal of one niche in sentences. */
+        /** @description A signal of one subject in sentences. */
         RaisedSignal: {
             key: components["schemas"]["SignalKey"];
             name: string;
             tone: components["schemas"]["ToneEnum"];
             /** Format: double */
             severity: number;
-            /** @description The evidence, with this niche's numbers. */
+            /** @description The evidence, with its own numbers. */
             evidence: string;
             /** @description What it means together with others. */
             jointly: string[];
@@ -3515,7 +3541,7 @@ export interface components {
         /** @description A subject's note and tags as they are kept. */
         RemarkedRow: {
             market_id: string;
-            readonly of: string;
+            readonly of: components["schemas"]["KindName"];
             id: string;
             note: string;
             tags: string[];
@@ -3926,6 +3952,1108 @@ export interface components {
             unserved: boolean;
             /** @description The term it is likely a mistyping of. */
             misspelt_of: string | null;
+        };
+        TermFigures: {
+            /**
+             * Format: date
+             * @description As of: last day of the last complete week (month) in the data
+             */
+            as_of: string | null;
+            /**
+             * @description Period: the step of the curve
+             *
+             *     * `week` - week
+             *     * `month` - month
+             */
+            period: (components["schemas"]["PeriodEnum"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * @description Basis: counts of searches, or a relative curve whose level cannot be summed or turned into counts
+             *
+             *     * `counts` - counts
+             *     * `relative` - relative
+             */
+            basis: (components["schemas"]["BasisEnum"] | components["schemas"]["NullEnum"]) | null;
+            /** @description Periods read: length of the unbroken span that was read */
+            periods: number | null;
+            /**
+             * Format: date
+             * @description Read from: first day of the first period that was read
+             */
+            read_from: string | null;
+            /**
+             * Format: double
+             * @description Coverage: periods with a figure ÷ periods since the first
+             */
+            coverage: number | null;
+            /** @description Gaps: runs of absent periods between the first figure and the last */
+            gaps: number | null;
+            /** @description Periods bridged: absent periods, filled by a line (up to four) or from the years beside */
+            bridged: number | null;
+            /** @description Outlying periods: weeks over three times (months over twice) their neighbours and the same time of the other years */
+            outliers: number | null;
+            /** @description Periods before launch: zeros at the beginning in weeks in which a year later at least 14 searches came */
+            before_launch: number | null;
+            /** @description Left out: what of the curve was not read as it came, and why */
+            left_out: string | null;
+            /**
+             * @description Life: Gone: the last 52 weeks bring at most 2% of the best before; New: under two years old in an older market; Fading: the last year under a quarter of the best, no Fad; Established: the rest
+             *
+             *     * `New` - New
+             *     * `Established` - Established
+             *     * `Fading` - Fading
+             *     * `Gone` - Gone
+             */
+            life: (components["schemas"]["LifeEnum"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * Format: date
+             * @description Gone since: end of the last four weeks (month) with a tenth of the level of the best year, where the last 52 weeks bring 2% of it at most
+             */
+            gone_since: string | null;
+            /**
+             * @description Shape: from best13, best4, recurrence and the season test, by the thresholds in the settings
+             *
+             *     * `Evergreen` - Evergreen
+             *     * `Leaning` - Leaning
+             *     * `Seasonal` - Seasonal
+             *     * `Occasion` - Occasion
+             *     * `Fad` - Fad
+             *     * `Unsettled` - Unsettled
+             */
+            shape: (components["schemas"]["Shape"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * @description Shape family: Evergreen and Leaning: evergreen; Seasonal and Occasion: seasonal; the rest alone
+             *
+             *     * `evergreen` - evergreen
+             *     * `fad` - fad
+             *     * `seasonal` - seasonal
+             *     * `unsettled` - unsettled
+             */
+            shape_family: (components["schemas"]["ShapeFamilyEnum"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * Format: double
+             * @description Confidence in the shape: smallest probability that a figure the shape rests on lies on its side of its threshold
+             */
+            shape_confidence: number | null;
+            /**
+             * @description Runner-up shape: the shape on the other side of the weakest figure's threshold
+             *
+             *     * `Evergreen` - Evergreen
+             *     * `Leaning` - Leaning
+             *     * `Seasonal` - Seasonal
+             *     * `Occasion` - Occasion
+             *     * `Fad` - Fad
+             *     * `Unsettled` - Unsettled
+             */
+            runner_up: (components["schemas"]["Shape"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * @description Provisional shape: what the data so far suggest where they do not suffice for a shape
+             *
+             *     * `Evergreen` - Evergreen
+             *     * `Leaning` - Leaning
+             *     * `Seasonal` - Seasonal
+             *     * `Occasion` - Occasion
+             *     * `Fad` - Fad
+             *     * `Unsettled` - Unsettled
+             */
+            provisional: (components["schemas"]["Shape"] | components["schemas"]["NullEnum"]) | null;
+            /** @description Why Unsettled: the first rule that made it Unsettled */
+            shape_reason: string | null;
+            /**
+             * @description Feast: the moving feast on which the years are more alike than on the calendar
+             *
+             *     * `Easter` - Easter
+             *     * `Ramadan` - Ramadan
+             *     * `Diwali` - Diwali
+             *     * `Lunar New Year` - Lunar New Year
+             */
+            feast: (components["schemas"]["FeastEnum"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * Format: double
+             * @description Gain of the feast: median correlation between years laid feast on feast − that between calendar years
+             */
+            feast_gain: number | null;
+            /**
+             * @description Drift: Rising or Easing: interval excludes zero and the rate is beyond ±8% a year; Stepped: a level shift within the window; else Holding; none for a Fad
+             *
+             *     * `Rising` - Rising
+             *     * `Holding` - Holding
+             *     * `Easing` - Easing
+             *     * `Stepped up` - Stepped up
+             *     * `Stepped down` - Stepped down
+             */
+            drift: (components["schemas"]["DriftEnum"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * Format: double
+             * @description Drift a year: robust slope of the log deseasonalised four-week levels of the last 104 weeks
+             */
+            drift_rate_year: number | null;
+            /**
+             * Format: double
+             * @description Drift a year, low end: lower end of the slope's 90% interval
+             */
+            drift_low: number | null;
+            /**
+             * Format: double
+             * @description Drift a year, high end: upper end of the slope's 90% interval
+             */
+            drift_high: number | null;
+            /**
+             * Format: double
+             * @description Drift a year, last 26 weeks: the same slope over the last 26 weeks alone
+             */
+            drift_26w: number | null;
+            /**
+             * Format: double
+             * @description Drift a year, last 26 weeks, low end: lower end of that slope's 90% interval
+             */
+            drift_26w_low: number | null;
+            /**
+             * Format: double
+             * @description Drift a year, last 26 weeks, high end: upper end of that slope's 90% interval
+             */
+            drift_26w_high: number | null;
+            /**
+             * Format: double
+             * @description Acceleration: (1 + drift of the last 26 weeks) ÷ (1 + drift of the last 104) − 1
+             */
+            acceleration: number | null;
+            /**
+             * Format: double
+             * @description Latest level shift: level after the latest shift ÷ level before − 1
+             */
+            step_size: number | null;
+            /**
+             * Format: date
+             * @description New level since: first day of the period in which the latest shift's level starts
+             */
+            step_from: string | null;
+            /** @description Level shifts: every level shift of the record, at most three, with the first day of its new level */
+            level_shifts: components["schemas"]["LevelShift"][];
+            /**
+             * Format: double
+             * @description Change, 4 weeks against the 4 before: sum of the late window ÷ sum of the early one − 1
+             */
+            growth_4w_raw: number | null;
+            /**
+             * Format: double
+             * @description Season part, 4 weeks against the 4 before: the same ratio, of the season profile over the same periods − 1
+             */
+            growth_4w_season: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 4 weeks against the 4 before: (1 + change) ÷ (1 + season part) − 1
+             */
+            growth_4w_drift: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 4 weeks against the 4 before, low end: lower end of the drift part's 90% interval
+             */
+            growth_4w_drift_low: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 4 weeks against the 4 before, high end: upper end of the drift part's 90% interval
+             */
+            growth_4w_drift_high: number | null;
+            /**
+             * Format: double
+             * @description Change, 13 weeks against the 13 before: sum of the late window ÷ sum of the early one − 1
+             */
+            growth_13w_raw: number | null;
+            /**
+             * Format: double
+             * @description Season part, 13 weeks against the 13 before: the same ratio, of the season profile over the same periods − 1
+             */
+            growth_13w_season: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 13 weeks against the 13 before: (1 + change) ÷ (1 + season part) − 1
+             */
+            growth_13w_drift: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 13 weeks against the 13 before, low end: lower end of the drift part's 90% interval
+             */
+            growth_13w_drift_low: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 13 weeks against the 13 before, high end: upper end of the drift part's 90% interval
+             */
+            growth_13w_drift_high: number | null;
+            /**
+             * Format: double
+             * @description Change, 26 weeks against the 26 before: sum of the late window ÷ sum of the early one − 1
+             */
+            growth_26w_raw: number | null;
+            /**
+             * Format: double
+             * @description Season part, 26 weeks against the 26 before: the same ratio, of the season profile over the same periods − 1
+             */
+            growth_26w_season: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 26 weeks against the 26 before: (1 + change) ÷ (1 + season part) − 1
+             */
+            growth_26w_drift: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 26 weeks against the 26 before, low end: lower end of the drift part's 90% interval
+             */
+            growth_26w_drift_low: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 26 weeks against the 26 before, high end: upper end of the drift part's 90% interval
+             */
+            growth_26w_drift_high: number | null;
+            /**
+             * Format: double
+             * @description Change, 52 weeks against the 52 before: sum of the late window ÷ sum of the early one − 1
+             */
+            growth_52w_raw: number | null;
+            /**
+             * Format: double
+             * @description Season part, 52 weeks against the 52 before: the same ratio, of the season profile over the same periods − 1
+             */
+            growth_52w_season: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 52 weeks against the 52 before: (1 + change) ÷ (1 + season part) − 1
+             */
+            growth_52w_drift: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 52 weeks against the 52 before, low end: lower end of the drift part's 90% interval
+             */
+            growth_52w_drift_low: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 52 weeks against the 52 before, high end: upper end of the drift part's 90% interval
+             */
+            growth_52w_drift_high: number | null;
+            /**
+             * Format: double
+             * @description Change, 13 weeks against the same a year before: sum of the late window ÷ sum of the early one − 1
+             */
+            growth_yoy_raw: number | null;
+            /**
+             * Format: double
+             * @description Season part, 13 weeks against the same a year before: the same ratio, of the season profile over the same periods − 1
+             */
+            growth_yoy_season: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 13 weeks against the same a year before: (1 + change) ÷ (1 + season part) − 1
+             */
+            growth_yoy_drift: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 13 weeks against the same a year before, low end: lower end of the drift part's 90% interval
+             */
+            growth_yoy_drift_low: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 13 weeks against the same a year before, high end: upper end of the drift part's 90% interval
+             */
+            growth_yoy_drift_high: number | null;
+            /** @description Feasts in one year's window only: moving feasts that fall in the last 13 weeks or in the same a year before, not in both */
+            yoy_feasts: string | null;
+            /** @description Season profile: value ÷ centred one-year level, in sums by slot without each slot's highest and lowest year; all 1 where no season is claimed */
+            season_profile: number[] | null;
+            /** @description Margin of the season profile: half the width of each factor's 90% interval, from how far the years lie from it; unknown where no season is claimed */
+            season_margin: number[] | null;
+            /**
+             * Format: double
+             * @description Season test: twice the smaller p-value of the Friedman test and of the median correlation, across years on detrended four-week levels
+             */
+            season_p: number | null;
+            /**
+             * Format: double
+             * @description Season moved: share of demand that falls in other months in the last two years than before, beyond counting noise
+             */
+            season_moved: number | null;
+            /** @description Season changed: at least 10% moved, and old and new years are each more alike than old with new */
+            season_changed: boolean;
+            /**
+             * Format: double
+             * @description Borrowed from the category: own sampling variance ÷ (own + between the category's niches), where a noisy niche leans on its category's profile
+             */
+            borrowed: number | null;
+            /**
+             * Format: double
+             * @description Best quarter: share of the profile in its best 13 consecutive weeks (3 months)
+             */
+            best13: number | null;
+            /**
+             * Format: double
+             * @description Best month: share of the profile in its best 4 consecutive weeks (one month)
+             */
+            best4: number | null;
+            /**
+             * Format: double
+             * @description Steadiness: 1 − Gini coefficient of the season profile: 1 sells the same every week; unknown for a Fad and where Unsettled
+             */
+            steadiness: number | null;
+            /**
+             * Format: double
+             * @description Recurrence: median correlation between the years' own detrended four-week levels
+             */
+            recurrence: number | null;
+            /** @description Peak: the best 13 weeks, for an Occasion the best 4 */
+            peak_weeks: number[] | null;
+            /** @description Season starts: the lowest slot before the peak of each hump that rises out of both its valleys by a quarter of the range from lowest to highest, and beyond noise; in a level valley its middle */
+            season_starts: number[] | null;
+            /** @description Second hump: the best 13 weeks (Occasion: 4) of the best season besides the one of the peak, where they do not reach into it */
+            second_peak_weeks: number[] | null;
+            /** @description Start of rise: first slot above the mean on the way to the highest one of the season with the best weeks, before half of it has passed */
+            rise_week: number | null;
+            /** @description End of season: last slot above the mean after the highest one of that season */
+            end_week: number | null;
+            /** @description Quiet weeks: longest unbroken run of slots below half the mean */
+            quiet_weeks: number[] | null;
+            /**
+             * Format: double
+             * @description Seasonal strength: max(0, 1 − Var(remainder) ÷ Var(seasonal + remainder))
+             */
+            strength_seasonal: number | null;
+            /**
+             * Format: double
+             * @description Trend strength: max(0, 1 − Var(remainder) ÷ Var(trend + remainder))
+             */
+            strength_trend: number | null;
+            /**
+             * Format: date
+             * @description Planning date: the day dates are planned from: the as-of unless another is set
+             */
+            planning_date: string | null;
+            /** @description Seasons to come: each hump of the profile, from the lowest week before its peak to the lowest after it, as often as it peaks within 78 weeks of the planning date and is not over on arrival: its dates, share of a year's demand, and share of its own demand after arrival */
+            seasons: components["schemas"]["SeasonToCome"][];
+            /**
+             * Format: date
+             * @description Order by, season to act on: start of its rise − lead_days; the season to act on is the first to come of which at least half falls after arrival
+             */
+            act_order_by: string | null;
+            /**
+             * Format: double
+             * @description Days to its order-by date: order-by date of the season to act on − planning date; below 0 it has passed
+             */
+            act_order_in_days: number | null;
+            /**
+             * Format: date
+             * @description Open until: last day on which ordering still catches half of the season to act on
+             */
+            act_open_until: string | null;
+            /** @description Days left to catch half: open until − planning date */
+            act_open_days: number | null;
+            /**
+             * Format: double
+             * @description Season caught: share of the demand of the season to act on that falls after arrival, planning date + lead_days
+             */
+            act_caught: number | null;
+            /**
+             * Format: double
+             * @description Left of the running season: share of the demand of the season before it that falls after arrival; under half
+             */
+            act_running_left: number | null;
+            /**
+             * Format: double
+             * @description Demand in the quarter after arrival: share of the coming 52 weeks' demand that the profile gives the 13 weeks (3 months) after arrival; a level year: 25%
+             */
+            act_after_arrival_13w: number | null;
+            /**
+             * Format: date
+             * @description Order by, next full season: start of the next rise, of any season, that ordering from the planning date on meets − lead_days
+             */
+            order_by: string | null;
+            /** @description Days to the next full season's order-by date: that date − planning date */
+            order_in_days: number | null;
+            /**
+             * Format: double
+             * @description Forecast, 26 weeks: sum of level now × damped drift × season profile
+             */
+            forecast_26w_value: number | null;
+            /**
+             * Format: double
+             * @description Forecast, low end, 26 weeks: lower end of the forecast's 80% interval
+             */
+            forecast_26w_low: number | null;
+            /**
+             * Format: double
+             * @description Forecast, high end, 26 weeks: upper end of the forecast's 80% interval
+             */
+            forecast_26w_high: number | null;
+            /**
+             * Format: double
+             * @description Forecast, 52 weeks: sum of level now × damped drift × season profile
+             */
+            forecast_52w_value: number | null;
+            /**
+             * Format: double
+             * @description Forecast, low end, 52 weeks: lower end of the forecast's 80% interval
+             */
+            forecast_52w_low: number | null;
+            /**
+             * Format: double
+             * @description Forecast, high end, 52 weeks: upper end of the forecast's 80% interval
+             */
+            forecast_52w_high: number | null;
+            /**
+             * Format: double
+             * @description Searches a year: sum of the last 52 weeks
+             */
+            searches_52w: number | null;
+            /**
+             * Format: double
+             * @description Searches a year without brand words: searches a year × (1 − share with brand words); all, where brand words are not marked
+             */
+            open_searches_52w: number | null;
+            /**
+             * Format: double
+             * @description What of it lasts: 1; for a Fad four times the last 13 weeks' searches ÷ the year's, for its burst is over
+             */
+            lasting_share: number | null;
+            /**
+             * Format: double
+             * @description Clicks a year: sum of the last 52 weeks
+             */
+            clicks_52w: number | null;
+            /**
+             * Format: double
+             * @description Purchases a year: sum of the last 52 weeks
+             */
+            purchases_52w: number | null;
+            /**
+             * Format: double
+             * @description Purchase rate: purchases a year ÷ searches a year; unknown above 1
+             */
+            purchase_rate: number | null;
+            /**
+             * Format: double
+             * @description Purchase rate, low end: lower end of Wilson's 90% interval
+             */
+            purchase_rate_low: number | null;
+            /**
+             * Format: double
+             * @description Purchase rate, high end: upper end of Wilson's 90% interval
+             */
+            purchase_rate_high: number | null;
+            /**
+             * Format: double
+             * @description Purchases a click: purchases a year ÷ clicks a year; unknown above 1
+             */
+            click_purchase_rate: number | null;
+            /**
+             * Format: double
+             * @description Purchases a click, high end: upper end of Wilson's 90% interval
+             */
+            click_purchase_high: number | null;
+            /**
+             * Format: double
+             * @description The market's usual searches: median searches a year over the market's niches, or its terms
+             */
+            usual_searches: number | null;
+            /**
+             * Format: double
+             * @description The market's usual clicks: median clicks a year over the market's niches, or its terms
+             */
+            usual_clicks: number | null;
+            /**
+             * Format: double
+             * @description The market's usual purchase rate: median purchase rate over the market's niches, or its terms
+             */
+            usual_purchase_rate: number | null;
+            /**
+             * Format: double
+             * @description The market's usual purchases a click: median over the market's niches, or its terms
+             */
+            usual_click_purchase_rate: number | null;
+            /**
+             * Format: double
+             * @description Purchases trail searches by: lag at which the years' mean profile of purchases lies best on that of searches; only where a season is claimed
+             */
+            purchase_lag_weeks: number | null;
+            /**
+             * Format: double
+             * @description Purchases trail, low end: lower end of the lag's 90% interval, a jackknife over years
+             */
+            purchase_lag_low: number | null;
+            /**
+             * Format: double
+             * @description Purchases trail, high end: upper end of the lag's 90% interval
+             */
+            purchase_lag_high: number | null;
+            /**
+             * Format: double
+             * @description Purchases trail, calendar apart: lag of the largest correlation between what is left of both without calendar and years' levels, where it is told from noise
+             */
+            purchase_lag_rest: number | null;
+            /**
+             * Format: double
+             * @description Correlation at that lag: the largest correlation itself
+             */
+            purchase_lag_correlation: number | null;
+            /**
+             * Format: double
+             * @description Price answer: Spearman's ρ between changes of the price and of the purchase rate from period to period
+             */
+            price_answer_correlation: number | null;
+            /**
+             * Format: double
+             * @description Price answer, low end: lower end of its 90% interval
+             */
+            price_answer_low: number | null;
+            /**
+             * Format: double
+             * @description Price answer, high end: upper end of its 90% interval
+             */
+            price_answer_high: number | null;
+            /** @description Changes it rests on: periods in which both changes are known */
+            price_answer_changes: number | null;
+            /**
+             * Format: double
+             * @description Agreement with the relative curve: Spearman correlation of counts and relative curve by four weeks (month), where there are both
+             */
+            interest_agreement: number | null;
+            /**
+             * Format: double
+             * @description Units a year: units of the niche's listings in the last 52 weeks; a listing's are divided by clicks
+             */
+            sales_units_52w: number | null;
+            /**
+             * Format: double
+             * @description Revenue a year: units × price, period by period, of the niche's listings; a listing's are divided by clicks
+             */
+            sales_revenue_52w: number | null;
+            /**
+             * Format: double
+             * @description Price, low: 10th percentile over the listings clicked now
+             */
+            sales_price_low: number | null;
+            /**
+             * Format: double
+             * @description Price: median over the listings clicked now
+             */
+            sales_price_median: number | null;
+            /**
+             * Format: double
+             * @description Price, high: 90th percentile over the listings clicked now
+             */
+            sales_price_high: number | null;
+            /**
+             * Format: double
+             * @description Revenue a listing: revenue a year ÷ listings with known sales
+             */
+            sales_revenue_per_listing: number | null;
+            /**
+             * Format: double
+             * @description Units a year of the median listing: median over the listings clicked now
+             */
+            sales_listing_units: number | null;
+            /**
+             * Format: double
+             * @description Revenue a year of the median listing: median over the listings clicked now
+             */
+            sales_listing_revenue: number | null;
+            /**
+             * Format: double
+             * @description A month of stock: median price × units a year of the median listing ÷ 12
+             */
+            sales_month_of_stock: number | null;
+            /**
+             * Format: double
+             * @description Left by a listing that is gone: largest share of the clicks of a year ago that went to a listing that has none now
+             */
+            sales_gone: number | null;
+            /**
+             * Format: double
+             * @description Units for the target, low price: target_income ÷ low price of the niche
+             */
+            target_units_low: number | null;
+            /**
+             * Format: double
+             * @description Units for the target: target_income ÷ median price of the niche
+             */
+            target_units_median: number | null;
+            /**
+             * Format: double
+             * @description Units for the target, high price: target_income ÷ high price of the niche
+             */
+            target_units_high: number | null;
+            /**
+             * Format: double
+             * @description Median listing over the target: revenue a year of the median listing ÷ target_income; 1 reaches it
+             */
+            target_multiple: number | null;
+            /**
+             * Format: double
+             * @description Listings that reach the target: listings clicked now whose revenue a year reaches target_income ÷ those with known sales
+             */
+            target_reaching: number | null;
+            /**
+             * Format: double
+             * @description HHI of listings: Σ (100 × click share)² over listings; the least it can be
+             */
+            competition_parts_hhi_listings: number | null;
+            /**
+             * Format: double
+             * @description HHI of listings, at most: the most it can be, no unknown listing above a term's smallest known share
+             */
+            competition_parts_hhi_listings_high: number | null;
+            /**
+             * Format: double
+             * @description Effective listings: 10,000 ÷ HHI of listings
+             */
+            competition_parts_effective_listings: number | null;
+            /** @description Click breadth: fewest listings that together take 80% of the clicks */
+            competition_parts_click_breadth: number | null;
+            /** @description Click breadth, at least: the fewest it can be, no unknown listing above a term's smallest known share */
+            competition_parts_click_breadth_least: number | null;
+            /**
+             * Format: double
+             * @description Share of the first: click share of the most clicked listing
+             */
+            competition_parts_top1_share: number | null;
+            /**
+             * Format: double
+             * @description Share of the top 3: click shares of the three most clicked listings, summed
+             */
+            competition_parts_top3_share: number | null;
+            /**
+             * Format: double
+             * @description Share of the top 3, at most: known share + at most three times what an unknown listing can hold
+             */
+            competition_parts_top3_share_high: number | null;
+            /**
+             * Format: double
+             * @description Share of the top 5: click shares of the five most clicked listings, summed
+             */
+            competition_parts_top5_share: number | null;
+            /**
+             * Format: double
+             * @description Share of the top 20: click shares of the twenty most clicked listings, summed
+             */
+            competition_parts_top20_share: number | null;
+            /**
+             * Format: double
+             * @description Gini of listings: mean difference of click shares ÷ twice their mean, over the known listings
+             */
+            competition_parts_gini: number | null;
+            /**
+             * Format: double
+             * @description HHI of brands: Σ (100 × click share)² over brands
+             */
+            competition_parts_hhi_brands: number | null;
+            /**
+             * Format: double
+             * @description Effective brands: 10,000 ÷ HHI of brands
+             */
+            competition_parts_effective_brands: number | null;
+            /**
+             * Format: double
+             * @description Share of the first brand: click shares of the most clicked brand's listings, summed
+             */
+            competition_parts_top_brand_share: number | null;
+            /**
+             * Format: double
+             * @description Clicks accounted for: click shares of all known listings, summed
+             */
+            competition_parts_accounted: number | null;
+            /** @description Listings clicked: listings with a click share in the window */
+            competition_parts_listings: number | null;
+            /**
+             * Format: double
+             * @description HHI of listings, 13 weeks ago: the same of the window that ended 13 weeks earlier
+             */
+            competition_parts_hhi_listings_13w_ago: number | null;
+            /**
+             * Format: double
+             * @description HHI of listings, 52 weeks ago: the same of the window that ended 52 weeks earlier
+             */
+            competition_parts_hhi_listings_52w_ago: number | null;
+            /**
+             * Format: double
+             * @description Effective listings, 13 weeks ago: the same of the window that ended 13 weeks earlier
+             */
+            competition_parts_effective_listings_13w_ago: number | null;
+            /**
+             * Format: double
+             * @description Effective listings, 52 weeks ago: the same of the window that ended 52 weeks earlier
+             */
+            competition_parts_effective_listings_52w_ago: number | null;
+            /** @description Click breadth, 13 weeks ago: the same of the window that ended 13 weeks earlier */
+            competition_parts_click_breadth_13w_ago: number | null;
+            /** @description Click breadth, 52 weeks ago: the same of the window that ended 52 weeks earlier */
+            competition_parts_click_breadth_52w_ago: number | null;
+            /**
+             * Format: double
+             * @description Share of the top 3, 13 weeks ago: the same of the window that ended 13 weeks earlier
+             */
+            competition_parts_top3_share_13w_ago: number | null;
+            /**
+             * Format: double
+             * @description Share of the top 3, 52 weeks ago: the same of the window that ended 52 weeks earlier
+             */
+            competition_parts_top3_share_52w_ago: number | null;
+            /**
+             * Format: double
+             * @description Effective brands, 13 weeks ago: the same of the window that ended 13 weeks earlier
+             */
+            competition_parts_effective_brands_13w_ago: number | null;
+            /**
+             * Format: double
+             * @description Effective brands, 52 weeks ago: the same of the window that ended 52 weeks earlier
+             */
+            competition_parts_effective_brands_52w_ago: number | null;
+            /**
+             * Format: double
+             * @description Share of the first brand, 13 weeks ago: the same of the window that ended 13 weeks earlier
+             */
+            competition_parts_top_brand_share_13w_ago: number | null;
+            /**
+             * Format: double
+             * @description Share of the first brand, 52 weeks ago: the same of the window that ended 52 weeks earlier
+             */
+            competition_parts_top_brand_share_52w_ago: number | null;
+            /** @description Listings clicked, 13 weeks ago: the same of the window that ended 13 weeks earlier */
+            competition_parts_listings_13w_ago: number | null;
+            /** @description Listings clicked, 52 weeks ago: the same of the window that ended 52 weeks earlier */
+            competition_parts_listings_52w_ago: number | null;
+            /**
+             * @description Field: Opening: effective listings grew by field_change in a year; Closing: they fell as much; unknown where the clicks accounted for differ by over a tenth
+             *
+             *     * `Opening` - Opening
+             *     * `Steady` - Steady
+             *     * `Closing` - Closing
+             */
+            field: (components["schemas"]["FieldEnum"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * Format: double
+             * @description Reviews of the top ten: median reviews of the ten most clicked listings
+             */
+            review_barrier: number | null;
+            /**
+             * Format: double
+             * @description Top ten under the review limit: of the ten most clicked, those with under review_limit reviews ÷ those with known reviews
+             */
+            barriers_few_reviews: number | null;
+            /**
+             * Format: double
+             * @description Rating of the top ten: median rating of the ten most clicked listings
+             */
+            barriers_rating: number | null;
+            /**
+             * Format: double
+             * @description Page quality of the top ten: median quality of the ten most clicked listings
+             */
+            barriers_quality: number | null;
+            /**
+             * Format: double
+             * @description Age of the top ten: median age of the ten most clicked listings at the as-of
+             */
+            barriers_age_days: number | null;
+            /**
+             * Format: double
+             * @description Age of the top ten's brands: median age of their brands at the as-of, since first seen
+             */
+            barriers_brand_age_days: number | null;
+            /**
+             * Format: double
+             * @description Weight of the top ten: median weight of the ten most clicked listings
+             */
+            barriers_weight_g: number | null;
+            /**
+             * Format: double
+             * @description Longest side of the top ten: median longest side of the ten most clicked listings
+             */
+            barriers_size_mm: number | null;
+            /**
+             * Format: double
+             * @description Age of the top ten's sellers: median age of their sellers at the as-of, since first seen
+             */
+            barriers_seller_age_days: number | null;
+            /** @description Brands: different brands of the listings clicked now */
+            barriers_brands: number | null;
+            /** @description Sellers: different sellers with an offer of one of the listings at the as-of; without offers, the sellers of the listings clicked now */
+            barriers_sellers: number | null;
+            /**
+             * Format: double
+             * @description The marketplace's own: clicks of listings whose brand or seller is the marketplace itself
+             */
+            barriers_own_retail: number | null;
+            /**
+             * Format: double
+             * @description Sponsored listings: sponsored listings ÷ listings clicked now of which it is known
+             */
+            barriers_sponsored: number | null;
+            /**
+             * Format: double
+             * @description Clicks of sponsored listings: clicks of listings that are sponsored ÷ clicks of those of which it is known
+             */
+            barriers_sponsored_clicks: number | null;
+            /**
+             * Format: double
+             * @description Clicks of sponsored listings, 52 weeks ago: the same of the window that ended 52 weeks earlier, by who is sponsored now
+             */
+            barriers_sponsored_clicks_52w_ago: number | null;
+            /**
+             * Format: double
+             * @description Out of stock: mean over all listings of the niche of 1 − time in stock in the last four weeks known
+             */
+            barriers_out_of_stock: number | null;
+            /**
+             * Format: double
+             * @description Return rate: mean return rate of the listings clicked now, by clicks
+             */
+            barriers_return_rate: number | null;
+            /**
+             * Format: double
+             * @description Return rate against the category's: return rate ÷ median return rate of the category's niches, three or more
+             */
+            barriers_return_ratio: number | null;
+            /** @description Launches in 26 weeks: listings of the niche launched in the 26 weeks up to the as-of */
+            entry_launches_26w: number | null;
+            /** @description Launches in 52 weeks: listings of the niche launched in the 52 weeks up to the as-of */
+            entry_launches_52w: number | null;
+            /**
+             * Format: double
+             * @description Age of the latest launch: age of the niche's youngest listing at the as-of
+             */
+            entry_newest_days: number | null;
+            /** @description Launches judged: those of 52 weeks whose weeks on sale held launch_least of the niche's year */
+            entry_judged: number | null;
+            /** @description Launches that worked: those judged that sold as much as the bar in their weeks on sale, the season taken out */
+            entry_successes: number | null;
+            /**
+             * Format: double
+             * @description Success bar: median units of the niche's listings over a year old, season taken out, at least 1; or success_units, success_revenue
+             */
+            entry_bar: number | null;
+            /**
+             * Format: double
+             * @description Success rate of launches: launches that worked ÷ launches judged
+             */
+            entry_success_rate: number | null;
+            /**
+             * Format: double
+             * @description Success rate, low end: lower end of Wilson's 90% interval
+             */
+            entry_success_low: number | null;
+            /**
+             * Format: double
+             * @description Success rate, high end: upper end of Wilson's 90% interval
+             */
+            entry_success_high: number | null;
+            /**
+             * Format: double
+             * @description Units a review: units of the last 26 weeks ÷ reviews gained in them, over the niche's listings
+             */
+            entry_units_per_review: number | null;
+            /**
+             * Format: double
+             * @description Price of launches that worked: their median price ÷ the other listings' − 1, from two on
+             */
+            entry_winners_price: number | null;
+            /**
+             * Format: double
+             * @description Page quality of launches that worked: their median quality − the other listings', from two on
+             */
+            entry_winners_quality: number | null;
+            /** @description What launches that worked share: the attribute that is commoner among them than chance has it (Fisher's exact test, 5%, Bonferroni) */
+            entry_winners_mark: string | null;
+            /**
+             * Format: double
+             * @description Price in 26 weeks: median over the listings clicked now of price now ÷ price 26 weeks ago − 1
+             */
+            pressure_price_change: number | null;
+            /**
+             * Format: double
+             * @description Listings whose price fell: those that fell by more than price_fall in 26 weeks
+             */
+            pressure_price_falling: number | null;
+            /**
+             * Format: double
+             * @description Offers: offers of the niche's listings now, summed
+             */
+            pressure_offers: number | null;
+            /**
+             * Format: double
+             * @description Offers in a year: mean offers of the last 13 weeks ÷ the same a year before − 1, over listings known at both times or launched in between
+             */
+            pressure_offers_change: number | null;
+            /**
+             * Format: double
+             * @description Units in a year: units of the last 13 weeks ÷ the same a year before − 1, over the same listings
+             */
+            pressure_units_change: number | null;
+            /**
+             * Format: double
+             * @description Offers ahead of units: (1 + offers in a year) ÷ (1 + units in a year) − 1
+             */
+            pressure_offers_lead: number | null;
+            /**
+             * Format: double
+             * @description Sellers in a year: different sellers with an offer now ÷ a year ago − 1
+             */
+            pressure_sellers_change: number | null;
+            /**
+             * Format: double
+             * @description Lead offer changes hands: steps of the last 26 weeks in which a lead offer changed its seller
+             */
+            pressure_lead_changes: number | null;
+            /**
+             * Format: double
+             * @description Demand: weighted geometric mean of the percentiles of its parts, by the lens
+             */
+            demand: number | null;
+            /**
+             * Format: double
+             * @description Competition: 100 − weighted geometric mean of the inverted percentiles of its parts, by the lens
+             */
+            competition: number | null;
+            /**
+             * Format: double
+             * @description Headroom: √(demand × (100 − competition)), with the lens's balance at ½
+             */
+            headroom: number | null;
+            /**
+             * Format: double
+             * @description Parts of headroom known: weight of the lens's parts that are known ÷ all; the less, the wider the band
+             */
+            headroom_known: number | null;
+            /** @description Rank: 1 + niches with more headroom; equal ones share the better rank */
+            rank: number | null;
+            /** @description Rank band, best: 5th percentile of the rank over 1,000 draws of shaken weights */
+            rank_low: number | null;
+            /** @description Rank band, worst: 95th percentile of the rank over 1,000 draws of shaken weights */
+            rank_high: number | null;
+            /**
+             * Format: double
+             * @description In the top ten: draws of shaken weights in which the rank is ten or better
+             */
+            top_ten: number | null;
+            /** @description On the frontier: no other niche is at least as good on demand and competition and better on one */
+            frontier: boolean;
+            /** @description High under every lens: rank in the best tenth, ten at least, under each of the ready lenses, of each of which at least half is known */
+            high_under_all: boolean;
+            /**
+             * Format: double
+             * @description Part of headroom: how many look, brand words left out: its weight × ln(percentile of open_searches_52w in the entrant's favour ÷ ½); all add up to ln(headroom ÷ 50)
+             */
+            contributions_searches: number | null;
+            /**
+             * Format: double
+             * @description Part of headroom: how many buy: its weight × ln(percentile of purchases_52w in the entrant's favour ÷ ½); all add up to ln(headroom ÷ 50)
+             */
+            contributions_purchases: number | null;
+            /**
+             * Format: double
+             * @description Part of headroom: how much they spend: its weight × ln(percentile of sales.revenue_52w in the entrant's favour ÷ ½); all add up to ln(headroom ÷ 50)
+             */
+            contributions_revenue: number | null;
+            /**
+             * Format: double
+             * @description Part of headroom: where it goes without the calendar: its weight × ln(percentile of drift_rate_year in the entrant's favour ÷ ½); all add up to ln(headroom ÷ 50)
+             */
+            contributions_drift: number | null;
+            /**
+             * Format: double
+             * @description Part of headroom: what five listings hold: its weight × ln(percentile of competition_parts.top5_share in the entrant's favour ÷ ½); all add up to ln(headroom ÷ 50)
+             */
+            contributions_top5: number | null;
+            /**
+             * Format: double
+             * @description Part of headroom: how many listings share the bulk: its weight × ln(percentile of competition_parts.click_breadth in the entrant's favour ÷ ½); all add up to ln(headroom ÷ 50)
+             */
+            contributions_breadth: number | null;
+            /**
+             * Format: double
+             * @description Part of headroom: what one brand holds: its weight × ln(percentile of competition_parts.top_brand_share in the entrant's favour ÷ ½); all add up to ln(headroom ÷ 50)
+             */
+            contributions_brand: number | null;
+            /**
+             * Format: double
+             * @description Part of headroom: reviews a newcomer competes with: its weight × ln(percentile of review_barrier in the entrant's favour ÷ ½); all add up to ln(headroom ÷ 50)
+             */
+            contributions_reviews: number | null;
+            /**
+             * Format: double
+             * @description Part of headroom: whether launches work, at the low end of the interval: its weight × ln(percentile of entry.success_low in the entrant's favour ÷ ½); all add up to ln(headroom ÷ 50)
+             */
+            contributions_entry: number | null;
+            /**
+             * Format: double
+             * @description Part of headroom: whether prices give way: its weight × ln(percentile of pressure.price_falling in the entrant's favour ÷ ½); all add up to ln(headroom ÷ 50)
+             */
+            contributions_prices: number | null;
+            /**
+             * Format: double
+             * @description Part of headroom: how evenly it sells through the year: its weight × ln(percentile of steadiness in the entrant's favour ÷ ½); all add up to ln(headroom ÷ 50)
+             */
+            contributions_steadiness: number | null;
+            /**
+             * Format: double
+             * @description Part of headroom: how many of those who look buy: its weight × ln(percentile of purchase_rate in the entrant's favour ÷ ½); all add up to ln(headroom ÷ 50)
+             */
+            contributions_purchase_rate: number | null;
+            /**
+             * Format: double
+             * @description Part of headroom: how much a sale brings: its weight × ln(percentile of sales.price_median in the entrant's favour ÷ ½); all add up to ln(headroom ÷ 50)
+             */
+            contributions_price_level: number | null;
+            /**
+             * Format: double
+             * @description Part of headroom: how heavy it is to send: its weight × ln(percentile of barriers.weight_g in the entrant's favour ÷ ½); all add up to ln(headroom ÷ 50)
+             */
+            contributions_lightness: number | null;
+            /**
+             * Format: double
+             * @description Part of headroom: what a month of stock binds: its weight × ln(percentile of sales.month_of_stock in the entrant's favour ÷ ½); all add up to ln(headroom ÷ 50)
+             */
+            contributions_capital: number | null;
+            /** @description Signals: rules raised, each with its severity, 1 − threshold ÷ figure (figure ÷ threshold for those below it) */
+            signals: components["schemas"]["SignalRaised"][];
+            /**
+             * @description Names a brand: whether the term holds a brand's name, as the table says
+             *
+             *     * `no` - no
+             *     * `yes` - yes
+             */
+            branded: (components["schemas"]["BrandedEnum"] | components["schemas"]["NullEnum"]) | null;
+            /** @description Words: words of the term */
+            words: number | null;
+        };
+        /** @description One term close up. */
+        TermPreview: {
+            id: string;
+            name: string;
+            category: string;
+            /** @description The niche it belongs to, by id; of a niche itself. */
+            niche: string;
+            niche_name: string;
+            decision: (components["schemas"]["Choice"] | components["schemas"]["NullEnum"]) | null;
+            /** @description Of the decision; empty for none. */
+            reason: string;
+            note: string;
+            tags: string[];
+            period: components["schemas"]["PeriodEnum"];
+            /**
+             * Format: date
+             * @description First day of the first period of values.
+             */
+            first: string;
+            values: (number | null)[];
+            /** @description The curve without calendar and noise; null for under two years. */
+            level: (number | null)[] | null;
+            years: components["schemas"]["YearCurve"][];
+            verdict: string[];
+            /** @description The last sentences of the verdict: when to order. */
+            dates: string[];
+            /** @description Is the demand real? The answer, then the evidence. */
+            demand: string[];
+            /** @description When does it come? The answer, then the dates. */
+            calendar: string[];
+            /** @description Days from ordering to being on sale that its dates rest on. */
+            lead_days: number;
+            signals: components["schemas"]["RaisedSignal"][];
+            figures: components["schemas"]["TermFigures"];
         };
         /** @description A term of a niche: how much is looked for with it, and who takes the clicks. */
         TermRow: {
@@ -4932,7 +6060,15 @@ export interface operations {
     };
     sieves: {
         parameters: {
-            query?: never;
+            query?: {
+                /**
+                 * @description What rows stand for.
+                 *
+                 *     * `niches` - niches
+                 *     * `terms` - terms
+                 */
+                of?: "niches" | "terms";
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -7946,6 +9082,63 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Onward"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    term: {
+        parameters: {
+            query: {
+                /** @description Id of the market; default the first. */
+                market?: string;
+                /** @description The term. */
+                term: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TermPreview"];
                 };
             };
             400: {

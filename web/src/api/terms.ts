@@ -1,5 +1,6 @@
 import { keepPreviousData, queryOptions } from "@tanstack/vue-query";
 import { answerOf, client, type Schemas } from "./client";
+import type { RowsQuery } from "./ledger";
 
 /** How terms must have the words of a seed. */
 export type How = "all" | "any" | "phrase" | "begins" | "ends" | "inside";
@@ -7,9 +8,7 @@ export type How = "all" | "any" | "phrase" | "begins" | "ends" | "inside";
 export type StepRow = Schemas["StepRow"];
 
 /** A search from a seed, as the API takes it. */
-export interface SeedQuery {
-  of: "terms";
-  market?: string | undefined;
+export interface Seed {
   seed: string;
   /** Words that terms must have as well. */
   also?: string | undefined;
@@ -18,17 +17,16 @@ export interface SeedQuery {
   exact?: "yes" | undefined;
   after?: string | undefined;
   before?: string | undefined;
-  sort: string;
 }
 
 export const termsQueries = {
   /** How buyers go on from a seed. */
-  onward: (query: SeedQuery) =>
+  onward: (rows: RowsQuery & Seed) =>
     queryOptions({
-      queryKey: ["terms", "onward", { ...query, sort: undefined }],
+      queryKey: ["terms", "onward", { ...rows, sort: undefined }],
       placeholderData: keepPreviousData,
       queryFn: ({ signal }) =>
-        answerOf(client.GET("/api/terms/onward/", { params: { query }, signal })),
+        answerOf(client.GET("/api/terms/onward/", { params: { query: rows }, signal })),
     }),
 };
 

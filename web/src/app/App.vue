@@ -40,7 +40,12 @@ useShortcuts([
   <v-app>
     <div class="app">
       <TopBar :light="light" @toggle="toggle" @keys="keysOpen = true" />
-      <main class="main"><RouterView /></main>
+      <main class="main">
+        <!-- A screen that shows any kind is made anew for another one. -->
+        <RouterView v-slot="{ Component, route }">
+          <component :is="Component" :key="String(route.query['of'] ?? '')" />
+        </RouterView>
+      </main>
     </div>
     <KeySheet v-if="keysMade" v-model="keysOpen" />
     <JumpSheet v-if="jumpMade" v-model="jumpOpen" />

@@ -2,6 +2,7 @@
 import { useQuery } from "@tanstack/vue-query";
 import { computed, defineAsyncComponent, nextTick, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
+import { NICHES } from "@/api/client";
 import { deskQueries } from "@/api/desk";
 import { containing, ledgerQueries } from "@/api/ledger";
 import { registryQueries } from "@/api/registry";
@@ -28,7 +29,7 @@ const router = useRouter();
 const { market: chosen } = useMarket();
 const { introduce } = useIntroduction();
 const markets = useQuery(registryQueries.markets());
-const sieves = useQuery(deskQueries.sieves());
+const sieves = useQuery(deskQueries.sieves(NICHES));
 const text = ref("");
 const box = ref<InstanceType<typeof TextField> | null>(null);
 const market = computed(() => {

@@ -1,8 +1,10 @@
 <script setup lang="ts">
 import { computed, defineAsyncComponent, ref, watch } from "vue";
 import { type LocationQuery, useRoute, useRouter } from "vue-router";
+import { NICHES } from "@/api/client";
 import { daysBetween, formatDay, today } from "@/format/values";
 import { useAway } from "@/state/useChanges";
+import { KINDS } from "@/state/useKind";
 import { useMarket } from "@/state/useMarket";
 import type { Light } from "@/state/useDayNight";
 
@@ -22,20 +24,30 @@ const {
 
 const inMarket = computed(() => (market.value ? { market: market.value.market_id } : {}));
 
-/** The Field is come back to as it was left, in the market one is in. */
-const left = ref<LocationQuery>({});
+/** A ledger is come back to as it was left, in the market one is in. */
+const left = ref<Record<string, LocationQuery>>({});
 watch(
   () => [route.path, route.query] as const,
-  ([path, query]) => {
-    if (path === "/field") left.value = query;
-  },
+  ([path, query]) => (left.value = { ...left.value, [path]: query }),
   { immediate: true },
 );
-const ofField = computed(() => ["/skim", "/dossier"].includes(route.path));
-const field = computed(() => {
-  const same = (left.value["market"] ?? inMarket.value.market) === inMarket.value.market;
-  return { path: "/field", query: { ...(same ? left.value : {}), ...inMarket.value } };
-});
+const ledgers = computed(() =>
+  [
+    { name: "Field", ...KINDS.niches },
+    { name: "Terms", ...KINDS.terms },
+  ].map(({ name, of, home }) => {
+    const before = left.value[home] ?? {};
+    const same = (before["market"] ?? inMarket.value.market) === inMarket.value.market;
+    const within =
+      (route.path === "/skim" && (route.query["of"] ?? NICHES) === of) ||
+      (route.path === "/dossier" && of === NICHES);
+    return {
+      name,
+      within,
+      to: { path: home, query: { ...(same ? before : {}), ...inMarket.value } },
+    };
+  }),
+);
 
 /** What the figures of this screen were made from. */
 const known = computed(() => {
@@ -53,7 +65,7 @@ const STALE = 28;
 const planning = ref(false);
 
 function choose(id: string): void {
-  void router.push({ path: route.path, query: { market: id } });
+  void router.push({ path: route.path, query: { market: id, of: route.query["of"] } });
 }
 </script>
 
@@ -61,8 +73,14 @@ function choose(id: string): void {
   <header class="bar">
     <RouterLink class="name serif" to="/">Driftfield</RouterLink>
     <nav aria-label="Screens">
-      <RouterLink class="screen" :class="{ within: ofField }" :to="field">Field</RouterLink>
-      <RouterLink class="screen" :to="{ path: '/terms', query: inMarket }">Terms</RouterLink>
+      <RouterLink
+        v-for="{ name, within, to } in ledgers"
+        :key="name"
+        class="screen"
+        :class="{ within }"
+        :to="to"
+        >{{ name }}</RouterLink
+      >
       <RouterLink class="screen" :to="{ path: '/shortlist', query: inMarket }"
         >Shortlist</RouterLink
       >

@@ -1,13 +1,13 @@
 <script setup lang="ts">
 import { computed } from "vue";
-import type { NichePreview } from "@/api/client";
+import type { SubjectPreview } from "@/api/client";
 import { formatCount, formatDay, stepDay } from "@/format/values";
 import ChartFrame from "./ChartFrame.vue";
 import { useTokens } from "./useTokens";
 import { strong } from "./tip";
 
-/** Curves of several niches on one pair of axes, as they are or each against its own mean. */
-const props = defineProps<{ niches: NichePreview[]; indexed: boolean }>();
+/** Curves of several rows on one pair of axes, as they are or each against its own mean. */
+const props = defineProps<{ rows: SubjectPreview[]; indexed: boolean }>();
 const tokens = useTokens();
 
 /** Lines are told apart by dashes and their names, not by colour alone. */
@@ -21,21 +21,21 @@ const LINES = [
 ] as const;
 
 const curves = computed(() =>
-  props.niches.map((niche) => {
-    const known = niche.values.filter((value) => value !== null);
+  props.rows.map((row) => {
+    const known = row.values.filter((value) => value !== null);
     const mean = known.reduce((sum, value) => sum + value, 0) / Math.max(known.length, 1);
     const scale = props.indexed && mean > 0 ? 100 / mean : 1;
     return {
-      name: niche.name,
-      points: niche.values.map((value, i) => [
-        stepDay(niche.first, i, niche.period),
+      name: row.name,
+      points: row.values.map((value, i) => [
+        stepDay(row.first, i, row.period),
         value === null ? null : value * scale,
       ]),
     };
   }),
 );
 const unit = computed(() =>
-  props.indexed ? "own mean = 100" : `searches a ${props.niches[0]?.period ?? "week"}`,
+  props.indexed ? "own mean = 100" : `searches a ${props.rows[0]?.period ?? "week"}`,
 );
 
 const option = computed(() => {
@@ -76,11 +76,7 @@ const option = computed(() => {
 </script>
 
 <template>
-  <ChartFrame
-    kept
-    :option="option"
-    :label="`Curves of ${niches.map((one) => one.name).join(', ')}`"
-  >
+  <ChartFrame kept :option="option" :label="`Curves of ${rows.map((one) => one.name).join(', ')}`">
     <template #caption>{{ unit }}</template>
     <template #table>
       <table>
@@ -88,9 +84,9 @@ const option = computed(() => {
           Searches a year
         </caption>
         <tbody>
-          <tr v-for="niche in niches" :key="niche.id">
-            <th scope="row">{{ niche.name }}</th>
-            <td v-for="one in niche.years" :key="one.year">
+          <tr v-for="row in rows" :key="row.id">
+            <th scope="row">{{ row.name }}</th>
+            <td v-for="one in row.years" :key="one.year">
               {{ one.year }}: {{ formatCount(one.values.reduce((a, b) => (a ?? 0) + (b ?? 0), 0)) }}
             </td>
           </tr>

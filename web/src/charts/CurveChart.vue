@@ -1,17 +1,17 @@
 <script setup lang="ts">
 import { computed } from "vue";
-import type { NichePreview } from "@/api/client";
+import type { SubjectPreview } from "@/api/client";
 import { formatChange, formatCount, formatDay, stepDay } from "@/format/values";
 import ChartFrame from "./ChartFrame.vue";
 import { useTokens } from "./useTokens";
 import { smallValues } from "./smallValues";
 import { strong } from "./tip";
 
-const props = defineProps<{ niche: NichePreview; kept?: boolean }>();
+const props = defineProps<{ subject: SubjectPreview; kept?: boolean }>();
 const tokens = useTokens();
 
 const days = computed(() =>
-  props.niche.values.map((_, i) => stepDay(props.niche.first, i, props.niche.period)),
+  props.subject.values.map((_, i) => stepDay(props.subject.first, i, props.subject.period)),
 );
 /** The first period of each year, where its label stands. */
 const newYears = computed(() =>
@@ -20,10 +20,10 @@ const newYears = computed(() =>
 
 /** Level shifts on the curve's own days. */
 const shifts = computed(() =>
-  props.niche.figures.level_shifts.map((shift) => ({ day: shift.from, size: shift.size })),
+  props.subject.figures.level_shifts.map((shift) => ({ day: shift.from, size: shift.size })),
 );
 const unit = computed(() =>
-  props.niche.figures.basis === "relative" ? "relative, highest 100" : "searches",
+  props.subject.figures.basis === "relative" ? "relative, highest 100" : "searches",
 );
 
 const option = computed(() => {
@@ -43,10 +43,10 @@ const option = computed(() => {
       textStyle: { color: t.ink, fontSize: 12 },
       formatter: (points: { dataIndex: number }[]) => {
         const at = points[0]?.dataIndex ?? 0;
-        const level = props.niche.level?.[at];
+        const level = props.subject.level?.[at];
         const line = [
-          `${formatDay(days.value[at] ?? props.niche.first)}: `,
-          strong(formatCount(props.niche.values[at])),
+          `${formatDay(days.value[at] ?? props.subject.first)}: `,
+          strong(formatCount(props.subject.values[at])),
           ` ${unit.value}`,
         ];
         return level == null ? [line] : [line, `level ${formatCount(level)}`];
@@ -55,7 +55,7 @@ const option = computed(() => {
     series: [
       {
         type: "line",
-        data: props.niche.values,
+        data: props.subject.values,
         showSymbol: false,
         lineStyle: { color: t.q4, width: 1.4 },
         itemStyle: { color: t.q4 },
@@ -87,7 +87,7 @@ const option = computed(() => {
       },
       {
         type: "line",
-        data: props.niche.level ?? [],
+        data: props.subject.level ?? [],
         showSymbol: false,
         lineStyle: { color: t.ink, width: 1.3 },
         itemStyle: { color: t.ink },
@@ -107,19 +107,21 @@ const option = computed(() => {
   <ChartFrame
     :kept="kept"
     :option="option"
-    :label="`Searches of ${niche.name} over time with its level`"
+    :label="`Searches of ${subject.name} over time with its level`"
   >
-    <template #caption>{{ unit }} a {{ niche.period }} · line: level without the calendar</template>
+    <template #caption
+      >{{ unit }} a {{ subject.period }} · line: level without the calendar</template
+    >
     <template #table>
       <table>
         <caption>
           Searches of
           {{
-            niche.name
+            subject.name
           }}
           by
           {{
-            niche.period
+            subject.period
           }}
         </caption>
         <thead>
@@ -132,8 +134,8 @@ const option = computed(() => {
         <tbody>
           <tr v-for="(day, i) in days" :key="day">
             <td>{{ day }}</td>
-            <td>{{ formatCount(niche.values[i]) }}</td>
-            <td>{{ formatCount(niche.level?.[i]) }}</td>
+            <td>{{ formatCount(subject.values[i]) }}</td>
+            <td>{{ formatCount(subject.level?.[i]) }}</td>
           </tr>
         </tbody>
       </table>

@@ -22,6 +22,7 @@ import {
   wholeOf,
 } from "./fieldPoints";
 import { useTokens } from "./useTokens";
+import { howMany, useKind } from "@/state/useKind";
 
 use([
   CustomChart,
@@ -34,7 +35,7 @@ use([
   CanvasRenderer,
 ]);
 
-/** The Field's niches: competition across, demand up; a point a niche, or a cell where they crowd. */
+/** A ledger's rows: competition across, demand up; a point a row, or a cell where they crowd. */
 const props = defineProps<{ points: Points; selected: string | undefined; drawing: boolean }>();
 const emit = defineEmits<{
   select: [niche: string];
@@ -42,6 +43,7 @@ const emit = defineEmits<{
   /** Corners of an area that was drawn, as (competition, demand). */
   drawn: [corners: [number, number][]];
 }>();
+const kind = useKind();
 
 const CELL = 13; // Pixels a cell is wide and high.
 const LABELLED = 30; // Points of the ledger's order that may carry their names.
@@ -304,15 +306,19 @@ defineExpose({ reset, zoomed, dense });
       ref="holder"
       class="chart"
       role="img"
-      :aria-label="`${formatCount(points.ids.length)} niches by competition and demand; the ledger lists the same`"
+      :aria-label="`${howMany(kind, points.ids.length)} by competition and demand; the ledger lists the same`"
     />
     <table class="unseen">
       <caption>
-        The first niches of the chart
+        The first
+        {{
+          kind.many
+        }}
+        of the chart
       </caption>
       <thead>
         <tr>
-          <th scope="col">niche</th>
+          <th scope="col">{{ kind.one }}</th>
           <th scope="col">competition</th>
           <th scope="col">demand</th>
         </tr>

@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import { computed } from "vue";
-import type { NichePreview } from "@/api/client";
+import type { SubjectPreview } from "@/api/client";
 import { formatCount } from "@/format/values";
 import ChartFrame from "./ChartFrame.vue";
 import { smallValues } from "./smallValues";
 import { useTokens } from "./useTokens";
 
-const props = defineProps<{ niche: NichePreview; kept?: boolean }>();
+const props = defineProps<{ subject: SubjectPreview; kept?: boolean }>();
 const tokens = useTokens();
 
 const total = (values: (number | null)[]): string =>
@@ -14,8 +14,8 @@ const total = (values: (number | null)[]): string =>
 
 const option = computed(() => {
   const t = tokens.value;
-  const slots = props.niche.period === "week" ? 52 : 12;
-  const years = props.niche.years;
+  const slots = props.subject.period === "week" ? 52 : 12;
+  const years = props.subject.years;
   // The latest year and the one before stand out; older ones fall back.
   const styles = [
     { color: t.q6, width: 2 },
@@ -73,33 +73,37 @@ const option = computed(() => {
 </script>
 
 <template>
-  <ChartFrame :kept="kept" :option="option" :label="`Years of ${niche.name} laid over one another`">
+  <ChartFrame
+    :kept="kept"
+    :option="option"
+    :label="`Years of ${subject.name} laid over one another`"
+  >
     <template #caption>years laid over one another</template>
     <template #table>
       <table>
         <caption>
           Searches by
           {{
-            niche.period
+            subject.period
           }}
           and year
         </caption>
         <thead>
           <tr>
-            <th scope="col">{{ niche.period }}</th>
-            <th v-for="one in niche.years" :key="one.year" scope="col">{{ one.year }}</th>
+            <th scope="col">{{ subject.period }}</th>
+            <th v-for="one in subject.years" :key="one.year" scope="col">{{ one.year }}</th>
           </tr>
         </thead>
         <tbody>
-          <tr v-for="slot in niche.years[0]?.values.length" :key="slot">
+          <tr v-for="slot in subject.years[0]?.values.length" :key="slot">
             <th scope="row">{{ slot }}</th>
-            <td v-for="one in niche.years" :key="one.year">
+            <td v-for="one in subject.years" :key="one.year">
               {{ formatCount(one.values[slot - 1]) }}
             </td>
           </tr>
           <tr>
             <th scope="row">all</th>
-            <td v-for="one in niche.years" :key="one.year">{{ total(one.values) }}</td>
+            <td v-for="one in subject.years" :key="one.year">{{ total(one.values) }}</td>
           </tr>
         </tbody>
       </table>

@@ -1,4 +1,4 @@
-import type { NichePreview } from "@/api/client";
+import type { SubjectPreview } from "@/api/client";
 import { formatMoney } from "./money";
 import { actOn } from "./seasons";
 import {
@@ -10,7 +10,7 @@ import {
   UNKNOWN,
 } from "./values";
 
-type Figures = NichePreview["figures"];
+type Figures = SubjectPreview["figures"];
 
 /** One of the facts that decide: a heading, the figure, and what is said with it. */
 export interface Fact {

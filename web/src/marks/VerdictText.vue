@@ -1,15 +1,15 @@
 <script setup lang="ts">
 import { computed } from "vue";
-import type { NichePreview } from "@/api/client";
+import type { SubjectPreview } from "@/api/client";
 import { daysBetween, formatDay, today } from "@/format/values";
 import StrongText from "./StrongText.vue";
 
 /** brief: where there is little room, the calendar, then the next date, then the rest. */
-const props = defineProps<{ niche: NichePreview; brief?: boolean }>();
+const props = defineProps<{ subject: SubjectPreview; brief?: boolean }>();
 
 /** The verdict as one paragraph, and when to order as another. */
 const paragraphs = computed(() => {
-  const { dates, verdict } = props.niche;
+  const { dates, verdict } = props.subject;
   const rest = verdict.slice(0, verdict.length - dates.length);
   if (props.brief)
     return [rest.slice(0, 1), dates.slice(0, 1), rest.slice(1)]
@@ -21,7 +21,7 @@ const paragraphs = computed(() => {
   ];
 });
 const now = today();
-const ago = computed(() => daysBetween(props.niche.figures.planning_date ?? now, now));
+const ago = computed(() => daysBetween(props.subject.figures.planning_date ?? now, now));
 </script>
 
 <template>
@@ -31,7 +31,7 @@ const ago = computed(() => daysBetween(props.niche.figures.planning_date ?? now,
       >Planned {{ Math.floor(ago / 7) }} weeks ago.</span
     >
     <span v-else-if="dated && ago > 28" class="small">
-      These dates are planned from {{ formatDay(niche.figures.planning_date ?? now) }},
+      These dates are planned from {{ formatDay(subject.figures.planning_date ?? now) }},
       {{ Math.floor(ago / 7) }} weeks ago.
     </span>
   </p>

@@ -1,11 +1,13 @@
 import { useQueryClient } from "@tanstack/vue-query";
 import { useDocumentVisibility, useIntervalFn } from "@vueuse/core";
 import { readonly, ref, type Ref, watch } from "vue";
-import { NICHES, type Schemas } from "@/api/client";
+import { NICHES, type Schemas, type SubjectPreview } from "@/api/client";
 import { readChanges } from "@/api/changes";
-import { deskQueries, SHORTLIST } from "@/api/desk";
-import { COSTS, PREVIEWS } from "@/api/niche";
+import { deskQueries, SHORTLIST, SIEVES } from "@/api/desk";
+import { COSTS } from "@/api/niche";
+import { previewQueries } from "@/api/previews";
 import { useShownDecisions } from "./shownDecisions";
+import { KINDS } from "./useKind";
 import { isUnreached, useDrafts } from "./useDrafts";
 
 type Changes = Schemas["Changes"];
@@ -22,7 +24,8 @@ export const useAway = (): Readonly<Ref<boolean>> => readonly(away);
  */
 export function useChanges(): void {
   const cache = useQueryClient();
-  const { show, now, untouched } = useShownDecisions();
+  const shownOf = useShownDecisions();
+  const { now } = shownOf(NICHES);
   const { drafts, sendAll } = useDrafts();
   let since = new Date(performance.timeOrigin).toISOString();
   let known: Pick<Changes, "figures" | "lists"> | undefined;
@@ -30,19 +33,22 @@ export function useChanges(): void {
   let starting = true;
 
   function take(found: Changes, asked: number): void {
-    const niches = found.decisions.filter((one) => one.of === NICHES);
-    show(untouched(new Map(niches.map((one) => [one.id, one.choice])), asked));
+    for (const { of } of Object.values(KINDS)) {
+      const { show, untouched } = shownOf(of);
+      const made = found.decisions.filter((one) => one.of === of);
+      show(untouched(new Map(made.map((one) => [one.id, one.choice])), asked));
+    }
     for (const one of found.remarks) {
-      cache.setQueryData<Schemas["NichePreview"]>(
-        [...PREVIEWS, one.market_id, one.id],
-        (niche) => niche && { ...niche, note: one.note, tags: one.tags },
+      cache.setQueryData<SubjectPreview>(
+        previewQueries.of(one.of, one.market_id, one.id).queryKey,
+        (known) => known && { ...known, note: one.note, tags: one.tags },
       );
     }
-    if (niches.length || found.remarks.length)
+    if (found.decisions.length || found.remarks.length)
       void cache.invalidateQueries({ queryKey: SHORTLIST });
     if (known && known.figures !== found.figures) void cache.invalidateQueries();
     else if (known && known.lists !== found.lists) {
-      void cache.invalidateQueries(deskQueries.sieves());
+      void cache.invalidateQueries({ queryKey: SIEVES });
       void cache.invalidateQueries(deskQueries.lenses());
       void cache.invalidateQueries({ queryKey: COSTS });
     }

@@ -1,6 +1,7 @@
 import { useQueryClient } from "@tanstack/vue-query";
-import { answerOf, ApiError, type Choice, client, NICHES, type Schemas } from "@/api/client";
+import { answerOf, type ApiError, type Choice, client, type Schemas } from "@/api/client";
 import { SHORTLIST } from "@/api/desk";
+import { howMany, KINDS, useKind } from "./useKind";
 import { useNotice } from "./useNotice";
 import { useShownDecisions } from "./shownDecisions";
 
@@ -12,8 +13,8 @@ interface Named {
 }
 
 export interface UseDecisionsReturn {
-  decide: (market: string, niche: Named, choice: Choice) => Promise<void>;
-  decideAll: (market: string, niches: string[], choice: Choice) => Promise<void>;
+  decide: (market: string, subject: Named, choice: Choice) => Promise<void>;
+  decideAll: (market: string, ids: string[], choice: Choice) => Promise<void>;
   /** What was undone, or nothing where there was nothing to undo. */
   undo: () => Promise<Undone | undefined>;
 }
@@ -36,18 +37,20 @@ function inTurn<T>(send: () => Promise<T>): Promise<T> {
 /** Ids of what was decided in this window, the latest last: an undo takes back one's own and no one else's. */
 const made: number[] = [];
 
-/** Keep, park, pass and undo; shown at once, put right when the server refuses. */
+/** Keep, park, pass and undo, of the screen’s kind; shown at once, put right when the server refuses. */
 export function useDecisions(): UseDecisionsReturn {
   const cache = useQueryClient();
   const { notify } = useNotice();
-  const { show, shown, touch, now, untouched } = useShownDecisions();
+  const kind = useKind();
+  const shownOf = useShownDecisions();
+  const { show, shown, touch, now, untouched } = shownOf(kind.of);
 
   /** Shows a decision at once; returns what puts back how it stood, where nothing has overtaken it. */
-  function showNow(niches: string[], choice: Choice): () => void {
-    const before = shown(niches);
-    touch(niches);
+  function showNow(ids: string[], choice: Choice): () => void {
+    const before = shown(ids);
+    touch(ids);
     const made = now();
-    show(new Map(niches.map((niche) => [niche, choice === "open" ? null : choice])));
+    show(new Map(ids.map((id) => [id, choice === "open" ? null : choice])));
     return () => show(untouched(before, made));
   }
 
@@ -62,27 +65,27 @@ export function useDecisions(): UseDecisionsReturn {
     await cache.invalidateQueries({ queryKey: SHORTLIST });
   }
 
-  async function decide(market: string, niche: Named, choice: Choice): Promise<void> {
-    const back = showNow([niche.id], choice);
-    const body = { market_id: market, of: NICHES, id: niche.id, choice, reason: "" };
+  async function decide(market: string, subject: Named, choice: Choice): Promise<void> {
+    const back = showNow([subject.id], choice);
+    const body = { market_id: market, of: kind.of, id: subject.id, choice, reason: "" };
     await record(
       inTurn(async () => {
         made.push((await answerOf(client.POST("/api/desk/decisions/", { body }))).decision);
       }),
-      `${DONE[choice]} ${niche.name}.`,
+      `${DONE[choice]} ${subject.name}.`,
       back,
     );
   }
 
-  async function decideAll(market: string, niches: string[], choice: Choice): Promise<void> {
-    const back = showNow(niches, choice);
-    const body = { market_id: market, of: NICHES, ids: niches, choice, reason: "" };
+  async function decideAll(market: string, ids: string[], choice: Choice): Promise<void> {
+    const back = showNow(ids, choice);
+    const body = { market_id: market, of: kind.of, ids, choice, reason: "" };
     await record(
       inTurn(async () => {
         const [first] = await answerOf(client.POST("/api/desk/decisions/several/", { body }));
         if (first) made.push(first.decision);
       }),
-      `${DONE[choice]} ${niches.length} niches.`,
+      `${DONE[choice]} ${howMany(kind, ids.length)}.`,
       back,
     );
   }
@@ -97,10 +100,14 @@ export function useDecisions(): UseDecisionsReturn {
         if (!decision) throw new Error("There is no decision to undo.");
         return answerOf(client.POST("/api/desk/decisions/undo/", { body: { decision } }));
       });
-      show(untouched(new Map(undone.subjects.map((one) => [one.id, one.now])), asked));
+      // It may be of another kind, decided on another screen.
+      const theirs = shownOf(undone.of);
+      theirs.show(
+        theirs.untouched(new Map(undone.subjects.map((one) => [one.id, one.now])), asked),
+      );
       const [first, ...more] = undone.subjects;
       notify(
-        `Undone: ${undone.choice} of ${more.length ? `${undone.subjects.length} niches` : first?.name}.`,
+        `Undone: ${undone.choice} of ${more.length ? howMany(KINDS[undone.of], undone.subjects.length) : first?.name}.`,
       );
       await cache.invalidateQueries({ queryKey: SHORTLIST });
       return undone;

@@ -1,13 +1,14 @@
 import { useQueryClient } from "@tanstack/vue-query";
 import { useLocalStorage } from "@vueuse/core";
 import type { Ref } from "vue";
-import { ApiError, NICHES } from "@/api/client";
+import { ApiError, type Kind, NICHES } from "@/api/client";
 import { saveRemark, SHORTLIST } from "@/api/desk";
-import { nicheQueries } from "@/api/niche";
+import { previewQueries } from "@/api/previews";
 
 /** A note that the server does not have yet. was: the one it was written from. theirs: what was kept elsewhere
  *  meanwhile; undefined where nothing was. problem: why it is not kept. */
 export interface Draft {
+  of: Kind;
   market: string;
   id: string;
   name: string;
@@ -20,18 +21,19 @@ export interface Draft {
 const DRAFTS = "driftfield.drafts";
 /** One for all: a note is on its way still when its field is gone, and what becomes of it is to be kept. */
 const drafts = useLocalStorage<Record<string, Draft>>(DRAFTS, {});
-const keyOf = (market: string, id: string): string => `${market}\n${id}`;
+const keyOf = (of: Kind, market: string, id: string): string =>
+  of === NICHES ? `${market}\n${id}` : `${of}\n${market}\n${id}`;
 const UNREACHED = 0;
 const CHANGED = 412;
 
 export interface UseDraftsReturn {
   drafts: Ref<Record<string, Draft>>;
-  draftOf: (market: string, id: string) => Draft | undefined;
+  draftOf: (of: Kind, market: string, id: string) => Draft | undefined;
   /** Keeps what is typed in this browser until the server has it. */
   keep: (draft: Draft) => void;
-  drop: (market: string, id: string) => void;
+  drop: (of: Kind, market: string, id: string) => void;
   /** Sends a draft; whether the server has it now. */
-  send: (market: string, id: string) => Promise<boolean>;
+  send: (of: Kind, market: string, id: string) => Promise<boolean>;
   /** Sends those that failed before; with `left` also what was typed when a page was left. */
   sendAll: (left: boolean) => Promise<void>;
 }
@@ -39,54 +41,54 @@ export interface UseDraftsReturn {
 /** Notes on their way: kept in this browser, so that neither a lost connection nor a closed page loses one. */
 export function useDrafts(): UseDraftsReturn {
   const cache = useQueryClient();
-  const draftOf = (market: string, id: string): Draft | undefined =>
-    drafts.value[keyOf(market, id)];
+  const draftOf = (of: Kind, market: string, id: string): Draft | undefined =>
+    drafts.value[keyOf(of, market, id)];
 
   function keep(draft: Draft): void {
-    drafts.value = { ...drafts.value, [keyOf(draft.market, draft.id)]: draft };
+    drafts.value = { ...drafts.value, [keyOf(draft.of, draft.market, draft.id)]: draft };
   }
 
-  function drop(market: string, id: string): void {
-    const key = keyOf(market, id);
+  function drop(of: Kind, market: string, id: string): void {
+    const key = keyOf(of, market, id);
     drafts.value = Object.fromEntries(Object.entries(drafts.value).filter(([one]) => one !== key));
   }
 
-  async function send(market: string, id: string): Promise<boolean> {
-    const draft = draftOf(market, id);
+  async function send(of: Kind, market: string, id: string): Promise<boolean> {
+    const draft = draftOf(of, market, id);
     if (!draft) return true;
     const { text, was } = draft;
     try {
-      const saved = await saveRemark({ market_id: market, of: NICHES, id, note: text.trim(), was });
+      const saved = await saveRemark({ market_id: market, of, id, note: text.trim(), was });
       // What was typed on meanwhile stays a draft, written from what is kept now.
-      const now = draftOf(market, id);
+      const now = draftOf(of, market, id);
       if (now && now.text !== text) keep({ ...now, was: saved.note, problem: undefined });
-      else drop(market, id);
+      else drop(of, market, id);
       cache.setQueryData(
-        nicheQueries.preview(market, id).queryKey,
-        (one) => one && { ...one, note: saved.note },
+        previewQueries.of(of, market, id).queryKey,
+        (one) => one && ({ ...one, note: saved.note } as typeof one),
       );
       await cache.invalidateQueries({ queryKey: SHORTLIST });
       return true;
     } catch (error) {
       const { status, message } = error as ApiError;
-      const theirs = status === CHANGED ? await kept(market, id) : undefined;
-      keep({ ...(draftOf(market, id) ?? draft), theirs, problem: message });
+      const theirs = status === CHANGED ? await kept(of, market, id) : undefined;
+      keep({ ...(draftOf(of, market, id) ?? draft), theirs, problem: message });
       return false;
     }
   }
 
   /** The note that the server has; undefined where it does not say. */
-  async function kept(market: string, id: string): Promise<string | undefined> {
-    const query = nicheQueries.preview(market, id);
+  async function kept(of: Kind, market: string, id: string): Promise<string | undefined> {
+    const query = previewQueries.of(of, market, id);
     await cache.invalidateQueries({ queryKey: query.queryKey, refetchType: "none" });
     const found = await cache.fetchQuery(query).catch(() => undefined);
     return found?.note;
   }
 
   async function sendAll(left: boolean): Promise<void> {
-    for (const { market, id, theirs, problem } of Object.values(drafts.value))
+    for (const { of = NICHES, market, id, theirs, problem } of Object.values(drafts.value))
       // One without a problem is being typed, and is sent when its field is left.
-      if (theirs === undefined && (problem || left)) await send(market, id);
+      if (theirs === undefined && (problem || left)) await send(of, market, id);
   }
 
   return { drafts, draftOf, keep, drop, send, sendAll };

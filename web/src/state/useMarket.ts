@@ -4,6 +4,7 @@ import { useRoute } from "vue-router";
 import type { MarketSummary } from "@/api/client";
 import { currency } from "@/format/money";
 import { registryQueries } from "@/api/registry";
+import type { KindWords } from "./useKind";
 import { addDays, yearShare } from "@/format/values";
 
 const useMarkets = () => useQuery(registryQueries.markets());
@@ -43,11 +44,11 @@ export function arrivalShare(market: MarketSummary, niche = ""): number {
   return yearShare(own === undefined ? market.arrival : addDays(market.planning_date, own));
 }
 
-/** Ids of the niches an address names, once each. */
-export function useNamedNiches(): ComputedRef<string[]> {
+/** Ids of what an address names of a kind, once each. */
+export function useNamed(kind: KindWords): ComputedRef<string[]> {
   const route = useRoute();
   return computed(() => {
-    const named = [route.query["niche"] ?? []].flat();
+    const named = [route.query[kind.named] ?? []].flat();
     return [...new Set(named.filter((one): one is string => Boolean(one)))];
   });
 }

@@ -1,16 +1,18 @@
 import { keepPreviousData, useQuery } from "@tanstack/vue-query";
 import { computed, type MaybeRefOrGetter, toValue } from "vue";
-import { nicheQueries } from "@/api/niche";
+import { previewQueries } from "@/api/previews";
+import { useKind } from "./useKind";
 
-/** One niche's preview; the one before stays until the next is there. */
+/** One row’s preview, of the screen’s kind; the one before stays until the next is there. */
 export function usePreview(
   market: MaybeRefOrGetter<string | undefined>,
-  niche: MaybeRefOrGetter<string | undefined>,
+  id: MaybeRefOrGetter<string | undefined>,
 ) {
+  const { of } = useKind();
   return useQuery(
     computed(() => ({
-      ...nicheQueries.preview(toValue(market) ?? "", toValue(niche) ?? ""),
-      enabled: Boolean(toValue(market) && toValue(niche)),
+      ...previewQueries.of(of, toValue(market) ?? "", toValue(id) ?? ""),
+      enabled: Boolean(toValue(market) && toValue(id)),
       placeholderData: keepPreviousData,
     })),
   );

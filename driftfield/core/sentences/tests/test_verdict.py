@@ -1,6 +1,6 @@
 from unittest import TestCase
 
-from driftfield.core.market import NICHE, figures_of
+from driftfield.core.market import NICHE, TERM, figures_of
 from driftfield.core.sentences.verdict import (
     calendar_answers,
     demand_answers,
@@ -67,6 +67,7 @@ class Sentences(TestCase):
             "35% of its season is borrowed from its category",
         ):
             self.assertIn(part, answer)
+        self.assertIn("borrowed from its niche", " ".join(verdict(feast, 77, TERM)))
 
     def test_no_caution_for_a_feast_it_does_not_keep(self) -> None:
         other = SEASONAL | {"feast": "Diwali", "yoy_feasts": "Easter", "growth_yoy.raw": 0.25}

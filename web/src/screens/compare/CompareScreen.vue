@@ -2,8 +2,8 @@
 import { useQueries, useQuery } from "@tanstack/vue-query";
 import { computed, defineAsyncComponent } from "vue";
 import { useRoute, useRouter } from "vue-router";
-import { ApiError, type Choice, type NichePreview } from "@/api/client";
-import { nicheQueries } from "@/api/niche";
+import { ApiError, type Choice, NICHES, type SubjectPreview } from "@/api/client";
+import { previewQueries } from "@/api/previews";
 import { registryQueries } from "@/api/registry";
 import DecisionMarks from "@/marks/DecisionMarks.vue";
 import GrowthBars from "@/marks/GrowthBars.vue";
@@ -19,14 +19,11 @@ import { useDecisions } from "@/state/useDecisions";
 import { useTabTitle } from "@/state/useTabTitle";
 import { MAX_COMPARED } from "@/state/useMarked";
 import { useShortcuts } from "@/state/useShortcuts";
-import { useMarket, useNamedNiches } from "@/state/useMarket";
+import { useKindNamed } from "@/state/useKind";
+import { useMarket, useNamed } from "@/state/useMarket";
 import { COMPARED, compareFigure } from "./rows";
 
 const NOT_FOUND = 404;
-const TOO_FEW = {
-  title: "Two to six niches stand side by side",
-  text: "Mark some in the Field with Space, or in the Shortlist, and press c.",
-};
 const CompareChart = defineAsyncComponent(() => import("@/charts/CompareChart.vue"));
 
 const route = useRoute();
@@ -34,9 +31,14 @@ const router = useRouter();
 const { market } = useMarket();
 useTabTitle("Side by side");
 const figures = useQuery(registryQueries.figures());
+const kind = useKindNamed();
 const { decide, undo } = useDecisions();
+const TOO_FEW = {
+  title: `Two to six ${kind.many} stand side by side`,
+  text: `Mark some in the ${kind.of === NICHES ? "Field" : "ledger of terms"} with Space, or in the Shortlist, and press c.`,
+};
 
-const named = useNamedNiches();
+const named = useNamed(kind);
 const wanted = computed(() => named.value.slice(0, MAX_COMPARED));
 const indexed = computed({
   get: () => route.query["curves"] !== "counts",
@@ -46,16 +48,16 @@ const indexed = computed({
 const previews = useQueries({
   queries: computed(() =>
     market.value
-      ? wanted.value.map((niche) => nicheQueries.preview(market.value?.market_id ?? "", niche))
+      ? wanted.value.map((id) => previewQueries.of(kind.of, market.value?.market_id ?? "", id))
       : [],
   ),
 });
-const niches = computed(() =>
-  previews.value.map((one) => one.data).filter((one): one is NichePreview => one !== undefined),
+const rows = computed(() =>
+  previews.value.map((one) => one.data).filter((one) => one !== undefined),
 );
 const isUnknown = (error: unknown): boolean =>
   error instanceof ApiError && error.status === NOT_FOUND;
-/** Niches that the market does not have: an address may be older than an import. */
+/** Rows that the market does not have: an address may be older than an import. */
 const unknown = computed(() => wanted.value.filter((_, i) => isUnknown(previews.value[i]?.error)));
 const tooFew = computed(() => {
   const names = unknown.value.map((one) => `“${one}”`).join(", ");
@@ -72,17 +74,17 @@ const groups = computed(() =>
     rows: keys
       .map((key) => figures.data.value?.find((one) => one.key === key))
       .filter((one) => one !== undefined)
-      .map((figure) => ({ figure, cells: compareFigure(figure, niches.value) })),
+      .map((figure) => ({ figure, cells: compareFigure(figure, rows.value) })),
   })),
 );
 
-function leaveOut(...niches: string[]): void {
-  const rest = wanted.value.filter((one) => !niches.includes(one));
-  void router.replace({ query: { ...route.query, niche: rest } });
+function leaveOut(...ids: string[]): void {
+  const rest = wanted.value.filter((one) => !ids.includes(one));
+  void router.replace({ query: { ...route.query, [kind.named]: rest } });
 }
 
-function decideOn(niche: NichePreview, choice: Choice): void {
-  if (market.value) void decide(market.value.market_id, niche, choice);
+function decideOn(row: SubjectPreview, choice: Choice): void {
+  if (market.value) void decide(market.value.market_id, row, choice);
 }
 
 const print = (): void => window.print();
@@ -96,7 +98,7 @@ useShortcuts([
 <template>
   <div class="compare">
     <MarketGate
-      :pending="niches.length + unknown.length < wanted.length || !market"
+      :pending="rows.length + unknown.length < wanted.length || !market"
       :failure="failure"
       :empty="wanted.length - unknown.length < 2 && tooFew"
       @retry="previews.forEach((one) => one.refetch())"
@@ -115,22 +117,22 @@ useShortcuts([
           Not in this market: {{ unknown.join(", ") }}.
           <v-btn @click="leaveOut(...unknown)">Leave out</v-btn>
         </p>
-        <CompareChart class="chart" :niches="niches" :indexed="indexed" />
+        <CompareChart class="chart" :rows="rows" :indexed="indexed" />
         <v-table>
           <thead>
             <tr>
               <td />
-              <th v-for="niche in niches" :key="niche.id" scope="col">
-                <span class="name serif">{{ niche.name }}</span>
-                <span class="small">{{ niche.category }}</span>
+              <th v-for="row in rows" :key="row.id" scope="col">
+                <span class="name serif">{{ row.name }}</span>
+                <span class="small">{{ row.category }}</span>
                 <span class="acts">
                   <DecisionMarks
-                    :decision="niche.decision"
-                    :name="niche.name"
-                    @decide="decideOn(niche, $event)"
+                    :decision="row.decision"
+                    :name="row.name"
+                    @decide="decideOn(row, $event)"
                   />
-                  <v-btn v-if="niches.length > 2" class="small" @click="leaveOut(niche.id)">
-                    Leave out<span class="unseen"> {{ niche.name }}</span>
+                  <v-btn v-if="rows.length > 2" class="small" @click="leaveOut(row.id)">
+                    Leave out<span class="unseen"> {{ row.name }}</span>
                   </v-btn>
                 </span>
               </th>
@@ -141,29 +143,29 @@ useShortcuts([
               <th v-explain="'year-strip'" scope="row">
                 <MonthHeader class="small months" /><span class="unseen">year</span>
               </th>
-              <td v-for="niche in niches" :key="niche.id">
+              <td v-for="row in rows" :key="row.id">
                 <YearStrip
                   class="strip"
-                  :profile="niche.figures.season_profile"
+                  :profile="row.figures.season_profile"
                   :as-of="yearShare(market.as_of)"
-                  :arrival="yearShare(addDays(market.planning_date, niche.lead_days))"
-                  :label="`Year strip of ${niche.name}`"
+                  :arrival="yearShare(addDays(market.planning_date, row.lead_days))"
+                  :label="`Year strip of ${row.name}`"
                 />
               </td>
             </tr>
             <tr>
               <th v-explain="'growth-split'" scope="row">13 weeks: season, drift</th>
-              <td v-for="niche in niches" :key="niche.id">
+              <td v-for="row in rows" :key="row.id">
                 <GrowthBars
-                  :season="niche.figures.growth_13w_season"
-                  :drift="niche.figures.growth_13w_drift"
+                  :season="row.figures.growth_13w_season"
+                  :drift="row.figures.growth_13w_drift"
                 />
               </td>
             </tr>
           </tbody>
           <tbody v-for="group in groups" :key="group.head">
             <tr>
-              <th class="group small" scope="rowgroup" :colspan="niches.length + 1">
+              <th class="group small" scope="rowgroup" :colspan="rows.length + 1">
                 {{ group.head }}
               </th>
             </tr>
@@ -172,7 +174,7 @@ useShortcuts([
                 {{ figure.label }}
                 <span class="small">{{ shownUnit(figure.unit, figure.label) }}</span>
               </th>
-              <td v-for="(cell, i) in cells" :key="niches[i]?.id" :class="{ best: cell.best }">
+              <td v-for="(cell, i) in cells" :key="rows[i]?.id" :class="{ best: cell.best }">
                 <span class="figure">{{ formatFigure(figure, cell.value) }}</span>
                 <span class="small mark">{{ cell.best ? "best" : "" }}</span>
                 <svg v-if="cell.at !== null" class="range" viewBox="-3 0 68 8" aria-hidden="true">
@@ -184,22 +186,22 @@ useShortcuts([
           </tbody>
           <tbody>
             <tr>
-              <th class="group small" scope="rowgroup" :colspan="niches.length + 1">In words</th>
+              <th class="group small" scope="rowgroup" :colspan="rows.length + 1">In words</th>
             </tr>
             <tr class="words">
               <th v-explain="'signal'" scope="row">Signals</th>
-              <td v-for="niche in niches" :key="niche.id">
-                <SignalLine :signals="niche.signals" />
+              <td v-for="row in rows" :key="row.id">
+                <SignalLine :signals="row.signals" />
               </td>
             </tr>
             <tr class="words">
               <th v-explain="'verdict'" scope="row">Verdict</th>
-              <td v-for="niche in niches" :key="niche.id"><VerdictText :niche="niche" /></td>
+              <td v-for="row in rows" :key="row.id"><VerdictText :subject="row" /></td>
             </tr>
             <tr class="words">
               <th v-explain="'note'" scope="row">Note</th>
-              <td v-for="niche in niches" :key="niche.id">
-                <NoteField :market="market.market_id" :niche="niche" />
+              <td v-for="row in rows" :key="row.id">
+                <NoteField :market="market.market_id" :niche="row" />
               </td>
             </tr>
           </tbody>

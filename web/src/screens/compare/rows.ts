@@ -1,4 +1,4 @@
-import type { FigureRow, NichePreview } from "@/api/client";
+import type { FigureRow, SubjectPreview } from "@/api/client";
 
 /** What is set side by side, in the order one asks: worth it, wanted, lasting, paying, open. */
 export const COMPARED: { head: string; keys: string[] }[] = [
@@ -53,11 +53,9 @@ export interface ComparedCell {
   at: number | null;
 }
 
-/** A figure of several niches: each value, which is best, and where each lies between the ends. */
-export function compareFigure(figure: FigureRow, niches: NichePreview[]): ComparedCell[] {
-  const values = niches.map(
-    (niche) => niche.figures[figure.column as keyof NichePreview["figures"]] as unknown,
-  );
+/** A figure of several rows: each value, which is best, and where each lies between the ends. */
+export function compareFigure(figure: FigureRow, rows: SubjectPreview[]): ComparedCell[] {
+  const values = rows.map((row) => (row.figures as Record<string, unknown>)[figure.column]);
   const numbers = values.filter((value): value is number => typeof value === "number");
   const [low, high] = [Math.min(...numbers), Math.max(...numbers)];
   // A rank is better the lower it is, whatever the registry says of its direction.

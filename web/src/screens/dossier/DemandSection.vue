@@ -51,7 +51,7 @@ const splits = computed(() =>
 <template>
   <div v-if="niche.values.length" class="curves">
     <ForecastChart :niche="niche" :demand="demand" />
-    <YearsChart v-if="niche.years.length > 1" :niche="niche" kept />
+    <YearsChart v-if="niche.years.length > 1" :subject="niche" kept />
   </div>
   <template v-if="demand.interest && niche.figures.basis === 'counts'">
     <PairChart class="interest" :first="demand.interest" :second="undefined" :indexed="false" />

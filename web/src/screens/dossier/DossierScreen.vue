@@ -7,7 +7,8 @@ import { ledgerQueries } from "@/api/ledger";
 import { registryQueries } from "@/api/registry";
 import MarketGate from "@/screens/parts/MarketGate.vue";
 import { useDecisions } from "@/state/useDecisions";
-import { useFieldState } from "@/state/useFieldState";
+import { KINDS, provideKind } from "@/state/useKind";
+import { useListState } from "@/state/useListState";
 import { useMarket } from "@/state/useMarket";
 import { useTabTitle } from "@/state/useTabTitle";
 import { useShortcuts } from "@/state/useShortcuts";
@@ -38,12 +39,12 @@ const UNNAMED = {
 
 const route = useRoute();
 const router = useRouter();
-const state = useFieldState();
+const state = useListState(provideKind(KINDS.niches));
 const { market, id } = useMarket();
 const figures = useQuery(registryQueries.figures());
 const queue = useQuery(computed(() => ledgerQueries.ids(state.ask.value)));
 const { decide, undo } = useDecisions();
-const named = computed(() => state.niche.value ?? "");
+const named = computed(() => state.id.value ?? "");
 const dossier = useDossier(id, named);
 const { preview, demand, curves, holders, terms, feedback, costs, questions } = dossier;
 const niche = computed(() => preview.data.value);
@@ -56,7 +57,7 @@ const list = computed(() => queue.data.value?.ids ?? []);
 const place = computed(() => list.value.indexOf(named.value));
 function step(by: number): void {
   const next = list.value[place.value + by];
-  if (place.value >= 0 && next) state.niche.value = next;
+  if (place.value >= 0 && next) state.id.value = next;
 }
 
 const workingOpen = ref(false);
@@ -232,7 +233,7 @@ const retry = (): void => {
         <WorkingSheet
           v-model="workingOpen"
           :figure="workingOf"
-          :niche="niche"
+          :subject="niche"
           :figures="registry"
         />
       </template>

@@ -2,11 +2,12 @@ import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { useTimeoutFn } from "@vueuse/core";
 import { computed, type MaybeRefOrGetter, toValue } from "vue";
 import { nicheQueries } from "@/api/niche";
+import { previewQueries } from "@/api/previews";
 
 /** Milliseconds in which a dossier has the machine for itself before the next one is fetched. */
 const FIRST_THIS = 300;
 const QUESTIONS = [
-  nicheQueries.preview,
+  previewQueries.niche,
   nicheQueries.demand,
   nicheQueries.curves,
   nicheQueries.holders,
@@ -27,7 +28,7 @@ export function useDossier(
       return { ...of(id, named), enabled: Boolean(id && named) };
     });
   }
-  const preview = useQuery(ask(nicheQueries.preview));
+  const preview = useQuery(ask(previewQueries.niche));
   const demand = useQuery(ask(nicheQueries.demand));
   const curves = useQuery(ask(nicheQueries.curves));
   const holders = useQuery(ask(nicheQueries.holders));

@@ -4,7 +4,7 @@ import { computed } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import type { Schemas } from "@/api/client";
 import { intakeQueries } from "@/api/intake";
-import { nicheQueries } from "@/api/niche";
+import { previewQueries } from "@/api/previews";
 import { registryQueries } from "@/api/registry";
 import EmptyView from "@/ui/EmptyView.vue";
 import { formatDay, formatShare, stepDay } from "@/format/values";
@@ -45,7 +45,7 @@ function choose(chosen: string): void {
 }
 const named = useQuery(
   computed(() => ({
-    ...nicheQueries.preview(id.value ?? "", niche.value ?? ""),
+    ...previewQueries.niche(id.value ?? "", niche.value ?? ""),
     enabled: Boolean(id.value && niche.value),
   })),
 );

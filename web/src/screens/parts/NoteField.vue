@@ -2,6 +2,7 @@
 import { computed, onBeforeUnmount, ref, watch } from "vue";
 import type { VTextarea } from "vuetify/components";
 import { useDrafts } from "@/state/useDrafts";
+import { useKind } from "@/state/useKind";
 import { useNotice } from "@/state/useNotice";
 
 /**
@@ -13,25 +14,27 @@ const props = defineProps<{
   niche: { id: string; name: string; note: string };
 }>();
 
+const kind = useKind();
 const { draftOf, keep, drop, send } = useDrafts();
 const { notify } = useNotice();
 const field = ref<VTextarea | null>(null);
 /** The library passes on what is asked of its element. */
 const box = computed(() => field.value as unknown as HTMLTextAreaElement | null);
 const typing = ref(false);
-const draft = computed(() => draftOf(props.market, props.niche.id));
+const draft = computed(() => draftOf(kind.of, props.market, props.niche.id));
 const text = computed(() => draft.value?.text ?? props.niche.note);
 /** Whether what is typed waits for the server, and no one is typing on. */
 const waiting = computed(() => draft.value !== undefined && !typing.value);
 
 function type(typed: string): void {
   const { id, name, note } = props.niche;
-  if (typed === note && draft.value?.theirs === undefined) drop(props.market, id);
+  if (typed === note && draft.value?.theirs === undefined) drop(kind.of, props.market, id);
   else
     keep({
       was: note,
       ...draft.value,
       problem: undefined,
+      of: kind.of,
       market: props.market,
       id,
       name,
@@ -40,13 +43,13 @@ function type(typed: string): void {
 }
 
 async function save(market: string, id: string, name: string): Promise<void> {
-  const wanted = draftOf(market, id);
+  const wanted = draftOf(kind.of, market, id);
   if (!wanted || wanted.theirs !== undefined) return;
   if (wanted.text.trim() === wanted.was) {
-    drop(market, id);
+    drop(kind.of, market, id);
     return;
   }
-  if (await send(market, id)) notify(`Note on ${name} kept.`);
+  if (await send(kind.of, market, id)) notify(`Note on ${name} kept.`);
 }
 
 function leave(): void {

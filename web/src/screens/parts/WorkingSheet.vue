@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from "vue";
-import type { FigureRow, NichePreview } from "@/api/client";
+import type { FigureRow, SubjectPreview } from "@/api/client";
 import SignalMark from "@/marks/SignalMark.vue";
 import { UNKNOWN } from "@/format/values";
 import { ingredients } from "@/format/ingredients";
@@ -9,7 +9,7 @@ import TextField from "@/ui/TextField.vue";
 
 const open = defineModel<boolean>({ required: true });
 const props = defineProps<{
-  niche: NichePreview | undefined;
+  subject: SubjectPreview | undefined;
   figures: FigureRow[];
   /** Key of the figure that was asked about; empty for all. */
   figure: string;
@@ -28,8 +28,11 @@ watch(
 /** A figure's value as its type is shown; signals by their names. */
 function format(figure: FigureRow): string {
   if (figure.type === "signals")
-    return (props.niche?.signals ?? []).map((one) => one.name).join(", ") || "none";
-  return formatFigure(figure, props.niche?.figures[figure.column as keyof NichePreview["figures"]]);
+    return (props.subject?.signals ?? []).map((one) => one.name).join(", ") || "none";
+  return formatFigure(
+    figure,
+    (props.subject?.figures as Record<string, unknown> | undefined)?.[figure.column],
+  );
 }
 
 /** The numbers that stand in a formula; none where nothing is known of it. */
@@ -70,10 +73,10 @@ const groups = computed(() => {
   <v-dialog v-model="open" max-width="860" scrollable aria-labelledby="working-title">
     <div class="sheet">
       <header>
-        <h2 id="working-title" class="serif">The working of {{ niche?.name ?? "…" }}</h2>
+        <h2 id="working-title" class="serif">The working of {{ subject?.name ?? "…" }}</h2>
         <p class="small">
-          From {{ niche?.figures.periods ?? 0 }} {{ niche?.period }}s up to
-          {{ niche?.figures.as_of }}. A dash is unknown.
+          From {{ subject?.figures.periods ?? 0 }} {{ subject?.period }}s up to
+          {{ subject?.figures.as_of }}. A dash is unknown.
         </p>
         <TextField
           v-model="wanted"
@@ -84,10 +87,10 @@ const groups = computed(() => {
         <v-btn @click="open = false">Close</v-btn>
       </header>
       <div class="body" tabindex="0" role="region" aria-labelledby="working-title">
-        <section v-if="niche?.signals.length && !wanted" aria-labelledby="signals-title">
+        <section v-if="subject?.signals.length && !wanted" aria-labelledby="signals-title">
           <h3 id="signals-title">Signals</h3>
           <ul>
-            <li v-for="signal in niche.signals" :key="signal.key">
+            <li v-for="signal in subject.signals" :key="signal.key">
               <p>
                 <SignalMark :tone="signal.tone" /><b>{{ signal.name }}.</b> {{ signal.evidence }}
                 {{ signal.jointly.join(" ") }}

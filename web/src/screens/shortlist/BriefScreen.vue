@@ -3,11 +3,12 @@ import { useQueries } from "@tanstack/vue-query";
 import { computed } from "vue";
 import { useRouter } from "vue-router";
 import type { NichePreview } from "@/api/client";
-import { nicheQueries } from "@/api/niche";
+import { previewQueries } from "@/api/previews";
 import MarketGate from "@/screens/parts/MarketGate.vue";
 import { useTabTitle } from "@/state/useTabTitle";
 import { useShortcuts } from "@/state/useShortcuts";
-import { useMarket, useNamedNiches } from "@/state/useMarket";
+import { KINDS } from "@/state/useKind";
+import { useMarket, useNamed } from "@/state/useMarket";
 import NicheBrief from "./NicheBrief.vue";
 
 const UNNAMED = {
@@ -19,11 +20,11 @@ const UNNAMED = {
 const router = useRouter();
 const { market } = useMarket();
 useTabTitle("Briefs");
-const wanted = useNamedNiches();
+const wanted = useNamed(KINDS.niches);
 const previews = useQueries({
   queries: computed(() =>
     market.value
-      ? wanted.value.map((niche) => nicheQueries.preview(market.value?.market_id ?? "", niche))
+      ? wanted.value.map((niche) => previewQueries.niche(market.value?.market_id ?? "", niche))
       : [],
   ),
 });

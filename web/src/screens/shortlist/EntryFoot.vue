@@ -4,6 +4,7 @@ import { computed, ref, watch } from "vue";
 import type { FigureRow, Schemas } from "@/api/client";
 import { registryQueries } from "@/api/registry";
 import { formatDay } from "@/format/values";
+import { useKind } from "@/state/useKind";
 import NoteField from "@/screens/parts/NoteField.vue";
 import { formatFigure } from "@/format/figure";
 import type { Entry } from "./useEntries";
@@ -13,6 +14,7 @@ import TextField from "@/ui/TextField.vue";
 const props = defineProps<{ entry: Entry; market: string; figures: FigureRow[] }>();
 const emit = defineEmits<{ explain: [reason: string]; tags: [tags: string[]] }>();
 
+const kind = useKind();
 const signals = useQuery(registryQueries.signals());
 const note = ref<InstanceType<typeof NoteField> | null>(null);
 const reason = ref(props.entry.reason);
@@ -76,7 +78,7 @@ defineExpose({ focus: () => note.value?.focus() });
 </script>
 
 <template>
-  <section class="foot" aria-label="Selected niche">
+  <section class="foot" :aria-label="`Selected ${kind.one}`">
     <div class="own">
       <h2 class="serif">{{ entry.name }}</h2>
       <p class="small">
@@ -117,7 +119,7 @@ defineExpose({ focus: () => note.value?.focus() });
       <h3 class="small">
         {{
           !entry.present
-            ? "The market’s latest figures do not know this niche; what was known at the decision stays."
+            ? `The market’s latest figures do not know this ${kind.one}; what was known at the decision stays.`
             : changed.length
               ? "What has changed since"
               : entry.decided_as_of === entry.as_of

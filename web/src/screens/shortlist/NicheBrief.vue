@@ -103,7 +103,7 @@ const facts = computed(() => sixFacts(f.value));
       <span v-if="niche.note" class="note">{{ niche.note }}</span>
       <span class="small">{{ niche.tags.join(", ") }}</span>
     </p>
-    <div class="verdict"><VerdictText :niche="niche" /></div>
+    <div class="verdict"><VerdictText :subject="niche" /></div>
     <dl>
       <div v-for="fact in facts" :key="fact.head">
         <dt v-explain:figure="fact.of" class="small">{{ fact.head }}</dt>
@@ -136,7 +136,7 @@ const facts = computed(() => sixFacts(f.value));
         {{ complaints.map((one) => `${one.theme} ${formatShare(one.share)}`).join(" · ") }}
       </p>
     </section>
-    <CurveChart v-if="niche.values.length" class="curve" :niche="niche" />
+    <CurveChart v-if="niche.values.length" class="curve" :subject="niche" />
     <div class="year">
       <MonthHeader class="small" />
       <YearStrip

@@ -2,7 +2,7 @@
 import { useQuery } from "@tanstack/vue-query";
 import { computed, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
-import type { Choice } from "@/api/client";
+import { type Choice, NICHES } from "@/api/client";
 import { registryQueries } from "@/api/registry";
 import EmptyView from "@/ui/EmptyView.vue";
 import MarketGate from "@/screens/parts/MarketGate.vue";
@@ -12,6 +12,7 @@ import { useMarked } from "@/state/useMarked";
 import { useNotice } from "@/state/useNotice";
 import { useTabTitle } from "@/state/useTabTitle";
 import { useShortcuts } from "@/state/useShortcuts";
+import { KINDS, useKindNamed } from "@/state/useKind";
 import { useMarket } from "@/state/useMarket";
 import EntryFoot from "./EntryFoot.vue";
 import ShortlistTable from "./ShortlistTable.vue";
@@ -23,6 +24,7 @@ const router = useRouter();
 const { market, id } = useMarket();
 useTabTitle("Shortlist");
 const figures = useQuery(registryQueries.figures());
+const kind = useKindNamed();
 const { decide, undo } = useDecisions();
 const { notify } = useNotice();
 
@@ -38,7 +40,14 @@ const tag = computed({
   get: () => String(route.query["tag"] ?? ""),
   set: (word) => void router.push({ query: { ...route.query, tag: word || undefined } }),
 });
-const { list, entries: listed, tags, saveTags, explain, move } = useEntries(id, choices, tag);
+const {
+  list,
+  entries: listed,
+  tags,
+  saveTags,
+  explain,
+  move,
+} = useEntries(kind.of, id, choices, tag);
 const sort = computed({
   get: () => String(route.query["sort"] ?? ""),
   set: (key) => void router.replace({ query: { ...route.query, sort: key || undefined } }),
@@ -48,12 +57,12 @@ const entries = computed(() => sortEntries(listed.value, sort.value));
 const movable = computed(() => tag.value === "" && sort.value === "");
 const { marked, isMarked, toggle, clear } = useMarked();
 
-/** The selected niche, which the address repeats; where it is gone, the one at its place is selected. */
-const selected = ref(String(route.query["niche"] ?? ""));
+/** The selected entry, which the address repeats; where it is gone, the one at its place is selected. */
+const selected = ref(String(route.query[kind.named] ?? ""));
 const last = ref(0);
 watch(
-  () => route.query["niche"],
-  (niche) => typeof niche === "string" && (selected.value = niche),
+  () => route.query[kind.named],
+  (named) => typeof named === "string" && (selected.value = named),
 );
 const place = computed({
   get: () => {
@@ -61,11 +70,11 @@ const place = computed({
     return named >= 0 ? named : Math.max(0, Math.min(last.value, entries.value.length - 1));
   },
   set: (at) => {
-    const niche = entries.value[at]?.id;
-    if (!niche) return;
+    const named = entries.value[at]?.id;
+    if (!named) return;
     last.value = at;
-    selected.value = niche;
-    void router.replace({ query: { ...route.query, niche } });
+    selected.value = named;
+    void router.replace({ query: { ...route.query, [kind.named]: named } });
   },
 });
 const entry = computed<Entry | undefined>(() => entries.value[place.value]);
@@ -77,12 +86,14 @@ const file = computed(
   () =>
     `/api/desk/shortlist/file/?${new URLSearchParams([
       ["market", id.value ?? ""],
+      ["of", kind.of],
       ...choices.value.map((one) => ["choice", one]),
     ])}`,
 );
-const toNiches = (path: string, niches: string[]) => ({
+const of = kind.of === NICHES ? undefined : kind.of;
+const toRows = (path: string, ids: string[]) => ({
   path,
-  query: { market: id.value, niche: niches },
+  query: { of, market: id.value, [kind.named]: ids },
 });
 const briefed = computed(() =>
   wanted.value.length ? wanted.value : entries.value.map((one) => one.id),
@@ -113,16 +124,15 @@ function moveHere(by: number): void {
   void move(entry.value, by);
 }
 
-function openDossier(): void {
-  if (entry.value?.present)
-    void router.push({
-      path: "/dossier",
-      query: { market: id.value, niche: entry.value.id },
-    });
+/** A niche's dossier; of a term its row, from which everything else is near. */
+function open(): void {
+  if (!entry.value?.present) return;
+  const path = kind.of === NICHES ? "/dossier" : kind.home;
+  void router.push({ path, query: { market: id.value, [kind.named]: entry.value.id } });
 }
 
 function compare(): void {
-  if (wanted.value.length > 1) void router.push(toNiches("/compare", wanted.value));
+  if (wanted.value.length > 1) void router.push(toRows("/compare", wanted.value));
 }
 
 function moveTo(from: number, to: number): void {
@@ -133,15 +143,15 @@ function moveTo(from: number, to: number): void {
 }
 
 useShortcuts([
-  { keys: ["ArrowDown", "j"], label: "↓", does: "Next niche", run: (e) => (e.shiftKey ? moveHere(1) : walk(1)) },
-  { keys: ["ArrowUp"], label: "↑", does: "Niche before; with Shift it moves", run: (e) => (e.shiftKey ? moveHere(-1) : walk(-1)) },
+  { keys: ["ArrowDown", "j"], label: "↓", does: `Next ${kind.one}`, run: (e) => (e.shiftKey ? moveHere(1) : walk(1)) },
+  { keys: ["ArrowUp"], label: "↑", does: `The ${kind.one} before; with Shift it moves`, run: (e) => (e.shiftKey ? moveHere(-1) : walk(-1)) },
   { keys: ["k"], does: "Keep", run: () => decideOn(entry.value, "keep") },
   { keys: ["p"], does: "Park", run: () => decideOn(entry.value, "park") },
   { keys: ["x"], does: "Pass", run: () => decideOn(entry.value, "pass") },
   { keys: ["u"], does: "Undo the latest decision", run: () => void undo() },
   { keys: [" "], label: "Space", does: "Mark", run: () => entry.value && toggle(entry.value.id) },
   { keys: ["c"], does: "Set the marked ones side by side", run: compare },
-  { keys: ["Enter"], does: "Open the niche's dossier", run: openDossier },
+  { keys: ["Enter"], does: kind.of === NICHES ? "Open the niche’s dossier" : "Open it in Terms", run: open },
   { keys: ["t"], does: "Type a note", run: () => foot.value?.focus() },
 ]); // prettier-ignore
 
@@ -162,6 +172,20 @@ const SHOWN: { choice: Listed; word: string }[] = [
       <template v-if="market">
         <section class="band" aria-label="What is listed">
           <h1 class="serif">Shortlist</h1>
+          <span class="kinds" role="group" aria-label="What is listed">
+            <RouterLink
+              v-for="one in KINDS"
+              :key="one.of"
+              :to="{
+                query: {
+                  market: route.query['market'],
+                  of: one.of === NICHES ? undefined : one.of,
+                },
+              }"
+              :aria-current="one.of === kind.of ? 'page' : undefined"
+              >{{ one.many }}</RouterLink
+            >
+          </span>
           <v-checkbox
             v-for="{ choice, word } in SHOWN"
             :key="choice"
@@ -187,7 +211,7 @@ const SHOWN: { choice: Listed; word: string }[] = [
               <v-btn :disabled="wanted.length < 2" @click="compare"> Side by side </v-btn>
               <v-btn @click="clear">Unmark</v-btn>
             </template>
-            <v-btn v-if="entries.length" :to="toNiches('/brief', briefed)">{{
+            <v-btn v-if="entries.length && kind.of === NICHES" :to="toRows('/brief', briefed)">{{
               wanted.length ? "Briefs of the marked" : "Briefs to print"
             }}</v-btn>
             <FileLinks
@@ -202,10 +226,12 @@ const SHOWN: { choice: Listed; word: string }[] = [
           :text="
             tag
               ? 'Choose another tag, or the same again to see all.'
-              : 'Keep (k) and park (p) niches in the Field, or skim through a sieve’s result (s); they gather here with the figures of the day.'
+              : `Keep (k) and park (p) ${kind.many} in ${kind.of === NICHES ? 'the Field' : 'Terms'}, or skim through a sieve’s result (s); they gather here with the figures of the day.`
           "
         >
-          <v-btn :to="{ path: '/field', query: { market: id } }">To the Field</v-btn>
+          <v-btn :to="{ path: kind.home, query: { market: id } }"
+            >To {{ kind.of === NICHES ? "the Field" : "Terms" }}</v-btn
+          >
         </EmptyView>
         <template v-else>
           <ShortlistTable
@@ -248,7 +274,7 @@ const SHOWN: { choice: Listed; word: string }[] = [
   display: flex;
   flex-wrap: wrap;
   align-items: baseline;
-  gap: 2px 14px;
+  gap: 8px 14px;
   padding: 9px var(--gutter) 7px;
   background: var(--page);
   border-bottom: 1px solid var(--rule);
@@ -269,6 +295,21 @@ h1 {
 }
 
 .acts a {
+  text-decoration: none;
+}
+
+.kinds {
+  display: inline-flex;
+  gap: 4px;
+}
+
+.kinds a {
+  padding: 2px 6px;
+  min-height: 24px;
+}
+
+.kinds a[aria-current] {
+  color: var(--ink);
   text-decoration: none;
 }
 

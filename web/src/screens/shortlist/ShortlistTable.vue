@@ -1,10 +1,11 @@
 <script setup lang="ts">
 import { nextTick, ref, watch } from "vue";
-import type { Choice, FigureRow, MarketSummary } from "@/api/client";
+import { type Choice, type FigureRow, type MarketSummary, NICHES } from "@/api/client";
 import { formatDay, yearShare } from "@/format/values";
 import DecisionMarks from "@/marks/DecisionMarks.vue";
 import MonthHeader from "@/marks/MonthHeader.vue";
 import YearStrip from "@/marks/YearStrip.vue";
+import { useKind } from "@/state/useKind";
 import { arrivalShare } from "@/state/useMarket";
 import { useHandOrder } from "@/ui/useHandOrder";
 import SortButton from "@/ui/SortButton.vue";
@@ -32,6 +33,9 @@ const emit = defineEmits<{
   sort: [key: string];
 }>();
 
+const kind = useKind();
+const arrivalOf = (one: Entry): number =>
+  arrivalShare(props.market, kind.of === NICHES ? one.id : "");
 const FIGURES = [
   "headroom",
   "drift_rate_year",
@@ -78,8 +82,8 @@ useHandOrder(body, (from, to) => emit("move", from, to), {
           <th v-explain="'decision'" scope="col" class="narrow">
             <span class="unseen">decision</span>
           </th>
-          <th v-explain="'niche'" scope="col" class="niche" :aria-sort="sorted('name')">
-            <SortButton head="niche" :order="sorted('name')" @sort="$emit('sort', 'name')" />
+          <th v-explain="kind.one" scope="col" class="niche" :aria-sort="sorted('name')">
+            <SortButton :head="kind.one" :order="sorted('name')" @sort="$emit('sort', 'name')" />
           </th>
           <th v-explain="'year-strip'" scope="col" class="year"><MonthHeader /></th>
           <th
@@ -144,7 +148,7 @@ useHandOrder(body, (from, to) => emit("move", from, to), {
               class="strip"
               :profile="one.profile"
               :as-of="yearShare(market.as_of)"
-              :arrival="arrivalShare(market, one.id)"
+              :arrival="arrivalOf(one)"
               :label="`Year strip of ${one.name}`"
             />
           </td>

@@ -1,17 +1,18 @@
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, type ComputedRef, type MaybeRefOrGetter, toValue } from "vue";
-import { type ApiError, NICHES, type Schemas } from "@/api/client";
+import type { ApiError, Kind, Schemas } from "@/api/client";
 import { deskQueries, saveOrder, saveReason, saveRemark, SHORTLIST } from "@/api/desk";
-import { PREVIEWS } from "@/api/niche";
+import { PREVIEWS } from "@/api/previews";
 import { useNotice } from "@/state/useNotice";
 
 export type Entry = Schemas["ShortlistEntry"];
 export type Listed = "keep" | "park" | "pass";
 
 const useShortlist = (
+  of: Kind,
   market: MaybeRefOrGetter<string | undefined>,
   choices: MaybeRefOrGetter<Listed[]>,
-) => useQuery(computed(() => deskQueries.shortlist(toValue(market), toValue(choices))));
+) => useQuery(computed(() => deskQueries.shortlist(of, toValue(market), toValue(choices))));
 
 export interface UseEntriesReturn {
   list: ReturnType<typeof useShortlist>;
@@ -26,13 +27,14 @@ export interface UseEntriesReturn {
 
 /** The shortlist's entries and what can be written on them. */
 export function useEntries(
+  kind: Kind,
   market: MaybeRefOrGetter<string | undefined>,
   choices: MaybeRefOrGetter<Listed[]>,
   tag: MaybeRefOrGetter<string>,
 ): UseEntriesReturn {
   const cache = useQueryClient();
   const { notify } = useNotice();
-  const list = useShortlist(market, choices);
+  const list = useShortlist(kind, market, choices);
   const all = computed(() => list.data.value ?? []);
 
   let saving: Promise<unknown> = Promise.resolve();
@@ -49,7 +51,7 @@ export function useEntries(
     await cache.invalidateQueries({ queryKey: PREVIEWS });
   }
 
-  const of = (entry: Entry) => ({ market_id: toValue(market) ?? "", of: NICHES, id: entry.id });
+  const of = (entry: Entry) => ({ market_id: toValue(market) ?? "", of: kind, id: entry.id });
   return {
     list,
     entries: computed(() => {
@@ -80,7 +82,7 @@ export function useEntries(
       const before = saving;
       const mine = (async () => {
         await before.catch(() => undefined);
-        await saveOrder(toValue(market) ?? "", ids);
+        await saveOrder(kind, toValue(market) ?? "", ids);
       })();
       saving = mine;
       await change(

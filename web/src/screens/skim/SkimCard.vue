@@ -1,8 +1,6 @@
 <script setup lang="ts">
-import { useQuery } from "@tanstack/vue-query";
 import { computed, defineAsyncComponent } from "vue";
-import type { Choice, MarketSummary, NichePreview } from "@/api/client";
-import { nicheQueries } from "@/api/niche";
+import { type Choice, type MarketSummary, NICHES, type SubjectPreview } from "@/api/client";
 import DecisionMarks from "@/marks/DecisionMarks.vue";
 import GrowthBars from "@/marks/GrowthBars.vue";
 import MonthHeader from "@/marks/MonthHeader.vue";
@@ -10,38 +8,39 @@ import SignalLine from "@/marks/SignalLine.vue";
 import VerdictText from "@/marks/VerdictText.vue";
 import YearStrip from "@/marks/YearStrip.vue";
 import { sixFacts } from "@/format/facts";
-import { addDays, formatCount, formatShare, splitText, yearShare } from "@/format/values";
-import { formatMoney } from "@/format/money";
+import { addDays, splitText, yearShare } from "@/format/values";
+import { useKind } from "@/state/useKind";
+import NicheTables from "./NicheTables.vue";
+import TermTable from "./TermTable.vue";
 
 /** Everything a yes or no needs, on one page. */
-const props = defineProps<{ niche: NichePreview; market: MarketSummary }>();
+const props = defineProps<{ subject: SubjectPreview; market: MarketSummary }>();
 defineEmits<{ decide: [choice: Choice] }>();
 
-const BRIEF = 5;
+const kind = useKind();
 const CurveChart = defineAsyncComponent(() => import("@/charts/CurveChart.vue"));
 const YearsChart = defineAsyncComponent(() => import("@/charts/YearsChart.vue"));
 
-const terms = useQuery(computed(() => nicheQueries.terms(props.market.market_id, props.niche.id)));
-const listings = useQuery(
-  computed(() => nicheQueries.listings(props.market.market_id, props.niche.id)),
-);
-const f = computed(() => props.niche.figures);
+const f = computed(() => props.subject.figures);
 const facts = computed(() => sixFacts(f.value));
 </script>
 
 <template>
-  <article class="card" :aria-label="niche.name">
+  <article class="card" :aria-label="subject.name">
     <header>
-      <h1 class="serif">{{ niche.name }}</h1>
-      <span class="small">{{ niche.category }}</span>
+      <h1 class="serif">{{ subject.name }}</h1>
+      <span class="small"
+        >{{ subject.category
+        }}<template v-if="kind.of !== NICHES"> · {{ subject.niche_name }}</template></span
+      >
       <DecisionMarks
-        :decision="niche.decision"
-        :name="niche.name"
+        :decision="subject.decision"
+        :name="subject.name"
         @decide="$emit('decide', $event)"
       />
     </header>
     <div class="look">
-      <CurveChart v-if="niche.values.length" class="curve" :niche="niche" />
+      <CurveChart v-if="subject.values.length" class="curve" :subject="subject" />
       <p v-else class="curve">There is no curve to look at.</p>
       <div class="year">
         <MonthHeader class="small" />
@@ -49,11 +48,11 @@ const facts = computed(() => sixFacts(f.value));
           class="strip"
           :profile="f.season_profile"
           :as-of="yearShare(market.as_of)"
-          :arrival="yearShare(addDays(market.planning_date, niche.lead_days))"
-          :label="`Year strip of ${niche.name}`"
+          :arrival="yearShare(addDays(market.planning_date, subject.lead_days))"
+          :label="`Year strip of ${subject.name}`"
         />
       </div>
-      <YearsChart v-if="niche.years.length > 1" class="years" :niche="niche" />
+      <YearsChart v-if="subject.years.length > 1" class="years" :subject="subject" />
     </div>
     <div class="read">
       <dl class="facts">
@@ -71,48 +70,11 @@ const facts = computed(() => sixFacts(f.value));
         </span>
       </p>
       <div class="words">
-        <SignalLine :signals="niche.signals" />
-        <VerdictText :niche="niche" />
+        <SignalLine :signals="subject.signals" />
+        <VerdictText :subject="subject" />
       </div>
-      <v-table>
-        <thead>
-          <tr>
-            <th v-explain="'term'" scope="col">terms</th>
-            <th v-explain:figure="'searches_52w'" scope="col">searches/yr</th>
-            <th v-explain="'purchase-rate'" scope="col">buy</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="term in terms.data.value?.slice(0, BRIEF)" :key="term.term">
-            <th scope="row" :data-tip="term.term">{{ term.term }}</th>
-            <td>{{ formatCount(term.searches_52w) }}</td>
-            <td>{{ formatShare(term.purchase_rate) }}</td>
-          </tr>
-        </tbody>
-      </v-table>
-      <v-table v-if="listings.data.value?.length">
-        <thead>
-          <tr>
-            <th v-explain="'listing'" scope="col">most clicked listings</th>
-            <th v-explain="'click-share'" scope="col">clicks</th>
-            <th v-explain:figure="'sales.price_median'" scope="col">price</th>
-            <th v-explain:figure="'review_barrier'" scope="col">reviews</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="one in listings.data.value.slice(0, BRIEF)" :key="one.listing_id">
-            <th scope="row" :data-tip="one.title">
-              {{ one.title }} <span v-if="one.brand" class="small">{{ one.brand }}</span>
-            </th>
-            <td>{{ formatShare(one.click_share) }}</td>
-            <td>{{ formatMoney(one.price) }}</td>
-            <td>{{ formatCount(one.reviews) }}</td>
-          </tr>
-        </tbody>
-      </v-table>
-      <p v-else-if="listings.data.value" class="small">
-        No clicks are known here: import term_clicks to see the listings.
-      </p>
+      <NicheTables v-if="kind.of === NICHES" :market="market.market_id" :niche="subject.id" />
+      <TermTable v-else :market="market.market_id" :niche="subject.niche" :term="subject.id" />
     </div>
   </article>
 </template>
@@ -204,36 +166,6 @@ dd.serif {
   font: 14px/1.38 var(--serif);
   color: var(--ink2);
   margin-bottom: 8px;
-}
-
-.v-table :deep(table) {
-  width: 100%;
-  border-collapse: collapse;
-  table-layout: fixed;
-  margin-bottom: 8px;
-}
-
-th,
-td {
-  text-align: right;
-  font-weight: 400;
-  padding: 2px 0 2px 8px;
-  border-bottom: 1px solid var(--rule);
-  width: 58px;
-}
-
-thead th {
-  font: 11px/1.2 var(--condensed);
-  color: var(--ink2);
-}
-
-th:first-child {
-  text-align: left;
-  padding-left: 0;
-  width: auto;
-  overflow: hidden;
-  text-overflow: ellipsis;
-  white-space: nowrap;
 }
 
 @media (max-width: 820px) {

@@ -1,37 +1,39 @@
 <script setup lang="ts">
 import { computed, nextTick, ref } from "vue";
 import { useRoute, useRouter } from "vue-router";
-import type { Choice } from "@/api/client";
+import { type Choice, NICHES } from "@/api/client";
 import { usePreview } from "@/state/usePreview";
 import EmptyView from "@/ui/EmptyView.vue";
 import MarketGate from "@/screens/parts/MarketGate.vue";
 import { formatCount } from "@/format/values";
 import NoteField from "@/screens/parts/NoteField.vue";
 import { useDecisions } from "@/state/useDecisions";
-import { useFieldState } from "@/state/useFieldState";
+import { useKindNamed } from "@/state/useKind";
+import { useListState } from "@/state/useListState";
 import { useTabTitle } from "@/state/useTabTitle";
 import { useShortcuts } from "@/state/useShortcuts";
 import { useMarket } from "@/state/useMarket";
 import SkimCard from "./SkimCard.vue";
 import { useSkim } from "./useSkim";
 
-const state = useFieldState();
+const kind = useKindNamed();
+const state = useListState(kind);
 const route = useRoute();
 const router = useRouter();
 const { market, id } = useMarket();
-const skim = useSkim(state, id);
-const { niches, decisions, place } = skim;
-const preview = usePreview(id, skim.niche);
-/** The card of the niche that is due; the one before would invite a decision on the wrong one. */
+const skim = useSkim(kind, state, id);
+const { ids, decisions, place } = skim;
+const preview = usePreview(id, skim.current);
+/** The card that is due; the one before would invite a decision on the wrong one. */
 const card = computed(() =>
-  preview.data.value?.id === skim.niche.value ? preview.data.value : undefined,
+  preview.data.value?.id === skim.current.value ? preview.data.value : undefined,
 );
 useTabTitle(() => (card.value ? `Skim: ${card.value.name}` : "Skim"));
 const { decide, undo } = useDecisions();
 const note = ref<InstanceType<typeof NoteField> | null>(null);
 
 const counts = computed(() => {
-  const made = niches.value.map((niche) => decisions.value[niche]);
+  const made = ids.value.map((one) => decisions.value[one]);
   const of = (choice: Choice): number => made.filter((one) => one === choice).length;
   return {
     keep: of("keep"),
@@ -51,21 +53,30 @@ function decideHere(choice: Choice): void {
 /** What was undone comes up again. */
 async function undoHere(): Promise<void> {
   const undone = await undo();
-  const back = undone?.subjects.find((one) => niches.value.includes(one.id));
+  const back = undone?.subjects.find((one) => ids.value.includes(one.id));
   if (back) skim.jump(back.id);
 }
 
-const toField = computed(() => ({ path: "/field", query: route.query }));
+const home = kind.of === NICHES ? "Field" : "terms";
+const back = computed(() => ({ path: kind.home, query: { ...route.query, of: undefined } }));
+
+function open(): void {
+  if (!card.value) return;
+  const { market } = route.query;
+  const query = kind.of === NICHES ? route.query : { market, niche: card.value.niche };
+  void router.push({ path: "/dossier", query });
+}
+
 useShortcuts([
   { keys: ["k"], does: "Keep, and on to the next", run: () => decideHere("keep") },
   { keys: ["p"], does: "Park, and on to the next", run: () => decideHere("park") },
   { keys: ["x"], does: "Pass, and on to the next", run: () => decideHere("pass") },
   { keys: ["u"], does: "Undo the latest decision", run: () => void undoHere() },
-  { keys: ["ArrowRight", "j", " "], label: "→", does: "Next niche", run: () => skim.go(place.value + 1) },
-  { keys: ["ArrowLeft"], label: "←", does: "Niche before", run: () => skim.go(place.value - 1) },
-  { keys: ["Enter"], does: "Open the niche's dossier", run: () => void router.push({ path: "/dossier", query: route.query }) },
+  { keys: ["ArrowRight", "j", " "], label: "→", does: `Next ${kind.one}`, run: () => skim.go(place.value + 1) },
+  { keys: ["ArrowLeft"], label: "←", does: `The ${kind.one} before`, run: () => skim.go(place.value - 1) },
+  { keys: ["Enter"], does: "Open the niche’s dossier", run: open },
   { keys: ["t"], does: "Type a note", run: () => void nextTick(() => note.value?.focus()) },
-  { keys: ["Escape"], label: "Esc", does: "Back to the Field", run: () => void router.push(toField.value) },
+  { keys: ["Escape"], label: "Esc", does: `Back to the ${home}`, run: () => void router.push(back.value) },
 ]); // prettier-ignore
 
 const failure = computed(() => skim.queue.error.value ?? preview.error.value);
@@ -76,11 +87,11 @@ const failure = computed(() => skim.queue.error.value ?? preview.error.value);
     <MarketGate :pending="!skim.queue.data.value" :failure="failure" @retry="skim.queue.refetch()">
       <section class="progress" aria-label="Progress">
         <span role="status"
-          ><b>{{ formatCount(Math.min(place + 1, niches.length)) }}</b> of
-          {{ formatCount(niches.length) }}</span
+          ><b>{{ formatCount(Math.min(place + 1, ids.length)) }}</b> of
+          {{ formatCount(ids.length) }}</span
         >
         <span class="track" aria-hidden="true">
-          <span :style="{ width: `${(place / Math.max(niches.length, 1)) * 100}%` }" />
+          <span :style="{ width: `${(place / Math.max(ids.length, 1)) * 100}%` }" />
         </span>
         <span>
           {{ counts.keep }} kept · {{ counts.park }} parked · {{ formatCount(counts.pass) }} passed
@@ -91,28 +102,32 @@ const failure = computed(() => skim.queue.error.value ?? preview.error.value);
           <kbd>k</kbd> keep <kbd>p</kbd> park <kbd>x</kbd> pass <kbd>u</kbd> undo <kbd>t</kbd> note
           <kbd>←</kbd> <kbd>→</kbd>
         </span>
-        <RouterLink class="back" :to="toField">Back to the Field</RouterLink>
+        <RouterLink class="back" :to="back">Back to the {{ home }}</RouterLink>
       </section>
       <EmptyView
-        v-if="!niches.length"
-        title="No niche passes"
-        text="The conditions let nothing through. Go back to the Field and change one."
+        v-if="!ids.length"
+        :title="`No ${kind.one} passes`"
+        :text="`The conditions let nothing through. Go back to the ${home} and change one.`"
       />
       <EmptyView
         v-else-if="skim.ended.value"
         title="That was the last one"
-        :text="`${counts.keep} kept, ${counts.park} parked, ${counts.pass} passed and ${counts.open} left open of ${niches.length}.`"
+        :text="`${counts.keep} kept, ${counts.park} parked, ${counts.pass} passed and ${counts.open} left open of ${ids.length}.`"
       >
         <p class="ends">
-          <RouterLink :to="{ path: '/shortlist', query: { market: state.market.value } }"
+          <RouterLink
+            :to="{
+              path: '/shortlist',
+              query: { market: state.market.value, of: state.ask.value.of },
+            }"
             >To the shortlist</RouterLink
           >
-          <RouterLink :to="toField">Back to the Field</RouterLink>
+          <RouterLink :to="back">Back to the {{ home }}</RouterLink>
           <v-btn @click="skim.go(0)">From the start</v-btn>
         </p>
       </EmptyView>
       <template v-else-if="card && market">
-        <SkimCard :niche="card" :market="market" @decide="decideHere" />
+        <SkimCard :subject="card" :market="market" @decide="decideHere" />
         <div class="note">
           <NoteField ref="note" :market="market.market_id" :niche="card" />
         </div>

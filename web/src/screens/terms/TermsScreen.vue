@@ -2,21 +2,18 @@
 import { useQuery } from "@tanstack/vue-query";
 import { computed, nextTick, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
-import type { ApiError, LedgerRow } from "@/api/client";
-import { registryQueries } from "@/api/registry";
-import { drawWord, type SeedQuery, termsQueries } from "@/api/terms";
-import { formatFigure } from "@/format/figure";
-import { formatChange, formatCount, formatShare, UNKNOWN, yearShare } from "@/format/values";
-import LedgerTable from "@/screens/parts/ledger/LedgerTable.vue";
-import { useLedger } from "@/screens/parts/ledger/useLedger";
-import MarketGate from "@/screens/parts/MarketGate.vue";
-import { arrivalShare, useMarket } from "@/state/useMarket";
+import type { ApiError } from "@/api/client";
+import { drawWord, termsQueries } from "@/api/terms";
+import { formatCount } from "@/format/values";
+import LedgerView from "@/screens/parts/ledger/LedgerView.vue";
+import { KINDS, provideKind } from "@/state/useKind";
+import { useListState } from "@/state/useListState";
+import { useMarket } from "@/state/useMarket";
 import { useNotice } from "@/state/useNotice";
+import { useSeedState } from "@/state/useSeedState";
 import { useShortcuts } from "@/state/useShortcuts";
 import { useTabTitle } from "@/state/useTabTitle";
-import { useTermsState } from "@/state/useTermsState";
-import FileLinks from "@/ui/FileLinks.vue";
-import { EXTRA, TERM_COLUMNS } from "./columns";
+import { TERM_COLUMNS } from "./columns";
 import LetterStrip from "./LetterStrip.vue";
 import SeedLine from "./SeedLine.vue";
 import { tellGrowth } from "./steps";
@@ -26,25 +23,18 @@ const route = useRoute();
 const router = useRouter();
 const { market } = useMarket();
 const { notify } = useNotice();
-const { words, how, without, exact, after, before, sort, go, drawn, ask } = useTermsState();
+const state = useListState(provideKind(KINDS.terms));
+const { words, how, without, exact, after, before, go, drawn, seed } = useSeedState();
 useTabTitle(computed(() => (words.value.length ? `${words.value.join(" ")} · Terms` : "Terms")));
 
-const figures = useQuery(registryQueries.figures());
-const registry = computed(() => new Map((figures.data.value ?? []).map((one) => [one.key, one])));
-// Without a seed all terms are shown, most searched first.
-const query = computed<Partial<SeedQuery> & { of: "terms"; sort: string; figures: string }>(() => ({
-  ...(ask.value ?? { of: "terms", market: market.value?.market_id, sort: sort.value }),
-  figures: EXTRA,
-}));
-const inView = ref({ first: 0, last: 0 });
-const ledger = useLedger(query, inView);
+const ledger = ref<InstanceType<typeof LedgerView> | null>(null);
 const onward = useQuery(
   computed(() => ({
-    ...termsQueries.onward(ask.value ?? { of: "terms", seed: "", sort: "" }),
-    enabled: ask.value !== undefined,
+    ...termsQueries.onward({ ...state.ask.value, seed: "", ...seed.value }),
+    enabled: seed.value !== undefined,
   })),
 );
-const found = computed(() => (ask.value ? onward.data.value : undefined));
+const found = computed(() => (seed.value ? onward.data.value : undefined));
 /** Which side of the seed the strip tells of. */
 const side = ref<"after" | "before">("after");
 const prefix = computed(() => (side.value === "after" ? after.value : before.value));
@@ -52,69 +42,11 @@ const letters = computed(() => [
   ...(before.value ? [`${before.value}… before`] : []),
   ...(after.value ? [`${after.value}…`] : []),
 ]);
-
-const selected = ref(0);
-watch(
-  () => JSON.stringify(query.value),
-  () => (selected.value = 0),
-);
-const row = computed(() => ledger.rowAt(selected.value));
-const table = ref<InstanceType<typeof LedgerTable> | null>(null);
 const seedLine = ref<InstanceType<typeof SeedLine> | null>(null);
-const asOf = computed(() => yearShare(market.value?.as_of ?? "2000-01-01"));
-// Terms are planned with the market’s lead time, also those of a niche with one of its own.
-const arrivalOf = () => (market.value ? arrivalShare(market.value) : 0);
-
-const facts = computed(() => {
-  const one = row.value;
-  if (!one) return [];
-  const of = (key: string): string => {
-    const figure = registry.value.get(key);
-    return figure ? formatFigure(figure, one.extra[key]) : UNKNOWN;
-  };
-  return [
-    { key: "searches_52w", label: "searches a year", value: formatCount(one.searches_52w) },
-    { key: "growth_13w.raw", label: "13 weeks on the 13 before", value: split(one) },
-    { key: "drift_rate_year", label: "drift a year", value: drift(one) },
-    { key: "purchase_rate", label: "purchase rate", value: of("purchase_rate") },
-    { key: "competition_parts.top3_share", label: "top 3 take", value: of("competition_parts.top3_share") },
-    { key: "coverage", label: "coverage", value: formatShare(one.coverage) },
-  ];
-}); // prettier-ignore
-
-/** A change in its parts: what is the season’s in it, and what is not. */
-function split(one: LedgerRow): string {
-  const { growth_13w_raw: raw, growth_13w_season: season, growth_13w_drift: drift } = one;
-  if (raw === null || season === null || drift === null) return formatChange(raw);
-  return `${formatChange(raw)}: season ${formatChange(season)}, drift ${formatChange(drift)}`;
-}
-
-function drift(one: LedgerRow): string {
-  const { drift_rate_year: rate, drift_low: low, drift_high: high } = one;
-  if (rate === null || low === null || high === null) return UNKNOWN;
-  return `${formatChange(rate)} (${formatChange(low)} to ${formatChange(high)})`;
-}
-
-const files = computed(() => {
-  const asked = { ...query.value, market: market.value?.market_id };
-  const known = Object.entries(asked).filter((pair): pair is [string, string] => Boolean(pair[1]));
-  return `/api/ledger/file/?${new URLSearchParams(known).toString()}`;
-});
-
-/** How many rows an export takes. */
-const exported = computed(
-  () => `${formatCount(ledger.length.value)} ${ledger.length.value === 1 ? "row" : "rows"}`,
-);
 
 function letter(name: string): void {
   const other = side.value === "after" ? { before: before.value } : { after: after.value };
   go(words.value, { ...other, [side.value]: name });
-}
-
-function walk(steps: number): void {
-  const last = Math.max(0, ledger.length.value - 1);
-  selected.value = Math.min(last, Math.max(0, selected.value + steps));
-  table.value?.focus();
 }
 
 async function draw(number = 1 + Math.floor(Math.random() * 999_999)): Promise<void> {
@@ -135,28 +67,20 @@ watch(
   { immediate: true },
 );
 
-function openNiche(): void {
-  if (!row.value) return;
+function openNiche({ niche }: { niche: string }): void {
   const of = route.query["market"] ? { market: route.query["market"] } : {};
-  void router.push({ path: "/dossier", query: { ...of, niche: row.value.niche }, hash: "#terms" });
+  void router.push({ path: "/dossier", query: { ...of, niche }, hash: "#terms" });
 }
 
 useShortcuts([
-  { keys: ["ArrowDown", "j"], label: "↓", does: "Next term", run: () => walk(1) },
-  { keys: ["ArrowUp"], label: "↑", does: "Term before", run: () => walk(-1) },
-  { keys: ["PageDown"], does: "A page on", run: () => walk(table.value?.page() ?? 10) },
-  { keys: ["PageUp"], does: "A page back", run: () => walk(-(table.value?.page() ?? 10)) },
-  { keys: ["Home"], does: "First term", run: () => walk(-Infinity) },
-  { keys: ["End"], does: "Last term", run: () => walk(Infinity) },
-  { keys: ["Enter"], does: "Open the term's niche", run: openNiche },
   { keys: ["r"], does: "Draw a word at random", run: () => void draw() },
   { keys: ["/"], does: "Type a word", run: () => void nextTick(() => seedLine.value?.focus()) },
 ]);
 </script>
 
 <template>
-  <div class="terms">
-    <MarketGate :failure="ledger.error.value" @retry="ledger.retry">
+  <LedgerView ref="ledger" :state="state" label="Terms" :usual="TERM_COLUMNS" @open="openNiche">
+    <template #top>
       <SeedLine
         ref="seedLine"
         v-model:how="how"
@@ -181,9 +105,9 @@ useShortcuts([
             ></span
           >
         </template>
-        <template v-else-if="!ask && ledger.ready.value"
-          >{{ formatCount(ledger.total.value) }} terms, most searched first. Type a word, or draw
-          one at random.</template
+        <template v-else-if="!seed && ledger?.ready"
+          >{{ formatCount(ledger.total) }} terms, most searched first. Type a word, or draw one at
+          random.</template
         >
       </p>
       <div v-if="found?.terms" class="onward">
@@ -219,7 +143,9 @@ useShortcuts([
           <p v-else class="small">No other word: it stands alone.</p>
         </section>
       </div>
-      <p v-if="ledger.ready.value && ledger.length.value === 0" class="nothing">
+    </template>
+    <template #nothing>
+      <p class="nothing">
         No term {{ how === "any" ? "has any of" : "has" }} “{{ words.join(" ") }}”{{
           without ? ` without “${without}”` : ""
         }}.
@@ -231,72 +157,11 @@ useShortcuts([
               : "Try fewer words, or its letters inside words."
         }}
       </p>
-      <div v-else class="list">
-        <LedgerTable
-          ref="table"
-          label="Terms"
-          word="term"
-          :columns="TERM_COLUMNS"
-          :is-marked="() => false"
-          :count="ledger.length.value"
-          :conditions="ledger.conditions.value"
-          :row-at="ledger.rowAt"
-          :selected="selected"
-          :sort="sort"
-          :as-of="asOf"
-          :arrival-of="arrivalOf"
-          :figures="figures.data.value ?? []"
-          @select="(place) => (selected = place)"
-          @sort="sort = $event"
-          @view="(first, last) => (inView = { first, last })"
-        />
-      </div>
-      <section v-if="row" class="foot" aria-label="Selected term">
-        <h2 class="serif">{{ row.name }}</h2>
-        <dl>
-          <div v-for="{ key, label, value } in facts" :key="key">
-            <dt v-explain:figure="key">{{ label }}</dt>
-            <dd>{{ value }}</dd>
-          </div>
-        </dl>
-        <div class="acts">
-          <v-btn @click="openNiche">Open its niche</v-btn>
-          <FileLinks :address="files" :what="exported" />
-        </div>
-      </section>
-    </MarketGate>
-  </div>
+    </template>
+  </LedgerView>
 </template>
 
 <style scoped>
-.terms {
-  display: flex;
-  flex-direction: column;
-  height: 100%;
-}
-
-.list {
-  display: flex;
-  flex: 1 1 0;
-  min-height: 0;
-}
-
-.list > * {
-  min-width: 0;
-}
-
-/* In a low or narrow window the page scrolls, for the ledger would have no row left. */
-@media (max-height: 540px), (max-width: 760px) {
-  .terms {
-    overflow-y: auto;
-  }
-
-  .list {
-    flex: none;
-    height: 380px;
-  }
-}
-
 .told {
   min-height: 20px;
   margin: 0;
@@ -334,44 +199,5 @@ h2.small {
   flex: 1;
   margin: 0;
   padding: 24px 20px;
-}
-
-.foot {
-  display: flex;
-  flex-wrap: wrap;
-  align-items: baseline;
-  gap: 4px 24px;
-  padding: 10px 20px;
-  border-top: 1px solid var(--ink);
-  background: var(--page);
-}
-
-.foot h2 {
-  margin: 0;
-  font-size: 17px;
-  overflow-wrap: anywhere;
-}
-
-.foot dl {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 2px 20px;
-  margin: 0;
-}
-
-.foot dt {
-  font: 11px/1.2 var(--condensed);
-  color: var(--ink2);
-}
-
-.foot dd {
-  margin: 0;
-}
-
-.acts {
-  display: inline-flex;
-  flex-wrap: wrap;
-  gap: 4px 18px;
-  margin-left: auto;
 }
 </style>

@@ -8,6 +8,7 @@ const of = (key: string, more: Partial<Column> = {}): Column => ({
 
 /** What the ledger of terms shows: what a term is searched, when, how it drifts, who serves it. */
 export const TERM_COLUMNS: Column[] = [
+  of("decision"),
   of("name", { head: "term", width: 190 }),
   of("strip"),
   of("shape"),
@@ -22,6 +23,3 @@ export const TERM_COLUMNS: Column[] = [
   of("balance"),
   of("headroom"),
 ]; // prettier-ignore
-
-/** Figures that rows carry besides the ledger's own. */
-export const EXTRA = ["purchase_rate", "competition_parts.top3_share"].join(",");

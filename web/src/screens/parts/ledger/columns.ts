@@ -1,4 +1,5 @@
 import type { FigureRow } from "@/api/client";
+import type { KindWords } from "@/state/useKind";
 
 /** A column of the ledger: heading, the figure it sorts by and explains, and how wide it is. */
 export interface Column {
@@ -41,10 +42,19 @@ export const COLUMNS: Column[] = [
 /** Figures that fit into a cell of their own. */
 const UNFIT = new Set(["profile", "shifts", "seasons", "sentence"]);
 
-/** Columns that can be added: any figure that fits into a cell and is not there already. */
-export const addable = (figures: FigureRow[]): FigureRow[] =>
+/** The ledger's own columns for a kind: those that are usual for it, and the others drawn by hand. */
+export const columnsFor = (usual: Column[]): Column[] => [
+  ...usual,
+  ...COLUMNS.filter((column) => !usual.some((one) => one.key === column.key)),
+];
+
+/** Columns that can be added: any figure of the kind that fits into a cell and is not there already. */
+export const addable = (kind: KindWords, figures: FigureRow[]): FigureRow[] =>
   figures.filter(
-    (figure) => !UNFIT.has(figure.type) && !COLUMNS.some((column) => column.figure === figure.key),
+    (figure) =>
+      figure.kinds.includes(kind.of) &&
+      !UNFIT.has(figure.type) &&
+      !COLUMNS.some((column) => column.figure === figure.key),
   );
 
 /** A column of a figure that the ledger does not show by itself. */

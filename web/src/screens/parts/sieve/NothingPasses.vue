@@ -7,30 +7,31 @@ import { formatCount } from "@/format/values";
 import { useShortcuts } from "@/state/useShortcuts";
 import EmptyView from "@/ui/EmptyView.vue";
 import type { ConditionRow } from "@/screens/parts/ledger/useLedger";
+import { howMany, useKind } from "@/state/useKind";
 
-/** Why no niche passes, which ones nearly do, and the steps that let some through. */
+/** Why nothing passes, which ones nearly do, and the steps that let some through. */
 const props = defineProps<{
   ask: LedgerQuery;
   conditions: ConditionRow[];
   blocked: Schemas["BlockedRow"] | null;
 }>();
 const emit = defineEmits<{ change: [conditions: string[]]; near: [] }>();
+const kind = useKind();
 
 const SHOWN = 5;
 const near = useQuery(computed(() => ledgerQueries.page({ ...props.ask, near: "yes" }, 0)));
 const missing = computed(() => near.data.value?.rows.slice(0, SHOWN) ?? []);
-const niches = (many: number): string => `${formatCount(many)} ${many === 1 ? "niche" : "niches"}`;
 const nameOf = (place: number): string => `“${props.conditions[place]?.sentence ?? ""}”`;
 
 const why = computed(() => {
   const found = props.blocked;
-  if (!found) return "No niche meets all of the conditions above.";
+  if (!found) return `No ${kind.one} meets all of the conditions above.`;
   const none = found.alone.findIndex((many) => many === 0);
-  if (none >= 0) return `No niche meets ${nameOf(none)}.`;
+  if (none >= 0) return `No ${kind.one} meets ${nameOf(none)}.`;
   if (found.pair) {
     const [one = 0, other = 0] = found.pair;
     return (
-      `${nameOf(one)} and ${nameOf(other)} exclude each other: ${niches(found.alone[one] ?? 0)} ` +
+      `${nameOf(one)} and ${nameOf(other)} exclude each other: ${howMany(kind, found.alone[one] ?? 0)} ` +
       `meet the first, ${formatCount(found.alone[other] ?? 0)} the second, none both.`
     );
   }
@@ -61,12 +62,12 @@ useShortcuts([
 </script>
 
 <template>
-  <EmptyView title="No niche passes" :text="why">
+  <EmptyView :title="`No ${kind.one} passes`" :text="why">
     <ul v-if="ways.length" class="ways" aria-label="Ways to let some pass">
       <li v-for="(way, i) in ways" :key="i">
         <v-btn @click="loosen(way)">{{ way.label }}</v-btn>
         <span class="small">
-          {{ niches(way.passes) }} then {{ way.passes === 1 ? "passes" : "pass" }}
+          {{ howMany(kind, way.passes) }} then {{ way.passes === 1 ? "passes" : "pass" }}
           <kbd v-if="i === 0">o</kbd>
         </span>
       </li>

@@ -3,7 +3,7 @@ import { defineAsyncComponent } from "vue";
 import type { FigureRow } from "@/api/client";
 import type { Column } from "@/screens/parts/ledger/columns";
 
-defineProps<{ columns: Column[]; figures: FigureRow[]; changed: boolean }>();
+defineProps<{ usual: Column[]; columns: Column[]; figures: FigureRow[]; changed: boolean }>();
 defineEmits<{ toggle: [key: string]; move: [key: string, by: number]; reset: [] }>();
 
 // What sorts rows by hand is loaded when somebody means to.

@@ -6,6 +6,7 @@ import ClauseButton from "./ClauseButton.vue";
 import ConditionInput from "./ConditionInput.vue";
 import SieveMenu from "./SieveMenu.vue";
 import type { ConditionRow } from "@/screens/parts/ledger/useLedger";
+import { useKind } from "@/state/useKind";
 
 /** The sieve as one sentence; every condition in it can be clicked, changed and switched off. */
 const props = defineProps<{
@@ -21,6 +22,8 @@ const props = defineProps<{
 const conditions = defineModel<string[]>("conditions", { required: true });
 const near = defineModel<boolean>("near", { required: true });
 const lensOpen = defineModel<boolean>("lensOpen", { required: true });
+const kind = useKind();
+const name = kind.many[0]?.toUpperCase() + kind.many.slice(1);
 
 const input = ref<InstanceType<typeof ConditionInput> | null>(null);
 
@@ -50,7 +53,7 @@ defineExpose({ focus: () => input.value?.focus() });
 <template>
   <section class="sieve" aria-label="Conditions">
     <div class="sentence serif">
-      {{ sieve.length ? "Niches where" : "All niches, or those where" }}
+      {{ sieve.length ? `${name} where` : `All ${kind.many}, or those where` }}
       <template v-for="(condition, i) in sieve" :key="i">
         <ClauseButton
           :condition="condition"

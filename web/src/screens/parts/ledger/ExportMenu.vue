@@ -1,7 +1,10 @@
 <script setup lang="ts">
+import { NICHES } from "@/api/client";
+import { useKind } from "@/state/useKind";
 import FileLinks from "@/ui/FileLinks.vue";
 
-/** What can be taken out of the Field: the ledger, all that was read, and the figures behind it. */
+const kind = useKind();
+/** What can be taken out of a ledger: the ledger, all that was read, and the figures behind it. */
 defineProps<{
   /** The ledger’s address; those of the others end in the same query. */
   ledger: string;
@@ -31,7 +34,9 @@ const READINGS = [
       <FileLinks :address="readings" :what="`readings of ${what}`" :forms="READINGS" />
       <h3 class="small">Exchange tables, with the curves behind the figures</h3>
       <p>
-        <v-btn :href="tables" download>Tables of {{ what }} as a zip</v-btn>
+        <v-btn v-if="kind.of === NICHES" :href="tables" download
+          >Tables of {{ what }} as a zip</v-btn
+        >
         <v-btn :href="whole" download>Tables of the whole market</v-btn>
       </p>
     </div>

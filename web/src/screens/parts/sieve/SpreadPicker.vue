@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
 import { ledgerQueries } from "@/api/ledger";
 import { formatBound } from "@/format/values";
+import { useKind } from "@/state/useKind";
 
 /** The spread of a figure over what passes the other conditions; dragging across it sets a range. */
 const props = defineProps<{
@@ -14,12 +15,14 @@ const props = defineProps<{
   high: number | null;
 }>();
 const emit = defineEmits<{ range: [low: number | null, high: number | null] }>();
+const kind = useKind();
 
 const WIDTH = 260;
 const HEIGHT = 56;
 const spread = useQuery(
   computed(() =>
     ledgerQueries.distribution({
+      of: kind.of,
       ...(props.market ? { market: props.market } : {}),
       figure: props.figure,
       c: props.others,
@@ -83,7 +86,7 @@ function end(): void {
       :width="WIDTH"
       :height="HEIGHT"
       role="img"
-      aria-label="How the figure is spread over the niches that pass the other conditions"
+      :aria-label="`How the figure is spread over the ${kind.many} that pass the other conditions`"
       @pointerdown="begin"
       @pointermove="from !== null && (to = place($event))"
       @pointerup="end"

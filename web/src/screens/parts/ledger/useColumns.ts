@@ -1,9 +1,13 @@
 import { useLocalStorage } from "@vueuse/core";
 import { computed, type ComputedRef } from "vue";
 import type { FigureRow } from "@/api/client";
-import { addable, type Column, columnOf, COLUMNS, NARROWEST } from "@/screens/parts/ledger/columns";
+import { NICHES } from "@/api/client";
+import type { KindWords } from "@/state/useKind";
+import { addable, type Column, columnOf, COLUMNS, columnsFor, NARROWEST } from "./columns";
 
 const KEY = "driftfield.columns";
+/** Those of niches were kept before there were other kinds. */
+const keyOf = (kind: KindWords): string => (kind.of === NICHES ? KEY : `${KEY}.${kind.of}`);
 
 interface Chosen {
   /** Keys of the columns that are shown, in their order. */
@@ -24,25 +28,31 @@ export interface UseColumnsReturn {
   changed: ComputedRef<boolean>;
 }
 
-const usual = (): Chosen => ({ keys: COLUMNS.map((column) => column.key), widths: {} });
-
-/** What was chosen here before; the usual columns where that was by another version. */
-function read(text: string): Chosen {
+/** What was chosen here before; nothing where that was by another version. */
+function read(text: string): Chosen | undefined {
   try {
     const found = JSON.parse(text) as Chosen;
     if (Array.isArray(found.keys) && typeof found.widths === "object") return found;
   } catch {
     // Not written by this version.
   }
-  return usual();
+  return undefined;
 }
 
 /** Which columns the ledger shows, in what order and how wide; remembered in this browser. */
-export function useColumns(registry: ComputedRef<FigureRow[]>): UseColumnsReturn {
-  const chosen = useLocalStorage(KEY, usual(), { serializer: { read, write: JSON.stringify } });
+export function useColumns(
+  kind: KindWords,
+  shown: Column[],
+  registry: ComputedRef<FigureRow[]>,
+): UseColumnsReturn {
+  const usual = (): Chosen => ({ keys: shown.map((column) => column.key), widths: {} });
+  const chosen = useLocalStorage(keyOf(kind), usual(), {
+    serializer: { read: (text) => read(text) ?? usual(), write: JSON.stringify },
+  });
 
   const known = computed(() => {
-    const all = [...COLUMNS, ...addable(registry.value).map(columnOf)];
+    // The ledger’s own come last and hold, with their headings and widths.
+    const all = [...addable(kind, registry.value).map(columnOf), ...columnsFor(shown)];
     return new Map(all.map((column) => [column.key, column]));
   });
   const columns = computed(() =>

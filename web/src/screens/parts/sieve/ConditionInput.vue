@@ -6,6 +6,7 @@ import { ledgerQueries } from "@/api/ledger";
 import TextField from "@/ui/TextField.vue";
 import { useListbox } from "@/ui/useListbox";
 import { rangeText } from "./rangeText";
+import { useKind } from "@/state/useKind";
 
 const OptionList = defineAsyncComponent(() => import("@/ui/OptionList.vue"));
 const SpreadPicker = defineAsyncComponent(() => import("./SpreadPicker.vue"));
@@ -18,10 +19,11 @@ const props = defineProps<{
   figures: FigureRow[];
   placeholder: string;
   market: string | undefined;
-  /** Conditions that hold already, among whose niches a figure's spread is shown. */
+  /** Conditions that hold already, over what passes which a figure's spread is shown. */
   others: string[];
 }>();
 const emit = defineEmits<{ add: [text: string] }>();
+const kind = useKind();
 
 const cache = useQueryClient();
 const text = ref("");
@@ -32,7 +34,7 @@ const wrong = ref<Pick<Read, "problem" | "offers"> | null>(null);
 
 const reading = useQuery(
   computed(() => ({
-    ...ledgerQueries.condition(props.market, text.value),
+    ...ledgerQueries.condition(kind.of, props.market, text.value),
     enabled: focused.value,
     placeholderData: keepPreviousData,
   })),
@@ -65,7 +67,7 @@ async function add(typed: string): Promise<void> {
   open.value = false;
   let problem: Pick<Read, "problem" | "offers">;
   try {
-    const found = await cache.fetchQuery(ledgerQueries.condition(props.market, wanted));
+    const found = await cache.fetchQuery(ledgerQueries.condition(kind.of, props.market, wanted));
     if (found.condition) {
       emit("add", found.condition);
       await nextTick();
@@ -102,7 +104,7 @@ function inTurn(work: (found: Read | undefined) => void): void {
   pending += 1;
   turn = turn.then(async () => {
     const found = await cache
-      .fetchQuery(ledgerQueries.condition(props.market, typed))
+      .fetchQuery(ledgerQueries.condition(kind.of, props.market, typed))
       .catch(() => undefined);
     // The list below is the one that was asked for by now.
     await nextTick();

@@ -1,11 +1,14 @@
 import { computed, type ComputedRef, type WritableComputedRef } from "vue";
-import type { NicheQuery } from "@/api/ledger";
+import { TERMS } from "@/api/client";
+import type { RowsQuery } from "@/api/ledger";
+import type { KindWords } from "./useKind";
 import { usePart } from "./usePart";
+import { useSeedState } from "./useSeedState";
 
-/** How the Field shows its niches. */
+/** How the rows are shown. */
 export type View = "ledger" | "chart";
 
-export interface UseFieldStateReturn {
+export interface UseListStateReturn {
   market: Readonly<WritableComputedRef<string | undefined>>;
   /** Conditions as their texts, one that is off with a leading ~. */
   conditions: WritableComputedRef<string[]>;
@@ -13,29 +16,36 @@ export interface UseFieldStateReturn {
   /** The lens, as the weights that differ from the default's. */
   lens: WritableComputedRef<string>;
   sort: WritableComputedRef<string>;
-  niche: WritableComputedRef<string | undefined>;
+  /** The row that is looked at, by its id. */
+  id: WritableComputedRef<string | undefined>;
   view: WritableComputedRef<View>;
-  /** What the lists of niches are asked with. */
-  ask: ComputedRef<NicheQuery>;
+  /** What the lists of the kind are asked with. */
+  ask: ComputedRef<RowsQuery>;
 }
 
 /**
- * What the Field shows lives in its URL. What is asked makes a new entry of the browser's history, so
+ * What a ledger of a kind shows lives in its URL. What is asked makes a new entry of the browser's history, so
  * that Back takes it back; what is merely looked at replaces the address.
  */
-export function useFieldState(): UseFieldStateReturn {
+export function useListState(kind: KindWords): UseListStateReturn {
   const part = usePart();
+  const ofTerms = kind.of === TERMS;
+  // Terms are many more than are ranked with reason, and are first asked for by how much they are searched.
+  const usual = ofTerms ? "-searches_52w" : "rank";
   const state = {
     market: part("market", ([id]) => id, (id) => id ?? ""),
     conditions: part("c", (texts) => texts, (list) => list, "push"),
     near: part("near", ([text]) => text === "yes", (on) => (on ? "yes" : ""), "push"),
     lens: part("lens", ([text]) => text ?? "", (text) => text),
-    sort: part("sort", ([key]) => key ?? "rank", (key) => (key === "rank" ? "" : key), "push"),
-    niche: part("niche", ([id]) => id, (id) => id ?? ""),
+    sort: part("sort", ([key]) => key ?? usual, (key) => (key === usual ? "" : key), "push"),
+    id: part(kind.named, ([id]) => id, (id) => id ?? ""),
     view: part<View>("view", ([text]) => (text === "chart" ? text : "ledger"), (view) => (view === "chart" ? view : ""), "push"),
   }; // prettier-ignore
-  const ask = computed<NicheQuery>(() => ({
+  const { seed } = useSeedState();
+  const ask = computed<RowsQuery>(() => ({
+    of: ofTerms ? kind.of : undefined,
     market: state.market.value,
+    ...(ofTerms ? seed.value : {}),
     c: state.conditions.value.length ? state.conditions.value : undefined,
     near: state.near.value ? "yes" : undefined,
     lens: state.lens.value || undefined,

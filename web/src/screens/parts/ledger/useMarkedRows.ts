@@ -3,8 +3,9 @@ import { computed, type ComputedRef, type MaybeRefOrGetter, toValue } from "vue"
 import { useRouter } from "vue-router";
 import type { ApiError, Choice } from "@/api/client";
 import { useDecisions } from "@/state/useDecisions";
-import { type LedgerQuery, ledgerQueries, type NicheQuery } from "@/api/ledger";
+import { type LedgerQuery, ledgerQueries, type RowsQuery } from "@/api/ledger";
 import { MAX_COMPARED, useMarked } from "@/state/useMarked";
+import { useKind } from "@/state/useKind";
 import { useNotice } from "@/state/useNotice";
 
 export interface UseMarkedRowsReturn {
@@ -25,11 +26,12 @@ export interface UseMarkedRowsReturn {
 export function useMarkedRows(
   market: MaybeRefOrGetter<string | undefined>,
   ask: MaybeRefOrGetter<LedgerQuery>,
-  niches: MaybeRefOrGetter<NicheQuery>,
+  niches: MaybeRefOrGetter<RowsQuery>,
 ): UseMarkedRowsReturn {
   const cache = useQueryClient();
   const router = useRouter();
   const { notify } = useNotice();
+  const kind = useKind();
   const { decideAll } = useDecisions();
   const { marked, isMarked, toggle, mark, clear } = useMarked();
   let last = 0;
@@ -64,22 +66,26 @@ export function useMarkedRows(
     compare: () => {
       if (marked.value.length < 2 || marked.value.length > MAX_COMPARED) {
         notify(
-          `Two to ${MAX_COMPARED} niches stand side by side; ${marked.value.length} are marked.`,
+          `Two to ${MAX_COMPARED} ${kind.many} stand side by side; ${marked.value.length} are marked.`,
         );
         return;
       }
       void router.push({
         path: "/compare",
-        query: { market: toValue(market), niche: marked.value },
+        query: { of: toValue(ask).of, market: toValue(market), [kind.named]: marked.value },
       });
     },
     files: computed(() => {
-      const { c = [], near, figures, ...rest } = toValue(ask);
+      const { of, market: id, c = [], near, lens, sort, figures, ...seed } = toValue(ask);
       const query = new URLSearchParams();
-      for (const [key, value] of Object.entries(rest)) if (value) query.set(key, String(value));
-      // What is marked is meant, whether or not it passes the conditions of now.
+      const set = (parts: object): void => {
+        for (const [key, value] of Object.entries(parts)) if (value) query.set(key, String(value));
+      };
+      set({ of, market: id, lens, sort });
+      // What is marked is meant, whether or not it passes what is asked now.
       for (const one of marked.value) query.append("niche", one);
       if (!marked.value.length) {
+        set(seed);
         for (const condition of c) query.append("c", condition);
         if (near) query.set("near", near);
       }

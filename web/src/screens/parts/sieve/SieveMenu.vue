@@ -2,17 +2,19 @@
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
 import type { ApiError, Schemas } from "@/api/client";
-import { deskQueries, removeSieve, saveSieves } from "@/api/desk";
+import { deskQueries, removeSieve, saveSieves, SIEVES } from "@/api/desk";
 import TextField from "@/ui/TextField.vue";
+import { useKind } from "@/state/useKind";
 
 /** Sieves by name: some to start from, your own, and saving the sentence as it stands. */
 const props = defineProps<{ conditions: string[] }>();
 const emit = defineEmits<{ use: [conditions: string[]] }>();
+const kind = useKind();
 
 type SieveRow = Schemas["SieveRow"];
 
 const cache = useQueryClient();
-const sieves = useQuery(deskQueries.sieves());
+const sieves = useQuery(deskQueries.sieves(kind.of));
 const open = ref(false);
 const name = ref("");
 const message = ref("");
@@ -31,7 +33,7 @@ async function change(work: () => Promise<unknown>, done: string): Promise<void>
   try {
     await work();
     message.value = done;
-    await cache.invalidateQueries(deskQueries.sieves());
+    await cache.invalidateQueries({ queryKey: SIEVES });
   } catch (error) {
     message.value = (error as ApiError).message;
   }

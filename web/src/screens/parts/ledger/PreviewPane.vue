@@ -1,35 +1,41 @@
 <script setup lang="ts">
 import { defineAsyncComponent } from "vue";
-import type { NichePreview } from "@/api/client";
+import { NICHES, type SubjectPreview } from "@/api/client";
 import SignalLine from "@/marks/SignalLine.vue";
 import VerdictText from "@/marks/VerdictText.vue";
+import { useKind } from "@/state/useKind";
 
-defineProps<{ niche: NichePreview | undefined; error: string | undefined }>();
-defineEmits<{ working: []; dossier: [] }>();
+/** The selected row close up: its verdict, its curve, its years. */
+defineProps<{ subject: SubjectPreview | undefined; error: string | undefined }>();
+defineEmits<{ working: []; open: [] }>();
+
+const kind = useKind();
 
 const CurveChart = defineAsyncComponent(() => import("@/charts/CurveChart.vue"));
 const YearsChart = defineAsyncComponent(() => import("@/charts/YearsChart.vue"));
 </script>
 
 <template>
-  <section class="foot" aria-label="Selected niche">
+  <section class="foot" :aria-label="`Selected ${kind.one}`">
     <p v-if="error" class="error">{{ error }}</p>
-    <template v-else-if="niche">
+    <template v-else-if="subject">
       <div class="words" aria-live="polite">
         <h2 class="serif">
-          {{ niche.name }}
+          {{ subject.name }}
           <span class="acts">
-            <v-btn class="small" @click="$emit('dossier')">Dossier</v-btn>
+            <v-btn class="small" @click="$emit('open')">{{
+              kind.of === NICHES ? "Dossier" : `In niche: ${subject.niche_name}`
+            }}</v-btn>
             <v-btn class="small" @click="$emit('working')">Working</v-btn>
           </span>
         </h2>
-        <SignalLine :signals="niche.signals" />
-        <VerdictText :niche="niche" brief />
+        <SignalLine :signals="subject.signals" />
+        <VerdictText :subject="subject" brief />
       </div>
-      <CurveChart v-if="niche.values.length" class="curve" :niche="niche" />
-      <YearsChart v-if="niche.years.length > 1" class="years" :niche="niche" />
+      <CurveChart v-if="subject.values.length" class="curve" :subject="subject" />
+      <YearsChart v-if="subject.years.length > 1" class="years" :subject="subject" />
     </template>
-    <p v-else class="small">Select a niche to see its curve and verdict.</p>
+    <p v-else class="small">Select a {{ kind.one }} to see its curve and verdict.</p>
   </section>
 </template>
 

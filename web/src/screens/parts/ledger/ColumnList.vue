@@ -2,18 +2,27 @@
 import { computed, ref } from "vue";
 import type { FigureRow } from "@/api/client";
 import { useHandOrder } from "@/ui/useHandOrder";
-import { addable, type Column, COLUMNS, columnOf } from "@/screens/parts/ledger/columns";
+import { useKind } from "@/state/useKind";
+import { addable, type Column, columnOf, columnsFor } from "./columns";
 import TextField from "@/ui/TextField.vue";
 
 /** Which columns the ledger shows and in what order; any figure that fits into a cell can be one. */
-const props = defineProps<{ columns: Column[]; figures: FigureRow[]; changed: boolean }>();
+const props = defineProps<{
+  usual: Column[];
+  columns: Column[];
+  figures: FigureRow[];
+  changed: boolean;
+}>();
 const emit = defineEmits<{ toggle: [key: string]; move: [key: string, by: number]; reset: [] }>();
 
+const kind = useKind();
 const MAX_OFFERED = 12;
 const wanted = ref("");
 const absent = computed(() => {
   const low = wanted.value.trim().toLowerCase();
-  const all = [...COLUMNS, ...addable(props.figures).map(columnOf)];
+  const own = columnsFor(props.usual);
+  const others = addable(kind, props.figures).map(columnOf);
+  const all = [...own, ...others.filter((one) => !own.some((known) => known.key === one.key))];
   return all
     .filter((one) => !props.columns.some((shown) => shown.key === one.key))
     .filter((one) => nameOf(one).toLowerCase().includes(low))

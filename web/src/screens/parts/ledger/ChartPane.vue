@@ -3,17 +3,16 @@ import { useQuery } from "@tanstack/vue-query";
 import { useTimeoutFn } from "@vueuse/core";
 import { computed, defineAsyncComponent, ref } from "vue";
 import type { ApiError, MarketSummary } from "@/api/client";
-import { ledgerQueries, type NicheQuery } from "@/api/ledger";
+import { ledgerQueries, type RowsQuery } from "@/api/ledger";
 import { usePreview } from "@/state/usePreview";
 import ShapeMark from "@/marks/ShapeMark.vue";
 import { SHAPE_PATHS } from "@/marks/shapePaths";
 import YearStrip from "@/marks/YearStrip.vue";
-import { arrivalShare } from "@/state/useMarket";
-import { formatCount, yearShare } from "@/format/values";
+import { addDays, formatCount, yearShare } from "@/format/values";
 
-/** The ledger's niches as a chart: pointed at, chosen, zoomed into, and an area of it as a condition. */
+/** The ledger’s rows as a chart: pointed at, chosen, zoomed into, and an area of it as a condition. */
 const props = defineProps<{
-  ask: NicheQuery;
+  ask: RowsQuery;
   market: MarketSummary | undefined;
   selected: string | undefined;
 }>();
@@ -106,7 +105,7 @@ defineExpose({
           class="strip"
           :profile="card.figures.season_profile"
           :as-of="yearShare(market.as_of)"
-          :arrival="arrivalShare(market, card.id)"
+          :arrival="yearShare(addDays(market.planning_date, card.lead_days))"
           :label="`Year strip of ${card.name}`"
         />
         <span class="small">

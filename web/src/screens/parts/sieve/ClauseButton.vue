@@ -7,6 +7,7 @@ import { formatCount } from "@/format/values";
 import { rangeText } from "./rangeText";
 import type { ConditionRow } from "@/screens/parts/ledger/useLedger";
 import TextField from "@/ui/TextField.vue";
+import { useKind } from "@/state/useKind";
 
 const SpreadPicker = defineAsyncComponent(() => import("./SpreadPicker.vue"));
 
@@ -18,6 +19,7 @@ const props = defineProps<{
   figures: FigureRow[];
 }>();
 const emit = defineEmits<{ change: [text: string]; remove: [] }>();
+const kind = useKind();
 
 const open = ref(false);
 const plain = computed(() => props.condition.text.replace(/^~/, ""));
@@ -34,7 +36,9 @@ const figure = computed(() => props.figures.find((one) => one.key === props.cond
 
 async function apply(): Promise<void> {
   try {
-    const read = await cache.fetchQuery(ledgerQueries.condition(props.market, text.value.trim()));
+    const read = await cache.fetchQuery(
+      ledgerQueries.condition(kind.of, props.market, text.value.trim()),
+    );
     wrong.value = read.problem ?? "";
     offers.value = read.offers;
     if (!read.condition) return;

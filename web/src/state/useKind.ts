@@ -1,0 +1,43 @@
+import { injectLocal, provideLocal } from "@vueuse/core";
+import type { InjectionKey } from "vue";
+import { useRoute } from "vue-router";
+import { type Kind, NICHES, TERMS } from "@/api/client";
+import { formatCount } from "@/format/values";
+
+/** A kind as sentences and addresses name it. */
+export interface KindWords {
+  of: Kind;
+  one: string;
+  many: string;
+  /** The parameter that says in an address which one is meant. */
+  named: "niche" | "term";
+  /** Where its ledger stands. */
+  home: string;
+}
+
+export const KINDS: Record<Kind, KindWords> = {
+  niches: { of: NICHES, one: "niche", many: "niches", named: "niche", home: "/field" },
+  terms: { of: TERMS, one: "term", many: "terms", named: "term", home: "/terms" },
+};
+
+const OF_SCREEN: InjectionKey<KindWords> = Symbol("kind");
+
+/** Says of what kind a screen is, to all that stands on it. */
+export function provideKind(kind: KindWords): KindWords {
+  // The screen itself asks for it as well as what stands on it.
+  provideLocal(OF_SCREEN, kind);
+  return kind;
+}
+
+/** The kind of the screen one stands on. */
+export const useKind = (): KindWords => injectLocal(OF_SCREEN, KINDS.niches) ?? KINDS.niches;
+
+/** The kind that an address names, for a screen that shows any. */
+export function useKindNamed(): KindWords {
+  const route = useRoute();
+  return provideKind(route.query["of"] === TERMS ? KINDS.terms : KINDS.niches);
+}
+
+/** A number of them, as “1 niche” and “2,700 terms”. */
+export const howMany = (kind: KindWords, number: number): string =>
+  `${formatCount(number)} ${number === 1 ? kind.one : kind.many}`;
