@@ -25,7 +25,8 @@ from scipy import sparse
 from sklearn.metrics import adjusted_rand_score
 
 from driftfield.core.market.grouping.communities import communities
-from driftfield.core.market.grouping.links import strongest_links, unit_rows, word_vectors
+from driftfield.core.market.grouping.links import strongest_links
+from driftfield.core.market.vectors import unit_rows, word_vectors
 from driftfield.core.market.words import stems_of
 
 ROOT = Path(__file__).resolve().parents[1]

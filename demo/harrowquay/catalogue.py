@@ -54,8 +54,38 @@ def singular(name: str) -> str:
     return first[:-1] if first.endswith("s") and not first.endswith(("ss", "us")) else first
 
 
+def described(feature: str, niche: Niche) -> str:
+    """One of a niche's things with a feature, unless its name says that already."""
+    one = singular(niche.name)
+    return one if feature in one.split() else f"{feature} {one}"
+
+
 def slug(text: str) -> str:
     return re.sub(r"[^a-z0-9]+", "-", text.lower()).strip("-")
+
+
+@dataclass(frozen=True)
+class Further:
+    """A further term of niches, and its searches over those of the first of them. loose: it has no niche."""
+
+    term: str
+    niches: list[str]
+    part: float
+    loose: bool
+
+
+def read_further() -> list[Further]:
+    """All terms of terms.txt, in its order."""
+    found = []
+    for line in (Path(__file__).parent / "terms.txt").read_text("utf-8").splitlines():
+        if not line or line.startswith("#"):
+            continue
+        names, _, terms = line.removeprefix("~").partition(":")
+        niches = [name.strip() for name in names.split(",")]
+        for text in terms.split(";"):
+            term, part = re.fullmatch(r"\s*(.+) x([\d.]+)\s*", text).groups()  # type: ignore[union-attr]
+            found.append(Further(term, niches, float(part), line.startswith("~")))
+    return found
 
 
 def read_niches() -> list[Niche]:

@@ -8,9 +8,9 @@ from typing import Any
 import numpy as np
 import polars as pl
 
-from .catalogue import Niche, read_niches, seeded, singular, slug
+from .catalogue import Further, Niche, described, read_further, read_niches, seeded, singular, slug
 from .curves import FIRST, MONDAYS, WEEKS, price_path, weekly_demand
-from .people import brand_names, seller_names
+from .people import brand_names, kin_names, seller_names
 from .supply import Supply
 
 
@@ -28,7 +28,7 @@ def terms_of(niche: Niche, brands: list[str], rng: np.random.Generator) -> list[
     """Phrases buyers type for a niche, most searched first, and whether they hold a brand."""
     base = niche.name.lower().replace(",", "")
     one = singular(niche.name)
-    forms = [base, one, *(f"{w} {one}" for w in niche.features)]
+    forms = [base, one, *(described(w, niche) for w in niche.features)]
     forms += [f"{base} for {('beginners', 'small spaces', 'daily use')[int(rng.integers(3))]}"]
     forms += [f"best {base}", f"{one} set", f"replacement {one}"]
     seen = list(dict.fromkeys(forms))
@@ -48,6 +48,10 @@ def build() -> dict[str, pl.DataFrame]:
         first = (FIRST + timedelta(days=int(seeded("seller", name).integers(0, 1500)))).isoformat()
         tables.add("sellers", (f"s{i:03d}", name, first, int(i == len(sellers) - 1)))
     niches = read_niches()
+    further = read_further()
+    for family in dict.fromkeys(n.options["kin"] for n in niches if "kin" in n.options):
+        for name in kin_names(family):
+            tables.add("brands", (slug(name), name, FIRST.isoformat(), 0))
     seen_categories: set[str] = set()
     for market in dict.fromkeys(n.market for n in niches):
         tables.add("markets", (market.market_id, market.name, market.currency, market.region))
@@ -58,17 +62,36 @@ def build() -> dict[str, pl.DataFrame]:
         if niche.category_id not in seen_categories:
             tables.add("categories", (niche.category_id, root, niche.category))
         seen_categories |= {root, niche.category_id}
-        tables.add(
-            "niches", (niche.niche_id, niche.name, niche.category_id, niche.market.market_id)
-        )
-        _add_niche(tables, niche, brands, len(sellers))
+        if "loose" not in niche.options:
+            tables.add(
+                "niches", (niche.niche_id, niche.name, niche.category_id, niche.market.market_id)
+            )
+        own = [one for one in further if one.niches == [niche.name] and not one.loose]
+        _add_niche(tables, niche, brands, len(sellers), own)
+    for one in further:
+        if one.loose:
+            _add_between(tables, one, [n for n in niches if n.name in one.niches])
+    tables.add("protected_words", *PROTECTED)
     return {name: _frame(name, rows) for name, rows in tables.rows.items()}
 
 
-def _add_niche(tables: Tables, niche: Niche, brands: list[str], sellers: int) -> None:
+# Names one must not sell under, all of them invented.
+PROTECTED = [
+    ("tarnhook", "exact", "a registered buckle, of Tarn & Hook"),
+    ("lodelock", "contains", "a registered brand"),
+    ("skepwright", "contains", "a registered brand"),
+    ("frostbell", "exact", "a registered shape of bell"),
+]
+
+
+def _add_niche(
+    tables: Tables, niche: Niche, brands: list[str], sellers: int, further: list[Further]
+) -> None:
     rng = seeded(niche.niche_id)
     demand = weekly_demand(niche, rng)
     own = [brands[i] for i in rng.choice(len(brands) - 1, 9, replace=False)]
+    if "kin" in niche.options:
+        own[:6] = kin_names(niche.options["kin"])
     terms = terms_of(niche, own, rng)
     share = np.arange(1, len(terms) + 1) ** -1.1 * np.exp(rng.normal(0, 0.2, len(terms)))
     if "brandwords" in niche.options:
@@ -86,8 +109,9 @@ def _add_niche(tables: Tables, niche: Niche, brands: list[str], sellers: int) ->
     )
     lag = int(niche.options.get("lag", 0))
     bought = np.roll(demand, lag) * rates
+    home = None if "loose" in niche.options else niche.niche_id
     for (term, branded), part in zip(terms, share, strict=True):
-        tables.add("terms", (term, niche.niche_id, int(branded)))
+        tables.add("terms", (term, home, int(branded)))
         expected = np.maximum(demand * part, 0)
         searches = rng.poisson(expected)
         clicks = rng.binomial(searches, 0.72)
@@ -101,13 +125,38 @@ def _add_niche(tables: Tables, niche: Niche, brands: list[str], sellers: int) ->
                     "term_weeks",
                     (term, monday.isoformat(), int(searches[i]), int(clicks[i]), int(purchases[i])),
                 )
+    for one in further:
+        tables.add("terms", (one.term, niche.niche_id, 0))
+        _add_weeks(tables, one.term, demand * one.part, rate)
     if "misspelt" in niche.options:
         _add_misspelt(tables, niche, terms[1][0], demand * share[1] * 0.06)
     if "interest" in niche.options:
         _add_interest(tables, niche, [term for term, _ in terms[:2]], demand)
     supply = Supply(niche, own, brands[-1], sellers, bought, demand > 0, prices)
-    for row in supply.rows(terms, rng):
+    # Each term is clicked by itself, so that further ones change nothing of the others.
+    for row in supply.rows([*terms, *((one.term, False) for one in further)], rng):
         tables.add(*row)
+
+
+def _add_weeks(tables: Tables, term: str, expected: np.ndarray, rate: float) -> None:
+    """Weeks of a term by itself, with a stream of its own."""
+    rng = seeded("further", term)
+    for monday, mean in zip(MONDAYS, expected.tolist(), strict=True):
+        looked = int(rng.poisson(max(mean, 0)))
+        clicks, bought = int(rng.binomial(looked, 0.72)), int(rng.binomial(looked, min(rate, 0.3)))
+        tables.add("term_weeks", (term, monday.isoformat(), looked, clicks, bought))
+
+
+def _add_between(tables: Tables, one: Further, niches: list[Niche]) -> None:
+    """A term of no niche: its buyers click what those of several niches click."""
+    demand = weekly_demand(niches[0], seeded(niches[0].niche_id))
+    tables.add("terms", (one.term, None, 0))
+    _add_weeks(tables, one.term, demand * one.part, 0.03)
+    like = {niche.name.lower() for niche in niches}
+    rows = [row for row in tables.rows["term_clicks"] if row[0] in like]
+    tables.add(
+        "term_clicks", *((one.term, *row[1:3], round(row[3] / len(niches), 4)) for row in rows)
+    )
 
 
 def _add_misspelt(tables: Tables, niche: Niche, term: str, expected: np.ndarray) -> None:
@@ -151,6 +200,7 @@ COLUMNS = {
     "offers": "seller_id listing_id first_seen last_seen",
     "feedback": "listing_id kind theme tone mentions week",
     "interest": "term week index",
+    "protected_words": "word match note",
 }
 
 

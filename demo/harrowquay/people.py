@@ -7,6 +7,7 @@ import itertools
 FRONT = ["Skep", "Thrum", "Quern", "Osier", "Tallow", "Heddle", "Withy", "Marl", "Lode", "Bramling",
          "Gannet", "Sorrel"]  # fmt: skip
 BACK = ["garth", "mere", "wright", "stow", "lock", "field"]
+KIN = ["hithe", "combe", "ley", "thwaite", "hanger", "wick"]
 TRADES = ["Supply", "Stores", "& Daughters", "Trading", "Works", "Outfitters"]
 LANES = ["Fennel Lane", "Cooper's Yard", "Lower Wharf", "Chandler Row", "Ember Hill", "Ropewalk",
          "Old Maltings", "Sextant Street", "Withybed", "Gasworks Quay", "Kiln End", "Pound Lock",
@@ -17,6 +18,11 @@ LANES = ["Fennel Lane", "Cooper's Yard", "Lower Wharf", "Chandler Row", "Ember H
 def brand_names() -> list[str]:
     """72 names; the last is the marketplace's own."""
     return [*[f + b for f, b in itertools.product(FRONT, BACK)][:71], "Quayside Own"]
+
+
+def kin_names(family: str) -> list[str]:
+    """Six brands that serve the niches of one family and hardly any other."""
+    return [family.capitalize() + end for end in KIN]
 
 
 def seller_names() -> list[str]:

@@ -9,7 +9,7 @@ from typing import Any
 
 import numpy as np
 
-from .catalogue import Niche, seeded, singular, slug
+from .catalogue import Niche, described, seeded, slug
 from .curves import FIRST, MONDAYS, WEEKS
 
 SNAPSHOTS = (0, 13, 26, 39, 52, 104)  # weeks back at which clicks were observed
@@ -214,7 +214,7 @@ class Supply:
         niche = self.niche
         feature = niche.features[number % len(niche.features)]
         colour = COLOURS[int(rng.integers(len(COLOURS)))]
-        title = f"{brand} {feature} {singular(niche.name)}, {colour}"
+        title = f"{brand} {described(feature, niche)}, {colour}"
         weight = int(np.exp(rng.normal(np.log(500), 0.8)))
         side = float(np.exp(rng.normal(np.log(220), 0.4)))
         bought_clicks = self.has("bought") and number < 5

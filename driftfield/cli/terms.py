@@ -145,4 +145,40 @@ def seed(
     guarded(work)
 
 
-COMMANDS: tuple[click.Command, ...] = (group, seed)
+@click.command(short_help="Show the terms related to one, whatever they are called.")
+@click.argument("folder", type=click.Path(path_type=Path))
+@click.argument("term")
+@click.option("--market", metavar="ID", help="Which market, where there are several.")
+@click.option("--most", default=20, show_default=True, type=click.IntRange(1, 1000), metavar="N")
+@click.option("--with-words", is_flag=True, help="Terms that have a word of it as well.")
+@click.option(
+    "--language",
+    default="english",
+    show_default=True,
+    metavar="NAME",
+    help="Language of the terms.",
+)
+def related(
+    folder: Path, term: str, market: str | None, most: int, with_words: bool, language: str
+) -> None:
+    """Show the terms whose buyers click the same listings as those of TERM, as JSON.
+
+    Strength is the cosine of their shares of clicks, 0 to 1; shared is how many listings both lead to. A term
+    without clicks is compared by its words instead, and "by" says so.
+
+    
+    Example:
+      bin/driftfield related demo/harrow-quay.zip "rhubarb forcer" --market north
+    """  # fmt: skip
+    from driftfield.exchange.reader import read_package
+    from driftfield.exchange.seeds import market_terms, related_record
+
+    def work() -> None:
+        terms = market_terms(read_package(folder), market, language.lower())
+        found = related_record(terms, term, most=most, apart=not with_words)
+        click.echo(json.dumps(found, ensure_ascii=False, indent=2))
+
+    guarded(work)
+
+
+COMMANDS: tuple[click.Command, ...] = (group, seed, related)

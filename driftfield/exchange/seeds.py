@@ -12,7 +12,9 @@ import polars as pl
 
 from driftfield.core.base import DEFAULTS, Bools, CoreError, Floats
 from driftfield.core.market import year_total
+from driftfield.core.market.related import by_clicks_or_words
 from driftfield.core.market.seeds import Onward, Seed, TermIndex, Volume
+from driftfield.core.market.vectors import market_clicks
 
 from .formulas import guarded
 from .market_data import MarketInput, assemble
@@ -72,6 +74,33 @@ def onward_record(found: Onward) -> dict[str, Any]:
             )
         },
     }  # fmt: skip
+
+
+def related_record(
+    terms: MarketTerms, term: str, *, most: int = 20, apart: bool = True
+) -> dict[str, Any]:
+    """What else a term's buyers look for, as JSON takes it. Raises CoreError for no such term."""
+    if term not in terms.market.terms:
+        raise CoreError(f"“{term}” is not typed in market “{terms.market.market_id}”.")
+    market = terms.market
+    by, found = by_clicks_or_words(
+        market_clicks(market.data), terms.index, market.terms.index(term), most=most, apart=apart
+    )
+    owner, niches = market.data.term_subject.tolist(), market.data.subjects
+    return {
+        "term": term,
+        "by": by,
+        "terms": [
+            {
+                "term": market.terms[one.place],
+                "niche_id": niches[owner[one.place]],
+                "strength": round(one.strength, DECIMALS),
+                "shared": one.shared,
+                "searches_52w": _known(terms.searches[one.place], 2),
+            }
+            for one in found
+        ],
+    }
 
 
 def write_found(terms: MarketTerms, found: Bools, to: Path) -> None:

@@ -14,6 +14,7 @@ import polars as pl
 from driftfield.core.base import Bools, Floats, Ints, Period
 from driftfield.core.market import FIGURES_BY_KEY, NICHE, Figure, Kind
 from driftfield.core.market.seeds import TermIndex
+from driftfield.core.market.vectors import Vectors
 from driftfield.core.ranking import Bands, Lens, Ranking, rank_bands, rank_niches
 from driftfield.exchange.columns import numbers_in
 from driftfield.exchange.texts import Texts
@@ -22,7 +23,7 @@ from driftfield.market.models import Category, Term
 
 from .matrices import SCALARS, normalised_of, plain_cell
 from .models import Run
-from .store import CATEGORIES, KEYS, OWN, PARTS, TOP, read_column, read_rows
+from .store import CATEGORIES, CLICKED, CLICKS, KEYS, OWN, PARTS, TOP, read_column, read_rows
 
 HELD = 6  # Kinds of runs whose columns a process keeps.
 MADE = 32  # Orders and rankings of a run that it keeps.
@@ -54,7 +55,7 @@ class RunColumns:
     def count(self) -> int:
         return len(self.keys)
 
-    def _whole(self, name: str, dtype: type[pl.DataType]) -> pl.Series:
+    def _whole(self, name: str, dtype: type[pl.DataType] | pl.DataType) -> pl.Series:
         found = read_column(self.run, self.kind, name)
         if found is None:
             rows = 0 if name == KEYS else self.count
@@ -174,6 +175,21 @@ class RunColumns:
         return TermIndex(self.ids)
 
     @cached_property
+    def click_vectors(self) -> Vectors:
+        """Terms by the listings their buyers click, (terms, listings), rows of length 1; of terms alone."""
+        listings = self._whole(CLICKED, pl.List(pl.Int64))
+        weights = self._whole(CLICKS, pl.List(pl.Float32))
+        sizes = listings.list.len().fill_null(0).to_numpy()
+        keys, at = np.unique(
+            listings.explode().drop_nulls().cast(pl.Int64).to_numpy(), return_inverse=True
+        )
+        return Vectors(
+            (weights.explode().drop_nulls().cast(pl.Float64).to_numpy(), at,
+             np.concatenate([[0], np.cumsum(sizes)])),
+            shape=(self.count, max(len(keys), 1)),
+        )  # fmt: skip
+
+    @cached_property
     def searches_before(self) -> Floats:
         """Searches of the 52 weeks before the last 52, (subjects,), NaN for unknown."""
         growth = self.figure("growth_52w.raw")
@@ -189,7 +205,8 @@ class RunColumns:
         return {pk: (parent, code, name) for pk, parent, code, name in found}
 
     @cached_property
-    def _category_keys(self) -> Ints:
+    def category_keys(self) -> Ints:
+        """Key of each subject's category; −1 for none."""
         return np.array([-1 if own is None else own for own in self._categories], dtype=np.int64)
 
     def category_counts(self) -> list[tuple[str, str, str, int]]:
@@ -214,7 +231,7 @@ class RunColumns:
             pk for pk, (_, code, name) in self._tree.items() if low in (code.lower(), name.lower())
         }
         inside = with_all_below(inside, {pk: parent for pk, (parent, _, _) in self._tree.items()})
-        within: Bools = np.isin(self._category_keys, np.array(sorted(inside), dtype=np.int64))
+        within: Bools = np.isin(self.category_keys, np.array(sorted(inside), dtype=np.int64))
         return within
 
     @cached_property

@@ -25,9 +25,10 @@ from .models import Column, Run
 BLOCK = 4096  # Subjects whose values lie in one block.
 WIDE_BLOCK = 256  # The same for profiles, of which a page of rows shows a few from anywhere.
 # Columns beside the figures: the keys of subjects and of their categories in the database; the
-# fields of a kind's identity, by OWN and their names; the normalised parts of headroom; and figures of
-# the most clicked listings, by TOP and their keys.
+# fields of a kind's identity, by OWN and their names; the normalised parts of headroom; figures of the
+# most clicked listings, by TOP and their keys; and the listings clicked after a term with their weights.
 KEYS, CATEGORIES, OWN, PARTS, TOP = "#keys", "#categories", "#", "#parts", "top."
+CLICKED, CLICKS = "#clicked", "#clicks"
 _COMPACT: dict[FigureType, Any] = {
     FigureType.WEEKS: pl.List(pl.UInt8),
     FigureType.DATE: pl.Date,

@@ -8,7 +8,9 @@ from rest_framework import serializers
 
 from driftfield.api.previews import SubjectPreview
 from driftfield.api.shared import serializer_of
-from driftfield.core.market import TERM, figures_of
+from driftfield.core.market import FIGURES_BY_KEY, TERM, figures_of
+
+RELATED = [FIGURES_BY_KEY[key] for key in ("searches_52w", "growth_52w.raw")]
 
 
 class Volume(serializers.Serializer[Any]):
@@ -45,3 +47,23 @@ class TermPreview(SubjectPreview):
     """One term close up."""
 
     vars()["figures"] = serializer_of("TermFigures", figures_of(TERM))()
+
+
+class RelatedTerm(serializer_of("RelatedFigures", RELATED)):  # type: ignore[misc]
+    """A term beside another. strength: cosine of clicks or of words, or correlation of seasons; 0 to 1.
+    shared: listings clicked after both, or words of both."""
+
+    term = serializers.CharField()
+    niche = serializers.CharField()
+    niche_name = serializers.CharField()
+    strength = serializers.FloatField()
+    shared = serializers.IntegerField()
+
+
+class Related(serializers.Serializer[Any]):
+    """What else a term's buyers look for. by: by what terms are told to be related. season: terms of other
+    niches of its category that are sought when it is."""
+
+    by = serializers.ChoiceField(choices=["clicks", "words"])
+    terms = RelatedTerm(many=True)
+    season = RelatedTerm(many=True)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+import numpy as np
 from drf_spectacular.utils import extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -14,16 +15,26 @@ from driftfield.api.fields import Text
 from driftfield.api.ledger.query import LedgerQuery, read_asked
 from driftfield.api.parameters import FURTHEST
 from driftfield.api.previews import preview_of
-from driftfield.api.queries import MarketQuery, TermQuery, WholeQuery, market_named, term_named
+from driftfield.api.queries import (
+    ChoiceQuery,
+    MarketQuery,
+    TermQuery,
+    WholeQuery,
+    market_named,
+    term_named,
+)
 from driftfield.api.shared import ProblemDetail
 from driftfield.core.base import CoreError
-from driftfield.core.market import TERM
+from driftfield.core.market import NICHE, TERM
+from driftfield.core.market.related import Relation
 from driftfield.core.market.seeds import LONGEST
-from driftfield.exchange.seeds import onward_record
+from driftfield.exchange.seeds import DECIMALS, onward_record
 from driftfield.readings.columns import columns_of
+from driftfield.readings.related import related_terms
 
 from . import serializers as s
 
+MOST_RELATED = 100
 _PROBLEMS: dict[Any, Any] = dict.fromkeys((400, 404, 409), ProblemDetail)
 
 
@@ -81,3 +92,45 @@ class TermView(APIView):
         reading = term_named(TermQuery.asked(request))
         text = reading.term.term
         return Response(s.TermPreview(preview_of(reading, text, text, reading.term.niche)).data)
+
+
+class RelatedQuery(TermQuery):
+    """Which term, and how many come."""
+
+    most = WholeQuery(MOST_RELATED, default=12)
+    words = ChoiceQuery(
+        ["with", "without"],
+        default="without",
+        help_text="Whether terms with one of its words come.",
+    )
+
+
+class RelatedView(APIView):
+    """Terms related to one: after which the same listings are clicked, and of the same season."""
+
+    @extend_schema(
+        operation_id="related", parameters=[RelatedQuery], responses={200: s.Related, **_PROBLEMS}
+    )
+    def get(self, request: Request) -> Response:
+        wanted = RelatedQuery.asked(request)
+        reading = term_named(wanted)
+        found = related_terms(reading, most=wanted["most"], apart=wanted["words"] == "without")
+        columns = columns_of(reading.run, TERM)
+        niches = columns_of(reading.run, NICHE)
+
+        def rows(relations: list[Relation]) -> list[dict[str, Any]]:
+            places = np.array([one.place for one in relations], dtype=np.int64)
+            cells = {f.column: columns.cells(f, places) for f in s.RELATED}
+            return [
+                {
+                    **{key: values[at] for key, values in cells.items()},
+                    "term": columns.ids[one.place],
+                    "niche": columns.owners[one.place],
+                    "niche_name": niches.names[niches.places[columns.owners[one.place]]],
+                    "strength": round(one.strength, DECIMALS),
+                    "shared": one.shared,
+                }
+                for at, one in enumerate(relations)
+            ]
+
+        return Response({"by": found.by, "terms": rows(found.terms), "season": rows(found.season)})

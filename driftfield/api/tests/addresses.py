@@ -81,6 +81,7 @@ def unnamed() -> set[str]:
         "listing-history",
         "destinations",
         "term",
+        "related",
     }
     return set(routes()) - named
 
@@ -118,3 +119,5 @@ def addresses(*, brief: bool = False, forms: bool = True) -> Iterator[str]:
             for term in Term.objects.filter(niche=niche).values_list("term", flat=True)[:2]:
                 yield f"{route['destinations']}?{urlencode({**of_niche, 'term': term})}"
                 yield f"{route['term']}?{urlencode({**own, 'term': term})}"
+                yield f"{route['related']}?{urlencode({**own, 'term': term})}"
+                yield f"{route['related']}?{urlencode({**own, 'term': term, 'words': 'with'})}"

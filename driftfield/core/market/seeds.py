@@ -12,6 +12,7 @@ import numpy as np
 from driftfield.core.base import Bools, CoreError, Floats, Ints
 
 from .phrases import LINKS
+from .vectors import Vectors, rarity_vectors
 from .words import fold, stem_of, words_of
 
 How = Literal["all", "any", "phrase", "begins", "ends", "inside"]
@@ -124,6 +125,19 @@ class TermIndex:
     @cached_property
     def _folded(self) -> list[str]:
         return [fold(text) for text in self._plain]
+
+    @cached_property
+    def vectors(self) -> Vectors:
+        """The terms by their words, rarer ones counting more, (terms, words); see ``word_vectors``."""
+        words = len(self._stem_number)
+        pair = np.unique(self._term * max(words, 1) + self._stems)
+        term, stem = np.divmod(pair, max(words, 1))
+        return rarity_vectors(term, stem, len(self.terms), words)
+
+    def sharing(self, place: int) -> Bools:
+        """The terms that have a word of the one at ``place``, words that ask for nothing aside, (terms,)."""
+        own = np.setdiff1d(self._stems[self._term == place], self._links)
+        return self._marked(self._term[np.isin(self._stems, own)])
 
     @cached_property
     def _stems(self) -> Ints:

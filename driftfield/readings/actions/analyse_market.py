@@ -14,6 +14,7 @@ from django.utils import timezone
 
 from driftfield.core.base import DEFAULTS, Settings
 from driftfield.core.market import KINDS, NICHE, TERM, Kind, Workings, figures_of, run_market
+from driftfield.core.market.vectors import Vectors, market_clicks
 from driftfield.core.signals import SIGNALS
 from driftfield.core.supply import top_tables
 from driftfield.exchange.columns import series_of
@@ -27,6 +28,8 @@ from driftfield.readings.method import method_digest
 from driftfield.readings.models import Run
 from driftfield.readings.store import (
     CATEGORIES,
+    CLICKED,
+    CLICKS,
     KEYS,
     OWN,
     PARTS,
@@ -158,7 +161,25 @@ def _columns(work: Workings, part: Part) -> dict[str, pl.Series]:
     if work.data.listings is not None:
         tables = top_tables(work.supply.members, work.data.listings, work.timeline.end.toordinal())
         columns |= {f"{TOP}{key}": _matrix(table) for key, table in tables.items()}
+    if kind == TERM and (clicks := market_clicks(work.data)).nnz:
+        columns |= _clicks(clicks, part)
     return columns
+
+
+def _clicks(vectors: Vectors, part: Part) -> dict[str, pl.Series]:
+    """Keys of the listings clicked after each term, and the weights that make its row of ``vectors``."""
+    rows = pl.DataFrame(
+        {
+            "term": np.repeat(np.arange(vectors.shape[0]), np.diff(vectors.indptr)),
+            CLICKED: np.array(part.listings, dtype=np.int64)[vectors.indices],
+            CLICKS: vectors.data.astype(np.float32),
+        }
+    )
+    each = rows.group_by("term", maintain_order=True).agg(CLICKED, CLICKS)
+    whole = pl.DataFrame({"term": np.arange(vectors.shape[0])}).join(
+        each, on="term", how="left", maintain_order="left"
+    )
+    return {name: whole[name] for name in (CLICKED, CLICKS)}
 
 
 def _identity(kind: Kind, part: Part) -> dict[str, pl.Series]:

@@ -1123,6 +1123,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/terms/related/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Terms related to one: after which the same listings are clicked, and of the same season. */
+        get: operations["related"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/terms/term/": {
         parameters: {
             query?: never;
@@ -1211,6 +1228,12 @@ export interface components {
          * @enum {string}
          */
         BrandedEnum: "no" | "yes";
+        /**
+         * @description * `clicks` - clicks
+         *     * `words` - words
+         * @enum {string}
+         */
+        ByEnum: "clicks" | "words";
         /** @description A category with the number of niches in it and below it. */
         CategoryRow: {
             path: string;
@@ -3520,6 +3543,37 @@ export interface components {
             of: components["schemas"]["KindName"];
             id: string;
             reason: string;
+        };
+        /**
+         * @description What else a term's buyers look for. by: by what terms are told to be related. season: terms of other
+         *     niches of its category that are sought when it is.
+         */
+        Related: {
+            by: components["schemas"]["ByEnum"];
+            terms: components["schemas"]["RelatedTerm"][];
+            season: components["schemas"]["RelatedTerm"][];
+        };
+        /**
+         * @description A term beside another. strength: cosine of clicks or of words, or correlation of seasons; 0 to 1.
+         *     shared: listings clicked after both, or words of both.
+         */
+        RelatedTerm: {
+            /**
+             * Format: double
+             * @description Searches a year: sum of the last 52 weeks
+             */
+            searches_52w: number | null;
+            /**
+             * Format: double
+             * @description Change, 52 weeks against the 52 before: sum of the late window ÷ sum of the early one − 1
+             */
+            growth_52w_raw: number | null;
+            term: string;
+            niche: string;
+            niche_name: string;
+            /** Format: double */
+            strength: number;
+            shared: number;
         };
         /** @description A subject's note or tags; what is left out stays as it is. */
         RemarkRequestRequest: {
@@ -9082,6 +9136,71 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Onward"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    related: {
+        parameters: {
+            query: {
+                /** @description Id of the market; default the first. */
+                market?: string;
+                most?: number;
+                /** @description The term. */
+                term: string;
+                /**
+                 * @description Whether terms with one of its words come.
+                 *
+                 *     * `with` - with
+                 *     * `without` - without
+                 */
+                words?: "with" | "without";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Related"];
                 };
             };
             400: {

@@ -9,12 +9,11 @@ import numpy as np
 
 from driftfield.core.base import Bools, Floats, Ints
 from driftfield.core.market.data import MarketData
+from driftfield.core.market.vectors import Vectors, market_clicks, word_vectors
 from driftfield.core.market.words import stems_of
 
 from .communities import Resolution, choose_resolution, communities
-from .links import Links, Vectors, click_vectors, paired, strongest_links, word_vectors
-
-CLICK_WEEKS = 52  # Weeks of clicks that say which listings a term's buyers click.
+from .links import Links, paired, strongest_links
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,7 +45,7 @@ def group_terms(
     for a term without one; of these a free term joins the one it is linked with most. None: all are free.
     """
     count = len(terms)
-    by_click = _click_vectors(data)
+    by_click = market_clicks(data)
     by_word = word_vectors(stems_of(terms, language))
     clicked: Bools = np.diff(by_click.indptr) > 0
 
@@ -74,15 +73,6 @@ def group_terms(
     group = np.unique(group, return_inverse=True)[1].astype(np.int64)
     return Grouping(
         group, ~clicked, quality_of(group, links, by_click, by_word, clicked), fine, coarse
-    )  # fmt: skip
-
-
-def _click_vectors(data: MarketData) -> Vectors:
-    if data.observed is None or data.listings is None:
-        return Vectors((len(data.term_subject), 0))
-    return click_vectors(
-        data.observed, data.searches, data.clicks, len(data.listings.brand),
-        periods=data.timeline.period.span(CLICK_WEEKS),
     )  # fmt: skip
 
 

@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 from scipy import sparse
 
 from driftfield.core.base import Bools, Floats, Ints
-from driftfield.core.supply import Clicks, part_weights
+from driftfield.core.market.vectors import Vectors
 
 MOST = 30  # Strongest links that are looked for from each term.
 LEAST = 0.05  # Cosine under which two terms are not linked.
@@ -17,8 +16,6 @@ LEAST = 0.05  # Cosine under which two terms are not linked.
 # word such as “large”. It would cost the square of that number of pairs.
 COMMON = 2_000
 BLOCK = 4_096  # Terms whose links are sought at once.
-
-Vectors = sparse.csr_array
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,43 +40,6 @@ class Links:
     def of(self, rows: Bools) -> Links:
         """Some of the links; ``rows`` is (links,)."""
         return Links(self.first[rows], self.second[rows], self.strength[rows])
-
-
-def click_vectors(
-    seen: Clicks, searches: Floats, clicks: Floats | None, listings: int, *, periods: int
-) -> Vectors:
-    """Shares of clicks each term gave each listing in the latest ``periods``, (terms, listings), rows
-    of length 1; an empty row for a term whose clicks are not known.
-
-    ``searches`` and ``clicks`` are (terms, length); a period counts by its clicks.
-    """
-    recent = seen.of(seen.at > seen.at.max(initial=-1) - periods)
-    weight = recent.share * part_weights(recent, searches, clicks)
-    shape = (len(searches), listings)
-    return unit_rows(sparse.csr_array((weight, (recent.term, recent.listing)), shape=shape))
-
-
-def word_vectors(words: Sequence[Sequence[str]]) -> Vectors:
-    """Words of each term weighted by their rarity, (terms, words), rows of length 1.
-
-    ``words`` holds each term's, each once. A word's weight is its inverse document frequency, the
-    logarithm of all terms over those that have it (Spärck Jones 1972); a word of all terms has none.
-    """
-    place: dict[str, int] = {}
-    columns = [place.setdefault(word, len(place)) for one in words for word in one]
-    rows = np.repeat(np.arange(len(words)), [len(one) for one in words])
-    at = np.array(columns, dtype=np.int64)
-    frequency = np.bincount(at, minlength=len(place))
-    weight = np.log(len(words) / np.maximum(frequency, 1))
-    return unit_rows(sparse.csr_array((weight[at], (rows, at)), shape=(len(words), len(place))))
-
-
-def unit_rows(matrix: Vectors) -> Vectors:
-    """Rows scaled to a Euclidean length of 1; empty ones stay empty."""
-    matrix.sum_duplicates()
-    matrix.eliminate_zeros()
-    length = np.sqrt(np.asarray(matrix.multiply(matrix).sum(axis=1)).ravel())
-    return sparse.csr_array(sparse.diags_array(1 / np.where(length > 0, length, 1)) @ matrix)
 
 
 def strongest_links(vectors: Vectors, *, most: int = MOST, least: float = LEAST) -> Links:

@@ -22,7 +22,8 @@ from driftfield.core.market.grouping import (
 )
 from driftfield.core.market.grouping import links as links_module
 from driftfield.core.market.grouping.communities import agreement, choose_resolution
-from driftfield.core.market.grouping.links import strongest_links, unit_rows, word_vectors
+from driftfield.core.market.grouping.links import strongest_links
+from driftfield.core.market.vectors import unit_rows, word_vectors
 from driftfield.core.supply import Clicks
 from driftfield.core.supply.tests.shops import listings as bare_listings
 
