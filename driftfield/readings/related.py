@@ -14,7 +14,7 @@ from .columns import RunColumns, columns_of
 from .reading import TermReading
 from .store import read_rows
 
-LIKELY = 2_000  # Terms of a category, most searched, whose seasons are compared.
+LIKELY = 2_000  # Niches of a category, by their most searched terms, whose seasons are compared.
 SEASONAL = FIGURES_BY_KEY["shape_family"].choices.index("seasonal")
 
 
@@ -55,7 +55,10 @@ def _seasonal(columns: RunColumns, place: int, among: Bools, most: int) -> list[
         return []
     searches = np.nan_to_num(columns.figure("searches_52w"))
     likely = np.flatnonzero(among & (family == SEASONAL))
-    likely = likely[np.argsort(-searches[likely], kind="stable")][:LIKELY]
+    likely = likely[np.argsort(-searches[likely], kind="stable")]
+    # Of each niche the most searched one, or the terms of one niche would be all that is told.
+    first = {columns.owners[at]: at for at in reversed(likely.tolist())}
+    likely = np.array(list(first.values()), dtype=np.int64)[::-1][:LIKELY]
     places = np.concatenate([[place], likely]).astype(np.int64)
     wanted = FIGURES_BY_KEY["season_profile"]
     rows = [row[wanted.key] for row in read_rows(columns.run, TERM, [wanted], places)]

@@ -179,3 +179,18 @@ class Terms(BrowserCase):
             self.rows().filter(has_text="queen cage").get_by_role("button", name="Keep queen cage")
         )
         expect(kept).to_have_attribute("aria-pressed", "false")
+
+    def test_what_is_related_stands_beside_the_list_and_leads_on(self) -> None:
+        page = self.open("/terms?word=smoker&without=copper")
+        expect(self.rows()).to_have_count(2)
+        page.keyboard.press("b")
+        beside = page.get_by_role("complementary", name="Related terms")
+        expect(beside.get_by_role("heading", name="Beside “bee smoker”")).to_be_visible()
+        expect(beside).to_contain_text("Its clicks are not known")
+        expect(beside).to_contain_text("2 words in common")
+        expect(beside).to_contain_text("None of another niche, or it has no season.")
+        self.press(beside.get_by_role("button", name="copper bee smoker"))
+        expect(page.get_by_role("heading", name="Terms with copper bee smoker")).to_be_visible()
+        expect(self.rows()).to_have_count(2)
+        page.keyboard.press("b")
+        expect(beside).to_have_count(0)

@@ -108,3 +108,13 @@ class Terms(Loaded):
 
         self.assertEqual(offered("terms"), {"named", "sought"})
         self.assertEqual(offered("niches"), {"sought"})
+
+    def test_what_is_related_to_a_term_says_why(self) -> None:
+        found = self.get("terms/related/?term=rhubarb+forcer&words=with")
+        self.assertEqual(found["by"], "clicks")
+        (row,) = found["terms"]
+        self.assertEqual((row["term"], row["niche_name"]), ("terracotta forcer", "Rhubarb forcers"))
+        self.assertGreater(row["strength"], 0.05)
+        self.assertGreater(row["shared"], 0)
+        self.assertEqual(self.get("terms/related/?term=rhubarb+forcer")["terms"], [])
+        self.assertEqual(self.get("terms/related/?term=net+float")["by"], "words")

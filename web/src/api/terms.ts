@@ -6,6 +6,7 @@ import type { RowsQuery } from "./ledger";
 export type How = "all" | "any" | "phrase" | "begins" | "ends" | "inside";
 
 export type StepRow = Schemas["StepRow"];
+export type RelatedTerm = Schemas["RelatedTerm"];
 
 /** A search from a seed, as the API takes it. */
 export interface Seed {
@@ -20,6 +21,15 @@ export interface Seed {
 }
 
 export const termsQueries = {
+  /** What else a term's buyers look for. */
+  related: (market: string, term: string, words: "with" | "without") =>
+    queryOptions({
+      queryKey: ["terms", "related", market, term, words],
+      queryFn: ({ signal }) =>
+        answerOf(
+          client.GET("/api/terms/related/", { params: { query: { market, term, words } }, signal }),
+        ),
+    }),
   /** How buyers go on from a seed. */
   onward: (rows: RowsQuery & Seed) =>
     queryOptions({

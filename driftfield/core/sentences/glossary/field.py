@@ -87,6 +87,28 @@ FIELD = (
         ),
     ),
     Word(
+        key="same-buyers",
+        word="The same buyers",
+        short=(
+            "Terms after which buyers click the same listings, most alike first; with other words, unless "
+            "these are asked for too."
+        ),
+        more=(
+            "Alike is the cosine of two terms' shares of clicks over a year: 100% where they are divided "
+            "among the same listings in the same way. Where a term's clicks are not known, shared words "
+            "stand in."
+        ),
+    ),
+    Word(
+        key="same-season",
+        word="The same season",
+        short=(
+            "Terms of its category, in other niches, whose year runs alike: something to sell to the same "
+            "people at the same time."
+        ),
+        more="Alike is the correlation of two season profiles; told from 80% on, our choice.",
+    ),
+    Word(
         key="words-beside",
         word="Words beside it",
         short="Other words in the same terms; the larger, the more searches. Choose one to narrow.",

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { useQuery } from "@tanstack/vue-query";
+import { useLocalStorage } from "@vueuse/core";
 import { computed, nextTick, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import type { ApiError } from "@/api/client";
@@ -17,6 +18,7 @@ import { TERM_COLUMNS } from "./columns";
 import LetterStrip from "./LetterStrip.vue";
 import SeedLine from "./SeedLine.vue";
 import { tellGrowth } from "./steps";
+import RelatedSheet from "./RelatedSheet.vue";
 import WordsBeside from "./WordsBeside.vue";
 
 const route = useRoute();
@@ -42,6 +44,8 @@ const letters = computed(() => [
   ...(before.value ? [`${before.value}… before`] : []),
   ...(after.value ? [`${after.value}…`] : []),
 ]);
+/** Whether terms related to the selected one stand beside the list. */
+const besideOpen = useLocalStorage("driftfield.related", false);
 const seedLine = ref<InstanceType<typeof SeedLine> | null>(null);
 
 function letter(name: string): void {
@@ -67,12 +71,23 @@ watch(
   { immediate: true },
 );
 
+/** From another term, without what narrowed the search for this one. */
+function begin(term: string): void {
+  const { market, sort, lens } = route.query;
+  void router.push({ path: route.path, query: { market, sort, lens, word: term } });
+}
+
 function openNiche({ niche }: { niche: string }): void {
   const of = route.query["market"] ? { market: route.query["market"] } : {};
   void router.push({ path: "/dossier", query: { ...of, niche }, hash: "#terms" });
 }
 
 useShortcuts([
+  {
+    keys: ["b"],
+    does: "Open or close what is related to the term",
+    run: () => (besideOpen.value = !besideOpen.value),
+  },
   { keys: ["r"], does: "Draw a word at random", run: () => void draw() },
   { keys: ["/"], does: "Type a word", run: () => void nextTick(() => seedLine.value?.focus()) },
 ]);
@@ -143,6 +158,20 @@ useShortcuts([
           <p v-else class="small">No other word: it stands alone.</p>
         </section>
       </div>
+    </template>
+    <template #acts>
+      <v-btn class="small" :aria-expanded="besideOpen" @click="besideOpen = !besideOpen"
+        >Related</v-btn
+      >
+    </template>
+    <template #beside="{ id }">
+      <RelatedSheet
+        v-if="besideOpen && market"
+        :market="market.market_id"
+        :term="id"
+        @close="besideOpen = false"
+        @go="begin"
+      />
     </template>
     <template #nothing>
       <p class="nothing">

@@ -243,7 +243,7 @@ useShortcuts([
 </script>
 
 <template>
-  <div class="ledger">
+  <div class="ledger" :class="{ topped: slots['top'] }">
     <MarketGate :failure="ledger.error.value" @retry="ledger.retry">
       <slot name="top" />
       <SieveLine
@@ -343,13 +343,15 @@ useShortcuts([
           @use="moved.use"
           @close="lensOpen = false"
         />
+        <slot v-else-if="chosen" :id="chosen" name="beside" />
       </v-layout>
       <PreviewPane
         :subject="chosen ? preview.data.value : undefined"
         :error="preview.error.value?.message"
         @working="showWorking"
         @open="open"
-      />
+        ><slot name="acts"
+      /></PreviewPane>
     </MarketGate>
     <WorkingSheet
       v-if="workingMade"
@@ -400,6 +402,18 @@ useShortcuts([
   .middle {
     flex: none;
     height: 320px;
+  }
+}
+
+/* So it does where something stands above the ledger that takes more lines in a narrow window. */
+@media (max-width: 760px) {
+  .topped {
+    height: auto;
+  }
+
+  .topped .middle {
+    flex: none;
+    height: 380px;
   }
 }
 </style>

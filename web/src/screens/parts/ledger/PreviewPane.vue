@@ -27,6 +27,7 @@ const YearsChart = defineAsyncComponent(() => import("@/charts/YearsChart.vue"))
               kind.of === NICHES ? "Dossier" : `In niche: ${subject.niche_name}`
             }}</v-btn>
             <v-btn class="small" @click="$emit('working')">Working</v-btn>
+            <slot />
           </span>
         </h2>
         <SignalLine :signals="subject.signals" />
@@ -61,9 +62,10 @@ const YearsChart = defineAsyncComponent(() => import("@/charts/YearsChart.vue"))
 
 h2 {
   display: flex;
+  flex-wrap: wrap;
   align-items: baseline;
   justify-content: space-between;
-  gap: 10px;
+  gap: 2px 10px;
   font-size: 17px;
   line-height: 1.15;
   margin: 0 0 4px;
@@ -71,12 +73,13 @@ h2 {
 }
 
 .acts {
-  flex: none;
   display: flex;
-  gap: 10px;
+  flex-wrap: wrap;
+  gap: 2px 10px;
 }
 
-h2 .v-btn {
+h2 .v-btn,
+h2 :slotted(.v-btn) {
   font: 11px/1.2 var(--condensed);
 }
 
