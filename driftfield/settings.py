@@ -154,6 +154,7 @@ SPECTACULAR_SETTINGS = {
         "KindName": [kind.plural for kind in KINDS],
         "SignalKey": list(SIGNALS_BY_KEY),
         "JobKind": "driftfield.work.models.Kind",
+        "YesNo": ["no", "yes"],
         "JobState": "driftfield.work.models.State",
     },
 }

@@ -8,10 +8,13 @@ from typing import Any
 from rest_framework import serializers
 
 from driftfield.core.market import figures_of
+from driftfield.core.market.protected import protected_in
+from driftfield.core.sentences import protected_sentence
 from driftfield.core.signals import SIGNALS_BY_KEY, Tone
 from driftfield.desk.models import Choice
 from driftfield.desk.shortlist import standing
 from driftfield.market.models import Niche
+from driftfield.readings.load import protected_words
 from driftfield.readings.preview import preview
 from driftfield.readings.reading import SubjectReading
 
@@ -47,6 +50,9 @@ class SubjectPreview(serializers.Serializer[Any]):
     reason = serializers.CharField(help_text="Of the decision; empty for none.")
     note = serializers.CharField()
     tags = serializers.ListField(child=serializers.CharField())
+    protected = serializers.CharField(
+        allow_null=True, help_text="A hint where its name or its searches hold a protected word."
+    )
     period = serializers.ChoiceField(choices=["week", "month"])
     first = serializers.DateField(help_text="First day of the first period of values.")
     values = serializers.ListField(child=serializers.FloatField(allow_null=True))
@@ -82,6 +88,9 @@ def preview_of(reading: SubjectReading, subject: str, name: str, niche: Niche) -
         "niche": niche.niche_id,
         "niche_name": niche.name,
         **asdict(standing(reading.market.market_id, subject, reading.kind)),
+        "protected": protected_sentence(
+            protected_in([name], protected_words())[0], made.figures.get("protected_share")
+        ),
         "period": made.timeline.period.value,
         "first": made.timeline.first,
         "values": made.values,

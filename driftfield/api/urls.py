@@ -7,6 +7,7 @@ from .faults.urls import urlpatterns as faults
 from .intake.urls import urlpatterns as intake
 from .ledger.urls import urlpatterns as ledger
 from .niche.urls import urlpatterns as niche
+from .protected.urls import urlpatterns as protected
 from .registry.urls import urlpatterns as registry
 from .settings.urls import urlpatterns as settings
 from .terms.urls import urlpatterns as terms
@@ -19,6 +20,7 @@ urlpatterns = [
     *niche,
     *terms,
     *desk,
+    *protected,
     *intake,
     *changes,
     *faults,

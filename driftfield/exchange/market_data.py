@@ -11,6 +11,7 @@ import polars as pl
 from driftfield.core.base import CoreError, Floats, Ints, Period, Timeline
 from driftfield.core.curves import Interest
 from driftfield.core.market import NICHE, Kind, MarketData
+from driftfield.core.market.protected import ProtectedWord, marks_of
 from driftfield.core.supply import Clicks, Listings
 
 from .completeness import last_complete
@@ -160,6 +161,7 @@ def _parts(
     term_place = {term: i for i, term in enumerate(curves.subjects)}
     clicks, listings = _clicks(package, curves, term_place) if counts else (None, None)
     branded = _branded(package, curves.subjects) if counts else None
+    protected = _protected(package, curves.subjects) if counts else None
     owner = np.array([by_term[t] for t in curves.subjects], dtype=object)
     category_of = _text(frames.get("niches"), "niche_id", "category_id")
     category = {c: i for i, c in enumerate(dict.fromkeys(category_of.values()))}
@@ -182,6 +184,7 @@ def _parts(
             clicks=measures.get("clicks"),
             purchases=measures.get("purchases"),
             branded=None if branded is None else branded[rows],
+            protected=None if protected is None else protected[rows],
             observed=seen,
             listings=pages,
             counts=counts,
@@ -206,6 +209,19 @@ def _branded(package: Package, terms: list[str]) -> Floats | None:
     known = frame.drop_nulls("branded")
     marks = dict(zip(known["term"].to_list(), known["branded"].to_list(), strict=True))
     return np.array([marks.get(term, np.nan) for term in terms], dtype=np.float64)
+
+
+def _protected(package: Package, terms: list[str]) -> Floats | None:
+    """Whether each term holds a protected word, (terms,); None without a list of them."""
+    frame = package.frames.get("protected_words")
+    if frame is None:
+        return None
+    match = frame["match"].to_list() if "match" in frame.columns else [None] * frame.height
+    words = [
+        ProtectedWord(word, how == "contains")
+        for word, how in zip(frame["word"].to_list(), match, strict=True)
+    ]
+    return marks_of(terms, words)
 
 
 def _beside(part: MarketInput, relative: Curves, by_term: dict[str, str]) -> MarketInput:

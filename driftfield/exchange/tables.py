@@ -16,6 +16,7 @@ LONGEST_ATTRIBUTE = 500  # Characters of a value.
 ORDER = (
     "markets", "categories", "niches", "brands", "sellers", "listings", "terms", "term_weeks",
     "interest", "term_clicks", "listing_weeks", "offers", "feedback", "own_sales",
+    "protected_words",
 )  # fmt: skip
 
 

@@ -18,6 +18,7 @@ from driftfield.market.models import (
     Market,
     Niche,
     Offer,
+    ProtectedWord,
     Seller,
     Term,
 )  # fmt: skip
@@ -72,6 +73,11 @@ class Scope:
     @property
     def markets(self) -> QuerySet[Market]:
         return Market.objects.filter(pk__in=self.niches.values("market"))
+
+    @property
+    def protected_words(self) -> QuerySet[ProtectedWord]:
+        """All: they belong to no niche."""
+        return ProtectedWord.objects.all() if self.whole else ProtectedWord.objects.none()
 
     @property
     def brands(self) -> QuerySet[Brand]:

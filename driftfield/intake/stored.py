@@ -26,6 +26,7 @@ from driftfield.market.models import (
     Niche,
     Offer,
     PackedCurve,
+    ProtectedWord,
     SalesCurve,
     Seller,
     Term,
@@ -155,6 +156,8 @@ STORED: tuple[StoredRows | StoredCurves, ...] = (
                within=lambda s: s.feedback, columns=OF_LISTING),
     StoredCurves(name="own_sales", model=SalesCurve, whose="niches", subjects=_niches, counted="units",
                  within=_curves_of(SalesCurve, _niches), columns={"niche_id": "subject__niche_id"}),
+    StoredRows(name="protected_words", model=ProtectedWord, key=("word",),
+               within=lambda s: s.protected_words),
 )  # fmt: skip
 
 ROWS = {one.name: one for one in STORED if isinstance(one, StoredRows)}

@@ -7,6 +7,7 @@ from typing import ClassVar
 from django.db import models
 
 from driftfield.core.base import Period
+from driftfield.core.market.protected import ProtectedWord as Protected
 
 
 class Market(models.Model):
@@ -159,6 +160,25 @@ class Feedback(models.Model):
 
     class Meta:
         indexes: ClassVar = [models.Index(fields=["listing", "kind", "tone"])]
+
+
+class ProtectedWord(models.Model):
+    """A word one must not sell under, in every market. match: null is exact."""
+
+    word = models.CharField(max_length=200, unique=True)
+    match = models.CharField(max_length=8, null=True)
+    note = models.CharField(max_length=2000, null=True)
+
+    class Meta:
+        ordering: ClassVar = ["word"]
+
+    def __str__(self) -> str:
+        return self.word
+
+    @property
+    def as_read(self) -> Protected:
+        """As the core reads it."""
+        return Protected(self.word, self.match == "contains")
 
 
 class PackedCurve(models.Model):

@@ -9,6 +9,7 @@ from typing import Any
 
 import numpy as np
 
+from driftfield.core.market.protected import protected_in
 from driftfield.core.supply import (
     Judged,
     Spread,
@@ -21,6 +22,7 @@ from driftfield.core.supply import (
 )
 from driftfield.market.models import Brand, Listing
 
+from .load import protected_words
 from .niche_data import NicheData, load_niche_data
 from .plain import plain, plain_list, plain_row
 from .reading import Reading
@@ -118,10 +120,11 @@ def _rows(loaded: NicheData, facts: Mapping[int, Listing], most: int) -> list[di
     history = listings.history
     sold = None if history is None else history.measures.get("units")
     many = 0 if history is None else history.timeline.period.span(104)
+    shown = list(zip(loaded.clicked, shares.tolist(), strict=True))[:most]
+    titles = [facts[loaded.keys[place]].title for place, _ in shown]
+    held = protected_in(titles, protected_words())
     rows = []
-    for place, (share, *_, before) in list(zip(loaded.clicked, shares.tolist(), strict=True))[
-        :most
-    ]:
+    for (place, (share, *_, before)), word in zip(shown, held, strict=True):
         one = facts[loaded.keys[place]]
         since = one.launched_on
         rows.append(
@@ -139,6 +142,7 @@ def _rows(loaded: NicheData, facts: Mapping[int, Listing], most: int) -> list[di
                 "return_rate": one.return_rate,
                 "launched_on": since,
                 "attributes": one.attributes,
+                "protected": word,
                 "click_share": plain(share),
                 "click_share_52w_ago": plain(before),
                 "units_52w": plain(float(units[place])),

@@ -12,12 +12,15 @@ from django.db.models import Exists, OuterRef, Q, QuerySet
 from driftfield.core.base import CoreError, Floats, Period, Timeline
 from driftfield.core.curves import Interest
 from driftfield.core.market import MarketData
+from driftfield.core.market.protected import ProtectedWord as Protected
+from driftfield.core.market.protected import marks_of
 from driftfield.core.supply import Clicks
 from driftfield.market.curves import matrix, spanning, unpack
 from driftfield.market.models import (
     ClickCurve,
     Market,
     Niche,
+    ProtectedWord,
     Term,
     TermCurve,
 )
@@ -40,6 +43,11 @@ class Part:
     terms: list[int]
     term_names: list[str]
     listings: list[int]
+
+
+def protected_words() -> list[Protected]:
+    """The words one must not sell under, as the core reads them."""
+    return [one.as_read for one in ProtectedWord.objects.all()]
 
 
 def load_market(market: Market) -> list[Part]:
@@ -135,6 +143,7 @@ def _part(
         clicks=measure("clicks"),
         purchases=measure("purchases"),
         branded=np.array([np.nan if b is None else float(b) for _, _, b, _ in terms]),
+        protected=marks_of([row[3] for row in terms], protected_words()),
         observed=clicks,
         listings=listings,
         counts=counts,

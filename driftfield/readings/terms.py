@@ -17,13 +17,14 @@ from driftfield.core.market import (
     recurring_words,
     wanted_not_served,
 )
+from driftfield.core.market.protected import protected_in
 from driftfield.core.supply import part_weights, read_members
 from driftfield.exchange.terms import TERM_COLUMNS
 from driftfield.market.curves import unpack
 from driftfield.market.models import ClickCurve, Listing, Term
 
 from .columns import columns_of
-from .load import terms_of
+from .load import protected_words, terms_of
 from .niche_data import load_niche_data
 from .plain import plain
 from .reading import Reading
@@ -73,7 +74,7 @@ def read_terms_detail(reading: Reading) -> TermsDetail:
     growth_…: the growth split of 13 weeks by GROWTH. profile: season profile, None where none is
     claimed. rate_low, rate_high: Wilson interval of purchases ÷ searches. unserved:
     searched much, with a purchase rate clearly below the niche's. misspelt_of: the term it is
-    likely a mistyping of.
+    likely a mistyping of. protected: the protected word that it holds.
     """
     # Of a term without a season of its own the margin of the profile is unknown.
     keys = [*TERM_COLUMNS.values(), *GROWTH.values(), "season_profile", "season_margin"]
@@ -85,6 +86,7 @@ def read_terms_detail(reading: Reading) -> TermsDetail:
     )
     low, high = wilson(bought, searches, reading.settings.interval)
     wrong = likely_misspelt(terms, searches)
+    held = protected_in(terms, protected_words())
     unserved = wanted_not_served(searches, high, reading.figures["purchase_rate"])
     rows = [
         {
@@ -95,6 +97,7 @@ def read_terms_detail(reading: Reading) -> TermsDetail:
             "rate_high": plain(high[i]),
             "unserved": bool(unserved[i]),
             "misspelt_of": None if (right := wrong[i]) is None else terms[right],
+            "protected": held[i],
         }
         for i, (term, figures) in enumerate(found)
     ]

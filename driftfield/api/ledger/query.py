@@ -22,9 +22,11 @@ from driftfield.api.queries import (
     grammar_field,
 )
 from driftfield.core.base import Bools, CoreError, Ints
-from driftfield.core.market import FIGURES, FIGURES_BY_KEY, TERM, Figure, FigureType, Kind
+from driftfield.core.market import FIGURES, FIGURES_BY_KEY, NICHE, TERM, Figure, FigureType, Kind
+from driftfield.core.market.protected import protected_in
 from driftfield.core.market.seeds import HOW, LONGEST, Seed
 from driftfield.core.ranking import DEFAULT_LENS, Lens
+from driftfield.core.sentences import protected_sentence
 from driftfield.core.sieve import (
     MAX_CONDITIONS,
     MAX_LENGTH,
@@ -40,6 +42,8 @@ from driftfield.core.sieve import (
 from driftfield.core.signals import SIGNALS_BY_KEY
 from driftfield.desk.field import Field
 from driftfield.market.models import Market
+from driftfield.readings.columns import RunColumns
+from driftfield.readings.load import protected_words
 from driftfield.readings.matrices import kept
 
 # Figures a row of the ledger carries; the rest is in the preview.
@@ -363,6 +367,8 @@ def rows_of(asked: Asked, places: Ints, extra: Sequence[Figure] = ()) -> list[di
     columns = field.columns
     own = columns_of_ledger(columns.kind)
     cells = {f.key: columns.cells(f, places) for f in dict.fromkeys([*own, *extra])}
+    names = [columns.names[place] for place in places.tolist()]
+    hints = protected_hints(columns, places, names)
     rows = []
     for at, place in enumerate(places.tolist()):
         row = {
@@ -370,7 +376,8 @@ def rows_of(asked: Asked, places: Ints, extra: Sequence[Figure] = ()) -> list[di
             **{f.column: cells[f.key][at] for f in own},
             **_under_lens(field, place, cells["rank"][at]),
             "id": columns.ids[place],
-            "name": columns.names[place],
+            "name": names[at],
+            "protected": hints[at],
             "category": columns.category_path(place),
             "niche": columns.owners[place],
             "decision": field.decisions.get(columns.ids[place]),
@@ -379,6 +386,16 @@ def rows_of(asked: Asked, places: Ints, extra: Sequence[Figure] = ()) -> list[di
         row["extra"] = {f.key: _cell(f, cells[f.key][at]) for f in extra}
         rows.append(row)
     return rows
+
+
+def protected_hints(columns: RunColumns, places: Ints, names: list[str]) -> list[str | None]:
+    """What is said of rows that hold a protected word, in their names or their searches; None for the rest."""
+    held = protected_in(names, protected_words())
+    share = columns.figure("protected_share")[places] if columns.kind == NICHE else None
+    return [
+        protected_sentence(word, None if share is None or share[at] != share[at] else share[at])
+        for at, word in enumerate(held)
+    ]
 
 
 def _cell(figure: Figure, value: Any) -> Any:

@@ -23,6 +23,9 @@ class LedgerRow(_LedgerFigures):  # type: ignore[valid-type,misc]
     )
     niche = serializers.CharField(help_text="The niche it belongs to, by id; of a niche itself.")
     decision = serializers.ChoiceField(choices=Choice.choices, allow_null=True)
+    protected = serializers.CharField(
+        allow_null=True, help_text="A hint where its name or its searches hold a protected word."
+    )
     extra = serializers.DictField(
         child=serializers.JSONField(allow_null=True), help_text="Figures asked for besides, by key."
     )

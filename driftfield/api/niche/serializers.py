@@ -31,6 +31,9 @@ class ListingRow(serializers.Serializer[Any]):
     return_rate = serializers.FloatField(allow_null=True)
     launched_on = serializers.DateField(allow_null=True)
     attributes = serializers.DictField(child=serializers.CharField())
+    protected = serializers.CharField(
+        allow_null=True, help_text="The protected word that its title holds."
+    )
     click_share = serializers.FloatField()
     click_share_52w_ago = serializers.FloatField(allow_null=True)
     units_52w = serializers.FloatField(allow_null=True)
@@ -218,6 +221,9 @@ TermDetail = type(
         ),
         "misspelt_of": serializers.CharField(
             allow_null=True, help_text="The term it is likely a mistyping of."
+        ),
+        "protected": serializers.CharField(
+            allow_null=True, help_text="The protected word that it holds."
         ),
     },
 )  # fmt: skip

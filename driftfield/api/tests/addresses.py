@@ -35,6 +35,7 @@ OF_MARKET: dict[str, tuple[str, ...]] = {
     "onward": ("seed=a&how=inside", "seed=forcer&after=x"),
     "draw": ("", "number=7"),
     "coverage": ("",),
+    "protected-words": ("",),
     "shortlist": ("", "of=terms", "choice=pass"),
     "shortlist-file": ("", "as=xlsx"),
 }
@@ -48,6 +49,7 @@ ALWAYS: dict[str, tuple[str, ...]] = {
     "parts": ("",),
     "ready-lenses": ("",),
     "exchange-tables": ("",),
+    "protected-words-file": ("",),
     "changes": ("", "since=2026-01-01T00:00:00%2B00:00"),
 }
 OF_BATCH = ("batch-coverage", "batch-revisions", "batch-revisions-file")

@@ -31,6 +31,7 @@ class MarketData:
     searches, clicks, purchases: (terms, timeline.length); the last two None where not known.
     counts: whether searches are counts; else they are relative curves, which have no total.
     branded: (terms,) 1 where a term holds a brand's name, 0 where not, NaN for unknown.
+    protected: (terms,) 1 where a term holds a protected word, 0 where not; None without a list of them.
     observed: shares of clicks, with listings numbered as in ``listings``, what is known of them.
     category: (subjects,) index of each one's category, -1 for none; None where not known.
     interest: relative curves beside the counts. prior: a season that noisy subjects lean on; None
@@ -44,6 +45,7 @@ class MarketData:
     clicks: Floats | None = None
     purchases: Floats | None = None
     branded: Floats | None = None
+    protected: Floats | None = None
     observed: Clicks | None = None
     listings: Listings | None = None
     counts: bool = True

@@ -114,7 +114,9 @@ def run_market(
         plan=_plan(reader.curves, timeline, settings, planning), first_figure=reader.first,
         yoy_feasts=_yoy_feasts(timeline), agreement=_agreement(data, settings),
         searches_52w=reader.searches, clicks_52w=reader.clicks, purchases_52w=reader.purchases,
-        searches_13w=reader.quarter, branded_share=_branded_share(data), lag=reader.lag,
+        searches_13w=reader.quarter, branded_share=_marked_share(data, data.branded),
+        protected_share=_marked_share(data, data.protected), owned_share=_marked_share(data, _owned(data)),
+        lag=reader.lag,
         price_answer=reader.answer(supply), supply=supply, rules=rules,
     )  # fmt: skip
     figures = figures_of(data.kind)
@@ -144,17 +146,24 @@ def _plan(
     )  # fmt: skip
 
 
-def _branded_share(data: MarketData) -> Floats:
-    """Share of each niche's searches of a year whose terms contain a brand's name, (niches,).
+def _owned(data: MarketData) -> Floats | None:
+    """Terms that hold a brand's name or a protected word, (terms,), NaN where neither is known."""
+    if data.branded is None or data.protected is None:
+        return data.protected if data.branded is None else data.branded
+    return np.fmax(data.branded, data.protected)
 
-    A term of which it is not known counts as without; NaN where it is known of none.
+
+def _marked_share(data: MarketData, marks: Floats | None) -> Floats:
+    """Share of each niche's searches of a year whose terms are marked with 1, (niches,).
+
+    A term of which it is not known counts as not marked; NaN where it is known of none.
     """
     n = len(data.subjects)
-    if data.branded is None or not data.counts:
+    if marks is None or not data.counts:
         return np.full(n, np.nan)
     year = np.nan_to_num(data.searches[:, -data.timeline.period.per_year :]).sum(axis=1)
-    share = group_mean(data.term_subject, np.nan_to_num(data.branded), n, year)
-    return np.where(group_count(data.term_subject, data.branded, n) > 0, share, np.nan)
+    share = group_mean(data.term_subject, np.nan_to_num(marks), n, year)
+    return np.where(group_count(data.term_subject, marks, n) > 0, share, np.nan)
 
 
 class _Reader:

@@ -36,7 +36,8 @@ class Workings:
 
     first_figure: column of each subject's first figure. yoy_feasts: moving feasts that fall in one of
     the two windows a year apart and not in the other. agreement: of counts with relative curves.
-    branded_share: share of the searches whose terms contain a brand's name.
+    branded_share: share of the searches whose terms contain a brand's name. protected_share, owned_share: of
+    those that contain a protected word, and of those that contain either.
     rules: the signals to raise.
     """
 
@@ -53,6 +54,8 @@ class Workings:
     purchases_52w: Floats
     searches_13w: Floats
     branded_share: Floats
+    protected_share: Floats
+    owned_share: Floats
     lag: Lag
     price_answer: PriceAnswer
     supply: Competition

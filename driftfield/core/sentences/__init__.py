@@ -2,6 +2,7 @@
 
 from .glossary import WORDS, WORDS_BY_KEY, Word
 from .money import does_it_pay
+from .protected import protected_sentence
 from .record import nested, plain, plain_column, record_schema
 from .supply import what_buyers_type, what_they_complain_of, who_holds
 from .verdict import calendar_answers, demand_answers, season_sentences, verdict
@@ -16,6 +17,7 @@ __all__ = [
     "nested",
     "plain",
     "plain_column",
+    "protected_sentence",
     "record_schema",
     "season_sentences",
     "verdict",

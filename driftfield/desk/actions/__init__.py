@@ -4,6 +4,7 @@ from .decide import decide, decide_all
 from .explain import explain
 from .lenses import remove_lens, save_lens
 from .money import save_costs, save_fees
+from .protect import protect, release
 from .remark import NoteChangedError, arrange, remark
 from .sieves import remove_sieve, save_sieve, save_sieves
 from .undo import latest, undo
@@ -15,6 +16,8 @@ __all__ = [
     "decide_all",
     "explain",
     "latest",
+    "protect",
+    "release",
     "remark",
     "remove_lens",
     "remove_sieve",

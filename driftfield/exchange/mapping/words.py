@@ -76,6 +76,9 @@ NAMES: dict[str, tuple[str, ...]] = {
     "kind": ("kind", "type", "source"),
     "theme": ("theme", "topic", "reason", "subject", "aspect", "thema"),
     "tone": ("tone", "sentiment", "mood"),
+    "word": ("word", "protected word", "trademark", "wortmarke"),
+    "match": ("match", "match type"),
+    "note": ("note", "remark", "comment"),
     "mentions": ("mention", "count", "mention count", "number", "frequency"),
 }  # fmt: skip
 # What a column of names or ids may be called only in the table that is about such things.

@@ -146,6 +146,9 @@ def whole_market() -> dict[str, str]:
         "niche_id,week,units,revenue",
         *(("rf", month, 12 + i, 300) for i, month in enumerate(months)),
     )
+    files["protected_words"] = table(
+        "word,match,note", ("terracotta", "exact", "of a register"), ("moon", "contains", "")
+    )
     return files
 
 

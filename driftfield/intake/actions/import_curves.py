@@ -59,6 +59,7 @@ class CurvesImport(RowsImport):
         self._table("offers", self._offers)
         self._table("feedback", self._feedback)
         self._own_sales()
+        self._table("protected_words", self._words)
         return self.counts
 
     def _term_curves(self) -> Curves | None:

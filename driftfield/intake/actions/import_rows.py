@@ -88,6 +88,9 @@ class RowsImport:
         count = self.counts["categories"]
         count.changed += max(0, moved - count.new)
 
+    def _words(self, frame: pl.DataFrame) -> Iterator[Row]:
+        yield from frame.iter_rows(named=True)
+
     def _people(self, frame: pl.DataFrame) -> Iterator[Row]:
         for row in frame.iter_rows(named=True):
             if "own_retail" in row:

@@ -2,6 +2,7 @@
 
 from .analyse_market import analyse_all, analyse_market, stale
 from .choose_settings import choose_settings, pending
+from .mark_protected import mark_protected
 from .overrule import OVERRULED, overrule
 from .plan_market import choose_planning
 
@@ -11,6 +12,7 @@ __all__ = [
     "analyse_market",
     "choose_planning",
     "choose_settings",
+    "mark_protected",
     "overrule",
     "pending",
     "stale",

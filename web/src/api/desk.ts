@@ -29,7 +29,7 @@ export const deskQueries = {
 };
 
 /** An answer without content is a success all the same. */
-const done = ({ error, response }: { error?: unknown; response: Response }) => ({
+export const done = ({ error, response }: { error?: unknown; response: Response }) => ({
   data: response.ok ? true : undefined,
   error,
   response,

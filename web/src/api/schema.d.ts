@@ -986,6 +986,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/protected-words/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The list: in every market the same. */
+        get: operations["protected_words"];
+        put?: never;
+        /** @description The list: in every market the same. */
+        post: operations["protect"];
+        /** @description The list: in every market the same. */
+        delete: operations["release"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/protected-words/file/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The list as its exchange table. */
+        get: operations["protected_words_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/readings/file/": {
         parameters: {
             query?: never;
@@ -1222,12 +1258,6 @@ export interface components {
             pair: number[] | null;
             ways: components["schemas"]["WayRow"][];
         };
-        /**
-         * @description * `no` - no
-         *     * `yes` - yes
-         * @enum {string}
-         */
-        BrandedEnum: "no" | "yes";
         /**
          * @description * `clicks` - clicks
          *     * `words` - words
@@ -2090,7 +2120,12 @@ export interface components {
             branded_share: number | null;
             /**
              * Format: double
-             * @description Searches a year without brand words: searches a year × (1 − share with brand words); all, where brand words are not marked
+             * @description Searches with protected words: searches of terms that hold a protected word ÷ all, last 52 weeks
+             */
+            protected_share: number | null;
+            /**
+             * Format: double
+             * @description Searches a year without brand or protected words: searches a year × (1 − share with brand or protected words); all, where none is marked
              */
             open_searches_52w: number | null;
             /**
@@ -3059,6 +3094,8 @@ export interface components {
             /** @description The niche it belongs to, by id; of a niche itself. */
             niche: string;
             decision: (components["schemas"]["Choice"] | components["schemas"]["NullEnum"]) | null;
+            /** @description A hint where its name or its searches hold a protected word. */
+            protected: string | null;
             /** @description Figures asked for besides, by key. */
             extra: {
                 [key: string]: unknown;
@@ -3201,6 +3238,8 @@ export interface components {
             attributes: {
                 [key: string]: string;
             };
+            /** @description The protected word that its title holds. */
+            protected: string | null;
             /** Format: double */
             click_share: number;
             /** Format: double */
@@ -3297,6 +3336,12 @@ export interface components {
                 [key: string]: number;
             };
         };
+        /**
+         * @description * `exact` - exact
+         *     * `contains` - contains
+         * @enum {string}
+         */
+        MatchEnum: "exact" | "contains";
         /** @description The working of one figure of the unit economics; key: a field of UnitEconomicsRow. */
         MoneyWorking: {
             key: string;
@@ -3338,6 +3383,8 @@ export interface components {
             reason: string;
             note: string;
             tags: string[];
+            /** @description A hint where its name or its searches hold a protected word. */
+            protected: string | null;
             period: components["schemas"]["PeriodEnum"];
             /**
              * Format: date
@@ -3506,6 +3553,27 @@ export interface components {
             typical_left: number | null;
             verdict: string[];
             workings: components["schemas"]["MoneyWorking"][];
+        };
+        /** @description A word for the list, or another match or note for one that is on it. */
+        ProtectRequestRequest: {
+            word: string;
+            /** @default exact */
+            match: components["schemas"]["MatchEnum"];
+            /** @default  */
+            note: string;
+        };
+        /** @description A word as it stands on the list. */
+        Protected: {
+            word: string;
+        };
+        /** @description A word one must not sell under. terms, searches_52w: what holds it in the market that was asked about. */
+        ProtectedRow: {
+            word: string;
+            match: components["schemas"]["MatchEnum"];
+            note: string;
+            terms: number;
+            /** Format: double */
+            searches_52w: number | null;
         };
         /** @description Niches by id in their order, and the decisions that hold for some of them. */
         Queue: {
@@ -4006,6 +4074,8 @@ export interface components {
             unserved: boolean;
             /** @description The term it is likely a mistyping of. */
             misspelt_of: string | null;
+            /** @description The protected word that it holds. */
+            protected: string | null;
         };
         TermFigures: {
             /**
@@ -4456,7 +4526,7 @@ export interface components {
             searches_52w: number | null;
             /**
              * Format: double
-             * @description Searches a year without brand words: searches a year × (1 − share with brand words); all, where brand words are not marked
+             * @description Searches a year without brand or protected words: searches a year × (1 − share with brand or protected words); all, where none is marked
              */
             open_searches_52w: number | null;
             /**
@@ -5070,7 +5140,14 @@ export interface components {
              *     * `no` - no
              *     * `yes` - yes
              */
-            branded: (components["schemas"]["BrandedEnum"] | components["schemas"]["NullEnum"]) | null;
+            branded: (components["schemas"]["YesNo"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * @description Holds a protected word: whether the term holds a word of the list of protected words; a hint, no legal advice
+             *
+             *     * `no` - no
+             *     * `yes` - yes
+             */
+            protected: (components["schemas"]["YesNo"] | components["schemas"]["NullEnum"]) | null;
             /** @description Words: words of the term */
             words: number | null;
         };
@@ -5087,6 +5164,8 @@ export interface components {
             reason: string;
             note: string;
             tags: string[];
+            /** @description A hint where its name or its searches hold a protected word. */
+            protected: string | null;
             period: components["schemas"]["PeriodEnum"];
             /**
              * Format: date
@@ -5396,6 +5475,12 @@ export interface components {
             year: number;
             values: (number | null)[];
         };
+        /**
+         * @description * `no` - no
+         *     * `yes` - yes
+         * @enum {string}
+         */
+        YesNo: "no" | "yes";
         Condition: string;
         LensText: string;
         Moment: string;
@@ -8519,6 +8604,174 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    protected_words: {
+        parameters: {
+            query?: {
+                /** @description Id of the market; default the first. */
+                market?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProtectedRow"][];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    protect: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProtectRequestRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Protected"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    release: {
+        parameters: {
+            query: {
+                word: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    protected_words_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
                 };
             };
             /** @description What went wrong and what to do (RFC 9457). */

@@ -81,10 +81,12 @@ const explained = computed<Target[]>(() => [
 const places = computed<Target[]>(() => [
   { label: "Field", hint: "screen", go: to("/field") },
   { label: "Chart of the Field", hint: "screen", go: to("/field", { view: "chart" }) },
+  { label: "Terms", hint: "screen", go: to("/terms") },
   { label: "Shortlist", hint: "screen", go: to("/shortlist") },
   { label: "Intake", hint: "screen", go: to("/intake") },
   { label: "Data coverage", hint: "screen", go: to("/coverage") },
   { label: "Settings", hint: "screen", go: to("/settings") },
+  { label: "Protected words", hint: "screen", go: to("/protected") },
   { label: "Glossary", hint: "screen", go: to("/glossary") },
   { label: "Faults", hint: "screen", go: to("/faults") },
   { label: "Introduction in three steps", hint: "help", go: introduce },

@@ -39,14 +39,17 @@ def _everywhere(values: Callable[[Workings], Floats]) -> Compute:
     return compute
 
 
-def _branded(work: Workings) -> np.ndarray:
-    """Whether terms, one a subject, hold a brand's name, as words."""
-    data = work.data
-    out = np.full(work.count, None, dtype=object)
-    if data.branded is not None:
-        out[data.branded == 0] = "no"
-        out[data.branded == 1] = "yes"
-    return out
+def _marked(marks: Callable[[Workings], Floats | None]) -> Compute:
+    """Marks of terms, one a subject, as words."""
+
+    def compute(work: Workings) -> np.ndarray:
+        found = marks(work)
+        out = np.full(work.count, None, dtype=object)
+        if found is not None:
+            out[found == 0], out[found == 1] = "no", "yes"
+        return out
+
+    return compute
 
 
 def _words(work: Workings) -> Floats:
@@ -62,7 +65,7 @@ def _clicks(work: Workings) -> Floats:
 
 
 def _open_searches(work: Workings) -> Floats:
-    return work.searches_52w * (1 - np.nan_to_num(work.branded_share))
+    return work.searches_52w * (1 - np.nan_to_num(work.owned_share))
 
 
 def _lasting(work: Workings) -> Floats:
@@ -77,9 +80,13 @@ VOLUME: tuple[Figure, ...] = (
            unit="share of searches", direction=-1,
            formula="searches of terms that hold a brand's name ÷ all, last 52 weeks", needs="terms",
            compute=lambda w: w.branded_share, kinds=(NICHE,)),
-    Figure(key="open_searches_52w", label="Searches a year without brand words", type=FigureType.AMOUNT,
-           unit="searches", direction=1,
-           formula="searches a year × (1 − share with brand words); all, where brand words are not marked",
+    Figure(key="protected_share", label="Searches with protected words", type=FigureType.SHARE,
+           unit="share of searches", direction=-1,
+           formula="searches of terms that hold a protected word ÷ all, last 52 weeks",
+           needs="protected_words", compute=lambda w: w.protected_share, kinds=(NICHE,)),
+    Figure(key="open_searches_52w", label="Searches a year without brand or protected words",
+           type=FigureType.AMOUNT, unit="searches", direction=1,
+           formula="searches a year × (1 − share with brand or protected words); all, where none is marked",
            compute=_open_searches),
     Figure(key="lasting_share", label="What of it lasts", type=FigureType.SHARE, unit="share of a year",
            direction=1,
@@ -213,7 +220,10 @@ SALES: tuple[Figure, ...] = (*_of_sales(), *_of_target())
 TERMS: tuple[Figure, ...] = (
     Figure(key="branded", label="Names a brand", type=FigureType.WORD, needs="terms",
            formula="whether the term holds a brand's name, as the table says",
-           compute=_branded, choices=("no", "yes"), kinds=(TERM,)),
+           compute=_marked(lambda w: w.data.branded), choices=("no", "yes"), kinds=(TERM,)),
+    Figure(key="protected", label="Holds a protected word", type=FigureType.WORD, needs="protected_words",
+           formula="whether the term holds a word of the list of protected words; a hint, no legal advice",
+           compute=_marked(lambda w: w.data.protected), choices=("no", "yes"), kinds=(TERM,)),
     Figure(key="words", label="Words", type=FigureType.COUNT, unit="words",
            formula="words of the term", compute=_words, kinds=(TERM,)),
 )  # fmt: skip

@@ -87,6 +87,13 @@ DEMAND = (
         figures=("branded",),
     ),
     Word(
+        key="protected-word",
+        word="Protected word",
+        short="Whether a word of the list of protected words is held: a name one must not sell under.",
+        more="A hint, no legal advice. Searches that hold one are counted apart, as those with brand words are.",
+        figures=("protected", "protected_share"),
+    ),
+    Word(
         key="recurring-word",
         word="Word",
         short="A word that recurs in the niche’s terms beyond those that name it.",

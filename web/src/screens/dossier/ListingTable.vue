@@ -5,6 +5,7 @@ import type { MarketSummary, NichePreview } from "@/api/client";
 import { nicheQueries } from "@/api/niche";
 import SortButton from "@/ui/SortButton.vue";
 import HistoryChart from "@/charts/HistoryChart.vue";
+import ProtectedMark from "@/marks/ProtectedMark.vue";
 import TrendStrip from "@/marks/TrendStrip.vue";
 import { formatCount, formatDay, formatShare, UNKNOWN } from "@/format/values";
 import { formatMoney } from "@/format/money";
@@ -125,7 +126,9 @@ const held = computed(() =>
                 :aria-expanded="open === one.listing_id"
                 @click="look(one.listing_id)"
               >
-                {{ one.title }}</v-btn><span class="small more" :data-tip="attributes(one)">{{
+                {{ one.title }}</v-btn><ProtectedMark
+                :hint="one.protected && `Its title holds “${one.protected}”, a protected word.`"
+              /><span class="small more" :data-tip="attributes(one)">{{
                 [one.sponsored && "sponsored", attributes(one)].filter(Boolean).join(" · ")
               }}</span>
             </th>

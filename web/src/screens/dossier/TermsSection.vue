@@ -5,6 +5,7 @@ import type { NichePreview, Schemas } from "@/api/client";
 import { nicheQueries } from "@/api/niche";
 import TermsChart from "@/charts/TermsChart.vue";
 import GrowthBars from "@/marks/GrowthBars.vue";
+import ProtectedMark from "@/marks/ProtectedMark.vue";
 import YearStrip from "@/marks/YearStrip.vue";
 import FileLinks from "@/ui/FileLinks.vue";
 import {
@@ -136,6 +137,9 @@ const follow = (term: string): void => void (open.value = open.value === term ? 
               >
                 {{ one.term }}
               </v-btn>
+              <ProtectedMark
+                :hint="one.protected && `Holds “${one.protected}”, a protected word.`"
+              />
               <span v-if="one.misspelt_of" class="small mark">
                 likely mistyped, of “{{ one.misspelt_of }}”</span
               >

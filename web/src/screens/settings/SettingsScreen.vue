@@ -128,6 +128,9 @@ async function start(): Promise<void> {
           label="Find a setting"
           placeholder="find a setting"
         />
+        <RouterLink :to="{ path: '/protected', query: { market: market?.market_id } }"
+          >Protected words</RouterLink
+        >
       </header>
       <p v-if="job" class="work" role="status">
         {{ job.kind === "analyse" ? "Analysing" : "At work:" }} {{ job.name }}

@@ -4,6 +4,7 @@ import { type Choice, type MarketSummary, NICHES, type SubjectPreview } from "@/
 import DecisionMarks from "@/marks/DecisionMarks.vue";
 import GrowthBars from "@/marks/GrowthBars.vue";
 import MonthHeader from "@/marks/MonthHeader.vue";
+import ProtectedMark from "@/marks/ProtectedMark.vue";
 import SignalLine from "@/marks/SignalLine.vue";
 import VerdictText from "@/marks/VerdictText.vue";
 import YearStrip from "@/marks/YearStrip.vue";
@@ -28,7 +29,7 @@ const facts = computed(() => sixFacts(f.value));
 <template>
   <article class="card" :aria-label="subject.name">
     <header>
-      <h1 class="serif">{{ subject.name }}</h1>
+      <h1 class="serif">{{ subject.name }}<ProtectedMark :hint="subject.protected" /></h1>
       <span class="small"
         >{{ subject.category
         }}<template v-if="kind.of !== NICHES"> · {{ subject.niche_name }}</template></span

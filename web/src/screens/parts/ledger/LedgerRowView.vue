@@ -7,6 +7,7 @@ import DecisionMarks from "@/marks/DecisionMarks.vue";
 import DriftMark from "@/marks/DriftMark.vue";
 import GrowthBars from "@/marks/GrowthBars.vue";
 import ShapeMark from "@/marks/ShapeMark.vue";
+import ProtectedMark from "@/marks/ProtectedMark.vue";
 import YearStrip from "@/marks/YearStrip.vue";
 import { formatBrief, formatCount, formatShare, UNKNOWN } from "@/format/values";
 import { formatMoney } from "@/format/money";
@@ -93,7 +94,7 @@ function plain(column: Column): string {
       <span v-else-if="row.rank" class="small">{{ row.rank_low }}–{{ row.rank_high }}</span>
     </template>
     <template v-else-if="column.key === 'name'">
-      <span class="name serif">{{ row.name }}</span>
+      <span class="name serif">{{ row.name }}<ProtectedMark :hint="row.protected" /></span>
       <span class="small name">{{ row.category }}</span>
     </template>
     <YearStrip

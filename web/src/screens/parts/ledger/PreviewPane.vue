@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { defineAsyncComponent } from "vue";
 import { NICHES, type SubjectPreview } from "@/api/client";
+import ProtectedMark from "@/marks/ProtectedMark.vue";
 import SignalLine from "@/marks/SignalLine.vue";
 import VerdictText from "@/marks/VerdictText.vue";
 import { useKind } from "@/state/useKind";
@@ -21,7 +22,7 @@ const YearsChart = defineAsyncComponent(() => import("@/charts/YearsChart.vue"))
     <template v-else-if="subject">
       <div class="words" aria-live="polite">
         <h2 class="serif">
-          {{ subject.name }}
+          <span>{{ subject.name }}<ProtectedMark :hint="subject.protected" /></span>
           <span class="acts">
             <v-btn class="small" @click="$emit('open')">{{
               kind.of === NICHES ? "Dossier" : `In niche: ${subject.niche_name}`
