@@ -14,6 +14,7 @@ from pathlib import Path
 from driftfield.core.base import DEFAULTS
 from driftfield.core.curves import Shape
 from driftfield.core.market import KINDS
+from driftfield.core.market.words import LANGUAGES as STEMMED
 from driftfield.core.signals import SIGNALS_BY_KEY
 from driftfield.home import DATABASE, WORK_DATABASE, data_folder, make_ready
 from driftfield.logs import configuration, log_file
@@ -155,6 +156,7 @@ SPECTACULAR_SETTINGS = {
         "SignalKey": list(SIGNALS_BY_KEY),
         "JobKind": "driftfield.work.models.Kind",
         "YesNo": ["no", "yes"],
+        "TermLanguage": list(STEMMED),
         "JobState": "driftfield.work.models.State",
     },
 }

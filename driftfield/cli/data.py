@@ -126,8 +126,13 @@ def planning(market: str, day: date | None, from_as_of: bool, lead_days: int | N
     metavar="ID",
     help="For this niche alone: lead_days, target_income or review_limit.",
 )
+@click.option("--language", metavar="NAME", help="Language of its terms, as in --language spanish.")
 def settings_(
-    market: str, pairs: tuple[str, ...], resets: tuple[str, ...], niche: str | None
+    market: str,
+    pairs: tuple[str, ...],
+    resets: tuple[str, ...],
+    niche: str | None,
+    language: str | None,
 ) -> None:
     """Show which settings of MARKET differ from their defaults, or change them and analyse again as needed.
 
@@ -139,14 +144,23 @@ def settings_(
     from driftfield.core.base import CoreError
     from driftfield.desk.write_queue import writing
     from driftfield.market.models import Market
-    from driftfield.readings.actions import analyse_market, choose_settings, overrule, pending
-    from driftfield.readings.chosen import changed_for, overruled
+    from driftfield.readings.actions import (
+        analyse_market,
+        choose_language,
+        choose_settings,
+        overrule,
+        pending,
+    )
+    from driftfield.readings.chosen import changed_for, chosen_for, overruled
 
     def work() -> None:
         one = Market.objects.filter(market_id=market, run__isnull=False).first()
         if one is None:
             known = Market.objects.filter(run__isnull=False).values_list("market_id", flat=True)
             raise CoreError(f"There is no analysed market “{market}”. Known: {', '.join(known)}.")
+        if language is not None:
+            with writing():
+                choose_language(one, language.lower())
         changed: dict[str, float | None] = dict.fromkeys(resets)
         for pair in pairs:
             key, _, text = pair.partition("=")
@@ -167,7 +181,10 @@ def settings_(
             if waiting := pending(one.run):
                 report(f"{', '.join(waiting)} need a new analysis.")
                 report(analyse_market(one, progress=Progress("Analysing")).sentence)
-        report(f"{one.name}: {_listed(changed_for(market)) or 'all settings as they come'}.")
+        spoken = chosen_for(market).language.capitalize()
+        report(
+            f"{one.name}: {_listed(changed_for(market)) or 'all settings as they come'}; terms in {spoken}."
+        )
 
     guarded(work)
 

@@ -7,16 +7,18 @@ from datetime import date
 
 from driftfield.core.base import DEFAULTS, Settings
 from driftfield.core.market import within_reach
+from driftfield.core.market.words import LANGUAGE
 
 from .models import MarketSettings, NicheSettings
 
 
 @dataclass(frozen=True, slots=True)
 class Chosen:
-    """settings: as they hold for the market. planning: None for the as-of."""
+    """settings: as they hold for the market. planning: None for the as-of. language: of its terms."""
 
     settings: Settings
     planning: date | None
+    language: str = LANGUAGE
 
     def planning_at(self, as_of: date) -> date | None:
         """The day chosen, while anything is known of it from figures up to ``as_of``; else None.
@@ -33,7 +35,11 @@ def chosen_for(market_id: str, base: Settings = DEFAULTS) -> Chosen:
     found = MarketSettings.objects.filter(market_id=market_id).first()
     if found is None:
         return Chosen(base, None)
-    return Chosen(Settings.from_dict({**base.as_dict(), **found.changed}), found.planning_date)
+    return Chosen(
+        Settings.from_dict({**base.as_dict(), **found.changed}),
+        found.planning_date,
+        found.language or LANGUAGE,
+    )
 
 
 def overruled(market_id: str, niche_id: str) -> dict[str, float]:

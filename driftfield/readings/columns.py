@@ -21,6 +21,7 @@ from driftfield.exchange.texts import Texts
 from driftfield.market.category_tree import with_all_below
 from driftfield.market.models import Category, Term
 
+from .chosen import chosen_for
 from .matrices import SCALARS, normalised_of, plain_cell
 from .models import Run
 from .store import CATEGORIES, CLICKED, CLICKS, KEYS, OWN, PARTS, TOP, read_column, read_rows
@@ -172,7 +173,7 @@ class RunColumns:
     @cached_property
     def seeds(self) -> TermIndex:
         """The terms by their words, for searches from a seed; of the kind term alone."""
-        return TermIndex(self.ids)
+        return TermIndex(self.ids, chosen_for(self.run.market.market_id).language)
 
     @cached_property
     def click_vectors(self) -> Vectors:

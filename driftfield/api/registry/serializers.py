@@ -11,6 +11,8 @@ from driftfield.core.market import Figure, FigureType
 from driftfield.core.ranking import COMPETITION, DEMAND
 from driftfield.core.sieve import asked, short_name
 from driftfield.core.signals import SIGNALS_BY_KEY, Tone
+from driftfield.market.models import Market
+from driftfield.readings.chosen import chosen_for
 
 
 class MarketSummary(serializers.Serializer[Any]):
@@ -31,11 +33,17 @@ class MarketSummary(serializers.Serializer[Any]):
     arrival = serializers.DateField(
         source="run.arrival", help_text="When goods ordered on that day are on sale."
     )
+    language = serializers.SerializerMethodField(
+        help_text="Of its terms: whose endings are taken off words."
+    )
     own_lead_days = serializers.DictField(
         child=serializers.IntegerField(),
         source="run.own_lead_days",
         help_text="The lead time of niches that have one of their own, by id.",
     )
+
+    def get_language(self, market: Market) -> str:
+        return chosen_for(market.market_id).language
 
 
 class FigureRow(serializers.Serializer[Any]):

@@ -7,6 +7,7 @@ from typing import Any
 from rest_framework import serializers
 
 from driftfield.api.fields import Text
+from driftfield.core.market.words import LANGUAGES
 from driftfield.readings.actions import OVERRULED
 
 
@@ -16,6 +17,13 @@ class PlanningRequest(serializers.Serializer[Any]):
     market_id = Text()
     planning_date = serializers.DateField(allow_null=True, help_text="Null for the as-of.")
     lead_days = serializers.IntegerField(help_text="Days from ordering to being on sale.")
+
+
+class LanguageRequest(serializers.Serializer[Any]):
+    """The language of a market's terms."""
+
+    market_id = Text()
+    language = serializers.ChoiceField(choices=LANGUAGES)
 
 
 class SettingRow(serializers.Serializer[Any]):
@@ -45,6 +53,9 @@ class MarketSettings(serializers.Serializer[Any]):
 
     groups = SettingGroup(many=True)
     pending = serializers.ListField(child=serializers.CharField())
+    languages = serializers.ListField(
+        child=serializers.ChoiceField(choices=LANGUAGES), help_text="Those its terms can be in."
+    )
 
 
 class SettingsRequest(serializers.Serializer[Any]):

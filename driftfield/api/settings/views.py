@@ -17,11 +17,13 @@ from driftfield.api.registry.serializers import MarketSummary
 from driftfield.api.settings import serializers as s
 from driftfield.api.shared import ProblemDetail
 from driftfield.core.base import GROUPS, NAMES, Settings, Threshold
+from driftfield.core.market.words import LANGUAGES
 from driftfield.core.signals import THRESHOLDS
 from driftfield.desk.write_queue import writing
 from driftfield.market.models import Market
 from driftfield.readings.actions import (
     OVERRULED,
+    choose_language,
     choose_planning,
     choose_settings,
     overrule,
@@ -78,7 +80,24 @@ def described(market: Market) -> dict[str, Any]:
     groups.append(
         {"title": "Signals", "touches": "which signals are raised", "settings": rows(THRESHOLDS)}
     )
-    return {"groups": groups, "pending": pending(market.run)}
+    return {"groups": groups, "pending": pending(market.run), "languages": LANGUAGES}
+
+
+class Language(APIView):
+    """The language of a market's terms."""
+
+    @extend_schema(
+        operation_id="choose_language",
+        request=s.LanguageRequest,
+        responses={200: MarketSummary, **_PROBLEMS},
+    )
+    def put(self, request: Request) -> Response:
+        asked = s.LanguageRequest(data=request.data)
+        asked.is_valid(raise_exception=True)
+        market = market_named(asked.validated_data["market_id"])
+        with writing():
+            choose_language(market, asked.validated_data["language"])
+        return Response(MarketSummary(market).data)
 
 
 class SettingsOfMarket(APIView):

@@ -60,7 +60,7 @@ ELSEWHERE = {
 }  # fmt: skip
 WRITES = {
     "undo-batch", "pull-feed", "decisions", "reason", "decide-several", "undo", "fees", "remarks",
-    "shortlist-order", "planning", "analyse", "niche-settings",
+    "shortlist-order", "planning", "language", "analyse", "niche-settings",
 }  # fmt: skip
 
 

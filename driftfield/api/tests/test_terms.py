@@ -76,3 +76,16 @@ class Seeds(Loaded):
             ("terms/draw/?number=x", 400, "a whole number"),
         ):
             self.assertIn(words, str(self.get(query, code)), query)
+
+    def test_the_language_of_the_terms_is_a_setting_of_the_market(self) -> None:
+        """Turkish knows no plural in -s."""
+        self.assertEqual(self.found(seed="suits"), ["bee suit", "bee suits", "ventilated bee suit"])
+        body = {"market_id": "north", "language": "turkish"}
+        answer = self.client.put("/api/settings/language/", body, content_type="application/json")
+        self.assertEqual(answer.json()["language"], "turkish")
+        self.assertEqual(self.found(seed="suits"), ["bee suits"])
+        self.assertEqual(self.get("markets/")[0]["language"], "turkish")
+        body["language"] = "klingon"
+        answer = self.client.put("/api/settings/language/", body, content_type="application/json")
+        self.assertEqual(answer.status_code, 400)
+        self.assertEqual(self.found(seed="suits"), ["bee suits"])

@@ -11,7 +11,9 @@ import Stemmer
 
 from driftfield.core.base import CoreError
 
-LANGUAGES: tuple[str, ...] = tuple(sorted(Stemmer.algorithms()))
+# Languages with a stemmer; “porter” is an older one of English.
+LANGUAGES: tuple[str, ...] = tuple(sorted({*Stemmer.algorithms()} - {"porter"}))
+LANGUAGE = "english"  # The usual one.
 _WORD = re.compile(r"\w+")
 
 

@@ -1,6 +1,7 @@
 """What can be done with readings; each use case is a file."""
 
 from .analyse_market import analyse_all, analyse_market, stale
+from .choose_language import choose_language
 from .choose_settings import choose_settings, pending
 from .mark_protected import mark_protected
 from .overrule import OVERRULED, overrule
@@ -10,6 +11,7 @@ __all__ = [
     "OVERRULED",
     "analyse_all",
     "analyse_market",
+    "choose_language",
     "choose_planning",
     "choose_settings",
     "mark_protected",

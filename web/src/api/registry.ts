@@ -10,6 +10,11 @@ export const chooseSettings = (market_id: string, changed: Record<string, number
   answerOf(client.PUT("/api/settings/", { body: { market_id, changed } }));
 
 /** Overrules settings for one niche; null goes back to the market's. */
+export type Language = Schemas["LanguageRequestRequest"]["language"];
+
+export const chooseLanguage = (market_id: string, language: Language) =>
+  answerOf(client.PUT("/api/settings/language/", { body: { market_id, language } }));
+
 export const overrule = (body: Schemas["NicheSettingsRequestRequest"]) =>
   answerOf(client.PUT("/api/settings/niche/", { body }));
 

@@ -1074,6 +1074,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/settings/language/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description The language of a market's terms. */
+        put: operations["choose_language"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/settings/niche/": {
         parameters: {
             query?: never;
@@ -2864,6 +2881,11 @@ export interface components {
          * @enum {string}
          */
         KindName: "niches" | "terms";
+        /** @description The language of a market's terms. */
+        LanguageRequestRequest: {
+            market_id: string;
+            language: components["schemas"]["TermLanguage"];
+        };
         /** @description The latest decision that stands, by its id; null for none. */
         LatestDecision: {
             decision: number | null;
@@ -3309,6 +3331,8 @@ export interface components {
         MarketSettings: {
             groups: components["schemas"]["SettingGroup"][];
             pending: string[];
+            /** @description Those its terms can be in. */
+            languages: components["schemas"]["TermLanguage"][];
         };
         /** @description A market that was analysed. */
         MarketSummary: {
@@ -3331,6 +3355,8 @@ export interface components {
              * @description When goods ordered on that day are on sale.
              */
             arrival: string;
+            /** @description Of its terms: whose endings are taken off words. */
+            readonly language: string;
             /** @description The lead time of niches that have one of their own, by id. */
             own_lead_days: {
                 [key: string]: number;
@@ -5151,6 +5177,45 @@ export interface components {
             /** @description Words: words of the term */
             words: number | null;
         };
+        /**
+         * @description * `arabic` - arabic
+         *     * `armenian` - armenian
+         *     * `basque` - basque
+         *     * `catalan` - catalan
+         *     * `czech` - czech
+         *     * `danish` - danish
+         *     * `dutch` - dutch
+         *     * `dutch_porter` - dutch_porter
+         *     * `english` - english
+         *     * `esperanto` - esperanto
+         *     * `estonian` - estonian
+         *     * `finnish` - finnish
+         *     * `french` - french
+         *     * `german` - german
+         *     * `greek` - greek
+         *     * `hindi` - hindi
+         *     * `hungarian` - hungarian
+         *     * `indonesian` - indonesian
+         *     * `irish` - irish
+         *     * `italian` - italian
+         *     * `lithuanian` - lithuanian
+         *     * `nepali` - nepali
+         *     * `norwegian` - norwegian
+         *     * `persian` - persian
+         *     * `polish` - polish
+         *     * `portuguese` - portuguese
+         *     * `romanian` - romanian
+         *     * `russian` - russian
+         *     * `serbian` - serbian
+         *     * `sesotho` - sesotho
+         *     * `spanish` - spanish
+         *     * `swedish` - swedish
+         *     * `tamil` - tamil
+         *     * `turkish` - turkish
+         *     * `yiddish` - yiddish
+         * @enum {string}
+         */
+        TermLanguage: "arabic" | "armenian" | "basque" | "catalan" | "czech" | "danish" | "dutch" | "dutch_porter" | "english" | "esperanto" | "estonian" | "finnish" | "french" | "german" | "greek" | "hindi" | "hungarian" | "indonesian" | "irish" | "italian" | "lithuanian" | "nepali" | "norwegian" | "persian" | "polish" | "portuguese" | "romanian" | "russian" | "serbian" | "sesotho" | "spanish" | "swedish" | "tamil" | "turkish" | "yiddish";
         /** @description One term close up. */
         TermPreview: {
             id: string;
@@ -9030,6 +9095,62 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobRow"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    choose_language: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LanguageRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarketSummary"];
                 };
             };
             400: {

@@ -90,7 +90,7 @@ DEMAND = (
         key="protected-word",
         word="Protected word",
         short="Whether a word of the list of protected words is held: a name one must not sell under.",
-        more="A hint, no legal advice. Searches that hold one are counted apart, as those with brand words are.",
+        more="A hint, no legal advice. Searches that hold one are counted apart, like those with brand words.",
         figures=("protected", "protected_share"),
     ),
     Word(

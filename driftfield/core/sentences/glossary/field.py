@@ -87,6 +87,12 @@ FIELD = (
         ),
     ),
     Word(
+        key="term-language",
+        word="Language of the terms",
+        short="Whose endings are taken off words, so that “forcers” finds “forcer”.",
+        more="Of the market. Where terms of two languages are mixed, choose the one more of them are in.",
+    ),
+    Word(
         key="same-buyers",
         word="The same buyers",
         short=(

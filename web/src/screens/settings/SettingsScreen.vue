@@ -4,11 +4,18 @@ import { computed, ref, watch } from "vue";
 import { useRoute } from "vue-router";
 import type { ApiError, Schemas } from "@/api/client";
 import { intakeQueries } from "@/api/intake";
-import { analyse, chooseSettings, registryQueries } from "@/api/registry";
+import {
+  analyse,
+  chooseLanguage,
+  chooseSettings,
+  type Language,
+  registryQueries,
+} from "@/api/registry";
 import MarketGate from "@/screens/parts/MarketGate.vue";
 import { useMarket } from "@/state/useMarket";
 import { useNotice } from "@/state/useNotice";
 import { useTabTitle } from "@/state/useTabTitle";
+import SelectField from "@/ui/SelectField.vue";
 import TextField from "@/ui/TextField.vue";
 import { numberOf, plainNumber } from "./settingText";
 
@@ -22,6 +29,10 @@ const found = useQuery(computed(() => registryQueries.settings(id.value)));
 const jobs = useQuery(intakeQueries.jobs());
 useTabTitle("Settings");
 
+const titled = (one: string): string => one[0]?.toUpperCase() + one.slice(1);
+const languages = computed(() =>
+  (found.data.value?.languages ?? []).map((value) => ({ title: titled(value), value })),
+);
 const groups = computed(() => found.data.value?.groups ?? []);
 const pending = computed(() => found.data.value?.pending ?? []);
 const every = computed(() => groups.value.flatMap((group) => group.settings));
@@ -106,6 +117,18 @@ watch(job, (now, before) => {
   const ended = jobs.data.value?.[0];
   if (ended?.kind === "analyse") notify(ended.messages[0] ?? `Analysis ${ended.state}.`);
 });
+/** Searches from a word follow at once; nothing else of the figures rests on it. */
+async function speak(language: Language): Promise<void> {
+  if (!id.value) return;
+  try {
+    await chooseLanguage(id.value, language);
+    notify(`Endings are taken off words as in ${titled(language)}.`);
+  } catch (error) {
+    notify((error as ApiError).message);
+  }
+  await cache.invalidateQueries();
+}
+
 async function start(): Promise<void> {
   if (!id.value) return;
   try {
@@ -128,8 +151,17 @@ async function start(): Promise<void> {
           label="Find a setting"
           placeholder="find a setting"
         />
-        <RouterLink :to="{ path: '/protected', query: { market: market?.market_id } }"
-          >Protected words</RouterLink
+        <span v-if="market" class="language">
+          <span v-explain="'term-language'">Language of the terms</span>
+          <SelectField
+            label="Language of the terms"
+            :items="languages"
+            :model-value="market.language as Language"
+            @update:model-value="speak"
+          />
+        </span>
+        <v-btn :to="{ path: '/protected', query: { market: market?.market_id } }"
+          >Protected words</v-btn
         >
       </header>
       <p v-if="job" class="work" role="status">
@@ -191,6 +223,12 @@ async function start(): Promise<void> {
 </template>
 
 <style scoped>
+.language {
+  display: inline-flex;
+  align-items: baseline;
+  gap: 8px;
+}
+
 .settings {
   height: 100%;
   overflow-y: auto;
