@@ -125,7 +125,7 @@ class Analyse(TestCase):
             lines[0].startswith("market_id,niche_id,name,as_of")
             and lines[0].endswith("verdict,evidence")
         )
-        self.assertIn("285 niches written to a.csv.", found.stderr)
+        self.assertIn("314 niches written to a.csv.", found.stderr)
 
 
 class Import(TestCase):

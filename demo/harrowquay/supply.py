@@ -247,7 +247,8 @@ class Supply:
             if extra and war:
                 start = max(launched, LAST_DAY - timedelta(days=int(rng.integers(20, 240))))
             end = MONDAYS[LAST - GONE].isoformat() if dead else None
-            who = f"s{(seller + 7 * extra) % self.sellers:03d}"
+            other = int(seeded(listing, "offer", extra).integers(self.sellers - 1))
+            who = f"s{other if extra else seller:03d}"
             yield "offers", (who, listing, start.isoformat(), end)
 
 

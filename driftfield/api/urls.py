@@ -3,6 +3,7 @@ from drf_spectacular.views import SpectacularJSONAPIView
 
 from .changes.urls import urlpatterns as changes
 from .desk.urls import urlpatterns as desk
+from .families.urls import urlpatterns as families
 from .faults.urls import urlpatterns as faults
 from .intake.urls import urlpatterns as intake
 from .ledger.urls import urlpatterns as ledger
@@ -19,6 +20,7 @@ urlpatterns = [
     *ledger,
     *niche,
     *terms,
+    *families,
     *desk,
     *protected,
     *intake,

@@ -181,4 +181,50 @@ def related(
     guarded(work)
 
 
-COMMANDS: tuple[click.Command, ...] = (group, seed, related)
+@click.command(short_help="Show the niches in FOLDER that one brand could serve together.")
+@click.argument("folder", type=click.Path(path_type=Path))
+@click.option(
+    "--set",
+    "pairs",
+    multiple=True,
+    metavar="KEY=VALUE",
+    help="Change a setting, as in --set brand_goods=4; may be repeated.",
+)
+@click.option(
+    "--language",
+    default="english",
+    show_default=True,
+    metavar="NAME",
+    help="Language of the niches' names.",
+)
+@click.option(
+    "--out",
+    type=click.Path(path_type=Path, dir_okay=False),
+    help="JSON file to write; default is standard output.",
+)
+def families(folder: Path, pairs: tuple[str, ...], language: str, out: Path | None) -> None:
+    """Show families: niches that the same brands and sellers carry beyond chance, or the same buyers click, or
+    that go by the same words in one category. One JSON record each, with whether it is enough for a brand.
+
+    \b
+    Example:
+      bin/driftfield families demo/harrow-quay.zip --set brand_searches_low=5000
+    """  # fmt: skip
+    from driftfield.core.base import DEFAULTS
+    from driftfield.exchange.families import family_records
+    from driftfield.exchange.reader import read_package
+
+    def work() -> None:
+        settings = DEFAULTS.with_pairs(pairs)
+        found = family_records(read_package(folder), settings, language.lower())
+        text = json.dumps(found, ensure_ascii=False, indent=2)
+        if out is None:
+            click.echo(text)
+        else:
+            out.write_text(f"{text}\n", "utf-8")
+            report(f"{len(found)} families written to {out}.")
+
+    guarded(work)
+
+
+COMMANDS: tuple[click.Command, ...] = (group, seed, related, families)

@@ -24,7 +24,19 @@ from driftfield.market.models import Category, Term
 from .chosen import chosen_for
 from .matrices import SCALARS, normalised_of, plain_cell
 from .models import Run
-from .store import CATEGORIES, CLICKED, CLICKS, KEYS, OWN, PARTS, TOP, read_column, read_rows
+from .store import (
+    CATEGORIES,
+    CLICKED,
+    CLICKS,
+    FAMILY,
+    KEYS,
+    OWN,
+    PARTS,
+    TIES,
+    TOP,
+    read_column,
+    read_rows,
+)
 
 HELD = 6  # Kinds of runs whose columns a process keeps.
 MADE = 32  # Orders and rankings of a run that it keeps.
@@ -189,6 +201,17 @@ class RunColumns:
              np.concatenate([[0], np.cumsum(sizes)])),
             shape=(self.count, max(len(keys), 1)),
         )  # fmt: skip
+
+    @cached_property
+    def families(self) -> Ints | None:
+        """The family of each niche, −1 for none, (subjects,); None where they were not looked for."""
+        found = read_column(self.run, self.kind, FAMILY)
+        return None if found is None else found.fill_null(-1).to_numpy().astype(np.int64)
+
+    @cached_property
+    def ties(self) -> list[list[str]]:
+        """What ties each niche to its family."""
+        return [one or [] for one in self._whole(TIES, pl.List(pl.String)).to_list()]
 
     @cached_property
     def searches_before(self) -> Floats:

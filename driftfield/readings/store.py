@@ -29,6 +29,8 @@ WIDE_BLOCK = 256  # The same for profiles, of which a page of rows shows a few f
 # most clicked listings, by TOP and their keys; and the listings clicked after a term with their weights.
 KEYS, CATEGORIES, OWN, PARTS, TOP = "#keys", "#categories", "#", "#parts", "top."
 CLICKED, CLICKS = "#clicked", "#clicks"
+# The family of each niche, −1 for none, and what ties it to it.
+FAMILY, TIES = "#family", "#ties"
 _COMPACT: dict[FigureType, Any] = {
     FigureType.WEEKS: pl.List(pl.UInt8),
     FigureType.DATE: pl.Date,

@@ -195,6 +195,17 @@ class Settings:
     target_income: float = _setting(
         30_000, "Revenue a year wanted from one listing. Our choice: 3,000 units at 10.", low=1, high=1e12,
     )  # fmt: skip
+    brand_goods: int = _setting(
+        3, "Goods that make a brand. Common practice, no source: three to five.", low=1, high=50,
+    )  # fmt: skip
+    brand_searches_low: float = _setting(
+        10_000, "Searches a month from which a good carries its part of a brand. Common practice, no source.",
+        low=1, high=1e9,
+    )  # fmt: skip
+    brand_searches_high: float = _setting(
+        50_000, "Searches a month up to which it does; more is fought over. Common practice, no source.",
+        low=1, high=1e9,
+    )  # fmt: skip
     tax_rate: float = _setting(
         0.0, "Value added tax on what is sold, as a share of the price without it. Standard rates in Europe: "
         "17% to 27%.", low=0, high=1,
@@ -334,6 +345,10 @@ GROUPS = (
         "analysis", ("target_income", "tax_rate", "tax_included"),
     ),
     SettingGroup(
+        "Families", "whether a family is said to be enough for a brand, at once",
+        ("brand_goods", "brand_searches_low", "brand_searches_high"),
+    ),
+    SettingGroup(
         "Reviews and launches", "barriers, success of launches, headroom and signals",
         ("review_limit", "reviews_hardly", "success_units", "success_revenue", "launch_window", "launch_least"),
     ),
@@ -359,10 +374,14 @@ GROUPS = (
     SettingGroup("Ranking", "rank bands", ("rank_draws", "weight_spread")),
 )  # fmt: skip
 # What holds at once when it is changed, without a new analysis.
-AT_ONCE = ("lead_days", "tax_rate", "tax_included")
+AT_ONCE = (
+    "lead_days", "tax_rate", "tax_included", "brand_goods", "brand_searches_low", "brand_searches_high",
+)  # fmt: skip
 # What each is called where people choose it.
 NAMES = {
-    "lead_days": "Lead time, days", "target_income": "Revenue wanted a year", "tax_rate": "Value added tax",
+    "brand_goods": "Goods that make a brand", "brand_searches_low": "Searches a month, at least",
+    "brand_searches_high": "Searches a month, at most", "lead_days": "Lead time, days",
+    "target_income": "Revenue wanted a year", "tax_rate": "Value added tax",
     "tax_included": "Prices include that tax", "review_limit": "Review limit",
     "reviews_hardly": "Reviews that hardly matter", "success_units": "Success: units a month",
     "success_revenue": "Success: revenue a month", "launch_window": "Launches: year judged by",

@@ -1,5 +1,6 @@
 """What figures mean, in sentences, and the record that holds both."""
 
+from .families import enough_sentence, served_sentence, year_sentence_of
 from .glossary import WORDS, WORDS_BY_KEY, Word
 from .money import does_it_pay
 from .protected import protected_sentence
@@ -14,14 +15,17 @@ __all__ = [
     "calendar_answers",
     "demand_answers",
     "does_it_pay",
+    "enough_sentence",
     "nested",
     "plain",
     "plain_column",
     "protected_sentence",
     "record_schema",
     "season_sentences",
+    "served_sentence",
     "verdict",
     "what_buyers_type",
     "what_they_complain_of",
     "who_holds",
+    "year_sentence_of",
 ]

@@ -14,6 +14,7 @@ from django.utils import timezone
 
 from driftfield.core.base import DEFAULTS, Settings
 from driftfield.core.market import KINDS, NICHE, TERM, Kind, Workings, figures_of, run_market
+from driftfield.core.market.families import EVIDENCE, find_families
 from driftfield.core.market.vectors import Vectors, market_clicks
 from driftfield.core.signals import SIGNALS
 from driftfield.core.supply import top_tables
@@ -30,9 +31,11 @@ from driftfield.readings.store import (
     CATEGORIES,
     CLICKED,
     CLICKS,
+    FAMILY,
     KEYS,
     OWN,
     PARTS,
+    TIES,
     TOP,
     compact,
     write_columns,
@@ -42,6 +45,8 @@ from .overrule import apply_overrules
 from .plan_market import plan_run
 
 Progress = Callable[[int, int], None]
+# Of more niches finding families would cost as much as reading them; bin/driftfield families takes any number.
+MOST_IN_FAMILIES = 20_000
 
 
 @dataclass(slots=True)
@@ -111,7 +116,7 @@ def analyse_market(
         niches = run_market(
             data, settings, rules=SIGNALS, as_of=end, planning=planning, progress=told
         )
-        found[NICHE].add(_columns(niches, part))
+        found[NICHE].add({**_columns(niches, part), **_families(niches, part, chosen.language)})
         before += len(part.niches)
         # A term that is too noisy to show a season leans on its niche's.
         own = data.of_terms(part.term_names, niches.figures["season_profile"])
@@ -164,6 +169,24 @@ def _columns(work: Workings, part: Part) -> dict[str, pl.Series]:
     if kind == TERM and (clicks := market_clicks(work.data)).nnz:
         columns |= _clicks(clicks, part)
     return columns
+
+
+def _families(work: Workings, part: Part, language: str) -> dict[str, pl.Series]:
+    """The family of each niche and what ties it to it; nothing of relative curves, or of too many niches."""
+    if not work.counts or len(part.niches) > MOST_IN_FAMILIES:
+        return {}
+    known = part.data.category is not None and work.data.listings is not None
+    families = find_families(
+        part.niche_names, work.figures["searches_52w"], work.supply.members if known else None,
+        work.data.listings, part.data.category, work.timeline.end.toordinal(), language=language,
+    )  # fmt: skip
+    ties = [
+        [kind for kind in EVIDENCE if families.ties[kind][at]] for at in range(len(part.niches))
+    ]
+    return {
+        FAMILY: pl.Series(families.family, dtype=pl.Int32),
+        TIES: pl.Series(ties, dtype=pl.List(pl.Enum(EVIDENCE))),
+    }
 
 
 def _clicks(vectors: Vectors, part: Part) -> dict[str, pl.Series]:

@@ -235,6 +235,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/families/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The families of a market. */
+        get: operations["families"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/families/family/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The family of one niche. */
+        get: operations["family"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/faults/": {
         parameters: {
             query?: never;
@@ -1275,6 +1309,11 @@ export interface components {
             pair: number[] | null;
             ways: components["schemas"]["WayRow"][];
         };
+        /** @description A brand and how many of the family's niches it is clicked in. */
+        BrandCarrying: {
+            name: string;
+            niches: number;
+        };
         /**
          * @description * `clicks` - clicks
          *     * `words` - words
@@ -1585,6 +1624,49 @@ export interface components {
             listings: number[];
             clicks: number[];
             unknown: number;
+        };
+        /** @description One family close up. answer: enough for a brand? year: shares of its searches by month, January first. */
+        Family: {
+            niche: string;
+            name: string;
+            goods: number;
+            wanted: number;
+            /** Format: double */
+            searches_52w: number | null;
+            /** Format: double */
+            open_searches_52w: number | null;
+            enough: boolean | null;
+            ties: components["schemas"]["TiesEnum"][];
+            answer: string;
+            served: string;
+            /** @description How its year runs. */
+            runs: string;
+            /** @description The niche to begin with, by id. */
+            start: string | null;
+            year: (number | null)[];
+            members: components["schemas"]["Good"][];
+            brands: components["schemas"]["BrandCarrying"][];
+        };
+        /** @description The families of a market, most searched first. known: whether they were looked for. */
+        FamilyList: {
+            known: boolean;
+            families: components["schemas"]["FamilyRow"][];
+        };
+        /**
+         * @description A family of niches. niche: its most searched one, by which it is asked for. goods: how many niches;
+         *     wanted: of these searched as a brand needs. enough: null where too little is known.
+         */
+        FamilyRow: {
+            niche: string;
+            name: string;
+            goods: number;
+            wanted: number;
+            /** Format: double */
+            searches_52w: number | null;
+            /** Format: double */
+            open_searches_52w: number | null;
+            enough: boolean | null;
+            ties: components["schemas"]["TiesEnum"][];
         };
         /**
          * @description * `worked` - worked
@@ -2773,6 +2855,20 @@ export interface components {
             short: string;
             more: string;
             figures: string[];
+        };
+        /** @description A niche of a family. wanted: searched as a brand needs. ties: what ties it to the others. */
+        Good: {
+            id: string;
+            name: string;
+            category: string;
+            /** Format: double */
+            searches_month: number | null;
+            wanted: boolean;
+            /** Format: double */
+            headroom: number | null;
+            season_profile: number[] | null;
+            decision: (components["schemas"]["Choice"] | components["schemas"]["NullEnum"]) | null;
+            ties: components["schemas"]["TiesEnum"][];
         };
         /**
          * @description * `` -
@@ -5377,6 +5473,14 @@ export interface components {
             special: (components["schemas"]["SpecialEnum"] | components["schemas"]["NullEnum"]) | null;
         };
         /**
+         * @description * `brands` - brands
+         *     * `sellers` - sellers
+         *     * `buyers` - buyers
+         *     * `words` - words
+         * @enum {string}
+         */
+        TiesEnum: "brands" | "sellers" | "buyers" | "words";
+        /**
          * @description * `chance` - chance
          *     * `caution` - caution
          *     * `note` - note
@@ -6365,6 +6469,102 @@ export interface operations {
                 content?: never;
             };
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    families: {
+        parameters: {
+            query?: {
+                /** @description Id of the market; default the first. */
+                market?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FamilyList"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    family: {
+        parameters: {
+            query: {
+                /** @description Id of the market; default the first. */
+                market?: string;
+                /** @description Id of the niche. */
+                niche: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Family"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -81,6 +81,7 @@ const explained = computed<Target[]>(() => [
 const places = computed<Target[]>(() => [
   { label: "Field", hint: "screen", go: to("/field") },
   { label: "Chart of the Field", hint: "screen", go: to("/field", { view: "chart" }) },
+  { label: "Families", hint: "screen", go: to("/families") },
   { label: "Terms", hint: "screen", go: to("/terms") },
   { label: "Shortlist", hint: "screen", go: to("/shortlist") },
   { label: "Intake", hint: "screen", go: to("/intake") },

@@ -87,6 +87,27 @@ FIELD = (
         ),
     ),
     Word(
+        key="family",
+        word="Family",
+        short="Niches that one brand could serve together.",
+        more=(
+            "Tied by brands or sellers that carry both more often than chance (hypergeometric, false "
+            "discovery rate of 5%), by buyers who click listings of both, or by words in one category, the "
+            "weakest tie."
+        ),
+    ),
+    Word(
+        key="family-ties",
+        word="Tied by",
+        short="What ties a niche to others of its family.",
+    ),
+    Word(
+        key="enough",
+        word="Enough for a brand",
+        short="A usual measure: three to five goods, each with 10,000 to 50,000 searches a month.",
+        more="Common practice, no source; its numbers are settings. It says nothing of margins or rivals.",
+    ),
+    Word(
         key="term-language",
         word="Language of the terms",
         short="Whose endings are taken off words, so that “forcers” finds “forcer”.",

@@ -58,6 +58,11 @@ defineExpose({ focus: () => note.value?.focus() });
       <span v-if="place >= 0">{{ formatCount(place + 1) }} of {{ formatCount(length) }}</span>
       <v-btn :disabled="place < 0 || place >= length - 1" @click="$emit('step', 1)"> next → </v-btn>
     </p>
+    <RouterLink
+      class="small"
+      :to="{ path: '/families', query: { market: market.market_id, niche: niche.id } }"
+      >Its family</RouterLink
+    >
     <RouterLink class="small" :to="toField">Back to the Field</RouterLink>
   </aside>
 </template>

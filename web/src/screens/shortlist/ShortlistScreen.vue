@@ -304,6 +304,7 @@ h1 {
 }
 
 .kinds a {
+  color: var(--q5);
   padding: 2px 6px;
   min-height: 24px;
 }

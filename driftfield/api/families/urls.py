@@ -1,0 +1,8 @@
+from django.urls import path
+
+from . import views
+
+urlpatterns = [
+    path("families/", views.Families.as_view(), name="families"),
+    path("families/family/", views.FamilyView.as_view(), name="family"),
+]

@@ -1,0 +1,60 @@
+"""What is said of a family of niches."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from datetime import date
+
+import numpy as np
+
+from driftfield.core.base import Settings
+from driftfield.core.market.family_figures import FamilyFigures
+
+
+def enough_sentence(found: FamilyFigures, settings: Settings) -> str:
+    """Enough for a brand? The answer first; it is a usual measure and no more."""
+    goods, wanted = len(found.monthly), int(found.wanted.sum())
+    band = f"{settings.brand_searches_low:,.0f} to {settings.brand_searches_high:,.0f} searches a month"
+    need = f"{settings.brand_goods} of these make a brand by common practice"
+    of = f"{wanted} of its {goods} goods {'has' if wanted == 1 else 'have'} {band}"
+    if found.enough is None:
+        return (
+            f"Not known: {of}, and of {int(np.isnan(found.monthly).sum())} it is not known; {need}."
+        )
+    if found.enough:
+        return f"Yes, by the usual measure: {of}; {need}."
+    with np.errstate(invalid="ignore"):
+        more = int((found.monthly > settings.brand_searches_high).sum())
+    beyond = (
+        f" {more} {'has' if more == 1 else 'have'} more, which many fight over." if more else ""
+    )
+    return f"Not by the usual measure: {of}; {need}.{beyond}"
+
+
+def served_sentence(ties: Mapping[str, int] | None, brands: Sequence[tuple[str, int]]) -> str:
+    """Who serves the family as one. ``ties``: how many of its niches brands and sellers tie beyond chance; None
+    where it is not known who sells. ``brands``: by how many of its niches each carries, most first."""
+    if ties is None:
+        return "Who sells here is not known, so what ties it are words or buyers alone."
+    if not ties["brands"] and not ties["sellers"]:
+        return "Nobody serves it as one yet: no brand or seller carries several of its goods beyond chance."
+    several = [(name, many) for name, many in brands if many > 1]
+    if not several:
+        return (
+            f"Sellers carry {ties['sellers']} of its goods together beyond chance; no brand does."
+        )
+    named = ", ".join(f"{name} in {many}" for name, many in several[:3])
+    tied = max(ties["brands"], ties["sellers"])
+    return f"It is served as one: {tied} of its goods are carried together beyond chance; {named}."
+
+
+def year_sentence_of(found: FamilyFigures) -> str:
+    """How the seasons of its goods fill one another."""
+    if np.isnan(found.year).all():
+        return "How its year runs is not known."
+    best = f"{date(2026, int(found.year.argmax()) + 1, 1):%B}"
+    share = f"{found.year.max():.0%}"
+    quiet = [f"{date(2026, int(month) + 1, 1):%B}" for month in np.flatnonzero(found.quiet)]
+    if not quiet:
+        return f"Its goods fill the year: no month has under half of an even one; {best} has most, {share}."
+    return f"Quiet, with under half of an even month: {', '.join(quiet)}; {best} has most, {share}."

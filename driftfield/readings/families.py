@@ -1,0 +1,87 @@
+"""Families of a market's niches, as the run found them."""
+
+from __future__ import annotations
+
+from collections import Counter
+from dataclasses import dataclass
+
+import numpy as np
+
+from driftfield.core.base import Floats, Ints, Settings
+from driftfield.core.market import FIGURES_BY_KEY, NICHE
+from driftfield.core.market.families import EVIDENCE
+from driftfield.core.market.family_figures import FamilyFigures, read_family
+from driftfield.market.models import Brand, ClickCurve, Listing, Niche
+
+from .chosen import chosen_for
+from .columns import RunColumns, columns_of
+from .load import terms_of
+from .models import Run
+from .store import read_rows
+
+
+@dataclass(frozen=True, slots=True)
+class Family:
+    """One family: its niches' places, most searched first, its figures, and how many of them each tie holds;
+    ties are None where it is not known who sells."""
+
+    places: Ints
+    figures: FamilyFigures
+    ties: dict[str, int] | None
+
+
+def read_families(run: Run) -> list[Family] | None:
+    """All families of a run, most searched first; None where they were not looked for."""
+    columns = columns_of(run, NICHE)
+    if columns.families is None:
+        return None
+    settings = chosen_for(run.market.market_id).settings
+    order = np.argsort(-np.nan_to_num(columns.figure("searches_52w")), kind="stable")
+    members: dict[int, list[int]] = {}
+    for place in order.tolist():
+        if (family := int(columns.families[place])) >= 0:
+            members.setdefault(family, []).append(place)
+    found = [_family(columns, np.array(places), settings) for places in members.values()]
+    return sorted(found, key=lambda one: -np.nan_to_num(one.figures.searches))
+
+
+def family_of(run: Run, niche: str) -> Family | None:
+    """The family of a niche; None where it has none."""
+    columns = columns_of(run, NICHE)
+    place = columns.places.get(niche)
+    if place is None or columns.families is None or columns.families[place] < 0:
+        return None
+    places = np.flatnonzero(columns.families == columns.families[place])
+    searches = np.nan_to_num(columns.figure("searches_52w")[places])
+    settings = chosen_for(run.market.market_id).settings
+    return _family(columns, places[np.argsort(-searches, kind="stable")], settings)
+
+
+def _family(columns: RunColumns, places: Ints, settings: Settings) -> Family:
+    wanted = FIGURES_BY_KEY["season_profile"]
+    rows = [row[wanted.key] for row in read_rows(columns.run, NICHE, [wanted], places)]
+    period = columns.run.made_period
+    unknown = [np.nan] * period.per_year
+    profiles: Floats = np.array([unknown if row is None else row for row in rows], dtype=np.float64)
+    figures = read_family(
+        columns.figure("searches_52w")[places], columns.figure("open_searches_52w")[places], profiles,
+        columns.figure("headroom")[places], period, settings,
+    )  # fmt: skip
+    sold = not np.isnan(columns.figure("competition_parts.listings")[places]).all()
+    counts = Counter(tie for place in places.tolist() for tie in columns.ties[place])
+    return Family(places, figures, {kind: counts[kind] for kind in EVIDENCE} if sold else None)
+
+
+def brands_of(run: Run, places: Ints) -> list[tuple[str, int]]:
+    """Names of the brands of listings clicked for niches, with how many of these each is in, most first."""
+    keys = columns_of(run, NICHE).keys[places].tolist()
+    held: Counter[str] = Counter()
+    for niche in Niche.objects.filter(pk__in=keys):
+        clicked = ClickCurve.objects.filter(subject__in=terms_of(niche), measure="click_share")
+        brands = Listing.objects.filter(pk__in=clicked.values("listing")).values_list(
+            "brand", flat=True
+        )
+        held.update({brand for brand in brands if brand})
+    names = dict(Brand.objects.filter(pk__in=held).values_list("pk", "name"))
+    several = sorted(held.items(), key=lambda one: (-one[1], one[0]))
+    return [(names.get(brand, brand), many) for brand, many in several]
