@@ -38,7 +38,7 @@ VIEWS = (
     ("sieve", f"/field?{SIEVE}", "light", 1280, (), ".foot canvas"),
     ("working", "/field?niche=north-rhubarb-forcers", "light", 1280, ("w",), ".foot canvas"),
     ("chart", "/field?view=chart", "light", 1280, (), ".pane canvas"),
-    ("terms", "/terms?word=rhubarb", "light", 1280, ("b",), ".related li"),
+    ("terms", "/terms?word=rhubarb", "light", 1280, ("b",), ".foot canvas"),
     ("families", "/families?niche=north-hive-straps", "light", 1280, (), ".family .year"),
     ("skim", "/skim?niche=north-swarm-traps", "light", 1280, (), ".years canvas"),
     ("side-by-side", f"/compare?{SIDE_BY_SIDE}", "light", 1280, (), ".compare canvas"),
