@@ -8,7 +8,18 @@ import ts from "typescript-eslint";
 
 // One direction of knowledge: a folder imports from those before it, and from none after it.
 const CHAIN = ["api", "format", "state", "ui", "marks", "charts", "screens", "app"];
-const SCREENS = ["compare", "dossier", "families", "faults", "field", "intake", "protected", "shortlist", "skim", "terms"];
+const SCREENS = [
+  "compare",
+  "dossier",
+  "families",
+  "faults",
+  "field",
+  "intake",
+  "protected",
+  "shortlist",
+  "skim",
+  "terms",
+];
 const zones = [
   ...CHAIN.map((folder, i) => ({
     target: `./src/${folder}`,

@@ -19,6 +19,8 @@ class Protected(BrowserCase):
         page.get_by_label("A note on it").fill("<b>a register</b>")
         page.keyboard.press("Enter")
         expect(page.get_by_text("“smoker” is on the list.")).to_be_visible()
+        expect(page.get_by_text("ranks and headroom with the next analysis")).to_be_visible()
+        expect(page.get_by_role("button", name=re.compile("^Analyse .* now"))).to_be_visible()
         row = page.get_by_role("row").filter(has_text="smoker")
         expect(row).to_contain_text("<b>a register</b>")
         expect(row).to_contain_text("13,000")

@@ -31,7 +31,7 @@ class Part:
 
 
 PARTS = (
-    Part("searches", "open_searches_52w", DEMAND, 0.40, "how many look, brand words left out",
+    Part("searches", "open_searches_52w", DEMAND, 0.40, "how many look, brand and protected words left out",
          lasting=True),
     Part("purchases", "purchases_52w", DEMAND, 0.25, "how many buy", lasting=True),
     Part("revenue", "sales.revenue_52w", DEMAND, 0.15, "how much they spend", lasting=True),

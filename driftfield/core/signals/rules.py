@@ -85,7 +85,10 @@ SIGNALS: tuple[Signal, ...] = (
         name="Brand words carry the volume",
         tone=CAUTION,
         when=(above("branded_share", BRAND_WORDS),),
-        sentence="{branded_share|share} of the searches name a brand; {open_searches_52w|whole} a year do not.",
+        sentence=(
+            "{branded_share|share} of the searches name a brand; {open_searches_52w|whole} a year name neither "
+            "a brand nor a protected word."
+        ),
         look="The terms without a brand: they alone can be taken.",
     ),
     # Prices

@@ -2762,7 +2762,7 @@ export interface components {
             high_under_all: boolean;
             /**
              * Format: double
-             * @description Part of headroom: how many look, brand words left out: its weight × ln(percentile of open_searches_52w in the entrant's favour ÷ ½); all add up to ln(headroom ÷ 50)
+             * @description Part of headroom: how many look, brand and protected words left out: its weight × ln(percentile of open_searches_52w in the entrant's favour ÷ ½); all add up to ln(headroom ÷ 50)
              */
             contributions_searches: number | null;
             /**
@@ -3237,7 +3237,7 @@ export interface components {
         LensRow: {
             name: string;
             weights: {
-                /** @description how many look, brand words left out */
+                /** @description how many look, brand and protected words left out */
                 searches?: number;
                 /** @description how many buy */
                 purchases?: number;
@@ -3274,7 +3274,7 @@ export interface components {
         LensRowRequest: {
             name: string;
             weights: {
-                /** @description how many look, brand words left out */
+                /** @description how many look, brand and protected words left out */
                 searches?: number;
                 /** @description how many buy */
                 purchases?: number;
@@ -5181,7 +5181,7 @@ export interface components {
             high_under_all: boolean;
             /**
              * Format: double
-             * @description Part of headroom: how many look, brand words left out: its weight × ln(percentile of open_searches_52w in the entrant's favour ÷ ½); all add up to ln(headroom ÷ 50)
+             * @description Part of headroom: how many look, brand and protected words left out: its weight × ln(percentile of open_searches_52w in the entrant's favour ÷ ½); all add up to ln(headroom ÷ 50)
              */
             contributions_searches: number | null;
             /**

@@ -3,6 +3,7 @@ import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
 import type { ApiError } from "@/api/client";
 import { protectedQueries, type ProtectedRow, protectWord, releaseWord } from "@/api/protected";
+import { analyse } from "@/api/registry";
 import { formatCount } from "@/format/values";
 import { useMarket } from "@/state/useMarket";
 import { useTabTitle } from "@/state/useTabTitle";
@@ -23,6 +24,8 @@ const word = ref("");
 const match = ref<Match>("exact");
 const note = ref("");
 const message = ref("");
+/** Whether the list was changed here, so that an analysis is due. */
+const changed = ref(false);
 const gone = ref<ProtectedRow | null>(null);
 
 const MATCHES: { title: string; value: Match }[] = [
@@ -36,10 +39,12 @@ async function change(work: () => Promise<unknown>, done: string): Promise<boole
   try {
     await work();
     message.value = done;
+    changed.value = true;
     await cache.invalidateQueries();
     return true;
   } catch (error) {
     message.value = (error as ApiError).message;
+    changed.value = false;
     return false;
   }
 }
@@ -53,6 +58,17 @@ async function add(): Promise<void> {
 
 async function remove(one: ProtectedRow): Promise<void> {
   if (await change(() => releaseWord(one.word), `“${one.word}” removed.`)) gone.value = one;
+}
+
+async function again(): Promise<void> {
+  if (!market.value) return;
+  try {
+    await analyse(market.value.market_id);
+    message.value = `${market.value.name} is being analysed; the page Settings shows how far it is.`;
+  } catch (error) {
+    message.value = (error as ApiError).message;
+  }
+  changed.value = false;
 }
 
 async function bringBack(): Promise<void> {
@@ -91,6 +107,10 @@ const held = computed(() => ({
       </form>
       <p v-if="message" class="told" role="status">
         {{ message }}
+        <template v-if="changed">
+          Marks and searches follow at once, ranks and headroom with the next analysis.
+          <v-btn v-if="market" @click="again">Analyse {{ market.name }} now</v-btn>
+        </template>
         <v-btn v-if="gone" @click="bringBack">Bring “{{ gone.word }}” back</v-btn>
       </p>
       <p v-if="!rows.length" class="small">

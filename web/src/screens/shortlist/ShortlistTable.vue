@@ -246,9 +246,12 @@ td.year {
   width: 104px;
 }
 
+/* Two lines of it have room beside a name and its category; more is read at the foot. */
 .why {
   width: auto;
+  padding-right: var(--gutter);
   color: var(--ink2);
+  white-space: normal;
 }
 
 .right {
