@@ -3,11 +3,22 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Callable
 from pathlib import Path
+from typing import Any, TypeVar
 
 import click
 
 from .common import guarded, report
+
+Command = TypeVar("Command", bound=Callable[..., Any])
+
+
+def language_option(said: str) -> Callable[[Command], Command]:
+    """The language whose endings are taken off words."""
+    return click.option(
+        "--language", default="english", show_default=True, metavar="NAME", help=said
+    )
 
 
 @click.command(short_help="Make niches of the terms in FOLDER that have none.")
@@ -19,13 +30,7 @@ from .common import guarded, report
     help="New folder for terms.csv and niches.csv.",
 )
 @click.option("--anew", is_flag=True, help="Ignore the niches that are there and group all terms.")
-@click.option(
-    "--language",
-    default="english",
-    show_default=True,
-    metavar="NAME",
-    help="Language of the terms, whose endings are taken off words.",
-)
+@language_option("Language of the terms, whose endings are taken off words.")
 @click.option(
     "--report",
     "report_file",
@@ -81,13 +86,7 @@ def group(
 @click.option(
     "--exact", is_flag=True, help="Endings and diacritics count: forcer does not find forcers."
 )
-@click.option(
-    "--language",
-    default="english",
-    show_default=True,
-    metavar="NAME",
-    help="Language of the terms.",
-)
+@language_option("Language of the terms.")
 @click.option(
     "--draw",
     type=click.IntRange(0),
@@ -151,13 +150,7 @@ def seed(
 @click.option("--market", metavar="ID", help="Which market, where there are several.")
 @click.option("--most", default=20, show_default=True, type=click.IntRange(1, 1000), metavar="N")
 @click.option("--with-words", is_flag=True, help="Terms that have a word of it as well.")
-@click.option(
-    "--language",
-    default="english",
-    show_default=True,
-    metavar="NAME",
-    help="Language of the terms.",
-)
+@language_option("Language of the terms.")
 def related(
     folder: Path, term: str, market: str | None, most: int, with_words: bool, language: str
 ) -> None:
@@ -190,13 +183,7 @@ def related(
     metavar="KEY=VALUE",
     help="Change a setting, as in --set brand_goods=4; may be repeated.",
 )
-@click.option(
-    "--language",
-    default="english",
-    show_default=True,
-    metavar="NAME",
-    help="Language of the niches' names.",
-)
+@language_option("Language of the niches' names.")
 @click.option(
     "--out",
     type=click.Path(path_type=Path, dir_okay=False),

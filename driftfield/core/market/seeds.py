@@ -112,7 +112,9 @@ class TermIndex:
         self._words = list(words)
         # A token is one word of one term; the terms lie one after the other.
         self._token = np.array(token, dtype=np.int64)
-        self._term = np.repeat(np.arange(len(terms)), [len(one) for one in split])
+        sizes = np.array([len(one) for one in split], dtype=np.int64)
+        self._begin = np.concatenate([[0], np.cumsum(sizes)])
+        self._term = np.repeat(np.arange(len(terms), dtype=np.int64), sizes)
         stems: dict[str, int] = {}
         stem = [stems.setdefault(stem_of(word, language), len(stems)) for word in words]
         self._stem_number = stems
@@ -142,6 +144,35 @@ class TermIndex:
     @cached_property
     def _stems(self) -> Ints:
         return self._stem[self._token] if len(self._stem) else _NONE
+
+    @cached_property
+    def _by_word(self) -> _Places:
+        return _Places.of(self._token, len(self._words))
+
+    @cached_property
+    def _by_stem(self) -> _Places:
+        return _Places.of(self._stems, len(self._stem_number))
+
+    @cached_property
+    def _forms(self) -> _Places:
+        """The words of each stem."""
+        return _Places.of(self._stem, len(self._stem_number))
+
+    def _marked_words(self, words: Ints) -> Bools:
+        found = np.zeros(len(self._words), dtype=bool)
+        found[words] = True
+        return found
+
+    def _at(self, number: int, exact: bool) -> Ints:
+        """Tokens with a word, or with a stem, in their order; none for −1."""
+        return (self._by_word if exact else self._by_stem).at(number)
+
+    def _tokens_of(self, terms: Ints) -> Ints:
+        """The tokens of some terms, one term after the other."""
+        begin, size = self._begin[terms], self._begin[terms + 1] - self._begin[terms]
+        shift = np.repeat(begin - np.concatenate([[0], np.cumsum(size)[:-1]]), size)
+        tokens: Ints = shift + np.arange(size.sum())
+        return tokens
 
     def _keys(self, exact: bool) -> Ints:
         """Of each token what is compared: its word, or its stem."""
@@ -199,7 +230,7 @@ class TermIndex:
         return found
 
     def _having(self, number: int, exact: bool) -> Bools:
-        return self._marked(self._term[self._keys(exact) == number])
+        return self._marked(self._term[self._at(number, exact)])
 
     def _with_letters(self, seed: Seed) -> Bools:
         texts = self._plain if seed.exact else self._folded
@@ -214,13 +245,11 @@ class TermIndex:
         """Tokens at which the words of a seed begin, one after the other in one term."""
         numbers = self._numbers(seed.text, seed.exact)
         keys = self._keys(seed.exact)
-        last = len(keys) - len(numbers) + 1
-        if last <= 0:
-            return _NONE
-        fits = self._term[:last] == self._term[len(numbers) - 1 :]
-        for step, number in enumerate(numbers):
-            fits &= keys[step : step + last] == number
-        return np.flatnonzero(fits)
+        at = self._at(numbers[0], seed.exact)
+        at = at[at <= len(keys) - len(numbers)]
+        for step, number in enumerate(numbers[1:], start=1):
+            at = at[(keys[at + step] == number) & (self._term[at + step] == self._term[at])]
+        return at
 
     def onward(
         self,
@@ -262,7 +291,7 @@ class TermIndex:
             group = number[self._token[beside]]
         told = group >= 0
         return [
-            Step(known[at], *sums.with_first(np.unique(terms)))
+            Step(known[at], *sums.with_first(_once(terms)))
             for at, terms in _split(group[told], self._term[beside[told]])
         ]
 
@@ -273,10 +302,12 @@ class TermIndex:
 
     def _beside(self, seed: Seed, found: Bools, sums: _Sums, most: int) -> list[Step]:
         """Words of the terms that are found, beyond the seed's own, each in its most searched form."""
-        token, term = self._token[found[self._term]], self._term[found[self._term]]
+        tokens = self._tokens_of(np.flatnonzero(found))
+        token, term = self._token[tokens], self._term[tokens]
         stem = self._stem[token]
         weight = np.nan_to_num(sums.searches)[term]
         forms = np.bincount(token, weights=weight, minlength=len(self._words))
+        there = self._marked_words(token)
         total = np.bincount(stem, weights=weight, minlength=len(self._stem_number))
         number = np.bincount(stem, minlength=len(self._stem_number))
         number[
@@ -292,11 +323,11 @@ class TermIndex:
         steps = []
         for one in told.tolist():
             own_rows = of_stem[one]
+            several = self._forms.at(one)
             shown = max(
-                np.unique(token[own_rows]).tolist(),
-                key=lambda word: (forms[word], self._words[word]),
+                several[there[several]].tolist(), key=lambda word: (forms[word], self._words[word])
             )
-            steps.append(Step(self._words[shown], *sums.with_first(np.unique(term[own_rows]))))
+            steps.append(Step(self._words[shown], *sums.with_first(_once(term[own_rows]))))
         return steps
 
     @cached_property
@@ -319,6 +350,32 @@ class TermIndex:
         chance = np.array([count[self._word[word]] for word in words], dtype=np.float64)
         rng = np.random.default_rng(seed)
         return words[int(rng.choice(len(words), p=chance / chance.sum()))]
+
+
+@dataclass(frozen=True, slots=True)
+class _Places:
+    """Places of numbers in an array: in ``order`` from the number's ``begin`` to the next one's."""
+
+    order: Ints
+    begin: Ints
+
+    @classmethod
+    def of(cls, numbers: Ints, many: int) -> _Places:
+        order = np.argsort(numbers, kind="stable")
+        count = (
+            np.bincount(numbers, minlength=many) if len(numbers) else np.zeros(many, dtype=np.int64)
+        )
+        return cls(order, np.concatenate([[0], np.cumsum(count)]))
+
+    def at(self, number: int) -> Ints:
+        return self.order[self.begin[number] : self.begin[number + 1]] if number >= 0 else _NONE
+
+
+def _once(ordered: Ints) -> Ints:
+    """Ordered numbers, each once."""
+    return (
+        ordered[np.concatenate([[True], ordered[1:] != ordered[:-1]])] if len(ordered) else ordered
+    )
 
 
 class _Sums:
