@@ -4,7 +4,8 @@
 
 The terms are those of grouping_speed.py. Seeds are words drawn as the application draws them, every third
 with a second word of a term that has the first. The scan, in SQLite in memory, counts the terms and sums
-their searches, and nothing else. The figure that counts is the ratio.
+their searches, and nothing else. Terms related to random ones are timed beside it. The figure that counts
+is the ratio.
 """
 
 from __future__ import annotations
@@ -16,7 +17,19 @@ import time
 import numpy as np
 from grouping_speed import market
 
+from driftfield.core.market.related import alike
 from driftfield.core.market.seeds import Seed, TermIndex
+from driftfield.core.market.vectors import Vectors, unit_rows
+
+CLICKED = 12  # Listings that a term leads to.
+
+
+def click_rows(terms: int, rng: np.random.Generator) -> Vectors:
+    """Terms that lead to a dozen listings each, of which ten in a row share most."""
+    rows = np.repeat(np.arange(terms), CLICKED)
+    near = (rows // 10) * CLICKED + rng.integers(0, 2 * CLICKED, len(rows))
+    shares = rng.random(len(rows))
+    return unit_rows(Vectors((shares, (rows, near)), shape=(terms, int(near.max()) + 1)))
 
 
 def main() -> None:
@@ -35,6 +48,7 @@ def main() -> None:
     started = time.perf_counter()
     index = TermIndex(terms)
     made = time.perf_counter() - started
+    clicks, near = click_rows(len(terms), rng), []
     ours, theirs = [], []
     for number in range(options.seeds):
         words = index.draw(number)
@@ -51,13 +65,18 @@ def main() -> None:
             [f"%{w}%" for w in words.split()],
         ).fetchone()
         theirs.append(time.perf_counter() - started)
+        place = int(rng.integers(len(terms)))
+        started = time.perf_counter()
+        alike(clicks, place, among=~index.sharing(place))
+        near.append(time.perf_counter() - started)
         assert found.whole.terms <= count or "y" in words, (words, found.whole, count)
-    ends = [np.percentile(one, 95) * 1000 for one in (ours, theirs)]
-    middle = [np.median(one) * 1000 for one in (ours, theirs)]
+    ends = [np.percentile(one, 95) * 1000 for one in (ours, theirs, near)]
+    middle = [np.median(one) * 1000 for one in (ours, theirs, near)]
     print(
         f"{len(terms):,} terms, index made in {made:.1f} s; a seed {middle[0]:.0f} ms in the median, "
         f"{ends[0]:.0f} ms at the 95th percentile; LIKE {middle[1]:.0f} and {ends[1]:.0f} ms; ratio "
-        f"{middle[0] / middle[1]:.2f} and {ends[0] / ends[1]:.2f}"
+        f"{middle[0] / middle[1]:.2f} and {ends[0] / ends[1]:.2f}; related terms {middle[2]:.0f} and "
+        f"{ends[2]:.0f} ms, ratio {middle[2] / middle[1]:.2f} and {ends[2] / ends[1]:.2f}"
     )
 
 

@@ -138,8 +138,9 @@ class TermIndex:
 
     def sharing(self, place: int) -> Bools:
         """The terms that have a word of the one at ``place``, words that ask for nothing aside, (terms,)."""
-        own = np.setdiff1d(self._stems[self._term == place], self._links)
-        return self._marked(self._term[np.isin(self._stems, own)])
+        own = np.setdiff1d(self._stems[self._tokens_of(np.array([place]))], self._links)
+        each = [self._having(number, exact=False) for number in own.tolist()]
+        return np.logical_or.reduce(each) if each else np.zeros(len(self.terms), dtype=bool)
 
     @cached_property
     def _stems(self) -> Ints:
