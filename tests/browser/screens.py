@@ -15,12 +15,19 @@ def screens(niches: int | None = None) -> Iterator[str]:
     for market in Market.objects.filter(run__isnull=False):
         own = {"market": market.market_id}
         ids = columns_of(market.run, NICHE).ids
-        for path in ("/field", "/skim", "/shortlist", "/intake", "/coverage", "/brief", "/faults"):
+        for path in (
+            "/field", "/skim", "/shortlist", "/intake", "/coverage", "/brief", "/faults", "/settings",
+            "/families", "/protected",
+        ):  # fmt: skip
             yield f"{path}?{urlencode(own)}"
         yield f"/field?{urlencode({**own, 'view': 'chart'})}"
         terms = columns_of(market.run, TERM).ids
         yield f"/terms?{urlencode(own)}"
         yield f"/terms?{urlencode({**own, 'word': terms[0]})}"
+        yield f"/terms?{urlencode({**own, 'view': 'chart'})}"
+        of_terms = {**own, "of": TERM.plural}
+        yield from (f"{path}?{urlencode(of_terms)}" for path in ("/skim", "/shortlist"))
+        yield f"/compare?{urlencode([*of_terms.items(), *(('term', one) for one in terms[:6])])}"
         yield f"/compare?{urlencode([*own.items(), *(('niche', one) for one in ids[:6])])}"
         for niche in ids[:niches]:
             yield f"/field?{urlencode({**own, 'niche': niche})}"

@@ -20,7 +20,6 @@ from .screens import point_at_charts, screens
 ATTACK = (
     "<img src=x onerror=hurt=1>\"'><svg onload=hurt=1>{{hurt=1}}</script><script>hurt=1</script>"
 )
-PLAIN = {"kind", "tone", "currency"}  # Columns that take certain words only.
 # Elements that only an attack can have made.
 MADE = "img[src='x'], svg[onload], script:not([src])"
 
@@ -33,9 +32,11 @@ def hostile(files: dict[str, str]) -> dict[str, str]:
         texts = [
             at
             for at, head in enumerate(rows[0])
-            if head not in PLAIN
-            and (column := tables()[name].column(head)) is not None
+            if (column := tables()[name].column(head)) is not None
             and column.type == "string"
+            # Some take certain words only.
+            and not column.choices
+            and column.pattern is None
         ]
         for row in rows[1:]:
             for at in texts:
