@@ -98,7 +98,8 @@ class Windows(BrowserCase):
                 break
             time.sleep(0.1)
         self.assertEqual(Remark.objects.get().note, "typed and left")
-        self.assertEqual(here.evaluate("localStorage.getItem('driftfield.drafts')"), "{}")
+        # The page has the answer a moment after the server has the note.
+        here.wait_for_function("localStorage.getItem('driftfield.drafts') === '{}'")
 
     def test_no_note_is_lost_while_the_server_is_away(self) -> None:
         self.expect_error("ERR_FAILED")
