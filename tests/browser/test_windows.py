@@ -14,7 +14,7 @@ from driftfield.desk.models import Remark
 from driftfield.exchange.tests.packages import supplied_market, write
 from tests.served import ROOT, free_port, served
 
-from .base import INTRODUCED, BrowserCase, browser
+from .base import INTRODUCED, PATIENCE, BrowserCase, browser
 from .market import load
 
 # Milliseconds in which a page must learn of what another one did; as much longer as the machine has more to do
@@ -93,7 +93,7 @@ class Windows(BrowserCase):
         # The answer comes when the field is long gone.
         held[0].abort()
         # Sent again without a key, as soon as the server takes it.
-        for _ in range(50):
+        for _ in range(PATIENCE // 100):
             if Remark.objects.filter(note="typed and left").exists():
                 break
             time.sleep(0.1)
