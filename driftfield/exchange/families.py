@@ -39,7 +39,8 @@ def _of_market(market: MarketInput, settings: Settings, language: str) -> list[d
         places = np.flatnonzero(found.family == family)
         places = places[np.argsort(-np.nan_to_num(searches[places]), kind="stable")]
         read = read_family(
-            searches[places], figures["open_searches_52w"][places], figures["season_profile"][places],
+            searches[places], figures["lasting_share"][places], figures["open_searches_52w"][places],
+            figures["season_profile"][places],
             figures["headroom"][places], work.timeline.period, settings,
         )  # fmt: skip
         records.append(

@@ -24,7 +24,7 @@ from .errors import CursorGoneError, EndlessError, FeedError
 TIMEOUT = 20.0  # Seconds to wait for an answer.
 PATIENCE = 600.0  # Seconds without any good answer after which the feed is given up.
 FIRST_WAIT, LONGEST_WAIT = 0.5, 60.0  # Seconds between tries where the feed names none.
-SLICE = 0.25  # Seconds slept at once, so that a stop is heeded.
+SLICE = 0.25  # Seconds slept at once, so that a stop is noticed soon.
 LIMIT = 2_000  # Rows asked for in a page.
 MOST_PAGES, MOST_EMPTY = 50_000, 50  # Pages of one list, and such in a row that tell nothing.
 LARGEST = 64 << 20  # Bytes of an answer; a page of rows is far below.

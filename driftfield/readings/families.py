@@ -11,12 +11,13 @@ from driftfield.core.base import Floats, Ints, Settings
 from driftfield.core.market import FIGURES_BY_KEY, NICHE
 from driftfield.core.market.families import EVIDENCE
 from driftfield.core.market.family_figures import FamilyFigures, read_family
-from driftfield.market.models import Brand, ClickCurve, Listing, Niche
+from driftfield.market.models import Brand, Listing, Niche
 
 from .chosen import chosen_for
 from .columns import RunColumns, columns_of
-from .load import terms_of
 from .models import Run
+from .niche_data import load_niche_data
+from .reading import reading_of
 from .store import read_rows
 
 
@@ -64,7 +65,8 @@ def _family(columns: RunColumns, places: Ints, settings: Settings) -> Family:
     unknown = [np.nan] * period.per_year
     profiles: Floats = np.array([unknown if row is None else row for row in rows], dtype=np.float64)
     figures = read_family(
-        columns.figure("searches_52w")[places], columns.figure("open_searches_52w")[places], profiles,
+        columns.figure("searches_52w")[places], columns.figure("lasting_share")[places],
+        columns.figure("open_searches_52w")[places], profiles,
         columns.figure("headroom")[places], period, settings,
     )  # fmt: skip
     sold = not np.isnan(columns.figure("competition_parts.listings")[places]).all()
@@ -73,15 +75,16 @@ def _family(columns: RunColumns, places: Ints, settings: Settings) -> Family:
 
 
 def brands_of(run: Run, places: Ints) -> list[tuple[str, int]]:
-    """Names of the brands of listings clicked for niches, with how many of these each is in, most first."""
-    keys = columns_of(run, NICHE).keys[places].tolist()
+    """Names of the brands of listings clicked now for niches, with how many of these each is in, most first."""
+    columns = columns_of(run, NICHE)
     held: Counter[str] = Counter()
-    for niche in Niche.objects.filter(pk__in=keys):
-        clicked = ClickCurve.objects.filter(subject__in=terms_of(niche), measure="click_share")
-        brands = Listing.objects.filter(pk__in=clicked.values("listing")).values_list(
-            "brand", flat=True
-        )
-        held.update({brand for brand in brands if brand})
+    for niche in Niche.objects.filter(pk__in=columns.keys[places].tolist()):
+        reading = reading_of(run, niche)
+        loaded = reading and load_niche_data(reading)
+        if loaded:
+            keys = [loaded.keys[place] for place in loaded.clicked]
+            brands = Listing.objects.filter(pk__in=keys).values_list("brand", flat=True)
+            held.update({brand for brand in brands if brand})
     names = dict(Brand.objects.filter(pk__in=held).values_list("pk", "name"))
     several = sorted(held.items(), key=lambda one: (-one[1], one[0]))
     return [(names.get(brand, brand), many) for brand, many in several]

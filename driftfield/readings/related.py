@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from driftfield.core.base import Bools, Floats
+from driftfield.core.base import Floats
 from driftfield.core.market import FIGURES_BY_KEY, TERM
 from driftfield.core.market.related import By, Relation, by_clicks_or_words, of_one_season
 
@@ -34,32 +34,25 @@ def related_terms(reading: TermReading, *, most: int = 20, apart: bool = True) -
     by, terms = by_clicks_or_words(
         columns.click_vectors, columns.seeds, place, most=most, apart=apart
     )
-    elsewhere = _elsewhere(columns, place, {one.place for one in terms})
-    return Related(by, terms, _seasonal(columns, place, elsewhere, most))
+    told = {one.place for one in terms}
+    return Related(by, terms, _seasonal(columns, place, told, most))
 
 
-def _elsewhere(columns: RunColumns, place: int, told: set[int]) -> Bools:
-    """Terms of its category, of other niches, that are not told already."""
-    owner = columns.owners[place]
-    inside = columns.category_keys == columns.category_keys[place]
-    among = inside & (columns.category_keys[place] >= 0)
-    for at in np.flatnonzero(among).tolist():
-        among[at] = columns.owners[at] != owner and at not in told
-    found: Bools = among
-    return found
-
-
-def _seasonal(columns: RunColumns, place: int, among: Bools, most: int) -> list[Relation]:
-    family = columns.figure("shape_family")
-    if family[place] != SEASONAL:
+def _seasonal(columns: RunColumns, place: int, told: set[int], most: int) -> list[Relation]:
+    """Terms of its category and of other niches, not told already, that are sought when it is."""
+    family, category = columns.figure("shape_family"), columns.category_keys
+    if family[place] != SEASONAL or category[place] < 0:
         return []
     searches = np.nan_to_num(columns.figure("searches_52w"))
-    likely = np.flatnonzero(among & (family == SEASONAL))
-    likely = likely[np.argsort(-searches[likely], kind="stable")]
+    inside = np.flatnonzero((category == category[place]) & (family == SEASONAL))
     # Of each niche the most searched one, or the terms of one niche would be all that is told.
-    first = {columns.owners[at]: at for at in reversed(likely.tolist())}
-    likely = np.array(list(first.values()), dtype=np.int64)[::-1][:LIKELY]
-    places = np.concatenate([[place], likely]).astype(np.int64)
+    first = {columns.owners[place]: place}
+    for at in inside[np.argsort(-searches[inside], kind="stable")].tolist():
+        if at not in told:
+            first.setdefault(columns.owners[at], at)
+        if len(first) > LIKELY:
+            break
+    places = np.array(list(first.values()), dtype=np.int64)
     wanted = FIGURES_BY_KEY["season_profile"]
     rows = [row[wanted.key] for row in read_rows(columns.run, TERM, [wanted], places)]
     if rows[0] is None:

@@ -17,7 +17,7 @@ class Families(BrowserCase):
         page.keyboard.press("Enter")
         family = page.get_by_role("article", name="All straps and 2 more")
         expect(family).to_contain_text("Not by the usual measure: 1 of its 3 goods has")
-        expect(family).to_contain_text("It is served as one: 3 of its goods")
+        expect(family).to_contain_text("Brands serve 3 of its goods together")
         expect(family.get_by_role("row")).to_have_count(4)
         expect(family.get_by_role("img", name="January: ")).to_be_visible()
         expect(page).to_have_title("All straps and 2 more · Families · Driftfield")

@@ -53,8 +53,11 @@ class FamilyView(APIView):
         market = market_named(wanted["market"])
         found = family_of(market.run, wanted["niche"])
         if found is None:
+            looked = columns_of(market.run, NICHE).families is not None
             detail = (
                 f"Nothing ties “{wanted['niche']}” to other niches of {market.name} clearly enough."
+                if looked
+                else f"Families were not looked for in {market.name}."
             )
             raise Problem(404, "It has no family", detail)
         return Response(_close_up(market, found))

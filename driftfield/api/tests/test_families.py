@@ -55,7 +55,8 @@ class Families(Loaded):
         close = self.get("families/family/?niche=boards")
         self.assertEqual([one["id"] for one in close["members"]], ["straps", "wedges", "boards"])
         self.assertIn(
-            "3 of its goods are carried together beyond chance; skep0 in 3", close["served"]
+            "Brands serve 3 of its goods together, more often than chance. Most: skep0 in 3",
+            close["served"],
         )
         self.assertEqual([one["niches"] for one in close["brands"]], [3] * 4)
         self.assertAlmostEqual(sum(close["year"]), 1, 3)

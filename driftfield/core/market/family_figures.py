@@ -19,12 +19,13 @@ _YEAR = 2026  # Any ISO year of 52 weeks: it says which month a week of the year
 class FamilyFigures:
     """Figures of one family; niches are in the order they came in.
 
-    monthly: (niches,) searches a month in the mean of a year, NaN for unknown. wanted: (niches,) whether they
-    lie in the band of brand_searches. searches, unowned: of a year, of all niches known, the latter without
-    brand or protected words; NaN where none is known. year: (12,) share of the family's searches by month, all
-    niches stacked. quiet: (12,) months with less than QUIET of an even one. enough: whether enough of its goods
-    are wanted to make a brand; None where too little is known to say. start: place of the niche to begin with,
-    that with most headroom of those wanted, or of all; None where none is known.
+    monthly: (niches,) searches a month in the mean of a year, of a Fad what lasts of them; NaN for unknown.
+    wanted: (niches,) whether they lie in the band of brand_searches. searches, unowned: of a year, of all
+    niches known, the latter without brand or protected words; NaN where none is known. year: (12,) share of
+    the family's searches by month, all niches stacked. quiet: (12,) months with less than QUIET of an even
+    one. enough: whether enough of its goods are wanted to make a brand; None where too little is known to
+    say. start: place of the niche to begin with, that with most headroom of those wanted, or of all; None
+    where none is known.
     """
 
     monthly: Floats
@@ -39,6 +40,7 @@ class FamilyFigures:
 
 def read_family(
     searches: Floats,
+    lasting: Floats,
     unowned: Floats,
     profiles: Floats,
     headroom: Floats,
@@ -47,10 +49,11 @@ def read_family(
 ) -> FamilyFigures:
     """Figures of a family of niches.
 
-    ``searches``, ``unowned`` (niches,) of a year; ``profiles`` (niches, slots) with mean 1, NaN rows where no
-    season is claimed, which count as level; ``headroom`` (niches,). NaN for unknown.
+    ``searches``, ``unowned`` (niches,) of a year; ``lasting`` (niches,) the share of them that lasts, under 1
+    for a Fad; ``profiles`` (niches, slots) with mean 1, NaN rows where no season is claimed, which count as
+    level; ``headroom`` (niches,). NaN for unknown.
     """
-    monthly = searches / MONTHS
+    monthly = searches * lasting / MONTHS
     with np.errstate(invalid="ignore"):
         wanted = (monthly >= settings.brand_searches_low) & (
             monthly <= settings.brand_searches_high

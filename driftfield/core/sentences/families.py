@@ -36,16 +36,22 @@ def served_sentence(ties: Mapping[str, int] | None, brands: Sequence[tuple[str, 
     where it is not known who sells. ``brands``: by how many of its niches each carries, most first."""
     if ties is None:
         return "Who sells here is not known, so what ties it are words or buyers alone."
-    if not ties["brands"] and not ties["sellers"]:
-        return "Nobody serves it as one yet: no brand or seller carries several of its goods beyond chance."
-    several = [(name, many) for name, many in brands if many > 1]
-    if not several:
+    several = ", ".join(f"{name} in {many}" for name, many in brands[:3] if many > 1)
+    if ties["brands"]:
+        named = f" Most: {several}." if several else ""
         return (
-            f"Sellers carry {ties['sellers']} of its goods together beyond chance; no brand does."
+            f"Brands serve {ties['brands']} of its goods together, more often than chance.{named}"
         )
-    named = ", ".join(f"{name} in {many}" for name, many in several[:3])
-    tied = max(ties["brands"], ties["sellers"])
-    return f"It is served as one: {tied} of its goods are carried together beyond chance; {named}."
+    if ties["sellers"]:
+        return (
+            f"Sellers carry {ties['sellers']} of its goods together more often than chance; that brands do is "
+            "not seen."
+        )
+    by_chance = f" ({several})" if several else ""
+    return (
+        "None is seen to serve it as one: no brand or seller carries several of its goods more often than "
+        f"chance explains{by_chance}."
+    )
 
 
 def year_sentence_of(found: FamilyFigures) -> str:

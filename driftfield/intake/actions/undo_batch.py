@@ -16,7 +16,7 @@ from .journal import take_back
 
 
 def undo_batch(keep: Callable[[], object], pk: int | None = None) -> Batch:
-    """Take back the latest batch that stands; ``keep`` is called first, to keep what is there now.
+    """Undo the latest batch that is not undone; ``keep`` is called first, to save what there is now.
 
     Figures, niches and listings are as they were before it. Decisions, notes and sieves stay: they hang
     on names. Readings of markets that lose niches are dropped and must be made anew. Raises CoreError

@@ -4,7 +4,7 @@ import type { components, paths } from "./schema";
 export type Schemas = components["schemas"];
 export type LedgerRow = Schemas["LedgerRow"];
 export type NichePreview = Schemas["NichePreview"];
-/** What is known of a niche or a term close up. */
+/** A niche or a term close up. */
 export type SubjectPreview = NichePreview | Schemas["TermPreview"];
 export type MarketSummary = Schemas["MarketSummary"];
 export type FigureRow = Schemas["FigureRow"];

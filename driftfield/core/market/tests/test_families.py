@@ -83,8 +83,16 @@ class Together(TestCase):
         flat = np.full((n, 52), np.nan)
         settings = Settings.from_dict({**DEFAULTS.as_dict(), **changed})
         return read_family(
-            np.array(searches), np.array(searches) * 0.9, flat, np.arange(n, dtype=float), Period.WEEK, settings
+            np.array(searches), np.ones(n), np.array(searches) * 0.9, flat, np.arange(n, dtype=float),
+            Period.WEEK, settings,
         )  # fmt: skip
+
+    def test_the_burst_of_a_fad_is_no_good_to_build_on(self) -> None:
+        """240,000 searches a year, of which a twentieth lasts, are 1,000 a month."""
+        searches, flat = np.full(3, 240_000.0), np.full((3, 52), np.nan)
+        lasting = np.array([1, 1, 0.05])
+        found = read_family(searches, lasting, searches, flat, searches, Period.WEEK, DEFAULTS)
+        self.assertEqual((found.monthly[2], found.enough), (1_000, False))
 
     def test_enough_for_a_brand(self) -> None:
         """Three goods of 10,000 to 50,000 searches a month (common practice, no source)."""
@@ -114,10 +122,9 @@ class Together(TestCase):
     def test_quiet_months_are_named(self) -> None:
         profile = np.array([[0.0] * 26 + [2.0] * 26])
         one = np.array([1e6])
-        found = read_family(one, one, profile, one, Period.WEEK, DEFAULTS)
+        found = read_family(one, np.ones(1), one, profile, one, Period.WEEK, DEFAULTS)
         self.assertAlmostEqual(found.year.sum(), 1)
         self.assertEqual(np.flatnonzero(found.quiet).tolist(), [0, 1, 2, 3, 4, 5])
-        months = read_family(
-            one, one, np.array([[2.0] * 6 + [0.0] * 6]), one, Period.MONTH, DEFAULTS
-        )
+        half = np.array([[2.0] * 6 + [0.0] * 6])
+        months = read_family(one, np.ones(1), one, half, one, Period.MONTH, DEFAULTS)
         self.assertEqual(np.flatnonzero(months.quiet).tolist(), [6, 7, 8, 9, 10, 11])

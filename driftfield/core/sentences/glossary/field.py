@@ -102,6 +102,11 @@ FIELD = (
         short="What ties a niche to others of its family.",
     ),
     Word(
+        key="monthly-searches",
+        word="Searches a month",
+        short="Those of the last 52 weeks ÷ 12; of a Fad only what lasts of them.",
+    ),
+    Word(
         key="enough",
         word="Enough for a brand",
         short="A usual measure: three to five goods, each with 10,000 to 50,000 searches a month.",

@@ -11,7 +11,6 @@ import { useShortcuts } from "@/state/useShortcuts";
 import { useTabTitle } from "@/state/useTabTitle";
 import EmptyView from "@/ui/EmptyView.vue";
 import FamilyPane from "./FamilyPane.vue";
-import { TIES } from "./ties";
 
 /** Niches that one brand could serve together: all families of a market, and one of them close up. */
 const NOT_FOUND = 404;
@@ -90,8 +89,7 @@ useShortcuts([
                 <span class="serif name">{{ one.name }}</span>
                 <span class="small"
                   >{{ formatCount(one.searches_52w) }} searches/yr · {{ one.wanted }} of
-                  {{ one.goods }} in the band · {{ ENOUGH(one) }} ·
-                  {{ one.ties.map((tie) => TIES[tie].short).join(", ") }}</span
+                  {{ one.goods }} in the band · {{ ENOUGH(one) }} · {{ one.ties.join(", ") }}</span
                 >
               </button>
             </li>

@@ -5,7 +5,6 @@ import type { Family } from "@/api/families";
 import { formatCount, yearShare } from "@/format/values";
 import YearStrip from "@/marks/YearStrip.vue";
 import { arrivalShare } from "@/state/useMarket";
-import { TIES } from "./ties";
 import YearBars from "./YearBars.vue";
 
 /** One family: whether it is enough for a brand, who serves it, how its seasons fill one another, and its goods. */
@@ -23,7 +22,6 @@ const sideBySide = computed(() => ({
     niche: props.family.members.slice(0, 6).map((one) => one.id),
   },
 }));
-const words = (ties: Family["ties"]): string => ties.map((tie) => TIES[tie].short).join(", ");
 </script>
 
 <template>
@@ -47,7 +45,7 @@ const words = (ties: Family["ties"]): string => ties.map((tie) => TIES[tie].shor
       <h3>Who serves it?</h3>
       <p class="serif">{{ family.served }}</p>
       <p class="small">
-        Tied by {{ words(family.ties) }}.
+        Tied by {{ family.ties.join(", ") }}.
         <template v-if="family.ties.length === 1 && family.ties[0] === 'words'"
           >Words alone are the weakest tie: look whether the same people want them.</template
         >
@@ -63,7 +61,7 @@ const words = (ties: Family["ties"]): string => ties.map((tie) => TIES[tie].shor
         <tr>
           <th v-explain="'niche'" scope="col">goods</th>
           <th v-explain="'year-strip'" scope="col" class="strip">year</th>
-          <th v-explain:figure="'searches_52w'" scope="col" class="right">searches a month</th>
+          <th v-explain="'monthly-searches'" scope="col" class="right">searches a month</th>
           <th v-explain:figure="'headroom'" scope="col" class="right">headroom</th>
           <th v-explain="'family-ties'" scope="col">tied by</th>
           <th v-explain="'decision'" scope="col">decision</th>
@@ -88,7 +86,7 @@ const words = (ties: Family["ties"]): string => ties.map((tie) => TIES[tie].shor
             <span v-if="one.wanted" class="small">in the band</span>
           </td>
           <td class="right">{{ formatCount(one.headroom) }}</td>
-          <td class="small">{{ words(one.ties) }}</td>
+          <td class="small">{{ one.ties.join(", ") }}</td>
           <td class="small">{{ one.decision ?? "open" }}</td>
         </tr>
       </tbody>

@@ -1,16 +1,15 @@
 <script setup lang="ts">
 import { keepPreviousData, useQuery } from "@tanstack/vue-query";
-import { useMediaQuery } from "@vueuse/core";
 import { computed, ref } from "vue";
 import type { ApiError } from "@/api/client";
 import { type RelatedTerm, termsQueries } from "@/api/terms";
 import { formatCount } from "@/format/values";
+import SideSheet from "@/ui/SideSheet.vue";
 
 /** What else the buyers of a term look for, whatever they call it; each with why it is there and how strongly. */
 const props = defineProps<{ market: string; term: string }>();
 defineEmits<{ close: []; go: [term: string] }>();
 
-const narrow = useMediaQuery("(max-width: 620px)");
 const withWords = ref(false);
 const related = useQuery(
   computed(() => ({
@@ -50,19 +49,13 @@ const lists = computed(() => [
 </script>
 
 <template>
-  <v-navigation-drawer
-    tag="aside"
+  <SideSheet
     class="related"
-    aria-label="Related terms"
-    location="right"
-    :model-value="true"
-    permanent
-    :width="narrow ? 260 : 300"
+    :title="`Beside “${term}”`"
+    label="Related terms"
+    :width="300"
+    @close="$emit('close')"
   >
-    <header>
-      <h2 class="serif">Beside “{{ term }}”</h2>
-      <v-btn @click="$emit('close')">Close</v-btn>
-    </header>
     <p v-if="related.error.value" class="wrong">
       {{ (related.error.value as unknown as ApiError).message }}
     </p>
@@ -91,29 +84,10 @@ const lists = computed(() => [
         <p v-else class="small">{{ none }}</p>
       </section>
     </template>
-  </v-navigation-drawer>
+  </SideSheet>
 </template>
 
 <style scoped>
-.related :deep(.v-navigation-drawer__content) {
-  padding: 10px 16px 14px;
-  scrollbar-width: thin;
-}
-
-header {
-  display: flex;
-  align-items: baseline;
-  justify-content: space-between;
-  gap: 10px;
-}
-
-h2 {
-  font-size: 17px;
-  line-height: 1.2;
-  margin: 0;
-  overflow-wrap: anywhere;
-}
-
 h3 {
   margin: 10px 0 2px;
   padding-top: 6px;

@@ -44,7 +44,7 @@ const letters = computed(() => [
   ...(before.value ? [`${before.value}… before`] : []),
   ...(after.value ? [`${after.value}…`] : []),
 ]);
-/** Whether terms related to the selected one stand beside the list. */
+/** Whether terms related to the selected one are shown beside the list. */
 const besideOpen = useLocalStorage("driftfield.related", false);
 const seedLine = ref<InstanceType<typeof SeedLine> | null>(null);
 

@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
-import { useMediaQuery } from "@vueuse/core";
 import { computed, ref } from "vue";
 import type { ApiError, FigureRow } from "@/api/client";
 import { registryQueries } from "@/api/registry";
 import { deskQueries, removeLens, saveLens } from "@/api/desk";
 import { BALANCE, type LensPart, type Weights, writeLens } from "./useLens";
 import TextField from "@/ui/TextField.vue";
+import SideSheet from "@/ui/SideSheet.vue";
 
 /** The weights behind the ranking: move one and the ledger follows. */
 const props = defineProps<{ parts: LensPart[]; weights: Weights; figures: FigureRow[] }>();
@@ -16,7 +16,6 @@ const emit = defineEmits<{
   close: [];
 }>();
 
-const narrow = useMediaQuery("(max-width: 620px)");
 const cache = useQueryClient();
 const lenses = useQuery(deskQueries.lenses());
 const ready = useQuery(registryQueries.lenses());
@@ -65,19 +64,7 @@ const usual = (): Weights =>
 </script>
 
 <template>
-  <v-navigation-drawer
-    tag="aside"
-    class="lens"
-    aria-label="Lens"
-    location="right"
-    :model-value="true"
-    permanent
-    :width="narrow ? 260 : 292"
-  >
-    <header>
-      <h2 class="serif">Lens</h2>
-      <v-btn @click="$emit('close')">Close</v-btn>
-    </header>
+  <SideSheet class="lens" title="Lens" label="Lens" :width="292" @close="$emit('close')">
     <p class="small">
       Headroom is demand relative to competition. Each part is a place among all niches; its weight
       says how much it counts within its side. The ranks follow.
@@ -137,26 +124,10 @@ const usual = (): Weights =>
       <v-btn type="submit" :disabled="!changed || !name.trim()">Save</v-btn>
     </form>
     <p v-if="message" class="small" role="status">{{ message }}</p>
-  </v-navigation-drawer>
+  </SideSheet>
 </template>
 
 <style scoped>
-.lens :deep(.v-navigation-drawer__content) {
-  padding: 10px 16px 14px;
-  scrollbar-width: thin;
-}
-
-header {
-  display: flex;
-  align-items: baseline;
-  justify-content: space-between;
-}
-
-h2 {
-  font-size: 17px;
-  margin: 0;
-}
-
 h3 {
   margin: 10px 0 2px;
   padding-top: 6px;
