@@ -5,6 +5,7 @@ from .changes.urls import urlpatterns as changes
 from .desk.urls import urlpatterns as desk
 from .families.urls import urlpatterns as families
 from .faults.urls import urlpatterns as faults
+from .grouping.urls import urlpatterns as grouping
 from .intake.urls import urlpatterns as intake
 from .ledger.urls import urlpatterns as ledger
 from .niche.urls import urlpatterns as niche
@@ -21,6 +22,7 @@ urlpatterns = [
     *niche,
     *terms,
     *families,
+    *grouping,
     *desk,
     *protected,
     *intake,

@@ -13,6 +13,7 @@ import click
 from driftfield import __version__
 
 from . import data as data_commands
+from . import niches as niche_commands
 from . import terms as terms_commands
 from .common import (
     Progress,
@@ -46,7 +47,7 @@ def main() -> None:
     """Driftfield: which niches of a marketplace are worth entering, and when."""
 
 
-for command in (*data_commands.COMMANDS, *terms_commands.COMMANDS):
+for command in (*data_commands.COMMANDS, *terms_commands.COMMANDS, *niche_commands.COMMANDS):
     main.add_command(command)
 
 

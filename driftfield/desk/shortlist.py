@@ -10,6 +10,7 @@ from typing import Any
 from driftfield.core.market import FIGURES_BY_KEY, NICHE, FigureType, Kind
 
 from .models import Choice, Decision, Remark
+from .niche_changes import part_of
 from .remembered import REMEMBERED, remember, remembered_figures
 from .subjects import Subject, figures_of_subjects, subjects_of
 
@@ -27,10 +28,19 @@ class Change:
 
 
 @dataclass(frozen=True, slots=True)
+class PartOf:
+    """The niche that most terms of one that is gone are in now."""
+
+    id: str
+    name: str
+
+
+@dataclass(frozen=True, slots=True)
 class Entry:
     """A subject of the shortlist. name, category: as they are now, or were when it left the market.
 
-    present: whether the market's latest figures know it. now: its remembered figures today, empty
+    present: whether the market's latest figures know it. part_of: the niche that it was merged into,
+    where it was. now: its remembered figures today, empty
     where it is not present. renamed: what it was called at the decision, where that has changed.
     """
 
@@ -44,6 +54,7 @@ class Entry:
     decided_as_of: date | None
     as_of: date | None
     present: bool
+    part_of: PartOf | None
     note: str
     tags: list[str]
     then: dict[str, Any]
@@ -86,12 +97,18 @@ def read_shortlist(
     known = subjects_of(market_id, kind, [one.subject for one in decisions])
     shown = (FIGURES_BY_KEY["as_of"], FIGURES_BY_KEY["season_profile"])
     figures = figures_of_subjects(market_id, kind, known, [*shown, *remembered_figures(kind)])
+    gone = [one.subject for one in decisions if one.subject not in figures]
+    merged = part_of(market_id, gone) if kind == NICHE else {}
+    names = {
+        subject: one.name for subject, one in subjects_of(market_id, kind, merged.values()).items()
+    }
     entries = [
         _entry(
-            kind, one, known.get(one.subject), figures.get(one.subject), remarks.get(one.subject)
+            kind, one, known.get(one.subject), figures.get(one.subject), remarks.get(one.subject),
+            PartOf(into, names[into]) if (into := merged.get(one.subject)) in names else None,
         )
         for one in decisions
-    ]
+    ]  # fmt: skip
     place = {subject: one.place for subject, one in remarks.items() if one.place is not None}
     return sorted(entries, key=lambda entry: place.get(entry.id, len(remarks)))
 
@@ -102,6 +119,7 @@ def _entry(
     subject: Subject | None,
     figures: dict[str, Any] | None,
     remark: Remark | None,
+    merged: PartOf | None,
 ) -> Entry:
     now = remember(kind, figures) if figures else {}
     name, category = decision.name or decision.subject, decision.category
@@ -118,6 +136,7 @@ def _entry(
         decided_as_of=decision.as_of,
         as_of=figures["as_of"] if figures else None,
         present=figures is not None,
+        part_of=merged,
         note=remark.note if remark else "",
         tags=remark.tags if remark else [],
         then=decision.figures,

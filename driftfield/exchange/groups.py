@@ -9,15 +9,13 @@ from pathlib import Path
 import numpy as np
 import polars as pl
 
-from driftfield.core.base import DEFAULTS, CoreError
-from driftfield.core.market import NICHE, TERM, year_total
+from driftfield.core.base import CoreError
+from driftfield.core.market import NICHE, TERM
 from driftfield.core.market.grouping import (
     Grouping,
+    ProposedNiches,
     Resolution,
-    group_terms,
-    leading_terms,
-    new_ids,
-    niche_name,
+    propose_niches,
 )
 
 from .folders import new_folder
@@ -131,50 +129,25 @@ def _group(
     seed: int,
 ) -> tuple[pl.DataFrame, pl.DataFrame, list[str]]:
     """A market's niches as in the report, the niche of each of its terms, and how they were made."""
-    ids = list(dict.fromkeys(owner[term] for term in market.terms if term in owner))
-    number = {niche: i for i, niche in enumerate(ids)}
-    known = np.array([number.get(owner.get(term, ""), -1) for term in market.terms], dtype=np.int64)
-    found = group_terms(
-        market.data, market.terms, known if ids else None, language=language, seed=seed
+    made = propose_niches(
+        market.data, market.terms, owner, taken, prefix=prefix, language=language, seed=seed
     )
-    searches = year_total(market.data.searches, market.data.timeline, DEFAULTS)
-    leading = leading_terms(found.group, searches, market.data.branded)
-    # Groups of a term that had a niche are that niche.
-    standing = np.full(len(leading), -1, dtype=np.int64)
-    standing[found.group[known >= 0]] = known[known >= 0]
-    new = standing < 0
-    names = [niche_name(market.terms[place]) for place in leading.tolist()]
-    made = iter(
-        new_ids([one for one, fresh in zip(names, new, strict=True) if fresh], taken, prefix)
-    )
-    niche = [
-        next(made) if fresh else ids[at] for fresh, at in zip(new, standing.tolist(), strict=True)
-    ]
-    groups = len(leading)
+    groups = len(made.ids)
     report = pl.DataFrame(
         {
-            "niche_id": niche, "name": names, "category_id": [None] * groups,
-            "market_id": [market.market_id] * groups, "new": new.astype(np.int8),
-            "terms": np.bincount(found.group, minlength=groups),
-            "searches_52w": _sums(found.group, searches, groups),
-            "quality": pl.Series(found.quality.round(DECIMALS)).fill_nan(None),
-            "terms_by_words": np.bincount(found.group, weights=found.by_words, minlength=groups),
+            "niche_id": made.ids, "name": made.names, "category_id": [None] * groups,
+            "market_id": [market.market_id] * groups, "new": made.new.astype(np.int8), "terms": made.terms,
+            "searches_52w": pl.Series(made.searches).fill_nan(None),
+            "quality": pl.Series(made.found.quality.round(DECIMALS)).fill_nan(None),
+            "terms_by_words": made.by_words,
         },
         schema=REPORT,
     )  # fmt: skip
     terms = pl.DataFrame(
-        {"term": market.terms, "niche_id": [niche[at] for at in found.group.tolist()]},
+        {"term": market.terms, "niche_id": [made.ids[at] for at in made.niche.tolist()]},
         schema={"term": pl.String, "niche_id": pl.String},
     )
-    return report, terms, _notes(market, found, int(new.sum()))
-
-
-def _sums(group: np.ndarray, searches: np.ndarray, groups: int) -> pl.Series:
-    """Searches a year of each group, of the terms of which they are known; null where of none."""
-    known = ~np.isnan(searches)
-    total = np.bincount(group[known], weights=searches[known], minlength=groups)
-    some = np.bincount(group[known], minlength=groups) > 0
-    return pl.Series(np.where(some, total, np.nan)).fill_nan(None)
+    return report, terms, grouping_notes(market.market_id, made)
 
 
 def _with_categories(report: pl.DataFrame, terms: pl.DataFrame, package: Package) -> pl.DataFrame:
@@ -197,10 +170,17 @@ def _with_categories(report: pl.DataFrame, terms: pl.DataFrame, package: Package
     )
 
 
-def _notes(market: MarketInput, found: Grouping, new: int) -> list[str]:
+def grouping_notes(market: str, made: ProposedNiches) -> list[str]:
     """How the terms of a market were grouped, in sentences."""
+    found, new = made.found, int(made.new.sum())
     niches = f"{new:,} new {NICHE.name if new == 1 else NICHE.plural}"
-    notes = [f"{market.market_id}: {TERM.many(len(market.terms))}, {niches}."]
+    notes = [f"{market}: {TERM.many(len(made.niche))}, {niches}."]
+    return notes + fineness_notes(found)
+
+
+def fineness_notes(found: Grouping) -> list[str]:
+    """By what terms were grouped, and how finely, in sentences."""
+    notes = []
     if found.clicks is not None:
         notes.append(f"By clicks: {_fineness(found.clicks)}.")
     if found.words is not None:

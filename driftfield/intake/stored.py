@@ -11,7 +11,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
-from django.db.models import Model, QuerySet
+from django.db.models import Exists, Model, OuterRef, Q, QuerySet
 
 from driftfield.exchange.tables import Table, tables
 from driftfield.market.models import (
@@ -32,6 +32,7 @@ from driftfield.market.models import (
     Term,
     TermCurve,
 )  # fmt: skip
+from driftfield.market.own_niches import emptied
 
 from .scope import Scope
 
@@ -63,11 +64,12 @@ class StoredRows(Stored):
     """A table that is kept as it is, one row per line.
 
     key: fields by which a line finds the row it changes. identity: the column by which other tables
-    refer to it.
+    refer to it. starts: fields that an import sets in a new row only, to what another one is there.
     """
 
     key: tuple[str, ...]
     identity: str = ""
+    starts: Mapping[str, str] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -123,6 +125,12 @@ def _niches(scope: Scope) -> QuerySet[Niche]:
     return scope.niches
 
 
+def _niches_with_terms(scope: Scope) -> QuerySet[Niche]:
+    """Those that are more than a single term, and have terms, or sales that name them."""
+    several = scope.niches.filter(Q(of_term=False) | Q(own=True))
+    return several.exclude(emptied() & ~Exists(SalesCurve.objects.filter(subject=OuterRef("pk"))))
+
+
 OF_LISTING = {"listing_id": "listing__listing_id"}
 # In the order in which tables refer to one another.
 STORED: tuple[StoredRows | StoredCurves, ...] = (
@@ -131,13 +139,15 @@ STORED: tuple[StoredRows | StoredCurves, ...] = (
     StoredRows(name="categories", model=Category, key=("category_id",), identity="category_id",
                within=lambda s: s.categories, columns={"parent_id": "parent__category_id"}),
     StoredRows(name="niches", model=Niche, key=("market_id", "niche_id"), identity="niche_id",
-               within=lambda s: s.niches.filter(of_term=False),
+               starts={"name": "given_name"},
+               within=_niches_with_terms,
                columns={"category_id": "category__category_id", "market_id": "market__market_id"}),
     StoredRows(name="brands", model=Brand, key=("id",), identity="id", within=lambda s: s.brands),
     StoredRows(name="sellers", model=Seller, key=("id",), identity="id", within=lambda s: s.sellers),
     StoredRows(name="listings", model=Listing, key=("listing_id",), identity="listing_id",
                within=_listings, columns={"category_id": "category__category_id"}),
     StoredRows(name="terms", model=Term, key=("market_id", "term"), identity="term", within=_terms,
+               starts={"niche_id": "given_id"},
                columns={"niche_id": "niche__niche_id"}),
     StoredCurves(name="term_weeks", model=TermCurve, whose="terms", subjects=_terms, counted="searches",
                  within=_curves_of(TermCurve, _terms, "searches", "clicks", "purchases"),

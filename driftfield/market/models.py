@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import ClassVar
+from typing import Any, ClassVar
 
 from django.db import models
 
@@ -48,13 +48,19 @@ class Category(models.Model):
 
 
 class Niche(models.Model):
-    """One buyer's need. of_term: it stands for a single term that names no niche."""
+    """One buyer's need. of_term: it stands for a single term that names no niche.
+
+    name: what it is called. given_name: what the files call it, None where they do not know it.
+    own: the researcher made or renamed it, see ``OwnNiche``.
+    """
 
     market = models.ForeignKey(Market, on_delete=models.CASCADE, related_name="niches")
     niche_id = models.CharField(max_length=500)
     name = models.CharField(max_length=500)
+    given_name = models.CharField(max_length=500, null=True)
     category = models.ForeignKey(Category, null=True, on_delete=models.SET_NULL)
     of_term = models.BooleanField(default=False)
+    own = models.BooleanField(default=False)
 
     class Meta:
         constraints: ClassVar = [
@@ -66,10 +72,11 @@ class Niche(models.Model):
 
 
 class Term(models.Model):
-    """A phrase buyers type."""
+    """A phrase buyers type. niche: the one it is in. given: the one the files say, see ``Placement``."""
 
     market = models.ForeignKey(Market, on_delete=models.CASCADE, related_name="terms")
     niche = models.ForeignKey(Niche, on_delete=models.CASCADE, related_name="terms")
+    given = models.ForeignKey(Niche, on_delete=models.CASCADE, related_name="given_terms")
     term = models.CharField(max_length=500)
     branded = models.BooleanField(null=True)
 
@@ -80,6 +87,69 @@ class Term(models.Model):
 
     def __str__(self) -> str:
         return self.term
+
+
+class OwnNiche(models.Model):
+    """A niche that the researcher made or renamed; by ids, so that it outlives every import.
+
+    category_id: of one that was made, empty for none.
+    """
+
+    market_id = models.CharField(max_length=200)
+    niche_id = models.CharField(max_length=500)
+    name = models.CharField(max_length=500)
+    category_id = models.CharField(max_length=200, blank=True)
+
+    class Meta:
+        constraints: ClassVar = [
+            models.UniqueConstraint(fields=["market_id", "niche_id"], name="one_own_niche")
+        ]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Placement(models.Model):
+    """Where a term is instead of where the files have it; by ids, so that it outlives every import.
+
+    niche_id: empty for a term that stands alone. by_hand: no proposal moves it.
+    """
+
+    market_id = models.CharField(max_length=200)
+    term = models.CharField(max_length=500)
+    niche_id = models.CharField(max_length=500, blank=True)
+    by_hand = models.BooleanField(default=True)
+
+    class Meta:
+        constraints: ClassVar = [
+            models.UniqueConstraint(fields=["market_id", "term"], name="one_place_a_term")
+        ]
+
+    def __str__(self) -> str:
+        return self.term
+
+
+class NicheChange(models.Model):
+    """One change of a market's niches by the researcher, with what it takes to undo it.
+
+    before, after: as ``niche_changes`` writes them. into: of niches that lost all their terms, the one
+    that most of them went to.
+    """
+
+    market_id = models.CharField(max_length=200)
+    sentence = models.CharField(max_length=1000)
+    made_at = models.DateTimeField(auto_now_add=True)
+    undone_at = models.DateTimeField(null=True)
+    before: models.JSONField[dict[str, Any]] = models.JSONField(default=dict)
+    after: models.JSONField[dict[str, Any]] = models.JSONField(default=dict)
+    into: models.JSONField[dict[str, str]] = models.JSONField(default=dict)
+
+    class Meta:
+        ordering: ClassVar = ["-pk"]
+        indexes: ClassVar = [models.Index(fields=["market_id", "undone_at"])]
+
+    def __str__(self) -> str:
+        return self.sentence
 
 
 class Brand(models.Model):

@@ -187,20 +187,30 @@ class RunColumns:
         """The terms by their words, for searches from a seed; of the kind term alone."""
         return TermIndex(self.ids, chosen_for(self.run.market.market_id).language)
 
-    @cached_property
+    @property
     def click_vectors(self) -> Vectors:
         """Terms by the listings their buyers click, (terms, listings), rows of length 1; of terms alone."""
+        return self._clicked[0]
+
+    @property
+    def clicked(self) -> list[int]:
+        """Keys of these listings, in the order of ``click_vectors``."""
+        return self._clicked[1]
+
+    @cached_property
+    def _clicked(self) -> tuple[Vectors, list[int]]:
         listings = self._whole(CLICKED, pl.List(pl.Int64))
         weights = self._whole(CLICKS, pl.List(pl.Float32))
         sizes = listings.list.len().fill_null(0).to_numpy()
         keys, at = np.unique(
             listings.explode().drop_nulls().cast(pl.Int64).to_numpy(), return_inverse=True
         )
-        return Vectors(
+        vectors = Vectors(
             (weights.explode().drop_nulls().cast(pl.Float64).to_numpy(), at,
              np.concatenate([[0], np.cumsum(sizes)])),
             shape=(self.count, max(len(keys), 1)),
         )  # fmt: skip
+        return vectors, keys.tolist()
 
     @cached_property
     def families(self) -> Ints | None:

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from datetime import date
 
 import numpy as np
-from django.db.models import Exists, OuterRef, Q, QuerySet
+from django.db.models import QuerySet
 
 from driftfield.core.base import CoreError, Floats, Period, Timeline
 from driftfield.core.curves import Interest
@@ -24,6 +24,7 @@ from driftfield.market.models import (
     Term,
     TermCurve,
 )
+from driftfield.market.own_niches import emptied
 
 from .load_listings import load_listings
 
@@ -98,9 +99,7 @@ def _part(
     counts: bool = True,
     niche: Niche | None = None,
 ) -> Part:
-    # Terms that came without a niche and found one since leave an empty one, which an undo fills again.
-    left = Q(of_term=True) & ~Exists(Term.objects.filter(niche=OuterRef("pk")))
-    found = Niche.objects.filter(market=market).exclude(left).order_by("pk")
+    found = Niche.objects.filter(market=market).exclude(emptied()).order_by("pk")
     own = Term.objects.filter(market=market)
     if niche is not None:
         found, own = found.filter(pk=niche.pk), own.filter(niche=niche)

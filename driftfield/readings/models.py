@@ -19,7 +19,8 @@ class Run(models.Model):
     counts: how many subjects of each kind were read, by the kind's key. planning_date: the day its
     dates are planned from, None for the as-of. planned_at: when the dates were last made, with the
     analysis or after it; what is held of a run in memory is as old as that. method: the computation
-    that made it (``method_digest``), empty where it was not recorded.
+    that made it (``method_digest``), empty where it was not recorded. niches_mark: of the niches it read
+    (``own_niches.niches_mark``).
     """
 
     market = models.OneToOneField(Market, on_delete=models.CASCADE, related_name="run")
@@ -32,6 +33,7 @@ class Run(models.Model):
     counts: models.JSONField[dict[str, int]] = models.JSONField(default=dict)
     note = models.TextField(blank=True)
     method = models.CharField(max_length=64, default="", blank=True)
+    niches_mark = models.CharField(max_length=40, default="0-0")
 
     @property
     def niches(self) -> int:
@@ -93,6 +95,22 @@ class NicheSettings(models.Model):
         constraints: ClassVar = [
             models.UniqueConstraint(fields=["market_id", "niche_id"], name="one_overruling_a_niche")
         ]
+
+
+class Proposal(models.Model):
+    """The latest proposal of a market's niches. niches, terms: its tables as Arrow IPC, see ``propose``.
+
+    anew: whether all terms were grouped, or those without a niche. niches_mark: of the niches that it was
+    made from; of others it cannot be taken over.
+    """
+
+    market_id = models.CharField(max_length=200, unique=True)
+    made_at = models.DateTimeField(auto_now=True)
+    anew = models.BooleanField(default=False)
+    notes: models.JSONField[list[str]] = models.JSONField(default=list)
+    niches_mark = models.CharField(max_length=40)
+    niches = models.BinaryField()
+    terms = models.BinaryField()
 
 
 class Column(models.Model):

@@ -14,6 +14,7 @@ class Kind(models.TextChoices):
     UNDO = "undo"
     PULL = "pull"
     ANALYSE = "analyse"
+    PROPOSE = "propose"
 
 
 class State(models.TextChoices):
@@ -37,7 +38,7 @@ class Job(models.Model):
     in sentences. counts: by table, new, changed and unchanged rows. problems: the first of
     ``problem_count``. batch: key of the batch that was made or undone. mappings: how files of other
     layouts are read, by key of the layout. market: id of the one that new niches belong to which name none,
-    or that is analysed.
+    or that is worked on. options: what else was asked for.
     """
 
     kind = models.CharField(max_length=10, choices=Kind.choices)
@@ -61,6 +62,7 @@ class Job(models.Model):
     batch = models.BigIntegerField(null=True)
     mappings: models.JSONField[dict[str, Any]] = models.JSONField(default=dict)
     market = models.CharField(max_length=200, blank=True)
+    options: models.JSONField[dict[str, Any]] = models.JSONField(default=dict)
 
     class Meta:
         ordering: ClassVar = ["-pk"]

@@ -11,6 +11,7 @@ from django.utils import timezone
 from django_tasks import task
 
 from driftfield.core.base import CoreError
+from driftfield.desk.actions import decided_niches
 from driftfield.exchange.lists import Column, write_list
 from driftfield.exchange.mapping import Mapping
 from driftfield.exchange.problems import ExchangeError, Problems
@@ -20,7 +21,13 @@ from driftfield.intake.models import Batch
 from driftfield.keeping import keep_before
 from driftfield.logs import new_id, note_fault
 from driftfield.market.models import Market
-from driftfield.readings.actions import analyse_all, analyse_market
+from driftfield.readings.actions import (
+    analyse_all,
+    analyse_market,
+    proposal_sentence,
+    propose,
+    stale,
+)
 
 from . import incoming
 from .models import Job, Kind, State
@@ -107,6 +114,8 @@ def _what_stands(job: Job) -> str:
     """What is left when a job ends in its middle; imports and undoing change all or nothing."""
     if job.kind == Kind.ANALYSE:
         return "The readings are as they were."
+    if job.kind == Kind.PROPOSE:
+        return "Nothing was changed."
     if job.kind == Kind.UNDO:
         done, what = _is_undone(job.batch), "The import was undone"
     else:
@@ -177,16 +186,34 @@ def _pull(job: Job, watch: Watch) -> None:
         job.messages.append(run.sentence)
 
 
-def _analyse(job: Job, watch: Watch) -> None:
+def _market(job: Job) -> Market:
     market = Market.objects.filter(market_id=job.market).first()
     if market is None:
         raise CoreError("The market no longer exists.")
+    return market
+
+
+def _analyse(job: Job, watch: Watch) -> None:
+    market = _market(job)
     job.messages = [analyse_market(market, progress=watch.analysis).sentence]
+    # Niches that were changed meanwhile are read as well.
+    while stale().filter(pk=market.pk).exists():
+        job.messages = [analyse_market(market, progress=watch.analysis).sentence]
+
+
+def _propose(job: Job, watch: Watch) -> None:
+    market = _market(job)
+    watch("Grouping terms", 0, 0)
+    proposal = propose(
+        market, anew=bool(job.options.get("anew")), first=decided_niches(market.market_id)
+    )
+    job.messages = [f"{market.name}: {proposal_sentence(proposal)}."]
+    job.notes = proposal.notes
 
 
 WORK = {
     Kind.CHECK: _import, Kind.IMPORT: _import, Kind.UNDO: _undo, Kind.PULL: _pull,
-    Kind.ANALYSE: _analyse,
+    Kind.ANALYSE: _analyse, Kind.PROPOSE: _propose,
 }  # fmt: skip
 
 

@@ -162,11 +162,18 @@ class ChangeSince(serializers.Serializer[Any]):
     now = serializers.JSONField(allow_null=True)
 
 
+class PartOf(serializers.Serializer[Any]):
+    """The niche that most terms of one that is gone are in now."""
+
+    id = serializers.CharField()
+    name = serializers.CharField()
+
+
 class ShortlistEntry(serializers.Serializer[Any]):
     """What was kept or parked. then, now: figures at the decision and today, by key.
 
     renamed: what it was called at the decision, where that has changed. present: whether the market's
-    latest figures know it.
+    latest figures know it. part_of: where it does not, for it was merged: into which niche.
     """
 
     id = serializers.CharField()
@@ -179,6 +186,7 @@ class ShortlistEntry(serializers.Serializer[Any]):
     decided_as_of = serializers.DateField(allow_null=True)
     as_of = serializers.DateField(allow_null=True)
     present = serializers.BooleanField()
+    part_of = PartOf(allow_null=True)
     note = serializers.CharField()
     tags = serializers.ListField(child=serializers.CharField())
     then = serializers.DictField(child=serializers.JSONField(allow_null=True))

@@ -34,6 +34,7 @@ OF_MARKET: dict[str, tuple[str, ...]] = {
     "settings": ("",),
     "onward": ("seed=a&how=inside", "seed=forcer&after=x"),
     "families": ("",),
+    "grouping": ("", "start=3"),
     "draw": ("", "number=7"),
     "coverage": ("",),
     "protected-words": ("",),
@@ -61,7 +62,8 @@ ELSEWHERE = {
 }  # fmt: skip
 WRITES = {
     "undo-batch", "pull-feed", "decisions", "reason", "decide-several", "undo", "fees", "remarks",
-    "shortlist-order", "planning", "language", "analyse", "niche-settings",
+    "shortlist-order", "planning", "language", "analyse", "niche-settings", "propose-niches",
+    "take-over-niches", "make-niche", "rename-niche", "merge-niches", "move-terms", "undo-niches",
 }  # fmt: skip
 
 

@@ -4,6 +4,15 @@ from .decide import decide, decide_all
 from .explain import explain
 from .lenses import remove_lens, save_lens
 from .money import save_costs, save_fees
+from .niches import (
+    decided_niches,
+    make_niche,
+    merge_niches,
+    move_terms,
+    rename_niche,
+    take_out,
+    take_over,
+)
 from .protect import protect, release
 from .remark import NoteChangedError, arrange, remark
 from .sieves import remove_sieve, save_sieve, save_sieves
@@ -14,17 +23,24 @@ __all__ = [
     "arrange",
     "decide",
     "decide_all",
+    "decided_niches",
     "explain",
     "latest",
+    "make_niche",
+    "merge_niches",
+    "move_terms",
     "protect",
     "release",
     "remark",
     "remove_lens",
     "remove_sieve",
+    "rename_niche",
     "save_costs",
     "save_fees",
     "save_lens",
     "save_sieve",
     "save_sieves",
+    "take_out",
+    "take_over",
     "undo",
 ]

@@ -131,11 +131,14 @@ def _lines(stored: StoredRows, scope: Scope) -> pl.DataFrame:
 def _terms(scope: Scope) -> pl.DataFrame:
     """Terms; one that is a niche of its own names none."""
     terms = scope.terms.order_by("pk").values_list(
-        "term", "niche__niche_id", "niche__of_term", "branded"
+        "term", "niche__niche_id", "niche__of_term", "niche__own", "branded"
     )
     return _rows(
         ["term", "niche_id", "branded"],
-        ({"term": t, "niche_id": None if alone else n, "branded": b} for t, n, alone, b in terms),
+        (
+            {"term": term, "niche_id": None if of_term and not own else niche, "branded": branded}
+            for term, niche, of_term, own, branded in terms
+        ),
     )
 
 

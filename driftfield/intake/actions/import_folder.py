@@ -20,6 +20,7 @@ from driftfield.exchange.reader import read_package
 from driftfield.home import turn
 from driftfield.intake.models import Batch
 from driftfield.intake.stored import ROWS
+from driftfield.market.own_niches import follow_own
 
 from .import_curves import CurvesImport
 from .journal import Journal
@@ -107,6 +108,7 @@ def _import(
             progress("Keeping what it takes to undo it", 0, 0)
             batch.save()
             journal.save(batch)
+            follow_own()
     return batch
 
 

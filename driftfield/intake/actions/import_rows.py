@@ -54,7 +54,8 @@ class RowsImport:
             self.counts[name] = self._upsert(name, rows(frame))
 
     def _upsert(self, name: str, rows: Iterable[Row]) -> Count:
-        return upsert(ROWS[name].model, ROWS[name].key, rows, self.journal)
+        stored = ROWS[name]
+        return upsert(stored.model, stored.key, rows, self.journal, stored.starts)
 
     def _say(self, table: str) -> None:
         self.progress(f"Writing {table}", 0, 0)
@@ -130,13 +131,13 @@ class RowsImport:
                 if old and market is None
                 else self._market_of(market, row["niche_id"]),
                 "niche_id": row["niche_id"],
-                "name": row["name"],
+                "given_name": row["name"],
             }
             if "category_id" in row:
                 fields["category_id"] = self.categories.get(row["category_id"])
             rows[row["niche_id"]] = fields
 
-        loaded = dict(Term.objects.values_list("term", "niche__niche_id"))
+        loaded = dict(Term.objects.values_list("term", "given__niche_id"))
         terms: list[str] = list(curves.subjects) if curves else []
         for name in ("terms", "interest"):
             if (frame := self._frame(name)) is not None:
@@ -155,7 +156,7 @@ class RowsImport:
             if niche not in rows and niche not in existing:
                 alone = term not in stated
                 rows[niche] = {"market_id": self._market_of(None, niche), "niche_id": niche,
-                               "name": term if alone else niche, "of_term": alone}  # fmt: skip
+                               "given_name": term if alone else niche, "of_term": alone}  # fmt: skip
         self.counts["niches"] = self._upsert("niches", rows.values())
         niches = {
             n: (m, pk) for n, m, pk in Niche.objects.values_list("niche_id", "market_id", "pk")
@@ -163,7 +164,7 @@ class RowsImport:
         term_rows = []
         for term in terms:
             market, niche_pk = niches[owner[term]]
-            fields = {"market_id": market, "niche_id": niche_pk, "term": term}
+            fields = {"market_id": market, "given_id": niche_pk, "term": term}
             if term in branded:
                 fields["branded"] = _flag(branded[term])
             term_rows.append(fields)

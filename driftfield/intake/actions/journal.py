@@ -11,7 +11,8 @@ from driftfield.intake.models import Batch, CurveBefore, Made, RowBefore
 from driftfield.intake.stored import CURVE_MODELS, MODELS
 from driftfield.market.curves import PACKED, Packed, unpack
 from driftfield.market.many_rows import insert, update
-from driftfield.market.models import Market, PackedCurve
+from driftfield.market.models import Market, PackedCurve, Term
+from driftfield.market.own_niches import follow_files, follow_own
 
 
 class Journal:
@@ -81,6 +82,10 @@ def take_back(batch: Batch) -> None:
                 rows = rows.filter(pk__gt=of_batch.after, pk__lte=of_batch.upto)
             rows.delete()
         _rows_back(batch, model)
+        if model is Term:
+            # No term is left in a niche that goes.
+            follow_files()
+    follow_own()
 
 
 def _curves_back(batch: Batch, model: type[PackedCurve]) -> None:

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import asdict, dataclass
+from types import MappingProxyType
 from typing import Any
 
 from django.db.models import Model
@@ -35,9 +36,16 @@ class Count:
 
 
 def upsert(
-    model: type[Model], key: Sequence[str], rows: Iterable[dict[str, Any]], journal: Journal
+    model: type[Model],
+    key: Sequence[str],
+    rows: Iterable[dict[str, Any]],
+    journal: Journal,
+    starts: Mapping[str, str] = MappingProxyType({}),
 ) -> Count:
-    """Make or change rows so that each one's fields hold; other fields and rows stay."""
+    """Make or change rows so that each one's fields hold; other fields and rows stay.
+
+    ``starts``: fields that are in a new row what another one is, and go their own way from then on.
+    """
     count = Count()
     existing = {tuple(row[k] for k in key): row for row in model._default_manager.values()}
     pk = model._meta.pk
@@ -48,7 +56,7 @@ def upsert(
         place = tuple(row[k] for k in key)
         found = existing.get(place)
         if found is None:
-            made[place] = row
+            made[place] = row | {name: row[other] for name, other in starts.items()}
             continue
         differs = tuple(sorted(name for name, value in row.items() if found[name] != value))
         if not differs:

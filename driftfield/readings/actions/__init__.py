@@ -4,8 +4,10 @@ from .analyse_market import analyse_all, analyse_market, stale
 from .choose_language import choose_language
 from .choose_settings import choose_settings, pending
 from .mark_protected import mark_protected
+from .name_niches import name_niches
 from .overrule import OVERRULED, overrule
 from .plan_market import choose_planning
+from .propose import proposal_sentence, propose, proposed_tables
 
 __all__ = [
     "OVERRULED",
@@ -15,7 +17,11 @@ __all__ = [
     "choose_planning",
     "choose_settings",
     "mark_protected",
+    "name_niches",
     "overrule",
     "pending",
+    "proposal_sentence",
+    "propose",
+    "proposed_tables",
     "stale",
 ]

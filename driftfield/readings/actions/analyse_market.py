@@ -22,6 +22,7 @@ from driftfield.exchange.columns import series_of
 from driftfield.exchange.completeness import last_complete
 from driftfield.intake.models import Batch
 from driftfield.market.models import Market
+from driftfield.market.own_niches import niches_mark
 from driftfield.readings.chosen import chosen_for
 from driftfield.readings.load import Part, load_market
 from driftfield.readings.matrices import stored_logs
@@ -102,6 +103,7 @@ def analyse_market(
     chosen = chosen_for(market.market_id, settings)
     settings, planning = chosen.settings, chosen.planning
     found = {kind: _Found() for kind in KINDS}
+    mark = niches_mark(market.market_id)
     notes, ends = [], []
     parts = load_market(market)
     whole, before = sum(len(part.niches) + len(part.terms) for part in parts), 0
@@ -144,6 +146,7 @@ def analyse_market(
                 "counts": {kind.key: sum(one.sizes) for kind, one in found.items()},
                 "note": " ".join(notes),
                 "method": method_digest(),
+                "niches_mark": mark,
             },
         )
         for kind, one in found.items():
@@ -232,14 +235,21 @@ def _curved() -> QuerySet[Market]:
 
 
 def stale() -> QuerySet[Market]:
-    """Markets that have curves and were not analysed since something was last loaded or undone, or by
-    another method than the present one."""
+    """Markets that have curves and were not analysed since something was last loaded or undone, since their
+    niches were changed, or by another method than the present one."""
     latest = Batch.objects.aggregate(made=Max("made_at"), undone=Max("undone_at"))
     moments = [moment for moment in latest.values() if moment is not None]
     fresh = _curved().filter(run__method=method_digest())
     if moments:
         fresh = fresh.filter(run__made_at__gt=max(moments))
-    return _curved().exclude(pk__in=fresh.order_by().values("pk"))
+    same = [
+        pk
+        for pk, market_id, mark in fresh.order_by().values_list(
+            "pk", "market_id", "run__niches_mark"
+        )
+        if mark == niches_mark(market_id)
+    ]
+    return _curved().exclude(pk__in=same)
 
 
 def analyse_all(

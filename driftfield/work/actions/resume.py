@@ -21,4 +21,6 @@ def resume(job: Job, kind: Kind | None = None) -> Job:
     if not after_check and (kind or job.state not in {State.STOPPED, State.CUT_OFF, State.FAILED}):
         raise CoreError(f"There is nothing to resume: {job.source} is {job.state}.")
     folder = Path(job.folder) if job.folder else None
-    return start(wanted, job.source, folder, job.batch, job.mappings, job.market)
+    return start(
+        wanted, job.source, folder, job.batch, job.mappings, job.market, job.options
+    )  # fmt: skip

@@ -21,9 +21,10 @@ def start(
     batch: int | None = None,
     mappings: dict[str, Any] | None = None,
     market: str = "",
+    options: dict[str, Any] | None = None,
 ) -> Job:
     """Put a job in the queue; ``mappings``: how its files are read, by key of the layout; ``market``: of
-    which market new niches are that name none.
+    which market new niches are that name none, or which one is worked on; ``options``: what else is asked for.
 
     Raises CoreError while another one is at work on the market. One at a time: each would wait for the
     other's hold on the database, and its check would not be true any more when its turn came.
@@ -36,7 +37,7 @@ def start(
             raise CoreError(f"{other.source} is still running. Wait for it, or stop it.")
         job = Job.objects.create(
             kind=kind, source=source, folder=str(folder) if folder else "", batch=batch,
-            mappings=mappings or {}, market=market,
+            mappings=mappings or {}, market=market, options=options or {},
         )  # fmt: skip
         do_job.enqueue(job.pk)
     job.refresh_from_db()

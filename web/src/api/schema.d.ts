@@ -320,6 +320,142 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/grouping/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How the terms of a market are grouped, what is proposed, and what was changed. */
+        get: operations["grouping"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/grouping/make/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Makes a niche of terms. */
+        post: operations["make_niche"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/grouping/merge/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Puts niches into another one. */
+        post: operations["merge_niches"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/grouping/move/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Puts terms into a niche, or takes them out of theirs. */
+        post: operations["move_terms"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/grouping/propose/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Groups the terms of a market, as a job; nothing changes before the outcome is taken over. */
+        post: operations["propose_niches"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/grouping/rename/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Calls a niche otherwise. */
+        post: operations["rename_niche"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/grouping/take-over/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Lets niches of the proposal hold. */
+        post: operations["take_over_niches"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/grouping/undo/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Undoes the latest change of the niches. */
+        post: operations["undo_niches"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/intake/batches/": {
         parameters: {
             query?: never;
@@ -2871,6 +3007,18 @@ export interface components {
             ties: components["schemas"]["TiesEnum"][];
         };
         /**
+         * @description How the terms of a market are grouped. alone: terms without a niche. by_hand: those that the researcher
+         *     placed. pending: whether niches were changed since the last analysis. changes: the latest first.
+         */
+        Grouping: {
+            terms: number;
+            alone: number;
+            by_hand: number;
+            pending: boolean;
+            changes: components["schemas"]["NicheChangeRow"][];
+            proposal: components["schemas"]["ProposedNiches"] | null;
+        };
+        /**
          * @description * `` -
          *     * `,` - ,
          *     * `.` - .
@@ -2906,9 +3054,10 @@ export interface components {
          *     * `undo` - Undo
          *     * `pull` - Pull
          *     * `analyse` - Analyse
+         *     * `propose` - Propose
          * @enum {string}
          */
-        JobKind: "check" | "import" | "undo" | "pull" | "analyse";
+        JobKind: "check" | "import" | "undo" | "pull" | "analyse" | "propose";
         /** @description A piece of long work. whole is 0 while it is not known how much there is to do. */
         JobRow: {
             id: number;
@@ -3389,6 +3538,12 @@ export interface components {
             layouts: components["schemas"]["LayoutRow"][];
             unread: string[];
         };
+        /** @description A niche to be made of terms. */
+        MakeRequestRequest: {
+            market_id: string;
+            name: string;
+            terms: string[];
+        };
         /** @description How files of a layout are read. table is empty where they are left out. */
         MappingRow: {
             table: string;
@@ -3464,12 +3619,24 @@ export interface components {
          * @enum {string}
          */
         MatchEnum: "exact" | "contains";
+        /** @description Niches that become part of another one. */
+        MergeRequestRequest: {
+            market_id: string;
+            niches: string[];
+            into: string;
+        };
         /** @description The working of one figure of the unit economics; key: a field of UnitEconomicsRow. */
         MoneyWorking: {
             key: string;
             formula: string;
             /** @description The formula with this niche's numbers in it. */
             numbers: string;
+        };
+        /** @description Terms that go into a niche; null: out of theirs, to stand alone. */
+        MoveRequestRequest: {
+            market_id: string;
+            terms: string[];
+            niche_id: string | null;
         };
         /**
          * @description * `first day of a week` - first day of a week
@@ -3478,6 +3645,15 @@ export interface components {
          * @enum {string}
          */
         NamedEnum: "first day of a week" | "last day of a week" | "day of a month";
+        /** @description A change of the niches. */
+        NicheChangeRow: {
+            id: number;
+            sentence: string;
+            /** Format: date-time */
+            made_at: string;
+            /** Format: date-time */
+            undone_at: string | null;
+        };
         /**
          * @description A curve of a niche: one value a period from first, null where unknown. seasonal: whether the
          *     calendar was taken out of it.
@@ -3552,6 +3728,15 @@ export interface components {
             /** Format: double */
             review_limit?: number | null;
         };
+        /**
+         * @description What was changed. niche: id of the one that was made, renamed or enlarged. job: the analysis that
+         *     follows; null where none is needed, or while other work runs.
+         */
+        NichesChanged: {
+            change: components["schemas"]["NicheChangeRow"];
+            niche: string | null;
+            job: components["schemas"]["JobRow"] | null;
+        };
         /** @enum {unknown} */
         NullEnum: null;
         /** @description A condition that may be meant, as it is kept and as it is read. */
@@ -3577,6 +3762,11 @@ export interface components {
             /** @default niches */
             of: components["schemas"]["KindName"];
             ids: string[];
+        };
+        /** @description The niche that most terms of one that is gone are in now. */
+        PartOf: {
+            id: string;
+            name: string;
         };
         /**
          * @description * `week` - week
@@ -3675,6 +3865,45 @@ export interface components {
             typical_left: number | null;
             verdict: string[];
             workings: components["schemas"]["MoneyWorking"][];
+        };
+        /** @description What to group. anew: all terms but those placed by hand; else those without a niche. */
+        ProposeRequestRequest: {
+            market_id: string;
+            /** @default false */
+            anew: boolean;
+        };
+        /** @description A niche of the proposal. joining: terms that move into it, the first of which are listed. */
+        ProposedNiche: {
+            niche: string;
+            name: string;
+            category: string;
+            new: boolean;
+            terms: number;
+            joining: number;
+            /** Format: double */
+            searches_52w: number | null;
+            /** Format: double */
+            quality: number | null;
+            terms_by_words: number;
+            listed: components["schemas"]["ProposedTerm"][];
+        };
+        /** @description The latest proposal. outdated: the niches were changed since, so that it cannot be taken over. */
+        ProposedNiches: {
+            /** Format: date-time */
+            made_at: string;
+            anew: boolean;
+            outdated: boolean;
+            notes: string[];
+            /** @description Of all its niches. */
+            count: number;
+            /** @description That move, of all. */
+            terms: number;
+            niches: components["schemas"]["ProposedNiche"][];
+        };
+        /** @description A term that moves, and the name of the niche it leaves; null where it stands alone. */
+        ProposedTerm: {
+            term: string;
+            leaves: string | null;
         };
         /** @description A word for the list, or another match or note for one that is on it. */
         ProtectRequestRequest: {
@@ -3790,6 +4019,12 @@ export interface components {
             note: string;
             tags: string[];
         };
+        /** @description What a niche is to be called. */
+        RenameRequestRequest: {
+            market_id: string;
+            niche_id: string;
+            name: string;
+        };
         /** @description A known figure that an import made another. */
         RevisionRow: {
             table: string;
@@ -3899,7 +4134,7 @@ export interface components {
          * @description What was kept or parked. then, now: figures at the decision and today, by key.
          *
          *     renamed: what it was called at the decision, where that has changed. present: whether the market's
-         *     latest figures know it.
+         *     latest figures know it. part_of: where it does not, for it was merged: into which niche.
          */
         ShortlistEntry: {
             id: string;
@@ -3915,6 +4150,7 @@ export interface components {
             /** Format: date */
             as_of: string | null;
             present: boolean;
+            part_of: components["schemas"]["PartOf"] | null;
             note: string;
             tags: string[];
             then: {
@@ -4066,6 +4302,14 @@ export interface components {
             description: string;
             columns: components["schemas"]["ColumnRow"][];
             spreads: string[];
+        };
+        /** @description Which niches of the proposal are to hold, all where they are left out. names: of some, by their ids. */
+        TakeOverRequestRequest: {
+            market_id: string;
+            niches?: string[];
+            names?: {
+                [key: string]: string;
+            };
         };
         /** @description A term of a niche close up: its figures, growth split, season and spelling. */
         TermDetail: {
@@ -5526,6 +5770,11 @@ export interface components {
          * @enum {string}
          */
         TypeEnum: "word" | "sentence" | "date" | "flag" | "count" | "amount" | "share" | "change" | "ratio" | "signed" | "index" | "profile" | "weeks" | "shifts" | "seasons" | "signals";
+        /** @description The change that is to be undone: the latest. */
+        UndoChangeRequestRequest: {
+            market_id: string;
+            change: number;
+        };
         /** @description The decision to undo, by its id: the one that was made here last, or the latest. */
         UndoRequestRequest: {
             /** Format: int64 */
@@ -6662,6 +6911,455 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["GlossaryWord"][];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    grouping: {
+        parameters: {
+            query?: {
+                /** @description Id of the market; default the first. */
+                market?: string;
+                /** @description The first of 100 niches proposed. */
+                start?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Grouping"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    make_niche: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MakeRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NichesChanged"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    merge_niches: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MergeRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NichesChanged"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    move_terms: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MoveRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NichesChanged"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    propose_niches: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProposeRequestRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobRow"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    rename_niche: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RenameRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NichesChanged"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    take_over_niches: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeOverRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NichesChanged"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    undo_niches: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UndoChangeRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NichesChanged"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
                 };
             };
             /** @description What went wrong and what to do (RFC 9457). */

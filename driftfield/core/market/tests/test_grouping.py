@@ -7,7 +7,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy import sparse
 from sklearn.metrics import adjusted_rand_score
-from sklearn.metrics.cluster import pair_confusion_matrix
+from sklearn.metrics.cluster import contingency_matrix, pair_confusion_matrix
 from sklearn.metrics.pairwise import cosine_similarity
 
 from driftfield.core.base import CoreError, Period, Timeline
@@ -15,6 +15,8 @@ from driftfield.core.market import MarketData
 from driftfield.core.market.grouping import (
     Grouping,
     group_terms,
+    kept_ids,
+    leading_categories,
     leading_terms,
     new_ids,
     niche_name,
@@ -23,7 +25,7 @@ from driftfield.core.market.grouping import (
 from driftfield.core.market.grouping import links as links_module
 from driftfield.core.market.grouping.communities import agreement, choose_resolution
 from driftfield.core.market.grouping.links import strongest_links
-from driftfield.core.market.vectors import unit_rows, word_vectors
+from driftfield.core.market.vectors import Vectors, unit_rows, word_vectors
 from driftfield.core.supply import Clicks
 from driftfield.core.supply.tests.shops import listings as bare_listings
 
@@ -245,3 +247,38 @@ class Names(TestCase):
         with self.assertRaisesRegex(CoreError, "no stemmer for “klingon”.*english.*german"):
             stems_of(["bee suit"], "klingon")
         self.assertEqual(stems_of(["Imkeranzüge"], "german"), stems_of(["imkeranzug"], "german"))
+
+
+class Identities(TestCase):
+    def test_a_group_goes_on_as_the_niche_it_shares_most_terms_with(self) -> None:
+        """Worked by hand: b has three of its four terms in group 1, and a the rest of what there is."""
+        group = np.array([0, 0, 0, 1, 1, 1, 1, 2])
+        before = ["a", "a", "b", "b", "b", "b", "a", None]
+        searches = np.array([9.0, 9, 900, 1, 1, 1, 900, 5])
+        self.assertEqual(kept_ids(group, before, searches), {1: "b", 0: "a"})
+
+    def test_of_equals_the_one_that_was_decided_on_then_the_more_searched(self) -> None:
+        group, searches = np.array([0, 0]), np.array([1.0, 5])
+        self.assertEqual(kept_ids(group, ["a", "b"], searches), {0: "b"})
+        self.assertEqual(kept_ids(group, ["a", "b"], searches, ["a"]), {0: "a"})
+
+    def test_overlaps_are_those_of_a_contingency_table(self) -> None:
+        """scikit-learn's contingency matrix: the largest cell is always one of the pairs."""
+        rng = np.random.default_rng(3)
+        for _ in range(20):
+            group, before = rng.integers(0, 6, 80), rng.integers(0, 5, 80)
+            found = kept_ids(group, [str(one) for one in before], np.ones(80))
+            table = contingency_matrix(group, before)
+            self.assertLessEqual(len(found), min(table.shape))
+            self.assertEqual(len(set(found.values())), len(found))
+            most = max(table[one, int(niche)] for one, niche in found.items())
+            self.assertEqual(most, table.max())
+
+    def test_the_category_is_that_of_more_than_half_of_the_clicks(self) -> None:
+        clicks = Vectors(np.array([[3.0, 1, 0], [0, 2, 2], [0, 0, 0], [1, 0, 0]]))
+        # Term 0: 75% in category 0; term 1: half in 1, half in a listing without one.
+        category = np.array([0, 1, -1])
+        found = leading_categories(clicks, category, np.array([0, 1, 2, -1]), 3)
+        self.assertEqual(found.tolist(), [0, -1, -1])
+        together = leading_categories(clicks, category, np.array([0, 1, 1, 0]), 2)
+        self.assertEqual(together.tolist(), [0, -1])
