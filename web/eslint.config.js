@@ -14,6 +14,7 @@ const SCREENS = [
   "families",
   "faults",
   "field",
+  "grouping",
   "intake",
   "protected",
   "shortlist",

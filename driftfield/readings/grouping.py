@@ -6,11 +6,13 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
+from django.db.models import Q
 
 from driftfield.core.base import Ints
 from driftfield.core.market.grouping import leading_categories
 from driftfield.core.market.vectors import Vectors
 from driftfield.market.models import Listing, Market, Niche, Placement, Term
+from driftfield.market.own_niches import emptied
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,8 +41,12 @@ def standing_niches(market: Market) -> Standing:
 
 
 def taken_ids() -> set[str]:
-    """Ids that no new niche may have; an id stands for one niche in all markets."""
-    return set(Niche.objects.values_list("niche_id", flat=True))
+    """Ids that no new niche may have; an id stands for one niche in all markets.
+
+    One that the researcher made and undid is free: made again, it is the same.
+    """
+    free = Q(given_name=None, own=False, of_term=False) & emptied()
+    return set(Niche.objects.exclude(free).values_list("niche_id", flat=True))
 
 
 def categories_of_groups(

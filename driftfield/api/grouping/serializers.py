@@ -27,10 +27,10 @@ class ProposeRequest(serializers.Serializer[Any]):
 
 
 class TakeOverRequest(serializers.Serializer[Any]):
-    """Which niches of the proposal are to hold, all where they are left out. names: of some, by their ids."""
+    """Which niches of the proposal are not to hold, and the names of some, by their ids."""
 
     market_id = Text()
-    niches = serializers.ListField(child=Text(max_length=500), required=False)
+    besides = serializers.ListField(child=Text(max_length=500), required=False)
     names = serializers.DictField(child=Text(max_length=LONGEST), required=False)
 
 

@@ -178,7 +178,7 @@ class TakeOver(Change):
     asks = s.TakeOverRequest
 
     def change(self, market: Market, wanted: dict[str, Any]) -> NicheChange:
-        return take_over(market, wanted.get("niches"), wanted.get("names"))
+        return take_over(market, None, wanted.get("names"), wanted.get("besides", ()))
 
 
 @_described("make_niche", s.MakeRequest)

@@ -43,7 +43,7 @@ class GroupingOverTheInterface(Loaded):
             ("make", {"name": "X", "terms": "net float"}, "Expected a list"),
             ("move", {"terms": ["net float"]}, "required"),
             ("undo", {"change": "last"}, "integer"),
-            ("take-over", {"niches": ["none"]}, "No niches were proposed"),
+            ("take-over", {"besides": ["none"]}, "No niches were proposed"),
         ):
             code = 409 if what == "take-over" else 400
             self.assertIn(said, str(self.change(what, code, **wanted)))

@@ -116,9 +116,14 @@ def merge_niches(market: Market, niches: Collection[str], into: str) -> NicheCha
 
 
 def take_over(
-    market: Market, niches: Sequence[str] | None = None, names: dict[str, str] | None = None
+    market: Market,
+    niches: Sequence[str] | None = None,
+    names: dict[str, str] | None = None,
+    besides: Collection[str] = (),
 ) -> NicheChange:
-    """Let some niches of the market's proposal hold, by default all; ``names``: what some are called instead.
+    """Let some niches of the market's proposal hold, by default all, but for those ``besides``.
+
+    ``names``: what some are called instead.
 
     A later proposal may move their terms again; what was changed by hand it does not. Raises CoreError
     where there is no proposal, where the niches were changed since, and for a niche that is not in it.
@@ -130,8 +135,9 @@ def take_over(
         raise CoreError("The niches were changed since they were proposed. Propose them anew.")
     rows, terms = proposed_tables(proposal)
     wanted = set(rows["niche_id"]) if niches is None else set(niches)
-    for key in wanted - set(rows["niche_id"]):
-        raise no_such(NICHE, key, market.market_id)
+    for key in {*wanted, *besides} - set(rows["niche_id"]):
+        raise CoreError(f"“{key}” is not proposed for {market.name}.")
+    wanted -= set(besides)
     if not wanted:
         raise CoreError("Choose at least one niche.")
     changed, called = Changed(), names or {}

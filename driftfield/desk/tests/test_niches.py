@@ -82,6 +82,9 @@ class Changing(Own):
         self.assertEqual(set(names()), {"rf", "mf", "net float"})
         with self.assertRaisesRegex(CoreError, "No change of the niches .* is left to undo"):
             undo_change(self.market)
+        # Made again it is the same one.
+        make_niche(self.market, "Float forcers", ["net float"])
+        self.assertEqual(niche_of()["net float"], "float-forcers")
 
     def test_a_name_alone_needs_no_analysis(self) -> None:
         rename_niche(self.market, "rf", "  Forcing   pots ")

@@ -4303,10 +4303,10 @@ export interface components {
             columns: components["schemas"]["ColumnRow"][];
             spreads: string[];
         };
-        /** @description Which niches of the proposal are to hold, all where they are left out. names: of some, by their ids. */
+        /** @description Which niches of the proposal are not to hold, and the names of some, by their ids. */
         TakeOverRequestRequest: {
             market_id: string;
-            niches?: string[];
+            besides?: string[];
             names?: {
                 [key: string]: string;
             };

@@ -85,12 +85,16 @@ export function formatShortDay(iso: string): string {
   return `${day.getUTCDate()} ${MONTHS[day.getUTCMonth()]}`;
 }
 
-/** Today on the machine's own calendar. */
-export function today(): string {
-  const now = new Date();
-  const [month, day] = [now.getMonth() + 1, now.getDate()].map((n) => String(n).padStart(2, "0"));
-  return `${now.getFullYear()}-${month}-${day}`;
+/** The day of a moment on the machine's own calendar. */
+function dayHere(moment: Date): string {
+  const [month, day] = [moment.getMonth() + 1, moment.getDate()].map((n) =>
+    String(n).padStart(2, "0"),
+  );
+  return `${moment.getFullYear()}-${month}-${day}`;
 }
+
+/** Today on the machine's own calendar. */
+export const today = (): string => dayHere(new Date());
 
 export const daysBetween = (from: string, to: string): number =>
   Math.round((at(to).getTime() - at(from).getTime()) / 86_400_000);
@@ -117,3 +121,7 @@ export function stepDay(iso: string, steps: number, period: "week" | "month"): s
 /** The time of day of a moment, as in 19:05. */
 export const formatTime = (moment: string): string =>
   new Date(moment).toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" });
+
+/** A moment by its day and time here, as in 5 Sep 2026, 19:05. */
+export const formatMoment = (moment: string): string =>
+  `${formatDay(dayHere(new Date(moment)))}, ${formatTime(moment)}`;

@@ -66,6 +66,27 @@ FIELD = (
         ),
     ),
     Word(
+        key="niches-from-terms",
+        word="Niches from terms",
+        short=(
+            "Terms after which buyers click the same listings are one need; terms without clicks go by the "
+            "words they share."
+        ),
+        more=(
+            "Communities of the graph of shared clicks, as fine as they stay the same when a tenth of the "
+            "terms is missing. Made or changed by hand, a niche keeps to that whatever is imported or proposed later."
+        ),
+    ),
+    Word(
+        key="grouping-quality",
+        word="Quality of a niche",
+        short=(
+            "How far its terms stand out from those of the nearest other niche: 1 wholly, 0 not at all, "
+            "below 0 they fit better there."
+        ),
+        more="The silhouette of its terms (Rousseeuw 1987), by clicks or, where there are none, by words.",
+    ),
+    Word(
         key="seed-volume",
         word="Terms · searches · on the year before",
         short=(

@@ -5,6 +5,7 @@ import type { Choice, MarketSummary, NichePreview } from "@/api/client";
 import { formatCount, formatDay } from "@/format/values";
 import DecisionMarks from "@/marks/DecisionMarks.vue";
 import SignalLine from "@/marks/SignalLine.vue";
+import NicheActs from "@/screens/parts/grouping/NicheActs.vue";
 import NoteField from "@/screens/parts/NoteField.vue";
 
 /** What stays in view of a dossier: the niche, the decision, the note, the questions and the signals. */
@@ -17,7 +18,12 @@ defineProps<{
   length: number;
   toField: RouteLocationRaw;
 }>();
-defineEmits<{ decide: [choice: Choice]; question: [section: string]; step: [by: number] }>();
+defineEmits<{
+  decide: [choice: Choice];
+  question: [section: string];
+  step: [by: number];
+  merged: [into: string];
+}>();
 
 const note = ref<InstanceType<typeof NoteField> | null>(null);
 defineExpose({ focus: () => note.value?.focus() });
@@ -58,6 +64,7 @@ defineExpose({ focus: () => note.value?.focus() });
       <span v-if="place >= 0">{{ formatCount(place + 1) }} of {{ formatCount(length) }}</span>
       <v-btn :disabled="place < 0 || place >= length - 1" @click="$emit('step', 1)"> next → </v-btn>
     </p>
+    <NicheActs :market="market.market_id" :niche="niche" @merged="$emit('merged', $event)" />
     <RouterLink
       class="small"
       :to="{ path: '/families', query: { market: market.market_id, niche: niche.id } }"
@@ -111,6 +118,9 @@ nav a:hover {
 }
 
 aside > a {
+  display: block;
+  width: fit-content;
+  margin-top: 6px;
   color: var(--q5);
 }
 

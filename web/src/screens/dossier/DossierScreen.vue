@@ -146,6 +146,7 @@ const retry = (): void => {
           @decide="decideHere"
           @question="goTo"
           @step="step"
+          @merged="state.id.value = $event"
         />
         <div class="pages" tabindex="0" role="region" aria-label="Answers">
           <QuestionSection

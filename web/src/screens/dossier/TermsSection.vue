@@ -7,6 +7,7 @@ import TermsChart from "@/charts/TermsChart.vue";
 import GrowthBars from "@/marks/GrowthBars.vue";
 import ProtectedMark from "@/marks/ProtectedMark.vue";
 import YearStrip from "@/marks/YearStrip.vue";
+import TermActs from "@/screens/parts/grouping/TermActs.vue";
 import FileLinks from "@/ui/FileLinks.vue";
 import {
   formatChange,
@@ -96,6 +97,13 @@ const follow = (term: string): void => void (open.value = open.value === term ? 
           : `${detail.terms.length} ${detail.terms.length === 1 ? 'term' : 'terms'}`
       "
     />
+    <TermActs
+      v-if="chosen.size"
+      :market="market.market_id"
+      :terms="taken"
+      @done="chosen = new Set()"
+    />
+    <span v-else class="small">choose terms to make a niche of them, or move them</span>
   </p>
   <div class="wide">
     <v-table class="wide-table terms">
@@ -140,6 +148,13 @@ const follow = (term: string): void => void (open.value = open.value === term ? 
               <ProtectedMark
                 :hint="one.protected && `Holds “${one.protected}”, a protected word.`"
               />
+              <RouterLink
+                class="small out"
+                :to="{ path: '/terms', query: { market: market.market_id, term: one.term } }"
+                :aria-label="`${one.term} in Terms`"
+                :data-tip="`“${one.term}” in the ledger of terms`"
+                >in Terms</RouterLink
+              >
               <span v-if="one.misspelt_of" class="small mark">
                 likely mistyped, of “{{ one.misspelt_of }}”</span
               >
@@ -269,6 +284,12 @@ const follow = (term: string): void => void (open.value = open.value === term ? 
 
 .term:hover {
   text-decoration: underline;
+}
+
+.out {
+  white-space: nowrap;
+  margin-left: 8px;
+  color: var(--q5);
 }
 
 .strip {

@@ -4,7 +4,7 @@ import { computed } from "vue";
 import type { ApiError, Schemas } from "@/api/client";
 import { faultQueries } from "@/api/faults";
 import ScreenGate from "@/ui/ScreenGate.vue";
-import { formatDay, formatTime } from "@/format/values";
+import { formatMoment } from "@/format/values";
 import { useTabTitle } from "@/state/useTabTitle";
 import { useNotice } from "@/state/useNotice";
 
@@ -43,7 +43,7 @@ async function copy(fault: Fault): Promise<void> {
       <p class="small">Noted in {{ faults.data.value.file }}. {{ faults.data.value.about }}.</p>
       <article v-for="(fault, i) in faults.data.value.faults" :key="i" :aria-label="fault.id">
         <h2 class="serif">
-          {{ formatDay(fault.at.slice(0, 10)) }}, {{ formatTime(fault.at) }},
+          {{ formatMoment(fault.at) }},
           {{ PROGRAMS[fault.program] }}
         </h2>
         <p class="text">{{ fault.text }}</p>

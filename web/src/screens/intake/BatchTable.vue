@@ -2,7 +2,7 @@
 import { computed, ref } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import type { Schemas } from "@/api/client";
-import { formatCount, formatDay, formatTime } from "@/format/values";
+import { formatCount, formatDay, formatMoment } from "@/format/values";
 import BatchBrought from "./BatchBrought.vue";
 import CountTable from "./CountTable.vue";
 import { describeMapping } from "./describeMapping";
@@ -56,7 +56,7 @@ function undo(batch: Schemas["BatchRow"]): void {
     <tbody>
       <template v-for="one in batches" :key="one.id">
         <tr :class="{ undone: one.undone_at }">
-          <td>{{ formatDay(one.made_at.slice(0, 10)) }}, {{ formatTime(one.made_at) }}</td>
+          <td>{{ formatMoment(one.made_at) }}</td>
           <th scope="row" class="name">
             <v-btn
               variant="plain"

@@ -3,7 +3,7 @@ import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed } from "vue";
 import type { ApiError, Schemas } from "@/api/client";
 import { intakeQueries, setFeed } from "@/api/intake";
-import { formatDay, formatTime } from "@/format/values";
+import { formatMoment } from "@/format/values";
 import SelectField from "@/ui/SelectField.vue";
 import { useNotice } from "@/state/useNotice";
 
@@ -37,14 +37,13 @@ async function choose(hours: Hours): Promise<void> {
     await feed.refetch();
   }
 }
-const moment = (text: string): string => `${formatDay(text.slice(0, 10))}, ${formatTime(text)}`;
 </script>
 
 <template>
   <p v-if="feed.data.value?.address">
     <v-btn :disabled="busy" @click="$emit('pull')">Pull what is new</v-btn>
     from the market feed at {{ feed.data.value.address.replace(/^https?:\/\//, "") }},
-    {{ asked ? `(last pulled ${moment(asked)}).` : "(not pulled yet)." }}
+    {{ asked ? `(last pulled ${formatMoment(asked)}).` : "(not pulled yet)." }}
     Automatic pull:
     <SelectField
       label="Automatic pull"
@@ -52,7 +51,7 @@ const moment = (text: string): string => `${formatDay(text.slice(0, 10))}, ${for
       :items="OFTEN"
       @update:model-value="choose"
     /><template v-if="feed.data.value.next_at"
-      >, next {{ moment(feed.data.value.next_at) }}</template
+      >, next {{ formatMoment(feed.data.value.next_at) }}</template
     >.
   </p>
 </template>

@@ -12,9 +12,10 @@ defineEmits<{ stop: []; import: []; goOn: []; ask: [] }>();
 const DOING = {
   check: "Checking",
   import: "Importing",
-  undo: "Taking back",
+  undo: "Undoing the import of",
   pull: "Pulling from",
   analyse: "Analysing",
+  propose: "Grouping",
 } as const;
 const DONE = {
   check: "Checked",
@@ -22,6 +23,7 @@ const DONE = {
   undo: "Undone",
   pull: "Pulled",
   analyse: "Analysed",
+  propose: "Grouped",
 } as const;
 const ENDED = {
   refused: "Refused",
@@ -55,7 +57,7 @@ const sentences = computed(() => {
 const onward = computed(
   () =>
     ["stopped", "cut off", "failed"].includes(props.job.state) &&
-    (props.job.incoming !== "" || ["undo", "pull", "analyse"].includes(props.job.kind)),
+    (props.job.incoming !== "" || ["undo", "pull", "analyse", "propose"].includes(props.job.kind)),
 );
 
 /** How much is left, in words that do not pretend to be exact. */

@@ -118,13 +118,15 @@ defineExpose({ focus: () => note.value?.focus() });
     <div class="changes">
       <h3 class="small">
         {{
-          !entry.present
-            ? `The market’s latest figures do not know this ${kind.one}; what was known at the decision stays.`
-            : changed.length
-              ? "What has changed since"
-              : entry.decided_as_of === entry.as_of
-                ? "No newer figures have come in since the decision."
-                : "Nothing has changed since the decision beyond a hundredth."
+          entry.part_of
+            ? `It is part of “${entry.part_of.name}” now. What was known at the decision stays, and comes back if that is undone.`
+            : !entry.present
+              ? `The market’s latest figures do not know this ${kind.one}; what was known at the decision stays.`
+              : changed.length
+                ? "What has changed since"
+                : entry.decided_as_of === entry.as_of
+                  ? "No newer figures have come in since the decision."
+                  : "Nothing has changed since the decision beyond a hundredth."
         }}
       </h3>
       <v-table v-if="changed.length">

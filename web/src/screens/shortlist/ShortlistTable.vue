@@ -140,7 +140,13 @@ useHandOrder(body, (from, to) => emit("move", from, to), {
           <th scope="row" class="niche" :data-tip="one.name">
             <span class="name serif">{{ one.name }}</span>
             <span class="small name">
-              {{ one.present ? one.category : "no longer in the figures" }}
+              {{
+                one.present
+                  ? one.category
+                  : one.part_of
+                    ? `now part of ${one.part_of.name}`
+                    : "no longer in the figures"
+              }}
             </span>
           </th>
           <td class="year">

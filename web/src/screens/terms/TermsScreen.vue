@@ -6,6 +6,7 @@ import { useRoute, useRouter } from "vue-router";
 import type { ApiError } from "@/api/client";
 import { drawWord, termsQueries } from "@/api/terms";
 import { formatCount } from "@/format/values";
+import TermActs from "@/screens/parts/grouping/TermActs.vue";
 import LedgerView from "@/screens/parts/ledger/LedgerView.vue";
 import { KINDS, provideKind } from "@/state/useKind";
 import { useListState } from "@/state/useListState";
@@ -46,6 +47,7 @@ const letters = computed(() => [
 ]);
 /** Whether terms related to the selected one are shown beside the list. */
 const besideOpen = useLocalStorage("driftfield.related", false);
+const acts = ref<InstanceType<typeof TermActs> | null>(null);
 const seedLine = ref<InstanceType<typeof SeedLine> | null>(null);
 
 function letter(name: string): void {
@@ -88,6 +90,11 @@ useShortcuts([
     does: "Open or close what is related to the term",
     run: () => (besideOpen.value = !besideOpen.value),
   },
+  {
+    keys: ["m"],
+    does: "Make a niche of the marked terms",
+    run: () => (acts.value ? acts.value.begin() : notify("Mark terms first, with the space bar.")),
+  },
   { keys: ["r"], does: "Draw a word at random", run: () => void draw() },
   { keys: ["/"], does: "Type a word", run: () => void nextTick(() => seedLine.value?.focus()) },
 ]);
@@ -124,6 +131,9 @@ useShortcuts([
           >{{ formatCount(ledger.total) }} terms, most searched first. Type a word, or draw one at
           random.</template
         >
+        <RouterLink class="from" :to="{ path: '/grouping', query: { market: market?.market_id } }"
+          >Niches from terms</RouterLink
+        >
       </p>
       <div v-if="found?.terms" class="onward">
         <section class="next" aria-label="What buyers type next">
@@ -158,6 +168,9 @@ useShortcuts([
           <p v-else class="small">No other word: it stands alone.</p>
         </section>
       </div>
+    </template>
+    <template #marked="{ marked, clear }">
+      <TermActs v-if="market" ref="acts" :market="market.market_id" :terms="marked" @done="clear" />
     </template>
     <template #acts>
       <v-btn class="small" :aria-expanded="besideOpen" @click="besideOpen = !besideOpen"
@@ -195,6 +208,11 @@ useShortcuts([
   min-height: 20px;
   margin: 0;
   padding: 0 20px 6px;
+}
+
+.from {
+  margin-left: 14px;
+  color: var(--q5);
 }
 
 .onward {

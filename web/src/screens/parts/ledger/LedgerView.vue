@@ -288,6 +288,7 @@ useShortcuts([
         <v-btn @click="decideMarked('park')">Park</v-btn>
         <v-btn @click="decideMarked('pass')">Pass</v-btn>
         <v-btn @click="compare">Side by side</v-btn>
+        <slot name="marked" :marked="marked" :clear="clear" />
         <v-btn @click="clear">Unmark</v-btn>
       </section>
       <slot v-if="empty && !ledger.conditions.value.length" name="nothing" />
@@ -378,9 +379,13 @@ useShortcuts([
   min-width: 0;
 }
 
+/* A list that is opened in it lies over the rows, which the library's layout has at 900. */
 .marked {
+  position: relative;
+  z-index: 901;
   display: flex;
-  gap: 14px;
+  flex-wrap: wrap;
+  gap: 4px 14px;
   align-items: baseline;
   padding: 5px var(--gutter);
   background: var(--ochre-wash);

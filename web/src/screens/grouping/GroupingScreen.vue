@@ -1,0 +1,359 @@
+<script setup lang="ts">
+import { useQuery } from "@tanstack/vue-query";
+import { computed, ref, watch } from "vue";
+import type { ApiError } from "@/api/client";
+import { groupingQueries, proposeNiches, takeOverNiches, undoNiches } from "@/api/grouping";
+import { intakeQueries } from "@/api/intake";
+import { analyse } from "@/api/registry";
+import { formatCount, formatMoment, UNKNOWN } from "@/format/values";
+import { useMarked } from "@/state/useMarked";
+import { useMarket } from "@/state/useMarket";
+import { useNicheChange } from "@/state/useNicheChange";
+import { useNotice } from "@/state/useNotice";
+import { useTabTitle } from "@/state/useTabTitle";
+import ScreenGate from "@/ui/ScreenGate.vue";
+import TextField from "@/ui/TextField.vue";
+
+/** Niches made of terms: proposed by the program, shown before they hold, and what was changed so far. */
+const { market, id } = useMarket();
+const { notify } = useNotice();
+const { busy, change } = useNicheChange();
+useTabTitle("Niches from terms");
+
+const start = ref(0);
+const found = useQuery(computed(() => groupingQueries.all(id.value, start.value)));
+const jobs = useQuery(intakeQueries.jobs());
+const failure = computed(() => found.error.value as ApiError | null);
+const grouping = computed(() => found.data.value);
+const proposal = computed(() => grouping.value?.proposal ?? undefined);
+const latest = computed(() => grouping.value?.changes.find((one) => !one.undone_at));
+
+/** Niches that are not to hold, and names that were written. */
+const { marked: left, isMarked: isLeft, toggle, clear } = useMarked();
+const names = ref<Record<string, string>>({});
+watch(
+  () => proposal.value?.made_at,
+  () => {
+    clear();
+    names.value = {};
+    start.value = 0;
+  },
+);
+const wanted = computed(() => (proposal.value?.count ?? 0) - left.value.length);
+const terms = (many: number): string => `${formatCount(many)} ${many === 1 ? "term" : "terms"}`;
+const niches = (many: number): string => `${formatCount(many)} ${many === 1 ? "niche" : "niches"}`;
+
+const job = computed(() => {
+  const last = jobs.data.value?.[0];
+  return last && ["waiting", "running"].includes(last.state) ? last : undefined;
+});
+watch(job, (now, before) => {
+  if (!before || now) return;
+  void found.refetch();
+  const ended = jobs.data.value?.[0];
+  if (ended?.kind === "propose")
+    notify(ended.messages[0] ?? `The proposal was not made: ${ended.state}.`);
+});
+
+async function ask(work: () => Promise<unknown>): Promise<void> {
+  try {
+    await work();
+  } catch (error) {
+    notify((error as ApiError).message);
+  }
+  await jobs.refetch();
+}
+
+const propose = (anew: boolean): Promise<void> =>
+  ask(() => proposeNiches({ market_id: id.value ?? "", anew }));
+const again = (): Promise<void> => ask(() => analyse(id.value ?? ""));
+
+async function takeOver(): Promise<void> {
+  const market_id = id.value;
+  if (!market_id) return;
+  const named = Object.fromEntries(
+    Object.entries(names.value).filter(([niche, name]) => name.trim() && !isLeft(niche)),
+  );
+  await change(() => takeOverNiches({ market_id, names: named, besides: left.value }));
+  await jobs.refetch();
+}
+
+async function undo(key: number): Promise<void> {
+  if (id.value) await change(() => undoNiches(id.value ?? "", key));
+  await jobs.refetch();
+}
+</script>
+
+<template>
+  <div class="grouping">
+    <ScreenGate :pending="!grouping || !market" :failure="failure" @retry="found.refetch()">
+      <template v-if="grouping && market">
+        <header>
+          <h1 class="serif"><span v-explain="'niches-from-terms'">Niches from terms</span></h1>
+          <p>
+            {{ terms(grouping.terms) }} in {{ market.name
+            }}<template v-if="grouping.alone"
+              >, <b>{{ formatCount(grouping.alone) }}</b> of them without a niche</template
+            ><template v-if="grouping.by_hand"
+              >, {{ formatCount(grouping.by_hand) }} placed by hand</template
+            >. Terms after which buyers click the same listings make a niche; where no clicks are
+            known, terms that share words do, with less confidence. Nothing changes before you take
+            a proposal over, and what you place by hand no proposal and no import moves.
+          </p>
+        </header>
+        <p class="acts">
+          <v-btn :disabled="!!job || !grouping.alone" @click="propose(false)"
+            >Propose niches for terms without one</v-btn
+          >
+          <v-btn :disabled="!!job" @click="propose(true)">Group all terms anew</v-btn>
+          <RouterLink class="small" :to="{ path: '/terms', query: { market: market.market_id } }"
+            >Mark terms in the ledger to make a niche by hand</RouterLink
+          >
+        </p>
+        <p v-if="job" class="work" role="status">
+          {{
+            job.kind === "propose" ? "Grouping" : job.kind === "analyse" ? "Analysing" : "At work:"
+          }}
+          {{ job.name }}
+          <v-progress-linear
+            :model-value="job.whole ? (job.done / job.whole) * 100 : 0"
+            :indeterminate="!job.whole"
+            aria-label="How far the work is"
+          />
+        </p>
+        <p v-else-if="grouping.pending" class="pending">
+          Niches were changed since the last analysis; the figures do not show it yet.
+          <v-btn @click="again">Analyse now</v-btn>
+        </p>
+        <section v-if="proposal" aria-labelledby="proposed">
+          <h2 id="proposed" class="serif">
+            Proposed {{ formatMoment(proposal.made_at) }}
+            <span class="small">{{ proposal.anew ? "all terms" : "terms without a niche" }}</span>
+          </h2>
+          <ul class="small notes">
+            <li v-for="note in proposal.notes" :key="note">{{ note }}</li>
+          </ul>
+          <p v-if="!proposal.count">
+            No term would move: every one is where its clicks and words put it, or belongs with no
+            other clearly enough.
+          </p>
+          <template v-else>
+            <p v-if="proposal.outdated" class="pending">
+              The niches were changed since, so that this proposal cannot be taken over. Propose
+              anew.
+            </p>
+            <p v-else class="acts">
+              <v-btn :disabled="busy || !!job || !wanted" @click="takeOver"
+                >Take over {{ niches(wanted) }}</v-btn
+              >
+              <span class="small">untick what is not to hold; names can be changed</span>
+            </p>
+            <div class="wide">
+              <v-table class="proposed">
+                <thead>
+                  <tr>
+                    <th scope="col"><span class="unseen">take over</span></th>
+                    <th v-explain="'niche'" scope="col">niche</th>
+                    <th scope="col">terms that move</th>
+                    <th v-explain="'term'" scope="col" class="number">terms</th>
+                    <th v-explain:figure="'searches_52w'" scope="col" class="number">
+                      searches/yr
+                    </th>
+                    <th v-explain="'grouping-quality'" scope="col" class="number">quality</th>
+                  </tr>
+                </thead>
+                <tbody>
+                  <tr
+                    v-for="one in proposal.niches"
+                    :key="one.niche"
+                    :class="{ left: isLeft(one.niche) }"
+                  >
+                    <td>
+                      <v-checkbox
+                        :model-value="!isLeft(one.niche)"
+                        :disabled="proposal.outdated"
+                        :aria-label="`Take over ${one.name}`"
+                        @update:model-value="toggle(one.niche)"
+                      />
+                    </td>
+                    <th scope="row">
+                      <TextField
+                        v-if="one.new"
+                        :model-value="names[one.niche] ?? one.name"
+                        class="name"
+                        :disabled="proposal.outdated"
+                        :label="`Name of ${one.name}`"
+                        @update:model-value="names[one.niche] = $event"
+                      />
+                      <span v-else class="serif">{{ one.name }}</span>
+                      <span class="small sub"
+                        >{{ one.new ? "new" : `gains ${terms(one.joining)}`
+                        }}{{ one.category ? ` · ${one.category}` : "" }}</span
+                      >
+                    </th>
+                    <td class="moving">
+                      <span v-for="(term, i) in one.listed" :key="term.term"
+                        >{{ i ? " · " : "" }}{{ term.term
+                        }}<span v-if="term.leaves" class="small">
+                          (from {{ term.leaves }})</span
+                        ></span
+                      ><span v-if="one.joining > one.listed.length" class="small">
+                        and {{ formatCount(one.joining - one.listed.length) }} more</span
+                      >
+                    </td>
+                    <td class="number">{{ formatCount(one.terms) }}</td>
+                    <td class="number">{{ formatCount(one.searches_52w) }}</td>
+                    <td class="number">
+                      {{ one.quality === null ? UNKNOWN : one.quality.toFixed(2)
+                      }}<span v-if="one.terms_by_words" class="small sub"
+                        >{{ terms(one.terms_by_words) }} by words</span
+                      >
+                    </td>
+                  </tr>
+                </tbody>
+              </v-table>
+            </div>
+            <p v-if="proposal.count > proposal.niches.length" class="acts">
+              <v-btn :disabled="!start" @click="start = Math.max(0, start - 100)">← before</v-btn>
+              <span class="small"
+                >{{ formatCount(start + 1) }} to
+                {{ formatCount(start + proposal.niches.length) }} of
+                {{ formatCount(proposal.count) }}</span
+              >
+              <v-btn
+                :disabled="start + proposal.niches.length >= proposal.count"
+                @click="start += 100"
+                >next →</v-btn
+              >
+            </p>
+          </template>
+        </section>
+        <section v-if="grouping.changes.length" aria-labelledby="changed">
+          <h2 id="changed" class="serif">What was changed</h2>
+          <ol class="changes">
+            <li v-for="one in grouping.changes" :key="one.id" :class="{ undone: one.undone_at }">
+              <span class="small day">{{ formatMoment(one.made_at) }}</span>
+              <span>{{ one.sentence }}{{ one.undone_at ? " (undone)" : "" }}</span>
+              <v-btn v-if="one.id === latest?.id" :disabled="busy" @click="undo(one.id)"
+                >Undo</v-btn
+              >
+            </li>
+          </ol>
+        </section>
+      </template>
+    </ScreenGate>
+  </div>
+</template>
+
+<style scoped>
+.grouping {
+  max-width: 1180px;
+  padding: 14px var(--gutter) 24px;
+}
+
+h1 {
+  margin: 0 0 4px;
+  font-size: 22px;
+}
+
+h2 {
+  margin: 18px 0 4px;
+  font-size: 17px;
+}
+
+header p {
+  max-width: 78ch;
+  margin: 0 0 10px;
+}
+
+.acts {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 18px;
+  align-items: baseline;
+  margin: 8px 0;
+}
+
+.acts a {
+  color: var(--q5);
+}
+
+.pending {
+  color: var(--ochre-text);
+}
+
+.notes {
+  margin: 0 0 8px;
+  padding-left: 18px;
+}
+
+.wide {
+  overflow-x: auto;
+}
+
+.proposed {
+  min-width: 760px;
+}
+
+th,
+td {
+  padding: 4px 14px 4px 0;
+  border-bottom: 1px solid var(--rule);
+  text-align: left;
+  font-weight: 400;
+  vertical-align: top;
+}
+
+thead th {
+  font: 11px/1.2 var(--condensed);
+  color: var(--ink2);
+}
+
+.number {
+  text-align: right;
+}
+
+.name {
+  min-width: 190px;
+  max-width: 260px;
+}
+
+.name :deep(input) {
+  padding-left: 0;
+  font: 15px var(--serif);
+}
+
+.sub {
+  display: block;
+}
+
+.moving {
+  width: 46%;
+  overflow-wrap: anywhere;
+}
+
+.left th,
+.left .moving,
+.left .number,
+.undone {
+  color: var(--ink3);
+}
+
+.changes {
+  margin: 0;
+  padding: 0;
+  list-style: none;
+}
+
+.changes li {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 14px;
+  align-items: baseline;
+  padding: 3px 0;
+}
+
+.day {
+  width: 120px;
+}
+</style>
