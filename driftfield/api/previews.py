@@ -14,6 +14,7 @@ from driftfield.core.signals import SIGNALS_BY_KEY, Tone
 from driftfield.desk.models import Choice
 from driftfield.desk.shortlist import standing
 from driftfield.market.models import Niche
+from driftfield.readings.columns import columns_of
 from driftfield.readings.load import protected_words
 from driftfield.readings.preview import preview
 from driftfield.readings.reading import SubjectReading
@@ -53,6 +54,9 @@ class SubjectPreview(serializers.Serializer[Any]):
     protected = serializers.CharField(
         allow_null=True, help_text="A hint where its name or its searches hold a protected word."
     )
+    misspelt_of = serializers.CharField(
+        allow_null=True, help_text="Of a term: the one that it is likely a mistyping of."
+    )
     period = serializers.ChoiceField(choices=["week", "month"])
     first = serializers.DateField(help_text="First day of the first period of values.")
     values = serializers.ListField(child=serializers.FloatField(allow_null=True))
@@ -91,6 +95,7 @@ def preview_of(reading: SubjectReading, subject: str, name: str, niche: Niche) -
         "protected": protected_sentence(
             protected_in([name], protected_words())[0], made.figures.get("protected_share")
         ),
+        "misspelt_of": columns_of(reading.run, reading.kind).right_form(subject),
         "period": made.timeline.period.value,
         "first": made.timeline.first,
         "values": made.values,

@@ -30,6 +30,7 @@ from .store import (
     CLICKS,
     FAMILY,
     KEYS,
+    MISSPELT_OF,
     OWN,
     PARTS,
     TIES,
@@ -186,6 +187,17 @@ class RunColumns:
     def seeds(self) -> TermIndex:
         """The terms by their words, for searches from a seed; of the kind term alone."""
         return TermIndex(self.ids, chosen_for(self.run.market.market_id).language)
+
+    @cached_property
+    def right_forms(self) -> dict[str, str]:
+        """Terms that are likely mistyped, with the term that each is a mistyping of."""
+        forms = self._whole(MISSPELT_OF, pl.String)
+        places = forms.is_not_null().arg_true()
+        return {self.ids[place]: forms[place] for place in places}
+
+    def right_form(self, term: str) -> str | None:
+        """The term that one is likely a mistyping of; None for one that is not."""
+        return self.right_forms.get(term)
 
     @property
     def click_vectors(self) -> Vectors:

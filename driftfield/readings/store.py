@@ -29,6 +29,8 @@ WIDE_BLOCK = 256  # The same for profiles, of which a page of rows shows a few f
 # most clicked listings, by TOP and their keys; and the listings clicked after a term with their weights.
 KEYS, CATEGORIES, OWN, PARTS, TOP = "#keys", "#categories", "#", "#parts", "top."
 CLICKED, CLICKS = "#clicked", "#clicks"
+# The term that each is likely a mistyping of.
+MISSPELT_OF = "#misspelt_of"
 # The family of each niche, −1 for none, and what ties it to it.
 FAMILY, TIES = "#family", "#ties"
 _COMPACT: dict[FigureType, Any] = {

@@ -12,7 +12,6 @@ from driftfield.core.market import (
     FIGURES_BY_KEY,
     TERM,
     Figure,
-    likely_misspelt,
     read_word_demand,
     recurring_words,
     wanted_not_served,
@@ -85,7 +84,7 @@ def read_terms_detail(reading: Reading) -> TermsDetail:
         for key in ("searches_52w", "purchases_52w")
     )
     low, high = wilson(bought, searches, reading.settings.interval)
-    wrong = likely_misspelt(terms, searches)
+    columns = columns_of(reading.run, TERM)
     held = protected_in(terms, protected_words())
     unserved = wanted_not_served(searches, high, reading.figures["purchase_rate"])
     rows = [
@@ -96,7 +95,7 @@ def read_terms_detail(reading: Reading) -> TermsDetail:
             "rate_low": plain(low[i]),
             "rate_high": plain(high[i]),
             "unserved": bool(unserved[i]),
-            "misspelt_of": None if (right := wrong[i]) is None else terms[right],
+            "misspelt_of": columns.right_form(term),
             "protected": held[i],
         }
         for i, (term, figures) in enumerate(found)

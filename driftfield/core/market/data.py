@@ -35,7 +35,7 @@ class MarketData:
     observed: shares of clicks, with listings numbered as in ``listings``, what is known of them.
     category: (subjects,) index of each one's category, -1 for none; None where not known.
     interest: relative curves beside the counts. prior: a season that noisy subjects lean on; None
-    where they are to borrow from their category.
+    where they are to borrow from their category. niche: of terms, (subjects,) index of each one's.
     """
 
     timeline: Timeline
@@ -53,6 +53,7 @@ class MarketData:
     interest: Interest | None = None
     kind: Kind = NICHE
     prior: Prior | None = None
+    niche: Ints | None = None
 
     def of_terms(self, terms: Sequence[str], seasons: Floats) -> MarketData:
         """The same market with every term a subject of its own.
@@ -66,7 +67,7 @@ class MarketData:
         return replace(
             self, kind=TERM, subjects=list(terms), term_subject=np.arange(len(owner)), interest=None,
             category=None if self.category is None else self.category[owner],
-            prior=Prior(seasons[owner], variance[owner]) if self.counts else None,
+            prior=Prior(seasons[owner], variance[owner]) if self.counts else None, niche=owner,
         )  # fmt: skip
 
     def upto(self, as_of: date) -> MarketData:

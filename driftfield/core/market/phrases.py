@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 from rapidfuzz.distance import OSA
 
-from driftfield.core.base import Floats
+from driftfield.core.base import Floats, Ints
 
 # Words that ask for nothing by themselves.
 LINKS = frozenset(
@@ -68,33 +68,62 @@ def recurring_words(terms: Sequence[str], searches: Floats) -> list[Word]:
     return sorted(words, key=lambda one: (-one.share, one.word))
 
 
-def likely_misspelt(terms: Sequence[str], searches: Floats) -> list[int | None]:
+def likely_misspelt(
+    terms: Sequence[str], searches: Floats, niche: Ints | None = None
+) -> list[int | None]:
     """For each term the place of the one it is likely a mistyping of, None for no such.
 
     Two terms of as many words that differ in one word by one slip (optimal string alignment
-    distance of 1), the other typed at least four times as often. Not a slip: a plural, a digit, a
-    word of under five letters.
+    distance of 1), the other typed at least four times as often, and so is its word in all terms: what is
+    typed in many others is a word of its own. Not a slip: a plural, a digit, a word of under five letters.
+
+    ``niche`` (terms,) is each one's: a term is held against those of its own, and one that stands alone
+    against all. None: all against all.
     """
-    split = [term.lower().split() for term in terms]
+    split = [tuple(term.lower().split()) for term in terms]
     weight = np.nan_to_num(searches)
+    typed: dict[str, float] = {}
+    for words, many in zip(split, weight.tolist(), strict=True):
+        for word in dict.fromkeys(words):
+            typed[word] = typed.get(word, 0.0) + many
+    near = _slips(typed)
+    places: dict[tuple[str, ...], list[int]] = {}
+    for place, words in enumerate(split):
+        places.setdefault(words, []).append(place)
+    alone = None if niche is None else np.bincount(niche)[niche] == 1
+
+    def beside(place: int, other: int) -> bool:
+        return niche is None or alone is None or bool(alone[place] or niche[place] == niche[other])
+
     found: list[int | None] = []
     for place, words in enumerate(split):
         better = [
             other
-            for other, right in enumerate(split)
-            if weight[other] >= TIMES * max(weight[place], 1) and _one_slip(words, right)
+            for at, word in enumerate(words)
+            for right in near.get(word, ())
+            if typed[right] >= TIMES * max(typed[word], 1)
+            for other in places.get((*words[:at], right, *words[at + 1 :]), ())
+            if weight[other] >= TIMES * max(weight[place], 1) and beside(place, other)
         ]
         found.append(max(better, key=lambda other: weight[other]) if better else None)
     return found
 
 
-def _one_slip(words: list[str], right: list[str]) -> bool:
-    if len(words) != len(right):
-        return False
-    apart = [(a, b) for a, b in zip(words, right, strict=True) if a != b]
-    if len(apart) != 1:
-        return False
-    a, b = apart[0]
-    if min(len(a), len(b)) < LEAST_LETTERS or stem(a) == stem(b) or not (a + b).isalpha():
-        return False
-    return int(OSA.distance(a, b, score_cutoff=1)) == 1
+def _slips(words: Iterable[str]) -> dict[str, list[str]]:
+    """The words that lie one slip from each, of those that can be mistyped.
+
+    Two words one slip apart are the same once a letter is left out of one or of both (the symmetric
+    deletion of Garbe 2012), so that few pairs have to be compared.
+    """
+    left: dict[str, list[str]] = {}
+    for word in words:
+        if len(word) >= LEAST_LETTERS and word.isalpha():
+            for form in {word, *(word[:at] + word[at + 1 :] for at in range(len(word)))}:
+                left.setdefault(form, []).append(word)
+    near: dict[str, set[str]] = {}
+    for alike in left.values():
+        for one in alike if len(alike) > 1 else ():
+            for other in alike:
+                if stem(one) != stem(other) and OSA.distance(one, other, score_cutoff=1) == 1:
+                    near.setdefault(one, set()).add(other)
+    return {word: sorted(others) for word, others in near.items()}

@@ -14,6 +14,7 @@ from driftfield.core.base import (
     Bools,
     CoreError,
     Floats,
+    Ints,
     Period,
     Settings,
     Timeline,
@@ -50,6 +51,8 @@ from driftfield.core.supply import (
 from .data import MarketData, subject_curves, totals, year_total
 from .figures import figures_of
 from .figures.figure import Stage
+from .kinds import TERM
+from .phrases import likely_misspelt
 from .planning import plan_subjects
 from .workings import Rule, Workings
 
@@ -116,7 +119,7 @@ def run_market(
         searches_52w=reader.searches, clicks_52w=reader.clicks, purchases_52w=reader.purchases,
         searches_13w=reader.quarter, branded_share=_marked_share(data, data.branded),
         protected_share=_marked_share(data, data.protected), owned_share=_marked_share(data, _owned(data)),
-        lag=reader.lag,
+        misspelt=_misspelt(data, reader.searches), lag=reader.lag,
         price_answer=reader.answer(supply), supply=supply, rules=rules,
     )  # fmt: skip
     figures = figures_of(data.kind)
@@ -151,6 +154,14 @@ def _owned(data: MarketData) -> Floats | None:
     if data.branded is None or data.protected is None:
         return data.protected if data.branded is None else data.branded
     return np.fmax(data.branded, data.protected)
+
+
+def _misspelt(data: MarketData, searches: Floats) -> Ints | None:
+    """Of terms that were counted, the place of the one that each is likely a mistyping of, −1 for none."""
+    if data.kind != TERM or not data.counts:
+        return None
+    found = likely_misspelt(data.subjects, searches, data.niche)
+    return np.array([-1 if place is None else place for place in found], dtype=np.int64)
 
 
 def _marked_share(data: MarketData, marks: Floats | None) -> Floats:

@@ -37,7 +37,8 @@ class Workings:
     first_figure: column of each subject's first figure. yoy_feasts: moving feasts that fall in one of
     the two windows a year apart and not in the other. agreement: of counts with relative curves.
     branded_share: share of the searches whose terms contain a brand's name. protected_share, owned_share: of
-    those that contain a protected word, and of those that contain either.
+    those that contain a protected word, and of those that contain either. misspelt: of terms, the place of the
+    one that each is likely a mistyping of, −1 for none; None for other kinds.
     rules: the signals to raise.
     """
 
@@ -56,6 +57,7 @@ class Workings:
     branded_share: Floats
     protected_share: Floats
     owned_share: Floats
+    misspelt: Ints | None
     lag: Lag
     price_answer: PriceAnswer
     supply: Competition

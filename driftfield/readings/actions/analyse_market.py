@@ -34,6 +34,7 @@ from driftfield.readings.store import (
     CLICKS,
     FAMILY,
     KEYS,
+    MISSPELT_OF,
     OWN,
     PARTS,
     TIES,
@@ -169,6 +170,11 @@ def _columns(work: Workings, part: Part) -> dict[str, pl.Series]:
     if work.data.listings is not None:
         tables = top_tables(work.supply.members, work.data.listings, work.timeline.end.toordinal())
         columns |= {f"{TOP}{key}": _matrix(table) for key, table in tables.items()}
+    if work.misspelt is not None:
+        right = [
+            None if place < 0 else work.data.subjects[place] for place in work.misspelt.tolist()
+        ]
+        columns[MISSPELT_OF] = pl.Series(right, dtype=pl.String)
     if kind == TERM and (clicks := market_clicks(work.data)).nnz:
         columns |= _clicks(clicks, part)
     return columns

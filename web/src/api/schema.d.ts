@@ -3683,6 +3683,8 @@ export interface components {
             tags: string[];
             /** @description A hint where its name or its searches hold a protected word. */
             protected: string | null;
+            /** @description Of a term: the one that it is likely a mistyping of. */
+            misspelt_of: string | null;
             period: components["schemas"]["PeriodEnum"];
             /**
              * Format: date
@@ -5514,6 +5516,13 @@ export interface components {
              *     * `yes` - yes
              */
             protected: (components["schemas"]["YesNo"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * @description Likely mistyped: whether it is one slip of the keys from a term of its niche that is typed 4 times as often
+             *
+             *     * `no` - no
+             *     * `yes` - yes
+             */
+            misspelt: (components["schemas"]["YesNo"] | components["schemas"]["NullEnum"]) | null;
             /** @description Words: words of the term */
             words: number | null;
         };
@@ -5571,6 +5580,8 @@ export interface components {
             tags: string[];
             /** @description A hint where its name or its searches hold a protected word. */
             protected: string | null;
+            /** @description Of a term: the one that it is likely a mistyping of. */
+            misspelt_of: string | null;
             period: components["schemas"]["PeriodEnum"];
             /**
              * Format: date

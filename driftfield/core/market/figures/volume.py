@@ -52,6 +52,10 @@ def _marked(marks: Callable[[Workings], Floats | None]) -> Compute:
     return compute
 
 
+def _slip(work: Workings) -> Floats | None:
+    return None if work.misspelt is None else (work.misspelt >= 0).astype(np.float64)
+
+
 def _words(work: Workings) -> Floats:
     return np.array([len(name.split()) for name in work.data.subjects], dtype=np.float64)
 
@@ -224,6 +228,9 @@ TERMS: tuple[Figure, ...] = (
     Figure(key="protected", label="Holds a protected word", type=FigureType.WORD, needs="protected_words",
            formula="whether the term holds a word of the list of protected words; a hint, no legal advice",
            compute=_marked(lambda w: w.data.protected), choices=("no", "yes"), kinds=(TERM,)),
+    Figure(key="misspelt", label="Likely mistyped", type=FigureType.WORD, needs="term_weeks",
+           formula="whether it is one slip of the keys from a term of its niche that is typed 4 times as often",
+           source="Damerau (1964)", compute=_marked(_slip), choices=("no", "yes"), kinds=(TERM,)),
     Figure(key="words", label="Words", type=FigureType.COUNT, unit="words",
            formula="words of the term", compute=_words, kinds=(TERM,)),
 )  # fmt: skip

@@ -3,8 +3,11 @@
 from unittest import TestCase
 
 import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from rapidfuzz.distance import OSA
 
-from driftfield.core.market.phrases import likely_misspelt, recurring_words
+from driftfield.core.market.phrases import likely_misspelt, recurring_words, stem
 from driftfield.core.market.terms import wanted_not_served
 
 
@@ -63,3 +66,62 @@ class UnservedTest(TestCase):
         # 0.039 × 1.25 lies under 0.05, 0.041 × 1.25 does not; the fourth is hardly searched.
         self.assertEqual(found.tolist(), [True, False, False, False, False])
         self.assertFalse(wanted_not_served(searches, high, None).any())
+
+
+def plainly(terms: list[str], searches: np.ndarray) -> list[bool]:
+    """Whether each is mistyped, by a look at every pair of terms and words; OSA of rapidfuzz."""
+    split = [term.split() for term in terms]
+    typed: dict[str, float] = {}
+    for words, many in zip(split, searches, strict=True):
+        for word in set(words):
+            typed[word] = typed.get(word, 0) + many
+
+    def slip(place: int, other: int) -> bool:
+        one, right = split[place], split[other]
+        apart = [pair for pair in zip(one, right, strict=False) if pair[0] != pair[1]]
+        if len(one) != len(right) or len(apart) != 1:
+            return False
+        a, b = apart[0]
+        return (
+            min(len(a), len(b)) >= 5
+            and OSA.distance(a, b) == 1
+            and stem(a) != stem(b)
+            and searches[other] >= 4 * searches[place]
+            and typed[b] >= 4 * typed[a]
+        )
+
+    every = range(len(terms))
+    return [any(slip(place, other) for other in every) for place in every]
+
+
+class Slips(TestCase):
+    @settings(max_examples=200, deadline=None)
+    @given(
+        st.lists(
+            st.lists(st.text("abs", min_size=4, max_size=7), min_size=1, max_size=2).map(" ".join),
+            min_size=2, max_size=14, unique=True,
+        ),
+        st.integers(0, 2**32 - 1),
+    )  # fmt: skip
+    def test_a_search_by_letters_left_out_finds_what_a_look_at_every_pair_does(
+        self, terms: list[str], seed: int
+    ) -> None:
+        searches = np.random.default_rng(seed).choice([10.0, 50, 400, 2_000], len(terms))
+        found = likely_misspelt(terms, searches)
+        self.assertEqual([one is not None for one in found], plainly(terms, searches))
+
+    def test_a_word_that_is_typed_in_many_others_is_no_slip(self) -> None:
+        terms = ["brass candle stand", "brass handle stand", "spade handle", "axe handle"]
+        searches = np.array([900.0, 100, 800, 700])
+        self.assertEqual(likely_misspelt(terms, searches), [None] * 4)
+        self.assertEqual(likely_misspelt(terms[:2], searches[:2]), [None, 0])
+
+    def test_a_term_is_held_against_its_own_niche_and_one_alone_against_all(self) -> None:
+        terms = ["swarm lure", "swram lure", "swarn lure", "bee veil"]
+        searches = np.array([900.0, 50, 40, 90])
+        self.assertEqual(
+            likely_misspelt(terms, searches, np.array([0, 1, 2, 1])), [None, None, 0, None]
+        )
+        self.assertEqual(
+            likely_misspelt(terms, searches, np.array([0, 0, 1, 1])), [None, 0, None, None]
+        )

@@ -94,6 +94,16 @@ DEMAND = (
         figures=("protected", "protected_share"),
     ),
     Word(
+        key="misspelt",
+        word="Likely mistyped",
+        short="One slip of the keys from a term of its niche that is typed at least four times as often.",
+        more=(
+            "Buyers who mistype want the same thing; in the total of a list its searches are not added where "
+            "the right form is in it."
+        ),
+        figures=("misspelt",),
+    ),
+    Word(
         key="recurring-word",
         word="Word",
         short="A word that recurs in the niche’s terms beyond those that name it.",

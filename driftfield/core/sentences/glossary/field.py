@@ -74,7 +74,7 @@ FIELD = (
         ),
         more=(
             "Communities of the graph of shared clicks, as fine as they stay the same when a tenth of the "
-            "terms is missing. Made or changed by hand, a niche keeps to that whatever is imported or proposed later."
+            "terms is missing. What is made or changed by hand stays, whatever is imported or proposed later."
         ),
     ),
     Word(

@@ -28,6 +28,9 @@ const YearsChart = defineAsyncComponent(() => import("@/charts/YearsChart.vue"))
               kind.of === NICHES ? "Dossier" : `In niche: ${subject.niche_name}`
             }}</v-btn>
             <v-btn class="small" @click="$emit('working')">Working</v-btn>
+            <span v-if="subject.misspelt_of" v-explain="'misspelt'" class="small wrong"
+              >likely mistyped, of “{{ subject.misspelt_of }}”</span
+            >
             <slot />
           </span>
         </h2>
@@ -42,6 +45,10 @@ const YearsChart = defineAsyncComponent(() => import("@/charts/YearsChart.vue"))
 </template>
 
 <style scoped>
+.wrong {
+  color: var(--ochre-text);
+}
+
 .foot {
   display: grid;
   grid-template-columns: 306px minmax(0, 1fr) minmax(0, 290px);
