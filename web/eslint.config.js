@@ -16,6 +16,7 @@ const SCREENS = [
   "field",
   "grouping",
   "intake",
+  "lists",
   "protected",
   "shortlist",
   "skim",

@@ -8,6 +8,7 @@ from .faults.urls import urlpatterns as faults
 from .grouping.urls import urlpatterns as grouping
 from .intake.urls import urlpatterns as intake
 from .ledger.urls import urlpatterns as ledger
+from .lists.urls import urlpatterns as lists
 from .niche.urls import urlpatterns as niche
 from .protected.urls import urlpatterns as protected
 from .registry.urls import urlpatterns as registry
@@ -23,6 +24,7 @@ urlpatterns = [
     *terms,
     *families,
     *grouping,
+    *lists,
     *desk,
     *protected,
     *intake,

@@ -13,6 +13,7 @@ import click
 from driftfield import __version__
 
 from . import data as data_commands
+from . import lists as list_commands
 from . import niches as niche_commands
 from . import terms as terms_commands
 from .common import (
@@ -47,8 +48,9 @@ def main() -> None:
     """Driftfield: which niches of a marketplace are worth entering, and when."""
 
 
-for command in (*data_commands.COMMANDS, *terms_commands.COMMANDS, *niche_commands.COMMANDS):
-    main.add_command(command)
+for group in (data_commands, terms_commands, niche_commands, list_commands):
+    for command in group.COMMANDS:
+        main.add_command(command)
 
 
 @main.command(short_help="Analyse FOLDER without a database; one record per niche.")

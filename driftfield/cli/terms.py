@@ -159,7 +159,7 @@ def related(
     Strength is the cosine of their shares of clicks, 0 to 1; shared is how many listings both lead to. A term
     without clicks is compared by its words instead, and "by" says so.
 
-    
+    \b
     Example:
       bin/driftfield related demo/harrow-quay.zip "rhubarb forcer" --market north
     """  # fmt: skip

@@ -11,7 +11,7 @@ from driftfield.intake.models import Batch
 from driftfield.market.models import Market
 from driftfield.readings.models import Run
 
-from .models import CostSheet, Decision, FeeTable, Remark, SavedLens, Sieve
+from .models import CostSheet, Decision, FeeTable, Remark, SavedLens, Sieve, WordList
 
 # A change is stamped before it is committed: what is stamped this much earlier may have come later.
 OVERLAP = timedelta(seconds=10)
@@ -39,6 +39,9 @@ def version() -> Version:
     markets = Market.objects.aggregate(many=Count("pk"), newest=Max("pk"))
     lists = [
         Sieve.objects.aggregate(many=Count("pk"), at=Max("changed_at"), removed=Max("removed_at")),
+        WordList.objects.aggregate(
+            many=Count("pk"), at=Max("changed_at"), removed=Max("removed_at")
+        ),
         SavedLens.objects.aggregate(many=Count("pk"), at=Max("made_at"), removed=Max("removed_at")),
         *(
             model.objects.aggregate(many=Count("pk"), at=Max("changed_at"))

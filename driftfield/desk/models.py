@@ -131,3 +131,23 @@ class SavedLens(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+
+class WordList(models.Model):
+    """A named list of a market's terms, to take along. removed_at: as for a sieve."""
+
+    market_id = models.CharField(max_length=200)
+    name = models.CharField(max_length=120)
+    terms: models.JSONField[list[str]] = models.JSONField(default=list)
+    made_at = models.DateTimeField(auto_now_add=True)
+    changed_at = models.DateTimeField(auto_now=True)
+    removed_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering: ClassVar = ["name"]
+        constraints: ClassVar = [
+            models.UniqueConstraint(fields=["market_id", "name"], name="one_list_of_a_name")
+        ]
+
+    def __str__(self) -> str:
+        return self.name

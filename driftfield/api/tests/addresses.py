@@ -35,6 +35,7 @@ OF_MARKET: dict[str, tuple[str, ...]] = {
     "onward": ("seed=a&how=inside", "seed=forcer&after=x"),
     "families": ("",),
     "grouping": ("", "start=3"),
+    "word-lists": ("",),
     "draw": ("", "number=7"),
     "coverage": ("",),
     "protected-words": ("",),
@@ -64,6 +65,7 @@ WRITES = {
     "undo-batch", "pull-feed", "decisions", "reason", "decide-several", "undo", "fees", "remarks",
     "shortlist-order", "planning", "language", "analyse", "niche-settings", "propose-niches",
     "take-over-niches", "make-niche", "rename-niche", "merge-niches", "move-terms", "undo-niches",
+    "word-list-total", "word-list-drop",
 }  # fmt: skip
 
 
@@ -85,6 +87,8 @@ def unnamed() -> set[str]:
         "distribution",
         "listing-history",
         "destinations",
+        "word-list",
+        "word-list-file",
         "term",
         "related",
     }

@@ -3,6 +3,7 @@
 from .decide import decide, decide_all
 from .explain import explain
 from .lenses import remove_lens, save_lens
+from .lists import bring_back, drop_terms, remove_list, save_list
 from .money import save_costs, save_fees
 from .niches import (
     decided_niches,
@@ -21,9 +22,11 @@ from .undo import latest, undo
 __all__ = [
     "NoteChangedError",
     "arrange",
+    "bring_back",
     "decide",
     "decide_all",
     "decided_niches",
+    "drop_terms",
     "explain",
     "latest",
     "make_niche",
@@ -33,11 +36,13 @@ __all__ = [
     "release",
     "remark",
     "remove_lens",
+    "remove_list",
     "remove_sieve",
     "rename_niche",
     "save_costs",
     "save_fees",
     "save_lens",
+    "save_list",
     "save_sieve",
     "save_sieves",
     "take_out",

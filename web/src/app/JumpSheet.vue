@@ -83,6 +83,7 @@ const places = computed<Target[]>(() => [
   { label: "Chart of the Field", hint: "screen", go: to("/field", { view: "chart" }) },
   { label: "Families", hint: "screen", go: to("/families") },
   { label: "Terms", hint: "screen", go: to("/terms") },
+  { label: "Lists of terms", hint: "screen", go: to("/lists") },
   { label: "Niches from terms", hint: "screen", go: to("/grouping") },
   { label: "Shortlist", hint: "screen", go: to("/shortlist") },
   { label: "Intake", hint: "screen", go: to("/intake") },

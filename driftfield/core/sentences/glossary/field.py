@@ -87,6 +87,15 @@ FIELD = (
         more="The silhouette of its terms (Rousseeuw 1987), by clicks or, where there are none, by words.",
     ),
     Word(
+        key="list-total",
+        word="Searches of a list",
+        short="Searches of its terms in the last 52 weeks, together.",
+        more=(
+            "A term that is likely a mistyping of another one in the list is left out: who mistypes often "
+            "types again."
+        ),
+    ),
+    Word(
         key="seed-volume",
         word="Terms · searches · on the year before",
         short=(

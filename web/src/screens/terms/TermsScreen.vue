@@ -134,6 +134,9 @@ useShortcuts([
         <RouterLink class="from" :to="{ path: '/grouping', query: { market: market?.market_id } }"
           >Niches from terms</RouterLink
         >
+        <RouterLink class="from" :to="{ path: '/lists', query: { market: market?.market_id } }"
+          >Lists</RouterLink
+        >
       </p>
       <div v-if="found?.terms" class="onward">
         <section class="next" aria-label="What buyers type next">
@@ -170,7 +173,14 @@ useShortcuts([
       </div>
     </template>
     <template #marked="{ marked, clear }">
-      <TermActs v-if="market" ref="acts" :market="market.market_id" :terms="marked" @done="clear" />
+      <TermActs
+        v-if="market"
+        ref="acts"
+        :market="market.market_id"
+        :terms="marked"
+        copies
+        @done="clear"
+      />
     </template>
     <template #acts>
       <v-btn class="small" :aria-expanded="besideOpen" @click="besideOpen = !besideOpen"

@@ -1,17 +1,28 @@
 <script setup lang="ts">
+import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, nextTick, ref } from "vue";
+import type { ApiError } from "@/api/client";
 import { makeNiche, moveTerms } from "@/api/grouping";
+import { listQueries, saveList } from "@/api/lists";
 import { formatCount } from "@/format/values";
 import { useNicheChange } from "@/state/useNicheChange";
+import { useNotice } from "@/state/useNotice";
 import TextField from "@/ui/TextField.vue";
 import NichePicker from "./NichePicker.vue";
 
 /** What is done with chosen terms: a niche of their own, into another one, or out of theirs. */
-const props = defineProps<{ market: string; terms: string[] }>();
+const props = defineProps<{
+  market: string;
+  terms: string[];
+  /** Whether they can be copied here. */
+  copies?: boolean;
+}>();
 const emit = defineEmits<{ done: [niche: string | null] }>();
 
 const { busy, change } = useNicheChange();
-const step = ref<"" | "make" | "move">("");
+const { notify } = useNotice();
+const cache = useQueryClient();
+const step = ref<"" | "make" | "move" | "list">("");
 const name = ref("");
 const field = ref<InstanceType<typeof TextField> | null>(null);
 const many = computed(() =>
@@ -26,6 +37,41 @@ function begin(): void {
     field.value?.focus();
     field.value?.select();
   });
+}
+
+/** What they come to together, a mistyping and its right form counted once. */
+const total = useQuery(computed(() => listQueries.total(props.market, props.terms)));
+const lists = useQuery(
+  computed(() => ({ ...listQueries.all(props.market), enabled: step.value === "list" })),
+);
+const there = computed(() => (lists.data.value ?? []).filter((one) => !one.removed));
+
+function beginList(): void {
+  name.value = "";
+  step.value = "list";
+  void nextTick(() => field.value?.focus());
+}
+
+async function keep(list: string): Promise<void> {
+  if (!list.trim()) return;
+  const wanted = { market_id: props.market, name: list, terms: props.terms, replace: false };
+  try {
+    const made = await saveList(wanted);
+    notify(`${many.value} on the list “${made.name}”, which has ${formatCount(made.total.terms)}.`);
+    step.value = "";
+    await cache.invalidateQueries({ queryKey: ["lists"] });
+  } catch (error) {
+    notify(`Nothing was kept. ${(error as ApiError).message}`);
+  }
+}
+
+async function copy(): Promise<void> {
+  try {
+    await navigator.clipboard.writeText(props.terms.join("\n"));
+    notify(`${many.value} copied, a line each.`);
+  } catch {
+    notify("The browser does not allow copying here; export the list instead.");
+  }
 }
 
 async function done(work: Parameters<typeof change>[0]): Promise<void> {
@@ -44,6 +90,12 @@ defineExpose({ begin });
 </script>
 
 <template>
+  <span v-if="total.data.value?.searches_52w" v-explain="'list-total'" class="small"
+    >{{ formatCount(total.data.value.searches_52w) }} searches a year<template
+      v-if="total.data.value.mistyped"
+      >, without {{ formatCount(total.data.value.mistyped) }} mistyped</template
+    ></span
+  >
   <form v-if="step === 'make'" class="making" @submit.prevent="make">
     <TextField
       ref="field"
@@ -64,7 +116,29 @@ defineExpose({ begin });
     />
     <v-btn @click="step = ''">Cancel</v-btn>
   </template>
+  <form v-else-if="step === 'list'" class="making" @submit.prevent="keep(name)">
+    <TextField
+      ref="field"
+      v-model="name"
+      class="name"
+      label="Name of the list"
+      placeholder="name of a list"
+      @keydown.esc.stop.prevent="step = ''"
+    />
+    <v-btn type="submit" :disabled="!name.trim()">Put on the list</v-btn>
+    <v-btn
+      v-for="one in there.slice(0, 4)"
+      :key="one.name"
+      class="small"
+      :aria-label="`Put on the list ${one.name}`"
+      @click="keep(one.name)"
+      >{{ one.name }}</v-btn
+    >
+    <v-btn @click="step = ''">Cancel</v-btn>
+  </form>
   <template v-else>
+    <v-btn v-if="copies" @click="copy">Copy</v-btn>
+    <v-btn @click="beginList">Put on a list …</v-btn>
     <v-btn :disabled="busy" @click="begin">Make a niche …</v-btn>
     <v-btn :disabled="busy" @click="step = 'move'">Put into a niche …</v-btn>
     <v-btn

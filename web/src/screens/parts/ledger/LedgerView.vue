@@ -78,11 +78,8 @@ const asOf = computed(() => yearShare(market.value?.as_of ?? "2000-01-01"));
 const arrivalOf = (niche: string): number =>
   market.value ? arrivalShare(market.value, kind.of === NICHES ? niche : "") : 0;
 
-const { marked, isMarked, toggle, clear, markAt, decideMarked, compare, files } = useMarkedRows(
-  () => market.value?.market_id,
-  ask,
-  asked,
-);
+const { marked, isMarked, toggle, clear, markAt, markAll, decideMarked, compare, files } =
+  useMarkedRows(() => market.value?.market_id, ask, asked);
 
 /** How many rows an export takes. */
 const exported = computed(() => {
@@ -219,6 +216,7 @@ useShortcuts([
     does: "Mark; with Shift all from the last mark",
     run: (e) => void markAt(selected.value, row.value?.id, e.shiftKey),
   },
+  { keys: ["a"], does: "Mark all that pass", run: () => void markAll() },
   { keys: ["c"], does: "Set the marked ones side by side", run: compare },
   {
     keys: ["g"],

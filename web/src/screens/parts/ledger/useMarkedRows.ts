@@ -15,6 +15,8 @@ export interface UseMarkedRowsReturn {
   clear: () => void;
   /** Marks the row at a place, or with `also` all from the one marked last. */
   markAt: (place: number, niche: string | undefined, also: boolean) => Promise<void>;
+  /** Marks all that pass, whether or not they have come into view. */
+  markAll: () => Promise<void>;
   /** The same decision for all that are marked. */
   decideMarked: (choice: Choice) => Promise<void>;
   compare: () => void;
@@ -59,6 +61,14 @@ export function useMarkedRows(
     toggle,
     clear,
     markAt,
+    markAll: async () => {
+      try {
+        const { ids } = await cache.fetchQuery(ledgerQueries.idsNow(toValue(niches)));
+        mark(ids);
+      } catch (error) {
+        notify((error as ApiError).message);
+      }
+    },
     decideMarked: async (choice) => {
       await decideAll(toValue(market) ?? "", marked.value, choice);
       clear();
