@@ -1,10 +1,5 @@
 """The door as a researcher sees it: hand over, look, import, undo, stop."""
 
-import tempfile
-from pathlib import Path
-from unittest.mock import patch
-
-from django.core.management import call_command
 from django.test import override_settings
 from playwright.sync_api import FileChooser, Locator, expect
 
@@ -17,21 +12,13 @@ from driftfield.market.models import Market
 
 from .base import BrowserCase
 from .market import load
+from .working import do_waiting, give_data_folder
 
 
 class Intake(BrowserCase):
     def setUp(self) -> None:
         super().setUp()
-        holder = tempfile.TemporaryDirectory()
-        self.addCleanup(holder.cleanup)
-        self.folder = Path(holder.name)
-        overridden = override_settings(DATA_DIR=self.folder / "data")
-        overridden.enable()
-        self.addCleanup(overridden.disable)
-        (self.folder / "data").mkdir()
-        quiet = patch("django_tasks_db.management.commands.db_worker.Worker.configure_signals")
-        quiet.start()
-        self.addCleanup(quiet.stop)
+        self.folder = give_data_folder(self)
 
     def hand_over(self, **files: str) -> None:
         folder = write(self.folder / "files", **files)
@@ -44,9 +31,7 @@ class Intake(BrowserCase):
     def work_off(self) -> None:
         """What the worker does, once the page says that something waits."""
         expect(self.page.get_by_text("Waiting for its turn …")).to_be_visible()
-        call_command(
-            "db_worker", batch=True, interval=0, startup_delay=False, verbosity=0, reload=False
-        )
+        do_waiting()
 
     def test_from_nothing_to_a_ranked_market_and_back(self) -> None:
         self.expect_error("status of 404 .*/api/ledger/")

@@ -4,7 +4,7 @@ import { computed, ref } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import type { ApiError } from "@/api/client";
 import { dropTerms, listQueries, removeList, saveList } from "@/api/lists";
-import { formatCount, formatShare, UNKNOWN } from "@/format/values";
+import { formatCount, UNKNOWN } from "@/format/values";
 import { useMarket } from "@/state/useMarket";
 import { useNotice } from "@/state/useNotice";
 import { useTabTitle } from "@/state/useTabTitle";
@@ -40,6 +40,8 @@ const address = computed(() => {
   return `/api/word-lists/file/?${new URLSearchParams(query).toString()}`;
 });
 const terms = (many: number): string => `${formatCount(many)} ${many === 1 ? "term" : "terms"}`;
+const rate = (value: number | null): string =>
+  value === null ? UNKNOWN : `${(value * 100).toFixed(1)}%`;
 const busy = ref(false);
 
 async function change(work: () => Promise<unknown>, done: string): Promise<void> {
@@ -50,6 +52,8 @@ async function change(work: () => Promise<unknown>, done: string): Promise<void>
   } catch (error) {
     notify(`Nothing was changed. ${(error as ApiError).message}`);
   }
+  // First which lists there are, so that one that was removed is not asked for.
+  await lists.refetch();
   await cache.invalidateQueries({ queryKey: ["lists"] });
   busy.value = false;
 }
@@ -166,7 +170,7 @@ async function copy(): Promise<void> {
                     <span v-if="one.branded === 'yes'" class="small"> names a brand</span>
                   </th>
                   <td class="number">{{ formatCount(one.searches_52w) }}</td>
-                  <td class="number">{{ formatShare(one.purchase_rate) }}</td>
+                  <td class="number">{{ rate(one.purchase_rate) }}</td>
                   <td>
                     <RouterLink
                       v-if="one.niche"

@@ -189,7 +189,9 @@ function skim(): void {
 }
 
 function open(): void {
-  const here = view.value === "chart" ? preview.data.value : row.value;
+  // The foot is what one sees of it; a row may still be of the figures before.
+  const close = preview.data.value;
+  const here = view.value === "chart" || close?.id === row.value?.id ? close : row.value;
   if (here) emit("open", here);
 }
 

@@ -1,0 +1,31 @@
+"""Long work in browser tests: what the worker would do, done when the test says so."""
+
+import tempfile
+from pathlib import Path
+from unittest import TestCase
+from unittest.mock import patch
+
+from django.core.management import call_command
+from django.test import override_settings
+
+
+def give_data_folder(test: TestCase) -> Path:
+    """A data folder of the test's own, and a worker that leaves the process's signals alone."""
+    holder = tempfile.TemporaryDirectory()
+    test.addCleanup(holder.cleanup)
+    folder = Path(holder.name)
+    (folder / "data").mkdir()
+    overridden = override_settings(DATA_DIR=folder / "data")
+    overridden.enable()
+    test.addCleanup(overridden.disable)
+    quiet = patch("django_tasks_db.management.commands.db_worker.Worker.configure_signals")
+    quiet.start()
+    test.addCleanup(quiet.stop)
+    return folder
+
+
+def do_waiting() -> None:
+    """Do all the work that waits."""
+    call_command(
+        "db_worker", batch=True, interval=0, startup_delay=False, verbosity=0, reload=False
+    )
