@@ -90,4 +90,62 @@ def lists(
     guarded(work)
 
 
-COMMANDS = (lists,)
+@click.command("listing-words", short_help="Show the words for a listing of a niche.")
+@click.argument("market")
+@click.argument("niche")
+@click.option(
+    "--length",
+    default=150,
+    show_default=True,
+    type=click.IntRange(0, 1000),
+    metavar="LETTERS",
+    help="Letters that the picked words may take, with the spaces between.",
+)
+@click.option("--first", default="", metavar="WORDS", help="Words that come first in them.")
+def words(market: str, niche: str, length: int, first: str) -> None:
+    """Show what to write into a listing of NICHE, by its id, as JSON.
+
+    Terms by the searches a year that their three leading listings leave, the words they hold with how many
+    leading titles use each, and those that let most be found in the given length, none twice.
+
+    \b
+    Example:
+      bin/driftfield listing-words north north-rain-gauges --length 120
+    """  # fmt: skip
+    set_up()
+    from dataclasses import asdict
+
+    from driftfield.core.base import CoreError
+    from driftfield.market.models import Niche
+    from driftfield.readings.listing_words import words_for_listing
+    from driftfield.readings.reading import reading_of
+
+    def work() -> None:
+        found = (
+            Niche.objects.filter(
+                market__market_id=market, niche_id=niche, market__run__isnull=False
+            )
+            .select_related("market__run", "category")
+            .first()
+        )
+        reading = None if found is None else reading_of(found.market.run, found)
+        if reading is None:
+            raise CoreError(f"There is no analysed niche “{niche}” in market “{market}”.")
+        made = words_for_listing(reading, length, first)
+        picked = made.picked
+        record = {
+            "text": picked.text,
+            "letters": len(picked.text),
+            "covered": None if picked.covered != picked.covered else round(picked.covered, 4),
+            "terms": [{"term": term, "reach": round(reach)} for term, reach in made.terms],
+            "words": [{**asdict(one), "reach": round(one.reach)} for one in made.words],
+            "leaders": made.leaders,
+            "left_out": made.left_out,
+            "known": made.known,
+        }
+        click.echo(json.dumps(record, ensure_ascii=False, indent=2))
+
+    guarded(work)
+
+
+COMMANDS = (lists, words)

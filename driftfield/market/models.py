@@ -198,6 +198,7 @@ class Listing(models.Model):
     quality = models.FloatField(null=True)
     sponsored = models.BooleanField(null=True)
     return_rate = models.FloatField(null=True)
+    tags = models.CharField(max_length=2000, null=True)
     attributes = models.JSONField(default=dict)
 
     def __str__(self) -> str:

@@ -14,6 +14,7 @@ from driftfield.core.curves import sum_by_group
 from driftfield.core.market import MarketData
 from driftfield.core.supply import Listings, Members, part_weights, read_members
 from driftfield.market.models import Listing, Niche
+from driftfield.market.own_niches import niches_mark
 
 from .load import load_niche
 from .load_listings import load_listings
@@ -64,11 +65,13 @@ def load_niche_data(reading: Reading) -> NicheData | None:
     """
     run = reading.run
     with _LOADING:  # Questions of one dossier come together; only the first one loads.
-        return _load(reading.niche.pk, run.pk, run.made_at)
+        # Its terms may be others than those the run read, and are asked for beside these.
+        mark = niches_mark(reading.market.market_id)
+        return _load(reading.niche.pk, run.pk, run.made_at, mark)
 
 
 @lru_cache(maxsize=KEPT)
-def _load(niche_key: int, run_key: int, made_at: datetime) -> NicheData | None:
+def _load(niche_key: int, run_key: int, made_at: datetime, mark: str) -> NicheData | None:
     niche = Niche.objects.select_related("market__run").get(pk=niche_key)
     run = niche.market.run
     part = load_niche(niche, run.as_of)

@@ -241,6 +241,39 @@ class WordRow(serializers.Serializer[Any]):
     high = _number()
 
 
+class ReachedTerm(serializers.Serializer[Any]):
+    """A term and its searches a year that a newcomer could reach."""
+
+    term = serializers.CharField()
+    reach = serializers.IntegerField()
+
+
+class WordForListing(serializers.Serializer[Any]):
+    """A word of these terms. leaders: how many leading listings use it, in their title or tags."""
+
+    word = serializers.CharField()
+    reach = serializers.IntegerField()
+    terms = serializers.IntegerField()
+    leaders = serializers.IntegerField()
+
+
+class WordsForListing(serializers.Serializer[Any]):
+    """Words for a listing. leaders: leading listings that were looked at. text: words fitted into ``length``
+    letters. covered: share of the reach whose terms have all their words in it. left_out: terms with brand
+    or protected words. known: whether clicks are, without which all searches count as reach.
+    """
+
+    terms = ReachedTerm(many=True)
+    words = WordForListing(many=True)
+    leaders = serializers.IntegerField()
+    text = serializers.CharField()
+    letters = serializers.IntegerField()
+    length = serializers.IntegerField()
+    covered = serializers.FloatField(allow_null=True)
+    left_out = serializers.IntegerField()
+    known = serializers.BooleanField()
+
+
 class TermsDetail(serializers.Serializer[Any]):
     """What buyers type."""
 

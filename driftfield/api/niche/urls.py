@@ -1,6 +1,6 @@
 from django.urls import path
 
-from . import views
+from . import views, word_views
 
 urlpatterns = [
     path("niche/", views.NicheView.as_view(), name="niche"),
@@ -13,6 +13,7 @@ urlpatterns = [
     path("niche/terms/detail/", views.TermsDetail.as_view(), name="terms-detail"),
     path("niche/terms/file/", views.TermsFile.as_view(), name="terms-file"),
     path("niche/terms/destinations/", views.DestinationsView.as_view(), name="destinations"),
+    path("niche/words/", word_views.WordsForListingView.as_view(), name="listing-words"),
     path("niche/feedback/", views.FeedbackView.as_view(), name="feedback"),
     path("niche/costs/", views.Costs.as_view(), name="costs"),
 ]

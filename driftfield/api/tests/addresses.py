@@ -8,7 +8,7 @@ from driftfield.intake.models import Batch
 from driftfield.market.models import Category, Listing, Market, Niche, Term
 
 # Addresses of one niche, with what they take besides it.
-OF_NICHE = ("niche", "family", "terms", "listings", "demand", "curves", "holders", "terms-detail", "terms-file", "feedback", "costs", "coverage")  # fmt: skip
+OF_NICHE = ("niche", "family", "terms", "listings", "demand", "curves", "holders", "terms-detail", "terms-file", "feedback", "costs", "coverage", "listing-words")  # fmt: skip
 # Addresses that are asked once a market, with the queries tried on them.
 OF_MARKET: dict[str, tuple[str, ...]] = {
     "ledger": (

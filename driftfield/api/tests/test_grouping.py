@@ -1,9 +1,10 @@
 """Niches from terms over the interface: proposed as a job, taken over, changed and undone."""
 
 from driftfield.market.models import Market
-from driftfield.readings.actions import propose
+from driftfield.readings.actions import analyse_all, propose
 from driftfield.work.models import Job, Kind
 
+from .addresses import addresses
 from .loaded import Loaded
 
 
@@ -47,6 +48,20 @@ class GroupingOverTheInterface(Loaded):
         ):
             code = 409 if what == "take-over" else 400
             self.assertIn(said, str(self.change(what, code, **wanted)))
+
+    def test_until_the_analysis_every_page_of_what_was_changed_answers(self) -> None:
+        for change in (
+            lambda: self.change("make", name="Floats", terms=["moon filter", "rhubarb forcer"]),
+            lambda: self.change("merge", niches=["net float"], into="rf"),
+            lambda: self.change("move", terms=["rhubarb forcer"], niche_id=None),
+        ):
+            list(map(self.client.get, addresses(brief=False, forms=False)))
+            change()
+            for address in addresses(brief=False, forms=False):
+                self.assertLess(self.client.get(address).status_code, 500, address)
+        list(analyse_all(only_stale=True))
+        for address in addresses(brief=False, forms=False):
+            self.assertLess(self.client.get(address).status_code, 500, address)
 
     def test_a_proposal_is_a_job_and_is_shown_before_it_holds(self) -> None:
         self.change("propose", 201)

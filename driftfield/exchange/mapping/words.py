@@ -57,6 +57,7 @@ NAMES: dict[str, tuple[str, ...]] = {
     "quality": ("quality", "listing quality", "quality score", "content score"),
     "sponsored": ("sponsored", "advertised", "promoted", "ad"),
     "return_rate": ("return rate", "return percent", "refund rate", "retourenquote"),
+    "tags": ("tag", "listing tag", "backend keyword"),
     "units": ("unit", "unit sold", "unit sale", "unit ordered", "ordered", "item sold", "sale", "sold",
         "quantity", "stück", "absatz"),
     "sales_rank": ("sale rank", "rank", "sales position", "best seller rank"),

@@ -1,4 +1,4 @@
-import { queryOptions } from "@tanstack/vue-query";
+import { keepPreviousData, queryOptions } from "@tanstack/vue-query";
 import { answerOf, client, type Schemas } from "./client";
 import type { paths } from "./schema";
 
@@ -13,6 +13,19 @@ export const COSTS = ["niche", "costs"] as const;
 
 /** The questions of a niche’s dossier, a query each, so that they come side by side. */
 export const nicheQueries = {
+  /** Words for a listing, fitted into a length. */
+  words: (market: string, niche: string, length: number, first: string) =>
+    queryOptions({
+      queryKey: ["niche", market, niche, "words", length, first],
+      placeholderData: keepPreviousData,
+      queryFn: ({ signal }) =>
+        answerOf(
+          client.GET("/api/niche/words/", {
+            params: { query: { market, niche, length, ...(first ? { first } : {}) } },
+            signal,
+          }),
+        ),
+    }),
   terms: (market: string, niche: string) =>
     queryOptions({
       queryKey: key("terms", market, niche),

@@ -1122,6 +1122,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/niche/words/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Words for a listing: what buyers type that a newcomer could reach, fitted into a length. */
+        get: operations["listing_words"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/parts/": {
         parameters: {
             query?: never;
@@ -4075,6 +4092,11 @@ export interface components {
             /** @description What to look at next. */
             look: string;
         };
+        /** @description A term and its searches a year that a newcomer could reach. */
+        ReachedTerm: {
+            term: string;
+            reach: number;
+        };
         /** @description A lens to start from, and whom it is for. */
         ReadyLens: {
             name: string;
@@ -6013,6 +6035,13 @@ export interface components {
             /** Format: double */
             others: number | null;
         };
+        /** @description A word of these terms. leaders: how many leading listings use it, in their title or tags. */
+        WordForListing: {
+            word: string;
+            reach: number;
+            terms: number;
+            leaders: number;
+        };
         /** @description A list with its terms, in their order. */
         WordList: {
             name: string;
@@ -6044,6 +6073,23 @@ export interface components {
             low: number | null;
             /** Format: double */
             high: number | null;
+        };
+        /**
+         * @description Words for a listing. leaders: leading listings that were looked at. text: words fitted into ``length``
+         *     letters. covered: share of the reach whose terms have all their words in it. left_out: terms with brand
+         *     or protected words. known: whether clicks are, without which all searches count as reach.
+         */
+        WordsForListing: {
+            terms: components["schemas"]["ReachedTerm"][];
+            words: components["schemas"]["WordForListing"][];
+            leaders: number;
+            text: string;
+            letters: number;
+            length: number;
+            /** Format: double */
+            covered: number | null;
+            left_out: number;
+            known: boolean;
         };
         YearCurve: {
             year: number;
@@ -9623,6 +9669,59 @@ export interface operations {
                     "application/json": {
                         [key: string]: unknown;
                     };
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    listing_words: {
+        parameters: {
+            query: {
+                /** @description Words that come first, as a brand's. */
+                first?: string;
+                /** @description Letters that the words may take. */
+                length?: number;
+                /** @description Id of the market; default the first. */
+                market?: string;
+                /** @description Id of the niche. */
+                niche: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WordsForListing"];
                 };
             };
             400: {

@@ -87,6 +87,23 @@ FIELD = (
         more="The silhouette of its terms (Rousseeuw 1987), by clicks or, where there are none, by words.",
     ),
     Word(
+        key="reach",
+        word="Reach",
+        short=(
+            "Searches a year of a term that do not go to its three leading listings: what a newcomer could "
+            "reach."
+        ),
+        more=(
+            "Searches × (1 − share of clicks of the top three); terms with brand or protected words are left "
+            "out, and a mistyping counts with its right form. That it is what a newcomer gets is an assumption."
+        ),
+    ),
+    Word(
+        key="leaders-use",
+        word="Used by leaders",
+        short="How many of the ten most clicked listings have the word in their title or tags.",
+    ),
+    Word(
         key="list-total",
         word="Searches of a list",
         short="Searches of its terms in the last 52 weeks, together.",

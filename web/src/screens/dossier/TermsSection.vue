@@ -18,6 +18,7 @@ import {
   yearShare,
 } from "@/format/values";
 import { useNotice } from "@/state/useNotice";
+import WordsForListing from "./WordsForListing.vue";
 
 type Term = Schemas["TermDetail"];
 
@@ -36,6 +37,7 @@ const shareOf = (one: Term): number | null =>
 const rate = (value: number | null): string =>
   value === null ? UNKNOWN : `${(value * 100).toFixed(1)}%`;
 
+const unserved = computed(() => terms.value.filter((one) => one.unserved).map((one) => one.term));
 const chosen = ref(new Set<string>());
 function toggle(term: string): void {
   const next = new Set(chosen.value);
@@ -103,7 +105,12 @@ const follow = (term: string): void => void (open.value = open.value === term ? 
       :terms="taken"
       @done="chosen = new Set()"
     />
-    <span v-else class="small">choose terms to make a niche of them, or move them</span>
+    <template v-else>
+      <v-btn v-if="unserved.length" @click="chosen = new Set(unserved)"
+        >Choose {{ unserved.length }} wanted, not served</v-btn
+      >
+      <span class="small">choose terms to make a niche of them, move or list them</span>
+    </template>
   </p>
   <div class="wide">
     <v-table class="wide-table terms">
@@ -250,6 +257,7 @@ const follow = (term: string): void => void (open.value = open.value === term ? 
       </tr>
     </tbody>
   </v-table>
+  <WordsForListing :market="market.market_id" :niche="niche.id" />
 </template>
 
 <style scoped>
