@@ -38,6 +38,7 @@ VIEWS = (
     ("working", "/field?niche=north-rhubarb-forcers", "light", 1280, ("w",), ".foot canvas"),
     ("chart", "/field?view=chart", "light", 1280, (), ".pane canvas"),
     ("terms", "/terms?word=rhubarb", "light", 1280, ("b",), ".foot canvas"),
+    ("grouping", "/grouping", "light", 1280, (), ".grouping .acts"),
     ("families", "/families?niche=north-hive-straps", "light", 1280, (), ".family .year"),
     ("skim", "/skim?niche=north-swarm-traps", "light", 1280, (), ".years canvas"),
     ("side-by-side", f"/compare?{SIDE_BY_SIDE}", "light", 1280, (), ".compare canvas"),
@@ -129,6 +130,9 @@ def main(address: str) -> None:
                 page.wait_for_timeout(900)
                 if name == "sieve":
                     page.locator(".clause").first.click()
+                if name == "grouping":
+                    page.get_by_role("button", name="Propose niches for terms without").click()
+                    page.locator(".proposed").wait_for(timeout=120_000)
                 if name == "layout":
                     weeks = Path(profile) / "weeks.csv"
                     weeks.write_text(OTHER_LAYOUT, "cp1252")
