@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections import Counter
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
-from driftfield.core.base import Floats, Ints, Settings
+from driftfield.core.base import CoreError, Floats, Ints, Settings
 from driftfield.core.market import FIGURES_BY_KEY, NICHE
 from driftfield.core.market.families import EVIDENCE
 from driftfield.core.market.family_figures import FamilyFigures, read_family
@@ -19,6 +20,8 @@ from .models import Run
 from .niche_data import load_niche_data
 from .reading import reading_of
 from .store import read_rows
+
+MOST_CHOSEN = 50  # Niches that are looked at together.
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,6 +59,26 @@ def family_of(run: Run, niche: str) -> Family | None:
     searches = np.nan_to_num(columns.figure("searches_52w")[places])
     settings = chosen_for(run.market.market_id).settings
     return _family(columns, places[np.argsort(-searches, kind="stable")], settings)
+
+
+def chosen_family(run: Run, niches: Sequence[str]) -> Family:
+    """Niches that the researcher chose, as a family; what ties them was not looked for.
+
+    Raises CoreError for a niche that the run does not know, and for fewer than two or more than MOST_CHOSEN.
+    """
+    columns = columns_of(run, NICHE)
+    wanted = list(dict.fromkeys(niches))
+    for niche in wanted:
+        if niche not in columns.places:
+            raise CoreError(f"“{niche}” is not in {run.market.name}.")
+    are = "is" if len(wanted) == 1 else "are"
+    if not 2 <= len(wanted) <= MOST_CHOSEN:
+        raise CoreError(f"A family has 2 to {MOST_CHOSEN} niches; {len(wanted)} {are} chosen.")
+    places = np.array([columns.places[niche] for niche in wanted], dtype=np.int64)
+    searches = np.nan_to_num(columns.figure("searches_52w")[places])
+    settings = chosen_for(run.market.market_id).settings
+    found = _family(columns, places[np.argsort(-searches, kind="stable")], settings)
+    return Family(found.places, found.figures, None)
 
 
 def _family(columns: RunColumns, places: Ints, settings: Settings) -> Family:

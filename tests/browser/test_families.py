@@ -33,3 +33,18 @@ class Families(BrowserCase):
         expect(page.get_by_role("heading", name="It has no family")).to_be_visible()
         page.keyboard.press("ArrowDown")
         expect(page.get_by_role("article", name="All straps and 2 more")).to_be_visible()
+
+    def test_marked_niches_are_looked_at_together(self) -> None:
+        load(family_market())
+        page = self.open("/field")
+        rows = page.get_by_role("grid", name="Ranked niches")
+        expect(rows.get_by_role("row")).to_have_count(9)
+        for name in ("All hoes", "All straps"):
+            rows.get_by_role("checkbox", name=f"Mark {name}").check()
+        page.get_by_role("button", name="As a family").click()
+        family = page.get_by_role("article", name="All straps and 1 more")
+        expect(family).to_contain_text("No brand is clicked in two of its 2 goods.")
+        expect(family).to_contain_text("of its 2 goods")
+        # A family of the list can be opened from there.
+        page.get_by_role("navigation", name="Families").get_by_role("button").first.click()
+        expect(page.get_by_role("article", name="All straps and 2 more")).to_be_visible()

@@ -5,22 +5,36 @@ from __future__ import annotations
 from typing import Any
 
 from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from driftfield.api.errors import Problem
 from driftfield.api.families import serializers as s
+from driftfield.api.fields import Text
 from driftfield.api.queries import MarketQuery, NicheQuery, market_named
 from driftfield.api.shared import ProblemDetail
 from driftfield.core.market import FIGURES_BY_KEY, NICHE
 from driftfield.core.market.families import EVIDENCE
-from driftfield.core.sentences import enough_sentence, served_sentence, year_sentence_of
+from driftfield.core.sentences import (
+    chosen_sentence,
+    enough_sentence,
+    served_sentence,
+    year_sentence_of,
+)
 from driftfield.desk.field import Field
 from driftfield.market.models import Market
 from driftfield.readings.chosen import chosen_for
 from driftfield.readings.columns import RunColumns, columns_of
-from driftfield.readings.families import Family, brands_of, family_of, read_families
+from driftfield.readings.families import (
+    MOST_CHOSEN,
+    Family,
+    brands_of,
+    chosen_family,
+    family_of,
+    read_families,
+)
 from driftfield.readings.plain import plain
 
 _PROBLEMS: dict[Any, Any] = dict.fromkeys((400, 404), ProblemDetail)
@@ -63,7 +77,30 @@ class FamilyView(APIView):
         return Response(_close_up(market, found))
 
 
-def _row(found: Family, columns: RunColumns) -> dict[str, Any]:
+class ChosenQuery(MarketQuery):
+    """Niches that are looked at together."""
+
+    niche = serializers.ListField(
+        child=Text(max_length=500), help_text=f"Ids of 2 to {MOST_CHOSEN} niches."
+    )
+
+
+class ChosenFamily(APIView):
+    """Niches that the researcher chose, as a family."""
+
+    @extend_schema(
+        operation_id="chosen_family",
+        parameters=[ChosenQuery],
+        responses={200: s.Family, **_PROBLEMS},
+    )
+    def get(self, request: Request) -> Response:
+        wanted = ChosenQuery.asked(request)
+        market = market_named(wanted["market"])
+        found = chosen_family(market.run, wanted["niche"])
+        return Response(_close_up(market, found, chosen=True))
+
+
+def _row(found: Family, columns: RunColumns, *, chosen: bool = False) -> dict[str, Any]:
     first = int(found.places[0])
     more = len(found.places) - 1
     return {
@@ -74,13 +111,15 @@ def _row(found: Family, columns: RunColumns) -> dict[str, Any]:
         "searches_52w": plain(found.figures.searches),
         "open_searches_52w": plain(found.figures.unowned),
         "enough": found.figures.enough,
-        "ties": sorted(
+        "ties": []
+        if chosen
+        else sorted(
             {tie for at in found.places.tolist() for tie in columns.ties[at]}, key=EVIDENCE.index
         ),
     }
 
 
-def _close_up(market: Market, found: Family) -> dict[str, Any]:
+def _close_up(market: Market, found: Family, *, chosen: bool = False) -> dict[str, Any]:
     field = Field(market.run, NICHE)
     columns, figures = field.columns, found.figures
     settings = chosen_for(market.market_id).settings
@@ -90,9 +129,11 @@ def _close_up(market: Market, found: Family) -> dict[str, Any]:
         for key in ("headroom", "season_profile")
     }
     return {
-        **_row(found, columns),
+        **_row(found, columns, chosen=chosen),
         "answer": enough_sentence(figures, settings),
-        "served": served_sentence(found.ties, brands),
+        "served": chosen_sentence(brands, len(found.places))
+        if chosen
+        else served_sentence(found.ties, brands),
         "runs": year_sentence_of(figures),
         "start": None if figures.start is None else columns.ids[int(found.places[figures.start])],
         "year": [plain(share, 4) for share in figures.year.tolist()],
@@ -106,7 +147,7 @@ def _close_up(market: Market, found: Family) -> dict[str, Any]:
                 "wanted": bool(figures.wanted[at]),
                 **{key: values[at] for key, values in cells.items()},
                 "decision": field.decisions.get(columns.ids[place]),
-                "ties": columns.ties[place],
+                "ties": [] if chosen else columns.ties[place],
             }
             for at, place in enumerate(found.places.tolist())
         ],

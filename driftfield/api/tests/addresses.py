@@ -89,6 +89,7 @@ def unnamed() -> set[str]:
         "destinations",
         "word-list",
         "word-list-file",
+        "chosen-family",
         "term",
         "related",
     }

@@ -62,6 +62,23 @@ class Families(Loaded):
         self.assertAlmostEqual(sum(close["year"]), 1, 3)
         self.assertIn("Its goods fill the year", close["runs"])
 
+    def test_niches_that_were_chosen_are_looked_at_together(self) -> None:
+        found = self.get("families/chosen/?niche=hoes&niche=straps&niche=wedges")
+        self.assertEqual([one["id"] for one in found["members"]], ["straps", "wedges", "hoes"])
+        self.assertEqual((found["goods"], found["ties"]), (3, []))
+        self.assertIn(
+            "4 brands are clicked in two or more of its 3 goods: skep0 in 2", found["served"]
+        )
+        self.assertIn("whether that is more than chance was not tested", found["served"])
+        self.assertIn("of its 3 goods", found["answer"])
+        none = self.get("families/chosen/?niche=hoes&niche=lamps")
+        self.assertIn("No brand is clicked in two of its 2 goods.", none["served"])
+        for query, said in (
+            ("niche=hoes", "2 to 50 niches; 1 is chosen"),
+            ("niche=hoes&niche=none", "“none” is not in North"),
+        ):
+            self.assertIn(said, self.get(f"families/chosen/?{query}", 409)["detail"])
+
     def test_what_is_enough_is_a_setting_that_holds_at_once(self) -> None:
         """900, 700 and 400 times 20 a week are 78,000, 61,000 and 35,000 a month."""
         close = self.get("families/family/?niche=straps")

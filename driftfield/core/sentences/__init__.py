@@ -1,6 +1,6 @@
 """What figures mean, in sentences, and the record that holds both."""
 
-from .families import enough_sentence, served_sentence, year_sentence_of
+from .families import chosen_sentence, enough_sentence, served_sentence, year_sentence_of
 from .glossary import WORDS, WORDS_BY_KEY, Word
 from .money import does_it_pay
 from .protected import protected_sentence
@@ -13,6 +13,7 @@ __all__ = [
     "WORDS_BY_KEY",
     "Word",
     "calendar_answers",
+    "chosen_sentence",
     "demand_answers",
     "does_it_pay",
     "enough_sentence",

@@ -54,6 +54,19 @@ def served_sentence(ties: Mapping[str, int] | None, brands: Sequence[tuple[str, 
     )
 
 
+def chosen_sentence(brands: Sequence[tuple[str, int]], goods: int) -> str:
+    """Who serves niches that were chosen by hand; ``brands`` as for ``served_sentence``."""
+    several = [(name, many) for name, many in brands if many > 1]
+    untested = "You chose them, so whether that is more than chance was not tested."
+    if not brands:
+        return f"Who sells here is not known. {untested}"
+    if not several:
+        return f"No brand is clicked in two of its {goods} goods. {untested}"
+    named = ", ".join(f"{name} in {many}" for name, many in several[:3])
+    many = f"{len(several)} brands are" if len(several) > 1 else "1 brand is"
+    return f"{many} clicked in two or more of its {goods} goods: {named}. {untested}"
+
+
 def year_sentence_of(found: FamilyFigures) -> str:
     """How the seasons of its goods fill one another."""
     if np.isnan(found.year).all():

@@ -14,6 +14,15 @@ export const familyQueries = {
           client.GET("/api/families/", { params: { query: market ? { market } : {} }, signal }),
         ),
     }),
+  /** Niches that were chosen, as a family. */
+  chosen: (market: string, niche: string[]) =>
+    queryOptions({
+      queryKey: ["families", "chosen", market, niche],
+      queryFn: ({ signal }) =>
+        answerOf(
+          client.GET("/api/families/chosen/", { params: { query: { market, niche } }, signal }),
+        ),
+    }),
   /** The family of a niche. */
   of: (market: string, niche: string) =>
     queryOptions({

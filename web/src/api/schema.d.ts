@@ -252,6 +252,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/families/chosen/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Niches that the researcher chose, as a family. */
+        get: operations["chosen_family"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/families/family/": {
         parameters: {
             query?: never;
@@ -2674,6 +2691,11 @@ export interface components {
             competition_parts_click_breadth: number | null;
             /** @description Click breadth, at least: the fewest it can be, no unknown listing above a term's smallest known share */
             competition_parts_click_breadth_least: number | null;
+            /**
+             * Format: double
+             * @description Searches a listing: searches a year ÷ listings clicked now
+             */
+            searches_per_listing: number | null;
             /**
              * Format: double
              * @description Share of the first: click share of the most clicked listing
@@ -5248,6 +5270,11 @@ export interface components {
             competition_parts_click_breadth_least: number | null;
             /**
              * Format: double
+             * @description Searches a listing: searches a year ÷ listings clicked now
+             */
+            searches_per_listing: number | null;
+            /**
+             * Format: double
              * @description Share of the first: click share of the most clicked listing
              */
             competition_parts_top1_share: number | null;
@@ -6956,6 +6983,55 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FamilyList"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    chosen_family: {
+        parameters: {
+            query: {
+                /** @description Id of the market; default the first. */
+                market?: string;
+                /** @description Ids of 2 to 50 niches. */
+                niche: string[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Family"];
                 };
             };
             400: {

@@ -7,7 +7,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from driftfield.core.base import Floats
+from driftfield.core.base import Floats, ratio
 from driftfield.core.supply import CLICK_WINDOWS, Concentration
 
 from ..kinds import NICHE
@@ -54,6 +54,10 @@ CLICKS: tuple[Figure, ...] = (
            type=FigureType.COUNT, unit="listings", direction=1,
            formula="the fewest it can be, no unknown listing above a term's smallest known share",
            needs="term_clicks", compute=lambda w: w.supply.bounds.breadth_least),
+    Figure(key="searches_per_listing", label="Searches a listing", type=FigureType.AMOUNT,
+           unit="searches a listing", direction=1,
+           formula="searches a year ÷ listings clicked now", needs="term_clicks",
+           compute=lambda w: ratio(w.searches_52w, w.supply.listings[0].holders)),
     Figure(key="competition_parts.top1_share", label="Share of the first", type=FigureType.SHARE,
            unit="share of clicks", direction=-1, formula="click share of the most clicked listing",
            needs="term_clicks", compute=_top(1)),

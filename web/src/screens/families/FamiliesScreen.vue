@@ -25,21 +25,36 @@ const niche = computed(() => {
   const named = route.query["niche"];
   return typeof named === "string" ? named : families.value[0]?.niche;
 });
+/** Niches that were marked to be looked at together. */
+const chosen = computed(() =>
+  [route.query["chosen"] ?? []].flat().filter((one): one is string => typeof one === "string"),
+);
 const family = useQuery(
   computed(() => ({
     ...familyQueries.of(market.value?.market_id ?? "", niche.value ?? ""),
-    enabled: Boolean(market.value && niche.value),
+    enabled: Boolean(market.value && niche.value && !chosen.value.length),
     retry: false,
   })),
 );
-const found = computed(() => family.data.value);
+const together = useQuery(
+  computed(() => ({
+    ...familyQueries.chosen(market.value?.market_id ?? "", chosen.value),
+    enabled: Boolean(market.value && chosen.value.length),
+    retry: false,
+  })),
+);
+const asked = computed(() => (chosen.value.length ? together : family));
+const found = computed(() => asked.value.data.value);
+/** Why those that were chosen cannot be shown. */
+const refused = computed(() => (chosen.value.length ? together.error.value?.message : undefined));
 const alone = computed(() => {
-  const error = family.error.value;
+  const error = chosen.value.length ? null : family.error.value;
   return error instanceof ApiError && error.status === NOT_FOUND ? error.message : "";
 });
 useTabTitle(computed(() => (found.value ? `${found.value.name} · Families` : "Families")));
 
-const isOpen = (one: FamilyRow): boolean => one.niche === found.value?.niche;
+const isOpen = (one: FamilyRow): boolean =>
+  !chosen.value.length && one.niche === found.value?.niche;
 const ENOUGH = (one: FamilyRow): string =>
   one.enough === null ? "not known" : one.enough ? "enough" : "not enough";
 
@@ -71,18 +86,21 @@ useShortcuts([
   <div class="families">
     <MarketGate :pending="!list.data.value" :failure="list.error.value" @retry="list.refetch()">
       <EmptyView
-        v-if="!list.data.value?.known"
+        v-if="!list.data.value?.known && !chosen.length"
         title="Families are not known"
         text="They are looked for in markets of up to 20,000 niches that have counts of searches, with their next analysis. Of more, bin/driftfield families finds them."
       />
       <EmptyView
-        v-else-if="!families.length"
+        v-else-if="!families.length && !chosen.length"
         title="No two niches belong together"
         text="No brand or seller carries two of them beyond chance, no buyers click in two of them, and no two of one category share words."
       />
       <template v-else-if="market">
         <nav class="list" aria-label="Families">
           <h1 class="serif"><span v-explain="'family'">Families</span></h1>
+          <p v-if="chosen.length" class="small">
+            Shown: {{ chosen.length }} niches that you marked in the Field.
+          </p>
           <ul>
             <li v-for="one in families" :key="one.niche">
               <button :aria-current="isOpen(one)" @click="open(one)">
@@ -96,7 +114,8 @@ useShortcuts([
           </ul>
         </nav>
         <div class="shown" tabindex="0" role="region" aria-label="The family close up">
-          <EmptyView v-if="alone" title="It has no family" :text="alone" />
+          <EmptyView v-if="refused" title="They cannot be shown together" :text="refused" />
+          <EmptyView v-else-if="alone" title="It has no family" :text="alone" />
           <FamilyPane v-else-if="found" :family="found" :market="market" />
         </div>
       </template>

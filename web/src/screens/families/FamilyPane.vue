@@ -44,7 +44,7 @@ const sideBySide = computed(() => ({
     <section aria-label="Who serves it?">
       <h3>Who serves it?</h3>
       <p class="serif">{{ family.served }}</p>
-      <p class="small">
+      <p v-if="family.ties.length" class="small">
         Tied by {{ family.ties.join(", ") }}.
         <template v-if="family.ties.length === 1 && family.ties[0] === 'words'"
           >Words alone are the weakest tie: look whether the same people want them.</template

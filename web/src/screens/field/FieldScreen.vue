@@ -22,6 +22,11 @@ watch(
   (some) => some && whenIdle(offer),
 );
 
+/** Whether the marked niches were enough for a brand, together. */
+function asFamily(chosen: string[]): void {
+  void router.push({ path: "/families", query: { market: route.query["market"], chosen } });
+}
+
 function openDossier(niche: string): void {
   void router.push({ path: "/dossier", query: { ...route.query, view: undefined, niche } });
 }
@@ -34,5 +39,9 @@ function openDossier(niche: string): void {
     label="Ranked niches"
     :usual="COLUMNS"
     @open="({ id }) => openDossier(id)"
-  />
+  >
+    <template #marked="{ marked }">
+      <v-btn v-if="marked.length > 1" @click="asFamily(marked)">As a family</v-btn>
+    </template>
+  </LedgerView>
 </template>

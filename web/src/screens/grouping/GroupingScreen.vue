@@ -193,10 +193,9 @@ async function undo(key: number): Promise<void> {
                     </th>
                     <td class="moving">
                       <span v-for="(term, i) in one.listed" :key="term.term"
-                        >{{ i ? " · " : "" }}{{ term.term
-                        }}<span v-if="term.leaves" class="small">
-                          (from {{ term.leaves }})</span
-                        ></span
+                        >{{ term.term
+                        }}<span v-if="term.leaves" class="small"> (from {{ term.leaves }})</span
+                        >{{ i + 1 < one.listed.length ? " · " : "" }}</span
                       ><span v-if="one.joining > one.listed.length" class="small">
                         and {{ formatCount(one.joining - one.listed.length) }} more</span
                       >
