@@ -28,7 +28,13 @@ LAST = {
 LEFT = ("django_", "sqlite_", "readings_")  # Beginnings of the tables that are not copied.
 # Columns that are called otherwise now, and new ones with what is put into them.
 RENAMED = {("desk_decision", "subject"): "niche_id", ("desk_remark", "subject"): "niche_id"}
-ADDED = {("desk_decision", "kind"): "'niche'", ("desk_remark", "kind"): "'niche'"}
+ADDED = {
+    ("desk_decision", "kind"): "'niche'", ("desk_remark", "kind"): "'niche'",
+    ("market_niche", "given_name"): "name", ("market_niche", "own"): "0",
+    ("market_term", "given_id"): "niche_id",
+}  # fmt: skip
+# Fields that are called otherwise now in what undoes an import, by the table they are of.
+REKEYED = {"Term": ("niche_id", "given_id"), "Niche": ("name", "given_name")}
 
 
 def is_earlier(database: Path) -> bool:
@@ -110,6 +116,12 @@ def _copy_tables(new: sqlite3.Connection) -> None:
         new.execute(
             f'INSERT INTO main."{table}" ({", ".join(wanted)}) SELECT {", ".join(taken)} '
             f'FROM earlier."{table}"'
+        )
+    for table, (before, now) in REKEYED.items():
+        new.execute(
+            "UPDATE main.intake_rowbefore SET fields = json_set(json_remove(fields, ?), ?, "
+            'json_extract(fields, ?)) WHERE "table" = ? AND json_type(fields, ?) IS NOT NULL',
+            [f"$.{before}", f"$.{now}", f"$.{before}", table, f"$.{before}"],
         )
     # Ids that were given once are not given again.
     new.execute("DELETE FROM main.sqlite_sequence")

@@ -41,9 +41,23 @@ class Renewal(TestCase):
         before = self.rows(
             "SELECT id, niche_id, choice, reason, current, figures FROM desk_decision"
         )
+        with closing(sqlite3.connect(self.database)) as opened, opened:
+            for table, fields in (("Niche", '{"name": "Pots"}'), ("Term", '{"niche_id": 1}')):
+                opened.execute(
+                    'INSERT INTO intake_rowbefore (batch_id, "table", key, fields) '
+                    "SELECT id, ?, '1', ? FROM intake_batch",
+                    [table, fields],
+                )
         done = self.run_command("renew")
         self.assertEqual(done.returncode, 0, done.stderr)
         self.assertIn("3 niches analysed", done.stderr)
+        # What an undone import puts back is what the files said.
+        self.assertEqual(
+            self.rows(
+                "SELECT fields FROM intake_rowbefore WHERE key = '1' AND fields LIKE '%given%'"
+            ),
+            [('{"given_name":"Pots"}',), ('{"given_id":1}',)],
+        )
         after = self.rows(
             "SELECT id, subject, choice, reason, current, figures FROM desk_decision WHERE kind = 'niche'"
         )

@@ -14,9 +14,7 @@ MOST_TERMS = 20_000  # Terms that one request may name.
 
 
 def _terms() -> serializers.ListField:
-    return serializers.ListField(
-        child=Text(max_length=500), allow_empty=False, max_length=MOST_TERMS
-    )
+    return serializers.ListField(child=Text(max_length=500), min_length=1, max_length=MOST_TERMS)
 
 
 class ProposeRequest(serializers.Serializer[Any]):
@@ -54,7 +52,7 @@ class MergeRequest(serializers.Serializer[Any]):
     """Niches that become part of another one."""
 
     market_id = Text()
-    niches = serializers.ListField(child=Text(max_length=500), allow_empty=False)
+    niches = serializers.ListField(child=Text(max_length=500), min_length=1)
     into = Text()
 
 

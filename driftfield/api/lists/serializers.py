@@ -69,7 +69,7 @@ class DropRequest(serializers.Serializer[Any]):
 
     market_id = Text()
     name = Text(max_length=LONGEST)
-    terms = _terms(allow_empty=False)
+    terms = _terms(min_length=1)
 
 
 class TermsRequest(serializers.Serializer[Any]):

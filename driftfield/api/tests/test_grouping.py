@@ -40,7 +40,7 @@ class GroupingOverTheInterface(Loaded):
         self.assertEqual(self.change("merge", niches=["mf"], into="rf")["niche"], "rf")
         for what, wanted, said in (
             ("make", {"name": "", "terms": ["net float"]}, "may not be blank"),
-            ("make", {"name": "X", "terms": []}, "may not be empty"),
+            ("make", {"name": "X", "terms": []}, "at least 1"),
             ("make", {"name": "X", "terms": "net float"}, "Expected a list"),
             ("move", {"terms": ["net float"]}, "required"),
             ("undo", {"change": "last"}, "integer"),

@@ -129,6 +129,10 @@ def whole_market() -> dict[str, str]:
     files["term_clicks"] = "\n".join(
         [f"{shares[0]},purchase_share", *(f"{row},0.1" for row in shares[1:]), ""]
     )
+    pages = files["listings"].splitlines()
+    files["listings"] = "\n".join(
+        [f"{pages[0]},tags", *(f"{row},bell pot {i}" for i, row in enumerate(pages[1:])), ""]
+    )
     weeks = files["listing_weeks"].splitlines()
     files["listing_weeks"] = "\n".join(
         [f"{weeks[0]},sales_rank", *(f"{row},{i + 1}" for i, row in enumerate(weeks[1:])), ""]

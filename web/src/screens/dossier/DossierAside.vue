@@ -120,7 +120,7 @@ nav a:hover {
 aside > a {
   display: block;
   width: fit-content;
-  margin-top: 6px;
+  padding: 5px 0;
   color: var(--q5);
 }
 
