@@ -120,7 +120,7 @@ nav a:hover {
 aside > a {
   display: block;
   width: fit-content;
-  padding: 5px 0;
+  padding: 6px 0;
   color: var(--q5);
 }
 
