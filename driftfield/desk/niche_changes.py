@@ -15,7 +15,7 @@ from django.utils import timezone
 
 from driftfield.core.base import CoreError
 from driftfield.market.models import Market, NicheChange, OwnNiche, Placement, Term
-from driftfield.market.own_niches import follow_own, niches_mark
+from driftfield.market.own_niches import follow_own, niches_mark, slices
 from driftfield.readings.actions import name_niches
 
 from .write_queue import writing
@@ -121,7 +121,7 @@ def _held(market_id: str, wanted: Changed) -> Changed:
 
 def _hold(market_id: str, wanted: Changed) -> None:
     old = Placement.objects.filter(market_id=market_id)
-    for some in _slices(list(wanted.places)):
+    for some in slices(list(wanted.places)):
         old.filter(term__in=some).delete()
     Placement.objects.bulk_create(
         (
@@ -131,7 +131,7 @@ def _hold(market_id: str, wanted: Changed) -> None:
         ),
         batch_size=5000,
     )
-    for some in _slices(list(wanted.niches)):
+    for some in slices(list(wanted.niches)):
         OwnNiche.objects.filter(market_id=market_id, niche_id__in=some).delete()
     OwnNiche.objects.bulk_create(
         (
@@ -141,10 +141,6 @@ def _hold(market_id: str, wanted: Changed) -> None:
         ),
         batch_size=5000,
     )
-
-
-def _slices(keys: list[str]) -> list[list[str]]:
-    return [keys[at : at + 5000] for at in range(0, len(keys), 5000)]
 
 
 def _homes(market: Market, terms: Mapping[str, object]) -> dict[str, str]:

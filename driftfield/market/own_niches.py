@@ -9,7 +9,13 @@ from django.db.models import Exists, F, OuterRef, Q
 from .many_rows import insert, update
 from .models import Category, Market, Niche, NicheChange, OwnNiche, Placement, Term
 
+IN_QUERY = 5_000  # Ids that one query names.
 ALONE = "term:"  # What the id of a term's own niche begins with where the term itself is taken.
+
+
+def slices(keys: list[str]) -> list[list[str]]:
+    """Keys in lots that one query can name."""
+    return [keys[at : at + IN_QUERY] for at in range(0, len(keys), IN_QUERY)]
 
 
 def emptied() -> Q:
@@ -46,7 +52,13 @@ def follow_own(market_id: str | None = None) -> None:
 
 def _name(market: Market) -> None:
     own = {one.niche_id: one for one in OwnNiche.objects.filter(market_id=market.market_id)}
-    there = {one.niche_id: one for one in Niche.objects.filter(market=market)}
+    niches = Niche.objects.filter(market=market)
+    # Most are as the files have them, and there may be a million: they are not looked at one by one.
+    given = niches.filter(own=False).exclude(given_name=None)
+    given.exclude(name=F("given_name")).update(name=F("given_name"))
+    there = {one.niche_id: one for one in niches.filter(own=True)}
+    for some in slices(list(own)):
+        there |= {one.niche_id: one for one in niches.filter(niche_id__in=some)}
     categories = dict(Category.objects.values_list("category_id", "pk"))
     rows = []
     for key, niche in there.items():

@@ -278,3 +278,14 @@ class Proposals(TestCase):
         )
         self.assertEqual(niches["name"].to_list(), ["Smoke for bees"])
         self.assertEqual(niches["new"].to_list(), [False])
+
+    def test_a_niche_that_grew_from_a_term_keeps_its_name_in_a_proposal(self) -> None:
+        decide(self.market.market_id, "bee smoker", Choice.KEEP)
+        make_niche(self.market, "Smoke for bees", ["bee smoker", "copper bee smoker"])
+        niches, terms = proposed_tables(propose(self.market))
+        found = dict(niches.select("niche_id", "name").iter_rows())
+        self.assertEqual(found["bee smoker"], "Smoke for bees")
+        self.assertFalse(niches.filter(pl.col("niche_id") == "bee smoker")["new"][0])
+        self.assertEqual(
+            dict(terms.select("term", "niche_id").iter_rows())["bee smokers"], "bee smoker"
+        )

@@ -7,6 +7,7 @@ from collections.abc import Collection
 
 import numpy as np
 import polars as pl
+from django.db.models import Q
 
 from driftfield.core.base import CoreError
 from driftfield.core.market import NICHE, TERM
@@ -14,7 +15,7 @@ from driftfield.core.market.grouping import ProposedNiches, propose_niches
 from driftfield.core.market.vectors import market_clicks
 from driftfield.exchange.groups import fineness_notes
 from driftfield.market.models import Market, Niche
-from driftfield.market.own_niches import niches_mark
+from driftfield.market.own_niches import emptied, niches_mark
 from driftfield.readings.chosen import chosen_for
 from driftfield.readings.grouping import (
     Standing,
@@ -64,7 +65,7 @@ def propose(market: Market, *, anew: bool = False, first: Collection[str] = ()) 
         part.data, part.term_names, fixed, taken_ids(), before=before, first=decided,
         language=chosen_for(market.market_id).language,
     )  # fmt: skip
-    niches, terms = _tables(part, found, now)
+    niches, terms = _tables(market.pk, part, found, now)
     many = len(now.alone - set(terms["term"]))
     notes = fineness_notes(found.found)
     if many:
@@ -80,7 +81,9 @@ def propose(market: Market, *, anew: bool = False, first: Collection[str] = ()) 
     return proposal
 
 
-def _tables(part: Part, found: ProposedNiches, now: Standing) -> tuple[pl.DataFrame, pl.DataFrame]:
+def _tables(
+    market: int, part: Part, found: ProposedNiches, now: Standing
+) -> tuple[pl.DataFrame, pl.DataFrame]:
     standing = [now.niche[term] for term in part.term_names]
     # A term that was taken out by hand stays out.
     out = np.array([term in now.alone and term in now.by_hand for term in part.term_names])
@@ -98,10 +101,8 @@ def _tables(part: Part, found: ProposedNiches, now: Standing) -> tuple[pl.DataFr
     categories = categories_of_groups(
         market_clicks(part.data), part.listings, group, len(found.ids)
     )
-    names = dict(
-        Niche.objects.filter(niche_id__in=[found.ids[at] for at in np.flatnonzero(~found.new)],
-                             of_term=False).values_list("niche_id", "name")
-    )  # fmt: skip
+    several = Niche.objects.filter(market_id=market).filter(Q(of_term=False) | Q(own=True))
+    names = dict(several.exclude(emptied()).values_list("niche_id", "name"))
     niches = pl.DataFrame(
         {
             "niche_id": found.ids,
