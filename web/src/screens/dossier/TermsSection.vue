@@ -17,7 +17,7 @@ import {
   UNKNOWN,
   yearShare,
 } from "@/format/values";
-import { useNotice } from "@/state/useNotice";
+import { useCopy } from "@/state/useCopy";
 import WordsForListing from "./WordsForListing.vue";
 
 type Term = Schemas["TermDetail"];
@@ -28,7 +28,7 @@ const props = defineProps<{
   niche: NichePreview;
   detail: Schemas["TermsDetail"];
 }>();
-const { notify } = useNotice();
+const copy = useCopy();
 
 const terms = computed(() => props.detail.terms);
 const total = computed(() => terms.value.reduce((sum, one) => sum + (one.searches_52w ?? 0), 0));
@@ -56,15 +56,11 @@ const address = computed(() => {
   return `/api/niche/terms/file/?${query.toString()}`;
 });
 
-async function copy(): Promise<void> {
+const copied = (): Promise<void> => {
   const many = taken.value.length;
-  try {
-    await navigator.clipboard.writeText(taken.value.join("\n"));
-    notify(`${many} ${many === 1 ? "term" : "terms"} copied, a line each.`);
-  } catch {
-    notify("The browser does not allow copying here; mark the terms in the table instead.");
-  }
-}
+  const done = `${many} ${many === 1 ? "term" : "terms"} copied, a line each.`;
+  return copy(taken.value.join("\n"), done, "mark the terms in the table instead");
+};
 
 const stripOf = (one: Term): number[] | null => one.profile?.map((value) => value ?? 1) ?? null;
 
@@ -90,7 +86,7 @@ const follow = (term: string): void => void (open.value = open.value === term ? 
     Import purchases in term_weeks to see which terms are wanted and not served.
   </p>
   <p class="acts">
-    <v-btn @click="copy"> Copy {{ chosen.size ? `the ${chosen.size} chosen` : "all" }} </v-btn>
+    <v-btn @click="copied"> Copy {{ chosen.size ? `the ${chosen.size} chosen` : "all" }} </v-btn>
     <FileLinks
       :address="address"
       :what="

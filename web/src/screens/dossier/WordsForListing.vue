@@ -4,12 +4,12 @@ import { refDebounced } from "@vueuse/core";
 import { computed, ref } from "vue";
 import { nicheQueries } from "@/api/niche";
 import { formatCount, formatShare } from "@/format/values";
-import { useNotice } from "@/state/useNotice";
+import { useCopy } from "@/state/useCopy";
 import TextField from "@/ui/TextField.vue";
 
 /** What to write into a listing: words of the terms that a newcomer could reach, fitted into a length. */
 const props = defineProps<{ market: string; niche: string }>();
-const { notify } = useNotice();
+const copy = useCopy();
 
 const MOST = 1_000;
 const SHOWN = 15;
@@ -45,14 +45,8 @@ const unused = computed(() =>
   made.value?.leaders ? made.value.words.filter((one) => !one.leaders).length : 0,
 );
 
-async function copy(): Promise<void> {
-  try {
-    await navigator.clipboard.writeText(made.value?.text ?? "");
-    notify("Copied.");
-  } catch {
-    notify("The browser does not allow copying here; mark the words instead.");
-  }
-}
+const copied = (): Promise<void> =>
+  copy(made.value?.text ?? "", "Copied.", "mark the words instead");
 </script>
 
 <template>
@@ -100,7 +94,7 @@ async function copy(): Promise<void> {
             >{{ formatCount(made.left_out) }} {{ made.left_out === 1 ? "term" : "terms" }} with
             brand or protected words left out.</template
           >
-          <v-btn v-if="made.text" @click="copy">Copy</v-btn>
+          <v-btn v-if="made.text" @click="copied">Copy</v-btn>
         </p>
         <p v-if="unused">
           <b>{{ formatCount(unused) }}</b> {{ unused === 1 ? "word" : "words" }} that buyers type,

@@ -6,6 +6,7 @@ import type { ApiError } from "@/api/client";
 import { dropTerms, listQueries, removeList, saveList } from "@/api/lists";
 import { formatCount, UNKNOWN } from "@/format/values";
 import { useMarket } from "@/state/useMarket";
+import { useCopy } from "@/state/useCopy";
 import { useNotice } from "@/state/useNotice";
 import { useTabTitle } from "@/state/useTabTitle";
 import FileLinks from "@/ui/FileLinks.vue";
@@ -17,6 +18,7 @@ const router = useRouter();
 const cache = useQueryClient();
 const { market } = useMarket();
 const { notify } = useNotice();
+const copy = useCopy();
 
 const lists = useQuery(computed(() => listQueries.all(market.value?.market_id)));
 const failure = computed(() => lists.error.value as ApiError | null);
@@ -76,15 +78,11 @@ async function remove(): Promise<void> {
   await router.replace({ query: { ...route.query, list: undefined } });
 }
 
-async function copy(): Promise<void> {
+const copied = (): Promise<void> => {
   const all = (found.value?.rows ?? []).map((row) => row.term);
-  try {
-    await navigator.clipboard.writeText(all.join("\n"));
-    notify(`${terms(all.length)} copied, a line each.`);
-  } catch {
-    notify("The browser does not allow copying here; export the list instead.");
-  }
-}
+  const done = `${terms(all.length)} copied, a line each.`;
+  return copy(all.join("\n"), done, "export the list instead");
+};
 </script>
 
 <template>
@@ -138,7 +136,7 @@ async function copy(): Promise<void> {
             >.
           </p>
           <p class="acts">
-            <v-btn @click="copy">Copy all</v-btn>
+            <v-btn @click="copied">Copy all</v-btn>
             <FileLinks :address="address" :what="terms(found.total.terms)" />
             <v-btn :disabled="busy" @click="remove">Remove the list</v-btn>
           </p>

@@ -6,6 +6,7 @@ import { makeNiche, moveTerms } from "@/api/grouping";
 import { listQueries, saveList } from "@/api/lists";
 import { formatCount } from "@/format/values";
 import { useNicheChange } from "@/state/useNicheChange";
+import { useCopy } from "@/state/useCopy";
 import { useNotice } from "@/state/useNotice";
 import TextField from "@/ui/TextField.vue";
 import NichePicker from "./NichePicker.vue";
@@ -21,6 +22,7 @@ const emit = defineEmits<{ done: [niche: string | null] }>();
 
 const { busy, change } = useNicheChange();
 const { notify } = useNotice();
+const copy = useCopy();
 const cache = useQueryClient();
 const step = ref<"" | "make" | "move" | "list">("");
 const name = ref("");
@@ -65,14 +67,8 @@ async function keep(list: string): Promise<void> {
   }
 }
 
-async function copy(): Promise<void> {
-  try {
-    await navigator.clipboard.writeText(props.terms.join("\n"));
-    notify(`${many.value} copied, a line each.`);
-  } catch {
-    notify("The browser does not allow copying here; export the list instead.");
-  }
-}
+const copied = (): Promise<void> =>
+  copy(props.terms.join("\n"), `${many.value} copied, a line each.`, "export the list instead");
 
 async function done(work: Parameters<typeof change>[0]): Promise<void> {
   const made = await change(work);
@@ -137,7 +133,7 @@ defineExpose({ begin });
     <v-btn @click="step = ''">Cancel</v-btn>
   </form>
   <template v-else>
-    <v-btn v-if="copies" @click="copy">Copy</v-btn>
+    <v-btn v-if="copies" @click="copied">Copy</v-btn>
     <v-btn @click="beginList">Put on a list …</v-btn>
     <v-btn :disabled="busy" @click="begin">Make a niche …</v-btn>
     <v-btn :disabled="busy" @click="step = 'move'">Put into a niche …</v-btn>
