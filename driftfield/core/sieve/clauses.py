@@ -62,11 +62,18 @@ def listed(words: tuple[str, ...] | list[str], joint: str = "or") -> str:
     return f" {joint} ".join(filter(None, [", ".join(words[:-1]), *words[-1:]]))
 
 
-def written(value: float, figure: Figure) -> str:
-    """A bound as a condition has it; a change of as much again and more in percent, as it is asked for."""
-    if figure.type is FigureType.CHANGE and abs(value) >= 1:
-        return f"{plain_number(round(value * 100, 8))}%"
-    return plain_number(value)
+def written(bounds: Sequence[float | None], figure: Figure) -> list[str]:
+    """Bounds as a condition has them, nothing for an open one.
+
+    A change of as much again and more is written in percent, as it is asked for, and the other bound with it:
+    the sign would be read for both.
+    """
+    percent = figure.type is FigureType.CHANGE and any(abs(one or 0) >= 1 for one in bounds)
+    texts = (
+        None if one is None else f"{plain_number(round(one * 100, 8))}%" if percent else plain_number(one)
+        for one in bounds
+    )  # fmt: skip
+    return [text or "" for text in texts]
 
 
 def format_bound(value: float, figure: Measured, currency: str = "") -> str:
@@ -116,7 +123,7 @@ class Range(Asked):
     @property
     def text(self) -> str:
         figure = FIGURES_BY_KEY[self.figure]
-        low, high = ("" if b is None else written(b, figure) for b in (self.low, self.high))
+        low, high = written((self.low, self.high), figure)
         return f"{short_name(figure)} {low}..{high}"
 
     def sentence(self, currency: str = "") -> str:

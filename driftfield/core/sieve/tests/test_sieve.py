@@ -6,7 +6,7 @@ from typing import ClassVar
 from unittest import TestCase
 
 import numpy as np
-from hypothesis import HealthCheck, given, settings
+from hypothesis import HealthCheck, example, given, settings
 from hypothesis import strategies as st
 from scipy.spatial import ConvexHull, Delaunay
 
@@ -105,6 +105,7 @@ class Conditions(TestCase):
     @given(
         st.from_regex(clause_pattern(), fullmatch=True).filter(lambda text: len(text) <= MAX_LENGTH)
     )
+    @example("drift a year 100%..1%")
     def test_what_the_grammar_matches_is_a_condition(self, text: str) -> None:
         clause = parse_clause(text)
         self.assertEqual(parse_clause(clause.text), clause)
