@@ -113,8 +113,6 @@ def words(market: str, niche: str, length: int, first: str) -> None:
       bin/driftfield listing-words north north-rain-gauges --length 120
     """  # fmt: skip
     set_up()
-    from dataclasses import asdict
-
     from driftfield.core.base import CoreError
     from driftfield.market.models import Niche
     from driftfield.readings.listing_words import words_for_listing
@@ -131,18 +129,7 @@ def words(market: str, niche: str, length: int, first: str) -> None:
         reading = None if found is None else reading_of(found.market.run, found)
         if reading is None:
             raise CoreError(f"There is no analysed niche “{niche}” in market “{market}”.")
-        made = words_for_listing(reading, length, first)
-        picked = made.picked
-        record = {
-            "text": picked.text,
-            "letters": len(picked.text),
-            "covered": None if picked.covered != picked.covered else round(picked.covered, 4),
-            "terms": [{"term": term, "reach": round(reach)} for term, reach in made.terms],
-            "words": [{**asdict(one), "reach": round(one.reach)} for one in made.words],
-            "leaders": made.leaders,
-            "left_out": made.left_out,
-            "known": made.known,
-        }
+        record = words_for_listing(reading, length, first).as_record()
         click.echo(json.dumps(record, ensure_ascii=False, indent=2))
 
     guarded(work)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 from collections.abc import Callable
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 import click
 
@@ -34,13 +34,15 @@ def _market(market_id: str) -> Market:
     return found
 
 
-def _changed(market_id: str, change: Callable[[Market], NicheChange]) -> None:
+def _changed(market_id: str, change: Callable[[Any, Market], NicheChange]) -> None:
+    """Make a change by the desk's actions, which ``change`` is given, and analyse the market again."""
     set_up()
+    from driftfield.desk import actions
     from driftfield.readings.actions import analyse_market, stale
 
     def work() -> None:
         market = _market(market_id)
-        done = change(market)
+        done = change(actions, market)
         what = "Undone" if done.undone_at else "Done"
         report(f"{what}: {done.sentence}.")
         if not stale().filter(pk=market.pk).exists():
@@ -99,12 +101,7 @@ def take_over_(market: str, ids: tuple[str, ...]) -> None:
       bin/driftfield niches take-over north swarm-lure-vials
     """  # fmt: skip
 
-    def change(one: Market) -> NicheChange:
-        from driftfield.desk.actions import take_over
-
-        return take_over(one, list(ids) or None)
-
-    _changed(market, change)
+    _changed(market, lambda desk, one: desk.take_over(one, list(ids) or None))
 
 
 @niches.command(short_help="Make a niche called NAME of terms.")
@@ -119,12 +116,7 @@ def make(market: str, name: str, terms: tuple[str, ...]) -> None:
       bin/driftfield niches make north "Swarm lures" "swarm lure vial" "swarm lure vials"
     """  # fmt: skip
 
-    def change(one: Market) -> NicheChange:
-        from driftfield.desk.actions import make_niche
-
-        return make_niche(one, name, terms)
-
-    _changed(market, change)
+    _changed(market, lambda desk, one: desk.make_niche(one, name, terms))
 
 
 @niches.command(short_help="Call a niche NAME.")
@@ -134,12 +126,7 @@ def make(market: str, name: str, terms: tuple[str, ...]) -> None:
 def rename(market: str, niche: str, name: str) -> None:
     """Call the niche with the id NICHE otherwise; its id stays."""
 
-    def change(one: Market) -> NicheChange:
-        from driftfield.desk.actions import rename_niche
-
-        return rename_niche(one, niche, name)
-
-    _changed(market, change)
+    _changed(market, lambda desk, one: desk.rename_niche(one, niche, name))
 
 
 @niches.command(short_help="Merge niches into another one.")
@@ -149,12 +136,7 @@ def rename(market: str, niche: str, name: str) -> None:
 def merge(market: str, ids: tuple[str, ...], into: str) -> None:
     """Put all terms of niches into another one, whose name and decisions hold."""
 
-    def change(one: Market) -> NicheChange:
-        from driftfield.desk.actions import merge_niches
-
-        return merge_niches(one, ids, into)
-
-    _changed(market, change)
+    _changed(market, lambda desk, one: desk.merge_niches(one, ids, into))
 
 
 @niches.command(short_help="Put terms into a niche.")
@@ -164,12 +146,7 @@ def merge(market: str, ids: tuple[str, ...], into: str) -> None:
 def move(market: str, terms: tuple[str, ...], into: str) -> None:
     """Put terms into a niche that there is."""
 
-    def change(one: Market) -> NicheChange:
-        from driftfield.desk.actions import move_terms
-
-        return move_terms(one, terms, into)
-
-    _changed(market, change)
+    _changed(market, lambda desk, one: desk.move_terms(one, terms, into))
 
 
 @niches.command("take-out", short_help="Take terms out of their niches.")
@@ -178,12 +155,7 @@ def move(market: str, terms: tuple[str, ...], into: str) -> None:
 def take_out_(market: str, terms: tuple[str, ...]) -> None:
     """Take terms out of their niches, to stand alone; no proposal puts them back."""
 
-    def change(one: Market) -> NicheChange:
-        from driftfield.desk.actions import take_out
-
-        return take_out(one, terms)
-
-    _changed(market, change)
+    _changed(market, lambda desk, one: desk.take_out(one, terms))
 
 
 @niches.command(short_help="Undo the latest change of the niches of MARKET.")
@@ -191,12 +163,7 @@ def take_out_(market: str, terms: tuple[str, ...]) -> None:
 def undo(market: str) -> None:
     """Undo the latest change that is not undone; one more undo takes back the one before."""
 
-    def change(one: Market) -> NicheChange:
-        from driftfield.desk.niche_changes import undo_change
-
-        return undo_change(one)
-
-    _changed(market, change)
+    _changed(market, lambda desk, one: desk.undo_change(one))
 
 
 @niches.command(short_help="Show the changes of the niches of MARKET, as JSON lines.")

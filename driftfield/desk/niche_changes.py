@@ -14,9 +14,10 @@ from typing import Any
 from django.utils import timezone
 
 from driftfield.core.base import CoreError
-from driftfield.market.models import Market, NicheChange, OwnNiche, Placement, Term
+from driftfield.market.models import Market, Niche, NicheChange, OwnNiche, Placement
 from driftfield.market.own_niches import follow_own, niches_mark, slices
 from driftfield.readings.actions import name_niches
+from driftfield.readings.grouping import niches_of
 
 from .write_queue import writing
 
@@ -37,7 +38,7 @@ def change_niches(market: Market, sentence: str, wanted: Changed) -> NicheChange
         before = _held(market.market_id, wanted)
         if before == wanted:
             raise CoreError("That is how it is already. Nothing was changed.")
-        homes = _homes(market, wanted.places)
+        homes = niches_of(market, list(wanted.places))
         mark = niches_mark(market.market_id)
         _hold(market.market_id, wanted)
         follow_own(market.market_id)
@@ -103,16 +104,13 @@ def part_of(market_id: str, niches: list[str]) -> dict[str, str]:
 
 def _held(market_id: str, wanted: Changed) -> Changed:
     """What holds now of that which ``wanted`` names."""
-    places = {
-        one.term: (one.niche_id, one.by_hand)
-        for one in Placement.objects.filter(market_id=market_id)
-        if one.term in wanted.places
-    }
-    niches = {
-        one.niche_id: (one.name, one.category_id)
-        for one in OwnNiche.objects.filter(market_id=market_id)
-        if one.niche_id in wanted.niches
-    }
+    places, niches = {}, {}
+    for some in slices(list(wanted.places)):
+        for one in Placement.objects.filter(market_id=market_id, term__in=some):
+            places[one.term] = (one.niche_id, one.by_hand)
+    for some in slices(list(wanted.niches)):
+        for own in OwnNiche.objects.filter(market_id=market_id, niche_id__in=some):
+            niches[own.niche_id] = (own.name, own.category_id)
     return Changed(
         {term: places.get(term) for term in wanted.places},
         {niche: niches.get(niche) for niche in wanted.niches},
@@ -143,17 +141,13 @@ def _hold(market_id: str, wanted: Changed) -> None:
     )
 
 
-def _homes(market: Market, terms: Mapping[str, object]) -> dict[str, str]:
-    """The niche that some terms are in now."""
-    rows = Term.objects.filter(market=market).values_list("term", "niche__niche_id")
-    return {term: niche for term, niche in rows if term in terms}
-
-
-def _gone_into(market: Market, homes: dict[str, str]) -> dict[str, str]:
+def _gone_into(market: Market, homes: Mapping[str, str]) -> dict[str, str]:
     """Of the niches that terms were in before and that have none now, where most of the terms went."""
-    rows = Term.objects.filter(market=market).values_list("term", "niche__niche_id")
-    now = dict(rows)
-    full = set(now.values())
+    now = niches_of(market, list(homes))
+    full = set()
+    for some in slices(list(set(homes.values()))):
+        found = Niche.objects.filter(market=market, niche_id__in=some, terms__isnull=False)
+        full |= set(found.values_list("niche_id", flat=True))
     went: dict[str, Counter[str]] = {}
     for term, old in homes.items():
         if old not in full and term in now:

@@ -15,8 +15,10 @@ from driftfield.core.market.grouping import (
     Grouping,
     ProposedNiches,
     Resolution,
+    leading_categories,
     propose_niches,
 )
+from driftfield.core.market.vectors import Vectors
 
 from .folders import new_folder
 from .formulas import guarded
@@ -24,7 +26,6 @@ from .market_data import MarketInput, assemble
 from .package import Package
 
 DECIMALS = 4
-MOSTLY = 0.5  # Share of a niche's clicks in one category from which it is put there.
 TERMS = {"term": pl.String, "niche_id": pl.String, "branded": pl.Float64}
 NICHES = {
     "niche_id": pl.String, "name": pl.String, "category_id": pl.String, "market_id": pl.String,
@@ -155,19 +156,26 @@ def _with_categories(report: pl.DataFrame, terms: pl.DataFrame, package: Package
     clicks, listings = package.frames.get("term_clicks"), package.frames.get("listings")
     if clicks is None or listings is None or "category_id" not in listings.columns:
         return report
-    share = (
-        clicks.join(terms, on="term")
-        .join(listings.select("listing_id", "category_id"), on="listing_id", how="left")
-        .group_by("niche_id", "category_id").agg(pl.col("click_share").sum())
-        .with_columns(share=pl.col("click_share") / pl.col("click_share").sum().over("niche_id"))
-        .filter((pl.col("share") > MOSTLY) & pl.col("category_id").is_not_null())
-        .select("niche_id", found="category_id")
-    )  # fmt: skip
-    return (
-        report.join(share, on="niche_id", how="left")
-        .with_columns(category_id="found")
-        .select(*REPORT)
+    niches = report["niche_id"].to_list()
+    place = {niche: at for at, niche in enumerate(niches)}
+    category = dict(listings.select("listing_id", "category_id").drop_nulls().iter_rows())
+    ids = sorted(set(category.values()))
+    code = {one: at for at, one in enumerate(ids)}
+    given = clicks.join(terms, on="term").group_by("term", "niche_id", "listing_id")
+    shares = given.agg(pl.col("click_share").sum())
+    term, listing = (
+        shares[name].rank("dense").cast(pl.Int64).to_numpy() - 1 for name in ("term", "listing_id")
     )
+    pages = shares["listing_id"].unique().sort().to_list()
+    group = np.full(int(term.max(initial=-1)) + 1, -1, dtype=np.int64)
+    group[term] = [place[niche] for niche in shares["niche_id"]]
+    found = leading_categories(
+        Vectors((shares["click_share"].to_numpy(), (term, listing)), shape=(len(group), len(pages))),
+        np.array([code.get(category.get(page, ""), -1) for page in pages], dtype=np.int64),
+        group, len(niches),
+    )  # fmt: skip
+    named = [None if at < 0 else ids[at] for at in found.tolist()]
+    return report.with_columns(category_id=pl.Series(named, dtype=pl.String)).select(*REPORT)
 
 
 def grouping_notes(market: str, made: ProposedNiches) -> list[str]:

@@ -12,7 +12,7 @@ from driftfield.core.base import Ints
 from driftfield.core.market.grouping import leading_categories
 from driftfield.core.market.vectors import Vectors
 from driftfield.market.models import Listing, Market, Niche, Placement, Term
-from driftfield.market.own_niches import emptied
+from driftfield.market.own_niches import emptied, slices
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,6 +38,15 @@ def standing_niches(market: Market) -> Standing:
             alone.add(term)
     by_hand = Placement.objects.filter(market_id=market.market_id, by_hand=True)
     return Standing(niche, alone, set(by_hand.values_list("term", flat=True)))
+
+
+def niches_of(market: Market, terms: Sequence[str]) -> dict[str, str]:
+    """The id of the niche that each of some terms is in; of those that the market has."""
+    found: dict[str, str] = {}
+    for some in slices(list(terms)):
+        rows = Term.objects.filter(market=market, term__in=some)
+        found |= dict(rows.values_list("term", "niche__niche_id"))
+    return found
 
 
 def taken_ids() -> set[str]:

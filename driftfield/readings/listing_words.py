@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
+from typing import Any
 
 import numpy as np
 
@@ -20,6 +21,7 @@ from driftfield.market.models import Listing, Term
 from .chosen import chosen_for
 from .columns import columns_of
 from .holders import clicked_listings
+from .plain import plain
 from .reading import Reading
 
 LEADERS = 10  # Listings whose titles are looked at.
@@ -42,6 +44,20 @@ class WordsForListing:
     length: int
     left_out: int
     known: bool
+
+    def as_record(self) -> dict[str, Any]:
+        """As JSON takes it, None for unknown."""
+        return {
+            "text": self.picked.text,
+            "letters": len(self.picked.text),
+            "length": self.length,
+            "covered": plain(self.picked.covered, 4),
+            "terms": [{"term": term, "reach": round(reach)} for term, reach in self.terms],
+            "words": [{**asdict(one), "reach": round(one.reach)} for one in self.words],
+            "leaders": self.leaders,
+            "left_out": self.left_out,
+            "known": self.known,
+        }
 
 
 def words_for_listing(reading: Reading, length: int = LENGTH, first: str = "") -> WordsForListing:

@@ -21,12 +21,12 @@ from driftfield.intake.models import Batch
 from driftfield.keeping import keep_before
 from driftfield.logs import new_id, note_fault
 from driftfield.market.models import Market
+from driftfield.market.own_niches import niches_mark
 from driftfield.readings.actions import (
     analyse_all,
     analyse_market,
     proposal_sentence,
     propose,
-    stale,
 )
 
 from . import incoming
@@ -195,10 +195,11 @@ def _market(job: Job) -> Market:
 
 def _analyse(job: Job, watch: Watch) -> None:
     market = _market(job)
-    job.messages = [analyse_market(market, progress=watch.analysis).sentence]
+    run = analyse_market(market, progress=watch.analysis)
     # Niches that were changed meanwhile are read as well.
-    while stale().filter(pk=market.pk).exists():
-        job.messages = [analyse_market(market, progress=watch.analysis).sentence]
+    while run.niches_mark != niches_mark(market.market_id):
+        run = analyse_market(market, progress=watch.analysis)
+    job.messages = [run.sentence]
 
 
 def _propose(job: Job, watch: Watch) -> None:

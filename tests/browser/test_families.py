@@ -43,7 +43,7 @@ class Families(BrowserCase):
             rows.get_by_role("checkbox", name=f"Mark {name}").check()
         page.get_by_role("button", name="As a family").click()
         family = page.get_by_role("article", name="All straps and 1 more")
-        expect(family).to_contain_text("No brand is clicked in two of its 2 goods.")
+        expect(family).to_contain_text("No brand is clicked in both goods.")
         expect(family).to_contain_text("of its 2 goods")
         # A family of the list can be opened from there.
         page.get_by_role("navigation", name="Families").get_by_role("button").first.click()

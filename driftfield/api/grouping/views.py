@@ -25,12 +25,11 @@ from driftfield.desk.actions import (
     rename_niche,
     take_out,
     take_over,
+    undo_change,
 )
-from driftfield.desk.niche_changes import undo_change
-from driftfield.market.models import Category, Market, Niche, NicheChange
+from driftfield.market.models import Category, Market, Niche, NicheChange, Placement, Term
 from driftfield.market.own_niches import niches_mark
 from driftfield.readings.actions import proposed_tables, stale
-from driftfield.readings.grouping import standing_niches
 from driftfield.readings.models import Proposal
 from driftfield.work.actions import start
 from driftfield.work.models import Kind
@@ -56,14 +55,15 @@ class GroupingView(APIView):
     def get(self, request: Request) -> Response:
         wanted = GroupingQuery.asked(request)
         market = market_named(wanted["market"])
-        now = standing_niches(market)
+        terms = Term.objects.filter(market=market)
+        by_hand = Placement.objects.filter(market_id=market.market_id, by_hand=True)
         mark = niches_mark(market.market_id)
         proposal = Proposal.objects.filter(market_id=market.market_id).first()
         return Response(
             {
-                "terms": len(now.niche),
-                "alone": len(now.alone),
-                "by_hand": len(now.by_hand & set(now.niche)),
+                "terms": terms.count(),
+                "alone": terms.filter(niche__of_term=True, niche__own=False).count(),
+                "by_hand": terms.filter(term__in=by_hand.values("term")).count(),
                 "pending": market.run.niches_mark != mark,
                 "changes": s.NicheChangeRow(
                     NicheChange.objects.filter(market_id=market.market_id)[:CHANGES], many=True

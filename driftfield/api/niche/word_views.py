@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict
 from typing import Any
 
 from drf_spectacular.utils import extend_schema
@@ -15,7 +14,6 @@ from driftfield.api.niche import serializers as s
 from driftfield.api.queries import NicheQuery, WholeQuery, reading_named
 from driftfield.api.shared import ProblemDetail
 from driftfield.readings.listing_words import LENGTH, words_for_listing
-from driftfield.readings.plain import plain
 
 MOST_LETTERS = 1_000  # Letters that the picked words may take.
 REACHED = 50  # Terms that are listed.
@@ -42,19 +40,5 @@ class WordsForListingView(APIView):
     def get(self, request: Request) -> Response:
         wanted = WordsQuery.asked(request)
         made = words_for_listing(reading_named(wanted), wanted["length"], wanted["first"])
-        picked = made.picked
-        return Response(
-            {
-                "terms": [
-                    {"term": term, "reach": round(reach)} for term, reach in made.terms[:REACHED]
-                ],
-                "words": [{**asdict(one), "reach": round(one.reach)} for one in made.words],
-                "leaders": made.leaders,
-                "text": picked.text,
-                "letters": len(picked.text),
-                "length": made.length,
-                "covered": plain(picked.covered, 4),
-                "left_out": made.left_out,
-                "known": made.known,
-            }
-        )
+        record = made.as_record()
+        return Response(record | {"terms": record["terms"][:REACHED]})

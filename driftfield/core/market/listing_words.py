@@ -48,6 +48,7 @@ def reach_of(
     """
     taken = np.where(np.isnan(top3), 0.0 if np.isnan(usual) else usual, top3)
     reach = np.nan_to_num(searches) * (1 - np.clip(taken, 0, 1))
+    reach[left_out] = 0.0
     found = np.zeros(len(reach))
     for place, one in enumerate(right):
         found[place if one is None else one] += reach[place]
@@ -101,38 +102,35 @@ def fit_words(
     """
     wanted = [_forms(term, language) for term in terms]
     there: dict[str, str] = {}
+    used = 0
+
+    def added(forms: dict[str, str]) -> int:
+        """Letters that forms add, with a space before each word but the first."""
+        new = [len(form) + 1 for stem, form in forms.items() if stem not in there]
+        return sum(new) - (1 if new and not there else 0)
+
+    def take(forms: dict[str, str]) -> None:
+        nonlocal used
+        used += added(forms)
+        there.update({stem: form for stem, form in forms.items() if stem not in there})
+
     for word in first:
-        for stem, form in _forms(word, language, links=True).items():
-            if _longer(there, {stem: form}) <= length:
-                there.setdefault(stem, form)
-    open_ = {place for place, forms in enumerate(wanted) if forms and reach[place] > 0}
-    while open_:
-        best, gain = -1, 0.0
-        for place in sorted(open_):
-            after = _longer(there, wanted[place])
-            if after > length:
-                continue
-            added = after - _longer(there, {})
-            # What is found already without a further letter comes first.
-            value = np.inf if added == 0 else float(reach[place]) / added
-            if value > gain:
-                best, gain = place, value
-        if best < 0:
+        forms = _forms(word, language, links=True)
+        if used + added(forms) <= length:
+            take(forms)
+    left = [place for place, forms in enumerate(wanted) if forms and reach[place] > 0]
+    while True:
+        left = [place for place in left if added(wanted[place])]
+        fits = [place for place in left if used + added(wanted[place]) <= length]
+        if not fits:
             break
-        there |= {stem: form for stem, form in wanted[best].items() if stem not in there}
-        open_.discard(best)
+        take(wanted[max(fits, key=lambda place: float(reach[place]) / added(wanted[place]))])
     words = list(there.values())
     found = sum(
-        float(reach[p]) for p, forms in enumerate(wanted) if forms and set(forms) <= set(there)
+        float(reach[p]) for p, forms in enumerate(wanted) if forms and forms.keys() <= there.keys()
     )
     whole = float(reach.sum())
     return Picked(words, " ".join(words), found / whole if whole > 0 else float("nan"))
-
-
-def _longer(there: dict[str, str], more: dict[str, str]) -> int:
-    """Letters of the words that are there with those that are not yet, with spaces between."""
-    words = [*there.values(), *(form for stem, form in more.items() if stem not in there)]
-    return sum(map(len, words)) + max(0, len(words) - 1)
 
 
 def _forms(text: str, language: str, *, links: bool = False) -> dict[str, str]:

@@ -60,11 +60,13 @@ def chosen_sentence(brands: Sequence[tuple[str, int]], goods: int) -> str:
     untested = "You chose them, so whether that is more than chance was not tested."
     if not brands:
         return f"Who sells here is not known. {untested}"
+    both = "both goods" if goods == 2 else f"two or more of its {goods} goods"
     if not several:
-        return f"No brand is clicked in two of its {goods} goods. {untested}"
-    named = ", ".join(f"{name} in {many}" for name, many in several[:3])
+        return f"No brand is clicked in {both}. {untested}"
+    named = ", ".join(name if goods == 2 else f"{name} in {many}" for name, many in several[:3])
+    most = "" if len(several) <= 3 else ", among them"
     many = f"{len(several)} brands are" if len(several) > 1 else "1 brand is"
-    return f"{many} clicked in two or more of its {goods} goods: {named}. {untested}"
+    return f"{many} clicked in {both}{most}: {named}. {untested}"
 
 
 def year_sentence_of(found: FamilyFigures) -> str:

@@ -16,8 +16,8 @@ from driftfield.core.supply import TOP_LISTINGS_KEPT
 from .clauses import HOW, MONTHS
 from .listing_names import TOP_FIGURES
 from .names import ALSO, NUMBER_NAMES, WORD_NAMES, words_of
-from .parse import CHOICES
 from .pieces import MAX_CORNERS
+from .word_clauses import CHOICES
 
 _NUMBER = r"-?[0-9]{1,8}(\.[0-9]{1,6})?[km]?"
 _SHARE = r"(0(\.[0-9]{1,9})?|1|([0-9]{1,2}(\.[0-9]{1,9})?|100)%)"

@@ -8,12 +8,9 @@ from dataclasses import dataclass
 
 from driftfield.core.base import CoreError
 from driftfield.core.market import FIGURES_BY_KEY, NICHE, Figure, FigureType, Kind
-from driftfield.core.signals import SIGNALS_BY_KEY
 
 from .clauses import (
-    DECISIONS,
     HOW,
-    MONTHS,
     Atom,
     Clause,
     Decided,
@@ -26,7 +23,6 @@ from .clauses import (
     Terms,
     deny,
     either,
-    joins,
     listed,
     parts_of,
 )
@@ -36,7 +32,6 @@ from .names import (
     NUMBER_NAMES,
     SEVERAL,
     WORD_NAMES,
-    alike,
     figures_alike,
     name_at_end,
     name_at_start,
@@ -45,22 +40,28 @@ from .names import (
 from .of_kind import check_clause
 from .pieces import (
     HOW_TYPED,
-    among,
     drawn_clause,
     known_word,
     listed_words,
-    month_named,
     term_words_clause,
     terms_clause,
-    unquoted,
     words_looked_for,
 )
 from .quantities import AMOUNT, CURRENCIES, AskedBackError
 from .top import top_clause
+from .word_clauses import (
+    DECIDED,
+    NOT_AFTER,
+    SIGNAL_NAMES,
+    category_clause,
+    decided_clause,
+    denied_or,
+    peak_clause,
+    signal_clause,
+)
 
 MAX_JOINED = 12  # Clauses that “or” joins in one condition.
 MAX_LENGTH = 1_000  # Characters of a condition; an area of sixty corners takes most.
-CHOICES = tuple(DECISIONS)
 # What people call the words a figure can be.
 SYNONYMS = {
     "drift": {"growing": "Rising", "up": "Rising", "rise": "Rising", "flat": "Holding", "steady": "Holding",
@@ -70,16 +71,10 @@ SYNONYMS = {
               "season": "Seasonal"},
     "field": {"open": "Opening", "close": "Closing"},
 }  # fmt: skip
-_DECIDED = {**{word: key for key, word in DECISIONS.items()}, "none": "open", "nothing": "open",
-            "no decision": "open", "rejected": "pass"}  # fmt: skip
 _HOW_ANY = "|".join(sorted(HOW_TYPED, key=len, reverse=True))
 _WHOSE = r"(?:name or )?(?:search )?(?:terms?|names?)"
 _TERMS = re.compile(rf"(?:{_WHOSE}\s+)?({_HOW_ANY})\s+(.+)", re.I | re.S)
 _DENIED = re.compile(r"(?:not|no|without)\s+", re.I)
-_NOT_AFTER = re.compile(r"\s*(?:(?:is|are|=)\s+)?(?:not|isn[’']t|aren[’']t|!=|≠)\s*(.+)", re.I)
-_SIGNAL_NAMES = {one.name.lower(): one.key for one in SIGNALS_BY_KEY.values()} | {
-    key: key for key in SIGNALS_BY_KEY
-}
 _BARE = tuple(FIGURES_BY_KEY[k] for k in ("shape", "drift", "field", "life", "feast"))
 
 
@@ -207,15 +202,15 @@ class _Reader:
             if isinstance(atom, OneOf):
                 made = self._one_of(FIGURES_BY_KEY[atom.figure], piece)
             elif isinstance(atom, Peak):
-                made = self._peak(piece)
+                made = peak_clause(piece)
             elif isinstance(atom, Decided):
-                made = self._decided(piece)
+                made = decided_clause(piece)
             elif isinstance(atom, Range):
                 made = self._range(FIGURES_BY_KEY[atom.figure], piece, piece)
             elif isinstance(atom, Terms):
                 made = terms_clause(atom.how, piece)
             elif isinstance(atom, InCategory):
-                made = self._category(piece)
+                made = category_clause(piece, self.categories)
         except CoreError:
             return None
         if made is None or isinstance(made, Not):
@@ -234,7 +229,7 @@ class _Reader:
     def _read(self, text: str) -> Atom | Not:
         low = text.lower()
         if low.startswith("no signal "):
-            return deny(self._signal(text[10:]))
+            return deny(signal_clause(text[10:]))
         text = sign_first(text)
         if denied := _DENIED.match(text):
             try:
@@ -246,7 +241,7 @@ class _Reader:
 
     def _atom(self, text: str) -> Atom | Not:
         low = text.lower()
-        if (signal := _SIGNAL_NAMES.get(low)) is not None:
+        if (signal := SIGNAL_NAMES.get(low)) is not None:
             return SignalIs(signal)
         named = name_at_start(low)
         if low.startswith(("drawn ", "drawn:")):
@@ -256,14 +251,14 @@ class _Reader:
         if (top := top_clause(text, self.currency, named)) is not None:
             return top
         if re.match(r"signals?\b", low) and named is None:
-            return self._signal(re.sub(r"^signals?\s*(?:is|=|:)?\s*", "", text, flags=re.I))
+            return signal_clause(re.sub(r"^signals?\s*(?:is|=|:)?\s*", "", text, flags=re.I))
         if (found := _TERMS.fullmatch(text)) and (named is None or low.startswith("term")):
             return terms_clause(found[1], found[2])
         if low.startswith("terms ") and named is None:
             raise CoreError(f"Write what the terms do with which words: terms {listed(HOW)} WORDS.")
         for keyword, make in _KEYWORDS:
             if (found := keyword.match(low)) and (named is None or found.end() > len(named)):
-                return make(self, text[found.end() :].strip())
+                return make(text[found.end() :].strip(), self.categories)
         if soon := dated_clause(low):
             return soon
         if low.startswith(("order by", "open until")):
@@ -274,72 +269,6 @@ class _Reader:
         if named is not None:
             return self._figure(text, low, named)
         return self._without_a_name(text, low)
-
-    def _peak(self, text: str) -> Atom | Not:
-        if found := _NOT_AFTER.fullmatch(text):
-            return deny(self._peak_months(re.sub(r"^in\s+", "", found[1])))
-        return self._peak_months(text)
-
-    def _peak_months(self, text: str) -> Peak:
-        months: list[int] = []
-        for part in listed_words(text, "month", MONTHS):
-            between = re.fullmatch(
-                r"(\w+)(?:\s+(?:to|until)\s+|\s*(?:-|–|\.\.)\s*)(\w+)", part, re.I
-            )
-            ends = [month_named(word) for word in (between.groups() if between else (part,))]
-            first, last = ends[0], ends[-1]
-            months += [(first - 1 + k) % 12 + 1 for k in range((last - first) % 12 + 1)]
-        return Peak(tuple(dict.fromkeys(months)))
-
-    def _category(self, text: str) -> Atom | Not:
-        if found := _NOT_AFTER.fullmatch(text):
-            return deny(self._category_named(found[1]))
-        return self._category_named(text)
-
-    def _category_named(self, text: str) -> InCategory:
-        name = " ".join(unquoted(text).split())
-        if joins(name):
-            name = " ".join(re.sub(r"[“”\"]", "", name).split())
-        if not name:
-            raise CoreError("Name a category, as in “category Growing”.")
-        if self.categories is not None and name.lower() not in {c.lower() for c in self.categories}:
-            near = alike(name, self.categories)
-            known = f"Did you mean {listed(near)}?" if near else among(self.categories)
-            raise AskedBackError(
-                f"There is no category “{name}”. {known}",
-                offers=tuple(InCategory(one).text for one in near),
-            )
-        return InCategory(name)
-
-    def _decided(self, text: str) -> Atom | Not:
-        if found := _NOT_AFTER.fullmatch(text):
-            return deny(Decided(self._choices(found[1])))
-        return Decided(self._choices(text))
-
-    def _choices(self, text: str) -> tuple[str, ...]:
-        return tuple(
-            dict.fromkeys(
-                _DECIDED.get(word.lower()) or known_word(word, CHOICES, "decision")
-                for word in listed_words(text, "decision", CHOICES)
-            )
-        )
-
-    def _signal(self, text: str) -> SignalIs:
-        wanted = unquoted(text).lower()
-        found = [k for name, k in _SIGNAL_NAMES.items() if wanted and name.startswith(wanted)]
-        if wanted in _SIGNAL_NAMES or len(set(found)) == 1:
-            return SignalIs(_SIGNAL_NAMES.get(wanted) or found[0])
-        if found:
-            raise AskedBackError(
-                f"{len(found)} signals begin with “{text}”: {listed([SIGNALS_BY_KEY[k].name for k in found])}.",
-                offers=tuple(SignalIs(key).text for key in found),
-            )
-        near = alike(wanted, _SIGNAL_NAMES)
-        keys = tuple(dict.fromkeys(_SIGNAL_NAMES[one] for one in near))
-        raise AskedBackError(
-            f"There is no signal “{text}”. Known: {', '.join(SIGNALS_BY_KEY)}.",
-            offers=tuple(SignalIs(key).text for key in keys),
-        )
 
     def _figure(self, text: str, low: str, named: str) -> Atom | Not:
         rest = text[len(named) :].strip()
@@ -357,14 +286,12 @@ class _Reader:
         in_figures = rest.lower() in OF_SIGN or re.search(r"[0-9]", rest)
         if in_words and not (in_numbers and in_figures):
             figure = FIGURES_BY_KEY[in_words]
-            if found := _NOT_AFTER.fullmatch(rest):
-                return deny(self._one_of(figure, found[1]))
-            return self._one_of(figure, rest)
+            return denied_or(rest, lambda words: self._one_of(figure, words))
         assert in_numbers is not None
         figure = FIGURES_BY_KEY[in_numbers]
         # “is not over 45” is a comparison, and no denial of one.
         rest = sign_first(re.sub(r"^(?:is|are)\s+", "", rest, flags=re.I))
-        if found := _NOT_AFTER.fullmatch(rest):
+        if found := NOT_AFTER.fullmatch(rest):
             return deny(self._range(figure, found[1], text))
         return self._range(figure, rest, text)
 
@@ -400,8 +327,8 @@ class _Reader:
                 return self._range(FIGURES_BY_KEY[key], re.sub(r"\s+(?:in|of)$", "", before), text)
         if re.search(f"[{CURRENCIES}]", low):
             return self._range(FIGURES_BY_KEY["sales.price_median"], text, text)
-        if low in _DECIDED and low not in {"none", "nothing"}:
-            return Decided((_DECIDED[low],))
+        if low in DECIDED and low not in {"none", "nothing"}:
+            return Decided((DECIDED[low],))
         for figure in _BARE:
             known = {word.lower(): word for word in words_of(figure)} | SYNONYMS.get(figure.key, {})
             # One everyday word alone is rather looked for.
@@ -442,12 +369,17 @@ class _Reader:
 
 
 # What a condition may begin with besides a figure, and what reads on from there.
-_KEYWORDS: tuple[tuple[re.Pattern[str], Callable[[_Reader, str], Atom | Not]], ...] = (
+_KEYWORDS: tuple[
+    tuple[re.Pattern[str], Callable[[str, Collection[str] | None], Atom | Not]], ...
+] = (
     (
         re.compile(r"(?:the )?(?:season )?peaks?\s*(?:is |falls? |=|:)?\s*(?:in\b|is\b|=|:)?\s*"),
-        _Reader._peak,
+        lambda text, _: peak_clause(text),
     ),
-    (re.compile(r"peaking (?:in )?"), _Reader._peak),
-    (re.compile(r"(?:in )?category\s*(?:is |=|:)?\s*"), _Reader._category),
-    (re.compile(r"(?:decid(?:ed|e)|decision)\s*(?:is |=|:)?\s*"), _Reader._decided),
+    (re.compile(r"peaking (?:in )?"), lambda text, _: peak_clause(text)),
+    (re.compile(r"(?:in )?category\s*(?:is |=|:)?\s*"), category_clause),
+    (
+        re.compile(r"(?:decid(?:ed|e)|decision)\s*(?:is |=|:)?\s*"),
+        lambda text, _: decided_clause(text),
+    ),
 )

@@ -1,5 +1,7 @@
 """What a researcher does at the desk; each use case is a file."""
 
+from driftfield.desk.niche_changes import undo_change
+
 from .decide import decide, decide_all
 from .explain import explain
 from .lenses import remove_lens, save_lens
@@ -48,4 +50,5 @@ __all__ = [
     "take_out",
     "take_over",
     "undo",
+    "undo_change",
 ]

@@ -12,11 +12,12 @@ from driftfield.core.market.grouping import new_ids
 from driftfield.desk.models import CostSheet, Decision, Remark
 from driftfield.desk.niche_changes import ALONE, Changed, change_niches
 from driftfield.desk.subjects import no_such
+from driftfield.desk.write_queue import writing
 from driftfield.market.models import Market, Niche, NicheChange, OwnNiche, Term
 from driftfield.market.own_niches import emptied, niches_mark
 from driftfield.readings.actions import proposed_tables
 from driftfield.readings.columns import columns_of
-from driftfield.readings.grouping import categories_of_groups, standing_niches, taken_ids
+from driftfield.readings.grouping import categories_of_groups, niches_of, taken_ids
 from driftfield.readings.models import Proposal, Run
 
 LONGEST = 200  # Characters of a niche's name.
@@ -33,6 +34,7 @@ def decided_niches(market_id: str) -> set[str]:
     }
 
 
+@writing()
 def make_niche(market: Market, name: str, terms: Sequence[str]) -> NicheChange:
     """Make a niche of terms, which leave the ones they are in.
 
@@ -40,10 +42,9 @@ def make_niche(market: Market, name: str, terms: Sequence[str]) -> NicheChange:
     CoreError for no name or term, for a term that there is not, and for a name that another niche has.
     """
     name, wanted = _named(market, name), _known(market, terms)
-    standing = standing_niches(market)
-    decided = decided_niches(market.market_id)
-    ids = [standing.niche[term] for term in wanted if term in standing.alone]
-    kept = next((one for one in ids if one in decided), None)
+    decided = set(niches_of(market, wanted).values()) & decided_niches(market.market_id)
+    alone = Niche.objects.filter(market=market, niche_id__in=decided, of_term=True, own=False)
+    kept = alone.order_by("pk").values_list("niche_id", flat=True).first()
     key = kept or new_ids([name], taken_ids())[0]
     return change_niches(
         market,
@@ -54,6 +55,7 @@ def make_niche(market: Market, name: str, terms: Sequence[str]) -> NicheChange:
     )  # fmt: skip
 
 
+@writing()
 def rename_niche(market: Market, niche: str, name: str) -> NicheChange:
     """Call a niche otherwise. Raises CoreError for no such niche, no name, or one that another niche has."""
     found = _niche(market, niche)
@@ -68,21 +70,17 @@ def rename_niche(market: Market, niche: str, name: str) -> NicheChange:
     )
 
 
+@writing()
 def move_terms(market: Market, terms: Sequence[str], niche: str) -> NicheChange:
     """Put terms into a niche that there is. Raises CoreError for a term or niche that there is not."""
     found, wanted = _niche(market, niche), _known(market, terms)
-    standing = standing_niches(market)
-    if all(standing.niche[term] == niche for term in wanted) and niche not in standing.alone:
+    if set(niches_of(market, wanted).values()) == {niche}:
         raise CoreError(f"They are in “{found.name}” already. Nothing was changed.")
-    changed = Changed(dict.fromkeys(wanted, (niche, True)))
-    if found.of_term and not found.own:
-        # A single term that gains others is a niche from now on, and its own term stays in it.
-        changed.niches[niche] = (found.name, _category(market, wanted))
-        for term in Term.objects.filter(niche=found).values_list("term", flat=True):
-            changed.places[term] = (niche, True)
-    return change_niches(market, f"Put {_told(wanted)} into “{found.name}”", changed)
+    told = f"Put {_told(wanted)} into “{found.name}”"
+    return change_niches(market, told, _joining(market, found, wanted))
 
 
+@writing()
 def take_out(market: Market, terms: Sequence[str]) -> NicheChange:
     """Take terms out of their niches, to stand alone; no proposal puts them back. Raises CoreError for a
     term that there is not."""
@@ -94,6 +92,7 @@ def take_out(market: Market, terms: Sequence[str]) -> NicheChange:
     )
 
 
+@writing()
 def merge_niches(market: Market, niches: Collection[str], into: str) -> NicheChange:
     """Put all terms of some niches into another one, whose name and decisions hold.
 
@@ -105,16 +104,13 @@ def merge_niches(market: Market, niches: Collection[str], into: str) -> NicheCha
     if not others:
         raise CoreError("Choose another niche to merge with.")
     terms = list(Term.objects.filter(niche__in=others).values_list("term", flat=True))
-    changed = Changed(dict.fromkeys(terms, (into, True)))
-    if found.of_term and not found.own:
-        changed.niches[into] = (found.name, _category(market, terms))
-        for term in Term.objects.filter(niche=found).values_list("term", flat=True):
-            changed.places[term] = (into, True)
     names = ", ".join(f"“{one.name}”" for one in others[:3])
     more = f" and {len(others) - 3} more" if len(others) > 3 else ""
-    return change_niches(market, f"Merged {names}{more} into “{found.name}”", changed)
+    told = f"Merged {names}{more} into “{found.name}”"
+    return change_niches(market, told, _joining(market, found, terms))
 
 
+@writing()
 def take_over(
     market: Market,
     niches: Sequence[str] | None = None,
@@ -157,6 +153,16 @@ def take_over(
     return done
 
 
+def _joining(market: Market, niche: Niche, terms: Sequence[str]) -> Changed:
+    """Terms put into a niche. A single term that gains others is a niche from now on, and stays in it."""
+    changed = Changed(dict.fromkeys(terms, (niche.niche_id, True)))
+    if niche.of_term and not niche.own:
+        changed.niches[niche.niche_id] = (niche.name, _category(market, terms))
+        for term in Term.objects.filter(niche=niche).values_list("term", flat=True):
+            changed.places[term] = (niche.niche_id, True)
+    return changed
+
+
 def _clean(name: str) -> str:
     name = " ".join(name.split())
     if not name:
@@ -190,7 +196,7 @@ def _known(market: Market, terms: Sequence[str]) -> list[str]:
     wanted = list(dict.fromkeys(terms))
     if not wanted:
         raise CoreError("Choose at least one term.")
-    there = set(Term.objects.filter(market=market).values_list("term", flat=True))
+    there = niches_of(market, wanted)
     for term in wanted:
         if term not in there:
             raise no_such(TERM, term, market.market_id)

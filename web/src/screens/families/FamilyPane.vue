@@ -63,7 +63,7 @@ const sideBySide = computed(() => ({
           <th v-explain="'year-strip'" scope="col" class="strip">year</th>
           <th v-explain="'monthly-searches'" scope="col" class="right">searches a month</th>
           <th v-explain:figure="'headroom'" scope="col" class="right">headroom</th>
-          <th v-explain="'family-ties'" scope="col">tied by</th>
+          <th v-if="family.ties.length" v-explain="'family-ties'" scope="col">tied by</th>
           <th v-explain="'decision'" scope="col">decision</th>
         </tr>
       </thead>
@@ -86,7 +86,7 @@ const sideBySide = computed(() => ({
             <span v-if="one.wanted" class="small">in the band</span>
           </td>
           <td class="right">{{ formatCount(one.headroom) }}</td>
-          <td class="small">{{ one.ties.join(", ") }}</td>
+          <td v-if="family.ties.length" class="small">{{ one.ties.join(", ") }}</td>
           <td class="small">{{ one.decision ?? "open" }}</td>
         </tr>
       </tbody>
