@@ -69,21 +69,10 @@ VIEWS = (
         "#money table",
     ),
     ("coverage", "/coverage", "light", 1280, (), ".coverage canvas"),
-    ("layout", "/intake", "light", 1280, (), ".batches button"),
     ("intake", "/intake", "light", 1280, (), ".batches button"),
     ("settings", "/settings", "light", 1280, (), ".settings .row"),
     ("brief", "/brief?niche=north-rhubarb-forcers", "light", 1280, (), ".brief canvas"),
 )
-# As a program with decimal commas and weeks by their last day writes it.
-OTHER_LAYOUT = """Weekly figures;Harrow Quay North;;
-Search phrase;Week ending;Search volume;Clicks;Share sold
-terracotta rhubarb forcer;17/05/2026;1.412;301;4,1%
-terracotta rhubarb forcer;24/05/2026;1.350,5;n/a;3,9%
-swarm trap with frames;17/05/2026;12.004;3.120;2,2%
-swarm trap with frames;24/05/2026;9.871;2.655;2,4%
-sloe gin bottles;17/05/2026;402;88;1,9%
-sloe gin bottles;24/05/2026;398;91;2,0%
-"""
 KEPT = (
     ("north-smoker-hooks", "keep", "steady, light, no brand ahead", "two makers asked", ["bees", "spring"]),
     ("north-varroa-boards", "keep", "low review barrier", "", ["bees"]),
@@ -133,11 +122,6 @@ def main(address: str) -> None:
                 if name == "grouping":
                     page.get_by_role("button", name="Propose niches for terms without").click()
                     page.locator(".proposed").wait_for(timeout=120_000)
-                if name == "layout":
-                    weeks = Path(profile) / "weeks.csv"
-                    weeks.write_text(OTHER_LAYOUT, "cp1252")
-                    page.get_by_label("Files to import").set_input_files(weeks)
-                    page.get_by_role("region", name="Read as").wait_for()
                 if name == "intake":
                     page.get_by_label("Files to import").set_input_files(MARKET)
                     page.get_by_role("heading", name="Checked: ").wait_for(timeout=120_000)

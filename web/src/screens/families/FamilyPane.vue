@@ -61,8 +61,8 @@ const sideBySide = computed(() => ({
         <tr>
           <th v-explain="'niche'" scope="col">goods</th>
           <th v-explain="'year-strip'" scope="col" class="strip">year</th>
-          <th v-explain="'monthly-searches'" scope="col" class="right">searches a month</th>
-          <th v-explain:figure="'headroom'" scope="col" class="right">headroom</th>
+          <th v-explain="'monthly-searches'" scope="col" class="number">searches a month</th>
+          <th v-explain:figure="'headroom'" scope="col" class="number">headroom</th>
           <th v-if="family.ties.length" v-explain="'family-ties'" scope="col">tied by</th>
           <th v-explain="'decision'" scope="col">decision</th>
         </tr>
@@ -81,11 +81,11 @@ const sideBySide = computed(() => ({
               :label="`Year strip of ${one.name}`"
             />
           </td>
-          <td class="right">
+          <td class="number">
             {{ formatCount(one.searches_month) }}
             <span v-if="one.wanted" class="small">in the band</span>
           </td>
-          <td class="right">{{ formatCount(one.headroom) }}</td>
+          <td class="number">{{ formatCount(one.headroom) }}</td>
           <td v-if="family.ties.length" class="small">{{ one.ties.join(", ") }}</td>
           <td class="small">{{ one.decision ?? "open" }}</td>
         </tr>
@@ -137,19 +137,6 @@ p.serif {
   margin-top: 14px;
 }
 
-th,
-td {
-  padding: 4px 12px 4px 0;
-  border-bottom: 1px solid var(--rule);
-  text-align: left;
-  font-weight: 400;
-}
-
-thead th {
-  font: 11px/1.2 var(--condensed);
-  color: var(--ink2);
-}
-
 tbody th .small {
   display: block;
 }
@@ -159,11 +146,7 @@ td.strip {
   height: 26px;
 }
 
-.right {
-  text-align: right;
-}
-
-.right .small {
+.number .small {
   display: block;
 }
 

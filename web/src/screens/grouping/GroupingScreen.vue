@@ -5,14 +5,14 @@ import type { ApiError } from "@/api/client";
 import { groupingQueries, proposeNiches, takeOverNiches, undoNiches } from "@/api/grouping";
 import { intakeQueries } from "@/api/intake";
 import { analyse } from "@/api/registry";
-import { formatCount, formatMoment, UNKNOWN } from "@/format/values";
+import { formatCount, formatMoment } from "@/format/values";
+import MarketGate from "@/screens/parts/MarketGate.vue";
 import { useMarked } from "@/state/useMarked";
 import { useMarket } from "@/state/useMarket";
 import { useNicheChange } from "@/state/useNicheChange";
 import { useNotice } from "@/state/useNotice";
 import { useTabTitle } from "@/state/useTabTitle";
-import ScreenGate from "@/ui/ScreenGate.vue";
-import TextField from "@/ui/TextField.vue";
+import ProposedTable from "./ProposedTable.vue";
 
 /** Niches made of terms: proposed by the program, shown before they hold, and what was changed so far. */
 const { market, id } = useMarket();
@@ -23,7 +23,6 @@ useTabTitle("Niches from terms");
 const start = ref(0);
 const found = useQuery(computed(() => groupingQueries.all(id.value, start.value)));
 const jobs = useQuery(intakeQueries.jobs());
-const failure = computed(() => found.error.value as ApiError | null);
 const grouping = computed(() => found.data.value);
 const proposal = computed(() => grouping.value?.proposal ?? undefined);
 const latest = computed(() => grouping.value?.changes.find((one) => !one.undone_at));
@@ -86,7 +85,11 @@ async function undo(key: number): Promise<void> {
 
 <template>
   <div class="grouping">
-    <ScreenGate :pending="!grouping || !market" :failure="failure" @retry="found.refetch()">
+    <MarketGate
+      :pending="!grouping || !market"
+      :failure="found.error.value"
+      @retry="found.refetch()"
+    >
       <template v-if="grouping && market">
         <header>
           <h1 class="serif"><span v-explain="'niches-from-terms'">Niches from terms</span></h1>
@@ -148,70 +151,14 @@ async function undo(key: number): Promise<void> {
               >
               <span class="small">untick what is not to hold; names can be changed</span>
             </p>
-            <div class="wide">
-              <v-table class="proposed">
-                <thead>
-                  <tr>
-                    <th scope="col"><span class="unseen">take over</span></th>
-                    <th v-explain="'niche'" scope="col">niche</th>
-                    <th scope="col">terms that move</th>
-                    <th v-explain="'term'" scope="col" class="number">terms</th>
-                    <th v-explain:figure="'searches_52w'" scope="col" class="number">
-                      searches/yr
-                    </th>
-                    <th v-explain="'grouping-quality'" scope="col" class="number">quality</th>
-                  </tr>
-                </thead>
-                <tbody>
-                  <tr
-                    v-for="one in proposal.niches"
-                    :key="one.niche"
-                    :class="{ left: isLeft(one.niche) }"
-                  >
-                    <td>
-                      <v-checkbox
-                        :model-value="!isLeft(one.niche)"
-                        :disabled="proposal.outdated"
-                        :aria-label="`Take over ${one.name}`"
-                        @update:model-value="toggle(one.niche)"
-                      />
-                    </td>
-                    <th scope="row">
-                      <TextField
-                        v-if="one.new"
-                        :model-value="names[one.niche] ?? one.name"
-                        class="name"
-                        :disabled="proposal.outdated"
-                        :label="`Name of ${one.name}`"
-                        @update:model-value="names[one.niche] = $event"
-                      />
-                      <span v-else class="serif">{{ one.name }}</span>
-                      <span class="small sub"
-                        >{{ one.new ? "new" : `gains ${terms(one.joining)}`
-                        }}{{ one.category ? ` · ${one.category}` : "" }}</span
-                      >
-                    </th>
-                    <td class="moving">
-                      <span v-for="(term, i) in one.listed" :key="term.term"
-                        >{{ term.term
-                        }}<span v-if="term.leaves" class="small"> (from {{ term.leaves }})</span
-                        >{{ i + 1 < one.listed.length ? " · " : "" }}</span
-                      ><span v-if="one.joining > one.listed.length" class="small">
-                        and {{ formatCount(one.joining - one.listed.length) }} more</span
-                      >
-                    </td>
-                    <td class="number">{{ formatCount(one.terms) }}</td>
-                    <td class="number">{{ formatCount(one.searches_52w) }}</td>
-                    <td class="number">
-                      {{ one.quality === null ? UNKNOWN : one.quality.toFixed(2)
-                      }}<span v-if="one.terms_by_words" class="small sub"
-                        >{{ terms(one.terms_by_words) }} by words</span
-                      >
-                    </td>
-                  </tr>
-                </tbody>
-              </v-table>
-            </div>
+            <ProposedTable
+              :niches="proposal.niches"
+              :fixed="proposal.outdated"
+              :names="names"
+              :is-left="isLeft"
+              @toggle="toggle"
+              @name="(niche, name) => (names[niche] = name)"
+            />
             <p v-if="proposal.count > proposal.niches.length" class="acts">
               <v-btn :disabled="!start" @click="start = Math.max(0, start - 100)">← before</v-btn>
               <span class="small"
@@ -240,7 +187,7 @@ async function undo(key: number): Promise<void> {
           </ol>
         </section>
       </template>
-    </ScreenGate>
+    </MarketGate>
   </div>
 </template>
 
@@ -286,54 +233,6 @@ header p {
   padding-left: 18px;
 }
 
-.wide {
-  overflow-x: auto;
-}
-
-.proposed {
-  min-width: 760px;
-}
-
-th,
-td {
-  padding: 4px 14px 4px 0;
-  border-bottom: 1px solid var(--rule);
-  text-align: left;
-  font-weight: 400;
-  vertical-align: top;
-}
-
-thead th {
-  font: 11px/1.2 var(--condensed);
-  color: var(--ink2);
-}
-
-.number {
-  text-align: right;
-}
-
-.name {
-  min-width: 190px;
-  max-width: 260px;
-}
-
-.name :deep(input) {
-  padding-left: 0;
-  font: 15px var(--serif);
-}
-
-.sub {
-  display: block;
-}
-
-.moving {
-  width: 46%;
-  overflow-wrap: anywhere;
-}
-
-.left th,
-.left .moving,
-.left .number,
 .undone {
   color: var(--ink3);
 }

@@ -6,11 +6,11 @@ import type { ApiError } from "@/api/client";
 import { dropTerms, listQueries, removeList, saveList } from "@/api/lists";
 import { formatCount, UNKNOWN } from "@/format/values";
 import { useMarket } from "@/state/useMarket";
+import MarketGate from "@/screens/parts/MarketGate.vue";
 import { useCopy } from "@/state/useCopy";
 import { useNotice } from "@/state/useNotice";
 import { useTabTitle } from "@/state/useTabTitle";
 import FileLinks from "@/ui/FileLinks.vue";
-import ScreenGate from "@/ui/ScreenGate.vue";
 
 /** Named lists of terms, to take along: what they come to, copied or as files. */
 const route = useRoute();
@@ -21,7 +21,6 @@ const { notify } = useNotice();
 const copy = useCopy();
 
 const lists = useQuery(computed(() => listQueries.all(market.value?.market_id)));
-const failure = computed(() => lists.error.value as ApiError | null);
 const standing = computed(() => (lists.data.value ?? []).filter((one) => !one.removed));
 const removed = computed(() => (lists.data.value ?? []).filter((one) => one.removed));
 /** The list that the address names; else the first. */
@@ -87,7 +86,11 @@ const copied = (): Promise<void> => {
 
 <template>
   <div class="lists">
-    <ScreenGate :pending="!lists.data.value || !market" :failure="failure" @retry="lists.refetch()">
+    <MarketGate
+      :pending="!lists.data.value || !market"
+      :failure="lists.error.value"
+      @retry="lists.refetch()"
+    >
       <template v-if="market">
         <nav aria-label="Lists">
           <h1 class="serif">Lists of terms</h1>
@@ -189,7 +192,7 @@ const copied = (): Promise<void> => {
           </div>
         </section>
       </template>
-    </ScreenGate>
+    </MarketGate>
   </div>
 </template>
 
@@ -250,23 +253,6 @@ a {
 
 .wide {
   overflow-x: auto;
-}
-
-th,
-td {
-  padding: 4px 14px 4px 0;
-  border-bottom: 1px solid var(--rule);
-  text-align: left;
-  font-weight: 400;
-}
-
-thead th {
-  font: 11px/1.2 var(--condensed);
-  color: var(--ink2);
-}
-
-.number {
-  text-align: right;
 }
 
 .mark {

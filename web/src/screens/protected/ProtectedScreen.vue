@@ -124,8 +124,8 @@ const held = computed(() => ({
               <th scope="col">word</th>
               <th scope="col">where it counts</th>
               <th scope="col">note</th>
-              <th v-explain="'term'" scope="col" class="right">terms</th>
-              <th v-explain:figure="'searches_52w'" scope="col" class="right">searches/yr</th>
+              <th v-explain="'term'" scope="col" class="number">terms</th>
+              <th v-explain:figure="'searches_52w'" scope="col" class="number">searches/yr</th>
               <th scope="col"><span class="unseen">remove</span></th>
             </tr>
           </thead>
@@ -134,9 +134,9 @@ const held = computed(() => ({
               <th scope="row" class="serif">{{ one.word }}</th>
               <td>{{ how(one.match) }}</td>
               <td class="wide">{{ one.note }}</td>
-              <td class="right">{{ formatCount(one.terms) }}</td>
-              <td class="right">{{ formatCount(one.searches_52w) }}</td>
-              <td class="right">
+              <td class="number">{{ formatCount(one.terms) }}</td>
+              <td class="number">{{ formatCount(one.searches_52w) }}</td>
+              <td class="number">
                 <v-btn :aria-label="`Remove ${one.word}`" @click="remove(one)">Remove</v-btn>
               </td>
             </tr>
@@ -184,24 +184,6 @@ form {
 
 .told {
   margin: 8px 0;
-}
-
-th,
-td {
-  padding: 4px 14px 4px 0;
-  border-bottom: 1px solid var(--rule);
-  text-align: left;
-  font-weight: 400;
-  overflow-wrap: anywhere;
-}
-
-thead th {
-  font: 11px/1.2 var(--condensed);
-  color: var(--ink2);
-}
-
-.right {
-  text-align: right;
 }
 
 .wide {
