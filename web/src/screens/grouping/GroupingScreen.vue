@@ -243,6 +243,11 @@ header p {
   list-style: none;
 }
 
+.changes li > span {
+  min-width: 0;
+  overflow-wrap: anywhere;
+}
+
 .changes li {
   display: flex;
   flex-wrap: wrap;

@@ -20,7 +20,7 @@ const terms = (many: number): string => `${formatCount(many)} ${many === 1 ? "te
 
 <template>
   <div class="wide">
-    <v-table class="proposed">
+    <v-table class="proposed wide-table">
       <thead>
         <tr>
           <th scope="col"><span class="unseen">take over</span></th>
@@ -85,6 +85,22 @@ const terms = (many: number): string => `${formatCount(many)} ${many === 1 ? "te
 
 .proposed {
   min-width: 760px;
+}
+
+/* In one line with the name, also where the terms beside it take several. */
+td,
+th {
+  vertical-align: top;
+}
+
+td:has(.v-checkbox) {
+  min-width: 30px;
+  vertical-align: top;
+}
+
+th[scope="row"] {
+  min-width: 200px;
+  overflow-wrap: anywhere;
 }
 
 .name {

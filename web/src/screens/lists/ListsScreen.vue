@@ -255,6 +255,13 @@ a {
   overflow-x: auto;
 }
 
+.wide th,
+.wide td {
+  min-width: 90px;
+  max-width: 40ch;
+  overflow-wrap: anywhere;
+}
+
 .mark {
   color: var(--ochre-text);
 }

@@ -190,6 +190,11 @@ form {
   width: 40%;
 }
 
+th,
+td {
+  overflow-wrap: anywhere;
+}
+
 .acts {
   display: flex;
   flex-wrap: wrap;
