@@ -9,7 +9,7 @@ from unittest.mock import patch
 
 import polars as pl
 from openpyxl import load_workbook
-from playwright.sync_api import expect
+from playwright.sync_api import Route, expect
 
 from driftfield.desk.actions import decide, remark
 from driftfield.desk.models import Choice, Decision
@@ -147,6 +147,34 @@ class Desk(BrowserCase):
         expect(page.get_by_text("have no order by hand")).to_be_visible()
         heading.get_by_role("button").click()
         expect(names.first).to_have_text(by_hand[0])
+
+    def test_an_answer_under_way_does_not_put_a_moved_row_back(self) -> None:
+        for niche in ("mf", "rf", "net float"):
+            decide("north", niche, Choice.KEEP)
+        page = self.open("/shortlist")
+        names = page.locator("tbody th .name.serif")
+        expect(names).to_have_count(3)
+        first, *others = names.all_inner_texts()
+        held = []
+
+        def hold(route: Route) -> None:
+            # Answered before the row moves, on its way until after.
+            held.append((route, route.fetch()))
+
+        page.route("**/api/desk/shortlist/?**", hold, times=1)
+        page.keyboard.press("p")
+        while not held:
+            page.wait_for_timeout(25)
+        page.keyboard.press("Shift+ArrowDown")
+        expect(names.nth(1)).to_have_text(first)
+        route, answer = held[0]
+        route.fulfill(response=answer)
+        page.keyboard.press("Shift+ArrowDown")
+        expect(names).to_have_text([*others, first])
+        self.still()
+        expect(names).to_have_text([*others, first])
+        page.reload()
+        expect(names).to_have_text([*others, first])
 
     def test_marked_rows_are_decided_exported_and_undone_together(self) -> None:
         page = self.open("/field?sort=name")

@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
-import { computed, type ComputedRef, type MaybeRefOrGetter, toValue } from "vue";
+import { computed, type ComputedRef, type MaybeRefOrGetter, ref, toValue } from "vue";
 import type { ApiError, Kind, Schemas } from "@/api/client";
 import { deskQueries, saveOrder, saveReason, saveRemark, SHORTLIST } from "@/api/desk";
 import { PREVIEWS } from "@/api/previews";
@@ -35,7 +35,16 @@ export function useEntries(
   const cache = useQueryClient();
   const { notify } = useNotice();
   const list = useShortlist(kind, market, choices);
-  const all = computed(() => list.data.value ?? []);
+  /** The order wanted while it is being kept. It lies over what the server says: an answer that was under way when a
+   *  row was moved would otherwise put it back, and the next move would start from there. */
+  const wantedOrder = ref<string[] | null>(null);
+  const all = computed(() => {
+    const known = list.data.value ?? [];
+    if (!wantedOrder.value) return known;
+    const places = new Map(wantedOrder.value.map((id, i) => [id, i]));
+    const placeOf = (entry: Entry) => places.get(entry.id) ?? places.size;
+    return [...known].sort((a, b) => placeOf(a) - placeOf(b));
+  });
 
   let saving: Promise<unknown> = Promise.resolve();
 
@@ -72,12 +81,7 @@ export function useEntries(
       const to = Math.min(ids.length - 1, Math.max(0, from + by));
       if (from < 0 || to === from) return;
       ids.splice(to, 0, ...ids.splice(from, 1));
-      // Shown at once; the server keeps it.
-      const places = new Map(ids.map((id, i) => [id, i]));
-      cache.setQueriesData<Entry[]>(
-        { queryKey: SHORTLIST },
-        (old) => old && [...old].sort((a, b) => (places.get(a.id) ?? 0) - (places.get(b.id) ?? 0)),
-      );
+      wantedOrder.value = ids;
       // One after the other: of two sent at once the earlier one could be the last to arrive.
       const before = saving;
       const mine = (async () => {
@@ -89,6 +93,7 @@ export function useEntries(
         () => mine,
         () => saving === mine,
       );
+      if (saving === mine) wantedOrder.value = null;
     },
   };
 }
