@@ -11,6 +11,7 @@ from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from django.test import tag
 from playwright.sync_api import (
     Browser,
+    BrowserContext,
     ConsoleMessage,
     Locator,
     Page,
@@ -46,6 +47,14 @@ def browser() -> Browser:
     return made
 
 
+def fresh_context(**options: Any) -> BrowserContext:
+    """A profile of its own, that of one who has seen the introduction, as patient as all tests."""
+    made = browser().new_context(**options)
+    made.add_init_script(INTRODUCED)
+    made.set_default_timeout(PATIENCE)
+    return made
+
+
 def forget(page: Page) -> None:
     """Leave nothing of a test in the page that the next one would find."""
     page.unroute_all(behavior="ignoreErrors")
@@ -71,8 +80,7 @@ class BrowserCase(StaticLiveServerTestCase):
     def setUpClass(cls) -> None:
         super().setUpClass()
         # A window takes longer to open than most tests take, so those of a class share one.
-        context = browser().new_context()
-        context.add_init_script(INTRODUCED)
+        context = fresh_context()
         cls.addClassCleanup(context.close)
         cls.page = context.new_page()
 

@@ -14,7 +14,7 @@ from driftfield.desk.models import Remark
 from driftfield.exchange.tests.packages import supplied_market, write
 from tests.served import ROOT, free_port, served
 
-from .base import INTRODUCED, PATIENCE, BrowserCase, browser
+from .base import PATIENCE, BrowserCase, fresh_context
 from .market import load
 
 # Milliseconds in which a page must learn of what another one did; as much longer as the machine has more to do
@@ -29,8 +29,7 @@ class Windows(BrowserCase):
 
     def other(self, path: str) -> Page:
         """A window of another browser: nothing but the server is shared with the first."""
-        context = browser().new_context(viewport={"width": 1280, "height": 800})
-        context.add_init_script(INTRODUCED)
+        context = fresh_context(viewport={"width": 1280, "height": 800})
         self.addCleanup(context.close)
         page = context.new_page()
         page.goto(f"{self.live_server_url}{path}")
@@ -148,9 +147,8 @@ class Restarted(TestCase):
             with served(data, free_port(), "--load", str(folder)) as address:
                 pages = []
                 for path in ("/dossier?niche=rf", "/field?niche=rf"):
-                    context = browser().new_context()
+                    context = fresh_context()
                     self.addCleanup(context.close)
-                    context.add_init_script(INTRODUCED)
                     pages.append(context.new_page())
                     pages[-1].goto(f"{address}{path}")
                     expect(
@@ -169,9 +167,8 @@ class Restarted(TestCase):
         port = free_port()
         with tempfile.TemporaryDirectory() as data:
             folder = write(Path(data) / "in", **supplied_market())
-            context = browser().new_context()
+            context = fresh_context()
             self.addCleanup(context.close)
-            context.add_init_script(INTRODUCED)
             page = context.new_page()
             note = page.get_by_label("Note on Rhubarb forcers")
             with served(data, port, "--load", str(folder)) as address:
@@ -185,7 +182,7 @@ class Restarted(TestCase):
                 expect(page.get_by_text("Not saved yet")).to_be_hidden()
                 expect(page.get_by_text("Driftfield does not answer")).to_be_hidden()
                 # In a browser that has never seen it, it comes from the server alone.
-                other = browser().new_context()
+                other = fresh_context()
                 self.addCleanup(other.close)
                 fresh = other.new_page()
                 fresh.goto(f"{address}/dossier?niche=rf")

@@ -1,23 +1,32 @@
 <script setup lang="ts">
+import { computed } from "vue";
 import type { ApiError } from "@/api/client";
 import EmptyView from "./EmptyView.vue";
 
 /** What stands in a screen's place while it is not there: waiting, an error and what to do, or that there is nothing. */
-defineProps<{
-  /** What is being waited for has not come. */
-  pending?: boolean;
-  failure?: ApiError | null | undefined;
-  /** Why there is nothing to show, when that is so. */
-  empty?: { title: string; text: string } | null | undefined;
-}>();
+const props = withDefaults(
+  defineProps<{
+    /** What is being waited for has not come; left out where that is not told. */
+    pending?: boolean | undefined;
+    failure?: ApiError | null | undefined;
+    /** Why there is nothing to show, when that is so. */
+    empty?: { title: string; text: string } | null | undefined;
+  }>(),
+  { pending: undefined },
+);
 defineEmits<{ retry: [] }>();
+
+/** A server that is away for a moment takes nothing off the screen: the note one types stays there. */
+const shown = computed(() =>
+  props.failure?.status === 0 && props.pending === false ? null : props.failure,
+);
 </script>
 
 <template>
   <EmptyView
-    v-if="failure"
-    :title="failure.title"
-    :text="failure.message"
+    v-if="shown"
+    :title="shown.title"
+    :text="shown.message"
     retry
     @retry="$emit('retry')"
   />

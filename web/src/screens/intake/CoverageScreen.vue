@@ -73,7 +73,11 @@ function byYear(row: Row): { year: string; share: number }[] {
 
 <template>
   <div class="coverage">
-    <MarketGate :pending="!market" :failure="coverage.error.value" @retry="coverage.refetch()">
+    <MarketGate
+      :pending="!market || (coverage.isError.value && !coverage.data.value)"
+      :failure="coverage.error.value"
+      @retry="coverage.refetch()"
+    >
       <template v-if="market">
         <h1 class="serif">Data coverage: {{ title }}</h1>
         <p class="lead">

@@ -6,13 +6,16 @@ import ScreenGate from "@/ui/ScreenGate.vue";
 import NothingLoaded from "./NothingLoaded.vue";
 
 /** A screen of a market: shown when there is one and what it asks for has come. */
-const props = defineProps<{
-  /** What is being waited for has not come. */
-  pending?: boolean;
-  failure?: Error | null | undefined;
-  /** Why there is nothing to show, when that is so. */
-  empty?: { title: string; text: string } | false | null | undefined;
-}>();
+const props = withDefaults(
+  defineProps<{
+    /** What is being waited for has not come; left out where that is not told. */
+    pending?: boolean | undefined;
+    failure?: Error | null | undefined;
+    /** Why there is nothing to show, when that is so. */
+    empty?: { title: string; text: string } | false | null | undefined;
+  }>(),
+  { pending: undefined },
+);
 const emit = defineEmits<{ retry: [] }>();
 
 const { markets, nothing } = useMarket();
@@ -26,13 +29,7 @@ function retry(): void {
 
 <template>
   <NothingLoaded v-if="nothing" @retry="retry" />
-  <ScreenGate
-    v-else
-    :pending="pending ?? false"
-    :failure="failed"
-    :empty="empty || null"
-    @retry="retry"
-  >
+  <ScreenGate v-else :pending="pending" :failure="failed" :empty="empty || null" @retry="retry">
     <slot />
     <template #empty><slot name="empty" /></template>
   </ScreenGate>

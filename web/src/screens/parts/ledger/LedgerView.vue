@@ -244,7 +244,11 @@ useShortcuts([
 
 <template>
   <div class="ledger" :class="{ topped: slots['top'] }">
-    <MarketGate :failure="ledger.error.value" @retry="ledger.retry">
+    <MarketGate
+      :pending="ledger.ready.value ? false : undefined"
+      :failure="ledger.error.value"
+      @retry="ledger.retry"
+    >
       <slot name="top" />
       <SieveLine
         ref="sieve"
