@@ -70,7 +70,7 @@ for group in (data_commands, terms_commands, niche_commands, list_commands):
 @click.option(
     "--of",
     "kinds",
-    type=click.Choice(["niches", "terms"]),
+    type=click.Choice(["niches", "terms", "categories"]),
     default="niches",
     show_default=True,
     help="What each record describes.",
@@ -164,10 +164,10 @@ def analyse(
     mapping_file: Path | None,
     verdict: bool,
 ) -> None:
-    """Analyse the exchange tables in FOLDER and write one record per niche (or term), best rank first.
+    """Analyse the exchange tables in FOLDER and write one record per niche, term or category, best rank first.
 
-    No database is used. The records are described in schemas/reading.schema.json and term.schema.json;
-    an unknown figure is null.
+    No database is used. The records are described in schemas/reading.schema.json,
+    term.schema.json and category.schema.json; categories come by searches; an unknown figure is null.
 
     \b
     Example:
@@ -175,13 +175,21 @@ def analyse(
     """  # fmt: skip
     import numpy as np
 
-    from driftfield.core.base import DEFAULTS
-    from driftfield.core.market import KINDS, NICHE, check_planning, run_market
+    from driftfield.core.base import DEFAULTS, CoreError
+    from driftfield.core.market import (
+        CATEGORY,
+        KINDS,
+        NICHE,
+        TERM,
+        check_planning,
+        run_categories,
+        run_market,
+    )
     from driftfield.core.ranking import lens_named
     from driftfield.core.sieve import Condition, Top, sift
     from driftfield.core.signals import SIGNALS, THRESHOLDS
     from driftfield.core.supply import TopQuestion
-    from driftfield.exchange.categories import population
+    from driftfield.exchange.categories import population, subtree
     from driftfield.exchange.mapping import Agreed, read_document
     from driftfield.exchange.market_data import assemble
     from driftfield.exchange.reader import read_package
@@ -210,30 +218,42 @@ def analyse(
 
         of_terms: list[tuple[MarketInput, Workings]] = []
 
-        def read(market: MarketInput, within: Bools | None) -> Workings:
+        lone = len(markets) == 1
+
+        def read(market: MarketInput, within: Bools | None) -> Workings | None:
             progress = Progress(f"Analysing {market.market_id}")
             niches = run_market(
                 market.data, settings, lens=lens, rules=SIGNALS, progress=progress,
                 population=within if kind == NICHE else None, planning=planning_date,
             )  # fmt: skip
-            if kind == NICHE and terms_out is None:
-                return niches
-            # A term that is too noisy to show a season leans on its niche's.
-            data = market.data.of_terms(market.terms, niches.figures["season_profile"])
-            terms = run_market(
-                data, settings, lens=lens, rules=SIGNALS, progress=progress,
-                population=None if kind == NICHE else within, planning=planning_date,
-            )  # fmt: skip
-            of_terms.append((market, terms))
-            return niches if kind == NICHE else terms
+            if kind == TERM or terms_out is not None:
+                # A term that is too noisy to show a season leans on its niche's.
+                data = market.data.of_terms(market.terms, niches.figures["season_profile"])
+                terms = run_market(
+                    data, settings, lens=lens, rules=SIGNALS, progress=progress,
+                    population=within if kind == TERM else None, planning=planning_date,
+                )  # fmt: skip
+                of_terms.append((market, terms))
+                if kind == TERM:
+                    return terms
+            if kind == CATEGORY:
+                return run_categories(niches, every_tree=lone, planning=planning_date)
+            return niches
 
-        def frame_of(market: MarketInput) -> pl.DataFrame:
-            within = None if category is None else population(package, market, category)
-            if within is not None and kind != NICHE:
-                within = within[market.data.term_subject]
+        def frame_of(market: MarketInput) -> pl.DataFrame | None:
+            within = None
+            if category is not None and kind != CATEGORY:
+                within = population(package, market, category)
+                within = within if kind == NICHE else within[market.data.term_subject]
             done = read(market, within)
+            if done is None:
+                return None
+            if category is not None and done.category is not None:
+                wanted = subtree(package, category)
+                within = np.array([one in wanted for one in done.category.tree.ids], dtype=bool)
+            tree = None if done.category is None else done.category.tree
             frame = readings_frame(
-                kind, market.identity(kind), done.figures,
+                kind, market.identity(kind, tree), done.figures,
                 sentences=settings if verdict else None, currency=market.currency,
             )  # fmt: skip
             marks = within
@@ -245,7 +265,12 @@ def analyse(
             chosen = np.array(done.data.subjects, dtype=object)[marks].tolist()
             return frame.filter(frame[kind.subject].is_in(chosen))
 
-        frames = [frame_of(market) for market in markets]
+        frames = [frame for market in markets if (frame := frame_of(market)) is not None]
+        if not frames:
+            raise CoreError(
+                "There are no categories to read. Give a categories table, and the category_id of niches or "
+                "listings."
+            )
         if terms_out is not None:
             write_terms(of_terms, terms_out)
         currencies = {market.currency for market in markets}

@@ -13,6 +13,7 @@ REMEMBERED = (
     "rank", "headroom", "demand", "competition", "shape", "drift", "drift_rate_year", "growth_13w.drift",
     "searches_52w", "purchase_rate", "sales.units_52w", "sales.revenue_52w", "sales.price_median",
     "review_barrier", "competition_parts.click_breadth", "competition_parts.top_brand_share",
+    "openness", "settledness",
     "entry.launches_52w", "entry.success_rate", "barriers.sponsored_clicks", "act.caught", "order_by",
     "coverage", "signals",
 )  # fmt: skip
@@ -26,5 +27,6 @@ def remembered_figures(kind: Kind) -> list[Figure]:
 def remember(kind: Kind, figures: Mapping[str, Any]) -> dict[str, Any]:
     """Remembered figures as JSON can hold them; signals as their keys."""
     kept = {figure.key: figures[figure.key] for figure in remembered_figures(kind)}
-    kept["signals"] = sorted(one["signal"] for one in kept["signals"] or [])
+    if "signals" in kept:
+        kept["signals"] = sorted(one["signal"] for one in kept["signals"] or [])
     return {k: v.isoformat() if isinstance(v, date) else v for k, v in kept.items()}

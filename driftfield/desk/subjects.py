@@ -7,8 +7,8 @@ from dataclasses import dataclass
 from typing import Any
 
 from driftfield.core.base import CoreError
-from driftfield.core.market import NICHE, Figure, Kind
-from driftfield.market.models import Niche, Term
+from driftfield.core.market import CATEGORY, NICHE, Figure, Kind
+from driftfield.market.models import Category, Niche, Term
 from driftfield.readings.columns import columns_of
 from driftfield.readings.models import Run
 from driftfield.readings.store import read_rows
@@ -31,6 +31,16 @@ def subjects_of(market_id: str, kind: Kind, ids: Iterable[str]) -> dict[str, Sub
         return {
             one.niche_id: Subject(one.pk, one.name, one.category.path if one.category else "")
             for one in niches.select_related("category__parent")
+        }
+    if kind == CATEGORY:
+        run = Run.objects.filter(market__market_id=market_id).select_related("market").first()
+        # Categories are no market's own: it has those that its run read.
+        held = set() if run is None else set(columns_of(run, kind).keys.tolist())
+        found = Category.objects.filter(category_id__in=wanted).select_related("parent")
+        return {
+            one.category_id: Subject(one.pk, one.name, one.parent.name if one.parent else "")
+            for one in found
+            if one.pk in held
         }
     terms = Term.objects.filter(market__market_id=market_id, term__in=wanted)
     return {

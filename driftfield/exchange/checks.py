@@ -15,6 +15,7 @@ import numpy as np
 import polars as pl
 
 from driftfield.core.base import DEFAULTS, Period
+from driftfield.core.market.tree import circles
 
 from .tables import Column
 
@@ -284,4 +285,18 @@ def check_reference(
         yield Finding(
             _rows(text.is_in(unknown)), column, f"“{{value}}” is not in {where}.",
             f"Add it to {where} or correct it.",
+        )  # fmt: skip
+
+
+def check_circles(frame: pl.DataFrame) -> Iterator[Finding]:
+    """No category may lie below itself."""
+    if "parent_id" not in frame.columns:
+        return
+    place = {key: row for row, key in enumerate(frame["category_id"].to_list())}
+    above = [place.get(key, -1) for key in frame["parent_id"].to_list()]
+    for circle in circles(above):
+        names = " in ".join(frame["category_id"][row] or "" for row in [*circle, circle[0]])
+        yield Finding(
+            np.array([max(circle)]), "parent_id", f"The categories lie in a circle: {names}.",
+            "Leave the cell empty for one at the top.",
         )  # fmt: skip

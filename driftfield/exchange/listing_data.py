@@ -9,6 +9,7 @@ import numpy as np
 import polars as pl
 
 from driftfield.core.base import Floats, Ints, Period, Timeline
+from driftfield.core.market import CategoryTree
 from driftfield.core.supply import LISTING_MEASURES, History, Listings, Offers
 
 from .matrices import encode, numbers_of
@@ -18,19 +19,24 @@ FACTS = ("price", "rating", "reviews", "weight_g", "quality", "sponsored", "retu
 SIDES = ("length_mm", "width_mm", "height_mm")
 
 
-def listings_of(ids: Sequence[str], frames: Frames, history: History | None = None) -> Listings:
+def listings_of(
+    ids: Sequence[str],
+    frames: Frames,
+    history: History | None = None,
+    tree: CategoryTree | None = None,
+) -> Listings:
     """What the tables say of the listings ``ids``, in their order.
 
     ``frames`` holds any of listings, brands, sellers and offers in the exchange tables' columns;
-    ``history`` has its rows in the order of ``ids``, and its lead sellers by the codes of
-    ``seller_codes``.
+    ``tree`` holds the categories that they name; ``history`` has its rows in the order of ``ids``, and its
+    lead sellers by the codes of ``seller_codes``.
     """
     n = len(ids)
     found = Listings.unknown(n)
     rows = _rows_of(ids, frames.get("listings"))
     codes = seller_codes(frames)
     facts: dict[str, Floats] = {}
-    brand, seller = found.brand, found.seller
+    brand, seller, category = found.brand, found.seller, found.category
     attributes, words = {}, {}
     if rows is not None:
         facts = {name: _numbers(rows, name) for name in FACTS}
@@ -40,6 +46,9 @@ def listings_of(ids: Sequence[str], frames: Frames, history: History | None = No
         facts["launched"] = _ordinals(rows, "launched_on")
         _, brand = _codes(rows, "brand")
         seller = _coded(rows, "seller_id", codes)
+        if tree is not None:
+            places = {key: place for place, key in enumerate(tree.ids)}
+            category = _coded(rows, "category_id", places)
         for column in rows.columns:
             if column.startswith("attr_"):
                 words[column[5:]], attributes[column[5:]] = _codes(rows, column)
@@ -56,7 +65,7 @@ def listings_of(ids: Sequence[str], frames: Frames, history: History | None = No
             facts[name] = np.where(np.isnan(given), then, given)
     unknown = {name: getattr(found, name) for name in _FACT_NAMES if name not in facts}
     return Listings(
-        brand=brand, seller=seller, attributes=attributes, words=words, history=history,
+        brand=brand, seller=seller, category=category, attributes=attributes, words=words, history=history,
         offers=_offers(ids, frames.get("offers"), codes), **facts, **unknown,
     )  # fmt: skip
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 
@@ -10,7 +11,7 @@ import polars as pl
 
 from driftfield.core.base import CoreError, Floats, Ints, Period, Timeline
 from driftfield.core.curves import Interest
-from driftfield.core.market import NICHE, Kind, MarketData
+from driftfield.core.market import CATEGORY, NICHE, CategoryTree, Kind, MarketData
 from driftfield.core.market.protected import ProtectedWord, marks_of
 from driftfield.core.supply import Clicks, Listings
 
@@ -35,11 +36,22 @@ class MarketInput:
     data: MarketData
     currency: str = ""
 
-    def identity(self, kind: Kind) -> dict[str, list[str]]:
-        """The columns by which the subjects of a kind are known, in the order of its readings."""
+    def identity(
+        self, kind: Kind, tree: CategoryTree | None = None
+    ) -> dict[str, Sequence[str | None]]:
+        """The columns by which the subjects of a kind are known, in the order of its readings.
+
+        ``tree``: of categories, the one that was read.
+        """
         niches = self.data.subjects
+        named: dict[str, Sequence[str | None]]
         if kind == NICHE:
             named = {"niche_id": niches, "name": self.niche_names}
+        elif kind == CATEGORY:
+            assert tree is not None, "categories were read of a tree"
+            named = {
+                "category_id": tree.ids, "name": tree.names, "parent_id": tree.parent_ids(),
+            }  # fmt: skip
         else:
             owner = self.data.term_subject.tolist()
             named = {"term": self.terms, "niche_id": [niches[place] for place in owner]}
@@ -47,13 +59,13 @@ class MarketInput:
 
 
 def term_curves(package: Package) -> Curves:
-    """Searches, clicks and purchases of each term, from long or wide term_weeks."""
+    """Searches, impressions, clicks and purchases of each term, from long or wide term_weeks."""
     if package.counts is not None:
         return package.counts
     frame = package.frames["term_weeks"]
     period = package.periods["term_weeks"]
     if not package.wide:
-        return curves_of(frame, "term", period, ["searches", "clicks", "purchases"])
+        return curves_of(frame, "term", period, ["searches", "impressions", "clicks", "purchases"])
     names = frame.columns[1:]
     numbers = np.array([period.number(date.fromisoformat(name)) for name in names])
     first = int(numbers.min())
@@ -159,23 +171,42 @@ def _parts(
     for niche in wanted:
         members.setdefault(markets.get(niche, default), []).append(niche)
     term_place = {term: i for i, term in enumerate(curves.subjects)}
-    clicks, listings = _clicks(package, curves, term_place) if counts else (None, None)
+    tree = category_tree(package)
+    clicks, listings = _clicks(package, curves, term_place, tree) if counts else (None, None)
     branded = _branded(package, curves.subjects) if counts else None
     protected = _protected(package, curves.subjects) if counts else None
     owner = np.array([by_term[t] for t in curves.subjects], dtype=object)
     category_of = _text(frames.get("niches"), "niche_id", "category_id")
-    category = {c: i for i, c in enumerate(dict.fromkeys(category_of.values()))}
+    category = {} if tree is None else {key: i for i, key in enumerate(tree.ids)}
 
+    alone, tops = (
+        (np.empty(0, dtype=np.int64),) * 2
+        if listings is None
+        else unclicked(clicks, listings, tree)
+    )
+    served = [
+        {int(tree.top[category[c]]) for n in niches if (c := category_of.get(n)) is not None}
+        if tree is not None
+        else set()
+        for niches in members.values()
+    ]
     out = []
-    for market_id, niches in members.items():
+    for (market_id, niches), own_tops in zip(members.items(), served, strict=True):
         place = {niche: i for i, niche in enumerate(niches)}
         term_subject = np.array([place.get(n, -1) for n in owner], dtype=np.int64)
         whole = bool((term_subject >= 0).all())
         rows = np.arange(len(owner)) if whole else np.flatnonzero(term_subject >= 0)
         measures = {k: m if whole else m[rows] for k, m in curves.measures.items()}
         seen, pages = clicks, listings
-        if seen is not None and pages is not None and not whole:
-            seen, pages = of_terms(seen, pages, rows, len(owner))
+        if pages is not None and not whole:
+            # A listing that nobody clicks is the market's to which alone its categories belong.
+            mine = [
+                len(members) == 1 or (top in own_tops and sum(top in each for each in served) == 1)
+                for top in tops.tolist()
+            ]
+            seen, pages = part_of_market(
+                seen, pages, rows, len(owner), alone[np.array(mine, dtype=bool)]
+            )
         data = MarketData(
             timeline=curves.timeline,
             subjects=niches,
@@ -183,6 +214,7 @@ def _parts(
             searches=measures[measure],
             clicks=measures.get("clicks"),
             purchases=measures.get("purchases"),
+            impressions=measures.get("impressions"),
             branded=None if branded is None else branded[rows],
             protected=None if protected is None else protected[rows],
             observed=seen,
@@ -193,6 +225,7 @@ def _parts(
             )
             if category
             else None,
+            tree=tree,
         ).upto(end)
         terms = [curves.subjects[i] for i in rows.tolist()]
         niche_names = [names[n] for n in niches]
@@ -235,29 +268,71 @@ def _beside(part: MarketInput, relative: Curves, by_term: dict[str, str]) -> Mar
     return replace(part, data=replace(part.data, interest=interest))
 
 
+def category_tree(package: Package) -> CategoryTree | None:
+    """The categories of a package; those that only niches or listings name stand at the top by their ids."""
+    table = package.frames.get("categories")
+    rows: dict[str, tuple[str, str, str | None]] = {}
+    if table is not None:
+        above = table["parent_id"] if "parent_id" in table.columns else [None] * table.height
+        for row in zip(table["category_id"], table["name"], above, strict=True):
+            rows.setdefault(row[0], row)
+    for name in ("niches", "listings"):
+        frame = package.frames.get(name)
+        if frame is not None and "category_id" in frame.columns:
+            for key in frame["category_id"].drop_nulls().unique(maintain_order=True).to_list():
+                rows.setdefault(key, (key, key, None))
+    return CategoryTree.of(rows.values()) if rows else None
+
+
 def _clicks(
-    package: Package, curves: Curves, term_place: dict[str, int]
+    package: Package, curves: Curves, term_place: dict[str, int], tree: CategoryTree | None
 ) -> tuple[Clicks | None, Listings | None]:
-    """The observed clicks, and what is known of the listings they went to."""
+    """The observed clicks, and what is known of the listings: those clicked first, then the others."""
     frame = package.frames.get("term_clicks")
-    if frame is None:
+    table = package.frames.get("listings")
+    seen: Clicks | None = None
+    ids: list[str] = []
+    if frame is not None:
+        terms, code = encode(frame["term"])
+        term = np.array([term_place.get(t, -1) for t in terms], dtype=np.int64)[code]
+        at = numbers_of(frame["week"], curves.timeline.period) - curves.timeline.first_number
+        inside = (term >= 0) & (at >= 0) & (at < curves.timeline.length)
+        ids, listing = encode(frame["listing_id"])
+        share = frame["click_share"].to_numpy()
+        seen = Clicks(term[inside], at[inside], listing[inside], share[inside])
+    if table is not None:
+        clicked = set(ids)
+        ids = [*ids, *(key for key in table["listing_id"].to_list() if key not in clicked)]
+    if seen is None and table is None:
         return None, None
-    terms, code = encode(frame["term"])
-    term = np.array([term_place.get(t, -1) for t in terms], dtype=np.int64)[code]
-    at = numbers_of(frame["week"], curves.timeline.period) - curves.timeline.first_number
-    inside = (term >= 0) & (at >= 0) & (at < curves.timeline.length)
-    ids, listing = encode(frame["listing_id"])
-    share = frame["click_share"].to_numpy()
     history = history_of(ids, package.frames, package.periods.get("listing_weeks", Period.WEEK))
-    seen = Clicks(term[inside], at[inside], listing[inside], share[inside])
-    return seen, listings_of(ids, package.frames, history)
+    return seen, listings_of(ids, package.frames, history, tree)
 
 
-def of_terms(clicks: Clicks, listings: Listings, rows: Ints, terms: int) -> tuple[Clicks, Listings]:
-    """The observations of some terms, and their listings, both renumbered."""
+def part_of_market(
+    clicks: Clicks | None, listings: Listings, rows: Ints, terms: int, others: Ints
+) -> tuple[Clicks | None, Listings]:
+    """The observations of some terms, and their listings, both renumbered; then the listings ``others``."""
+    if clicks is None:
+        return None, listings.take(others)
     place = np.full(terms, -1, dtype=np.int64)
     place[rows] = np.arange(len(rows))
     term = place[clicks.term]
     kept = term >= 0
     pages, page = np.unique(clicks.listing[kept], return_inverse=True)
-    return Clicks(term[kept], clicks.at[kept], page, clicks.share[kept]), listings.take(pages)
+    found = Clicks(term[kept], clicks.at[kept], page, clicks.share[kept])
+    return found, listings.take(np.concatenate([pages, others]))
+
+
+def unclicked(
+    clicks: Clicks | None, listings: Listings, tree: CategoryTree | None
+) -> tuple[Ints, Ints]:
+    """Listings that nobody clicks, and the top of the tree each one's category lies in, −1 for none."""
+    rows = np.ones(len(listings), dtype=bool)
+    if clicks is not None:
+        rows[clicks.listing] = False
+    found = np.flatnonzero(rows)
+    if tree is None:
+        return found, np.full(len(found), -1, dtype=np.int64)
+    category = listings.category[found]
+    return found, np.where(category >= 0, tree.top[category], -1)

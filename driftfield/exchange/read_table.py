@@ -104,6 +104,8 @@ def _check_references(
             )
     if table.name == "term_clicks":
         findings += _check_clicks(ready, reading)
+    if table.name == "categories":
+        findings += checks.check_circles(frame)
     if table.name == "own_sales" and reading.named("niches") is None:
         findings += _check_sales(frame, reading)
     return findings

@@ -43,7 +43,7 @@ def _sentences(
     for row in zip(*columns.values(), strict=True):
         subject = dict(zip(columns, row, strict=True))
         verdicts.append(verdict(subject, int(settings.lead_days), kind))
-        raised = {item["signal"]: item["severity"] for item in subject["signals"]}
+        raised = {item["signal"]: item["severity"] for item in subject.get("signals", ())}
         evidence.append([s.sentence for s in explain(subject, settings, raised, currency)])
     text = pl.List(pl.String)
     return {"verdict": pl.Series(verdicts, dtype=text), "evidence": pl.Series(evidence, dtype=text)}
@@ -51,7 +51,7 @@ def _sentences(
 
 def readings_frame(
     kind: Kind,
-    identity: Mapping[str, Sequence[str]],
+    identity: Mapping[str, Sequence[str | None]],
     figures: dict[str, np.ndarray],
     *,
     sentences: Settings | None = None,
@@ -73,10 +73,11 @@ def readings_frame(
 
 
 def in_order(kind: Kind, frame: pl.DataFrame) -> pl.DataFrame:
-    """Readings by rank, then searches, then id, so that the order never depends on the input's."""
+    """Readings by rank, where the kind has one, then searches, then id: never by the input's order."""
+    ranked = ["rank"] if "rank" in frame.columns else []
     return frame.sort(
-        ["rank", "searches_52w", kind.subject],
-        descending=[False, True, False],
+        [*ranked, "searches_52w", kind.subject],
+        descending=[False for _ in ranked] + [True, False],
         nulls_last=True,
         maintain_order=True,
     )

@@ -150,7 +150,7 @@ STORED: tuple[StoredRows | StoredCurves, ...] = (
                starts={"niche_id": "given_id"},
                columns={"niche_id": "niche__niche_id"}),
     StoredCurves(name="term_weeks", model=TermCurve, whose="terms", subjects=_terms, counted="searches",
-                 within=_curves_of(TermCurve, _terms, "searches", "clicks", "purchases"),
+                 within=_curves_of(TermCurve, _terms, "searches", "impressions", "clicks", "purchases"),
                  columns={"term": "subject__term"}),
     StoredCurves(name="interest", model=TermCurve, whose="terms", subjects=_terms, counted="index",
                  within=_curves_of(TermCurve, _terms, "index"), columns={"term": "subject__term"}),

@@ -124,8 +124,8 @@ class RunColumns:
         return [None if v != v else plain_cell(figure, v) for v in values]
 
     def identity(self, field: str) -> list[str]:
-        """A field of the kind's identity of all subjects."""
-        return self._whole(f"{OWN}{field}", pl.String).to_list()
+        """A field of the kind's identity of all subjects; empty where it is unknown of one."""
+        return self._whole(f"{OWN}{field}", pl.String).fill_null("").to_list()
 
     @cached_property
     def ids(self) -> list[str]:
@@ -135,12 +135,12 @@ class RunColumns:
     @cached_property
     def names(self) -> list[str]:
         """The subjects' names."""
-        return self.identity("name") if self.kind == NICHE else self.ids
+        return self.identity("name") if "name" in self.kind.fields else self.ids
 
     @cached_property
     def owners(self) -> list[str]:
-        """The id of each subject's niche; its own where it is one."""
-        return self.identity("niche_id")
+        """The id of each subject's niche; its own where it is one or has none."""
+        return self.identity("niche_id") if "niche_id" in self.kind.fields else self.ids
 
     @cached_property
     def _categories(self) -> list[int | None]:
@@ -161,6 +161,16 @@ class RunColumns:
         """A niche's category under its parent, as “Growing › Bed covers”; empty for none."""
         own = self._categories[place]
         return "" if own is None or own not in self._tree else self._path(own)
+
+    def path_above(self, place: int) -> str:
+        """The categories above one, from the top, as “Growing › Bed covers”; of the kind category alone."""
+        names: list[str] = []
+        at = self._tree[self.keys[place]][0]
+        while at is not None and at in self._tree and len(names) < len(self._tree):
+            parent, _, name = self._tree[at]
+            names.append(name)
+            at = parent
+        return " › ".join(reversed(names))
 
     def _path(self, category: int) -> str:
         parent, _, name = self._tree[category]

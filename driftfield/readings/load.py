@@ -7,17 +7,19 @@ from dataclasses import dataclass, replace
 from datetime import date
 
 import numpy as np
-from django.db.models import QuerySet
+from django.db.models import Exists, OuterRef, QuerySet
 
 from driftfield.core.base import CoreError, Floats, Period, Timeline
 from driftfield.core.curves import Interest
-from driftfield.core.market import MarketData
+from driftfield.core.market import CategoryTree, MarketData
 from driftfield.core.market.protected import ProtectedWord as Protected
 from driftfield.core.market.protected import marks_of
 from driftfield.core.supply import Clicks
 from driftfield.market.curves import matrix, spanning, unpack
 from driftfield.market.models import (
+    Category,
     ClickCurve,
+    Listing,
     Market,
     Niche,
     ProtectedWord,
@@ -34,7 +36,7 @@ class Part:
     """One market's counts, or its relative curves: the arrays, and who their rows stand for.
 
     niches, niche_names, categories: key, name and category's key of each niche. terms, term_names:
-    of each term. listings: keys, in the order of the arrays.
+    of each term. listings: keys, in the order of the arrays. tree: keys of the categories of ``data.tree``.
     """
 
     data: MarketData
@@ -44,6 +46,7 @@ class Part:
     terms: list[int]
     term_names: list[str]
     listings: list[int]
+    tree: list[int]
 
 
 def protected_words() -> list[Protected]:
@@ -124,7 +127,11 @@ def _part(
         packed = ((inside[s], first, v) for s, first, v, _ in more if s in inside)
         return matrix(packed, len(keys), curves.timeline) if more else None
 
-    category = {c: i for i, c in enumerate(dict.fromkeys(row[2] for row in niches if row[2]))}
+    tree, tree_keys = (None, []) if niche is not None else load_tree()
+    if niche is None:
+        category = {pk: i for i, pk in enumerate(tree_keys)}
+    else:
+        category = {row[2]: 0 for row in niches if row[2]}
     clicks, pages = (
         _clicks(market, {pk: i for i, pk in enumerate(keys)}, curves.timeline, niche)
         if counts
@@ -132,8 +139,9 @@ def _part(
     )
     # Figures of one niche's terms do not look at what its listings are.
     listings = None
-    if pages and niche is None:
-        listings = load_listings({pk: i for i, pk in enumerate(pages)})
+    if counts and niche is None:
+        pages = [*pages, *_unclicked(market, tree, category)]
+        listings = load_listings({pk: i for i, pk in enumerate(pages)}, tree) if pages else None
     data = MarketData(
         timeline=curves.timeline,
         subjects=[row[1] for row in niches],
@@ -141,12 +149,14 @@ def _part(
         searches=curves.values,
         clicks=measure("clicks"),
         purchases=measure("purchases"),
+        impressions=measure("impressions"),
         branded=np.array([np.nan if b is None else float(b) for _, _, b, _ in terms]),
         protected=marks_of([row[3] for row in terms], protected_words()),
         observed=clicks,
         listings=listings,
         counts=counts,
         category=np.array([category.get(row[2], -1) for row in niches], dtype=np.int64),
+        tree=tree,
     )
     return Part(
         data,
@@ -156,7 +166,42 @@ def _part(
         terms=keys,
         term_names=[row[3] for row in terms],
         listings=pages,
+        tree=tree_keys,
     )
+
+
+def load_tree() -> tuple[CategoryTree | None, list[int]]:
+    """All categories as a tree, and their keys in its order; none where there are no categories."""
+    rows = list(
+        Category.objects.order_by("pk").values_list(
+            "pk", "category_id", "name", "parent__category_id"
+        )
+    )
+    tree = CategoryTree.of((own, name, above) for _, own, name, above in rows) if rows else None
+    return tree, [row[0] for row in rows]
+
+
+def _unclicked(market: Market, tree: CategoryTree | None, places: dict[int, int]) -> list[int]:
+    """Keys of listings that nobody clicks and that belong to the market.
+
+    Where it is the only one, all of them; else those whose categories no other market's niches lie in.
+    """
+    clicked = ClickCurve.objects.filter(listing=OuterRef("pk"))
+    found = Listing.objects.filter(~Exists(clicked)).order_by("pk")
+    if not Market.objects.exclude(pk=market.pk).exists():
+        return list(found.values_list("pk", flat=True))
+    if tree is None:
+        return []
+    top = tree.top
+    served: dict[int, set[int]] = {}
+    named = Niche.objects.exclude(category=None).values_list("category_id", "market_id").distinct()
+    for category, owner in named:
+        served.setdefault(int(top[places[category]]), set()).add(owner)
+    return [
+        pk
+        for pk, category in found.exclude(category=None).values_list("pk", "category_id")
+        if served.get(int(top[places[category]])) == {market.pk}
+    ]
 
 
 def _beside(part: Part, interest: _Curves, owner: dict[int, int]) -> Part:

@@ -10,17 +10,22 @@ import polars as pl
 from django.db.models import Model, QuerySet
 
 from driftfield.core.base import Period
+from driftfield.core.market import CategoryTree
 from driftfield.core.supply import LISTING_MEASURES, History, Listings
 from driftfield.exchange.listing_data import FACTS, SIDES, listings_of, seller_codes
 from driftfield.market.curves import matrix, spanning
 from driftfield.market.models import Brand, LeadSeller, Listing, ListingCurve, Offer, Seller
 
+CATEGORY_ID = "category__category_id"
 FEW = 5_000  # Keys up to which rows are asked for by key; more are found by walking the table.
-TEXT = {"brand": pl.String, "seller_id": pl.String, "launched_on": pl.Date}
+TEXT = {"brand": pl.String, "seller_id": pl.String, "launched_on": pl.Date, CATEGORY_ID: pl.String}
 
 
-def load_listings(listings: dict[int, int]) -> Listings:
-    """Some listings by key, in the order of their places; the tables as they came in, read alike."""
+def load_listings(listings: dict[int, int], tree: CategoryTree | None = None) -> Listings:
+    """Some listings by key, in the order of their places; the tables as they came in, read alike.
+
+    ``tree``: the categories among which theirs are numbered.
+    """
     ids = [str(pk) for pk in listings]
     frames = {"listings": _facts(listings), "offers": _offers(listings)}
     brands = frames["listings"]["brand"].drop_nulls().unique().to_list()
@@ -36,7 +41,7 @@ def load_listings(listings: dict[int, int]) -> Listings:
     if history is not None and leads:
         frames["listing_weeks"] = pl.DataFrame({"lead_seller_id": list(leads.values())})
         _recode(history, leads, seller_codes(frames))
-    return listings_of(ids, frames, history)
+    return listings_of(ids, frames, history, tree)
 
 
 def _only(rows: QuerySet[Any], key: str, keys: Collection[Any]) -> QuerySet[Any]:
@@ -62,7 +67,8 @@ def _facts(listings: dict[int, int]) -> pl.DataFrame:
     }
     schema = {"listing_id": pl.String, **TEXT, **numbers}
     schema |= {f"attr_{name}": pl.String for name in attributes}
-    return pl.DataFrame(columns, schema_overrides=schema, strict=False)
+    frame = pl.DataFrame(columns, schema_overrides=schema, strict=False)
+    return frame.rename({CATEGORY_ID: "category_id"})
 
 
 def _offers(listings: dict[int, int]) -> pl.DataFrame:

@@ -22,7 +22,17 @@ from driftfield.api.queries import (
     grammar_field,
 )
 from driftfield.core.base import Bools, CoreError, Ints
-from driftfield.core.market import FIGURES, FIGURES_BY_KEY, NICHE, TERM, Figure, FigureType, Kind
+from driftfield.core.market import (
+    CATEGORY,
+    FIGURES,
+    FIGURES_BY_KEY,
+    NICHE,
+    TERM,
+    Figure,
+    FigureType,
+    Kind,
+    figures_of,
+)
 from driftfield.core.market.protected import protected_in
 from driftfield.core.market.seeds import HOW, LONGEST, Seed
 from driftfield.core.ranking import DEFAULT_LENS, Lens
@@ -80,6 +90,11 @@ def columns_of_ledger(kind: Kind) -> list[Figure]:
     return [figure for figure in COLUMNS if kind in figure.kinds]
 
 
+def usual_order(kind: Kind) -> str:
+    """What the subjects of a kind are sorted by where nothing else is asked."""
+    return "rank" if kind in FIGURES_BY_KEY["rank"].kinds else "-searches_52w"
+
+
 def not_of_kind(error: NotOfKindError) -> Problem:
     """What is said of a figure that is one, and that the kind does not have."""
     return Problem(409, "There is no such figure of these", str(error))
@@ -100,8 +115,9 @@ class LedgerQuery(MarketQuery):
     of = KindQuery()
     sort = grammar_field("Sort")(
         required=False,
-        default="rank",
-        help_text="Keys of figures, or name, joined by commas; - is downwards.",
+        default="",
+        help_text="Keys of figures, or name, joined by commas; - is downwards. Default rank, of categories "
+        "searches, downwards.",
     )
     c = serializers.ListField(
         child=ConditionText(max_length=MAX_LENGTH),
@@ -297,7 +313,8 @@ class Asked:
 def read_asked(wanted: dict[str, Any], market: Market) -> Asked:
     """What a ``LedgerQuery`` asks for, in its order; ties go by searches, then by id."""
     kind = wanted["of"]
-    order, conditions = _order(wanted["sort"], kind), sieve_of(wanted["c"], kind)
+    order = _order(wanted["sort"] or usual_order(kind), kind)
+    conditions = sieve_of(wanted["c"], kind)
     field = Field(market.run, kind, _lens(wanted["lens"]))
     seed = seed_asked(wanted)
     found = None if seed is None else field.columns.seeds.find(seed)
@@ -366,6 +383,7 @@ def rows_of(asked: Asked, places: Ints, extra: Sequence[Figure] = ()) -> list[di
     field, sifted = asked.field, asked.sifted
     columns = field.columns
     own = columns_of_ledger(columns.kind)
+    lacking = {f.column: None for f in COLUMNS if columns.kind not in f.kinds}
     cells = {f.key: columns.cells(f, places) for f in dict.fromkeys([*own, *extra])}
     names = [columns.names[place] for place in places.tolist()]
     hints = protected_hints(columns, places, names)
@@ -373,12 +391,15 @@ def rows_of(asked: Asked, places: Ints, extra: Sequence[Figure] = ()) -> list[di
     for at, place in enumerate(places.tolist()):
         row = {
             "before": None,
+            **lacking,
             **{f.column: cells[f.key][at] for f in own},
-            **_under_lens(field, place, cells["rank"][at]),
+            **_under_lens(field, place, cells["rank"][at] if "rank" in cells else None),
             "id": columns.ids[place],
             "name": names[at],
             "protected": hints[at],
-            "category": columns.category_path(place),
+            "category": columns.path_above(place)
+            if columns.kind == CATEGORY
+            else columns.category_path(place),
             "niche": columns.owners[place],
             "decision": field.decisions.get(columns.ids[place]),
             "misses": None if sifted.near[place] < 0 else int(sifted.near[place]),
@@ -407,7 +428,7 @@ def _cell(figure: Figure, value: Any) -> Any:
 
 def _under_lens(field: Field, place: int, before: int | None) -> dict[str, Any]:
     """What a lens makes of a niche, and its rank under the run's own; nothing without a lens."""
-    if field.lens is None:
+    if field.lens is None or FIGURES_BY_KEY["rank"] not in figures_of(field.columns.kind):
         return {}
     row: dict[str, Any] = {"before": before, "rank_low": None, "rank_high": None}
     for key in ("rank", "demand", "competition", "headroom", "frontier"):

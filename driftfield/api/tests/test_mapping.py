@@ -85,6 +85,8 @@ class HowFilesAreRead(WithFiles):
 
     def test_the_tables_that_files_can_be_are_told(self) -> None:
         rows = {one["name"]: one for one in self.ask("intake/exchange-tables/")}
-        self.assertEqual(rows["term_weeks"]["spreads"], ["searches", "clicks", "purchases"])
+        self.assertEqual(
+            rows["term_weeks"]["spreads"], ["searches", "impressions", "clicks", "purchases"]
+        )
         weight = next(c for c in rows["listings"]["columns"] if c["name"] == "weight_g")
         self.assertEqual(weight["units"], ["g", "kg", "oz", "lb"])

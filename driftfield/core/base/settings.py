@@ -206,6 +206,30 @@ class Settings:
         50_000, "Searches a month up to which it does; more is fought over. Common practice, no source.",
         low=1, high=1e9,
     )  # fmt: skip
+    open_success: float = _setting(
+        0.3, "Openness of a category: weight of how surely launches work. Weights count in relation to one "
+        "another. Our choice.", low=0, high=100,
+    )  # fmt: skip
+    open_newcomers: float = _setting(
+        0.3, "Openness: weight of what listings sell that came within a year. Our choice.", low=0, high=100,
+    )  # fmt: skip
+    open_spread: float = _setting(
+        0.2, "Openness: weight of what the five most clicked listings leave. Our choice.", low=0, high=100,
+    )  # fmt: skip
+    open_reviews: float = _setting(
+        0.2, "Openness: weight of the reviews a newcomer competes with, the fewer the more open. Our "
+        "choice.", low=0, high=100,
+    )  # fmt: skip
+    settled_share: float = _setting(
+        0.4, "Settledness of a category: weight of what listings over two years old sell. Our choice.",
+        low=0, high=100,
+    )  # fmt: skip
+    settled_age: float = _setting(
+        0.3, "Settledness: weight of the age of what is sold. Our choice.", low=0, high=100,
+    )  # fmt: skip
+    settled_reviews: float = _setting(
+        0.3, "Settledness: weight of the reviews of the most clicked listings. Our choice.", low=0, high=100,
+    )  # fmt: skip
     tax_rate: float = _setting(
         0.0, "Value added tax on what is sold, as a share of the price without it. Standard rates in Europe: "
         "17% to 27%.", low=0, high=1,
@@ -371,6 +395,11 @@ GROUPS = (
         "Drift and forecast", "drift, level shifts, intervals and forecasts",
         ("drift_weeks", "drift_rate", "step_size", "interval", "damping", "forecast_interval"),
     ),
+    SettingGroup(
+        "Categories", "openness and settledness of categories",
+        ("open_success", "open_newcomers", "open_spread", "open_reviews", "settled_share", "settled_age",
+         "settled_reviews"),
+    ),
     SettingGroup("Ranking", "rank bands", ("rank_draws", "weight_spread")),
 )  # fmt: skip
 # What holds at once when it is changed, without a new analysis.
@@ -402,5 +431,8 @@ NAMES = {
     "drift_rate": "Rising or easing from",
     "step_size": "Level shift from", "interval": "Intervals cover", "damping": "Damping of the drift",
     "forecast_interval": "Forecast intervals cover", "rank_draws": "Draws behind the band",
-    "weight_spread": "Spread of the weights",
+    "weight_spread": "Spread of the weights", "open_success": "Open: launches work",
+    "open_newcomers": "Open: newcomers sell", "open_spread": "Open: clicks are spread",
+    "open_reviews": "Open: few reviews", "settled_share": "Settled: old listings sell",
+    "settled_age": "Settled: age of what sells", "settled_reviews": "Settled: many reviews",
 }  # fmt: skip

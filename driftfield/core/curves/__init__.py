@@ -1,6 +1,6 @@
 """One curve: alignment, decomposition, season profile, shape, drift, growth, forecast and dates."""
 
-from .align import bridge, sum_by_group
+from .align import GroupSums, bridge, group_sums, sum_by_group
 from .detail import CurveDetail, curve_detail
 from .feasts import FEAST_NAMES, FEASTS, NO_FEAST, feast_dates, feasts_between
 from .growth import GrowthSplit
@@ -20,6 +20,7 @@ __all__ = [
     "NO_FEAST",
     "CurveDetail",
     "CurveReadings",
+    "GroupSums",
     "GrowthSplit",
     "Interest",
     "Lag",
@@ -36,6 +37,7 @@ __all__ = [
     "feast_dates",
     "feasts_between",
     "forecast_curves",
+    "group_sums",
     "join_plans",
     "mean_curves",
     "plan_seasons",

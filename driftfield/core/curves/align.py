@@ -193,21 +193,42 @@ def _borrow(filled: Floats, values: Floats, gap: Bools, per_year: int) -> Bools:
     return done
 
 
-def sum_by_group(values: Floats, group: Ints, groups: int, longest: int) -> Floats:
-    """Sum subjects into groups, say the terms of a niche, without turning a gap into a fall.
+@dataclass(frozen=True, slots=True)
+class GroupSums:
+    """Sums of curves by group, with what decides where a sum may be told.
 
-    Curves with short gaps are bridged first. A group's period is absent where none of its curves
-    has a value, or where curves that hold more than 5% of its volume are inside a longer gap: a sum
-    over the rest would read as a drop. ``values`` is (subjects, length), ``group`` (subjects,);
-    the sums are (groups, length).
+    sums: (groups, length) over the bridged curves. known: (groups, length) whether any of them has a value
+    there. absent: (groups, length) mean volume a period of those inside a longer gap. volume: (groups,) of all.
     """
+
+    sums: Floats
+    known: Bools
+    absent: Floats
+    volume: Floats
+
+    @property
+    def curves(self) -> Floats:
+        """The sums, NaN where they may not be told, (groups, length)."""
+        untold = ~self.known | (self.absent > 0.05 * self.volume[:, None])
+        return np.where(untold, np.nan, self.sums)
+
+    def rolled_up(self, group: Ints, above: Ints, groups: int) -> GroupSums:
+        """The same of groups of these groups: of pairs, (pairs,), the first counts in the second."""
+        from scipy.sparse import csr_array
+
+        ones = np.ones(len(group))
+        adds = csr_array((ones, (above, group)), shape=(groups, len(self.volume)))
+        return GroupSums(
+            sums=np.asarray(adds @ self.sums),
+            known=np.asarray(adds @ self.known.astype(np.float64)) > 0,
+            absent=np.asarray(adds @ self.absent),
+            volume=np.asarray(adds @ self.volume),
+        )
+
+
+def group_sums(values: Floats, group: Ints, groups: int, longest: int) -> GroupSums:
+    """Sum the curves of each group, short gaps bridged; arguments as of ``sum_by_group``."""
     present = ~np.isnan(values)
-    aligned = bridge(values, longest)
-    filled = aligned.values
-    have = ~np.isnan(filled)
-    first, _ = first_and_last(present)
-    inside = np.arange(values.shape[1]) >= first[:, None]
-    volume = np.where(present, values, 0).sum(axis=1) / np.maximum(aligned.observed, 1)
     order = np.argsort(group, kind="stable")
     starts = np.searchsorted(group[order], np.arange(groups))
     empty = np.bincount(group, minlength=groups) == 0
@@ -219,9 +240,31 @@ def sum_by_group(values: Floats, group: Ints, groups: int, longest: int) -> Floa
         sums[empty] = 0
         return sums
 
-    sums = total(np.where(have, filled, 0))
-    any_value = total(present) > 0
-    absent_volume = total((inside & ~have) * volume[:, None])
-    group_volume = total(volume[:, None])
-    sums[~any_value | (absent_volume > 0.05 * group_volume)] = np.nan
-    return sums
+    if present.all():
+        sums = total(values)
+        known = np.broadcast_to(~empty[:, None], sums.shape)
+        volume = total(values.sum(axis=1)[:, None] / max(values.shape[1], 1))
+        return GroupSums(sums, known, np.zeros_like(sums), volume[:, 0])
+    aligned = bridge(values, longest)
+    filled = aligned.values
+    have = ~np.isnan(filled)
+    first, _ = first_and_last(present)
+    inside = np.arange(values.shape[1]) >= first[:, None]
+    volume = np.where(present, values, 0).sum(axis=1) / np.maximum(aligned.observed, 1)
+    return GroupSums(
+        sums=total(np.where(have, filled, 0)),
+        known=total(present) > 0,
+        absent=total((inside & ~have) * volume[:, None]),
+        volume=total(volume[:, None])[:, 0],
+    )
+
+
+def sum_by_group(values: Floats, group: Ints, groups: int, longest: int) -> Floats:
+    """Sum subjects into groups, say the terms of a niche, without turning a gap into a fall.
+
+    Curves with short gaps are bridged first. A group's period is absent where none of its curves
+    has a value, or where curves that hold more than 5% of its volume are inside a longer gap: a sum
+    over the rest would read as a drop. ``values`` is (subjects, length), ``group`` (subjects,);
+    the sums are (groups, length).
+    """
+    return group_sums(values, group, groups, longest).curves

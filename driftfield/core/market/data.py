@@ -20,6 +20,7 @@ from driftfield.core.curves import (
 from driftfield.core.supply import Clicks, Listings
 
 from .kinds import NICHE, TERM, Kind
+from .tree import CategoryTree
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,12 +29,12 @@ class MarketData:
 
     subjects: ids of the niches, or of whatever ``kind`` says, in the order of every result.
     term_subject: (terms,) each term's subject.
-    searches, clicks, purchases: (terms, timeline.length); the last two None where not known.
+    searches, clicks, purchases, impressions: (terms, timeline.length); all but the first None where not known.
     counts: whether searches are counts; else they are relative curves, which have no total.
     branded: (terms,) 1 where a term holds a brand's name, 0 where not, NaN for unknown.
     protected: (terms,) 1 where a term holds a protected word, 0 where not; None without a list of them.
     observed: shares of clicks, with listings numbered as in ``listings``, what is known of them.
-    category: (subjects,) index of each one's category, -1 for none; None where not known.
+    category: (subjects,) place of each one's category in ``tree``, −1 for none; both None where not known.
     interest: relative curves beside the counts. prior: a season that noisy subjects lean on; None
     where they are to borrow from their category. niche: of terms, (subjects,) index of each one's.
     """
@@ -44,12 +45,14 @@ class MarketData:
     searches: Floats
     clicks: Floats | None = None
     purchases: Floats | None = None
+    impressions: Floats | None = None
     branded: Floats | None = None
     protected: Floats | None = None
     observed: Clicks | None = None
     listings: Listings | None = None
     counts: bool = True
     category: Ints | None = None
+    tree: CategoryTree | None = None
     interest: Interest | None = None
     kind: Kind = NICHE
     prior: Prior | None = None
@@ -81,7 +84,7 @@ class MarketData:
 
         return replace(
             self, timeline=timeline, searches=self.searches[:, :end], clicks=cut(self.clicks),
-            purchases=cut(self.purchases),
+            purchases=cut(self.purchases), impressions=cut(self.impressions),
             observed=None if seen is None else seen.of(seen.at < end),
             listings=None if self.listings is None else self.listings.upto(timeline.end),
         )  # fmt: skip

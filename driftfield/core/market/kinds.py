@@ -11,7 +11,7 @@ class Kind:
 
     key: how the store and addresses name it. name, plural: as in a sentence; the command line takes
     the plural. subject: the field of a record that says which one it is. identity: all fields of a
-    record that come before its figures, each with what it says.
+    record that come before its figures, each with what it says; optional: those of them that may be unknown.
     """
 
     key: str
@@ -19,6 +19,7 @@ class Kind:
     plural: str
     subject: str
     identity: tuple[tuple[str, str], ...]
+    optional: frozenset[str] = frozenset()
 
     @property
     def fields(self) -> tuple[str, ...]:
@@ -53,6 +54,21 @@ TERM = Kind(
         ("niche_id", "The niche it belongs to; for a term without a niche, the term itself."),
     ),
 )
+CATEGORY = Kind(
+    key="category",
+    name="category",
+    plural="categories",
+    subject="category_id",
+    identity=(
+        ("market_id", _MARKET),
+        ("category_id", "The category."),
+        ("name", "Its name."),
+        ("parent_id", "The category above it; null at the top of the tree."),
+    ),
+    optional=frozenset({"parent_id"}),
+)
 
-KINDS = (NICHE, TERM)
+KINDS = (NICHE, TERM, CATEGORY)
+# Those whose listings are the ones clicked after their terms.
+BY_CLICKS = (NICHE, TERM)
 KINDS_BY_KEY = {kind.key: kind for kind in KINDS}

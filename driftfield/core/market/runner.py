@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Sequence
-from concurrent.futures import ThreadPoolExecutor
-from dataclasses import replace
+from collections.abc import Callable, Sequence
 from datetime import date
 
 import numpy as np
@@ -18,7 +16,6 @@ from driftfield.core.base import (
     Period,
     Settings,
     Timeline,
-    assign_rows,
     finite,
     group_count,
     group_mean,
@@ -26,38 +23,23 @@ from driftfield.core.base import (
 from driftfield.core.curves import (
     FEAST_NAMES,
     CurveReadings,
-    Lag,
-    Prior,
     SeasonPlan,
-    Shape,
     agreement,
-    borrowed_share,
-    category_prior,
     feasts_between,
     mean_curves,
-    read_curves,
-    read_lag,
     sum_by_group,
 )
 from driftfield.core.ranking import DEFAULT_LENS, Lens, normalise, rank_bands, rank_niches
-from driftfield.core.supply import (
-    Competition,
-    PriceAnswer,
-    at_period,
-    read_competition,
-    read_price_answer,
-)
+from driftfield.core.supply import Competition, read_competition
 
-from .data import MarketData, subject_curves, totals, year_total
+from .data import MarketData
 from .figures import figures_of
 from .figures.figure import Stage
 from .kinds import TERM
 from .phrases import likely_misspelt
 from .planning import plan_subjects
-from .workings import Rule, Workings
-
-CHUNK = 4096  # Subjects read at once: a few tens of megabytes a thread.
-THREADS = 2
+from .reader import DemandReader
+from .workings import MarkedShares, Rule, Workings
 
 
 def compute_figures(
@@ -103,40 +85,57 @@ def run_market(
         raise CoreError(f"There are no {data.kind.plural} to read: term_weeks names no term.")
     if as_of is not None:
         data = data.upto(as_of)
-    n = len(data.subjects)
-    timeline = data.timeline
-    reader = _Reader(data, settings, n)
+    reader = DemandReader(data, settings, len(data.subjects))
     reader.read_all(progress)
     reader.borrow()
     supply = read_competition(
         data.observed, data.listings, data.searches, data.clicks, data.term_subject,
-        data.category, timeline, n, settings,
+        data.category, data.timeline, len(data.subjects), settings,
     )  # fmt: skip
-    work = Workings(
-        data=data, settings=settings, lens=lens, curves=reader.curves,
-        plan=_plan(reader.curves, timeline, settings, planning), first_figure=reader.first,
-        yoy_feasts=_yoy_feasts(timeline), agreement=_agreement(data, settings),
-        searches_52w=reader.searches, clicks_52w=reader.clicks, purchases_52w=reader.purchases,
-        searches_13w=reader.quarter, branded_share=_marked_share(data, data.branded),
-        protected_share=_marked_share(data, data.protected), owned_share=_marked_share(data, _owned(data)),
-        misspelt=_misspelt(data, reader.searches), lag=reader.lag,
-        price_answer=reader.answer(supply), supply=supply, rules=rules,
-    )  # fmt: skip
-    figures = figures_of(data.kind)
-
-    def compute(stage: Stage) -> None:
-        for figure in figures:
-            if figure.stage is stage:
-                work.figures[figure.key] = finite(figure.compute(work))
-
-    compute(Stage.READ)
+    shares = MarkedShares(
+        _marked_share(data, data.branded),
+        _marked_share(data, data.protected),
+        _marked_share(data, _owned(data)),
+    )
+    work = begin(data, settings, reader, supply, shares, planning)
+    work.lens, work.rules = lens, rules
+    work.agreement = _agreement(data, settings)
+    work.misspelt = _misspelt(data, reader.searches)
+    compute_stage(work, Stage.READ)
     work.normalised = normalise(work.figures, population)
     work.ranking = rank_niches(work.normalised, lens)
     work.bands = rank_bands(work.normalised, work.ranking, lens, settings)
-    compute(Stage.RANKED)
+    compute_stage(work, Stage.RANKED)
     if rules:
-        compute(Stage.SIGNALS)
+        compute_stage(work, Stage.SIGNALS)
     return work
+
+
+def begin(
+    data: MarketData,
+    settings: Settings,
+    reader: DemandReader,
+    supply: Competition,
+    shares: MarkedShares,
+    planning: date | None,
+) -> Workings:
+    """The workings of a market of any kind, before its figures."""
+    timeline = data.timeline
+    return Workings(
+        data=data, settings=settings, curves=reader.curves,
+        plan=_plan(reader.curves, timeline, settings, planning), first_figure=reader.first,
+        yoy_feasts=_yoy_feasts(timeline), agreement=np.full(reader.n, np.nan),
+        impressions_52w=reader.impressions, searches_52w=reader.searches, clicks_52w=reader.clicks,
+        purchases_52w=reader.purchases, searches_13w=reader.quarter, shares=shares, lag=reader.lag,
+        price_answer=reader.answer(supply), supply=supply,
+    )  # fmt: skip
+
+
+def compute_stage(work: Workings, stage: Stage) -> None:
+    """Compute the figures of one stage."""
+    for figure in figures_of(work.data.kind):
+        if figure.stage is stage:
+            work.figures[figure.key] = finite(figure.compute(work))
 
 
 def _plan(
@@ -177,91 +176,6 @@ def _marked_share(data: MarketData, marks: Floats | None) -> Floats:
     return np.where(group_count(data.term_subject, marks, n) > 0, share, np.nan)
 
 
-class _Reader:
-    """Reads the demand side of a market in chunks, on a few threads."""
-
-    def __init__(self, data: MarketData, settings: Settings, n: int) -> None:
-        self.data, self.settings, self.n = data, settings, n
-        self.curves = CurveReadings.empty(n, data.timeline.period.per_year)
-        self.searches, self.quarter, self.clicks, self.purchases = np.full((4, n), np.nan)
-        self.first = np.zeros(n, dtype=np.int64)
-        self.lag = Lag.unknown(n)
-        history = None if data.listings is None else data.listings.history
-        # Searches and purchases in the periods of the listings' prices.
-        wanted = data.purchases is not None and history is not None
-        self.prices = history.timeline if wanted and history is not None else None
-        length = self.prices.length if self.prices else 0
-        self.looked, self.bought = np.full((n, length), np.nan), np.full((n, length), np.nan)
-
-    def read_all(self, progress: Callable[[int, int], None] | None) -> None:
-        done = 0
-        with ThreadPoolExecutor(THREADS) as pool:
-            for size in pool.map(self._read, _chunks(self.n)):
-                done += size
-                if progress:
-                    progress(done, self.n)
-
-    def _read(self, rows: range) -> int:
-        data, timeline, settings = self.data, self.data.timeline, self.settings
-        here = slice(rows.start, rows.stop)
-        curves = subject_curves(data, data.searches, rows, settings)
-        prior = None if data.prior is None else data.prior.rows(np.arange(rows.start, rows.stop))
-        assign_rows(
-            self.curves,
-            read_curves(curves, timeline, settings, counts=data.counts, prior=prior),
-            here,
-        )
-        self.first[here] = (~np.isnan(curves)).argmax(axis=1)
-        if data.counts:
-            sums = totals(curves, timeline, settings, 52, 13)
-            self.searches[here], self.quarter[here] = sums
-        if data.clicks is not None:
-            clicked = subject_curves(data, data.clicks, rows, settings)
-            self.clicks[here] = year_total(clicked, timeline, settings)
-        if data.purchases is not None:
-            bought = subject_curves(data, data.purchases, rows, settings)
-            self.purchases[here] = year_total(bought, timeline, settings)
-            assign_rows(
-                self.lag,
-                read_lag(curves, bought, self.curves.claimed[here], timeline, settings),
-                here,
-            )
-            if self.prices is not None:
-                self.looked[here] = at_period(curves, timeline, self.prices)
-                self.bought[here] = at_period(bought, timeline, self.prices)
-        return len(rows)
-
-    def answer(self, supply: Competition) -> PriceAnswer:
-        """Whether the purchase rate rises only when the price falls."""
-        if self.prices is None or supply.history is None:
-            return PriceAnswer.unknown(self.n)
-        return read_price_answer(
-            self.looked, self.bought, supply.members, supply.history, self.settings
-        )
-
-    def borrow(self) -> None:
-        """Read again, with their categories' profiles, the niches that are too noisy by themselves."""
-        category, demand = self.data.category, self.curves
-        if category is None or not self.data.counts or self.data.prior is not None:
-            return
-        able = demand.claimed & demand.shape.recurring
-        prior = category_prior(demand.factors, demand.noise, able, category, self.settings)
-        noisy = np.flatnonzero(
-            (borrowed_share(demand.noise, prior) >= self.settings.pool_least)
-            & (demand.shape.shape != Shape.FAD)
-        )
-        for start in range(0, len(noisy), CHUNK):
-            rows = noisy[start : start + CHUNK]
-            mine = np.isin(self.data.term_subject, rows)
-            part = replace(
-                self.data, searches=self.data.searches[mine],
-                term_subject=np.searchsorted(rows, self.data.term_subject[mine]),
-            )  # fmt: skip
-            curves = subject_curves(part, part.searches, range(len(rows)), self.settings)
-            lent = Prior(prior.factors[rows], prior.variance[rows])
-            assign_rows(demand, read_curves(curves, part.timeline, self.settings, prior=lent), rows)
-
-
 def _yoy_feasts(timeline: Timeline) -> list[str]:
     """Feasts that a 13-week comparison across a year sees once; months are too coarse to say."""
     length, year = timeline.length, timeline.period.per_year
@@ -285,8 +199,3 @@ def _agreement(data: MarketData, settings: Settings) -> Floats:
     for row, ours, theirs in zip(rows, counts, relative, strict=True):
         out[row] = agreement(ours, data.timeline, theirs, data.interest.timeline)
     return out
-
-
-def _chunks(n: int) -> Iterator[range]:
-    for start in range(0, n, CHUNK):
-        yield range(start, min(start + CHUNK, n))

@@ -10,10 +10,11 @@ import numpy as np
 
 from driftfield.core.base import Floats, Ints, Settings, Timeline
 from driftfield.core.curves import CurveReadings, Lag, SeasonPlan
-from driftfield.core.ranking import Bands, Lens, Normalised, Ranking
-from driftfield.core.supply import Competition, PriceAnswer
+from driftfield.core.ranking import DEFAULT_LENS, Bands, Index, Lens, Normalised, Ranking
+from driftfield.core.supply import Competition, Holdings, PriceAnswer
 
 from .data import MarketData
+from .tree import CategoryTree
 
 
 class Rule(Protocol):
@@ -30,37 +31,59 @@ class Rule(Protocol):
         """(subjects,) 0–1 where it is raised, NaN elsewhere."""
 
 
+@dataclass(frozen=True, slots=True)
+class MarkedShares:
+    """Share of the searches whose terms hold a brand's name, a protected word, or either, (subjects,) each."""
+
+    branded: Floats
+    protected: Floats
+    owned: Floats
+
+
+@dataclass(slots=True)
+class CategoryWorkings:
+    """What is made of categories alone; arrays are (categories,). tree: of those that are the subjects.
+
+    niches, terms: how many different ones lie in each. openness, settledness: None before they are read.
+    """
+
+    tree: CategoryTree
+    niches: Floats
+    terms: Floats
+    holdings: Holdings
+    openness: Index | None = None
+    settledness: Index | None = None
+
+
 @dataclass(slots=True)
 class Workings:
     """All that the figures of one kind in a market are made from; arrays are (subjects,).
 
     first_figure: column of each subject's first figure. yoy_feasts: moving feasts that fall in one of
     the two windows a year apart and not in the other. agreement: of counts with relative curves.
-    branded_share: share of the searches whose terms contain a brand's name. protected_share, owned_share: of
-    those that contain a protected word, and of those that contain either. misspelt: of terms, the place of the
-    one that each is likely a mistyping of, −1 for none; None for other kinds.
-    rules: the signals to raise.
+    misspelt: of terms, the place of the one that each is likely a mistyping of, −1 for none; None for other
+    kinds. category: of categories. rules: the signals to raise.
     """
 
     data: MarketData
     settings: Settings
-    lens: Lens
     curves: CurveReadings
     plan: SeasonPlan
     first_figure: Ints
     yoy_feasts: list[str]
     agreement: Floats
+    impressions_52w: Floats
     searches_52w: Floats
     clicks_52w: Floats
     purchases_52w: Floats
     searches_13w: Floats
-    branded_share: Floats
-    protected_share: Floats
-    owned_share: Floats
-    misspelt: Ints | None
+    shares: MarkedShares
     lag: Lag
     price_answer: PriceAnswer
     supply: Competition
+    lens: Lens = DEFAULT_LENS
+    misspelt: Ints | None = None
+    category: CategoryWorkings | None = None
     rules: Sequence[Rule] = ()
     normalised: Normalised | None = None
     ranking: Ranking | None = None

@@ -11,6 +11,7 @@ from .headroom import (
     rank_niches,
     renormalise,
 )
+from .index import OPENNESS, SETTLEDNESS, Index, IndexPart, read_index
 from .lens import (
     COMPETITION,
     DEFAULT_LENS,
@@ -28,9 +29,13 @@ __all__ = [
     "DEMAND",
     "HEAVIEST",
     "LASTING",
+    "OPENNESS",
     "PARTS",
     "READY_LENSES",
+    "SETTLEDNESS",
     "Bands",
+    "Index",
+    "IndexPart",
     "Lens",
     "Normalised",
     "Ranking",
@@ -39,5 +44,6 @@ __all__ = [
     "normalise",
     "rank_bands",
     "rank_niches",
+    "read_index",
     "renormalise",
 ]

@@ -1,5 +1,6 @@
 """What figures mean, in sentences, and the record that holds both."""
 
+from .categories import category_sentences
 from .families import chosen_sentence, enough_sentence, served_sentence, year_sentence_of
 from .glossary import WORDS, WORDS_BY_KEY, Word
 from .money import does_it_pay
@@ -13,6 +14,7 @@ __all__ = [
     "WORDS_BY_KEY",
     "Word",
     "calendar_answers",
+    "category_sentences",
     "chosen_sentence",
     "demand_answers",
     "does_it_pay",

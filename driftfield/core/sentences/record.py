@@ -136,7 +136,8 @@ def nested(flat: dict[str, Any]) -> dict[str, Any]:
 def record_schema(kind: Kind) -> dict[str, Any]:
     """JSON Schema (2020-12) of one record of a kind, made from the registry."""
     properties: dict[str, Any] = {
-        key: {"type": "string", "description": text} for key, text in kind.identity
+        key: {"type": ["string", "null"] if key in kind.optional else "string", "description": text}
+        for key, text in kind.identity
     }
     groups: dict[str, Any] = {}
     for figure in figures_of(kind):

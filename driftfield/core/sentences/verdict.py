@@ -8,7 +8,9 @@ from typing import Any
 
 from driftfield.core.base import MINUS, Period, format_change, format_interval
 from driftfield.core.curves import slot_date
-from driftfield.core.market import NICHE, TERM, Kind
+from driftfield.core.market import CATEGORY, NICHE, TERM, Kind
+
+from .categories import category_sentences
 
 STEADY = 0.08  # Drift a year within which demand holds, as for the word; both ends of the interval.
 HARDLY = 52  # Searches a year, one a week, under which there is hardly any demand. Our choice.
@@ -144,7 +146,7 @@ def calendar_answers(figures: Mapping[str, Any], lead_days: int) -> list[str]:
 
 
 # From whom a noisy curve borrows its season.
-LENDERS = {NICHE: "category", TERM: "niche"}
+LENDERS = {NICHE: "category", TERM: "niche", CATEGORY: "parent"}
 
 
 def doubt_sentence(figures: Mapping[str, Any], kind: Kind = NICHE) -> str | None:
@@ -161,7 +163,7 @@ def doubt_sentence(figures: Mapping[str, Any], kind: Kind = NICHE) -> str | None
         sentences.append(
             "Read from a relative curve: its level cannot be summed, ranked or turned into counts."
         )
-    agreement = figures["interest_agreement"]
+    agreement = figures.get("interest_agreement")
     if agreement is not None and agreement < 0.5:
         sentences.append(f"Counts and relative curve disagree (rank correlation {agreement:.2f}).")
     return " ".join(sentences) or None
@@ -309,9 +311,14 @@ def _acted_on(figures: Mapping[str, Any], rise: date) -> Mapping[str, Any] | Non
 
 
 def verdict(figures: Mapping[str, Any], lead_days: int, kind: Kind = NICHE) -> list[str]:
-    """The sentences of a verdict on a subject of a kind: calendar, change, drift, next dates."""
+    """The sentences of a verdict on a subject of a kind: calendar, change, drift, next dates.
+
+    Of a category also how open it is, who came lately and how few listings hold it.
+    """
     sentences = [
         shape_sentence(figures), growth_sentence(figures), drift_sentence(figures),
         year_sentence(figures), doubt_sentence(figures, kind), *season_sentences(figures, lead_days),
     ]  # fmt: skip
+    if kind == CATEGORY:
+        sentences += category_sentences(figures)
     return [sentence for sentence in sentences if sentence]

@@ -1,12 +1,13 @@
 """Listings, brands, sellers and clicks: who holds a market, and what it takes to get in."""
 
 from .assortment import Spread, attribute_values, compare_medians, spread
-from .competition import Competition, read_competition, read_terms
+from .competition import Competition, competition_of_groups, read_competition, read_terms
 from .concentration import Concentration
 from .feedback import theme_shares
+from .holdings import Holdings, Lorenz, Newcomers, held_members, lorenz, read_holdings
 from .launches import Judged, judge_launches
 from .listings import LISTING_MEASURES, History, Listings, Offers, window_mean
-from .members import CLICK_WINDOWS, Clicks, Members, part_weights, read_members
+from .members import CLICK_WINDOWS, Clicks, Members, part_weights, read_members, rolled_up
 from .price_answer import PriceAnswer, at_period, price_moves, rate_changes, read_price_answer
 from .sales import yearly
 from .top_listings import (
@@ -29,9 +30,12 @@ __all__ = [
     "Competition",
     "Concentration",
     "History",
+    "Holdings",
     "Judged",
     "Listings",
+    "Lorenz",
     "Members",
+    "Newcomers",
     "Offers",
     "PriceAnswer",
     "Spread",
@@ -39,14 +43,19 @@ __all__ = [
     "at_period",
     "attribute_values",
     "compare_medians",
+    "competition_of_groups",
+    "held_members",
     "judge_launches",
+    "lorenz",
     "part_weights",
     "price_moves",
     "rate_changes",
     "read_competition",
+    "read_holdings",
     "read_members",
     "read_price_answer",
     "read_terms",
+    "rolled_up",
     "spread",
     "theme_shares",
     "top_tables",

@@ -11,6 +11,7 @@ from driftfield.core.base import Floats, Ints, Settings, Timeline, group_mean
 from .barriers import Barriers, read_barriers
 from .concentration import Bounds, Concentration, bounds, by_brand, by_listing, concentration
 from .entry import Entry, read_entry
+from .launches import Judged, judge_launches
 from .listings import History, Listings
 from .members import (
     CLICK_WINDOWS,
@@ -43,7 +44,8 @@ class Competition:
     """The supply side of each subject. listings, brands: by the windows of ``members.CLICK_WINDOWS``.
 
     field: (subjects,) Opening, Closing or Steady, None for unknown. open_terms: share of the searches
-    that come through terms whose three most clicked listings leave room.
+    that come through terms whose three most clicked listings leave room. judged: the launches, (pairs,) as
+    ``members``; None where it is known of none when it was launched. units, revenue: a year of each listing.
     """
 
     members: Members
@@ -58,6 +60,9 @@ class Competition:
     sales: Sales
     target: Target
     history: History | None
+    judged: Judged | None
+    units: Floats
+    revenue: Floats
 
 
 def read_terms(
@@ -112,6 +117,8 @@ def read_competition(
     units, revenue = yearly(listings)
     sales = read_sales(members, listings, units, revenue)
     terms = read_terms(seen, searches, clicks, timeline, settings)
+    dated = not np.isnan(listings.launched).all()
+    judged = judge_launches(members, listings, day, settings) if dated else None
     return Competition(
         members=members,
         listings=tuple(by_page),
@@ -126,18 +133,63 @@ def read_competition(
             members.reach,
             breadth=breadth,
         ),
-        field=_field(by_page[0], by_page[-1], members.rest, settings),
+        field=field_of(by_page[0], by_page[-1], members.rest, settings),
         open_terms=_open_terms(terms, searches, term_subject, subjects, timeline, settings),
         barriers=read_barriers(members, listings, category, day, settings),
-        entry=read_entry(members, listings, day, settings),
+        entry=read_entry(members, listings, day, settings, judged),
         pressure=read_pressure(members, listings, day, settings),
         sales=sales,
         target=read_target(members, revenue, sales, settings),
         history=listings.history,
+        judged=judged,
+        units=units,
+        revenue=revenue,
     )
 
 
-def _field(
+def competition_of_groups(
+    clicked: Members,
+    held: Members,
+    listings: Listings,
+    units: Floats,
+    revenue: Floats,
+    judged: Judged | None,
+    day: int,
+    settings: Settings,
+) -> Competition:
+    """The supply side of groups that hold listings, say categories.
+
+    ``clicked`` are the listings clicked after the terms of each group, from which the concentration of clicks
+    is read; ``held`` those that belong to it, of which all else is told. ``judged`` is (pairs of ``held``,).
+    """
+    breadth = float(settings.breadth_share)
+    windows = range(len(CLICK_WINDOWS))
+    by_page = [by_listing(clicked, w, breadth=breadth) for w in windows]
+    now = clicked.now
+    sales = read_sales(held, listings, units, revenue)
+    return Competition(
+        members=held,
+        listings=tuple(by_page),
+        brands=tuple(by_brand(clicked, listings.brand, w, breadth=breadth) for w in windows),
+        bounds=bounds(
+            clicked.subject[now], clicked.share[now, 0], by_page[0], clicked.rest[0], clicked.reach,
+            breadth=breadth,
+        ),
+        field=field_of(by_page[0], by_page[-1], clicked.rest, settings),
+        open_terms=np.full(held.subjects, np.nan),
+        barriers=read_barriers(held, listings, None, day, settings),
+        entry=read_entry(held, listings, day, settings, judged),
+        pressure=read_pressure(held, listings, day, settings),
+        sales=sales,
+        target=read_target(held, revenue, sales, settings),
+        history=listings.history,
+        judged=judged,
+        units=units,
+        revenue=revenue,
+    )  # fmt: skip
+
+
+def field_of(
     now: Concentration, then: Concentration, rest: tuple[Rest, ...], settings: Settings
 ) -> np.ndarray:
     """Whether a subject's clicks spread over more listings than a year ago, or fewer."""

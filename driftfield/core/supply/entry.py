@@ -20,7 +20,7 @@ from driftfield.core.base import (
     wilson,
 )
 
-from .launches import judge_launches
+from .launches import Judged, judge_launches
 from .listings import Listings, window_sum
 from .members import Members
 
@@ -56,8 +56,17 @@ class Entry:
     winners_mark: np.ndarray
 
 
-def read_entry(members: Members, listings: Listings, day: int, settings: Settings) -> Entry:
-    """Launches and what became of them, as of ``day``, an ordinal; see ``judge_launches``."""
+def read_entry(
+    members: Members,
+    listings: Listings,
+    day: int,
+    settings: Settings,
+    tried_out: Judged | None = None,
+) -> Entry:
+    """Launches and what became of them, as of ``day``, an ordinal; see ``judge_launches``.
+
+    ``tried_out``: what was judged of the pairs already, elsewhere than among these members.
+    """
     n = members.subjects
     subject = members.subject
     if np.isnan(listings.launched).all():
@@ -65,7 +74,8 @@ def read_entry(members: Members, listings: Listings, day: int, settings: Setting
         unknown["units_per_review"] = _units_per_review(members, listings)
         unknown["winners_mark"] = np.full(n, None, dtype=object)
         return Entry(**unknown)
-    tried_out = judge_launches(members, listings, day, settings)
+    if tried_out is None:
+        tried_out = judge_launches(members, listings, day, settings)
     age, bar, judged, won = tried_out.age, tried_out.bar, tried_out.judged, tried_out.won
     lately = {weeks: (age >= 0) & (age < weeks * 7) for weeks in (26, 52)}
     known = group_count(subject, age, n) > 0

@@ -76,14 +76,15 @@ class Offers:
 class Listings:
     """Facts of listings, (listings,) each: NaN for unknown, −1 for an unknown code.
 
-    brand, seller: codes; listings of one brand share one. price in the market's currency, rating
-    0–5, quality 0–100, return_rate 0–1, weight_g grams, size_mm the longest side; sponsored and
-    own_retail (brand or seller is the marketplace itself) 0 or 1. launched, brand_since,
-    seller_since: ordinals of days. attributes: codes by attribute; words: what the codes stand for.
+    brand, seller: codes; listings of one brand share one. category: its place in the market's tree.
+    price in the market's currency, rating 0–5, quality 0–100, return_rate 0–1, weight_g grams, size_mm the
+    longest side; sponsored and own_retail (brand or seller is the marketplace itself) 0 or 1. launched,
+    brand_since, seller_since: ordinals of days. attributes: codes by attribute; words: what they stand for.
     """
 
     brand: Ints
     seller: Ints
+    category: Ints
     price: Floats
     rating: Floats
     reviews: Floats

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 
 import numpy as np
 
-from driftfield.core.base import Bools, Floats, Ints, Period
+from driftfield.core.base import Bools, Floats, Ints, Period, group_mean
 
 CLICK_WINDOWS = (0, 13, 52)  # weeks back from the latest clicks at which a window ends
 REACH = 40  # Listings up to which it is said what the largest can hold at most.
@@ -53,6 +53,7 @@ class Members:
     share: (pairs, windows) fraction of the subject's clicks, NaN where the window has none of it.
     place: 0 for the most clicked now. portion: fraction of the listing's clicks that this subject
     brings, by which its units are divided among subjects. rest: by window. reach: see ``reach_of``.
+    weight: (subjects, windows) clicks of which the shares are fractions.
     """
 
     subjects: int
@@ -63,6 +64,7 @@ class Members:
     portion: Floats
     rest: tuple[Rest, ...]
     reach: Floats
+    weight: Floats
 
     @property
     def now(self) -> Bools:
@@ -200,11 +202,13 @@ def read_members(
     latest = in_window(seen, 0, weeks, period)
     reach = reach_of(seen.of(latest), weight[latest], subject[latest], subjects, length)
     rest = []
+    clicked = np.zeros((subjects, len(CLICK_WINDOWS)))
     for column, back in enumerate(CLICK_WINDOWS):
         rows = in_window(seen, back, weeks, period)
         parts = parts_of(seen.of(rows), weight[rows], subject[rows], length)
         total = np.bincount(parts.group, weights=parts.weight, minlength=subjects)
         got = np.bincount(pair[rows], weights=taken[rows], minlength=len(keys))
+        clicked[:, column] = total
         base = total[owner]
         share[:, column] = np.where(base > 0, got / np.where(base > 0, base, 1), np.nan)
         rest.append(rest_of(parts, subjects))
@@ -225,4 +229,56 @@ def read_members(
         portion=portion[order],
         rest=tuple(rest),
         reach=reach,
+        weight=clicked,
+    )
+
+
+def rolled_up(members: Members, subject: Ints, above: Ints, groups: int) -> Members:
+    """Members of groups of subjects, say of the categories above niches.
+
+    Of pairs, (pairs,), the subject in the first counts in the group of the second; a subject may count in
+    several. Shares, rest and reach of a group are the means of its subjects', by their clicks: what reading the
+    clicks of their terms at once would give.
+    """
+    order = np.argsort(subject, kind="stable")
+    subject, above = subject[order], above[order]
+    first = np.searchsorted(subject, members.subject, side="left")
+    many = np.searchsorted(subject, members.subject, side="right") - first
+    row = np.repeat(np.arange(len(members.subject)), many)
+    within = np.arange(len(row)) - np.repeat(np.cumsum(many) - many, many)
+    group = above[first[row] + within]
+    listings = int(members.listing.max(initial=-1)) + 1
+    keys, pair = np.unique(group * max(listings, 1) + members.listing[row], return_inverse=True)
+    owner, listing = keys // max(listings, 1), keys % max(listings, 1)
+    windows = members.share.shape[1]
+    weight = np.zeros((groups, windows))
+    share = np.full((len(keys), windows), np.nan)
+    for column in range(windows):
+        weight[:, column] = np.bincount(
+            above, weights=members.weight[subject, column], minlength=groups
+        )
+        clicks = np.nan_to_num(members.share[:, column]) * members.weight[members.subject, column]
+        got = np.bincount(pair, weights=clicks[row], minlength=len(keys))
+        base = weight[owner, column]
+        share[:, column] = np.where(base > 0, got / np.where(base > 0, base, 1), np.nan)
+
+    def mean(values: Floats, column: int) -> Floats:
+        return group_mean(above, values[subject], groups, members.weight[subject, column])
+
+    portion: np.ndarray = np.bincount(pair, weights=members.portion[row], minlength=len(keys))
+    order = np.lexsort((listing, -np.nan_to_num(share[:, 0]), owner))
+    owner = owner[order]
+    return Members(
+        subjects=groups,
+        subject=owner,
+        listing=listing[order],
+        share=share[order],
+        place=np.arange(len(owner)) - np.searchsorted(owner, owner),
+        portion=portion[order],
+        rest=tuple(
+            Rest(*(mean(getattr(rest, one.name), column) for one in fields(Rest)))
+            for column, rest in enumerate(members.rest)
+        ),
+        reach=np.stack([mean(one, 0) for one in members.reach.T], axis=1),
+        weight=weight,
     )

@@ -20,7 +20,9 @@ OF_COLUMN: dict[str, dict[str, float]] = {
     **dict.fromkeys(("length_mm", "width_mm", "height_mm"), LENGTH),
     **dict.fromkeys(("click_share", "purchase_share", "return_rate", "in_stock"), SHARE),
     **dict.fromkeys(("price", "revenue"), MONEY),
-    **dict.fromkeys(("searches", "clicks", "purchases", "units", "mentions", "reviews"), COUNT),
+    **dict.fromkeys(
+        ("searches", "impressions", "clicks", "purchases", "units", "mentions", "reviews"), COUNT
+    ),
     **dict.fromkeys(("index", "quality"), OF_HUNDRED),
     "rating": OF_FIVE,
 }

@@ -27,6 +27,7 @@ NAMES: dict[str, tuple[str, ...]] = {
         "weekly search", "monthly search", "suchvolumen", "volumen", "suchanfrage",
         "suchanfragen", "recherche",
     ),
+    "impressions": ("impression", "impression count", "total impression", "times shown", "impressionen"),
     "clicks": ("click", "click count", "total click", "klick", "clic"),
     "purchases": ("purchase", "order", "ordered", "unit ordered", "conversion", "purchase count",
         "total order", "kauf", "käufe", "bestellung"),

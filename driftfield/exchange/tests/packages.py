@@ -122,6 +122,14 @@ def whole_market() -> dict[str, str]:
     )
     files["terms"] += "rhubarb focrer,rf,0\n"
     files["term_weeks"] += "".join(f"rhubarb focrer,{day},4,2,0\n" for day in days)
+    counted = files["term_weeks"].splitlines()
+    files["term_weeks"] = "\n".join(
+        [
+            f"{counted[0]},impressions",
+            *(f"{row},{500 + i % 90}" for i, row in enumerate(counted[1:])),
+            "",
+        ]
+    )
     files["interest"] = table(
         "term,week,index", *(("rhubarb forcer", day, 50 + i % 50) for i, day in enumerate(days))
     )

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field
 from datetime import date
 
@@ -13,7 +13,16 @@ from django.db.models import Max, QuerySet
 from django.utils import timezone
 
 from driftfield.core.base import DEFAULTS, Settings
-from driftfield.core.market import KINDS, NICHE, TERM, Kind, Workings, figures_of, run_market
+from driftfield.core.market import (
+    CATEGORY,
+    KINDS,
+    NICHE,
+    TERM,
+    Workings,
+    figures_of,
+    run_categories,
+    run_market,
+)
 from driftfield.core.market.families import EVIDENCE, find_families
 from driftfield.core.market.vectors import Vectors, market_clicks
 from driftfield.core.signals import SIGNALS
@@ -107,6 +116,7 @@ def analyse_market(
     mark = niches_mark(market.market_id)
     notes, ends = [], []
     parts = load_market(market)
+    lone = not Market.objects.exclude(pk=market.pk).exists()
     whole, before = sum(len(part.niches) + len(part.terms) for part in parts), 0
 
     def told(done: int, _: int) -> None:
@@ -128,6 +138,9 @@ def analyse_market(
         )
         found[TERM].add(_columns(terms, part))
         before += len(part.terms)
+        categories = run_categories(niches, every_tree=lone, planning=planning)
+        if categories is not None:
+            found[CATEGORY].add(_columns(categories, part))
         notes += [note] if note else []
         ends.append((end, data.timeline.period.value))
     if planning is not None and chosen.planning_at(ends[0][0]) is None:
@@ -151,7 +164,7 @@ def analyse_market(
             },
         )
         for kind, one in found.items():
-            write_columns(run, kind, one.together())
+            write_columns(run, kind, one.together() if one.sizes else {})
         apply_overrules(run)
         # Another day or lead time may have been chosen meanwhile.
         plan_run(run)
@@ -161,11 +174,12 @@ def analyse_market(
 def _columns(work: Workings, part: Part) -> dict[str, pl.Series]:
     """All that is stored of the subjects of one run."""
     kind = work.data.kind
-    columns = _identity(kind, part)
+    columns = _identity(work, part)
     for figure in figures_of(kind):
         columns[figure.key] = compact(figure, series_of(figure, work.figures[figure.key]))
-    if work.counts:  # Relative curves are not ranked.
-        assert work.normalised is not None, "a market that was run is normalised"
+    if (
+        work.counts and work.normalised is not None
+    ):  # Relative curves and categories are not ranked.
         columns[PARTS] = _matrix(stored_logs(work.normalised))
     if work.data.listings is not None:
         tables = top_tables(work.supply.members, work.data.listings, work.timeline.end.toordinal())
@@ -214,9 +228,17 @@ def _clicks(vectors: Vectors, part: Part) -> dict[str, pl.Series]:
     return {name: whole[name] for name in (CLICKED, CLICKS)}
 
 
-def _identity(kind: Kind, part: Part) -> dict[str, pl.Series]:
-    niches = part.data.subjects
-    if kind == NICHE:
+def _identity(work: Workings, part: Part) -> dict[str, pl.Series]:
+    niches, kind = part.data.subjects, work.data.kind
+    keys: list[int]
+    categories: list[int] | list[int | None]
+    own: dict[str, Sequence[str | None]]
+    if work.category is not None:
+        tree = work.category.tree
+        key_of = dict(zip(part.data.tree.ids if part.data.tree else [], part.tree, strict=True))
+        keys = categories = [key_of[one] for one in tree.ids]
+        own = {"category_id": tree.ids, "name": tree.names, "parent_id": tree.parent_ids()}
+    elif kind == NICHE:
         keys, categories = part.niches, part.categories
         own = {"niche_id": niches, "name": part.niche_names}
     else:

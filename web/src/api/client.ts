@@ -13,6 +13,7 @@ export type Kind = Schemas["KindName"];
 
 export const NICHES = "niches" satisfies Kind;
 export const TERMS = "terms" satisfies Kind;
+export const CATEGORIES = "categories" satisfies Kind;
 
 export const client = createClient<paths>({ baseUrl: "/" });
 

@@ -2477,6 +2477,11 @@ export interface components {
             searches_52w: number | null;
             /**
              * Format: double
+             * @description Impressions a year: sum of the last 52 weeks: how often a listing was shown after its terms
+             */
+            impressions_52w: number | null;
+            /**
+             * Format: double
              * @description Searches with brand words: searches of terms that hold a brand's name ÷ all, last 52 weeks
              */
             branded_share: number | null;
@@ -2599,12 +2604,12 @@ export interface components {
             interest_agreement: number | null;
             /**
              * Format: double
-             * @description Units a year: units of the niche's listings in the last 52 weeks; a listing's are divided by clicks
+             * @description Units a year: units of its listings in the last 52 weeks; those of a listing that several niches share are divided by clicks
              */
             sales_units_52w: number | null;
             /**
              * Format: double
-             * @description Revenue a year: units × price, period by period, of the niche's listings; a listing's are divided by clicks
+             * @description Revenue a year: units × price, period by period, of its listings; what several niches share is divided by clicks
              */
             sales_revenue_52w: number | null;
             /**
@@ -2890,7 +2895,7 @@ export interface components {
             barriers_sponsored_clicks_52w_ago: number | null;
             /**
              * Format: double
-             * @description Out of stock: mean over all listings of the niche of 1 − time in stock in the last four weeks known
+             * @description Out of stock: mean over all its listings of 1 − time in stock in the last four weeks known
              */
             barriers_out_of_stock: number | null;
             /**
@@ -2903,13 +2908,13 @@ export interface components {
              * @description Return rate against the category's: return rate ÷ median return rate of the category's niches, three or more
              */
             barriers_return_ratio: number | null;
-            /** @description Launches in 26 weeks: listings of the niche launched in the 26 weeks up to the as-of */
+            /** @description Launches in 26 weeks: listings launched in the 26 weeks up to the as-of */
             entry_launches_26w: number | null;
-            /** @description Launches in 52 weeks: listings of the niche launched in the 52 weeks up to the as-of */
+            /** @description Launches in 52 weeks: listings launched in the 52 weeks up to the as-of */
             entry_launches_52w: number | null;
             /**
              * Format: double
-             * @description Age of the latest launch: age of the niche's youngest listing at the as-of
+             * @description Age of the latest launch: age of the youngest listing at the as-of
              */
             entry_newest_days: number | null;
             /** @description Launches judged: those of 52 weeks whose weeks on sale held launch_least of the niche's year */
@@ -2938,7 +2943,7 @@ export interface components {
             entry_success_high: number | null;
             /**
              * Format: double
-             * @description Units a review: units of the last 26 weeks ÷ reviews gained in them, over the niche's listings
+             * @description Units a review: units of the last 26 weeks ÷ reviews gained in them, over its listings
              */
             entry_units_per_review: number | null;
             /**
@@ -2965,7 +2970,7 @@ export interface components {
             pressure_price_falling: number | null;
             /**
              * Format: double
-             * @description Offers: offers of the niche's listings now, summed
+             * @description Offers: offers of its listings now, summed
              */
             pressure_offers: number | null;
             /**
@@ -3255,9 +3260,10 @@ export interface components {
         /**
          * @description * `niches` - niches
          *     * `terms` - terms
+         *     * `categories` - categories
          * @enum {string}
          */
-        KindName: "niches" | "terms";
+        KindName: "niches" | "terms" | "categories";
         /** @description The language of a market's terms. */
         LanguageRequestRequest: {
             market_id: string;
@@ -5064,6 +5070,11 @@ export interface components {
             searches_52w: number | null;
             /**
              * Format: double
+             * @description Impressions a year: sum of the last 52 weeks: how often a listing was shown after its terms
+             */
+            impressions_52w: number | null;
+            /**
+             * Format: double
              * @description Searches a year without brand or protected words: searches a year × (1 − share with brand or protected words); all, where none is marked
              */
             open_searches_52w: number | null;
@@ -5176,12 +5187,12 @@ export interface components {
             interest_agreement: number | null;
             /**
              * Format: double
-             * @description Units a year: units of the niche's listings in the last 52 weeks; a listing's are divided by clicks
+             * @description Units a year: units of its listings in the last 52 weeks; those of a listing that several niches share are divided by clicks
              */
             sales_units_52w: number | null;
             /**
              * Format: double
-             * @description Revenue a year: units × price, period by period, of the niche's listings; a listing's are divided by clicks
+             * @description Revenue a year: units × price, period by period, of its listings; what several niches share is divided by clicks
              */
             sales_revenue_52w: number | null;
             /**
@@ -5462,7 +5473,7 @@ export interface components {
             barriers_sponsored_clicks_52w_ago: number | null;
             /**
              * Format: double
-             * @description Out of stock: mean over all listings of the niche of 1 − time in stock in the last four weeks known
+             * @description Out of stock: mean over all its listings of 1 − time in stock in the last four weeks known
              */
             barriers_out_of_stock: number | null;
             /**
@@ -5475,13 +5486,13 @@ export interface components {
              * @description Return rate against the category's: return rate ÷ median return rate of the category's niches, three or more
              */
             barriers_return_ratio: number | null;
-            /** @description Launches in 26 weeks: listings of the niche launched in the 26 weeks up to the as-of */
+            /** @description Launches in 26 weeks: listings launched in the 26 weeks up to the as-of */
             entry_launches_26w: number | null;
-            /** @description Launches in 52 weeks: listings of the niche launched in the 52 weeks up to the as-of */
+            /** @description Launches in 52 weeks: listings launched in the 52 weeks up to the as-of */
             entry_launches_52w: number | null;
             /**
              * Format: double
-             * @description Age of the latest launch: age of the niche's youngest listing at the as-of
+             * @description Age of the latest launch: age of the youngest listing at the as-of
              */
             entry_newest_days: number | null;
             /** @description Launches judged: those of 52 weeks whose weeks on sale held launch_least of the niche's year */
@@ -5510,7 +5521,7 @@ export interface components {
             entry_success_high: number | null;
             /**
              * Format: double
-             * @description Units a review: units of the last 26 weeks ÷ reviews gained in them, over the niche's listings
+             * @description Units a review: units of the last 26 weeks ÷ reviews gained in them, over its listings
              */
             entry_units_per_review: number | null;
             /**
@@ -5537,7 +5548,7 @@ export interface components {
             pressure_price_falling: number | null;
             /**
              * Format: double
-             * @description Offers: offers of the niche's listings now, summed
+             * @description Offers: offers of its listings now, summed
              */
             pressure_offers: number | null;
             /**
@@ -6693,8 +6704,9 @@ export interface operations {
                  *
                  *     * `niches` - niches
                  *     * `terms` - terms
+                 *     * `categories` - categories
                  */
-                of?: "niches" | "terms";
+                of?: "niches" | "terms" | "categories";
             };
             header?: never;
             path?: never;
@@ -6757,8 +6769,9 @@ export interface operations {
                  *
                  *     * `niches` - niches
                  *     * `terms` - terms
+                 *     * `categories` - categories
                  */
-                of?: "niches" | "terms";
+                of?: "niches" | "terms" | "categories";
             };
             header?: never;
             path?: never;
@@ -6852,8 +6865,9 @@ export interface operations {
                  *
                  *     * `niches` - niches
                  *     * `terms` - terms
+                 *     * `categories` - categories
                  */
-                of?: "niches" | "terms";
+                of?: "niches" | "terms" | "categories";
             };
             header?: never;
             path?: never;
@@ -8538,12 +8552,13 @@ export interface operations {
                  *
                  *     * `niches` - niches
                  *     * `terms` - terms
+                 *     * `categories` - categories
                  */
-                of?: "niches" | "terms";
+                of?: "niches" | "terms" | "categories";
                 offset?: number;
                 /** @description A word or phrase that terms must have; of terms alone. */
                 seed?: string;
-                /** @description Keys of figures, or name, joined by commas; - is downwards. */
+                /** @description Keys of figures, or name, joined by commas; - is downwards. Default rank, of categories searches, downwards. */
                 sort?: components["schemas"]["Sort"];
                 /** @description Words that they may not have. */
                 without?: string;
@@ -8607,8 +8622,9 @@ export interface operations {
                  *
                  *     * `niches` - niches
                  *     * `terms` - terms
+                 *     * `categories` - categories
                  */
-                of?: "niches" | "terms";
+                of?: "niches" | "terms" | "categories";
                 text?: string;
             };
             header?: never;
@@ -8665,8 +8681,9 @@ export interface operations {
                  *
                  *     * `niches` - niches
                  *     * `terms` - terms
+                 *     * `categories` - categories
                  */
-                of?: "niches" | "terms";
+                of?: "niches" | "terms" | "categories";
             };
             header?: never;
             path?: never;
@@ -8772,11 +8789,12 @@ export interface operations {
                  *
                  *     * `niches` - niches
                  *     * `terms` - terms
+                 *     * `categories` - categories
                  */
-                of?: "niches" | "terms";
+                of?: "niches" | "terms" | "categories";
                 /** @description A word or phrase that terms must have; of terms alone. */
                 seed?: string;
-                /** @description Keys of figures, or name, joined by commas; - is downwards. */
+                /** @description Keys of figures, or name, joined by commas; - is downwards. Default rank, of categories searches, downwards. */
                 sort?: components["schemas"]["Sort"];
                 /** @description Words that they may not have. */
                 without?: string;
@@ -8879,11 +8897,12 @@ export interface operations {
                  *
                  *     * `niches` - niches
                  *     * `terms` - terms
+                 *     * `categories` - categories
                  */
-                of?: "niches" | "terms";
+                of?: "niches" | "terms" | "categories";
                 /** @description A word or phrase that terms must have; of terms alone. */
                 seed?: string;
-                /** @description Keys of figures, or name, joined by commas; - is downwards. */
+                /** @description Keys of figures, or name, joined by commas; - is downwards. Default rank, of categories searches, downwards. */
                 sort?: components["schemas"]["Sort"];
                 /** @description Words that they may not have. */
                 without?: string;
@@ -8982,11 +9001,12 @@ export interface operations {
                  *
                  *     * `niches` - niches
                  *     * `terms` - terms
+                 *     * `categories` - categories
                  */
-                of?: "niches" | "terms";
+                of?: "niches" | "terms" | "categories";
                 /** @description A word or phrase that terms must have; of terms alone. */
                 seed?: string;
-                /** @description Keys of figures, or name, joined by commas; - is downwards. */
+                /** @description Keys of figures, or name, joined by commas; - is downwards. Default rank, of categories searches, downwards. */
                 sort?: components["schemas"]["Sort"];
                 /** @description Words that they may not have. */
                 without?: string;
@@ -10133,11 +10153,12 @@ export interface operations {
                  *
                  *     * `niches` - niches
                  *     * `terms` - terms
+                 *     * `categories` - categories
                  */
-                of?: "niches" | "terms";
+                of?: "niches" | "terms" | "categories";
                 /** @description A word or phrase that terms must have; of terms alone. */
                 seed?: string;
-                /** @description Keys of figures, or name, joined by commas; - is downwards. */
+                /** @description Keys of figures, or name, joined by commas; - is downwards. Default rank, of categories searches, downwards. */
                 sort?: components["schemas"]["Sort"];
                 /** @description Words that they may not have. */
                 without?: string;
@@ -10558,11 +10579,12 @@ export interface operations {
                  *
                  *     * `niches` - niches
                  *     * `terms` - terms
+                 *     * `categories` - categories
                  */
-                of?: "niches" | "terms";
+                of?: "niches" | "terms" | "categories";
                 /** @description A word or phrase that terms must have; of terms alone. */
                 seed?: string;
-                /** @description Keys of figures, or name, joined by commas; - is downwards. */
+                /** @description Keys of figures, or name, joined by commas; - is downwards. Default rank, of categories searches, downwards. */
                 sort?: components["schemas"]["Sort"];
                 /** @description Words that they may not have. */
                 without?: string;
@@ -10718,11 +10740,12 @@ export interface operations {
                  *
                  *     * `niches` - niches
                  *     * `terms` - terms
+                 *     * `categories` - categories
                  */
-                of?: "niches" | "terms";
+                of?: "niches" | "terms" | "categories";
                 /** @description A word or phrase that terms must have. */
                 seed: string;
-                /** @description Keys of figures, or name, joined by commas; - is downwards. */
+                /** @description Keys of figures, or name, joined by commas; - is downwards. Default rank, of categories searches, downwards. */
                 sort?: components["schemas"]["Sort"];
                 /** @description Words that they may not have. */
                 without?: string;

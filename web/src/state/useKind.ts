@@ -1,7 +1,7 @@
 import { injectLocal, provideLocal } from "@vueuse/core";
 import type { InjectionKey } from "vue";
 import { useRoute } from "vue-router";
-import { type Kind, NICHES, TERMS } from "@/api/client";
+import { CATEGORIES, type Kind, NICHES, TERMS } from "@/api/client";
 import { formatCount } from "@/format/values";
 
 /** A kind as sentences and addresses name it. */
@@ -10,7 +10,7 @@ export interface KindWords {
   one: string;
   many: string;
   /** The parameter that says in an address which one is meant. */
-  named: "niche" | "term";
+  named: "niche" | "term" | "category";
   /** Where its ledger stands. */
   home: string;
 }
@@ -18,6 +18,13 @@ export interface KindWords {
 export const KINDS: Record<Kind, KindWords> = {
   niches: { of: NICHES, one: "niche", many: "niches", named: "niche", home: "/field" },
   terms: { of: TERMS, one: "term", many: "terms", named: "term", home: "/terms" },
+  categories: {
+    of: CATEGORIES,
+    one: "category",
+    many: "categories",
+    named: "category",
+    home: "/catalogue",
+  },
 };
 
 const OF_SCREEN: InjectionKey<KindWords> = Symbol("kind");
@@ -35,7 +42,8 @@ export const useKind = (): KindWords => injectLocal(OF_SCREEN, KINDS.niches) ?? 
 /** The kind that an address names, for a screen that shows any. */
 export function useKindNamed(): KindWords {
   const route = useRoute();
-  return provideKind(route.query["of"] === TERMS ? KINDS.terms : KINDS.niches);
+  const named = Object.values(KINDS).find((kind) => kind.of === route.query["of"]);
+  return provideKind(named ?? KINDS.niches);
 }
 
 /** A number of them, as “1 niche” and “2,700 terms”. */

@@ -8,19 +8,20 @@ figure is one row and one function.
 from __future__ import annotations
 
 from ..kinds import KINDS, Kind
+from .categories import CATEGORIES
 from .competition import COMPETITION
 from .composite import COMPOSITE
 from .dates import DATES
 from .demand import DRIFT, FORECAST, GROWTH, INTEREST, QUALITY, SEASON, SHAPE
-from .figure import Figure, FigureType, Stage
+from .figure import Figure, FigureType, Stage, of_every_kind
 from .raised import RAISED
 from .volume import SALES, TERMS, VOLUME
 
 __all__ = ["FIGURES", "FIGURES_BY_KEY", "PLANNED", "Figure", "FigureType", "Stage", "figures_of"]
 
 FIGURES: tuple[Figure, ...] = (
-    *QUALITY, *SHAPE, *DRIFT, *GROWTH, *SEASON, *DATES, *FORECAST, *VOLUME, INTEREST, *SALES, *COMPETITION,
-    *COMPOSITE, RAISED, *TERMS,
+    *of_every_kind(*QUALITY, *SHAPE, *DRIFT, *GROWTH, *SEASON, *DATES, *FORECAST), *VOLUME, INTEREST, *SALES,
+    *COMPETITION, *COMPOSITE, RAISED, *TERMS, *CATEGORIES,
 )  # fmt: skip
 
 # What is made anew when the planning date or the lead time is changed.

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import Enum, StrEnum
 
 import numpy as np
 
 from driftfield.core.curves import SeasonPlan
 
-from ..kinds import KINDS, Kind
+from ..kinds import BY_CLICKS, KINDS, Kind
 from ..workings import Workings
 
 
@@ -70,7 +70,7 @@ class Figure:
     digits: int = 3
     stage: Stage = Stage.READ
     choices: tuple[str, ...] = ()
-    kinds: tuple[Kind, ...] = KINDS
+    kinds: tuple[Kind, ...] = BY_CLICKS
     of_plan: Callable[[SeasonPlan], np.ndarray] | None = None
 
     @property
@@ -82,6 +82,11 @@ class Figure:
     def is_money(self) -> bool:
         """Whether it is an amount of the market's currency."""
         return self.type is FigureType.AMOUNT and self.unit.startswith("currency")
+
+
+def of_every_kind(*figures: Figure) -> tuple[Figure, ...]:
+    """The same figures, declared for every kind."""
+    return tuple(replace(figure, kinds=KINDS) for figure in figures)
 
 
 def words(values: np.ndarray) -> np.ndarray:

@@ -1,0 +1,214 @@
+"""Categories as a kind: rolled up over the tree from the terms, niches and listings of a market."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+from datetime import date
+
+import numpy as np
+
+from driftfield.core.base import Floats, Ints
+from driftfield.core.curves import group_sums
+from driftfield.core.ranking import OPENNESS, SETTLEDNESS, read_index
+from driftfield.core.supply import (
+    Competition,
+    Judged,
+    Listings,
+    Members,
+    competition_of_groups,
+    held_members,
+    read_holdings,
+    rolled_up,
+)
+
+from .data import MarketData
+from .figures.figure import Stage
+from .kinds import CATEGORY
+from .reader import DemandReader
+from .runner import begin, compute_stage
+from .tree import CategoryTree
+from .workings import CategoryWorkings, MarkedShares, Workings
+
+Progress = Callable[[int, int], None]
+
+
+def run_categories(
+    niches: Workings,
+    *,
+    every_tree: bool = True,
+    planning: date | None = None,
+    progress: Progress | None = None,
+) -> Workings | None:
+    """Read the categories of a market from the workings of its niches, with all their figures.
+
+    The subjects are whole trees: those in which the market has a niche or a listing, and with ``every_tree``
+    the others too. None where the market has no categories, or its curves are relative, which cannot be summed.
+    """
+    data = niches.data
+    if data.tree is None or data.category is None or not data.counts or not len(data.tree):
+        return None
+    own = listing_categories(niches)
+    held = np.zeros(len(data.tree), dtype=bool)
+    held[data.category[data.category >= 0]] = True
+    held[own[own >= 0]] = True
+    kept = np.ones(len(held), dtype=bool) if every_tree else data.tree.trees_with(held)
+    if not kept.any():
+        return None
+    tree, place = data.tree.part(kept)
+    niche_category = _placed(place, data.category)
+    rolled = _rolled_up(niches, tree, niche_category)
+    settings = niches.settings
+    reader = DemandReader(rolled, settings, len(tree))
+    reader.read_all(progress)
+    listing_category = _placed(place, own)
+    supply, members = _supply(niches, tree, niche_category, listing_category)
+    unknown = np.full(len(tree), np.nan)
+    work = begin(
+        rolled, settings, reader, supply, MarkedShares(unknown, unknown, unknown), planning
+    )
+    work.category = CategoryWorkings(
+        tree=tree,
+        niches=_many(tree, niche_category),
+        terms=_many(tree, niche_category[data.term_subject]),
+        holdings=read_holdings(
+            members, _listings(data), niches.supply.units, niches.supply.revenue, data.timeline.end.toordinal()
+        ),
+    )  # fmt: skip
+    compute_stage(work, Stage.READ)
+    work.category.openness = read_index(work.figures, OPENNESS, settings)
+    work.category.settledness = read_index(work.figures, SETTLEDNESS, settings)
+    compute_stage(work, Stage.RANKED)
+    return work
+
+
+def listing_categories(niches: Workings) -> Ints:
+    """The category of each listing, (listings,), −1 for unknown, as its place in the tree.
+
+    Where a listing names none it is that of the niche which brings most of its clicks.
+    """
+    data, members = niches.data, niches.supply.members
+    own = _listings(data).category.copy()
+    if data.category is None:
+        return own
+    first = _main_pairs(members)
+    niche = np.full(len(own), -1, dtype=np.int64)
+    niche[members.listing[first]] = members.subject[first]
+    lent = np.where(niche >= 0, data.category[niche], -1)
+    return np.where(own >= 0, own, lent)
+
+
+def _listings(data: MarketData) -> Listings:
+    if data.listings is not None:
+        return data.listings
+    seen = data.observed
+    return Listings.unknown(0 if seen is None else int(seen.listing.max(initial=-1)) + 1)
+
+
+def _main_pairs(members: Members) -> Ints:
+    """Of each listing the pair with the niche that brings most of its clicks."""
+    order = np.lexsort((members.subject, -members.portion, members.listing))
+    first = np.ones(len(order), dtype=bool)
+    first[1:] = np.diff(members.listing[order]) != 0
+    return order[first]
+
+
+def _placed(place: Ints, categories: Ints) -> Ints:
+    """Places in a part of the tree, −1 for none."""
+    return np.where(categories >= 0, place[categories], -1)
+
+
+def _many(tree: CategoryTree, category: Ints) -> Floats:
+    """How many of something lie in each category and below it; ``category`` is where each one lies."""
+    direct = np.bincount(category[category >= 0], minlength=len(tree)).astype(np.float64)
+    node, above = tree.lineage()
+    many: np.ndarray = np.bincount(above, weights=direct[node], minlength=len(tree))
+    return many
+
+
+def _rolled_up(niches: Workings, tree: CategoryTree, niche_category: Ints) -> MarketData:
+    """The market with every category a subject whose curves are the sums over all terms below it."""
+    data = niches.data
+    category = niche_category[data.term_subject]
+    inside = np.flatnonzero(category >= 0)
+    longest = int(niches.settings.bridge_periods)
+    node, above = tree.lineage()
+
+    def rolled(values: Floats | None) -> Floats | None:
+        if values is None:
+            return None
+        rows = values if len(inside) == len(values) else values[inside]
+        direct = group_sums(rows, category[inside], len(tree), longest)
+        return direct.rolled_up(node, above, len(tree)).curves
+
+    searches = rolled(data.searches)
+    assert searches is not None, "a market has searches"
+    return replace(
+        data, kind=CATEGORY, subjects=tree.ids, term_subject=np.arange(len(tree)), searches=searches,
+        clicks=rolled(data.clicks), purchases=rolled(data.purchases), impressions=rolled(data.impressions),
+        branded=None, protected=None, observed=None, category=None, tree=tree, interest=None, prior=None,
+        niche=None,
+    )  # fmt: skip
+
+
+def _supply(
+    niches: Workings, tree: CategoryTree, niche_category: Ints, listing_category: Ints
+) -> tuple[Competition, Members]:
+    """The supply side: who is clicked after the categories' terms, and what their own listings are."""
+    data, of_niches = niches.data, niches.supply
+    listings = _listings(data)
+    node, above = tree.lineage()
+
+    def pairs(category: Ints, marked: Ints) -> tuple[Ints, Ints]:
+        """Pairs of something with its category and with every one above that."""
+        order = np.argsort(node, kind="stable")
+        start = np.searchsorted(node[order], category[marked], side="left")
+        many = np.searchsorted(node[order], category[marked], side="right") - start
+        within = np.arange(many.sum()) - np.repeat(np.cumsum(many) - many, many)
+        return np.repeat(marked, many), above[order][np.repeat(start, many) + within]
+
+    clicked = rolled_up(
+        of_niches.members, *pairs(niche_category, np.flatnonzero(niche_category >= 0)), len(tree)
+    )
+    members = of_niches.members
+    clicks = np.zeros((len(listings), members.share.shape[1]))
+    for column in range(clicks.shape[1]):
+        got = np.nan_to_num(members.share[:, column]) * members.weight[members.subject, column]
+        clicks[:, column] = np.bincount(members.listing, weights=got, minlength=len(listings))
+    day = data.timeline.end.toordinal()
+    # What is launched later is not there yet.
+    there = (listing_category >= 0) & ~(listings.launched > day)
+    page, group = pairs(listing_category, np.flatnonzero(there))
+    held = held_members(group, page, len(tree), clicks, members.weight.sum(axis=0) > 0)
+    found = competition_of_groups(
+        clicked, held, listings, of_niches.units, of_niches.revenue,
+        _judged(of_niches, held, listings, day), day, niches.settings,
+    )  # fmt: skip
+    return found, held
+
+
+def _judged(of_niches: Competition, held: Members, listings: Listings, day: int) -> Judged | None:
+    """The launches of each category as their own niches judged them.
+
+    A launch is held against the established listings of its niche, not against all that a category holds.
+    """
+    found = of_niches.judged
+    if found is None:
+        return None
+    first = _main_pairs(of_niches.members)
+    page = of_niches.members.listing[first]
+    n = len(listings)
+    amount = np.full(n, np.nan)
+    judged, won = np.zeros((2, n), dtype=bool)
+    amount[page], judged[page], won[page] = (
+        found.amount[first],
+        found.judged[first],
+        found.won[first],
+    )
+    return Judged(
+        age=(day - listings.launched)[held.listing],
+        amount=amount[held.listing],
+        bar=np.full(held.subjects, np.nan),
+        judged=judged[held.listing],
+        won=won[held.listing],
+    )

@@ -1,0 +1,121 @@
+"""The demand side of a market, read in chunks: curves, sums of a year, and what purchases follow."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import replace
+
+import numpy as np
+
+from driftfield.core.base import Settings, assign_rows
+from driftfield.core.curves import (
+    CurveReadings,
+    Lag,
+    Prior,
+    Shape,
+    borrowed_share,
+    category_prior,
+    read_curves,
+    read_lag,
+)
+from driftfield.core.supply import Competition, PriceAnswer, at_period, read_price_answer
+
+from .data import MarketData, subject_curves, totals, year_total
+
+CHUNK = 4096  # Subjects read at once: a few tens of megabytes a thread.
+THREADS = 2
+
+
+class DemandReader:
+    """Reads the demand side of a market in chunks, on a few threads."""
+
+    def __init__(self, data: MarketData, settings: Settings, n: int) -> None:
+        self.data, self.settings, self.n = data, settings, n
+        self.curves = CurveReadings.empty(n, data.timeline.period.per_year)
+        self.searches, self.quarter, self.clicks, self.purchases = np.full((4, n), np.nan)
+        self.impressions = np.full(n, np.nan)
+        self.first = np.zeros(n, dtype=np.int64)
+        self.lag = Lag.unknown(n)
+        history = None if data.listings is None else data.listings.history
+        # Searches and purchases in the periods of the listings' prices.
+        wanted = data.purchases is not None and history is not None
+        self.prices = history.timeline if wanted and history is not None else None
+        length = self.prices.length if self.prices else 0
+        self.looked, self.bought = np.full((n, length), np.nan), np.full((n, length), np.nan)
+
+    def read_all(self, progress: Callable[[int, int], None] | None) -> None:
+        done = 0
+        with ThreadPoolExecutor(THREADS) as pool:
+            for size in pool.map(self._read, _chunks(self.n)):
+                done += size
+                if progress:
+                    progress(done, self.n)
+
+    def _read(self, rows: range) -> int:
+        data, timeline, settings = self.data, self.data.timeline, self.settings
+        here = slice(rows.start, rows.stop)
+        curves = subject_curves(data, data.searches, rows, settings)
+        prior = None if data.prior is None else data.prior.rows(np.arange(rows.start, rows.stop))
+        assign_rows(
+            self.curves,
+            read_curves(curves, timeline, settings, counts=data.counts, prior=prior),
+            here,
+        )
+        self.first[here] = (~np.isnan(curves)).argmax(axis=1)
+        if data.counts:
+            sums = totals(curves, timeline, settings, 52, 13)
+            self.searches[here], self.quarter[here] = sums
+        if data.clicks is not None:
+            clicked = subject_curves(data, data.clicks, rows, settings)
+            self.clicks[here] = year_total(clicked, timeline, settings)
+        if data.impressions is not None:
+            shown = subject_curves(data, data.impressions, rows, settings)
+            self.impressions[here] = year_total(shown, timeline, settings)
+        if data.purchases is not None:
+            bought = subject_curves(data, data.purchases, rows, settings)
+            self.purchases[here] = year_total(bought, timeline, settings)
+            assign_rows(
+                self.lag,
+                read_lag(curves, bought, self.curves.claimed[here], timeline, settings),
+                here,
+            )
+            if self.prices is not None:
+                self.looked[here] = at_period(curves, timeline, self.prices)
+                self.bought[here] = at_period(bought, timeline, self.prices)
+        return len(rows)
+
+    def answer(self, supply: Competition) -> PriceAnswer:
+        """Whether the purchase rate rises only when the price falls."""
+        if self.prices is None or supply.history is None:
+            return PriceAnswer.unknown(self.n)
+        return read_price_answer(
+            self.looked, self.bought, supply.members, supply.history, self.settings
+        )
+
+    def borrow(self) -> None:
+        """Read again, with their categories' profiles, the niches that are too noisy by themselves."""
+        category, demand = self.data.category, self.curves
+        if category is None or not self.data.counts or self.data.prior is not None:
+            return
+        able = demand.claimed & demand.shape.recurring
+        prior = category_prior(demand.factors, demand.noise, able, category, self.settings)
+        noisy = np.flatnonzero(
+            (borrowed_share(demand.noise, prior) >= self.settings.pool_least)
+            & (demand.shape.shape != Shape.FAD)
+        )
+        for start in range(0, len(noisy), CHUNK):
+            rows = noisy[start : start + CHUNK]
+            mine = np.isin(self.data.term_subject, rows)
+            part = replace(
+                self.data, searches=self.data.searches[mine],
+                term_subject=np.searchsorted(rows, self.data.term_subject[mine]),
+            )  # fmt: skip
+            curves = subject_curves(part, part.searches, range(len(rows)), self.settings)
+            lent = Prior(prior.factors[rows], prior.variance[rows])
+            assign_rows(demand, read_curves(curves, part.timeline, self.settings, prior=lent), rows)
+
+
+def _chunks(n: int) -> Iterator[range]:
+    for start in range(0, n, CHUNK):
+        yield range(start, min(start + CHUNK, n))

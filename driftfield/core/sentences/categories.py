@@ -1,0 +1,92 @@
+"""What is said of a category, from its figures by key; None is unknown."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+
+def _percent(share: float) -> str:
+    """A share in percent; what is less than half of one is told as such."""
+    return "under 0.5%" if 0 < share < 0.005 else f"{share:.0%}"
+
+
+def _many(number: float, one: str, more: str) -> str:
+    return f"{number:,.0f} {one if number == 1 else more}"
+
+
+def openness_sentence(figures: Mapping[str, Any]) -> str:
+    """How easily newcomers got in, with its place and how firm that is."""
+    value = figures["openness"]
+    if value is None:
+        return (
+            "How open it is cannot be told: too little is known of its launches, sales and clicks."
+        )
+    place = _place(figures, "openness")
+    return f"Openness {value:.0f} of 100: {place} most open of the market’s categories."
+
+
+def settledness_sentence(figures: Mapping[str, Any]) -> str | None:
+    """How old and entrenched what sells is."""
+    value = figures["settledness"]
+    if value is None:
+        return None
+    return f"Settledness {value:.0f} of 100: {_place(figures, 'settledness')} most settled."
+
+
+def _place(figures: Mapping[str, Any], name: str) -> str:
+    rank, low, high = (figures[f"{name}_{end}"] for end in ("rank", "rank_low", "rank_high"))
+    sure = (
+        "whatever the weights"
+        if low == high
+        else f"{low:.0f} to {high:.0f} if its weights are shaken"
+    )
+    return f"place {rank:.0f} ({sure}) from the"
+
+
+def newcomers_sentence(figures: Mapping[str, Any]) -> str:
+    """Who came lately, and what they sell."""
+    many, share = figures["newcomers.listings_52w"], figures["newcomers.units_share_52w"]
+    if many is None:
+        return "When its listings were launched is not known."
+    came = f"{_many(many, 'listing', 'listings')} came within 52 weeks"
+    if not many:
+        return "No listing came within 52 weeks."
+    if share is None:
+        return f"{came}; what they sell is not known."
+    return f"{came} and made {_percent(share)} of the units sold in them."
+
+
+def launches_sentence(figures: Mapping[str, Any]) -> str | None:
+    """What became of the launches that could be judged, in season."""
+    judged, won = figures["entry.judged"], figures["entry.successes"]
+    if not judged:
+        return None
+    low, high = figures["entry.success_low"], figures["entry.success_high"]
+    return (
+        f"Of {_many(judged, 'launch', 'launches')} that can be judged {won:.0f} reached what their niche’s "
+        f"established listings sell, the season taken out ({_percent(low)} to {_percent(high)})."
+    )
+
+
+def lorenz_sentence(figures: Mapping[str, Any]) -> str | None:
+    """How few listings make most of the revenue."""
+    most, nearly = figures["lorenz.share_for_80"], figures["lorenz.share_for_90"]
+    if most is None:
+        return None
+    return f"{_percent(most)} of the listings make 80% of a year’s revenue, {_percent(nearly)} make 90%."
+
+
+def brand_sentence(figures: Mapping[str, Any]) -> str | None:
+    """What the brand with most clicks holds."""
+    share = figures["competition_parts.top_brand_share"]
+    return None if share is None else f"The first brand holds {_percent(share)} of the clicks."
+
+
+def category_sentences(figures: Mapping[str, Any]) -> list[str]:
+    """What a category is like to come into: open or settled, who came, who holds it."""
+    found = [
+        openness_sentence(figures), settledness_sentence(figures), newcomers_sentence(figures),
+        launches_sentence(figures), lorenz_sentence(figures), brand_sentence(figures),
+    ]  # fmt: skip
+    return [sentence for sentence in found if sentence]

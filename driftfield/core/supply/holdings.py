@@ -1,0 +1,222 @@
+"""What lies in a group of listings, say a category: who sells, how new it is, how unevenly it sells.
+
+The groups hold listings by what these are, and not by the clicks after a term; a listing may be held by several
+groups, one above the other.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from driftfield.core.base import Bools, Floats, Ints, group_count, group_distinct, group_sum, ratio
+
+from .listings import Listings, window_sum
+from .members import Members, Rest
+
+NEW_WEEKS = (26, 52)
+OLD_DAYS = 2 * 364  # From here on a listing is established.
+STEEP = (0.8, 0.9)  # Parts of a year's revenue of which it is said how few listings make them.
+
+
+@dataclass(frozen=True, slots=True)
+class Lorenz:
+    """How unevenly revenue falls on listings, (groups,), NaN where none is known.
+
+    gini: 0 (all alike) to 1. share_for: by part of the revenue, the fraction of the listings, most first, that
+    make at least so much of it. listings: those with a known revenue.
+    """
+
+    gini: Floats
+    share_for: dict[float, Floats]
+    listings: Floats
+
+
+@dataclass(frozen=True, slots=True)
+class Newcomers:
+    """What came within some weeks, (groups,), NaN where it is not known of any.
+
+    units_share: their part of the units sold in those weeks by listings of which it is known when they came.
+    """
+
+    listings: Floats
+    brands: Floats
+    sellers: Floats
+    units_share: Floats
+
+
+@dataclass(frozen=True, slots=True)
+class Holdings:
+    """Figures of each group, (groups,), NaN for unknown.
+
+    listings, brands, sellers: how many different ones. newcomers: by weeks. established_share: part of the
+    year's units sold by listings over two years old; sold_age_days: the age that half of the units sold are
+    older than; both of listings of which the launch is known. own_retail, sponsored: part of the year's units.
+    """
+
+    listings: Floats
+    brands: Floats
+    sellers: Floats
+    lorenz: Lorenz
+    newcomers: dict[int, Newcomers]
+    established_share: Floats
+    sold_age_days: Floats
+    own_retail: Floats
+    sponsored: Floats
+
+
+def lorenz(group: Ints, values: Floats, groups: int) -> Lorenz:
+    """Read the Lorenz curve of each group's known ``values``, (rows,), zeros included.
+
+    The Gini coefficient is the mean absolute difference over twice the mean (Gini 1912); the curve itself
+    Lorenz (1905). Both are unknown where the values add up to 0.
+    """
+    known = ~np.isnan(values)
+    own, value = group[known], values[known]
+    order = np.lexsort((-value, own))
+    own, value = own[order], value[order]
+    count = np.bincount(own, minlength=groups)
+    total = np.bincount(own, weights=value, minlength=groups)
+    start = np.concatenate([[0], np.cumsum(count)[:-1]]).astype(np.int64)
+    place = np.arange(len(own)) - start[own]
+    running = np.cumsum(value)
+    before = np.concatenate([[0.0], running])[start[own]] if len(own) else running
+    part = (running - before) / np.where(total > 0, total, 1)[own]
+    some = total > 0
+    spread = np.bincount(own, weights=(count[own] - 2 * place - 1) * value, minlength=groups)
+
+    def needed(wanted: float) -> Floats:
+        short = np.bincount(own[part < wanted - 1e-9], minlength=groups)
+        return np.where(some, (short + 1) / np.maximum(count, 1), np.nan)
+
+    return Lorenz(
+        gini=np.where(some, spread / np.where(some, count * total, 1), np.nan),
+        share_for={wanted: needed(wanted) for wanted in STEEP},
+        listings=np.where(count > 0, count, np.nan).astype(np.float64),
+    )
+
+
+def held_members(group: Ints, listing: Ints, groups: int, clicks: Floats, known: Bools) -> Members:
+    """Pairs of groups and the listings they hold, as members: each listing wholly of its group.
+
+    ``clicks`` is (listings, windows), what each got after any term; ``known`` (windows,) whether clicks of a
+    window are known at all. Where none are, in the latest window every listing counts alike.
+    """
+    windows = clicks.shape[1]
+    if not known[0]:
+        clicks, known = clicks.copy(), known.copy()
+        clicks[:, 0], known[0] = 1.0, True
+    share = np.full((len(group), windows), np.nan)
+    weight = np.zeros((groups, windows))
+    for column in range(windows):
+        got = clicks[listing, column]
+        weight[:, column] = np.bincount(group, weights=got, minlength=groups)
+        base = weight[group, column]
+        if known[column]:
+            share[:, column] = np.where(base > 0, got / np.where(base > 0, base, 1), np.nan)
+    order = np.lexsort((listing, -np.nan_to_num(share[:, 0]), group))
+    group, listing, share = group[order], listing[order], share[order]
+    nothing = np.full(groups, np.nan)
+    return Members(
+        subjects=groups,
+        subject=group,
+        listing=listing,
+        share=share,
+        place=np.arange(len(group)) - np.searchsorted(group, group),
+        portion=np.ones(len(group)),
+        rest=tuple(Rest(nothing, nothing, nothing, nothing) for _ in range(windows)),
+        reach=nothing[:, None],
+        weight=weight,
+    )
+
+
+def read_holdings(
+    members: Members, listings: Listings, units: Floats, revenue: Floats, day: int
+) -> Holdings:
+    """What each group holds on ``day``, an ordinal; units and revenue are a year of each listing."""
+    n = members.subjects
+    group, page = members.subject, members.listing
+    age = (day - listings.launched)[page]
+    sold = units[page]
+    dated = np.where(np.isnan(age), np.nan, sold)
+
+    def part(marked: Bools | Floats, of: Floats) -> Floats:
+        """The part of something that is marked, of what it is known whether it is, (groups,)."""
+        mark = np.asarray(marked, dtype=np.float64)
+        whole = np.where(np.isnan(mark), np.nan, of)
+        return ratio(group_sum(group, mark * whole, n), group_sum(group, whole, n))
+
+    return Holdings(
+        listings=np.bincount(group, minlength=n).astype(np.float64),
+        brands=group_distinct(group, listings.brand[page], n),
+        sellers=_sellers(members, listings, day),
+        lorenz=lorenz(group, revenue[page], n),
+        newcomers={weeks: _newcomers(members, listings, day, weeks) for weeks in NEW_WEEKS},
+        established_share=part(age > OLD_DAYS, dated),
+        sold_age_days=_middle_age(group, age, dated, n),
+        own_retail=part(listings.own_retail[page], sold),
+        sponsored=part(listings.sponsored[page], sold),
+    )
+
+
+def _sellers(members: Members, listings: Listings, day: int) -> Floats:
+    """Different sellers of the listings of each group: those they name and those with an offer on the day."""
+    group, page = members.subject, members.listing
+    pairs = [(group, listings.seller[page])]
+    offers = listings.offers
+    if offers is not None:
+        stands = offers.standing(day)
+        offered, seller = offers.listing[stands], offers.seller[stands]
+        order = np.argsort(offered, kind="stable")
+        offered, seller = offered[order], seller[order]
+        start = np.searchsorted(offered, page, side="left")
+        many = np.searchsorted(offered, page, side="right") - start
+        within = np.arange(many.sum()) - np.repeat(np.cumsum(many) - many, many)
+        pairs.append((np.repeat(group, many), seller[np.repeat(start, many) + within]))
+    own, code = (np.concatenate(each) for each in zip(*pairs, strict=True))
+    return group_distinct(own, code, members.subjects)
+
+
+def _newcomers(members: Members, listings: Listings, day: int, weeks: int) -> Newcomers:
+    n = members.subjects
+    group, page = members.subject, members.listing
+
+    def came(since: Floats) -> Floats:
+        """1 where it came within the weeks, 0 where before, NaN where that is unknown."""
+        age = (day - since)[page]
+        return np.where(np.isnan(age), np.nan, (age >= 0) & (age < weeks * 7))
+
+    def different(since: Floats, code: Ints) -> Floats:
+        new = came(since)
+        found = group_distinct(group, np.where(new == 1, code[page], -1), n)
+        known = group_count(group, np.where(code[page] >= 0, new, np.nan), n) > 0
+        return np.where(known, np.nan_to_num(found), np.nan)
+
+    new = came(listings.launched)
+    sold = window_sum(listings, "units", weeks)[page]
+    dated = np.where(np.isnan(new), np.nan, sold)
+    return Newcomers(
+        listings=group_sum(group, new, n),
+        brands=different(listings.brand_since, listings.brand),
+        sellers=different(listings.seller_since, listings.seller),
+        units_share=ratio(group_sum(group, new * dated, n), group_sum(group, dated, n)),
+    )
+
+
+def _middle_age(group: Ints, age: Floats, weight: Floats, groups: int) -> Floats:
+    """Median of the ages weighted by units, (groups,): the lowest age that half of the units do not exceed."""
+    known = ~np.isnan(age) & (np.nan_to_num(weight) > 0)
+    own, value, heavy = group[known], age[known], weight[known]
+    order = np.lexsort((value, own))
+    own, value, heavy = own[order], value[order], heavy[order]
+    total = np.bincount(own, weights=heavy, minlength=groups)
+    running = np.cumsum(heavy)
+    start = np.searchsorted(own, np.arange(groups))
+    before = np.concatenate([[0.0], running])[start]
+    enough = running - before[own] >= total[own] / 2 - 1e-9
+    out = np.full(groups, np.nan)
+    # From the last to the first, so that the first that is enough stays.
+    rows = np.flatnonzero(enough)[::-1]
+    out[own[rows]] = value[rows]
+    return out
