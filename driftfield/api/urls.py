@@ -1,6 +1,7 @@
 from django.urls import path
 from drf_spectacular.views import SpectacularJSONAPIView
 
+from .catalogue.urls import urlpatterns as catalogue
 from .changes.urls import urlpatterns as changes
 from .desk.urls import urlpatterns as desk
 from .families.urls import urlpatterns as families
@@ -23,6 +24,7 @@ urlpatterns = [
     *niche,
     *terms,
     *families,
+    *catalogue,
     *grouping,
     *lists,
     *desk,

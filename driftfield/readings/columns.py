@@ -87,6 +87,15 @@ class RunColumns:
             )
         return self._found[key]
 
+    def column(self, name: str) -> pl.Series | None:
+        """A column that is no figure, whole; None where the run has none of that name."""
+        return self.kept(("column", name), lambda: (read_column(self.run, self.kind, name),))[0]
+
+    def names_with(self, prefix: str) -> list[str]:
+        """Names of the run's columns that begin with a prefix."""
+        found = self.run.columns.filter(kind=self.kind.key, name__startswith=prefix, block=0)
+        return self.kept(("names", prefix), lambda: sorted(found.values_list("name", flat=True)))
+
     def _table(self, name: str) -> np.ndarray | None:
         """Several numbers a subject, float32; None where the run has no such column."""
         if name not in self._found:
@@ -315,7 +324,7 @@ class RunColumns:
             return self.figure(key)
         return self._by_name
 
-    def _kept(self, key: Hashable, make: Callable[[], T]) -> T:
+    def kept(self, key: Hashable, make: Callable[[], T]) -> T:
         """What was made for a key before, or now; the same is asked for page by page."""
         with self._lock:
             found = self._made.get(key)
@@ -332,7 +341,7 @@ class RunColumns:
         rows = self._table(PARTS)
         if rows is None:
             return None
-        return self._kept(
+        return self.kept(
             ("ranking", lens.weights, lens.balance), lambda: rank_niches(normalised_of(rows), lens)
         )
 
@@ -342,7 +351,7 @@ class RunColumns:
         if rows is None or ranking is None:
             return None
         settings = self.run.made_with
-        return self._kept(
+        return self.kept(
             ("bands", lens.weights, lens.balance),
             lambda: rank_bands(normalised_of(rows), ranking, lens, settings),
         )
@@ -354,7 +363,7 @@ class RunColumns:
         figures that it makes are its own.
         """
 
-        order = self._kept(self._mark(keys, lens), lambda: self._sorted(keys, lens, None))
+        order = self.kept(self._mark(keys, lens), lambda: self._sorted(keys, lens, None))
         return order[among[order]]
 
     def first(

@@ -29,6 +29,9 @@ WIDE_BLOCK = 256  # The same for profiles, of which a page of rows shows a few f
 # most clicked listings, by TOP and their keys; and the listings clicked after a term with their weights.
 KEYS, CATEGORIES, OWN, PARTS, TOP = "#keys", "#categories", "#", "#parts", "top."
 CLICKED, CLICKS = "#clicked", "#clicks"
+# Curves of categories, by CURVE and the measure; what is stored of listings, by FACT and its name.
+# FROM: the period and the day with which the curves begin, one of them for what is sold.
+CURVE, FACT, FROM, SOLD_FROM = "#curve.", "#fact.", "#from", "#sold_from"
 # The term that each is likely a mistyping of.
 MISSPELT_OF = "#misspelt_of"
 # The family of each niche, −1 for none, and what ties it to it.
@@ -84,7 +87,8 @@ def _insert(run: Run, kind: Kind, columns: Mapping[str, pl.Series]) -> None:
 
 def _rows_a_block(name: str) -> int:
     figure = FIGURES_BY_KEY.get(name)
-    return WIDE_BLOCK if figure and figure.type is FigureType.PROFILE else BLOCK
+    wide = name.startswith(CURVE) or (figure and figure.type is FigureType.PROFILE)
+    return WIDE_BLOCK if wide else BLOCK
 
 
 def _blocks(column: pl.Series, rows: int) -> Iterator[bytes]:

@@ -256,7 +256,7 @@ def _lens(text: str) -> Lens | None:
         raise Problem(status, "These weights make no lens", str(error)) from None
 
 
-def _order(text: str, kind: Kind) -> list[tuple[str, bool]]:
+def order_of(text: str, kind: Kind) -> list[tuple[str, bool]]:
     """What to sort by, as (figure, downwards), from “rank” or “-headroom,name”."""
     keys = []
     parts = text.split(",")
@@ -313,7 +313,7 @@ class Asked:
 def read_asked(wanted: dict[str, Any], market: Market) -> Asked:
     """What a ``LedgerQuery`` asks for, in its order; ties go by searches, then by id."""
     kind = wanted["of"]
-    order = _order(wanted["sort"] or usual_order(kind), kind)
+    order = order_of(wanted["sort"] or usual_order(kind), kind)
     conditions = sieve_of(wanted["c"], kind)
     field = Field(market.run, kind, _lens(wanted["lens"]))
     seed = seed_asked(wanted)

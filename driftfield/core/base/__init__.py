@@ -1,6 +1,6 @@
 """What every floor stands on: errors, periods, settings, grouping, intervals and the format of numbers."""
 
-from .distribution import distribution, edges_of
+from .distribution import Distribution, distribution, edges_of
 from .errors import CoreError
 from .finite import finite
 from .formatting import (
@@ -24,7 +24,7 @@ from .groups import (
     group_sum,
     ratio,
 )
-from .intervals import correlation_interval, wilson
+from .intervals import correlation_interval, newcombe, wilson
 from .periods import Bools, Floats, Ints, Period, Timeline, fold_week53
 from .ranks import low_ranks, mid_ranks
 from .rows import assign_rows
@@ -47,6 +47,7 @@ __all__ = [
     "NAMES",
     "Bools",
     "CoreError",
+    "Distribution",
     "Floats",
     "Ints",
     "Period",
@@ -75,6 +76,7 @@ __all__ = [
     "group_sum",
     "low_ranks",
     "mid_ranks",
+    "newcombe",
     "plain_number",
     "ratio",
     "wilson",

@@ -21,11 +21,11 @@ class Distribution:
     unknown: int
 
 
-def distribution(values: np.ndarray) -> Distribution:
-    """The distribution of values, NaN for unknown. Empty lists where none is known."""
+def distribution(values: np.ndarray, bins: int = BINS) -> Distribution:
+    """The distribution of values, NaN for unknown, in about ``bins`` bins. Empty lists where none is known."""
     known = values[~np.isnan(values)].astype(np.float64)
     unknown = len(values) - len(known)
-    edges = edges_of(values)
+    edges = edges_of(values, bins)
     if not edges.size:
         return Distribution([], [], 0, unknown)
     counts, _ = np.histogram(np.clip(known, edges[0], edges[-1]), bins=edges)

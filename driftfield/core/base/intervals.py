@@ -71,3 +71,35 @@ def correlation_interval(rho: Floats, pairs: Floats, level: float) -> tuple[Floa
     low = np.where(good, np.tanh(centre - z * error), np.nan)
     high = np.where(good, np.tanh(centre + z * error), np.nan)
     return low, high
+
+
+def newcombe(
+    first: Floats, first_trials: Floats, second: Floats, second_trials: Floats, level: float
+) -> tuple[Floats, Floats]:
+    """Compute Newcombe's interval of the difference of two independent proportions.
+
+    Parameters
+    ----------
+    first, second : array of one shape
+        Proportions, 0–1, NaN where unknown.
+    first_trials, second_trials : array of that shape
+        What each rests on; need not be whole, where it is an effective number.
+    level : float
+        Coverage of the interval, 0–1.
+
+    Returns
+    -------
+    low, high : array of that shape
+        Ends of the interval of ``first − second``; NaN where either is unknown.
+
+    References
+    ----------
+    Newcombe (1998), Statistics in Medicine 17, 873–890: method 10, from the Wilson intervals of both.
+    """
+    low_1, high_1 = wilson(first * first_trials, first_trials, level)
+    low_2, high_2 = wilson(second * second_trials, second_trials, level)
+    apart = first - second
+    return (
+        apart - np.sqrt((first - low_1) ** 2 + (high_2 - second) ** 2),
+        apart + np.sqrt((high_1 - first) ** 2 + (second - low_2) ** 2),
+    )

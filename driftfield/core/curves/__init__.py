@@ -3,7 +3,7 @@
 from .align import GroupSums, bridge, group_sums, sum_by_group
 from .detail import CurveDetail, curve_detail
 from .feasts import FEAST_NAMES, FEASTS, NO_FEAST, feast_dates, feasts_between
-from .growth import GrowthSplit
+from .growth import GrowthSplit, growth_split
 from .interest import Interest, agreement, mean_curves
 from .pooling import LEAST_SPREAD, Prior, borrowed_share, category_prior
 from .purchase_lag import Lag, read_lag
@@ -38,6 +38,7 @@ __all__ = [
     "feasts_between",
     "forecast_curves",
     "group_sums",
+    "growth_split",
     "join_plans",
     "mean_curves",
     "plan_seasons",

@@ -1,9 +1,9 @@
 """A whole market: its data, the registry of figures and the runner that computes them."""
 
-from .categories import listing_categories, run_categories
+from .categories import launch_verdicts, listing_categories, run_categories
 from .data import MarketData, year_total
 from .figures import FIGURES, FIGURES_BY_KEY, PLANNED, Figure, FigureType, figures_of
-from .kinds import BY_CLICKS, CATEGORY, KINDS, KINDS_BY_KEY, NICHE, TERM, Kind
+from .kinds import BY_CLICKS, CATEGORY, KINDS, KINDS_BY_KEY, LISTING, NICHE, TERM, Kind
 from .phrases import likely_misspelt, recurring_words
 from .planning import check_planning, plan_subjects, within_reach
 from .runner import compute_figures, run_market
@@ -19,6 +19,7 @@ __all__ = [
     "FIGURES_BY_KEY",
     "KINDS",
     "KINDS_BY_KEY",
+    "LISTING",
     "NICHE",
     "PLANNED",
     "TERM",
@@ -31,6 +32,7 @@ __all__ = [
     "check_planning",
     "compute_figures",
     "figures_of",
+    "launch_verdicts",
     "likely_misspelt",
     "listing_categories",
     "plan_subjects",

@@ -192,19 +192,10 @@ def _judged(of_niches: Competition, held: Members, listings: Listings, day: int)
 
     A launch is held against the established listings of its niche, not against all that a category holds.
     """
-    found = of_niches.judged
-    if found is None:
+    if of_niches.judged is None:
         return None
-    first = _main_pairs(of_niches.members)
-    page = of_niches.members.listing[first]
-    n = len(listings)
-    amount = np.full(n, np.nan)
-    judged, won = np.zeros((2, n), dtype=bool)
-    amount[page], judged[page], won[page] = (
-        found.amount[first],
-        found.judged[first],
-        found.won[first],
-    )
+    amount, verdict = launch_verdicts(of_niches, len(listings))
+    judged, won = verdict >= 0, verdict == 1
     return Judged(
         age=(day - listings.launched)[held.listing],
         amount=amount[held.listing],
@@ -212,3 +203,19 @@ def _judged(of_niches: Competition, held: Members, listings: Listings, day: int)
         judged=judged[held.listing],
         won=won[held.listing],
     )
+
+
+def launch_verdicts(of_niches: Competition, listings: int) -> tuple[Floats, Ints]:
+    """What the niche that brings most of a listing's clicks makes of it as a launch, (listings,) each.
+
+    Units in four average weeks of a year, NaN for unknown; and 1 for one that worked, 0 for one that did not,
+    −1 for one that is not judged.
+    """
+    amount, verdict = np.full(listings, np.nan), np.full(listings, -1, dtype=np.int64)
+    found = of_niches.judged
+    if found is not None:
+        first = _main_pairs(of_niches.members)
+        page = of_niches.members.listing[first]
+        amount[page] = found.amount[first]
+        verdict[page] = np.where(found.judged[first], found.won[first], -1)
+    return amount, verdict

@@ -67,6 +67,14 @@ CATEGORY = Kind(
     ),
     optional=frozenset({"parent_id"}),
 )
+# Stored of a run for what categories are made of; not yet a kind with a ledger.
+LISTING = Kind(
+    key="listing",
+    name="listing",
+    plural="listings",
+    subject="listing_id",
+    identity=(("market_id", _MARKET), ("listing_id", "The listing.")),
+)
 
 KINDS = (NICHE, TERM, CATEGORY)
 # Those whose listings are the ones clicked after their terms.

@@ -1,32 +1,65 @@
 """What figures mean, in sentences, and the record that holds both."""
 
-from .categories import category_sentences
+from .categories import (
+    brand_sentence,
+    category_sentences,
+    holders_sentence,
+    launches_sentence,
+    lorenz_sentence,
+    newcomers_sentence,
+    openness_sentence,
+    prices_sentence,
+    returned_sentence,
+    settledness_sentence,
+    shared_sentence,
+    wanted_sentence,
+)
 from .families import chosen_sentence, enough_sentence, served_sentence, year_sentence_of
 from .glossary import WORDS, WORDS_BY_KEY, Word
 from .money import does_it_pay
 from .protected import protected_sentence
 from .record import nested, plain, plain_column, record_schema
 from .supply import what_buyers_type, what_they_complain_of, who_holds
-from .verdict import calendar_answers, demand_answers, season_sentences, verdict
+from .verdict import (
+    calendar_answers,
+    demand_answers,
+    drift_sentence,
+    season_sentences,
+    shape_sentence,
+    verdict,
+)
 
 __all__ = [
     "WORDS",
     "WORDS_BY_KEY",
     "Word",
+    "brand_sentence",
     "calendar_answers",
     "category_sentences",
     "chosen_sentence",
     "demand_answers",
     "does_it_pay",
+    "drift_sentence",
     "enough_sentence",
+    "holders_sentence",
+    "launches_sentence",
+    "lorenz_sentence",
     "nested",
+    "newcomers_sentence",
+    "openness_sentence",
     "plain",
     "plain_column",
+    "prices_sentence",
     "protected_sentence",
     "record_schema",
+    "returned_sentence",
     "season_sentences",
     "served_sentence",
+    "settledness_sentence",
+    "shape_sentence",
+    "shared_sentence",
     "verdict",
+    "wanted_sentence",
     "what_buyers_type",
     "what_they_complain_of",
     "who_holds",

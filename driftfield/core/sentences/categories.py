@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import Any
+
+from driftfield.core.base import format_money
 
 
 def _percent(share: float) -> str:
@@ -90,3 +92,71 @@ def category_sentences(figures: Mapping[str, Any]) -> list[str]:
         launches_sentence(figures), lorenz_sentence(figures), brand_sentence(figures),
     ]  # fmt: skip
     return [sentence for sentence in found if sentence]
+
+
+def prices_sentence(median: float | None, then: float | None, currency: str) -> str:
+    """What its listings cost in the middle, and a year ago."""
+    if median is None:
+        return "What its listings cost is not known."
+    now = f"Half of its listings cost {format_money(median, currency)} or more"
+    if then is None:
+        return f"{now}; what they cost a year ago is not known."
+    return f"{now}; a year ago {format_money(then, currency)}."
+
+
+def holders_sentence(
+    what: str, plural: str, count: int, first: str, share: float | None, selling: int | None, before: int | None
+) -> str:  # fmt: skip
+    """Who sells, and whether they are more or fewer than a year before; ``what`` as in “brand”."""
+    if not count:
+        return f"Its {plural} are not known."
+    lead = f"{_many(count, what, plural)}"
+    if share is not None:
+        lead += f"; {first} makes most, {_percent(share)} of a year’s revenue"
+    if selling is None or before is None:
+        return f"{lead}."
+    return f"{lead}. {selling:,} sold something in the last 52 weeks, {before:,} in the 52 before."
+
+
+def wanted_sentence(wanted: Sequence[str], oversupplied: Sequence[str], known: bool) -> str:
+    """Which values of attributes sell beyond their share of the listings, and which below it."""
+    if not known:
+        return "What its listings are made of, and what of it sells, is not known."
+    if not wanted and not oversupplied:
+        return "Nothing sells clearly more or less than its share of the listings."
+    found = []
+    if wanted:
+        found.append(f"wanted beyond its share of the listings: {', '.join(wanted)}")
+    if oversupplied:
+        found.append(f"offered beyond what is bought: {', '.join(oversupplied)}")
+    text = "; ".join(found)
+    return f"{text[0].upper()}{text[1:]}."
+
+
+def returned_sentence(
+    rate: float | None, above: float | None, above_name: str, more: Sequence[str], less: Sequence[str],
+    beside: str,
+) -> str:  # fmt: skip
+    """What comes back, and what comes back for more or less often than beside it."""
+    if rate is None and not more and not less:
+        return "What comes back, and why, is not known."
+    found = []
+    if rate is not None:
+        against = f", {_percent(above)} in {above_name}" if above is not None else ""
+        found.append(f"{_percent(rate)} comes back{against}.")
+    if more:
+        found.append(f"More often than in {beside}: {', '.join(more)}.")
+    if less:
+        found.append(f"Less often: {', '.join(less)}.")
+    return " ".join(found)
+
+
+def shared_sentence(what: str, shared: Sequence[tuple[str, str, int, int, int, int]]) -> str | None:
+    """What some listings have in common: attribute, value, how many of them of how many, and of the others."""
+    if not shared:
+        return None
+    told = [
+        f"{held} of {chosen} have {attribute} {value}, {others_held} of the other {others}"
+        for attribute, value, held, chosen, others_held, others in shared
+    ]
+    return f"What {what} have in common: {'; '.join(told)}."

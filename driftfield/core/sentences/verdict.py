@@ -320,5 +320,6 @@ def verdict(figures: Mapping[str, Any], lead_days: int, kind: Kind = NICHE) -> l
         year_sentence(figures), doubt_sentence(figures, kind), *season_sentences(figures, lead_days),
     ]  # fmt: skip
     if kind == CATEGORY:
-        sentences += category_sentences(figures)
+        # Its niches have dates of their own; those of their sum are nobody's to order by.
+        sentences = [*sentences[:5], *category_sentences(figures)]
     return [sentence for sentence in sentences if sentence]

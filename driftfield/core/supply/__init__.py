@@ -6,8 +6,19 @@ from .concentration import Concentration
 from .feedback import theme_shares
 from .holdings import Holdings, Lorenz, Newcomers, held_members, lorenz, read_holdings
 from .launches import Judged, judge_launches
-from .listings import LISTING_MEASURES, History, Listings, Offers, window_mean
+from .listings import LISTING_MEASURES, History, Listings, Offers, window_mean, window_sum
 from .members import CLICK_WINDOWS, Clicks, Members, part_weights, read_members, rolled_up
+from .overview import (
+    Holders,
+    PriceSpread,
+    Shared,
+    ValueDemand,
+    attribute_demand,
+    holders,
+    lorenz_points,
+    price_spread,
+    what_they_share,
+)
 from .price_answer import PriceAnswer, at_period, price_moves, rate_changes, read_price_answer
 from .sales import yearly
 from .top_listings import (
@@ -30,6 +41,7 @@ __all__ = [
     "Competition",
     "Concentration",
     "History",
+    "Holders",
     "Holdings",
     "Judged",
     "Listings",
@@ -38,17 +50,24 @@ __all__ = [
     "Newcomers",
     "Offers",
     "PriceAnswer",
+    "PriceSpread",
+    "Shared",
     "Spread",
     "TopQuestion",
+    "ValueDemand",
     "at_period",
+    "attribute_demand",
     "attribute_values",
     "compare_medians",
     "competition_of_groups",
     "held_members",
+    "holders",
     "judge_launches",
     "lorenz",
+    "lorenz_points",
     "part_weights",
     "price_moves",
+    "price_spread",
     "rate_changes",
     "read_competition",
     "read_holdings",
@@ -59,6 +78,8 @@ __all__ = [
     "spread",
     "theme_shares",
     "top_tables",
+    "what_they_share",
     "window_mean",
+    "window_sum",
     "yearly",
 ]

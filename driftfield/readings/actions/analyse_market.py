@@ -16,6 +16,7 @@ from driftfield.core.base import DEFAULTS, Settings
 from driftfield.core.market import (
     CATEGORY,
     KINDS,
+    LISTING,
     NICHE,
     TERM,
     Workings,
@@ -52,6 +53,7 @@ from driftfield.readings.store import (
     write_columns,
 )
 
+from .category_columns import curve_columns, listing_columns
 from .overrule import apply_overrules
 from .plan_market import plan_run
 
@@ -112,7 +114,7 @@ def analyse_market(
     """
     chosen = chosen_for(market.market_id, settings)
     settings, planning = chosen.settings, chosen.planning
-    found = {kind: _Found() for kind in KINDS}
+    found = {kind: _Found() for kind in (*KINDS, LISTING)}
     mark = niches_mark(market.market_id)
     notes, ends = [], []
     parts = load_market(market)
@@ -140,7 +142,8 @@ def analyse_market(
         before += len(part.terms)
         categories = run_categories(niches, every_tree=lone, planning=planning)
         if categories is not None:
-            found[CATEGORY].add(_columns(categories, part))
+            found[CATEGORY].add({**_columns(categories, part), **curve_columns(categories)})
+            found[LISTING].add(listing_columns(niches, categories, part))
         notes += [note] if note else []
         ends.append((end, data.timeline.period.value))
     if planning is not None and chosen.planning_at(ends[0][0]) is None:
@@ -157,7 +160,7 @@ def analyse_market(
                 "planning_date": chosen.planning_at(ends[0][0]),
                 "planned_at": timezone.now(),
                 "settings": settings.as_dict(),
-                "counts": {kind.key: sum(one.sizes) for kind, one in found.items()},
+                "counts": {kind.key: sum(found[kind].sizes) for kind in KINDS},
                 "note": " ".join(notes),
                 "method": method_digest(),
                 "niches_mark": mark,

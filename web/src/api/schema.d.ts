@@ -4,6 +4,74 @@
  */
 
 export interface paths {
+    "/api/catalogue/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The tree of a market's categories. */
+        get: operations["catalogue"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/catalogue/category/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A category at a glance: how big, when, and how open. */
+        get: operations["category"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/catalogue/ranges/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How figures are spread over the niches of a category. */
+        get: operations["category_ranges"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/catalogue/sold/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What is sold in a category, by whom, at what prices, and what comes back. */
+        get: operations["category_sold"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/categories/": {
         parameters: {
             query?: never;
@@ -1517,6 +1585,11 @@ export interface components {
         AnalysisRequestRequest: {
             market_id: string;
         };
+        /** @description An attribute and its values, most listings first. */
+        AttributeDemand: {
+            attribute: string;
+            values: components["schemas"]["ValueDemand"][];
+        };
         /** @description A value of an attribute; clicks: share of the niche's; units a year. */
         AttributeValue: {
             attribute: string;
@@ -1577,12 +1650,1139 @@ export interface components {
          * @enum {string}
          */
         ByEnum: "clicks" | "words";
+        /** @description A category at a glance. above: from the top; siblings: with itself, most searches first. */
+        CategoryAtAGlance: {
+            id: string;
+            name: string;
+            above: components["schemas"]["NamedCategory"][];
+            siblings: components["schemas"]["NamedCategory"][];
+            children: components["schemas"]["NamedCategory"][];
+            decision: (components["schemas"]["Choice"] | components["schemas"]["NullEnum"]) | null;
+            reason: string;
+            note: string;
+            tags: string[];
+            /** @description How open it is. */
+            openness: string[];
+            /** @description How big, and whether it grows. */
+            size: string[];
+            /** @description When it comes. */
+            calendar: string;
+            /** @description Who came lately. */
+            newness: string[];
+            /** @description How few hold it. */
+            holders: string[];
+            curves: components["schemas"]["CategoryCurve"][];
+            windows: components["schemas"]["CategoryWindow"][];
+            figures: components["schemas"]["CategoryFigures"];
+        };
+        /** @description A curve of a category. first: first day of the first period of values. */
+        CategoryCurve: {
+            key: string;
+            title: string;
+            period: components["schemas"]["PeriodEnum"];
+            /** Format: date */
+            first: string;
+            values: (number | null)[];
+            /** @description The curve without calendar and noise; of searches alone. */
+            level: (number | null)[] | null;
+        };
+        CategoryFigures: {
+            /**
+             * Format: date
+             * @description As of: last day of the last complete week (month) in the data
+             */
+            as_of: string | null;
+            /**
+             * @description Period: the step of the curve
+             *
+             *     * `week` - week
+             *     * `month` - month
+             */
+            period: (components["schemas"]["PeriodEnum"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * @description Basis: counts of searches, or a relative curve whose level cannot be summed or turned into counts
+             *
+             *     * `counts` - counts
+             *     * `relative` - relative
+             */
+            basis: (components["schemas"]["BasisEnum"] | components["schemas"]["NullEnum"]) | null;
+            /** @description Periods read: length of the unbroken span that was read */
+            periods: number | null;
+            /**
+             * Format: date
+             * @description Read from: first day of the first period that was read
+             */
+            read_from: string | null;
+            /**
+             * Format: double
+             * @description Coverage: periods with a figure ÷ periods since the first
+             */
+            coverage: number | null;
+            /** @description Gaps: runs of absent periods between the first figure and the last */
+            gaps: number | null;
+            /** @description Periods bridged: absent periods, filled by a line (up to four) or from the years beside */
+            bridged: number | null;
+            /** @description Outlying periods: weeks over three times (months over twice) their neighbours and the same time of the other years */
+            outliers: number | null;
+            /** @description Periods before launch: zeros at the beginning in weeks in which a year later at least 14 searches came */
+            before_launch: number | null;
+            /** @description Left out: what of the curve was not read as it came, and why */
+            left_out: string | null;
+            /**
+             * @description Life: Gone: the last 52 weeks bring at most 2% of the best before; New: under two years old in an older market; Fading: the last year under a quarter of the best, no Fad; Established: the rest
+             *
+             *     * `New` - New
+             *     * `Established` - Established
+             *     * `Fading` - Fading
+             *     * `Gone` - Gone
+             */
+            life: (components["schemas"]["LifeEnum"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * Format: date
+             * @description Gone since: end of the last four weeks (month) with a tenth of the level of the best year, where the last 52 weeks bring 2% of it at most
+             */
+            gone_since: string | null;
+            /**
+             * @description Shape: from best13, best4, recurrence and the season test, by the thresholds in the settings
+             *
+             *     * `Evergreen` - Evergreen
+             *     * `Leaning` - Leaning
+             *     * `Seasonal` - Seasonal
+             *     * `Occasion` - Occasion
+             *     * `Fad` - Fad
+             *     * `Unsettled` - Unsettled
+             */
+            shape: (components["schemas"]["Shape"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * @description Shape family: Evergreen and Leaning: evergreen; Seasonal and Occasion: seasonal; the rest alone
+             *
+             *     * `evergreen` - evergreen
+             *     * `fad` - fad
+             *     * `seasonal` - seasonal
+             *     * `unsettled` - unsettled
+             */
+            shape_family: (components["schemas"]["ShapeFamilyEnum"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * Format: double
+             * @description Confidence in the shape: smallest probability that a figure the shape rests on lies on its side of its threshold
+             */
+            shape_confidence: number | null;
+            /**
+             * @description Runner-up shape: the shape on the other side of the weakest figure's threshold
+             *
+             *     * `Evergreen` - Evergreen
+             *     * `Leaning` - Leaning
+             *     * `Seasonal` - Seasonal
+             *     * `Occasion` - Occasion
+             *     * `Fad` - Fad
+             *     * `Unsettled` - Unsettled
+             */
+            runner_up: (components["schemas"]["Shape"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * @description Provisional shape: what the data so far suggest where they do not suffice for a shape
+             *
+             *     * `Evergreen` - Evergreen
+             *     * `Leaning` - Leaning
+             *     * `Seasonal` - Seasonal
+             *     * `Occasion` - Occasion
+             *     * `Fad` - Fad
+             *     * `Unsettled` - Unsettled
+             */
+            provisional: (components["schemas"]["Shape"] | components["schemas"]["NullEnum"]) | null;
+            /** @description Why Unsettled: the first rule that made it Unsettled */
+            shape_reason: string | null;
+            /**
+             * @description Feast: the moving feast on which the years are more alike than on the calendar
+             *
+             *     * `Easter` - Easter
+             *     * `Ramadan` - Ramadan
+             *     * `Diwali` - Diwali
+             *     * `Lunar New Year` - Lunar New Year
+             */
+            feast: (components["schemas"]["FeastEnum"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * Format: double
+             * @description Gain of the feast: median correlation between years laid feast on feast − that between calendar years
+             */
+            feast_gain: number | null;
+            /**
+             * @description Drift: Rising or Easing: interval excludes zero and the rate is beyond ±8% a year; Stepped: a level shift within the window; else Holding; none for a Fad
+             *
+             *     * `Rising` - Rising
+             *     * `Holding` - Holding
+             *     * `Easing` - Easing
+             *     * `Stepped up` - Stepped up
+             *     * `Stepped down` - Stepped down
+             */
+            drift: (components["schemas"]["DriftEnum"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * Format: double
+             * @description Drift a year: robust slope of the log deseasonalised four-week levels of the last 104 weeks
+             */
+            drift_rate_year: number | null;
+            /**
+             * Format: double
+             * @description Drift a year, low end: lower end of the slope's 90% interval
+             */
+            drift_low: number | null;
+            /**
+             * Format: double
+             * @description Drift a year, high end: upper end of the slope's 90% interval
+             */
+            drift_high: number | null;
+            /**
+             * Format: double
+             * @description Drift a year, last 26 weeks: the same slope over the last 26 weeks alone
+             */
+            drift_26w: number | null;
+            /**
+             * Format: double
+             * @description Drift a year, last 26 weeks, low end: lower end of that slope's 90% interval
+             */
+            drift_26w_low: number | null;
+            /**
+             * Format: double
+             * @description Drift a year, last 26 weeks, high end: upper end of that slope's 90% interval
+             */
+            drift_26w_high: number | null;
+            /**
+             * Format: double
+             * @description Acceleration: (1 + drift of the last 26 weeks) ÷ (1 + drift of the last 104) − 1
+             */
+            acceleration: number | null;
+            /**
+             * Format: double
+             * @description Latest level shift: level after the latest shift ÷ level before − 1
+             */
+            step_size: number | null;
+            /**
+             * Format: date
+             * @description New level since: first day of the period in which the latest shift's level starts
+             */
+            step_from: string | null;
+            /** @description Level shifts: every level shift of the record, at most three, with the first day of its new level */
+            level_shifts: components["schemas"]["LevelShift"][];
+            /**
+             * Format: double
+             * @description Change, 4 weeks against the 4 before: sum of the late window ÷ sum of the early one − 1
+             */
+            growth_4w_raw: number | null;
+            /**
+             * Format: double
+             * @description Season part, 4 weeks against the 4 before: the same ratio, of the season profile over the same periods − 1
+             */
+            growth_4w_season: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 4 weeks against the 4 before: (1 + change) ÷ (1 + season part) − 1
+             */
+            growth_4w_drift: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 4 weeks against the 4 before, low end: lower end of the drift part's 90% interval
+             */
+            growth_4w_drift_low: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 4 weeks against the 4 before, high end: upper end of the drift part's 90% interval
+             */
+            growth_4w_drift_high: number | null;
+            /**
+             * Format: double
+             * @description Change, 13 weeks against the 13 before: sum of the late window ÷ sum of the early one − 1
+             */
+            growth_13w_raw: number | null;
+            /**
+             * Format: double
+             * @description Season part, 13 weeks against the 13 before: the same ratio, of the season profile over the same periods − 1
+             */
+            growth_13w_season: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 13 weeks against the 13 before: (1 + change) ÷ (1 + season part) − 1
+             */
+            growth_13w_drift: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 13 weeks against the 13 before, low end: lower end of the drift part's 90% interval
+             */
+            growth_13w_drift_low: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 13 weeks against the 13 before, high end: upper end of the drift part's 90% interval
+             */
+            growth_13w_drift_high: number | null;
+            /**
+             * Format: double
+             * @description Change, 26 weeks against the 26 before: sum of the late window ÷ sum of the early one − 1
+             */
+            growth_26w_raw: number | null;
+            /**
+             * Format: double
+             * @description Season part, 26 weeks against the 26 before: the same ratio, of the season profile over the same periods − 1
+             */
+            growth_26w_season: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 26 weeks against the 26 before: (1 + change) ÷ (1 + season part) − 1
+             */
+            growth_26w_drift: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 26 weeks against the 26 before, low end: lower end of the drift part's 90% interval
+             */
+            growth_26w_drift_low: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 26 weeks against the 26 before, high end: upper end of the drift part's 90% interval
+             */
+            growth_26w_drift_high: number | null;
+            /**
+             * Format: double
+             * @description Change, 52 weeks against the 52 before: sum of the late window ÷ sum of the early one − 1
+             */
+            growth_52w_raw: number | null;
+            /**
+             * Format: double
+             * @description Season part, 52 weeks against the 52 before: the same ratio, of the season profile over the same periods − 1
+             */
+            growth_52w_season: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 52 weeks against the 52 before: (1 + change) ÷ (1 + season part) − 1
+             */
+            growth_52w_drift: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 52 weeks against the 52 before, low end: lower end of the drift part's 90% interval
+             */
+            growth_52w_drift_low: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 52 weeks against the 52 before, high end: upper end of the drift part's 90% interval
+             */
+            growth_52w_drift_high: number | null;
+            /**
+             * Format: double
+             * @description Change, 13 weeks against the same a year before: sum of the late window ÷ sum of the early one − 1
+             */
+            growth_yoy_raw: number | null;
+            /**
+             * Format: double
+             * @description Season part, 13 weeks against the same a year before: the same ratio, of the season profile over the same periods − 1
+             */
+            growth_yoy_season: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 13 weeks against the same a year before: (1 + change) ÷ (1 + season part) − 1
+             */
+            growth_yoy_drift: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 13 weeks against the same a year before, low end: lower end of the drift part's 90% interval
+             */
+            growth_yoy_drift_low: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 13 weeks against the same a year before, high end: upper end of the drift part's 90% interval
+             */
+            growth_yoy_drift_high: number | null;
+            /** @description Feasts in one year's window only: moving feasts that fall in the last 13 weeks or in the same a year before, not in both */
+            yoy_feasts: string | null;
+            /** @description Season profile: value ÷ centred one-year level, in sums by slot without each slot's highest and lowest year; all 1 where no season is claimed */
+            season_profile: number[] | null;
+            /** @description Margin of the season profile: half the width of each factor's 90% interval, from how far the years lie from it; unknown where no season is claimed */
+            season_margin: number[] | null;
+            /**
+             * Format: double
+             * @description Season test: twice the smaller p-value of the Friedman test and of the median correlation, across years on detrended four-week levels
+             */
+            season_p: number | null;
+            /**
+             * Format: double
+             * @description Season moved: share of demand that falls in other months in the last two years than before, beyond counting noise
+             */
+            season_moved: number | null;
+            /** @description Season changed: at least 10% moved, and old and new years are each more alike than old with new */
+            season_changed: boolean;
+            /**
+             * Format: double
+             * @description Borrowed from the category: own sampling variance ÷ (own + between the category's niches), where a noisy niche leans on its category's profile
+             */
+            borrowed: number | null;
+            /**
+             * Format: double
+             * @description Best quarter: share of the profile in its best 13 consecutive weeks (3 months)
+             */
+            best13: number | null;
+            /**
+             * Format: double
+             * @description Best month: share of the profile in its best 4 consecutive weeks (one month)
+             */
+            best4: number | null;
+            /**
+             * Format: double
+             * @description Steadiness: 1 − Gini coefficient of the season profile: 1 sells the same every week; unknown for a Fad and where Unsettled
+             */
+            steadiness: number | null;
+            /**
+             * Format: double
+             * @description Recurrence: median correlation between the years' own detrended four-week levels
+             */
+            recurrence: number | null;
+            /** @description Peak: the best 13 weeks, for an Occasion the best 4 */
+            peak_weeks: number[] | null;
+            /** @description Season starts: the lowest slot before the peak of each hump that rises out of both its valleys by a quarter of the range from lowest to highest, and beyond noise; in a level valley its middle */
+            season_starts: number[] | null;
+            /** @description Second hump: the best 13 weeks (Occasion: 4) of the best season besides the one of the peak, where they do not reach into it */
+            second_peak_weeks: number[] | null;
+            /** @description Start of rise: first slot above the mean on the way to the highest one of the season with the best weeks, before half of it has passed */
+            rise_week: number | null;
+            /** @description End of season: last slot above the mean after the highest one of that season */
+            end_week: number | null;
+            /** @description Quiet weeks: longest unbroken run of slots below half the mean */
+            quiet_weeks: number[] | null;
+            /**
+             * Format: double
+             * @description Seasonal strength: max(0, 1 − Var(remainder) ÷ Var(seasonal + remainder))
+             */
+            strength_seasonal: number | null;
+            /**
+             * Format: double
+             * @description Trend strength: max(0, 1 − Var(remainder) ÷ Var(trend + remainder))
+             */
+            strength_trend: number | null;
+            /**
+             * Format: date
+             * @description Planning date: the day dates are planned from: the as-of unless another is set
+             */
+            planning_date: string | null;
+            /** @description Seasons to come: each hump of the profile, from the lowest week before its peak to the lowest after it, as often as it peaks within 78 weeks of the planning date and is not over on arrival: its dates, share of a year's demand, and share of its own demand after arrival */
+            seasons: components["schemas"]["SeasonToCome"][];
+            /**
+             * Format: date
+             * @description Order by, season to act on: start of its rise − lead_days; the season to act on is the first to come of which at least half falls after arrival
+             */
+            act_order_by: string | null;
+            /**
+             * Format: double
+             * @description Days to its order-by date: order-by date of the season to act on − planning date; below 0 it has passed
+             */
+            act_order_in_days: number | null;
+            /**
+             * Format: date
+             * @description Open until: last day on which ordering still catches half of the season to act on
+             */
+            act_open_until: string | null;
+            /** @description Days left to catch half: open until − planning date */
+            act_open_days: number | null;
+            /**
+             * Format: double
+             * @description Season caught: share of the demand of the season to act on that falls after arrival, planning date + lead_days
+             */
+            act_caught: number | null;
+            /**
+             * Format: double
+             * @description Left of the running season: share of the demand of the season before it that falls after arrival; under half
+             */
+            act_running_left: number | null;
+            /**
+             * Format: double
+             * @description Demand in the quarter after arrival: share of the coming 52 weeks' demand that the profile gives the 13 weeks (3 months) after arrival; a level year: 25%
+             */
+            act_after_arrival_13w: number | null;
+            /**
+             * Format: date
+             * @description Order by, next full season: start of the next rise, of any season, that ordering from the planning date on meets − lead_days
+             */
+            order_by: string | null;
+            /** @description Days to the next full season's order-by date: that date − planning date */
+            order_in_days: number | null;
+            /**
+             * Format: double
+             * @description Forecast, 26 weeks: sum of level now × damped drift × season profile
+             */
+            forecast_26w_value: number | null;
+            /**
+             * Format: double
+             * @description Forecast, low end, 26 weeks: lower end of the forecast's 80% interval
+             */
+            forecast_26w_low: number | null;
+            /**
+             * Format: double
+             * @description Forecast, high end, 26 weeks: upper end of the forecast's 80% interval
+             */
+            forecast_26w_high: number | null;
+            /**
+             * Format: double
+             * @description Forecast, 52 weeks: sum of level now × damped drift × season profile
+             */
+            forecast_52w_value: number | null;
+            /**
+             * Format: double
+             * @description Forecast, low end, 52 weeks: lower end of the forecast's 80% interval
+             */
+            forecast_52w_low: number | null;
+            /**
+             * Format: double
+             * @description Forecast, high end, 52 weeks: upper end of the forecast's 80% interval
+             */
+            forecast_52w_high: number | null;
+            /**
+             * Format: double
+             * @description Searches a year: sum of the last 52 weeks
+             */
+            searches_52w: number | null;
+            /**
+             * Format: double
+             * @description Impressions a year: sum of the last 52 weeks: how often a listing was shown after its terms
+             */
+            impressions_52w: number | null;
+            /**
+             * Format: double
+             * @description What of it lasts: 1; for a Fad four times the last 13 weeks' searches ÷ the year's, for its burst is over
+             */
+            lasting_share: number | null;
+            /**
+             * Format: double
+             * @description Clicks a year: sum of the last 52 weeks
+             */
+            clicks_52w: number | null;
+            /**
+             * Format: double
+             * @description Purchases a year: sum of the last 52 weeks
+             */
+            purchases_52w: number | null;
+            /**
+             * Format: double
+             * @description Purchase rate: purchases a year ÷ searches a year; unknown above 1
+             */
+            purchase_rate: number | null;
+            /**
+             * Format: double
+             * @description Purchase rate, low end: lower end of Wilson's 90% interval
+             */
+            purchase_rate_low: number | null;
+            /**
+             * Format: double
+             * @description Purchase rate, high end: upper end of Wilson's 90% interval
+             */
+            purchase_rate_high: number | null;
+            /**
+             * Format: double
+             * @description Purchases a click: purchases a year ÷ clicks a year; unknown above 1
+             */
+            click_purchase_rate: number | null;
+            /**
+             * Format: double
+             * @description Purchases a click, high end: upper end of Wilson's 90% interval
+             */
+            click_purchase_high: number | null;
+            /**
+             * Format: double
+             * @description Purchases trail searches by: lag at which the years' mean profile of purchases lies best on that of searches; only where a season is claimed
+             */
+            purchase_lag_weeks: number | null;
+            /**
+             * Format: double
+             * @description Purchases trail, low end: lower end of the lag's 90% interval, a jackknife over years
+             */
+            purchase_lag_low: number | null;
+            /**
+             * Format: double
+             * @description Purchases trail, high end: upper end of the lag's 90% interval
+             */
+            purchase_lag_high: number | null;
+            /**
+             * Format: double
+             * @description Purchases trail, calendar apart: lag of the largest correlation between what is left of both without calendar and years' levels, where it is told from noise
+             */
+            purchase_lag_rest: number | null;
+            /**
+             * Format: double
+             * @description Correlation at that lag: the largest correlation itself
+             */
+            purchase_lag_correlation: number | null;
+            /**
+             * Format: double
+             * @description Units a year: units of its listings in the last 52 weeks; those of a listing that several niches share are divided by clicks
+             */
+            sales_units_52w: number | null;
+            /**
+             * Format: double
+             * @description Revenue a year: units × price, period by period, of its listings; what several niches share is divided by clicks
+             */
+            sales_revenue_52w: number | null;
+            /**
+             * Format: double
+             * @description Price, low: 10th percentile over the listings clicked now
+             */
+            sales_price_low: number | null;
+            /**
+             * Format: double
+             * @description Price: median over the listings clicked now
+             */
+            sales_price_median: number | null;
+            /**
+             * Format: double
+             * @description Price, high: 90th percentile over the listings clicked now
+             */
+            sales_price_high: number | null;
+            /**
+             * Format: double
+             * @description Revenue a listing: revenue a year ÷ listings with known sales
+             */
+            sales_revenue_per_listing: number | null;
+            /**
+             * Format: double
+             * @description Units a year of the median listing: median over the listings clicked now
+             */
+            sales_listing_units: number | null;
+            /**
+             * Format: double
+             * @description Revenue a year of the median listing: median over the listings clicked now
+             */
+            sales_listing_revenue: number | null;
+            /**
+             * Format: double
+             * @description A month of stock: median price × units a year of the median listing ÷ 12
+             */
+            sales_month_of_stock: number | null;
+            /**
+             * Format: double
+             * @description Left by a listing that is gone: largest share of the clicks of a year ago that went to a listing that has none now
+             */
+            sales_gone: number | null;
+            /**
+             * Format: double
+             * @description HHI of listings: Σ (100 × click share)² over listings; the least it can be
+             */
+            competition_parts_hhi_listings: number | null;
+            /**
+             * Format: double
+             * @description HHI of listings, at most: the most it can be, no unknown listing above a term's smallest known share
+             */
+            competition_parts_hhi_listings_high: number | null;
+            /**
+             * Format: double
+             * @description Effective listings: 10,000 ÷ HHI of listings
+             */
+            competition_parts_effective_listings: number | null;
+            /** @description Click breadth: fewest listings that together take 80% of the clicks */
+            competition_parts_click_breadth: number | null;
+            /** @description Click breadth, at least: the fewest it can be, no unknown listing above a term's smallest known share */
+            competition_parts_click_breadth_least: number | null;
+            /**
+             * Format: double
+             * @description Share of the first: click share of the most clicked listing
+             */
+            competition_parts_top1_share: number | null;
+            /**
+             * Format: double
+             * @description Share of the top 3: click shares of the three most clicked listings, summed
+             */
+            competition_parts_top3_share: number | null;
+            /**
+             * Format: double
+             * @description Share of the top 3, at most: known share + at most three times what an unknown listing can hold
+             */
+            competition_parts_top3_share_high: number | null;
+            /**
+             * Format: double
+             * @description Share of the top 5: click shares of the five most clicked listings, summed
+             */
+            competition_parts_top5_share: number | null;
+            /**
+             * Format: double
+             * @description Share of the top 20: click shares of the twenty most clicked listings, summed
+             */
+            competition_parts_top20_share: number | null;
+            /**
+             * Format: double
+             * @description Gini of listings: mean difference of click shares ÷ twice their mean, over the known listings
+             */
+            competition_parts_gini: number | null;
+            /**
+             * Format: double
+             * @description HHI of brands: Σ (100 × click share)² over brands
+             */
+            competition_parts_hhi_brands: number | null;
+            /**
+             * Format: double
+             * @description Effective brands: 10,000 ÷ HHI of brands
+             */
+            competition_parts_effective_brands: number | null;
+            /**
+             * Format: double
+             * @description Share of the first brand: click shares of the most clicked brand's listings, summed
+             */
+            competition_parts_top_brand_share: number | null;
+            /**
+             * Format: double
+             * @description Clicks accounted for: click shares of all known listings, summed
+             */
+            competition_parts_accounted: number | null;
+            /** @description Listings clicked: listings with a click share in the window */
+            competition_parts_listings: number | null;
+            /**
+             * Format: double
+             * @description HHI of listings, 13 weeks ago: the same of the window that ended 13 weeks earlier
+             */
+            competition_parts_hhi_listings_13w_ago: number | null;
+            /**
+             * Format: double
+             * @description HHI of listings, 52 weeks ago: the same of the window that ended 52 weeks earlier
+             */
+            competition_parts_hhi_listings_52w_ago: number | null;
+            /**
+             * Format: double
+             * @description Effective listings, 13 weeks ago: the same of the window that ended 13 weeks earlier
+             */
+            competition_parts_effective_listings_13w_ago: number | null;
+            /**
+             * Format: double
+             * @description Effective listings, 52 weeks ago: the same of the window that ended 52 weeks earlier
+             */
+            competition_parts_effective_listings_52w_ago: number | null;
+            /** @description Click breadth, 13 weeks ago: the same of the window that ended 13 weeks earlier */
+            competition_parts_click_breadth_13w_ago: number | null;
+            /** @description Click breadth, 52 weeks ago: the same of the window that ended 52 weeks earlier */
+            competition_parts_click_breadth_52w_ago: number | null;
+            /**
+             * Format: double
+             * @description Share of the top 3, 13 weeks ago: the same of the window that ended 13 weeks earlier
+             */
+            competition_parts_top3_share_13w_ago: number | null;
+            /**
+             * Format: double
+             * @description Share of the top 3, 52 weeks ago: the same of the window that ended 52 weeks earlier
+             */
+            competition_parts_top3_share_52w_ago: number | null;
+            /**
+             * Format: double
+             * @description Effective brands, 13 weeks ago: the same of the window that ended 13 weeks earlier
+             */
+            competition_parts_effective_brands_13w_ago: number | null;
+            /**
+             * Format: double
+             * @description Effective brands, 52 weeks ago: the same of the window that ended 52 weeks earlier
+             */
+            competition_parts_effective_brands_52w_ago: number | null;
+            /**
+             * Format: double
+             * @description Share of the first brand, 13 weeks ago: the same of the window that ended 13 weeks earlier
+             */
+            competition_parts_top_brand_share_13w_ago: number | null;
+            /**
+             * Format: double
+             * @description Share of the first brand, 52 weeks ago: the same of the window that ended 52 weeks earlier
+             */
+            competition_parts_top_brand_share_52w_ago: number | null;
+            /** @description Listings clicked, 13 weeks ago: the same of the window that ended 13 weeks earlier */
+            competition_parts_listings_13w_ago: number | null;
+            /** @description Listings clicked, 52 weeks ago: the same of the window that ended 52 weeks earlier */
+            competition_parts_listings_52w_ago: number | null;
+            /**
+             * @description Field: Opening: effective listings grew by field_change in a year; Closing: they fell as much; unknown where the clicks accounted for differ by over a tenth
+             *
+             *     * `Opening` - Opening
+             *     * `Steady` - Steady
+             *     * `Closing` - Closing
+             */
+            field: (components["schemas"]["FieldEnum"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * Format: double
+             * @description Reviews of the top ten: median reviews of the ten most clicked listings
+             */
+            review_barrier: number | null;
+            /**
+             * Format: double
+             * @description Top ten under the review limit: of the ten most clicked, those with under review_limit reviews ÷ those with known reviews
+             */
+            barriers_few_reviews: number | null;
+            /**
+             * Format: double
+             * @description Rating of the top ten: median rating of the ten most clicked listings
+             */
+            barriers_rating: number | null;
+            /**
+             * Format: double
+             * @description Page quality of the top ten: median quality of the ten most clicked listings
+             */
+            barriers_quality: number | null;
+            /**
+             * Format: double
+             * @description Age of the top ten: median age of the ten most clicked listings at the as-of
+             */
+            barriers_age_days: number | null;
+            /**
+             * Format: double
+             * @description Age of the top ten's brands: median age of their brands at the as-of, since first seen
+             */
+            barriers_brand_age_days: number | null;
+            /**
+             * Format: double
+             * @description Weight of the top ten: median weight of the ten most clicked listings
+             */
+            barriers_weight_g: number | null;
+            /**
+             * Format: double
+             * @description Longest side of the top ten: median longest side of the ten most clicked listings
+             */
+            barriers_size_mm: number | null;
+            /**
+             * Format: double
+             * @description Age of the top ten's sellers: median age of their sellers at the as-of, since first seen
+             */
+            barriers_seller_age_days: number | null;
+            /** @description Sellers: different sellers with an offer of one of the listings at the as-of; without offers, the sellers of the listings clicked now */
+            barriers_sellers: number | null;
+            /**
+             * Format: double
+             * @description The marketplace's own: clicks of listings whose brand or seller is the marketplace itself
+             */
+            barriers_own_retail: number | null;
+            /**
+             * Format: double
+             * @description Sponsored listings: sponsored listings ÷ listings clicked now of which it is known
+             */
+            barriers_sponsored: number | null;
+            /**
+             * Format: double
+             * @description Clicks of sponsored listings: clicks of listings that are sponsored ÷ clicks of those of which it is known
+             */
+            barriers_sponsored_clicks: number | null;
+            /**
+             * Format: double
+             * @description Clicks of sponsored listings, 52 weeks ago: the same of the window that ended 52 weeks earlier, by who is sponsored now
+             */
+            barriers_sponsored_clicks_52w_ago: number | null;
+            /**
+             * Format: double
+             * @description Out of stock: mean over all its listings of 1 − time in stock in the last four weeks known
+             */
+            barriers_out_of_stock: number | null;
+            /**
+             * Format: double
+             * @description Return rate: mean return rate of the listings clicked now, by clicks
+             */
+            barriers_return_rate: number | null;
+            /** @description Launches in 26 weeks: listings launched in the 26 weeks up to the as-of */
+            entry_launches_26w: number | null;
+            /** @description Launches in 52 weeks: listings launched in the 52 weeks up to the as-of */
+            entry_launches_52w: number | null;
+            /**
+             * Format: double
+             * @description Age of the latest launch: age of the youngest listing at the as-of
+             */
+            entry_newest_days: number | null;
+            /** @description Launches judged: those of 52 weeks whose weeks on sale held launch_least of the niche's year */
+            entry_judged: number | null;
+            /** @description Launches that worked: those judged that sold as much as the bar in their weeks on sale, the season taken out */
+            entry_successes: number | null;
+            /**
+             * Format: double
+             * @description Success rate of launches: launches that worked ÷ launches judged
+             */
+            entry_success_rate: number | null;
+            /**
+             * Format: double
+             * @description Success rate, low end: lower end of Wilson's 90% interval
+             */
+            entry_success_low: number | null;
+            /**
+             * Format: double
+             * @description Success rate, high end: upper end of Wilson's 90% interval
+             */
+            entry_success_high: number | null;
+            /**
+             * Format: double
+             * @description Units a review: units of the last 26 weeks ÷ reviews gained in them, over its listings
+             */
+            entry_units_per_review: number | null;
+            /**
+             * Format: double
+             * @description Price of launches that worked: their median price ÷ the other listings' − 1, from two on
+             */
+            entry_winners_price: number | null;
+            /**
+             * Format: double
+             * @description Page quality of launches that worked: their median quality − the other listings', from two on
+             */
+            entry_winners_quality: number | null;
+            /** @description What launches that worked share: the attribute that is commoner among them than chance has it (Fisher's exact test, 5%, Bonferroni) */
+            entry_winners_mark: string | null;
+            /**
+             * Format: double
+             * @description Price in 26 weeks: median over the listings clicked now of price now ÷ price 26 weeks ago − 1
+             */
+            pressure_price_change: number | null;
+            /**
+             * Format: double
+             * @description Listings whose price fell: those that fell by more than price_fall in 26 weeks
+             */
+            pressure_price_falling: number | null;
+            /**
+             * Format: double
+             * @description Offers: offers of its listings now, summed
+             */
+            pressure_offers: number | null;
+            /**
+             * Format: double
+             * @description Offers in a year: mean offers of the last 13 weeks ÷ the same a year before − 1, over listings known at both times or launched in between
+             */
+            pressure_offers_change: number | null;
+            /**
+             * Format: double
+             * @description Units in a year: units of the last 13 weeks ÷ the same a year before − 1, over the same listings
+             */
+            pressure_units_change: number | null;
+            /**
+             * Format: double
+             * @description Offers ahead of units: (1 + offers in a year) ÷ (1 + units in a year) − 1
+             */
+            pressure_offers_lead: number | null;
+            /**
+             * Format: double
+             * @description Sellers in a year: different sellers with an offer now ÷ a year ago − 1
+             */
+            pressure_sellers_change: number | null;
+            /**
+             * Format: double
+             * @description Lead offer changes hands: steps of the last 26 weeks in which a lead offer changed its seller
+             */
+            pressure_lead_changes: number | null;
+            /** @description Niches in it: different niches in the category and below it */
+            counts_niches: number | null;
+            /** @description Terms in it: different terms of those niches */
+            counts_terms: number | null;
+            /** @description Listings in it: different listings in the category and below it, launched by the as-of; one that names no category lies in that of the niche which brings most of its clicks */
+            counts_listings: number | null;
+            /** @description Brands in it: different brands of those listings */
+            counts_brands: number | null;
+            /** @description Sellers in it: different sellers of those listings: those they name and those with an offer at the as-of */
+            counts_sellers: number | null;
+            /**
+             * Format: double
+             * @description Gini of revenue: mean difference of the listings' revenue of a year ÷ twice its mean, over those with a known revenue
+             */
+            lorenz_gini: number | null;
+            /**
+             * Format: double
+             * @description Listings that make 80%: fewest listings, most first, that make 80% of a year's revenue ÷ those with known revenue
+             */
+            lorenz_share_for_80: number | null;
+            /**
+             * Format: double
+             * @description Listings that make 90%: fewest listings, most first, that make 90% of a year's revenue ÷ those with known revenue
+             */
+            lorenz_share_for_90: number | null;
+            /** @description New listings, 26 weeks: listings launched in the 26 weeks up to the as-of */
+            newcomers_listings_26w: number | null;
+            /** @description New brands, 26 weeks: brands of the category's listings first seen in those 26 weeks */
+            newcomers_brands_26w: number | null;
+            /** @description New sellers, 26 weeks: sellers whom its listings name, first seen in those 26 weeks */
+            newcomers_sellers_26w: number | null;
+            /**
+             * Format: double
+             * @description Units of new listings, 26 weeks: units that listings launched in the last 26 weeks sold in them ÷ units of all listings with a known launch
+             */
+            newcomers_units_share_26w: number | null;
+            /** @description New listings, 52 weeks: listings launched in the 52 weeks up to the as-of */
+            newcomers_listings_52w: number | null;
+            /** @description New brands, 52 weeks: brands of the category's listings first seen in those 52 weeks */
+            newcomers_brands_52w: number | null;
+            /** @description New sellers, 52 weeks: sellers whom its listings name, first seen in those 52 weeks */
+            newcomers_sellers_52w: number | null;
+            /**
+             * Format: double
+             * @description Units of new listings, 52 weeks: units that listings launched in the last 52 weeks sold in them ÷ units of all listings with a known launch
+             */
+            newcomers_units_share_52w: number | null;
+            /**
+             * Format: double
+             * @description Units of listings over two years old: a year's units of listings launched over 104 weeks ago ÷ those of all with a known launch
+             */
+            established_units_share: number | null;
+            /**
+             * Format: double
+             * @description Age of what is sold: the age that half of a year's units come from listings no older than
+             */
+            established_sold_age_days: number | null;
+            /**
+             * Format: double
+             * @description Units of the marketplace's own: a year's units of listings whose brand or seller is the marketplace itself ÷ those of all of which it is known
+             */
+            sold_own_retail: number | null;
+            /**
+             * Format: double
+             * @description Units of sponsored listings: a year's units of sponsored listings ÷ those of all of which it is known
+             */
+            sold_sponsored: number | null;
+            /**
+             * Format: double
+             * @description Openness: weighted geometric mean of the percentiles of its parts among the market's categories; unknown where under half of the weight is
+             */
+            openness: number | null;
+            /**
+             * Format: double
+             * @description Parts of openness known: weight of its parts that are known ÷ all
+             */
+            openness_known: number | null;
+            /** @description Rank by openness: 1 + categories with more openness; equal ones share the better rank */
+            openness_rank: number | null;
+            /** @description Rank by openness, best: 5th percentile of that rank over 1,000 draws of shaken weights */
+            openness_rank_low: number | null;
+            /** @description Rank by openness, worst: 95th percentile of that rank over those draws */
+            openness_rank_high: number | null;
+            /**
+             * Format: double
+             * @description Part of openness: whether launches work, at the low end of the interval: its weight × ln(percentile of entry.success_low in favour of openness ÷ ½); all add up to ln(openness ÷ 50)
+             */
+            openness_parts_success: number | null;
+            /**
+             * Format: double
+             * @description Part of openness: what listings that came within a year sell: its weight × ln(percentile of newcomers.units_share_52w in favour of openness ÷ ½); all add up to ln(openness ÷ 50)
+             */
+            openness_parts_newcomers: number | null;
+            /**
+             * Format: double
+             * @description Part of openness: what is left by the five most clicked listings: its weight × ln(percentile of competition_parts.top5_share in favour of openness ÷ ½); all add up to ln(openness ÷ 50)
+             */
+            openness_parts_spread: number | null;
+            /**
+             * Format: double
+             * @description Part of openness: reviews a newcomer competes with: its weight × ln(percentile of review_barrier in favour of openness ÷ ½); all add up to ln(openness ÷ 50)
+             */
+            openness_parts_reviews: number | null;
+            /**
+             * Format: double
+             * @description Settledness: weighted geometric mean of the percentiles of its parts among the market's categories; unknown where under half of the weight is
+             */
+            settledness: number | null;
+            /**
+             * Format: double
+             * @description Parts of settledness known: weight of its parts that are known ÷ all
+             */
+            settledness_known: number | null;
+            /** @description Rank by settledness: 1 + categories with more settledness; equal ones share the better rank */
+            settledness_rank: number | null;
+            /** @description Rank by settledness, best: 5th percentile of that rank over 1,000 draws of shaken weights */
+            settledness_rank_low: number | null;
+            /** @description Rank by settledness, worst: 95th percentile of that rank over those draws */
+            settledness_rank_high: number | null;
+            /**
+             * Format: double
+             * @description Part of settledness: what listings over two years old sell: its weight × ln(percentile of established.units_share in favour of settledness ÷ ½); all add up to ln(settledness ÷ 50)
+             */
+            settledness_parts_established: number | null;
+            /**
+             * Format: double
+             * @description Part of settledness: the age of what is sold: its weight × ln(percentile of established.sold_age_days in favour of settledness ÷ ½); all add up to ln(settledness ÷ 50)
+             */
+            settledness_parts_age: number | null;
+            /**
+             * Format: double
+             * @description Part of settledness: reviews of the ten most clicked listings: its weight × ln(percentile of review_barrier in favour of settledness ÷ ½); all add up to ln(settledness ÷ 50)
+             */
+            settledness_parts_reviews: number | null;
+        };
+        /** @description The ranges of figures, and over how many niches. */
+        CategoryRanges: {
+            niches: number;
+            ranges: components["schemas"]["FigureRange"][];
+        };
+        /** @description What comes back and why. */
+        CategoryReturns: {
+            sentence: string;
+            /** Format: double */
+            rate: number | null;
+            /** Format: double */
+            above_rate: number | null;
+            beside: string;
+            mentions: number;
+            reasons: components["schemas"]["ReturnReason"][];
+        };
         /** @description A category with the number of niches in it and below it. */
         CategoryRow: {
             path: string;
             name: string;
             category_id: string;
             niches: number;
+        };
+        /** @description What is sold in a category. lorenz: points of the curve, most first. */
+        CategorySold: {
+            listings: number;
+            brands: components["schemas"]["RevenueHolders"];
+            sellers: components["schemas"]["RevenueHolders"];
+            lorenz_listings: number[];
+            lorenz_revenue: number[];
+            prices: components["schemas"]["PriceSpread"];
+            ratings: components["schemas"]["Histogram"];
+            reviews: components["schemas"]["Histogram"];
+            wanted: string;
+            attributes: components["schemas"]["AttributeDemand"][];
+            leaders: components["schemas"]["LedListing"][];
+            leaders_share: string | null;
+            newest: components["schemas"]["LedListing"][];
+            newest_share: string | null;
+            returned: components["schemas"]["CategoryReturns"];
+        };
+        /**
+         * @description The tree of a market's categories as rows. shown: how many rows there are, of which the first come;
+         *     total: how many categories; passing: how many pass.
+         */
+        CategoryTree: {
+            rows: components["schemas"]["CategoryTreeRow"][];
+            shown: number;
+            passing: number;
+            total: number;
+            currency: string;
+        };
+        /**
+         * @description A category in the tree. children: how many lie right below it that are shown where it is open. passes:
+         *     itself, and not only something below it.
+         */
+        CategoryTreeRow: {
+            id: string;
+            name: string;
+            depth: number;
+            children: number;
+            open: boolean;
+            passes: boolean;
+            decision: (components["schemas"]["Choice"] | components["schemas"]["NullEnum"]) | null;
+            season_profile: number[] | null;
+            shape: string | null;
+            /** @description Figures by key, as asked. */
+            cells: {
+                [key: string]: unknown;
+            };
+        };
+        /** @description Sums of the last weeks, and the change of searches: (1 + raw) = (1 + season) × (1 + drift). */
+        CategoryWindow: {
+            weeks: number;
+            /** Format: double */
+            searches: number | null;
+            /** Format: double */
+            impressions: number | null;
+            /** Format: double */
+            clicks: number | null;
+            /** Format: double */
+            purchases: number | null;
+            /** Format: double */
+            units: number | null;
+            /** Format: double */
+            revenue: number | null;
+            /** Format: double */
+            raw: number | null;
+            /** Format: double */
+            season: number | null;
+            /** Format: double */
+            drift: number | null;
+            /** Format: double */
+            low: number | null;
+            /** Format: double */
+            high: number | null;
         };
         /** @description A figure that is another now than at the decision. */
         ChangeSince: {
@@ -2010,6 +3210,24 @@ export interface components {
         FieldError: {
             field: string;
             message: string;
+        };
+        /** @description A figure over the niches of a category: lowest, quartiles, highest, and a histogram. */
+        FigureRange: {
+            figure: string;
+            known: number;
+            unknown: number;
+            /** Format: double */
+            low: number | null;
+            /** Format: double */
+            quarter: number | null;
+            /** Format: double */
+            median: number | null;
+            /** Format: double */
+            three_quarters: number | null;
+            /** Format: double */
+            high: number | null;
+            edges: number[];
+            counts: number[];
         };
         /** @description A figure of the registry: what it means and how it is worked out. */
         FigureRow: {
@@ -3164,6 +4382,13 @@ export interface components {
          * @enum {string}
          */
         GroupingEnum: "," | "." | " " | "'";
+        /** @description A histogram: one edge more than counts. */
+        Histogram: {
+            edges: number[];
+            counts: number[];
+            known: number;
+            unknown: number;
+        };
         /** @description Who holds a niche. */
         Holders: {
             verdict: string[];
@@ -3322,6 +4547,25 @@ export interface components {
             /** Format: date */
             first: string;
             periods: number;
+        };
+        /** @description A listing that leads or is new. worked: as a launch, against its niche; null where it is not judged. */
+        LedListing: {
+            id: string;
+            title: string;
+            brand: string;
+            /** Format: double */
+            price: number | null;
+            /** Format: double */
+            units: number | null;
+            /** Format: double */
+            revenue: number | null;
+            /** Format: double */
+            share: number | null;
+            /** @description Weeks since its launch. */
+            weeks: number | null;
+            /** Format: double */
+            reviews: number | null;
+            worked: boolean | null;
         };
         /** @description A page of the ledger. count pass the conditions, of total in the market; near narrowly miss. */
         Ledger: {
@@ -3809,6 +5053,11 @@ export interface components {
             terms: string[];
             niche_id: string | null;
         };
+        /** @description A category by id and name. */
+        NamedCategory: {
+            id: string;
+            name: string;
+        };
         /**
          * @description * `first day of a week` - first day of a week
          *     * `last day of a week` - last day of a week
@@ -3979,6 +5228,17 @@ export interface components {
             headroom: (number | null)[];
             revenue: (number | null)[];
             shape: (number | null)[];
+        };
+        /** @description Listings by price now and a year ago: edges, and how many lie between them. */
+        PriceSpread: {
+            sentence: string;
+            edges: number[];
+            now: number[];
+            then: number[];
+            /** Format: double */
+            median: number | null;
+            /** Format: double */
+            median_then: number | null;
         };
         /** @description Changes of price and of purchase rate from one period to the next, as fractions. */
         PriceStep: {
@@ -4202,6 +5462,43 @@ export interface components {
             market_id: string;
             niche_id: string;
             name: string;
+        };
+        /** @description A reason for returns, and the share it has beside. */
+        ReturnReason: {
+            theme: string;
+            mentions: number;
+            /** Format: double */
+            share: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            beside: number | null;
+            says: components["schemas"]["ReturnReasonSaysEnum"] | components["schemas"]["BlankEnum"];
+        };
+        /**
+         * @description * `more` - more
+         *     * `less` - less
+         *     * `` -
+         * @enum {string}
+         */
+        ReturnReasonSaysEnum: "more" | "less";
+        /** @description A brand or a seller, and its share of a year's revenue. */
+        RevenueHolder: {
+            id: string;
+            name: string;
+            listings: number;
+            /** Format: double */
+            share: number | null;
+        };
+        /** @description Those with most revenue, with a sentence. */
+        RevenueHolders: {
+            sentence: string;
+            top: components["schemas"]["RevenueHolder"][];
+            count: number;
+            selling: number | null;
+            selling_before: number | null;
         };
         /** @description A known figure that an import made another. */
         RevisionRow: {
@@ -6041,6 +7338,27 @@ export interface components {
             /** @default  */
             unit: string;
         };
+        /** @description A value of an attribute: its share of units against that of listings. low, high: of the difference. */
+        ValueDemand: {
+            value: string;
+            listings: number;
+            /** Format: double */
+            listing_share: number;
+            /** Format: double */
+            unit_share: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            says: components["schemas"]["ValueDemandSaysEnum"] | components["schemas"]["BlankEnum"];
+        };
+        /**
+         * @description * `wanted` - wanted
+         *     * `oversupplied` - oversupplied
+         *     * `` -
+         * @enum {string}
+         */
+        ValueDemandSaysEnum: "wanted" | "oversupplied";
         /**
          * @description A way to let something pass: the condition at a place with another text, or without it where that is
          *     null. passes: how many niches pass then.
@@ -6141,9 +7459,9 @@ export interface components {
         YesNo: "no" | "yes";
         Condition: string;
         LensText: string;
-        Moment: string;
         Sort: string;
         FigureKeys: string;
+        Moment: string;
         FigureKey: string;
     };
     responses: never;
@@ -6154,6 +7472,244 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    catalogue: {
+        parameters: {
+            query?: {
+                /** @description Conditions on categories, as of the ledger. */
+                c?: components["schemas"]["Condition"][];
+                /** @description Keys of figures that rows carry. */
+                figures?: components["schemas"]["FigureKeys"];
+                /** @description Letters that the name must have. */
+                find?: string;
+                /** @description Id of the market; default the first. */
+                market?: string;
+                /** @description Ids of categories whose children are shown. */
+                open?: string[];
+                /** @description As of the ledger; within each level. */
+                sort?: components["schemas"]["Sort"];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CategoryTree"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    category: {
+        parameters: {
+            query: {
+                /** @description Id of the category. */
+                category: string;
+                /** @description Id of the market; default the first. */
+                market?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CategoryAtAGlance"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    category_ranges: {
+        parameters: {
+            query: {
+                /** @description Id of the category. */
+                category: string;
+                /** @description Keys of figures of numbers, of niches. */
+                figures?: components["schemas"]["FigureKeys"];
+                /** @description Id of the market; default the first. */
+                market?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CategoryRanges"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    category_sold: {
+        parameters: {
+            query: {
+                /** @description Id of the category. */
+                category: string;
+                /** @description Id of the market; default the first. */
+                market?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CategorySold"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
     categories: {
         parameters: {
             query?: {

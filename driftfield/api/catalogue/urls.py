@@ -1,0 +1,10 @@
+from django.urls import path
+
+from . import views
+
+urlpatterns = [
+    path("catalogue/", views.Tree.as_view(), name="catalogue"),
+    path("catalogue/category/", views.CategoryView.as_view(), name="category"),
+    path("catalogue/sold/", views.Sold.as_view(), name="category-sold"),
+    path("catalogue/ranges/", views.Ranges.as_view(), name="category-ranges"),
+]

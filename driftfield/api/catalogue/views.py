@@ -1,0 +1,320 @@
+"""Views of the catalogue: the tree of a market's categories, and one of them at a glance."""
+
+from __future__ import annotations
+
+from dataclasses import asdict
+from typing import Any
+
+import numpy as np
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from driftfield.api.catalogue import serializers as s
+from driftfield.api.errors import Problem
+from driftfield.api.fields import ConditionText, Text
+from driftfield.api.ledger.query import figure_of_kind, figures_asked, order_of, sieve_of
+from driftfield.api.queries import MarketQuery, grammar_field, market_named
+from driftfield.api.shared import ProblemDetail
+from driftfield.core.curves import drift_line
+from driftfield.core.market import CATEGORY, NICHE, figures_of
+from driftfield.core.sentences import (
+    brand_sentence,
+    demand_answers,
+    drift_sentence,
+    holders_sentence,
+    launches_sentence,
+    lorenz_sentence,
+    newcomers_sentence,
+    openness_sentence,
+    prices_sentence,
+    returned_sentence,
+    settledness_sentence,
+    shape_sentence,
+    shared_sentence,
+    wanted_sentence,
+)
+from driftfield.core.sieve import MAX_CONDITIONS, MAX_LENGTH
+from driftfield.core.sieve.names import NUMBERS
+from driftfield.core.supply import Shared
+from driftfield.desk.field import Field
+from driftfield.desk.shortlist import standing
+from driftfield.readings.catalogue import (
+    CategoryReading,
+    SoldOverview,
+    category_reading,
+    niches_in,
+    ranges_of,
+    read_tree,
+    returned,
+    sold_overview,
+    windows_of,
+)
+from driftfield.readings.catalogue.found import MEASURES
+from driftfield.readings.plain import plain, plain_list
+
+_PROBLEMS: dict[Any, Any] = dict.fromkeys((400, 404, 409), ProblemDetail)
+OPEN = 1_000  # Categories that can be open at once.
+FIGURES = "searches_52w,drift_rate_year,drift_low,drift_high,openness"
+RANGES = "searches_52w,sales.price_median,competition_parts.click_breadth,review_barrier,headroom"
+TOLD = 4  # Values of attributes, and reasons, that a sentence names.
+
+
+class TreeQuery(MarketQuery):
+    """The tree, with what is open in it."""
+
+    sort = grammar_field("Sort")(
+        required=False, default="-searches_52w", help_text="As of the ledger; within each level."
+    )
+    c = serializers.ListField(
+        child=ConditionText(max_length=MAX_LENGTH), max_length=MAX_CONDITIONS, required=False,
+        default=list, help_text="Conditions on categories, as of the ledger.",
+    )  # fmt: skip
+    find = Text(
+        required=False, default="", max_length=200, help_text="Letters that the name must have."
+    )
+    open = serializers.ListField(
+        child=Text(max_length=500), max_length=OPEN, required=False, default=list,
+        help_text="Ids of categories whose children are shown.",
+    )  # fmt: skip
+    figures = grammar_field("FigureKeys")(
+        required=False, default=FIGURES, help_text="Keys of figures that rows carry."
+    )
+
+
+class Tree(APIView):
+    """The tree of a market's categories."""
+
+    @extend_schema(
+        operation_id="catalogue",
+        parameters=[TreeQuery],
+        responses={200: s.CategoryTree, **_PROBLEMS},
+    )
+    def get(self, request: Request) -> Response:
+        wanted = TreeQuery.asked(request)
+        market = market_named(wanted["market"])
+        order, conditions = order_of(wanted["sort"], CATEGORY), sieve_of(wanted["c"], CATEGORY)
+        figures = figures_asked({**wanted, "of": CATEGORY})
+        field = Field(market.run, CATEGORY)
+        columns = field.columns
+        every = np.ones(columns.count, dtype=bool)
+        passes = field.sift(conditions).passes
+        if low := wanted["find"].casefold():
+            passes = passes & np.array(
+                [low in name.casefold() for name in columns.names], dtype=bool
+            )
+        sieved = bool(low) or any(c.on for c in conditions)
+        found = read_tree(
+            columns, field.order(order, every), wanted["open"], passes if sieved else None
+        )
+        places = np.array([row.place for row in found.rows], dtype=np.int64)
+        own = {f.key: f for f in figures_of(CATEGORY)}
+        strips = columns.cells(own["season_profile"], places)
+        shapes = columns.cells(own["shape"], places)
+        cells = {f.key: columns.cells(f, places) for f in figures}
+        return Response(
+            {
+                "rows": [
+                    {
+                        "id": columns.ids[row.place],
+                        "name": columns.names[row.place],
+                        "depth": row.depth,
+                        "children": row.children,
+                        "open": row.open,
+                        "passes": row.passes,
+                        "decision": field.decisions.get(columns.ids[row.place]),
+                        "season_profile": strips[i],
+                        "shape": shapes[i],
+                        "cells": {key: values[i] for key, values in cells.items()},
+                    }
+                    for i, row in enumerate(found.rows)
+                ],
+                "shown": found.shown,
+                "passing": int(passes.sum()),
+                "total": columns.count,
+                "currency": market.currency,
+            }
+        )
+
+
+class CategoryQuery(MarketQuery):
+    """One category of a market."""
+
+    category = Text(max_length=500, help_text="Id of the category.")
+
+
+def reading_asked(wanted: dict[str, Any]) -> CategoryReading:
+    """The reading of the category that a ``CategoryQuery`` names. Raises Problem where there is none."""
+    market = market_named(wanted["market"])
+    found = category_reading(market.run, wanted["category"])
+    if found is None:
+        raise Problem(
+            404, "There is no such category", f"“{wanted['category']}” is not in {market.name}."
+        )
+    return found
+
+
+class CategoryView(APIView):
+    """A category at a glance: how big, when, and how open."""
+
+    @extend_schema(
+        operation_id="category",
+        parameters=[CategoryQuery],
+        responses={200: s.CategoryAtAGlance, **_PROBLEMS},
+    )
+    def get(self, request: Request) -> Response:
+        reading = reading_asked(CategoryQuery.asked(request))
+        figures, tree = reading.figures, reading.tree
+
+        def named(places: Any) -> list[dict[str, str]]:
+            return [{"id": tree.ids[at], "name": tree.names[at]} for at in places]
+
+        said = {
+            "openness": [openness_sentence(figures), settledness_sentence(figures)],
+            "size": [*demand_answers(figures, CATEGORY)[:2], drift_sentence(figures)],
+            "newness": [newcomers_sentence(figures), launches_sentence(figures)],
+            "holders": [lorenz_sentence(figures), brand_sentence(figures)],
+        }
+        return Response(
+            {
+                "id": reading.id,
+                "name": reading.name,
+                "above": named(reading.above),
+                "siblings": named(reading.siblings.tolist()),
+                "children": named(reading.children.tolist()),
+                **asdict(standing(reading.run.market.market_id, reading.id, CATEGORY)),
+                **{key: [one for one in lines if one] for key, lines in said.items()},
+                "calendar": shape_sentence(figures),
+                "curves": _curves(reading),
+                "windows": [asdict(one) for one in windows_of(reading)],
+                "figures": {f.column: figures[f.key] for f in figures_of(CATEGORY)},
+            }
+        )
+
+
+def _curves(reading: CategoryReading) -> list[dict[str, Any]]:
+    rows = []
+    for key, label in MEASURES.items():
+        curve = reading.curve(key)
+        if curve is None or np.isnan(curve[1]).all():
+            continue
+        timeline, values = curve
+        line = drift_line(values, timeline, reading.settings) if key == "searches" else None
+        rows.append(
+            {
+                "key": key,
+                "title": label,
+                "period": timeline.period.value,
+                "first": timeline.first,
+                "values": [plain(value, 2) for value in values],
+                "level": plain_list(line, 2),
+            }
+        )
+    return rows
+
+
+class Sold(APIView):
+    """What is sold in a category, by whom, at what prices, and what comes back."""
+
+    @extend_schema(
+        operation_id="category_sold",
+        parameters=[CategoryQuery],
+        responses={200: s.CategorySold, **_PROBLEMS},
+    )
+    def get(self, request: Request) -> Response:
+        reading = reading_asked(CategoryQuery.asked(request))
+        found, back = sold_overview(reading), returned(reading)
+        above = reading.tree.names[reading.above[-1]] if reading.above else ""
+        more, less = (
+            [one.theme for one in back.reasons if one.says == way] for way in ("more", "less")
+        )
+        made = asdict(found)
+        prices = made["prices"]
+        for key in ("median", "median_then"):
+            prices[key] = None if np.isnan(prices[key]) else prices[key]
+        currency = reading.run.market.currency
+        for what, plural in (("brand", "brands"), ("seller", "sellers")):
+            own = made[plural]
+            first: dict[str, Any] = own["top"][0] if own["top"] else {"name": "", "share": None}
+            own["sentence"] = holders_sentence(
+                what, plural, own["count"], first["name"], first["share"], own["selling"],
+                own["selling_before"],
+            )  # fmt: skip
+        return Response(
+            made
+            | {
+                "prices": {
+                    **prices,
+                    "sentence": prices_sentence(prices["median"], prices["median_then"], currency),
+                },
+                "wanted": _wanted(found),
+                "attributes": [
+                    {"attribute": name, "values": values}
+                    for name, values in made["attributes"].items()
+                ],
+                "leaders_share": shared_sentence("the leaders", _shared(found.leaders_share)),
+                "newest_share": shared_sentence("the best newcomers", _shared(found.newest_share)),
+                "returned": {
+                    **asdict(back),
+                    "sentence": returned_sentence(
+                        back.rate, back.above_rate, above, more[:TOLD], less[:TOLD], back.beside
+                    ),
+                },
+            }
+        )
+
+
+def _wanted(found: SoldOverview) -> str:
+    def named(says: str) -> list[str]:
+        rows = [
+            (abs(one.unit_share - one.listing_share), f"{name} {one.value}")
+            for name, values in found.attributes.items()
+            for one in values
+            if one.says == says
+        ]
+        return [text for _, text in sorted(rows, reverse=True)[:TOLD]]
+
+    return wanted_sentence(named("wanted"), named("oversupplied"), bool(found.attributes))
+
+
+def _shared(found: list[Shared]) -> list[tuple[str, str, int, int, int, int]]:
+    return [
+        (one.attribute, one.value, one.held, one.chosen, one.held_by_others, one.others)
+        for one in found[:TOLD]
+    ]
+
+
+class RangesQuery(CategoryQuery):
+    """Figures over the niches of a category."""
+
+    figures = grammar_field("FigureKeys")(
+        required=False, default=RANGES, help_text="Keys of figures of numbers, of niches."
+    )
+
+
+class Ranges(APIView):
+    """How figures are spread over the niches of a category."""
+
+    @extend_schema(
+        operation_id="category_ranges",
+        parameters=[RangesQuery],
+        responses={200: s.CategoryRanges, **_PROBLEMS},
+    )
+    def get(self, request: Request) -> Response:
+        wanted = RangesQuery.asked(request)
+        figures = [figure_of_kind(one.key, NICHE) for one in figures_asked({**wanted, "of": NICHE})]
+        for one in figures:
+            if one.choices or one.type not in NUMBERS:
+                raise Problem(
+                    400, "That is no number", f"“{one.key}” has no range; choose another figure."
+                )
+        reading = reading_asked(wanted)
+        _, inside = niches_in(reading)
+        return Response(
+            {
+                "niches": int(inside.sum()),
+                "ranges": [asdict(one) for one in ranges_of(reading, figures)],
+            }
+        )

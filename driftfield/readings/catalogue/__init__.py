@@ -1,0 +1,25 @@
+"""The catalogue: a run's categories as a tree, and one of them at a glance."""
+
+from .found import CategoryReading, category_reading
+from .ranges import Range, niches_in, ranges_of
+from .returned import Returned, returned
+from .sold import SoldOverview, sold_overview
+from .tree import TreeRow, TreeSlice, read_tree
+from .window import Window, windows_of
+
+__all__ = [
+    "CategoryReading",
+    "Range",
+    "Returned",
+    "SoldOverview",
+    "TreeRow",
+    "TreeSlice",
+    "Window",
+    "category_reading",
+    "niches_in",
+    "ranges_of",
+    "read_tree",
+    "returned",
+    "sold_overview",
+    "windows_of",
+]
