@@ -11,6 +11,7 @@ const CHAIN = ["api", "format", "state", "ui", "marks", "charts", "screens", "ap
 const SCREENS = [
   "compare",
   "dossier",
+  "catalogue",
   "families",
   "faults",
   "field",

@@ -72,14 +72,14 @@ def preview(reading: SubjectReading) -> Preview:
         timeline=timeline,
         values=[plain(value, 2) for value in curve],
         level=plain_list(line, 2),
-        years=_years(curve, timeline),
+        years=years_of(curve, timeline),
         **said,
         signals=signals,
         figures=figures,
     )
 
 
-def _years(curve: Floats, timeline: Timeline) -> dict[int, list[float | None]]:
+def years_of(curve: Floats, timeline: Timeline) -> dict[int, list[float | None]]:
     """The curve by year and slot; weeks 52 and 53 share the last slot as their mean."""
     slots = timeline.period.per_year
     sums: dict[int, np.ndarray] = {}

@@ -6,6 +6,7 @@ from typing import Any
 
 from rest_framework import serializers
 
+from driftfield.api.previews import YearCurve
 from driftfield.api.shared import serializer_of
 from driftfield.core.market import CATEGORY, figures_of
 from driftfield.desk.models import Choice
@@ -104,7 +105,11 @@ class CategoryAtAGlance(serializers.Serializer[Any]):
     newness = serializers.ListField(child=serializers.CharField(), help_text="Who came lately.")
     holders = serializers.ListField(child=serializers.CharField(), help_text="How few hold it.")
     curves = CategoryCurve(many=True)
+    years = YearCurve(many=True, help_text="Searches by calendar year.")
     windows = CategoryWindow(many=True)
+    condition = serializers.CharField(
+        help_text="The condition of a sieve that it and all below it are."
+    )
     vars()["figures"] = serializer_of("CategoryFigures", figures_of(CATEGORY))()
 
 

@@ -23,7 +23,6 @@ from driftfield.core.market import CATEGORY, NICHE, figures_of
 from driftfield.core.sentences import (
     brand_sentence,
     demand_answers,
-    drift_sentence,
     holders_sentence,
     launches_sentence,
     lorenz_sentence,
@@ -37,6 +36,7 @@ from driftfield.core.sentences import (
     wanted_sentence,
 )
 from driftfield.core.sieve import MAX_CONDITIONS, MAX_LENGTH
+from driftfield.core.sieve.clauses import InCategory
 from driftfield.core.sieve.names import NUMBERS
 from driftfield.core.supply import Shared
 from driftfield.desk.field import Field
@@ -54,6 +54,7 @@ from driftfield.readings.catalogue import (
 )
 from driftfield.readings.catalogue.found import MEASURES
 from driftfield.readings.plain import plain, plain_list
+from driftfield.readings.preview import years_of
 
 _PROBLEMS: dict[Any, Any] = dict.fromkeys((400, 404, 409), ProblemDetail)
 OPEN = 1_000  # Categories that can be open at once.
@@ -173,7 +174,7 @@ class CategoryView(APIView):
 
         said = {
             "openness": [openness_sentence(figures), settledness_sentence(figures)],
-            "size": [*demand_answers(figures, CATEGORY)[:2], drift_sentence(figures)],
+            "size": demand_answers(figures, CATEGORY),
             "newness": [newcomers_sentence(figures), launches_sentence(figures)],
             "holders": [lorenz_sentence(figures), brand_sentence(figures)],
         }
@@ -188,10 +189,30 @@ class CategoryView(APIView):
                 **{key: [one for one in lines if one] for key, lines in said.items()},
                 "calendar": shape_sentence(figures),
                 "curves": _curves(reading),
+                "years": _years(reading),
                 "windows": [asdict(one) for one in windows_of(reading)],
+                "condition": InCategory(_unmistaken(reading)).text,
                 "figures": {f.column: figures[f.key] for f in figures_of(CATEGORY)},
             }
         )
+
+
+def _unmistaken(reading: CategoryReading) -> str:
+    """Its name, or its id where another category of the market is called the same."""
+    name, tree = reading.name.casefold(), reading.tree
+    alike = sum(
+        name in (one.casefold(), key.casefold())
+        for one, key in zip(tree.names, tree.ids, strict=True)
+    )
+    return reading.name if alike == 1 else reading.id
+
+
+def _years(reading: CategoryReading) -> list[dict[str, Any]]:
+    curve = reading.curve("searches")
+    if curve is None:
+        return []
+    found = years_of(curve[1], curve[0])
+    return [{"year": year, "values": values} for year, values in found.items()]
 
 
 def _curves(reading: CategoryReading) -> list[dict[str, Any]]:

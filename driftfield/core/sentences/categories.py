@@ -110,7 +110,7 @@ def holders_sentence(
     """Who sells, and whether they are more or fewer than a year before; ``what`` as in “brand”."""
     if not count:
         return f"Its {plural} are not known."
-    lead = f"{_many(count, what, plural)}"
+    lead = f"Its listings name {_many(count, what, plural)}"
     if share is not None:
         lead += f"; {first} makes most, {_percent(share)} of a year’s revenue"
     if selling is None or before is None:

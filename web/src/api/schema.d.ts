@@ -1672,7 +1672,11 @@ export interface components {
             /** @description How few hold it. */
             holders: string[];
             curves: components["schemas"]["CategoryCurve"][];
+            /** @description Searches by calendar year. */
+            years: components["schemas"]["YearCurve"][];
             windows: components["schemas"]["CategoryWindow"][];
+            /** @description The condition of a sieve that it and all below it are. */
+            condition: string;
             figures: components["schemas"]["CategoryFigures"];
         };
         /** @description A curve of a category. first: first day of the first period of values. */

@@ -1,13 +1,13 @@
 <script setup lang="ts">
 import { computed } from "vue";
-import type { SubjectPreview } from "@/api/client";
+import type { CurvePreview } from "./curvePreview";
 import { formatChange, formatCount, formatDay, stepDay } from "@/format/values";
 import ChartFrame from "./ChartFrame.vue";
 import { useTokens } from "./useTokens";
 import { smallValues } from "./smallValues";
 import { strong } from "./tip";
 
-const props = defineProps<{ subject: SubjectPreview; kept?: boolean }>();
+const props = defineProps<{ subject: CurvePreview; kept?: boolean }>();
 const tokens = useTokens();
 
 const days = computed(() =>

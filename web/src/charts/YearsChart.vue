@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import { computed } from "vue";
-import type { SubjectPreview } from "@/api/client";
+import type { CurvePreview } from "./curvePreview";
 import { formatCount } from "@/format/values";
 import ChartFrame from "./ChartFrame.vue";
 import { smallValues } from "./smallValues";
 import { useTokens } from "./useTokens";
 
-const props = defineProps<{ subject: SubjectPreview; kept?: boolean }>();
+const props = defineProps<{ subject: CurvePreview; kept?: boolean }>();
 const tokens = useTokens();
 
 const total = (values: (number | null)[]): string =>

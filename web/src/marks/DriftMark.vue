@@ -3,7 +3,9 @@ import { computed } from "vue";
 import type { LedgerRow } from "@/api/client";
 import { formatChange, formatInterval, UNKNOWN } from "@/format/values";
 
-const props = defineProps<{ row: LedgerRow }>();
+const props = defineProps<{
+  row: Pick<LedgerRow, "drift" | "drift_rate_year" | "drift_low" | "drift_high">;
+}>();
 
 const MARKS: Record<string, string> = {
   Rising: "▲",

@@ -1,5 +1,13 @@
 import { type QueryClient, useQueryClient } from "@tanstack/vue-query";
-import { type Choice, type Kind, NICHES, type Schemas, type SubjectPreview } from "@/api/client";
+import { type CategoryTree, TREES } from "@/api/catalogue";
+import {
+  CATEGORIES,
+  type Choice,
+  type Kind,
+  NICHES,
+  type Schemas,
+  type SubjectPreview,
+} from "@/api/client";
 import { LEDGER_KEYS, type LedgerQuery } from "@/api/ledger";
 import { PREVIEWS } from "@/api/previews";
 
@@ -49,6 +57,11 @@ function shownDecisions(cache: QueryClient, of: Kind): ShownDecisions {
         (page) => page && { ...page, rows: page.rows.map(now) },
       );
       cache.setQueriesData<SubjectPreview>(previews, (one) => one && now(one));
+      if (of === CATEGORIES)
+        cache.setQueriesData<CategoryTree>(
+          { queryKey: TREES },
+          (tree) => tree && { ...tree, rows: tree.rows.map(now) },
+        );
       for (const queryKey of [LEDGER_KEYS.ids, LEDGER_KEYS.points]) {
         cache.setQueriesData<Queue>(lists(queryKey), (queue) => {
           if (!queue) return queue;
@@ -67,6 +80,9 @@ function shownDecisions(cache: QueryClient, of: Kind): ShownDecisions {
       for (const [, queue] of cache.getQueriesData<Queue>(lists(LEDGER_KEYS.ids)))
         for (const id of queue?.ids ?? [])
           if (ids.includes(id)) found.set(id, queue?.decisions[id] ?? null);
+      if (of === CATEGORIES)
+        for (const [, tree] of cache.getQueriesData<CategoryTree>({ queryKey: TREES }))
+          for (const row of tree?.rows ?? []) found.set(row.id, row.decision);
       for (const [, one] of cache.getQueriesData<SubjectPreview>(previews))
         if (one) found.set(one.id, one.decision);
       return new Map(ids.map((id) => [id, found.get(id) ?? null]));

@@ -12,7 +12,7 @@ const props = withDefaults(
     /** Why there is nothing to show, when that is so. */
     empty?: { title: string; text: string } | null | undefined;
   }>(),
-  { pending: undefined },
+  { pending: undefined, failure: undefined, empty: undefined },
 );
 defineEmits<{ retry: [] }>();
 

@@ -14,7 +14,7 @@ const props = withDefaults(
     /** Why there is nothing to show, when that is so. */
     empty?: { title: string; text: string } | false | null | undefined;
   }>(),
-  { pending: undefined },
+  { pending: undefined, failure: undefined, empty: undefined },
 );
 const emit = defineEmits<{ retry: [] }>();
 

@@ -1,0 +1,56 @@
+import { keepPreviousData, queryOptions } from "@tanstack/vue-query";
+import { answerOf, client, type Schemas } from "./client";
+
+export type TreeRow = Schemas["CategoryTreeRow"];
+export type CategoryTree = Schemas["CategoryTree"];
+export type CategorySold = Schemas["CategorySold"];
+export type FigureRange = Schemas["FigureRange"];
+export type RevenueHolders = Schemas["RevenueHolders"];
+
+/** What a tree is asked with besides its market. */
+export interface TreeAsk {
+  open: string[];
+  sort: string;
+  find: string;
+  c: string[];
+  figures: string;
+}
+
+const CATALOGUE = ["catalogue"];
+/** What the keys of all trees begin with. */
+export const TREES = [...CATALOGUE, "tree"];
+
+export const catalogueQueries = {
+  /** The tree with what is open in it; the one before stays until it comes. */
+  tree: (market: string | undefined, ask: TreeAsk) =>
+    queryOptions({
+      queryKey: [...TREES, market, ask],
+      queryFn: ({ signal }) =>
+        answerOf(
+          client.GET("/api/catalogue/", {
+            params: { query: { ...(market ? { market } : {}), ...ask } },
+            signal,
+          }),
+        ),
+      placeholderData: keepPreviousData,
+    }),
+  sold: (market: string, category: string) =>
+    queryOptions({
+      queryKey: [...CATALOGUE, "sold", market, category],
+      queryFn: ({ signal }) =>
+        answerOf(
+          client.GET("/api/catalogue/sold/", { params: { query: { market, category } }, signal }),
+        ),
+    }),
+  ranges: (market: string, category: string, figures: string) =>
+    queryOptions({
+      queryKey: [...CATALOGUE, "ranges", market, category, figures],
+      queryFn: ({ signal }) =>
+        answerOf(
+          client.GET("/api/catalogue/ranges/", {
+            params: { query: { market, category, figures } },
+            signal,
+          }),
+        ),
+    }),
+};

@@ -1,0 +1,208 @@
+<script setup lang="ts">
+import { computed, ref } from "vue";
+import { type Choice, type MarketSummary, NICHES, TERMS } from "@/api/client";
+import type { Category } from "@/api/previews";
+import CurveChart from "@/charts/CurveChart.vue";
+import type { CurvePreview } from "@/charts/curvePreview";
+import YearsChart from "@/charts/YearsChart.vue";
+import { formatCount } from "@/format/values";
+import DecisionMarks from "@/marks/DecisionMarks.vue";
+import ShapeMark from "@/marks/ShapeMark.vue";
+import NoteField from "@/screens/parts/NoteField.vue";
+import RangesSection from "./RangesSection.vue";
+import RowsSection from "./RowsSection.vue";
+import SoldSection from "./SoldSection.vue";
+import WindowTable from "./WindowTable.vue";
+
+/** One category at a glance, in the order in which one asks: how open, how big, when, who sells, what, and its niches. */
+const props = defineProps<{ category: Category; market: MarketSummary }>();
+const emit = defineEmits<{
+  choose: [id: string];
+  decide: [choice: Choice];
+  condition: [text: string];
+  field: [];
+}>();
+const note = ref<InstanceType<typeof NoteField> | null>(null);
+defineExpose({ focus: () => note.value?.focus() });
+
+const figures = computed(() => props.category.figures);
+/** The curve of searches as the charts of a row take it. */
+const curve = computed<CurvePreview | undefined>(() => {
+  const searches = props.category.curves.find((one) => one.key === "searches");
+  return (
+    searches && {
+      name: props.category.name,
+      first: searches.first,
+      period: searches.period,
+      values: searches.values,
+      level: searches.level,
+      years: props.category.years,
+      figures: { level_shifts: figures.value.level_shifts, basis: figures.value.basis },
+    }
+  );
+});
+const COUNTS = ["niches", "terms", "listings", "brands", "sellers"] as const;
+const counts = computed(() =>
+  COUNTS.map((key) => `${formatCount(figures.value[`counts_${key}`] ?? 0)} ${key}`).join(" · "),
+);
+const beside = computed(() =>
+  props.category.siblings.filter((one) => one.id !== props.category.id).slice(0, 8),
+);
+const terms = computed(() => ({
+  path: "/terms",
+  query: { market: props.market.market_id, c: [props.category.condition], sort: "-searches_52w" },
+}));
+</script>
+
+<template>
+  <article :aria-label="category.name">
+    <header>
+      <nav aria-label="Where it lies" class="small">
+        <template v-for="one in category.above" :key="one.id">
+          <button class="link" @click="emit('choose', one.id)">{{ one.name }}</button> ›
+        </template>
+      </nav>
+      <div class="title">
+        <h2 class="serif">{{ category.name }}</h2>
+        <ShapeMark v-if="figures.shape" :shape="figures.shape" />
+        <DecisionMarks
+          :decision="category.decision"
+          :name="category.name"
+          @decide="emit('decide', $event)"
+        />
+      </div>
+      <p class="small">{{ counts }}</p>
+      <p v-for="one in category.openness" :key="one" class="serif">{{ one }}</p>
+      <p v-if="beside.length" class="small">
+        Beside it:
+        <template v-for="(one, i) in beside" :key="one.id"
+          ><template v-if="i">, </template
+          ><button class="link" @click="emit('choose', one.id)">{{ one.name }}</button></template
+        ><template v-if="category.siblings.length > beside.length + 1"> and more</template>. Keys
+        <kbd>[</kbd> <kbd>]</kbd>
+      </p>
+      <p v-if="category.children.length" class="small">
+        In it:
+        <template v-for="(one, i) in category.children" :key="one.id"
+          ><template v-if="i">, </template
+          ><button class="link" @click="emit('choose', one.id)">{{ one.name }}</button></template
+        >
+      </p>
+    </header>
+    <section aria-label="How big, and when">
+      <h3>How big, and when</h3>
+      <p v-for="one in category.size" :key="one" class="serif">{{ one }}</p>
+      <p class="serif">{{ category.calendar }}</p>
+      <div v-if="curve" class="curves">
+        <CurveChart :subject="curve" kept class="chart" />
+        <YearsChart :subject="curve" kept class="chart" />
+      </div>
+      <WindowTable v-if="category.windows.length" :windows="category.windows" />
+      <p v-if="figures.counts_terms">
+        <v-btn :to="terms">What buyers type in it</v-btn>
+      </p>
+    </section>
+    <RangesSection
+      :category="category"
+      :market="market"
+      @condition="emit('condition', $event)"
+      @field="emit('field')"
+    />
+    <div class="lists">
+      <RowsSection
+        :category="category"
+        :market="market"
+        :of="NICHES"
+        sort="rank"
+        head="Its niches, most headroom first"
+      />
+      <RowsSection
+        :category="category"
+        :market="market"
+        :of="TERMS"
+        sort="-searches_52w"
+        head="What buyers type"
+      />
+      <RowsSection
+        :category="category"
+        :market="market"
+        :of="TERMS"
+        sort="-drift_rate_year"
+        :also="['drift Rising']"
+        head="Terms that rise without the season"
+      />
+      <RowsSection
+        :category="category"
+        :market="market"
+        :of="TERMS"
+        sort="drift_rate_year"
+        :also="['drift Easing']"
+        head="Terms that fall without the season"
+      />
+    </div>
+    <SoldSection :category="category" :market="market" />
+    <section aria-label="Note">
+      <h3>Note</h3>
+      <NoteField ref="note" :market="market.market_id" :niche="category" />
+    </section>
+  </article>
+</template>
+
+<style scoped>
+article {
+  padding: 10px var(--gutter) 24px 20px;
+}
+
+.title {
+  display: flex;
+  align-items: center;
+  gap: 10px;
+}
+
+h2 {
+  margin: 0;
+  font-size: 22px;
+  line-height: 1.2;
+  overflow-wrap: anywhere;
+}
+
+article :deep(h3) {
+  margin: 14px 0 2px;
+  padding-top: 6px;
+  border-top: 1px solid var(--rule);
+  font: 600 14px/1.3 var(--serif);
+}
+
+article :deep(p) {
+  max-width: 76ch;
+  margin: 2px 0 4px;
+}
+
+article :deep(p.serif) {
+  font-size: 15px;
+  line-height: 1.35;
+}
+
+.link {
+  min-height: 24px;
+  padding: 0;
+  border: 0;
+  background: none;
+  color: var(--q5);
+  cursor: pointer;
+  font: inherit;
+  text-decoration: underline;
+  text-underline-offset: 2px;
+}
+
+.curves,
+.lists {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(min(300px, 100%), 1fr));
+  gap: 4px 20px;
+}
+
+.chart {
+  height: 170px;
+}
+</style>
