@@ -12,6 +12,7 @@ import click
 
 from driftfield import __version__
 
+from . import catalogue as catalogue_commands
 from . import data as data_commands
 from . import lists as list_commands
 from . import niches as niche_commands
@@ -48,7 +49,7 @@ def main() -> None:
     """Driftfield: which niches of a marketplace are worth entering, and when."""
 
 
-for group in (data_commands, terms_commands, niche_commands, list_commands):
+for group in (data_commands, terms_commands, niche_commands, list_commands, catalogue_commands):
     for command in group.COMMANDS:
         main.add_command(command)
 

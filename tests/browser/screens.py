@@ -17,7 +17,7 @@ def screens(niches: int | None = None) -> Iterator[str]:
         ids = columns_of(market.run, NICHE).ids
         for path in (
             "/field", "/skim", "/shortlist", "/intake", "/coverage", "/brief", "/faults", "/settings",
-            "/families", "/grouping", "/lists", "/protected",
+            "/families", "/grouping", "/lists", "/protected", "/catalogue",
         ):  # fmt: skip
             yield f"{path}?{urlencode(own)}"
         yield f"/field?{urlencode({**own, 'view': 'chart'})}"

@@ -172,9 +172,9 @@ class CategoryView(APIView):
         def named(places: Any) -> list[dict[str, str]]:
             return [{"id": tree.ids[at], "name": tree.names[at]} for at in places]
 
-        said = {
+        said: dict[str, list[str | None]] = {
             "openness": [openness_sentence(figures), settledness_sentence(figures)],
-            "size": demand_answers(figures, CATEGORY),
+            "size": [*demand_answers(figures, CATEGORY)],
             "newness": [newcomers_sentence(figures), launches_sentence(figures)],
             "holders": [lorenz_sentence(figures), brand_sentence(figures)],
         }

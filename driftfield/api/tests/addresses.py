@@ -21,7 +21,7 @@ OF_MARKET: dict[str, tuple[str, ...]] = {
     "ledger-file": ("", "as=xlsx", "as=json"),
     "readings-file": ("", "of=terms", "as=xlsx", "as=jsonl", "as=parquet"),
     "tables-file": ("all=yes", ""),
-    "ledger-ids": ("", "of=terms&c=terms+contain+a"),
+    "ledger-ids": ("", "of=terms&c=terms+contain+a", "of=categories"),
     "ledger-points": ("", "of=terms"),
     "categories": ("",),
     "condition": (
@@ -34,6 +34,7 @@ OF_MARKET: dict[str, tuple[str, ...]] = {
     "settings": ("",),
     "onward": ("seed=a&how=inside", "seed=forcer&after=x"),
     "families": ("",),
+    "catalogue": ("", "find=e&sort=-openness&figures=lorenz.gini", "c=searches+%3E%3D+1&open=g"),
     "grouping": ("", "start=3"),
     "word-lists": ("",),
     "draw": ("", "number=7"),
@@ -90,6 +91,9 @@ def unnamed() -> set[str]:
         "word-list",
         "word-list-file",
         "chosen-family",
+        "category",
+        "category-sold",
+        "category-ranges",
         "term",
         "related",
     }
@@ -118,6 +122,8 @@ def addresses(*, brief: bool = False, forms: bool = True) -> Iterator[str]:
             yield from (f"{route[name]}?{urlencode(own)}&{query}" for query in asked)
         for category in Category.objects.values_list("category_id", flat=True):
             yield f"{route['coverage']}?{urlencode({**own, 'category': category})}"
+            for name in ("category", "category-sold", "category-ranges"):
+                yield f"{route[name]}?{urlencode({**own, 'category': category})}"
         listings = Listing.objects.order_by("pk").values_list("listing_id", flat=True)[:3]
         for niche in Niche.objects.filter(market=market)[: 1 if brief else None]:
             of_niche = {**own, "niche": niche.niche_id}

@@ -2,6 +2,7 @@
 
 from .found import CategoryReading, category_reading
 from .ranges import Range, niches_in, ranges_of
+from .record import as_record
 from .returned import Returned, returned
 from .sold import SoldOverview, sold_overview
 from .tree import TreeRow, TreeSlice, read_tree
@@ -15,6 +16,7 @@ __all__ = [
     "TreeRow",
     "TreeSlice",
     "Window",
+    "as_record",
     "category_reading",
     "niches_in",
     "ranges_of",

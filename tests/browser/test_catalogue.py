@@ -1,0 +1,98 @@
+"""The catalogue: from a market down its tree to a category, beside it, and with a range of prices to the Field."""
+
+import re
+
+from playwright.sync_api import expect
+
+from driftfield.desk.models import Decision, Remark
+from driftfield.exchange.tests.packages import table
+
+from .base import BrowserCase
+from .market import load, wide_market
+
+
+def catalogue_market() -> dict[str, str]:
+    """The wide market in a tree of three levels: hooks of two kinds, and what grows."""
+    files = wide_market()
+    hooks = [
+        (f"h{i:02}", f"Canal hook {i:02}", "long" if i % 3 else "short", "north") for i in range(24)
+    ]
+    files["niches"] += table("niche_id,name,category_id,market_id", *hooks).split("\n", 1)[1]
+    files["terms"] += "".join(f"canal hook {i:02},h{i:02},\n" for i in range(24))
+    files["categories"] += table(
+        "category_id,parent_id,name", ("w", "", "Water"), ("hk", "w", "Hooks"), ("long", "hk", "Long hooks"),
+        ("short", "hk", "Short hooks"), ("rope", "w", "Ropes"),
+    ).split("\n", 1)[1]  # fmt: skip
+    return files
+
+
+class Catalogue(BrowserCase):
+    def test_down_the_tree_to_the_sibling_and_with_a_range_to_the_field(self) -> None:
+        load(catalogue_market())
+        page = self.open("/catalogue")
+        tree = page.get_by_role("treegrid", name="Categories")
+        expect(tree.get_by_role("row")).to_have_count(3)
+        glance = page.get_by_role("region", name="The category at a glance")
+        # Two levels down by keyboard: Water, Hooks, Long hooks.
+        row = tree.get_by_role("row", selected=True)
+        expect(row).to_contain_text("Water")
+        for name in ("Water", "Hooks", "Long hooks"):
+            expect(glance.get_by_role("heading", level=2)).to_have_text(name)
+            page.keyboard.press("ArrowRight")
+            if name != "Long hooks":
+                expect(row).to_have_attribute("aria-expanded", "true")
+                page.keyboard.press("ArrowRight")
+        expect(glance).to_contain_text(re.compile("Openness|How open it is cannot be told"))
+        expect(page).to_have_title("Long hooks · Catalogue · Driftfield")
+        page.keyboard.press("]")
+        expect(glance.get_by_role("heading", level=2)).to_have_text("Short hooks")
+        expect(row).to_contain_text("Short hooks")
+        # A range of searches dragged over the bars becomes a condition, with the category.
+        bars = glance.get_by_role("img", name=re.compile("^Searches a year: from"))
+        bars.scroll_into_view_if_needed()
+        box = bars.bounding_box()
+        page.mouse.move(box["x"] + box["width"] * 0.55, box["y"] + 12)
+        page.mouse.down()
+        page.mouse.move(box["x"] + box["width"] - 2, box["y"] + 12)
+        page.mouse.up()
+        expect(page.get_by_text(re.compile(r"\d+ of 27 pass"))).to_be_visible()
+        expect(page.get_by_text("the category is Short hooks")).to_be_visible()
+        expect(page.get_by_text(re.compile("searches ≥"))).to_be_visible()
+        page.go_back()
+        expect(glance.get_by_role("heading", level=2)).to_have_text("Short hooks")
+        page.keyboard.press("ArrowLeft")
+        expect(glance.get_by_role("heading", level=2)).to_have_text("Hooks")
+
+    def test_an_idea_is_kept_with_a_note_and_found_on_the_shortlist(self) -> None:
+        load(catalogue_market())
+        page = self.open("/catalogue?open=w&open=hk")
+        page.get_by_role("treegrid", name="Categories").get_by_text("Ropes").click()
+        glance = page.get_by_role("region", name="The category at a glance")
+        expect(glance.get_by_role("heading", level=2)).to_have_text("Ropes")
+        # Nothing lies in it, and it says so.
+        expect(glance).to_contain_text("No niche lies in it.")
+        expect(glance).to_contain_text("No listing is known to lie in it.")
+        page.keyboard.press("k")
+        expect(page.get_by_text("Kept Ropes.")).to_be_visible()
+        expect(page.get_by_role("row", selected=True)).to_contain_text("kept")
+        page.keyboard.press("t")
+        page.keyboard.type("what of them?")
+        with page.expect_response(lambda one: "remarks" in one.url and one.ok):
+            page.keyboard.press("Enter")
+        self.assertEqual(Remark.objects.get().note, "what of them?")
+        self.assertEqual(Decision.objects.get().kind, "category")
+        page = self.go("/shortlist?of=categories")
+        entry = page.get_by_role("row").nth(1)
+        expect(entry).to_contain_text("Ropes")
+
+    def test_a_name_is_found_with_what_leads_to_it(self) -> None:
+        load(catalogue_market())
+        page = self.open("/catalogue")
+        tree = page.get_by_role("treegrid", name="Categories")
+        expect(tree.get_by_role("row").nth(1)).to_be_visible()
+        page.keyboard.press("/")
+        page.keyboard.type("short")
+        expect(page.get_by_text("1 of 7 categories have it in their name")).to_be_visible()
+        expect(tree.get_by_role("row")).to_have_count(4)
+        page.keyboard.press("Escape")
+        expect(tree.get_by_role("row")).to_have_count(3)
