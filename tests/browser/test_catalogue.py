@@ -57,7 +57,7 @@ class Catalogue(BrowserCase):
         page.mouse.up()
         expect(page.get_by_text(re.compile(r"\d+ of 27 pass"))).to_be_visible()
         expect(page.get_by_text("the category is Short hooks")).to_be_visible()
-        expect(page.get_by_text(re.compile("searches ≥"))).to_be_visible()
+        expect(page.get_by_text(re.compile("searches a year ≥"))).to_be_visible()
         page.go_back()
         expect(glance.get_by_role("heading", level=2)).to_have_text("Short hooks")
         page.keyboard.press("ArrowLeft")

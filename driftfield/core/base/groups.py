@@ -30,25 +30,71 @@ def group_mean(group: Ints, values: Floats, groups: int, weights: Floats | None 
     return np.where(total > 0, found / np.where(total > 0, total, 1), np.nan)
 
 
+SMALL = (
+    1 << 16
+)  # Whole numbers below it are sorted by their digits, many times as fast as by comparing.
+
+
+def order_within(group: Ints, values: Floats | Ints, *, ties: bool = True) -> Ints:
+    """Places of values by group and, within it, upwards: ``np.lexsort((values, group))``, and faster.
+
+    ``ties``: whether equal values keep their order. Whole numbers are 0 or more.
+    """
+    step = np.diff(group)
+    if bool(((step > 0) | ((step == 0) & (np.diff(values) >= 0))).all()):
+        return np.arange(len(group))
+    if values.dtype.kind == "i":
+        order = _by_digits(values.astype(np.int64), np.arange(len(values)))
+    else:
+        order = np.argsort(values, kind="stable" if ties else None)
+    return _by_digits(group, order)
+
+
+def _by_digits(numbers: Ints, order: Ints) -> Ints:
+    """An order brought into that of whole numbers, equal ones as they were: a radix sort."""
+    high = int(numbers.max(initial=0))
+    for shift in range(0, max(high.bit_length(), 1), 16):
+        digits = (numbers[order] >> shift & (SMALL - 1)).astype(np.uint16)
+        order = order[np.argsort(digits, kind="stable")]
+    return order
+
+
 def group_quantile(group: Ints, values: Floats, groups: int, q: float) -> Floats:
     """Quantile ``q`` (0–1) of the known values by linear interpolation, (groups,); NaN where none.
 
     The same definition as numpy's default (type 7 of Hyndman & Fan 1996).
     """
+    return group_quantiles(group, values, groups, q)[0]
+
+
+def group_quantiles(group: Ints, values: Floats, groups: int, *qs: float) -> list[Floats]:
+    """Several quantiles of the same values, as ``group_quantile`` gives each."""
     known = ~np.isnan(values)
     own, value = group[known], values[known]
-    order = np.lexsort((value, own))
+    order = order_within(own, value, ties=False)
     own, value = own[order], value[order]
     count = np.bincount(own, minlength=groups)
-    out = np.full(groups, np.nan)
     some = np.flatnonzero(count)
-    if some.size:
-        start = np.searchsorted(own, some)
-        at = start + q * (count[some] - 1)
-        low = np.floor(at).astype(np.int64)
-        high = np.minimum(low + 1, start + count[some] - 1)
-        out[some] = value[low] + (value[high] - value[low]) * (at - low)
-    return out
+    start = np.searchsorted(own, some)
+
+    def at_share(q: float) -> Floats:
+        out = np.full(groups, np.nan)
+        if some.size:
+            at = start + q * (count[some] - 1)
+            low = np.floor(at).astype(np.int64)
+            high = np.minimum(low + 1, start + count[some] - 1)
+            out[some] = value[low] + (value[high] - value[low]) * (at - low)
+        return out
+
+    return [at_share(q) for q in qs]
+
+
+def group_least(group: Ints, values: Floats, groups: int) -> Floats:
+    """Lowest known value, (groups,); NaN where a group has none."""
+    known = ~np.isnan(values)
+    out = np.full(groups, np.inf)
+    np.minimum.at(out, group[known], values[known])
+    return np.where(np.isinf(out), np.nan, out)
 
 
 def group_median(group: Ints, values: Floats, groups: int) -> Floats:

@@ -167,9 +167,10 @@ def _supply(
         within = np.arange(many.sum()) - np.repeat(np.cumsum(many) - many, many)
         return np.repeat(marked, many), above[order][np.repeat(start, many) + within]
 
-    clicked = rolled_up(
-        of_niches.members, *pairs(niche_category, np.flatnonzero(niche_category >= 0)), len(tree)
-    )
+    def clicked() -> Members:
+        own = pairs(niche_category, np.flatnonzero(niche_category >= 0))
+        return rolled_up(of_niches.members, *own, len(tree))
+
     members = of_niches.members
     clicks = np.zeros((len(listings), members.share.shape[1]))
     for column in range(clicks.shape[1]):

@@ -24,8 +24,7 @@ def openness_sentence(figures: Mapping[str, Any]) -> str:
         return (
             "How open it is cannot be told: too little is known of its launches, sales and clicks."
         )
-    place = _place(figures, "openness")
-    return f"Openness {value:.0f} of 100: {place} most open of the market’s categories."
+    return f"Openness {value:.0f} of 100, {_place(figures, 'openness')} open of the market’s categories."
 
 
 def settledness_sentence(figures: Mapping[str, Any]) -> str | None:
@@ -33,17 +32,21 @@ def settledness_sentence(figures: Mapping[str, Any]) -> str | None:
     value = figures["settledness"]
     if value is None:
         return None
-    return f"Settledness {value:.0f} of 100: {_place(figures, 'settledness')} most settled."
+    return f"Settledness {value:.0f} of 100, {_place(figures, 'settledness')} settled."
 
 
 def _place(figures: Mapping[str, Any], name: str) -> str:
-    rank, low, high = (figures[f"{name}_{end}"] for end in ("rank", "rank_low", "rank_high"))
-    sure = (
-        "whatever the weights"
-        if low == high
-        else f"{low:.0f} to {high:.0f} if its weights are shaken"
-    )
-    return f"place {rank:.0f} ({sure}) from the"
+    """Its place, and how far it moves when the weights are shaken, as in “the 3rd (2nd to 5th …) most”."""
+    rank, low, high = (int(figures[f"{name}_{end}"]) for end in ("rank", "rank_low", "rank_high"))
+    if low == high:
+        return f"the {ordinal(rank)} most"
+    return f"the {ordinal(rank)} ({ordinal(low)} to {ordinal(high)} if the weights are shaken) most"
+
+
+def ordinal(number: int) -> str:
+    """A place, as in “1st”, “12th” and “23rd”."""
+    teens = 10 < number % 100 < 14
+    return f"{number:,}{'th' if teens else {1: 'st', 2: 'nd', 3: 'rd'}.get(number % 10, 'th')}"
 
 
 def newcomers_sentence(figures: Mapping[str, Any]) -> str:

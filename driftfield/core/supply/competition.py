@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 
 import numpy as np
@@ -148,7 +150,7 @@ def read_competition(
 
 
 def competition_of_groups(
-    clicked: Members,
+    clicked: Callable[[], Members],
     held: Members,
     listings: Listings,
     units: Floats,
@@ -159,34 +161,39 @@ def competition_of_groups(
 ) -> Competition:
     """The supply side of groups that hold listings, say categories.
 
-    ``clicked`` are the listings clicked after the terms of each group, from which the concentration of clicks
-    is read; ``held`` those that belong to it, of which all else is told. ``judged`` is (pairs of ``held``,).
+    ``clicked`` makes the listings clicked after the terms of each group, from which the concentration of clicks
+    is read, beside the rest; ``held`` are those that belong to it, of which all else is told. ``judged`` is
+    (pairs of ``held``,).
     """
+    with ThreadPoolExecutor(1) as beside:
+        concentrated = beside.submit(lambda: _concentrated(clicked(), listings.brand, settings))
+        sales = read_sales(held, listings, units, revenue)
+        barriers = read_barriers(held, listings, None, day, settings)
+        entry = read_entry(held, listings, day, settings, judged)
+        pressure = read_pressure(held, listings, day, settings)
+        by_page, brands, around, field = concentrated.result()
+    return Competition(
+        members=held, listings=by_page, brands=brands, bounds=around, field=field,
+        open_terms=np.full(held.subjects, np.nan), barriers=barriers, entry=entry, pressure=pressure,
+        sales=sales, target=read_target(held, revenue, sales, settings), history=listings.history,
+        judged=judged, units=units, revenue=revenue,
+    )  # fmt: skip
+
+
+def _concentrated(
+    clicked: Members, brand: Ints, settings: Settings
+) -> tuple[tuple[Concentration, ...], tuple[Concentration, ...], Bounds, np.ndarray]:
+    """How far the clicks are concentrated by listing and by brand, with bounds and the field's word."""
     breadth = float(settings.breadth_share)
     windows = range(len(CLICK_WINDOWS))
-    by_page = [by_listing(clicked, w, breadth=breadth) for w in windows]
+    by_page = tuple(by_listing(clicked, w, breadth=breadth) for w in windows)
     now = clicked.now
-    sales = read_sales(held, listings, units, revenue)
-    return Competition(
-        members=held,
-        listings=tuple(by_page),
-        brands=tuple(by_brand(clicked, listings.brand, w, breadth=breadth) for w in windows),
-        bounds=bounds(
-            clicked.subject[now], clicked.share[now, 0], by_page[0], clicked.rest[0], clicked.reach,
-            breadth=breadth,
-        ),
-        field=field_of(by_page[0], by_page[-1], clicked.rest, settings),
-        open_terms=np.full(held.subjects, np.nan),
-        barriers=read_barriers(held, listings, None, day, settings),
-        entry=read_entry(held, listings, day, settings, judged),
-        pressure=read_pressure(held, listings, day, settings),
-        sales=sales,
-        target=read_target(held, revenue, sales, settings),
-        history=listings.history,
-        judged=judged,
-        units=units,
-        revenue=revenue,
+    around = bounds(
+        clicked.subject[now], clicked.share[now, 0], by_page[0], clicked.rest[0], clicked.reach,
+        breadth=breadth,
     )  # fmt: skip
+    brands = tuple(by_brand(clicked, brand, w, breadth=breadth) for w in windows)
+    return by_page, brands, around, field_of(by_page[0], by_page[-1], clicked.rest, settings)
 
 
 def field_of(

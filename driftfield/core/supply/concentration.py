@@ -11,7 +11,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from driftfield.core.base import CoreError, Floats, Ints
+from driftfield.core.base import CoreError, Floats, Ints, order_within
 
 from .members import REACH, Members, Rest
 
@@ -54,7 +54,7 @@ TOPS = (1, 3, 5, 20)
 
 def _places(group: Ints, share: Floats, groups: int) -> tuple[Ints, Floats, Ints, Floats]:
     """Group, share and place (0 the largest) of holders, and the sum of shares up to each one."""
-    order = np.lexsort((-share, group))
+    order = order_within(group, -share)
     owner, value = group[order], share[order]
     starts = np.searchsorted(owner, np.arange(groups))
     place = np.arange(len(owner)) - starts[owner]

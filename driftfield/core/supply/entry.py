@@ -13,8 +13,8 @@ from driftfield.core.base import (
     Ints,
     Settings,
     group_count,
+    group_least,
     group_median,
-    group_quantile,
     group_sum,
     ratio,
     wilson,
@@ -85,7 +85,7 @@ def read_entry(
     return Entry(
         launches_26w=np.where(known, np.bincount(subject[lately[26]], minlength=n), np.nan),
         launches_52w=np.where(known, np.bincount(subject[lately[52]], minlength=n), np.nan),
-        newest_days=group_quantile(subject, np.where(age >= 0, age, np.nan), n, 0.0),
+        newest_days=group_least(subject, np.where(age >= 0, age, np.nan), n),
         judged=tried,
         successes=successes,
         success_rate=ratio(successes, tried),
@@ -120,9 +120,12 @@ def _units_per_review(members: Members, listings: Listings) -> Floats:
 
 def _apart(members: Members, won: Bools, values: Floats) -> tuple[Floats, Floats]:
     """Median of the winners and of the other listings clicked now, each (subjects,)."""
-    others = members.now & ~won
-    mine = values[members.listing]
     enough = np.bincount(members.subject[won], minlength=members.subjects) >= WINNERS
+    if not enough.any():
+        return np.full(members.subjects, np.nan), np.full(members.subjects, np.nan)
+    # Of subjects without winners nothing is told, so their listings need no order.
+    others = members.now & ~won & enough[members.subject]
+    mine = values[members.listing]
     ahead = group_median(members.subject[won], mine[won], members.subjects)
     rest = group_median(members.subject[others], mine[others], members.subjects)
     return np.where(enough, ahead, np.nan), rest

@@ -10,7 +10,16 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from driftfield.core.base import Bools, Floats, Ints, group_count, group_distinct, group_sum, ratio
+from driftfield.core.base import (
+    Bools,
+    Floats,
+    Ints,
+    group_count,
+    group_distinct,
+    group_sum,
+    order_within,
+    ratio,
+)
 
 from .listings import Listings, window_sum
 from .members import Members, Rest
@@ -74,7 +83,7 @@ def lorenz(group: Ints, values: Floats, groups: int) -> Lorenz:
     """
     known = ~np.isnan(values)
     own, value = group[known], values[known]
-    order = np.lexsort((-value, own))
+    order = order_within(own, -value)
     own, value = own[order], value[order]
     count = np.bincount(own, minlength=groups)
     total = np.bincount(own, weights=value, minlength=groups)
@@ -109,14 +118,16 @@ def held_members(group: Ints, listing: Ints, groups: int, clicks: Floats, known:
         clicks[:, 0], known[0] = 1.0, True
     share = np.full((len(group), windows), np.nan)
     weight = np.zeros((groups, windows))
-    for column in range(windows):
+    # Most clicked first, those of as many in the order of their listings: each listing has one place.
+    place = np.empty(len(clicks), dtype=np.int64)
+    place[np.argsort(-clicks[:, 0], kind="stable")] = np.arange(len(clicks))
+    order = order_within(group, place[listing])
+    group, listing = group[order], listing[order]
+    for column in np.flatnonzero(known).tolist():
         got = clicks[listing, column]
         weight[:, column] = np.bincount(group, weights=got, minlength=groups)
         base = weight[group, column]
-        if known[column]:
-            share[:, column] = np.where(base > 0, got / np.where(base > 0, base, 1), np.nan)
-    order = np.lexsort((listing, -np.nan_to_num(share[:, 0]), group))
-    group, listing, share = group[order], listing[order], share[order]
+        share[:, column] = np.where(base > 0, got / np.where(base > 0, base, 1), np.nan)
     nothing = np.full(groups, np.nan)
     return Members(
         subjects=groups,
@@ -208,7 +219,7 @@ def _middle_age(group: Ints, age: Floats, weight: Floats, groups: int) -> Floats
     """Median of the ages weighted by units, (groups,): the lowest age that half of the units do not exceed."""
     known = ~np.isnan(age) & (np.nan_to_num(weight) > 0)
     own, value, heavy = group[known], age[known], weight[known]
-    order = np.lexsort((value, own))
+    order = order_within(own, value)
     own, value, heavy = own[order], value[order], heavy[order]
     total = np.bincount(own, weights=heavy, minlength=groups)
     running = np.cumsum(heavy)

@@ -6,7 +6,7 @@ from dataclasses import dataclass, fields
 
 import numpy as np
 
-from driftfield.core.base import Bools, Floats, Ints, Period, group_mean
+from driftfield.core.base import Bools, Floats, Ints, Period, group_mean, order_within
 
 CLICK_WINDOWS = (0, 13, 52)  # weeks back from the latest clicks at which a window ends
 REACH = 40  # Listings up to which it is said what the largest can hold at most.
@@ -218,7 +218,8 @@ def read_members(
     even = 1 / np.bincount(listing, minlength=listings)[listing] if len(keys) else whole
     portion = np.where(whole > 0, brought / np.where(whole > 0, whole, 1), even)
 
-    order = np.lexsort((listing, -np.nan_to_num(share[:, 0]), owner))
+    # Pairs come by subject and listing, so equal shares stay in the order of their listings.
+    order = order_within(owner, -np.nan_to_num(share[:, 0]))
     owner = owner[order]
     return Members(
         subjects=subjects,
@@ -257,6 +258,8 @@ def rolled_up(members: Members, subject: Ints, above: Ints, groups: int) -> Memb
         weight[:, column] = np.bincount(
             above, weights=members.weight[subject, column], minlength=groups
         )
+        if not weight[:, column].any():
+            continue
         clicks = np.nan_to_num(members.share[:, column]) * members.weight[members.subject, column]
         got = np.bincount(pair, weights=clicks[row], minlength=len(keys))
         base = weight[owner, column]
@@ -266,7 +269,8 @@ def rolled_up(members: Members, subject: Ints, above: Ints, groups: int) -> Memb
         return group_mean(above, values[subject], groups, members.weight[subject, column])
 
     portion: np.ndarray = np.bincount(pair, weights=members.portion[row], minlength=len(keys))
-    order = np.lexsort((listing, -np.nan_to_num(share[:, 0]), owner))
+    # Pairs come by subject and listing, so equal shares stay in the order of their listings.
+    order = order_within(owner, -np.nan_to_num(share[:, 0]))
     owner = owner[order]
     return Members(
         subjects=groups,
@@ -279,6 +283,18 @@ def rolled_up(members: Members, subject: Ints, above: Ints, groups: int) -> Memb
             Rest(*(mean(getattr(rest, one.name), column) for one in fields(Rest)))
             for column, rest in enumerate(members.rest)
         ),
-        reach=np.stack([mean(one, 0) for one in members.reach.T], axis=1),
+        reach=_mean_rows(members.reach[subject], members.weight[subject, 0], above, groups),
         weight=weight,
     )
+
+
+def _mean_rows(rows: Floats, weight: Floats, group: Ints, groups: int) -> Floats:
+    """Weighted means of rows, (rows, columns), by group; a row of which nothing is known counts in none."""
+    from scipy.sparse import csr_array
+
+    heavy = np.where(np.isnan(rows[:, 0]), 0, weight)
+    total = np.bincount(group, weights=heavy, minlength=groups)
+    adds = csr_array((heavy, (group, np.arange(len(rows)))), shape=(groups, len(rows)))
+    sums = np.asarray(adds @ np.nan_to_num(rows))
+    known = total > 0
+    return np.where(known[:, None], sums / np.where(known, total, 1)[:, None], np.nan)

@@ -12,7 +12,7 @@ from driftfield.core.base import (
     group_count,
     group_mean,
     group_median,
-    group_quantile,
+    group_quantiles,
     group_sum,
     ratio,
 )
@@ -100,12 +100,13 @@ def read_sales(members: Members, listings: Listings, units: Floats, revenue: Flo
     seen = (group_count(subject, members.share[:, 0], n) > 0) & (
         group_count(subject, members.share[:, -1], n) > 0
     )
+    prices = group_quantiles(subject[now], price, n, 0.1, 0.5, 0.9)
     return Sales(
         units_52w=group_sum(subject, units[page] * members.portion, n),
         revenue_52w=whole,
-        price_low=group_quantile(subject[now], price, n, 0.1),
-        price_median=group_median(subject[now], price, n),
-        price_high=group_quantile(subject[now], price, n, 0.9),
+        price_low=prices[0],
+        price_median=prices[1],
+        price_high=prices[2],
         revenue_per_listing=ratio(whole, group_count(subject, revenue[page], n)),
         listing_units=group_median(subject[now], units[page[now]], n),
         listing_revenue=group_median(subject[now], revenue[page[now]], n),

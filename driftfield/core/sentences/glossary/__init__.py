@@ -1,5 +1,6 @@
 """The glossary: what headings, marks and words of the screens mean, in a sentence and in full."""
 
+from .catalogue import CATALOGUE
 from .competition import COMPETITION
 from .dates import DATES
 from .demand import DEMAND
@@ -9,7 +10,7 @@ from .intake import INTAKE
 from .things import THINGS
 from .word import Word
 
-WORDS = (*THINGS, *DATES, *DEMAND, *COMPETITION, *FIELD, *DOSSIER, *INTAKE)
+WORDS = (*THINGS, *DATES, *DEMAND, *COMPETITION, *FIELD, *DOSSIER, *CATALOGUE, *INTAKE)
 WORDS_BY_KEY = {one.key: one for one in WORDS}
 
 __all__ = ["WORDS", "WORDS_BY_KEY", "Word"]

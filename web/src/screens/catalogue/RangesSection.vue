@@ -34,7 +34,7 @@ const niches = computed(() => found.data.value?.niches ?? 0);
 
 <template>
   <section aria-label="The range of its niches">
-    <h3>The range of its niches</h3>
+    <h3><span v-explain="'range-of-niches'">The range of its niches</span></h3>
     <p v-if="found.data.value && !niches" class="serif">No niche lies in it.</p>
     <p v-else-if="niches" class="small">
       lowest, quartiles and highest of {{ formatCount(niches) }}

@@ -55,7 +55,7 @@ const top = (one: Schemas["RevenueHolders"]) => one.top.slice(0, FEW);
         </div>
       </section>
       <section aria-label="How few carry it">
-        <h3>How few carry it</h3>
+        <h3><span v-explain="'lorenz-curve'">How few carry it</span></h3>
         <p v-for="one in category.holders" :key="one" class="serif">{{ one }}</p>
         <LorenzChart
           v-if="sold.lorenz_listings.length"
@@ -70,7 +70,7 @@ const top = (one: Schemas["RevenueHolders"]) => one.top.slice(0, FEW);
         <PricesChart v-if="sold.prices.edges.length" :prices="sold.prices" class="small-chart" />
       </section>
       <section aria-label="What is wanted">
-        <h3>What is wanted</h3>
+        <h3><span v-explain="'wanted-value'">What is wanted</span></h3>
         <p class="serif">{{ sold.wanted }}</p>
         <p v-if="sold.attributes.length" class="small">
           filled: share of units · hollow: share of listings; named where the difference is beyond

@@ -253,4 +253,11 @@ thead .number {
 button.twig {
   cursor: pointer;
 }
+
+/* On a phone the names need the room; the strip is in the category's own year below. */
+@media (max-width: 560px) {
+  .strip {
+    display: none;
+  }
+}
 </style>
