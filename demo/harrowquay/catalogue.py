@@ -37,8 +37,18 @@ class Niche:
         return re.sub(r"[^a-z0-9]+", "-", f"{self.market.market_id} {self.name}".lower()).strip("-")
 
     @property
-    def category_id(self) -> str:
+    def above_id(self) -> str:
+        """The category of the second level that it lies in or below."""
         return slug(f"{self.market.market_id} {self.root} {self.category}")
+
+    @property
+    def branch(self) -> str:
+        """The category of the third level that it lies in; empty where that is of the second."""
+        return self.options.get("in", "").replace("-", " ")
+
+    @property
+    def category_id(self) -> str:
+        return slug(f"{self.above_id} {self.branch}")
 
 
 def seeded(*words: object) -> np.random.Generator:

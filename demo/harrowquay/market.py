@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from datetime import timedelta
 from typing import Any
+from zlib import crc32
 
 import numpy as np
 import polars as pl
@@ -59,9 +60,12 @@ def build() -> dict[str, pl.DataFrame]:
         root = slug(f"{niche.market.market_id} {niche.root}")
         if root not in seen_categories:
             tables.add("categories", (root, None, niche.root))
+        if niche.above_id not in seen_categories:
+            tables.add("categories", (niche.above_id, root, niche.category))
+        seen_categories |= {root, niche.above_id}
         if niche.category_id not in seen_categories:
-            tables.add("categories", (niche.category_id, root, niche.category))
-        seen_categories |= {root, niche.category_id}
+            tables.add("categories", (niche.category_id, niche.above_id, niche.branch))
+        seen_categories.add(niche.category_id)
         if "loose" not in niche.options:
             tables.add(
                 "niches", (niche.niche_id, niche.name, niche.category_id, niche.market.market_id)
@@ -193,7 +197,8 @@ COLUMNS = {
     "term_weeks": "term week searches clicks purchases",
     "term_clicks": "term week listing_id click_share",
     "listings": "listing_id title brand seller_id category_id price rating reviews launched_on "
-    "weight_g length_mm width_mm height_mm quality sponsored return_rate attr_colour attr_material",
+    "weight_g length_mm width_mm height_mm quality sponsored return_rate attr_colour attr_material attr_size "
+    "attr_build",
     "listing_weeks": "listing_id week price units sales_rank reviews offers in_stock lead_seller_id",
     "sellers": "id name first_seen own_retail",
     "brands": "id name first_seen own_retail",
@@ -207,6 +212,11 @@ COLUMNS = {
 def _frame(name: str, rows: list[tuple[Any, ...]]) -> pl.DataFrame:
     columns = COLUMNS[name].split()
     frame = pl.DataFrame(rows, schema=columns, orient="row", infer_schema_length=None)
+    if name == "term_weeks":
+        # So many listings are shown after each search; by the term, so that nothing else changes.
+        shown = {term: 9 + crc32(term.encode()) % 14 for term in frame["term"].unique()}
+        factor = pl.col("term").replace_strict(shown, return_dtype=pl.Int64)
+        frame = frame.with_columns((pl.col("searches") * factor).alias("impressions"))
     if name == "term_clicks":
         # Shares of a term and week are brought to at most the part that is accounted for.
         total = pl.col("click_share").sum().over("term", "week")

@@ -25,6 +25,14 @@ THEMES = {
 RUSTS = THEMES["complaint"][2]
 QUARTERS = 6
 COLOURS = ["green", "black", "natural", "grey", "terracotta", "blue"]
+SIZES = ["small", "medium", "large"]
+BUILDS = ["cedar", "poly", "galvanised", "beech"]
+# By category or, where that has none, by what is above it.
+RETURNED = {
+    "Hive ware": "does not fit a national hive", "Bees": "sticky on arrival", "Water": "lets water in",
+    "Sky": "arrived misaligned", "Brewing": "seal leaks", "Hills": "heavier than stated",
+    "Preserving": "will not close", "Growing": "blew over in wind", "Blades": "would not take an edge",
+}  # fmt: skip
 MATERIALS = ["steel", "copper", "ash wood", "stoneware", "cotton", "recycled plastic"]
 Row = tuple[str, tuple[Any, ...]]
 
@@ -95,6 +103,11 @@ class Supply:
         """Days since each listing began: the most clicked tend to be the oldest."""
         rng, n = self.rng, self.count
         age = np.sort(rng.integers(20, 3600, n))[::-1] + rng.integers(-400, 400, n)
+        if self.has("newcomers"):
+            # Nobody has been there for long, and the best sold are among the youngest.
+            age = seeded(self.niche.niche_id, "newcomers").integers(45, 620, n)
+        if self.has("entrenched"):
+            age = seeded(self.niche.niche_id, "entrenched").integers(1900, 3600, n)
         return np.asarray(np.clip(age, 25, 3600))
 
     def rows(self, terms: list[tuple[str, bool]], rng: np.random.Generator) -> Iterator[Row]:
@@ -158,6 +171,7 @@ class Supply:
         yield from self._offers(listing, seller, age, launched, dead, rng)
         if held.max() > 0.03:
             yield from _dated(_feedback(listing, reviews, rng), launched, self.has("worsens"))
+            yield from _dated(self._own_reason(listing, reviews), launched, False)
         for back in SNAPSHOTS:
             at = LAST - back
             if MONDAYS[at] < launched or held[at] < 1e-4 or not self.lived[at]:
@@ -166,6 +180,13 @@ class Supply:
                 tilt = held[at] * (0.9 if dead or place % 3 != number % 3 else 1.0)
                 if tilt > 0.002:
                     yield "term_clicks", (term, MONDAYS[at].isoformat(), listing, round(tilt, 3))
+
+    def _own_reason(self, listing: str, reviews: float) -> Iterator[Row]:
+        """Why things of its kind come back, besides what comes back everywhere."""
+        theme = RETURNED.get(self.niche.category) or RETURNED.get(self.niche.root)
+        mentions = int(seeded(listing, "why").poisson(1 + reviews * 0.015))
+        if theme and mentions:
+            yield "feedback", (listing, "return", theme, "complaint", mentions)
 
     def _seller(self, number: int, rng: np.random.Generator) -> int:
         house = self.has("house") and number < 2
@@ -227,8 +248,17 @@ class Supply:
             int(side * 1.4), int(side), int(side * 0.5),
             int(np.clip(rng.normal(self.quality, 14), 8, 99)),
             int(bought_clicks or rng.random() < 0.16), round(min(returns, 0.6), 3), colour,
-            mark or materials[int(rng.integers(len(materials)))],
+            mark or materials[int(rng.integers(len(materials)))], *self._makes(listing, number),
         )  # fmt: skip
+
+    def _makes(self, listing: str, number: int) -> tuple[str, str | None]:
+        """Size of any listing; of hive ware what it is built of: cedar sells, galvanised is only offered."""
+        rng = seeded(listing, "makes")
+        size = SIZES[int(rng.integers(len(SIZES)))]
+        if self.niche.category != "Hive ware":
+            return size, None
+        chance = [0.75, 0.1, 0.05, 0.1] if number < 4 else [0.15, 0.25, 0.4, 0.2]
+        return size, BUILDS[int(rng.choice(len(BUILDS), p=chance))]
 
     def _offers(
         self,
