@@ -13,7 +13,7 @@ from driftfield.core.sieve import Condition, parse_sieve, read_typed
 from driftfield.core.signals import SIGNALS
 from driftfield.core.supply import top_tables
 
-from .categories import population
+from .categories import population, subtree
 from .columns import numbers_in, series_of
 from .market_data import MarketInput
 from .reader import Package
@@ -46,6 +46,8 @@ class FileColumns:
         return self._found[key]
 
     def raised(self, signal: str) -> Bools:
+        if "signals" not in self.work.figures:
+            return np.zeros(self.count, dtype=bool)
         at = next(place for place, rule in enumerate(SIGNALS) if rule.key == signal)
         raised: Bools = ~np.isnan(self.work.figures["signals"][:, at])
         return raised
@@ -62,6 +64,8 @@ class FileColumns:
 
     @cached_property
     def _texts(self) -> Texts:
+        if self.work.category is not None:
+            return Texts(self.work.category.tree.names, [], [])
         if self.kind != NICHE:
             return Texts(self.market.terms, [], [])
         owners = self.market.data.term_subject.tolist()
@@ -74,6 +78,9 @@ class FileColumns:
         return self._texts.with_words(low, high)
 
     def category(self, wanted: str) -> Bools:
+        if self.work.category is not None:
+            below = subtree(self.package, wanted)
+            return np.array([one in below for one in self.work.category.tree.ids], dtype=bool)
         inside = population(self.package, self.market, wanted)
         return inside if self.kind == NICHE else inside[self.market.data.term_subject]
 

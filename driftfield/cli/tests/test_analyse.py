@@ -12,7 +12,7 @@ from click.testing import CliRunner
 from statsmodels.tsa.seasonal import STL
 
 from driftfield.cli.main import main
-from driftfield.core.market import NICHE, TERM
+from driftfield.core.market import CATEGORY, NICHE, TERM
 from driftfield.core.sentences import record_schema
 from driftfield.exchange.tests.packages import small_market, supplied_market, write
 from examples.open_series import MONTHLY, monthly_series, to_2019
@@ -29,6 +29,44 @@ class Analyse(TestCase):
         result = CliRunner().invoke(main, ["analyse", *map(str, arguments)])
         self.assertEqual(result.exit_code, code, result.output)
         return result.stdout, result.stderr
+
+    def test_categories_have_records_of_their_own(self) -> None:
+        folder = write(self.folder / "in", **supplied_market())
+        out, _ = self.run_it(folder, "--of", "categories", "--verdict")
+        records = [json.loads(line) for line in out.splitlines()]
+        for record in records:
+            told = {
+                key: value for key, value in record.items() if key not in {"verdict", "evidence"}
+            }
+            jsonschema.validate(told, record_schema(CATEGORY))
+            self.assertTrue(
+                any("Openness" in one or "open it is" in one for one in record["verdict"])
+            )
+        by_id = {record["category_id"]: record for record in records}
+        self.assertEqual((by_id["g"]["parent_id"], by_id["gb"]["parent_id"]), (None, "g"))
+        self.assertEqual(
+            by_id["g"]["counts"],
+            {"niches": 1, "terms": 2, "listings": 5, "brands": 4, "sellers": 5},
+        )
+        # A sieve and a category narrow them as they narrow niches.
+        out, _ = self.run_it(folder, "--of", "categories", "--sieve", "listings in it >= 9")
+        self.assertEqual(out, "")
+        out, _ = self.run_it(folder, "--of", "categories", "--category", "Bed covers")
+        self.assertEqual([json.loads(line)["category_id"] for line in out.splitlines()], ["gb"])
+        out, _ = self.run_it(folder, "--of", "categories", "--sieve", "category Bed covers")
+        self.assertEqual(len(out.splitlines()), 1)
+        bare = small_market()
+        del bare["categories"]
+        bare["niches"] = "niche_id,name\nrf,Rhubarb forcers\nmf,Moon filters\n"
+        _, told = self.run_it(write(self.folder / "bare", **bare), "--of", "categories", code=1)
+        self.assertIn("There are no categories to read", told)
+
+    def test_categories_in_a_circle_are_refused_by_line(self) -> None:
+        files = small_market()
+        files["categories"] = "category_id,parent_id,name\ng,gb,Growing\ngb,g,Bed covers\n"
+        _, told = self.run_it(write(self.folder / "in", **files), code=1)
+        self.assertIn("categories.csv, line 3", told)
+        self.assertIn("The categories lie in a circle: g in gb in g", told)
 
     def test_records_follow_the_schema_best_rank_first(self) -> None:
         out, _ = self.run_it(write(self.folder / "in", **small_market()))

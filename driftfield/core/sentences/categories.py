@@ -24,7 +24,8 @@ def openness_sentence(figures: Mapping[str, Any]) -> str:
         return (
             "How open it is cannot be told: too little is known of its launches, sales and clicks."
         )
-    return f"Openness {value:.0f} of 100, {_place(figures, 'openness')} open of the market’s categories."
+    place = _place(figures, "openness")
+    return f"Openness {value:.0f} of 100: {place}, the most open first{_sure(figures, 'openness')}."
 
 
 def settledness_sentence(figures: Mapping[str, Any]) -> str | None:
@@ -32,15 +33,18 @@ def settledness_sentence(figures: Mapping[str, Any]) -> str | None:
     value = figures["settledness"]
     if value is None:
         return None
-    return f"Settledness {value:.0f} of 100, {_place(figures, 'settledness')} settled."
+    place = _place(figures, "settledness")
+    return f"Settledness {value:.0f} of 100: {place}, the most settled first{_sure(figures, 'settledness')}."
 
 
 def _place(figures: Mapping[str, Any], name: str) -> str:
-    """Its place, and how far it moves when the weights are shaken, as in “the 3rd (2nd to 5th …) most”."""
-    rank, low, high = (int(figures[f"{name}_{end}"]) for end in ("rank", "rank_low", "rank_high"))
-    if low == high:
-        return f"the {ordinal(rank)} most"
-    return f"the {ordinal(rank)} ({ordinal(low)} to {ordinal(high)} if the weights are shaken) most"
+    return f"{ordinal(int(figures[f'{name}_rank']))} of {int(figures[f'{name}_among']):,}"
+
+
+def _sure(figures: Mapping[str, Any], name: str) -> str:
+    """How far its place moves when the weights are shaken."""
+    low, high = (int(figures[f"{name}_{end}"]) for end in ("rank_low", "rank_high"))
+    return "" if low == high else f"; {ordinal(low)} to {ordinal(high)} if the weights are shaken"
 
 
 def ordinal(number: int) -> str:

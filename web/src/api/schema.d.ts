@@ -2628,6 +2628,8 @@ export interface components {
              * @description Openness: weighted geometric mean of the percentiles of its parts among the market's categories; unknown where under half of the weight is
              */
             openness: number | null;
+            /** @description Categories ranked by openness: how many categories of the market have openness */
+            openness_among: number | null;
             /**
              * Format: double
              * @description Parts of openness known: weight of its parts that are known ÷ all
@@ -2664,6 +2666,8 @@ export interface components {
              * @description Settledness: weighted geometric mean of the percentiles of its parts among the market's categories; unknown where under half of the weight is
              */
             settledness: number | null;
+            /** @description Categories ranked by settledness: how many categories of the market have settledness */
+            settledness_among: number | null;
             /**
              * Format: double
              * @description Parts of settledness known: weight of its parts that are known ÷ all

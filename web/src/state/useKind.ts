@@ -11,19 +11,28 @@ export interface KindWords {
   many: string;
   /** The parameter that says in an address which one is meant. */
   named: "niche" | "term" | "category";
-  /** Where its ledger stands. */
+  /** Where its ledger stands, and what that screen is called in a sentence. */
   home: string;
+  screen: string;
 }
 
 export const KINDS: Record<Kind, KindWords> = {
-  niches: { of: NICHES, one: "niche", many: "niches", named: "niche", home: "/field" },
-  terms: { of: TERMS, one: "term", many: "terms", named: "term", home: "/terms" },
+  niches: {
+    of: NICHES,
+    one: "niche",
+    many: "niches",
+    named: "niche",
+    home: "/field",
+    screen: "the Field",
+  },
+  terms: { of: TERMS, one: "term", many: "terms", named: "term", home: "/terms", screen: "Terms" },
   categories: {
     of: CATEGORIES,
     one: "category",
     many: "categories",
     named: "category",
     home: "/catalogue",
+    screen: "the Catalogue",
   },
 };
 
@@ -39,10 +48,10 @@ export function provideKind(kind: KindWords): KindWords {
 /** The kind of the screen one stands on. */
 export const useKind = (): KindWords => injectLocal(OF_SCREEN, KINDS.niches) ?? KINDS.niches;
 
-/** The kind that an address names, for a screen that shows any. */
-export function useKindNamed(): KindWords {
+/** The kind that an address names, for a screen that shows those ``among``. */
+export function useKindNamed(among: KindWords[] = [KINDS.niches, KINDS.terms]): KindWords {
   const route = useRoute();
-  const named = Object.values(KINDS).find((kind) => kind.of === route.query["of"]);
+  const named = among.find((kind) => kind.of === route.query["of"]);
   return provideKind(named ?? KINDS.niches);
 }
 

@@ -137,6 +137,10 @@ def _index_rows(
                formula="weighted geometric mean of the percentiles of its parts among the market's categories; "
                    "unknown where under half of the weight is", source=OECD, needs="listings",
                compute=lambda w: read(w).value, stage=Stage.RANKED, kinds=_OF),
+        Figure(key=f"{name}_among", label=f"Categories ranked by {low}", type=FigureType.COUNT,
+               unit="categories", formula=f"how many categories of the market have {low}", needs="listings",
+               compute=lambda w: np.full(w.count, float((read(w).rank > 0).sum())), stage=Stage.RANKED,
+               kinds=_OF),
         Figure(key=f"{name}_known", label=f"Parts of {low} known", type=FigureType.SHARE,
                unit="share of the weight", formula="weight of its parts that are known ÷ all", needs="listings",
                compute=lambda w: read(w).known, stage=Stage.RANKED, kinds=_OF),

@@ -2,7 +2,7 @@
 import { useQuery } from "@tanstack/vue-query";
 import { computed, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
-import { type Choice, NICHES } from "@/api/client";
+import { CATEGORIES, type Choice, NICHES } from "@/api/client";
 import { registryQueries } from "@/api/registry";
 import EmptyView from "@/ui/EmptyView.vue";
 import MarketGate from "@/screens/parts/MarketGate.vue";
@@ -24,7 +24,9 @@ const router = useRouter();
 const { market, id } = useMarket();
 useTabTitle("Shortlist");
 const figures = useQuery(registryQueries.figures());
-const kind = useKindNamed();
+const kind = useKindNamed(Object.values(KINDS));
+/** Categories are looked at one by one; a page of several is still to come. */
+const comparable = kind.of !== CATEGORIES;
 const { decide, undo } = useDecisions();
 const { notify } = useNotice();
 
@@ -132,7 +134,7 @@ function open(): void {
 }
 
 function compare(): void {
-  if (wanted.value.length > 1) void router.push(toRows("/compare", wanted.value));
+  if (comparable && wanted.value.length > 1) void router.push(toRows("/compare", wanted.value));
 }
 
 function moveTo(from: number, to: number): void {
@@ -151,7 +153,7 @@ useShortcuts([
   { keys: ["u"], does: "Undo the latest decision", run: () => void undo() },
   { keys: [" "], label: "Space", does: "Mark", run: () => entry.value && toggle(entry.value.id) },
   { keys: ["c"], does: "Set the marked ones side by side", run: compare },
-  { keys: ["Enter"], does: kind.of === NICHES ? "Open the niche’s dossier" : "Open it in Terms", run: open },
+  { keys: ["Enter"], does: kind.of === NICHES ? "Open the niche’s dossier" : `Open it in ${kind.screen}`, run: open },
   { keys: ["t"], does: "Type a note", run: () => foot.value?.focus() },
 ]); // prettier-ignore
 
@@ -208,7 +210,9 @@ const SHOWN: { choice: Listed; word: string }[] = [
           <span class="acts">
             <template v-if="wanted.length">
               {{ wanted.length }} marked
-              <v-btn :disabled="wanted.length < 2" @click="compare"> Side by side </v-btn>
+              <v-btn v-if="comparable" :disabled="wanted.length < 2" @click="compare">
+                Side by side
+              </v-btn>
               <v-btn @click="clear">Unmark</v-btn>
             </template>
             <v-btn v-if="entries.length && kind.of === NICHES" :to="toRows('/brief', briefed)">{{
@@ -226,12 +230,10 @@ const SHOWN: { choice: Listed; word: string }[] = [
           :text="
             tag
               ? 'Choose another tag, or the same again to see all.'
-              : `Keep (k) and park (p) ${kind.many} in ${kind.of === NICHES ? 'the Field' : 'Terms'}, or skim through a sieve’s result (s); they gather here with the figures of the day.`
+              : `Keep (k) and park (p) ${kind.many} in ${kind.screen}${comparable ? ', or skim through a sieve’s result (s)' : ''}; they gather here with the figures of the day.`
           "
         >
-          <v-btn :to="{ path: kind.home, query: { market: id } }"
-            >To {{ kind.of === NICHES ? "the Field" : "Terms" }}</v-btn
-          >
+          <v-btn :to="{ path: kind.home, query: { market: id } }">To {{ kind.screen }}</v-btn>
         </EmptyView>
         <template v-else>
           <ShortlistTable
