@@ -2,6 +2,7 @@
 
 import re
 
+import numpy as np
 from playwright.sync_api import expect
 
 from driftfield.desk.models import Decision, Remark
@@ -96,3 +97,47 @@ class Catalogue(BrowserCase):
         expect(tree.get_by_role("row")).to_have_count(4)
         page.keyboard.press("Escape")
         expect(tree.get_by_role("row")).to_have_count(3)
+
+    def test_no_label_of_the_chart_lies_on_another_or_on_a_mark(self) -> None:
+        load(catalogue_market())
+        rng = np.random.default_rng(4)
+        points = [
+            {"id": f"p{i}", "name": f"Category number {i}", "above": "", "depth": 0, "shape": "Seasonal",
+             "openness": float(rng.uniform(20, 70)), "settledness": float(rng.uniform(20, 80)),
+             "revenue": float(rng.lognormal(3, 1))}
+            for i in range(50)
+        ]  # fmt: skip
+        points.sort(key=lambda one: -one["revenue"])
+        answer = {"points": points, "known": 50, "total": 55}
+        page = self.open("/catalogue?category=g")
+        expect(page.get_by_role("heading", level=2, name="Growing")).to_be_visible()
+        page.route("**/api/catalogue/points/**", lambda route: route.fulfill(json=answer))
+        page.keyboard.press("v")
+        chart = page.get_by_role("region", name="Openness against settledness")
+        expect(chart).to_contain_text("unknown of 5")
+        expect(chart.get_by_role("button")).to_have_count(50)
+        found = page.evaluate(BOXES)
+        self.assertGreater(len(found["labels"]), 15)
+        for i, label in enumerate(found["labels"]):
+            for other in [*found["marks"], *found["labels"][i + 1 :]]:
+                apart = (
+                    label["right"] <= other["left"] or other["right"] <= label["left"]
+                    or label["bottom"] <= other["top"] or other["bottom"] <= label["top"]
+                )  # fmt: skip
+                self.assertTrue(apart, (label, other))
+        page.unroute("**/api/catalogue/points/**")
+        page.keyboard.press("v")
+        expect(page.get_by_role("heading", level=2, name="Growing")).to_be_visible()
+
+
+# Boxes of the labels, and of the marks of others: the square within each circle.
+BOXES = """() => {
+  const box = (one) => { const { left, right, top, bottom } = one.getBoundingClientRect(); return { left, right, top, bottom, name: one.textContent.trim() } };
+  const labels = [...document.querySelectorAll(".point text")].map(box);
+  const marks = [...document.querySelectorAll(".point circle")].map((one) => {
+    const { left, right, top, bottom } = box(one);
+    const less = (right - left) * 0.15;
+    return { left: left + less, right: right - less, top: top + less, bottom: bottom - less };
+  });
+  return { labels, marks };
+}"""

@@ -47,6 +47,28 @@ class CategoryTree(serializers.Serializer[Any]):
     currency = serializers.CharField()
 
 
+class CategoryPoint(serializers.Serializer[Any]):
+    """A category where openness and settledness meet. above: the name of the one above it, empty at the top."""
+
+    id = serializers.CharField()
+    name = serializers.CharField()
+    above = serializers.CharField(allow_blank=True)
+    depth = serializers.IntegerField()
+    openness = serializers.FloatField()
+    settledness = serializers.FloatField()
+    revenue = _number()
+    shape = serializers.CharField(allow_null=True)
+
+
+class CategoryPoints(serializers.Serializer[Any]):
+    """Categories with both indices, most revenue first. known: how many there are, also beyond those; total: of
+    how many."""
+
+    points = CategoryPoint(many=True)
+    known = serializers.IntegerField()
+    total = serializers.IntegerField()
+
+
 class NamedCategory(serializers.Serializer[Any]):
     """A category by id and name."""
 

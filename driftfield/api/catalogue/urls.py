@@ -4,6 +4,7 @@ from . import views
 
 urlpatterns = [
     path("catalogue/", views.Tree.as_view(), name="catalogue"),
+    path("catalogue/points/", views.Points.as_view(), name="catalogue-points"),
     path("catalogue/category/", views.CategoryView.as_view(), name="category"),
     path("catalogue/sold/", views.Sold.as_view(), name="category-sold"),
     path("catalogue/ranges/", views.Ranges.as_view(), name="category-ranges"),

@@ -34,6 +34,7 @@ OF_MARKET: dict[str, tuple[str, ...]] = {
     "settings": ("",),
     "onward": ("seed=a&how=inside", "seed=forcer&after=x"),
     "families": ("",),
+    "catalogue-points": ("",),
     "catalogue": ("", "find=e&sort=-openness&figures=lorenz.gini", "c=searches+%3E%3D+1&open=g"),
     "grouping": ("", "start=3"),
     "word-lists": ("",),

@@ -4,6 +4,7 @@ import { answerOf, client, type Schemas } from "./client";
 export type TreeRow = Schemas["CategoryTreeRow"];
 export type CategoryTree = Schemas["CategoryTree"];
 export type CategorySold = Schemas["CategorySold"];
+export type CategoryPoint = Schemas["CategoryPoint"];
 export type FigureRange = Schemas["FigureRange"];
 export type RevenueHolders = Schemas["RevenueHolders"];
 
@@ -33,6 +34,13 @@ export const catalogueQueries = {
           }),
         ),
       placeholderData: keepPreviousData,
+    }),
+  /** Openness against settledness. */
+  points: (market: string) =>
+    queryOptions({
+      queryKey: [...CATALOGUE, "points", market],
+      queryFn: ({ signal }) =>
+        answerOf(client.GET("/api/catalogue/points/", { params: { query: { market } }, signal })),
     }),
   sold: (market: string, category: string) =>
     queryOptions({

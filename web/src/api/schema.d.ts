@@ -38,6 +38,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/catalogue/points/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Openness against settledness. */
+        get: operations["catalogue_points"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/catalogue/ranges/": {
         parameters: {
             query?: never;
@@ -2694,6 +2711,29 @@ export interface components {
              * @description Part of settledness: reviews of the ten most clicked listings: its weight × ln(percentile of review_barrier in favour of settledness ÷ ½); all add up to ln(settledness ÷ 50)
              */
             settledness_parts_reviews: number | null;
+        };
+        /** @description A category where openness and settledness meet. above: the name of the one above it, empty at the top. */
+        CategoryPoint: {
+            id: string;
+            name: string;
+            above: string;
+            depth: number;
+            /** Format: double */
+            openness: number;
+            /** Format: double */
+            settledness: number;
+            /** Format: double */
+            revenue: number | null;
+            shape: string | null;
+        };
+        /**
+         * @description Categories with both indices, most revenue first. known: how many there are, also beyond those; total: of
+         *     how many.
+         */
+        CategoryPoints: {
+            points: components["schemas"]["CategoryPoint"][];
+            known: number;
+            total: number;
         };
         /** @description The ranges of figures, and over how many niches. */
         CategoryRanges: {
@@ -7565,6 +7605,61 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CategoryAtAGlance"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    catalogue_points: {
+        parameters: {
+            query?: {
+                /** @description Id of the market; default the first. */
+                market?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CategoryPoints"];
                 };
             };
             400: {

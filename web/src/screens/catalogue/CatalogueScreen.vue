@@ -2,7 +2,7 @@
 import { useQuery } from "@tanstack/vue-query";
 import { refDebounced } from "@vueuse/core";
 import { computed, ref, watch } from "vue";
-import { useRouter } from "vue-router";
+import { useRoute, useRouter } from "vue-router";
 import type { Choice } from "@/api/client";
 import { CATEGORIES } from "@/api/client";
 import { previewQueries } from "@/api/previews";
@@ -17,11 +17,13 @@ import { useTabTitle } from "@/state/useTabTitle";
 import SelectField from "@/ui/SelectField.vue";
 import TextField from "@/ui/TextField.vue";
 import CategoryPane from "./CategoryPane.vue";
+import OpennessChart from "./OpennessChart.vue";
 import TreeTable from "./TreeTable.vue";
 import { useCatalogue } from "./useCatalogue";
 
 /** From above: the tree of a market's categories, and beside it one of them at a glance. */
 const kind = provideKind(KINDS.categories);
+const route = useRoute();
 const router = useRouter();
 const { market, id } = useMarket();
 const { decide, undo } = useDecisions();
@@ -37,6 +39,16 @@ const found = useQuery(
 );
 const category = computed(() => found.data.value);
 useTabTitle(() => (category.value ? `${category.value.name} · Catalogue` : "Catalogue"));
+
+/** Whether all categories stand where openness and settledness meet, in place of one at a glance. */
+const charted = computed({
+  get: () => route.query["view"] === "chart",
+  set: (on) => void router.replace({ query: { ...route.query, view: on ? "chart" : undefined } }),
+});
+/** From the chart to the category: one step, so that back leads to the chart again. */
+function showNamed(category: string): void {
+  void router.push({ query: { ...route.query, view: undefined, category } });
+}
 
 /** What is typed is sought a moment later. */
 const typed = ref(find.value);
@@ -101,6 +113,11 @@ useShortcuts([
   { keys: ["ArrowLeft", "h"], label: "←", does: "Close the branch, or go one level up", run: out },
   { keys: ["]"], does: "Next category of the same level", run: () => aside(1) },
   { keys: ["["], does: "Category before, of the same level", run: () => aside(-1) },
+  {
+    keys: ["v"],
+    does: "Open against settled, as a chart",
+    run: () => (charted.value = !charted.value),
+  },
   { keys: ["Enter"], does: "Its niches on the Field", run: () => toField() },
   { keys: ["/", "f"], does: "Find a category by name", run: () => field.value?.focus() },
   { keys: ["k"], does: "Keep", run: () => decideOn("keep") },
@@ -137,6 +154,7 @@ const known = computed(() => tree.data.value);
               @keydown.esc="((typed = ''), field?.blur())"
             />
             <SelectField v-model="figure" label="A figure besides" :items="choices" />
+            <v-btn :aria-pressed="charted" @click="charted = !charted">as a chart</v-btn>
           </div>
           <p v-if="find" class="small" role="status">
             {{ formatCount(known.passing) }} of {{ formatCount(known.total) }} {{ kind.many }} have
@@ -158,7 +176,13 @@ const known = computed(() => tree.data.value);
           </p>
         </section>
         <div class="shown" tabindex="0" role="region" aria-label="The category at a glance">
-          <MarketGate :pending="!category" :failure="found.error.value" @retry="found.refetch()">
+          <OpennessChart v-if="charted" :market="market" :chosen="chosen" @choose="showNamed" />
+          <MarketGate
+            v-else
+            :pending="!category"
+            :failure="found.error.value"
+            @retry="found.refetch()"
+          >
             <CategoryPane
               v-if="category"
               ref="pane"
@@ -207,7 +231,7 @@ h1 {
 }
 
 .find {
-  flex: 0 1 130px;
+  flex: 0 1 110px;
 }
 
 .small {

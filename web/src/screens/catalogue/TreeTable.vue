@@ -232,7 +232,7 @@ thead .number {
 
 .name {
   display: flex;
-  align-items: baseline;
+  align-items: center;
   text-align: left;
   line-height: 1.2;
   overflow-wrap: anywhere;
@@ -241,7 +241,7 @@ thead .number {
 .twig {
   flex: none;
   width: 24px;
-  min-height: 24px;
+  line-height: 24px;
   padding: 0;
   border: 0;
   background: none;
