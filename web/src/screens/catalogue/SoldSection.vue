@@ -6,7 +6,6 @@ import { catalogueQueries } from "@/api/catalogue";
 import type { Category } from "@/api/previews";
 import LorenzChart from "@/charts/LorenzChart.vue";
 import PricesChart from "@/charts/PricesChart.vue";
-import { formatMoney } from "@/format/money";
 import { formatCount, formatShare } from "@/format/values";
 import ScreenGate from "@/ui/ScreenGate.vue";
 import AttributeBars from "./AttributeBars.vue";
@@ -19,6 +18,15 @@ const found = useQuery(
 );
 const sold = computed(() => found.data.value);
 const failure = computed(() => found.error.value as ApiError | null);
+/** Histograms of what buyers say, each with how an edge of it is written. */
+const rated = computed(() =>
+  sold.value
+    ? [
+        { name: "rating", bins: sold.value.ratings, told: (edge: number) => edge.toFixed(2) },
+        { name: "reviews", bins: sold.value.reviews, told: formatCount },
+      ]
+    : [],
+);
 const HOLDERS: ("brands" | "sellers")[] = ["brands", "sellers"];
 const FEW = 5;
 const top = (one: Schemas["RevenueHolders"]) => one.top.slice(0, FEW);
@@ -117,19 +125,17 @@ const top = (one: Schemas["RevenueHolders"]) => one.top.slice(0, FEW);
       </section>
       <section aria-label="How it is rated">
         <h3>How it is rated</h3>
-        <p class="small">
-          rating of the ten most clicked
-          {{ category.figures.barriers_rating ?? "–" }}, their reviews in the middle
-          {{ formatCount(category.figures.review_barrier) }}; month of stock of the median listing
-          {{ formatMoney(category.figures.sales_month_of_stock) }}
-        </p>
-        <table
-          v-for="{ name, bins } in [
-            { name: 'rating', bins: sold.ratings },
-            { name: 'reviews', bins: sold.reviews },
-          ]"
-          :key="name"
+        <p
+          v-if="
+            category.figures.barriers_rating !== null || category.figures.review_barrier !== null
+          "
+          class="serif"
         >
+          The ten most clicked have a rating of
+          {{ category.figures.barriers_rating?.toFixed(1) ?? "–" }} and
+          {{ formatCount(category.figures.review_barrier) }} reviews in the middle.
+        </p>
+        <table v-for="{ name, bins, told } in rated" :key="name">
           <caption class="small">
             listings by
             {{
@@ -139,8 +145,7 @@ const top = (one: Schemas["RevenueHolders"]) => one.top.slice(0, FEW);
           <tbody>
             <tr v-for="(many, i) in bins.counts" :key="i">
               <th scope="row">
-                {{ formatCount(bins.edges[i]) }}{{ name === "rating" ? "" : "" }} –
-                {{ formatCount(bins.edges[i + 1]) }}
+                {{ told(bins.edges[i] ?? 0) }} – {{ told(bins.edges[i + 1] ?? 0) }}
               </th>
               <td class="number">{{ formatCount(many) }}</td>
             </tr>
