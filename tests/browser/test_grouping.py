@@ -54,6 +54,10 @@ class FromTerms(BrowserCase):
     def analysed(self) -> None:
         """The analysis that a change asks for, and what the page makes of it."""
         expect(self.page.get_by_text("The market is being analysed again")).to_be_visible()
+        # Within one process requests would meet the analysis halfway: what is under way is answered first, and
+        # the page, which goes on asking what changed, may hear that the database is busy.
+        self.still()
+        self.expect_error("status of 503 .*api/changes")
         do_waiting()
 
     def test_from_a_word_drawn_at_random_to_a_brand_by_keyboard_alone(self) -> None:

@@ -59,7 +59,6 @@ from driftfield.readings.preview import years_of
 
 _PROBLEMS: dict[Any, Any] = dict.fromkeys((400, 404, 409), ProblemDetail)
 POINTS = 400  # Categories of the chart.
-OPEN = 1_000  # Categories that can be open at once.
 FIGURES = "searches_52w,drift_rate_year,drift_low,drift_high,openness"
 RANGES = "searches_52w,sales.price_median,competition_parts.click_breadth,review_barrier,headroom"
 TOLD = 4  # Values of attributes, and reasons, that a sentence names.
@@ -79,7 +78,7 @@ class TreeQuery(MarketQuery):
         required=False, default="", max_length=200, help_text="Letters that the name must have."
     )
     open = serializers.ListField(
-        child=Text(max_length=500), max_length=OPEN, required=False, default=list,
+        child=Text(max_length=200), required=False, default=list,
         help_text="Ids of categories whose children are shown.",
     )  # fmt: skip
     figures = grammar_field("FigureKeys")(

@@ -6,8 +6,12 @@ import { useNotice } from "./useNotice";
 
 export interface UseNicheChangeReturn {
   busy: Ref<boolean>;
-  /** Makes a change of the niches, says what came of it, and whether it was made. */
-  change: (work: () => Promise<NichesChanged>) => Promise<NichesChanged | undefined>;
+  /** Makes a change of the niches, says what came of it, and whether it was made. ``leave`` goes where what the screen
+   *  shows is gone: it is not asked for again. */
+  change: (
+    work: () => Promise<NichesChanged>,
+    leave?: () => void,
+  ) => Promise<NichesChanged | undefined>;
 }
 
 /** Changes of the niches: what follows from one is fetched anew, and what one must wait for is said. */
@@ -17,7 +21,7 @@ export function useNicheChange(): UseNicheChangeReturn {
   const busy = ref(false);
   return {
     busy,
-    change: async (work) => {
+    change: async (work, leave) => {
       if (busy.value) return undefined;
       busy.value = true;
       try {
@@ -25,6 +29,9 @@ export function useNicheChange(): UseNicheChangeReturn {
         const { sentence, undone_at } = done.change;
         const later = done.job ? " The market is being analysed again; its figures follow." : "";
         notify(`${undone_at ? "Undone: " : ""}${sentence}.${later}`);
+        leave?.();
+        // The address has changed, and with it what is asked for, when all that was begun has been done.
+        if (leave) await new Promise((done) => setTimeout(done));
         await cache.invalidateQueries();
         return done;
       } catch (error) {

@@ -11,7 +11,7 @@ const did = (worked: boolean | null): string =>
 
 <template>
   <p v-if="!listings.length" class="small">
-    {{ fresh ? "None came within 26 weeks." : "None is known." }}
+    {{ fresh ? "No listing came within 26 weeks." : "No listing with a revenue is known." }}
   </p>
   <table v-else>
     <tbody>

@@ -34,9 +34,13 @@ async function rename(): Promise<void> {
 
 async function merge(into: string): Promise<void> {
   const wanted = { market_id: props.market, niches: [props.niche.id], into };
-  if (!(await change(() => mergeNiches(wanted)))) return;
-  step.value = "";
-  emit("merged", into);
+  await change(
+    () => mergeNiches(wanted),
+    () => {
+      step.value = "";
+      emit("merged", into);
+    },
+  );
 }
 </script>
 
