@@ -9,7 +9,6 @@ import json
 import sys
 import tempfile
 from pathlib import Path
-from urllib.parse import urlencode
 from urllib.request import Request, urlopen
 
 from playwright.sync_api import sync_playwright
@@ -20,21 +19,12 @@ OUT = Path(__file__).parent / "screenshots"
 MARKET = Path(__file__).parents[1] / "demo" / "harrow-quay.zip"
 
 
-SIEVE = urlencode(
-    [
-        ("c", "price 12..60"), ("c", "shape = Seasonal or Leaning"), ("c", "top 3 of 10 reviews < 300"),
-        ("c", "~terms lack copper"), ("near", "yes"),
-    ]
-)  # fmt: skip
-
-
 SIDE_BY_SIDE = "&".join(
     f"niche=north-{name}" for name in ("hammock-underquilts", "smoker-hooks", "varroa-boards")
 )
 # Name, address, light, width, keys that are pressed, what must be there before the picture is taken.
 VIEWS = (
     ("field-day", "/field?niche=north-rhubarb-forcers", "light", 1280, (), ".foot canvas"),
-    ("sieve", f"/field?{SIEVE}", "light", 1280, (), ".foot canvas"),
     ("working", "/field?niche=north-rhubarb-forcers", "light", 1280, ("w",), ".foot canvas"),
     ("chart", "/field?view=chart", "light", 1280, (), ".pane canvas"),
     ("terms", "/terms?word=rhubarb", "light", 1280, ("b",), ".foot canvas"),
@@ -125,8 +115,6 @@ def main(address: str) -> None:
                 page.goto(f"{address}{path}")
                 page.wait_for_selector(there)
                 page.wait_for_timeout(900)
-                if name == "sieve":
-                    page.locator(".clause").first.click()
                 if name == "grouping":
                     page.get_by_role("button", name="Propose niches for terms without").click()
                     page.locator(".proposed").wait_for(timeout=120_000)

@@ -39,7 +39,7 @@ from .store import (
     read_rows,
 )
 
-HELD = 6  # Kinds of runs whose columns a process keeps.
+HELD = 8  # Kinds of runs whose columns a process keeps.
 MADE = 32  # Orders and rankings of a run that it keeps.
 # Figures that a lens makes, by their fields in a Ranking.
 OF_LENS = {"rank": "rank", "demand": "demand", "competition": "competition", "headroom": "headroom",

@@ -1,5 +1,7 @@
 """The catalogue: the tree as rows, a category at a glance, and the same by the ledger, files and command line."""
 
+import csv
+import io
 import json
 from urllib.parse import urlencode
 
@@ -191,3 +193,42 @@ class Odd(Loaded):
         self.assertEqual(back["beside"], "Growing")
         self.assertEqual([one["theme"] for one in back["reasons"]], ["too small"])
         self.assertIsNone(back["reasons"][0]["beside"])
+
+
+class Returns(Loaded):
+    """Two branches whose listings draw their reasons from one hat, but for one reason in one of them."""
+
+    @staticmethod
+    def package() -> dict[str, str]:
+        files = random_market(np.random.default_rng(SEED))
+        rng = np.random.default_rng(9)
+        files["categories"] = table(
+            "category_id,parent_id,name",
+            ("w", "", "Water"),
+            ("a", "w", "Hooks"),
+            ("b", "w", "Ropes"),
+        )
+        for name, column in (("niches", 2), ("listings", 4)):
+            rows = list(csv.reader(io.StringIO(files[name])))
+            for i, row in enumerate(rows[1:]):
+                row[column] = "a" if i % 2 else "b"
+            files[name] = table(",".join(rows[0]), *map(tuple, rows[1:]))
+        feedback = []
+        for i in range(40):
+            for theme in rng.choice(8, 2, replace=False):
+                feedback.append(
+                    (f"l{i}", "return", f"reason {theme}", "complaint", int(rng.poisson(30)))
+                )
+            if i % 2:
+                feedback.append((f"l{i}", "return", "does not float", "complaint", 40))
+        return files | {"feedback": table("listing_id,kind,theme,tone,mentions", *feedback)}
+
+    def test_a_reason_stands_out_by_listings_and_not_by_mentions(self) -> None:
+        back = self.get("catalogue/sold/?category=a")["returned"]
+        said = {one["theme"]: one["says"] for one in back["reasons"]}
+        self.assertEqual(said.pop("does not float"), "more")
+        # Thousands of mentions, of twenty listings: what chance gave them is no news.
+        self.assertLessEqual(sum(bool(one) for one in said.values()), 1)
+        for one in back["reasons"]:
+            self.assertTrue(one["low"] <= one["share"] <= one["high"])
+            self.assertGreater(one["high"] - one["low"], 0.05)

@@ -33,7 +33,7 @@ class Rule(Protocol):
 
 @dataclass(frozen=True, slots=True)
 class MarkedShares:
-    """Share of the searches whose terms hold a brand's name, a protected word, or either, (subjects,) each."""
+    """Share of searches whose terms contain a brand's name, a protected word, or either, (subjects,) each."""
 
     branded: Floats
     protected: Floats

@@ -60,7 +60,7 @@ def newcomers_sentence(figures: Mapping[str, Any]) -> str:
         return "When its listings were launched is not known."
     came = f"{_many(many, 'listing', 'listings')} came within 52 weeks"
     if not many:
-        return "No listing came within 52 weeks."
+        return "No listing is known to have come within 52 weeks."
     if share is None:
         return f"{came}; what they sell is not known."
     return f"{came} and made {_percent(share)} of the units sold in them."

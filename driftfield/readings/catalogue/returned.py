@@ -19,6 +19,8 @@ MOST = 12  # Reasons that are told.
 class Reason:
     """A reason for returns: mentions, its share of all reasons with its interval, and the share it has beside.
 
+    Both intervals rest on listings and not on mentions.
+
     says: “more” or “less” than beside where the interval of the difference leaves out 0, else empty.
     """
 
@@ -50,25 +52,24 @@ def returned(reading: CategoryReading) -> Returned:
         wider, beside = below(columns, above[-1]), columns.names[above[-1]]
     else:
         wider, beside = np.ones(columns.count, dtype=bool), "the other categories"
-    mine = _mentions(reading, reading.inside)
-    rest = _mentions(reading, wider & ~reading.inside)
+    mine, own_weight = _mentions(reading, reading.inside)
+    rest, weight_beside = _mentions(reading, wider & ~reading.inside)
     total, other = sum(mine.values()), sum(rest.values())
     level = float(reading.settings.interval)
     themes = sorted(mine, key=lambda theme: (-mine[theme], theme))[:MOST]
-    reasons = []
-    for theme in themes:
-        share, share_beside = mine[theme] / total, rest.get(theme, 0) / other if other else None
-        low, high = wilson(np.array([float(mine[theme])]), np.array([float(total)]), level)
-        says = ""
-        if share_beside is not None:
-            ends = newcombe(
-                np.array([share]), np.array([float(total)]), np.array([share_beside]),
-                np.array([float(other)]), level,
-            )  # fmt: skip
-            says = "more" if ends[0][0] > 0 else "less" if ends[1][0] < 0 else ""
-        reasons.append(
-            Reason(theme, mine[theme], share, float(low[0]), float(high[0]), share_beside, says)
-        )
+    share = np.array([mine[theme] / total for theme in themes])
+    low, high = wilson(share * own_weight, np.full(len(themes), own_weight), level)
+    share_beside = np.array([rest.get(theme, 0) / other if other else np.nan for theme in themes])
+    less, more = newcombe(
+        share, np.full(len(themes), own_weight), share_beside,
+        np.full(len(themes), weight_beside), level,
+    )  # fmt: skip
+    says = np.where(less > 0, "more", np.where(more < 0, "less", ""))
+    reasons = [
+        Reason(theme, mine[theme], float(share[i]), float(low[i]), float(high[i]),
+               _known(share_beside[i]), str(says[i]))
+        for i, theme in enumerate(themes)
+    ]  # fmt: skip
     return Returned(
         rate=_known(rates[reading.place]),
         above_rate=_known(rates[above[-1]]) if above else None,
@@ -78,12 +79,23 @@ def returned(reading: CategoryReading) -> Returned:
     )
 
 
-def _mentions(reading: CategoryReading, inside: Bools) -> dict[str, int]:
-    """Mentions of each reason over the listings of some categories."""
+def _mentions(reading: CategoryReading, inside: Bools) -> tuple[dict[str, int], float]:
+    """Mentions of each reason over the listings of some categories, and how many listings they are worth.
+
+    What buyers of one listing say is alike, so shares rest on as many listings as have the same effect (Kish
+    1965).
+    """
     keys = reading.columns.keys[inside].tolist()
     found = Feedback.objects.filter(kind="return", listing__category__in=keys)
     sums = found.values_list("theme").annotate(Sum("mentions"))
-    return {theme: int(many) for theme, many in sums if many}
+    each = np.array(
+        [many or 0 for _, many in found.values_list("listing").annotate(Sum("mentions"))],
+        dtype=float,
+    )
+    squares = float(np.square(each).sum())
+    return {theme: int(many) for theme, many in sums if many}, float(
+        each.sum()
+    ) ** 2 / squares if squares else 0.0
 
 
 def _known(value: float) -> float | None:

@@ -63,7 +63,7 @@ class Said(TestCase):
             said(1, 0.02), "1 listing came within 52 weeks and made 2% of the units sold in them."
         )
         self.assertIn("made under 0.5%", said(3, 0.001))
-        self.assertEqual(said(0, None), "No listing came within 52 weeks.")
+        self.assertEqual(said(0, None), "No listing is known to have come within 52 weeks.")
         self.assertIn("what they sell is not known", said(4, None))
         self.assertIn("not known", said(None, None))
 

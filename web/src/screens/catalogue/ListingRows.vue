@@ -11,7 +11,11 @@ const did = (worked: boolean | null): string =>
 
 <template>
   <p v-if="!listings.length" class="small">
-    {{ fresh ? "No listing came within 26 weeks." : "No listing with a revenue is known." }}
+    {{
+      fresh
+        ? "No listing is known to have come within 26 weeks and sold."
+        : "No listing with a revenue is known."
+    }}
   </p>
   <table v-else>
     <tbody>

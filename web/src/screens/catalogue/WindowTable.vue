@@ -38,7 +38,12 @@ const revenue = computed(() => props.windows.some((one) => one.revenue !== null)
           <td>{{ formatChange(one.raw) }}</td>
           <td class="season">{{ formatChange(one.season) }}</td>
           <td>
-            {{ formatChange(one.drift) }}
+            <template v-if="one.low === null && one.drift !== null"
+              ><span class="small" data-tip="Too short for an interval, and so for a drift"
+                >not told</span
+              ></template
+            >
+            <template v-else>{{ formatChange(one.drift) }}</template>
             <span v-if="one.low !== null" class="small">{{
               formatInterval(one.low, one.high)
             }}</span>
