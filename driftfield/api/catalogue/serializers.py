@@ -32,8 +32,9 @@ class CategoryTreeRow(serializers.Serializer[Any]):
     passes = serializers.BooleanField()
     decision = serializers.ChoiceField(choices=Choice.choices, allow_null=True)
     season_profile = _numbers(allow_null=True)
-    shape = serializers.CharField(allow_null=True)
-    cells = serializers.DictField(help_text="Figures by key, as asked.")
+    cells = serializers.DictField(
+        help_text="Figures by key: the tree’s own, and those asked for."
+    )
 
 
 class CategoryTree(serializers.Serializer[Any]):
@@ -44,7 +45,6 @@ class CategoryTree(serializers.Serializer[Any]):
     shown = serializers.IntegerField()
     passing = serializers.IntegerField()
     total = serializers.IntegerField()
-    currency = serializers.CharField()
 
 
 class CategoryPoint(serializers.Serializer[Any]):
@@ -53,7 +53,6 @@ class CategoryPoint(serializers.Serializer[Any]):
     id = serializers.CharField()
     name = serializers.CharField()
     above = serializers.CharField(allow_blank=True)
-    depth = serializers.IntegerField()
     openness = serializers.FloatField()
     settledness = serializers.FloatField()
     revenue = _number()

@@ -19,7 +19,7 @@ from driftfield.api.ledger.query import figure_of_kind, figures_asked, order_of,
 from driftfield.api.queries import MarketQuery, grammar_field, market_named
 from driftfield.api.shared import ProblemDetail
 from driftfield.core.curves import drift_line
-from driftfield.core.market import CATEGORY, NICHE, figures_of
+from driftfield.core.market import CATEGORY, FIGURES_BY_KEY, NICHE, figures_of
 from driftfield.core.sentences import (
     brand_sentence,
     demand_answers,
@@ -35,13 +35,12 @@ from driftfield.core.sentences import (
     shared_sentence,
     wanted_sentence,
 )
-from driftfield.core.sieve import MAX_CONDITIONS, MAX_LENGTH
-from driftfield.core.sieve.clauses import InCategory
-from driftfield.core.sieve.names import NUMBERS
+from driftfield.core.sieve import MAX_CONDITIONS, MAX_LENGTH, NUMBERS, InCategory
 from driftfield.core.supply import Shared
 from driftfield.desk.field import Field
 from driftfield.desk.shortlist import standing
 from driftfield.readings.catalogue import (
+    RANGES,
     CategoryReading,
     SoldOverview,
     category_reading,
@@ -59,8 +58,8 @@ from driftfield.readings.preview import years_of
 
 _PROBLEMS: dict[Any, Any] = dict.fromkeys((400, 404, 409), ProblemDetail)
 POINTS = 400  # Categories of the chart.
-FIGURES = "searches_52w,drift_rate_year,drift_low,drift_high,openness"
-RANGES = "searches_52w,sales.price_median,competition_parts.click_breadth,review_barrier,headroom"
+# Figures that every row of the tree carries.
+OWN = ("searches_52w", "drift", "drift_rate_year", "drift_low", "drift_high", "openness")
 TOLD = 4  # Values of attributes, and reasons, that a sentence names.
 
 
@@ -82,7 +81,7 @@ class TreeQuery(MarketQuery):
         help_text="Ids of categories whose children are shown.",
     )  # fmt: skip
     figures = grammar_field("FigureKeys")(
-        required=False, default=FIGURES, help_text="Keys of figures that rows carry."
+        required=False, default="", help_text="Keys of figures that rows carry besides."
     )
 
 
@@ -98,7 +97,8 @@ class Tree(APIView):
         wanted = TreeQuery.asked(request)
         market = market_named(wanted["market"])
         order, conditions = order_of(wanted["sort"], CATEGORY), sieve_of(wanted["c"], CATEGORY)
-        figures = figures_asked({**wanted, "of": CATEGORY})
+        extra = figures_asked({**wanted, "of": CATEGORY})
+        figures = dict.fromkeys([*(FIGURES_BY_KEY[key] for key in OWN), *extra])
         field = Field(market.run, CATEGORY)
         columns = field.columns
         every = np.ones(columns.count, dtype=bool)
@@ -112,9 +112,7 @@ class Tree(APIView):
             columns, field.order(order, every), wanted["open"], passes if sieved else None
         )
         places = np.array([row.place for row in found.rows], dtype=np.int64)
-        own = {f.key: f for f in figures_of(CATEGORY)}
-        strips = columns.cells(own["season_profile"], places)
-        shapes = columns.cells(own["shape"], places)
+        strips = columns.cells(FIGURES_BY_KEY["season_profile"], places)
         cells = {f.key: columns.cells(f, places) for f in figures}
         return Response(
             {
@@ -128,7 +126,6 @@ class Tree(APIView):
                         "passes": row.passes,
                         "decision": field.decisions.get(columns.ids[row.place]),
                         "season_profile": strips[i],
-                        "shape": shapes[i],
                         "cells": {key: values[i] for key, values in cells.items()},
                     }
                     for i, row in enumerate(found.rows)
@@ -136,7 +133,6 @@ class Tree(APIView):
                 "shown": found.shown,
                 "passing": int(passes.sum()),
                 "total": columns.count,
-                "currency": market.currency,
             }
         )
 
@@ -155,10 +151,8 @@ class Points(APIView):
         revenue = columns.figure("sales.revenue_52w")
         known = np.flatnonzero(~np.isnan(opened) & ~np.isnan(settled))
         first = known[np.argsort(-np.nan_to_num(revenue[known]), kind="stable")][:POINTS]
-        shape = next(f for f in figures_of(CATEGORY) if f.key == "shape")
-        shapes = columns.cells(shape, first)
+        shapes = columns.cells(FIGURES_BY_KEY["shape"], first)
         tree = tree_of(columns)
-        depth = tree.depth
         return Response(
             {
                 "points": [
@@ -166,7 +160,6 @@ class Points(APIView):
                         "id": tree.ids[at],
                         "name": tree.names[at],
                         "above": "" if tree.parent[at] < 0 else tree.names[tree.parent[at]],
-                        "depth": int(depth[at]),
                         "openness": float(opened[at]),
                         "settledness": float(settled[at]),
                         "revenue": None if np.isnan(revenue[at]) else float(revenue[at]),
@@ -351,7 +344,7 @@ class RangesQuery(CategoryQuery):
     """Figures over the niches of a category."""
 
     figures = grammar_field("FigureKeys")(
-        required=False, default=RANGES, help_text="Keys of figures of numbers, of niches."
+        required=False, default=",".join(RANGES), help_text="Keys of figures of numbers, of niches."
     )
 
 

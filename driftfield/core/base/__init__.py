@@ -31,15 +31,8 @@ from .intervals import correlation_interval, newcombe, wilson
 from .periods import Bools, Floats, Ints, Period, Timeline, fold_week53
 from .ranks import low_ranks, mid_ranks
 from .rows import assign_rows
-from .settings import (
-    AT_ONCE,
-    DEFAULTS,
-    GROUPS,
-    NAMES,
-    SettingGroup,
-    Settings,
-    Threshold,
-)
+from .setting_groups import AT_ONCE, GROUPS, NAMES, SettingGroup
+from .settings import DEFAULTS, Settings, Threshold
 
 __all__ = [
     "AT_ONCE",

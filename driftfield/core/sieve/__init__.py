@@ -1,9 +1,9 @@
 """Sieves: sets of conditions, what passes them, what each alone removes and what nearly passes."""
 
-from .clauses import Clause, Columns, Peak, Range, Top
+from .clauses import Clause, Columns, InCategory, Peak, Range, Top
 from .complete import CategoryName, Completion, complete, figure_named
 from .grammar import any_of, clause_pattern, condition_pattern
-from .names import asked, short_name
+from .names import NUMBERS, asked, short_name
 from .of_kind import NotOfKindError, check_kind
 from .parse import MAX_LENGTH, Typed, parse_clause, read_condition, read_typed
 from .quantities import AskedBackError
@@ -22,6 +22,7 @@ from .sift import (
 __all__ = [
     "MAX_CONDITIONS",
     "MAX_LENGTH",
+    "NUMBERS",
     "AskedBackError",
     "Blocked",
     "CategoryName",
@@ -29,6 +30,7 @@ __all__ = [
     "Columns",
     "Completion",
     "Condition",
+    "InCategory",
     "NotOfKindError",
     "Peak",
     "Range",

@@ -1,7 +1,7 @@
 """The catalogue: a run's categories as a tree, and one of them at a glance."""
 
 from .found import CategoryReading, category_reading
-from .ranges import Range, niches_in, ranges_of
+from .ranges import RANGES, Range, niches_in, ranges_of
 from .record import as_record
 from .returned import Returned, returned
 from .sold import SoldOverview, sold_overview
@@ -9,6 +9,7 @@ from .tree import TreeRow, TreeSlice, read_tree
 from .window import Window, windows_of
 
 __all__ = [
+    "RANGES",
     "CategoryReading",
     "Range",
     "Returned",

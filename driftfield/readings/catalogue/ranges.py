@@ -14,6 +14,9 @@ from driftfield.readings.columns import RunColumns, columns_of
 from .found import CategoryReading
 
 BINS = 12
+# Figures whose range over the niches is told where no others are asked for.
+RANGES = ("searches_52w", "sales.price_median", "competition_parts.click_breadth", "review_barrier",
+          "drift_rate_year", "entry.success_rate", "headroom")  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)

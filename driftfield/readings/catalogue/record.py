@@ -12,14 +12,10 @@ from driftfield.core.market import CATEGORY, FIGURES_BY_KEY
 from driftfield.core.sentences import nested, verdict
 
 from .found import CategoryReading
-from .ranges import ranges_of
+from .ranges import RANGES, ranges_of
 from .returned import returned
 from .sold import sold_overview
 from .window import windows_of
-
-# Figures whose range over the niches is told.
-RANGES = ("searches_52w", "sales.price_median", "competition_parts.click_breadth", "review_barrier",
-          "drift_rate_year", "entry.success_rate", "headroom")  # fmt: skip
 
 
 def as_record(reading: CategoryReading) -> dict[str, Any]:

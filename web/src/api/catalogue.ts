@@ -50,13 +50,13 @@ export const catalogueQueries = {
           client.GET("/api/catalogue/sold/", { params: { query: { market, category } }, signal }),
         ),
     }),
-  ranges: (market: string, category: string, figures: string) =>
+  ranges: (market: string, category: string) =>
     queryOptions({
-      queryKey: [...CATALOGUE, "ranges", market, category, figures],
+      queryKey: [...CATALOGUE, "ranges", market, category],
       queryFn: ({ signal }) =>
         answerOf(
           client.GET("/api/catalogue/ranges/", {
-            params: { query: { market, category, figures } },
+            params: { query: { market, category } },
             signal,
           }),
         ),

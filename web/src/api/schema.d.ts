@@ -2717,7 +2717,6 @@ export interface components {
             id: string;
             name: string;
             above: string;
-            depth: number;
             /** Format: double */
             openness: number;
             /** Format: double */
@@ -2785,7 +2784,6 @@ export interface components {
             shown: number;
             passing: number;
             total: number;
-            currency: string;
         };
         /**
          * @description A category in the tree. children: how many lie right below it that are shown where it is open. passes:
@@ -2800,8 +2798,7 @@ export interface components {
             passes: boolean;
             decision: (components["schemas"]["Choice"] | components["schemas"]["NullEnum"]) | null;
             season_profile: number[] | null;
-            shape: string | null;
-            /** @description Figures by key, as asked. */
+            /** @description Figures by key: the tree’s own, and those asked for. */
             cells: {
                 [key: string]: unknown;
             };
@@ -7525,7 +7522,7 @@ export interface operations {
             query?: {
                 /** @description Conditions on categories, as of the ledger. */
                 c?: components["schemas"]["Condition"][];
-                /** @description Keys of figures that rows carry. */
+                /** @description Keys of figures that rows carry besides. */
                 figures?: components["schemas"]["FigureKeys"];
                 /** @description Letters that the name must have. */
                 find?: string;

@@ -9,6 +9,7 @@ import { formatCount } from "@/format/values";
 import DecisionMarks from "@/marks/DecisionMarks.vue";
 import ShapeMark from "@/marks/ShapeMark.vue";
 import NoteField from "@/screens/parts/NoteField.vue";
+import IndexParts from "./IndexParts.vue";
 import RangesSection from "./RangesSection.vue";
 import RowsSection from "./RowsSection.vue";
 import SoldSection from "./SoldSection.vue";
@@ -73,6 +74,10 @@ const terms = computed(() => ({
       </div>
       <p class="small">{{ counts }}</p>
       <p v-for="one in category.openness" :key="one" class="serif">{{ one }}</p>
+      <IndexParts
+        v-if="figures.openness !== null || figures.settledness !== null"
+        :category="category"
+      />
       <p v-if="beside.length" class="small">
         Beside it:
         <template v-for="(one, i) in beside" :key="one.id"

@@ -1,8 +1,9 @@
 <script setup lang="ts">
-import { computed, ref } from "vue";
+import { computed } from "vue";
 import type { FigureRow } from "@/api/client";
 import type { FigureRange } from "@/api/catalogue";
 import { formatFigure } from "@/format/figure";
+import { useDraggedRange } from "@/screens/parts/sieve/useDraggedRange";
 
 /** A figure over the niches of a category: its histogram with quartiles; what is dragged over it is a range. */
 const props = defineProps<{ range: FigureRange; figure: FigureRow }>();
@@ -10,19 +11,16 @@ const emit = defineEmits<{ range: [low: number | null, high: number | null] }>()
 
 const WIDTH = 200;
 const HEIGHT = 30;
-const from = ref<number | null>(null);
-const to = ref<number | null>(null);
+const { held, begin, move, end } = useDraggedRange(
+  () => props.range,
+  (low, high) => emit("range", low, high),
+);
 const bars = computed(() => {
   const most = Math.max(1, ...props.range.counts);
   const step = WIDTH / Math.max(1, props.range.counts.length);
   return props.range.counts.map((count, i) => {
     const height = count ? Math.max(2, (count / most) * HEIGHT) : 0;
-    const held =
-      from.value !== null &&
-      to.value !== null &&
-      i >= Math.min(from.value, to.value) &&
-      i <= Math.max(from.value, to.value);
-    return { x: i * step, y: HEIGHT - height, width: Math.max(1, step - 1), height, held };
+    return { x: i * step, y: HEIGHT - height, width: Math.max(1, step - 1), height, held: held(i) };
   });
 });
 /** Where a value lies across the bars, whose widths differ. */
@@ -46,27 +44,6 @@ const label = computed(
   () =>
     `${props.figure.label}: from ${told(props.range.low)} to ${told(props.range.high)}, half of the niches between ${told(props.range.quarter)} and ${told(props.range.three_quarters)}`,
 );
-
-function place(event: PointerEvent): number {
-  const rect = (event.currentTarget as Element).getBoundingClientRect();
-  const share = (event.clientX - rect.left) / rect.width;
-  return Math.min(bars.value.length - 1, Math.max(0, Math.floor(share * bars.value.length)));
-}
-function begin(event: PointerEvent): void {
-  (event.currentTarget as Element).setPointerCapture(event.pointerId);
-  from.value = to.value = place(event);
-}
-function end(): void {
-  if (from.value === null || to.value === null) return;
-  const [first, last] = [Math.min(from.value, to.value), Math.max(from.value, to.value)];
-  from.value = to.value = null;
-  const many = bars.value.length;
-  emit(
-    "range",
-    first === 0 ? null : (props.range.edges[first] ?? null),
-    last === many - 1 ? null : (props.range.edges[last + 1] ?? null),
-  );
-}
 </script>
 
 <template>
@@ -80,7 +57,7 @@ function end(): void {
         role="img"
         :aria-label="label"
         @pointerdown="begin"
-        @pointermove="from !== null && (to = place($event))"
+        @pointermove="move"
         @pointerup="end"
       >
         <rect :width="WIDTH" :height="HEIGHT + 6" class="ground" />
@@ -91,7 +68,7 @@ function end(): void {
           :y="bar.y"
           :width="bar.width"
           :height="bar.height"
-          :class="{ held: bar.held }"
+          :class="{ held: bar.held === true }"
         />
         <path :d="`M0 ${HEIGHT + 3}H${WIDTH}`" class="whole" />
         <path :d="`M${box.low} ${HEIGHT + 3}H${box.high}`" class="half" />

@@ -13,14 +13,8 @@ import RangeRow from "./RangeRow.vue";
 const props = defineProps<{ category: Category; market: MarketSummary }>();
 const emit = defineEmits<{ condition: [text: string]; field: [] }>();
 
-const FIGURES = [
-  "searches_52w", "sales.price_median", "competition_parts.click_breadth", "review_barrier",
-  "drift_rate_year", "entry.success_rate", "headroom",
-]; // prettier-ignore
 const found = useQuery(
-  computed(() =>
-    catalogueQueries.ranges(props.market.market_id, props.category.id, FIGURES.join(",")),
-  ),
+  computed(() => catalogueQueries.ranges(props.market.market_id, props.category.id)),
 );
 const registry = useQuery(registryQueries.figures());
 const rows = computed(() =>

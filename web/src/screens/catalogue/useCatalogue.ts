@@ -9,8 +9,6 @@ import {
 import { useRoute, useRouter } from "vue-router";
 import { catalogueQueries, type TreeRow } from "@/api/catalogue";
 
-/** Figures that every row of the tree shows. */
-const OWN = ["searches_52w", "drift", "drift_rate_year", "drift_low", "drift_high", "openness"];
 export const MOST_SEARCHED = "-searches_52w";
 
 const useTree = (market: MaybeRefOrGetter<string | undefined>, ask: ComputedRef<Ask>) =>
@@ -46,7 +44,7 @@ export function useCatalogue(market: MaybeRefOrGetter<string | undefined>): UseC
     sort: text("sort", MOST_SEARCHED),
     find: text("find"),
     c: list("c"),
-    figures: [...OWN, ...(text("figure") ? [text("figure")] : [])].join(","),
+    figures: text("figure"),
   }));
   const tree = useTree(market, ask);
   const rows = computed(() => tree.data.value?.rows ?? []);

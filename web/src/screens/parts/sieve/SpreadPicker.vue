@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import { useQuery } from "@tanstack/vue-query";
-import { computed, ref } from "vue";
+import { computed } from "vue";
 import { ledgerQueries } from "@/api/ledger";
 import { formatBound } from "@/format/values";
 import { useKind } from "@/state/useKind";
+import { useDraggedRange } from "./useDraggedRange";
 
 /** The spread of a figure over what passes the other conditions; dragging across it sets a range. */
 const props = defineProps<{
@@ -29,8 +30,10 @@ const spread = useQuery(
     }),
   ),
 );
-const from = ref<number | null>(null);
-const to = ref<number | null>(null);
+const { held, begin, move, end } = useDraggedRange(
+  () => spread.data.value,
+  (low, high) => emit("range", low, high),
+);
 
 const bars = computed(() => {
   const { edges = [], counts = [] } = spread.data.value ?? {};
@@ -39,9 +42,7 @@ const bars = computed(() => {
   return counts.map((count, i) => {
     const [a, b] = [edges[i] ?? 0, edges[i + 1] ?? 0];
     const height = count ? Math.max(2, (count / most) * HEIGHT) : 0;
-    const inside = from.value !== null && to.value !== null
-      ? i >= Math.min(from.value, to.value) && i <= Math.max(from.value, to.value)
-      : b > (props.low ?? -Infinity) && a < (props.high ?? Infinity);
+    const inside = held(i) ?? (b > (props.low ?? -Infinity) && a < (props.high ?? Infinity));
     const tip = `${formatBound(a, props.type)} to ${formatBound(b, props.type)}: ${count}`;
     return { x: i * step, y: HEIGHT - height, width: Math.max(1, step - 1), height, inside, tip };
   });
@@ -52,31 +53,6 @@ const ends = computed(() => {
     edge === undefined ? "" : formatBound(edge, props.type),
   );
 });
-
-function place(event: PointerEvent): number {
-  const box = (event.currentTarget as Element).getBoundingClientRect();
-  const share = (event.clientX - box.left) / box.width;
-  return Math.min(bars.value.length - 1, Math.max(0, Math.floor(share * bars.value.length)));
-}
-
-function begin(event: PointerEvent): void {
-  (event.currentTarget as Element).setPointerCapture(event.pointerId);
-  from.value = to.value = place(event);
-}
-
-function end(): void {
-  const edges = spread.data.value?.edges ?? [];
-  if (from.value === null || to.value === null) return;
-  const [first, last] = [Math.min(from.value, to.value), Math.max(from.value, to.value)];
-  from.value = to.value = null;
-  const many = bars.value.length;
-  if (first === 0 && last === many - 1) return;
-  emit(
-    "range",
-    first === 0 ? null : (edges[first] ?? null),
-    last === many - 1 ? null : (edges[last + 1] ?? null),
-  );
-}
 </script>
 
 <template>
@@ -88,7 +64,7 @@ function end(): void {
       role="img"
       :aria-label="`How the figure is spread over the ${kind.many} that pass the other conditions`"
       @pointerdown="begin"
-      @pointermove="from !== null && (to = place($event))"
+      @pointermove="move"
       @pointerup="end"
     >
       <rect :width="WIDTH" :height="HEIGHT" class="ground" />
