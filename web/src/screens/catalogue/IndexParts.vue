@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { useQuery } from "@tanstack/vue-query";
 import { computed } from "vue";
+import { useRoute } from "vue-router";
 import type { Category } from "@/api/previews";
 import { registryQueries } from "@/api/registry";
 import { formatFigure } from "@/format/figure";
@@ -8,6 +9,7 @@ import { formatChange, UNKNOWN } from "@/format/values";
 
 /** What openness and settledness are made of: each part's figure, and how far it lifts or lowers the index. */
 const props = defineProps<{ category: Category }>();
+const route = useRoute();
 const registry = useQuery(registryQueries.figures());
 
 /** The figures the parts read, by index and part, as core/ranking/index.py has them. */
@@ -36,7 +38,7 @@ const rows = computed(() => {
           index,
           key,
           label: figure.label,
-          value: formatFigure(figure, figures[key.replaceAll(".", "_")]),
+          value: `${formatFigure(figure, figures[key.replaceAll(".", "_")])}${figure.unit === "days" ? " days" : ""}`,
           does: typeof log === "number" ? formatChange(Math.exp(log) - 1) : UNKNOWN,
         },
       ];
@@ -51,7 +53,13 @@ const rows = computed(() => {
     <p class="small">
       Each part as a percentile among the market’s categories lifts or lowers the index from 50; the
       parts multiply. Their weights are
-      <RouterLink :to="{ path: '/settings', query: { find: 'open' } }">settings</RouterLink>.
+      <RouterLink
+        :to="{
+          path: '/settings',
+          query: { ...route.query, category: undefined, open: undefined, find: 'open' },
+        }"
+        >settings</RouterLink
+      >.
     </p>
     <v-table>
       <thead>
@@ -77,6 +85,10 @@ const rows = computed(() => {
 <style scoped>
 details {
   max-width: 620px;
+}
+
+a {
+  color: var(--q5);
 }
 
 summary {
