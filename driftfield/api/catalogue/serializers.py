@@ -32,9 +32,7 @@ class CategoryTreeRow(serializers.Serializer[Any]):
     passes = serializers.BooleanField()
     decision = serializers.ChoiceField(choices=Choice.choices, allow_null=True)
     season_profile = _numbers(allow_null=True)
-    cells = serializers.DictField(
-        help_text="Figures by key: the tree’s own, and those asked for."
-    )
+    cells = serializers.DictField(help_text="Figures by key: the tree’s own, and those asked for.")
 
 
 class CategoryTree(serializers.Serializer[Any]):

@@ -24,6 +24,7 @@ from .groups import (
     group_quantile,
     group_quantiles,
     group_sum,
+    joined,
     order_within,
     ratio,
 )
@@ -72,6 +73,7 @@ __all__ = [
     "group_quantile",
     "group_quantiles",
     "group_sum",
+    "joined",
     "low_ranks",
     "mid_ranks",
     "newcombe",

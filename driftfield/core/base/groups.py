@@ -30,9 +30,20 @@ def group_mean(group: Ints, values: Floats, groups: int, weights: Floats | None 
     return np.where(total > 0, found / np.where(total > 0, total, 1), np.nan)
 
 
-SMALL = (
-    1 << 16
-)  # Whole numbers below it are sorted by their digits, many times as fast as by comparing.
+# Whole numbers below it are sorted by their digits, many times as fast as by comparing.
+SMALL = 1 << 16
+
+
+def joined(keys: Ints, wanted: Ints) -> tuple[Ints, Ints]:
+    """Every pair of equal numbers: its place in ``wanted``, in that order, and its place in ``keys``.
+
+    ``keys`` are in order; a number may stand in both as often as it likes.
+    """
+    start = np.searchsorted(keys, wanted, side="left")
+    many = np.searchsorted(keys, wanted, side="right") - start
+    row = np.repeat(np.arange(len(wanted)), many)
+    within = np.arange(len(row)) - np.repeat(np.cumsum(many) - many, many)
+    return row, start[row] + within
 
 
 def order_within(group: Ints, values: Floats | Ints, *, ties: bool = True) -> Ints:

@@ -8,7 +8,7 @@ from datetime import date
 
 import numpy as np
 
-from driftfield.core.base import Floats, Ints
+from driftfield.core.base import Floats, Ints, joined
 from driftfield.core.curves import group_sums
 from driftfield.core.ranking import OPENNESS, SETTLEDNESS, read_index
 from driftfield.core.supply import (
@@ -162,10 +162,8 @@ def _supply(
     def pairs(category: Ints, marked: Ints) -> tuple[Ints, Ints]:
         """Pairs of something with its category and with every one above that."""
         order = np.argsort(node, kind="stable")
-        start = np.searchsorted(node[order], category[marked], side="left")
-        many = np.searchsorted(node[order], category[marked], side="right") - start
-        within = np.arange(many.sum()) - np.repeat(np.cumsum(many) - many, many)
-        return np.repeat(marked, many), above[order][np.repeat(start, many) + within]
+        row, at = joined(node[order], category[marked])
+        return marked[row], above[order][at]
 
     def clicked() -> Members:
         own = pairs(niche_category, np.flatnonzero(niche_category >= 0))

@@ -13,10 +13,11 @@ from driftfield.core.base import (
     group_distinct,
     group_mean,
     group_median,
+    joined,
     ratio,
 )
 
-from .listings import Listings
+from .listings import Listings, Offers
 from .members import Members
 
 TOP = 10
@@ -113,15 +114,16 @@ def sellers_on(members: Members, listings: Listings, day: int) -> Floats:
     if offers is None:
         now = members.now
         return group_distinct(members.subject[now], listings.seller[members.listing[now]], n)
+    return group_distinct(*offered_on(members, offers, day), n)
+
+
+def offered_on(members: Members, offers: Offers, day: int) -> tuple[Ints, Ints]:
+    """Subjects and sellers of the offers that stand on a day on the subjects' listings, (pairs,) each."""
     stands = offers.standing(day)
     page, seller = offers.listing[stands], offers.seller[stands]
     order = np.argsort(page, kind="stable")
-    page, seller = page[order], seller[order]
-    start = np.searchsorted(page, members.listing, side="left")
-    many = np.searchsorted(page, members.listing, side="right") - start
-    subject = np.repeat(members.subject, many)
-    within = np.arange(many.sum()) - np.repeat(np.cumsum(many) - many, many)
-    return group_distinct(subject, seller[np.repeat(start, many) + within], n)
+    row, at = joined(page[order], members.listing)
+    return members.subject[row], seller[order][at]
 
 
 def _out_of_stock(members: Members, listings: Listings) -> Floats:

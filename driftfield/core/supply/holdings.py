@@ -21,6 +21,7 @@ from driftfield.core.base import (
     ratio,
 )
 
+from .barriers import offered_on
 from .listings import Listings, window_sum
 from .members import Members, Rest
 
@@ -177,14 +178,7 @@ def _sellers(members: Members, listings: Listings, day: int) -> Floats:
     pairs = [(group, listings.seller[page])]
     offers = listings.offers
     if offers is not None:
-        stands = offers.standing(day)
-        offered, seller = offers.listing[stands], offers.seller[stands]
-        order = np.argsort(offered, kind="stable")
-        offered, seller = offered[order], seller[order]
-        start = np.searchsorted(offered, page, side="left")
-        many = np.searchsorted(offered, page, side="right") - start
-        within = np.arange(many.sum()) - np.repeat(np.cumsum(many) - many, many)
-        pairs.append((np.repeat(group, many), seller[np.repeat(start, many) + within]))
+        pairs.append(offered_on(members, offers, day))
     own, code = (np.concatenate(each) for each in zip(*pairs, strict=True))
     return group_distinct(own, code, members.subjects)
 

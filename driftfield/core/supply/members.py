@@ -6,7 +6,7 @@ from dataclasses import dataclass, fields
 
 import numpy as np
 
-from driftfield.core.base import Bools, Floats, Ints, Period, group_mean, order_within
+from driftfield.core.base import Bools, Floats, Ints, Period, group_mean, joined, order_within
 
 CLICK_WINDOWS = (0, 13, 52)  # weeks back from the latest clicks at which a window ends
 REACH = 40  # Listings up to which it is said what the largest can hold at most.
@@ -243,11 +243,8 @@ def rolled_up(members: Members, subject: Ints, above: Ints, groups: int) -> Memb
     """
     order = np.argsort(subject, kind="stable")
     subject, above = subject[order], above[order]
-    first = np.searchsorted(subject, members.subject, side="left")
-    many = np.searchsorted(subject, members.subject, side="right") - first
-    row = np.repeat(np.arange(len(members.subject)), many)
-    within = np.arange(len(row)) - np.repeat(np.cumsum(many) - many, many)
-    group = above[first[row] + within]
+    row, at = joined(subject, members.subject)
+    group = above[at]
     listings = int(members.listing.max(initial=-1)) + 1
     keys, pair = np.unique(group * max(listings, 1) + members.listing[row], return_inverse=True)
     owner, listing = keys // max(listings, 1), keys % max(listings, 1)

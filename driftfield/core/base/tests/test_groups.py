@@ -1,0 +1,50 @@
+"""Orders and joins within groups, against numpy's own."""
+
+from unittest import TestCase
+
+import numpy as np
+
+from driftfield.core.base import group_least, group_quantiles, joined, order_within
+
+
+class Orders(TestCase):
+    def test_they_are_those_of_lexsort(self) -> None:
+        rng = np.random.default_rng(1)
+        for groups in (1, 7, 300, 200_000):
+            group = rng.integers(0, groups, 5_000)
+            for values in (
+                rng.integers(0, 90, 5_000),
+                rng.random(5_000).round(2),
+                np.sort(rng.random(5_000)),
+            ):
+                np.testing.assert_array_equal(
+                    order_within(group, values), np.lexsort((values, group))
+                )
+        in_order = np.repeat(np.arange(50), 100)
+        np.testing.assert_array_equal(order_within(in_order, np.zeros(5_000)), np.arange(5_000))
+        self.assertEqual(len(order_within(np.empty(0, dtype=np.int64), np.empty(0))), 0)
+
+    def test_unknown_comes_last(self) -> None:
+        found = order_within(np.array([1, 0, 1, 0]), np.array([np.nan, 2.0, 1.0, np.nan]))
+        self.assertEqual(found.tolist(), [1, 3, 2, 0])
+
+    def test_quantiles_and_the_least_are_numpys(self) -> None:
+        rng = np.random.default_rng(2)
+        group, values = rng.integers(0, 9, 400), rng.lognormal(2, 1, 400)
+        values[rng.random(400) < 0.2] = np.nan
+        found = group_quantiles(group, values, 10, 0.1, 0.5, 0.9)
+        for g in range(9):
+            mine = values[(group == g) & ~np.isnan(values)]
+            expected = np.quantile(mine, [0.1, 0.5, 0.9])
+            np.testing.assert_allclose([each[g] for each in found], expected)
+            self.assertEqual(group_least(group, values, 10)[g], mine.min())
+        self.assertTrue(np.isnan([each[9] for each in found]).all())
+
+
+class Joins(TestCase):
+    def test_every_pair_and_no_other(self) -> None:
+        rng = np.random.default_rng(3)
+        keys, wanted = np.sort(rng.integers(0, 12, 40)), rng.integers(-2, 15, 25)
+        row, at = joined(keys, wanted)
+        pairs = [(i, j) for i, one in enumerate(wanted) for j, key in enumerate(keys) if one == key]
+        self.assertEqual(list(zip(row.tolist(), at.tolist(), strict=True)), pairs)
