@@ -6,7 +6,7 @@ import json
 
 import click
 
-from .common import guarded, set_up
+from .common import guarded_reading, set_up
 
 
 @click.command(short_help="Show a category at a glance.")
@@ -37,7 +37,7 @@ def category(market: str, category: str) -> None:
             raise CoreError(f"There is no analysed category “{category}” in market “{market}”.")
         click.echo(json.dumps(as_record(reading), ensure_ascii=False, indent=2))
 
-    guarded(work)
+    guarded_reading(work)
 
 
 COMMANDS = (category,)

@@ -67,6 +67,17 @@ def guarded(work: Callable[[], T]) -> T:
         raise _Failure(explain(error) or _fault(error)) from None
 
 
+def guarded_reading(work: Callable[[], T]) -> T:
+    """``guarded``; what is read of the database is of one moment."""
+    from driftfield.market.moments import one_moment
+
+    def inside() -> T:
+        with one_moment():
+            return work()
+
+    return guarded(inside)
+
+
 def _file_error(error: OSError) -> str:
     message = f"{error.filename or 'File'}: {error.strerror or error}."
     remedies = {

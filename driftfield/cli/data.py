@@ -8,7 +8,17 @@ from pathlib import Path
 
 import click
 
-from .common import Progress, database, guarded, once, parse_day, report, set_up, start_django
+from .common import (
+    Progress,
+    database,
+    guarded,
+    guarded_reading,
+    once,
+    parse_day,
+    report,
+    set_up,
+    start_django,
+)
 
 
 @click.command("import", short_help="Import FOLDER and analyse what changed.")
@@ -284,8 +294,11 @@ def export(folder: Path, market: str | None, for_spreadsheets: bool) -> None:
             raise CoreError(f"There is no market “{market}”; there are: {known}.")
         return of_market(found)
 
-    for line in guarded(lambda: export_folder(folder, scope(), for_spreadsheets=for_spreadsheets)):
-        report(line)
+    def work() -> None:
+        for line in export_folder(folder, scope(), for_spreadsheets=for_spreadsheets):
+            report(line)
+
+    guarded_reading(work)
 
 
 @click.command(short_help="Propose how files of other layouts can be read.")

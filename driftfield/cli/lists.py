@@ -7,7 +7,7 @@ from pathlib import Path
 
 import click
 
-from .common import guarded, report, set_up
+from .common import guarded, guarded_reading, report, set_up
 
 
 @click.command("lists", short_help="Show, keep and write out lists of terms of MARKET.")
@@ -132,7 +132,7 @@ def words(market: str, niche: str, length: int, first: str) -> None:
         record = words_for_listing(reading, length, first).as_record()
         click.echo(json.dumps(record, ensure_ascii=False, indent=2))
 
-    guarded(work)
+    guarded_reading(work)
 
 
 COMMANDS = (lists, words)

@@ -25,10 +25,12 @@ class WithFiles(TestCase):
         overridden = override_settings(DATA_DIR=Path(holder))
         overridden.enable()
         self.addCleanup(overridden.disable)
-        # The worker listens for signals, which tests leave alone.
-        quiet = patch("django_tasks_db.management.commands.db_worker.Worker.configure_signals")
-        quiet.start()
-        self.addCleanup(quiet.stop)
+        # The worker listens for signals, which tests leave alone, and closes connections, whose transaction
+        # the test undoes.
+        for untouched in ("Worker.configure_signals", "close_old_connections"):
+            quiet = patch(f"django_tasks_db.management.commands.db_worker.{untouched}")
+            quiet.start()
+            self.addCleanup(quiet.stop)
 
     def ask(self, path: str, status: int = 200, body: dict | None = None) -> dict:
         if (

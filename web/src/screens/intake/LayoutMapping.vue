@@ -152,7 +152,7 @@ const valueOf = (event: Event): string => (event.target as HTMLInputElement).val
       <li v-for="one in row.doubts" :key="one">{{ one }}</li>
     </ul>
     <p v-if="row.above.length" class="small above">Above the names: {{ row.above.join(" · ") }}</p>
-    <p v-for="one in lacking" :key="one.name">
+    <p v-for="one in lacking" :key="one.name" role="alert">
       <span
         >No column is <b>{{ one.name }}</b> ({{ one.description.replace(/\.$/, "") }}). In every row
         it is
@@ -169,6 +169,7 @@ const valueOf = (event: Event): string => (event.target as HTMLInputElement).val
       :mapping="mapping"
       :table="table"
       :tried="layout.tried"
+      :asked="lacking.length > 0"
       @change="emit('change', $event)"
     />
   </section>

@@ -10,6 +10,8 @@ const props = defineProps<{
   mapping: Mapping;
   table: Schemas["TableRow"];
   tried: Schemas["Tried"] | null;
+  /** Whether what is lacking is asked for already. */
+  asked: boolean;
 }>();
 const emit = defineEmits<{ change: [part: Partial<Mapping>] }>();
 
@@ -126,8 +128,14 @@ function setUnit(column: string, unit: string): void {
         </tbody>
       </v-table>
     </div>
-    <p v-if="tried?.lacks" class="failure" role="alert">{{ tried.lacks }}</p>
-    <div v-else-if="tried" class="scroller" tabindex="0" role="region" aria-label="Read as">
+    <p v-if="tried?.lacks && !asked" class="failure" role="alert">{{ tried.lacks }}</p>
+    <div
+      v-else-if="tried && !tried.lacks"
+      class="scroller"
+      tabindex="0"
+      role="region"
+      aria-label="Read as"
+    >
       <ul v-if="tried.problems.length" class="failure" role="alert" aria-label="Problems">
         <li v-for="(one, i) in tried.problems" :key="i">
           Line {{ one.line ?? "–" }}, {{ one.column ?? "–" }}: {{ one.message }} {{ one.remedy }}

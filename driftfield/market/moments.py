@@ -1,0 +1,59 @@
+"""Reading the database as it was at one moment, whatever is written meanwhile.
+
+An answer is put together from several questions to the database. If an analysis ended between two of them,
+the place of a niche in the old run would be looked up in the new one, where another niche stands.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from typing import Any
+
+from django.db import connection
+from django.http import HttpRequest, HttpResponse
+
+
+@contextmanager
+def one_moment() -> Iterator[None]:
+    """What is read inside is of the moment of its first question; nothing can be written inside.
+
+    Within a transaction nothing is done: it sees one moment already. SQLite, “Isolation In SQLite”: a reader
+    of a database in WAL mode keeps its snapshot until its transaction ends.
+    """
+    if connection.in_atomic_block:
+        yield
+        return
+    begun: list[Any] = []
+
+    def begin(execute: Callable[..., Any], *question: Any) -> Any:
+        # With the first question, so that what asks nothing works with a database that cannot be used; and by
+        # SQLite's own word, since Django's transactions may all write, and wait for each other.
+        if not begun:
+            raw = connection.connection
+            raw.execute("BEGIN DEFERRED")
+            begun.append(raw)
+            raw.execute("PRAGMA query_only = 1")
+        return execute(*question)
+
+    try:
+        with connection.execute_wrapper(begin):
+            yield
+    finally:
+        for raw in begun:
+            raw.execute("ROLLBACK")
+            raw.execute("PRAGMA query_only = 0")
+
+
+def read_at_one_moment(
+    get_response: Callable[[HttpRequest], HttpResponse],
+) -> Callable[[HttpRequest], HttpResponse]:
+    """Middleware: what only reads is answered from one moment of the database."""
+
+    def answer(request: HttpRequest) -> HttpResponse:
+        if request.method not in ("GET", "HEAD"):
+            return get_response(request)
+        with one_moment():
+            return get_response(request)
+
+    return answer
