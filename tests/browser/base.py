@@ -4,10 +4,12 @@ import atexit
 import os
 import re
 from collections.abc import Callable
+from contextlib import suppress
 from functools import cache
 from typing import Any, ClassVar
 
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
+from django.core.exceptions import ObjectDoesNotExist
 from django.test import tag
 from playwright.sync_api import (
     Browser,
@@ -131,6 +133,15 @@ class BrowserCase(StaticLiveServerTestCase):
         # What is chosen stands over the input, so the click lands on that.
         where.get_by_role("combobox", name=label, exact=True).click(force=True)
         self.page.get_by_role("option", name=option, exact=True).click()
+
+    def expect_stored(self, read: Callable[[], object], wanted: object) -> None:
+        """What the database comes to hold: the page shows a change before the server has made it."""
+        for _ in range(PATIENCE // 50):
+            with suppress(ObjectDoesNotExist):
+                if read() == wanted:
+                    return
+            self.page.wait_for_timeout(50)
+        self.assertEqual(read(), wanted)
 
     def settle(self) -> None:
         """Wait, not for ever, until the server has answered all that writes."""

@@ -38,7 +38,7 @@ class Skim(BrowserCase):
         # What is undone comes up again.
         page.keyboard.press("u")
         expect(self.heading()).to_have_text("net float")
-        self.assertEqual(Decision.objects.filter(current=True).count(), 2)
+        self.expect_stored(Decision.objects.filter(current=True).count, 2)
         page.keyboard.press("ArrowLeft")
         page.keyboard.press("ArrowLeft")
         page.keyboard.press("ArrowLeft")  # there is nothing before the first
@@ -75,8 +75,8 @@ class Skim(BrowserCase):
         page.keyboard.type("k, p and x are letters here")
         page.keyboard.press("Escape")
         expect(page.get_by_text("Note on Rhubarb forcers kept.")).to_be_visible()
-        self.assertEqual(
-            dict(Remark.objects.values_list("subject", "note")),
+        self.expect_stored(
+            lambda: dict(Remark.objects.values_list("subject", "note")),
             {"mf": "about the moon", "rf": "k, p and x are letters here"},
         )
         self.assertEqual(Decision.objects.count(), 0)
@@ -133,9 +133,7 @@ class SideBySide(BrowserCase):
         expect(page.get_by_role("row", selected=True)).to_contain_text("Moon filters")
         page.keyboard.press(" ")
         page.keyboard.press("c")
-        expect(
-            page.get_by_text("Two to 6 niches stand side by side; 1 are marked.")
-        ).to_be_visible()
+        expect(page.get_by_text("Two to 6 niches stand side by side; 1 is marked.")).to_be_visible()
 
     def test_on_paper_only_what_is_read_remains(self) -> None:
         page = self.open("/compare?niche=rf&niche=mf")

@@ -3,7 +3,6 @@
 import os
 import subprocess
 import tempfile
-import time
 from pathlib import Path
 from unittest import TestCase
 
@@ -14,7 +13,7 @@ from driftfield.desk.models import Remark
 from driftfield.exchange.tests.packages import supplied_market, write
 from tests.served import ROOT, free_port, served
 
-from .base import PATIENCE, BrowserCase, fresh_context
+from .base import BrowserCase, fresh_context
 from .market import load
 
 # Milliseconds in which a page must learn of what another one did; as much longer as the machine has more to do
@@ -78,7 +77,7 @@ class Windows(BrowserCase):
         expect(mine).to_have_value("from here")
         asked.get_by_role("button", name="Keep mine").click()
         expect(asked).to_be_hidden()
-        self.assertEqual(Remark.objects.get().note, "from here")
+        self.expect_stored(lambda: Remark.objects.get().note, "from here")
 
     def test_a_note_sent_from_a_page_that_is_left_and_refused_is_still_there(self) -> None:
         self.expect_error("ERR_FAILED")
@@ -92,11 +91,7 @@ class Windows(BrowserCase):
         # The answer comes when the field is long gone.
         held[0].abort()
         # Sent again without a key, as soon as the server takes it.
-        for _ in range(PATIENCE // 100):
-            if Remark.objects.filter(note="typed and left").exists():
-                break
-            time.sleep(0.1)
-        self.assertEqual(Remark.objects.get().note, "typed and left")
+        self.expect_stored(lambda: Remark.objects.get().note, "typed and left")
         # The page has the answer a moment after the server has the note.
         here.wait_for_function("localStorage.getItem('driftfield.drafts') === '{}'")
 
@@ -114,11 +109,7 @@ class Windows(BrowserCase):
         # It is sent as soon as the server answers, also where the page was loaded anew meanwhile.
         here.reload()
         expect(here.get_by_label("Note on Rhubarb forcers")).to_have_value("typed into the void")
-        for _ in range(50):
-            if Remark.objects.filter(note="typed into the void").exists():
-                break
-            time.sleep(0.1)
-        self.assertEqual(Remark.objects.get().note, "typed into the void")
+        self.expect_stored(lambda: Remark.objects.get().note, "typed into the void")
         expect(here.get_by_text("Not saved yet")).to_be_hidden()
 
     def test_a_key_pressed_while_the_server_is_away_says_that_nothing_was_decided(self) -> None:

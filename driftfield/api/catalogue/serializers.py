@@ -6,6 +6,7 @@ from typing import Any
 
 from rest_framework import serializers
 
+from driftfield.api.ledger.serializers import ConditionRow
 from driftfield.api.previews import YearCurve
 from driftfield.api.shared import serializer_of
 from driftfield.core.market import CATEGORY, figures_of
@@ -40,6 +41,7 @@ class CategoryTree(serializers.Serializer[Any]):
     total: how many categories; passing: how many pass."""
 
     rows = CategoryTreeRow(many=True)
+    conditions = ConditionRow(many=True)
     shown = serializers.IntegerField()
     passing = serializers.IntegerField()
     total = serializers.IntegerField()
@@ -120,6 +122,7 @@ class CategoryAtAGlance(serializers.Serializer[Any]):
     size = serializers.ListField(
         child=serializers.CharField(), help_text="How big, and whether it grows."
     )
+    lead_days = serializers.IntegerField(help_text="Days from ordering to being on sale.")
     calendar = serializers.CharField(help_text="When it comes.")
     newness = serializers.ListField(child=serializers.CharField(), help_text="Who came lately.")
     holders = serializers.ListField(child=serializers.CharField(), help_text="How few hold it.")

@@ -15,7 +15,13 @@ from rest_framework.views import APIView
 from driftfield.api.catalogue import serializers as s
 from driftfield.api.errors import Problem
 from driftfield.api.fields import ConditionText, Text
-from driftfield.api.ledger.query import figure_of_kind, figures_asked, order_of, sieve_of
+from driftfield.api.ledger.query import (
+    condition_rows,
+    figure_of_kind,
+    figures_asked,
+    order_of,
+    sieve_of,
+)
 from driftfield.api.queries import MarketQuery, grammar_field, market_named
 from driftfield.api.shared import ProblemDetail
 from driftfield.core.curves import drift_line
@@ -102,7 +108,8 @@ class Tree(APIView):
         field = Field(market.run, CATEGORY)
         columns = field.columns
         every = np.ones(columns.count, dtype=bool)
-        passes = field.sift(conditions).passes
+        sifted = field.sift(conditions)
+        passes = sifted.passes
         if low := wanted["find"].casefold():
             passes = passes & np.array(
                 [low in name.casefold() for name in columns.names], dtype=bool
@@ -130,6 +137,7 @@ class Tree(APIView):
                     }
                     for i, row in enumerate(found.rows)
                 ],
+                "conditions": condition_rows(conditions, sifted.removes, market.currency),
                 "shown": found.shown,
                 "passing": int(passes.sum()),
                 "total": columns.count,
@@ -220,6 +228,7 @@ class CategoryView(APIView):
                 "children": named(reading.children.tolist()),
                 **asdict(standing(reading.run.market.market_id, reading.id, CATEGORY)),
                 **{key: [one for one in lines if one] for key, lines in said.items()},
+                "lead_days": reading.settings.lead_days,
                 "calendar": shape_sentence(figures),
                 "curves": _curves(reading),
                 "years": _years(reading),

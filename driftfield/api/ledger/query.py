@@ -210,6 +210,16 @@ def clause_row(clause: Clause, currency: str) -> dict[str, object]:
     }
 
 
+def condition_rows(
+    conditions: Sequence[Condition], removes: Sequence[int | None], currency: str
+) -> list[dict[str, object]]:
+    """Conditions as a ``ConditionRow`` each; ``removes``: how many each alone removes."""
+    return [
+        {**clause_row(c.clause, currency), "text": c.text, "on": c.on, "removes": removed}
+        for c, removed in zip(conditions, removes, strict=True)
+    ]
+
+
 def blocked_row(asked: Asked, currency: str) -> dict[str, object] | None:
     """Why nothing passes; None where something does, or where nothing is asked."""
     if (
@@ -364,15 +374,7 @@ def read_ledger(wanted: dict[str, Any], market: Market) -> Slice:
         near=int((sifted.near >= 0).sum()),
         total=field.count,
         offset=offset,
-        conditions=[
-            {
-                **clause_row(c.clause, market.currency),
-                "text": c.text,
-                "on": c.on,
-                "removes": removed,
-            }
-            for c, removed in zip(asked.conditions, sifted.removes, strict=True)
-        ],
+        conditions=condition_rows(asked.conditions, sifted.removes, market.currency),
         blocked=blocked_row(asked, market.currency),
         found=asked.place_of(wanted["find"]),
     )

@@ -16,6 +16,40 @@ const key = (of: Kind, market: string, id: string) => [...PREVIEWS, of, market, 
 
 export type Category = Schemas["CategoryAtAGlance"];
 
+/** What stands side by side with others of its kind, and is printed. */
+export type Compared = Pick<
+  SubjectPreview,
+  | "id"
+  | "name"
+  | "category"
+  | "decision"
+  | "note"
+  | "lead_days"
+  | "period"
+  | "first"
+  | "values"
+  | "years"
+  | "signals"
+  | "verdict"
+  | "dates"
+> & { figures: Pick<SubjectPreview["figures"], ComparedFigure> };
+type ComparedFigure = "season_profile" | "growth_13w_season" | "growth_13w_drift" | "planning_date";
+
+/** A category as what it has in common with niches and terms; its verdict are its answers. */
+function comparedCategory(one: Category): Compared {
+  const searches = one.curves.find((curve) => curve.key === "searches");
+  return {
+    ...one,
+    category: one.above.map(({ name }) => name).join(" › "),
+    period: searches?.period ?? "week",
+    first: searches?.first ?? "",
+    values: searches?.values ?? [],
+    signals: [],
+    verdict: [...one.openness, ...one.size, one.calendar, ...one.newness, ...one.holders],
+    dates: [],
+  };
+}
+
 const readCategory = (market: string, category: string, signal: AbortSignal): Promise<Category> =>
   answerOf(
     client.GET("/api/catalogue/category/", { params: { query: { market, category } }, signal }),
@@ -33,6 +67,11 @@ export const previewQueries = {
       queryKey: key(CATEGORIES, market, category),
       queryFn: ({ signal }) => readCategory(market, category, signal),
     }),
+  /** One of any kind as it stands beside others. */
+  compared: (of: Kind, market: string, id: string) =>
+    of === CATEGORIES
+      ? queryOptions({ ...previewQueries.category(market, id), select: comparedCategory })
+      : previewQueries.of(of, market, id),
   /** A niche or a term; of a category what a note and a decision need of it. */
   of: (of: Kind, market: string, id: string) =>
     queryOptions<SubjectPreview>({

@@ -1682,6 +1682,8 @@ export interface components {
             openness: string[];
             /** @description How big, and whether it grows. */
             size: string[];
+            /** @description Days from ordering to being on sale. */
+            lead_days: number;
             /** @description When it comes. */
             calendar: string;
             /** @description Who came lately. */
@@ -2781,6 +2783,7 @@ export interface components {
          */
         CategoryTree: {
             rows: components["schemas"]["CategoryTreeRow"][];
+            conditions: components["schemas"]["ConditionRow"][];
             shown: number;
             passing: number;
             total: number;

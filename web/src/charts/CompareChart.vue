@@ -1,13 +1,14 @@
 <script setup lang="ts">
 import { computed } from "vue";
-import type { SubjectPreview } from "@/api/client";
+import type { Compared } from "@/api/previews";
 import { formatCount, formatDay, stepDay } from "@/format/values";
 import ChartFrame from "./ChartFrame.vue";
+import { endLabelShifts } from "./endLabels";
 import { useTokens } from "./useTokens";
 import { strong } from "./tip";
 
 /** Curves of several rows on one pair of axes, as they are or each against its own mean. */
-const props = defineProps<{ rows: SubjectPreview[]; indexed: boolean }>();
+const props = defineProps<{ rows: Compared[]; indexed: boolean }>();
 const tokens = useTokens();
 
 /** Lines are told apart by dashes and their names, not by colour alone. */
@@ -38,6 +39,16 @@ const unit = computed(() =>
   props.indexed ? "own mean = 100" : `searches a ${props.rows[0]?.period ?? "week"}`,
 );
 
+/** Names at the ends of curves lie beside one another, whatever the curves do. */
+const HEIGHT = 170;
+const shifts = computed(() => {
+  const values = curves.value.map(({ points }) =>
+    points.map(([, value]) => value).filter((value) => typeof value === "number"),
+  );
+  const top = Math.max(0, ...values.flat());
+  return endLabelShifts(values.map((one) => one.at(-1)), top, HEIGHT);
+}); // prettier-ignore
+
 const option = computed(() => {
   const t = tokens.value;
   const small = { fontFamily: t.condensed, fontSize: 11, color: t.ink3 };
@@ -67,8 +78,7 @@ const option = computed(() => {
         showSymbol: false,
         lineStyle: { color: t[colour], type, width },
         itemStyle: { color: t[colour] },
-        labelLayout: { moveOverlap: "shiftY" },
-        endLabel: { show: true, formatter: "{a}", ...small, color: t.ink, padding: [2, 0], width: 180, overflow: "truncate" },
+        endLabel: { show: true, offset: [0, shifts.value[i] ?? 0], formatter: "{a}", ...small, color: t.ink, padding: [2, 0], width: 180, overflow: "truncate" },
       };
     }),
   };

@@ -5,7 +5,12 @@ import { daysBetween, formatDay, today } from "@/format/values";
 import StrongText from "./StrongText.vue";
 
 /** brief: where there is little room, the calendar, then the next date, then the rest. */
-const props = defineProps<{ subject: SubjectPreview; brief?: boolean }>();
+const props = defineProps<{
+  subject: Pick<SubjectPreview, "verdict" | "dates"> & {
+    figures: Pick<SubjectPreview["figures"], "planning_date">;
+  };
+  brief?: boolean;
+}>();
 
 /** The verdict as one paragraph, and when to order as another. */
 const paragraphs = computed(() => {

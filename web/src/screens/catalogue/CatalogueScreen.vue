@@ -9,9 +9,12 @@ import { previewQueries } from "@/api/previews";
 import { registryQueries } from "@/api/registry";
 import { formatCount } from "@/format/values";
 import MarketGate from "@/screens/parts/MarketGate.vue";
+import SieveSentence from "@/screens/parts/sieve/SieveSentence.vue";
 import { useDecisions } from "@/state/useDecisions";
 import { KINDS, provideKind } from "@/state/useKind";
+import { useMarked } from "@/state/useMarked";
 import { useMarket } from "@/state/useMarket";
+import { useSideBySide } from "@/state/useSideBySide";
 import { useShortcuts } from "@/state/useShortcuts";
 import { useTabTitle } from "@/state/useTabTitle";
 import SelectField from "@/ui/SelectField.vue";
@@ -29,7 +32,10 @@ const { market, id } = useMarket();
 const { decide, undo } = useDecisions();
 const registry = useQuery(registryQueries.figures());
 const catalogue = useCatalogue(id);
-const { tree, rows, chosen, sort, find, figure, toggle } = catalogue;
+const { tree, rows, chosen, sort, find, conditions, figure, toggle } = catalogue;
+const { marked, isMarked, toggle: mark, clear } = useMarked();
+const sideBySide = useSideBySide();
+const compare = (): void => sideBySide(id.value, marked.value);
 
 const found = useQuery(
   computed(() => ({
@@ -56,6 +62,7 @@ const settled = refDebounced(typed, 200);
 watch(settled, (text) => (find.value = text));
 watch(find, (text) => text !== settled.value && (typed.value = text));
 const field = ref<InstanceType<typeof TextField> | null>(null);
+const sentence = ref<InstanceType<typeof SieveSentence> | null>(null);
 const pane = ref<InstanceType<typeof CategoryPane> | null>(null);
 
 /** Figures of numbers that categories have, as a column of one's choice. */
@@ -119,7 +126,15 @@ useShortcuts([
     run: () => (charted.value = !charted.value),
   },
   { keys: ["Enter"], does: "Its niches on the Field", run: () => toField() },
-  { keys: ["/", "f"], does: "Find a category by name", run: () => field.value?.focus() },
+  { keys: ["/"], does: "Find a category by name", run: () => field.value?.focus() },
+  { keys: ["f"], does: "Type a condition", run: () => sentence.value?.focus() },
+  {
+    keys: [" "],
+    label: "Space",
+    does: "Mark",
+    run: () => void (chosen.value && mark(chosen.value)),
+  },
+  { keys: ["c"], does: "Set the marked ones side by side", run: compare },
   { keys: ["k"], does: "Keep", run: () => decideOn("keep") },
   { keys: ["p"], does: "Park", run: () => decideOn("park") },
   { keys: ["x"], does: "Pass", run: () => decideOn("pass") },
@@ -131,6 +146,7 @@ const NONE = {
   text: "Import a table categories, and give niches or listings a category_id. Then this page shows how big each one is, when it sells and how open it is.",
 };
 const known = computed(() => tree.data.value);
+const sieved = computed(() => find.value !== "" || conditions.value.length > 0);
 </script>
 
 <template>
@@ -156,9 +172,24 @@ const known = computed(() => tree.data.value);
             <SelectField v-model="figure" label="A figure besides" :items="choices" />
             <v-btn :aria-pressed="charted" @click="charted = !charted">as a chart</v-btn>
           </div>
-          <p v-if="find" class="small" role="status">
-            {{ formatCount(known.passing) }} of {{ formatCount(known.total) }} {{ kind.many }} have
-            it in their name<template v-if="!known.passing">; the tree is empty</template>
+          <SieveSentence
+            ref="sentence"
+            v-model:conditions="conditions"
+            class="sieve"
+            :market="market.market_id"
+            :sieve="known.conditions"
+            :figures="registry.data.value ?? []"
+            placeholder="openness 55 to 100"
+          />
+          <p v-if="sieved" class="small" role="status">
+            <b>{{ formatCount(known.passing) }}</b> of {{ formatCount(known.total) }}
+            {{ kind.many }} pass; what leads to them stands in grey
+            <v-btn v-if="conditions.length" @click="conditions = []">Clear the conditions</v-btn>
+          </p>
+          <p v-if="marked.length" class="small marked">
+            <b>{{ marked.length }}</b> marked:
+            <v-btn @click="compare">Side by side</v-btn>
+            <v-btn @click="clear">Unmark</v-btn>
           </p>
           <TreeTable
             :rows="rows"
@@ -166,6 +197,8 @@ const known = computed(() => tree.data.value);
             :chosen="chosen"
             :sort="sort"
             :figure="extra"
+            :is-marked="isMarked"
+            @mark="mark"
             @choose="chosen = $event"
             @toggle="toggle"
             @sort="sortBy"
@@ -236,6 +269,19 @@ h1 {
 
 .small {
   margin: 4px 0;
+}
+
+.sieve {
+  padding-right: 8px;
+}
+
+.marked {
+  padding: 1px 6px;
+  background: var(--ochre-wash);
+}
+
+.small .v-btn {
+  margin-left: 10px;
 }
 
 .shown {

@@ -2,18 +2,15 @@
 import { computed, ref } from "vue";
 import { type Choice, type MarketSummary, NICHES, TERMS } from "@/api/client";
 import type { Category } from "@/api/previews";
-import CurveChart from "@/charts/CurveChart.vue";
-import type { CurvePreview } from "@/charts/curvePreview";
-import YearsChart from "@/charts/YearsChart.vue";
-import { formatCount } from "@/format/values";
 import DecisionMarks from "@/marks/DecisionMarks.vue";
 import ShapeMark from "@/marks/ShapeMark.vue";
 import NoteField from "@/screens/parts/NoteField.vue";
+import { countsOf } from "@/screens/parts/category/counts";
 import IndexParts from "./IndexParts.vue";
 import RangesSection from "./RangesSection.vue";
-import RowsSection from "./RowsSection.vue";
-import SoldSection from "./SoldSection.vue";
-import WindowTable from "./WindowTable.vue";
+import RowsSection from "@/screens/parts/category/RowsSection.vue";
+import SizeSection from "@/screens/parts/category/SizeSection.vue";
+import SoldSection from "@/screens/parts/category/SoldSection.vue";
 
 /** One category at a glance, in the order in which one asks: how open, how big, when, who sells, what, and its niches. */
 const props = defineProps<{ category: Category; market: MarketSummary }>();
@@ -27,25 +24,6 @@ const note = ref<InstanceType<typeof NoteField> | null>(null);
 defineExpose({ focus: () => note.value?.focus() });
 
 const figures = computed(() => props.category.figures);
-/** The curve of searches as the charts of a row take it. */
-const curve = computed<CurvePreview | undefined>(() => {
-  const searches = props.category.curves.find((one) => one.key === "searches");
-  return (
-    searches && {
-      name: props.category.name,
-      first: searches.first,
-      period: searches.period,
-      values: searches.values,
-      level: searches.level,
-      years: props.category.years,
-      figures: { level_shifts: figures.value.level_shifts, basis: figures.value.basis },
-    }
-  );
-});
-const COUNTS = ["niches", "terms", "listings", "brands", "sellers"] as const;
-const counts = computed(() =>
-  COUNTS.map((key) => `${formatCount(figures.value[`counts_${key}`] ?? 0)} ${key}`).join(" · "),
-);
 const beside = computed(() =>
   props.category.siblings.filter((one) => one.id !== props.category.id).slice(0, 8),
 );
@@ -72,7 +50,7 @@ const terms = computed(() => ({
           @decide="emit('decide', $event)"
         />
       </div>
-      <p class="small">{{ counts }}</p>
+      <p class="small">{{ countsOf(category) }}</p>
       <p v-for="one in category.openness" :key="one" class="serif">{{ one }}</p>
       <IndexParts
         v-if="figures.openness !== null || figures.settledness !== null"
@@ -94,19 +72,11 @@ const terms = computed(() => ({
         >
       </p>
     </header>
-    <section aria-label="How big, and when">
-      <h3>How big, and when</h3>
-      <p v-for="one in category.size" :key="one" class="serif">{{ one }}</p>
-      <p class="serif">{{ category.calendar }}</p>
-      <div v-if="curve" class="curves">
-        <CurveChart :subject="curve" kept class="chart" />
-        <YearsChart :subject="curve" kept class="chart" />
-      </div>
-      <WindowTable v-if="category.windows.length" :windows="category.windows" />
+    <SizeSection :category="category">
       <p v-if="figures.counts_terms">
         <v-btn :to="terms">What buyers type in it</v-btn>
       </p>
-    </section>
+    </SizeSection>
     <RangesSection
       :category="category"
       :market="market"
@@ -200,14 +170,9 @@ article :deep(p.serif) {
   text-underline-offset: 2px;
 }
 
-.curves,
 .lists {
   display: grid;
   grid-template-columns: repeat(auto-fit, minmax(min(300px, 100%), 1fr));
   gap: 4px 20px;
-}
-
-.chart {
-  height: 170px;
 }
 </style>

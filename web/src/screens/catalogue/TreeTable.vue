@@ -17,10 +17,12 @@ const props = defineProps<{
   sort: string;
   /** A figure that rows show besides. */
   figure: FigureRow | undefined;
+  isMarked: (id: string) => boolean;
 }>();
 const emit = defineEmits<{
   choose: [id: string];
   toggle: [id: string, open: boolean];
+  mark: [id: string];
   sort: [key: string];
 }>();
 
@@ -119,7 +121,17 @@ watch(place, async (at) => {
         @click="click(row)"
       >
         <th scope="row">
-          <span class="name" :style="{ paddingLeft: `${row.depth * 16}px` }">
+          <span class="name">
+            <input
+              class="mark"
+              type="checkbox"
+              tabindex="-1"
+              :checked="isMarked(row.id)"
+              :aria-label="`Mark ${row.name}`"
+              @click.stop
+              @change="$emit('mark', row.id)"
+            />
+            <span :style="{ width: `${row.depth * 16}px` }" class="depth" />
             <button
               v-if="row.children"
               class="twig"
@@ -236,6 +248,16 @@ thead .number {
   text-align: left;
   line-height: 1.2;
   overflow-wrap: anywhere;
+}
+
+.depth {
+  flex: none;
+}
+
+.mark {
+  flex: none;
+  width: 14px;
+  margin: 0 2px 0 0;
 }
 
 .twig {

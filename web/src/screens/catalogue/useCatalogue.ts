@@ -24,6 +24,8 @@ export interface UseCatalogueReturn {
   sort: WritableComputedRef<string>;
   /** Letters that the names must have. */
   find: WritableComputedRef<string>;
+  /** Conditions that categories must meet, as they are typed. */
+  conditions: WritableComputedRef<string[]>;
   /** A figure that rows show besides; empty for none. */
   figure: WritableComputedRef<string>;
   toggle: (id: string, open: boolean) => void;
@@ -64,6 +66,11 @@ export function useCatalogue(market: MaybeRefOrGetter<string | undefined>): UseC
     opened,
     sort: field("sort", MOST_SEARCHED),
     find: field("find"),
+    conditions: computed({
+      get: () => list("c"),
+      // A condition more is a step that back takes back.
+      set: (texts) => void router.push({ query: { ...route.query, c: texts } }),
+    }),
     figure: field("figure"),
     toggle: (id, open) =>
       write({ open: [...opened.value.filter((one) => one !== id), ...(open ? [id] : [])] }),

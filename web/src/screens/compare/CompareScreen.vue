@@ -2,8 +2,8 @@
 import { useQueries, useQuery } from "@tanstack/vue-query";
 import { computed, defineAsyncComponent } from "vue";
 import { useRoute, useRouter } from "vue-router";
-import { ApiError, type Choice, NICHES, type SubjectPreview } from "@/api/client";
-import { previewQueries } from "@/api/previews";
+import { ApiError, CATEGORIES, type Choice } from "@/api/client";
+import { type Compared, previewQueries } from "@/api/previews";
 import { registryQueries } from "@/api/registry";
 import DecisionMarks from "@/marks/DecisionMarks.vue";
 import GrowthBars from "@/marks/GrowthBars.vue";
@@ -19,9 +19,9 @@ import { useDecisions } from "@/state/useDecisions";
 import { useTabTitle } from "@/state/useTabTitle";
 import { MAX_COMPARED } from "@/state/useMarked";
 import { useShortcuts } from "@/state/useShortcuts";
-import { useKindNamed } from "@/state/useKind";
+import { KINDS, useKindNamed } from "@/state/useKind";
 import { useMarket, useNamed } from "@/state/useMarket";
-import { COMPARED, compareFigure } from "./rows";
+import { comparedFigures, compareFigure } from "./rows";
 
 const NOT_FOUND = 404;
 const CompareChart = defineAsyncComponent(() => import("@/charts/CompareChart.vue"));
@@ -31,11 +31,11 @@ const router = useRouter();
 const { market } = useMarket();
 useTabTitle("Side by side");
 const figures = useQuery(registryQueries.figures());
-const kind = useKindNamed();
+const kind = useKindNamed(Object.values(KINDS));
 const { decide, undo } = useDecisions();
 const TOO_FEW = {
   title: `Two to six ${kind.many} stand side by side`,
-  text: `Mark some in the ${kind.of === NICHES ? "Field" : "ledger of terms"} with Space, or in the Shortlist, and press c.`,
+  text: `Mark some in ${kind.screen} with Space, or in the Shortlist, and press c.`,
 };
 
 const named = useNamed(kind);
@@ -48,7 +48,9 @@ const indexed = computed({
 const previews = useQueries({
   queries: computed(() =>
     market.value
-      ? wanted.value.map((id) => previewQueries.of(kind.of, market.value?.market_id ?? "", id))
+      ? wanted.value.map((id) =>
+          previewQueries.compared(kind.of, market.value?.market_id ?? "", id),
+        )
       : [],
   ),
 });
@@ -69,12 +71,9 @@ const failure = computed(
   () => previews.value.find((one) => one.error && !isUnknown(one.error))?.error,
 );
 const groups = computed(() =>
-  COMPARED.map(({ head, keys }) => ({
+  comparedFigures(kind.of, figures.data.value ?? []).map(({ head, figures }) => ({
     head,
-    rows: keys
-      .map((key) => figures.data.value?.find((one) => one.key === key))
-      .filter((one) => one !== undefined)
-      .map((figure) => ({ figure, cells: compareFigure(figure, rows.value) })),
+    rows: figures.map((figure) => ({ figure, cells: compareFigure(figure, rows.value) })),
   })),
 );
 
@@ -83,7 +82,7 @@ function leaveOut(...ids: string[]): void {
   void router.replace({ query: { ...route.query, [kind.named]: rest } });
 }
 
-function decideOn(row: SubjectPreview, choice: Choice): void {
+function decideOn(row: Compared, choice: Choice): void {
   if (market.value) void decide(market.value.market_id, row, choice);
 }
 
@@ -107,8 +106,10 @@ useShortcuts([
         <header class="bar">
           <h1 class="serif">Side by side</h1>
           <span class="small"
-            >{{ market.name }}, as of {{ formatDay(market.as_of) }}; rank and headroom by the lens
-            Default</span
+            >{{ market.name }}, as of {{ formatDay(market.as_of)
+            }}<template v-if="kind.of !== CATEGORIES"
+              >; rank and headroom by the lens Default</template
+            ></span
           >
           <v-checkbox v-model="indexed" label="each against its own mean" />
           <v-btn @click="print">Print</v-btn>
@@ -188,7 +189,7 @@ useShortcuts([
             <tr>
               <th class="group small" scope="rowgroup" :colspan="rows.length + 1">In words</th>
             </tr>
-            <tr class="words">
+            <tr v-if="kind.of !== CATEGORIES" class="words">
               <th v-explain="'signal'" scope="row">Signals</th>
               <td v-for="row in rows" :key="row.id">
                 <SignalLine :signals="row.signals" />

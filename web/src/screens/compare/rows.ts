@@ -1,8 +1,16 @@
-import type { FigureRow, SubjectPreview } from "@/api/client";
+import type { FigureRow, Kind } from "@/api/client";
+import type { Compared } from "@/api/previews";
 
 /** What is set side by side, in the order one asks: worth it, wanted, lasting, paying, open. */
-export const COMPARED: { head: string; keys: string[] }[] = [
-  { head: "Standing", keys: ["headroom", "rank", "demand", "competition"] },
+const COMPARED: { head: string; keys: string[] }[] = [
+  {
+    head: "Standing",
+    keys: ["headroom", "rank", "demand", "competition", "openness", "settledness"],
+  },
+  {
+    head: "What is in it",
+    keys: ["counts.niches", "counts.terms", "counts.listings", "counts.brands", "counts.sellers"],
+  },
   {
     head: "Demand",
     keys: ["searches_52w", "purchases_52w", "purchase_rate", "drift_rate_year", "growth_13w.drift"],
@@ -35,15 +43,32 @@ export const COMPARED: { head: string; keys: string[] }[] = [
       "competition_parts.click_breadth",
       "competition_parts.top3_share",
       "competition_parts.top_brand_share",
+      "lorenz.gini",
+      "lorenz.share_for_80",
       "barriers.sponsored_clicks",
       "barriers.return_rate",
     ],
   },
   {
     head: "Newcomers",
-    keys: ["entry.launches_52w", "entry.success_rate", "entry.units_per_review"],
+    keys: [
+      "newcomers.listings_26w",
+      "newcomers.units_share_26w",
+      "entry.launches_52w",
+      "entry.success_rate",
+      "entry.units_per_review",
+    ],
   },
 ];
+
+/** The figures of a kind that are set side by side, under their heads. */
+export const comparedFigures = (of: Kind, registry: FigureRow[]) =>
+  COMPARED.map(({ head, keys }) => ({
+    head,
+    figures: keys
+      .map((key) => registry.find((one) => one.key === key && one.kinds.includes(of)))
+      .filter((one) => one !== undefined),
+  })).filter(({ figures }) => figures.length);
 
 export interface ComparedCell {
   value: unknown;
@@ -54,7 +79,7 @@ export interface ComparedCell {
 }
 
 /** A figure of several rows: each value, which is best, and where each lies between the ends. */
-export function compareFigure(figure: FigureRow, rows: SubjectPreview[]): ComparedCell[] {
+export function compareFigure(figure: FigureRow, rows: Compared[]): ComparedCell[] {
   const values = rows.map((row) => (row.figures as Record<string, unknown>)[figure.column]);
   const numbers = values.filter((value): value is number => typeof value === "number");
   const [low, high] = [Math.min(...numbers), Math.max(...numbers)];

@@ -2,37 +2,35 @@
 import { useQueries } from "@tanstack/vue-query";
 import { computed } from "vue";
 import { useRouter } from "vue-router";
-import type { NichePreview } from "@/api/client";
+import { CATEGORIES, type Kind, NICHES } from "@/api/client";
 import { previewQueries } from "@/api/previews";
 import MarketGate from "@/screens/parts/MarketGate.vue";
 import { useTabTitle } from "@/state/useTabTitle";
 import { useShortcuts } from "@/state/useShortcuts";
-import { KINDS } from "@/state/useKind";
+import { KINDS, useKindNamed } from "@/state/useKind";
 import { useMarket, useNamed } from "@/state/useMarket";
+import CategoryBrief from "./CategoryBrief.vue";
 import NicheBrief from "./NicheBrief.vue";
 
-const UNNAMED = {
-  title: "No niche is named",
-  text: "Choose niches in the Shortlist and ask for their briefs there.",
-};
-
-/** Briefs of some niches, one a sheet of paper. */
+/** Briefs of some niches or categories, one a sheet of paper. */
 const router = useRouter();
 const { market } = useMarket();
 useTabTitle("Briefs");
-const wanted = useNamed(KINDS.niches);
-const previews = useQueries({
-  queries: computed(() =>
-    market.value
-      ? wanted.value.map((niche) => previewQueries.niche(market.value?.market_id ?? "", niche))
-      : [],
-  ),
-});
-const niches = computed(() =>
-  previews.value.map((one) => one.data).filter((one): one is NichePreview => one !== undefined),
-);
+const kind = useKindNamed([KINDS.niches, KINDS.categories]);
+const UNNAMED = {
+  title: `No ${kind.one} is named`,
+  text: `Choose ${kind.many} in the Shortlist and ask for their briefs there.`,
+};
+const wanted = useNamed(kind);
+const asked = <T,>(of: Kind, read: (market: string, id: string) => T) =>
+  computed(() => {
+    const id = market.value?.market_id;
+    return id && kind.of === of ? wanted.value.map((one) => read(id, one)) : [];
+  });
+const niches = useQueries({ queries: asked(NICHES, previewQueries.niche) });
+const categories = useQueries({ queries: asked(CATEGORIES, previewQueries.category) });
 const failures = computed(() =>
-  previews.value.map((one) => one.error).filter((error) => error !== null),
+  [...niches.value, ...categories.value].map((one) => one.error).filter((error) => error !== null),
 );
 const print = (): void => window.print();
 useShortcuts([
@@ -46,12 +44,17 @@ useShortcuts([
     <header class="bar">
       <v-btn @click="print">Print</v-btn>
       <v-btn @click="router.back()">Back</v-btn>
-      <span class="small">One page per niche. To save a file, print to PDF.</span>
+      <span class="small">One page per {{ kind.one }}. To save a file, print to PDF.</span>
     </header>
     <MarketGate :pending="!market" :empty="!wanted.length && UNNAMED">
       <p v-for="one in failures" :key="one.message" class="failure">{{ one.message }}</p>
       <template v-if="market">
-        <NicheBrief v-for="niche in niches" :key="niche.id" :niche="niche" :market="market" />
+        <template v-for="{ data } in niches">
+          <NicheBrief v-if="data" :key="data.id" :niche="data" :market="market" />
+        </template>
+        <template v-for="{ data } in categories">
+          <CategoryBrief v-if="data" :key="data.id" :category="data" :market="market" />
+        </template>
       </template>
     </MarketGate>
   </div>

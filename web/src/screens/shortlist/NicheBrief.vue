@@ -19,12 +19,12 @@ import {
   yearShare,
 } from "@/format/values";
 import { formatMoney } from "@/format/money";
+import BriefSheet from "./BriefSheet.vue";
 
 /** One niche on a sheet: the verdict, the facts with their evidence, and what was decided. */
 const props = defineProps<{ niche: NichePreview; market: MarketSummary }>();
 
 const LISTED = 10;
-const SAID = { keep: "Kept", park: "Parked", pass: "Passed", open: "Open" } as const;
 const CurveChart = defineAsyncComponent(() => import("@/charts/CurveChart.vue"));
 
 const terms = useQuery(computed(() => nicheQueries.terms(props.market.market_id, props.niche.id)));
@@ -87,22 +87,14 @@ const facts = computed(() => sixFacts(f.value));
 </script>
 
 <template>
-  <article class="brief" :aria-label="`Brief of ${niche.name}`">
-    <header>
-      <h1 class="serif">{{ niche.name }}</h1>
-      <p class="small">
-        {{ niche.category }} · {{ market.name }}, {{ market.currency }} · figures as of
-        {{ formatDay(market.as_of) }} · rank {{ formatCount(f.rank) }} of
-        {{ formatCount(market.niches) }} (band {{ formatCount(f.rank_low) }} to
-        {{ formatCount(f.rank_high) }}), headroom {{ formatCount(f.headroom) }} of 100, by the lens
-        Default
-      </p>
-    </header>
-    <p v-if="niche.decision || niche.note || niche.tags.length" class="decision">
-      <b v-if="niche.decision">{{ SAID[niche.decision] }}.</b> {{ niche.reason }}
-      <span v-if="niche.note" class="note">{{ niche.note }}</span>
-      <span class="small">{{ niche.tags.join(", ") }}</span>
-    </p>
+  <BriefSheet :subject="niche">
+    <template #under>
+      {{ niche.category }} · {{ market.name }}, {{ market.currency }} · figures as of
+      {{ formatDay(market.as_of) }} · rank {{ formatCount(f.rank) }} of
+      {{ formatCount(market.niches) }} (band {{ formatCount(f.rank_low) }} to
+      {{ formatCount(f.rank_high) }}), headroom {{ formatCount(f.headroom) }} of 100, by the lens
+      Default
+    </template>
     <div class="verdict"><VerdictText :subject="niche" /></div>
     <dl>
       <div v-for="fact in facts" :key="fact.head">
@@ -179,39 +171,17 @@ const facts = computed(() => sixFacts(f.value));
         </tbody>
       </v-table>
     </div>
-  </article>
+  </BriefSheet>
 </template>
 
 <style scoped>
-.brief {
-  max-width: 780px;
-  margin: 0 auto;
-  padding: 22px var(--gutter) 30px;
-  break-after: page;
-}
-
 h2 {
   margin: 8px 0 0;
   font-weight: 400;
 }
 
-h1 {
-  font-size: 26px;
-  margin: 0;
-}
-
 p {
   margin: 0 0 8px;
-}
-
-.decision {
-  border-left: 2px solid var(--ochre);
-  padding-left: 10px;
-  white-space: pre-line;
-}
-
-.note {
-  display: block;
 }
 
 .verdict {

@@ -2,7 +2,7 @@
 import { useQuery } from "@tanstack/vue-query";
 import { computed, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
-import { CATEGORIES, type Choice, NICHES } from "@/api/client";
+import { CATEGORIES, type Choice, NICHES, TERMS } from "@/api/client";
 import { registryQueries } from "@/api/registry";
 import EmptyView from "@/ui/EmptyView.vue";
 import MarketGate from "@/screens/parts/MarketGate.vue";
@@ -25,8 +25,6 @@ const { market, id } = useMarket();
 useTabTitle("Shortlist");
 const figures = useQuery(registryQueries.figures());
 const kind = useKindNamed(Object.values(KINDS));
-/** Categories are looked at one by one; a page of several is still to come. */
-const comparable = kind.of !== CATEGORIES;
 const { decide, undo } = useDecisions();
 const { notify } = useNotice();
 
@@ -134,7 +132,7 @@ function open(): void {
 }
 
 function compare(): void {
-  if (comparable && wanted.value.length > 1) void router.push(toRows("/compare", wanted.value));
+  if (wanted.value.length > 1) void router.push(toRows("/compare", wanted.value));
 }
 
 function moveTo(from: number, to: number): void {
@@ -210,12 +208,10 @@ const SHOWN: { choice: Listed; word: string }[] = [
           <span class="acts">
             <template v-if="wanted.length">
               {{ wanted.length }} marked
-              <v-btn v-if="comparable" :disabled="wanted.length < 2" @click="compare">
-                Side by side
-              </v-btn>
+              <v-btn :disabled="wanted.length < 2" @click="compare"> Side by side </v-btn>
               <v-btn @click="clear">Unmark</v-btn>
             </template>
-            <v-btn v-if="entries.length && kind.of === NICHES" :to="toRows('/brief', briefed)">{{
+            <v-btn v-if="entries.length && kind.of !== TERMS" :to="toRows('/brief', briefed)">{{
               wanted.length ? "Briefs of the marked" : "Briefs to print"
             }}</v-btn>
             <FileLinks
@@ -230,7 +226,7 @@ const SHOWN: { choice: Listed; word: string }[] = [
           :text="
             tag
               ? 'Choose another tag, or the same again to see all.'
-              : `Keep (k) and park (p) ${kind.many} in ${kind.screen}${comparable ? ', or skim through a sieve’s result (s)' : ''}; they gather here with the figures of the day.`
+              : `Keep (k) and park (p) ${kind.many} in ${kind.screen}${kind.of !== CATEGORIES ? ', or skim through a sieve’s result (s)' : ''}; they gather here with the figures of the day.`
           "
         >
           <v-btn :to="{ path: kind.home, query: { market: id } }">To {{ kind.screen }}</v-btn>

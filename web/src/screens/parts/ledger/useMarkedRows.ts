@@ -1,11 +1,10 @@
 import { useQueryClient } from "@tanstack/vue-query";
 import { computed, type ComputedRef, type MaybeRefOrGetter, toValue } from "vue";
-import { useRouter } from "vue-router";
 import type { ApiError, Choice } from "@/api/client";
 import { useDecisions } from "@/state/useDecisions";
 import { type LedgerQuery, ledgerQueries, type RowsQuery } from "@/api/ledger";
-import { MAX_COMPARED, useMarked } from "@/state/useMarked";
-import { useKind } from "@/state/useKind";
+import { useMarked } from "@/state/useMarked";
+import { useSideBySide } from "@/state/useSideBySide";
 import { useNotice } from "@/state/useNotice";
 
 export interface UseMarkedRowsReturn {
@@ -31,10 +30,9 @@ export function useMarkedRows(
   niches: MaybeRefOrGetter<RowsQuery>,
 ): UseMarkedRowsReturn {
   const cache = useQueryClient();
-  const router = useRouter();
   const { notify } = useNotice();
-  const kind = useKind();
   const { decideAll } = useDecisions();
+  const compare = useSideBySide();
   const { marked, isMarked, toggle, mark, clear } = useMarked();
   let last = 0;
 
@@ -73,18 +71,7 @@ export function useMarkedRows(
       await decideAll(toValue(market) ?? "", marked.value, choice);
       clear();
     },
-    compare: () => {
-      if (marked.value.length < 2 || marked.value.length > MAX_COMPARED) {
-        notify(
-          `Two to ${MAX_COMPARED} ${kind.many} stand side by side; ${marked.value.length} are marked.`,
-        );
-        return;
-      }
-      void router.push({
-        path: "/compare",
-        query: { of: toValue(ask).of, market: toValue(market), [kind.named]: marked.value },
-      });
-    },
+    compare: () => compare(toValue(market), marked.value),
     files: computed(() => {
       const { of, market: id, c = [], near, lens, sort, figures, ...seed } = toValue(ask);
       const query = new URLSearchParams();

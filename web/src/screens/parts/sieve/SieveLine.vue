@@ -2,14 +2,12 @@
 import { ref } from "vue";
 import type { FigureRow } from "@/api/client";
 import { formatCount } from "@/format/values";
-import ClauseButton from "./ClauseButton.vue";
-import ConditionInput from "./ConditionInput.vue";
-import SieveMenu from "./SieveMenu.vue";
 import type { ConditionRow } from "@/screens/parts/ledger/useLedger";
-import { useKind } from "@/state/useKind";
+import SieveMenu from "./SieveMenu.vue";
+import SieveSentence from "./SieveSentence.vue";
 
 /** The sieve as one sentence; every condition in it can be clicked, changed and switched off. */
-const props = defineProps<{
+defineProps<{
   market: string | undefined;
   sieve: ConditionRow[];
   figures: FigureRow[];
@@ -22,58 +20,26 @@ const props = defineProps<{
 const conditions = defineModel<string[]>("conditions", { required: true });
 const near = defineModel<boolean>("near", { required: true });
 const lensOpen = defineModel<boolean>("lensOpen", { required: true });
-const kind = useKind();
-const name = kind.many[0]?.toUpperCase() + kind.many.slice(1);
-
-const input = ref<InstanceType<typeof ConditionInput> | null>(null);
-
-function change(place: number, text: string): void {
-  conditions.value = props.sieve.map((one, i) => (i === place ? text : one.text));
-}
-
-function remove(place: number): void {
-  conditions.value = props.sieve.map((one) => one.text).filter((_, i) => i !== place);
-}
-
-function add(text: string): void {
-  if (!conditions.value.includes(text)) conditions.value = [...conditions.value, text];
-}
-
-const others = (place: number): string[] =>
-  props.sieve.filter((_, i) => i !== place).map((one) => one.text);
+const sentence = ref<InstanceType<typeof SieveSentence> | null>(null);
 
 function clear(): void {
   conditions.value = [];
   near.value = false;
 }
 
-defineExpose({ focus: () => input.value?.focus() });
+defineExpose({ focus: () => sentence.value?.focus() });
 </script>
 
 <template>
   <section class="sieve" aria-label="Conditions">
-    <div class="sentence serif">
-      {{ sieve.length ? `${name} where` : `All ${kind.many}, or those where` }}
-      <template v-for="(condition, i) in sieve" :key="i">
-        <ClauseButton
-          :condition="condition"
-          :others="others(i)"
-          :market="market"
-          :figures="figures"
-          @change="change(i, $event)"
-          @remove="remove(i)"
-        />{{ i < sieve.length - 2 ? "," : "" }} {{ i === sieve.length - 2 ? " and " : "" }}
-      </template>
-      <template v-if="sieve.length"> and </template>
-      <ConditionInput
-        ref="input"
-        :figures="figures"
-        :market="market"
-        :others="sieve.map((one) => one.text)"
-        :placeholder="sieve.length ? 'another condition' : 'price 12 to 45, or words'"
-        @add="add"
-      />
-    </div>
+    <SieveSentence
+      ref="sentence"
+      v-model:conditions="conditions"
+      :market="market"
+      :sieve="sieve"
+      :figures="figures"
+      placeholder="price 12 to 45, or words"
+    />
     <div class="count">
       <SieveMenu :conditions="sieve.map((one) => one.text)" @use="conditions = $event" />
       <span v-explain="'passes'" role="status"
@@ -102,11 +68,6 @@ defineExpose({ focus: () => input.value?.focus() });
   background: var(--page);
   border-bottom: 1px solid var(--rule);
   padding: 6px var(--gutter) 5px;
-}
-
-.sentence {
-  font-size: 16px;
-  line-height: 1.5;
 }
 
 .count {

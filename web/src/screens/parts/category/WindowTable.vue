@@ -44,7 +44,7 @@ const revenue = computed(() => props.windows.some((one) => one.revenue !== null)
               ></template
             >
             <template v-else>{{ formatChange(one.drift) }}</template>
-            <span v-if="one.low !== null" class="small">{{
+            <span v-if="one.low !== null" class="small within">{{
               formatInterval(one.low, one.high)
             }}</span>
           </td>
@@ -79,6 +79,10 @@ thead th {
 
 th:first-child {
   text-align: left;
+}
+
+.within {
+  margin-left: 5px;
 }
 
 .season {
