@@ -2,7 +2,7 @@
 import { useQueries, useQuery } from "@tanstack/vue-query";
 import { computed, defineAsyncComponent } from "vue";
 import { useRoute, useRouter } from "vue-router";
-import { ApiError, CATEGORIES, type Choice } from "@/api/client";
+import { ApiError, CATEGORIES, type Choice, type FigureRow } from "@/api/client";
 import { type Compared, previewQueries } from "@/api/previews";
 import { registryQueries } from "@/api/registry";
 import DecisionMarks from "@/marks/DecisionMarks.vue";
@@ -11,7 +11,7 @@ import MonthHeader from "@/marks/MonthHeader.vue";
 import SignalLine from "@/marks/SignalLine.vue";
 import VerdictText from "@/marks/VerdictText.vue";
 import YearStrip from "@/marks/YearStrip.vue";
-import { addDays, formatDay, yearShare } from "@/format/values";
+import { addDays, formatCount, formatDay, yearShare } from "@/format/values";
 import MarketGate from "@/screens/parts/MarketGate.vue";
 import NoteField from "@/screens/parts/NoteField.vue";
 import { formatFigure, shownUnit } from "@/format/figure";
@@ -21,7 +21,7 @@ import { MAX_COMPARED } from "@/state/useMarked";
 import { useShortcuts } from "@/state/useShortcuts";
 import { KINDS, useKindNamed } from "@/state/useKind";
 import { useMarket, useNamed } from "@/state/useMarket";
-import { comparedFigures, compareFigure } from "./rows";
+import { type ComparedCell, comparedFigures, compareFigure } from "./rows";
 
 const NOT_FOUND = 404;
 const CompareChart = defineAsyncComponent(() => import("@/charts/CompareChart.vue"));
@@ -76,6 +76,12 @@ const groups = computed(() =>
     rows: figures.map((figure) => ({ figure, cells: compareFigure(figure, rows.value) })),
   })),
 );
+
+/** An interval as its figure is written; a band as ranks are. */
+function formatEnds(figure: FigureRow, { ends, banded }: ComparedCell): string {
+  const told = ends?.map((end) => (banded ? formatCount(end) : formatFigure(figure, end)));
+  return [...new Set(told)].join(" to ");
+}
 
 function leaveOut(...ids: string[]): void {
   const rest = wanted.value.filter((one) => !ids.includes(one));
@@ -182,6 +188,9 @@ useShortcuts([
                   <path d="M1 4H61M1 2V6M61 2V6" />
                   <circle :cx="1 + cell.at * 60" cy="4" r="3" />
                 </svg>
+                <span v-if="cell.ends" class="small within"
+                  >{{ cell.banded ? "rank " : "" }}{{ formatEnds(figure, cell) }}</span
+                >
               </td>
             </tr>
           </tbody>
@@ -323,6 +332,10 @@ th[scope="row"] {
 
 .range circle {
   fill: var(--q4);
+}
+
+.within {
+  display: block;
 }
 
 .words td {

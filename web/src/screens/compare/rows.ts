@@ -70,28 +70,59 @@ export const comparedFigures = (of: Kind, registry: FigureRow[]) =>
       .filter((one) => one !== undefined),
   })).filter(({ figures }) => figures.length);
 
+/** Columns between which a figure lies; what ranks by it lies between the ends of its band. */
+const ENDS: Record<string, readonly [string, string]> = {
+  headroom: ["rank_low", "rank_high"],
+  rank: ["rank_low", "rank_high"],
+  openness: ["openness_rank_low", "openness_rank_high"],
+  settledness: ["settledness_rank_low", "settledness_rank_high"],
+  drift_rate_year: ["drift_low", "drift_high"],
+  growth_13w_drift: ["growth_13w_drift_low", "growth_13w_drift_high"],
+  purchase_rate: ["purchase_rate_low", "purchase_rate_high"],
+  entry_success_rate: ["entry_success_low", "entry_success_high"],
+};
+
 export interface ComparedCell {
   value: unknown;
-  /** Whether no other is better; none is where a figure is neither good nor bad. */
+  /** Whether no other is better, as far as intervals tell; none is where a figure is neither good nor bad. */
   best: boolean;
   /** Where it lies between the lowest and the highest of those compared, 0 to 1; null for no number. */
   at: number | null;
+  /** Its interval or, for what is ranked by it, the band of its rank; null where there is none. */
+  ends: readonly [number, number] | null;
+  banded: boolean;
 }
 
 /** A figure of several rows: each value, which is best, and where each lies between the ends. */
 export function compareFigure(figure: FigureRow, rows: Compared[]): ComparedCell[] {
-  const values = rows.map((row) => (row.figures as Record<string, unknown>)[figure.column]);
+  const of = (row: Compared, column = ""): unknown =>
+    (row.figures as Record<string, unknown>)[column];
+  const values = rows.map((row) => of(row, figure.column));
   const numbers = values.filter((value): value is number => typeof value === "number");
   const [low, high] = [Math.min(...numbers), Math.max(...numbers)];
   // A rank is better the lower it is, whatever the registry says of its direction.
   const direction = figure.key === "rank" ? -1 : figure.direction;
-  const best = direction > 0 ? high : low;
-  return values.map((value) => {
-    if (typeof value !== "number") return { value, best: false, at: null };
+  const top = direction > 0 ? high : low;
+  const named = ENDS[figure.column];
+  const ends = rows.map((row) => {
+    const found = [of(row, named?.[0]), of(row, named?.[1])];
+    return found.every((one) => typeof one === "number") ? (found as [number, number]) : null;
+  });
+  /** Whether another one may as well be the best, as both intervals tell. */
+  const contested = (at: number): boolean =>
+    ends.some((one, other) => {
+      const mine = ends[at];
+      return other !== at && one && mine && one[0] <= mine[1] && mine[0] <= one[1];
+    });
+  return values.map((value, i) => {
+    const rest = { ends: ends[i] ?? null, banded: named?.[0]?.endsWith("rank_low") ?? false };
+    if (typeof value !== "number") return { value, best: false, at: null, ...rest };
+    const first = direction !== 0 && numbers.length > 1 && high > low && value === top;
     return {
       value,
-      best: direction !== 0 && numbers.length > 1 && high > low && value === best,
+      best: first && !contested(i),
       at: high > low ? (value - low) / (high - low) : null,
+      ...rest,
     };
   });
 }
