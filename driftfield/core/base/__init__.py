@@ -16,6 +16,7 @@ from .formatting import (
     plain_number,
 )
 from .groups import (
+    first_of_each,
     group_count,
     group_distinct,
     group_least,
@@ -24,8 +25,10 @@ from .groups import (
     group_quantile,
     group_quantiles,
     group_sum,
+    in_groups,
     joined,
     order_within,
+    places_in,
     ratio,
 )
 from .intervals import correlation_interval, newcombe, wilson
@@ -57,6 +60,7 @@ __all__ = [
     "distribution",
     "edges_of",
     "finite",
+    "first_of_each",
     "fold_week53",
     "format_change",
     "format_interval",
@@ -73,11 +77,13 @@ __all__ = [
     "group_quantile",
     "group_quantiles",
     "group_sum",
+    "in_groups",
     "joined",
     "low_ranks",
     "mid_ranks",
     "newcombe",
     "order_within",
+    "places_in",
     "plain_number",
     "ratio",
     "wilson",

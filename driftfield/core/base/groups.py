@@ -55,10 +55,43 @@ def order_within(group: Ints, values: Floats | Ints, *, ties: bool = True) -> In
     if bool(((step > 0) | ((step == 0) & (np.diff(values) >= 0))).all()):
         return np.arange(len(group))
     if values.dtype.kind == "i":
-        order = _by_digits(values.astype(np.int64), np.arange(len(values)))
-    else:
-        order = np.argsort(values, kind="stable" if ties else None)
-    return _by_digits(group, order)
+        return _by_digits(
+            group, _by_digits(values.astype(np.int64, copy=False), np.arange(len(values)))
+        )
+    # Sorting with ties in any order takes half the time; what is tied is put back where it is asked for.
+    order = _by_digits(group, np.argsort(values))
+    return _ties_in_order(order, group, values) if ties else order
+
+
+def _ties_in_order(order: Ints, group: Ints, values: Floats | Ints) -> Ints:
+    """An order by group and value in which equal ones stand as they came."""
+    value, own = values[order], group[order]
+    same = (value[1:] == value[:-1]) & (own[1:] == own[:-1])
+    tied = np.append(same, False) | np.append(False, same)
+    run = np.cumsum(np.append(False, ~same))[tied] if len(order) else np.empty(0, dtype=np.int64)
+    places = np.flatnonzero(tied)
+    out = order.copy()
+    out[places] = order[places][np.lexsort((order[places], run))]
+    return out
+
+
+def first_of_each(keys: Ints) -> tuple[Ints, Ints]:
+    """An order in which equal whole numbers stand together, and where each of them begins in it."""
+    order = np.argsort(keys)
+    ordered = keys[order]
+    return order, np.flatnonzero(np.append(True, ordered[1:] != ordered[:-1])[: len(keys)])
+
+
+def in_groups(group: Ints) -> Ints:
+    """Places by group, those of a group as they came."""
+    return _by_digits(group, np.arange(len(group)))
+
+
+def places_in(group: Ints) -> Ints:
+    """The place of each within its group, from 0; equal groups stand together."""
+    first = np.flatnonzero(np.append(True, group[1:] != group[:-1])[: len(group)])
+    many = np.diff(np.append(first, len(group)))
+    return np.arange(len(group)) - np.repeat(first, many)
 
 
 def _by_digits(numbers: Ints, order: Ints) -> Ints:

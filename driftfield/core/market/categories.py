@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 from datetime import date
 
@@ -62,7 +63,13 @@ def run_categories(
     reader = DemandReader(rolled, settings, len(tree))
     reader.read_all(progress)
     listing_category = _placed(place, own)
-    supply, members = _supply(niches, tree, niche_category, listing_category)
+    members = _held(niches, tree, listing_category)
+    listings, day = _listings(data), data.timeline.end.toordinal()
+    with ThreadPoolExecutor(1) as beside:
+        holdings = beside.submit(
+            read_holdings, members, listings, niches.supply.units, niches.supply.revenue, day
+        )
+        supply = _supply(niches, tree, niche_category, members)
     unknown = np.full(len(tree), np.nan)
     work = begin(
         rolled, settings, reader, supply, MarkedShares(unknown, unknown, unknown), planning
@@ -71,10 +78,8 @@ def run_categories(
         tree=tree,
         niches=_many(tree, niche_category),
         terms=_many(tree, niche_category[data.term_subject]),
-        holdings=read_holdings(
-            members, _listings(data), niches.supply.units, niches.supply.revenue, data.timeline.end.toordinal()
-        ),
-    )  # fmt: skip
+        holdings=holdings.result(),
+    )
     compute_stage(work, Stage.READ)
     work.category.openness = read_index(work.figures, OPENNESS, settings)
     work.category.settledness = read_index(work.figures, SETTLEDNESS, settings)
@@ -151,39 +156,44 @@ def _rolled_up(niches: Workings, tree: CategoryTree, niche_category: Ints) -> Ma
     )  # fmt: skip
 
 
-def _supply(
-    niches: Workings, tree: CategoryTree, niche_category: Ints, listing_category: Ints
-) -> tuple[Competition, Members]:
-    """The supply side: who is clicked after the categories' terms, and what their own listings are."""
-    data, of_niches = niches.data, niches.supply
-    listings = _listings(data)
+def _pairs(tree: CategoryTree, category: Ints, marked: Ints) -> tuple[Ints, Ints]:
+    """Pairs of something with its category and with every one above that, in the order of ``marked``."""
     node, above = tree.lineage()
+    order = np.argsort(node, kind="stable")
+    row, at = joined(node[order], category[marked])
+    return marked[row], above[order][at]
 
-    def pairs(category: Ints, marked: Ints) -> tuple[Ints, Ints]:
-        """Pairs of something with its category and with every one above that."""
-        order = np.argsort(node, kind="stable")
-        row, at = joined(node[order], category[marked])
-        return marked[row], above[order][at]
 
-    def clicked() -> Members:
-        own = pairs(niche_category, np.flatnonzero(niche_category >= 0))
-        return rolled_up(of_niches.members, *own, len(tree))
-
-    members = of_niches.members
+def _held(niches: Workings, tree: CategoryTree, listing_category: Ints) -> Members:
+    """What lies in each category, the most clicked listings first."""
+    data, members = niches.data, niches.supply.members
+    listings, day = _listings(data), data.timeline.end.toordinal()
     clicks = np.zeros((len(listings), members.share.shape[1]))
     for column in range(clicks.shape[1]):
         got = np.nan_to_num(members.share[:, column]) * members.weight[members.subject, column]
         clicks[:, column] = np.bincount(members.listing, weights=got, minlength=len(listings))
-    day = data.timeline.end.toordinal()
     # What is launched later is not there yet.
     there = (listing_category >= 0) & ~(listings.launched > day)
-    page, group = pairs(listing_category, np.flatnonzero(there))
-    held = held_members(group, page, len(tree), clicks, members.weight.sum(axis=0) > 0)
-    found = competition_of_groups(
+    first = np.argsort(-clicks[:, 0], kind="stable")
+    page, group = _pairs(tree, listing_category, first[there[first]])
+    return held_members(group, page, len(tree), clicks, members.weight.sum(axis=0) > 0)
+
+
+def _supply(
+    niches: Workings, tree: CategoryTree, niche_category: Ints, held: Members
+) -> Competition:
+    """The supply side: who is clicked after the categories' terms, and what their own listings are."""
+    data, of_niches = niches.data, niches.supply
+    listings, day = _listings(data), data.timeline.end.toordinal()
+
+    def clicked() -> Members:
+        own = _pairs(tree, niche_category, np.flatnonzero(niche_category >= 0))
+        return rolled_up(of_niches.members, *own, len(tree))
+
+    return competition_of_groups(
         clicked, held, listings, of_niches.units, of_niches.revenue,
         _judged(of_niches, held, listings, day), day, niches.settings,
     )  # fmt: skip
-    return found, held
 
 
 def _judged(of_niches: Competition, held: Members, listings: Listings, day: int) -> Judged | None:

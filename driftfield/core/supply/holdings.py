@@ -17,7 +17,9 @@ from driftfield.core.base import (
     group_count,
     group_distinct,
     group_sum,
+    in_groups,
     order_within,
+    places_in,
     ratio,
 )
 
@@ -110,8 +112,9 @@ def lorenz(group: Ints, values: Floats, groups: int) -> Lorenz:
 def held_members(group: Ints, listing: Ints, groups: int, clicks: Floats, known: Bools) -> Members:
     """Pairs of groups and the listings they hold, as members: each listing wholly of its group.
 
-    ``clicks`` is (listings, windows), what each got after any term; ``known`` (windows,) whether clicks of a
-    window are known at all. Where none are, in the latest window every listing counts alike.
+    Pairs are given most clicked first. ``clicks`` is (listings, windows), what each got after any term;
+    ``known`` (windows,) whether clicks of a window are known at all. Where none are, in the latest window every
+    listing counts alike.
     """
     windows = clicks.shape[1]
     if not known[0]:
@@ -119,10 +122,7 @@ def held_members(group: Ints, listing: Ints, groups: int, clicks: Floats, known:
         clicks[:, 0], known[0] = 1.0, True
     share = np.full((len(group), windows), np.nan)
     weight = np.zeros((groups, windows))
-    # Most clicked first, those of as many in the order of their listings: each listing has one place.
-    place = np.empty(len(clicks), dtype=np.int64)
-    place[np.argsort(-clicks[:, 0], kind="stable")] = np.arange(len(clicks))
-    order = order_within(group, place[listing])
+    order = in_groups(group)
     group, listing = group[order], listing[order]
     for column in np.flatnonzero(known).tolist():
         got = clicks[listing, column]
@@ -135,7 +135,7 @@ def held_members(group: Ints, listing: Ints, groups: int, clicks: Floats, known:
         subject=group,
         listing=listing,
         share=share,
-        place=np.arange(len(group)) - np.searchsorted(group, group),
+        place=places_in(group),
         portion=np.ones(len(group)),
         rest=tuple(Rest(nothing, nothing, nothing, nothing) for _ in range(windows)),
         reach=nothing[:, None],

@@ -6,7 +6,17 @@ from dataclasses import dataclass, fields
 
 import numpy as np
 
-from driftfield.core.base import Bools, Floats, Ints, Period, group_mean, joined, order_within
+from driftfield.core.base import (
+    Bools,
+    Floats,
+    Ints,
+    Period,
+    first_of_each,
+    group_mean,
+    joined,
+    order_within,
+    places_in,
+)
 
 CLICK_WINDOWS = (0, 13, 52)  # weeks back from the latest clicks at which a window ends
 REACH = 40  # Listings up to which it is said what the largest can hold at most.
@@ -226,7 +236,7 @@ def read_members(
         subject=owner,
         listing=listing[order],
         share=share[order],
-        place=np.arange(len(owner)) - np.searchsorted(owner, owner),
+        place=places_in(owner),
         portion=portion[order],
         rest=tuple(rest),
         reach=reach,
@@ -246,8 +256,15 @@ def rolled_up(members: Members, subject: Ints, above: Ints, groups: int) -> Memb
     row, at = joined(subject, members.subject)
     group = above[at]
     listings = int(members.listing.max(initial=-1)) + 1
-    keys, pair = np.unique(group * max(listings, 1) + members.listing[row], return_inverse=True)
+    pairs = group * max(listings, 1) + members.listing[row]
+    order, start = first_of_each(pairs)
+    row, keys = row[order], pairs[order][start]
     owner, listing = keys // max(listings, 1), keys % max(listings, 1)
+
+    def added(values: Floats) -> Floats:
+        """Sums over the members that make up a pair, (pairs,)."""
+        return np.add.reduceat(values[row], start) if len(start) else np.empty(0)
+
     windows = members.share.shape[1]
     weight = np.zeros((groups, windows))
     share = np.full((len(keys), windows), np.nan)
@@ -258,14 +275,14 @@ def rolled_up(members: Members, subject: Ints, above: Ints, groups: int) -> Memb
         if not weight[:, column].any():
             continue
         clicks = np.nan_to_num(members.share[:, column]) * members.weight[members.subject, column]
-        got = np.bincount(pair, weights=clicks[row], minlength=len(keys))
+        got = added(clicks)
         base = weight[owner, column]
         share[:, column] = np.where(base > 0, got / np.where(base > 0, base, 1), np.nan)
 
     def mean(values: Floats, column: int) -> Floats:
         return group_mean(above, values[subject], groups, members.weight[subject, column])
 
-    portion: np.ndarray = np.bincount(pair, weights=members.portion[row], minlength=len(keys))
+    portion = added(members.portion)
     # Pairs come by subject and listing, so equal shares stay in the order of their listings.
     order = order_within(owner, -np.nan_to_num(share[:, 0]))
     owner = owner[order]
@@ -274,24 +291,27 @@ def rolled_up(members: Members, subject: Ints, above: Ints, groups: int) -> Memb
         subject=owner,
         listing=listing[order],
         share=share[order],
-        place=np.arange(len(owner)) - np.searchsorted(owner, owner),
+        place=places_in(owner),
         portion=portion[order],
         rest=tuple(
             Rest(*(mean(getattr(rest, one.name), column) for one in fields(Rest)))
             for column, rest in enumerate(members.rest)
         ),
-        reach=_mean_rows(members.reach[subject], members.weight[subject, 0], above, groups),
+        reach=_mean_rows(members.reach, members.weight[:, 0], subject, above, groups),
         weight=weight,
     )
 
 
-def _mean_rows(rows: Floats, weight: Floats, group: Ints, groups: int) -> Floats:
-    """Weighted means of rows, (rows, columns), by group; a row of which nothing is known counts in none."""
+def _mean_rows(rows: Floats, weight: Floats, row: Ints, group: Ints, groups: int) -> Floats:
+    """Weighted means of rows, (rows, columns), by group; a row of which nothing is known counts in none.
+
+    ``row`` of each pair counts in its ``group``.
+    """
     from scipy.sparse import csr_array
 
-    heavy = np.where(np.isnan(rows[:, 0]), 0, weight)
+    heavy = np.where(np.isnan(rows[:, 0]), 0, weight)[row]
     total = np.bincount(group, weights=heavy, minlength=groups)
-    adds = csr_array((heavy, (group, np.arange(len(rows)))), shape=(groups, len(rows)))
+    adds = csr_array((heavy, (group, row)), shape=(groups, len(rows)))
     sums = np.asarray(adds @ np.nan_to_num(rows))
     known = total > 0
     return np.where(known[:, None], sums / np.where(known, total, 1)[:, None], np.nan)

@@ -4,7 +4,15 @@ from unittest import TestCase
 
 import numpy as np
 
-from driftfield.core.base import group_least, group_quantiles, joined, order_within
+from driftfield.core.base import (
+    first_of_each,
+    group_least,
+    group_quantiles,
+    in_groups,
+    joined,
+    order_within,
+    places_in,
+)
 
 
 class Orders(TestCase):
@@ -23,6 +31,19 @@ class Orders(TestCase):
         in_order = np.repeat(np.arange(50), 100)
         np.testing.assert_array_equal(order_within(in_order, np.zeros(5_000)), np.arange(5_000))
         self.assertEqual(len(order_within(np.empty(0, dtype=np.int64), np.empty(0))), 0)
+
+    def test_equal_numbers_stand_together_and_have_places(self) -> None:
+        rng = np.random.default_rng(5)
+        for many in (0, 1, 3_000):
+            keys = rng.integers(0, 400, many)
+            order, start = first_of_each(keys)
+            found, counts = np.unique(keys, return_counts=True)
+            np.testing.assert_array_equal(keys[order][start], found)
+            np.testing.assert_array_equal(np.diff(np.append(start, many)), counts)
+            own = in_groups(keys)
+            np.testing.assert_array_equal(own, np.argsort(keys, kind="stable"))
+            expected = [place for count in counts.tolist() for place in range(count)]
+            self.assertEqual(places_in(keys[own]).tolist(), expected)
 
     def test_unknown_comes_last(self) -> None:
         found = order_within(np.array([1, 0, 1, 0]), np.array([np.nan, 2.0, 1.0, np.nan]))
