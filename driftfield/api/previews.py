@@ -25,6 +25,19 @@ class YearCurve(serializers.Serializer[Any]):
     values = serializers.ListField(child=serializers.FloatField(allow_null=True))
 
 
+class ShownCurve(serializers.Serializer[Any]):
+    """A curve as it is drawn: one value a period from first, null where unknown. seasonal: whether the
+    calendar was taken out of it."""
+
+    key = serializers.CharField()
+    label = serializers.CharField()  # type: ignore[assignment]
+    unit = serializers.CharField()
+    period = serializers.ChoiceField(choices=["week", "month"])
+    first = serializers.DateField()
+    values = serializers.ListField(child=serializers.FloatField(allow_null=True))
+    seasonal = serializers.BooleanField()
+
+
 class RaisedSignal(serializers.Serializer[Any]):
     """A signal of one subject in sentences."""
 

@@ -21,7 +21,7 @@ from driftfield.core.economics import (
     within,
 )
 from driftfield.readings.chosen import chosen_for, overruled
-from driftfield.readings.curves import NicheCurve, price_curve
+from driftfield.readings.curves import ShownCurve, price_curve
 from driftfield.readings.reading import Reading
 
 from .models import CostSheet, FeeTable
@@ -122,7 +122,7 @@ def _possible(costs: dict[str, float | None]) -> dict[str, float]:
     }
 
 
-def _lowest(price: NicheCurve | None) -> float | None:
+def _lowest(price: ShownCurve | None) -> float | None:
     """The lowest value of the price curve in its last year: a price that there was."""
     if price is None:
         return None

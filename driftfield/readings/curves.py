@@ -18,7 +18,7 @@ from .reading import Reading
 
 
 @dataclass(frozen=True, slots=True)
-class NicheCurve:
+class ShownCurve:
     """values: one a period from ``first``, None where unknown. seasonal: whether the calendar was
     taken out of them; False where it was not asked for or where the curve has no season."""
 
@@ -32,12 +32,12 @@ class NicheCurve:
 
 
 # Key, label, unit, whether it counts something, its values and the time they stand on.
-_Curve = tuple[str, str, str, bool, Floats, Timeline]
+Made = tuple[str, str, str, bool, Floats, Timeline]
 
 
 def niche_curves(
     reading: Reading, keys: Sequence[str] | None = None, *, without_season: bool = False
-) -> list[NicheCurve]:
+) -> list[ShownCurve]:
     """Searches, clicks, purchases and their rate; then what is known of the niche's listings.
 
     ``keys`` chooses among KEYS. ``without_season`` takes the calendar out of each curve that has one.
@@ -47,17 +47,17 @@ def niche_curves(
         return []
     wanted = set(KEYS if keys is None else keys)
     made = [one for one in (*_demand(loaded), *_supply(loaded)) if one[0] in wanted]
-    return [_curve(one, loaded.settings if without_season else None) for one in made]
+    return [shown_curve(one, loaded.settings if without_season else None) for one in made]
 
 
-def price_curve(reading: Reading) -> NicheCurve | None:
+def price_curve(reading: Reading) -> ShownCurve | None:
     """What the niche's listings cost, period by period; None where that is not known."""
     loaded = load_niche_data(reading)
     found = iter(()) if loaded is None else _supply(loaded)
-    return next((_curve(one) for one in found if one[0] == "price"), None)
+    return next((shown_curve(one) for one in found if one[0] == "price"), None)
 
 
-def _curve(made: _Curve, settings: Settings | None = None) -> NicheCurve:
+def shown_curve(made: Made, settings: Settings | None = None) -> ShownCurve:
     """A curve as it is told; with ``settings`` without its season, if it has one."""
     key, label, unit, counts, values, timeline = made
     out = (
@@ -66,12 +66,12 @@ def _curve(made: _Curve, settings: Settings | None = None) -> NicheCurve:
         else curve_detail(values, timeline, settings, counts=counts).without
     )
     told = [plain(value) for value in (values if out is None else out)]
-    return NicheCurve(
+    return ShownCurve(
         key, label, unit, timeline.period.value, timeline.start(0), told, out is not None
     )
 
 
-def _demand(loaded: NicheData) -> Iterator[_Curve]:
+def _demand(loaded: NicheData) -> Iterator[Made]:
     data = loaded.data
     searches = _sum(data.searches)
     yield "searches", "Searches", "searches", True, searches, data.timeline
@@ -85,7 +85,7 @@ def _demand(loaded: NicheData) -> Iterator[_Curve]:
         yield "purchase_rate", "Purchase rate", "purchases a search", False, rate, data.timeline
 
 
-def _supply(loaded: NicheData) -> Iterator[_Curve]:
+def _supply(loaded: NicheData) -> Iterator[Made]:
     """What the niche's listings did, period by period; a listing counts wholly where it is clicked."""
     history = loaded.listings.history
     if history is not None:

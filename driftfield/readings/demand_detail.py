@@ -19,7 +19,7 @@ from driftfield.core.supply import at_period, price_moves, rate_changes
 from driftfield.market.curves import matrix, spanning
 from driftfield.market.models import TermCurve
 
-from .curves import NicheCurve
+from .curves import ShownCurve
 from .load import terms_of
 from .niche_data import NicheData, load_niche_data
 from .plain import plain, plain_list
@@ -74,7 +74,7 @@ class DemandDetail:
     ahead: Ahead | None
     profile: Profile | None
     feasts: list[FeastDay]
-    interest: NicheCurve | None
+    interest: ShownCurve | None
     price_steps: list[PriceStep]
 
 
@@ -125,7 +125,7 @@ def _profile(seen: CurveDetail) -> Profile | None:
     return None if values is None or low is None or high is None else Profile(values, low, high)
 
 
-def _interest(reading: Reading) -> NicheCurve | None:
+def _interest(reading: Reading) -> ShownCurve | None:
     """The relative curve of a niche's terms, each over its own mean, highest 100."""
     found = list(
         TermCurve.objects.filter(measure="index", subject__in=terms_of(reading.niche)).values_list(
@@ -140,7 +140,7 @@ def _interest(reading: Reading) -> NicheCurve | None:
     rows = ((i, first, bytes(v)) for i, (first, v, _) in enumerate(found))
     terms = matrix(rows, len(found), timeline)
     curve = mean_curves(terms, np.zeros(len(found), dtype=np.int64), 1)[0]
-    return NicheCurve(
+    return ShownCurve(
         "interest", "Relative interest", "highest 100", period.value, timeline.start(0),
         [plain(value, 2) for value in curve],
     )  # fmt: skip

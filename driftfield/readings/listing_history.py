@@ -11,7 +11,7 @@ from driftfield.core.base import Period
 from driftfield.market.curves import matrix, spanning, unpack
 from driftfield.market.models import LeadSeller, Listing, ListingCurve, Seller
 
-from .curves import NicheCurve
+from .curves import ShownCurve
 from .plain import plain
 from .reading import Reading
 
@@ -40,7 +40,7 @@ class ListingHistory:
 
     listing_id: str
     title: str
-    curves: list[NicheCurve]
+    curves: list[ShownCurve]
     held: list[Held]
 
 
@@ -60,7 +60,7 @@ def read_listing(reading: Reading, listing_id: str) -> ListingHistory | None:
             label, unit = LABELS[row.measure]
             told = matrix([(0, row.first, values)], 1, timeline)[0]
             curves.append(
-                NicheCurve(
+                ShownCurve(
                     row.measure, label, unit, period.value, timeline.start(0),
                     [plain(value) for value in told],
                 )

@@ -75,17 +75,15 @@ class NamedCategory(serializers.Serializer[Any]):
     name = serializers.CharField()
 
 
-class CategoryCurve(serializers.Serializer[Any]):
-    """A curve of a category. first: first day of the first period of values."""
+class CategorySearches(serializers.Serializer[Any]):
+    """The searches of a category. first: first day of the first period of values."""
 
-    key = serializers.CharField()
-    title = serializers.CharField()
     period = serializers.ChoiceField(choices=["week", "month"])
     first = serializers.DateField()
     values = serializers.ListField(child=serializers.FloatField(allow_null=True))
     level = serializers.ListField(
         child=serializers.FloatField(allow_null=True), allow_null=True,
-        help_text="The curve without calendar and noise; of searches alone.",
+        help_text="The curve without calendar and noise; null for under two years.",
     )  # fmt: skip
 
 
@@ -126,7 +124,7 @@ class CategoryAtAGlance(serializers.Serializer[Any]):
     calendar = serializers.CharField(help_text="When it comes.")
     newness = serializers.ListField(child=serializers.CharField(), help_text="Who came lately.")
     holders = serializers.ListField(child=serializers.CharField(), help_text="How few hold it.")
-    curves = CategoryCurve(many=True)
+    searches = CategorySearches(allow_null=True)
     years = YearCurve(many=True, help_text="Searches by calendar year.")
     windows = CategoryWindow(many=True)
     condition = serializers.CharField(

@@ -6,6 +6,7 @@ urlpatterns = [
     path("catalogue/", views.Tree.as_view(), name="catalogue"),
     path("catalogue/points/", views.Points.as_view(), name="catalogue-points"),
     path("catalogue/category/", views.CategoryView.as_view(), name="category"),
+    path("catalogue/curves/", views.Curves.as_view(), name="category-curves"),
     path("catalogue/sold/", views.Sold.as_view(), name="category-sold"),
     path("catalogue/ranges/", views.Ranges.as_view(), name="category-ranges"),
 ]

@@ -22,7 +22,8 @@ from driftfield.api.ledger.query import (
     order_of,
     sieve_of,
 )
-from driftfield.api.queries import MarketQuery, grammar_field, market_named
+from driftfield.api.previews import ShownCurve
+from driftfield.api.queries import ChoiceQuery, MarketQuery, grammar_field, market_named
 from driftfield.api.shared import ProblemDetail
 from driftfield.core.curves import drift_line
 from driftfield.core.market import CATEGORY, FIGURES_BY_KEY, NICHE, figures_of
@@ -46,9 +47,11 @@ from driftfield.core.supply import Shared
 from driftfield.desk.field import Field
 from driftfield.desk.shortlist import standing
 from driftfield.readings.catalogue import (
+    KEYS,
     RANGES,
     CategoryReading,
     SoldOverview,
+    category_curves,
     category_reading,
     niches_in,
     ranges_of,
@@ -57,7 +60,7 @@ from driftfield.readings.catalogue import (
     sold_overview,
     windows_of,
 )
-from driftfield.readings.catalogue.found import MEASURES, tree_of
+from driftfield.readings.catalogue.found import tree_of
 from driftfield.readings.columns import columns_of
 from driftfield.readings.plain import plain, plain_list
 from driftfield.readings.preview import years_of
@@ -230,7 +233,7 @@ class CategoryView(APIView):
                 **{key: [one for one in lines if one] for key, lines in said.items()},
                 "lead_days": reading.settings.lead_days,
                 "calendar": shape_sentence(figures),
-                "curves": _curves(reading),
+                "searches": _searches(reading),
                 "years": _years(reading),
                 "windows": [asdict(one) for one in windows_of(reading)],
                 "condition": InCategory(_unmistaken(reading)).text,
@@ -257,25 +260,42 @@ def _years(reading: CategoryReading) -> list[dict[str, Any]]:
     return [{"year": year, "values": values} for year, values in found.items()]
 
 
-def _curves(reading: CategoryReading) -> list[dict[str, Any]]:
-    rows = []
-    for key, label in MEASURES.items():
-        curve = reading.curve(key)
-        if curve is None or np.isnan(curve[1]).all():
-            continue
-        timeline, values = curve
-        line = drift_line(values, timeline, reading.settings) if key == "searches" else None
-        rows.append(
-            {
-                "key": key,
-                "title": label,
-                "period": timeline.period.value,
-                "first": timeline.first,
-                "values": [plain(value, 2) for value in values],
-                "level": plain_list(line, 2),
-            }
+def _searches(reading: CategoryReading) -> dict[str, Any] | None:
+    curve = reading.curve("searches")
+    if curve is None or np.isnan(curve[1]).all():
+        return None
+    timeline, values = curve
+    return {
+        "period": timeline.period.value,
+        "first": timeline.first,
+        "values": [plain(value, 2) for value in values],
+        "level": plain_list(drift_line(values, timeline, reading.settings), 2),
+    }
+
+
+class CategoryCurvesQuery(CategoryQuery):
+    """Which curves, and whether their calendar is taken out."""
+
+    season = ChoiceQuery(["in", "out"], default="in", help_text="out: without its calendar.")
+    curve = serializers.ListField(
+        child=ChoiceQuery(KEYS), required=False, default=list, help_text="Only these."
+    )
+
+
+class Curves(APIView):
+    """The curves of a category, with or without their seasons."""
+
+    @extend_schema(
+        operation_id="category_curves",
+        parameters=[CategoryCurvesQuery],
+        responses={200: ShownCurve(many=True), **_PROBLEMS},
+    )
+    def get(self, request: Request) -> Response:
+        wanted = CategoryCurvesQuery.asked(request)
+        made = category_curves(
+            reading_asked(wanted), wanted["curve"] or KEYS, without_season=wanted["season"] == "out"
         )
-    return rows
+        return Response(ShownCurve(made, many=True).data)
 
 
 class Sold(APIView):

@@ -6,7 +6,7 @@ from typing import Any
 
 from rest_framework import serializers
 
-from driftfield.api.previews import SubjectPreview
+from driftfield.api.previews import ShownCurve, SubjectPreview
 from driftfield.api.shared import serializer_of
 from driftfield.core.market import FIGURES_BY_KEY, NICHE, figures_of
 from driftfield.exchange.terms import TERM_COLUMNS
@@ -80,19 +80,6 @@ def _numbers(**options: Any) -> serializers.ListField:
     return serializers.ListField(child=_number(), **options)
 
 
-class NicheCurve(serializers.Serializer[Any]):
-    """A curve of a niche: one value a period from first, null where unknown. seasonal: whether the
-    calendar was taken out of it."""
-
-    key = serializers.CharField()
-    label = serializers.CharField()  # type: ignore[assignment]
-    unit = serializers.CharField()
-    period = serializers.ChoiceField(choices=["week", "month"])
-    first = serializers.DateField()
-    values = _numbers()
-    seasonal = serializers.BooleanField()
-
-
 class Ahead(serializers.Serializer[Any]):
     """A forecast with its 80% interval: one value a period from first."""
 
@@ -131,7 +118,7 @@ class DemandDetail(serializers.Serializer[Any]):
     ahead = Ahead(allow_null=True)
     profile = Profile(allow_null=True)
     feasts = FeastDay(many=True)
-    interest = NicheCurve(allow_null=True)
+    interest = ShownCurve(allow_null=True)
     price_steps = PriceStep(many=True)
 
 
@@ -201,7 +188,7 @@ class ListingHistory(serializers.Serializer[Any]):
 
     listing_id = serializers.CharField()
     title = serializers.CharField()
-    curves = NicheCurve(many=True)
+    curves = ShownCurve(many=True)
     held = LeadHeld(many=True)
 
 

@@ -17,7 +17,7 @@ from driftfield.api.errors import Problem
 from driftfield.api.fields import Text
 from driftfield.api.files import LISTED, FormQuery, file_response
 from driftfield.api.niche import serializers as s
-from driftfield.api.previews import preview_of
+from driftfield.api.previews import ShownCurve, preview_of
 from driftfield.api.queries import ChoiceQuery, NicheQuery, reading_named
 from driftfield.api.shared import ProblemDetail
 from driftfield.core.economics import money_workings
@@ -95,14 +95,14 @@ class Curves(APIView):
     @extend_schema(
         operation_id="niche_curves",
         parameters=[CurvesQuery],
-        responses={200: s.NicheCurve(many=True), **_PROBLEMS},
+        responses={200: ShownCurve(many=True), **_PROBLEMS},
     )
     def get(self, request: Request) -> Response:
         wanted = CurvesQuery.asked(request)
         made = niche_curves(
             reading_named(wanted), wanted["curve"] or KEYS, without_season=wanted["season"] == "out"
         )
-        return Response(s.NicheCurve(made, many=True).data)
+        return Response(ShownCurve(made, many=True).data)
 
 
 class HoldersView(APIView):

@@ -95,6 +95,7 @@ def unnamed() -> set[str]:
         "category",
         "category-sold",
         "category-ranges",
+        "category-curves",
         "term",
         "related",
     }
@@ -123,7 +124,7 @@ def addresses(*, brief: bool = False, forms: bool = True) -> Iterator[str]:
             yield from (f"{route[name]}?{urlencode(own)}&{query}" for query in asked)
         for category in Category.objects.values_list("category_id", flat=True):
             yield f"{route['coverage']}?{urlencode({**own, 'category': category})}"
-            for name in ("category", "category-sold", "category-ranges"):
+            for name in ("category", "category-sold", "category-ranges", "category-curves"):
                 yield f"{route[name]}?{urlencode({**own, 'category': category})}"
         listings = Listing.objects.order_by("pk").values_list("listing_id", flat=True)[:3]
         for niche in Niche.objects.filter(market=market)[: 1 if brief else None]:

@@ -71,11 +71,26 @@ class Catalogue(Loaded):
         names = {row["name"] for row in some["rows"] if row["passes"]}
         self.assertEqual(names, set(self.names("niches in it >= 3", of="categories")))
 
+    def test_its_curves_are_drawn_with_and_without_their_season(self) -> None:
+        category = self.every()[0]["id"]
+        drawn = {one["key"]: one for one in self.get(f"catalogue/curves/?category={category}")}
+        glance = self.get(f"catalogue/category/?category={category}")["searches"]
+        searches = np.array(glance["values"], dtype=float)
+        np.testing.assert_allclose(drawn["searches"]["values"], searches, atol=0.01)
+        bought = np.array(drawn["purchases"]["values"], dtype=float)
+        rate = np.array(drawn["purchase_rate"]["values"], dtype=float)
+        np.testing.assert_allclose(rate, bought / searches, rtol=1e-3)
+        [calm] = self.get(f"catalogue/curves/?category={category}&curve=searches&season=out")
+        # Nothing is claimed and nothing taken out where there is no season.
+        self.assertFalse(calm["seasonal"])
+        np.testing.assert_allclose(calm["values"], searches, atol=0.01)
+        self.get(f"catalogue/curves/?category={category}&curve=interest", 400)
+
     def test_a_category_adds_up_with_those_right_below_it(self) -> None:
         for row in self.every():
             one = self.get(f"catalogue/category/?category={row['id']}")
             self.assertEqual(one["figures"]["searches_52w"], row["cells"]["searches_52w"])
-            [searches] = [curve for curve in one["curves"] if curve["key"] == "searches"] or [None]
+            searches = one["searches"]
             if searches:
                 self.assertAlmostEqual(
                     sum(searches["values"][-52:]), one["figures"]["searches_52w"], delta=1

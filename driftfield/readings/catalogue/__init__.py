@@ -1,5 +1,6 @@
 """The catalogue: a run's categories as a tree, and one of them at a glance."""
 
+from .curves import KEYS, category_curves
 from .found import CategoryReading, category_reading
 from .ranges import RANGES, Range, niches_in, ranges_of
 from .record import as_record
@@ -9,6 +10,7 @@ from .tree import TreeRow, TreeSlice, read_tree
 from .window import Window, windows_of
 
 __all__ = [
+    "KEYS",
     "RANGES",
     "CategoryReading",
     "Range",
@@ -18,6 +20,7 @@ __all__ = [
     "TreeSlice",
     "Window",
     "as_record",
+    "category_curves",
     "category_reading",
     "niches_in",
     "ranges_of",

@@ -1,10 +1,5 @@
 import { keepPreviousData, queryOptions } from "@tanstack/vue-query";
 import { answerOf, client, type Schemas } from "./client";
-import type { paths } from "./schema";
-
-export type CurveKey = NonNullable<
-  paths["/api/niche/curves/"]["get"]["parameters"]["query"]["curve"]
->[number];
 
 const key = (part: string, market: string, niche: string, ...more: unknown[]) =>
   ["niche", part, market, niche, ...more] as const;
@@ -47,23 +42,6 @@ export const nicheQueries = {
         answerOf(
           client.GET("/api/niche/demand/", { params: { query: { market, niche } }, signal }),
         ),
-    }),
-  curves: (market: string, niche: string) =>
-    queryOptions({
-      queryKey: key("curves", market, niche),
-      queryFn: ({ signal }) =>
-        answerOf(
-          client.GET("/api/niche/curves/", { params: { query: { market, niche } }, signal }),
-        ),
-    }),
-  /** Some curves with the calendar taken out of those that have one. */
-  deseasonalised: (market: string, niche: string, curve: CurveKey[]) =>
-    queryOptions({
-      queryKey: key("curves", market, niche, "season out", curve),
-      queryFn: ({ signal }) => {
-        const query = { market, niche, curve, season: "out" as const };
-        return answerOf(client.GET("/api/niche/curves/", { params: { query }, signal }));
-      },
     }),
   holders: (market: string, niche: string) =>
     queryOptions({

@@ -37,7 +37,7 @@ type ComparedFigure = "season_profile" | "growth_13w_season" | "growth_13w_drift
 
 /** A category as what it has in common with niches and terms; its verdict are its answers. */
 function comparedCategory(one: Category): Compared {
-  const searches = one.curves.find((curve) => curve.key === "searches");
+  const { searches } = one;
   return {
     ...one,
     category: one.above.map(({ name }) => name).join(" › "),

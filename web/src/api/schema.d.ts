@@ -38,6 +38,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/catalogue/curves/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The curves of a category, with or without their seasons. */
+        get: operations["category_curves"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/catalogue/points/": {
         parameters: {
             query?: never;
@@ -1690,24 +1707,13 @@ export interface components {
             newness: string[];
             /** @description How few hold it. */
             holders: string[];
-            curves: components["schemas"]["CategoryCurve"][];
+            searches: components["schemas"]["CategorySearches"] | null;
             /** @description Searches by calendar year. */
             years: components["schemas"]["YearCurve"][];
             windows: components["schemas"]["CategoryWindow"][];
             /** @description The condition of a sieve that it and all below it are. */
             condition: string;
             figures: components["schemas"]["CategoryFigures"];
-        };
-        /** @description A curve of a category. first: first day of the first period of values. */
-        CategoryCurve: {
-            key: string;
-            title: string;
-            period: components["schemas"]["PeriodEnum"];
-            /** Format: date */
-            first: string;
-            values: (number | null)[];
-            /** @description The curve without calendar and noise; of searches alone. */
-            level: (number | null)[] | null;
         };
         CategoryFigures: {
             /**
@@ -2759,6 +2765,15 @@ export interface components {
             category_id: string;
             niches: number;
         };
+        /** @description The searches of a category. first: first day of the first period of values. */
+        CategorySearches: {
+            period: components["schemas"]["PeriodEnum"];
+            /** Format: date */
+            first: string;
+            values: (number | null)[];
+            /** @description The curve without calendar and noise; null for under two years. */
+            level: (number | null)[] | null;
+        };
         /** @description What is sold in a category. lorenz: points of the curve, most first. */
         CategorySold: {
             listings: number;
@@ -3084,7 +3099,7 @@ export interface components {
             ahead: components["schemas"]["Ahead"] | null;
             profile: components["schemas"]["Profile"] | null;
             feasts: components["schemas"]["FeastDay"][];
-            interest: components["schemas"]["NicheCurve"] | null;
+            interest: components["schemas"]["ShownCurve"] | null;
             price_steps: components["schemas"]["PriceStep"][];
         };
         /** @description A listing clicked after a term; shares of the term's clicks and purchases. */
@@ -4941,7 +4956,7 @@ export interface components {
         ListingHistory: {
             listing_id: string;
             title: string;
-            curves: components["schemas"]["NicheCurve"][];
+            curves: components["schemas"]["ShownCurve"][];
             held: components["schemas"]["LeadHeld"][];
         };
         /** @description A listing of a niche. click_share: fraction of the niche's clicks now; age_days: at the as-of. */
@@ -5121,20 +5136,6 @@ export interface components {
             made_at: string;
             /** Format: date-time */
             undone_at: string | null;
-        };
-        /**
-         * @description A curve of a niche: one value a period from first, null where unknown. seasonal: whether the
-         *     calendar was taken out of it.
-         */
-        NicheCurve: {
-            key: string;
-            label: string;
-            unit: string;
-            period: components["schemas"]["PeriodEnum"];
-            /** Format: date */
-            first: string;
-            values: (number | null)[];
-            seasonal: boolean;
         };
         /** @description One niche close up. */
         NichePreview: {
@@ -5684,6 +5685,20 @@ export interface components {
             };
             changes: components["schemas"]["ChangeSince"][];
             profile: number[] | null;
+        };
+        /**
+         * @description A curve as it is drawn: one value a period from first, null where unknown. seasonal: whether the
+         *     calendar was taken out of it.
+         */
+        ShownCurve: {
+            key: string;
+            label: string;
+            unit: string;
+            period: components["schemas"]["PeriodEnum"];
+            /** Format: date */
+            first: string;
+            values: (number | null)[];
+            seasonal: boolean;
         };
         /**
          * @description * `demand` - demand
@@ -7605,6 +7620,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CategoryAtAGlance"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    category_curves: {
+        parameters: {
+            query: {
+                /** @description Id of the category. */
+                category: string;
+                /** @description Only these. */
+                curve?: ("searches" | "impressions" | "clicks" | "purchases" | "units" | "revenue" | "purchase_rate" | "unit_price")[];
+                /** @description Id of the market; default the first. */
+                market?: string;
+                /**
+                 * @description out: without its calendar.
+                 *
+                 *     * `in` - in
+                 *     * `out` - out
+                 */
+                season?: "in" | "out";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShownCurve"][];
                 };
             };
             400: {
@@ -10965,7 +11046,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["NicheCurve"][];
+                    "application/json": components["schemas"]["ShownCurve"][];
                 };
             };
             400: {

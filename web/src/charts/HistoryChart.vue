@@ -7,7 +7,7 @@ import ChartFrame from "./ChartFrame.vue";
 import { formatAxis, useStyle } from "./useStyle";
 import { strong } from "./tip";
 
-type Curve = Schemas["NicheCurve"];
+type Curve = Schemas["ShownCurve"];
 
 /** One listing over time, each measure on a strip of its own under one axis. */
 const props = defineProps<{ title: string; curves: Curve[] }>();

@@ -8,7 +8,7 @@ import "./more";
 import { formatAxis, useStyle } from "./useStyle";
 import { strong } from "./tip";
 
-type Curve = Schemas["NicheCurve"];
+type Curve = Schemas["ShownCurve"];
 
 /** Two curves over one another: each on its own axis, or both against their means on one. */
 const props = defineProps<{

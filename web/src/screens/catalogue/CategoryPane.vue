@@ -1,9 +1,12 @@
 <script setup lang="ts">
+import { useQuery } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
-import { type Choice, type MarketSummary, NICHES, TERMS } from "@/api/client";
+import { CATEGORIES, type Choice, type MarketSummary, NICHES, TERMS } from "@/api/client";
+import { curvesOf } from "@/api/curves";
 import type { Category } from "@/api/previews";
 import DecisionMarks from "@/marks/DecisionMarks.vue";
 import ShapeMark from "@/marks/ShapeMark.vue";
+import TwoCurves from "@/screens/parts/TwoCurves.vue";
 import NoteField from "@/screens/parts/NoteField.vue";
 import { countsOf } from "@/screens/parts/category/counts";
 import IndexParts from "./IndexParts.vue";
@@ -24,6 +27,9 @@ const note = ref<InstanceType<typeof NoteField> | null>(null);
 defineExpose({ focus: () => note.value?.focus() });
 
 const figures = computed(() => props.category.figures);
+const curves = useQuery(
+  computed(() => curvesOf(CATEGORIES, props.market.market_id, props.category.id)),
+);
 const beside = computed(() =>
   props.category.siblings.filter((one) => one.id !== props.category.id).slice(0, 8),
 );
@@ -73,6 +79,13 @@ const terms = computed(() => ({
       </p>
     </header>
     <SizeSection :category="category">
+      <TwoCurves
+        v-if="curves.data.value"
+        :id="category.id"
+        :of="CATEGORIES"
+        :market="market.market_id"
+        :curves="curves.data.value"
+      />
       <p v-if="figures.counts_terms">
         <v-btn :to="terms">What buyers type in it</v-btn>
       </p>

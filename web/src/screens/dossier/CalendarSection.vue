@@ -1,18 +1,20 @@
 <script setup lang="ts">
-import { keepPreviousData, useQuery } from "@tanstack/vue-query";
-import { computed, ref } from "vue";
-import type { FigureRow, MarketSummary, NichePreview, Schemas } from "@/api/client";
-import { type CurveKey, nicheQueries } from "@/api/niche";
-import PairChart from "@/charts/PairChart.vue";
+import { computed } from "vue";
+import {
+  type FigureRow,
+  type MarketSummary,
+  NICHES,
+  type NichePreview,
+  type Schemas,
+} from "@/api/client";
+import type { Curve } from "@/api/curves";
 import PriceAnswerChart from "@/charts/PriceAnswerChart.vue";
 import ProfileChart from "@/charts/ProfileChart.vue";
 import { pastMark } from "@/format/seasons";
 import { addDays, formatDay, formatShare } from "@/format/values";
+import TwoCurves from "@/screens/parts/TwoCurves.vue";
 import FigureTable from "./FigureTable.vue";
 import OverruleField from "./OverruleField.vue";
-import SelectField from "@/ui/SelectField.vue";
-
-type Curve = Schemas["NicheCurve"];
 
 const props = defineProps<{
   niche: NichePreview;
@@ -31,43 +33,11 @@ const LAGS = [
   "purchase_lag.weeks", "purchase_lag.low", "purchase_lag.high", "price_answer.correlation",
   "price_answer.low", "price_answer.high",
 ]; // prettier-ignore
-const MODES = [
-  { key: "raw", label: "as they came" },
-  { key: "calm", label: "season taken out" },
-  { key: "indexed", label: "each against its own mean" },
-] as const;
-
-const one = ref<CurveKey>("searches");
-const other = ref<CurveKey>("purchases");
-const mode = ref<(typeof MODES)[number]["key"]>("raw");
-const named = computed(() =>
-  props.curves.map((curve) => ({ title: curve.label.toLowerCase(), value: curve.key })),
-);
-const chosen = computed(() => [one.value, ...(other.value === one.value ? [] : [other.value])]);
-const calm = useQuery(
-  computed(() => ({
-    ...nicheQueries.deseasonalised(props.market.market_id, props.niche.id, chosen.value),
-    enabled: mode.value === "calm" && props.curves.length > 0,
-    placeholderData: keepPreviousData,
-  })),
-);
-const shown = computed(() => (mode.value === "calm" && calm.data.value) || props.curves);
-const curveOf = (key: string): Curve | undefined => shown.value.find((c) => c.key === key);
-const first = computed(() => curveOf(one.value) ?? shown.value[0]);
-const second = computed(() => (other.value === one.value ? undefined : curveOf(other.value)));
-/** Curves in which no season was found, which stay as they came. */
-const level = computed(() =>
-  mode.value === "calm"
-    ? [first.value, second.value].filter((c) => c && !c.seasonal).map((c) => c?.label.toLowerCase())
-    : [],
-);
 /** By how many weeks purchases trail searches, where that is more than none. */
 const lag = computed(() => {
   const { purchase_lag_weeks: weeks, purchase_lag_low: low } = props.niche.figures;
-  const pair = one.value === "searches" && other.value === "purchases";
-  return pair && low !== null && low > 0 ? weeks : null;
+  return low !== null && low > 0 ? weeks : null;
 });
-
 const past = (day: string): string => (pastMark(day) ? ` · ${pastMark(day)}` : "");
 /** The seasons to come, the one to act on marked. */
 const seasons = computed(() => {
@@ -153,22 +123,7 @@ const answer = computed(() => {
     label="Lead time"
     unit="days"
   />
-  <div v-if="first" class="choose">
-    <span>Lay <SelectField v-model="one" label="The first curve" :items="named" /></span>
-    <span>over <SelectField v-model="other" label="The second curve" :items="named" /></span>
-    <v-radio-group v-model="mode" aria-label="How the curves are drawn">
-      <v-radio v-for="{ key, label } in MODES" :key="key" :value="key" :label="label" />
-    </v-radio-group>
-    <span v-if="level.length" class="small">no season found in {{ level.join(" and ") }}</span>
-  </div>
-  <PairChart
-    v-if="first"
-    class="pair"
-    :first="first"
-    :second="second"
-    :indexed="mode === 'indexed'"
-    :lag="mode === 'calm' ? null : lag"
-  />
+  <TwoCurves :id="niche.id" :of="NICHES" :market="market.market_id" :curves="curves" :lag="lag" />
   <div class="beside">
     <FigureTable
       :niche="niche"
@@ -217,19 +172,6 @@ const answer = computed(() => {
 
 .seasons td {
   padding-right: 22px;
-}
-
-.choose {
-  display: flex;
-  flex-wrap: wrap;
-  align-items: baseline;
-  gap: 6px 14px;
-  margin: 0 0 4px;
-}
-
-.pair {
-  height: 230px;
-  margin-bottom: 12px;
 }
 
 .answer {

@@ -1,15 +1,18 @@
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { useTimeoutFn } from "@vueuse/core";
 import { computed, type MaybeRefOrGetter, toValue } from "vue";
+import { NICHES } from "@/api/client";
+import { curvesOf } from "@/api/curves";
 import { nicheQueries } from "@/api/niche";
 import { previewQueries } from "@/api/previews";
 
 /** Milliseconds in which a dossier has the machine for itself before the next one is fetched. */
 const FIRST_THIS = 300;
+const nicheCurves = (market: string, niche: string) => curvesOf(NICHES, market, niche);
 const QUESTIONS = [
   previewQueries.niche,
   nicheQueries.demand,
-  nicheQueries.curves,
+  nicheCurves,
   nicheQueries.holders,
   nicheQueries.termsDetail,
   nicheQueries.feedback,
@@ -30,7 +33,7 @@ export function useDossier(
   }
   const preview = useQuery(ask(previewQueries.niche));
   const demand = useQuery(ask(nicheQueries.demand));
-  const curves = useQuery(ask(nicheQueries.curves));
+  const curves = useQuery(ask(nicheCurves));
   const holders = useQuery(ask(nicheQueries.holders));
   const terms = useQuery(ask(nicheQueries.termsDetail));
   const feedback = useQuery(ask(nicheQueries.feedback));

@@ -11,18 +11,10 @@ const props = defineProps<{ category: Category }>();
 const figures = computed(() => props.category.figures);
 /** The curve of searches as the charts of a row take it. */
 const curve = computed<CurvePreview | undefined>(() => {
-  const searches = props.category.curves.find((one) => one.key === "searches");
-  return (
-    searches && {
-      name: props.category.name,
-      first: searches.first,
-      period: searches.period,
-      values: searches.values,
-      level: searches.level,
-      years: props.category.years,
-      figures: { level_shifts: figures.value.level_shifts, basis: figures.value.basis },
-    }
-  );
+  const { searches } = props.category;
+  const { level_shifts, basis } = figures.value;
+  const { name, years } = props.category;
+  return searches ? { name, years, ...searches, figures: { level_shifts, basis } } : undefined;
 });
 </script>
 
