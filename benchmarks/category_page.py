@@ -16,13 +16,14 @@ from pathlib import Path
 
 import numpy as np
 from big_market import tables
-from category_speed import with_tree
+from category_speed import LEAF, with_tree
 
 
 def main() -> None:
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("data", type=Path)
     parser.add_argument("--niches", type=int, default=100_000)
+    parser.add_argument("--leaf", type=int, default=LEAF, help="niches of a lowest category")
     parser.add_argument("--asked", type=int, default=300)
     wanted = parser.parse_args()
     os.environ["DRIFTFIELD_DATA"] = str(wanted.data)
@@ -40,13 +41,13 @@ def main() -> None:
 
     if not Market.objects.exists():
         with tempfile.TemporaryDirectory() as folder:
-            for name, frame in with_tree(tables(wanted.niches)).items():
+            for name, frame in with_tree(tables(wanted.niches), wanted.leaf).items():
                 frame.write_csv(Path(folder) / f"{name}.csv")
             import_folder(Path(folder))
             list(analyse_all())
     client = Client(SERVER_NAME="localhost")
     rng = np.random.default_rng(0)
-    leaves = wanted.niches // 22
+    leaves = wanted.niches // wanted.leaf
     branches, areas = leaves // 10, leaves // 100
     # As often as there are of each: a walk over the whole tree.
     ids = (

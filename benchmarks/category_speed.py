@@ -24,10 +24,10 @@ from driftfield.exchange.reader import read_package
 LEAF, BRANCH = 22, 10  # Niches of a lowest category, and categories of the one above.
 
 
-def with_tree(frames: dict[str, pl.DataFrame]) -> dict[str, pl.DataFrame]:
-    """The same market with its niches in a tree of three levels."""
+def with_tree(frames: dict[str, pl.DataFrame], leaf: int = LEAF) -> dict[str, pl.DataFrame]:
+    """The same market with its niches in a tree of three levels, ``leaf`` of them in each lowest category."""
     n = frames["niches"].height
-    leaves = [i // LEAF for i in range(n)]
+    leaves = [i // leaf for i in range(n)]
     many = leaves[-1] + 1
     rows = [(f"c{i}", f"b{i // BRANCH}", f"Category {i}") for i in range(many)]
     branches = (many - 1) // BRANCH + 1
@@ -42,7 +42,7 @@ def with_tree(frames: dict[str, pl.DataFrame]) -> dict[str, pl.DataFrame]:
         ),
         "categories": pl.DataFrame(rows, schema=schema, orient="row"),
         "listings": listings.with_columns(
-            pl.Series("category_id", [f"c{i // per_niche // LEAF}" for i in range(listings.height)])
+            pl.Series("category_id", [f"c{i // per_niche // leaf}" for i in range(listings.height)])
         ),
     }
 

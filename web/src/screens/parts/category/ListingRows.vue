@@ -33,27 +33,4 @@ const did = (worked: boolean | null): string =>
   </table>
 </template>
 
-<style scoped>
-table {
-  width: 100%;
-  border-collapse: collapse;
-}
-
-th,
-td {
-  padding: 2px 8px 2px 0;
-  border-bottom: 1px solid var(--rule);
-  font-weight: 400;
-  text-align: left;
-}
-
-th {
-  line-height: 1.25;
-  overflow-wrap: anywhere;
-}
-
-.number {
-  text-align: right;
-  white-space: nowrap;
-}
-</style>
+<style scoped src="./rows.css"></style>

@@ -68,26 +68,11 @@ const to = (id: string) =>
   </section>
 </template>
 
+<style scoped src="./rows.css"></style>
+
 <style scoped>
 section {
   min-width: 0;
-}
-
-table {
-  width: 100%;
-  border-collapse: collapse;
-}
-
-th,
-td {
-  padding: 2px 8px 2px 0;
-  border-bottom: 1px solid var(--rule);
-  font-weight: 400;
-  text-align: left;
-}
-
-th {
-  overflow-wrap: anywhere;
 }
 
 a {
@@ -97,10 +82,5 @@ a {
 .strip {
   width: 74px;
   height: 24px;
-}
-
-.number {
-  text-align: right;
-  white-space: nowrap;
 }
 </style>

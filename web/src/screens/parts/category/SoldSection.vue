@@ -156,6 +156,8 @@ const top = (one: Schemas["RevenueHolders"]) => one.top.slice(0, FEW);
   </ScreenGate>
 </template>
 
+<style scoped src="./rows.css"></style>
+
 <style scoped>
 .two {
   display: grid;
@@ -169,31 +171,5 @@ section {
 
 .small-chart {
   height: 170px;
-}
-
-table {
-  width: 100%;
-  border-collapse: collapse;
-}
-
-caption {
-  text-align: left;
-}
-
-th,
-td {
-  padding: 2px 8px 2px 0;
-  border-bottom: 1px solid var(--rule);
-  font-weight: 400;
-  text-align: left;
-}
-
-th {
-  overflow-wrap: anywhere;
-}
-
-.number {
-  text-align: right;
-  white-space: nowrap;
 }
 </style>
