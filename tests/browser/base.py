@@ -134,8 +134,8 @@ class BrowserCase(StaticLiveServerTestCase):
         where.get_by_role("combobox", name=label, exact=True).click(force=True)
         self.page.get_by_role("option", name=option, exact=True).click()
 
-    def expect_stored(self, read: Callable[[], object], wanted: object) -> None:
-        """What the database comes to hold: the page shows a change before the server has made it."""
+    def expect_soon(self, read: Callable[[], object], wanted: object) -> None:
+        """What the database, or the browser, comes to hold: the page shows a change before it is made."""
         for _ in range(PATIENCE // 50):
             with suppress(ObjectDoesNotExist):
                 if read() == wanted:

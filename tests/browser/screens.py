@@ -5,7 +5,7 @@ from urllib.parse import urlencode
 
 from playwright.sync_api import Page
 
-from driftfield.core.market import NICHE, TERM
+from driftfield.core.market import CATEGORY, NICHE, TERM
 from driftfield.market.models import Market
 from driftfield.readings.columns import columns_of
 
@@ -29,6 +29,11 @@ def screens(niches: int | None = None) -> Iterator[str]:
         yield from (f"{path}?{urlencode(of_terms)}" for path in ("/skim", "/shortlist"))
         yield f"/compare?{urlencode([*of_terms.items(), *(('term', one) for one in terms[:6])])}"
         yield f"/compare?{urlencode([*own.items(), *(('niche', one) for one in ids[:6])])}"
+        yield f"/catalogue?{urlencode({**own, 'view': 'chart'})}"
+        yield f"/shortlist?{urlencode({**own, 'of': CATEGORY.plural})}"
+        named = [("category", one) for one in columns_of(market.run, CATEGORY).ids[:6]]
+        for path in ("/compare", "/brief"):
+            yield f"{path}?{urlencode([*own.items(), ('of', CATEGORY.plural), *named])}"
         for niche in ids[:niches]:
             yield f"/field?{urlencode({**own, 'niche': niche})}"
             yield f"/dossier?{urlencode({**own, 'niche': niche})}"

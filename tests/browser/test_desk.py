@@ -96,7 +96,7 @@ class Desk(BrowserCase):
         page.keyboard.press("k")
         expect(page.get_by_text(re.compile("^Kept "))).to_be_visible()
         expect(foot.get_by_role("heading")).not_to_have_text(first)
-        self.expect_stored(lambda: Decision.objects.get().choice, "keep")
+        self.expect_soon(lambda: Decision.objects.get().choice, "keep")
 
     def test_columns_are_chosen_moved_resized_and_remembered(self) -> None:
         page = self.open()
@@ -202,7 +202,7 @@ class Desk(BrowserCase):
         expect(page.get_by_text("Parked 4 niches. u undoes it.")).to_be_visible()
         expect(marked).to_have_count(0)
         parked = Decision.objects.filter(current=True, choice="park")
-        self.expect_stored(parked.count, 4)
+        self.expect_soon(parked.count, 4)
         page.keyboard.press("u")
         expect(page.get_by_text("Undone: park of 4 niches.")).to_be_visible()
         expect(page.get_by_label("Park Moon filters", exact=True)).to_have_attribute(
@@ -228,7 +228,7 @@ class Desk(BrowserCase):
             self.assertEqual(Decision.objects.count(), 0)
             answer.set()
             expect(page.get_by_text("Undone: keep of")).to_be_visible()
-        self.expect_stored(Decision.objects.filter(current=True).count, 0)
+        self.expect_soon(Decision.objects.filter(current=True).count, 0)
 
     def test_every_figure_opens_its_working(self) -> None:
         page = self.open()

@@ -66,8 +66,8 @@ class Dossier(BrowserCase):
         expect(page.get_by_text("Note on Rhubarb forcers kept.")).to_be_visible()
         page.keyboard.press("Escape")
         expect(page.get_by_role("row", selected=True)).to_contain_text("Rhubarb forcers")
-        self.expect_stored(lambda: Decision.objects.get().choice, "keep")
-        self.expect_stored(lambda: Remark.objects.get().note, "two makers")
+        self.expect_soon(lambda: Decision.objects.get().choice, "keep")
+        self.expect_soon(lambda: Remark.objects.get().note, "two makers")
 
     def test_each_question_opens_with_its_verdict_and_is_reached_by_key(self) -> None:
         page = self.open("/dossier?niche=rf")

@@ -54,7 +54,7 @@ class Field(FieldCase):
         page.keyboard.press("u")
         park = page.get_by_label("Park Rhubarb forcers", exact=True)
         expect(park).to_have_attribute("aria-pressed", "false")
-        self.expect_stored(
+        self.expect_soon(
             lambda: [one.subject for one in Decision.objects.filter(current=True)], ["mf"]
         )
         page.get_by_label("Keep Moon filters", exact=True).click()  # again: takes it back

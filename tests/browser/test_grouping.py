@@ -167,4 +167,4 @@ class FromTerms(BrowserCase):
         expect(page.get_by_text("No list yet.")).to_be_visible()
         page.get_by_role("button", name="Bring back").click()
         expect(page.get_by_role("link", name="To try")).to_be_visible()
-        self.expect_stored(lambda: len(WordList.objects.get().terms), 4)
+        self.expect_soon(lambda: len(WordList.objects.get().terms), 4)

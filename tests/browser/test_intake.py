@@ -210,7 +210,7 @@ class Intake(BrowserCase):
             expect(revised).to_be_visible()
             self.choose(page, "Automatic pull", "every day")
             expect(page.get_by_text(", next ")).to_be_visible()
-        self.expect_stored(lambda: FeedSchedule.objects.get().every_hours, 24)
+        self.expect_soon(lambda: FeedSchedule.objects.get().every_hours, 24)
 
     def test_what_waits_can_be_stopped_and_gone_on_with(self) -> None:
         load(small_market())

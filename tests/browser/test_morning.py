@@ -113,5 +113,5 @@ class Morning(BrowserCase):
         expect(page.get_by_role("row").nth(3).get_by_role("rowheader")).to_have_text(first)
         self.press("ArrowDown")
         expect(page.get_by_label(re.compile("^Why "))).to_be_visible()
-        self.expect_stored(Decision.objects.filter(current=True).count, 20)
-        self.expect_stored(Remark.objects.exclude(note="").count, 3)
+        self.expect_soon(Decision.objects.filter(current=True).count, 20)
+        self.expect_soon(Remark.objects.exclude(note="").count, 3)

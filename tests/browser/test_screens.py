@@ -38,7 +38,7 @@ class Skim(BrowserCase):
         # What is undone comes up again.
         page.keyboard.press("u")
         expect(self.heading()).to_have_text("net float")
-        self.expect_stored(Decision.objects.filter(current=True).count, 2)
+        self.expect_soon(Decision.objects.filter(current=True).count, 2)
         page.keyboard.press("ArrowLeft")
         page.keyboard.press("ArrowLeft")
         page.keyboard.press("ArrowLeft")  # there is nothing before the first
@@ -75,7 +75,7 @@ class Skim(BrowserCase):
         page.keyboard.type("k, p and x are letters here")
         page.keyboard.press("Escape")
         expect(page.get_by_text("Note on Rhubarb forcers kept.")).to_be_visible()
-        self.expect_stored(
+        self.expect_soon(
             lambda: dict(Remark.objects.values_list("subject", "note")),
             {"mf": "about the moon", "rf": "k, p and x are letters here"},
         )

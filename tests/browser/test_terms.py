@@ -136,7 +136,7 @@ class Terms(BrowserCase):
         page.keyboard.press("Escape")
         expect(page.get_by_role("heading", name="Terms with bee")).to_be_visible()
         held = Decision.objects.filter(kind="term").values_list("subject", "choice")
-        self.expect_stored(lambda: set(held.all()), {("bee suit", "keep"), ("bee suits", "park")})
+        self.expect_soon(lambda: set(held.all()), {("bee suit", "keep"), ("bee suits", "park")})
         # The shortlist keeps them apart from niches.
         page.get_by_role("link", name="Shortlist").click()
         expect(page.get_by_text("Nothing is kept or parked yet")).to_be_visible()

@@ -77,7 +77,7 @@ class Windows(BrowserCase):
         expect(mine).to_have_value("from here")
         asked.get_by_role("button", name="Keep mine").click()
         expect(asked).to_be_hidden()
-        self.expect_stored(lambda: Remark.objects.get().note, "from here")
+        self.expect_soon(lambda: Remark.objects.get().note, "from here")
 
     def test_a_note_sent_from_a_page_that_is_left_and_refused_is_still_there(self) -> None:
         self.expect_error("ERR_FAILED")
@@ -91,9 +91,9 @@ class Windows(BrowserCase):
         # The answer comes when the field is long gone.
         held[0].abort()
         # Sent again without a key, as soon as the server takes it.
-        self.expect_stored(lambda: Remark.objects.get().note, "typed and left")
+        self.expect_soon(lambda: Remark.objects.get().note, "typed and left")
         # The page has the answer a moment after the server has the note.
-        here.wait_for_function("localStorage.getItem('driftfield.drafts') === '{}'")
+        self.expect_soon(lambda: here.evaluate("localStorage.getItem('driftfield.drafts')"), "{}")
 
     def test_no_note_is_lost_while_the_server_is_away(self) -> None:
         self.expect_error("ERR_FAILED")
@@ -109,7 +109,7 @@ class Windows(BrowserCase):
         # It is sent as soon as the server answers, also where the page was loaded anew meanwhile.
         here.reload()
         expect(here.get_by_label("Note on Rhubarb forcers")).to_have_value("typed into the void")
-        self.expect_stored(lambda: Remark.objects.get().note, "typed into the void")
+        self.expect_soon(lambda: Remark.objects.get().note, "typed into the void")
         expect(here.get_by_text("Not saved yet")).to_be_hidden()
 
     def test_a_key_pressed_while_the_server_is_away_says_that_nothing_was_decided(self) -> None:
