@@ -63,7 +63,7 @@ MIDDLEWARE = [
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "django.middleware.gzip.GZipMiddleware",
     "django.middleware.common.CommonMiddleware",
-    "driftfield.market.moments.read_at_one_moment",
+    "driftfield.api.moments.read_at_one_moment",
 ]
 ROOT_URLCONF = "driftfield.urls"
 WSGI_APPLICATION = "driftfield.wsgi.application"

@@ -104,6 +104,14 @@ class CategoryWindow(serializers.Serializer[Any]):
     high = _number()
 
 
+class IndexPartRow(serializers.Serializer[Any]):
+    """A part of openness or settledness: the figure it reads, and by what share it lifts the index."""
+
+    index = serializers.ChoiceField(choices=["openness", "settledness"])
+    figure = serializers.CharField()
+    lifts = _number()
+
+
 class CategoryAtAGlance(serializers.Serializer[Any]):
     """A category at a glance. above: from the top; siblings: with itself, most searches first."""
 
@@ -117,6 +125,7 @@ class CategoryAtAGlance(serializers.Serializer[Any]):
     note = serializers.CharField(allow_blank=True)
     tags = serializers.ListField(child=serializers.CharField())
     openness = serializers.ListField(child=serializers.CharField(), help_text="How open it is.")
+    parts = IndexPartRow(many=True)
     size = serializers.ListField(
         child=serializers.CharField(), help_text="How big, and whether it grows."
     )

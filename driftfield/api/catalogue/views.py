@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import asdict
 from typing import Any
 
@@ -27,6 +28,7 @@ from driftfield.api.queries import ChoiceQuery, MarketQuery, grammar_field, mark
 from driftfield.api.shared import ProblemDetail
 from driftfield.core.curves import drift_line
 from driftfield.core.market import CATEGORY, FIGURES_BY_KEY, NICHE, figures_of
+from driftfield.core.ranking import OPENNESS, SETTLEDNESS
 from driftfield.core.sentences import (
     brand_sentence,
     demand_answers,
@@ -236,10 +238,21 @@ class CategoryView(APIView):
                 "searches": _searches(reading),
                 "years": _years(reading),
                 "windows": [asdict(one) for one in windows_of(reading)],
+                "parts": _parts(figures),
                 "condition": InCategory(_unmistaken(reading)).text,
                 "figures": {f.column: figures[f.key] for f in figures_of(CATEGORY)},
             }
         )
+
+
+def _parts(figures: Mapping[str, Any]) -> list[dict[str, Any]]:
+    rows = []
+    for index, parts in (("openness", OPENNESS), ("settledness", SETTLEDNESS)):
+        for part in parts:
+            log = figures[f"{index}_parts.{part.key}"]
+            lifts = None if log is None else float(np.expm1(log))
+            rows.append({"index": index, "figure": part.figure, "lifts": lifts})
+    return rows
 
 
 def _unmistaken(reading: CategoryReading) -> str:

@@ -71,6 +71,20 @@ class Catalogue(Loaded):
         names = {row["name"] for row in some["rows"] if row["passes"]}
         self.assertEqual(names, set(self.names("niches in it >= 3", of="categories")))
 
+    def test_the_parts_of_an_index_multiply_to_it(self) -> None:
+        told = 0
+        for row in self.every():
+            one = self.get(f"catalogue/category/?category={row['id']}")
+            for index in ("openness", "settledness"):
+                lifts = [part["lifts"] for part in one["parts"] if part["index"] == index]
+                value = one["figures"][index]
+                self.assertEqual(value is None, all(lift is None for lift in lifts), one["id"])
+                if value is not None:
+                    made = 50 * np.prod([1 + lift for lift in lifts if lift is not None])
+                    self.assertAlmostEqual(made, value, places=3)
+                    told += 1
+        self.assertGreater(told, 0)
+
     def test_its_curves_are_drawn_with_and_without_their_season(self) -> None:
         category = self.every()[0]["id"]
         drawn = {one["key"]: one for one in self.get(f"catalogue/curves/?category={category}")}

@@ -3,11 +3,10 @@
 from threading import Thread
 
 from django.db import DatabaseError, connection
-from django.http import HttpRequest, HttpResponse
 from django.test import TransactionTestCase
 
 from driftfield.market.models import Market
-from driftfield.market.moments import one_moment, read_at_one_moment
+from driftfield.market.moments import one_moment
 
 
 def elsewhere(name: str) -> None:
@@ -51,19 +50,3 @@ class Moments(TransactionTestCase):
             elsewhere("north")
             elsewhere("south")
         self.assertEqual(names(), ["north", "south"])
-
-    def test_questions_are_answered_from_one_moment_and_changes_are_made(self) -> None:
-        seen: list[list[str]] = []
-
-        def answer(request: HttpRequest) -> HttpResponse:
-            seen.append(names())
-            elsewhere(f"{request.method}-{len(seen)}")
-            seen.append(names())
-            return HttpResponse()
-
-        request = HttpRequest()
-        for request.method in ("GET", "POST"):
-            read_at_one_moment(answer)(request)
-        self.assertEqual(
-            seen, [[], [], ["GET-1"], ["GET-1", "POST-3"]], "a change sees what it changes"
-        )

@@ -16,7 +16,7 @@ const key = (of: Kind, market: string, id: string) => [...PREVIEWS, of, market, 
 
 export type Category = Schemas["CategoryAtAGlance"];
 
-/** What stands side by side with others of its kind, and is printed. */
+/** What is set side by side. */
 export type Compared = Pick<
   SubjectPreview,
   | "id"
@@ -35,7 +35,7 @@ export type Compared = Pick<
 > & { figures: Pick<SubjectPreview["figures"], ComparedFigure> };
 type ComparedFigure = "season_profile" | "growth_13w_season" | "growth_13w_drift" | "planning_date";
 
-/** A category as what it has in common with niches and terms; its verdict are its answers. */
+/** What a category has in common with niches and terms; its answers are its verdict. */
 function comparedCategory(one: Category): Compared {
   const { searches } = one;
   return {
@@ -67,7 +67,7 @@ export const previewQueries = {
       queryKey: key(CATEGORIES, market, category),
       queryFn: ({ signal }) => readCategory(market, category, signal),
     }),
-  /** One of any kind as it stands beside others. */
+  /** A row of any kind as it is set side by side. */
   compared: (of: Kind, market: string, id: string) =>
     of === CATEGORIES
       ? queryOptions({ ...previewQueries.category(market, id), select: comparedCategory })

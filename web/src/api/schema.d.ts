@@ -1697,6 +1697,7 @@ export interface components {
             tags: string[];
             /** @description How open it is. */
             openness: string[];
+            parts: components["schemas"]["IndexPartRow"][];
             /** @description How big, and whether it grows. */
             size: string[];
             /** @description Days from ordering to being on sale. */
@@ -4472,6 +4473,19 @@ export interface components {
         /** @description A place for files to come. */
         Incoming: {
             incoming: string;
+        };
+        /**
+         * @description * `openness` - openness
+         *     * `settledness` - settledness
+         * @enum {string}
+         */
+        IndexEnum: "openness" | "settledness";
+        /** @description A part of openness or settledness: the figure it reads, and by what share it lifts the index. */
+        IndexPartRow: {
+            index: components["schemas"]["IndexEnum"];
+            figure: string;
+            /** Format: double */
+            lifts: number | null;
         };
         /**
          * @description * `check` - Check

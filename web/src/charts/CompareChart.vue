@@ -39,8 +39,8 @@ const unit = computed(() =>
   props.indexed ? "own mean = 100" : `searches a ${props.rows[0]?.period ?? "week"}`,
 );
 
+const HEIGHT = 170; // Pixels of the axis, about.
 /** Names at the ends of curves lie beside one another, whatever the curves do. */
-const HEIGHT = 170;
 const shifts = computed(() => {
   const values = curves.value.map(({ points }) =>
     points.map(([, value]) => value).filter((value) => typeof value === "number"),

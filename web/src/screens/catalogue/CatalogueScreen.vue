@@ -35,6 +35,7 @@ const catalogue = useCatalogue(id);
 const { tree, rows, chosen, sort, find, conditions, figure, toggle } = catalogue;
 const { marked, isMarked, toggle: mark, clear } = useMarked();
 const sideBySide = useSideBySide();
+watch(id, clear); // Those of another market are not in this one.
 const compare = (): void => sideBySide(id.value, marked.value);
 
 const found = useQuery(
@@ -183,7 +184,8 @@ const sieved = computed(() => find.value !== "" || conditions.value.length > 0);
           />
           <p v-if="sieved" class="small" role="status">
             <b>{{ formatCount(known.passing) }}</b> of {{ formatCount(known.total) }}
-            {{ kind.many }} pass; what leads to them stands in grey
+            {{ kind.many }} pass;
+            {{ known.passing ? "what leads to them stands in grey" : "the tree is empty" }}
             <v-btn v-if="conditions.length" @click="conditions = []">Clear the conditions</v-btn>
           </p>
           <p v-if="marked.length" class="small marked">

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useQuery } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
-import { CATEGORIES, type Choice, type MarketSummary, NICHES, TERMS } from "@/api/client";
+import { CATEGORIES, type Choice, type MarketSummary, TERMS } from "@/api/client";
 import { curvesOf } from "@/api/curves";
 import type { Category } from "@/api/previews";
 import DecisionMarks from "@/marks/DecisionMarks.vue";
@@ -11,6 +11,7 @@ import NoteField from "@/screens/parts/NoteField.vue";
 import { countsOf } from "@/screens/parts/category/counts";
 import IndexParts from "./IndexParts.vue";
 import RangesSection from "./RangesSection.vue";
+import ListsSection from "@/screens/parts/category/ListsSection.vue";
 import RowsSection from "@/screens/parts/category/RowsSection.vue";
 import SizeSection from "@/screens/parts/category/SizeSection.vue";
 import SoldSection from "@/screens/parts/category/SoldSection.vue";
@@ -96,21 +97,7 @@ const terms = computed(() => ({
       @condition="emit('condition', $event)"
       @field="emit('field')"
     />
-    <div class="lists">
-      <RowsSection
-        :category="category"
-        :market="market"
-        :of="NICHES"
-        sort="rank"
-        head="Its niches, most headroom first"
-      />
-      <RowsSection
-        :category="category"
-        :market="market"
-        :of="TERMS"
-        sort="-searches_52w"
-        head="What buyers type"
-      />
+    <ListsSection :category="category" :market="market">
       <RowsSection
         :category="category"
         :market="market"
@@ -127,7 +114,7 @@ const terms = computed(() => ({
         :also="['drift Easing']"
         head="Terms that fall without the season"
       />
-    </div>
+    </ListsSection>
     <SoldSection :category="category" :market="market" />
     <section aria-label="Note">
       <h3>Note</h3>
@@ -181,11 +168,5 @@ article :deep(p.serif) {
   font: inherit;
   text-decoration: underline;
   text-underline-offset: 2px;
-}
-
-.lists {
-  display: grid;
-  grid-template-columns: repeat(auto-fit, minmax(min(300px, 100%), 1fr));
-  gap: 4px 20px;
 }
 </style>

@@ -5,45 +5,22 @@ import { useRoute } from "vue-router";
 import type { Category } from "@/api/previews";
 import { registryQueries } from "@/api/registry";
 import { formatFigure } from "@/format/figure";
-import { formatChange, UNKNOWN } from "@/format/values";
+import { formatChange } from "@/format/values";
 
 /** What openness and settledness are made of: each part's figure, and how far it lifts or lowers the index. */
 const props = defineProps<{ category: Category }>();
 const route = useRoute();
 const registry = useQuery(registryQueries.figures());
 
-/** The figures the parts read, by index and part, as core/ranking/index.py has them. */
-const PARTS = {
-  openness: {
-    success: "entry.success_low",
-    newcomers: "newcomers.units_share_52w",
-    spread: "competition_parts.top5_share",
-    reviews: "review_barrier",
-  },
-  settledness: {
-    established: "established.units_share",
-    age: "established.sold_age_days",
-    reviews: "review_barrier",
-  },
-};
 const rows = computed(() => {
-  const figures = props.category.figures as unknown as Record<string, unknown>;
-  return Object.entries(PARTS).flatMap(([index, parts]) =>
-    Object.entries(parts).flatMap(([part, key]) => {
-      const figure = registry.data.value?.find((one) => one.key === key);
-      if (!figure) return [];
-      const log = figures[`${index}_parts_${part}`];
-      return [
-        {
-          index,
-          key,
-          label: figure.label,
-          value: `${formatFigure(figure, figures[key.replaceAll(".", "_")])}${figure.unit === "days" ? " days" : ""}`,
-          does: typeof log === "number" ? formatChange(Math.exp(log) - 1) : UNKNOWN,
-        },
-      ];
-    }),
-  );
+  const values = props.category.figures as unknown as Record<string, unknown>;
+  return props.category.parts.flatMap(({ index, figure: key, lifts }) => {
+    const figure = registry.data.value?.find((one) => one.key === key);
+    if (!figure) return [];
+    const days = figure.unit === "days" ? " days" : "";
+    const value = `${formatFigure(figure, values[figure.column])}${days}`;
+    return [{ index, key, label: figure.label, value, does: formatChange(lifts) }];
+  });
 });
 </script>
 

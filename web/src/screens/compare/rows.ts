@@ -104,18 +104,21 @@ export function compareFigure(figure: FigureRow, rows: Compared[]): ComparedCell
   const direction = figure.key === "rank" ? -1 : figure.direction;
   const top = direction > 0 ? high : low;
   const named = ENDS[figure.column];
+  const known = named && rows.some((row) => named[0] in row.figures) ? named : undefined;
   const ends = rows.map((row) => {
-    const found = [of(row, named?.[0]), of(row, named?.[1])];
+    const found = [of(row, known?.[0]), of(row, known?.[1])];
     return found.every((one) => typeof one === "number") ? (found as [number, number]) : null;
   });
-  /** Whether another one may as well be the best, as both intervals tell. */
+  /** Whether another one may as well be the best: their intervals meet, or one of them is not known. */
   const contested = (at: number): boolean =>
+    known !== undefined &&
     ends.some((one, other) => {
       const mine = ends[at];
-      return other !== at && one && mine && one[0] <= mine[1] && mine[0] <= one[1];
+      if (other === at || typeof values[other] !== "number") return false;
+      return !one || !mine || (one[0] <= mine[1] && mine[0] <= one[1]);
     });
   return values.map((value, i) => {
-    const rest = { ends: ends[i] ?? null, banded: named?.[0]?.endsWith("rank_low") ?? false };
+    const rest = { ends: ends[i] ?? null, banded: known?.[0].endsWith("rank_low") ?? false };
     if (typeof value !== "number") return { value, best: false, at: null, ...rest };
     const first = direction !== 0 && numbers.length > 1 && high > low && value === top;
     return {

@@ -1,9 +1,9 @@
 <script setup lang="ts">
-import { type MarketSummary, NICHES, TERMS } from "@/api/client";
+import type { MarketSummary } from "@/api/client";
 import type { Category } from "@/api/previews";
 import { formatDay } from "@/format/values";
 import { countsOf } from "@/screens/parts/category/counts";
-import RowsSection from "@/screens/parts/category/RowsSection.vue";
+import ListsSection from "@/screens/parts/category/ListsSection.vue";
 import SizeSection from "@/screens/parts/category/SizeSection.vue";
 import SoldSection from "@/screens/parts/category/SoldSection.vue";
 import BriefSheet from "./BriefSheet.vue";
@@ -23,22 +23,7 @@ defineProps<{ category: Category; market: MarketSummary }>();
     </template>
     <p v-for="one in category.openness" :key="one" class="serif">{{ one }}</p>
     <SizeSection :category="category" />
-    <div class="lists">
-      <RowsSection
-        :category="category"
-        :market="market"
-        :of="NICHES"
-        sort="rank"
-        head="Its niches, most headroom first"
-      />
-      <RowsSection
-        :category="category"
-        :market="market"
-        :of="TERMS"
-        sort="-searches_52w"
-        head="What buyers type"
-      />
-    </div>
+    <ListsSection :category="category" :market="market" />
     <SoldSection :category="category" :market="market" />
   </BriefSheet>
 </template>
@@ -57,11 +42,5 @@ defineProps<{ category: Category; market: MarketSummary }>();
 
 .sheet :deep(section) {
   break-inside: avoid;
-}
-
-.lists {
-  display: grid;
-  grid-template-columns: repeat(auto-fit, minmax(min(320px, 100%), 1fr));
-  gap: 4px 20px;
 }
 </style>

@@ -3,6 +3,9 @@ import { formatCount } from "@/format/values";
 
 const COUNTS = ["niches", "terms", "listings", "brands", "sellers"] as const;
 
-/** What lies in a category, as “12 niches · 80 terms”. */
+/** What is known to lie in a category, as “12 niches · 80 terms”. */
 export const countsOf = ({ figures }: Category): string =>
-  COUNTS.map((key) => `${formatCount(figures[`counts_${key}`] ?? 0)} ${key}`).join(" · ");
+  COUNTS.map((key) => ({ key, many: figures[`counts_${key}`] }))
+    .filter(({ many }) => many !== null)
+    .map(({ key, many }) => `${formatCount(many)} ${key}`)
+    .join(" · ");
