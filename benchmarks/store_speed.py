@@ -45,7 +45,7 @@ def drawn(figure, n: int, rng: np.random.Generator) -> np.ndarray:
         return rng.random(n) < 0.1
     if kind in {FigureType.SENTENCE, FigureType.WEEKS}:
         return np.full(n, None, dtype=object)
-    if kind is FigureType.SHIFTS:
+    if kind in {FigureType.SHIFTS, FigureType.SEASONS}:
         out = np.empty(n, dtype=object)
         out[:] = [()] * n
         return out

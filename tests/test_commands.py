@@ -120,12 +120,12 @@ class Analyse(TestCase):
             )
             self.assertEqual(found.returncode, 0, found.stderr)
             lines = (Path(elsewhere) / "a.csv").read_text("utf-8").splitlines()
-        self.assertEqual(len(lines), 315)
+        self.assertEqual(len(lines), 321)
         self.assertTrue(
             lines[0].startswith("market_id,niche_id,name,as_of")
             and lines[0].endswith("verdict,evidence")
         )
-        self.assertIn("314 niches written to a.csv.", found.stderr)
+        self.assertIn("320 niches written to a.csv.", found.stderr)
 
 
 class Import(TestCase):

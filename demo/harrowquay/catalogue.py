@@ -37,6 +37,12 @@ class Niche:
         return re.sub(r"[^a-z0-9]+", "-", f"{self.market.market_id} {self.name}".lower()).strip("-")
 
     @property
+    def goods(self) -> str:
+        """What buyers call what it sells."""
+        called = self.options.get("called", "").replace("-", " ")
+        return called.capitalize() or self.name
+
+    @property
     def above_id(self) -> str:
         """The category of the second level that it lies in or below."""
         return slug(f"{self.market.market_id} {self.root} {self.category}")
@@ -66,7 +72,7 @@ def singular(name: str) -> str:
 
 def described(feature: str, niche: Niche) -> str:
     """One of a niche's things with a feature, unless its name says that already."""
-    one = singular(niche.name)
+    one = singular(niche.goods)
     return one if feature in one.split() else f"{feature} {one}"
 
 

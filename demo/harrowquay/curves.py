@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from datetime import date, timedelta
 
 import numpy as np
 
-from .catalogue import Niche
+from .catalogue import Niche, seeded
 
 FIRST = date(2021, 5, 17)  # a Monday
 WEEKS = 262  # five years and two weeks; the last week is still running
@@ -61,6 +62,29 @@ def calendar(niche: Niche, rng: np.random.Generator) -> np.ndarray:
     return np.asarray(curve)
 
 
+def _wander(rng: np.random.Generator) -> np.ndarray:
+    """Noise that remembers last week, as logarithms."""
+    wander = np.zeros(WEEKS)
+    for i in range(1, WEEKS):
+        wander[i] = 0.75 * wander[i - 1] + rng.normal(0, 0.035)
+    return wander
+
+
+def _followed(niche: Niche) -> np.ndarray:
+    """What a niche of another market does beside its season, so many weeks later; nothing where none is named."""
+    if "like" not in niche.options:
+        return np.zeros(WEEKS)
+    name, weeks = niche.options["like"].split(":")
+    first = replace(
+        niche, name=name.replace("-", " "), market=replace(niche.market, market_id="north")
+    )
+    rng = seeded(first.niche_id)
+    rng.normal(0, 0.55)  # Its level.
+    for _ in {monday.year for monday in MONDAYS}:
+        rng.normal(0, 0.35)  # Its calendar's years.
+    return np.roll(_wander(rng), int(weeks))
+
+
 def weekly_demand(niche: Niche, rng: np.random.Generator) -> np.ndarray:
     """Expected searches a week, (WEEKS,); NaN in planted gaps, 0 before a young niche began."""
     level = 1700 * niche.size * np.exp(rng.normal(0, 0.55))
@@ -71,10 +95,7 @@ def weekly_demand(niche: Niche, rng: np.random.Generator) -> np.ndarray:
     if "step" in niche.options:
         size, back = niche.options["step"].split("@")
         curve[: WEEKS - int(back)] /= 1 + int(size) / 100
-    wander = np.zeros(WEEKS)
-    for i in range(1, WEEKS):
-        wander[i] = 0.75 * wander[i - 1] + rng.normal(0, 0.035)
-    curve = curve * np.exp(wander)
+    curve = curve * np.exp(_wander(rng) + _followed(niche))
     if "bot" in niche.options:
         curve[WEEKS - int(niche.options["bot"])] *= 14
     if "young" in niche.options:

@@ -27,8 +27,8 @@ class Tables:
 
 def terms_of(niche: Niche, brands: list[str], rng: np.random.Generator) -> list[tuple[str, bool]]:
     """Phrases buyers type for a niche, most searched first, and whether they hold a brand."""
-    base = niche.name.lower().replace(",", "")
-    one = singular(niche.name)
+    base = niche.goods.lower().replace(",", "")
+    one = singular(niche.goods)
     forms = [base, one, *(described(w, niche) for w in niche.features)]
     forms += [f"{base} for {('beginners', 'small spaces', 'daily use')[int(rng.integers(3))]}"]
     forms += [f"best {base}", f"{one} set", f"replacement {one}"]
@@ -49,6 +49,7 @@ def build() -> dict[str, pl.DataFrame]:
         first = (FIRST + timedelta(days=int(seeded("seller", name).integers(0, 1500)))).isoformat()
         tables.add("sellers", (f"s{i:03d}", name, first, int(i == len(sellers) - 1)))
     niches = read_niches()
+    named = {niche.name: niche for niche in reversed(niches)}
     further = read_further()
     for family in dict.fromkeys(n.options["kin"] for n in niches if "kin" in n.options):
         for name in kin_names(family):
@@ -70,7 +71,12 @@ def build() -> dict[str, pl.DataFrame]:
             tables.add(
                 "niches", (niche.niche_id, niche.name, niche.category_id, niche.market.market_id)
             )
-        own = [one for one in further if one.niches == [niche.name] and not one.loose]
+        # A further term is of the first niche that is called so.
+        own = [
+            one
+            for one in further
+            if one.niches == [niche.name] and not one.loose and niche is named[niche.name]
+        ]
         _add_niche(tables, niche, brands, len(sellers), own)
     for one in further:
         if one.loose:

@@ -1,10 +1,13 @@
 """One curve: alignment, decomposition, season profile, shape, drift, growth, forecast and dates."""
 
 from .align import GroupSums, bridge, group_sums, sum_by_group
+from .beside import SeasonsBeside, read_seasons_beside
 from .detail import CurveDetail, curve_detail
+from .drift import Drift
 from .feasts import FEAST_NAMES, FEASTS, NO_FEAST, feast_dates, feasts_between
 from .growth import GrowthSplit, growth_split
 from .interest import Interest, agreement, mean_curves
+from .lead import Lead, read_lead
 from .pooling import LEAST_SPREAD, Prior, borrowed_share, category_prior
 from .purchase_lag import Lag, read_lag
 from .reading import HORIZONS, CurveReadings, drift_line, forecast_curves, read_curves
@@ -20,13 +23,16 @@ __all__ = [
     "NO_FEAST",
     "CurveDetail",
     "CurveReadings",
+    "Drift",
     "GroupSums",
     "GrowthSplit",
     "Interest",
     "Lag",
+    "Lead",
     "Planned",
     "Prior",
     "SeasonPlan",
+    "SeasonsBeside",
     "Shape",
     "agreement",
     "borrowed_share",
@@ -44,6 +50,8 @@ __all__ = [
     "plan_seasons",
     "read_curves",
     "read_lag",
+    "read_lead",
+    "read_seasons_beside",
     "slot_date",
     "sum_by_group",
 ]

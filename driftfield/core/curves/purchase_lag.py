@@ -1,8 +1,7 @@
 """By how many weeks purchases trail searches.
 
 Read twice, for the two can differ. In the calendar: the lag at which the years' mean profile of
-purchases lies best on that of searches (circular cross-correlation), with a jackknife over years for
-its error (Efron & Tibshirani 1993, chapter 11). In what is left without calendar and years' levels:
+purchases lies best on that of searches (``season_lag``). In what is left without calendar and years' levels:
 the lag of the largest cross-correlation, held against the noise of Bartlett's formula (Box, Jenkins
 & Reinsel, Time Series Analysis, 3rd ed., 11.1.3). Weeks only: months are too coarse.
 """
@@ -17,8 +16,8 @@ import numpy as np
 from driftfield.core.base import Bools, Floats, Period, Settings, Timeline, fold_week53
 
 from .align import bridge
+from .season_lag import YEAR, season_lag
 
-YEAR = 52
 LAGS = np.arange(-6, 15)  # weeks; negative where purchases come first
 LEAST_YEARS, MOST_YEARS = 3, 8
 LEAST_BOUGHT = 50  # purchases a year under which no lag is read
@@ -85,71 +84,11 @@ def read_lag(
             continue
         s, p = blocks[0][rows], blocks[1][rows]
         at = np.flatnonzero(seasonal[rows])
-        lag, margin = _calendar(s[at], p[at], settings.interval)
+        lag, margin = season_lag(s[at], p[at], LAGS, settings.interval)
         out.weeks[rows[at]] = lag = np.where(margin <= WIDEST, lag, np.nan)
         out.low[rows[at]], out.high[rows[at]] = lag - margin, lag + margin
         out.rest[rows], out.rest_correlation[rows] = _rest(s, p)
     return out
-
-
-def _calendar(searches: Floats, purchases: Floats, level: float) -> tuple[Floats, Floats]:
-    """Lag between the mean profiles and the half width of its interval, (subjects,) each."""
-    from scipy.special import stdtrit
-
-    years = searches.shape[1]
-    shares = [v / np.maximum(v.sum(axis=2, keepdims=True), 1e-9) for v in (searches, purchases)]
-    whole = best_lag(*(v.mean(axis=1) for v in shares))
-    without = np.stack(
-        [best_lag(*(np.delete(v, y, axis=1).mean(axis=1) for v in shares)) for y in range(years)]
-    )
-    spread = ((without - without.mean(axis=0)) ** 2).sum(axis=0)
-    error = np.sqrt((years - 1) / years * spread)
-    return whole, stdtrit(years - 1, 0.5 + level / 2) * error
-
-
-def best_lag(searches: Floats, purchases: Floats) -> Floats:
-    """Find the lag at which purchases lie best on searches.
-
-    The peak of the cross-correlation is refined by a parabola through it and its neighbours.
-
-    Parameters
-    ----------
-    searches, purchases : array (subjects, 52)
-        Season profiles, which go round.
-
-    Returns
-    -------
-    array (subjects,)
-        Lag in weeks, above 0 where purchases come later.
-    """
-    smooth = [_smooth(v) for v in (searches, purchases)]
-    spectra = [np.fft.rfft(v - v.mean(axis=1, keepdims=True)) for v in smooth]
-    product = np.fft.irfft(spectra[1] * np.conj(spectra[0]), YEAR)
-    near: Floats = product[:, LAGS % YEAR]
-    top: Floats = LAGS[0] + _top(near)
-    return top
-
-
-def _smooth(values: Floats) -> Floats:
-    """Five weeks with binomial weights, circular."""
-    weights = np.array([1, 4, 6, 4, 1]) / 16
-    out = np.zeros_like(values)
-    for shift, weight in zip(range(-2, 3), weights, strict=True):
-        out += weight * np.roll(values, shift, axis=1)
-    return out
-
-
-def _top(curve: Floats) -> Floats:
-    """Place of the highest value of each row, between columns where its neighbours say so."""
-    rows = np.arange(len(curve))
-    at = curve.argmax(axis=1)
-    inner = (at > 0) & (at < curve.shape[1] - 1)
-    middle = np.clip(at, 1, curve.shape[1] - 2)
-    left, top, right = (curve[rows, middle + k] for k in (-1, 0, 1))
-    bend = left - 2 * top + right
-    shift = np.where(inner & (bend < 0), (left - right) / np.where(bend < 0, 2 * bend, 1), 0.0)
-    refined: Floats = at + np.clip(shift, -0.5, 0.5)
-    return refined
 
 
 def _rest(searches: Floats, purchases: Floats) -> tuple[Floats, Floats]:

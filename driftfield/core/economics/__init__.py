@@ -16,6 +16,7 @@ from .money import (
     what_matters,
     within,
 )
+from .rates import Rate, rate_between
 from .working import money_workings
 
 __all__ = [
@@ -25,12 +26,14 @@ __all__ = [
     "LIMITS",
     "SHARE",
     "Costs",
+    "Rate",
     "SizeClass",
     "UnitEconomics",
     "Worst",
     "at_price",
     "class_of",
     "money_workings",
+    "rate_between",
     "unit_economics",
     "what_matters",
     "within",

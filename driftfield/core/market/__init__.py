@@ -1,45 +1,76 @@
 """A whole market: its data, the registry of figures and the runner that computes them."""
 
+from .across import Across, Apart, Demand, InMarket, lay_across
 from .categories import launch_verdicts, listing_categories, run_categories
 from .data import MarketData, year_total
 from .figures import FIGURES, FIGURES_BY_KEY, PLANNED, Figure, FigureType, figures_of
-from .kinds import BY_CLICKS, CATEGORY, KINDS, KINDS_BY_KEY, LISTING, NICHE, TERM, Kind
+from .kinds import (
+    BY_CLICKS,
+    CATEGORY,
+    KINDS,
+    KINDS_BY_KEY,
+    KINDS_BY_PLURAL,
+    LISTING,
+    NICHE,
+    TERM,
+    Kind,
+)
+from .matching import BY_ID, CONFIRMED, ITSELF, Matches, Named, Proposed, propose_matches, same_ids
 from .phrases import likely_misspelt, recurring_words
 from .planning import check_planning, plan_subjects, within_reach
 from .runner import compute_figures, run_market
+from .side_by_side import Beside, Cell, Line, side_by_side
 from .terms import CLEARLY, read_word_demand, wanted_not_served
 from .tree import CategoryTree
 from .workings import Workings
 
 __all__ = [
     "BY_CLICKS",
+    "BY_ID",
     "CATEGORY",
     "CLEARLY",
+    "CONFIRMED",
     "FIGURES",
     "FIGURES_BY_KEY",
+    "ITSELF",
     "KINDS",
     "KINDS_BY_KEY",
+    "KINDS_BY_PLURAL",
     "LISTING",
     "NICHE",
     "PLANNED",
     "TERM",
+    "Across",
+    "Apart",
+    "Beside",
     "CategoryTree",
+    "Cell",
+    "Demand",
     "Figure",
     "FigureType",
+    "InMarket",
     "Kind",
+    "Line",
     "MarketData",
+    "Matches",
+    "Named",
+    "Proposed",
     "Workings",
     "check_planning",
     "compute_figures",
     "figures_of",
     "launch_verdicts",
+    "lay_across",
     "likely_misspelt",
     "listing_categories",
     "plan_subjects",
+    "propose_matches",
     "read_word_demand",
     "recurring_words",
     "run_categories",
     "run_market",
+    "same_ids",
+    "side_by_side",
     "wanted_not_served",
     "within_reach",
     "year_total",

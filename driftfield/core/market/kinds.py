@@ -80,3 +80,5 @@ KINDS = (NICHE, TERM, CATEGORY)
 # Those whose listings are the ones clicked after their terms.
 BY_CLICKS = (NICHE, TERM)
 KINDS_BY_KEY = {kind.key: kind for kind in KINDS}
+# As the command line and addresses name them.
+KINDS_BY_PLURAL = {kind.plural: kind for kind in KINDS}

@@ -24,6 +24,8 @@ def fold(text: str) -> str:
     >>> fold("Crème Brûlée TORCH")
     'creme brulee torch'
     """
+    if text.isascii():
+        return text.lower()
     apart = unicodedata.normalize("NFKD", text.lower())
     return "".join(letter for letter in apart if not unicodedata.combining(letter))
 

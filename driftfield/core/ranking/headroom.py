@@ -71,7 +71,8 @@ class Bands:
 def percentile(values: Floats, population: Bools | None = None) -> Floats:
     """Compute the mid-rank percentile within a population.
 
-    (rank − ½) / n with ties at their mean rank, so no part is ever exactly 0.
+    (rank − ½) / n with ties at their mean rank, so no part is ever exactly 0. Values that agree to SAME
+    significant digits tie: beyond those a sum differs by the order in which it was added up.
 
     Parameters
     ----------
@@ -91,9 +92,23 @@ def percentile(values: Floats, population: Bools | None = None) -> Floats:
     out = np.full(values.shape, np.nan)
     n = int(known.sum())
     if n:
-        _, place, count = np.unique(values[known], return_inverse=True, return_counts=True)
+        told = _to_digits(values[known])
+        _, place, count = np.unique(told, return_inverse=True, return_counts=True)
         out[known] = (np.cumsum(count) - count / 2)[place] / n
     return out
+
+
+SAME = 6
+
+
+def _to_digits(values: Floats) -> Floats:
+    """Values rounded to SAME significant digits."""
+    size = np.abs(values)
+    whole = np.floor(np.log10(np.where(size > 0, size, 1)))
+    # Within what a power of ten can be: figures are far from its ends.
+    scale = 10.0 ** np.clip(SAME - 1 - whole, -300, 300)
+    rounded: Floats = np.round(values * scale) / scale
+    return rounded
 
 
 def rank_of(score: Floats) -> Ints:

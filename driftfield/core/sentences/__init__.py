@@ -1,5 +1,6 @@
 """What figures mean, in sentences, and the record that holds both."""
 
+from .across import across_record, across_said
 from .categories import (
     brand_sentence,
     category_sentences,
@@ -33,6 +34,8 @@ __all__ = [
     "WORDS",
     "WORDS_BY_KEY",
     "Word",
+    "across_record",
+    "across_said",
     "brand_sentence",
     "calendar_answers",
     "category_sentences",

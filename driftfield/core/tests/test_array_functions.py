@@ -41,8 +41,8 @@ from driftfield.core.curves.level import (
 from driftfield.core.curves.outliers import outlying
 from driftfield.core.curves.pipeline import align_curves
 from driftfield.core.curves.profile import best_share
-from driftfield.core.curves.purchase_lag import best_lag
 from driftfield.core.curves.recurrence import correlations, friedman, recurrence
+from driftfield.core.curves.season_lag import best_lag
 from driftfield.core.curves.stl import robust_stl, stl, strengths
 from driftfield.core.ranking.headroom import frontier, percentile, rank_of
 from driftfield.core.supply.price_answer import at_period, rate_changes

@@ -30,6 +30,13 @@ def banded(figures: dict[str, np.ndarray]) -> tuple[h.Ranking, h.Bands]:
 
 
 class Composite(TestCase):
+    def test_a_sum_that_was_added_up_otherwise_is_the_same_value(self) -> None:
+        alike = np.array([0.1 + 0.2, 0.3, np.float64(np.float32(0.3)), 0.31])
+        self.assertEqual(h.percentile(alike).tolist(), [3 / 8, 3 / 8, 3 / 8, 7 / 8])
+        self.assertEqual(h.percentile(-alike).tolist(), [5 / 8, 5 / 8, 5 / 8, 1 / 8])
+        apart = np.array([0.0, 1e-12, 123456, 123457, -5, 1e300])
+        self.assertEqual(len(set(h.percentile(apart).tolist())), 6)
+
     def test_percentile_is_scipys_mean_percentile(self) -> None:
         values = np.array([3.0, 1, 4, 1, 5, np.nan])
         found = h.percentile(values)

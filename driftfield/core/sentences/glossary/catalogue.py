@@ -50,4 +50,32 @@ CATALOGUE = (
         short="Lowest, quartiles and highest of a figure over the category’s niches, and how they are spread.",
         more="What is dragged across the bars becomes a condition on the Field, with the category.",
     ),
+    Word(
+        key="across-markets",
+        word="Across markets",
+        short="The same niche, term or category in several markets: by its id, or because you said so.",
+        more=(
+            "What is ranked or weighed against the rest of its market, as headroom is, is shown and not "
+            "compared. Amounts are compared only at a rate that you set, with its day."
+        ),
+    ),
+    Word(
+        key="season-shift",
+        word="Shift of the season",
+        short="By how many weeks the year in one market comes after that in another, with its interval.",
+        more=(
+            "Where the two years lie best on one another; its interval says how far single years disagree. "
+            "No shift is told where the years have different forms. Weeks only, from three whole years on."
+        ),
+    ),
+    Word(
+        key="lead",
+        word="Moves first",
+        short="Which market rose and fell before the other once both seasons are taken out, and by how much.",
+        more=(
+            "Told only where the two move more alike than chance has it (1 in 100) and the interval leaves out "
+            "none. It tells of the past: one step in each market within half a year of the other, by chance, "
+            "looks like a lead as well."
+        ),
+    ),
 )
