@@ -12,7 +12,7 @@ import secrets
 from pathlib import Path
 
 from driftfield.core.base import DEFAULTS
-from driftfield.core.curves import Shape
+from driftfield.core.curves import Drift, Shape
 from driftfield.core.market import KINDS
 from driftfield.core.market.words import LANGUAGES as STEMMED
 from driftfield.core.signals import SIGNALS_BY_KEY
@@ -152,6 +152,7 @@ SPECTACULAR_SETTINGS = {
     ],
     "ENUM_NAME_OVERRIDES": {
         "Shape": [shape.value for shape in Shape],
+        "Drift": [drift.value for drift in Drift],
         "Choice": "driftfield.desk.models.Choice",
         "KindName": [kind.plural for kind in KINDS],
         "SignalKey": list(SIGNALS_BY_KEY),

@@ -9,7 +9,7 @@ from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from driftfield.core.economics import SHARE
-from driftfield.core.market import KINDS, Kind
+from driftfield.core.market import KINDS_BY_PLURAL, Kind
 from driftfield.core.ranking import HEAVIEST, PARTS
 
 LARGEST_ID = 2**63 - 1  # Of SQLite's whole numbers.
@@ -65,11 +65,11 @@ class KindField(serializers.ChoiceField):
     """A kind, by its plural as on the command line; niches where it is left out."""
 
     def __init__(self, **options: Any) -> None:
-        super().__init__([kind.plural for kind in KINDS], **options)
+        super().__init__(list(KINDS_BY_PLURAL), **options)
 
     def to_internal_value(self, data: Any) -> Any:
         plural = super().to_internal_value(data)
-        return next(kind for kind in KINDS if kind.plural == plural)
+        return KINDS_BY_PLURAL[plural]
 
     def to_representation(self, value: Any) -> str:
         return value.plural if isinstance(value, Kind) else str(value)

@@ -9,7 +9,7 @@ from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 from rest_framework.request import Request
 
-from driftfield.core.market import KINDS, NICHE
+from driftfield.core.market import KINDS_BY_PLURAL, NICHE
 from driftfield.market.models import Market, Niche, Term
 from driftfield.readings.reading import Reading, TermReading, reading_of_term
 from driftfield.readings.reading import reading_of as find_reading
@@ -63,12 +63,13 @@ class KindQuery(ChoiceQuery):
     """A kind, by its plural as on the command line; niches where it is left out."""
 
     def __init__(self) -> None:
-        plurals = [kind.plural for kind in KINDS]
-        super().__init__(plurals, default=NICHE.plural, help_text="What rows stand for.")
+        super().__init__(
+            list(KINDS_BY_PLURAL), default=NICHE.plural, help_text="What rows stand for."
+        )
 
     def to_internal_value(self, data: Any) -> Any:
         plural = super().to_internal_value(data)
-        return next(kind for kind in KINDS if kind.plural == plural)
+        return KINDS_BY_PLURAL[plural]
 
     def get_default(self) -> Any:
         return NICHE

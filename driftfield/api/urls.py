@@ -1,6 +1,7 @@
 from django.urls import path
 from drf_spectacular.views import SpectacularJSONAPIView
 
+from .across.urls import urlpatterns as across
 from .catalogue.urls import urlpatterns as catalogue
 from .changes.urls import urlpatterns as changes
 from .desk.urls import urlpatterns as desk
@@ -25,6 +26,7 @@ urlpatterns = [
     *terms,
     *families,
     *catalogue,
+    *across,
     *grouping,
     *lists,
     *desk,

@@ -12,6 +12,7 @@ import click
 
 from driftfield import __version__
 
+from . import across as across_commands
 from . import catalogue as catalogue_commands
 from . import data as data_commands
 from . import lists as list_commands
@@ -49,7 +50,14 @@ def main() -> None:
     """Driftfield: which niches of a marketplace are worth entering, and when."""
 
 
-for group in (data_commands, terms_commands, niche_commands, list_commands, catalogue_commands):
+for group in (
+    data_commands,
+    terms_commands,
+    niche_commands,
+    list_commands,
+    catalogue_commands,
+    across_commands,
+):
     for command in group.COMMANDS:
         main.add_command(command)
 
@@ -179,7 +187,7 @@ def analyse(
     from driftfield.core.base import DEFAULTS, CoreError
     from driftfield.core.market import (
         CATEGORY,
-        KINDS,
+        KINDS_BY_PLURAL,
         NICHE,
         TERM,
         check_planning,
@@ -198,7 +206,7 @@ def analyse(
     from driftfield.exchange.sieved import FileColumns, read_sieve
     from driftfield.exchange.terms import write_terms
 
-    kind = next(one for one in KINDS if one.plural == kinds)
+    kind = KINDS_BY_PLURAL[kinds]
 
     def work() -> int:
         settings = DEFAULTS.with_pairs(pairs, THRESHOLDS)

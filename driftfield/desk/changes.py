@@ -11,7 +11,17 @@ from driftfield.intake.models import Batch
 from driftfield.market.models import Market
 from driftfield.readings.models import Run
 
-from .models import CostSheet, Decision, FeeTable, Remark, SavedLens, Sieve, WordList
+from .models import (
+    CostSheet,
+    Decision,
+    ExchangeRate,
+    FeeTable,
+    Match,
+    Remark,
+    SavedLens,
+    Sieve,
+    WordList,
+)
 
 # A change is stamped before it is committed: what is stamped this much earlier may have come later.
 OVERLAP = timedelta(seconds=10)
@@ -20,7 +30,7 @@ OVERLAP = timedelta(seconds=10)
 @dataclass(frozen=True, slots=True)
 class Version:
     """What stands now. desk: the latest decision, undo or remark. figures, lists: opaque marks that differ
-    as soon as readings, imports and settings (sieves, lenses and costs) do."""
+    as soon as readings, imports and settings (sieves, lenses, costs, matches and rates) do."""
 
     desk: datetime | None
     figures: str
@@ -45,8 +55,9 @@ def version() -> Version:
         SavedLens.objects.aggregate(many=Count("pk"), at=Max("made_at"), removed=Max("removed_at")),
         *(
             model.objects.aggregate(many=Count("pk"), at=Max("changed_at"))
-            for model in (CostSheet, FeeTable)
+            for model in (CostSheet, FeeTable, ExchangeRate)
         ),
+        Match.objects.aggregate(many=Count("pk"), undone=Max("undone_at")),
     ]
     return Version(max(moments, default=None), _mark([analysed, loaded, markets]), _mark(lists))
 

@@ -151,3 +151,64 @@ class WordList(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+
+class Match(models.Model):
+    """A decision on two subjects of two markets: a match that was confirmed or rejected.
+
+    The market whose id sorts first is the first. All decisions are kept; ``current`` marks those that hold.
+    same: confirmed. ended_by: the later decision that replaced it.
+    """
+
+    kind = models.CharField(max_length=20, default=NICHE.key)
+    market_id = models.CharField(max_length=200)
+    subject = models.CharField(max_length=500)
+    other_market_id = models.CharField(max_length=200)
+    other_subject = models.CharField(max_length=500)
+    same = models.BooleanField()
+    current = models.BooleanField(default=True)
+    made_at = models.DateTimeField(auto_now_add=True)
+    undone_at = models.DateTimeField(null=True)
+    ended_by = models.ForeignKey("self", null=True, on_delete=models.SET_NULL, related_name="ended")
+
+    class Meta:
+        ordering: ClassVar = ["-pk"]
+        indexes: ClassVar = [models.Index(fields=["kind", "current", "market_id"])]
+        constraints: ClassVar = [
+            models.UniqueConstraint(
+                fields=["kind", "market_id", "subject", "other_market_id", "other_subject"],
+                condition=models.Q(current=True),
+                name="one_word_on_a_pair",
+            )
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.subject} {'is' if self.same else 'is not'} {self.other_subject}"
+
+
+class ExchangeRate(models.Model):
+    """What one unit of a currency was in another one on a day, as the researcher set it.
+
+    Currencies are ISO 4217 codes. All that was set is kept; ``current`` marks what holds of a pair.
+    """
+
+    currency = models.CharField(max_length=3)
+    into = models.CharField(max_length=3)
+    rate = models.FloatField()
+    day = models.DateField()
+    current = models.BooleanField(default=True)
+    made_at = models.DateTimeField(auto_now_add=True)
+    changed_at = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        ordering: ClassVar = ["-pk"]
+        constraints: ClassVar = [
+            models.UniqueConstraint(
+                fields=["currency", "into"],
+                condition=models.Q(current=True),
+                name="one_current_rate",
+            )
+        ]
+
+    def __str__(self) -> str:
+        return f"1 {self.currency} = {self.rate:g} {self.into}"

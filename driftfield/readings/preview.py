@@ -41,13 +41,6 @@ def preview(reading: SubjectReading) -> Preview:
     """Everything the foot of a ledger shows of a row, from its curves and its stored reading."""
     settings = reading.settings
     figures = reading.figures
-    counts = figures["basis"] == "counts"
-    measure = "searches" if counts else "index"
-    found = list(
-        TermCurve.objects.filter(measure=measure, subject__in=reading.terms).values_list(
-            "first", "values"
-        )
-    )
     lead = int(settings.lead_days)
     said = {
         "verdict": verdict(figures, lead, reading.kind), "dates": season_sentences(figures, lead),
@@ -55,18 +48,12 @@ def preview(reading: SubjectReading) -> Preview:
     }  # fmt: skip
     raised = {item["signal"]: item["severity"] for item in figures["signals"]}
     signals = explain(figures, settings, raised, reading.market.currency)
-    period, as_of = Period(figures["period"]), figures["as_of"]
-    if not found:
+    found = curve_of(reading)
+    if found is None:
+        period, as_of = Period(figures["period"]), figures["as_of"]
         nothing = Timeline(period, period.start(period.number(as_of)), 1)
         return Preview(nothing, [], None, {}, **said, signals=signals, figures=figures)
-    timeline = spanning(period, [(first, len(v) // 4) for first, v in found]).upto(as_of)
-    rows = ((i, first, bytes(v)) for i, (first, v) in enumerate(found))
-    terms = matrix(rows, len(found), timeline)
-    together = np.zeros(len(found), dtype=np.int64)
-    if counts:
-        curve = sum_by_group(terms, together, 1, int(settings.bridge_periods))[0]
-    else:
-        curve = mean_curves(terms, together, 1)[0]
+    timeline, curve = found
     line = drift_line(curve, timeline, settings)
     return Preview(
         timeline=timeline,
@@ -77,6 +64,30 @@ def preview(reading: SubjectReading) -> Preview:
         signals=signals,
         figures=figures,
     )
+
+
+def curve_of(reading: SubjectReading) -> tuple[Timeline, Floats] | None:
+    """The curve that a reading was made of, NaN for absent; None where none is loaded any more."""
+    figures = reading.figures
+    counts = figures["basis"] == "counts"
+    measure = "searches" if counts else "index"
+    found = list(
+        TermCurve.objects.filter(measure=measure, subject__in=reading.terms).values_list(
+            "first", "values"
+        )
+    )
+    if not found:
+        return None
+    timeline = spanning(
+        Period(figures["period"]), [(first, len(v) // 4) for first, v in found]
+    ).upto(figures["as_of"])
+    rows = ((i, first, bytes(v)) for i, (first, v) in enumerate(found))
+    terms = matrix(rows, len(found), timeline)
+    together = np.zeros(len(found), dtype=np.int64)
+    if counts:
+        longest = int(reading.settings.bridge_periods)
+        return timeline, sum_by_group(terms, together, 1, longest)[0]
+    return timeline, mean_curves(terms, together, 1)[0]
 
 
 def years_of(curve: Floats, timeline: Timeline) -> dict[int, list[float | None]]:

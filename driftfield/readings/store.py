@@ -103,6 +103,13 @@ def _unpack(packed: bytes) -> pl.Series:
     return pl.read_ipc_stream(io.BytesIO(packed)).to_series()
 
 
+def _named(name: str, packed: bytes) -> pl.DataFrame:
+    """A block as a table of one column; named in place, which costs nothing."""
+    frame = pl.read_ipc_stream(io.BytesIO(packed))
+    frame.columns = [name]
+    return frame
+
+
 def read_columns(run: Run, kind: Kind, names: Collection[str]) -> Iterator[tuple[str, pl.Series]]:
     """Whole columns in the order of the run, by name; those it does not have are left out."""
     found = run.columns.filter(kind=kind.key, name__in=names).order_by("name", "block")
@@ -134,14 +141,21 @@ def read_rows(
         }
         found = run.columns.filter(kind=kind.key, name__in=list(wanted), block__in=list(inside))
         ordered = found.order_by("block").values_list("block", "name", "values")
+        picked, owners = [], []
         for block, packed in groupby(ordered, key=itemgetter(0)):
             mine = inside[block]
             # Picked from all of them at once, since picking costs more than what is picked.
-            frame = pl.DataFrame([_unpack(bytes(one)).alias(name) for _, name, one in packed])
-            picked = frame[(at[mine] - block * size).tolist()]
-            for name in picked.columns:
-                for place, value in zip(mine, plain(wanted[name], picked[name]), strict=True):
-                    rows[place][name] = value
+            frames = [_named(name, bytes(one)) for _, name, one in packed]
+            frame = frames[0] if len(frames) == 1 else pl.concat(frames, how="horizontal")
+            picked.append(frame[pl.Series(at[mine] - block * size, dtype=pl.UInt32)])
+            owners += mine
+        if not picked:
+            continue
+        # What blocks lack of one another is told as unknown.
+        together = pl.concat(picked, how="diagonal") if len(picked) > 1 else picked[0]
+        for name in together.columns:
+            for place, value in zip(owners, plain(wanted[name], together[name]), strict=True):
+                rows[place][name] = value
     return rows
 
 

@@ -75,6 +75,31 @@ class NamedCategory(serializers.Serializer[Any]):
     name = serializers.CharField()
 
 
+class IciclePiece(serializers.Serializer[Any]):
+    """A category in the icicle. start, size: shares of the whole, 0–1. low, high: of its drift a year."""
+
+    id = serializers.CharField()
+    name = serializers.CharField()
+    depth = serializers.IntegerField()
+    start = serializers.FloatField()
+    size = serializers.FloatField()
+    value = serializers.FloatField()
+    drift = _number()
+    low = _number()
+    high = _number()
+
+
+class CategoryIcicle(serializers.Serializer[Any]):
+    """Categories as large as their share. whole: what they are shares of; small: how many are too small to be
+    drawn; unknown: of how many the figure is not known; above: what lies above it, from the top."""
+
+    pieces = IciclePiece(many=True)
+    whole = serializers.FloatField()
+    small = serializers.IntegerField()
+    unknown = serializers.IntegerField()
+    above = NamedCategory(many=True)
+
+
 class CategorySearches(serializers.Serializer[Any]):
     """The searches of a category. first: first day of the first period of values."""
 

@@ -62,13 +62,10 @@ from driftfield.readings.catalogue import (
     sold_overview,
     windows_of,
 )
-from driftfield.readings.catalogue.found import tree_of
-from driftfield.readings.columns import columns_of
 from driftfield.readings.plain import plain, plain_list
 from driftfield.readings.preview import years_of
 
 _PROBLEMS: dict[Any, Any] = dict.fromkeys((400, 404, 409), ProblemDetail)
-POINTS = 400  # Categories of the chart.
 # Figures that every row of the tree carries.
 OWN = ("searches_52w", "drift", "drift_rate_year", "drift_low", "drift_high", "openness")
 TOLD = 4  # Values of attributes, and reasons, that a sentence names.
@@ -145,42 +142,6 @@ class Tree(APIView):
                 "conditions": condition_rows(conditions, sifted.removes, market.currency),
                 "shown": found.shown,
                 "passing": int(passes.sum()),
-                "total": columns.count,
-            }
-        )
-
-
-class Points(APIView):
-    """Openness against settledness."""
-
-    @extend_schema(
-        operation_id="catalogue_points",
-        parameters=[MarketQuery],
-        responses={200: s.CategoryPoints, **_PROBLEMS},
-    )
-    def get(self, request: Request) -> Response:
-        columns = columns_of(market_named(MarketQuery.asked(request)["market"]).run, CATEGORY)
-        opened, settled = columns.figure("openness"), columns.figure("settledness")
-        revenue = columns.figure("sales.revenue_52w")
-        known = np.flatnonzero(~np.isnan(opened) & ~np.isnan(settled))
-        first = known[np.argsort(-np.nan_to_num(revenue[known]), kind="stable")][:POINTS]
-        shapes = columns.cells(FIGURES_BY_KEY["shape"], first)
-        tree = tree_of(columns)
-        return Response(
-            {
-                "points": [
-                    {
-                        "id": tree.ids[at],
-                        "name": tree.names[at],
-                        "above": "" if tree.parent[at] < 0 else tree.names[tree.parent[at]],
-                        "openness": float(opened[at]),
-                        "settledness": float(settled[at]),
-                        "revenue": None if np.isnan(revenue[at]) else float(revenue[at]),
-                        "shape": shapes[i],
-                    }
-                    for i, at in enumerate(first.tolist())
-                ],
-                "known": len(known),
                 "total": columns.count,
             }
         )

@@ -35,7 +35,9 @@ OF_MARKET: dict[str, tuple[str, ...]] = {
     "onward": ("seed=a&how=inside", "seed=forcer&after=x"),
     "families": ("",),
     "catalogue-points": ("",),
+    "catalogue-icicle": ("", "figure=sales.revenue_52w"),
     "catalogue": ("", "find=e&sort=-openness&figures=lorenz.gini", "c=searches+%3E%3D+1&open=g"),
+    "side-by-side": ("", "row=none", "of=terms"),
     "grouping": ("", "start=3"),
     "word-lists": ("",),
     "draw": ("", "number=7"),
@@ -44,7 +46,7 @@ OF_MARKET: dict[str, tuple[str, ...]] = {
     "shortlist": ("", "of=terms", "choice=pass"),
     "shortlist-file": ("", "as=xlsx"),
 }
-ONCE = ("markets", "sieves", "lenses", "jobs", "batches", "feed", "faults")
+ONCE = ("rates", "markets", "sieves", "lenses", "jobs", "batches", "feed", "faults")
 # Addresses that answer the same whatever was imported.
 ALWAYS: dict[str, tuple[str, ...]] = {
     "schema": ("",),
@@ -67,7 +69,7 @@ WRITES = {
     "undo-batch", "pull-feed", "decisions", "reason", "decide-several", "undo", "fees", "remarks",
     "shortlist-order", "planning", "language", "analyse", "niche-settings", "propose-niches",
     "take-over-niches", "make-niche", "rename-niche", "merge-niches", "move-terms", "undo-niches",
-    "word-list-total", "word-list-drop",
+    "word-list-total", "word-list-drop", "matches", "matches-undo",
 }  # fmt: skip
 
 
@@ -96,6 +98,9 @@ def unnamed() -> set[str]:
         "category-sold",
         "category-ranges",
         "category-curves",
+        "across",
+        "matched",
+        "proposed-matches",
         "term",
         "related",
     }
@@ -126,12 +131,17 @@ def addresses(*, brief: bool = False, forms: bool = True) -> Iterator[str]:
             yield f"{route['coverage']}?{urlencode({**own, 'category': category})}"
             for name in ("category", "category-sold", "category-ranges", "category-curves"):
                 yield f"{route[name]}?{urlencode({**own, 'category': category})}"
+            yield f"{route['across']}?{urlencode({**own, 'of': 'categories', 'row': category})}"
+        for other in Market.objects.filter(run__isnull=False).exclude(pk=market.pk)[:1]:
+            for name in ("matched", "proposed-matches"):
+                yield f"{route[name]}?{urlencode({**own, 'other': other.market_id})}"
         listings = Listing.objects.order_by("pk").values_list("listing_id", flat=True)[:3]
         for niche in Niche.objects.filter(market=market)[: 1 if brief else None]:
             of_niche = {**own, "niche": niche.niche_id}
             for name in OF_NICHE:
                 yield f"{route[name]}?{urlencode(of_niche)}"
             yield f"{route['curves']}?{urlencode({**of_niche, 'season': 'out'})}"
+            yield f"{route['across']}?{urlencode({**own, 'row': niche.niche_id})}"
             for listing in listings:
                 yield f"{route['listing-history']}?{urlencode({**of_niche, 'listing': listing})}"
             for term in Term.objects.filter(niche=niche).values_list("term", flat=True)[:2]:

@@ -71,6 +71,36 @@ class Catalogue(Loaded):
         names = {row["name"] for row in some["rows"] if row["passes"]}
         self.assertEqual(names, set(self.names("niches in it >= 3", of="categories")))
 
+    def test_an_icicle_holds_each_category_within_the_one_above(self) -> None:
+        above = {one["category_id"]: one["parent_id"] for one in self.readings()}
+        for figure in ("searches_52w", "sales.revenue_52w"):
+            found = self.get(f"catalogue/icicle/?figure={figure}")
+            pieces = {one["id"]: one for one in found["pieces"]}
+            drawn = len(pieces) + found["small"] + found["unknown"]
+            self.assertLessEqual(drawn, len(above))
+            tops = [one for one in pieces.values() if one["depth"] == 0]
+            self.assertAlmostEqual(sum(one["value"] for one in tops) / found["whole"], 1, 2)
+            for key, one in pieces.items():
+                self.assertAlmostEqual(one["size"] * found["whole"], one["value"], 2)
+                if one["depth"]:
+                    upper = pieces[above[key]]
+                    self.assertGreaterEqual(one["start"], upper["start"] - 1e-9)
+                    self.assertLessEqual(
+                        one["start"] + one["size"], upper["start"] + upper["size"] + 1e-9
+                    )
+            deep = next(one for one in pieces.values() if one["depth"] == 1)
+            zoomed = self.get(f"catalogue/icicle/?figure={figure}&under={deep['id']}")
+            self.assertEqual(
+                (zoomed["pieces"][0]["id"], zoomed["pieces"][0]["size"]), (deep["id"], 1)
+            )
+            self.assertEqual([one["id"] for one in zoomed["above"]], [above[deep["id"]]])
+        self.get("catalogue/icicle/?under=none", 404)
+        self.get("catalogue/icicle/?figure=drift", 400)
+
+    def readings(self) -> list[dict]:
+        answer = self.client.get("/api/readings/file/?of=categories&as=jsonl")
+        return [json.loads(line) for line in answer.getvalue().splitlines()]
+
     def test_the_parts_of_an_index_multiply_to_it(self) -> None:
         told = 0
         for row in self.every():

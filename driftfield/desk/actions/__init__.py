@@ -6,6 +6,7 @@ from .decide import decide, decide_all
 from .explain import explain
 from .lenses import remove_lens, save_lens
 from .lists import bring_back, drop_terms, remove_list, save_list
+from .match import MatchDecision, match, undo_matches
 from .money import save_costs, save_fees
 from .niches import (
     decided_niches,
@@ -17,11 +18,13 @@ from .niches import (
     take_over,
 )
 from .protect import protect, release
+from .rates import set_rate
 from .remark import NoteChangedError, arrange, remark
 from .sieves import remove_sieve, save_sieve, save_sieves
 from .undo import latest, undo
 
 __all__ = [
+    "MatchDecision",
     "NoteChangedError",
     "arrange",
     "bring_back",
@@ -32,6 +35,7 @@ __all__ = [
     "explain",
     "latest",
     "make_niche",
+    "match",
     "merge_niches",
     "move_terms",
     "protect",
@@ -47,8 +51,10 @@ __all__ = [
     "save_list",
     "save_sieve",
     "save_sieves",
+    "set_rate",
     "take_out",
     "take_over",
     "undo",
     "undo_change",
+    "undo_matches",
 ]

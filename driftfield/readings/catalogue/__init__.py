@@ -2,6 +2,7 @@
 
 from .curves import KEYS, category_curves
 from .found import CategoryReading, category_reading
+from .icicle import ADDITIVE, Icicle, read_icicle
 from .ranges import RANGES, Range, niches_in, ranges_of
 from .record import as_record
 from .returned import Returned, returned
@@ -10,9 +11,11 @@ from .tree import TreeRow, TreeSlice, read_tree
 from .window import Window, windows_of
 
 __all__ = [
+    "ADDITIVE",
     "KEYS",
     "RANGES",
     "CategoryReading",
+    "Icicle",
     "Range",
     "Returned",
     "SoldOverview",
@@ -24,6 +27,7 @@ __all__ = [
     "category_reading",
     "niches_in",
     "ranges_of",
+    "read_icicle",
     "read_tree",
     "returned",
     "sold_overview",

@@ -4,6 +4,109 @@
  */
 
 export interface paths {
+    "/api/across/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One row in every market that has it. */
+        get: operations["across"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/across/matched/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What two markets have both. */
+        get: operations["matched"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/across/matches/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Confirms or rejects matches. */
+        post: operations["match"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/across/matches/undo/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Undoes decisions on matches. */
+        post: operations["undo_matches"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/across/proposed/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Possible matches of two markets. */
+        get: operations["proposed_matches"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/across/rates/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What currencies are worth. */
+        get: operations["rates"];
+        put?: never;
+        /** @description What currencies are worth. */
+        post: operations["set_rate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/catalogue/": {
         parameters: {
             query?: never;
@@ -47,6 +150,23 @@ export interface paths {
         };
         /** @description The curves of a category, with or without their seasons. */
         get: operations["category_curves"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/catalogue/icicle/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Categories as large as their share of what lies above them. */
+        get: operations["catalogue_icicle"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1414,6 +1534,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/side-by-side/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Rows of one market side by side. */
+        get: operations["side_by_side"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/signals/": {
         parameters: {
             query?: never;
@@ -1607,6 +1744,33 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @description A row in all markets that have it. currency: of amounts, wherever a rate is known. */
+        AcrossMarkets: {
+            currency: string;
+            markets: components["schemas"]["MarketBeside"][];
+            without: components["schemas"]["MarketWithout"][];
+            lines: components["schemas"]["SideLine"][];
+            competition: string;
+            against: components["schemas"]["AgainstFirst"][];
+        };
+        /**
+         * @description A market against the first. shift: weeks by which its season comes later; lead: periods by which it
+         *     follows without the season. Each with its interval; null where that cannot be told.
+         */
+        AgainstFirst: {
+            market_id: string;
+            seasons: string;
+            /** Format: double */
+            shift: number | null;
+            /** Format: double */
+            shift_low: number | null;
+            /** Format: double */
+            shift_high: number | null;
+            lead_sentence: string;
+            lead: number | null;
+            lead_low: number | null;
+            lead_high: number | null;
+        };
         /** @description A forecast with its 80% interval: one value a period from first. */
         Ahead: {
             /** Format: date */
@@ -1619,6 +1783,13 @@ export interface components {
         AnalysisRequestRequest: {
             market_id: string;
         };
+        /**
+         * @description * `within` - within
+         *     * `rate` - rate
+         *     * `` -
+         * @enum {string}
+         */
+        ApartEnum: "within" | "rate";
         /** @description An attribute and its values, most listings first. */
         AttributeDemand: {
             attribute: string;
@@ -1844,7 +2015,7 @@ export interface components {
              *     * `Stepped up` - Stepped up
              *     * `Stepped down` - Stepped down
              */
-            drift: (components["schemas"]["DriftEnum"] | components["schemas"]["NullEnum"]) | null;
+            drift: (components["schemas"]["Drift"] | components["schemas"]["NullEnum"]) | null;
             /**
              * Format: double
              * @description Drift a year: robust slope of the log deseasonalised four-week levels of the last 104 weeks
@@ -2721,6 +2892,18 @@ export interface components {
              */
             settledness_parts_reviews: number | null;
         };
+        /**
+         * @description Categories as large as their share. whole: what they are shares of; small: how many are too small to be
+         *     drawn; unknown: of how many the figure is not known; above: what lies above it, from the top.
+         */
+        CategoryIcicle: {
+            pieces: components["schemas"]["IciclePiece"][];
+            /** Format: double */
+            whole: number;
+            small: number;
+            unknown: number;
+            above: components["schemas"]["NamedCategory"][];
+        };
         /** @description A category where openness and settledness meet. above: the name of the one above it, empty at the top. */
         CategoryPoint: {
             id: string;
@@ -3032,6 +3215,15 @@ export interface components {
             share: number[];
             bands: number[][];
         };
+        /** @description A curve as it came and without its season; one value a period from first, null where unknown. */
+        CurveBeside: {
+            period: components["schemas"]["PeriodEnum"];
+            /** Format: date */
+            first: string;
+            values: (number | null)[];
+            /** @description Null where no season is claimed. */
+            without: (number | null)[] | null;
+        };
         /**
          * @description * `ymd` - ymd
          *     * `dmy` - dmy
@@ -3129,7 +3321,7 @@ export interface components {
          *     * `Stepped down` - Stepped down
          * @enum {string}
          */
-        DriftEnum: "Rising" | "Holding" | "Easing" | "Stepped up" | "Stepped down";
+        Drift: "Rising" | "Holding" | "Easing" | "Stepped up" | "Stepped down";
         /** @description Terms to take out of a list. */
         DropRequestRequest: {
             market_id: string;
@@ -3438,7 +3630,7 @@ export interface components {
              *     * `Stepped up` - Stepped up
              *     * `Stepped down` - Stepped down
              */
-            drift: (components["schemas"]["DriftEnum"] | components["schemas"]["NullEnum"]) | null;
+            drift: (components["schemas"]["Drift"] | components["schemas"]["NullEnum"]) | null;
             /**
              * Format: double
              * @description Drift a year: robust slope of the log deseasonalised four-week levels of the last 104 weeks
@@ -4470,6 +4662,31 @@ export interface components {
             attributes: components["schemas"]["AttributeValue"][];
             winners: components["schemas"]["WinnersBeside"][];
         };
+        /**
+         * @description * `itself` - itself
+         *     * `id` - id
+         *     * `confirmed` - confirmed
+         * @enum {string}
+         */
+        HowEnum: "itself" | "id" | "confirmed";
+        /** @description A category in the icicle. start, size: shares of the whole, 0–1. low, high: of its drift a year. */
+        IciclePiece: {
+            id: string;
+            name: string;
+            depth: number;
+            /** Format: double */
+            start: number;
+            /** Format: double */
+            size: number;
+            /** Format: double */
+            value: number;
+            /** Format: double */
+            drift: number | null;
+            /** Format: double */
+            low: number | null;
+            /** Format: double */
+            high: number | null;
+        };
         /** @description A place for files to come. */
         Incoming: {
             incoming: string;
@@ -4721,7 +4938,7 @@ export interface components {
              *     * `Stepped up` - Stepped up
              *     * `Stepped down` - Stepped down
              */
-            drift: (components["schemas"]["DriftEnum"] | components["schemas"]["NullEnum"]) | null;
+            drift: (components["schemas"]["Drift"] | components["schemas"]["NullEnum"]) | null;
             /**
              * Format: double
              * @description Drift a year: robust slope of the log deseasonalised four-week levels of the last 104 weeks
@@ -5070,6 +5287,27 @@ export interface components {
             spread: string;
             spread_unit: string;
         };
+        /**
+         * @description A row as one market has it. how: looked at itself, the same by its id, or because that was confirmed.
+         *     rate, day: what a unit of its money is in the money shown, and of when; null where that was not set.
+         */
+        MarketBeside: {
+            market_id: string;
+            market: string;
+            id: string;
+            name: string;
+            how: components["schemas"]["HowEnum"];
+            /** @description Of its confirmed match with the first; null for none. */
+            match_id: number | null;
+            currency: string;
+            /** Format: double */
+            rate: number | null;
+            /** Format: date */
+            day: string | null;
+            /** Format: date */
+            as_of: string;
+            curve: components["schemas"]["CurveBeside"] | null;
+        };
         /** @description All settings of a market. pending: keys that hold only after the next analysis. */
         MarketSettings: {
             groups: components["schemas"]["SettingGroup"][];
@@ -5105,12 +5343,134 @@ export interface components {
                 [key: string]: number;
             };
         };
+        /** @description A market that does not have the row, as far as is known. */
+        MarketWithout: {
+            market_id: string;
+            market: string;
+        };
         /**
          * @description * `exact` - exact
          *     * `contains` - contains
          * @enum {string}
          */
         MatchEnum: "exact" | "contains";
+        /** @description Decisions on matches by their keys. */
+        MatchIds: {
+            match_ids: number[];
+        };
+        /** @description Decisions on matches by their keys. */
+        MatchIdsRequest: {
+            match_ids: number[];
+        };
+        /** @description Two rows of two markets. same: the match is confirmed, else rejected. */
+        MatchRequestRequest: {
+            /** @default niches */
+            of: components["schemas"]["KindName"];
+            market_id: string;
+            id: string;
+            other_market_id: string;
+            other_id: string;
+            same: boolean;
+        };
+        /** @description Matches to confirm or reject, all of them or none. */
+        MatchRequestsRequest: {
+            matches: components["schemas"]["MatchRequestRequest"][];
+        };
+        /** @description Two that match. match_id: of a confirmed match; null for the same id. */
+        MatchedRow: {
+            id: string;
+            name: string;
+            /** Format: double */
+            searches_52w: number | null;
+            other_id: string;
+            other_name: string;
+            /** Format: double */
+            other_searches_52w: number | null;
+            how: components["schemas"]["HowEnum"];
+            match_id: number | null;
+            /**
+             * @description Drift: Rising or Easing: interval excludes zero and the rate is beyond ±8% a year; Stepped: a level shift within the window; else Holding; none for a Fad
+             *
+             *     * `Rising` - Rising
+             *     * `Holding` - Holding
+             *     * `Easing` - Easing
+             *     * `Stepped up` - Stepped up
+             *     * `Stepped down` - Stepped down
+             */
+            drift: (components["schemas"]["Drift"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * Format: double
+             * @description Drift a year: robust slope of the log deseasonalised four-week levels of the last 104 weeks
+             */
+            drift_rate_year: number | null;
+            /**
+             * Format: double
+             * @description Drift a year, low end: lower end of the slope's 90% interval
+             */
+            drift_low: number | null;
+            /**
+             * Format: double
+             * @description Drift a year, high end: upper end of the slope's 90% interval
+             */
+            drift_high: number | null;
+            /**
+             * @description Shape: from best13, best4, recurrence and the season test, by the thresholds in the settings
+             *
+             *     * `Evergreen` - Evergreen
+             *     * `Leaning` - Leaning
+             *     * `Seasonal` - Seasonal
+             *     * `Occasion` - Occasion
+             *     * `Fad` - Fad
+             *     * `Unsettled` - Unsettled
+             */
+            shape: (components["schemas"]["Shape"] | components["schemas"]["NullEnum"]) | null;
+            /** @description Season profile: value ÷ centred one-year level, in sums by slot without each slot's highest and lowest year; all 1 where no season is claimed */
+            season_profile: number[] | null;
+            /**
+             * @description Drift: Rising or Easing: interval excludes zero and the rate is beyond ±8% a year; Stepped: a level shift within the window; else Holding; none for a Fad
+             *
+             *     * `Rising` - Rising
+             *     * `Holding` - Holding
+             *     * `Easing` - Easing
+             *     * `Stepped up` - Stepped up
+             *     * `Stepped down` - Stepped down
+             */
+            other_drift: (components["schemas"]["Drift"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * Format: double
+             * @description Drift a year: robust slope of the log deseasonalised four-week levels of the last 104 weeks
+             */
+            other_drift_rate_year: number | null;
+            /**
+             * Format: double
+             * @description Drift a year, low end: lower end of the slope's 90% interval
+             */
+            other_drift_low: number | null;
+            /**
+             * Format: double
+             * @description Drift a year, high end: upper end of the slope's 90% interval
+             */
+            other_drift_high: number | null;
+            /**
+             * @description Shape: from best13, best4, recurrence and the season test, by the thresholds in the settings
+             *
+             *     * `Evergreen` - Evergreen
+             *     * `Leaning` - Leaning
+             *     * `Seasonal` - Seasonal
+             *     * `Occasion` - Occasion
+             *     * `Fad` - Fad
+             *     * `Unsettled` - Unsettled
+             */
+            other_shape: (components["schemas"]["Shape"] | components["schemas"]["NullEnum"]) | null;
+            /** @description Season profile: value ÷ centred one-year level, in sums by slot without each slot's highest and lowest year; all 1 where no season is claimed */
+            other_season_profile: number[] | null;
+        };
+        /** @description What two markets have both, most searched in the first one first. total: of how many rows. */
+        MatchedRows: {
+            rows: components["schemas"]["MatchedRow"][];
+            total: number;
+            rejected: components["schemas"]["RejectedRow"][];
+        };
         /** @description Niches that become part of another one. */
         MergeRequestRequest: {
             market_id: string;
@@ -5396,6 +5756,23 @@ export interface components {
             terms: number;
             niches: components["schemas"]["ProposedNiche"][];
         };
+        /** @description Two that may be the same, and why. */
+        ProposedPair: {
+            id: string;
+            name: string;
+            /** Format: double */
+            searches_52w: number | null;
+            other_id: string;
+            other_name: string;
+            /** Format: double */
+            other_searches_52w: number | null;
+            why: string;
+        };
+        /** @description What may be the same, surest first. total: of how many rows. */
+        ProposedPairs: {
+            rows: components["schemas"]["ProposedPair"][];
+            total: number;
+        };
         /** @description A term that moves, and the name of the niche it leaves; null where it stands alone. */
         ProposedTerm: {
             term: string;
@@ -5443,6 +5820,27 @@ export interface components {
             /** @description What to look at next. */
             look: string;
         };
+        /** @description A rate to keep; null takes away the rate between the two. */
+        RateRequestRequest: {
+            currency: string;
+            into: string;
+            /** Format: double */
+            rate: number | null;
+            /**
+             * Format: date
+             * @description From 1990-01-01 to today.
+             */
+            day?: string | null;
+        };
+        /** @description What one unit of a currency was in another one on a day. */
+        RateRow: {
+            currency: string;
+            into: string;
+            /** Format: double */
+            rate: number;
+            /** Format: date */
+            day: string;
+        };
         /** @description A term and its searches a year that a newcomer could reach. */
         ReachedTerm: {
             term: string;
@@ -5463,6 +5861,12 @@ export interface components {
             of: components["schemas"]["KindName"];
             id: string;
             reason: string;
+        };
+        /** @description A match that was rejected. */
+        RejectedRow: {
+            match_id: number;
+            id: string;
+            other_id: string;
         };
         /**
          * @description What else a term's buyers look for. by: by what terms are told to be related. season: terms of other
@@ -5714,12 +6118,42 @@ export interface components {
             values: (number | null)[];
             seasonal: boolean;
         };
+        /** @description Rows of one market side by side. ids: those that the market has, in the order of the cells. */
+        SideBySide: {
+            ids: string[];
+            lines: components["schemas"]["SideLine"][];
+        };
+        /**
+         * @description A figure of one row. low, high: its interval or, where banded, the band of its rank. best: none is
+         *     better, as far as intervals tell. at: where it lies between the lowest and the highest, 0–1.
+         */
+        SideCell: {
+            value: unknown;
+            /** Format: double */
+            low: number | null;
+            /** Format: double */
+            high: number | null;
+            banded: boolean;
+            best: boolean;
+            /** Format: double */
+            at: number | null;
+        };
         /**
          * @description * `demand` - demand
          *     * `competition` - competition
          * @enum {string}
          */
         SideEnum: "demand" | "competition";
+        /**
+         * @description A figure of all rows. apart: why they say nothing of one another: each within its own market, or no
+         *     rate for a currency; empty where they do.
+         */
+        SideLine: {
+            head: string;
+            figure: string;
+            apart: components["schemas"]["ApartEnum"] | components["schemas"]["BlankEnum"];
+            cells: components["schemas"]["SideCell"][];
+        };
         /** @description A sieve. purpose: what a starting one is for; empty for your own. */
         SieveRow: {
             name: string;
@@ -6123,7 +6557,7 @@ export interface components {
              *     * `Stepped up` - Stepped up
              *     * `Stepped down` - Stepped down
              */
-            drift: (components["schemas"]["DriftEnum"] | components["schemas"]["NullEnum"]) | null;
+            drift: (components["schemas"]["Drift"] | components["schemas"]["NullEnum"]) | null;
             /**
              * Format: double
              * @description Drift a year: robust slope of the log deseasonalised four-week levels of the last 104 weeks
@@ -7549,6 +7983,408 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    across: {
+        parameters: {
+            query: {
+                /** @description Currency of amounts; default the market’s. */
+                into?: string;
+                /** @description Id of the market; default the first. */
+                market?: string;
+                /**
+                 * @description What rows stand for.
+                 *
+                 *     * `niches` - niches
+                 *     * `terms` - terms
+                 *     * `categories` - categories
+                 */
+                of?: "niches" | "terms" | "categories";
+                /** @description Id of the row. */
+                row: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AcrossMarkets"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    matched: {
+        parameters: {
+            query: {
+                /** @description Letters that either name must have. */
+                find?: string;
+                /** @description Id of the market; default the first. */
+                market?: string;
+                /**
+                 * @description What rows stand for.
+                 *
+                 *     * `niches` - niches
+                 *     * `terms` - terms
+                 *     * `categories` - categories
+                 */
+                of?: "niches" | "terms" | "categories";
+                /** @description The first of 100 pairs. */
+                offset?: number;
+                /** @description Id of the other market. */
+                other: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MatchedRows"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    match: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MatchRequestsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MatchIds"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    undo_matches: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MatchIdsRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    proposed_matches: {
+        parameters: {
+            query: {
+                /** @description Letters that either name must have. */
+                find?: string;
+                /** @description Id of the market; default the first. */
+                market?: string;
+                /**
+                 * @description What rows stand for.
+                 *
+                 *     * `niches` - niches
+                 *     * `terms` - terms
+                 *     * `categories` - categories
+                 */
+                of?: "niches" | "terms" | "categories";
+                /** @description The first of 100 pairs. */
+                offset?: number;
+                /** @description Id of the other market. */
+                other: string;
+                /** @description Only those of this row of the first. */
+                row?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProposedPairs"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    rates: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RateRow"][];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    set_rate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RateRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RateRow"][];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
     catalogue: {
         parameters: {
             query?: {
@@ -7700,6 +8536,74 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShownCurve"][];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    catalogue_icicle: {
+        parameters: {
+            query?: {
+                /**
+                 * @description What pieces are sized by.
+                 *
+                 *     * `searches_52w` - searches_52w
+                 *     * `impressions_52w` - impressions_52w
+                 *     * `clicks_52w` - clicks_52w
+                 *     * `purchases_52w` - purchases_52w
+                 *     * `sales.units_52w` - sales.units_52w
+                 *     * `sales.revenue_52w` - sales.revenue_52w
+                 */
+                figure?: "searches_52w" | "impressions_52w" | "clicks_52w" | "purchases_52w" | "sales.units_52w" | "sales.revenue_52w";
+                /** @description Id of the market; default the first. */
+                market?: string;
+                /** @description Id of the category it begins with. */
+                under?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CategoryIcicle"];
                 };
             };
             400: {
@@ -12211,6 +13115,71 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["NicheSettings"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    side_by_side: {
+        parameters: {
+            query?: {
+                /** @description Id of the market; default the first. */
+                market?: string;
+                /**
+                 * @description What rows stand for.
+                 *
+                 *     * `niches` - niches
+                 *     * `terms` - terms
+                 *     * `categories` - categories
+                 */
+                of?: "niches" | "terms" | "categories";
+                /** @description Ids, up to 6. */
+                row?: string[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SideBySide"];
                 };
             };
             400: {

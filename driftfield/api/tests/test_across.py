@@ -1,0 +1,416 @@
+"""Several markets: what is the same in them, confirmed, rejected and undone, and one of them everywhere."""
+
+import json
+import tempfile
+from datetime import date, timedelta
+from pathlib import Path
+
+import numpy as np
+from click.testing import CliRunner
+from django.db import transaction
+
+from driftfield.cli.main import main
+from driftfield.core.curves.tests.synthetic import LENGTH, sine
+from driftfield.core.curves.tests.test_beside import following
+from driftfield.desk.models import ExchangeRate, Match
+from driftfield.exchange.tests.packages import START, table, weekly, write
+from driftfield.intake.actions import import_folder, undo_batch
+from driftfield.readings.actions import analyse_all
+
+from .loaded import Loaded
+
+FIRST, SECOND = following(6, 3)
+LEVEL = np.random.default_rng(5).poisson(900 * sine(30, 0.3)).astype(float)
+
+
+def market_of(
+    name: str, currency: str, price: float, **niches: tuple[str, str, np.ndarray]
+) -> dict[str, str]:
+    """A market of niches by id, each with a name, a term and its searches; one listing a niche."""
+    days = [(START + timedelta(weeks=i)).isoformat() for i in range(LENGTH)]
+    low = name.lower()
+    return {
+        "markets": table("market_id,name,currency", (low, f"Quay {name}", currency)),
+        "categories": table("category_id,parent_id,name", ("tools", "", "Tools"), (f"{low}-own", "tools", "Own")),
+        "niches": table(
+            "niche_id,name,category_id,market_id",
+            *((key, called, "tools", low) for key, (called, *_) in niches.items()),
+        ),
+        "terms": table("term,niche_id", *((term, key) for key, (_, term, _) in niches.items())),
+        "term_weeks": table(
+            "term,week,searches",
+            *(row for _, term, values in niches.values() for row in weekly(term, values.tolist(), START)),
+        ),
+        "listings": table(
+            "listing_id,title,price,reviews",
+            *((f"{low}-{key}", called, price, 40 if low == "north" else 400) for key, (called, *_) in niches.items()),
+        ),
+        "term_clicks": table(
+            "term,week,listing_id,click_share",
+            *((term, day, f"{low}-{key}", 0.6) for key, (_, term, _) in niches.items() for day in days[-60:]),
+        ),
+    }  # fmt: skip
+
+
+NORTH = market_of(
+    "North", "GBP", 10.0,
+    hooks=("Lock hooks", "lock hook", FIRST), lids=("Pail lids", "pail lid", LEVEL), n9=("Smoker", "bee smoker", LEVEL),
+)  # fmt: skip
+SOUTH = market_of(
+    "South", "EUR", 20.0,
+    hooks=("Lock hooks", "lock hook", SECOND), s7=("Pail lid", "cover", LEVEL), s9=("Bellows", "bellows", LEVEL),
+)  # fmt: skip
+
+
+class Two(Loaded):
+    databases = frozenset({"default", "work"})
+
+    @classmethod
+    def setUpTestData(cls) -> None:
+        with tempfile.TemporaryDirectory() as holder:
+            for files in (NORTH, SOUTH):
+                import_folder(write(Path(holder) / files["markets"].split("\n")[1][:5], **files))
+        list(analyse_all())
+
+    def across(self, row: str, market: str = "north", **more: str) -> dict:
+        asked = "&".join(f"{key}={value}" for key, value in more.items())
+        return self.get(f"across/?market={market}&row={row}&{asked}")
+
+    def pairs(self, which: str, **more: str) -> dict:
+        asked = "&".join(f"{key}={value}" for key, value in more.items())
+        return self.get(f"across/{which}/?market=north&other=south&{asked}")
+
+    def decide(
+        self, one: str, other: str, *, same: bool = True, status: int = 200, **more: str
+    ) -> dict:
+        match = {
+            "market_id": "north",
+            "id": one,
+            "other_market_id": "south",
+            "other_id": other,
+            "same": same,
+        }
+        return self.post("across/matches/", {"matches": [match | more]}, status)
+
+    def undo(self, match_ids: list[int], status: int = 204) -> None:
+        answer = self.client.post(
+            "/api/across/matches/undo/", {"match_ids": match_ids}, content_type="application/json"
+        )
+        self.assertEqual(answer.status_code, status, answer.content)
+
+
+class SameInBoth(Two):
+    def test_the_same_id_is_the_same_for_every_kind(self) -> None:
+        for of, row in (("niches", "hooks"), ("terms", "lock hook"), ("categories", "tools")):
+            found = self.across(row, of=of)
+            self.assertEqual([m["how"] for m in found["markets"]], ["itself", "id"], of)
+            self.assertIn(row, [one["id"] for one in self.pairs("matched", of=of)["rows"]])
+        self.assertEqual(self.across("n9")["without"][0]["market_id"], "south")
+
+    def test_what_may_be_the_same_is_proposed_confirmed_and_undone(self) -> None:
+        (row,) = self.pairs("proposed")["rows"]
+        self.assertEqual(
+            (row["id"], row["other_id"], row["why"]), ("lids", "s7", "the same name and category")
+        )
+        self.assertEqual(self.pairs("proposed", row="lids")["total"], 1)
+        self.assertEqual(self.pairs("proposed", row="n9")["total"], 0)
+        match_ids = self.decide("lids", "s7")["match_ids"]
+        self.assertEqual(self.across("lids")["markets"][1]["match_id"], match_ids[0])
+        self.assertEqual(self.across("s7", market="south")["markets"][1]["id"], "lids")
+        self.assertEqual(self.pairs("proposed")["total"], 0)
+        self.assertEqual(self.pairs("matched", find="pail")["rows"][0]["how"], "confirmed")
+        self.undo(match_ids)
+        self.assertEqual(self.pairs("proposed")["total"], 1)
+        self.undo(match_ids, 409)
+        self.assertEqual(Match.objects.count(), 1)  # No decision is lost.
+
+    def test_a_refusal_parts_what_has_one_id_and_what_has_one_name(self) -> None:
+        match_ids = self.decide("hooks", "hooks", same=False)["match_ids"]
+        self.assertEqual(len(self.across("hooks")["markets"]), 1)
+        self.assertEqual(self.pairs("matched")["rejected"][0]["match_id"], match_ids[0])
+        self.decide("lids", "s7", same=False)
+        self.assertEqual(self.pairs("proposed")["total"], 0)
+
+    def test_a_new_match_takes_the_place_of_the_one_before_until_it_is_undone(self) -> None:
+        self.decide("lids", "s7")
+        later = self.decide("lids", "s9")["match_ids"]
+        self.assertEqual(self.across("lids")["markets"][1]["id"], "s9")
+        self.assertEqual(len(self.across("s7", market="south")["markets"]), 1)
+        self.undo(later)
+        self.assertEqual(self.across("lids")["markets"][1]["id"], "s7")
+
+    def test_matches_that_cannot_be_change_nothing(self) -> None:
+        self.decide("none", "s7", status=409)
+        self.decide("lids", "n9", status=409, other_market_id="north")
+        self.decide("lids", "s7", status=400, of="nothing")
+        two = [
+            {"market_id": "north", "id": one, "other_market_id": "south", "other_id": "s7", "same": True}
+            for one in ("lids", "none")
+        ]  # fmt: skip
+        self.post("across/matches/", {"matches": two}, 409)
+        self.assertFalse(Match.objects.exists())
+
+    def test_matches_outlive_an_import_that_is_undone(self) -> None:
+        self.decide("lids", "s7")
+        undo_batch(lambda: None)
+        list(analyse_all())
+        self.assertEqual(len(self.across("lids")["markets"]), 1)
+        self.assertTrue(Match.objects.filter(current=True).exists())
+
+
+class OneEverywhere(Two):
+    def line(self, found: dict, key: str) -> dict:
+        return next(one for one in found["lines"] if one["figure"] == key)
+
+    def test_seasons_and_leads_are_told_with_their_intervals(self) -> None:
+        (found,) = self.across("hooks")["against"]
+        self.assertTrue(found["shift_low"] <= -6 <= found["shift_high"])
+        self.assertTrue(found["lead_low"] <= 6 <= found["lead_high"])
+        self.assertIn(
+            "Quay North moved first: Quay South followed 6 weeks later", found["lead_sentence"]
+        )
+        # From the other market it is the other way round.
+        (back,) = self.across("hooks", market="south")["against"]
+        self.assertEqual(back["lead_sentence"], found["lead_sentence"])
+        self.assertEqual(back["lead"], -6)
+
+    def test_money_is_one_at_the_rate_that_was_set_and_apart_without(self) -> None:
+        apart = self.line(self.across("hooks"), "sales.price_median")
+        self.assertEqual((apart["apart"], [c["value"] for c in apart["cells"]]), ("rate", [10, 20]))
+        day = (date.today() - timedelta(days=2)).isoformat()
+        self.post("across/rates/", {"currency": "eur", "into": "GBP", "rate": 0.8, "day": day})
+        found = self.across("hooks")
+        price = self.line(found, "sales.price_median")
+        self.assertEqual((price["apart"], [c["value"] for c in price["cells"]]), ("", [10, 16]))
+        self.assertEqual((found["markets"][1]["rate"], found["markets"][1]["day"]), (0.8, day))
+        turned = self.across("hooks", into="EUR")
+        self.assertEqual(
+            [c["value"] for c in self.line(turned, "sales.price_median")["cells"]], [12.5, 20]
+        )
+        self.post("across/rates/", {"currency": "GBP", "into": "EUR", "rate": 1.25, "day": day})
+        self.assertEqual(len(self.get("across/rates/")), 1)
+        self.post("across/rates/", {"currency": "GBP", "into": "EUR", "rate": None})
+        self.assertEqual((self.get("across/rates/"), ExchangeRate.objects.count()), ([], 2))
+
+    def test_rates_that_are_none_are_refused(self) -> None:
+        soon = (date.today() + timedelta(days=2)).isoformat()
+        good = {"currency": "EUR", "into": "GBP", "rate": 0.8, "day": "2026-05-20"}
+        for wrong in ({"rate": 0}, {"rate": -1}, {"rate": 1e300}, {"day": soon}, {"day": None}, {"into": "EUR"},
+                      {"currency": "E1R"}, {"currency": "EURO"}, {"rate": "0.8"}):  # fmt: skip
+            answer = self.client.post(
+                "/api/across/rates/", good | wrong, content_type="application/json"
+            )
+            self.assertIn(answer.status_code, (400, 409), wrong)
+        self.assertFalse(ExchangeRate.objects.exists())
+
+    def test_competition_and_ranks(self) -> None:
+        found = self.across("hooks")
+        self.assertEqual(self.line(found, "headroom")["apart"], "within")
+        barrier = self.line(found, "review_barrier")
+        self.assertEqual([c["best"] for c in barrier["cells"]], [True, False])
+        self.assertIn("1 favours Quay North", found["competition"])
+
+    def test_what_is_not_there_is_said(self) -> None:
+        self.get("across/?market=north&row=none", 404)
+        self.get("across/matched/?market=north&other=north", 400)
+        self.get("across/matched/?market=north&other=nowhere", 404)
+        self.get("across/?market=north", 400)
+
+    def test_rows_of_one_market_stand_side_by_side(self) -> None:
+        found = self.get("side-by-side/?market=north&row=hooks&row=gone&row=lids")
+        self.assertEqual(found["ids"], ["hooks", "lids"])
+        self.assertEqual(self.line(found, "headroom")["apart"], "")
+        self.assertEqual(self.get("side-by-side/?market=north")["ids"], [])
+
+
+class ByCommand(Two):
+    def run_it(self, *arguments: object, code: int = 0) -> str:
+        done = CliRunner().invoke(main, [*map(str, arguments)])
+        self.assertEqual(done.exit_code, code, done.output)
+        return done.output
+
+    def test_files_and_database_tell_the_same(self) -> None:
+        with tempfile.TemporaryDirectory() as holder:
+            folder = Path(holder)
+            north, south = (
+                write(folder / name, **files)
+                for name, files in (("north", NORTH), ("south", SOUTH))
+            )
+            table = folder / "words.csv"
+            self.run_it("across", north, south, "--propose", table)
+            text = table.read_text("utf-8").replace(",s7,,", ",s7,1,")
+            table.write_text(text, "utf-8")
+            (folder / "money.csv").write_text(
+                "currency,into,rate,day\nEUR,GBP,0.8,2026-05-20\n", "utf-8"
+            )
+            out = folder / "out.jsonl"
+            told = self.run_it(
+                "across",
+                north,
+                south,
+                "--matches",
+                table,
+                "--rates",
+                folder / "money.csv",
+                "--out",
+                out,
+            )
+            self.assertIn("2 niches in two markets or more", told)
+            records = {
+                one["markets"][0]["niche_id"]: one
+                for one in map(json.loads, out.read_text("utf-8").splitlines())
+            }
+            self.run_it("matches", "import", table)
+        self.run_it("rate", "EUR", "GBP", "0.8", "--day", "2026-05-20")
+        for row in ("hooks", "lids"):
+            shown, record = self.across(row), records[row]
+            self.assertEqual(shown["competition"], record["competition"])
+            self.assertEqual(
+                [one["seasons"] for one in shown["against"]],
+                [one["sentences"][0] for one in record["against"]],
+            )
+            for line, told in zip(shown["lines"], record["figures"], strict=True):
+                self.assertEqual(line["figure"], told["figure"])
+                for cell, value, best in zip(
+                    line["cells"], told["values"], told["best"], strict=True
+                ):
+                    self.assertEqual(cell["best"], best)
+                    if isinstance(value, float):
+                        self.assertAlmostEqual(cell["value"], value, 5, line["figure"])
+
+    def test_matches_are_proposed_imported_listed_and_undone(self) -> None:
+        with tempfile.TemporaryDirectory() as holder:
+            out = Path(holder) / "words.csv"
+            self.assertIn(
+                "1 possible match written",
+                self.run_it("matches", "propose", "north", "south", "--out", out),
+            )
+            out.write_text(out.read_text("utf-8").replace(",s7,,", ",s7,1,"), "utf-8")
+            self.assertIn("1 match imported", self.run_it("matches", "import", out))
+            wrong = Path(holder) / "wrong.csv"
+            wrong.write_text(
+                "of,market_id,id,other_market_id,other_id,same\nniches,north,lids,south,s9,1\n"
+                "niches,north,none,south,s9,1\n", "utf-8",
+            )  # fmt: skip
+            self.assertIn(
+                "There is no niche “none”", self.run_it("matches", "import", wrong, code=1)
+            )
+            wrong.write_text(
+                "of,market_id,id,other_market_id,other_id,same\nniches,north,lids,south,s9,yes\n", "utf-8"
+            )  # fmt: skip
+            self.assertIn(
+                "wrong.csv, line 2, column same", self.run_it("matches", "import", wrong, code=1)
+            )
+        (line,) = map(json.loads, self.run_it("matches", "list").splitlines())
+        self.assertEqual((line["id"], line["other_id"], line["same"]), ("lids", "s7", 1))
+        self.assertIn("Undone", self.run_it("matches", "undo", line["match_id"]))
+        self.assertEqual(self.run_it("matches", "list"), "")
+        self.assertIn(
+            "no analysed market “x”",
+            self.run_it("matches", "propose", "north", "x", "--out", "y", code=1),
+        )
+
+    def test_rates_by_command(self) -> None:
+        self.assertIn(
+            "1 EUR = 0.8 GBP", self.run_it("rate", "eur", "gbp", "0.8", "--day", "2026-05-20")
+        )
+        self.assertEqual(json.loads(self.run_it("rate"))["rate"], 0.8)
+        self.assertIn("has its day", self.run_it("rate", "EUR", "GBP", "0.9", code=1))
+        self.run_it("rate", "EUR", "GBP", "--remove")
+        self.assertEqual(self.run_it("rate"), "")
+
+    def test_one_market_or_the_same_twice_is_refused(self) -> None:
+        with tempfile.TemporaryDirectory() as holder:
+            north = write(Path(holder) / "north", **NORTH)
+            again = write(Path(holder) / "again", **NORTH)
+            self.assertIn("Two are needed", self.run_it("across", north, code=1))
+            self.assertIn(
+                "Two folders hold a market “north”", self.run_it("across", north, again, code=1)
+            )
+
+
+def monthly(files: dict[str, str]) -> dict[str, str]:
+    """A market whose searches come by months."""
+    months = [f"{2021 + m // 12}-{m % 12 + 1:02}-01" for m in range(60)]
+    rows = [("lock hook", day, 90 + 40 * (i % 12)) for i, day in enumerate(months)]
+    kept = {name: text for name, text in files.items() if name != "term_clicks"}
+    return kept | {
+        "term_weeks": table("term,week,searches", *rows),
+        "terms": table("term,niche_id", ("lock hook", "hooks")),
+    }
+
+
+def relative(files: dict[str, str]) -> dict[str, str]:
+    """A market of which only relative curves are known."""
+    counted = files["term_weeks"].splitlines()[1:]
+    rows = [(*row.split(",")[:2], min(100, float(row.split(",")[2]) // 20)) for row in counted]
+    kept = {name: text for name, text in files.items() if name not in ("term_weeks", "term_clicks")}
+    return kept | {"interest": table("term,week,index", *rows)}
+
+
+def short(files: dict[str, str]) -> dict[str, str]:
+    """A market that is known for forty weeks."""
+    rows = [
+        row for row in files["term_weeks"].splitlines()[1:]
+        if row.split(",")[1] >= (START + timedelta(weeks=LENGTH - 40)).isoformat()
+    ]  # fmt: skip
+    return files | {"term_weeks": "\n".join(["term,week,searches", *rows, ""])}
+
+
+def earlier(files: dict[str, str]) -> dict[str, str]:
+    """A market that ended before the other one began."""
+    rows = [
+        ("lock hook", (START - timedelta(weeks=300 - i)).isoformat(), 100 + i) for i in range(150)
+    ]
+    kept = {name: text for name, text in files.items() if name != "term_clicks"}
+    return kept | {
+        "term_weeks": table("term,week,searches", *rows),
+        "terms": table("term,niche_id", ("lock hook", "hooks")),
+    }
+
+
+class OddTogether(Loaded):
+    """The first market beside one that lacks something, is of another kind, or shares no time with it."""
+
+    package = staticmethod(lambda: NORTH)
+
+    def beside(self, other: dict[str, str]) -> dict:
+        with tempfile.TemporaryDirectory() as holder:
+            import_folder(write(Path(holder) / "in", **other))
+        list(analyse_all(only_stale=True))
+        for of in ("niches", "terms", "categories"):
+            for which in ("matched", "proposed"):
+                self.get(f"across/{which}/?market=north&other=south&of={of}")
+                self.get(f"across/{which}/?market=south&other=north&of={of}")
+        self.get("across/?market=south&row=hooks")
+        return self.get("across/?market=north&row=hooks")
+
+    def lead(self, other: dict[str, str]) -> str:
+        return self.beside(other)["against"][0]["lead_sentence"]
+
+    def test_without_an_optional_table(self) -> None:
+        for lacking in ("listings", "term_clicks", "categories"):
+            files = {name: text for name, text in SOUTH.items() if name != lacking}
+            if lacking == "categories":
+                files["niches"] = (
+                    files["niches"].replace("category_id,", "").replace(",tools,", ",")
+                )
+            if lacking == "listings":
+                files.pop("term_clicks", None)
+            with self.subTest(lacking=lacking), transaction.atomic():
+                self.assertIn("followed 6 weeks later", self.lead(files))
+                transaction.set_rollback(True)
+
+    def test_months_beside_weeks(self) -> None:
+        self.assertIn("one has weekly data, the other monthly", self.lead(monthly(SOUTH)))
+
+    def test_relative_beside_counted(self) -> None:
+        self.assertIn("followed", self.lead(relative(SOUTH)))
+
+    def test_too_short_and_at_another_time(self) -> None:
+        self.assertIn("under two years", self.lead(short(SOUTH)))
+
+    def test_at_another_time(self) -> None:
+        found = self.beside(earlier(SOUTH))
+        self.assertIn("is unknown", found["against"][0]["lead_sentence"])
+        self.assertIsNone(found["against"][0]["lead"])

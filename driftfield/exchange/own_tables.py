@@ -1,0 +1,90 @@
+"""Tables of the researcher's own: matches of two markets, and exchange rates.
+
+They are read by the same checks as the exchange tables, but are no part of a package.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from datetime import date
+from pathlib import Path
+from typing import Any
+
+import polars as pl
+
+from driftfield.core.market import KINDS_BY_PLURAL, Kind
+
+from .formulas import guarded
+from .package import Package
+from .problems import Problems
+from .progress import untold
+from .read_table import Reading, read_table
+from .sources import open_package
+from .tables import Column, Table
+
+_ID = "string"
+MATCHES = Table(
+    name="matches",
+    description="Matches of two markets, confirmed or rejected.",
+    columns=(
+        Column("of", _ID, "What they are.", "niches", required=True,
+               choices=tuple(KINDS_BY_PLURAL)),
+        Column("market_id", _ID, "The market of the first.", "north", required=True, longest=200),
+        Column("id", _ID, "Its id there.", "north-ridge-lines", required=True, longest=500),
+        Column("other_market_id", _ID, "Another market.", "south", required=True, longest=200),
+        Column("other_id", _ID, "The id there.", "south-ridge-lines", required=True, longest=500),
+        Column("same", _ID, "1: confirmed; 0: rejected; empty: open.", "1", choices=("0", "1")),
+        Column("name", _ID, "What the first is called.", "Ridge lines"),
+        Column("other_name", _ID, "What the other is called.", "Ridge lines"),
+        Column("why", _ID, "Why they may be the same.", "the same name"),
+    ),
+    key=("of", "market_id", "id", "other_market_id", "other_id"),
+    references=(),
+)  # fmt: skip
+RATES = Table(
+    name="rates",
+    description="What one unit of a currency was in another one, with the day.",
+    columns=(
+        Column("currency", _ID, "ISO 4217.", "EUR", required=True, pattern="[A-Z]{3}"),
+        Column("into", _ID, "ISO 4217.", "GBP", required=True, pattern="[A-Z]{3}"),
+        Column("rate", "number", "Units of the other for one.", "0.85", required=True,
+               minimum=1e-9, maximum=1e9),
+        Column("day", "date", "The day of the rate.", "2026-05-20", required=True,
+               earliest=date(1990, 1, 1), latest=date(2100, 1, 1)),
+    ),
+    key=("currency", "into"),
+    references=(),
+)  # fmt: skip
+
+
+def read_own_table(path: Path, table: Table) -> list[dict[str, Any]]:
+    """The rows of a file that holds one of these tables, whatever the file is called.
+
+    Raises ExchangeError with file, line, column and remedy for what cannot be taken.
+    """
+    package, problems = Package(), Problems()
+    for file in open_package(path):
+        read_table(file, table, Reading(package, problems, {}, untold), alone=True)
+        problems.raise_if_any()
+    frame = package.frames.get(table.name)
+    return [] if frame is None else frame.to_dicts()
+
+
+def match_row(
+    kind: Kind, first: tuple[str, str], second: tuple[str, str], names: tuple[str, str], why: str
+) -> dict[str, str | None]:
+    """A row of MATCHES to be filled; each is a market and an id there."""
+    return {
+        "of": kind.plural, "market_id": first[0], "id": first[1], "other_market_id": second[0],
+        "other_id": second[1], "same": None, "name": names[0], "other_name": names[1], "why": why,
+    }  # fmt: skip
+
+
+def write_matches(rows: Iterable[Mapping[str, Any]], out: Path) -> int:
+    """Write matches as CSV, to be filled and read again; returns how many."""
+    schema = {column.name: pl.String for column in MATCHES.columns}
+    frame = pl.DataFrame(
+        [{name: row.get(name) for name in schema} for row in rows], schema=schema, orient="row"
+    )
+    guarded(frame).write_csv(out)
+    return frame.height
