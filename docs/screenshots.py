@@ -40,16 +40,9 @@ VIEWS = (
     ("families", "/families?niche=north-hive-straps", "light", 1280, (), ".family .year"),
     ("skim", "/skim?niche=north-swarm-traps", "light", 1280, (), ".years canvas"),
     ("side-by-side", f"/compare?{SIDE_BY_SIDE}", "light", 1280, (), ".compare canvas"),
+    ("across", "/across?niche=north-hive-straps", "light", 1280, (), ".beside .figure"),
     ("shortlist", "/shortlist?niche=north-smoker-hooks", "light", 1280, (), ".foot h2"),
     ("dossier", "/dossier?niche=north-rhubarb-forcers", "light", 1280, (), ".pages canvas"),
-    (
-        "dossier-calendar",
-        "/dossier?niche=north-varroa-boards#calendar",
-        "light",
-        1280,
-        (),
-        "#calendar canvas",
-    ),
     (
         "dossier-holders",
         "/dossier?niche=north-olla-watering-pots#holders",
@@ -89,6 +82,15 @@ def decide(address: str) -> None:
         _send(f"{address}/api/desk/remarks/", "PUT", {**mine, "note": note, "tags": tags})
 
 
+def match(address: str) -> None:
+    """What the picture of two markets shows: a niche that is the same in both, and a rate."""
+    both = {"market_id": "north", "id": "north-hive-straps", "other_market_id": "south"}
+    body = {**both, "other_id": "south-hive-straps", "same": True}
+    _send(f"{address}/api/across/matches/", "POST", {"matches": [body]})
+    rate = {"currency": "EUR", "into": "GBP", "rate": 0.85, "day": "2026-05-20"}
+    _send(f"{address}/api/across/rates/", "POST", rate)
+
+
 def _send(address: str, method: str, body: dict[str, object]) -> None:
     headers = {"Content-Type": "application/json"}
     asked = Request(address, json.dumps(body).encode(), headers, method=method)
@@ -101,6 +103,8 @@ def main(address: str) -> None:
         for name, path, scheme, width, keys, there in VIEWS:
             if name == "skim":
                 decide(address)
+            if name == "across":
+                match(address)
             with tempfile.TemporaryDirectory(ignore_cleanup_errors=True) as profile:
                 context = playwright.chromium.launch_persistent_context(
                     profile,

@@ -17,7 +17,7 @@ def screens(niches: int | None = None) -> Iterator[str]:
         ids = columns_of(market.run, NICHE).ids
         for path in (
             "/field", "/skim", "/shortlist", "/intake", "/coverage", "/brief", "/faults", "/settings",
-            "/families", "/grouping", "/lists", "/protected", "/catalogue",
+            "/families", "/grouping", "/lists", "/protected", "/catalogue", "/across",
         ):  # fmt: skip
             yield f"{path}?{urlencode(own)}"
         yield f"/field?{urlencode({**own, 'view': 'chart'})}"
@@ -32,11 +32,12 @@ def screens(niches: int | None = None) -> Iterator[str]:
         yield f"/catalogue?{urlencode({**own, 'view': 'chart'})}"
         yield f"/shortlist?{urlencode({**own, 'of': CATEGORY.plural})}"
         named = [("category", one) for one in columns_of(market.run, CATEGORY).ids[:6]]
-        for path in ("/compare", "/brief"):
+        for path in ("/compare", "/brief", "/across"):
             yield f"{path}?{urlencode([*own.items(), ('of', CATEGORY.plural), *named])}"
         for niche in ids[:niches]:
             yield f"/field?{urlencode({**own, 'niche': niche})}"
             yield f"/dossier?{urlencode({**own, 'niche': niche})}"
+            yield f"/across?{urlencode({**own, 'niche': niche})}"
 
 
 def point_at_charts(page: Page) -> int:

@@ -36,6 +36,7 @@ VIEWS = (
     ("/skim", ".card h1", ""),
     ("/compare?niche=rf&niche=mf", ".compare canvas", ""),
     ("/compare", "text=Two to six", ""),
+    ("/across", "text=There is one market", ""),
     ("/shortlist", ".foot h2", ""),
     ("/shortlist?show=pass", "text=Nothing is kept", ""),
     ("/brief?niche=rf", ".brief canvas", ""),

@@ -159,6 +159,8 @@ class Catalogue(BrowserCase):
         expect(page.get_by_role("heading", level=2, name="Growing")).to_be_visible()
         page.route("**/api/catalogue/points/**", lambda route: route.fulfill(json=answer))
         page.keyboard.press("v")
+        expect(page.get_by_role("region", name="The tree as an icicle")).to_be_visible()
+        page.keyboard.press("v")
         chart = page.get_by_role("region", name="Openness against settledness")
         expect(chart).to_contain_text("unknown of 5")
         expect(chart.get_by_role("button")).to_have_count(50)
@@ -187,3 +189,35 @@ BOXES = """() => {
   });
   return { labels, marks };
 }"""
+
+
+class Icicle(BrowserCase):
+    def test_pieces_are_as_large_as_their_shares_and_lead_on(self) -> None:
+        load(catalogue_market())
+        page = self.open("/catalogue?view=icicle")
+        icicle = page.get_by_role("region", name="The tree as an icicle")
+        water = icicle.get_by_role("button", name=re.compile("^Water:"))
+        expect(water).to_be_visible()
+        whole = icicle.get_by_role("group", name="Categories").bounding_box()
+        share = float(
+            re.search(r"(\d+(\.\d)?)% of what is shown", water.get_attribute("aria-label"))[1]
+        )
+        self.assertAlmostEqual(
+            water.bounding_box()["height"] / whole["height"] * 100, share, delta=1
+        )
+        # What lies in it stands right of it, within its height.
+        hooks = icicle.get_by_role("button", name=re.compile("^Hooks:"))
+        self.assertGreater(hooks.bounding_box()["x"], water.bounding_box()["x"])
+        self.assertLessEqual(hooks.bounding_box()["height"], water.bounding_box()["height"])
+        hooks.focus()
+        page.keyboard.press("Enter")
+        expect(page).to_have_url(re.compile("under=hk"))
+        expect(icicle.get_by_role("navigation")).to_contain_text("All › Water › Hooks")
+        expect(icicle.get_by_role("button", name=re.compile("^Water:"))).to_have_count(0)
+        icicle.get_by_role("button", name="At a glance").click()
+        expect(page.get_by_role("heading", level=2, name="Hooks")).to_be_visible()
+        page.go_back()
+        expect(icicle).to_be_visible()
+        # Without sales there is nothing to be as large as.
+        self.choose(page, "Sized by", "purchases a year")
+        expect(icicle).to_be_visible()

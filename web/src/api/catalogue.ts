@@ -1,10 +1,16 @@
 import { keepPreviousData, queryOptions } from "@tanstack/vue-query";
 import { answerOf, client, type Schemas } from "./client";
+import type { operations } from "./schema";
+
+type IcicleSize = NonNullable<
+  NonNullable<operations["catalogue_icicle"]["parameters"]["query"]>["figure"]
+>;
 
 export type TreeRow = Schemas["CategoryTreeRow"];
 export type CategoryTree = Schemas["CategoryTree"];
 export type CategorySold = Schemas["CategorySold"];
 export type CategoryPoint = Schemas["CategoryPoint"];
+export type IciclePiece = Schemas["IciclePiece"];
 export type FigureRange = Schemas["FigureRange"];
 export type RevenueHolders = Schemas["RevenueHolders"];
 
@@ -41,6 +47,19 @@ export const catalogueQueries = {
       queryKey: [...CATALOGUE, "points", market],
       queryFn: ({ signal }) =>
         answerOf(client.GET("/api/catalogue/points/", { params: { query: { market } }, signal })),
+    }),
+  /** The tree as pieces as large as their shares, under a category or under none. */
+  icicle: (market: string, figure: IcicleSize, under: string) =>
+    queryOptions({
+      queryKey: [...CATALOGUE, "icicle", market, figure, under],
+      placeholderData: keepPreviousData,
+      queryFn: ({ signal }) =>
+        answerOf(
+          client.GET("/api/catalogue/icicle/", {
+            params: { query: { market, figure, ...(under ? { under } : {}) } },
+            signal,
+          }),
+        ),
     }),
   sold: (market: string, category: string) =>
     queryOptions({

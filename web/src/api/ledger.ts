@@ -1,5 +1,5 @@
 import { keepPreviousData, queryOptions } from "@tanstack/vue-query";
-import { answerOf, client, type Kind } from "./client";
+import { answerOf, client, type Kind, NICHES } from "./client";
 import type { Seed } from "./terms";
 
 /** What rows are asked with: kind, seed, conditions, lens and order, as the API takes them. */
@@ -105,9 +105,9 @@ export const ledgerQueries = {
       },
     }),
   /** The niches whose name or a term of which contains some words, most headroom first. */
-  found: (market: string | undefined, words: string) =>
+  found: (market: string | undefined, words: string, of: Kind = NICHES) =>
     queryOptions({
-      queryKey: ["ledger", "found", market, words.trim()],
+      queryKey: ["ledger", "found", market, words.trim(), of],
       enabled: words.trim().length > 1,
       placeholderData: keepPreviousData,
       queryFn: ({ signal }) => {
@@ -115,6 +115,7 @@ export const ledgerQueries = {
           ...(market ? { market } : {}),
           c: [containing(words)],
           limit: FOUND,
+          of,
         };
         return answerOf(client.GET("/api/ledger/", { params: { query }, signal }));
       },

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from "vue";
-import type { Compared } from "@/api/previews";
+import type { CurveOfRow } from "./curvePreview";
 import { formatCount, formatDay, stepDay } from "@/format/values";
 import ChartFrame from "./ChartFrame.vue";
 import { endLabelShifts } from "./endLabels";
@@ -8,7 +8,7 @@ import { useTokens } from "./useTokens";
 import { strong } from "./tip";
 
 /** Curves of several rows on one pair of axes, as they are or each against its own mean. */
-const props = defineProps<{ rows: Compared[]; indexed: boolean }>();
+const props = defineProps<{ rows: CurveOfRow[]; indexed: boolean }>();
 const tokens = useTokens();
 
 /** Lines are told apart by dashes and their names, not by colour alone. */
@@ -39,6 +39,16 @@ const unit = computed(() =>
   props.indexed ? "own mean = 100" : `searches a ${props.rows[0]?.period ?? "week"}`,
 );
 
+/** Totals by calendar year. */
+function yearly(row: CurveOfRow): [string, number][] {
+  const sums = new Map<string, number>();
+  row.values.forEach((value, i) => {
+    const year = stepDay(row.first, i, row.period).slice(0, 4);
+    if (value !== null) sums.set(year, (sums.get(year) ?? 0) + value);
+  });
+  return [...sums];
+}
+
 const HEIGHT = 170; // Pixels of the axis, about.
 /** Names at the ends of curves lie beside one another, whatever the curves do. */
 const shifts = computed(() => {
@@ -55,7 +65,7 @@ const option = computed(() => {
   return {
     animation: false,
     grid: { left: 52, right: 190, top: 12, bottom: 22 },
-    xAxis: { type: "time", axisLine: { lineStyle: { color: t.rule } }, axisLabel: small, axisTick: { show: false } },
+    xAxis: { type: "time", axisLine: { lineStyle: { color: t.rule } }, axisLabel: { ...small, hideOverlap: true }, axisTick: { show: false } },
     yAxis: { type: "value", min: 0, axisLabel: small, splitLine: { lineStyle: { color: t.rule } } },
     tooltip: {
       trigger: "axis",
@@ -96,8 +106,8 @@ const option = computed(() => {
         <tbody>
           <tr v-for="row in rows" :key="row.id">
             <th scope="row">{{ row.name }}</th>
-            <td v-for="one in row.years" :key="one.year">
-              {{ one.year }}: {{ formatCount(one.values.reduce((a, b) => (a ?? 0) + (b ?? 0), 0)) }}
+            <td v-for="[year, sum] in yearly(row)" :key="year">
+              {{ year }}: {{ formatCount(sum) }}
             </td>
           </tr>
         </tbody>

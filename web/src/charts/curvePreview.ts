@@ -5,3 +5,6 @@ export type CurvePreview = Pick<
   SubjectPreview,
   "name" | "first" | "period" | "values" | "level" | "years"
 > & { figures: Pick<SubjectPreview["figures"], "level_shifts" | "basis"> };
+
+/** One of several curves on the same axes. */
+export type CurveOfRow = Pick<SubjectPreview, "id" | "name" | "first" | "period" | "values">;

@@ -34,7 +34,12 @@ export function shownUnit(unit: string, label = ""): string {
 }
 
 /** A figure's value as its type is shown, whatever it is; unknown is an en dash. */
-export function formatFigure(figure: Pick<FigureRow, "type" | "unit">, value: unknown): string {
+export function formatFigure(
+  figure: Pick<FigureRow, "type" | "unit">,
+  value: unknown,
+  /** Of amounts; by default the market's. */
+  currency?: string,
+): string {
   if (value === null || value === undefined) return UNKNOWN;
   if (typeof value === "boolean") return value ? "yes" : "no";
   if (Array.isArray(value)) return formatList(figure.type, value);
@@ -48,7 +53,8 @@ export function formatFigure(figure: Pick<FigureRow, "type" | "unit">, value: un
     return number.toFixed(1).replace("-", "−").replace("−0.0", "0.0");
   if (figure.type === "ratio" || figure.type === "signed")
     return number.toFixed(3).replace("-", "−");
-  if (figure.type === "amount" && figure.unit.startsWith("currency")) return formatMoney(number);
+  if (figure.type === "amount" && figure.unit.startsWith("currency"))
+    return formatMoney(number, false, currency);
   return Math.abs(number) < 10 && !Number.isInteger(number)
     ? number.toFixed(1).replace("-", "−")
     : formatCount(number);

@@ -11,8 +11,12 @@ export const currency = ref("");
 export const moneyUnit = (unit: string): string =>
   unit.replace("currency", SIGNS[currency.value] ?? currency.value);
 
-/** An amount with its currency's sign; with cents below a hundred, or always where `exact`. */
-export function formatMoney(value: number | null | undefined, exact = false): string {
+/** An amount with its currency's sign, by default that of the market; with cents below a hundred, or always where `exact`. */
+export function formatMoney(
+  value: number | null | undefined,
+  exact = false,
+  code = currency.value,
+): string {
   if (value === null || value === undefined) return UNKNOWN;
   const size = Math.abs(value);
   const cents = size.toFixed(2);
@@ -23,6 +27,6 @@ export function formatMoney(value: number | null | undefined, exact = false): st
         ? formatWhole(Math.floor(Number(cents))) + cents.slice(-3)
         : formatWhole(size);
   const minus = value < 0 && /[1-9]/.test(amount) ? MINUS : "";
-  const sign = SIGNS[currency.value];
-  return sign ? `${minus}${sign}${amount}` : `${currency.value} ${minus}${amount}`.trim();
+  const sign = SIGNS[code];
+  return sign ? `${minus}${sign}${amount}` : `${code} ${minus}${amount}`.trim();
 }

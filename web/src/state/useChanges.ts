@@ -2,6 +2,7 @@ import { useQueryClient } from "@tanstack/vue-query";
 import { useDocumentVisibility, useIntervalFn } from "@vueuse/core";
 import { readonly, ref, type Ref, watch } from "vue";
 import { NICHES, type Schemas, type SubjectPreview } from "@/api/client";
+import { ACROSS } from "@/api/across";
 import { readChanges } from "@/api/changes";
 import { deskQueries, SHORTLIST, SIEVES } from "@/api/desk";
 import { COSTS } from "@/api/niche";
@@ -51,6 +52,7 @@ export function useChanges(): void {
       void cache.invalidateQueries({ queryKey: SIEVES });
       void cache.invalidateQueries(deskQueries.lenses());
       void cache.invalidateQueries({ queryKey: COSTS });
+      void cache.invalidateQueries({ queryKey: ACROSS });
     }
     known = found;
     since = found.desk || since;

@@ -13,6 +13,7 @@ import SieveSentence from "@/screens/parts/sieve/SieveSentence.vue";
 import { useDecisions } from "@/state/useDecisions";
 import { KINDS, provideKind } from "@/state/useKind";
 import { useMarked } from "@/state/useMarked";
+import { useElsewhere } from "@/state/useElsewhere";
 import { useMarket } from "@/state/useMarket";
 import { useSideBySide } from "@/state/useSideBySide";
 import { useShortcuts } from "@/state/useShortcuts";
@@ -20,6 +21,7 @@ import { useTabTitle } from "@/state/useTabTitle";
 import SelectField from "@/ui/SelectField.vue";
 import TextField from "@/ui/TextField.vue";
 import CategoryPane from "./CategoryPane.vue";
+import IcicleChart from "./IcicleChart.vue";
 import OpennessChart from "./OpennessChart.vue";
 import TreeTable from "./TreeTable.vue";
 import { useCatalogue } from "./useCatalogue";
@@ -47,14 +49,31 @@ const found = useQuery(
 const category = computed(() => found.data.value);
 useTabTitle(() => (category.value ? `${category.value.name} · Catalogue` : "Catalogue"));
 
-/** Whether all categories stand where openness and settledness meet, in place of one at a glance. */
-const charted = computed({
-  get: () => route.query["view"] === "chart",
-  set: (on) => void router.replace({ query: { ...route.query, view: on ? "chart" : undefined } }),
+/** The views beside the tree: one category at a glance, all as an icicle, or openness against settledness. */
+const VIEWS = [
+  { title: "at a glance", value: "" },
+  { title: "as an icicle", value: "icicle" },
+  { title: "open against settled", value: "chart" },
+];
+const view = computed({
+  get: () => VIEWS.find((one) => one.value === route.query["view"])?.value ?? "",
+  set: (value) => void router.replace({ query: { ...route.query, view: value || undefined } }),
 });
-/** From the chart to the category: one step, so that back leads to the chart again. */
+function nextView(): void {
+  const at = VIEWS.findIndex((one) => one.value === view.value);
+  view.value = VIEWS[(at + 1) % VIEWS.length]?.value ?? "";
+}
+/** From a chart to the category: one step, so that back leads to the chart again. */
 function showNamed(category: string): void {
   void router.push({ query: { ...route.query, view: undefined, category } });
+}
+/** The category that the icicle begins with. */
+const under = computed(() => {
+  const named = route.query["under"];
+  return typeof named === "string" ? named : "";
+});
+function beginWith(category: string): void {
+  void router.push({ query: { ...route.query, under: category || undefined } });
 }
 
 /** What is typed is sought a moment later. */
@@ -114,6 +133,7 @@ function toField(more: string[] = []): void {
   void router.push({ path: "/field", query: { market: id.value, c } });
 }
 
+const elsewhere = useElsewhere();
 useShortcuts([
   { keys: ["ArrowDown", "j"], label: "↓", does: "Next category", run: () => walk(1) },
   { keys: ["ArrowUp"], label: "↑", does: "Category before", run: () => walk(-1) },
@@ -123,8 +143,8 @@ useShortcuts([
   { keys: ["["], does: "Category before, of the same level", run: () => aside(-1) },
   {
     keys: ["v"],
-    does: "Open against settled, as a chart",
-    run: () => (charted.value = !charted.value),
+    does: "At a glance, as an icicle, open against settled",
+    run: nextView,
   },
   { keys: ["Enter"], does: "Its niches on the Field", run: () => toField() },
   { keys: ["/"], does: "Find a category by name", run: () => field.value?.focus() },
@@ -136,6 +156,7 @@ useShortcuts([
     run: () => void (chosen.value && mark(chosen.value)),
   },
   { keys: ["c"], does: "Set the marked ones side by side", run: compare },
+  elsewhere.shortcut(() => chosen.value),
   { keys: ["k"], does: "Keep", run: () => decideOn("keep") },
   { keys: ["p"], does: "Park", run: () => decideOn("park") },
   { keys: ["x"], does: "Pass", run: () => decideOn("pass") },
@@ -171,7 +192,7 @@ const sieved = computed(() => find.value !== "" || conditions.value.length > 0);
               @keydown.esc="((typed = ''), field?.blur())"
             />
             <SelectField v-model="figure" label="A figure besides" :items="choices" />
-            <v-btn :aria-pressed="charted" @click="charted = !charted">as a chart</v-btn>
+            <SelectField v-model="view" label="View" :items="VIEWS" />
           </div>
           <SieveSentence
             ref="sentence"
@@ -211,7 +232,21 @@ const sieved = computed(() => find.value !== "" || conditions.value.length > 0);
           </p>
         </section>
         <div class="shown" tabindex="0" role="region" aria-label="The category at a glance">
-          <OpennessChart v-if="charted" :market="market" :chosen="chosen" @choose="showNamed" />
+          <OpennessChart
+            v-if="view === 'chart'"
+            :market="market"
+            :chosen="chosen"
+            @choose="showNamed"
+          />
+          <IcicleChart
+            v-else-if="view === 'icicle'"
+            :market="market"
+            :figures="registry.data.value ?? []"
+            :chosen="chosen"
+            :under="under"
+            @choose="showNamed"
+            @begin="beginWith"
+          />
           <MarketGate
             v-else
             :pending="!category"

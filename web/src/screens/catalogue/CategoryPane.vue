@@ -9,6 +9,7 @@ import ShapeMark from "@/marks/ShapeMark.vue";
 import TwoCurves from "@/screens/parts/TwoCurves.vue";
 import NoteField from "@/screens/parts/NoteField.vue";
 import { countsOf } from "@/screens/parts/category/counts";
+import { useElsewhere } from "@/state/useElsewhere";
 import IndexParts from "./IndexParts.vue";
 import RangesSection from "./RangesSection.vue";
 import ListsSection from "@/screens/parts/category/ListsSection.vue";
@@ -24,6 +25,7 @@ const emit = defineEmits<{
   condition: [text: string];
   field: [];
 }>();
+const elsewhere = useElsewhere();
 const note = ref<InstanceType<typeof NoteField> | null>(null);
 defineExpose({ focus: () => note.value?.focus() });
 
@@ -57,7 +59,12 @@ const terms = computed(() => ({
           @decide="emit('decide', $event)"
         />
       </div>
-      <p class="small">{{ countsOf(category) }}</p>
+      <p class="small">
+        {{ countsOf(category) }}
+        <RouterLink v-if="elsewhere.several.value" :to="elsewhere.toRow(category.id)"
+          >In other markets</RouterLink
+        >
+      </p>
       <p v-for="one in category.openness" :key="one" class="serif">{{ one }}</p>
       <IndexParts
         v-if="figures.openness !== null || figures.settledness !== null"

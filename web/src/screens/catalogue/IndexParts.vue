@@ -33,7 +33,7 @@ const rows = computed(() => {
       <RouterLink
         :to="{
           path: '/settings',
-          query: { ...route.query, category: undefined, open: undefined, find: 'open' },
+          query: { ...route.query, category: undefined, open: undefined, find: 'categories' },
         }"
         >settings</RouterLink
       >.

@@ -2,26 +2,23 @@
 import { useQueries, useQuery } from "@tanstack/vue-query";
 import { computed, defineAsyncComponent } from "vue";
 import { useRoute, useRouter } from "vue-router";
-import { ApiError, CATEGORIES, type Choice, type FigureRow } from "@/api/client";
+import { acrossQueries } from "@/api/across";
+import { ApiError, CATEGORIES, type Choice } from "@/api/client";
 import { type Compared, previewQueries } from "@/api/previews";
-import { registryQueries } from "@/api/registry";
 import DecisionMarks from "@/marks/DecisionMarks.vue";
 import GrowthBars from "@/marks/GrowthBars.vue";
-import MonthHeader from "@/marks/MonthHeader.vue";
 import SignalLine from "@/marks/SignalLine.vue";
 import VerdictText from "@/marks/VerdictText.vue";
-import YearStrip from "@/marks/YearStrip.vue";
-import { addDays, formatCount, formatDay, yearShare } from "@/format/values";
+import { addDays, formatDay, yearShare } from "@/format/values";
 import MarketGate from "@/screens/parts/MarketGate.vue";
+import SideTable from "@/screens/parts/beside/SideTable.vue";
 import NoteField from "@/screens/parts/NoteField.vue";
-import { formatFigure, shownUnit } from "@/format/figure";
 import { useDecisions } from "@/state/useDecisions";
 import { useTabTitle } from "@/state/useTabTitle";
 import { MAX_COMPARED } from "@/state/useMarked";
 import { useShortcuts } from "@/state/useShortcuts";
 import { KINDS, useKindNamed } from "@/state/useKind";
 import { useMarket, useNamed } from "@/state/useMarket";
-import { type ComparedCell, comparedFigures, compareFigure } from "./rows";
 
 const NOT_FOUND = 404;
 const CompareChart = defineAsyncComponent(() => import("@/charts/CompareChart.vue"));
@@ -30,7 +27,6 @@ const route = useRoute();
 const router = useRouter();
 const { market } = useMarket();
 useTabTitle("Side by side");
-const figures = useQuery(registryQueries.figures());
 const kind = useKindNamed(Object.values(KINDS));
 const { decide, undo } = useDecisions();
 const TOO_FEW = {
@@ -67,21 +63,41 @@ const tooFew = computed(() => {
   const are = unknown.value.length === 1 ? "is" : "are";
   return { ...TOO_FEW, text: `${names} ${are} not in ${market.value?.name}. ${TOO_FEW.text}` };
 });
-const failure = computed(
-  () => previews.value.find((one) => one.error && !isUnknown(one.error))?.error,
-);
-const groups = computed(() =>
-  comparedFigures(kind.of, figures.data.value ?? []).map(({ head, figures }) => ({
-    head,
-    rows: figures.map((figure) => ({ figure, cells: compareFigure(figure, rows.value) })),
+const beside = useQuery(
+  computed(() => ({
+    ...acrossQueries.beside(
+      kind.of,
+      market.value?.market_id ?? "",
+      rows.value.map((row) => row.id),
+    ),
+    enabled: Boolean(market.value) && rows.value.length > 1,
   })),
 );
+/** The figures of the rows that are shown; those before stay until others come. */
+const lines = computed(() => {
+  const { ids, lines } = beside.data.value ?? { ids: [], lines: [] };
+  const same = ids.length === rows.value.length && ids.every((id, i) => id === rows.value[i]?.id);
+  return same ? lines : [];
+});
+const columns = computed(() =>
+  rows.value.map((row) => ({ key: row.id, currency: market.value?.currency ?? "" })),
+);
 
-/** An interval as its figure is written; a band as ranks are. */
-function formatEnds(figure: FigureRow, { ends, banded }: ComparedCell): string {
-  const told = ends?.map((end) => (banded ? formatCount(end) : formatFigure(figure, end)));
-  return [...new Set(told)].join(" to ");
-}
+const failure = computed(
+  () =>
+    previews.value.find((one) => one.error && !isUnknown(one.error))?.error ?? beside.error.value,
+);
+const retry = (): void => {
+  for (const one of [...previews.value, beside]) void one.refetch();
+};
+const strips = computed(() =>
+  rows.value.map((row) => ({
+    profile: row.figures.season_profile,
+    asOf: yearShare(market.value?.as_of ?? ""),
+    arrival: yearShare(addDays(market.value?.planning_date ?? "", row.lead_days)),
+    label: `Year strip of ${row.name}`,
+  })),
+);
 
 function leaveOut(...ids: string[]): void {
   const rest = wanted.value.filter((one) => !ids.includes(one));
@@ -106,7 +122,7 @@ useShortcuts([
       :pending="rows.length + unknown.length < wanted.length || !market"
       :failure="failure"
       :empty="wanted.length - unknown.length < 2 && tooFew"
-      @retry="previews.forEach((one) => one.refetch())"
+      @retry="retry"
     >
       <template v-if="market">
         <header class="bar">
@@ -125,41 +141,24 @@ useShortcuts([
           <v-btn @click="leaveOut(...unknown)">Leave out</v-btn>
         </p>
         <CompareChart class="chart" :rows="rows" :indexed="indexed" />
-        <v-table>
-          <thead>
-            <tr>
-              <td />
-              <th v-for="row in rows" :key="row.id" scope="col">
-                <span class="name serif">{{ row.name }}</span>
-                <span class="small">{{ row.category }}</span>
-                <span class="acts">
-                  <DecisionMarks
-                    :decision="row.decision"
-                    :name="row.name"
-                    @decide="decideOn(row, $event)"
-                  />
-                  <v-btn v-if="rows.length > 2" class="small" @click="leaveOut(row.id)">
-                    Leave out<span class="unseen"> {{ row.name }}</span>
-                  </v-btn>
-                </span>
-              </th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr>
-              <th v-explain="'year-strip'" scope="row">
-                <MonthHeader class="small months" /><span class="unseen">year</span>
-              </th>
-              <td v-for="row in rows" :key="row.id">
-                <YearStrip
-                  class="strip"
-                  :profile="row.figures.season_profile"
-                  :as-of="yearShare(market.as_of)"
-                  :arrival="yearShare(addDays(market.planning_date, row.lead_days))"
-                  :label="`Year strip of ${row.name}`"
+        <SideTable :lines="lines" :columns="columns" :currency="market.currency" :strips="strips">
+          <template #head="{ at }">
+            <template v-for="row in rows.slice(at, at + 1)" :key="row.id">
+              <span class="name serif">{{ row.name }}</span>
+              <span class="small">{{ row.category }}</span>
+              <span class="acts">
+                <DecisionMarks
+                  :decision="row.decision"
+                  :name="row.name"
+                  @decide="decideOn(row, $event)"
                 />
-              </td>
-            </tr>
+                <v-btn v-if="rows.length > 2" class="small" @click="leaveOut(row.id)">
+                  Leave out<span class="unseen"> {{ row.name }}</span>
+                </v-btn>
+              </span>
+            </template>
+          </template>
+          <template #before>
             <tr>
               <th v-explain="'growth-split'" scope="row">13 weeks: season, drift</th>
               <td v-for="row in rows" :key="row.id">
@@ -169,32 +168,8 @@ useShortcuts([
                 />
               </td>
             </tr>
-          </tbody>
-          <tbody v-for="group in groups" :key="group.head">
-            <tr>
-              <th class="group small" scope="rowgroup" :colspan="rows.length + 1">
-                {{ group.head }}
-              </th>
-            </tr>
-            <tr v-for="{ figure, cells } in group.rows" :key="figure.key">
-              <th v-explain:figure="figure.key" scope="row">
-                {{ figure.label }}
-                <span class="small">{{ shownUnit(figure.unit, figure.label) }}</span>
-              </th>
-              <td v-for="(cell, i) in cells" :key="rows[i]?.id" :class="{ best: cell.best }">
-                <span class="figure">{{ formatFigure(figure, cell.value) }}</span>
-                <span class="small mark">{{ cell.best ? "best" : "" }}</span>
-                <svg v-if="cell.at !== null" class="range" viewBox="-3 0 68 8" aria-hidden="true">
-                  <path d="M1 4H61M1 2V6M61 2V6" />
-                  <circle :cx="1 + cell.at * 60" cy="4" r="3" />
-                </svg>
-                <span v-if="cell.ends" class="small within"
-                  >{{ cell.banded ? "rank " : "" }}{{ formatEnds(figure, cell) }}</span
-                >
-              </td>
-            </tr>
-          </tbody>
-          <tbody>
+          </template>
+          <template #after>
             <tr>
               <th class="group small" scope="rowgroup" :colspan="rows.length + 1">In words</th>
             </tr>
@@ -214,8 +189,8 @@ useShortcuts([
                 <NoteField :market="market.market_id" :niche="row" />
               </td>
             </tr>
-          </tbody>
-        </v-table>
+          </template>
+        </SideTable>
       </template>
     </MarketGate>
   </div>
@@ -250,33 +225,6 @@ h1 {
   height: 220px;
 }
 
-.v-table :deep(table) {
-  width: 100%;
-  border-collapse: collapse;
-  table-layout: fixed;
-}
-
-th,
-td {
-  text-align: left;
-  vertical-align: top;
-  font-weight: 400;
-  padding: 4px 14px 4px 0;
-  border-bottom: 1px solid var(--rule);
-}
-
-thead th {
-  position: sticky;
-  top: 0;
-  z-index: 1;
-  background: var(--paper);
-  border-bottom: 1px solid var(--ink);
-}
-
-th[scope="row"] {
-  color: var(--ink2);
-}
-
 .name {
   display: block;
   color: var(--ink);
@@ -289,53 +237,6 @@ th[scope="row"] {
   align-items: baseline;
   justify-content: space-between;
   gap: 8px;
-}
-
-.strip {
-  height: 20px;
-}
-
-.months {
-  margin-top: 2px;
-}
-
-.group {
-  padding-top: 10px;
-  color: var(--ink3);
-  border-bottom-color: var(--ink3);
-}
-
-.figure {
-  display: inline-block;
-  min-width: 74px;
-}
-
-.best .figure {
-  font-weight: 600;
-}
-
-.mark {
-  display: inline-block;
-  width: 26px;
-  color: var(--q5);
-}
-
-.range {
-  width: 68px;
-  height: 8px;
-}
-
-.range path {
-  stroke: var(--rule);
-  fill: none;
-}
-
-.range circle {
-  fill: var(--q4);
-}
-
-.within {
-  display: block;
 }
 
 .words td {

@@ -5,6 +5,7 @@ import type { Choice, MarketSummary, NichePreview } from "@/api/client";
 import { formatCount, formatDay } from "@/format/values";
 import DecisionMarks from "@/marks/DecisionMarks.vue";
 import SignalLine from "@/marks/SignalLine.vue";
+import { useElsewhere } from "@/state/useElsewhere";
 import NicheActs from "@/screens/parts/grouping/NicheActs.vue";
 import NoteField from "@/screens/parts/NoteField.vue";
 
@@ -25,6 +26,7 @@ defineEmits<{
   merged: [into: string];
 }>();
 
+const elsewhere = useElsewhere();
 const note = ref<InstanceType<typeof NoteField> | null>(null);
 defineExpose({ focus: () => note.value?.focus() });
 </script>
@@ -69,6 +71,9 @@ defineExpose({ focus: () => note.value?.focus() });
       class="small"
       :to="{ path: '/families', query: { market: market.market_id, niche: niche.id } }"
       >Its family</RouterLink
+    >
+    <RouterLink v-if="elsewhere.several.value" class="small" :to="elsewhere.toRow(niche.id)"
+      >In other markets</RouterLink
     >
     <RouterLink class="small" :to="toField">Back to the Field</RouterLink>
   </aside>

@@ -9,6 +9,7 @@ import MarketGate from "@/screens/parts/MarketGate.vue";
 import { useDecisions } from "@/state/useDecisions";
 import { KINDS, provideKind } from "@/state/useKind";
 import { useListState } from "@/state/useListState";
+import { useElsewhere } from "@/state/useElsewhere";
 import { useMarket } from "@/state/useMarket";
 import { useTabTitle } from "@/state/useTabTitle";
 import { useShortcuts } from "@/state/useShortcuts";
@@ -94,6 +95,7 @@ function decideHere(choice: Choice): void {
   if (niche.value && id.value) void decide(id.value, niche.value, choice);
 }
 
+const elsewhere = useElsewhere();
 const toField = computed(() => ({ path: "/field", query: route.query }));
 useShortcuts([
   ...QUESTIONS.map(({ id: section, question }, i) => ({
@@ -109,6 +111,7 @@ useShortcuts([
   { keys: ["u"], does: "Undo the latest decision", run: () => void undo() },
   { keys: ["t"], does: "Type a note", run: () => void nextTick(() => aside.value?.focus()) },
   { keys: ["w"], does: "Show the working", run: () => work("") },
+  elsewhere.shortcut(() => niche.value?.id),
   {
     keys: ["Escape"],
     label: "Esc",

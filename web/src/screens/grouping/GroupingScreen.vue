@@ -12,6 +12,7 @@ import { useMarket } from "@/state/useMarket";
 import { useNicheChange } from "@/state/useNicheChange";
 import { useNotice } from "@/state/useNotice";
 import { useTabTitle } from "@/state/useTabTitle";
+import PageSteps from "@/ui/PageSteps.vue";
 import ProposedTable from "./ProposedTable.vue";
 
 /** Niches made of terms: proposed by the program, shown before they hold, and what was changed so far. */
@@ -20,6 +21,7 @@ const { notify } = useNotice();
 const { busy, change } = useNicheChange();
 useTabTitle("Niches from terms");
 
+const AT_ONCE = 100; // Niches of a proposal.
 const start = ref(0);
 const found = useQuery(computed(() => groupingQueries.all(id.value, start.value)));
 const jobs = useQuery(intakeQueries.jobs());
@@ -159,19 +161,7 @@ async function undo(key: number): Promise<void> {
               @toggle="toggle"
               @name="(niche, name) => (names[niche] = name)"
             />
-            <p v-if="proposal.count > proposal.niches.length" class="acts">
-              <v-btn :disabled="!start" @click="start = Math.max(0, start - 100)">← before</v-btn>
-              <span class="small"
-                >{{ formatCount(start + 1) }} to
-                {{ formatCount(start + proposal.niches.length) }} of
-                {{ formatCount(proposal.count) }}</span
-              >
-              <v-btn
-                :disabled="start + proposal.niches.length >= proposal.count"
-                @click="start += 100"
-                >next →</v-btn
-              >
-            </p>
+            <PageSteps v-model="start" :total="proposal.count" :at-once="AT_ONCE" />
           </template>
         </section>
         <section v-if="grouping.changes.length" aria-labelledby="changed">

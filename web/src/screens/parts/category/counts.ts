@@ -3,7 +3,7 @@ import { formatCount } from "@/format/values";
 
 const COUNTS = ["niches", "terms", "listings", "brands", "sellers"] as const;
 
-/** What is known to lie in a category, as “12 niches · 80 terms”. */
+/** The contents of a category, as “12 niches · 80 terms”. */
 export const countsOf = ({ figures }: Category): string =>
   COUNTS.map((key) => ({ key, many: figures[`counts_${key}`] }))
     .filter(({ many }) => many !== null)

@@ -3,7 +3,7 @@ import { nextTick, ref, watch } from "vue";
 import { mergeNiches, renameNiche } from "@/api/grouping";
 import { useNicheChange } from "@/state/useNicheChange";
 import TextField from "@/ui/TextField.vue";
-import NichePicker from "./NichePicker.vue";
+import RowPicker from "../RowPicker.vue";
 
 /** What is done with a niche as a whole: another name, or part of another one. */
 const props = defineProps<{ market: string; niche: { id: string; name: string } }>();
@@ -56,7 +56,7 @@ async function merge(into: string): Promise<void> {
     <v-btn @click="step = ''">Cancel</v-btn>
   </form>
   <div v-else-if="step === 'merge'">
-    <NichePicker
+    <RowPicker
       :market="market"
       :besides="niche.id"
       :label="`Niche that ${niche.name} becomes part of`"

@@ -9,7 +9,7 @@ import { useNicheChange } from "@/state/useNicheChange";
 import { useCopy } from "@/state/useCopy";
 import { useNotice } from "@/state/useNotice";
 import TextField from "@/ui/TextField.vue";
-import NichePicker from "./NichePicker.vue";
+import RowPicker from "../RowPicker.vue";
 
 /** What is done with chosen terms: a niche of their own, into another one, or out of theirs. */
 const props = defineProps<{
@@ -104,7 +104,7 @@ defineExpose({ begin });
     <v-btn @click="step = ''">Cancel</v-btn>
   </form>
   <template v-else-if="step === 'move'">
-    <NichePicker
+    <RowPicker
       :market="market"
       :label="`Niche to put ${many} into`"
       @choose="(one) => move(one.id)"

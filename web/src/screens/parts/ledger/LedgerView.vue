@@ -3,13 +3,13 @@ import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, defineAsyncComponent, nextTick, ref, useSlots, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import { type Choice, type LedgerRow, NICHES } from "@/api/client";
-import { deskQueries } from "@/api/desk";
 import { ledgerQueries, PAGE } from "@/api/ledger";
 import { registryQueries } from "@/api/registry";
 import { usePreview } from "@/state/usePreview";
 import { formatCount, yearShare } from "@/format/values";
 import MarketGate from "@/screens/parts/MarketGate.vue";
 import { useDecisions } from "@/state/useDecisions";
+import { useElsewhere } from "@/state/useElsewhere";
 import { useKind } from "@/state/useKind";
 import type { UseListStateReturn } from "@/state/useListState";
 import { useNotice } from "@/state/useNotice";
@@ -24,7 +24,8 @@ import SieveLine from "@/screens/parts/sieve/SieveLine.vue";
 import type { Column } from "./columns";
 import { useColumns } from "./useColumns";
 import { useLedger } from "./useLedger";
-import { useLens, writeLens } from "@/screens/parts/lens/useLens";
+import { useLens } from "@/screens/parts/lens/useLens";
+import { useLensName } from "@/screens/parts/lens/useLensName";
 import { useMarkedRows } from "./useMarkedRows";
 
 /** The ledger of the screen's kind: its sieve, rows or chart, lens, and the selected row close up; worked by keys. */
@@ -102,18 +103,7 @@ const moved = useLens(
   lens,
   computed(() => parts.data.value ?? []),
 );
-
-const ready = useQuery(
-  computed(() => ({ ...registryQueries.lenses(), enabled: Boolean(lens.value) })),
-);
-const own = useQuery(computed(() => ({ ...deskQueries.lenses(), enabled: Boolean(lens.value) })));
-/** What the lens is called that ranks: a ready one, one of the researcher's own, or none of these. */
-const lensName = computed(() => {
-  if (!lens.value) return "Default";
-  const all = [...(ready.data.value ?? []), ...(own.data.value ?? [])];
-  const found = all.find((one) => writeLens(one.weights, parts.data.value ?? []) === lens.value);
-  return found?.name ?? "your weights";
-});
+const lensName = useLensName(lens);
 
 const empty = computed(() => ledger.ready.value && ledger.length.value === 0);
 defineExpose({ ready: ledger.ready, total: ledger.total, length: ledger.length });
@@ -195,6 +185,7 @@ function open(): void {
   if (here) emit("open", here);
 }
 
+const elsewhere = useElsewhere();
 function showWorking(): void {
   workingOf.value = "";
   workingOpen.value = Boolean(chosen.value);
@@ -233,6 +224,7 @@ useShortcuts([
     run: open,
   },
   { keys: ["w"], does: "Show the working", run: showWorking },
+  elsewhere.shortcut(() => chosen.value),
   {
     // Where “/” types something else, as a seed, “f” is left.
     keys: slots["top"] ? ["f"] : ["/", "f"],
@@ -355,6 +347,8 @@ useShortcuts([
         :error="preview.error.value?.message"
         @working="showWorking"
         @open="open"
+        ><v-btn v-if="elsewhere.several.value && chosen" class="small" :to="elsewhere.toRow(chosen)"
+          >Other markets</v-btn
         ><slot name="acts"
       /></PreviewPane>
     </MarketGate>

@@ -1,24 +1,30 @@
 <script setup lang="ts">
 import { useQuery } from "@tanstack/vue-query";
 import { computed, nextTick, onMounted, ref } from "vue";
+import { type Kind, NICHES } from "@/api/client";
 import { ledgerQueries } from "@/api/ledger";
 import { formatCount } from "@/format/values";
 import OptionList from "@/ui/OptionList.vue";
 import TextField from "@/ui/TextField.vue";
+import { KINDS } from "@/state/useKind";
 import { useListbox } from "@/ui/useListbox";
 
-/** A field in which a niche of the market is found by its name. */
+/** A field in which a row of a market is found by its name: a niche, where nothing else is said. */
 const props = defineProps<{
   market: string;
   label: string;
-  /** A niche that is not offered. */
+  /** One that is not offered. */
   besides?: string;
+  of?: Kind;
 }>();
-const emit = defineEmits<{ choose: [niche: { id: string; name: string }]; cancel: [] }>();
+const emit = defineEmits<{ choose: [row: { id: string; name: string }]; cancel: [] }>();
 
+const kind = computed(() => KINDS[props.of ?? NICHES]);
 const text = ref("");
 const field = ref<InstanceType<typeof TextField> | null>(null);
-const found = useQuery(computed(() => ledgerQueries.found(props.market, text.value)));
+const found = useQuery(
+  computed(() => ledgerQueries.found(props.market, text.value, kind.value.of)),
+);
 const options = computed(() =>
   text.value.trim().length < 2
     ? []
@@ -32,7 +38,7 @@ const options = computed(() =>
         })),
 );
 const { marked, move, combobox, optionId } = useListbox(
-  "niches-found",
+  "rows-found",
   () => options.value.length,
   () => options.value.length > 0,
 );
@@ -51,7 +57,7 @@ onMounted(() => void nextTick(() => field.value?.focus()));
       v-model="text"
       v-bind="combobox"
       :label="label"
-      placeholder="name of a niche"
+      :placeholder="`name of a ${kind.one}`"
       spellcheck="false"
       @keydown.down.prevent="move(1)"
       @keydown.up.prevent="move(-1)"
@@ -60,9 +66,9 @@ onMounted(() => void nextTick(() => field.value?.focus()));
     />
     <OptionList
       v-if="options.length"
-      id="niches-found"
+      id="rows-found"
       class="options"
-      label="Niches found"
+      :label="`Found ${kind.many}`"
       :options="options"
       :marked="marked"
       :option-id="optionId"
