@@ -10,7 +10,7 @@ from rest_framework import serializers
 
 from driftfield.core.economics import SHARE
 from driftfield.core.market import KINDS_BY_PLURAL, Kind
-from driftfield.core.ranking import HEAVIEST, PARTS
+from driftfield.core.ranking import HEAVIEST, OF_CATEGORIES, PARTS
 
 LARGEST_ID = 2**63 - 1  # Of SQLite's whole numbers.
 
@@ -85,6 +85,7 @@ def number(limits: tuple[float, float], **options: Any) -> Number:
     return Number(min_value=low, max_value=high, **options)
 
 
+_PARTS = (*PARTS, *OF_CATEGORIES)
 _WEIGHT = {"type": "number", "minimum": 0, "maximum": HEAVIEST}
 
 
@@ -92,7 +93,7 @@ _WEIGHT = {"type": "number", "minimum": 0, "maximum": HEAVIEST}
     {
         "type": "object",
         "properties": {
-            **{part.key: {**_WEIGHT, "description": part.why} for part in PARTS},
+            **{part.key: {**_WEIGHT, "description": part.why} for part in _PARTS},
             "balance": {
                 "type": "number",
                 "minimum": 0,
@@ -111,7 +112,7 @@ class Weights(serializers.DictField):
 
     def to_internal_value(self, data: Any) -> dict[str, float]:
         found: dict[str, float] = super().to_internal_value(data)
-        known = [*(part.key for part in PARTS), "balance"]
+        known = [*(part.key for part in _PARTS), "balance"]
         if unknown := [key for key in found if key not in known]:
             raise serializers.ValidationError(
                 f"There is no part “{unknown[0]}”. Known: {', '.join(known)}."

@@ -5,13 +5,14 @@ from __future__ import annotations
 from collections.abc import Collection
 from typing import Any
 
-from driftfield.core.ranking import PARTS
+from driftfield.core.ranking import OF_CATEGORIES, PARTS
 from driftfield.core.sieve import MAX_LENGTH, any_of, condition_pattern
 
 FURTHEST = 999_999_999  # Rows that can be passed over.
 _WEIGHT = r"[0-9]{1,3}(\.[0-9]{1,6})?"
-_PAIR = rf"({any_of(part.key for part in PARTS)}={_WEIGHT}|balance=0\.[0-9]{{0,5}}[1-9])"
-LENS = rf"^({_PAIR}(,{_PAIR}){{0,{len(PARTS)}}})?$"
+_PARTS = [*PARTS, *OF_CATEGORIES]
+_PAIR = rf"({any_of(part.key for part in _PARTS)}={_WEIGHT}|balance=0\.[0-9]{{0,5}}[1-9])"
+LENS = rf"^({_PAIR}(,{_PAIR}){{0,{len(_PARTS)}}})?$"
 
 
 def sort_pattern(keys: Collection[str], most: int) -> str:

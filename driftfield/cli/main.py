@@ -108,7 +108,8 @@ for group in (
     default="Default",
     show_default=True,
     metavar="NAME",
-    help="Rank by a ready lens: First product, Season specialist, Brand to build or Reseller.",
+    help="Rank by a ready lens: First product, Season specialist, Brand to build or Reseller; categories by "
+    "First steps or Proven by newcomers.",
 )
 @click.option(
     "--weight",
@@ -191,6 +192,8 @@ def analyse(
         NICHE,
         TERM,
         check_planning,
+        default_lens,
+        ready_lenses,
         run_categories,
         run_market,
     )
@@ -210,7 +213,9 @@ def analyse(
 
     def work() -> int:
         settings = DEFAULTS.with_pairs(pairs, THRESHOLDS)
-        lens = lens_named(lens_name).with_pairs(weights)
+        lens = lens_named(lens_name, ready_lenses(kind, settings)).with_pairs(weights)
+        if kind == CATEGORY:
+            settings, lens = lens.put_into(settings), default_lens(NICHE, settings)
         asked = [Condition(Top(TopQuestion.parse(text))) for text in questions]
         sieve, searched = read_sieve(conditions, kind)
         sieve += asked

@@ -119,15 +119,22 @@ class Sieve(models.Model):
 
 
 class SavedLens(models.Model):
-    """A named lens: its weights by part, and the balance. removed_at: as for a sieve."""
+    """A named lens: its weights by part, and the balance. removed_at: as for a sieve.
 
-    name = models.CharField(max_length=120, unique=True)
+    kind: of what it ranks; terms are ranked by the lenses of niches.
+    """
+
+    kind = models.CharField(max_length=20, default=NICHE.key)
+    name = models.CharField(max_length=120)
     weights: models.JSONField[dict[str, float]] = models.JSONField(default=dict)
     made_at = models.DateTimeField(auto_now_add=True)
     removed_at = models.DateTimeField(null=True)
 
     class Meta:
         ordering: ClassVar = ["name"]
+        constraints: ClassVar = [
+            models.UniqueConstraint(fields=("kind", "name"), name="one_lens_of_a_name"),
+        ]
 
     def __str__(self) -> str:
         return self.name

@@ -11,8 +11,10 @@ from rest_framework.views import APIView
 from driftfield.api.catalogue import serializers as s
 from driftfield.api.catalogue.views import _PROBLEMS, reading_asked
 from driftfield.api.fields import Text
+from driftfield.api.ledger.query import lens_field, lens_of
 from driftfield.api.queries import ChoiceQuery, MarketQuery, market_named
 from driftfield.core.market import CATEGORY, FIGURES_BY_KEY
+from driftfield.desk.field import Field
 from driftfield.readings.catalogue import ADDITIVE, read_icicle
 from driftfield.readings.catalogue.found import tree_of
 from driftfield.readings.columns import columns_of
@@ -20,17 +22,26 @@ from driftfield.readings.columns import columns_of
 POINTS = 400  # Categories of the chart.
 
 
+class PointsQuery(MarketQuery):
+    """By which lens categories are open and settled."""
+
+    lens = lens_field("open_reviews=0.5,settled_age=0")
+
+
 class Points(APIView):
     """Openness against settledness."""
 
     @extend_schema(
         operation_id="catalogue_points",
-        parameters=[MarketQuery],
+        parameters=[PointsQuery],
         responses={200: s.CategoryPoints, **_PROBLEMS},
     )
     def get(self, request: Request) -> Response:
-        columns = columns_of(market_named(MarketQuery.asked(request)["market"]).run, CATEGORY)
-        opened, settled = columns.figure("openness"), columns.figure("settledness")
+        wanted = PointsQuery.asked(request)
+        run = market_named(wanted["market"]).run
+        field = Field(run, CATEGORY, lens_of(wanted["lens"], run, CATEGORY))
+        columns = field.columns
+        opened, settled = field.figure("openness"), field.figure("settledness")
         revenue = columns.figure("sales.revenue_52w")
         known = np.flatnonzero(~np.isnan(opened) & ~np.isnan(settled))
         first = known[np.argsort(-np.nan_to_num(revenue[known]), kind="stable")][:POINTS]

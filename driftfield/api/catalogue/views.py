@@ -20,6 +20,8 @@ from driftfield.api.ledger.query import (
     condition_rows,
     figure_of_kind,
     figures_asked,
+    lens_field,
+    lens_of,
     order_of,
     sieve_of,
 )
@@ -91,6 +93,7 @@ class TreeQuery(MarketQuery):
     figures = grammar_field("FigureKeys")(
         required=False, default="", help_text="Keys of figures that rows carry besides."
     )
+    lens = lens_field("open_reviews=0.5,settled_age=0")
 
 
 class Tree(APIView):
@@ -107,7 +110,7 @@ class Tree(APIView):
         order, conditions = order_of(wanted["sort"], CATEGORY), sieve_of(wanted["c"], CATEGORY)
         extra = figures_asked({**wanted, "of": CATEGORY})
         figures = dict.fromkeys([*(FIGURES_BY_KEY[key] for key in OWN), *extra])
-        field = Field(market.run, CATEGORY)
+        field = Field(market.run, CATEGORY, lens_of(wanted["lens"], market.run, CATEGORY))
         columns = field.columns
         every = np.ones(columns.count, dtype=bool)
         sifted = field.sift(conditions)
@@ -122,7 +125,7 @@ class Tree(APIView):
         )
         places = np.array([row.place for row in found.rows], dtype=np.int64)
         strips = columns.cells(FIGURES_BY_KEY["season_profile"], places)
-        cells = {f.key: columns.cells(f, places) for f in figures}
+        cells = {f.key: columns.cells(f, places, field.lens) for f in figures}
         return Response(
             {
                 "rows": [
@@ -153,6 +156,12 @@ class CategoryQuery(MarketQuery):
     category = Text(max_length=500, help_text="Id of the category.")
 
 
+class GlanceQuery(CategoryQuery):
+    """One category, and by which lens it is open and settled."""
+
+    lens = lens_field("open_reviews=0.5,settled_age=0")
+
+
 def reading_asked(wanted: dict[str, Any]) -> CategoryReading:
     """The reading of the category that a ``CategoryQuery`` names. Raises Problem where there is none."""
     market = market_named(wanted["market"])
@@ -169,12 +178,14 @@ class CategoryView(APIView):
 
     @extend_schema(
         operation_id="category",
-        parameters=[CategoryQuery],
+        parameters=[GlanceQuery],
         responses={200: s.CategoryAtAGlance, **_PROBLEMS},
     )
     def get(self, request: Request) -> Response:
-        reading = reading_asked(CategoryQuery.asked(request))
-        figures, tree = reading.figures, reading.tree
+        wanted = GlanceQuery.asked(request)
+        reading = reading_asked(wanted)
+        lens = lens_of(wanted["lens"], reading.run, CATEGORY)
+        figures, tree = reading.figures_under(lens), reading.tree
 
         def named(places: Any) -> list[dict[str, str]]:
             return [{"id": tree.ids[at], "name": tree.names[at]} for at in places]
@@ -210,7 +221,7 @@ def _parts(figures: Mapping[str, Any]) -> list[dict[str, Any]]:
     rows = []
     for index, parts in (("openness", OPENNESS), ("settledness", SETTLEDNESS)):
         for part in parts:
-            log = figures[f"{index}_parts.{part.key}"]
+            log = figures[f"{index}_parts.{part.column}"]
             lifts = None if log is None else float(np.expm1(log))
             rows.append({"index": index, "figure": part.figure, "lifts": lifts})
     return rows

@@ -42,8 +42,9 @@ class SievesSaved(serializers.ListSerializer[Any]):
 
 
 class LensRow(serializers.Serializer[Any]):
-    """A lens of your own: weights by part, and the balance."""
+    """A lens of your own: weights by part, and the balance where its kind has one."""
 
+    of = KindField(required=False, default=NICHE)
     name = Text(max_length=120)
     weights = Weights()
 

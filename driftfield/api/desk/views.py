@@ -20,6 +20,7 @@ from driftfield.api.files import LISTED, FormQuery, file_response
 from driftfield.api.queries import ChoiceQuery, KindQuery, MarketQuery, Query, market_named
 from driftfield.api.shared import ProblemDetail
 from driftfield.core.economics import SizeClass
+from driftfield.core.market import KINDS_BY_KEY, lens_kind
 from driftfield.core.sieve import holds_for
 from driftfield.desk.actions import (
     NoteChangedError,
@@ -44,6 +45,18 @@ from driftfield.market.models import Market
 
 class NameQuery(Query):
     """A sieve or a lens by its name."""
+
+    name = Text(max_length=120)
+
+
+class LensesQuery(Query):
+    """Of what rows lenses are."""
+
+    of = KindQuery()
+
+
+class LensQuery(LensesQuery):
+    """A lens by its name."""
 
     name = Text(max_length=120)
 
@@ -97,9 +110,13 @@ class Sieves(APIView):
 class Lenses(APIView):
     """Your own lenses."""
 
-    @extend_schema(operation_id="lenses", responses={200: s.LensRow(many=True)})
+    @extend_schema(
+        operation_id="lenses", parameters=[LensesQuery], responses={200: s.LensRow(many=True)}
+    )
     def get(self, request: Request) -> Response:
-        return Response(list(SavedLens.objects.filter(removed_at=None).values("name", "weights")))
+        kind = LensesQuery.asked(request)["of"]
+        found = SavedLens.objects.filter(kind=lens_kind(kind).key, removed_at=None)
+        return Response([_lens_row(one) for one in found])
 
     @extend_schema(
         operation_id="save_lens",
@@ -109,17 +126,23 @@ class Lenses(APIView):
     def post(self, request: Request) -> Response:
         asked = s.LensRow(data=request.data)
         asked.is_valid(raise_exception=True)
-        made = save_lens(**asked.validated_data)
-        return Response({"name": made.name, "weights": made.weights}, status=201)
+        wanted = asked.validated_data
+        made = save_lens(wanted["name"], wanted["weights"], wanted["of"])
+        return Response(_lens_row(made), status=201)
 
     @extend_schema(
         operation_id="remove_lens",
-        parameters=[NameQuery],
+        parameters=[LensQuery],
         responses={204: None, 409: ProblemDetail},
     )
     def delete(self, request: Request) -> Response:
-        remove_lens(NameQuery.asked(request)["name"])
+        wanted = LensQuery.asked(request)
+        remove_lens(wanted["name"], wanted["of"])
         return Response(status=204)
+
+
+def _lens_row(one: SavedLens) -> dict[str, Any]:
+    return {"of": KINDS_BY_KEY[one.kind].plural, "name": one.name, "weights": one.weights}
 
 
 class Decisions(APIView):

@@ -31,11 +31,12 @@ from driftfield.core.market import (
     Figure,
     FigureType,
     Kind,
+    default_lens,
     figures_of,
 )
 from driftfield.core.market.protected import protected_in
 from driftfield.core.market.seeds import HOW, LONGEST, Seed
-from driftfield.core.ranking import DEFAULT_LENS, Lens
+from driftfield.core.ranking import Lens
 from driftfield.core.sentences import protected_sentence
 from driftfield.core.sieve import (
     MAX_CONDITIONS,
@@ -52,9 +53,10 @@ from driftfield.core.sieve import (
 from driftfield.core.signals import SIGNALS_BY_KEY
 from driftfield.desk.field import Field
 from driftfield.market.models import Market
-from driftfield.readings.columns import RunColumns
+from driftfield.readings.columns import BANDS_AT_ONCE, RunColumns
 from driftfield.readings.load import protected_words
 from driftfield.readings.matrices import kept
+from driftfield.readings.models import Run
 
 # Figures a row of the ledger carries; the rest is in the preview.
 COLUMNS: tuple[Figure, ...] = tuple(
@@ -76,7 +78,6 @@ EXTRA = {
     if f.type not in {FigureType.PROFILE, FigureType.SHIFTS, FigureType.SEASONS}
 }
 PAGE = 100
-BANDS_AT_ONCE = 5_000  # Niches up to which the bands of another lens come with the rows.
 MAX_PAGE = 500
 NEAR_THE_TOP = 1_000  # Rows from the first one up to which not all are put in order for a page.
 YES = ("yes",)
@@ -109,6 +110,13 @@ def figure_of_kind(key: str, kind: Kind) -> Figure:
     return FIGURES_BY_KEY[key]
 
 
+def lens_field(example: str = "reviews=0.5,balance=0.6") -> Text:
+    """Weights of parts in an address; see ``lens_of``."""
+    return grammar_field("LensText")(
+        required=False, default="", help_text=f"Weights of parts, as in “{example}”."
+    )
+
+
 class LedgerQuery(MarketQuery):
     """What every list of a kind's subjects can be asked with."""
 
@@ -127,9 +135,7 @@ class LedgerQuery(MarketQuery):
         help_text="Conditions, all of which must hold, as in “price 12..45” or “top 4 of 10 reviews < 120”; "
         "one that begins with ~ is off.",
     )
-    lens = grammar_field("LensText")(
-        required=False, default="", help_text="Weights of parts, as in “reviews=0.5,balance=0.6”."
-    )
+    lens = lens_field()
     near = ChoiceQuery(YES, default="", help_text="Near misses come among the rows.")
     niche = serializers.ListField(
         child=Text(max_length=500), required=False, default=list, help_text="Only these, by id."
@@ -254,12 +260,12 @@ def sieve_of(texts: Sequence[str], kind: Kind) -> list[Condition]:
         raise Problem(400, "A condition is not right", str(error)) from None
 
 
-def _lens(text: str) -> Lens | None:
-    """A lens from “reviews=0.5,balance=0.6”; None for the run's own."""
+def lens_of(text: str, run: Run, kind: Kind) -> Lens | None:
+    """A lens from “reviews=0.5,balance=0.6”; None for the run's own. Categories have parts of their own."""
     if not text:
         return None
     try:
-        return DEFAULT_LENS.with_pairs(text.split(","))
+        return default_lens(kind, run.made_with).with_pairs(text.split(","))
     except CoreError as error:
         # Weights that are written rightly and make no lens together are another thing.
         status = 409 if re.fullmatch(LENS, text) else 400
@@ -325,7 +331,7 @@ def read_asked(wanted: dict[str, Any], market: Market) -> Asked:
     kind = wanted["of"]
     order = order_of(wanted["sort"] or usual_order(kind), kind)
     conditions = sieve_of(wanted["c"], kind)
-    field = Field(market.run, kind, _lens(wanted["lens"]))
+    field = Field(market.run, kind, lens_of(wanted["lens"], market.run, kind))
     seed = seed_asked(wanted)
     found = None if seed is None else field.columns.seeds.find(seed)
     sifted = field.sift(conditions, found)

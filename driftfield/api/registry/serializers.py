@@ -8,11 +8,14 @@ from rest_framework import serializers
 
 from driftfield.api.fields import KindField
 from driftfield.core.market import Figure, FigureType
-from driftfield.core.ranking import COMPETITION, DEMAND
+from driftfield.core.ranking import OF_CATEGORIES, PARTS
 from driftfield.core.sieve import asked, short_name
 from driftfield.core.signals import SIGNALS_BY_KEY, Tone
 from driftfield.market.models import Market
 from driftfield.readings.chosen import chosen_for
+
+# Demand and competition, openness and settledness.
+SIDES = list(dict.fromkeys(part.side for part in (*PARTS, *OF_CATEGORIES)))
 
 
 class MarketSummary(serializers.Serializer[Any]):
@@ -91,11 +94,11 @@ class GlossaryWord(serializers.Serializer[Any]):
 
 
 class LensPart(serializers.Serializer[Any]):
-    """A part of headroom and its weight in the default lens."""
+    """A part of headroom, openness or settledness, and its weight in the default lens."""
 
     key = serializers.CharField()
     figure = serializers.CharField()
-    side = serializers.ChoiceField(choices=[DEMAND, COMPETITION])
+    side = serializers.ChoiceField(choices=SIDES)
     weight = serializers.FloatField()
     why = serializers.CharField()
     more_is_more = serializers.BooleanField()

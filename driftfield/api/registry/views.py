@@ -2,16 +2,19 @@
 
 from __future__ import annotations
 
+from dataclasses import asdict
+from typing import Any
+
 from drf_spectacular.utils import extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from driftfield.api.queries import MarketQuery, market_named
+from driftfield.api.queries import KindQuery, MarketQuery, market_named
 from driftfield.api.registry import serializers as s
 from driftfield.api.shared import ProblemDetail
-from driftfield.core.market import FIGURES, NICHE
-from driftfield.core.ranking import PARTS, READY_LENSES
+from driftfield.core.base import DEFAULTS, Settings
+from driftfield.core.market import CATEGORY, FIGURES, NICHE, default_lens, ready_lenses
 from driftfield.core.sentences import WORDS
 from driftfield.core.signals import SIGNALS
 from driftfield.market.models import Market
@@ -68,17 +71,41 @@ class Categories(APIView):
         return Response([dict(zip(keys, row, strict=True)) for row in found])
 
 
+class LensesQuery(MarketQuery):
+    """Of what rows lenses are; of categories those of a market, whose settings weigh them."""
+
+    of = KindQuery()
+
+
+def _settings_of(wanted: dict[str, Any]) -> Settings:
+    return market_named(wanted["market"]).run.made_with if wanted["of"] == CATEGORY else DEFAULTS
+
+
 class Lenses(APIView):
     """The lenses to start from, the default first."""
 
-    @extend_schema(operation_id="ready_lenses", responses={200: s.ReadyLens(many=True)})
+    @extend_schema(
+        operation_id="ready_lenses",
+        parameters=[LensesQuery],
+        responses={200: s.ReadyLens(many=True), **_PROBLEMS},
+    )
     def get(self, request: Request) -> Response:
-        return Response(s.ReadyLens(READY_LENSES, many=True).data)
+        wanted = LensesQuery.asked(request)
+        found = ready_lenses(wanted["of"], _settings_of(wanted))
+        return Response(s.ReadyLens(found, many=True).data)
 
 
 class Parts(APIView):
-    """The parts of headroom and their weights in the default lens."""
+    """The parts of headroom, or of openness and settledness, and their weights in the default lens."""
 
-    @extend_schema(operation_id="parts", responses={200: s.LensPart(many=True)})
+    @extend_schema(
+        operation_id="parts",
+        parameters=[LensesQuery],
+        responses={200: s.LensPart(many=True), **_PROBLEMS},
+    )
     def get(self, request: Request) -> Response:
-        return Response(s.LensPart(PARTS, many=True).data)
+        wanted = LensesQuery.asked(request)
+        lens = default_lens(wanted["of"], _settings_of(wanted))
+        weights = lens.by_part()
+        rows = [{**asdict(part), "weight": weights[part.key]} for part in lens.parts]
+        return Response(s.LensPart(rows, many=True).data)

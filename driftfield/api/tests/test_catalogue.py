@@ -12,7 +12,7 @@ from driftfield.cli.main import main
 from driftfield.exchange.tests.packages import table, whole_market
 from driftfield.exchange.tests.test_categories import random_market
 from driftfield.market.models import Market
-from driftfield.readings.actions import analyse_market
+from driftfield.readings.actions import analyse_market, choose_settings
 
 from .loaded import Loaded
 
@@ -199,6 +199,47 @@ class Catalogue(Loaded):
         analyse_market(Market.objects.get())
         self.assertEqual(self.tree()["rows"][0]["decision"], "keep")
         self.get("catalogue/category/?category=none", status=404)
+
+    def test_a_lens_says_what_its_weights_would_say_as_settings(self) -> None:
+        ids = [row["id"] for row in self.every()]
+        parts = self.get("parts/?of=categories")
+        self.assertEqual({part["side"] for part in parts}, {"openness", "settledness"})
+        usual = ",".join(f"{part['key']}={part['weight']}" for part in parts)
+        self.assertEqual(self.tree(open=ids, lens=usual)["rows"], self.every())
+        weights = {"open_success": 0, "open_spread": 0, "settled_age": 0.9}
+        lens = ",".join(f"{key}={value}" for key, value in weights.items())
+        under = {
+            row["id"]: row["cells"]["openness"] for row in self.tree(open=ids, lens=lens)["rows"]
+        }
+        some = max(ids, key=lambda one: under[one] or 0)
+        glance = self.get(f"catalogue/category/?category={some}&lens={lens}")
+        self.assertEqual(glance["figures"]["openness"], under[some])
+        points = {one["id"]: one for one in self.get(f"catalogue/points/?lens={lens}")["points"]}
+        passing = self.tree(c="openness >= 50", lens=lens)["passing"]
+        self.assertEqual(passing, sum((value or 0) >= 50 for value in under.values()))
+        # As settings: analysed anew.
+        before = {row["id"]: row["cells"]["openness"] for row in self.every()}
+        self.assertNotEqual(before, under)
+        choose_settings(Market.objects.get(), weights)
+        analyse_market(Market.objects.get())
+        for row in self.every():
+            told, value = under[row["id"]], row["cells"]["openness"]
+            self.assertEqual(told is None, value is None, row["id"])
+            if value is not None:
+                self.assertAlmostEqual(told, value, 9)
+        set_so = self.get(f"catalogue/category/?category={some}")
+        for key, value in set_so["figures"].items():
+            if key.startswith(("openness", "settledness")) and value is not None:
+                self.assertAlmostEqual(glance["figures"][key], value, 9, key)
+        self.assertEqual(glance["openness"], set_so["openness"])
+        for one in self.get("catalogue/points/")["points"]:
+            self.assertAlmostEqual(points[one["id"]]["settledness"], one["settledness"], 9)
+        self.tree_refused("open_success=0,open_newcomers=0,open_spread=0,open_reviews=0", 409)
+        self.tree_refused("reviews=0.5", 409)
+        self.tree_refused("open_success=x", 400)
+
+    def tree_refused(self, lens: str, status: int) -> None:
+        self.get(f"catalogue/?lens={lens}", status)
 
     def test_files_and_the_command_line_say_the_same(self) -> None:
         id_ = self.every()[0]["id"]

@@ -238,6 +238,15 @@ class Lenses(Loaded):
             self.client.delete("/api/desk/lenses/?name=Reviews first").status_code, 204
         )
         self.assertEqual(self.get("desk/lenses/"), [])
+        # Categories have lenses of their own, also of the same name.
+        for of, part in (("niches", "reviews"), ("categories", "open_reviews")):
+            body = {"of": of, "name": "Mine", "weights": {part: 0.9}}
+            self.post("desk/lenses/", body, 201)
+            self.assertEqual(self.get(f"desk/lenses/?of={of}")[0]["weights"][part], 0.9)
+        self.post("desk/lenses/", {"of": "categories", "name": "X", "weights": {"reviews": 1}}, 409)
+        self.client.delete("/api/desk/lenses/?name=Mine&of=categories")
+        self.assertEqual(self.get("desk/lenses/?of=categories"), [])
+        self.assertEqual(self.get("desk/lenses/?of=terms")[0]["name"], "Mine")
         wrong = {"name": "X", "weights": {"brand": -1}}
         self.assertIn("from 0 to 1,000", self.post("desk/lenses/", wrong, 400)["detail"])
         self.assertIn(

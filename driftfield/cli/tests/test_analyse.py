@@ -48,6 +48,13 @@ class Analyse(TestCase):
             by_id["g"]["counts"],
             {"niches": 1, "terms": 2, "listings": 5, "brands": 4, "sellers": 5},
         )
+        # Weights by a lens and by settings are the same; a lens of niches is none of categories.
+        weighed, _ = self.run_it(folder, "--of", "categories", "--weight", "open_reviews=0.9")
+        self.assertEqual(
+            weighed, self.run_it(folder, "--of", "categories", "--set", "open_reviews=0.9")[0]
+        )
+        self.run_it(folder, "--of", "categories", "--lens", "first steps")
+        self.run_it(folder, "--of", "categories", "--lens", "reseller", code=1)
         # A sieve and a category narrow them as they narrow niches.
         out, _ = self.run_it(folder, "--of", "categories", "--sieve", "listings in it >= 9")
         self.assertEqual(out, "")

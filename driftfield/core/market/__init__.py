@@ -15,6 +15,7 @@ from .kinds import (
     TERM,
     Kind,
 )
+from .lenses import default_lens, lens_kind, ready_lenses
 from .matching import BY_ID, CONFIRMED, ITSELF, Matches, Named, Proposed, propose_matches, same_ids
 from .phrases import likely_misspelt, recurring_words
 from .planning import check_planning, plan_subjects, within_reach
@@ -58,14 +59,17 @@ __all__ = [
     "Workings",
     "check_planning",
     "compute_figures",
+    "default_lens",
     "figures_of",
     "launch_verdicts",
     "lay_across",
+    "lens_kind",
     "likely_misspelt",
     "listing_categories",
     "plan_subjects",
     "propose_matches",
     "read_word_demand",
+    "ready_lenses",
     "recurring_words",
     "run_categories",
     "run_market",

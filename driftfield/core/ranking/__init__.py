@@ -11,16 +11,24 @@ from .headroom import (
     rank_niches,
     renormalise,
 )
-from .index import OPENNESS, SETTLEDNESS, Index, IndexPart, read_index
+from .index import Index, read_index
 from .lens import (
-    COMPETITION,
     DEFAULT_LENS,
-    DEMAND,
     HEAVIEST,
-    PARTS,
+    READY_FOR_CATEGORIES,
     READY_LENSES,
     Lens,
     lens_named,
+    lens_of_settings,
+)
+from .parts import (
+    COMPETITION,
+    DEMAND,
+    OF_CATEGORIES,
+    OPENNESS,
+    PARTS,
+    SETTLEDNESS,
+    Part,
 )
 
 __all__ = [
@@ -29,18 +37,21 @@ __all__ = [
     "DEMAND",
     "HEAVIEST",
     "LASTING",
+    "OF_CATEGORIES",
     "OPENNESS",
     "PARTS",
+    "READY_FOR_CATEGORIES",
     "READY_LENSES",
     "SETTLEDNESS",
     "Bands",
     "Index",
-    "IndexPart",
     "Lens",
     "Normalised",
+    "Part",
     "Ranking",
     "high_under_all",
     "lens_named",
+    "lens_of_settings",
     "normalise",
     "rank_bands",
     "rank_niches",

@@ -21,7 +21,8 @@ import numpy as np
 
 from driftfield.core.base import Bools, Floats, Ints, Settings
 
-from .lens import DEMAND, GROUND, PARTS, READY_LENSES, SIDE, Lens
+from .lens import READY_LENSES, Lens
+from .parts import DEMAND, GROUND, PARTS, SIDE
 from .rank_band import rank_band
 
 LASTING = "lasting_share"

@@ -15,23 +15,10 @@ import numpy as np
 from driftfield.core.base import Floats, Ints, Settings
 
 from .headroom import percentile, rank_of
+from .parts import Part
 from .rank_band import rank_band
 
 LEAST_KNOWN = 0.5  # Part of the weight below which an index is not told; our choice.
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class IndexPart:
-    """One part of an index: its key, the figure it reads and what it stands for.
-
-    setting: the setting that holds its weight. more_is_more: a higher figure means more of the index.
-    """
-
-    key: str
-    figure: str
-    setting: str
-    why: str
-    more_is_more: bool = True
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,35 +40,20 @@ class Index:
     known: Floats
 
 
-OPENNESS = (
-    IndexPart(key="success", figure="entry.success_low", setting="open_success",
-              why="whether launches work, at the low end of the interval"),
-    IndexPart(key="newcomers", figure="newcomers.units_share_52w", setting="open_newcomers",
-              why="what listings that came within a year sell"),
-    IndexPart(key="spread", figure="competition_parts.top5_share", setting="open_spread",
-              why="what is left by the five most clicked listings", more_is_more=False),
-    IndexPart(key="reviews", figure="review_barrier", setting="open_reviews",
-              why="reviews a newcomer competes with", more_is_more=False),
-)  # fmt: skip
-SETTLEDNESS = (
-    IndexPart(key="established", figure="established.units_share", setting="settled_share",
-              why="what listings over two years old sell"),
-    IndexPart(key="age", figure="established.sold_age_days", setting="settled_age",
-              why="the age of what is sold"),
-    IndexPart(key="reviews", figure="review_barrier", setting="settled_reviews",
-              why="reviews of the ten most clicked listings"),
-)  # fmt: skip
-
-
 def read_index(
-    figures: Mapping[str, np.ndarray], parts: Sequence[IndexPart], settings: Settings
+    figures: Mapping[str, np.ndarray],
+    parts: Sequence[Part],
+    settings: Settings,
+    *,
+    bands: bool = True,
 ) -> Index:
     """An index from figures by key, each (subjects,), NaN for unknown; ties share the better rank.
 
     It is taken over the parts that are known, their weights scaled up; in the draws an unknown part falls
-    anywhere. A part that weighs nothing, or is known of nobody, is left out.
+    anywhere. A part that weighs nothing, or is known of nobody, is left out. Without ``bands``, which cost
+    most, low and high are 0.
     """
-    weights = np.array([float(getattr(settings, part.setting)) for part in parts])
+    weights = np.array([float(getattr(settings, part.key)) for part in parts])
     columns = [percentile(figures[p.figure] * (1 if p.more_is_more else -1)) for p in parts]
     values = np.stack(columns, axis=1)
     known = ~np.isnan(values)
@@ -94,7 +66,7 @@ def read_index(
     rank = rank_of(mean.round(12))
     ranked = np.flatnonzero(rank)
     low, high = np.zeros_like(rank), np.zeros_like(rank)
-    if ranked.size:
+    if ranked.size and bands:
         unknown = ~known[ranked]
         used = ~unknown.all(axis=0) & (weights > 0)
         middle = np.where(unknown, np.log(0.5), logs[ranked])

@@ -1,76 +1,41 @@
-"""Lenses: named sets of weights for the parts of demand and competition."""
+"""Lenses: named sets of weights for the parts of demand and competition, or of openness and settledness."""
 
 from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
 
-from driftfield.core.base import CoreError, Floats
+from driftfield.core.base import CoreError, Floats, Settings
 
-DEMAND, COMPETITION = "demand", "competition"
+from .parts import OF_CATEGORIES, PARTS, SIDE, Part
+
 HEAVIEST = 1_000  # Weights count in relation to one another.
-
-
-@dataclass(frozen=True, slots=True)
-class Part:
-    """One part of an index: its key, the figure it reads, its side and its weight by default.
-
-    more_is_more: a higher figure means more demand, or more competition. lasting: of a Fad only what
-    is left of it counts. why: what it stands for.
-    """
-
-    key: str
-    figure: str
-    side: str
-    weight: float
-    why: str
-    more_is_more: bool = True
-    lasting: bool = False
-
-
-PARTS = (
-    Part("searches", "open_searches_52w", DEMAND, 0.40, "how many look, brand and protected words left out",
-         lasting=True),
-    Part("purchases", "purchases_52w", DEMAND, 0.25, "how many buy", lasting=True),
-    Part("revenue", "sales.revenue_52w", DEMAND, 0.15, "how much they spend", lasting=True),
-    Part("drift", "drift_rate_year", DEMAND, 0.20, "where it goes without the calendar"),
-    Part("top5", "competition_parts.top5_share", COMPETITION, 0.30, "what five listings hold"),
-    Part("breadth", "competition_parts.click_breadth", COMPETITION, 0.15,
-         "how many listings share the bulk", more_is_more=False),
-    Part("brand", "competition_parts.top_brand_share", COMPETITION, 0.20, "what one brand holds"),
-    Part("reviews", "review_barrier", COMPETITION, 0.20, "reviews a newcomer competes with"),
-    Part("entry", "entry.success_low", COMPETITION, 0.10,
-         "whether launches work, at the low end of the interval", more_is_more=False),
-    Part("prices", "pressure.price_falling", COMPETITION, 0.05, "whether prices give way"),
-    # Those that follow weigh nothing by default: they matter for one purpose and not for another.
-    Part("steadiness", "steadiness", DEMAND, 0, "how evenly it sells through the year"),
-    Part("purchase_rate", "purchase_rate", DEMAND, 0, "how many of those who look buy"),
-    Part("price_level", "sales.price_median", DEMAND, 0, "how much a sale brings"),
-    Part("lightness", "barriers.weight_g", COMPETITION, 0, "how heavy it is to send"),
-    Part("capital", "sales.month_of_stock", COMPETITION, 0, "what a month of stock binds"),
-)  # fmt: skip
-SIDE = np.array([part.side == DEMAND for part in PARTS])
-# Searches are the ground of demand: without them no other part speaks for it.
-GROUND = 0
 
 
 @dataclass(frozen=True, slots=True)
 class Lens:
     """Weights by part, 0 and more, and the share of demand in headroom, 0–1.
 
-    A part that is not named has weight 0. Weights count within their side, in relation to its others.
-    purpose: whom it is for, in a sentence.
+    Weights count within their side, in relation to its others. purpose: whom it is for, in a sentence.
+    parts: what is weighed, by default for headroom; the balance counts for headroom alone.
     """
 
     name: str
     weights: tuple[float, ...]
     balance: float = 0.5
     purpose: str = ""
+    parts: tuple[Part, ...] = PARTS
+
+    @property
+    def balances(self) -> bool:
+        """Whether its sides are weighed against one another."""
+        return self.parts == PARTS
 
     def scaled(self) -> Floats:
-        """Weights of all parts, (parts,), that add up to 1: demand's to ``balance``."""
+        """Weights of all parts of headroom, (parts,), that add up to 1: demand's to ``balance``."""
         raw = np.array(self.weights)
         out = np.zeros(len(PARTS))
         for side, whole in ((SIDE, self.balance), (~SIDE, 1 - self.balance)):
@@ -86,26 +51,25 @@ class Lens:
                 changes[key] = float(text)
             except ValueError:
                 raise CoreError(
-                    f"“{pair}” is not a weight: write part=number, as in {PARTS[0].key}=0.5."
+                    f"“{pair}” is not a weight: write part=number, as in {self.parts[0].key}=0.5."
                 ) from None
         return self.with_weights(changes)
 
     def with_weights(self, changes: dict[str, float]) -> Lens:
         """A copy with the weights of some parts, and ``balance``, changed; raises CoreError."""
-        keys = [part.key for part in PARTS]
+        keys = [part.key for part in self.parts]
         weights = dict(zip(keys, self.weights, strict=True))
         balance = self.balance
         for key, value in changes.items():
-            if key == "balance":
+            if key == "balance" and self.balances:
                 if not 0 < value < 1:
                     raise CoreError(
                         f"balance, the share of demand, lies between 0 and 1; got {value:g}."
                     )
                 balance = value
             elif key not in weights:
-                raise CoreError(
-                    f"There is no part “{key}”. Known: {', '.join([*keys, 'balance'])}."
-                )
+                known = [*keys, *(["balance"] if self.balances else [])]
+                raise CoreError(f"There is no part “{key}”. Known: {', '.join(known)}.")
             elif not 0 <= value <= HEAVIEST:
                 raise CoreError(
                     f"The weight of {key} must be from 0 to {HEAVIEST:,}; got {value:g}."
@@ -113,16 +77,23 @@ class Lens:
             else:
                 weights[key] = value
         made = replace(self, weights=tuple(weights.values()), balance=balance)
-        raw = np.array(made.weights)
-        for side, word in ((SIDE, DEMAND), (~SIDE, COMPETITION)):
-            if not raw[side].sum() > 0:
-                raise CoreError(f"All parts of {word} weigh 0; give one of them a weight.")
+        for side in dict.fromkeys(part.side for part in self.parts):
+            if not any(weights[part.key] > 0 for part in self.parts if part.side == side):
+                raise CoreError(f"All parts of {side} weigh 0; give one of them a weight.")
         return made
 
+    def by_part(self) -> dict[str, float]:
+        """Weights by the keys of their parts."""
+        return dict(zip((part.key for part in self.parts), self.weights, strict=True))
+
     def as_dict(self) -> dict[str, float]:
-        """Weights by part, and the balance."""
-        keys = (part.key for part in PARTS)
-        return {**dict(zip(keys, self.weights, strict=True)), "balance": self.balance}
+        """Weights by part, and the balance where there is one."""
+        return {**self.by_part(), **({"balance": self.balance} if self.balances else {})}
+
+    def put_into(self, settings: Settings) -> Settings:
+        """Settings with the weights of a lens for categories, whose parts are settings."""
+        changes: dict[str, Any] = dict(self.by_part())
+        return replace(settings, **changes)
 
 
 DEFAULT_LENS = Lens(
@@ -167,11 +138,41 @@ READY_LENSES = (
 )  # fmt: skip
 
 
-def lens_named(name: str) -> Lens:
+def lens_of_settings(settings: Settings) -> Lens:
+    """How settings weigh the openness and settledness of categories."""
+    return Lens(
+        "Default", tuple(float(getattr(settings, part.key)) for part in OF_CATEGORIES),
+        purpose="Newcomers, launches, clicks and reviews alike; what is old in units and in age.",
+        parts=OF_CATEGORIES,
+    )  # fmt: skip
+
+
+def _of_categories(name: str, purpose: str, **weights: float) -> Lens:
+    chosen = tuple(weights.get(part.key, 0.0) for part in OF_CATEGORIES)
+    return Lens(name, chosen, purpose=purpose, parts=OF_CATEGORIES)
+
+
+# For categories, besides the default of the settings; our choices, the reasons in their sentences.
+READY_FOR_CATEGORIES = (
+    _of_categories(
+        "First steps",
+        "Few reviews to compete with and clicks that are shared out count more than what launches have done.",
+        open_success=0.15, open_newcomers=0.2, open_spread=0.3, open_reviews=0.35, settled_share=0.25,
+        settled_age=0.15, settled_reviews=0.6,
+    ),
+    _of_categories(
+        "Proven by newcomers",
+        "Only what launches and newcomers have in fact sold counts, whatever the reviews.",
+        open_success=0.5, open_newcomers=0.5, settled_share=0.6, settled_age=0.4,
+    ),
+)  # fmt: skip
+
+
+def lens_named(name: str, lenses: Iterable[Lens] = READY_LENSES) -> Lens:
     """A ready lens by its name, in any case. Raises CoreError that names them all."""
-    for lens in READY_LENSES:
+    ready = list(lenses)
+    for lens in ready:
         if lens.name.lower() == name.strip().lower():
             return lens
-    raise CoreError(
-        f"There is no lens “{name}”. Ready ones: {', '.join(lens.name for lens in READY_LENSES)}."
-    )
+    known = ", ".join(lens.name for lens in ready)
+    raise CoreError(f"There is no lens “{name}”. Ready ones: {known}.")

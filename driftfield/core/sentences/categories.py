@@ -43,7 +43,9 @@ def _place(figures: Mapping[str, Any], name: str) -> str:
 
 def _sure(figures: Mapping[str, Any], name: str) -> str:
     """How far its place moves when the weights are shaken."""
-    low, high = (int(figures[f"{name}_{end}"]) for end in ("rank_low", "rank_high"))
+    low, high = (figures[f"{name}_{end}"] for end in ("rank_low", "rank_high"))
+    if low is None or high is None:
+        return ""
     return "" if low == high else f"; {ordinal(low)} to {ordinal(high)} if the weights are shaken"
 
 

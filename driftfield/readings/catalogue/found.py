@@ -11,8 +11,10 @@ from typing import Any
 import numpy as np
 
 from driftfield.core.base import Bools, Floats, Ints, Period, Settings, Timeline
-from driftfield.core.market import CATEGORY, LISTING, CategoryTree, figures_of
+from driftfield.core.market import CATEGORY, FIGURES_BY_KEY, LISTING, CategoryTree, figures_of
+from driftfield.core.ranking import Lens
 from driftfield.readings.columns import RunColumns, columns_of
+from driftfield.readings.matrices import plain_cell
 from driftfield.readings.models import Run
 from driftfield.readings.store import CURVE, FACT, FROM, SOLD_FROM, read_rows
 
@@ -72,6 +74,19 @@ class CategoryReading:
     def figures(self) -> Mapping[str, Any]:
         """All figures by key, None for unknown."""
         return read_rows(self.run, CATEGORY, figures_of(CATEGORY), [self.place])[0]
+
+    def figures_under(self, lens: Lens | None) -> Mapping[str, Any]:
+        """All figures, those that a lens makes as it makes them; the run's own for None."""
+        if lens is None:
+            return self.figures
+        made = {
+            key: float(values[self.place]) for key, values in self.columns.made_by(lens).items()
+        }
+        told = {
+            key: None if np.isnan(value) else plain_cell(FIGURES_BY_KEY[key], value)
+            for key, value in made.items()
+        }
+        return {**self.figures, **told}
 
     @property
     def above(self) -> list[int]:

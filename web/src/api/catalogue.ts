@@ -21,6 +21,8 @@ export interface TreeAsk {
   find: string;
   c: string[];
   figures: string;
+  /** Weights that differ from those of the settings. */
+  lens: string;
 }
 
 const CATALOGUE = ["catalogue"];
@@ -42,11 +44,14 @@ export const catalogueQueries = {
       placeholderData: keepPreviousData,
     }),
   /** Openness against settledness. */
-  points: (market: string) =>
+  points: (market: string, lens: string) =>
     queryOptions({
-      queryKey: [...CATALOGUE, "points", market],
+      queryKey: [...CATALOGUE, "points", market, lens],
+      placeholderData: keepPreviousData,
       queryFn: ({ signal }) =>
-        answerOf(client.GET("/api/catalogue/points/", { params: { query: { market } }, signal })),
+        answerOf(
+          client.GET("/api/catalogue/points/", { params: { query: { market, lens } }, signal }),
+        ),
     }),
   /** The tree as pieces as large as their shares, under a category or under none. */
   icicle: (market: string, figure: IcicleSize, under: string) =>

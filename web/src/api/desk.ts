@@ -3,6 +3,7 @@ import { answerOf, type Choice, client, type Kind, type Schemas } from "./client
 
 export const SHORTLIST = ["desk", "shortlist"] as const;
 export const SIEVES = ["desk", "sieves"] as const;
+export const LENSES = ["desk", "lenses"] as const;
 
 /** The researcher's own: sieves, lenses, decisions, notes. */
 export const deskQueries = {
@@ -12,10 +13,10 @@ export const deskQueries = {
       queryKey: [...SIEVES, of],
       queryFn: () => answerOf(client.GET("/api/desk/sieves/", { params: { query: { of } } })),
     }),
-  lenses: () =>
+  lenses: (of: Kind) =>
     queryOptions({
-      queryKey: ["desk", "lenses"],
-      queryFn: () => answerOf(client.GET("/api/desk/lenses/")),
+      queryKey: [...LENSES, of],
+      queryFn: () => answerOf(client.GET("/api/desk/lenses/", { params: { query: { of } } })),
     }),
   shortlist: (of: Kind, market: string | undefined, choice: Exclude<Choice, "open">[]) =>
     queryOptions({
@@ -41,11 +42,11 @@ export const saveSieves = (sieves: { name: string; conditions: string[] }[]) =>
 export const removeSieve = (name: string) =>
   answerOf(client.DELETE("/api/desk/sieves/", { params: { query: { name } } }).then(done));
 
-export const saveLens = (name: string, weights: Record<string, number>) =>
-  answerOf(client.POST("/api/desk/lenses/", { body: { name, weights } }));
+export const saveLens = (of: Kind, name: string, weights: Record<string, number>) =>
+  answerOf(client.POST("/api/desk/lenses/", { body: { of, name, weights } }));
 
-export const removeLens = (name: string) =>
-  answerOf(client.DELETE("/api/desk/lenses/", { params: { query: { name } } }).then(done));
+export const removeLens = (of: Kind, name: string) =>
+  answerOf(client.DELETE("/api/desk/lenses/", { params: { query: { of, name } } }).then(done));
 
 export const saveRemark = (body: Schemas["RemarkRequestRequest"]) =>
   answerOf(client.PUT("/api/desk/remarks/", { body }));

@@ -50,9 +50,17 @@ function comparedCategory(one: Category): Compared {
   };
 }
 
-const readCategory = (market: string, category: string, signal: AbortSignal): Promise<Category> =>
+const readCategory = (
+  market: string,
+  category: string,
+  signal: AbortSignal,
+  lens = "",
+): Promise<Category> =>
   answerOf(
-    client.GET("/api/catalogue/category/", { params: { query: { market, category } }, signal }),
+    client.GET("/api/catalogue/category/", {
+      params: { query: { market, category, lens } },
+      signal,
+    }),
   );
 
 export const previewQueries = {
@@ -62,10 +70,12 @@ export const previewQueries = {
       queryFn: ({ signal }) =>
         answerOf(client.GET("/api/niche/", { params: { query: { market, niche } }, signal })),
     }),
-  category: (market: string, category: string) =>
+  /** A category, as the lens has it that weighs openness and settledness; by default the settings' own. */
+  category: (market: string, category: string, lens = "") =>
     queryOptions<Category>({
-      queryKey: key(CATEGORIES, market, category),
-      queryFn: ({ signal }) => readCategory(market, category, signal),
+      queryKey: [...key(CATEGORIES, market, category), ...(lens ? [lens] : [])],
+      placeholderData: (before) => (before?.id === category ? before : undefined),
+      queryFn: ({ signal }) => readCategory(market, category, signal, lens),
     }),
   /** A row of any kind as it is set side by side. */
   compared: (of: Kind, market: string, id: string) =>

@@ -1,5 +1,5 @@
 import { queryOptions } from "@tanstack/vue-query";
-import { answerOf, client, type Schemas } from "./client";
+import { answerOf, client, type Kind, type Schemas } from "./client";
 
 /** Plans a market's dates from a day, null for its as-of, with a lead time. */
 export const choosePlanning = (body: Schemas["PlanningRequestRequest"]) =>
@@ -22,6 +22,10 @@ export const overrule = (body: Schemas["NicheSettingsRequestRequest"]) =>
 export const analyse = (market_id: string) =>
   answerOf(client.POST("/api/settings/analyse/", { body: { market_id } }));
 
+const lensesOf = (of: Kind, market: string | undefined) => ({
+  params: { query: { of, ...(market ? { market } : {}) } },
+});
+
 /** What a market is made of and what can be asked of it: markets, categories, figures, parts of headroom, signals. */
 export const registryQueries = {
   markets: () =>
@@ -34,15 +38,16 @@ export const registryQueries = {
       queryKey: ["registry", "figures"],
       queryFn: () => answerOf(client.GET("/api/figures/")),
     }),
-  parts: () =>
+  /** What a lens weighs; of categories as the settings weigh it with which their market was analysed. */
+  parts: (of: Kind, market: string | undefined) =>
     queryOptions({
-      queryKey: ["registry", "parts"],
-      queryFn: () => answerOf(client.GET("/api/parts/")),
+      queryKey: ["registry", "parts", of, market],
+      queryFn: () => answerOf(client.GET("/api/parts/", lensesOf(of, market))),
     }),
-  lenses: () =>
+  lenses: (of: Kind, market: string | undefined) =>
     queryOptions({
-      queryKey: ["registry", "lenses"],
-      queryFn: () => answerOf(client.GET("/api/lenses/")),
+      queryKey: ["registry", "lenses", of, market],
+      queryFn: () => answerOf(client.GET("/api/lenses/", lensesOf(of, market))),
     }),
   glossary: () =>
     queryOptions({

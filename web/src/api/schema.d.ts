@@ -1385,7 +1385,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description The parts of headroom and their weights in the default lens. */
+        /** @description The parts of headroom, or of openness and settledness, and their weights in the default lens. */
         get: operations["parts"];
         put?: never;
         post?: never;
@@ -5048,7 +5048,7 @@ export interface components {
             /** @description Place of the only condition it fails, narrowly; null where it passes. */
             misses: number | null;
         };
-        /** @description A part of headroom and its weight in the default lens. */
+        /** @description A part of headroom, openness or settledness, and its weight in the default lens. */
         LensPart: {
             key: string;
             figure: string;
@@ -5058,8 +5058,10 @@ export interface components {
             why: string;
             more_is_more: boolean;
         };
-        /** @description A lens of your own: weights by part, and the balance. */
+        /** @description A lens of your own: weights by part, and the balance where its kind has one. */
         LensRow: {
+            /** @default niches */
+            of: components["schemas"]["KindName"];
             name: string;
             weights: {
                 /** @description how many look, brand and protected words left out */
@@ -5092,11 +5094,27 @@ export interface components {
                 lightness?: number;
                 /** @description what a month of stock binds */
                 capital?: number;
+                /** @description whether launches work, at the low end of the interval */
+                open_success?: number;
+                /** @description what listings that came within a year sell */
+                open_newcomers?: number;
+                /** @description what is left by the five most clicked listings */
+                open_spread?: number;
+                /** @description reviews a newcomer competes with */
+                open_reviews?: number;
+                /** @description what listings over two years old sell */
+                settled_share?: number;
+                /** @description the age of what is sold */
+                settled_age?: number;
+                /** @description reviews of the ten most clicked listings */
+                settled_reviews?: number;
                 balance?: number;
             };
         };
-        /** @description A lens of your own: weights by part, and the balance. */
+        /** @description A lens of your own: weights by part, and the balance where its kind has one. */
         LensRowRequest: {
+            /** @default niches */
+            of: components["schemas"]["KindName"];
             name: string;
             weights: {
                 /** @description how many look, brand and protected words left out */
@@ -5129,6 +5147,20 @@ export interface components {
                 lightness?: number;
                 /** @description what a month of stock binds */
                 capital?: number;
+                /** @description whether launches work, at the low end of the interval */
+                open_success?: number;
+                /** @description what listings that came within a year sell */
+                open_newcomers?: number;
+                /** @description what is left by the five most clicked listings */
+                open_spread?: number;
+                /** @description reviews a newcomer competes with */
+                open_reviews?: number;
+                /** @description what listings over two years old sell */
+                settled_share?: number;
+                /** @description the age of what is sold */
+                settled_age?: number;
+                /** @description reviews of the ten most clicked listings */
+                settled_reviews?: number;
                 balance?: number;
             };
         };
@@ -6141,9 +6173,11 @@ export interface components {
         /**
          * @description * `demand` - demand
          *     * `competition` - competition
+         *     * `openness` - openness
+         *     * `settledness` - settledness
          * @enum {string}
          */
-        SideEnum: "demand" | "competition";
+        SideEnum: "demand" | "competition" | "openness" | "settledness";
         /**
          * @description A figure of all rows. apart: why they say nothing of one another: each within its own market, or no
          *     rate for a currency; empty where they do.
@@ -8394,6 +8428,8 @@ export interface operations {
                 figures?: components["schemas"]["FigureKeys"];
                 /** @description Letters that the name must have. */
                 find?: string;
+                /** @description Weights of parts, as in “open_reviews=0.5,settled_age=0”. */
+                lens?: components["schemas"]["LensText"];
                 /** @description Id of the market; default the first. */
                 market?: string;
                 /** @description Ids of categories whose children are shown. */
@@ -8455,6 +8491,8 @@ export interface operations {
             query: {
                 /** @description Id of the category. */
                 category: string;
+                /** @description Weights of parts, as in “open_reviews=0.5,settled_age=0”. */
+                lens?: components["schemas"]["LensText"];
                 /** @description Id of the market; default the first. */
                 market?: string;
             };
@@ -8644,6 +8682,8 @@ export interface operations {
     catalogue_points: {
         parameters: {
             query?: {
+                /** @description Weights of parts, as in “open_reviews=0.5,settled_age=0”. */
+                lens?: components["schemas"]["LensText"];
                 /** @description Id of the market; default the first. */
                 market?: string;
             };
@@ -9183,7 +9223,16 @@ export interface operations {
     };
     lenses: {
         parameters: {
-            query?: never;
+            query?: {
+                /**
+                 * @description What rows stand for.
+                 *
+                 *     * `niches` - niches
+                 *     * `terms` - terms
+                 *     * `categories` - categories
+                 */
+                of?: "niches" | "terms" | "categories";
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -9261,6 +9310,14 @@ export interface operations {
         parameters: {
             query: {
                 name: string;
+                /**
+                 * @description What rows stand for.
+                 *
+                 *     * `niches` - niches
+                 *     * `terms` - terms
+                 *     * `categories` - categories
+                 */
+                of?: "niches" | "terms" | "categories";
             };
             header?: never;
             path?: never;
@@ -11720,7 +11777,18 @@ export interface operations {
     };
     ready_lenses: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Id of the market; default the first. */
+                market?: string;
+                /**
+                 * @description What rows stand for.
+                 *
+                 *     * `niches` - niches
+                 *     * `terms` - terms
+                 *     * `categories` - categories
+                 */
+                of?: "niches" | "terms" | "categories";
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -11733,6 +11801,22 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReadyLens"][];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
                 };
             };
             /** @description What went wrong and what to do (RFC 9457). */
@@ -12507,7 +12591,18 @@ export interface operations {
     };
     parts: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Id of the market; default the first. */
+                market?: string;
+                /**
+                 * @description What rows stand for.
+                 *
+                 *     * `niches` - niches
+                 *     * `terms` - terms
+                 *     * `categories` - categories
+                 */
+                of?: "niches" | "terms" | "categories";
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -12520,6 +12615,22 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LensPart"][];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
                 };
             };
             /** @description What went wrong and what to do (RFC 9457). */

@@ -4,7 +4,7 @@ import { readonly, ref, type Ref, watch } from "vue";
 import { NICHES, type Schemas, type SubjectPreview } from "@/api/client";
 import { ACROSS } from "@/api/across";
 import { readChanges } from "@/api/changes";
-import { deskQueries, SHORTLIST, SIEVES } from "@/api/desk";
+import { LENSES, SHORTLIST, SIEVES } from "@/api/desk";
 import { COSTS } from "@/api/niche";
 import { previewQueries } from "@/api/previews";
 import { useShownDecisions } from "./shownDecisions";
@@ -50,7 +50,7 @@ export function useChanges(): void {
     if (known && known.figures !== found.figures) void cache.invalidateQueries();
     else if (known && known.lists !== found.lists) {
       void cache.invalidateQueries({ queryKey: SIEVES });
-      void cache.invalidateQueries(deskQueries.lenses());
+      void cache.invalidateQueries({ queryKey: LENSES });
       void cache.invalidateQueries({ queryKey: COSTS });
       void cache.invalidateQueries({ queryKey: ACROSS });
     }

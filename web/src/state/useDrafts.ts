@@ -63,9 +63,10 @@ export function useDrafts(): UseDraftsReturn {
       const now = draftOf(of, market, id);
       if (now && now.text !== text) keep({ ...now, was: saved.note, problem: undefined });
       else drop(of, market, id);
-      cache.setQueryData(
-        previewQueries.of(of, market, id).queryKey,
-        (one) => one && ({ ...one, note: saved.note } as typeof one),
+      // Of a category, by every lens that it was looked at with.
+      cache.setQueriesData<{ note: string }>(
+        { queryKey: previewQueries.of(of, market, id).queryKey },
+        (one) => one && { ...one, note: saved.note },
       );
       await cache.invalidateQueries({ queryKey: SHORTLIST });
       return true;

@@ -16,8 +16,11 @@ const narrow = useMediaQuery("(max-width: 620px)");
     :aria-label="label"
     location="right"
     :model-value="true"
-    permanent
+    :permanent="!narrow"
+    :temporary="narrow"
+    :scrim="false"
     :width="narrow ? NARROW : width"
+    @update:model-value="(open: boolean) => !open && $emit('close')"
   >
     <header>
       <h2 class="serif">{{ title }}</h2>

@@ -7,7 +7,7 @@ from collections.abc import Callable, Sequence
 import numpy as np
 
 from driftfield.core.base import Floats
-from driftfield.core.ranking import OPENNESS, SETTLEDNESS, Index, IndexPart
+from driftfield.core.ranking import OPENNESS, SETTLEDNESS, Index, Part
 from driftfield.core.supply import Holdings
 
 from ..kinds import CATEGORY
@@ -120,9 +120,7 @@ SOLD = (
 )  # fmt: skip
 
 
-def _index_rows(
-    name: str, label: str, direction: int, parts: Sequence[IndexPart]
-) -> tuple[Figure, ...]:
+def _index_rows(name: str, label: str, direction: int, parts: Sequence[Part]) -> tuple[Figure, ...]:
     read = _index(name)
 
     def part(column: int) -> Compute:
@@ -155,7 +153,7 @@ def _index_rows(
             )
         ),
         *(
-            Figure(key=f"{name}_parts.{one.key}", label=f"Part of {low}: {one.why}", type=FigureType.SIGNED,
+            Figure(key=f"{name}_parts.{one.column}", label=f"Part of {low}: {one.why}", type=FigureType.SIGNED,
                    unit="natural logarithm",
                    formula=f"its weight × ln(percentile of {one.figure} in favour of {low} ÷ ½); all add up to "
                        f"ln({low} ÷ 50)", source=OECD, needs="listings", compute=part(column),

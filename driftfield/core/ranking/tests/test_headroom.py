@@ -1,4 +1,5 @@
 import math
+from dataclasses import replace
 from unittest import TestCase
 
 import numpy as np
@@ -8,7 +9,14 @@ from scipy import stats
 from driftfield.core.base import DEFAULTS, CoreError
 from driftfield.core.ranking import headroom as h
 from driftfield.core.ranking import rank_band as band
-from driftfield.core.ranking.lens import DEFAULT_LENS, PARTS, READY_LENSES, SIDE, lens_named
+from driftfield.core.ranking.lens import (
+    DEFAULT_LENS,
+    READY_FOR_CATEGORIES,
+    READY_LENSES,
+    lens_named,
+    lens_of_settings,
+)
+from driftfield.core.ranking.parts import PARTS, SIDE
 
 KEYS = [part.figure for part in PARTS]
 GROUND = KEYS[0]
@@ -282,6 +290,19 @@ class ReadyLenses(TestCase):
             CoreError, "There is no lens “none”. Ready ones: Default, First"
         ):
             lens_named("none")
+
+    def test_those_of_categories_weigh_what_the_settings_weigh(self) -> None:
+        usual = lens_of_settings(replace(DEFAULTS, open_reviews=0.7))
+        self.assertEqual(usual.by_part()["open_reviews"], 0.7)
+        self.assertNotIn("balance", usual.as_dict())
+        self.assertEqual(usual.with_pairs(["settled_age=2"]).put_into(DEFAULTS).settled_age, 2)
+        for lens in READY_FOR_CATEGORIES:
+            self.assertTrue(lens.purpose.endswith("."), lens.name)
+            self.assertEqual(lens.with_weights({}), lens)
+        with self.assertRaisesRegex(CoreError, "no part “balance”"):
+            usual.with_pairs(["balance=0.4"])
+        with self.assertRaisesRegex(CoreError, "All parts of settledness weigh 0"):
+            usual.with_weights({"settled_age": 0, "settled_share": 0, "settled_reviews": 0})
 
     def test_high_under_all_is_high_under_each(self) -> None:
         figures = market(400, seed=4)

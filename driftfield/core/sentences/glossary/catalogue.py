@@ -11,7 +11,8 @@ CATALOGUE = (
         short="How easily newcomers have got in, 0 to 100, against the market’s other categories.",
         more=(
             "From whether launches work, what listings that came within a year sell, what is left by the five "
-            "most clicked, and the reviews of the ten most clicked. Its weights are settings."
+            "most clicked, and the reviews of the ten most clicked. Its weights are settings; a lens tries "
+            "others."
         ),
         figures=("openness",),
     ),

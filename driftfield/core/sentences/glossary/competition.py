@@ -116,8 +116,8 @@ COMPETITION = (
         key="lens",
         word="Lens",
         short=(
-            "A set of weights: what counts how much in headroom. Choose one for your purpose or "
-            "set your own."
+            "A set of weights: what counts how much in headroom, or in openness and settledness. "
+            "Choose one for your purpose or set your own."
         ),
     ),
 )

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useQuery } from "@tanstack/vue-query";
 import { refDebounced } from "@vueuse/core";
-import { computed, ref, watch } from "vue";
+import { computed, defineAsyncComponent, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import type { Choice } from "@/api/client";
 import { CATEGORIES } from "@/api/client";
@@ -9,6 +9,7 @@ import { previewQueries } from "@/api/previews";
 import { registryQueries } from "@/api/registry";
 import { formatCount } from "@/format/values";
 import MarketGate from "@/screens/parts/MarketGate.vue";
+import { useLens } from "@/screens/parts/lens/useLens";
 import SieveSentence from "@/screens/parts/sieve/SieveSentence.vue";
 import { useDecisions } from "@/state/useDecisions";
 import { KINDS, provideKind } from "@/state/useKind";
@@ -26,6 +27,10 @@ import OpennessChart from "./OpennessChart.vue";
 import TreeTable from "./TreeTable.vue";
 import { useCatalogue } from "./useCatalogue";
 
+// What is shown only when it is asked for is loaded then.
+const LensSheet = defineAsyncComponent(() => import("@/screens/parts/lens/LensSheet.vue"));
+const CategoryWorking = defineAsyncComponent(() => import("./CategoryWorking.vue"));
+
 /** From above: the tree of a market's categories, and beside it one of them at a glance. */
 const kind = provideKind(KINDS.categories);
 const route = useRoute();
@@ -34,7 +39,7 @@ const { market, id } = useMarket();
 const { decide, undo } = useDecisions();
 const registry = useQuery(registryQueries.figures());
 const catalogue = useCatalogue(id);
-const { tree, rows, chosen, sort, find, conditions, figure, toggle } = catalogue;
+const { tree, rows, chosen, sort, find, conditions, figure, lens, toggle } = catalogue;
 const { marked, isMarked, toggle: mark, clear } = useMarked();
 const sideBySide = useSideBySide();
 watch(id, clear); // Those of another market are not in this one.
@@ -42,12 +47,16 @@ const compare = (): void => sideBySide(id.value, marked.value);
 
 const found = useQuery(
   computed(() => ({
-    ...previewQueries.category(id.value ?? "", chosen.value ?? ""),
+    ...previewQueries.category(id.value ?? "", chosen.value ?? "", lens.value),
     enabled: Boolean(id.value && chosen.value),
   })),
 );
 const category = computed(() => found.data.value);
 useTabTitle(() => (category.value ? `${category.value.name} · Catalogue` : "Catalogue"));
+
+const lensed = useLens(CATEGORIES, id, lens);
+const lensOpen = ref(false);
+const workingOpen = ref(false);
 
 /** The views beside the tree: one category at a glance, all as an icicle, or openness against settledness. */
 const VIEWS = [
@@ -137,8 +146,8 @@ const elsewhere = useElsewhere();
 useShortcuts([
   { keys: ["ArrowDown", "j"], label: "↓", does: "Next category", run: () => walk(1) },
   { keys: ["ArrowUp"], label: "↑", does: "Category before", run: () => walk(-1) },
-  { keys: ["ArrowRight", "l"], label: "→", does: "Open the branch, or go into it", run: into },
-  { keys: ["ArrowLeft", "h"], label: "←", does: "Close the branch, or go one level up", run: out },
+  { keys: ["ArrowRight"], label: "→", does: "Open the branch, or go into it", run: into },
+  { keys: ["ArrowLeft"], label: "←", does: "Close the branch, or go one level up", run: out },
   { keys: ["]"], does: "Next category of the same level", run: () => aside(1) },
   { keys: ["["], does: "Category before, of the same level", run: () => aside(-1) },
   {
@@ -157,6 +166,12 @@ useShortcuts([
   },
   { keys: ["c"], does: "Set the marked ones side by side", run: compare },
   elsewhere.shortcut(() => chosen.value),
+  { keys: ["l"], does: "Open or close the lens", run: () => (lensOpen.value = !lensOpen.value) },
+  {
+    keys: ["w"],
+    does: "Show the working",
+    run: () => (workingOpen.value = Boolean(category.value)),
+  },
   { keys: ["k"], does: "Keep", run: () => decideOn("keep") },
   { keys: ["p"], does: "Park", run: () => decideOn("park") },
   { keys: ["x"], does: "Pass", run: () => decideOn("pass") },
@@ -193,6 +208,9 @@ const sieved = computed(() => find.value !== "" || conditions.value.length > 0);
             />
             <SelectField v-model="figure" label="A figure besides" :items="choices" />
             <SelectField v-model="view" label="View" :items="VIEWS" />
+            <v-btn v-explain="'lens'" :aria-expanded="lensOpen" @click="lensOpen = !lensOpen">
+              Lens: {{ lensed.name.value }}
+            </v-btn>
           </div>
           <SieveSentence
             ref="sentence"
@@ -231,41 +249,68 @@ const sieved = computed(() => find.value !== "" || conditions.value.length > 0);
             shown: close branches, or find by name.
           </p>
         </section>
-        <div class="shown" tabindex="0" role="region" aria-label="The category at a glance">
-          <OpennessChart
-            v-if="view === 'chart'"
-            :market="market"
-            :chosen="chosen"
-            @choose="showNamed"
-          />
-          <IcicleChart
-            v-else-if="view === 'icicle'"
-            :market="market"
-            :figures="registry.data.value ?? []"
-            :chosen="chosen"
-            :under="under"
-            @choose="showNamed"
-            @begin="beginWith"
-          />
-          <MarketGate
-            v-else
-            :pending="!category"
-            :failure="found.error.value"
-            @retry="found.refetch()"
+        <v-layout class="right">
+          <v-main
+            tag="div"
+            class="shown"
+            tabindex="0"
+            role="region"
+            aria-label="The category at a glance"
           >
-            <CategoryPane
-              v-if="category"
-              ref="pane"
-              :key="category.id"
-              :category="category"
+            <OpennessChart
+              v-if="view === 'chart'"
               :market="market"
-              @choose="chosen = $event"
-              @decide="decideOn"
-              @condition="toField([$event])"
-              @field="toField()"
+              :chosen="chosen"
+              :lens="lens"
+              @choose="showNamed"
             />
-          </MarketGate>
-        </div>
+            <IcicleChart
+              v-else-if="view === 'icicle'"
+              :market="market"
+              :figures="registry.data.value ?? []"
+              :chosen="chosen"
+              :under="under"
+              @choose="showNamed"
+              @begin="beginWith"
+            />
+            <MarketGate
+              v-else
+              :pending="!category"
+              :failure="found.error.value"
+              @retry="found.refetch()"
+            >
+              <CategoryPane
+                v-if="category"
+                ref="pane"
+                :key="category.id"
+                :category="category"
+                :market="market"
+                @choose="chosen = $event"
+                @decide="decideOn"
+                @condition="toField([$event])"
+                @field="toField()"
+                @working="workingOpen = true"
+              />
+            </MarketGate>
+          </v-main>
+          <LensSheet
+            v-if="lensOpen"
+            :of="CATEGORIES"
+            :market="market.market_id"
+            :parts="lensed.parts.value"
+            :weights="lensed.weights.value"
+            :figures="registry.data.value ?? []"
+            @set="lensed.set"
+            @use="lensed.use"
+            @close="lensOpen = false"
+          />
+        </v-layout>
+        <CategoryWorking
+          v-if="workingOpen && category"
+          v-model="workingOpen"
+          :category="category"
+          :figures="registry.data.value ?? []"
+        />
       </template>
     </MarketGate>
   </div>
@@ -321,10 +366,14 @@ h1 {
   margin-left: 10px;
 }
 
+.right {
+  flex: 1;
+  margin: 0;
+  min-width: 0;
+}
+
 .shown {
   background: var(--page);
-  flex: 1;
-  min-width: 0;
   overflow-y: auto;
   scrollbar-width: thin;
 }

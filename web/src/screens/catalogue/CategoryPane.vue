@@ -23,6 +23,7 @@ const emit = defineEmits<{
   choose: [id: string];
   decide: [choice: Choice];
   condition: [text: string];
+  working: [];
   field: [];
 }>();
 const elsewhere = useElsewhere();
@@ -61,8 +62,9 @@ const terms = computed(() => ({
       </div>
       <p class="small">
         {{ countsOf(category) }}
-        <RouterLink v-if="elsewhere.several.value" :to="elsewhere.toRow(category.id)"
-          >In other markets</RouterLink
+        <v-btn class="small" @click="emit('working')">Working</v-btn>
+        <v-btn v-if="elsewhere.several.value" class="small" :to="elsewhere.toRow(category.id)"
+          >Other markets</v-btn
         >
       </p>
       <p v-for="one in category.openness" :key="one" class="serif">{{ one }}</p>
@@ -163,6 +165,10 @@ article :deep(p) {
 article :deep(p.serif) {
   font-size: 15px;
   line-height: 1.35;
+}
+
+p.small > .v-btn {
+  margin-left: 10px;
 }
 
 .link {

@@ -36,7 +36,7 @@ const rows = computed(() => {
           query: { ...route.query, category: undefined, open: undefined, find: 'categories' },
         }"
         >settings</RouterLink
-      >.
+      >, unless another lens (<kbd>l</kbd>) weighs them.
     </p>
     <v-table>
       <thead>

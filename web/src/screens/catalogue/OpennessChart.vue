@@ -10,10 +10,10 @@ import { formatCount } from "@/format/values";
 import { SHAPE_PATHS } from "@/marks/shapePaths";
 
 /** Openness against settledness: as large as the revenue, marked by the shape of the year. */
-const props = defineProps<{ market: MarketSummary; chosen: string | undefined }>();
+const props = defineProps<{ market: MarketSummary; chosen: string | undefined; lens: string }>();
 const emit = defineEmits<{ choose: [id: string] }>();
 
-const found = useQuery(computed(() => catalogueQueries.points(props.market.market_id)));
+const found = useQuery(computed(() => catalogueQueries.points(props.market.market_id, props.lens)));
 const holder = ref<HTMLElement | null>(null);
 const { width } = useElementSize(holder);
 const HEIGHT = 520;

@@ -28,6 +28,8 @@ export interface UseCatalogueReturn {
   conditions: WritableComputedRef<string[]>;
   /** A figure that rows show besides; empty for none. */
   figure: WritableComputedRef<string>;
+  /** Weights that differ from those of the settings, as an address has them. */
+  lens: WritableComputedRef<string>;
   toggle: (id: string, open: boolean) => void;
 }
 
@@ -47,6 +49,7 @@ export function useCatalogue(market: MaybeRefOrGetter<string | undefined>): UseC
     find: text("find"),
     c: list("c"),
     figures: text("figure"),
+    lens: text("lens"),
   }));
   const tree = useTree(market, ask);
   const rows = computed(() => tree.data.value?.rows ?? []);
@@ -72,6 +75,7 @@ export function useCatalogue(market: MaybeRefOrGetter<string | undefined>): UseC
       set: (texts) => void router.push({ query: { ...route.query, c: texts } }),
     }),
     figure: field("figure"),
+    lens: field("lens"),
     toggle: (id, open) =>
       write({ open: [...opened.value.filter((one) => one !== id), ...(open ? [id] : [])] }),
   };

@@ -1,15 +1,20 @@
 <script setup lang="ts">
 import { computed, ref, watch } from "vue";
 import type { FigureRow, SubjectPreview } from "@/api/client";
+import type { Category } from "@/api/previews";
 import SignalMark from "@/marks/SignalMark.vue";
 import { UNKNOWN } from "@/format/values";
 import { ingredients } from "@/format/ingredients";
 import { formatFigure, shownUnit } from "@/format/figure";
 import TextField from "@/ui/TextField.vue";
 
+/** A row of any kind, as far as its working is concerned. */
+type Worked = Pick<SubjectPreview, "name" | "period" | "signals"> & {
+  figures: SubjectPreview["figures"] | Category["figures"];
+};
 const open = defineModel<boolean>({ required: true });
 const props = defineProps<{
-  subject: SubjectPreview | undefined;
+  subject: Worked | undefined;
   figures: FigureRow[];
   /** Key of the figure that was asked about; empty for all. */
   figure: string;
@@ -47,7 +52,9 @@ const HEADS: Record<string, string> = {
   barriers: "What a newcomer competes with", entry: "Newcomers", pressure: "Pressure on price",
   target: "Target income", price_answer: "Answer to price", purchase_lag: "Purchases after searches",
   forecast_26w: "Forecast", forecast_52w: "Forecast", contributions: "What makes its headroom",
-  usual: "The market's usual",
+  usual: "The market's usual", counts: "What lies in it", lorenz: "How its sales are spread",
+  newcomers: "Newcomers", established: "What is old in it", sold: "What is sold",
+  openness_parts: "What makes its openness", settledness_parts: "What makes its settledness",
 }; // prettier-ignore
 
 const groups = computed(() => {

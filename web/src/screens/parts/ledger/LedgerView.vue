@@ -25,7 +25,6 @@ import type { Column } from "./columns";
 import { useColumns } from "./useColumns";
 import { useLedger } from "./useLedger";
 import { useLens } from "@/screens/parts/lens/useLens";
-import { useLensName } from "@/screens/parts/lens/useLensName";
 import { useMarkedRows } from "./useMarkedRows";
 
 /** The ledger of the screen's kind: its sieve, rows or chart, lens, and the selected row close up; worked by keys. */
@@ -98,12 +97,7 @@ const workingOpen = ref(false);
 const workingMade = ref(false);
 watch(workingOpen, () => (workingMade.value = true), { once: true, flush: "sync" });
 const lensOpen = ref(false);
-const parts = useQuery(registryQueries.parts());
-const moved = useLens(
-  lens,
-  computed(() => parts.data.value ?? []),
-);
-const lensName = useLensName(lens);
+const lensed = useLens(kind.of, () => market.value?.market_id, lens);
 
 const empty = computed(() => ledger.ready.value && ledger.length.value === 0);
 defineExpose({ ready: ledger.ready, total: ledger.total, length: ledger.length });
@@ -247,7 +241,7 @@ useShortcuts([
         v-model:conditions="conditions"
         v-model:near="near"
         v-model:lens-open="lensOpen"
-        :lens="lensName"
+        :lens="lensed.name.value"
         :market="market?.market_id"
         :sieve="ledger.conditions.value"
         :figures="figures.data.value ?? []"
@@ -333,11 +327,13 @@ useShortcuts([
         </v-main>
         <LensSheet
           v-if="lensOpen"
-          :parts="parts.data.value ?? []"
-          :weights="moved.weights.value"
+          :of="kind.of"
+          :market="market?.market_id"
+          :parts="lensed.parts.value"
+          :weights="lensed.weights.value"
           :figures="figures.data.value ?? []"
-          @set="moved.set"
-          @use="moved.use"
+          @set="lensed.set"
+          @use="lensed.use"
           @close="lensOpen = false"
         />
         <slot v-else-if="chosen" :id="chosen" name="beside" />

@@ -1,15 +1,21 @@
 <script setup lang="ts">
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
-import type { ApiError, FigureRow } from "@/api/client";
+import { type ApiError, CATEGORIES, type FigureRow, type Kind } from "@/api/client";
 import { registryQueries } from "@/api/registry";
 import { deskQueries, removeLens, saveLens } from "@/api/desk";
-import { BALANCE, type LensPart, type Weights, writeLens } from "./useLens";
+import { BALANCE, hasBalance, type LensPart, readLens, type Weights, writeLens } from "./useLens";
 import TextField from "@/ui/TextField.vue";
 import SideSheet from "@/ui/SideSheet.vue";
 
 /** The weights behind the ranking: move one and the ledger follows. */
-const props = defineProps<{ parts: LensPart[]; weights: Weights; figures: FigureRow[] }>();
+const props = defineProps<{
+  of: Kind;
+  market: string | undefined;
+  parts: LensPart[];
+  weights: Weights;
+  figures: FigureRow[];
+}>();
 const emit = defineEmits<{
   set: [key: string, value: number];
   use: [weights: Weights];
@@ -17,13 +23,25 @@ const emit = defineEmits<{
 }>();
 
 const cache = useQueryClient();
-const lenses = useQuery(deskQueries.lenses());
-const ready = useQuery(registryQueries.lenses());
+const lenses = useQuery(computed(() => deskQueries.lenses(props.of)));
+const ready = useQuery(computed(() => registryQueries.lenses(props.of, props.market)));
 const isUsed = (weights: Weights): boolean =>
   writeLens(weights, props.parts) === writeLens(props.weights, props.parts);
 const name = ref("");
 const message = ref("");
-const SIDES = { demand: "Demand: more is better", competition: "Competition: less is better" };
+const SIDES = {
+  demand: "Demand: more is better",
+  competition: "Competition: less is better",
+  openness: "Openness: how easily newcomers get in",
+  settledness: "Settledness: how old what sells is",
+};
+const sides = computed(() => [...new Set(props.parts.map((part) => part.side))]);
+const ABOUT = {
+  headroom:
+    "Headroom is demand relative to competition. Each part is a place among all niches; its weight says how much it counts within its side. The ranks follow.",
+  indices:
+    "Each part is a place among all categories of the market; its weight says how much it counts within its index. The default is what the settings say. The ranks follow.",
+};
 const changed = computed(() => writeLens(props.weights, props.parts) !== "");
 
 /** A weight as a share of its side, which is what counts. */
@@ -49,26 +67,25 @@ async function change(work: () => Promise<unknown>, done: string): Promise<void>
   try {
     await work();
     message.value = done;
-    await cache.invalidateQueries(deskQueries.lenses());
+    await cache.invalidateQueries(deskQueries.lenses(props.of));
   } catch (error) {
     message.value = (error as ApiError).message;
   }
 }
 
 const save = (): Promise<void> =>
-  change(() => saveLens(name.value.trim(), props.weights), `Saved as “${name.value.trim()}”.`);
+  change(
+    () => saveLens(props.of, name.value.trim(), props.weights),
+    `Saved as “${name.value.trim()}”.`,
+  );
 const remove = (which: string): Promise<void> =>
-  change(() => removeLens(which), `“${which}” removed.`);
-const usual = (): Weights =>
-  Object.fromEntries([[BALANCE, 0.5], ...props.parts.map((part) => [part.key, part.weight])]);
+  change(() => removeLens(props.of, which), `“${which}” removed.`);
+const usual = (): Weights => readLens("", props.parts);
 </script>
 
 <template>
   <SideSheet class="lens" title="Lens" label="Lens" :width="292" @close="$emit('close')">
-    <p class="small">
-      Headroom is demand relative to competition. Each part is a place among all niches; its weight
-      says how much it counts within its side. The ranks follow.
-    </p>
+    <p class="small">{{ of === CATEGORIES ? ABOUT.indices : ABOUT.headroom }}</p>
     <h3 class="small">For a purpose</h3>
     <ul class="ready" aria-label="Ready lenses">
       <li v-for="one in ready.data.value" :key="one.name">
@@ -78,8 +95,8 @@ const usual = (): Weights =>
         <span class="small">{{ one.purpose }}</span>
       </li>
     </ul>
-    <template v-for="(title, side) in SIDES" :key="side">
-      <h3 class="small">{{ title }}</h3>
+    <template v-for="side in sides" :key="side">
+      <h3 class="small">{{ SIDES[side] }}</h3>
       <div v-for="part in parts.filter((one) => one.side === side)" :key="part.key" class="part">
         <span
           >{{ label(part) }} <span class="small">{{ part.why }}</span></span
@@ -95,8 +112,8 @@ const usual = (): Weights =>
         />
       </div>
     </template>
-    <h3 class="small">Between the two</h3>
-    <div class="part">
+    <h3 v-if="hasBalance(parts)" class="small">Between the two</h3>
+    <div v-if="hasBalance(parts)" class="part">
       <span>Demand's share of headroom</span>
       <output class="small">{{ Math.round((weights[BALANCE] ?? 0.5) * 100) }}%</output>
       <v-slider

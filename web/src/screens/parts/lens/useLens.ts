@@ -1,16 +1,31 @@
+import { useQuery } from "@tanstack/vue-query";
 import { useDebounceFn } from "@vueuse/core";
-import { computed, type ComputedRef, ref, watch, type WritableComputedRef } from "vue";
-import type { Schemas } from "@/api/client";
+import {
+  computed,
+  type ComputedRef,
+  type MaybeRefOrGetter,
+  ref,
+  toValue,
+  watch,
+  type WritableComputedRef,
+} from "vue";
+import type { Kind, Schemas } from "@/api/client";
+import { deskQueries } from "@/api/desk";
+import { registryQueries } from "@/api/registry";
 
 export type LensPart = Schemas["LensPart"];
 export type Weights = Record<string, number>;
 
 export const BALANCE = "balance";
 
+/** Whether what is weighed has two sides that are weighed against one another: headroom alone. */
+export const hasBalance = (parts: LensPart[]): boolean =>
+  parts.some((part) => part.side === "demand");
+
 /** Weights from an address, as “reviews=0.5,balance=0.6”; what it does not name is the default's. */
 export function readLens(text: string, parts: LensPart[]): Weights {
   const weights: Weights = Object.fromEntries(parts.map((part) => [part.key, part.weight]));
-  weights[BALANCE] = 0.5;
+  if (hasBalance(parts)) weights[BALANCE] = 0.5;
   for (const pair of text.split(",").filter(Boolean)) {
     const [key = "", value = ""] = pair.split("=");
     if (key in weights && Number.isFinite(Number(value))) weights[key] = Number(value);
@@ -28,17 +43,37 @@ export function writeLens(weights: Weights, parts: LensPart[]): string {
 }
 
 export interface UseLensReturn {
+  parts: ComputedRef<LensPart[]>;
   weights: ComputedRef<Weights>;
+  /** What the lens is called: a ready one, one of the researcher's own, or none of these. */
+  name: ComputedRef<string>;
   set: (key: string, value: number) => void;
   use: (weights: Weights) => void;
 }
 
-/** The weights being moved; the address follows a moment later, so that it is asked once a pause. */
+/** The lens of a kind; the address follows a moment after its weights, so that it is asked once a pause. */
 export function useLens(
+  of: Kind,
+  market: MaybeRefOrGetter<string | undefined>,
   address: WritableComputedRef<string>,
-  parts: ComputedRef<LensPart[]>,
   pause = 140,
 ): UseLensReturn {
+  const asked = useQuery(computed(() => registryQueries.parts(of, toValue(market))));
+  const parts = computed(() => asked.data.value ?? []);
+  const enabled = computed(() => Boolean(address.value));
+  const ready = useQuery(
+    computed(() => ({ ...registryQueries.lenses(of, toValue(market)), enabled: enabled.value })),
+  );
+  const own = useQuery(computed(() => ({ ...deskQueries.lenses(of), enabled: enabled.value })));
+  const name = computed(() => {
+    if (!address.value) return "Default";
+    const all = [...(ready.data.value ?? []), ...(own.data.value ?? [])];
+    return (
+      all.find((one) => writeLens(one.weights, parts.value) === address.value)?.name ??
+      "your weights"
+    );
+  });
+
   const moving = ref<Weights | null>(null);
   const weights = computed(() => moving.value ?? readLens(address.value, parts.value));
   const settle = useDebounceFn((next: Weights): void => {
@@ -52,5 +87,6 @@ export function useLens(
     moving.value = next;
     void settle(next);
   }
-  return { weights, use, set: (key, value) => use({ ...weights.value, [key]: value }) };
+  const set = (key: string, value: number): void => use({ ...weights.value, [key]: value });
+  return { parts, weights, name, set, use };
 }
