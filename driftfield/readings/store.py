@@ -141,20 +141,23 @@ def read_rows(
         }
         found = run.columns.filter(kind=kind.key, name__in=list(wanted), block__in=list(inside))
         ordered = found.order_by("block").values_list("block", "name", "values")
-        picked, owners = [], []
+        whole, owners, picked, before = [], [], [], 0
         for block, packed in groupby(ordered, key=itemgetter(0)):
             mine = inside[block]
-            # Picked from all of them at once, since picking costs more than what is picked.
-            frames = [_named(name, bytes(one)) for _, name, one in packed]
-            frame = frames[0] if len(frames) == 1 else pl.concat(frames, how="horizontal")
-            picked.append(frame[pl.Series(at[mine] - block * size, dtype=pl.UInt32)])
+            columns = [_named(name, bytes(one)) for _, name, one in packed]
+            frame = columns[0] if len(columns) == 1 else pl.concat(columns, how="horizontal")
+            whole.append(frame)
             owners += mine
-        if not picked:
+            picked.append(at[mine] - block * size + before)
+            before += len(frame)
+        if not whole:
             continue
-        # What blocks lack of one another is told as unknown.
-        together = pl.concat(picked, how="diagonal") if len(picked) > 1 else picked[0]
-        for name in together.columns:
-            for place, value in zip(owners, plain(wanted[name], together[name]), strict=True):
+        # What blocks lack of one another is told as unknown. Picked from all of them at once, since picking
+        # costs more than what is picked.
+        together = pl.concat(whole, how="diagonal") if len(whole) > 1 else whole[0]
+        found_rows = together[pl.Series(np.concatenate(picked), dtype=pl.UInt32)]
+        for name in found_rows.columns:
+            for place, value in zip(owners, plain(wanted[name], found_rows[name]), strict=True):
                 rows[place][name] = value
     return rows
 

@@ -7,17 +7,22 @@ import numpy as np
 from .periods import Floats, Ints
 
 
+def _of_known(group: Ints, values: Floats) -> tuple[Ints, Floats]:
+    """Groups and values of those that are known; the same arrays where all are."""
+    known = ~np.isnan(values)
+    return (group, values) if known.all() else (group[known], values[known])
+
+
 def group_count(group: Ints, values: Floats, groups: int) -> Floats:
     """How many known values each group has, (groups,)."""
-    known = ~np.isnan(values)
-    return np.bincount(group[known], minlength=groups).astype(np.float64)
+    return np.bincount(_of_known(group, values)[0], minlength=groups).astype(np.float64)
 
 
 def group_sum(group: Ints, values: Floats, groups: int) -> Floats:
     """Sum of the known values, (groups,); NaN where a group has none."""
-    known = ~np.isnan(values)
-    found = np.bincount(group[known], weights=values[known], minlength=groups)
-    return np.where(group_count(group, values, groups) > 0, found, np.nan)
+    own, value = _of_known(group, values)
+    found = np.bincount(own, weights=value, minlength=groups)
+    return np.where(np.bincount(own, minlength=groups) > 0, found, np.nan)
 
 
 def group_mean(group: Ints, values: Floats, groups: int, weights: Floats | None = None) -> Floats:
@@ -39,11 +44,23 @@ def joined(keys: Ints, wanted: Ints) -> tuple[Ints, Ints]:
 
     ``keys`` are in order; a number may stand in both as often as it likes.
     """
-    start = np.searchsorted(keys, wanted, side="left")
-    many = np.searchsorted(keys, wanted, side="right") - start
+    start, many = _runs(keys, wanted)
     row = np.repeat(np.arange(len(wanted)), many)
     within = np.arange(len(row)) - np.repeat(np.cumsum(many) - many, many)
     return row, start[row] + within
+
+
+def _runs(keys: Ints, wanted: Ints) -> tuple[Ints, Ints]:
+    """Where the run of each wanted number begins in keys that are in order, and how long it is."""
+    high = int(keys[-1]) if len(keys) else -1
+    if not len(keys) or keys[0] < 0 or high > 4 * (len(keys) + len(wanted)):
+        start = np.searchsorted(keys, wanted, side="left")
+        return start, np.searchsorted(keys, wanted, side="right") - start
+    # Places of small numbers are looked up and not sought.
+    many = np.bincount(keys, minlength=high + 2)
+    start = np.cumsum(many) - many
+    at = np.where((wanted >= 0) & (wanted <= high), wanted, high + 1)
+    return start[at], many[at]
 
 
 def order_within(group: Ints, values: Floats | Ints, *, ties: bool = True) -> Ints:
@@ -113,8 +130,7 @@ def group_quantile(group: Ints, values: Floats, groups: int, q: float) -> Floats
 
 def group_quantiles(group: Ints, values: Floats, groups: int, *qs: float) -> list[Floats]:
     """Several quantiles of the same values, as ``group_quantile`` gives each."""
-    known = ~np.isnan(values)
-    own, value = group[known], values[known]
+    own, value = _of_known(group, values)
     order = order_within(own, value, ties=False)
     own, value = own[order], value[order]
     count = np.bincount(own, minlength=groups)

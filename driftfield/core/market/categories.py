@@ -14,10 +14,12 @@ from driftfield.core.curves import group_sums
 from driftfield.core.ranking import OPENNESS, SETTLEDNESS, read_index
 from driftfield.core.supply import (
     Competition,
+    Concentrated,
     Judged,
     Listings,
     Members,
     competition_of_groups,
+    concentrate,
     held_members,
     read_holdings,
     rolled_up,
@@ -58,18 +60,21 @@ def run_categories(
         return None
     tree, place = data.tree.part(kept)
     niche_category = _placed(place, data.category)
-    rolled = _rolled_up(niches, tree, niche_category)
-    settings = niches.settings
-    reader = DemandReader(rolled, settings, len(tree))
-    reader.read_all(progress)
-    listing_category = _placed(place, own)
-    members = _held(niches, tree, listing_category)
-    listings, day = _listings(data), data.timeline.end.toordinal()
-    with ThreadPoolExecutor(1) as beside:
+    settings, listings, day = niches.settings, _listings(data), data.timeline.end.toordinal()
+    # Who is clicked takes about as long as all the rest, and so is read beside it.
+    with ThreadPoolExecutor(2) as beside:
+        concentrated = beside.submit(_concentrated, niches, tree, niche_category)
+        rolled = _rolled_up(niches, tree, niche_category)
+        reader = DemandReader(rolled, settings, len(tree))
+        reader.read_all(progress)
+        members = _held(niches, tree, _placed(place, own))
         holdings = beside.submit(
             read_holdings, members, listings, niches.supply.units, niches.supply.revenue, day
         )
-        supply = _supply(niches, tree, niche_category, members)
+        supply = competition_of_groups(
+            concentrated, members, listings, niches.supply.units, niches.supply.revenue,
+            _judged(niches.supply, members, listings, day), day, settings,
+        )  # fmt: skip
     unknown = np.full(len(tree), np.nan)
     work = begin(
         rolled, settings, reader, supply, MarkedShares(unknown, unknown, unknown), planning
@@ -168,7 +173,7 @@ def _held(niches: Workings, tree: CategoryTree, listing_category: Ints) -> Membe
     """What lies in each category, the most clicked listings first."""
     data, members = niches.data, niches.supply.members
     listings, day = _listings(data), data.timeline.end.toordinal()
-    clicks = np.zeros((len(listings), members.share.shape[1]))
+    clicks = np.zeros((len(listings), members.share.shape[1]), order="F")
     for column in range(clicks.shape[1]):
         got = np.nan_to_num(members.share[:, column]) * members.weight[members.subject, column]
         clicks[:, column] = np.bincount(members.listing, weights=got, minlength=len(listings))
@@ -179,21 +184,11 @@ def _held(niches: Workings, tree: CategoryTree, listing_category: Ints) -> Membe
     return held_members(group, page, len(tree), clicks, members.weight.sum(axis=0) > 0)
 
 
-def _supply(
-    niches: Workings, tree: CategoryTree, niche_category: Ints, held: Members
-) -> Competition:
-    """The supply side: who is clicked after the categories' terms, and what their own listings are."""
-    data, of_niches = niches.data, niches.supply
-    listings, day = _listings(data), data.timeline.end.toordinal()
-
-    def clicked() -> Members:
-        own = _pairs(tree, niche_category, np.flatnonzero(niche_category >= 0))
-        return rolled_up(of_niches.members, *own, len(tree))
-
-    return competition_of_groups(
-        clicked, held, listings, of_niches.units, of_niches.revenue,
-        _judged(of_niches, held, listings, day), day, niches.settings,
-    )  # fmt: skip
+def _concentrated(niches: Workings, tree: CategoryTree, niche_category: Ints) -> Concentrated:
+    """How far the clicks after the terms of each category are concentrated."""
+    own = _pairs(tree, niche_category, np.flatnonzero(niche_category >= 0))
+    clicked = rolled_up(niches.supply.members, *own, len(tree))
+    return concentrate(clicked, _listings(niches.data).brand, niches.settings)
 
 
 def _judged(of_niches: Competition, held: Members, listings: Listings, day: int) -> Judged | None:

@@ -1,7 +1,14 @@
 """Listings, brands, sellers and clicks: who holds a market, and what it takes to get in."""
 
 from .assortment import Spread, attribute_values, compare_medians, spread
-from .competition import Competition, competition_of_groups, read_competition, read_terms
+from .competition import (
+    Competition,
+    Concentrated,
+    competition_of_groups,
+    concentrate,
+    read_competition,
+    read_terms,
+)
 from .concentration import Concentration
 from .feedback import theme_shares
 from .holdings import Holdings, Lorenz, Newcomers, held_members, lorenz, read_holdings
@@ -39,6 +46,7 @@ __all__ = [
     "TOP_LISTINGS_KEPT",
     "Clicks",
     "Competition",
+    "Concentrated",
     "Concentration",
     "History",
     "Holders",
@@ -60,6 +68,7 @@ __all__ = [
     "attribute_values",
     "compare_medians",
     "competition_of_groups",
+    "concentrate",
     "held_members",
     "holders",
     "judge_launches",

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from concurrent.futures import ThreadPoolExecutor
+from concurrent.futures import Future
 from dataclasses import dataclass
 
 import numpy as np
@@ -149,8 +148,19 @@ def read_competition(
     )
 
 
+@dataclass(frozen=True, slots=True)
+class Concentrated:
+    """How far the clicks of each group are concentrated, by listing and by brand in each window, with bounds
+    for what is unaccounted; and whether their field opens or closes."""
+
+    listings: tuple[Concentration, ...]
+    brands: tuple[Concentration, ...]
+    bounds: Bounds
+    field: np.ndarray
+
+
 def competition_of_groups(
-    clicked: Callable[[], Members],
+    concentrated: Future[Concentrated],
     held: Members,
     listings: Listings,
     units: Floats,
@@ -161,29 +171,24 @@ def competition_of_groups(
 ) -> Competition:
     """The supply side of groups that hold listings, say categories.
 
-    ``clicked`` makes the listings clicked after the terms of each group, from which the concentration of clicks
-    is read, beside the rest; ``held`` are those that belong to it, of which all else is told. ``judged`` is
-    (pairs of ``held``,).
+    ``concentrated`` is how far the clicks after the terms of each group are, read beside the rest; ``held`` are
+    the listings that belong to it, of which all else is told. ``judged`` is (pairs of ``held``,).
     """
-    with ThreadPoolExecutor(1) as beside:
-        concentrated = beside.submit(lambda: _concentrated(clicked(), listings.brand, settings))
-        sales = read_sales(held, listings, units, revenue)
-        barriers = read_barriers(held, listings, None, day, settings)
-        entry = read_entry(held, listings, day, settings, judged)
-        pressure = read_pressure(held, listings, day, settings)
-        by_page, brands, around, field = concentrated.result()
+    sales = read_sales(held, listings, units, revenue)
+    barriers = read_barriers(held, listings, None, day, settings)
+    entry = read_entry(held, listings, day, settings, judged)
+    pressure = read_pressure(held, listings, day, settings)
+    clicks = concentrated.result()
     return Competition(
-        members=held, listings=by_page, brands=brands, bounds=around, field=field,
+        members=held, listings=clicks.listings, brands=clicks.brands, bounds=clicks.bounds, field=clicks.field,
         open_terms=np.full(held.subjects, np.nan), barriers=barriers, entry=entry, pressure=pressure,
         sales=sales, target=read_target(held, revenue, sales, settings), history=listings.history,
         judged=judged, units=units, revenue=revenue,
     )  # fmt: skip
 
 
-def _concentrated(
-    clicked: Members, brand: Ints, settings: Settings
-) -> tuple[tuple[Concentration, ...], tuple[Concentration, ...], Bounds, np.ndarray]:
-    """How far the clicks are concentrated by listing and by brand, with bounds and the field's word."""
+def concentrate(clicked: Members, brand: Ints, settings: Settings) -> Concentrated:
+    """Read how far clicks are concentrated by listing and by brand; brands are codes, −1 for unknown."""
     breadth = float(settings.breadth_share)
     windows = range(len(CLICK_WINDOWS))
     by_page = tuple(by_listing(clicked, w, breadth=breadth) for w in windows)
@@ -193,7 +198,9 @@ def _concentrated(
         breadth=breadth,
     )  # fmt: skip
     brands = tuple(by_brand(clicked, brand, w, breadth=breadth) for w in windows)
-    return by_page, brands, around, field_of(by_page[0], by_page[-1], clicked.rest, settings)
+    return Concentrated(
+        by_page, brands, around, field_of(by_page[0], by_page[-1], clicked.rest, settings)
+    )
 
 
 def field_of(

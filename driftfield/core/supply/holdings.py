@@ -120,7 +120,7 @@ def held_members(group: Ints, listing: Ints, groups: int, clicks: Floats, known:
     if not known[0]:
         clicks, known = clicks.copy(), known.copy()
         clicks[:, 0], known[0] = 1.0, True
-    share = np.full((len(group), windows), np.nan)
+    share = np.full((len(group), windows), np.nan, order="F")  # Read a window at a time.
     weight = np.zeros((groups, windows))
     order = in_groups(group)
     group, listing = group[order], listing[order]
@@ -149,15 +149,14 @@ def read_holdings(
     """What each group holds on ``day``, an ordinal; units and revenue are a year of each listing."""
     n = members.subjects
     group, page = members.subject, members.listing
-    age = (day - listings.launched)[page]
-    sold = units[page]
-    dated = np.where(np.isnan(age), np.nan, sold)
+    age = day - listings.launched
+    dated = np.where(np.isnan(age), np.nan, units)
 
     def part(marked: Bools | Floats, of: Floats) -> Floats:
-        """The part of something that is marked, of what it is known whether it is, (groups,)."""
+        """The part of something that is marked, of what it is known whether it is; of listings, (groups,)."""
         mark = np.asarray(marked, dtype=np.float64)
         whole = np.where(np.isnan(mark), np.nan, of)
-        return ratio(group_sum(group, mark * whole, n), group_sum(group, whole, n))
+        return ratio(group_sum(group, (mark * whole)[page], n), group_sum(group, whole[page], n))
 
     return Holdings(
         listings=np.bincount(group, minlength=n).astype(np.float64),
@@ -166,9 +165,9 @@ def read_holdings(
         lorenz=lorenz(group, revenue[page], n),
         newcomers={weeks: _newcomers(members, listings, day, weeks) for weeks in NEW_WEEKS},
         established_share=part(age > OLD_DAYS, dated),
-        sold_age_days=_middle_age(group, age, dated, n),
-        own_retail=part(listings.own_retail[page], sold),
-        sponsored=part(listings.sponsored[page], sold),
+        sold_age_days=_middle_age(group, age[page], dated[page], n),
+        own_retail=part(listings.own_retail, units),
+        sponsored=part(listings.sponsored, units),
     )
 
 
@@ -188,24 +187,26 @@ def _newcomers(members: Members, listings: Listings, day: int, weeks: int) -> Ne
     group, page = members.subject, members.listing
 
     def came(since: Floats) -> Floats:
-        """1 where it came within the weeks, 0 where before, NaN where that is unknown."""
-        age = (day - since)[page]
+        """Of each listing 1 where it came within the weeks, 0 where before, NaN where that is unknown."""
+        age = day - since
         return np.where(np.isnan(age), np.nan, (age >= 0) & (age < weeks * 7))
 
     def different(since: Floats, code: Ints) -> Floats:
-        new = came(since)
-        found = group_distinct(group, np.where(new == 1, code[page], -1), n)
-        known = group_count(group, np.where(code[page] >= 0, new, np.nan), n) > 0
-        return np.where(known, np.nan_to_num(found), np.nan)
+        # Of listings first, and then of the groups that hold them, which are several for each.
+        new = np.where(code >= 0, came(since), np.nan)[page]
+        late = np.flatnonzero(new == 1)
+        found = group_distinct(group[late], code[page[late]], n)
+        return np.where(group_count(group, new, n) > 0, np.nan_to_num(found), np.nan)
 
     new = came(listings.launched)
-    sold = window_sum(listings, "units", weeks)[page]
-    dated = np.where(np.isnan(new), np.nan, sold)
+    dated = np.where(np.isnan(new), np.nan, window_sum(listings, "units", weeks))
     return Newcomers(
-        listings=group_sum(group, new, n),
+        listings=group_sum(group, new[page], n),
         brands=different(listings.brand_since, listings.brand),
         sellers=different(listings.seller_since, listings.seller),
-        units_share=ratio(group_sum(group, new * dated, n), group_sum(group, dated, n)),
+        units_share=ratio(
+            group_sum(group, (new * dated)[page], n), group_sum(group, dated[page], n)
+        ),
     )
 
 

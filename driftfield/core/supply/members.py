@@ -263,11 +263,12 @@ def rolled_up(members: Members, subject: Ints, above: Ints, groups: int) -> Memb
 
     def added(values: Floats) -> Floats:
         """Sums over the members that make up a pair, (pairs,)."""
-        return np.add.reduceat(values[row], start) if len(start) else np.empty(0)
+        each = values[row]
+        return each if len(start) == len(row) else np.add.reduceat(each, start)
 
     windows = members.share.shape[1]
     weight = np.zeros((groups, windows))
-    share = np.full((len(keys), windows), np.nan)
+    share = np.full((len(keys), windows), np.nan, order="F")  # Read a window at a time.
     for column in range(windows):
         weight[:, column] = np.bincount(
             above, weights=members.weight[subject, column], minlength=groups
@@ -290,7 +291,7 @@ def rolled_up(members: Members, subject: Ints, above: Ints, groups: int) -> Memb
         subjects=groups,
         subject=owner,
         listing=listing[order],
-        share=share[order],
+        share=share.T[:, order].T,
         place=places_in(owner),
         portion=portion[order],
         rest=tuple(

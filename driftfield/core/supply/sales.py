@@ -92,8 +92,8 @@ def read_sales(members: Members, listings: Listings, units: Floats, revenue: Flo
     """Sales of each subject; ``units`` and ``revenue`` are a year of each listing (``yearly``)."""
     n = members.subjects
     subject, page, now = members.subject, members.listing, members.now
-    price = listings.price[page[now]]
-    whole = group_sum(subject, revenue[page] * members.portion, n)
+    price, earned = listings.price[page[now]], revenue[page]
+    whole = group_sum(subject, earned * members.portion, n)
     lost = np.where(now, 0.0, np.nan_to_num(members.share[:, -1]))
     gone = np.zeros(n)
     np.maximum.at(gone, subject, lost)
@@ -107,9 +107,9 @@ def read_sales(members: Members, listings: Listings, units: Floats, revenue: Flo
         price_low=prices[0],
         price_median=prices[1],
         price_high=prices[2],
-        revenue_per_listing=ratio(whole, group_count(subject, revenue[page], n)),
+        revenue_per_listing=ratio(whole, group_count(subject, earned, n)),
         listing_units=group_median(subject[now], units[page[now]], n),
-        listing_revenue=group_median(subject[now], revenue[page[now]], n),
+        listing_revenue=group_median(subject[now], earned[now], n),
         gone=np.where(seen, gone, np.nan),
     )
 
