@@ -174,7 +174,7 @@ def _held(niches: Workings, tree: CategoryTree, listing_category: Ints) -> Membe
     data, members = niches.data, niches.supply.members
     listings, day = _listings(data), data.timeline.end.toordinal()
     clicks = np.zeros((len(listings), members.share.shape[1]), order="F")
-    for column in range(clicks.shape[1]):
+    for column in np.flatnonzero(members.weight.any(axis=0)).tolist():
         got = np.nan_to_num(members.share[:, column]) * members.weight[members.subject, column]
         clicks[:, column] = np.bincount(members.listing, weights=got, minlength=len(listings))
     # What is launched later is not there yet.

@@ -89,6 +89,14 @@ def concentration(
         sums: np.ndarray = np.bincount(owner, weights=weights, minlength=groups)
         return np.where(known, sums, np.nan)
 
+    # Few of many holders are among the first.
+    first = np.flatnonzero(place < max(tops, default=0))
+    leaders, leading, rank = owner[first], value[first], place[first]
+
+    def held_by(most: int) -> Floats:
+        sums = np.bincount(leaders, weights=np.where(rank < most, leading, 0), minlength=groups)
+        return np.where(known, sums, np.nan)
+
     hhi = per_group((value * 100) ** 2)
     short = per_group((running < breadth - 1e-9).astype(np.float64))
     spread = per_group((counts[owner] - 2 * place - 1) * value)
@@ -99,7 +107,7 @@ def concentration(
         hhi=hhi,
         effective=effective,
         breadth=np.where(short < counts, short + 1, np.nan),
-        top={k: per_group(np.where(place < k, value, 0)) for k in tops},
+        top={most: held_by(most) for most in tops},
         gini=gini,
         accounted=np.where(known, accounted, np.nan),
         holders=np.where(known, counts, np.nan).astype(np.float64),
@@ -150,9 +158,11 @@ def bounds(
 
 def by_listing(members: Members, window: int, *, breadth: float) -> Concentration:
     """Concentration of each subject's clicks by listing in a window, by its place in WINDOWS."""
-    share = members.share[:, window]
+    share, subject = members.share[:, window], members.subject
     held = share > 0
-    return concentration(members.subject[held], share[held], members.subjects, breadth=breadth)
+    if not held.all():
+        share, subject = share[held], subject[held]
+    return concentration(subject, share, members.subjects, breadth=breadth)
 
 
 def by_brand(members: Members, brand: Ints, window: int, *, breadth: float) -> Concentration:
