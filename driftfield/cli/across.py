@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 from dataclasses import asdict
 from datetime import date
 from pathlib import Path
@@ -74,7 +75,7 @@ def across(
       bin/driftfield across demo/harrow-quay.zip --matches matches.csv --rates rates.csv
     """  # fmt: skip
     from driftfield.core.base import DEFAULTS, CoreError
-    from driftfield.core.economics import Rate
+    from driftfield.core.economics import rate_between
     from driftfield.core.market import KINDS_BY_PLURAL
     from driftfield.core.sentences import across_record
     from driftfield.exchange.across import (
@@ -83,16 +84,19 @@ def across(
         matches_in,
         proposals,
     )
-    from driftfield.exchange.own_tables import MATCHES, RATES, read_own_table, write_matches
+    from driftfield.exchange.own_tables import read_matches, read_rates, write_matches
     from driftfield.exchange.reader import read_package
 
     kind = KINDS_BY_PLURAL[kinds]
 
     def work() -> int:
         settings = DEFAULTS.with_pairs(pairs)
-        given = [] if matches_file is None else read_own_table(matches_file, MATCHES)
-        rows = [] if rates_file is None else read_own_table(rates_file, RATES)
-        rates = [Rate(row["currency"], row["into"], row["rate"], row["day"]) for row in rows]
+        given = [] if matches_file is None else read_matches(matches_file)
+        rates = [] if rates_file is None else read_rates(rates_file)
+        if into is not None and not re.fullmatch("[A-Za-z]{3}", into):
+            raise CoreError(
+                f"“{into}” is no currency: --into takes a code of three letters, as EUR."
+            )
         markets = []
         for folder in folders:
             package = read_package(folder, record_years=int(settings.record_years))
@@ -113,6 +117,11 @@ def across(
                 f"{many:,} possible {'match' if many == 1 else 'matches'} written to {proposed}."
             )
         shown = (into or markets[0].market.currency).upper()
+        for one in dict.fromkeys(one.market.currency for one in markets):
+            if one and shown and rate_between(one, shown, rates).rate is None:
+                report(
+                    f"Note: no exchange rate from {one} to {shown}; amounts in {one} are not converted."
+                )
         laid = laid_across(kind, markets, matches, rates, shown, settings)
         # All of it before any is written: what goes wrong leaves no half a file.
         lines = [json.dumps(across_record(one), ensure_ascii=False, default=str) for one in laid]
@@ -124,6 +133,11 @@ def across(
     report(
         f"{kind.many(count)} in two markets or more{'' if out is None else f', written to {out}'}."
     )
+    if not count:
+        report(
+            "No id is in two of them, and no match is confirmed: --propose writes possible matches to a file, "
+            "--matches reads it once its column same is filled."
+        )
 
 
 @click.group(short_help="Match the niches, terms or categories of two loaded markets.")
@@ -194,10 +208,10 @@ def import_(file: Path) -> None:
     from driftfield.core.market import KINDS_BY_PLURAL
     from driftfield.desk.actions import MatchDecision, match
     from driftfield.desk.write_queue import writing
-    from driftfield.exchange.own_tables import MATCHES, read_own_table
+    from driftfield.exchange.own_tables import read_matches
 
     def work() -> int:
-        rows = [row for row in read_own_table(file, MATCHES) if row.get("same") is not None]
+        rows = read_matches(file)
         with writing():
             for row in rows:
                 decision = MatchDecision(

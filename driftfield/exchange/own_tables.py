@@ -12,11 +12,12 @@ from typing import Any
 
 import polars as pl
 
+from driftfield.core.economics import Rate
 from driftfield.core.market import KINDS_BY_PLURAL, Kind
 
 from .formulas import guarded
 from .package import Package
-from .problems import Problems
+from .problems import Problem, Problems
 from .progress import untold
 from .read_table import Reading, read_table
 from .sources import open_package
@@ -57,7 +58,7 @@ RATES = Table(
 )  # fmt: skip
 
 
-def read_own_table(path: Path, table: Table) -> list[dict[str, Any]]:
+def _read(path: Path, table: Table) -> list[dict[str, Any]]:
     """The rows of a file that holds one of these tables, whatever the file is called.
 
     Raises ExchangeError with file, line, column and remedy for what cannot be taken.
@@ -68,6 +69,70 @@ def read_own_table(path: Path, table: Table) -> list[dict[str, Any]]:
         problems.raise_if_any()
     frame = package.frames.get(table.name)
     return [] if frame is None else frame.to_dicts()
+
+
+def read_matches(path: Path) -> list[dict[str, Any]]:
+    """The decisions in a table of matches; lines that are still open are left out.
+
+    Raises ExchangeError for what cannot be taken, for a match within one market, and for lines that
+    contradict one another.
+    """
+    decided: list[dict[str, Any]] = []
+    matched: dict[tuple[str, ...], tuple[int, str]] = {}
+    told: dict[tuple[str, frozenset[tuple[str, str]]], tuple[int, str]] = {}
+    problems = Problems()
+
+    def say(line: int, column: str, message: str, remedy: str = "Keep one of them.") -> None:
+        problems.add(Problem(path.name, message, remedy, line, column))
+
+    for line, row in enumerate(_read(path, MATCHES), 2):
+        if row.get("same") is None:
+            continue
+        one, other = (row["market_id"], row["id"]), (row["other_market_id"], row["other_id"])
+        if one[0] == other[0]:
+            say(
+                line,
+                "other_market_id",
+                f"Both are of the market “{one[0]}”.",
+                "Name another market.",
+            )
+            continue
+        before = told.setdefault((row["of"], frozenset((one, other))), (line, row["same"]))
+        if before[1] != row["same"]:
+            say(line, "same", f"Line {before[0]} says the opposite of the same two.")
+        for here, there in ((one, other), (other, one)) if row["same"] == "1" else ():
+            first = matched.setdefault((row["of"], *here, there[0]), (line, there[1]))
+            if first[1] != there[1]:
+                say(
+                    line,
+                    "id" if here is one else "other_id",
+                    f"“{here[1]}” is matched with “{first[1]}” of “{there[0]}” in line {first[0]}.",
+                )
+        decided.append(row)
+    problems.raise_if_any()
+    return decided
+
+
+def read_rates(path: Path) -> list[Rate]:
+    """The rates in a table of rates. Raises ExchangeError for what cannot be taken, for a rate of a currency
+    in itself, and for one that is given in both directions."""
+    problems, found = Problems(), []
+    lines: dict[frozenset[str], int] = {}
+    for line, row in enumerate(_read(path, RATES), 2):
+        rate = Rate(row["currency"], row["into"], row["rate"], row["day"])
+        before = lines.setdefault(frozenset((rate.currency, rate.into)), line)
+        if rate.currency == rate.into:
+            problems.add(
+                Problem(
+                    path.name, f"It is {rate.into} as well.", "Name another currency.", line, "into"
+                )
+            )
+        elif before != line:
+            message = f"Line {before} has the rate of these two in the other direction."
+            problems.add(Problem(path.name, message, "Keep one of them.", line, "rate"))
+        found.append(rate)
+    problems.raise_if_any()
+    return found
 
 
 def match_row(
@@ -86,5 +151,6 @@ def write_matches(rows: Iterable[Mapping[str, Any]], out: Path) -> int:
     frame = pl.DataFrame(
         [{name: row.get(name) for name in schema} for row in rows], schema=schema, orient="row"
     )
-    guarded(frame).write_csv(out)
+    text = guarded(frame).write_csv()
+    out.write_text(text, "utf-8", newline="")
     return frame.height

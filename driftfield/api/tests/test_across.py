@@ -2,8 +2,10 @@
 
 import json
 import tempfile
+from collections.abc import Callable
 from datetime import date, timedelta
 from pathlib import Path
+from unittest import TestCase
 
 import numpy as np
 from click.testing import CliRunner
@@ -13,6 +15,8 @@ from driftfield.cli.main import main
 from driftfield.core.curves.tests.synthetic import LENGTH, sine
 from driftfield.core.curves.tests.test_beside import following
 from driftfield.desk.models import ExchangeRate, Match
+from driftfield.exchange.own_tables import read_matches, read_rates
+from driftfield.exchange.problems import ExchangeError
 from driftfield.exchange.tests.packages import START, table, weekly, write
 from driftfield.intake.actions import import_folder, undo_batch
 from driftfield.readings.actions import analyse_all
@@ -223,6 +227,43 @@ class OneEverywhere(Two):
         self.assertEqual(self.get("side-by-side/?market=north")["ids"], [])
 
 
+class OwnTables(TestCase):
+    """Tables of matches and rates that contradict themselves are refused with the line and the remedy."""
+
+    def refused(self, read: Callable, head: str, *lines: str) -> str:
+        with tempfile.TemporaryDirectory() as holder:
+            path = Path(holder) / "own.csv"
+            path.write_text("\n".join([head, *lines, ""]), "utf-8")
+            with self.assertRaises(ExchangeError) as caught:
+                read(path)
+        return str(caught.exception)
+
+    def test_matches(self) -> None:
+        head, one = "of,market_id,id,other_market_id,other_id,same", "niches,north,a,south,b,1"
+        for other, told in (
+            (
+                "niches,north,a,north,b,1",
+                "line 3, column other_market_id: Both are of the market “north”.",
+            ),
+            ("niches,south,b,north,a,0", "line 3, column same: Line 2 says the opposite"),
+            (
+                "niches,north,a,south,c,1",
+                "line 3, column id: “a” is matched with “b” of “south” in line 2.",
+            ),
+            (
+                "niches,south,b,north,c,1",
+                "line 3, column id: “b” is matched with “a” of “north” in line 2.",
+            ),
+        ):
+            self.assertIn(told, self.refused(read_matches, head, one, other))
+
+    def test_rates(self) -> None:
+        head, one = "currency,into,rate,day", "EUR,GBP,0.8,2026-05-20"
+        told = self.refused(read_rates, head, one, "GBP,EUR,3,2026-05-20", "USD,USD,1,2026-05-20")
+        self.assertIn("line 3, column rate: Line 2 has the rate of these two in the other", told)
+        self.assertIn("line 4, column into: It is USD as well. Name another currency.", told)
+
+
 class ByCommand(Two):
     def run_it(self, *arguments: object, code: int = 0) -> str:
         done = CliRunner().invoke(main, [*map(str, arguments)])
@@ -290,7 +331,7 @@ class ByCommand(Two):
             wrong = Path(holder) / "wrong.csv"
             wrong.write_text(
                 "of,market_id,id,other_market_id,other_id,same\nniches,north,lids,south,s9,1\n"
-                "niches,north,none,south,s9,1\n", "utf-8",
+                "niches,north,none,south,hooks,1\n", "utf-8",
             )  # fmt: skip
             self.assertIn(
                 "There is no niche “none”", self.run_it("matches", "import", wrong, code=1)
@@ -324,6 +365,7 @@ class ByCommand(Two):
             north = write(Path(holder) / "north", **NORTH)
             again = write(Path(holder) / "again", **NORTH)
             self.assertIn("Two are needed", self.run_it("across", north, code=1))
+            self.assertIn("no currency", self.run_it("across", north, "--into", "euro", code=1))
             self.assertIn(
                 "Two folders hold a market “north”", self.run_it("across", north, again, code=1)
             )

@@ -49,6 +49,12 @@ function yearly(row: CurveOfRow): [string, number][] {
   return [...sums];
 }
 
+const BESIDE = 10; // Pixels from the end of a curve to its name.
+const LETTER = 6.2; // Pixels a letter of the small print is wide, amply.
+/** Pixels that the longest name takes, cut off where it is very long. */
+const names = computed(() =>
+  Math.min(180, Math.max(...props.rows.map((row) => row.name.length), 1) * LETTER),
+);
 const HEIGHT = 170; // Pixels of the axis, about.
 /** Names at the ends of curves lie beside one another, whatever the curves do. */
 const shifts = computed(() => {
@@ -64,7 +70,7 @@ const option = computed(() => {
   const small = { fontFamily: t.condensed, fontSize: 11, color: t.ink3 };
   return {
     animation: false,
-    grid: { left: 52, right: 190, top: 12, bottom: 22 },
+    grid: { left: 52, right: names.value + BESIDE, top: 12, bottom: 22 },
     xAxis: { type: "time", axisLine: { lineStyle: { color: t.rule } }, axisLabel: { ...small, hideOverlap: true }, axisTick: { show: false } },
     yAxis: { type: "value", min: 0, axisLabel: small, splitLine: { lineStyle: { color: t.rule } } },
     tooltip: {
@@ -88,7 +94,7 @@ const option = computed(() => {
         showSymbol: false,
         lineStyle: { color: t[colour], type, width },
         itemStyle: { color: t[colour] },
-        endLabel: { show: true, offset: [0, shifts.value[i] ?? 0], formatter: "{a}", ...small, color: t.ink, padding: [2, 0], width: 180, overflow: "truncate" },
+        endLabel: { show: true, offset: [0, shifts.value[i] ?? 0], formatter: "{a}", ...small, color: t.ink, padding: [2, 0], width: names.value, overflow: "truncate" },
       };
     }),
   };

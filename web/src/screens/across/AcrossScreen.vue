@@ -122,14 +122,15 @@ const retry = (): void => void found.refetch();
           </template>
           <template v-else>
             <SelectField v-model="of" label="What is matched" :items="kinds" />
-            <span class="small">of {{ market.name }} and</span>
+            <span class="small"
+              >of {{ market.name }} and {{ others.length === 1 ? otherMarket?.name : "" }}</span
+            >
             <SelectField
               v-if="others.length > 1"
               v-model="other"
               label="The other market"
               :items="others.map((one) => ({ title: one.name, value: one.market_id }))"
             />
-            <span v-else class="small">{{ otherMarket?.name }}</span>
             <TextField
               v-model="typed"
               class="find"

@@ -46,7 +46,7 @@ function take(row: { id: string; name: string }): void {
 </script>
 
 <template>
-  <p class="small">
+  <p>
     <template v-if="picking">
       <RowPicker
         :of="kind.of"

@@ -218,6 +218,7 @@ th {
 
 .year {
   width: 150px;
+  min-width: 90px;
 }
 
 .year :deep(.strip) {

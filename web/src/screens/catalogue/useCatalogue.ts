@@ -12,7 +12,12 @@ import { catalogueQueries, type TreeRow } from "@/api/catalogue";
 export const MOST_SEARCHED = "-searches_52w";
 
 const useTree = (market: MaybeRefOrGetter<string | undefined>, ask: ComputedRef<Ask>) =>
-  useQuery(computed(() => catalogueQueries.tree(toValue(market), ask.value)));
+  useQuery(
+    computed(() => ({
+      ...catalogueQueries.tree(toValue(market), ask.value),
+      enabled: Boolean(toValue(market)),
+    })),
+  );
 type Ask = Parameters<typeof catalogueQueries.tree>[1];
 
 export interface UseCatalogueReturn {

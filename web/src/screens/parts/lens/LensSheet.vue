@@ -24,7 +24,11 @@ const emit = defineEmits<{
 
 const cache = useQueryClient();
 const lenses = useQuery(computed(() => deskQueries.lenses(props.of)));
-const ready = useQuery(computed(() => registryQueries.lenses(props.of, props.market)));
+const ready = useQuery(
+  computed(() =>
+    registryQueries.lenses(props.of, props.of === CATEGORIES ? props.market : undefined),
+  ),
+);
 const isUsed = (weights: Weights): boolean =>
   writeLens(weights, props.parts) === writeLens(props.weights, props.parts);
 const name = ref("");

@@ -9,7 +9,7 @@ import {
   watch,
   type WritableComputedRef,
 } from "vue";
-import type { Kind, Schemas } from "@/api/client";
+import { CATEGORIES, type Kind, type Schemas } from "@/api/client";
 import { deskQueries } from "@/api/desk";
 import { registryQueries } from "@/api/registry";
 
@@ -58,11 +58,16 @@ export function useLens(
   address: WritableComputedRef<string>,
   pause = 140,
 ): UseLensReturn {
-  const asked = useQuery(computed(() => registryQueries.parts(of, toValue(market))));
+  // Niches are weighed alike in every market, categories as the settings of theirs say.
+  const place = computed(() => (of === CATEGORIES ? toValue(market) : undefined));
+  const known = computed(() => of !== CATEGORIES || Boolean(place.value));
+  const asked = useQuery(
+    computed(() => ({ ...registryQueries.parts(of, place.value), enabled: known.value })),
+  );
   const parts = computed(() => asked.data.value ?? []);
-  const enabled = computed(() => Boolean(address.value));
+  const enabled = computed(() => Boolean(address.value) && known.value);
   const ready = useQuery(
-    computed(() => ({ ...registryQueries.lenses(of, toValue(market)), enabled: enabled.value })),
+    computed(() => ({ ...registryQueries.lenses(of, place.value), enabled: enabled.value })),
   );
   const own = useQuery(computed(() => ({ ...deskQueries.lenses(of), enabled: enabled.value })));
   const name = computed(() => {
