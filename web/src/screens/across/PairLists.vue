@@ -49,12 +49,21 @@ const toPair = (one: ProposedPair | MatchedRow) => ({
   other_id: one.other_id,
   name: one.name,
 });
-const otherDrift = (one: MatchedRow) => ({
-  drift: one.other_drift,
-  drift_rate_year: one.other_drift_rate_year,
-  drift_low: one.other_drift_low,
-  drift_high: one.other_drift_high,
-});
+/** The row as each of the two markets has it. */
+const sidesOf = (one: MatchedRow) => [
+  { ...one, place: props.market },
+  {
+    place: props.other,
+    name: one.other_name,
+    searches_52w: one.other_searches_52w,
+    season_profile: one.other_season_profile,
+    shape: one.other_shape,
+    drift: one.other_drift,
+    drift_rate_year: one.other_drift_rate_year,
+    drift_low: one.other_drift_low,
+    drift_high: one.other_drift_high,
+  },
+];
 const many = (number: number): string =>
   `${formatCount(number)} ${number === 1 ? "pair" : "pairs"}`;
 </script>
@@ -117,51 +126,37 @@ const many = (number: number): string =>
     <v-table v-else class="wide-table">
       <thead>
         <tr>
-          <th scope="col">in {{ market.name }}</th>
-          <th v-explain="'year-strip'" scope="col" class="year">
-            <MonthHeader class="small" /><span class="unseen">year</span>
-          </th>
-          <th v-explain="'shape'" scope="col"><span class="unseen">shape</span></th>
-          <th v-explain:figure="'searches_52w'" scope="col" class="number">searches/yr</th>
-          <th v-explain:figure="'drift_rate_year'" scope="col" class="number">drift</th>
-          <th scope="col">in {{ other.name }}</th>
-          <th v-explain="'year-strip'" scope="col" class="year">
-            <MonthHeader class="small" /><span class="unseen">year</span>
-          </th>
-          <th v-explain="'shape'" scope="col"><span class="unseen">shape</span></th>
-          <th v-explain:figure="'searches_52w'" scope="col" class="number">searches/yr</th>
-          <th v-explain:figure="'drift_rate_year'" scope="col" class="number">drift</th>
+          <template v-for="place in [market, other]" :key="place.market_id">
+            <th scope="col">in {{ place.name }}</th>
+            <th v-explain="'year-strip'" scope="col" class="year">
+              <MonthHeader class="small" /><span class="unseen">year</span>
+            </th>
+            <th v-explain="'shape'" scope="col"><span class="unseen">shape</span></th>
+            <th v-explain:figure="'searches_52w'" scope="col" class="number">searches/yr</th>
+            <th v-explain:figure="'drift_rate_year'" scope="col" class="number">drift</th>
+          </template>
           <th scope="col">matched by</th>
         </tr>
       </thead>
       <tbody>
         <tr v-for="one in same.rows" :key="`${one.id} ${one.other_id}`">
-          <th scope="row" class="serif">
-            <button class="link" @click="emit('open', one.id)">{{ one.name }}</button>
-          </th>
-          <td class="year">
-            <YearStrip
-              :profile="one.season_profile"
-              :as-of="yearShare(market.as_of)"
-              :arrival="yearShare(market.arrival)"
-              :label="`Year strip of ${one.name} in ${market.name}`"
-            />
-          </td>
-          <td><ShapeMark v-if="one.shape" :shape="one.shape" /></td>
-          <td class="number">{{ formatCount(one.searches_52w) }}</td>
-          <td class="number"><DriftMark :row="one" /></td>
-          <td class="serif">{{ one.other_name }}</td>
-          <td class="year">
-            <YearStrip
-              :profile="one.other_season_profile"
-              :as-of="yearShare(other.as_of)"
-              :arrival="yearShare(other.arrival)"
-              :label="`Year strip of ${one.other_name} in ${other.name}`"
-            />
-          </td>
-          <td><ShapeMark v-if="one.other_shape" :shape="one.other_shape" /></td>
-          <td class="number">{{ formatCount(one.other_searches_52w) }}</td>
-          <td class="number"><DriftMark :row="otherDrift(one)" /></td>
+          <template v-for="side in sidesOf(one)" :key="side.place.market_id">
+            <th v-if="side.place === market" scope="row" class="serif">
+              <button class="link" @click="emit('open', one.id)">{{ side.name }}</button>
+            </th>
+            <td v-else class="serif">{{ side.name }}</td>
+            <td class="year">
+              <YearStrip
+                :profile="side.season_profile"
+                :as-of="yearShare(side.place.as_of)"
+                :arrival="yearShare(side.place.arrival)"
+                :label="`Year strip of ${side.name} in ${side.place.name}`"
+              />
+            </td>
+            <td><ShapeMark v-if="side.shape" :shape="side.shape" /></td>
+            <td class="number">{{ formatCount(side.searches_52w) }}</td>
+            <td class="number"><DriftMark :row="side" /></td>
+          </template>
           <td class="word">
             <template v-if="one.how === 'id'"
               ><span class="small">id</span>
