@@ -26,10 +26,12 @@ from .groups import (
     group_quantiles,
     group_sum,
     in_groups,
+    is_in_order,
     joined,
     order_within,
     places_in,
     ratio,
+    ties_in_order,
 )
 from .intervals import correlation_interval, newcombe, wilson
 from .periods import Bools, Floats, Ints, Period, Timeline, fold_week53
@@ -78,6 +80,7 @@ __all__ = [
     "group_quantiles",
     "group_sum",
     "in_groups",
+    "is_in_order",
     "joined",
     "low_ranks",
     "mid_ranks",
@@ -86,5 +89,6 @@ __all__ = [
     "places_in",
     "plain_number",
     "ratio",
+    "ties_in_order",
     "wilson",
 ]

@@ -35,10 +35,6 @@ def group_mean(group: Ints, values: Floats, groups: int, weights: Floats | None 
     return np.where(total > 0, found / np.where(total > 0, total, 1), np.nan)
 
 
-# Whole numbers below it are sorted by their digits, many times as fast as by comparing.
-SMALL = 1 << 16
-
-
 def joined(keys: Ints, wanted: Ints) -> tuple[Ints, Ints]:
     """Every pair of equal numbers: its place in ``wanted``, in that order, and its place in ``keys``.
 
@@ -46,8 +42,7 @@ def joined(keys: Ints, wanted: Ints) -> tuple[Ints, Ints]:
     """
     start, many = _runs(keys, wanted)
     row = np.repeat(np.arange(len(wanted)), many)
-    within = np.arange(len(row)) - np.repeat(np.cumsum(many) - many, many)
-    return row, start[row] + within
+    return row, np.arange(len(row)) + np.repeat(start - (np.cumsum(many) - many), many)
 
 
 def _runs(keys: Ints, wanted: Ints) -> tuple[Ints, Ints]:
@@ -63,32 +58,36 @@ def _runs(keys: Ints, wanted: Ints) -> tuple[Ints, Ints]:
     return start[at], many[at]
 
 
+def is_in_order(group: Ints, values: Floats | Ints) -> bool:
+    """Whether values stand by group and, within it, upwards already."""
+    step = np.diff(group)
+    return bool(((step > 0) | ((step == 0) & (np.diff(values) >= 0))).all())
+
+
 def order_within(group: Ints, values: Floats | Ints, *, ties: bool = True) -> Ints:
     """Places of values by group and, within it, upwards: ``np.lexsort((values, group))``, and faster.
 
     ``ties``: whether equal values keep their order. Whole numbers are 0 or more.
     """
-    step = np.diff(group)
-    if bool(((step > 0) | ((step == 0) & (np.diff(values) >= 0))).all()):
+    if is_in_order(group, values):
         return np.arange(len(group))
     if values.dtype.kind == "i":
-        return _by_digits(
-            group, _by_digits(values.astype(np.int64, copy=False), np.arange(len(values)))
-        )
+        return _by_digits(group, _by_digits(values.astype(np.int64, copy=False)))
     # Sorting with ties in any order takes half the time; what is tied is put back where it is asked for.
     order = _by_digits(group, np.argsort(values))
-    return _ties_in_order(order, group, values) if ties else order
+    return ties_in_order(order, group, values, None) if ties else order
 
 
-def _ties_in_order(order: Ints, group: Ints, values: Floats | Ints) -> Ints:
-    """An order by group and value in which equal ones stand as they came."""
+def ties_in_order(order: Ints, group: Ints, values: Floats | Ints, by: Ints | None) -> Ints:
+    """An order by group and value in which equal ones stand by a number of theirs; as they came for None."""
     value, own = values[order], group[order]
     same = (value[1:] == value[:-1]) & (own[1:] == own[:-1])
     tied = np.append(same, False) | np.append(False, same)
     run = np.cumsum(np.append(False, ~same))[tied] if len(order) else np.empty(0, dtype=np.int64)
     places = np.flatnonzero(tied)
     out = order.copy()
-    out[places] = order[places][np.lexsort((order[places], run))]
+    tie = order[places]
+    out[places] = tie[np.lexsort((tie if by is None else by[tie], run))]
     return out
 
 
@@ -101,7 +100,7 @@ def first_of_each(keys: Ints) -> tuple[Ints, Ints]:
 
 def in_groups(group: Ints) -> Ints:
     """Places by group, those of a group as they came."""
-    return _by_digits(group, np.arange(len(group)))
+    return _by_digits(group)
 
 
 def places_in(group: Ints) -> Ints:
@@ -111,13 +110,20 @@ def places_in(group: Ints) -> Ints:
     return np.arange(len(group)) - np.repeat(first, many)
 
 
-def _by_digits(numbers: Ints, order: Ints) -> Ints:
-    """An order brought into that of whole numbers, equal ones as they were: a radix sort."""
+def _by_digits(numbers: Ints, order: Ints | None = None) -> Ints:
+    """An order brought into that of whole numbers, equal ones as they were: a radix sort.
+
+    ``order``: that in which they are, from the first to the last where it is left out.
+    """
     high = int(numbers.max(initial=0))
     for shift in range(0, max(high.bit_length(), 1), 16):
-        digits = (numbers[order] >> shift & (SMALL - 1)).astype(np.uint16)
-        order = order[np.argsort(digits, kind="stable")]
-    return order
+        # Narrow before they are gathered: numbers that lie close together come quickly.
+        digits = (numbers >> shift if shift else numbers).astype(np.uint16)
+        if order is None:
+            order = np.argsort(digits, kind="stable")
+        else:
+            order = order[np.argsort(digits[order], kind="stable")]
+    return np.arange(len(numbers)) if order is None else order
 
 
 def group_quantile(group: Ints, values: Floats, groups: int, q: float) -> Floats:

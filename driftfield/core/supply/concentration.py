@@ -11,7 +11,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from driftfield.core.base import CoreError, Floats, Ints, order_within
+from driftfield.core.base import CoreError, Floats, Ints, is_in_order, order_within
 
 from .members import REACH, Members, Rest
 
@@ -52,15 +52,13 @@ class Bounds:
 TOPS = (1, 3, 5, 20)
 
 
-def _places(group: Ints, share: Floats, groups: int) -> tuple[Ints, Floats, Ints, Floats]:
-    """Group, share and place (0 the largest) of holders, and the sum of shares up to each one."""
-    order = order_within(group, -share)
-    owner, value = group[order], share[order]
-    starts = np.searchsorted(owner, np.arange(groups))
-    place = np.arange(len(owner)) - starts[owner]
-    running = np.cumsum(value)
-    running -= np.concatenate([[0.0], running])[starts[owner]] if len(owner) else 0
-    return owner, value, place, running
+def _places(group: Ints, share: Floats, groups: int) -> tuple[Ints, Floats, Ints, Ints]:
+    """Group, share and place (0 the largest) of holders by group, and where each group begins, (groups,)."""
+    if not is_in_order(group, -share):
+        order = order_within(group, -share)
+        group, share = group[order], share[order]
+    starts = np.searchsorted(group, np.arange(groups))
+    return group, share, np.arange(len(group)) - starts[group], starts
 
 
 def concentration(
@@ -81,7 +79,10 @@ def concentration(
             f"The shares of clicks in group {worst} add up to {accounted[worst]:.3f}; at most 1 is "
             "possible. Check that shares are fractions of all the clicks."
         )
-    owner, value, place, running = _places(group, share, groups)
+    owner, value, place, starts = _places(group, share, groups)
+    running = np.cumsum(value)  # Sums of shares up to each holder of a group.
+    if len(running):
+        running -= np.where(starts > 0, running[starts - 1], 0)[owner]
     counts: Ints = np.bincount(owner, minlength=groups)
     known = accounted > 0
 

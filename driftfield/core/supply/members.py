@@ -17,6 +17,7 @@ from driftfield.core.base import (
     joined,
     order_within,
     places_in,
+    ties_in_order,
 )
 
 CLICK_WINDOWS = (0, 13, 52)  # weeks back from the latest clicks at which a window ends
@@ -319,7 +320,7 @@ class _Merged:
 def _merged(members: Members, subject: Ints, above: Ints, groups: int, clicks: Floats) -> _Merged:
     """The pairs of groups; arguments as of ``rolled_up``, pairs of subjects and groups in order.
 
-    ``clicks`` of the members now, (members,). Equal ones come by listing, those of one subject alone first.
+    ``clicks`` of the members now, (members,). Equal ones come by listing.
     """
     many = np.bincount(members.listing)
     # A listing of one subject alone is once in each group above that, and most are: so these are put in order
@@ -344,7 +345,7 @@ def _merged(members: Members, subject: Ints, above: Ints, groups: int, clicks: F
     rows = several[row[order]]
     got = np.append(clicks[lone], np.add.reduceat(clicks[rows], start))
     order = np.argsort(-got, kind="stable")
-    order = order[in_groups(group[order])]
+    order = ties_in_order(order[in_groups(group[order])], group, got, listing)
     return _Merged(group[order], listing[order], lone, rows, start, order)
 
 

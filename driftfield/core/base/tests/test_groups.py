@@ -65,7 +65,12 @@ class Orders(TestCase):
 class Joins(TestCase):
     def test_every_pair_and_no_other(self) -> None:
         rng = np.random.default_rng(3)
-        keys, wanted = np.sort(rng.integers(0, 12, 40)), rng.integers(-2, 15, 25)
-        row, at = joined(keys, wanted)
-        pairs = [(i, j) for i, one in enumerate(wanted) for j, key in enumerate(keys) if one == key]
-        self.assertEqual(list(zip(row.tolist(), at.tolist(), strict=True)), pairs)
+        # Small numbers are looked up, others are sought; and none at all.
+        for low, high, many in ((0, 12, 40), (-5, 5, 40), (10**9, 10**9 + 9, 40), (0, 12, 0)):
+            keys = np.sort(rng.integers(low, high, many))
+            wanted = rng.integers(low - 2, high + 3, 25)
+            row, at = joined(keys, wanted)
+            pairs = [
+                (i, j) for i, one in enumerate(wanted) for j, key in enumerate(keys) if one == key
+            ]
+            self.assertEqual(list(zip(row.tolist(), at.tolist(), strict=True)), pairs)

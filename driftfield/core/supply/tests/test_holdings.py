@@ -96,12 +96,18 @@ class Held(TestCase):
 
 class RolledUp(TestCase):
     def test_the_groups_of_a_tree_read_as_their_terms_at_once(self) -> None:
+        # Of few listings each is of several niches, of many most are of one alone.
+        for many in (1, 25, 600, 9_000):
+            with self.subTest(listings=many):
+                self.compared(many)
+
+    def compared(self, many: int) -> None:
         rng = np.random.default_rng(5)
         niches, terms, weeks = 9, 30, 120
         owner = rng.integers(0, niches, terms)
         rows = 900
         seen = Clicks(rng.integers(0, terms, rows), rng.integers(40, weeks, rows),
-                      rng.integers(0, 25, rows), rng.uniform(0, 0.03, rows))  # fmt: skip
+                      rng.integers(0, many, rows), rng.uniform(0, 0.03, rows))  # fmt: skip
         weight = rng.integers(1, 50, (terms, weeks)).astype(float)[seen.term, seen.at]
         read = (weeks, 13, Period.WEEK)
         of_niches = read_members(seen, weight, owner, niches, *read)
