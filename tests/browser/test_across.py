@@ -44,9 +44,17 @@ class Across(BrowserCase):
         expect(price).to_contain_text("£16.00")
         expect(price).not_to_contain_text("not converted: no exchange rate")
         self.expect_soon(lambda: ExchangeRate.objects.get().day, date.today())
+        # In the other market's currency, and back.
+        self.choose(page, "Currency of amounts", "EUR")
+        expect(page.get_by_text("1 GBP = 1.25 EUR (your rate of")).to_be_visible()
+        expect(price).to_contain_text("€12.50")
+        expect(page).to_have_url(re.compile("into=EUR"))
+        self.choose(page, "Currency of amounts", "GBP")
+        expect(price).to_contain_text("£16.00")
         expect(page.get_by_role("row", name=re.compile("^Headroom"))).to_contain_text(
             "relative to its own market"
         )
+        page.get_by_role("heading", name="Pail lids").click()  # Out of the field of the currency.
         page.keyboard.press("u")
         expect(page.get_by_role("button", name="Confirm match")).to_be_visible()
         page.keyboard.press("Escape")

@@ -26,9 +26,17 @@ const named = useNamed(kind);
 const row = computed(() => named.value[0] ?? "");
 const { busy, decide, undo, keepRate, last } = useMatches();
 
+/** The currency of amounts; empty for that of the market one is in. */
+const into = computed({
+  get: () => String(route.query["into"] ?? ""),
+  set: (value) =>
+    void router.replace({
+      query: { ...route.query, into: value === market.value?.currency ? undefined : value },
+    }),
+});
 const found = useQuery(
   computed(() => ({
-    ...acrossQueries.row(kind.of, id.value ?? "", row.value, ""),
+    ...acrossQueries.row(kind.of, id.value ?? "", row.value, into.value),
     enabled: Boolean(id.value && row.value),
   })),
 );
@@ -146,6 +154,7 @@ const retry = (): void => void found.refetch();
           :found="found.data.value"
           :markets="markets.data.value ?? []"
           :busy="busy"
+          @into="into = $event"
           @match="
             (there, one) => decideOn([{ id: row, other_id: one.id, name: one.name }], there, true)
           "

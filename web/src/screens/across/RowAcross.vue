@@ -24,6 +24,7 @@ const emit = defineEmits<{
   refuse: [other: string, row: { id: string; name: string }];
   part: [match: number | null, other: MarketBeside];
   rate: [currency: string, rate: number | null, day: string];
+  into: [currency: string];
 }>();
 
 const CompareChart = defineAsyncComponent(() => import("@/charts/CompareChart.vue"));
@@ -72,6 +73,9 @@ const strips = computed(() =>
     };
   }),
 );
+const currencies = computed(() => [
+  ...new Set(props.found.markets.map((one) => one.currency).filter(Boolean)),
+]);
 /** Currencies whose rate matters, once each. */
 const foreign = computed(() => [
   ...new Map(
@@ -118,6 +122,15 @@ const toRow = (one: MarketBeside) => ({
     <div class="over">
       <SelectField v-model="season" label="With or without their seasons" :items="SEASONS" />
       <v-checkbox v-model="indexed" label="each against its own mean" />
+      <span v-if="currencies.length > 1"
+        >amounts in
+        <SelectField
+          label="Currency of amounts"
+          :model-value="found.currency"
+          :items="currencies.map((one) => ({ title: one, value: one }))"
+          @update:model-value="emit('into', String($event))"
+        />
+      </span>
     </div>
     <CompareChart v-if="curves.length" class="chart" :rows="curves" :indexed="indexed" />
     <div class="small">

@@ -129,7 +129,7 @@ function formatEnds(figure: FigureRow, cell: SideCell, currency: string): string
   border-bottom: 1px solid var(--rule);
 }
 
-.beside :deep(thead th) {
+.beside :deep(thead :is(td, th)) {
   position: sticky;
   top: 0;
   z-index: 1;
