@@ -97,6 +97,27 @@ class Skim(BrowserCase):
         self.assertEqual(Decision.objects.count(), 0)
 
 
+class Replaced(BrowserCase):
+    def test_a_page_of_an_older_version_is_loaded_anew_where_one_wanted_to_go(self) -> None:
+        load(small_market())
+        self.expect_error("404", "dynamically imported module", "resolve component", "MIME type")
+        page = self.open("/field")
+        expect(page.get_by_role("row").nth(1)).to_be_visible()
+        lacking = re.compile(r"/assets/(Shortlist|Settings)Screen-.*\.js$")
+        page.route(lacking, lambda route: route.fulfill(status=404), times=1)
+        page.get_by_role("link", name="Shortlist", exact=True).click()
+        expect(page.get_by_role("heading", name="Shortlist")).to_be_visible()
+        # What is lacking again has another reason: the page is not loaded for ever.
+        asked: list[str] = []
+        self.listen("request", lambda one: asked.append(one.url))
+        page.route(lacking, lambda route: route.fulfill(status=404))
+        page.get_by_role("link", name="Settings", exact=True).click()
+        self.expect_soon(lambda: sum("SettingsScreen" in url and "js" in url for url in asked), 2)
+        page.wait_for_timeout(500)
+        self.assertEqual(sum("SettingsScreen" in url and "js" in url for url in asked), 2)
+        page.unroute(lacking)
+
+
 class SideBySide(BrowserCase):
     def setUp(self) -> None:
         super().setUp()

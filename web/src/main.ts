@@ -11,10 +11,12 @@ import { VueQueryPlugin } from "@tanstack/vue-query";
 import { createApp } from "vue";
 import App from "@/app/App.vue";
 import { queryOptions } from "@/api/cache";
+import { loadAnewWhenReplaced } from "@/app/replaced";
 import { router } from "@/app/router";
 import { explain } from "@/ui/explain";
 import { vuetify } from "@/ui/vuetify";
 
+loadAnewWhenReplaced(router);
 createApp(App)
   .directive("explain", explain)
   .use(router)
