@@ -12,20 +12,10 @@ import numpy as np
 import polars as pl
 
 from driftfield.core.base import Bools, Floats, Ints, Period
-from driftfield.core.market import CATEGORY, FIGURES_BY_KEY, NICHE, Figure, Kind
+from driftfield.core.market import FIGURES_BY_KEY, NICHE, Figure, Kind
 from driftfield.core.market.seeds import TermIndex
 from driftfield.core.market.vectors import Vectors
-from driftfield.core.ranking import (
-    OPENNESS,
-    SETTLEDNESS,
-    Bands,
-    Lens,
-    Part,
-    Ranking,
-    rank_bands,
-    rank_niches,
-    read_index,
-)
+from driftfield.core.ranking import Bands, Lens, Ranking, rank_bands, rank_niches
 from driftfield.exchange.columns import numbers_in
 from driftfield.exchange.texts import Texts
 from driftfield.market.category_tree import with_all_below
@@ -48,15 +38,10 @@ from .store import (
     read_column,
     read_rows,
 )
+from .under_lens import figures_under
 
 HELD = 8  # Kinds of runs whose columns a process keeps.
 MADE = 32  # Orders and rankings of a run that it keeps.
-# Niches, or categories, up to which the bands of another lens are worked out while one waits.
-BANDS_AT_ONCE = 5_000
-# Figures that a lens makes, by their fields in a Ranking.
-OF_LENS = {"rank": "rank", "demand": "demand", "competition": "competition", "headroom": "headroom",
-           "frontier": "frontier", "headroom_known": "known"}  # fmt: skip
-
 T = TypeVar("T")
 
 
@@ -418,49 +403,7 @@ class RunColumns:
     def made_by(self, lens: Lens) -> dict[str, np.ndarray]:
         """The figures that a lens makes, by key, (subjects,), NaN for unknown."""
         mark = ("made by", lens.weights, lens.balance)
-        return self.kept(
-            mark, lambda: self._indices(lens) if self.kind == CATEGORY else self._ranked(lens)
-        )
-
-    def _ranked(self, lens: Lens) -> dict[str, np.ndarray]:
-        ranking = self.ranking(lens)
-        if ranking is None:
-            return {}
-        found = {
-            key: np.asarray(getattr(ranking, name), dtype=np.float64)
-            for key, name in OF_LENS.items()
-        }
-        return found | {"rank": _places(found["rank"])}
-
-    def _indices(self, lens: Lens) -> dict[str, np.ndarray]:
-        return {
-            key: values
-            for parts in (OPENNESS, SETTLEDNESS)
-            for key, values in self._index(parts, lens).items()
-        }
-
-    def _index(self, parts: tuple[Part, ...], lens: Lens) -> dict[str, np.ndarray]:
-        figures = {part.figure: self.figure(part.figure) for part in parts}
-        with_bands = self.count <= BANDS_AT_ONCE
-        found = read_index(figures, parts, lens.put_into(self.run.made_with), bands=with_bands)
-        name = parts[0].side
-        return {
-            name: found.value,
-            f"{name}_among": np.full(self.count, float((found.rank > 0).sum())),
-            f"{name}_known": found.known,
-            f"{name}_rank": _places(found.rank),
-            f"{name}_rank_low": _places(found.low),
-            f"{name}_rank_high": _places(found.high),
-            **{
-                f"{name}_parts.{part.column}": found.contributions[:, at]
-                for at, part in enumerate(parts)
-            },
-        }
-
-
-def _places(ranks: np.ndarray) -> np.ndarray:
-    """Ranks with NaN instead of the 0 that stands for none."""
-    return np.where(ranks > 0, ranks, np.nan)
+        return self.kept(mark, lambda: figures_under(self, lens))
 
 
 _cache: OrderedDict[tuple[int, str, str], RunColumns] = OrderedDict()

@@ -75,6 +75,7 @@ class Catalogue(BrowserCase):
         sheet.get_by_role("button", name="First steps").click()
         expect(page.get_by_role("button", name="Lens: First steps")).to_be_visible()
         expect(page).to_have_url(re.compile("lens=open_success"))
+        expect(glance).to_contain_text("Both by the lens “First steps”")
         sheet.get_by_label("Name of the lens").fill("Mine")
         sheet.get_by_role("button", name="Save", exact=True).click()
         expect(sheet.get_by_text("Saved as “Mine”.")).to_be_visible()

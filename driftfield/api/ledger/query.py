@@ -53,10 +53,11 @@ from driftfield.core.sieve import (
 from driftfield.core.signals import SIGNALS_BY_KEY
 from driftfield.desk.field import Field
 from driftfield.market.models import Market
-from driftfield.readings.columns import BANDS_AT_ONCE, RunColumns
+from driftfield.readings.columns import RunColumns
 from driftfield.readings.load import protected_words
 from driftfield.readings.matrices import kept
 from driftfield.readings.models import Run
+from driftfield.readings.under_lens import BANDS_AT_ONCE
 
 # Figures a row of the ledger carries; the rest is in the preview.
 COLUMNS: tuple[Figure, ...] = tuple(

@@ -2,7 +2,7 @@
 import { useQuery } from "@tanstack/vue-query";
 import { refDebounced } from "@vueuse/core";
 import { computed, defineAsyncComponent, ref, watch } from "vue";
-import { useRoute, useRouter } from "vue-router";
+import { useRouter } from "vue-router";
 import type { Choice } from "@/api/client";
 import { CATEGORIES } from "@/api/client";
 import { previewQueries } from "@/api/previews";
@@ -26,6 +26,7 @@ import IcicleChart from "./IcicleChart.vue";
 import OpennessChart from "./OpennessChart.vue";
 import TreeTable from "./TreeTable.vue";
 import { useCatalogue } from "./useCatalogue";
+import { useCatalogueView, VIEWS } from "./useCatalogueView";
 
 // What is shown only when it is asked for is loaded then.
 const LensSheet = defineAsyncComponent(() => import("@/screens/parts/lens/LensSheet.vue"));
@@ -33,7 +34,6 @@ const CategoryWorking = defineAsyncComponent(() => import("./CategoryWorking.vue
 
 /** From above: the tree of a market's categories, and beside it one of them at a glance. */
 const kind = provideKind(KINDS.categories);
-const route = useRoute();
 const router = useRouter();
 const { market, id } = useMarket();
 const { decide, undo } = useDecisions();
@@ -58,32 +58,7 @@ const lensed = useLens(CATEGORIES, id, lens);
 const lensOpen = ref(false);
 const workingOpen = ref(false);
 
-/** The views beside the tree: one category at a glance, all as an icicle, or openness against settledness. */
-const VIEWS = [
-  { title: "at a glance", value: "" },
-  { title: "as an icicle", value: "icicle" },
-  { title: "open against settled", value: "chart" },
-];
-const view = computed({
-  get: () => VIEWS.find((one) => one.value === route.query["view"])?.value ?? "",
-  set: (value) => void router.replace({ query: { ...route.query, view: value || undefined } }),
-});
-function nextView(): void {
-  const at = VIEWS.findIndex((one) => one.value === view.value);
-  view.value = VIEWS[(at + 1) % VIEWS.length]?.value ?? "";
-}
-/** From a chart to the category: one step, so that back leads to the chart again. */
-function showNamed(category: string): void {
-  void router.push({ query: { ...route.query, view: undefined, category } });
-}
-/** The category that the icicle begins with. */
-const under = computed(() => {
-  const named = route.query["under"];
-  return typeof named === "string" ? named : "";
-});
-function beginWith(category: string): void {
-  void router.push({ query: { ...route.query, under: category || undefined } });
-}
+const { view, next: nextView, under, showNamed, beginWith } = useCatalogueView();
 
 /** What is typed is sought a moment later. */
 const typed = ref(find.value);
@@ -285,6 +260,7 @@ const sieved = computed(() => find.value !== "" || conditions.value.length > 0);
                 :key="category.id"
                 :category="category"
                 :market="market"
+                :lens="lens && lensed.name.value"
                 @choose="chosen = $event"
                 @decide="decideOn"
                 @condition="toField([$event])"

@@ -18,7 +18,12 @@ import SizeSection from "@/screens/parts/category/SizeSection.vue";
 import SoldSection from "@/screens/parts/category/SoldSection.vue";
 
 /** One category at a glance, in the order in which one asks: how open, how big, when, who sells, what, and its niches. */
-const props = defineProps<{ category: Category; market: MarketSummary }>();
+const props = defineProps<{
+  category: Category;
+  market: MarketSummary;
+  /** What the lens is called by which it is open and settled; empty for the settings' own. */
+  lens: string;
+}>();
 const emit = defineEmits<{
   choose: [id: string];
   decide: [choice: Choice];
@@ -68,6 +73,7 @@ const terms = computed(() => ({
         >
       </p>
       <p v-for="one in category.openness" :key="one" class="serif">{{ one }}</p>
+      <p v-if="lens" class="small">Both by the lens “{{ lens }}”, not by the settings.</p>
       <IndexParts
         v-if="figures.openness !== null || figures.settledness !== null"
         :category="category"
