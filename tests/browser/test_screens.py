@@ -238,7 +238,7 @@ class Edges(BrowserCase):
         page.get_by_role("link", name="Shortlist").click()
         page.keyboard.press("ArrowDown")
         expect(page.get_by_role("row", selected=True)).to_contain_text("Rhubarb forcers")
-        self.assertTrue(held)
+        self.expect_soon(lambda: bool(held), True)
         for route in held:
             route.continue_()
         expect(page.get_by_text("Nothing is kept or parked yet")).to_be_visible()

@@ -123,6 +123,10 @@ class Windows(BrowserCase):
             here.get_by_text("Not recorded, and not shown any more: Kept Moon filters.")
         ).to_be_visible()
         expect(keep).to_have_attribute("aria-pressed", "false")
+        # It stands until it is closed: what is lost is not to be missed by looking away.
+        here.wait_for_timeout(7_000)
+        here.get_by_role("button", name="Close").click()
+        expect(here.get_by_text("Not recorded")).to_be_hidden()
 
 
 @tag("browser")

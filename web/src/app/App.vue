@@ -14,7 +14,7 @@ const IntroductionCard = defineAsyncComponent(() => import("./IntroductionCard.v
 
 useChanges();
 const { light, toggle } = useDayNight();
-const { notice, count: noticeCount } = useNotice();
+const { notice, stays: noticeStays, count: noticeCount } = useNotice();
 const keysOpen = ref(false);
 const jumpOpen = ref(false);
 const { step: introduced } = useIntroduction();
@@ -53,9 +53,13 @@ useShortcuts([
       v-if="noticeCount"
       :key="noticeCount"
       :model-value="notice !== ''"
+      v-bind="noticeStays ? { timeout: -1 } : {}"
       @update:model-value="notice = ''"
     >
       {{ notice }}
+      <template v-if="noticeStays" #actions>
+        <v-btn @click="notice = ''">Close</v-btn>
+      </template>
     </v-snackbar>
     <IntroductionCard v-if="introduced !== null" />
     <TipLayer />

@@ -60,7 +60,7 @@ export function useDecisions(): UseDecisionsReturn {
       notify(`${done} u undoes it.`);
     } catch (error) {
       back();
-      notify(`Not recorded, and not shown any more: ${done} ${(error as ApiError).message}`);
+      notify(`Not recorded, and not shown any more: ${done} ${(error as ApiError).message}`, true);
     }
     await cache.invalidateQueries({ queryKey: SHORTLIST });
   }

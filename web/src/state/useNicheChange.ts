@@ -35,7 +35,7 @@ export function useNicheChange(): UseNicheChangeReturn {
         await cache.invalidateQueries();
         return done;
       } catch (error) {
-        notify(`Nothing was changed. ${(error as ApiError).message}`);
+        notify(`Nothing was changed. ${(error as ApiError).message}`, true);
         return undefined;
       } finally {
         busy.value = false;

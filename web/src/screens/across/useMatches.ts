@@ -30,7 +30,7 @@ export function useMatches(): UseMatchesReturn {
       notify(await work());
       return true;
     } catch (error) {
-      notify((error as ApiError).message);
+      notify((error as ApiError).message, true);
       return false;
     } finally {
       busy.value = false;

@@ -91,7 +91,7 @@ async function send(market: string, niche: string, costs: Record<string, number>
     const answer = await saveCosts({ market_id: market, niche_id: niche, costs });
     cache.setQueryData(nicheQueries.costs(market, niche).queryKey, answer);
   } catch (error) {
-    notify(`Not kept: ${(error as ApiError).message}`);
+    notify(`Not kept: ${(error as ApiError).message}`, true);
   }
 }
 </script>

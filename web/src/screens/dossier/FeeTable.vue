@@ -44,7 +44,7 @@ async function keepFees(): Promise<void> {
     await cache.invalidateQueries({ queryKey: COSTS });
     notify("Fees kept for this market.");
   } catch (error) {
-    notify(`Not kept: ${(error as ApiError).message}`);
+    notify(`Not kept: ${(error as ApiError).message}`, true);
   }
 }
 </script>

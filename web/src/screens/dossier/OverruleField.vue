@@ -37,7 +37,7 @@ async function save(value: number | null): Promise<void> {
     );
   } catch (error) {
     typed.value = sent = now.value;
-    notify(`Not kept: ${(error as ApiError).message}`);
+    notify(`Not kept: ${(error as ApiError).message}`, true);
   }
 }
 function change(): void {

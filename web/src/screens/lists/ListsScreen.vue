@@ -51,7 +51,7 @@ async function change(work: () => Promise<unknown>, done: string): Promise<void>
     await work();
     notify(done);
   } catch (error) {
-    notify(`Nothing was changed. ${(error as ApiError).message}`);
+    notify(`Nothing was changed. ${(error as ApiError).message}`, true);
   }
   // First which lists there are, so that one that was removed is not asked for.
   await lists.refetch();

@@ -100,7 +100,7 @@ async function save(): Promise<void> {
       made.pending.length ? "Saved. Some need a new analysis." : "Saved; they hold from now on.",
     );
   } catch (error) {
-    notify(`Not saved: ${(error as ApiError).message}`);
+    notify(`Not saved: ${(error as ApiError).message}`, true);
   } finally {
     busy.value = false;
   }

@@ -53,7 +53,7 @@ export function useEntries(
     try {
       await work();
     } catch (error) {
-      notify(`Not kept: ${(error as ApiError).message}`);
+      notify(`Not kept: ${(error as ApiError).message}`, true);
     }
     if (!latest()) return;
     await cache.invalidateQueries({ queryKey: SHORTLIST });

@@ -63,7 +63,7 @@ async function keep(list: string): Promise<void> {
     step.value = "";
     await cache.invalidateQueries({ queryKey: ["lists"] });
   } catch (error) {
-    notify(`Nothing was kept. ${(error as ApiError).message}`);
+    notify(`Nothing was kept. ${(error as ApiError).message}`, true);
   }
 }
 
