@@ -47,8 +47,13 @@ class FromTerms(BrowserCase):
 
     def press(self, button: Locator) -> None:
         """By the keyboard: it takes the focus and is pressed."""
-        button.focus()
-        expect(button).to_be_focused()
+
+        def is_focused() -> bool:
+            # What is drawn anew meanwhile has lost it.
+            button.focus()
+            return bool(button.evaluate("one => one === document.activeElement"))
+
+        self.expect_soon(is_focused, True)
         self.page.keyboard.press("Enter")
 
     def analysed(self) -> None:
