@@ -143,6 +143,24 @@ class SameInBoth(Two):
         self.undo(later)
         self.assertEqual(self.across("lids")["markets"][1]["id"], "s7")
 
+    def test_an_undo_restores_nothing_beside_what_was_decided_meanwhile(self) -> None:
+        first = self.decide("lids", "s7")["match_ids"]
+        second = self.decide("lids", "s9")["match_ids"]
+        third = self.decide("n9", "s7")["match_ids"]
+        self.undo(second)
+        # The first would match s7 twice: it waits until what took s7 is undone.
+        self.assertEqual(len(self.across("lids")["markets"]), 1)
+        self.assertEqual(self.across("s7", market="south")["markets"][1]["id"], "n9")
+        self.undo(third)
+        self.assertEqual(self.across("lids")["markets"][1]["match_id"], first[0])
+        # So does one of a pair that was rejected meanwhile.
+        second = self.decide("lids", "s9")["match_ids"]
+        rejected = self.decide("lids", "s7", same=False)["match_ids"]
+        self.undo(second)
+        self.assertEqual(len(self.across("lids")["markets"]), 1)
+        self.undo(rejected)
+        self.assertEqual(self.across("lids")["markets"][1]["id"], "s7")
+
     def test_matches_that_cannot_be_change_nothing(self) -> None:
         self.decide("none", "s7", status=409)
         self.decide("lids", "n9", status=409, other_market_id="north")

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from django.db.models import Q
+from django.db.models import Q, QuerySet
 from django.utils import timezone
 
 from driftfield.core.base import CoreError
@@ -58,7 +58,8 @@ def undo_matches(keys: Iterable[int]) -> list[Match]:
                 raise CoreError("This was undone already, or a later decision replaced it.")
             found.current, found.undone_at = False, timezone.now()
             found.save(update_fields=["current", "undone_at"])
-            found.ended.update(current=True, ended_by=None)
+            for was in found.ended.all():
+                _restore(was)
             undone.append(found)
     return undone
 
@@ -80,18 +81,28 @@ def _record(kind: Kind, one: MatchDecision) -> Match:
     (market, subject), (other, other_subject) = sorted(
         [(one.market_id, one.subject), (one.other_market_id, one.other_subject)]
     )
-    between = Match.objects.filter(
-        kind=kind.key, current=True, market_id=market, other_market_id=other
-    )
-    pair = Q(subject=subject, other_subject=other_subject)
-    gives_way = pair
-    if one.same:
-        gives_way |= Q(same=True) & (Q(subject=subject) | Q(other_subject=other_subject))
-    before = list(between.filter(gives_way))
-    Match.objects.filter(pk__in=[was.pk for was in before]).update(current=False)
-    made = Match.objects.create(
+    made = Match(
         kind=kind.key, market_id=market, subject=subject, other_market_id=other,
         other_subject=other_subject, same=one.same,
     )  # fmt: skip
-    Match.objects.filter(pk__in=[was.pk for was in before]).update(ended_by=made)
+    before = [was.pk for was in _against(made)]
+    made.save()
+    Match.objects.filter(pk__in=before).update(current=False, ended_by=made)
     return made
+
+
+def _against(one: Match) -> QuerySet[Match]:
+    """Decisions that hold and cannot hold beside one: on the same pair, and matches of either of the two."""
+    either = Q(subject=one.subject) | Q(other_subject=one.other_subject)
+    pair = Q(subject=one.subject, other_subject=one.other_subject)
+    return Match.objects.filter(
+        pair | (Q(same=True) & either if one.same else pair), kind=one.kind, current=True,
+        market_id=one.market_id, other_market_id=one.other_market_id,
+    )  # fmt: skip
+
+
+def _restore(was: Match) -> None:
+    """A decision holds again, or waits for the undoing of one that was made against it meanwhile."""
+    was.ended_by = _against(was).order_by("-pk").first()
+    was.current = was.ended_by is None
+    was.save(update_fields=["current", "ended_by"])

@@ -40,8 +40,9 @@ export function useChanges(): void {
       show(untouched(new Map(made.map((one) => [one.id, one.choice])), asked));
     }
     for (const one of found.remarks) {
-      cache.setQueryData<SubjectPreview>(
-        previewQueries.of(one.of, one.market_id, one.id).queryKey,
+      // Of a category, by every lens that it was looked at with.
+      cache.setQueriesData<SubjectPreview>(
+        { queryKey: previewQueries.of(one.of, one.market_id, one.id).queryKey },
         (known) => known && { ...known, note: one.note, tags: one.tags },
       );
     }

@@ -18,7 +18,7 @@ export interface UseCatalogueViewReturn {
   showNamed: (category: string) => void;
 }
 
-/** What stands beside the tree, as the address has it. */
+/** The view beside the tree, as the address names it. */
 export function useCatalogueView(): UseCatalogueViewReturn {
   const route = useRoute();
   const router = useRouter();
