@@ -12,7 +12,7 @@ from openpyxl import load_workbook
 from playwright.sync_api import Route, expect
 
 from driftfield.desk.actions import decide, remark
-from driftfield.desk.models import Choice, Decision
+from driftfield.desk.models import Choice, Decision, Remark
 from driftfield.exchange.reader import read_package
 from driftfield.readings.tests.stored import stored
 
@@ -285,6 +285,30 @@ class Desk(BrowserCase):
         brief = page.get_by_role("article", name="Brief of Forcing pots")
         expect(brief).to_contain_text("Kept. clay only, made nearby")
         expect(brief.get_by_label("Searches of Forcing pots over time")).to_be_visible()
+
+    def test_what_is_typed_stands_whatever_comes_from_the_server_meanwhile(self) -> None:
+        decide("north", "rf", Choice.KEEP)
+        page = self.open("/shortlist")
+        page.get_by_role("row").filter(has_text="Rhubarb forcers").click()
+        foot = page.get_by_role("region", name="Selected niche")
+        tags = foot.get_by_label("Tags of Rhubarb forcers")
+        foot.get_by_label("Why Rhubarb forcers").fill("clay only")
+        with page.expect_response(re.compile("/api/desk/shortlist/")):
+            tags.fill("clay,  spring ")
+        self.still()
+        expect(page.get_by_role("row").filter(has_text="clay only")).to_be_visible()
+        expect(tags).to_have_value("clay,  spring ")
+        # What the server refuses stands to be mended; another row that comes up leaves nothing untold.
+        self.expect_error("500")
+        page.route("**/api/desk/remarks/", lambda one: one.fulfill(status=500), times=1)
+        page.keyboard.press("Enter")
+        expect(page.get_by_text("Not kept:")).to_be_visible()
+        expect(tags).to_have_value("clay,  spring ")
+        tags.focus()
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("button", name="spring 1")).to_be_visible()
+        expect(tags).to_have_value("clay, spring")
+        self.assertEqual(Remark.objects.get().tags, ["clay", "spring"])
 
     def test_anything_is_gone_to_by_name(self) -> None:
         page = self.open()

@@ -113,9 +113,24 @@ class Replaced(BrowserCase):
         page.route(lacking, lambda route: route.fulfill(status=404))
         page.get_by_role("link", name="Settings", exact=True).click()
         self.expect_soon(lambda: sum("SettingsScreen" in url and "js" in url for url in asked), 2)
+        expect(page.get_by_text("This screen could not be loaded.")).to_be_visible()
         page.wait_for_timeout(500)
         self.assertEqual(sum("SettingsScreen" in url and "js" in url for url in asked), 2)
         page.unroute(lacking)
+
+    def test_a_page_that_is_left_while_a_part_is_on_its_way_is_left(self) -> None:
+        load(small_market())
+        page = self.open("/field")
+        expect(page.get_by_role("row").nth(1)).to_be_visible()
+        asked: list[str] = []
+        page.route(
+            re.compile(r"/assets/SettingsScreen-.*\.js$"), lambda one: asked.append(one.request.url)
+        )
+        page.get_by_role("link", name="Settings", exact=True).click()
+        self.expect_soon(lambda: len(asked), 1)
+        page.goto("about:blank")
+        page.wait_for_timeout(500)
+        self.assertEqual(page.url, "about:blank")
 
 
 class SideBySide(BrowserCase):

@@ -1,31 +1,38 @@
 <script setup lang="ts">
 import { useQuery } from "@tanstack/vue-query";
-import { computed, ref, watch } from "vue";
+import { computed, ref } from "vue";
 import type { FigureRow, Schemas } from "@/api/client";
 import { registryQueries } from "@/api/registry";
 import { formatDay } from "@/format/values";
 import { useKind } from "@/state/useKind";
+import { useTyped } from "@/state/useTyped";
 import NoteField from "@/screens/parts/NoteField.vue";
 import { formatFigure } from "@/format/figure";
 import type { Entry } from "./useEntries";
 import TextField from "@/ui/TextField.vue";
 
 /** The selected entry: why, a note, tags, and everything that is another than at the decision. */
-const props = defineProps<{ entry: Entry; market: string; figures: FigureRow[] }>();
-const emit = defineEmits<{ explain: [reason: string]; tags: [tags: string[]] }>();
+const props = defineProps<{
+  entry: Entry;
+  market: string;
+  figures: FigureRow[];
+  explain: (entry: Entry, reason: string) => Promise<boolean>;
+  saveTags: (entry: Entry, tags: string[]) => Promise<boolean>;
+}>();
 
 const kind = useKind();
 const signals = useQuery(registryQueries.signals());
 const note = ref<InstanceType<typeof NoteField> | null>(null);
-const reason = ref(props.entry.reason);
-const tags = ref(props.entry.tags.join(", "));
-watch(
+const { text: reason, leave: leaveReason } = useTyped(
   () => props.entry,
-  (entry) => {
-    reason.value = entry.reason;
-    tags.value = entry.tags.join(", ");
-  },
+  (entry) => entry.reason,
+  (entry, text) => props.explain(entry, text),
 );
+const { text: tags, leave: leaveTags } = useTyped(
+  () => props.entry,
+  (entry) => entry.tags.join(", "),
+  (entry, text) => props.saveTags(entry, text.split(",").map((one) => one.trim()).filter(Boolean)),
+); // prettier-ignore
 
 const VERB: Record<Entry["choice"], string> = {
   keep: "Kept",
@@ -63,15 +70,6 @@ function describeChange(change: Schemas["ChangeSince"]): {
 
 const changed = computed(() => props.entry.changes.map(describeChange));
 
-function saveReason(): void {
-  if (reason.value.trim() !== props.entry.reason) emit("explain", reason.value.trim());
-}
-
-function saveTags(): void {
-  const wanted = tags.value.split(",").map((one) => one.trim()).filter(Boolean); // prettier-ignore
-  if (wanted.join() !== props.entry.tags.join()) emit("tags", wanted);
-}
-
 const blur = (event: Event): void => (event.target as HTMLElement).blur();
 
 defineExpose({ focus: () => note.value?.focus() });
@@ -94,7 +92,7 @@ defineExpose({ focus: () => note.value?.focus() });
           v-model="reason"
           :label="`Why ${entry.name}`"
           placeholder="the reason of the decision"
-          @blur="saveReason"
+          @blur="leaveReason"
           @keydown.enter="blur"
           @keydown.esc.stop="blur"
         />
@@ -109,7 +107,7 @@ defineExpose({ focus: () => note.value?.focus() });
           v-model="tags"
           :label="`Tags of ${entry.name}`"
           placeholder="words, with commas between"
-          @blur="saveTags"
+          @blur="leaveTags"
           @keydown.enter="blur"
           @keydown.esc.stop="blur"
         />

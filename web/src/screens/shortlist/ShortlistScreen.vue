@@ -252,8 +252,8 @@ const SHOWN: { choice: Listed; word: string }[] = [
             :entry="entry"
             :market="id"
             :figures="figures.data.value ?? []"
-            @explain="explain(entry, $event)"
-            @tags="saveTags(entry, $event)"
+            :explain="explain"
+            :save-tags="saveTags"
           />
         </template>
       </template>

@@ -19,8 +19,9 @@ export interface UseEntriesReturn {
   entries: ComputedRef<Entry[]>;
   /** Tags in use, with how many of the entries carry each. */
   tags: ComputedRef<[tag: string, many: number][]>;
-  saveTags: (entry: Entry, tags: string[]) => Promise<void>;
-  explain: (entry: Entry, reason: string) => Promise<void>;
+  /** Whether it was kept. */
+  saveTags: (entry: Entry, tags: string[]) => Promise<boolean>;
+  explain: (entry: Entry, reason: string) => Promise<boolean>;
   /** Puts an entry before or after the others, `by` places on; the order is kept at once. */
   move: (entry: Entry, by: number) => Promise<void>;
 }
@@ -48,16 +49,19 @@ export function useEntries(
 
   let saving: Promise<unknown> = Promise.resolve();
 
-  /** Does the work and shows what the server has then, unless more is on its way. */
-  async function change(work: () => Promise<unknown>, latest = () => true): Promise<void> {
+  /** Does the work and shows what the server has then, unless more is on its way; whether it was done. */
+  async function change(work: () => Promise<unknown>, latest = () => true): Promise<boolean> {
+    let kept = true;
     try {
       await work();
     } catch (error) {
+      kept = false;
       notify(`Not kept: ${(error as ApiError).message}`, true);
     }
-    if (!latest()) return;
+    if (!latest()) return kept;
     await cache.invalidateQueries({ queryKey: SHORTLIST });
     await cache.invalidateQueries({ queryKey: PREVIEWS });
+    return kept;
   }
 
   const of = (entry: Entry) => ({ market_id: toValue(market) ?? "", of: kind, id: entry.id });
