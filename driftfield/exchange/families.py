@@ -29,7 +29,7 @@ def _of_market(market: MarketInput, settings: Settings, language: str) -> list[d
     work = run_market(market.data, settings)
     figures, data = work.figures, work.data
     searches = figures["searches_52w"]
-    members = None if data.listings is None else work.supply.members
+    members = None if data.listings is None else work.supply.clicked
     day = work.timeline.end.toordinal()
     found = find_families(
         market.niche_names, searches, members, data.listings, data.category, day, language=language

@@ -15,6 +15,7 @@ from .formatting import (
     format_signed,
     plain_number,
 )
+from .grouping import Groups
 from .groups import (
     first_of_each,
     group_count,
@@ -28,6 +29,7 @@ from .groups import (
     in_groups,
     is_in_order,
     joined,
+    order_of,
     order_within,
     places_in,
     ratio,
@@ -51,6 +53,7 @@ __all__ = [
     "CoreError",
     "Distribution",
     "Floats",
+    "Groups",
     "Ints",
     "Period",
     "SettingGroup",
@@ -85,6 +88,7 @@ __all__ = [
     "low_ranks",
     "mid_ranks",
     "newcombe",
+    "order_of",
     "order_within",
     "places_in",
     "plain_number",

@@ -7,7 +7,7 @@ import numpy as np
 from .periods import Floats, Ints
 
 
-def _of_known(group: Ints, values: Floats) -> tuple[Ints, Floats]:
+def known_of(group: Ints, values: Floats) -> tuple[Ints, Floats]:
     """Groups and values of those that are known; the same arrays where all are."""
     known = ~np.isnan(values)
     return (group, values) if known.all() else (group[known], values[known])
@@ -15,12 +15,12 @@ def _of_known(group: Ints, values: Floats) -> tuple[Ints, Floats]:
 
 def group_count(group: Ints, values: Floats, groups: int) -> Floats:
     """How many known values each group has, (groups,)."""
-    return np.bincount(_of_known(group, values)[0], minlength=groups).astype(np.float64)
+    return np.bincount(known_of(group, values)[0], minlength=groups).astype(np.float64)
 
 
 def group_sum(group: Ints, values: Floats, groups: int) -> Floats:
     """Sum of the known values, (groups,); NaN where a group has none."""
-    own, value = _of_known(group, values)
+    own, value = known_of(group, values)
     found = np.bincount(own, weights=value, minlength=groups)
     return np.where(np.bincount(own, minlength=groups) > 0, found, np.nan)
 
@@ -91,6 +91,21 @@ def ties_in_order(order: Ints, group: Ints, values: Floats | Ints, by: Ints | No
     return out
 
 
+def order_of(values: Floats) -> Ints:
+    """Places of values upwards, equal ones as they came: ``np.argsort(values, kind="stable")``, and faster.
+
+    Values are known.
+    """
+    order = np.argsort(values)
+    value = values[order]
+    # One number says which of the different values it is, and its place: whole numbers are sorted fast.
+    bits = max(len(values) - 1, 1).bit_length()
+    keys = order
+    keys[1:] |= np.cumsum(value[1:] != value[:-1]) << bits
+    keys.sort()
+    return keys & ((1 << bits) - 1)
+
+
 def first_of_each(keys: Ints) -> tuple[Ints, Ints]:
     """An order in which equal whole numbers stand together, and where each of them begins in it."""
     order = np.argsort(keys)
@@ -136,12 +151,18 @@ def group_quantile(group: Ints, values: Floats, groups: int, q: float) -> Floats
 
 def group_quantiles(group: Ints, values: Floats, groups: int, *qs: float) -> list[Floats]:
     """Several quantiles of the same values, as ``group_quantile`` gives each."""
-    own, value = _of_known(group, values)
+    own, value = known_of(group, values)
     order = order_within(own, value, ties=False)
-    own, value = own[order], value[order]
-    count = np.bincount(own, minlength=groups)
+    return quantiles_in_order(own[order], value, order, groups, *qs)
+
+
+def quantiles_in_order(
+    group: Ints, values: Floats, order: Ints, groups: int, *qs: float
+) -> list[Floats]:
+    """Quantiles of values that an order puts by ``group``, (pairs,) each, and upwards within it."""
+    count = np.bincount(group, minlength=groups)
     some = np.flatnonzero(count)
-    start = np.searchsorted(own, some)
+    start = (np.cumsum(count) - count)[some]
 
     def at_share(q: float) -> Floats:
         out = np.full(groups, np.nan)
@@ -149,7 +170,8 @@ def group_quantiles(group: Ints, values: Floats, groups: int, *qs: float) -> lis
             at = start + q * (count[some] - 1)
             low = np.floor(at).astype(np.int64)
             high = np.minimum(low + 1, start + count[some] - 1)
-            out[some] = value[low] + (value[high] - value[low]) * (at - low)
+            under, over = values[order[low]], values[order[high]]
+            out[some] = under + (over - under) * (at - low)
         return out
 
     return [at_share(q) for q in qs]
@@ -170,13 +192,16 @@ def group_median(group: Ints, values: Floats, groups: int) -> Floats:
 
 def group_distinct(group: Ints, codes: Ints, groups: int) -> Floats:
     """How many different codes of 0 and more each group has, (groups,); NaN where it has none."""
-    known = codes >= 0
-    if not known.any():
-        return np.full(groups, np.nan)
-    span = int(codes.max()) + 1
-    pairs = np.unique(group[known] * span + codes[known])
-    count = np.bincount(pairs // span, minlength=groups)
+    count = np.bincount(distinct_pairs(group, codes)[0], minlength=groups)
     return np.where(count > 0, count, np.nan).astype(np.float64)
+
+
+def distinct_pairs(group: Ints, codes: Ints) -> tuple[Ints, Ints]:
+    """The different codes of 0 and more that each group has, (pairs,): group and code, in order."""
+    known = codes >= 0
+    span = int(codes.max(initial=0)) + 1
+    pairs = np.unique(group[known] * span + codes[known])
+    return pairs // span, pairs % span
 
 
 def ratio(above: Floats, below: Floats) -> Floats:

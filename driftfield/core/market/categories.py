@@ -9,18 +9,18 @@ from datetime import date
 
 import numpy as np
 
-from driftfield.core.base import Floats, Ints, joined
+from driftfield.core.base import Floats, Groups, Ints
 from driftfield.core.curves import group_sums
 from driftfield.core.ranking import OPENNESS, SETTLEDNESS, read_index
 from driftfield.core.supply import (
     Competition,
     Concentrated,
+    Held,
     Judged,
     Listings,
     Members,
     competition_of_groups,
     concentrate,
-    held_members,
     read_holdings,
     rolled_up,
 )
@@ -97,7 +97,7 @@ def listing_categories(niches: Workings) -> Ints:
 
     Where a listing names none it is that of the niche which brings most of its clicks.
     """
-    data, members = niches.data, niches.supply.members
+    data, members = niches.data, niches.supply.clicked
     own = _listings(data).category.copy()
     if data.category is None:
         return own
@@ -161,37 +161,29 @@ def _rolled_up(niches: Workings, tree: CategoryTree, niche_category: Ints) -> Ma
     )  # fmt: skip
 
 
-def _pairs(tree: CategoryTree, category: Ints, marked: Ints) -> tuple[Ints, Ints]:
-    """Pairs of something with its category and with every one above that, in the order of ``marked``."""
-    node, above = tree.lineage()
-    order = np.argsort(node, kind="stable")
-    row, at = joined(node[order], category[marked])
-    return marked[row], above[order][at]
-
-
-def _held(niches: Workings, tree: CategoryTree, listing_category: Ints) -> Members:
-    """What lies in each category, the most clicked listings first."""
-    data, members = niches.data, niches.supply.members
+def _held(niches: Workings, tree: CategoryTree, listing_category: Ints) -> Held:
+    """What lies in each category."""
+    data, members = niches.data, niches.supply.clicked
     listings, day = _listings(data), data.timeline.end.toordinal()
     clicks = np.zeros((len(listings), members.share.shape[1]), order="F")
     for column in np.flatnonzero(members.weight.any(axis=0)).tolist():
         got = np.nan_to_num(members.share[:, column]) * members.weight[members.subject, column]
         clicks[:, column] = np.bincount(members.listing, weights=got, minlength=len(listings))
     # What is launched later is not there yet.
-    there = (listing_category >= 0) & ~(listings.launched > day)
-    first = np.argsort(-clicks[:, 0], kind="stable")
-    page, group = _pairs(tree, listing_category, first[there[first]])
-    return held_members(group, page, len(tree), clicks, members.weight.sum(axis=0) > 0)
+    there = np.where(listings.launched > day, -1, listing_category)
+    known = members.weight.sum(axis=0) > 0
+    return Held.by(there, len(tree), tree.lineage(), clicks, known)
 
 
 def _concentrated(niches: Workings, tree: CategoryTree, niche_category: Ints) -> Concentrated:
     """How far the clicks after the terms of each category are concentrated."""
-    own = _pairs(tree, niche_category, np.flatnonzero(niche_category >= 0))
-    clicked = rolled_up(niches.supply.members, *own, len(tree))
+    rows = np.flatnonzero(niche_category >= 0)
+    groups = Groups(niche_category[rows], len(tree), tree.lineage())
+    clicked = rolled_up(niches.supply.clicked, rows, groups)
     return concentrate(clicked, _listings(niches.data).brand, niches.settings)
 
 
-def _judged(of_niches: Competition, held: Members, listings: Listings, day: int) -> Judged | None:
+def _judged(of_niches: Competition, held: Held, listings: Listings, day: int) -> Judged | None:
     """The launches of each category as their own niches judged them.
 
     A launch is held against the established listings of its niche, not against all that a category holds.
@@ -203,7 +195,7 @@ def _judged(of_niches: Competition, held: Members, listings: Listings, day: int)
     return Judged(
         age=(day - listings.launched)[held.listing],
         amount=amount[held.listing],
-        bar=np.full(held.subjects, np.nan),
+        bar=np.full(held.groups.many, np.nan),
         judged=judged[held.listing],
         won=won[held.listing],
     )
@@ -218,8 +210,8 @@ def launch_verdicts(of_niches: Competition, listings: int) -> tuple[Floats, Ints
     amount, verdict = np.full(listings, np.nan), np.full(listings, -1, dtype=np.int64)
     found = of_niches.judged
     if found is not None:
-        first = _main_pairs(of_niches.members)
-        page = of_niches.members.listing[first]
+        first = _main_pairs(of_niches.clicked)
+        page = of_niches.clicked.listing[first]
         amount[page] = found.amount[first]
         verdict[page] = np.where(found.judged[first], found.won[first], -1)
     return amount, verdict

@@ -22,6 +22,7 @@ from driftfield.core.curves import (
 from driftfield.core.supply import Competition, PriceAnswer, at_period, read_price_answer
 
 from .data import MarketData, subject_curves, totals, year_total
+from .kinds import BY_CLICKS
 
 CHUNK = 4096  # Subjects read at once: a few tens of megabytes a thread.
 THREADS = 2
@@ -39,7 +40,7 @@ class DemandReader:
         self.lag = Lag.unknown(n)
         history = None if data.listings is None else data.listings.history
         # Searches and purchases in the periods of the listings' prices.
-        wanted = data.purchases is not None and history is not None
+        wanted = data.kind in BY_CLICKS and data.purchases is not None and history is not None
         self.prices = history.timeline if wanted and history is not None else None
         length = self.prices.length if self.prices else 0
         self.looked, self.bought = np.full((n, length), np.nan), np.full((n, length), np.nan)
@@ -90,7 +91,7 @@ class DemandReader:
         if self.prices is None or supply.history is None:
             return PriceAnswer.unknown(self.n)
         return read_price_answer(
-            self.looked, self.bought, supply.members, supply.history, self.settings
+            self.looked, self.bought, supply.clicked, supply.history, self.settings
         )
 
     def borrow(self) -> None:

@@ -11,7 +11,8 @@ from .competition import (
 )
 from .concentration import Concentration
 from .feedback import theme_shares
-from .holdings import Holdings, Lorenz, Newcomers, held_members, lorenz, read_holdings
+from .held import Grouped, Held
+from .holdings import Holdings, Lorenz, Newcomers, lorenz, read_holdings
 from .launches import Judged, judge_launches
 from .listings import LISTING_MEASURES, History, Listings, Offers, window_mean, window_sum
 from .members import CLICK_WINDOWS, Clicks, Members, part_weights, read_members, rolled_up
@@ -48,6 +49,8 @@ __all__ = [
     "Competition",
     "Concentrated",
     "Concentration",
+    "Grouped",
+    "Held",
     "History",
     "Holders",
     "Holdings",
@@ -69,7 +72,6 @@ __all__ = [
     "compare_medians",
     "competition_of_groups",
     "concentrate",
-    "held_members",
     "holders",
     "judge_launches",
     "lorenz",

@@ -8,19 +8,18 @@ import numpy as np
 
 from driftfield.core.base import (
     Floats,
+    Groups,
     Ints,
     Settings,
-    group_distinct,
-    group_mean,
     group_median,
     joined,
     ratio,
 )
 
+from .held import Grouped
 from .listings import Listings, Offers
-from .members import Members
 
-TOP = 10
+TOP = 10  # The most clicked listings, which a newcomer competes with.
 LEAST_MEMBERS = 3  # A category of fewer subjects has no return rate to compare with.
 
 
@@ -58,31 +57,30 @@ class Barriers:
 
 
 def read_barriers(
-    members: Members, listings: Listings, category: Ints | None, day: int, settings: Settings
+    members: Grouped, listings: Listings, category: Ints | None, day: int, settings: Settings
 ) -> Barriers:
     """Barriers as they stand on ``day``, an ordinal; ``category`` is (subjects,), −1 for none."""
-    n = members.subjects
     now = members.now
-    first = now & (members.place < TOP)
-    top, of_top = members.subject[first], members.listing[first]
-    subject, page, clicks = members.subject[now], members.listing[now], members.share[now, 0]
+    group, first = members.foremost(TOP)
+    top, of_top = Groups(group, members.groups.many), members.listing[first]
+    groups, page, clicks = members.groups.of(now), members.listing[now], members.clicked(0)[now]
 
     def middle(values: Floats) -> Floats:
-        return group_median(top, values[of_top], n)
+        return top.median(values[of_top])
 
     def age(since: Floats) -> Floats:
         return np.where(since <= day, day - since, np.nan)
 
     def by_clicks(values: Floats) -> Floats:
-        return group_mean(subject, values[page], n, clicks)
+        return groups.mean(values[page], clicks)
 
     reviews = listings.reviews[of_top]
     few = np.where(np.isnan(reviews), np.nan, reviews < settings.review_limit)
     returns = by_clicks(listings.return_rate)
-    before = np.nan_to_num(members.share[:, -1])
+    before = np.nan_to_num(members.clicked(-1))
     return Barriers(
         reviews=middle(listings.reviews),
-        few_reviews=group_mean(top, few, n),
+        few_reviews=top.mean(few),
         rating=middle(listings.rating),
         quality=middle(listings.quality),
         age_days=middle(age(listings.launched)),
@@ -90,50 +88,48 @@ def read_barriers(
         seller_age_days=middle(age(listings.seller_since)),
         weight_g=middle(listings.weight_g),
         size_mm=middle(listings.size_mm),
-        brands=group_distinct(subject, listings.brand[page], n),
+        brands=groups.distinct(listings.brand[page]),
         sellers=sellers_on(members, listings, day),
         own_retail=by_clicks(listings.own_retail),
-        sponsored=group_mean(subject, listings.sponsored[page], n),
+        sponsored=groups.mean(listings.sponsored[page]),
         sponsored_clicks=by_clicks(listings.sponsored),
-        sponsored_clicks_52w_ago=group_mean(
-            members.subject, listings.sponsored[members.listing], n, before
-        ),
+        sponsored_clicks_52w_ago=members.groups.mean(listings.sponsored[members.listing], before),
         out_of_stock=_out_of_stock(members, listings),
         return_rate=returns,
         return_ratio=ratio(returns, _usual(returns, category)),
     )
 
 
-def sellers_on(members: Members, listings: Listings, day: int) -> Floats:
+def sellers_on(members: Grouped, listings: Listings, day: int) -> Floats:
     """Different sellers with an offer of a listing of the subject on a day, (subjects,).
 
     Where no offers are known, the sellers of the listings clicked now.
     """
-    n = members.subjects
     offers = listings.offers
     if offers is None:
         now = members.now
-        return group_distinct(members.subject[now], listings.seller[members.listing[now]], n)
-    return group_distinct(*offered_on(members, offers, day), n)
+        return members.groups.of(now).distinct(listings.seller[members.listing[now]])
+    row, seller = offered_on(members, offers, day)
+    return members.groups.of(row).distinct(seller)
 
 
-def offered_on(members: Members, offers: Offers, day: int) -> tuple[Ints, Ints]:
-    """Subjects and sellers of the offers that stand on a day on the subjects' listings, (pairs,) each."""
+def offered_on(members: Grouped, offers: Offers, day: int) -> tuple[Ints, Ints]:
+    """Rows and sellers of the offers that stand on a day on the rows' listings, (pairs,) each."""
     stands = offers.standing(day)
     page, seller = offers.listing[stands], offers.seller[stands]
     order = np.argsort(page, kind="stable")
     row, at = joined(page[order], members.listing)
-    return members.subject[row], seller[order][at]
+    return row, seller[order][at]
 
 
-def _out_of_stock(members: Members, listings: Listings) -> Floats:
+def _out_of_stock(members: Grouped, listings: Listings) -> Floats:
     stock = None if listings.history is None else listings.history.window("in_stock", 4)
     if stock is None:
-        return np.full(members.subjects, np.nan)
+        return np.full(members.groups.many, np.nan)
     known = ~np.isnan(stock)
     held = np.where(known, stock, 0).sum(axis=1) / np.maximum(known.sum(axis=1), 1)
     absent = np.where(known.any(axis=1), 1 - held, np.nan)
-    return group_mean(members.subject, absent[members.listing], members.subjects)
+    return members.groups.mean(absent[members.listing])
 
 
 def _usual(rates: Floats, category: Ints | None) -> Floats:

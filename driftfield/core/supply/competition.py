@@ -12,6 +12,7 @@ from driftfield.core.base import Floats, Ints, Settings, Timeline, group_mean
 from .barriers import Barriers, read_barriers
 from .concentration import Bounds, Concentration, bounds, by_brand, by_listing, concentration
 from .entry import Entry, read_entry
+from .held import Grouped, Held
 from .launches import Judged, judge_launches
 from .listings import History, Listings
 from .members import (
@@ -45,11 +46,11 @@ class Competition:
     """The supply side of each subject. listings, brands: by the windows of ``members.CLICK_WINDOWS``.
 
     field: (subjects,) Opening, Closing or Steady, None for unknown. open_terms: share of the searches
-    that come through terms whose three most clicked listings leave room. judged: the launches, (pairs,) as
+    that come through terms whose three most clicked listings leave room. judged: the launches, (rows,) as
     ``members``; None where it is known of none when it was launched. units, revenue: a year of each listing.
     """
 
-    members: Members
+    members: Grouped
     listings: tuple[Concentration, ...]
     brands: tuple[Concentration, ...]
     bounds: Bounds
@@ -64,6 +65,12 @@ class Competition:
     judged: Judged | None
     units: Floats
     revenue: Floats
+
+    @property
+    def clicked(self) -> Members:
+        """The members of subjects, such as niches, whose listings are those clicked after their terms."""
+        assert isinstance(self.members, Members), "what holds listings has no clicks of its own"
+        return self.members
 
 
 def read_terms(
@@ -161,7 +168,7 @@ class Concentrated:
 
 def competition_of_groups(
     concentrated: Future[Concentrated],
-    held: Members,
+    held: Held,
     listings: Listings,
     units: Floats,
     revenue: Floats,
@@ -172,7 +179,7 @@ def competition_of_groups(
     """The supply side of groups that hold listings, say categories.
 
     ``concentrated`` is how far the clicks after the terms of each group are, read beside the rest; ``held`` are
-    the listings that belong to it, of which all else is told. ``judged`` is (pairs of ``held``,).
+    the listings that belong to it, of which all else is told. ``judged`` is (rows of ``held``,).
     """
     sales = read_sales(held, listings, units, revenue)
     barriers = read_barriers(held, listings, None, day, settings)
@@ -181,7 +188,7 @@ def competition_of_groups(
     clicks = concentrated.result()
     return Competition(
         members=held, listings=clicks.listings, brands=clicks.brands, bounds=clicks.bounds, field=clicks.field,
-        open_terms=np.full(held.subjects, np.nan), barriers=barriers, entry=entry, pressure=pressure,
+        open_terms=np.full(held.groups.many, np.nan), barriers=barriers, entry=entry, pressure=pressure,
         sales=sales, target=read_target(held, revenue, sales, settings), history=listings.history,
         judged=judged, units=units, revenue=revenue,
     )  # fmt: skip

@@ -12,17 +12,13 @@ from driftfield.core.base import (
     Floats,
     Ints,
     Settings,
-    group_count,
-    group_least,
-    group_median,
-    group_sum,
     ratio,
     wilson,
 )
 
-from .launches import Judged, judge_launches
+from .held import Grouped
+from .launches import Judged
 from .listings import Listings, window_sum
-from .members import Members
 
 WINNERS = 2  # Winners from which it is said how they differ.
 RARE = 0.05  # Probability under which an attribute of the winners is no chance, before Bonferroni.
@@ -57,35 +53,36 @@ class Entry:
 
 
 def read_entry(
-    members: Members,
+    members: Grouped,
     listings: Listings,
     day: int,
     settings: Settings,
-    tried_out: Judged | None = None,
+    tried_out: Judged | None,
 ) -> Entry:
-    """Launches and what became of them, as of ``day``, an ordinal; see ``judge_launches``.
+    """Launches and what became of them, as of ``day``, an ordinal.
 
-    ``tried_out``: what was judged of the pairs already, elsewhere than among these members.
+    ``tried_out`` is what was judged of the rows, by ``judge_launches`` or by the niches of a category; None
+    where it is known of no listing when it was launched.
     """
-    n = members.subjects
-    subject = members.subject
-    if np.isnan(listings.launched).all():
+    groups, n = members.groups, members.groups.many
+    if np.isnan(listings.launched).all() or tried_out is None:
         unknown: dict[str, Any] = {f.name: np.full(n, np.nan) for f in fields(Entry)}
         unknown["units_per_review"] = _units_per_review(members, listings)
         unknown["winners_mark"] = np.full(n, None, dtype=object)
         return Entry(**unknown)
-    if tried_out is None:
-        tried_out = judge_launches(members, listings, day, settings)
     age, bar, judged, won = tried_out.age, tried_out.bar, tried_out.judged, tried_out.won
     lately = {weeks: (age >= 0) & (age < weeks * 7) for weeks in (26, 52)}
-    known = group_count(subject, age, n) > 0
-    tried = np.where(known, np.bincount(subject[judged], minlength=n), np.nan)
-    successes = np.where(known, np.bincount(subject[won], minlength=n), np.nan)
+    known = groups.count(age) > 0
+
+    def many(rows: Bools) -> Floats:
+        return np.where(known, groups.of(rows).size(), np.nan)
+
+    tried, successes = many(judged), many(won)
     low, high = wilson(successes, tried, settings.interval)
     return Entry(
-        launches_26w=np.where(known, np.bincount(subject[lately[26]], minlength=n), np.nan),
-        launches_52w=np.where(known, np.bincount(subject[lately[52]], minlength=n), np.nan),
-        newest_days=group_least(subject, np.where(age >= 0, age, np.nan), n),
+        launches_26w=many(lately[26]),
+        launches_52w=many(lately[52]),
+        newest_days=groups.least(np.where(age >= 0, age, np.nan)),
         judged=tried,
         successes=successes,
         success_rate=ratio(successes, tried),
@@ -99,53 +96,55 @@ def read_entry(
     )
 
 
-def _units_per_review(members: Members, listings: Listings) -> Floats:
+def _units_per_review(members: Grouped, listings: Listings) -> Floats:
     """Units sold for each review gained in the last 26 weeks; NaN with under one new review."""
-    n = members.subjects
     history = listings.history
     reviews = None if history is None else history.measures.get("reviews")
     span = 0 if history is None else history.timeline.period.span(26)
     if reviews is None or reviews.shape[1] <= span:
-        return np.full(n, np.nan)
+        return np.full(members.groups.many, np.nan)
     gained = reviews[:, -1] - reviews[:, -1 - span]
     units = window_sum(listings, "units", 26)
     both = ~np.isnan(gained) & ~np.isnan(units)
-    subject, page = members.subject, members.listing
     sums = [
-        group_sum(subject, np.where(both, v, np.nan)[page] * members.portion, n)
+        members.groups.sum(members.divided(np.where(both, v, np.nan)[members.listing]))
         for v in (units, gained)
     ]
     return ratio(sums[0], np.where(sums[1] >= 1, sums[1], np.nan))
 
 
-def _apart(members: Members, won: Bools, values: Floats) -> tuple[Floats, Floats]:
+def _apart(members: Grouped, won: Bools, values: Floats) -> tuple[Floats, Floats]:
     """Median of the winners and of the other listings clicked now, each (subjects,)."""
-    enough = np.bincount(members.subject[won], minlength=members.subjects) >= WINNERS
+    groups = members.groups
+    enough = groups.of(won).size() >= WINNERS
     if not enough.any():
-        return np.full(members.subjects, np.nan), np.full(members.subjects, np.nan)
+        return np.full(groups.many, np.nan), np.full(groups.many, np.nan)
     # Of subjects without winners nothing is told, so their listings need no order.
-    others = members.now & ~won & enough[members.subject]
+    others = members.now & ~won & groups.within(enough)
     mine = values[members.listing]
-    ahead = group_median(members.subject[won], mine[won], members.subjects)
-    rest = group_median(members.subject[others], mine[others], members.subjects)
+    ahead, rest = groups.of(won).median(mine[won]), groups.of(others).median(mine[others])
     return np.where(enough, ahead, np.nan), rest
 
 
-def _mark(members: Members, won: Bools, listings: Listings) -> np.ndarray:
+def _mark(members: Grouped, won: Bools, listings: Listings) -> np.ndarray:
     """The attribute that winners share more often than chance has it, as a sentence, (subjects,).
 
     Fisher's exact test (the hypergeometric upper tail), Bonferroni over the values of a subject.
     """
-    n = members.subjects
+    groups, n = members.groups, members.groups.many
     out = np.full(n, None, dtype=object)
-    wins = np.bincount(members.subject[won], minlength=n)
-    here = (members.now | won) & (wins[members.subject] >= WINNERS)
+    wins = groups.of(won).size()
+    here = np.flatnonzero((members.now | won) & groups.within(wins >= WINNERS))
+    group, at = groups.of(here).pairs()
+    told = wins[group] >= WINNERS
+    group, row = group[told], here[at[told]]
     best = np.full(n, np.inf)
     tested = np.zeros(n)
     found: list[tuple[str, Ints, Ints, Ints, Ints, Ints, Floats]] = []
     for name, codes in listings.attributes.items():
-        rows = here & (codes[members.listing] >= 0)
-        subject, code, mine = members.subject[rows], codes[members.listing[rows]], won[rows]
+        known = codes[members.listing[row]] >= 0
+        subject, rows = group[known], row[known]
+        code, mine = codes[members.listing[rows]], won[rows]
         span = int(codes.max(initial=0)) + 1
         pairs, pair = np.unique(subject * span + code, return_inverse=True)
         owner = pairs // span

@@ -13,19 +13,14 @@ import numpy as np
 from driftfield.core.base import (
     Bools,
     Floats,
+    Groups,
     Ints,
-    group_count,
-    group_distinct,
-    group_sum,
-    in_groups,
-    order_within,
-    places_in,
     ratio,
 )
 
 from .barriers import offered_on
+from .held import Held
 from .listings import Listings, window_sum
-from .members import Members, Rest
 
 NEW_WEEKS = (26, 52)
 OLD_DAYS = 2 * 364  # From here on a listing is established.
@@ -78,16 +73,15 @@ class Holdings:
     sponsored: Floats
 
 
-def lorenz(group: Ints, values: Floats, groups: int) -> Lorenz:
+def lorenz(held: Groups, values: Floats) -> Lorenz:
     """Read the Lorenz curve of each group's known ``values``, (rows,), zeros included.
 
     The Gini coefficient is the mean absolute difference over twice the mean (Gini 1912); the curve itself
     Lorenz (1905). Both are unknown where the values add up to 0.
     """
-    known = ~np.isnan(values)
-    own, value = group[known], values[known]
-    order = order_within(own, -value)
-    own, value = own[order], value[order]
+    groups = held.many
+    own, order = held.upwards(-values)
+    value = values[order]
     count = np.bincount(own, minlength=groups)
     total = np.bincount(own, weights=value, minlength=groups)
     start = np.concatenate([[0], np.cumsum(count)[:-1]]).astype(np.int64)
@@ -109,46 +103,11 @@ def lorenz(group: Ints, values: Floats, groups: int) -> Lorenz:
     )
 
 
-def held_members(group: Ints, listing: Ints, groups: int, clicks: Floats, known: Bools) -> Members:
-    """Pairs of groups and the listings they hold, as members: each listing wholly of its group.
-
-    Pairs are given most clicked first. ``clicks`` is (listings, windows), what each got after any term;
-    ``known`` (windows,) whether clicks of a window are known at all. Where none are, in the latest window every
-    listing counts alike.
-    """
-    windows = clicks.shape[1]
-    if not known[0]:
-        clicks, known = clicks.copy(), known.copy()
-        clicks[:, 0], known[0] = 1.0, True
-    share = np.full((len(group), windows), np.nan, order="F")  # Read a window at a time.
-    weight = np.zeros((groups, windows))
-    order = in_groups(group)
-    group, listing = group[order], listing[order]
-    for column in np.flatnonzero(known).tolist():
-        got = clicks[listing, column]
-        weight[:, column] = np.bincount(group, weights=got, minlength=groups)
-        base = weight[group, column]
-        share[:, column] = np.where(base > 0, got / np.where(base > 0, base, 1), np.nan)
-    nothing = np.full(groups, np.nan)
-    return Members(
-        subjects=groups,
-        subject=group,
-        listing=listing,
-        share=share,
-        place=places_in(group),
-        portion=np.ones(len(group)),
-        rest=tuple(Rest(nothing, nothing, nothing, nothing) for _ in range(windows)),
-        reach=nothing[:, None],
-        weight=weight,
-    )
-
-
 def read_holdings(
-    members: Members, listings: Listings, units: Floats, revenue: Floats, day: int
+    members: Held, listings: Listings, units: Floats, revenue: Floats, day: int
 ) -> Holdings:
     """What each group holds on ``day``, an ordinal; units and revenue are a year of each listing."""
-    n = members.subjects
-    group, page = members.subject, members.listing
+    groups, page = members.groups, members.listing
     age = day - listings.launched
     dated = np.where(np.isnan(age), np.nan, units)
 
@@ -156,35 +115,34 @@ def read_holdings(
         """The part of something that is marked, of what it is known whether it is; of listings, (groups,)."""
         mark = np.asarray(marked, dtype=np.float64)
         whole = np.where(np.isnan(mark), np.nan, of)
-        return ratio(group_sum(group, (mark * whole)[page], n), group_sum(group, whole[page], n))
+        return ratio(groups.sum((mark * whole)[page]), groups.sum(whole[page]))
 
     return Holdings(
-        listings=np.bincount(group, minlength=n).astype(np.float64),
-        brands=group_distinct(group, listings.brand[page], n),
+        listings=groups.size().astype(np.float64),
+        brands=groups.distinct(listings.brand[page]),
         sellers=_sellers(members, listings, day),
-        lorenz=lorenz(group, revenue[page], n),
+        lorenz=lorenz(groups, revenue[page]),
         newcomers={weeks: _newcomers(members, listings, day, weeks) for weeks in NEW_WEEKS},
         established_share=part(age > OLD_DAYS, dated),
-        sold_age_days=_middle_age(group, age[page], dated[page], n),
+        sold_age_days=_middle_age(groups, age[page], dated[page]),
         own_retail=part(listings.own_retail, units),
         sponsored=part(listings.sponsored, units),
     )
 
 
-def _sellers(members: Members, listings: Listings, day: int) -> Floats:
+def _sellers(members: Held, listings: Listings, day: int) -> Floats:
     """Different sellers of the listings of each group: those they name and those with an offer on the day."""
-    group, page = members.subject, members.listing
-    pairs = [(group, listings.seller[page])]
+    page = members.listing
+    pairs = [(np.arange(len(page)), listings.seller[page])]
     offers = listings.offers
     if offers is not None:
         pairs.append(offered_on(members, offers, day))
-    own, code = (np.concatenate(each) for each in zip(*pairs, strict=True))
-    return group_distinct(own, code, members.subjects)
+    row, code = (np.concatenate(each) for each in zip(*pairs, strict=True))
+    return members.groups.of(row).distinct(code)
 
 
-def _newcomers(members: Members, listings: Listings, day: int, weeks: int) -> Newcomers:
-    n = members.subjects
-    group, page = members.subject, members.listing
+def _newcomers(members: Held, listings: Listings, day: int, weeks: int) -> Newcomers:
+    groups, page = members.groups, members.listing
 
     def came(since: Floats) -> Floats:
         """Of each listing 1 where it came within the weeks, 0 where before, NaN where that is unknown."""
@@ -192,30 +150,26 @@ def _newcomers(members: Members, listings: Listings, day: int, weeks: int) -> Ne
         return np.where(np.isnan(age), np.nan, (age >= 0) & (age < weeks * 7))
 
     def different(since: Floats, code: Ints) -> Floats:
-        # Of listings first, and then of the groups that hold them, which are several for each.
         new = np.where(code >= 0, came(since), np.nan)[page]
         late = np.flatnonzero(new == 1)
-        found = group_distinct(group[late], code[page[late]], n)
-        return np.where(group_count(group, new, n) > 0, np.nan_to_num(found), np.nan)
+        found = groups.of(late).distinct(code[page[late]])
+        return np.where(groups.count(new) > 0, np.nan_to_num(found), np.nan)
 
     new = came(listings.launched)
     dated = np.where(np.isnan(new), np.nan, window_sum(listings, "units", weeks))
     return Newcomers(
-        listings=group_sum(group, new[page], n),
+        listings=groups.sum(new[page]),
         brands=different(listings.brand_since, listings.brand),
         sellers=different(listings.seller_since, listings.seller),
-        units_share=ratio(
-            group_sum(group, (new * dated)[page], n), group_sum(group, dated[page], n)
-        ),
+        units_share=ratio(groups.sum((new * dated)[page]), groups.sum(dated[page])),
     )
 
 
-def _middle_age(group: Ints, age: Floats, weight: Floats, groups: int) -> Floats:
+def _middle_age(held: Groups, age: Floats, weight: Floats) -> Floats:
     """Median of the ages weighted by units, (groups,): the lowest age that half of the units do not exceed."""
-    known = ~np.isnan(age) & (np.nan_to_num(weight) > 0)
-    own, value, heavy = group[known], age[known], weight[known]
-    order = order_within(own, value)
-    own, value, heavy = own[order], value[order], heavy[order]
+    groups = held.many
+    own, order = held.upwards(np.where(np.nan_to_num(weight) > 0, age, np.nan))
+    value, heavy = age[order], weight[order]
     total = np.bincount(own, weights=heavy, minlength=groups)
     running = np.cumsum(heavy)
     start = np.searchsorted(own, np.arange(groups))

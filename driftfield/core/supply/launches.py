@@ -25,7 +25,7 @@ MONTH = 4  # Weeks that the bar is an amount of.
 
 @dataclass(frozen=True, slots=True)
 class Judged:
-    """Listings of subjects as launches, (pairs,) as in ``Members``; NaN for unknown.
+    """Listings of subjects as launches, (rows,) as in ``Grouped``; NaN for unknown.
 
     age: days, negative for one that is yet to come. amount: units (revenue, where an amount was set)
     in four average weeks of a year. judged, won: whether it is a launch of the last 52 weeks that

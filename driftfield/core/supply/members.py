@@ -9,12 +9,13 @@ import numpy as np
 from driftfield.core.base import (
     Bools,
     Floats,
+    Groups,
     Ints,
     Period,
     first_of_each,
-    group_mean,
     in_groups,
     joined,
+    order_of,
     order_within,
     places_in,
     ties_in_order,
@@ -83,15 +84,28 @@ class Members:
         """Pairs that were clicked in the latest window."""
         return self.share[:, 0] > 0
 
-    def table(self, values: Floats, n: int) -> Floats:
-        """Values of the ``n`` most clicked now, (subjects, n), NaN where there are fewer.
+    @property
+    def groups(self) -> Groups:
+        """The subjects as groups of the pairs."""
+        return Groups(self.subject, self.subjects)
 
-        ``values`` is (pairs,).
-        """
-        out = np.full((self.subjects, n), np.nan)
-        inside = (self.place < n) & self.now
-        out[self.subject[inside], self.place[inside]] = values[inside]
-        return out
+    def clicked(self, window: int) -> Floats:
+        """The share of the subject's clicks."""
+        found: Floats = self.share[:, window]
+        return found
+
+    def share_of(self, clicked: Floats, window: int) -> Floats:
+        """What is a share already."""
+        return clicked
+
+    def divided(self, values: Floats) -> Floats:
+        """By the clicks that the subjects bring."""
+        return values * self.portion
+
+    def foremost(self, n: int) -> tuple[Ints, Ints]:
+        """The ``n`` most clicked now of each subject: subject and pair."""
+        first = np.flatnonzero(self.now & (self.place < n))
+        return self.subject[first], first
 
 
 def part_weights(seen: Clicks, searches: Floats, clicks: Floats | None) -> Floats:
@@ -246,29 +260,28 @@ def read_members(
     )
 
 
-def rolled_up(members: Members, subject: Ints, above: Ints, groups: int) -> Members:
+def rolled_up(members: Members, rows: Ints, groups: Groups) -> Members:
     """Members of groups of subjects, say of the categories above niches.
 
-    Of pairs, (pairs,), the subject in the first counts in the group of the second; a subject may count in
-    several. Shares, rest and reach of a group are the means of its subjects', by their clicks: what reading the
-    clicks of their terms at once would give.
+    ``rows`` are the subjects that count, in order, and ``groups`` the groups of these. Shares, rest and reach
+    of a group are the means of its subjects', by their clicks: what reading the clicks of their terms at once
+    would give.
     """
-    order = np.argsort(subject, kind="stable")
-    subject, above = subject[order], above[order]
+    above, at = groups.pairs()
+    order = in_groups(at)
+    subject, above = rows[at[order]], above[order]
     windows = members.share.shape[1]
     clicks = [
         np.nan_to_num(members.share[:, column])
         * np.nan_to_num(members.weight[members.subject, column])
         for column in range(windows)
     ]
-    found = _merged(members, subject, above, groups, clicks[0])
+    found = _merged(members, subject, above, groups.many, clicks[0])
     owner = found.group
-    weight = np.zeros((groups, windows))
+    weight = np.zeros((groups.many, windows))
     share = np.full((len(owner), windows), np.nan, order="F")  # Read a window at a time.
     for column in range(windows):
-        weight[:, column] = np.bincount(
-            above, weights=members.weight[subject, column], minlength=groups
-        )
+        weight[:, column] = np.nan_to_num(groups.sum(members.weight[rows, column]))
         if not weight[:, column].any():
             continue
         got = found.added(clicks[column])
@@ -276,10 +289,10 @@ def rolled_up(members: Members, subject: Ints, above: Ints, groups: int) -> Memb
         share[:, column] = np.where(base > 0, got / np.where(base > 0, base, 1), np.nan)
 
     def mean(values: Floats, column: int) -> Floats:
-        return group_mean(above, values[subject], groups, members.weight[subject, column])
+        return groups.mean(values[rows], members.weight[rows, column])
 
     return Members(
-        subjects=groups,
+        subjects=groups.many,
         subject=owner,
         listing=found.listing,
         share=share,
@@ -289,7 +302,7 @@ def rolled_up(members: Members, subject: Ints, above: Ints, groups: int) -> Memb
             Rest(*(mean(getattr(rest, one.name), column) for one in fields(Rest)))
             for column, rest in enumerate(members.rest)
         ),
-        reach=_mean_rows(members.reach, members.weight[:, 0], subject, above, groups),
+        reach=_mean_rows(members.reach[rows], members.weight[rows, 0], groups),
         weight=weight,
     )
 
@@ -328,7 +341,7 @@ def _merged(members: Members, subject: Ints, above: Ints, groups: int, clicks: F
     place = np.empty(len(many), dtype=np.int64)
     place[members.listing] = np.arange(len(members.listing))
     first = place[many == 1]
-    first = first[np.argsort(-clicks[first], kind="stable")]
+    first = first[order_of(-clicks[first])]
     row, at = joined(subject, members.subject[first])
     lone, group = first[row], above[at]
     listing = members.listing[lone]
@@ -349,16 +362,10 @@ def _merged(members: Members, subject: Ints, above: Ints, groups: int, clicks: F
     return _Merged(group[order], listing[order], lone, rows, start, order)
 
 
-def _mean_rows(rows: Floats, weight: Floats, row: Ints, group: Ints, groups: int) -> Floats:
-    """Weighted means of rows, (rows, columns), by group; a row of which nothing is known counts in none.
-
-    ``row`` of each pair counts in its ``group``.
-    """
-    from scipy.sparse import csr_array
-
-    heavy = np.where(np.isnan(rows[:, 0]), 0, weight)[row]
-    total = np.bincount(group, weights=heavy, minlength=groups)
-    adds = csr_array((heavy, (group, row)), shape=(groups, len(rows)))
-    sums = np.asarray(adds @ np.nan_to_num(rows))
+def _mean_rows(rows: Floats, weight: Floats, groups: Groups) -> Floats:
+    """Weighted means of rows, (rows, columns), by group; a row of which nothing is known counts in none."""
+    heavy = np.where(np.isnan(rows[:, 0]), 0, weight)
+    total = np.nan_to_num(groups.sum(heavy))
     known = total > 0
+    sums = groups.sum_rows(np.nan_to_num(rows), heavy)
     return np.where(known[:, None], sums / np.where(known, total, 1)[:, None], np.nan)

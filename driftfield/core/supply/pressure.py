@@ -7,11 +7,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from driftfield.core.base import Floats, Settings, group_mean, group_median, group_sum, ratio
+from driftfield.core.base import Floats, Settings, ratio
 
 from .barriers import sellers_on
+from .held import Grouped
 from .listings import Listings, window_mean, window_sum
-from .members import Members
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,10 +35,10 @@ class Pressure:
     lead_changes: Floats
 
 
-def read_pressure(members: Members, listings: Listings, day: int, settings: Settings) -> Pressure:
+def read_pressure(members: Grouped, listings: Listings, day: int, settings: Settings) -> Pressure:
     """Pressure as of ``day``, an ordinal."""
-    n = members.subjects
     now = members.now
+    groups, clicked_now = members.groups, members.groups.of(now)
     change = ratio(window_mean(listings, "price", 4), window_mean(listings, "price", 4, 26)) - 1
     moved = change[members.listing[now]]
     # A hair within the threshold, so that a fall of exactly that much is not one.
@@ -47,14 +47,14 @@ def read_pressure(members: Members, listings: Listings, day: int, settings: Sett
     units, units_then = _year_apart(members, listings, "units", 13, window_sum)
     offers_change = ratio(offers, offers_then) - 1
     units_change = ratio(units, units_then) - 1
-    sellers = np.full(n, np.nan)
+    sellers = np.full(groups.many, np.nan)
     if listings.offers is not None:
         then = sellers_on(members, listings, day - 364)
         sellers = ratio(sellers_on(members, listings, day), then) - 1
     return Pressure(
-        price_change=group_median(members.subject[now], moved, n),
-        price_falling=group_mean(members.subject[now], fell, n),
-        offers=group_sum(members.subject, window_mean(listings, "offers", 4)[members.listing], n),
+        price_change=clicked_now.median(moved),
+        price_falling=clicked_now.mean(fell),
+        offers=groups.sum(window_mean(listings, "offers", 4)[members.listing]),
         offers_change=offers_change,
         units_change=units_change,
         offers_lead=ratio(1 + offers_change, 1 + units_change) - 1,
@@ -64,7 +64,7 @@ def read_pressure(members: Members, listings: Listings, day: int, settings: Sett
 
 
 def _year_apart(
-    members: Members,
+    members: Grouped,
     listings: Listings,
     measure: str,
     weeks: int,
@@ -75,10 +75,10 @@ def _year_apart(
     A listing counts when it is known at both times, or was launched in between: one whose history
     merely begins in between would read as growth.
     """
-    n = members.subjects
+    groups = members.groups
     late, early = read(listings, measure, weeks, 0), read(listings, measure, weeks, 52)
     if listings.history is None:
-        return np.full(n, np.nan), np.full(n, np.nan)
+        return np.full(groups.many, np.nan), np.full(groups.many, np.nan)
     timeline = listings.history.timeline
     span = timeline.period.span(52) + timeline.period.span(weeks)
     then = timeline.start(max(timeline.length - span, 0)).toordinal()
@@ -86,22 +86,18 @@ def _year_apart(
     reaches = timeline.length >= span
     early = np.where(new, 0.0, early) if reaches else early
     both = ~np.isnan(late) & ~np.isnan(early)
-    sums = [
-        group_sum(members.subject, np.where(both, v, np.nan)[members.listing], n)
-        for v in (late, early)
-    ]
+    sums = [groups.sum(np.where(both, v, np.nan)[members.listing]) for v in (late, early)]
     return sums[0], sums[1]
 
 
-def _lead_changes(members: Members, listings: Listings) -> Floats:
+def _lead_changes(members: Grouped, listings: Listings) -> Floats:
     history = listings.history
     held = None if history is None else history.window("lead_seller", 26)
     if held is None:
-        return np.full(members.subjects, np.nan)
+        return np.full(members.groups.many, np.nan)
     known = ~np.isnan(held[:, 1:]) & ~np.isnan(held[:, :-1])
     changed = known & (held[:, 1:] != held[:, :-1])
     steps = [
-        group_sum(members.subject, v.sum(axis=1).astype(float)[members.listing], members.subjects)
-        for v in (changed, known)
+        members.groups.sum(v.sum(axis=1).astype(float)[members.listing]) for v in (changed, known)
     ]
     return ratio(steps[0], steps[1])

@@ -9,16 +9,11 @@ import numpy as np
 from driftfield.core.base import (
     Floats,
     Settings,
-    group_count,
-    group_mean,
-    group_median,
-    group_quantiles,
-    group_sum,
     ratio,
 )
 
+from .held import Grouped
 from .listings import Listings, window_sum
-from .members import Members
 
 
 @dataclass(frozen=True, slots=True)
@@ -88,29 +83,26 @@ def yearly(listings: Listings) -> tuple[Floats, Floats]:
     return units, np.where(whole, total, np.nan)
 
 
-def read_sales(members: Members, listings: Listings, units: Floats, revenue: Floats) -> Sales:
+def read_sales(members: Grouped, listings: Listings, units: Floats, revenue: Floats) -> Sales:
     """Sales of each subject; ``units`` and ``revenue`` are a year of each listing (``yearly``)."""
-    n = members.subjects
-    subject, page, now = members.subject, members.listing, members.now
-    price, earned = listings.price[page[now]], revenue[page]
-    whole = group_sum(subject, earned * members.portion, n)
-    lost = np.where(now, 0.0, np.nan_to_num(members.share[:, -1]))
-    gone = np.zeros(n)
-    np.maximum.at(gone, subject, lost)
-    seen = (group_count(subject, members.share[:, 0], n) > 0) & (
-        group_count(subject, members.share[:, -1], n) > 0
-    )
-    prices = group_quantiles(subject[now], price, n, 0.1, 0.5, 0.9)
+    page, now, groups = members.listing, members.now, members.groups
+    clicked_now, seen_now = groups.of(now), page[now]
+    earned = revenue[page]
+    whole = groups.sum(members.divided(earned))
+    # Of what has clicks now nothing is gone.
+    gone = groups.most(np.where(now, 0.0, np.nan_to_num(members.clicked(-1))))
+    seen = (members.weight[:, 0] > 0) & (members.weight[:, -1] > 0)
+    prices = clicked_now.quantiles(listings.price[seen_now], 0.1, 0.5, 0.9)
     return Sales(
-        units_52w=group_sum(subject, units[page] * members.portion, n),
+        units_52w=groups.sum(members.divided(units[page])),
         revenue_52w=whole,
         price_low=prices[0],
         price_median=prices[1],
         price_high=prices[2],
-        revenue_per_listing=ratio(whole, group_count(subject, earned, n)),
-        listing_units=group_median(subject[now], units[page[now]], n),
-        listing_revenue=group_median(subject[now], earned[now], n),
-        gone=np.where(seen, gone, np.nan),
+        revenue_per_listing=ratio(whole, groups.count(earned)),
+        listing_units=clicked_now.median(units[seen_now]),
+        listing_revenue=clicked_now.median(earned[now]),
+        gone=np.where(seen, members.share_of(gone, -1), np.nan),
     )
 
 
@@ -137,7 +129,7 @@ def units_for(income: float, price: Floats) -> Floats:
     return ratio(np.full(price.shape, float(income)), price)
 
 
-def read_target(members: Members, revenue: Floats, sales: Sales, settings: Settings) -> Target:
+def read_target(members: Grouped, revenue: Floats, sales: Sales, settings: Settings) -> Target:
     """What ``target_income`` takes in each subject, and whether its listings make as much.
 
     ``revenue`` is a year of each listing.
@@ -151,5 +143,5 @@ def read_target(members: Members, revenue: Floats, sales: Sales, settings: Setti
         units_median=units_for(income, sales.price_median),
         units_high=units_for(income, sales.price_high),
         multiple=sales.listing_revenue / income,
-        reaching=group_mean(members.subject[now], reached, members.subjects),
+        reaching=members.groups.of(now).mean(reached),
     )

@@ -12,10 +12,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from driftfield.core.base import Bools, CoreError, Floats, plain_number, ratio
+from driftfield.core.base import Bools, CoreError, Floats, places_in, plain_number, ratio
 
+from .held import Grouped
 from .listings import Listings, window_mean, window_sum
-from .members import Members
 from .sales import yearly
 
 TOP_LISTINGS_KEPT = 20  # Listings a subject that are kept for questions.
@@ -64,18 +64,23 @@ CLICK_SHARE = "click_share"
 LISTING_KEYS = (*LISTING_FIGURES_BY_KEY, CLICK_SHARE)
 
 
-def top_tables(members: Members, listings: Listings, day: int) -> dict[str, Floats]:
+def top_tables(members: Grouped, listings: Listings, day: int) -> dict[str, Floats]:
     """Every listing figure of the most clicked listings, by key; NaN for unknown.
 
     Each is (subjects, TOP_LISTINGS_KEPT).
 
     Columns go by clicks now, most first; ``click_share`` is the share itself.
     """
-    tables = {
-        f.key: members.table(f.read(listings, day)[members.listing], TOP_LISTINGS_KEPT)
-        for f in LISTING_FIGURES
-    }
-    return {**tables, CLICK_SHARE: members.table(members.share[:, 0], TOP_LISTINGS_KEPT)}
+    group, row = members.foremost(TOP_LISTINGS_KEPT)
+    place = places_in(group)
+
+    def table(values: Floats) -> Floats:
+        out = np.full((members.groups.many, TOP_LISTINGS_KEPT), np.nan)
+        out[group, place] = values
+        return out
+
+    tables = {f.key: table(f.read(listings, day)[members.listing[row]]) for f in LISTING_FIGURES}
+    return {**tables, CLICK_SHARE: members.share_of(table(members.clicked(0)[row]), 0)}
 
 
 @dataclass(frozen=True, slots=True)

@@ -203,7 +203,7 @@ def _families(work: Workings, part: Part, language: str) -> dict[str, pl.Series]
         return {}
     known = part.data.category is not None and work.data.listings is not None
     families = find_families(
-        part.niche_names, work.figures["searches_52w"], work.supply.members if known else None,
+        part.niche_names, work.figures["searches_52w"], work.supply.clicked if known else None,
         work.data.listings, part.data.category, work.timeline.end.toordinal(), language=language,
     )  # fmt: skip
     ties = [

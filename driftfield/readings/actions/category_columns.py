@@ -52,15 +52,10 @@ def _sold(categories: Workings) -> dict[str, Floats]:
         paid = np.where(np.isnan(price), paid, price)
     out = {}
     for name, values in (("units", units), ("revenue", np.where(units == 0, 0, units * paid))):
-        sums = np.zeros((members.subjects, units.shape[1]))
-        seen = np.zeros_like(sums, dtype=bool)
+        sums = np.empty((members.groups.many, units.shape[1]))
         for column in range(units.shape[1]):
-            mine = values[members.listing, column]
-            known = ~np.isnan(mine)
-            group = members.subject[known]
-            sums[:, column] = np.bincount(group, weights=mine[known], minlength=members.subjects)
-            seen[:, column] = np.bincount(group, minlength=members.subjects) > 0
-        out[name] = np.where(seen, sums, np.nan)
+            sums[:, column] = members.groups.sum(values[members.listing, column])
+        out[name] = sums
     return out
 
 

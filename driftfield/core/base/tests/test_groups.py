@@ -10,6 +10,7 @@ from driftfield.core.base import (
     group_quantiles,
     in_groups,
     joined,
+    order_of,
     order_within,
     places_in,
 )
@@ -28,6 +29,9 @@ class Orders(TestCase):
                 np.testing.assert_array_equal(
                     order_within(group, values), np.lexsort((values, group))
                 )
+            values = rng.integers(0, groups, 5_000) / 8
+            np.testing.assert_array_equal(order_of(values), np.argsort(values, kind="stable"))
+        self.assertEqual([order_of(np.zeros(n)).tolist() for n in range(3)], [[], [0], [0, 1]])
         in_order = np.repeat(np.arange(50), 100)
         np.testing.assert_array_equal(order_within(in_order, np.zeros(5_000)), np.arange(5_000))
         self.assertEqual(len(order_within(np.empty(0, dtype=np.int64), np.empty(0))), 0)

@@ -6,8 +6,8 @@ from unittest import TestCase
 import numpy as np
 from scipy import stats
 
-from driftfield.core.base import Period
-from driftfield.core.supply import Clicks, Members, held_members, lorenz, read_holdings, rolled_up
+from driftfield.core.base import Groups, Period
+from driftfield.core.supply import Clicks, Held, lorenz, read_holdings, rolled_up
 from driftfield.core.supply.listings import Listings, Offers
 from driftfield.core.supply.members import read_members
 
@@ -20,7 +20,7 @@ class Uneven(TestCase):
     def test_gini_of_a_worked_example(self) -> None:
         # Five incomes 10 to 50: Gini 4/15, as by the mean-difference formula of Gini (1912): Σ|x−y| is 400 over
         # all 25 pairs, 16 a pair, over twice the mean of 30. Worked by hand.
-        found = lorenz(ONE, np.array([10.0, 20, 30, 40, 50]), 1)
+        found = lorenz(Groups(ONE, 1), np.array([10.0, 20, 30, 40, 50]))
         self.assertAlmostEqual(found.gini[0], 16 / 60)
         # 50 + 40 + 30 of 150 are exactly 80%, so three of the five; 90% takes a fourth.
         self.assertEqual((found.share_for[0.8][0], found.share_for[0.9][0]), (3 / 5, 4 / 5))
@@ -29,37 +29,37 @@ class Uneven(TestCase):
         values = np.random.default_rng(1).lognormal(3, 1, 200)
         differences = np.abs(values[:, None] - values[None]).mean()
         self.assertAlmostEqual(
-            lorenz(np.zeros(200, dtype=np.int64), values, 1).gini[0],
+            lorenz(Groups(np.zeros(200, dtype=np.int64), 1), values).gini[0],
             differences / values.mean() / 2,
         )
         # Of exponential values the Gini coefficient is 1/2 (standard result).
         many = stats.expon.ppf((np.arange(20_000) + 0.5) / 20_000)
         self.assertAlmostEqual(
-            lorenz(np.zeros(20_000, dtype=np.int64), many, 1).gini[0], 0.5, places=3
+            lorenz(Groups(np.zeros(20_000, dtype=np.int64), 1), many).gini[0], 0.5, places=3
         )
 
     def test_equal_ones_are_even_and_one_that_has_all_is_not(self) -> None:
-        even = lorenz(ONE, np.full(5, 7.0), 1)
+        even = lorenz(Groups(ONE, 1), np.full(5, 7.0))
         self.assertAlmostEqual(even.gini[0], 0)
         self.assertEqual(even.share_for[0.8][0], 4 / 5)
-        alone = lorenz(ONE, np.array([0, 0, 9.0, 0, 0]), 1)
+        alone = lorenz(Groups(ONE, 1), np.array([0, 0, 9.0, 0, 0]))
         self.assertAlmostEqual(alone.gini[0], 4 / 5)
         self.assertEqual(alone.share_for[0.9][0], 1 / 5)
 
     def test_unknown_is_left_out_and_nothing_is_unknown(self) -> None:
-        found = lorenz(np.array([0, 0, 1, 1]), np.array([5, np.nan, 0, 0]), 3)
+        found = lorenz(Groups(np.array([0, 0, 1, 1]), 3), np.array([5, np.nan, 0, 0]))
         self.assertEqual(found.listings[:2].tolist(), [1, 2])
         self.assertEqual(found.gini[0], 0)
         self.assertTrue(np.isnan(found.gini[1:]).all() and np.isnan(found.share_for[0.8][1:]).all())
 
 
-class Held(TestCase):
-    def made(self, **facts: list[float]) -> tuple[Members, Listings]:
+class WhatIsHeld(TestCase):
+    def made(self, **facts: list[float]) -> tuple[Held, Listings]:
         shop = listings(4, **facts)
         # Two groups: one with all four listings, one with the first two of them.
-        group, page = np.array([0, 0, 0, 0, 1, 1]), np.array([0, 1, 2, 3, 0, 1])
-        clicks = np.zeros((4, 3))
-        members = held_members(group, page, 2, clicks, np.zeros(3, dtype=bool))
+        lineage = np.array([0, 1, 1]), np.array([0, 1, 0])
+        clicks, unknown = np.zeros((4, 3)), np.zeros(3, dtype=bool)
+        members = Held.by(np.array([1, 1, 0, 0]), 2, lineage, clicks, unknown)
         return members, shop
 
     def test_distinct_things_are_counted_once(self) -> None:
@@ -112,7 +112,7 @@ class RolledUp(TestCase):
         read = (weeks, 13, Period.WEEK)
         of_niches = read_members(seen, weight, owner, niches, *read)
         group = rng.integers(0, 4, niches)
-        above = rolled_up(of_niches, np.arange(niches), group, 4)
+        above = rolled_up(of_niches, np.arange(niches), Groups(group, 4))
         straight = read_members(seen, weight, group[owner], 4, *read)
         np.testing.assert_array_equal(above.subject, straight.subject)
         np.testing.assert_array_equal(above.listing, straight.listing)

@@ -5,10 +5,12 @@ from unittest import TestCase
 import numpy as np
 from scipy import stats
 
-from driftfield.core.base import DEFAULTS, CoreError
+from driftfield.core.base import DEFAULTS, CoreError, Settings
 from driftfield.core.supply.barriers import read_barriers
-from driftfield.core.supply.entry import read_entry, upper_tail
-from driftfield.core.supply.listings import Offers
+from driftfield.core.supply.entry import Entry, read_entry, upper_tail
+from driftfield.core.supply.launches import judge_launches
+from driftfield.core.supply.listings import Listings, Offers
+from driftfield.core.supply.members import Members
 from driftfield.core.supply.pressure import read_pressure
 from driftfield.core.supply.sales import read_sales, read_target, units_for, yearly
 from driftfield.core.supply.top_listings import TopQuestion, top_tables
@@ -63,6 +65,10 @@ class BarriersMade(TestCase):
         self.assertEqual(read_barriers(members, shop, None, DAY, DEFAULTS).sellers[0], 2)
 
 
+def entry_of(members: Members, shop: Listings, settings: Settings) -> Entry:
+    return read_entry(members, shop, DAY, settings, judge_launches(members, shop, DAY, settings))
+
+
 class EntryMade(TestCase):
     def shop(self, units: list[float], **facts: object):
         history = {"units": units, "reviews": np.arange(24) * np.ones((6, 1))}
@@ -72,7 +78,7 @@ class EntryMade(TestCase):
     def test_launches_and_their_rate(self) -> None:
         # The median of the three old ones is 100 a month, 1,200 a year, a thirteenth of it in four weeks.
         # Two of three launches reach it.
-        found = read_entry(members_of(SIX), self.shop([50, 100, 200, 150, 40, 100]), DAY, DEFAULTS)
+        found = entry_of(members_of(SIX), self.shop([50, 100, 200, 150, 40, 100]), DEFAULTS)
         self.assertEqual((found.launches_26w[0], found.launches_52w[0]), (1, 3))
         self.assertAlmostEqual(found.bar[0], 1200 / 13)
         self.assertEqual((found.judged[0], found.successes[0]), (3, 2))
@@ -80,27 +86,27 @@ class EntryMade(TestCase):
 
     def test_a_launch_of_last_week_is_not_judged(self) -> None:
         shop = self.shop([50, 100, 200, 0, 0, 0], launched=days_ago(900, 800, 700, 300, 200, 7))
-        found = read_entry(members_of(SIX), shop, DAY, DEFAULTS)
+        found = entry_of(members_of(SIX), shop, DEFAULTS)
         self.assertEqual((found.launches_52w[0], found.judged[0]), (3, 2))
 
     def test_a_launch_whose_history_ended_has_failed(self) -> None:
         units = np.full((6, 24), 100.0)
         units[5, 10:] = np.nan
         members = members_of([0.3, 0.2, 0.1, 0.1, 0.1, 0.0], then=[[0.3, 0.2, 0.1, 0.1, 0.1, 0.1]])
-        found = read_entry(members, self.shop(units), DAY, DEFAULTS)  # type: ignore[arg-type]
+        found = entry_of(members, self.shop(units), DEFAULTS)  # type: ignore[arg-type]
         self.assertEqual((found.judged[0], found.successes[0]), (3, 2))
 
     def test_a_users_own_bar(self) -> None:
         shop = self.shop([50, 100, 200, 150, 40, 100], price=[20.0] * 6)
         by_units = DEFAULTS.with_pairs(["success_units=36"])
-        self.assertEqual(read_entry(members_of(SIX), shop, DAY, by_units).successes[0], 3)
+        self.assertEqual(entry_of(members_of(SIX), shop, by_units).successes[0], 3)
         by_money = DEFAULTS.with_pairs(["success_revenue=2500"])
-        self.assertEqual(read_entry(members_of(SIX), shop, DAY, by_money).successes[0], 1)
+        self.assertEqual(entry_of(members_of(SIX), shop, by_money).successes[0], 1)
 
     def test_units_per_review(self) -> None:
         # One review a month, 20 units a month: 20 for each review. Common practice, no source: ten or
         # more sales a review is a healthy ratio.
-        found = read_entry(members_of(SIX), self.shop([20] * 6), DAY, DEFAULTS)
+        found = entry_of(members_of(SIX), self.shop([20] * 6), DEFAULTS)
         self.assertAlmostEqual(found.units_per_review[0], 20)
 
     def test_how_winners_differ(self) -> None:
@@ -109,7 +115,7 @@ class EntryMade(TestCase):
             attributes={"colour": np.array([0, 1, 2, 3, 3, 3])},
             words={"colour": ["red", "grey", "blue", "green"]},
         )  # fmt: skip
-        found = read_entry(members_of(SIX), shop, DAY, DEFAULTS)
+        found = entry_of(members_of(SIX), shop, DEFAULTS)
         self.assertAlmostEqual(found.winners_price[0], 0.5)
         self.assertEqual(found.winners_quality[0], 10)
         # 3 of 3 against 0 of 3: p is 1 in 20, which four values tested do not bear.
@@ -122,7 +128,7 @@ class EntryMade(TestCase):
             9, {"units": [9] * 5 + [90] * 4}, launched=days_ago(*[900] * 5, *[200] * 4),
             attributes={"colour": codes}, words={"colour": ["red", "green"]},
         )  # fmt: skip
-        found = read_entry(members_of(wide), shop, DAY, DEFAULTS)
+        found = entry_of(members_of(wide), shop, DEFAULTS)
         self.assertIn("4 of 4 launches that worked have colour green", found.winners_mark[0])
 
     def test_upper_tail_is_fishers_exact_test(self) -> None:
