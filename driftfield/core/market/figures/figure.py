@@ -46,7 +46,7 @@ class Stage(Enum):
 Compute = Callable[[Workings], np.ndarray]
 
 
-OWN = "Driftfield's definition"
+OWN = "Driftfield’s definition"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -3,7 +3,7 @@ import { computed, ref, watch } from "vue";
 import type { FigureRow, SubjectPreview } from "@/api/client";
 import type { Category } from "@/api/previews";
 import SignalMark from "@/marks/SignalMark.vue";
-import { UNKNOWN } from "@/format/values";
+import { formatDay, UNKNOWN } from "@/format/values";
 import { ingredients } from "@/format/ingredients";
 import { formatFigure, shownUnit } from "@/format/figure";
 import TextField from "@/ui/TextField.vue";
@@ -83,7 +83,7 @@ const groups = computed(() => {
         <h2 id="working-title" class="serif">The working of {{ subject?.name ?? "…" }}</h2>
         <p class="small">
           From {{ subject?.figures.periods ?? 0 }} {{ subject?.period }}s up to
-          {{ subject?.figures.as_of }}. A dash is unknown.
+          {{ subject ? formatDay(String(subject.figures.as_of)) : "…" }}. A dash is unknown.
         </p>
         <TextField
           v-model="wanted"
@@ -237,5 +237,41 @@ td {
   max-width: 220px;
   white-space: normal;
   font-weight: 400;
+}
+
+/* Four columns have no room here: what a figure is and says stands above how it is worked out. */
+@media (max-width: 820px) {
+  header {
+    flex-wrap: wrap;
+  }
+
+  thead {
+    display: none;
+  }
+
+  tbody tr {
+    display: grid;
+    grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
+    padding: 4px 0;
+    border-bottom: 1px solid var(--rule);
+  }
+
+  tbody :is(th, td) {
+    padding: 1px 0;
+    border: 0;
+  }
+
+  tbody td:nth-child(n + 3),
+  .group {
+    grid-column: 1 / -1;
+  }
+
+  .value {
+    white-space: normal;
+  }
+
+  .sentence {
+    max-width: none;
+  }
 }
 </style>
