@@ -24,7 +24,7 @@ class Texts:
     def having(self, how: str, words: str) -> Bools:
         """Subjects whose name or one of whose terms does with the words as ``how`` says, (subjects,).
 
-        ``how`` is one of ``core.sieve.clauses.HOW``.
+        ``how`` is one of ``core.sieve.asked.HOW``.
         """
         needle = words.lower()
         if how == "start with":

@@ -14,13 +14,7 @@ from rest_framework import serializers
 from driftfield.api.errors import Problem
 from driftfield.api.fields import ConditionText, Text
 from driftfield.api.parameters import FURTHEST, LENS, grammar, keys_pattern, sort_pattern
-from driftfield.api.queries import (
-    ChoiceQuery,
-    KindQuery,
-    MarketQuery,
-    WholeQuery,
-    grammar_field,
-)
+from driftfield.api.queries import ChoiceQuery, KindQuery, MarketQuery, WholeQuery, grammar_field
 from driftfield.core.base import Bools, CoreError, Ints
 from driftfield.core.market import (
     CATEGORY,

@@ -1,8 +1,10 @@
 """Sieves: sets of conditions, what passes them, what each alone removes and what nearly passes."""
 
-from .clauses import Clause, Columns, InCategory, Peak, Range, Top
+from .asked import Columns
+from .clauses import InCategory, Peak, Range, Top
 from .complete import CategoryName, Completion, complete, figure_named
 from .grammar import any_of, clause_pattern, condition_pattern
+from .joined import Clause
 from .names import NUMBERS, asked, short_name
 from .of_kind import NotOfKindError, check_kind
 from .parse import MAX_LENGTH, Typed, parse_clause, read_condition, read_typed

@@ -2,114 +2,30 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Protocol
 
 import numpy as np
 
-from driftfield.core.base import MINUS, Bools, format_money, format_number, plain_number
-from driftfield.core.market import FIGURES_BY_KEY, Figure, FigureType
+from driftfield.core.base import Bools, format_number, plain_number
+from driftfield.core.market import FIGURES_BY_KEY, FigureType
 from driftfield.core.signals import SIGNALS_BY_KEY
 from driftfield.core.supply import TopQuestion
 
+from .asked import (
+    DATED,
+    MAX_WORDS,
+    MONTHS,
+    NEAR,
+    SINGLE,
+    Asked,
+    Columns,
+    format_bound,
+    listed,
+    name_of,
+    written,
+)
 from .listing_names import TOP_FIGURES
 from .names import short_name, words_of
-from .quantities import Measured
-
-SINGLE = (
-    1.2e-7  # What single precision, in which curves are kept, may add to a figure at its bound.
-)
-NEAR = 0.1  # How far beyond a bound, as a part of it, a near miss may lie.
-MAX_WORDS = 1_000  # No term has more.
-# What the terms of a niche do with words.
-HOW = ("contain", "contain exactly", "start with", "lack")
-MONTHS = (
-    "January", "February", "March", "April", "May", "June", "July", "August", "September", "October",
-    "November", "December",
-)  # fmt: skip
-
-
-class Columns(Protocol):
-    """What conditions are asked of: the niches of a market, column by column."""
-
-    @property
-    def count(self) -> int: ...
-
-    def figure(self, key: str) -> np.ndarray:
-        """(niches,) NaN for unknown; a word as its place among the figure's choices, a date as its
-        ordinal, a flag as 0 or 1, weeks (months) of the year as a sum of 2^(month − 1)."""
-
-    def raised(self, signal: str) -> Bools: ...
-
-    def top(self, figure: str) -> np.ndarray | None:
-        """(niches, most) a figure of the most clicked listings; None where there are none."""
-
-    def terms(self, how: str, words: str) -> Bools:
-        """Niches whose name or one of whose terms does with the words as ``how`` of HOW says."""
-
-    def term_words(self, low: int, high: int) -> Bools:
-        """Niches one of whose terms has from ``low`` to ``high`` words."""
-
-    def category(self, wanted: str) -> Bools:
-        """Niches of a category, by id or name, or below it."""
-
-    def decided(self, choices: tuple[str, ...]) -> Bools: ...
-
-
-def listed(words: tuple[str, ...] | list[str], joint: str = "or") -> str:
-    """Words as a list in a sentence."""
-    return f" {joint} ".join(filter(None, [", ".join(words[:-1]), *words[-1:]]))
-
-
-def written(bounds: Sequence[float | None], figure: Figure) -> list[str]:
-    """Bounds as a condition has them, nothing for an open one.
-
-    A change of as much again and more is written in percent, as it is asked for, and the other bound with it:
-    the sign would be read for both.
-    """
-    percent = figure.type is FigureType.CHANGE and any(abs(one or 0) >= 1 for one in bounds)
-    texts = (
-        None if one is None else f"{plain_number(round(one * 100, 8))}%" if percent else plain_number(one)
-        for one in bounds
-    )  # fmt: skip
-    return [text or "" for text in texts]
-
-
-def format_bound(value: float, figure: Measured, currency: str = "") -> str:
-    """A bound as it is read: percent for shares and changes, amounts with the market's currency sign."""
-    if currency and figure.is_money:
-        return format_money(value, currency, whole=value == round(value))
-    if figure.type in {FigureType.SHARE, FigureType.CHANGE}:
-        text = f"{value * 100:.4g}%"
-        return (f"+{text}" if figure.type is FigureType.CHANGE and value > 0 else text).replace(
-            "-", MINUS
-        )
-    return format_number(value).replace("-", MINUS)
-
-
-def name_of(figure: Measured) -> str:
-    """A figure's label inside a sentence; an abbreviation keeps its capitals."""
-    label = figure.label
-    return label if label[:2].isupper() else label[0].lower() + label[1:]
-
-
-# Days to a date, as what the date is.
-DATED = {
-    "order_in_days": "order-by date of the next full season",
-    "act.order_in_days": "order-by date",
-    "act.open_days": "last day to catch half of it",
-}
-
-
-class Asked:
-    """What is asked of each niche. Where nothing is known, neither a clause nor its denial holds."""
-
-    __slots__ = ()
-
-    def known(self, columns: Columns) -> Bools:
-        """Niches of which it can be told."""
-        return np.ones(columns.count, dtype=bool)
 
 
 @dataclass(frozen=True, slots=True)
@@ -451,77 +367,3 @@ class Drawn(Asked):
 
 
 Atom = Range | OneOf | Peak | SignalIs | Terms | TermWords | Top | InCategory | Decided | Drawn
-
-
-@dataclass(frozen=True, slots=True)
-class Not(Asked):
-    """A clause that can be told, and does not hold."""
-
-    clause: Atom
-
-    @property
-    def text(self) -> str:
-        return f"not {self.clause.text}"
-
-    def sentence(self, currency: str = "") -> str:
-        return self.clause.denied(currency)
-
-    def passes(self, columns: Columns) -> Bools:
-        denied: Bools = self.clause.known(columns) & ~self.clause.passes(columns)
-        return denied
-
-
-@dataclass(frozen=True, slots=True)
-class AnyOf(Asked):
-    """At least one of some clauses holds."""
-
-    clauses: tuple[Atom | Not, ...]
-
-    @property
-    def text(self) -> str:
-        return " or ".join(one.text for one in self.clauses)
-
-    def sentence(self, currency: str = "") -> str:
-        return ", or ".join(one.sentence(currency) for one in self.clauses)
-
-    def passes(self, columns: Columns) -> Bools:
-        held: Bools = np.logical_or.reduce([one.passes(columns) for one in self.clauses])
-        return held
-
-
-Clause = Atom | Not | AnyOf
-
-
-def parts_of(clause: Clause) -> tuple[Atom, ...]:
-    """What a clause is joined of."""
-    if isinstance(clause, AnyOf):
-        return tuple(part for one in clause.clauses for part in parts_of(one))
-    return (clause.clause,) if isinstance(clause, Not) else (clause,)
-
-
-def deny(clause: Atom) -> Atom | Not:
-    """What holds where a clause does not; in the form that has a name of its own, where there is one."""
-    if isinstance(clause, SignalIs):
-        return SignalIs(clause.signal, not clause.raised)
-    if isinstance(clause, Terms) and clause.how in {"contain", "lack"}:
-        return Terms("lack" if clause.how == "contain" else "contain", clause.words)
-    if isinstance(clause, OneOf) and FIGURES_BY_KEY[clause.figure].type is FigureType.FLAG:
-        rest = tuple(word for word in ("no", "yes") if word not in clause.words)
-        return OneOf(clause.figure, rest) if rest else Not(clause)
-    return Not(clause)
-
-
-def either(clauses: Sequence[Atom | Not]) -> Clause:
-    """Clauses joined by “or”; words of one figure, months and decisions in one list."""
-    joined: list[Atom | Not] = []
-    for clause in clauses:
-        last = joined[-1] if joined else None
-        if isinstance(last, OneOf) and isinstance(clause, OneOf) and last.figure == clause.figure:
-            joined[-1] = OneOf(last.figure, tuple(dict.fromkeys((*last.words, *clause.words))))
-        elif isinstance(last, Peak) and isinstance(clause, Peak):
-            joined[-1] = Peak(tuple(dict.fromkeys((*last.months, *clause.months))))
-        elif isinstance(last, Decided) and isinstance(clause, Decided):
-            joined[-1] = Decided(tuple(dict.fromkeys((*last.choices, *clause.choices))))
-        elif clause not in joined:
-            joined.append(clause)
-    return joined[0] if len(joined) == 1 else AnyOf(tuple(joined))

@@ -11,7 +11,8 @@ from driftfield.core.base import CoreError
 from driftfield.core.market import FIGURES, FIGURES_BY_KEY, NICHE, Figure, FigureType, Kind
 from driftfield.core.signals import SIGNALS
 
-from .clauses import DECISIONS, MONTHS
+from .asked import MONTHS
+from .clauses import DECISIONS
 from .compared import COMPARED, UNFINISHED
 from .names import ALIASES, NUMBER_NAMES, WORD_NAMES, asked, short_name, takes_words, words_of
 from .parse import MAX_JOINED, parse_clause

@@ -13,7 +13,7 @@ from driftfield.core.market import FIGURES_BY_KEY, FigureType
 from driftfield.core.signals import SIGNALS_BY_KEY
 from driftfield.core.supply import TOP_LISTINGS_KEPT
 
-from .clauses import HOW, MONTHS
+from .asked import HOW, MONTHS
 from .listing_names import TOP_FIGURES
 from .names import ALSO, NUMBER_NAMES, WORD_NAMES, words_of
 from .pieces import MAX_CORNERS

@@ -5,7 +5,8 @@ from __future__ import annotations
 from driftfield.core.base import CoreError
 from driftfield.core.market import FIGURES_BY_KEY, Figure, Kind
 
-from .clauses import Clause, OneOf, Range, parts_of
+from .clauses import OneOf, Range
+from .joined import Clause, parts_of
 
 
 class NotOfKindError(CoreError):

@@ -9,25 +9,11 @@ from dataclasses import dataclass
 from driftfield.core.base import CoreError
 from driftfield.core.market import FIGURES_BY_KEY, NICHE, Figure, FigureType, Kind
 
-from .clauses import (
-    HOW,
-    Atom,
-    Clause,
-    Decided,
-    InCategory,
-    Not,
-    OneOf,
-    Peak,
-    Range,
-    SignalIs,
-    Terms,
-    deny,
-    either,
-    listed,
-    parts_of,
-)
+from .asked import HOW, listed
+from .clauses import Atom, Decided, InCategory, OneOf, Peak, Range, SignalIs, Terms
 from .compared import COMPARED, OF_SIGN, bounds_of, sign_first, spelt_out
 from .dated import dated_clause
+from .joined import Clause, Not, deny, either, parts_of
 from .names import (
     NUMBER_NAMES,
     SEVERAL,

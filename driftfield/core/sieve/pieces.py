@@ -7,7 +7,8 @@ from collections.abc import Collection, Iterable
 
 from driftfield.core.base import CoreError
 
-from .clauses import HOW, MONTHS, Drawn, Terms, TermWords, joins, listed
+from .asked import HOW, MONTHS, listed
+from .clauses import Drawn, Terms, TermWords, joins
 
 MAX_CORNERS = 60
 _MONTHS = {m.lower(): at for at, m in enumerate(MONTHS, 1)} | {

@@ -11,7 +11,9 @@ import numpy as np
 from driftfield.core.base import Bools, CoreError, Ints
 from driftfield.core.market import NICHE, Kind
 
-from .clauses import Clause, Columns, Range
+from .asked import Columns
+from .clauses import Range
+from .joined import Clause
 from .of_kind import check_clause
 from .parse import parse_clause
 

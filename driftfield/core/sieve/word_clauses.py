@@ -8,19 +8,9 @@ from collections.abc import Callable, Collection
 from driftfield.core.base import CoreError
 from driftfield.core.signals import SIGNALS_BY_KEY
 
-from .clauses import (
-    DECISIONS,
-    MONTHS,
-    Atom,
-    Decided,
-    InCategory,
-    Not,
-    Peak,
-    SignalIs,
-    deny,
-    joins,
-    listed,
-)
+from .asked import MONTHS, listed
+from .clauses import DECISIONS, Atom, Decided, InCategory, Peak, SignalIs, joins
+from .joined import Not, deny
 from .names import alike
 from .pieces import among, known_word, listed_words, month_named, unquoted
 from .quantities import AskedBackError
