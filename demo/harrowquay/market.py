@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import timedelta
+from datetime import date, timedelta
 from typing import Any
 from zlib import crc32
 
@@ -11,8 +11,8 @@ import polars as pl
 
 from .catalogue import Further, Niche, described, read_further, read_niches, seeded, singular, slug
 from .curves import FIRST, MONDAYS, WEEKS, price_path, weekly_demand
-from .people import brand_names, kin_names, seller_names
-from .supply import Supply
+from .people import RESELLERS, RESOLD, brand_names, kin_names, seller_names
+from .supply import LAST, LAST_DAY, Supply
 
 
 class Tables:
@@ -82,6 +82,7 @@ def build() -> dict[str, pl.DataFrame]:
         if one.loose:
             _add_between(tables, one, [n for n in niches if n.name in one.niches])
     tables.add("protected_words", *PROTECTED)
+    _add_resellers(tables)
     return {name: _frame(name, rows) for name, rows in tables.rows.items()}
 
 
@@ -189,6 +190,26 @@ def _add_interest(tables: Tables, niche: Niche, terms: list[str], demand: np.nda
         index = np.round(100 * drawn / drawn.max()).astype(int)
         for monday, value in zip(MONDAYS, index.tolist(), strict=True):
             tables.add("interest", (term, monday.isoformat(), value))
+
+
+def _add_resellers(tables: Tables) -> None:
+    """Sellers who carry much the same of one brand, and gave the same two of its listings up last autumn."""
+    home = f"{tables.rows['markets'][0][0]}-"
+    listings = [row for row in tables.rows["listings"] if row[4].startswith(home)]
+    theirs = [row for row in listings if row[2] == slug(RESOLD)]
+    dropped, kept = theirs[:2], theirs[2:]
+    given_up = MONDAYS[LAST - 30].isoformat()
+    for seller, name in RESELLERS.items():
+        rng = seeded("reseller", seller)
+        tables.add("sellers", (seller, name, FIRST.isoformat(), 0))
+        some = [row for row in kept if rng.random() < 0.8]
+        rest = [listings[int(i)] for i in rng.choice(len(listings), 20, replace=False)]
+        for row in dropped + some + rest:
+            launched = date.fromisoformat(row[8])
+            since = launched + timedelta(days=int(rng.integers(0, 60)))
+            if since < LAST_DAY - timedelta(days=450):
+                end = given_up if row in dropped else None
+                tables.add("offers", (seller, row[0], since.isoformat(), end))
 
 
 def _first(options: dict[str, str]) -> str:

@@ -15,6 +15,14 @@ LANES = ["Fennel Lane", "Cooper's Yard", "Lower Wharf", "Chandler Row", "Ember H
          "Saltpan", "Heron Weir", "Bellfounder", "Whin Close", "Millrace"]  # fmt: skip
 
 
+# They sell what others make: much the same of one brand, and a little of everything.
+RESELLERS = {
+    "s201": "Comb Alley Trading", "s202": "Smoker's Row Stores", "s203": "Nectar Steps Supply",
+    "s204": "Skep Green Outfitters",
+}  # fmt: skip
+RESOLD = "Skephithe"
+
+
 def brand_names() -> list[str]:
     """72 names; the last is the marketplace's own."""
     return [*[f + b for f, b in itertools.product(FRONT, BACK)][:71], "Quayside Own"]

@@ -17,6 +17,7 @@ from . import catalogue as catalogue_commands
 from . import data as data_commands
 from . import lists as list_commands
 from . import niches as niche_commands
+from . import rivals as rivals_commands
 from . import terms as terms_commands
 from .common import (
     Progress,
@@ -57,6 +58,7 @@ for group in (
     list_commands,
     catalogue_commands,
     across_commands,
+    rivals_commands,
 ):
     for command in group.COMMANDS:
         main.add_command(command)

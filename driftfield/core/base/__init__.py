@@ -17,6 +17,7 @@ from .formatting import (
 )
 from .grouping import Groups
 from .groups import (
+    distinct_pairs,
     first_of_each,
     group_count,
     group_distinct,
@@ -62,6 +63,7 @@ __all__ = [
     "Timeline",
     "assign_rows",
     "correlation_interval",
+    "distinct_pairs",
     "distribution",
     "edges_of",
     "finite",

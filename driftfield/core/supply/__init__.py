@@ -29,6 +29,15 @@ from .overview import (
 )
 from .price_answer import PriceAnswer, at_period, price_moves, rate_changes, read_price_answer
 from .sales import yearly
+from .storefronts import (
+    Recurring,
+    Shelves,
+    Together,
+    all_offers,
+    carried_together,
+    dropped_together,
+    recurring,
+)
 from .top_listings import (
     CLICK_SHARE,
     LISTING_FIGURES_BY_KEY,
@@ -62,16 +71,22 @@ __all__ = [
     "Offers",
     "PriceAnswer",
     "PriceSpread",
+    "Recurring",
     "Shared",
+    "Shelves",
     "Spread",
+    "Together",
     "TopQuestion",
     "ValueDemand",
+    "all_offers",
     "at_period",
     "attribute_demand",
     "attribute_values",
+    "carried_together",
     "compare_medians",
     "competition_of_groups",
     "concentrate",
+    "dropped_together",
     "holders",
     "judge_launches",
     "lorenz",
@@ -85,6 +100,7 @@ __all__ = [
     "read_members",
     "read_price_answer",
     "read_terms",
+    "recurring",
     "rolled_up",
     "spread",
     "theme_shares",

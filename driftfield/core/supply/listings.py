@@ -67,6 +67,10 @@ class Offers:
     since: Floats
     until: Floats
 
+    def take(self, rows: Ints) -> Offers:
+        """Some of the offers, in the order of ``rows``."""
+        return Offers(self.listing[rows], self.seller[rows], self.since[rows], self.until[rows])
+
     def standing(self, day: int) -> NDArray[np.bool_]:
         """Which of them stood on a day, given by its ordinal."""
         return (self.since <= day) & (day <= self.until)
@@ -150,13 +154,8 @@ class Listings:
             place = np.full(len(self), -1, dtype=np.int64)
             place[which] = np.arange(len(which))
             own = place[self.offers.listing]
-            kept = own >= 0
-            changes["offers"] = Offers(
-                own[kept],
-                self.offers.seller[kept],
-                self.offers.since[kept],
-                self.offers.until[kept],
-            )
+            kept = np.flatnonzero(own >= 0)
+            changes["offers"] = replace(self.offers.take(kept), listing=own[kept])
         return replace(self, **changes)
 
 

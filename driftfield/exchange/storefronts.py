@@ -1,0 +1,246 @@
+"""Storefronts on files: what several sellers carry together, what they dropped and what recurs among them."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from datetime import date
+from typing import Any
+
+import numpy as np
+import polars as pl
+
+from driftfield.core.base import Bools, CoreError, Floats, Ints
+from driftfield.core.market import CategoryTree
+from driftfield.core.supply import (
+    Listings,
+    Recurring,
+    Shelves,
+    Together,
+    all_offers,
+    carried_together,
+    dropped_together,
+    recurring,
+    yearly,
+)
+
+from .completeness import last_complete
+from .listing_data import history_of, listings_of, seller_codes
+from .market_data import category_tree, interest_curves, term_curves
+from .matrices import complete_until
+from .package import Package
+from .pasted import Pasted, pasted_ids
+
+LISTED = (
+    "listing_id", "title", "brand", "category_id", "price", "units_52w", "revenue_52w", "sellers", "of",
+    "carried_by", "first_seen", "last_seen", "mine",
+)  # fmt: skip
+RECURS = ("sellers", "of", "carried_by", "expected", "chance", "listings", "market_listings")
+# What can be asked, with the fields of each record.
+COLUMNS = {
+    "listings": LISTED,
+    "dropped": LISTED,
+    "brands": ("brand", *RECURS),
+    "categories": ("category_id", "name", *RECURS),
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Storefronts:
+    """All offers of a package, with what they are of.
+
+    ids: of the listings. sellers: code of each seller by id. day: the as-of. table: the listings' rows, one
+    each; None without that table.
+    """
+
+    ids: list[str]
+    listings: Listings
+    shelves: Shelves
+    sellers: dict[str, int]
+    day: date
+    table: pl.DataFrame | None
+    tree: CategoryTree | None
+
+
+def storefronts_of(package: Package, as_of: date | None = None) -> Storefronts:
+    """Read the storefronts of a package as they are known on its as-of.
+
+    Raises CoreError where neither offers nor sellers of listings are known.
+    """
+    frames = package.frames
+    curves = term_curves(package) if package.has_counts else interest_curves(package)
+    if curves is None:
+        raise CoreError("There is no term_weeks table, which says up to when the figures go.")
+    values = curves.measures["searches" if package.has_counts else "index"]
+    day, _ = last_complete(values, curves.timeline, as_of, complete_until(package.created))
+    named = [
+        frames[table]["listing_id"]
+        for table in ("listings", "offers")
+        if table in frames and frames[table].height
+    ]
+    ids = pl.concat(named).unique(maintain_order=True).to_list() if named else []
+    tree = category_tree(package)
+    period = package.periods.get("listing_weeks")
+    history = None if period is None else history_of(ids, frames, period)
+    listings = listings_of(ids, frames, history, tree).upto(day)
+    offers = all_offers(listings)
+    if not len(offers.listing):
+        raise CoreError(
+            "It is not known who sells what: there is neither an offers table nor a seller_id in listings."
+        )
+    table = frames.get("listings")
+    if table is not None:
+        wanted = pl.DataFrame({"listing_id": pl.Series(ids, dtype=pl.String)})
+        table = wanted.join(table, on="listing_id", how="left", maintain_order="left")
+    return Storefronts(ids, listings, Shelves.of(offers), seller_codes(frames), day, table, tree)
+
+
+def chosen_sellers(shops: Storefronts, text: str) -> Pasted:
+    """The sellers whom a text names, as ``pasted_ids`` finds them; raises CoreError where it names none."""
+    found = pasted_ids(text, shops.sellers)
+    if not found.ids:
+        some = ", ".join(list(shops.sellers)[:3])
+        raise CoreError(
+            f"None of {', '.join(found.unknown[:3]) or 'the sellers'} is a seller here. Ids look like: {some}."
+        )
+    return found
+
+
+def carried_records(
+    shops: Storefronts,
+    sellers: list[str],
+    what: str,
+    *,
+    least: int,
+    since: date | None,
+    mine: list[str],
+    lacking: bool = False,
+) -> list[dict[str, Any]]:
+    """What at least so many of some sellers carry, as JSON takes it.
+
+    ``what`` is one of COLUMNS; ``since`` the day from which they may have carried it, None for what they carry
+    at the as-of. ``mine`` are my own sellers, and ``lacking`` leaves out what these carry at the as-of.
+    """
+    codes = np.array([shops.sellers[one] for one in sellers], dtype=np.int64)
+    last = float(shops.day.toordinal())
+    first = last if since is None else float(since.toordinal())
+    if first > last:
+        raise CoreError(f"{since} lies after the as-of, {shops.day}: choose an earlier day.")
+    if what in ("brands", "categories"):
+        code = shops.listings.brand if what == "brands" else shops.listings.category
+        if not (code >= 0).any():
+            raise CoreError(f"The listings name no {what}.")
+        found = recurring(_of_their_trees(shops, codes), code, codes, first, last, least)
+        return _recurring(shops, what, found, sellers)
+    if what == "dropped":
+        long_ago = -math.inf if since is None else first
+        together = dropped_together(shops.shelves, codes, long_ago, last, least)
+    else:
+        together = carried_together(shops.shelves, codes, first, last, least)
+    own = _carried_now(shops, mine)
+    if lacking and own is not None:
+        kept = ~own[together.listing]
+        together = Together(
+            together.listing[kept], together.by[kept], together.since[kept], together.until[kept]
+        )
+    return _listed(shops, together, sellers, own)
+
+
+def _of_their_trees(shops: Storefronts, sellers: Ints) -> Shelves:
+    """Offers of listings in trees of categories in which one of the sellers ever offered something.
+
+    A package may hold several markets, and what is sold in another is no choice that these sellers had.
+    """
+    category, tree = shops.listings.category, shops.tree
+    if tree is None:
+        return shops.shelves
+    top = np.where(category >= 0, tree.top[category], -1)[shops.shelves.offers.listing]
+    theirs = np.unique(top[shops.shelves.rows_of(sellers)[0]])
+    return Shelves.of(shops.shelves.offers.take(np.flatnonzero(np.isin(top, theirs))))
+
+
+def _carried_now(shops: Storefronts, mine: list[str]) -> Bools | None:
+    """Whether one of my sellers carries each listing at the as-of; None where none is mine."""
+    if not mine:
+        return None
+    codes = np.array([shops.sellers[one] for one in mine], dtype=np.int64)
+    day = float(shops.day.toordinal())
+    out = np.zeros(len(shops.ids), dtype=bool)
+    out[carried_together(shops.shelves, codes, day, day, 1).listing] = True
+    return out
+
+
+def _listed(
+    shops: Storefronts, found: Together, sellers: list[str], own: Bools | None
+) -> list[dict[str, Any]]:
+    units, revenue = yearly(shops.listings)
+    table = shops.table
+
+    def fact(name: str, listing: int) -> Any:
+        return None if table is None or name not in table.columns else table[name][listing]
+
+    return [
+        dict(
+            zip(
+                LISTED,
+                (
+                    shops.ids[listing], fact("title", listing), fact("brand", listing),
+                    fact("category_id", listing), _number(shops.listings.price, listing),
+                    _number(units, listing), _number(revenue, listing), int(many), len(sellers),
+                    _names(by, sellers), _day(since), _day(until),
+                    None if own is None else bool(own[listing]),
+                ),
+                strict=True,
+            )
+        )
+        for listing, many, by, since, until in zip(
+            found.listing.tolist(), found.sellers, found.by, found.since.tolist(),
+            found.until.tolist(), strict=True,
+        )
+    ]  # fmt: skip
+
+
+def _recurring(
+    shops: Storefronts, what: str, found: Recurring, sellers: list[str]
+) -> list[dict[str, Any]]:
+    heads: list[tuple[str, ...]]
+    if what == "brands":
+        assert shops.table is not None, "brands are named by listings"
+        names = dict(
+            zip(shops.listings.brand.tolist(), shops.table["brand"].to_list(), strict=True)
+        )
+        heads = [(names[code],) for code in found.code.tolist()]
+    else:
+        assert shops.tree is not None, "categories are known"
+        tree = shops.tree
+        heads = [(tree.ids[code], tree.names[code]) for code in found.code.tolist()]
+    return [
+        dict(
+            zip(
+                COLUMNS[what],
+                (
+                    *head, int(many), len(sellers), _names(by, sellers), round(expected, 3),
+                    float(f"{chance:.3g}"), int(held), int(market),
+                ),
+                strict=True,
+            )
+        )
+        for head, many, by, expected, chance, held, market in zip(
+            heads, found.sellers, found.by, found.expected.tolist(), found.chance.tolist(),
+            found.listings, found.market, strict=True,
+        )
+    ]  # fmt: skip
+
+
+def _names(by: Bools, sellers: list[str]) -> list[str]:
+    return [seller for seller, does in zip(sellers, by.tolist(), strict=True) if does]
+
+
+def _number(values: Floats, at: int) -> float | None:
+    value = float(values[at])
+    return None if math.isnan(value) else round(value, 2)
+
+
+def _day(ordinal: float) -> str | None:
+    """A day as ISO 8601; None for unknown, and for what goes on."""
+    return date.fromordinal(int(ordinal)).isoformat() if math.isfinite(ordinal) else None
