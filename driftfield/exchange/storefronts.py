@@ -10,17 +10,19 @@ from typing import Any
 import numpy as np
 import polars as pl
 
-from driftfield.core.base import Bools, CoreError, Floats, Ints
+from driftfield.core.base import Bools, CoreError, Floats, Groups, Ints
 from driftfield.core.market import CategoryTree
 from driftfield.core.supply import (
     Listings,
     Recurring,
     Shelves,
     Together,
+    UnitsEstimate,
     all_offers,
     carried_together,
     dropped_together,
     recurring,
+    units_by_rank,
     yearly,
 )
 
@@ -32,8 +34,8 @@ from .package import Package
 from .pasted import Pasted, pasted_ids
 
 LISTED = (
-    "listing_id", "title", "brand", "category_id", "price", "units_52w", "revenue_52w", "sellers", "of",
-    "carried_by", "first_seen", "last_seen", "mine",
+    "listing_id", "title", "brand", "category_id", "price", "units_52w", "revenue_52w", "estimated_units",
+    "estimated_low", "estimated_high", "sellers", "of", "carried_by", "first_seen", "last_seen", "mine",
 )  # fmt: skip
 RECURS = ("sellers", "of", "carried_by", "expected", "chance", "listings", "market_listings")
 # What can be asked, with the fields of each record.
@@ -50,7 +52,7 @@ class Storefronts:
     """All offers of a package, with what they are of.
 
     ids: of the listings. sellers: code of each seller by id. day: the as-of. table: the listings' rows, one
-    each; None without that table.
+    each; None without that table. markets: how many there are.
     """
 
     ids: list[str]
@@ -60,6 +62,7 @@ class Storefronts:
     day: date
     table: pl.DataFrame | None
     tree: CategoryTree | None
+    markets: int
 
 
 def storefronts_of(package: Package, as_of: date | None = None) -> Storefronts:
@@ -92,7 +95,16 @@ def storefronts_of(package: Package, as_of: date | None = None) -> Storefronts:
     if table is not None:
         wanted = pl.DataFrame({"listing_id": pl.Series(ids, dtype=pl.String)})
         table = wanted.join(table, on="listing_id", how="left", maintain_order="left")
-    return Storefronts(ids, listings, Shelves.of(offers), seller_codes(frames), day, table, tree)
+    return Storefronts(
+        ids,
+        listings,
+        Shelves.of(offers),
+        seller_codes(frames),
+        day,
+        table,
+        tree,
+        frames["markets"].height if "markets" in frames else 1,
+    )
 
 
 def chosen_sellers(shops: Storefronts, text: str) -> Pasted:
@@ -174,6 +186,7 @@ def _listed(
     shops: Storefronts, found: Together, sellers: list[str], own: Bools | None
 ) -> list[dict[str, Any]]:
     units, revenue = yearly(shops.listings)
+    estimate = _by_rank(shops)
     table = shops.table
 
     def fact(name: str, listing: int) -> Any:
@@ -186,7 +199,8 @@ def _listed(
                 (
                     shops.ids[listing], fact("title", listing), fact("brand", listing),
                     fact("category_id", listing), _number(shops.listings.price, listing),
-                    _number(units, listing), _number(revenue, listing), int(many), len(sellers),
+                    _number(units, listing), _number(revenue, listing), _number(estimate.units, listing),
+                    _number(estimate.low, listing), _number(estimate.high, listing), int(many), len(sellers),
                     _names(by, sellers), _day(since), _day(until),
                     None if own is None else bool(own[listing]),
                 ),
@@ -198,6 +212,19 @@ def _listed(
             found.until.tolist(), strict=True,
         )
     ]  # fmt: skip
+
+
+def _by_rank(shops: Storefronts) -> UnitsEstimate:
+    """Units of listings that have a rank alone, by their categories; by all listings where none are known.
+
+    Ranks of two markets have nothing in common, and categories of two are never one.
+    """
+    category, tree = shops.listings.category, shops.tree
+    rows = np.flatnonzero(category >= 0)
+    if tree is None:
+        rows = np.arange(len(shops.ids) if shops.markets == 1 else 0)
+        return units_by_rank(shops.listings, Groups(np.zeros_like(rows), 1), rows)
+    return units_by_rank(shops.listings, Groups(category[rows], len(tree), tree.lineage()), rows)
 
 
 def _recurring(

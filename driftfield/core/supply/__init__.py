@@ -28,6 +28,7 @@ from .overview import (
     what_they_share,
 )
 from .price_answer import PriceAnswer, at_period, price_moves, rate_changes, read_price_answer
+from .ranks import UnitsEstimate, units_by_rank
 from .sales import yearly
 from .storefronts import (
     Recurring,
@@ -77,6 +78,7 @@ __all__ = [
     "Spread",
     "Together",
     "TopQuestion",
+    "UnitsEstimate",
     "ValueDemand",
     "all_offers",
     "at_period",
@@ -105,6 +107,7 @@ __all__ = [
     "spread",
     "theme_shares",
     "top_tables",
+    "units_by_rank",
     "what_they_share",
     "window_mean",
     "window_sum",

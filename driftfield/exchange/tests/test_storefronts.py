@@ -122,6 +122,19 @@ class DemoMarket(TestCase):
                 carried_records(self.shops, others, what, least=2, since=None, mine=[]), []
             )
 
+    def test_units_of_what_has_a_rank_alone_are_estimated(self) -> None:
+        found = [one for one in self.carried(least=1) if one["estimated_units"] is not None]
+        weeks = self.package.frames["listing_weeks"]
+        self.assertTrue(found)
+        for one in found:
+            self.assertIsNone(one["units_52w"])
+            mine = weeks.filter(pl.col("listing_id") == one["listing_id"]).sort("week").tail(12)
+            # How the demo market makes ranks of units, which it keeps to itself for these.
+            sold = sum(400_000 / rank - 1 for rank in mine["sales_rank"].to_list())
+            self.assertTrue(one["estimated_low"] <= sold <= one["estimated_high"], (sold, one))
+        known = {one["listing_id"] for one in self.carried(least=1) if one["units_52w"] is not None}
+        self.assertFalse(known & {one["listing_id"] for one in found})
+
     def test_what_i_lack(self) -> None:
         whole = self.carried(mine=["s201"])
         mine = {one["listing_id"] for one in whole if one["mine"]}
