@@ -80,7 +80,8 @@ def carried(
 
     What a seller carries is what it has an offer of, and listings that name it as their seller. Brands and
     categories are told where more of the sellers have them than chance explains, given how large they and
-    the sellers are; at most 5% of those told are false discoveries.
+    the sellers are; at most 5% of those told are false discoveries. Of one seller, with --at-least 1, it is the
+    storefront; with --as-of, as it was on another day.
 
     \b
     Examples:

@@ -49,6 +49,7 @@ class Desk(BrowserCase):
         pane = page.get_by_role("region", name="Chart")
         canvas = pane.locator("canvas").first
         expect(canvas).to_be_visible()
+        self.still()
         page.wait_for_timeout(500)
         page.keyboard.press("d")
         expect(page.get_by_role("button", name="Draw round some niches")).to_be_visible()
@@ -84,6 +85,7 @@ class Desk(BrowserCase):
         expect(canvas).to_be_visible()
         # Pointing at a niche brings up a card with its year strip; a click selects it.
         tip = page.get_by_role("tooltip")
+        self.still()
         page.wait_for_timeout(500)
         x, y = self.on_the_chart(canvas.bounding_box(), "rf")
         page.mouse.move(x - 2, y)
@@ -217,13 +219,13 @@ class Desk(BrowserCase):
 
         def slowly(*arguments: object, **more: object) -> Decision:
             asked.set()
-            answer.wait(10)
+            answer.wait(60)
             return decide(*arguments, **more)
 
         with patch("driftfield.api.desk.views.decide", slowly):
             page.keyboard.press("k")
             page.keyboard.press("u")
-            self.assertTrue(asked.wait(10))
+            self.assertTrue(asked.wait(60))
             page.wait_for_timeout(300)
             self.assertEqual(Decision.objects.count(), 0)
             answer.set()
