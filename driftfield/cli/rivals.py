@@ -85,7 +85,7 @@ def carried(
 
     \b
     Examples:
-      bin/driftfield carried demo/harrow-quay.zip --sellers s101,s102,s103 --at-least 2
+      bin/driftfield carried demo/harrow-quay.zip --sellers s201,s202,s203 --at-least 2
       bin/driftfield carried demo/harrow-quay.zip --sellers-from rivals.txt --since 2025-10-01 --out october.csv
       bin/driftfield carried demo/harrow-quay.zip --sellers-from rivals.txt --of brands
     """  # fmt: skip
