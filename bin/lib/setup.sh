@@ -4,6 +4,10 @@
 root=$(cd "$(dirname "${BASH_SOURCE[0]}")/../.." && pwd)
 venv="$root/.venv"
 stamps="$venv/stamps"
+# A program starts in less than half the time when what it imports was compiled before. That is kept in .venv, also
+# where the surroundings forbid it to lie beside the sources.
+unset PYTHONDONTWRITEBYTECODE
+export PYTHONPYCACHEPREFIX="$venv/compiled"
 
 fail() { printf '%s\n' "$*" >&2; exit 1; }
 say() { printf '%s\n' "$*" >&2; }
