@@ -22,7 +22,7 @@ _FILE = click.Path(path_type=Path, dir_okay=False)
     "--sellers",
     metavar="IDS",
     default="",
-    help="Ids of the sellers, with commas between them, or addresses that hold an id.",
+    help="Ids or names of the sellers, with commas between them, or addresses that hold an id.",
 )
 @click.option(
     "--sellers-from",

@@ -39,8 +39,8 @@ def pasted_ids(text: str, known: Container[str]) -> Pasted:
     ids: dict[str, None] = {}
     unknown: dict[str, None] = {}
 
-    def take(piece: str, *, last: bool) -> bool:
-        """Note the id that a piece is or holds; whether there is one."""
+    def take(piece: str) -> bool:
+        """Note the id that a piece is or holds; whether there is nothing else in it."""
         word = piece.strip(_QUOTES)
         if not word or word in known:
             if word:
@@ -54,18 +54,16 @@ def pasted_ids(text: str, known: Container[str]) -> Pasted:
                 if found:
                     ids[found[-1]] = None
                     return True
-        if last:
-            unknown[word] = None
         return False
 
     for line in text.splitlines():
-        if take(line, last=False):
+        if take(line):
             continue
         for piece in _LISTED.split(line):
-            if take(piece, last=len(piece.split()) < 2):
+            if take(piece):
                 continue
             words = piece.split()
-            if len(words) > 1:
-                for word in words:
-                    take(word, last=True)
+            # A piece of which no word is known is told whole, as it may be a name.
+            rest = [word for word in words if not take(word)]
+            unknown.update(dict.fromkeys([piece.strip(_QUOTES)] if rest == words else rest))
     return Pasted(list(ids), list(unknown))

@@ -51,14 +51,15 @@ COLUMNS = {
 class Storefronts:
     """All offers of a package, with what they are of.
 
-    ids: of the listings. sellers: code of each seller by id. day: the as-of. table: the listings' rows, one
-    each; None without that table. markets: how many there are.
+    ids: of the listings. sellers: code of each seller by id. names: ids of the sellers who have a name. day: the
+    as-of. table: the listings' rows, one each; None without that table. markets: how many there are.
     """
 
     ids: list[str]
     listings: Listings
     shelves: Shelves
     sellers: dict[str, int]
+    names: dict[str, list[str]]
     day: date
     table: pl.DataFrame | None
     tree: CategoryTree | None
@@ -95,21 +96,27 @@ def storefronts_of(package: Package, as_of: date | None = None) -> Storefronts:
     if table is not None:
         wanted = pl.DataFrame({"listing_id": pl.Series(ids, dtype=pl.String)})
         table = wanted.join(table, on="listing_id", how="left", maintain_order="left")
-    return Storefronts(
-        ids,
-        listings,
-        Shelves.of(offers),
-        seller_codes(frames),
-        day,
-        table,
-        tree,
-        frames["markets"].height if "markets" in frames else 1,
-    )
+    names: dict[str, list[str]] = {}
+    people = frames.get("sellers")
+    if people is not None:
+        for own, name in zip(people["id"], people["name"], strict=True):
+            names.setdefault(name, []).append(own)
+    many = frames["markets"].height if "markets" in frames else 1
+    codes = seller_codes(frames)
+    return Storefronts(ids, listings, Shelves.of(offers), codes, names, day, table, tree, many)
 
 
 def chosen_sellers(shops: Storefronts, text: str) -> Pasted:
-    """The sellers whom a text names, as ``pasted_ids`` finds them; raises CoreError where it names none."""
-    found = pasted_ids(text, shops.sellers)
+    """The sellers whom a text names by id or by name, as ``pasted_ids`` finds them.
+
+    A name that two sellers have is neither's. Raises CoreError where the text names none.
+    """
+    called = {one: one for one in shops.sellers}
+    for name, own in shops.names.items():
+        if name not in called and len(own) == 1:
+            called[name] = own[0]
+    pasted = pasted_ids(text, called)
+    found = Pasted(list(dict.fromkeys(called[one] for one in pasted.ids)), pasted.unknown)
     if not found.ids:
         some = ", ".join(list(shops.sellers)[:3])
         raise CoreError(

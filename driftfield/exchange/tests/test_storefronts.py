@@ -14,7 +14,7 @@ from driftfield.cli.main import main
 from driftfield.core.base import CoreError
 from driftfield.exchange.pasted import pasted_ids
 from driftfield.exchange.reader import read_package
-from driftfield.exchange.storefronts import carried_records, storefronts_of
+from driftfield.exchange.storefronts import carried_records, chosen_sellers, storefronts_of
 
 from .packages import small_market, table, write
 
@@ -134,6 +134,12 @@ class DemoMarket(TestCase):
             self.assertTrue(one["estimated_low"] <= sold <= one["estimated_high"], (sold, one))
         known = {one["listing_id"] for one in self.carried(least=1) if one["units_52w"] is not None}
         self.assertFalse(known & {one["listing_id"] for one in found})
+
+    def test_sellers_are_named_by_id_or_by_name(self) -> None:
+        text = "Comb Alley Trading, s202\nSkep Green Outfitters\ns201, nobody at all"
+        found = chosen_sellers(self.shops, text)
+        self.assertEqual(found.ids, ["s201", "s202", "s204"])
+        self.assertEqual(found.unknown, ["nobody at all"])
 
     def test_what_i_lack(self) -> None:
         whole = self.carried(mine=["s201"])
