@@ -51,7 +51,7 @@ COLUMNS = {
 class Storefronts:
     """All offers of a package, with what they are of.
 
-    ids: of the listings. sellers: code of each seller by id. names: ids of the sellers who have a name. day: the
+    ids: of the listings. sellers: code of each seller by id. names: ids by name. day: the
     as-of. table: the listings' rows, one each; None without that table. markets: how many there are.
     """
 
