@@ -74,10 +74,15 @@ def plainly(package: Package, as_of: date, history_from: date, late_from: date) 
     measures = [n for n in ("searches", "impressions", "clicks", "purchases") if n in year.columns]
     by_term = year.group_by("term").agg(pl.col(measures).sum())
     weeks = frames["listing_weeks"].filter(pl.col("week").is_between(history_from, as_of))
-    sold = weeks.group_by("listing_id").agg(
-        pl.col("units").sum(),
-        (pl.col("units") * pl.col("price")).sum().alias("revenue"),
-        pl.col("units").filter(pl.col("week") >= late_from).sum().alias("late"),
+    # What nobody counted is unknown; polars would add it up to 0.
+    sold = (
+        weeks.drop_nulls("units")
+        .group_by("listing_id")
+        .agg(
+            pl.col("units").sum(),
+            (pl.col("units") * pl.col("price")).sum().alias("revenue"),
+            pl.col("units").filter(pl.col("week") >= late_from).sum().alias("late"),
+        )
     )
     listings = (
         frames["listings"]
