@@ -53,6 +53,8 @@ class FromTerms(BrowserCase):
             button.focus()
             return bool(button.evaluate("one => one === document.activeElement"))
 
+        # A view that has just come takes the focus when its answers are there.
+        self.still()
         self.expect_soon(is_focused, True)
         self.page.keyboard.press("Enter")
 
