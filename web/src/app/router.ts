@@ -1,4 +1,5 @@
 import { createRouter, createWebHistory, type RouteComponent } from "vue-router";
+import { keepOnTheWay } from "./onTheWay";
 import views from "./views.json";
 
 const screens = import.meta.glob<{ default: RouteComponent }>("../screens/*/*Screen.vue");
@@ -17,3 +18,4 @@ export const router = createRouter({
     { path: "/:rest(.*)*", component: () => import("@/screens/NoSuchPage.vue") },
   ],
 });
+keepOnTheWay(router);
