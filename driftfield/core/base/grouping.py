@@ -6,17 +6,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from .groups import (
-    distinct_pairs,
-    group_quantiles,
-    in_groups,
-    joined,
-    known_of,
-    order_of,
-    order_within,
-    places_in,
-    quantiles_in_order,
-)
+from .groups import distinct_pairs, in_groups, joined, order_of, order_within, places_in
 from .periods import Bools, Floats, Ints
 
 
@@ -60,12 +50,12 @@ class Groups:
 
     def count(self, values: Floats) -> Floats:
         """How many known values each group has."""
-        own, _ = known_of(self.own, values)
+        own, _ = _known_of(self.own, values)
         return self._added(np.bincount(own, minlength=self.many).astype(np.float64))
 
     def sum(self, values: Floats) -> Floats:
         """Sum of the known values; NaN where a group has none."""
-        own, value = known_of(self.own, values)
+        own, value = _known_of(self.own, values)
         found = self._added(np.bincount(own, weights=value, minlength=self.many))
         return np.where(self._added(np.bincount(own, minlength=self.many)) > 0, found, np.nan)
 
@@ -88,7 +78,7 @@ class Groups:
 
     def least(self, values: Floats) -> Floats:
         """Lowest known value; NaN where a group has none."""
-        own, value = known_of(self.own, values)
+        own, value = _known_of(self.own, values)
         out = np.full(self.many, np.inf)
         np.minimum.at(out, own, value)
         if self.lineage is not None:
@@ -106,11 +96,26 @@ class Groups:
         return self.quantiles(values, 0.5)[0]
 
     def quantiles(self, values: Floats, *qs: float) -> list[Floats]:
-        """Quantiles of the known values, as ``group_quantile`` gives each."""
-        if self.lineage is None:
-            return group_quantiles(self.own, values, self.many, *qs)
+        """Quantiles (0–1) of the known values by linear interpolation; NaN where a group has none.
+
+        The same definition as numpy's default (type 7 of Hyndman & Fan 1996).
+        """
         group, row = self.upwards(values)
-        return quantiles_in_order(group, values, row, self.many, *qs)
+        count = np.bincount(group, minlength=self.many)
+        some = np.flatnonzero(count)
+        start = (np.cumsum(count) - count)[some]
+
+        def at_share(q: float) -> Floats:
+            out = np.full(self.many, np.nan)
+            if some.size:
+                at = start + q * (count[some] - 1)
+                low = np.floor(at).astype(np.int64)
+                high = np.minimum(low + 1, start + count[some] - 1)
+                under, over = values[row[low]], values[row[high]]
+                out[some] = under + (over - under) * (at - low)
+            return out
+
+        return [at_share(q) for q in qs]
 
     def upwards(self, values: Floats) -> tuple[Ints, Ints]:
         """Group and row of each known value, by group and, within it, upwards; equal ones in any order."""
@@ -164,3 +169,9 @@ class Groups:
         node, above = self.lineage
         order = np.argsort(node, kind="stable")
         return node[order], above[order]
+
+
+def _known_of(group: Ints, values: Floats) -> tuple[Ints, Floats]:
+    """Groups and values of those that are known; the same arrays where all are."""
+    known = ~np.isnan(values)
+    return (group, values) if known.all() else (group[known], values[known])

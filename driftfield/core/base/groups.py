@@ -1,38 +1,10 @@
-"""Sums, means and quantiles within groups. NaN is unknown and counts in none of them."""
+"""Orders and joins of numbers in groups."""
 
 from __future__ import annotations
 
 import numpy as np
 
 from .periods import Floats, Ints
-
-
-def known_of(group: Ints, values: Floats) -> tuple[Ints, Floats]:
-    """Groups and values of those that are known; the same arrays where all are."""
-    known = ~np.isnan(values)
-    return (group, values) if known.all() else (group[known], values[known])
-
-
-def group_count(group: Ints, values: Floats, groups: int) -> Floats:
-    """How many known values each group has, (groups,)."""
-    return np.bincount(known_of(group, values)[0], minlength=groups).astype(np.float64)
-
-
-def group_sum(group: Ints, values: Floats, groups: int) -> Floats:
-    """Sum of the known values, (groups,); NaN where a group has none."""
-    own, value = known_of(group, values)
-    found = np.bincount(own, weights=value, minlength=groups)
-    return np.where(np.bincount(own, minlength=groups) > 0, found, np.nan)
-
-
-def group_mean(group: Ints, values: Floats, groups: int, weights: Floats | None = None) -> Floats:
-    """Weighted mean of the known values, (groups,); NaN where their weights add up to 0."""
-    weights = np.ones(len(values)) if weights is None else weights
-    known = ~np.isnan(values) & ~np.isnan(weights)
-    own, weight = group[known], weights[known]
-    total = np.bincount(own, weights=weight, minlength=groups)
-    found = np.bincount(own, weights=weight * values[known], minlength=groups)
-    return np.where(total > 0, found / np.where(total > 0, total, 1), np.nan)
 
 
 def joined(keys: Ints, wanted: Ints) -> tuple[Ints, Ints]:
@@ -139,61 +111,6 @@ def _by_digits(numbers: Ints, order: Ints | None = None) -> Ints:
         else:
             order = order[np.argsort(digits[order], kind="stable")]
     return np.arange(len(numbers)) if order is None else order
-
-
-def group_quantile(group: Ints, values: Floats, groups: int, q: float) -> Floats:
-    """Quantile ``q`` (0–1) of the known values by linear interpolation, (groups,); NaN where none.
-
-    The same definition as numpy's default (type 7 of Hyndman & Fan 1996).
-    """
-    return group_quantiles(group, values, groups, q)[0]
-
-
-def group_quantiles(group: Ints, values: Floats, groups: int, *qs: float) -> list[Floats]:
-    """Several quantiles of the same values, as ``group_quantile`` gives each."""
-    own, value = known_of(group, values)
-    order = order_within(own, value, ties=False)
-    return quantiles_in_order(own[order], value, order, groups, *qs)
-
-
-def quantiles_in_order(
-    group: Ints, values: Floats, order: Ints, groups: int, *qs: float
-) -> list[Floats]:
-    """Quantiles of values that an order puts by ``group``, (pairs,) each, and upwards within it."""
-    count = np.bincount(group, minlength=groups)
-    some = np.flatnonzero(count)
-    start = (np.cumsum(count) - count)[some]
-
-    def at_share(q: float) -> Floats:
-        out = np.full(groups, np.nan)
-        if some.size:
-            at = start + q * (count[some] - 1)
-            low = np.floor(at).astype(np.int64)
-            high = np.minimum(low + 1, start + count[some] - 1)
-            under, over = values[order[low]], values[order[high]]
-            out[some] = under + (over - under) * (at - low)
-        return out
-
-    return [at_share(q) for q in qs]
-
-
-def group_least(group: Ints, values: Floats, groups: int) -> Floats:
-    """Lowest known value, (groups,); NaN where a group has none."""
-    known = ~np.isnan(values)
-    out = np.full(groups, np.inf)
-    np.minimum.at(out, group[known], values[known])
-    return np.where(np.isinf(out), np.nan, out)
-
-
-def group_median(group: Ints, values: Floats, groups: int) -> Floats:
-    """Median of the known values, (groups,); NaN where a group has none."""
-    return group_quantile(group, values, groups, 0.5)
-
-
-def group_distinct(group: Ints, codes: Ints, groups: int) -> Floats:
-    """How many different codes of 0 and more each group has, (groups,); NaN where it has none."""
-    count = np.bincount(distinct_pairs(group, codes)[0], minlength=groups)
-    return np.where(count > 0, count, np.nan).astype(np.float64)
 
 
 def distinct_pairs(group: Ints, codes: Ints) -> tuple[Ints, Ints]:

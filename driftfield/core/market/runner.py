@@ -12,13 +12,12 @@ from driftfield.core.base import (
     Bools,
     CoreError,
     Floats,
+    Groups,
     Ints,
     Period,
     Settings,
     Timeline,
     finite,
-    group_count,
-    group_mean,
 )
 from driftfield.core.curves import (
     FEAST_NAMES,
@@ -172,8 +171,9 @@ def _marked_share(data: MarketData, marks: Floats | None) -> Floats:
     if marks is None or not data.counts:
         return np.full(n, np.nan)
     year = np.nan_to_num(data.searches[:, -data.timeline.period.per_year :]).sum(axis=1)
-    share = group_mean(data.term_subject, np.nan_to_num(marks), n, year)
-    return np.where(group_count(data.term_subject, marks, n) > 0, share, np.nan)
+    terms = Groups(data.term_subject, n)
+    share = terms.mean(np.nan_to_num(marks), year)
+    return np.where(terms.count(marks) > 0, share, np.nan)
 
 
 def _yoy_feasts(timeline: Timeline) -> list[str]:

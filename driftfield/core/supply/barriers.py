@@ -11,7 +11,6 @@ from driftfield.core.base import (
     Groups,
     Ints,
     Settings,
-    group_median,
     joined,
     ratio,
 )
@@ -142,7 +141,7 @@ def _usual(rates: Floats, category: Ints | None) -> Floats:
     known = inside & ~np.isnan(rates)
     many = np.bincount(category[known], minlength=count)
     middle = np.where(
-        many >= LEAST_MEMBERS, group_median(category[known], rates[known], count), np.nan
+        many >= LEAST_MEMBERS, Groups(category[known], count).median(rates[known]), np.nan
     )
     out[inside] = middle[category[inside]]
     return out

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from driftfield.core.base import Floats, Ints, Settings, Timeline, group_mean
+from driftfield.core.base import Floats, Groups, Ints, Settings, Timeline
 
 from .barriers import Barriers, read_barriers
 from .concentration import Bounds, Concentration, bounds, by_brand, by_listing, concentration
@@ -235,4 +235,4 @@ def _open_terms(
     top = terms.listings.top[3]
     # A hair below, for stored shares are rounded and must read as the files do.
     room = np.where(np.isnan(top), np.nan, top < settings.top3_closed - 1e-6)
-    return group_mean(term_subject, room, subjects, year)
+    return Groups(term_subject, subjects).mean(room, year)

@@ -6,14 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from driftfield.core.base import (
-    Bools,
-    Floats,
-    Ints,
-    Settings,
-    group_count,
-    group_median,
-)
+from driftfield.core.base import Bools, Floats, Ints, Settings
 
 from .listings import History, Listings, window_mean, window_sum
 from .members import Members
@@ -66,9 +59,9 @@ def judge_launches(members: Members, listings: Listings, day: int, settings: Set
         bar = np.full(n, float(settings.success_units))
     else:
         old = seasoned & members.now
-        settled = group_median(subject[old], sold[old], n)
-        every = group_median(subject[members.now], sold[members.now], n)
-        enough = group_count(subject[old], sold[old], n) >= ESTABLISHED
+        settled = members.groups.of(old).median(sold[old])
+        every = members.groups.of(members.now).median(sold[members.now])
+        enough = members.groups.of(old).count(sold[old]) >= ESTABLISHED
         bar = np.maximum(np.where(enough, settled, every), 1)
     lately = (age >= 0) & (age < YEAR)
     # A share that is exactly the least one is not lost to the last digit.

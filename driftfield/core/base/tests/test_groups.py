@@ -6,8 +6,6 @@ import numpy as np
 
 from driftfield.core.base import (
     first_of_each,
-    group_least,
-    group_quantiles,
     in_groups,
     joined,
     order_of,
@@ -52,18 +50,6 @@ class Orders(TestCase):
     def test_unknown_comes_last(self) -> None:
         found = order_within(np.array([1, 0, 1, 0]), np.array([np.nan, 2.0, 1.0, np.nan]))
         self.assertEqual(found.tolist(), [1, 3, 2, 0])
-
-    def test_quantiles_and_the_least_are_numpys(self) -> None:
-        rng = np.random.default_rng(2)
-        group, values = rng.integers(0, 9, 400), rng.lognormal(2, 1, 400)
-        values[rng.random(400) < 0.2] = np.nan
-        found = group_quantiles(group, values, 10, 0.1, 0.5, 0.9)
-        for g in range(9):
-            mine = values[(group == g) & ~np.isnan(values)]
-            expected = np.quantile(mine, [0.1, 0.5, 0.9])
-            np.testing.assert_allclose([each[g] for each in found], expected)
-            self.assertEqual(group_least(group, values, 10)[g], mine.min())
-        self.assertTrue(np.isnan([each[9] for each in found]).all())
 
 
 class Joins(TestCase):

@@ -4,13 +4,6 @@ import numpy as np
 from scipy import stats
 from statsmodels.stats.proportion import proportion_confint
 
-from driftfield.core.base.groups import (
-    group_distinct,
-    group_mean,
-    group_median,
-    group_quantile,
-    group_sum,
-)
 from driftfield.core.base.intervals import correlation_interval, wilson
 
 
@@ -50,29 +43,3 @@ class Correlation(TestCase):
     def test_unknown_with_under_five_pairs(self) -> None:
         low, _ = correlation_interval(np.array([0.5]), np.array([4.0]), 0.9)
         self.assertTrue(np.isnan(low[0]))
-
-
-class Groups(TestCase):
-    def test_agree_with_numpy_group_by_group(self) -> None:
-        rng = np.random.default_rng(1)
-        group = rng.integers(0, 6, 80)
-        values = np.where(rng.random(80) < 0.2, np.nan, rng.normal(size=80))
-        weights = rng.random(80)
-        found = [
-            group_sum(group, values, 7), group_median(group, values, 7),
-            group_quantile(group, values, 7, 0.1), group_mean(group, values, 7, weights),
-        ]  # fmt: skip
-        for g in range(6):
-            own, weight = values[group == g], weights[group == g]
-            known = ~np.isnan(own)
-            expected = [
-                np.nansum(own), np.nanmedian(own), np.nanquantile(own, 0.1),
-                np.average(own[known], weights=weight[known]),
-            ]  # fmt: skip
-            np.testing.assert_allclose([f[g] for f in found], expected, atol=1e-12)
-        self.assertTrue(np.isnan([f[6] for f in found]).all())
-
-    def test_distinct_leaves_out_the_unknown(self) -> None:
-        found = group_distinct(np.array([0, 0, 0, 1]), np.array([3, 3, 5, -1]), 2)
-        self.assertEqual(found[0], 2)
-        self.assertTrue(np.isnan(found[1]))
