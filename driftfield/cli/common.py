@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 import errno
+import json
 import logging
 import os
 import sys
 import time
 import traceback
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from datetime import date
 from pathlib import Path
-from typing import TypeVar
+from typing import Any, TypeVar
 
 import click
 
@@ -192,6 +193,20 @@ def known_migrations() -> set[tuple[str, str]]:
     from django.db.migrations.loader import MigrationLoader
 
     return set(MigrationLoader(None).disk_migrations)
+
+
+def write_rows(
+    title: str, columns: Sequence[str], rows: Sequence[dict[str, Any]], out: Path | None
+) -> None:
+    """Rows under the names of their fields: CSV, XLSX or JSON by the file's ending, else JSON lines."""
+    from driftfield.exchange.lists import FORMS, Column, write_list
+
+    form = "" if out is None else out.suffix[1:].lower()
+    if out is not None and form in FORMS:
+        out.write_bytes(write_list(form, title, [Column(name, name) for name in columns], rows))
+        return
+    with click.open_file("-" if out is None else str(out), "w", encoding="utf-8") as file:
+        file.writelines(f"{json.dumps(row, ensure_ascii=False)}\n" for row in rows)
 
 
 def parse_day(_: click.Context, __: click.Parameter, text: str | None) -> date | None:

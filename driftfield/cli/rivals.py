@@ -2,16 +2,12 @@
 
 from __future__ import annotations
 
-import csv
-import json
-from collections.abc import Mapping, Sequence
 from datetime import date
 from pathlib import Path
-from typing import Any
 
 import click
 
-from .common import guarded, parse_day, report
+from .common import guarded, parse_day, report, write_rows
 
 _FILE = click.Path(path_type=Path, dir_okay=False)
 
@@ -62,7 +58,7 @@ _FILE = click.Path(path_type=Path, dir_okay=False)
 )
 @click.option("--mine", metavar="IDS", default="", help="Ids of sellers that are my own.")
 @click.option("--lacking", is_flag=True, help="Only listings that mine do not carry yet.")
-@click.option("--out", type=_FILE, help="CSV or JSON lines, by the ending; default: JSON lines.")
+@click.option("--out", type=_FILE, help="CSV, XLSX or JSON, by the ending; else JSON lines.")
 def carried(
     folder: Path,
     sellers: str,
@@ -90,6 +86,7 @@ def carried(
       bin/driftfield carried demo/harrow-quay.zip --sellers-from rivals.txt --of brands
     """  # fmt: skip
     from driftfield.core.base import CoreError
+    from driftfield.core.supply import sellers_named
     from driftfield.exchange.reader import read_package
     from driftfield.exchange.storefronts import (
         COLUMNS,
@@ -124,13 +121,13 @@ def carried(
             mine=own.ids if own else [],
             lacking=lacking,
         )
-        _write(found, COLUMNS[what], out)
+        write_rows(f"{what} of {len(chosen.ids)} sellers", COLUMNS[what], found, out)
         when = "at any time" if ever else f"since {since}" if since else f"on {shops.day}"
         done = {"listings": f"carried {when}", "dropped": "dropped"}.get(what, f"recurring {when}")
         noun = ONE[what] if len(found) == 1 else MANY[what]
         written = "" if out is None else f"; written to {out}"
         report(
-            f"{len(found):,} {noun}, {done} by at least {least} of {len(chosen.ids)} sellers{written}."
+            f"{len(found):,} {noun}, {done} by at least {least} of {sellers_named(len(chosen.ids))}{written}."
         )
 
     guarded(work)
@@ -143,25 +140,6 @@ MANY = {
     "brands": "brands",
     "categories": "categories",
 }
-
-
-def _write(rows: list[dict[str, Any]], columns: Sequence[str], out: Path | None) -> None:
-    """JSON lines, or by the name's ending a CSV: without formulas, and lists as words with spaces between."""
-    if out is not None and out.suffix.lower() == ".csv":
-        with out.open("w", encoding="utf-8", newline="") as file:
-            writer = csv.writer(file, lineterminator="\n")
-            writer.writerow(columns)
-            writer.writerows(_cells(row) for row in rows)
-        return
-    with click.open_file("-" if out is None else str(out), "w", encoding="utf-8") as file:
-        file.writelines(f"{json.dumps(row, ensure_ascii=False)}\n" for row in rows)
-
-
-def _cells(row: Mapping[str, Any]) -> list[Any]:
-    from driftfield.exchange.formulas import harmless
-
-    texts = [" ".join(value) if isinstance(value, list) else value for value in row.values()]
-    return [harmless(one) if isinstance(one, str) else one for one in texts]
 
 
 COMMANDS = (carried,)

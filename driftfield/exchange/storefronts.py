@@ -35,7 +35,8 @@ from .pasted import Pasted, pasted_ids
 
 LISTED = (
     "listing_id", "title", "brand", "category_id", "price", "units_52w", "revenue_52w", "estimated_units",
-    "estimated_low", "estimated_high", "sellers", "of", "carried_by", "first_seen", "last_seen", "mine",
+    "estimated_low", "estimated_high", "estimated_error", "estimated_from", "sellers", "of", "carried_by",
+    "first_seen", "last_seen", "mine",
 )  # fmt: skip
 RECURS = ("sellers", "of", "carried_by", "expected", "chance", "listings", "market_listings")
 # What can be asked, with the fields of each record.
@@ -207,8 +208,9 @@ def _listed(
                     shops.ids[listing], fact("title", listing), fact("brand", listing),
                     fact("category_id", listing), _number(shops.listings.price, listing),
                     _number(units, listing), _number(revenue, listing), _number(estimate.units, listing),
-                    _number(estimate.low, listing), _number(estimate.high, listing), int(many), len(sellers),
-                    _names(by, sellers), _day(since), _day(until),
+                    _number(estimate.low, listing), _number(estimate.high, listing),
+                    _number(estimate.error, listing), _number(estimate.rests_on, listing),
+                    int(many), len(sellers), _names(by, sellers), _day(since), _day(until),
                     None if own is None else bool(own[listing]),
                 ),
                 strict=True,

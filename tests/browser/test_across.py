@@ -6,7 +6,7 @@ from urllib.parse import urlencode
 
 from playwright.sync_api import expect
 
-from driftfield.api.tests.test_across import NORTH, SOUTH
+from driftfield.api.tests.two_markets import NORTH, SOUTH
 from driftfield.core.market import NICHE
 from driftfield.desk.actions import MatchDecision, match
 from driftfield.desk.models import ExchangeRate, Match

@@ -1,106 +1,19 @@
 """Several markets: what is the same in them, confirmed, rejected and undone, and one of them everywhere."""
 
-import json
 import tempfile
-from collections.abc import Callable
 from datetime import date, timedelta
 from pathlib import Path
-from unittest import TestCase
 
-import numpy as np
-from click.testing import CliRunner
 from django.db import transaction
 
-from driftfield.cli.main import main
-from driftfield.core.curves.tests.synthetic import LENGTH, sine
-from driftfield.core.curves.tests.test_beside import following
+from driftfield.core.curves.tests.synthetic import LENGTH
 from driftfield.desk.models import ExchangeRate, Match
-from driftfield.exchange.own_tables import read_matches, read_rates
-from driftfield.exchange.problems import ExchangeError
-from driftfield.exchange.tests.packages import START, table, weekly, write
+from driftfield.exchange.tests.packages import START, table, write
 from driftfield.intake.actions import import_folder, undo_batch
 from driftfield.readings.actions import analyse_all
 
 from .loaded import Loaded
-
-FIRST, SECOND = following(6, 3)
-LEVEL = np.random.default_rng(5).poisson(900 * sine(30, 0.3)).astype(float)
-
-
-def market_of(
-    name: str, currency: str, price: float, **niches: tuple[str, str, np.ndarray]
-) -> dict[str, str]:
-    """A market of niches by id, each with a name, a term and its searches; one listing a niche."""
-    days = [(START + timedelta(weeks=i)).isoformat() for i in range(LENGTH)]
-    low = name.lower()
-    return {
-        "markets": table("market_id,name,currency", (low, f"Quay {name}", currency)),
-        "categories": table("category_id,parent_id,name", ("tools", "", "Tools"), (f"{low}-own", "tools", "Own")),
-        "niches": table(
-            "niche_id,name,category_id,market_id",
-            *((key, called, "tools", low) for key, (called, *_) in niches.items()),
-        ),
-        "terms": table("term,niche_id", *((term, key) for key, (_, term, _) in niches.items())),
-        "term_weeks": table(
-            "term,week,searches",
-            *(row for _, term, values in niches.values() for row in weekly(term, values.tolist(), START)),
-        ),
-        "listings": table(
-            "listing_id,title,price,reviews",
-            *((f"{low}-{key}", called, price, 40 if low == "north" else 400) for key, (called, *_) in niches.items()),
-        ),
-        "term_clicks": table(
-            "term,week,listing_id,click_share",
-            *((term, day, f"{low}-{key}", 0.6) for key, (_, term, _) in niches.items() for day in days[-60:]),
-        ),
-    }  # fmt: skip
-
-
-NORTH = market_of(
-    "North", "GBP", 10.0,
-    hooks=("Lock hooks", "lock hook", FIRST), lids=("Pail lids", "pail lid", LEVEL), n9=("Smoker", "bee smoker", LEVEL),
-)  # fmt: skip
-SOUTH = market_of(
-    "South", "EUR", 20.0,
-    hooks=("Lock hooks", "lock hook", SECOND), s7=("Pail lid", "cover", LEVEL), s9=("Bellows", "bellows", LEVEL),
-)  # fmt: skip
-
-
-class Two(Loaded):
-    databases = frozenset({"default", "work"})
-
-    @classmethod
-    def setUpTestData(cls) -> None:
-        with tempfile.TemporaryDirectory() as holder:
-            for files in (NORTH, SOUTH):
-                import_folder(write(Path(holder) / files["markets"].split("\n")[1][:5], **files))
-        list(analyse_all())
-
-    def across(self, row: str, market: str = "north", **more: str) -> dict:
-        asked = "&".join(f"{key}={value}" for key, value in more.items())
-        return self.get(f"across/?market={market}&row={row}&{asked}")
-
-    def pairs(self, which: str, **more: str) -> dict:
-        asked = "&".join(f"{key}={value}" for key, value in more.items())
-        return self.get(f"across/{which}/?market=north&other=south&{asked}")
-
-    def decide(
-        self, one: str, other: str, *, same: bool = True, status: int = 200, **more: str
-    ) -> dict:
-        match = {
-            "market_id": "north",
-            "id": one,
-            "other_market_id": "south",
-            "other_id": other,
-            "same": same,
-        }
-        return self.post("across/matches/", {"matches": [match | more]}, status)
-
-    def undo(self, match_ids: list[int], status: int = 204) -> None:
-        answer = self.client.post(
-            "/api/across/matches/undo/", {"match_ids": match_ids}, content_type="application/json"
-        )
-        self.assertEqual(answer.status_code, status, answer.content)
+from .two_markets import NORTH, SOUTH, Two
 
 
 class SameInBoth(Two):
@@ -243,150 +156,6 @@ class OneEverywhere(Two):
         self.assertEqual(found["ids"], ["hooks", "lids"])
         self.assertEqual(self.line(found, "headroom")["apart"], "")
         self.assertEqual(self.get("side-by-side/?market=north")["ids"], [])
-
-
-class OwnTables(TestCase):
-    """Tables of matches and rates that contradict themselves are refused with the line and the remedy."""
-
-    def refused(self, read: Callable, head: str, *lines: str) -> str:
-        with tempfile.TemporaryDirectory() as holder:
-            path = Path(holder) / "own.csv"
-            path.write_text("\n".join([head, *lines, ""]), "utf-8")
-            with self.assertRaises(ExchangeError) as caught:
-                read(path)
-        return str(caught.exception)
-
-    def test_matches(self) -> None:
-        head, one = "of,market_id,id,other_market_id,other_id,same", "niches,north,a,south,b,1"
-        for other, told in (
-            (
-                "niches,north,a,north,b,1",
-                "line 3, column other_market_id: Both are of the market “north”.",
-            ),
-            ("niches,south,b,north,a,0", "line 3, column same: Line 2 says the opposite"),
-            (
-                "niches,north,a,south,c,1",
-                "line 3, column id: “a” is matched with “b” of “south” in line 2.",
-            ),
-            (
-                "niches,south,b,north,c,1",
-                "line 3, column id: “b” is matched with “a” of “north” in line 2.",
-            ),
-        ):
-            self.assertIn(told, self.refused(read_matches, head, one, other))
-
-    def test_rates(self) -> None:
-        head, one = "currency,into,rate,day", "EUR,GBP,0.8,2026-05-20"
-        told = self.refused(read_rates, head, one, "GBP,EUR,3,2026-05-20", "USD,USD,1,2026-05-20")
-        self.assertIn("line 3, column rate: Line 2 has the rate of these two in the other", told)
-        self.assertIn("line 4, column into: It is USD as well. Name another currency.", told)
-
-
-class ByCommand(Two):
-    def run_it(self, *arguments: object, code: int = 0) -> str:
-        done = CliRunner().invoke(main, [*map(str, arguments)])
-        self.assertEqual(done.exit_code, code, done.output)
-        return done.output
-
-    def test_files_and_database_tell_the_same(self) -> None:
-        with tempfile.TemporaryDirectory() as holder:
-            folder = Path(holder)
-            north, south = (
-                write(folder / name, **files)
-                for name, files in (("north", NORTH), ("south", SOUTH))
-            )
-            table = folder / "words.csv"
-            self.run_it("across", north, south, "--propose", table)
-            text = table.read_text("utf-8").replace(",s7,,", ",s7,1,")
-            table.write_text(text, "utf-8")
-            (folder / "money.csv").write_text(
-                "currency,into,rate,day\nEUR,GBP,0.8,2026-05-20\n", "utf-8"
-            )
-            out = folder / "out.jsonl"
-            told = self.run_it(
-                "across",
-                north,
-                south,
-                "--matches",
-                table,
-                "--rates",
-                folder / "money.csv",
-                "--out",
-                out,
-            )
-            self.assertIn("2 niches in two markets or more", told)
-            records = {
-                one["markets"][0]["niche_id"]: one
-                for one in map(json.loads, out.read_text("utf-8").splitlines())
-            }
-            self.run_it("matches", "import", table)
-        self.run_it("rate", "EUR", "GBP", "0.8", "--day", "2026-05-20")
-        for row in ("hooks", "lids"):
-            shown, record = self.across(row), records[row]
-            self.assertEqual(shown["competition"], record["competition"])
-            self.assertEqual(
-                [one["seasons"] for one in shown["against"]],
-                [one["sentences"][0] for one in record["against"]],
-            )
-            for line, told in zip(shown["lines"], record["figures"], strict=True):
-                self.assertEqual(line["figure"], told["figure"])
-                for cell, value, best in zip(
-                    line["cells"], told["values"], told["best"], strict=True
-                ):
-                    self.assertEqual(cell["best"], best)
-                    if isinstance(value, float):
-                        self.assertAlmostEqual(cell["value"], value, 5, line["figure"])
-
-    def test_matches_are_proposed_imported_listed_and_undone(self) -> None:
-        with tempfile.TemporaryDirectory() as holder:
-            out = Path(holder) / "words.csv"
-            self.assertIn(
-                "1 possible match written",
-                self.run_it("matches", "propose", "north", "south", "--out", out),
-            )
-            out.write_text(out.read_text("utf-8").replace(",s7,,", ",s7,1,"), "utf-8")
-            self.assertIn("1 match imported", self.run_it("matches", "import", out))
-            wrong = Path(holder) / "wrong.csv"
-            wrong.write_text(
-                "of,market_id,id,other_market_id,other_id,same\nniches,north,lids,south,s9,1\n"
-                "niches,north,none,south,hooks,1\n", "utf-8",
-            )  # fmt: skip
-            self.assertIn(
-                "There is no niche “none”", self.run_it("matches", "import", wrong, code=1)
-            )
-            wrong.write_text(
-                "of,market_id,id,other_market_id,other_id,same\nniches,north,lids,south,s9,yes\n", "utf-8"
-            )  # fmt: skip
-            self.assertIn(
-                "wrong.csv, line 2, column same", self.run_it("matches", "import", wrong, code=1)
-            )
-        (line,) = map(json.loads, self.run_it("matches", "list").splitlines())
-        self.assertEqual((line["id"], line["other_id"], line["same"]), ("lids", "s7", 1))
-        self.assertIn("Undone", self.run_it("matches", "undo", line["match_id"]))
-        self.assertEqual(self.run_it("matches", "list"), "")
-        self.assertIn(
-            "no analysed market “x”",
-            self.run_it("matches", "propose", "north", "x", "--out", "y", code=1),
-        )
-
-    def test_rates_by_command(self) -> None:
-        self.assertIn(
-            "1 EUR = 0.8 GBP", self.run_it("rate", "eur", "gbp", "0.8", "--day", "2026-05-20")
-        )
-        self.assertEqual(json.loads(self.run_it("rate"))["rate"], 0.8)
-        self.assertIn("has its day", self.run_it("rate", "EUR", "GBP", "0.9", code=1))
-        self.run_it("rate", "EUR", "GBP", "--remove")
-        self.assertEqual(self.run_it("rate"), "")
-
-    def test_one_market_or_the_same_twice_is_refused(self) -> None:
-        with tempfile.TemporaryDirectory() as holder:
-            north = write(Path(holder) / "north", **NORTH)
-            again = write(Path(holder) / "again", **NORTH)
-            self.assertIn("Two are needed", self.run_it("across", north, code=1))
-            self.assertIn("no currency", self.run_it("across", north, "--into", "euro", code=1))
-            self.assertIn(
-                "Two folders hold a market “north”", self.run_it("across", north, again, code=1)
-            )
 
 
 def monthly(files: dict[str, str]) -> dict[str, str]:

@@ -38,6 +38,7 @@ from .storefronts import (
     carried_together,
     dropped_together,
     recurring,
+    sellers_named,
 )
 from .top_listings import (
     CLICK_SHARE,
@@ -104,6 +105,7 @@ __all__ = [
     "read_terms",
     "recurring",
     "rolled_up",
+    "sellers_named",
     "spread",
     "theme_shares",
     "top_tables",

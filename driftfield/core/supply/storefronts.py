@@ -62,6 +62,11 @@ def _marked(by: Bools) -> Ints:
     return many
 
 
+def sellers_named(many: int) -> str:
+    """A number of sellers, as in “1 seller”."""
+    return f"{many:,} {'seller' if many == 1 else 'sellers'}"
+
+
 def all_offers(listings: Listings) -> Offers:
     """The offers that are known, and those of sellers whom a listing names without one.
 
@@ -169,7 +174,7 @@ def dropped_together(
 def _by_listing(offers: Offers, place: Ints, kept: Bools, sellers: int, least: int) -> Together:
     if not 1 <= least <= sellers:
         raise CoreError(
-            f"At least {least} of {sellers} sellers cannot be asked: choose from 1 to {sellers}."
+            f"At least {least} of {sellers_named(sellers)} cannot be asked: choose from 1 to {sellers}."
         )
     offers, place = offers.take(np.flatnonzero(kept)), place[kept]
     listing, at = np.unique(offers.listing, return_inverse=True)

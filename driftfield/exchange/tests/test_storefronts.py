@@ -131,6 +131,8 @@ class DemoMarket(TestCase):
             mine = weeks.filter(pl.col("listing_id") == one["listing_id"]).sort("week").tail(12)
             # How the demo market makes ranks of units, which it keeps to itself for these.
             sold = sum(400_000 / rank - 1 for rank in mine["sales_rank"].to_list())
+            self.assertGreaterEqual(one["estimated_from"], 12)
+            self.assertTrue(0 < one["estimated_error"] < 1)
             self.assertTrue(one["estimated_low"] <= sold <= one["estimated_high"], (sold, one))
         known = {one["listing_id"] for one in self.carried(least=1) if one["units_52w"] is not None}
         self.assertFalse(known & {one["listing_id"] for one in found})
@@ -185,12 +187,12 @@ class Command(TestCase):
             )
             self.assertEqual(made.exit_code, 0, made.output)
             self.assertIn("“nobody” is no seller here", made.output)
-            rows = list(csv.DictReader(out.read_text("utf-8").splitlines()))
+            rows = list(csv.DictReader(out.read_text("utf-8-sig").splitlines()))
             self.assertIn(
                 f"{len(rows)} listings, carried on 2026-05-17 by at least 2 of 3 sellers",
                 made.output,
             )
-            self.assertEqual(rows[0]["carried_by"], "s203 s201 s202")
+            self.assertEqual(rows[0]["carried_by"], "s203; s201; s202")
             self.assertEqual((rows[0]["last_seen"], rows[0]["mine"]), ("", ""))
 
     def test_listings_that_name_their_seller_are_enough(self) -> None:
@@ -220,7 +222,7 @@ class Command(TestCase):
             made = self.run_on(files, "--sellers", "s1", "--at-least", "1", "--out", str(out))
             self.assertEqual(made.exit_code, 0, made.output)
             self.assertEqual(
-                next(csv.DictReader(out.read_text("utf-8").splitlines()))["title"], "'=1+1"
+                next(csv.DictReader(out.read_text("utf-8-sig").splitlines()))["title"], "'=1+1"
             )
 
     def test_each_mistake_says_what_to_do(self) -> None:
@@ -261,5 +263,5 @@ class Command(TestCase):
             )
             self.assertEqual(made.exit_code, 0, made.output)
             self.assertEqual(
-                out.read_text("utf-8").splitlines()[0].split(",")[:2], ["brand", "sellers"]
+                out.read_text("utf-8-sig").splitlines()[0].split(",")[:2], ["brand", "sellers"]
             )

@@ -11,7 +11,10 @@ const KEY = "driftfield.loadedAnew";
 export function loadAnewWhenReplaced(router: Router): void {
   let wanted = "";
   let leaving = false;
+  let loadingAnew = false;
   router.beforeEach((to) => {
+    // What the page being left still wants to note in its address must not come between.
+    if (loadingAnew) return false;
     wanted = to.fullPath;
     leaving = false;
   });
@@ -35,7 +38,7 @@ export function loadAnewWhenReplaced(router: Router): void {
     if (sessionStorage.getItem(KEY) === address) return;
     sessionStorage.setItem(KEY, address);
     event.preventDefault();
-    leaving = true;
+    leaving = loadingAnew = true;
     location.assign(address);
   });
 }
