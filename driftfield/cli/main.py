@@ -81,7 +81,7 @@ for group in (
 @click.option(
     "--of",
     "kinds",
-    type=click.Choice(["niches", "terms", "categories"]),
+    type=click.Choice(["niches", "terms", "categories", "listings"]),
     default="niches",
     show_default=True,
     help="What each record describes.",
@@ -176,10 +176,11 @@ def analyse(
     mapping_file: Path | None,
     verdict: bool,
 ) -> None:
-    """Analyse the exchange tables in FOLDER and write one record per niche, term or category, best rank first.
+    """Analyse the exchange tables in FOLDER and write one record per niche, term, category or listing.
 
-    No database is used. The records are described in schemas/reading.schema.json,
-    term.schema.json and category.schema.json; categories come by searches; an unknown figure is null.
+    No database is used. The records are described in schemas/reading.schema.json, term.schema.json,
+    category.schema.json and listing.schema.json. They come best rank first, categories by searches and
+    listings by units; an unknown figure is null.
 
     \b
     Example:
@@ -189,14 +190,17 @@ def analyse(
 
     from driftfield.core.base import DEFAULTS, CoreError
     from driftfield.core.market import (
+        BY_CLICKS,
         CATEGORY,
         KINDS_BY_PLURAL,
+        LISTING,
         NICHE,
         TERM,
         check_planning,
         default_lens,
         ready_lenses,
         run_categories,
+        run_listings,
         run_market,
     )
     from driftfield.core.ranking import lens_named
@@ -254,22 +258,27 @@ def analyse(
                     return terms
             if kind == CATEGORY:
                 return run_categories(niches, every_tree=lone, planning=planning_date)
+            if kind == LISTING:
+                return run_listings(
+                    niches, market.listing_ids, planning=planning_date, progress=progress
+                )
             return niches
 
         def frame_of(market: MarketInput) -> pl.DataFrame | None:
             within = None
-            if category is not None and kind != CATEGORY:
+            if category is not None and kind in BY_CLICKS:
                 within = population(package, market, category)
-                within = within if kind == NICHE else within[market.data.term_subject]
+                if kind == TERM:
+                    within = within[market.data.term_subject]
             done = read(market, within)
             if done is None:
                 return None
-            if category is not None and done.category is not None:
+            if category is not None and kind not in BY_CLICKS:
                 wanted = subtree(package, category)
-                within = np.array([one in wanted for one in done.category.tree.ids], dtype=bool)
-            tree = None if done.category is None else done.category.tree
+                named = market.identity(done)["category_id"]
+                within = np.array([one in wanted for one in named], dtype=bool)
             frame = readings_frame(
-                kind, market.identity(kind, tree), done.figures,
+                kind, market.identity(done), done.figures,
                 sentences=settings if verdict else None, currency=market.currency,
             )  # fmt: skip
             marks = within
@@ -284,8 +293,10 @@ def analyse(
         frames = [frame for market in markets if (frame := frame_of(market)) is not None]
         if not frames:
             raise CoreError(
-                "There are no categories to read. Give a categories table, and the category_id of niches or "
-                "listings."
+                "There are no listings to read. Give a listings table, or term_clicks."
+                if kind == LISTING
+                else "There are no categories to read. Give a categories table, and the category_id of niches "
+                "or listings."
             )
         if terms_out is not None:
             write_terms(of_terms, terms_out)

@@ -133,6 +133,135 @@ def carried(
     guarded(work)
 
 
+@click.command(short_help="Show listings in FOLDER that sleep until their season.")
+@click.argument("folder", type=click.Path(path_type=Path))
+@click.option(
+    "--in",
+    "month",
+    metavar="MONTH",
+    help="Strong in this month, as 2026-10: the latest such month that is over. Default: in the best 13 weeks "
+    "of the last 65.",
+)
+@click.option(
+    "--at", "feast", metavar="FEAST", help="Strong in the four weeks up to this feast, as Easter."
+)
+@click.option("--awake", is_flag=True, help="Those that sell for their season alone, now, instead.")
+@click.option(
+    "--category", metavar="CATEGORY", help="Only in this category, by its id, and below it."
+)
+@click.option("--brand", metavar="BRAND", help="Only of this brand.")
+@click.option(
+    "--ids-from",
+    "ids_file",
+    type=click.Path(path_type=Path, dir_okay=False, exists=True),
+    help="Only the listings that this text names: ids in whatever form, or addresses that hold them.",
+)
+@click.option(
+    "--lead-days",
+    type=click.IntRange(0, 730),
+    metavar="DAYS",
+    help="Days from ordering to being on sale. Default: as in the settings, 77.",
+)
+@click.option(
+    "--planning-date",
+    callback=parse_day,
+    metavar="DATE",
+    help="The day of ordering. Default: the as-of.",
+)
+@click.option(
+    "--as-of",
+    callback=parse_day,
+    metavar="DATE",
+    help="The day that counts as today. Default: the last complete period in the data.",
+)
+@click.option(
+    "--set", "pairs", multiple=True, metavar="KEY=VALUE", help="Change a setting; may be repeated."
+)
+@click.option("--out", type=_FILE, help="CSV, XLSX or JSON, by the ending; else JSON lines.")
+def sleepers(
+    folder: Path,
+    month: str | None,
+    feast: str | None,
+    awake: bool,
+    category: str | None,
+    brand: str | None,
+    ids_file: Path | None,
+    lead_days: int | None,
+    planning_date: date | None,
+    as_of: date | None,
+    pairs: tuple[str, ...],
+    out: Path | None,
+) -> None:
+    """Show listings that sold well in their last season, are quiet now and will be wanted again, as JSON lines.
+
+    Strongest first, with why they are quiet, when their season rises, by when to order, and what to expect. No
+    database is used.
+
+    \b
+    Examples:
+      bin/driftfield sleepers demo/harrow-quay.zip --in 2026-10 --out october.csv
+      bin/driftfield sleepers demo/harrow-quay.zip --ids-from supplier.txt --lead-days 60
+    """  # fmt: skip
+    from driftfield.core.base import DEFAULTS, CoreError
+    from driftfield.core.market import check_planning, run_listings, run_market
+    from driftfield.core.signals import THRESHOLDS
+    from driftfield.core.supply import STATES
+    from driftfield.exchange.market_data import assemble
+    from driftfield.exchange.reader import read_package
+    from driftfield.exchange.sleepers import (
+        COLUMNS,
+        Time,
+        chosen_listings,
+        lead_settings,
+        sleeper_records,
+    )
+
+    def work() -> None:
+        if month and feast:
+            raise CoreError("Give --in or --at, not both.")
+        settings = lead_settings(DEFAULTS.with_pairs(pairs, THRESHOLDS), lead_days)
+        package = read_package(folder)
+        markets, notes = assemble(package, as_of)
+        if planning_date is not None:
+            check_planning(planning_date, max(one.data.timeline.end for one in markets))
+        for note in [*package.notes, *notes]:
+            report(f"Note: {note}")
+        only, unknown = chosen_listings(
+            package, category, brand, None if ids_file is None else ids_file.read_text("utf-8-sig")
+        )
+        for one in unknown:
+            report(f"Note: “{one}” is no listing here and is left out.")
+        found, of, known = [], "in their last season", False
+        for market in markets:
+            niches = run_market(market.data, settings, planning=planning_date)
+            listings = run_listings(niches, market.listing_ids, planning=planning_date)
+            if listings is None:
+                continue
+            known = True
+            time = None
+            if month or feast:
+                day = listings.data.timeline.end
+                time = (
+                    Time.of_month(month).latest_upto(day)
+                    if month
+                    else Time.of_feast(feast or "", day)
+                )
+                of = f"in {time.name}" if month else f"at {time.name}"
+            states = STATES[1:] if awake else STATES[:1]
+            found += sleeper_records(market, niches, listings, states=states, only=only, time=time)
+        if not known:
+            raise CoreError(
+                "No listings are known. Give a listings table, and listing_weeks for what they sell."
+            )
+        write_rows("sleepers", COLUMNS, found, out)
+        noun = "listing" if len(found) == 1 else "listings"
+        what = "in season now" if awake else f"strong {of} and quiet now"
+        written = "" if out is None else f"; written to {out}"
+        report(f"{len(found):,} {noun} {what}{written}.")
+
+    guarded(work)
+
+
 ONE = {"listings": "listing", "dropped": "listing", "brands": "brand", "categories": "category"}
 MANY = {
     "listings": "listings",
@@ -142,4 +271,4 @@ MANY = {
 }
 
 
-COMMANDS = (carried,)
+COMMANDS = (carried, sleepers)

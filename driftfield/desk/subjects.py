@@ -7,8 +7,8 @@ from dataclasses import dataclass
 from typing import Any
 
 from driftfield.core.base import CoreError
-from driftfield.core.market import CATEGORY, NICHE, Figure, Kind
-from driftfield.market.models import Category, Niche, Term
+from driftfield.core.market import CATEGORY, LISTING, NICHE, Figure, Kind
+from driftfield.market.models import Category, Listing, Niche, Term
 from driftfield.readings.columns import columns_of
 from driftfield.readings.models import Run
 from driftfield.readings.store import read_rows
@@ -32,10 +32,21 @@ def subjects_of(market_id: str, kind: Kind, ids: Iterable[str]) -> dict[str, Sub
             one.niche_id: Subject(one.pk, one.name, one.category.path if one.category else "")
             for one in niches.select_related("category__parent")
         }
-    if kind == CATEGORY:
+    if kind in (CATEGORY, LISTING):
+        # They are no market's own: it has those that its run read.
         run = Run.objects.filter(market__market_id=market_id).select_related("market").first()
-        # Categories are no market's own: it has those that its run read.
-        held = set() if run is None else set(columns_of(run, kind).keys.tolist())
+        columns = None if run is None else columns_of(run, kind)
+    if kind == LISTING:
+        pages = Listing.objects.filter(listing_id__in=wanted).select_related("category__parent")
+        return {
+            one.listing_id: Subject(
+                one.pk, one.title or one.listing_id, one.category.path if one.category else ""
+            )
+            for one in pages
+            if columns is not None and columns.place_of(one.pk) is not None
+        }
+    if kind == CATEGORY:
+        held = set() if columns is None else set(columns.keys.tolist())
         found = Category.objects.filter(category_id__in=wanted).select_related("parent")
         return {
             one.category_id: Subject(one.pk, one.name, one.parent.name if one.parent else "")

@@ -115,7 +115,7 @@ def _read(market: MarketInput, kind: Kind, settings: Settings, *, lone: bool) ->
 
 def _figures(market: MarketInput, name: str, kind: Kind, work: Workings) -> MarketFigures:
     tree = None if work.category is None else work.category.tree
-    identity = market.identity(kind, tree)
+    identity = market.identity(work)
     ids = [str(one) for one in identity[kind.subject]]
     names = [str(one) for one in identity.get("name", ids)]
     above: list[tuple[str, ...]] = [() for _ in ids]

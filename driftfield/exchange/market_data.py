@@ -5,13 +5,14 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import date
+from typing import TypeVar
 
 import numpy as np
 import polars as pl
 
 from driftfield.core.base import CoreError, Floats, Ints, Period, Timeline
 from driftfield.core.curves import Interest
-from driftfield.core.market import CATEGORY, NICHE, CategoryTree, Kind, MarketData
+from driftfield.core.market import CATEGORY, LISTING, NICHE, CategoryTree, MarketData, Workings
 from driftfield.core.market.protected import ProtectedWord, marks_of
 from driftfield.core.supply import Clicks, Listings
 
@@ -20,6 +21,7 @@ from .listing_data import history_of, listings_of
 from .matrices import Curves, complete_until, curves_of, encode, numbers_of
 from .reader import Package
 
+T = TypeVar("T")
 LONE_MARKET = "market"  # Id of the market where a package names none.
 
 
@@ -27,7 +29,8 @@ LONE_MARKET = "market"  # Id of the market where a package names none.
 class MarketInput:
     """One market of a package: who its niches and terms are, and its arrays.
 
-    currency: ISO 4217, empty where the package does not say.
+    currency: ISO 4217, empty where the package does not say. pages: who
+    ``data.listings`` are: listing_id, title, brand and seller_id, null for unknown.
     """
 
     market_id: str
@@ -35,27 +38,50 @@ class MarketInput:
     terms: list[str]
     data: MarketData
     currency: str = ""
+    pages: pl.DataFrame | None = None
 
-    def identity(
-        self, kind: Kind, tree: CategoryTree | None = None
-    ) -> dict[str, Sequence[str | None]]:
-        """The columns by which the subjects of a kind are known, in the order of its readings.
+    @property
+    def listing_ids(self) -> list[str]:
+        """Ids of ``data.listings``."""
+        return [] if self.pages is None else self.pages["listing_id"].to_list()
 
-        ``tree``: of categories, the one that was read.
-        """
-        niches = self.data.subjects
+    def identity(self, work: Workings) -> dict[str, Sequence[str | None]]:
+        """The columns by which the subjects of a kind that was read are known, in the order of its readings."""
+        kind, niches = work.data.kind, self.data.subjects
         named: dict[str, Sequence[str | None]]
         if kind == NICHE:
             named = {"niche_id": niches, "name": self.niche_names}
         elif kind == CATEGORY:
-            assert tree is not None, "categories were read of a tree"
+            assert work.category is not None, "categories were read of a tree"
+            tree = work.category.tree
             named = {
                 "category_id": tree.ids, "name": tree.names, "parent_id": tree.parent_ids(),
             }  # fmt: skip
+        elif kind == LISTING:
+            named = self._listings(work)
         else:
             owner = self.data.term_subject.tolist()
             named = {"term": self.terms, "niche_id": [niches[place] for place in owner]}
         return {"market_id": [self.market_id] * len(named[kind.subject]), **named}
+
+    def _listings(self, work: Workings) -> dict[str, Sequence[str | None]]:
+        pages = self.pages
+        assert pages is not None, "listings were read"
+        categories = [] if self.data.tree is None else self.data.tree.ids
+        return {
+            "listing_id": self.listing_ids,
+            "name": pages["title"].fill_null(pages["listing_id"]).to_list(),
+            "brand": pages["brand"].to_list(),
+            "seller_id": pages["seller_id"].to_list(),
+            "category_id": named_by(work.data.category, categories),
+            "niche_id": named_by(work.data.niche, self.data.subjects),
+        }
+
+
+def named_by(places: Ints | None, names: Sequence[T]) -> list[T | None]:
+    """What stands at each place; None at −1."""
+    at = [] if places is None else places.tolist()
+    return [names[place] if place >= 0 else None for place in at]
 
 
 def term_curves(package: Package) -> Curves:
@@ -172,7 +198,10 @@ def _parts(
         members.setdefault(markets.get(niche, default), []).append(niche)
     term_place = {term: i for i, term in enumerate(curves.subjects)}
     tree = category_tree(package)
-    clicks, listings = _clicks(package, curves, term_place, tree) if counts else (None, None)
+    clicks, listings, ids = (
+        _clicks(package, curves, term_place, tree) if counts else (None, None, [])
+    )
+    named = _pages(package, ids)
     branded = _branded(package, curves.subjects) if counts else None
     protected = _protected(package, curves.subjects) if counts else None
     owner = np.array([by_term[t] for t in curves.subjects], dtype=object)
@@ -197,16 +226,15 @@ def _parts(
         whole = bool((term_subject >= 0).all())
         rows = np.arange(len(owner)) if whole else np.flatnonzero(term_subject >= 0)
         measures = {k: m if whole else m[rows] for k, m in curves.measures.items()}
-        seen, pages = clicks, listings
+        seen, pages, whose = clicks, listings, named
         if pages is not None and not whole:
             # A listing that nobody clicks is the market's to which alone its categories belong.
             mine = [
                 len(members) == 1 or (top in own_tops and sum(top in each for each in served) == 1)
                 for top in tops.tolist()
             ]
-            seen, pages = part_of_market(
-                seen, pages, rows, len(owner), alone[np.array(mine, dtype=bool)]
-            )
+            seen, which = part_of_market(seen, rows, len(owner), alone[np.array(mine, dtype=bool)])
+            pages, whose = pages.take(which), named[which]
         data = MarketData(
             timeline=curves.timeline,
             subjects=niches,
@@ -230,7 +258,7 @@ def _parts(
         terms = [curves.subjects[i] for i in rows.tolist()]
         niche_names = [names[n] for n in niches]
         currency = currencies.get(market_id, "")
-        out.append(MarketInput(market_id, niche_names, terms, data, currency))
+        out.append(MarketInput(market_id, niche_names, terms, data, currency, whose))
     return out, note
 
 
@@ -286,8 +314,8 @@ def category_tree(package: Package) -> CategoryTree | None:
 
 def _clicks(
     package: Package, curves: Curves, term_place: dict[str, int], tree: CategoryTree | None
-) -> tuple[Clicks | None, Listings | None]:
-    """The observed clicks, and what is known of the listings: those clicked first, then the others."""
+) -> tuple[Clicks | None, Listings | None, list[str]]:
+    """The observed clicks, and what is known of the listings with their ids: those clicked come first."""
     frame = package.frames.get("term_clicks")
     table = package.frames.get("listings")
     seen: Clicks | None = None
@@ -304,24 +332,37 @@ def _clicks(
         clicked = set(ids)
         ids = [*ids, *(key for key in table["listing_id"].to_list() if key not in clicked)]
     if seen is None and table is None:
-        return None, None
+        return None, None, []
     history = history_of(ids, package.frames, package.periods.get("listing_weeks", Period.WEEK))
-    return seen, listings_of(ids, package.frames, history, tree)
+    return seen, listings_of(ids, package.frames, history, tree), ids
+
+
+def _pages(package: Package, ids: list[str]) -> pl.DataFrame:
+    """Who listings are, in the order of ``ids``; what the table does not say is null."""
+    wanted = pl.DataFrame({"listing_id": pl.Series(ids, dtype=pl.String)})
+    table = package.frames.get("listings")
+    if table is not None:
+        columns = [one for one in ("title", "brand", "seller_id") if one in table.columns]
+        wanted = wanted.join(
+            table.select("listing_id", *columns), on="listing_id", how="left", maintain_order="left"
+        )
+    lacking = {"title", "brand", "seller_id"} - set(wanted.columns)
+    return wanted.with_columns(pl.lit(None, dtype=pl.String).alias(one) for one in sorted(lacking))
 
 
 def part_of_market(
-    clicks: Clicks | None, listings: Listings, rows: Ints, terms: int, others: Ints
-) -> tuple[Clicks | None, Listings]:
-    """The observations of some terms, and their listings, both renumbered; then the listings ``others``."""
+    clicks: Clicks | None, rows: Ints, terms: int, others: Ints
+) -> tuple[Clicks | None, Ints]:
+    """The observations of some terms, renumbered, and which listings then count: theirs, then ``others``."""
     if clicks is None:
-        return None, listings.take(others)
+        return None, others
     place = np.full(terms, -1, dtype=np.int64)
     place[rows] = np.arange(len(rows))
     term = place[clicks.term]
     kept = term >= 0
     pages, page = np.unique(clicks.listing[kept], return_inverse=True)
     found = Clicks(term[kept], clicks.at[kept], page, clicks.share[kept])
-    return found, listings.take(np.concatenate([pages, others]))
+    return found, np.concatenate([pages, others])
 
 
 def unclicked(

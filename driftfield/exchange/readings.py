@@ -42,7 +42,7 @@ def _sentences(
     verdicts, evidence = [], []
     for row in zip(*columns.values(), strict=True):
         subject = dict(zip(columns, row, strict=True))
-        verdicts.append(verdict(subject, int(settings.lead_days), kind))
+        verdicts.append(verdict(subject, int(settings.lead_days), kind, currency))
         raised = {item["signal"]: item["severity"] for item in subject.get("signals", ())}
         evidence.append([s.sentence for s in explain(subject, settings, raised, currency)])
     text = pl.List(pl.String)
@@ -73,10 +73,10 @@ def readings_frame(
 
 
 def in_order(kind: Kind, frame: pl.DataFrame) -> pl.DataFrame:
-    """Readings by rank, where the kind has one, then searches, then id: never by the input's order."""
+    """Readings by rank, where the kind has one, then by size, then id: never by the input's order."""
     ranked = ["rank"] if "rank" in frame.columns else []
     return frame.sort(
-        [*ranked, "searches_52w", kind.subject],
+        [*ranked, kind.size, kind.subject],
         descending=[False for _ in ranked] + [True, False],
         nulls_last=True,
         maintain_order=True,

@@ -8,7 +8,15 @@ from functools import cached_property
 import numpy as np
 
 from driftfield.core.base import Bools, CoreError, Floats
-from driftfield.core.market import FIGURES_BY_KEY, NICHE, Kind, Workings
+from driftfield.core.market import (
+    BY_CLICKS,
+    FIGURES_BY_KEY,
+    LISTING,
+    NICHE,
+    TERM,
+    Kind,
+    Workings,
+)
 from driftfield.core.sieve import Condition, parse_sieve, read_typed
 from driftfield.core.signals import SIGNALS
 from driftfield.core.supply import top_tables
@@ -66,8 +74,10 @@ class FileColumns:
     def _texts(self) -> Texts:
         if self.work.category is not None:
             return Texts(self.work.category.tree.names, [], [])
-        if self.kind != NICHE:
+        if self.kind == TERM:
             return Texts(self.market.terms, [], [])
+        if self.kind == LISTING:
+            return Texts([str(one) for one in self.market.identity(self.work)["name"]], [], [])
         owners = self.market.data.term_subject.tolist()
         return Texts(self.market.niche_names, self.market.terms, owners)
 
@@ -78,9 +88,10 @@ class FileColumns:
         return self._texts.with_words(low, high)
 
     def category(self, wanted: str) -> Bools:
-        if self.work.category is not None:
+        if self.kind not in BY_CLICKS:
             below = subtree(self.package, wanted)
-            return np.array([one in below for one in self.work.category.tree.ids], dtype=bool)
+            named = self.market.identity(self.work)["category_id"]
+            return np.array([one in below for one in named], dtype=bool)
         inside = population(self.package, self.market, wanted)
         return inside if self.kind == NICHE else inside[self.market.data.term_subject]
 

@@ -8,7 +8,7 @@ from pathlib import Path
 import numpy as np
 import polars as pl
 
-from driftfield.core.market import TERM, Workings
+from driftfield.core.market import Workings
 
 from .formulas import guarded
 from .market_data import MarketInput
@@ -45,7 +45,7 @@ def write_terms(found: Iterable[tuple[MarketInput, Workings]], out: Path) -> Non
     for market, work in found:
         if not market.data.counts:
             continue
-        identity = market.identity(TERM)
+        identity = market.identity(work)
         columns = {name: pl.Series(identity[name], dtype=pl.String) for name in known}
         for name, key in TERM_COLUMNS.items():
             values = work.figures[key]

@@ -12,7 +12,7 @@ import numpy as np
 import polars as pl
 
 from driftfield.core.base import Bools, Floats, Ints, Period
-from driftfield.core.market import FIGURES_BY_KEY, NICHE, Figure, Kind
+from driftfield.core.market import FIGURES_BY_KEY, LISTING, NICHE, Figure, Kind
 from driftfield.core.market.seeds import TermIndex
 from driftfield.core.market.vectors import Vectors
 from driftfield.core.ranking import Bands, Lens, Ranking, rank_bands, rank_niches
@@ -66,6 +66,12 @@ class RunColumns:
     def count(self) -> int:
         return len(self.keys)
 
+    @cached_property
+    def period(self) -> Period:
+        """The step of the curves; listings have a history of their own."""
+        found = None if self.kind != LISTING else read_column(self.run, self.kind, "period")
+        return Period(self.run.period if found is None or not len(found) else found[0])
+
     def _whole(self, name: str, dtype: type[pl.DataType] | pl.DataType) -> pl.Series:
         found = read_column(self.run, self.kind, name)
         if found is None:
@@ -76,11 +82,11 @@ class RunColumns:
     def figure(self, key: str) -> np.ndarray:
         if key not in self._found:
             column = read_column(self.run, self.kind, key)
-            figure, period = FIGURES_BY_KEY[key], Period(self.run.period)
+            figure = FIGURES_BY_KEY[key]
             self._found[key] = (
                 np.full(self.count, np.nan)
                 if column is None
-                else numbers_in(figure, column, period.per_year)
+                else numbers_in(figure, column, self.period.per_year)
             )
         return self._found[key]
 
@@ -299,9 +305,9 @@ class RunColumns:
 
     @cached_property
     def _ties(self) -> Ints:
-        """Place of each niche where everything else is equal: by searches, then by id."""
-        searches = np.nan_to_num(self.figure("searches_52w"), nan=-1)
-        order = np.lexsort((self._places_in_order(self.ids), -searches))
+        """Place of each subject where everything else is equal: by the kind's size, then by id."""
+        size = np.nan_to_num(self.figure(self.kind.size), nan=-1)
+        order = np.lexsort((self._places_in_order(self.ids), -size))
         places = np.empty(self.count, dtype=np.int64)
         places[order] = np.arange(self.count)
         return places

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from collections.abc import Collection, Sequence
 from typing import Any
 
 import numpy as np
@@ -42,6 +42,19 @@ def load_listings(listings: dict[int, int], tree: CategoryTree | None = None) ->
         frames["listing_weeks"] = pl.DataFrame({"lead_seller_id": list(leads.values())})
         _recode(history, leads, seller_codes(frames))
     return listings_of(ids, frames, history, tree)
+
+
+def listing_names(keys: Sequence[int]) -> dict[str, list[str | None]]:
+    """Id, title, brand and seller of some listings by key, in that order; None for unknown."""
+    wanted = _only(Listing.objects.all(), "pk", set(keys))
+    rows = {
+        pk: (own, title or own, brand, seller)
+        for pk, own, title, brand, seller in wanted.values_list(
+            "pk", "listing_id", "title", "brand", "seller_id"
+        )
+    }
+    columns = [[rows[key][at] or None for key in keys] for at in range(4)]
+    return dict(zip(("listing_id", "name", "brand", "seller_id"), columns, strict=True))
 
 
 def _only(rows: QuerySet[Any], key: str, keys: Collection[Any]) -> QuerySet[Any]:

@@ -88,7 +88,7 @@ def columns_of_ledger(kind: Kind) -> list[Figure]:
 
 def usual_order(kind: Kind) -> str:
     """What the subjects of a kind are sorted by where nothing else is asked."""
-    return "rank" if kind in FIGURES_BY_KEY["rank"].kinds else "-searches_52w"
+    return "rank" if kind in FIGURES_BY_KEY["rank"].kinds else f"-{kind.size}"
 
 
 def not_of_kind(error: NotOfKindError) -> Problem:
@@ -120,7 +120,7 @@ class LedgerQuery(MarketQuery):
         required=False,
         default="",
         help_text="Keys of figures, or name, joined by commas; - is downwards. Default rank, of categories "
-        "searches, downwards.",
+        "searches and of listings units a year, downwards.",
     )
     c = serializers.ListField(
         child=ConditionText(max_length=MAX_LENGTH),

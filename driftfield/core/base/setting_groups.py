@@ -54,6 +54,10 @@ GROUPS = (
         ("open_success", "open_newcomers", "open_spread", "open_reviews", "settled_share", "settled_age",
          "settled_reviews"),
     ),
+    SettingGroup(
+        "Sleepers", "which listings sleep until their season",
+        ("sleeper_strong", "sleeper_share", "sleeper_quiet"),
+    ),
     SettingGroup("Ranking", "rank bands", ("rank_draws", "weight_spread")),
 )  # fmt: skip
 # What holds at once when it is changed, without a new analysis.
@@ -89,4 +93,6 @@ NAMES = {
     "open_newcomers": "Open: newcomers sell", "open_spread": "Open: clicks are spread",
     "open_reviews": "Open: few reviews", "settled_share": "Settled: old listings sell",
     "settled_age": "Settled: age of what sells", "settled_reviews": "Settled: many reviews",
+    "sleeper_strong": "Strong from, units in four weeks",
+    "sleeper_share": "Or strong from, share of its category", "sleeper_quiet": "Quiet up to",
 }  # fmt: skip

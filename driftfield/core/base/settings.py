@@ -271,6 +271,17 @@ class Settings:
         low=3,
         high=200,
     )
+    sleeper_strong: float = _setting(
+        12.0, "Units in four weeks of its best quarter from which a listing was strong. Our choice.",
+        low=0, high=1e9,
+    )  # fmt: skip
+    sleeper_share: float = _setting(
+        0.1, "Or its share of what the best quarters of its category's listings brought together. Our choice.",
+        low=0, high=1,
+    )  # fmt: skip
+    sleeper_quiet: float = _setting(
+        0.25, "Share of that up to which a listing is quiet. Our choice.", low=0, high=1
+    )
     lead_days: int = _setting(77, "Days from ordering to being on sale.", low=0, high=730)
 
     changed: tuple[tuple[str, float], ...] = ()

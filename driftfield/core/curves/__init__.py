@@ -9,6 +9,7 @@ from .growth import GrowthSplit, growth_split
 from .interest import Interest, agreement, mean_curves
 from .lead import Lead, read_lead
 from .pooling import LEAST_SPREAD, Prior, borrowed_share, category_prior
+from .profile import months_of_weeks
 from .purchase_lag import Lag, read_lag
 from .reading import HORIZONS, CurveReadings, drift_line, forecast_curves, read_curves
 from .season_dates import Planned, SeasonPlan, join_plans, plan_seasons, slot_date
@@ -47,6 +48,7 @@ __all__ = [
     "growth_split",
     "join_plans",
     "mean_curves",
+    "months_of_weeks",
     "plan_seasons",
     "read_curves",
     "read_lag",

@@ -9,6 +9,7 @@ are left out; the circle of weeks is lightly smoothed; the mean is 1.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from datetime import date
 
 import numpy as np
 
@@ -18,6 +19,7 @@ from .level import block_sums, centred_average, growth_path, seen_over_expected
 from .pooling import Prior, borrowed_share, prefers
 from .recurrence import count_noise, dispersion, recurs_by_chance
 
+_A_YEAR = 2026  # Any will do: a week's Thursday moves by days.
 TRIM_FROM = 4  # Years from which a slot's highest and lowest ratio are left out.
 
 
@@ -267,6 +269,18 @@ def season_profile(
         factors, error, level, blocks, hoped, significant, spread, p_recurring, p_counts,
         noise, borrowed,
     )  # fmt: skip
+
+
+def months_of_weeks(factors: Floats) -> Floats:
+    """A profile by weeks as one by months, (rows, 12): the mean of the weeks whose Thursday lies in each.
+
+    ``factors`` is (rows, 52) with mean 1, NaN where there is none.
+    """
+    month = np.array([date.fromisocalendar(_A_YEAR, week + 1, 4).month - 1 for week in range(52)])
+    marks = (month[:, None] == np.arange(12)) / np.bincount(month, minlength=12)
+    found = factors @ marks
+    mean: Floats = found.mean(axis=1, keepdims=True)
+    return np.asarray(found / mean)
 
 
 def best_share(factors: Floats, window: int) -> tuple[Floats, Ints]:

@@ -4,6 +4,7 @@ from .across import Across, Apart, Demand, InMarket, lay_across
 from .categories import launch_verdicts, listing_categories, run_categories
 from .data import MarketData, year_total
 from .figures import FIGURES, FIGURES_BY_KEY, PLANNED, Figure, FigureType, figures_of
+from .figures.listings import season_figures
 from .kinds import (
     BY_CLICKS,
     CATEGORY,
@@ -12,15 +13,18 @@ from .kinds import (
     KINDS_BY_PLURAL,
     LISTING,
     NICHE,
+    OF_TERMS,
     TERM,
     Kind,
 )
 from .lenses import default_lens, lens_kind, ready_lenses
+from .listings import run_listings
 from .matching import BY_ID, CONFIRMED, ITSELF, Matches, Named, Proposed, propose_matches, same_ids
 from .phrases import likely_misspelt, recurring_words
 from .planning import check_planning, plan_subjects, within_reach
 from .runner import compute_figures, run_market
 from .side_by_side import Beside, Cell, Line, side_by_side
+from .sleepers import coming_seasons, with_sleepers
 from .terms import CLEARLY, read_word_demand, wanted_not_served
 from .tree import CategoryTree
 from .workings import Workings
@@ -39,6 +43,7 @@ __all__ = [
     "KINDS_BY_PLURAL",
     "LISTING",
     "NICHE",
+    "OF_TERMS",
     "PLANNED",
     "TERM",
     "Across",
@@ -58,6 +63,7 @@ __all__ = [
     "Proposed",
     "Workings",
     "check_planning",
+    "coming_seasons",
     "compute_figures",
     "default_lens",
     "figures_of",
@@ -72,10 +78,13 @@ __all__ = [
     "ready_lenses",
     "recurring_words",
     "run_categories",
+    "run_listings",
     "run_market",
     "same_ids",
+    "season_figures",
     "side_by_side",
     "wanted_not_served",
+    "with_sleepers",
     "within_reach",
     "year_total",
 ]

@@ -101,7 +101,7 @@ def listing_categories(niches: Workings) -> Ints:
     own = _listings(data).category.copy()
     if data.category is None:
         return own
-    first = _main_pairs(members)
+    first = main_pairs(members)
     niche = np.full(len(own), -1, dtype=np.int64)
     niche[members.listing[first]] = members.subject[first]
     lent = np.where(niche >= 0, data.category[niche], -1)
@@ -115,7 +115,7 @@ def _listings(data: MarketData) -> Listings:
     return Listings.unknown(0 if seen is None else int(seen.listing.max(initial=-1)) + 1)
 
 
-def _main_pairs(members: Members) -> Ints:
+def main_pairs(members: Members) -> Ints:
     """Of each listing the pair with the niche that brings most of its clicks."""
     order = np.lexsort((members.subject, -members.portion, members.listing))
     first = np.ones(len(order), dtype=bool)
@@ -163,16 +163,23 @@ def _rolled_up(niches: Workings, tree: CategoryTree, niche_category: Ints) -> Ma
 
 def _held(niches: Workings, tree: CategoryTree, listing_category: Ints) -> Held:
     """What lies in each category."""
-    data, members = niches.data, niches.supply.clicked
+    data = niches.data
     listings, day = _listings(data), data.timeline.end.toordinal()
-    clicks = np.zeros((len(listings), members.share.shape[1]), order="F")
-    for column in np.flatnonzero(members.weight.any(axis=0)).tolist():
-        got = np.nan_to_num(members.share[:, column]) * members.weight[members.subject, column]
-        clicks[:, column] = np.bincount(members.listing, weights=got, minlength=len(listings))
     # What is launched later is not there yet.
     there = np.where(listings.launched > day, -1, listing_category)
-    known = members.weight.sum(axis=0) > 0
-    return Held.by(there, len(tree), tree.lineage(), clicks, known)
+    known = niches.supply.clicked.weight.sum(axis=0) > 0
+    return Held.by(there, len(tree), tree.lineage(), received_clicks(niches), known)
+
+
+def received_clicks(niches: Workings) -> Floats:
+    """Clicks that each listing got after any term, (listings, windows of ``CLICK_WINDOWS``)."""
+    members = niches.supply.clicked
+    many = len(_listings(niches.data))
+    clicks = np.zeros((many, members.share.shape[1]), order="F")
+    for column in np.flatnonzero(members.weight.any(axis=0)).tolist():
+        got = np.nan_to_num(members.share[:, column]) * members.weight[members.subject, column]
+        clicks[:, column] = np.bincount(members.listing, weights=got, minlength=many)
+    return clicks
 
 
 def _concentrated(niches: Workings, tree: CategoryTree, niche_category: Ints) -> Concentrated:
@@ -210,7 +217,7 @@ def launch_verdicts(of_niches: Competition, listings: int) -> tuple[Floats, Ints
     amount, verdict = np.full(listings, np.nan), np.full(listings, -1, dtype=np.int64)
     found = of_niches.judged
     if found is not None:
-        first = _main_pairs(of_niches.clicked)
+        first = main_pairs(of_niches.clicked)
         page = of_niches.clicked.listing[first]
         amount[page] = found.amount[first]
         verdict[page] = np.where(found.judged[first], found.won[first], -1)

@@ -30,13 +30,15 @@ class MarketData:
     subjects: ids of the niches, or of whatever ``kind`` says, in the order of every result.
     term_subject: (terms,) each term's subject.
     searches, clicks, purchases, impressions: (terms, timeline.length); all but the first None where not known.
+    Of listings the first are units, what their kind's ``curve`` says.
     counts: whether searches are counts; else they are relative curves, which have no total.
     branded: (terms,) 1 where a term holds a brand's name, 0 where not, NaN for unknown.
     protected: (terms,) 1 where a term holds a protected word, 0 where not; None without a list of them.
     observed: shares of clicks, with listings numbered as in ``listings``, what is known of them.
     category: (subjects,) place of each one's category in ``tree``, −1 for none; both None where not known.
     interest: relative curves beside the counts. prior: a season that noisy subjects lean on; None
-    where they are to borrow from their category. niche: of terms, (subjects,) index of each one's.
+    where they are to borrow from their category. niche: of terms and listings, (subjects,) index of each
+    one's, −1 for none.
     """
 
     timeline: Timeline

@@ -12,6 +12,7 @@ class Kind:
     key: how the store and addresses name it. name, plural: as in a sentence; the command line takes
     the plural. subject: the field of a record that says which one it is. identity: all fields of a
     record that come before its figures, each with what it says; optional: those of them that may be unknown.
+    size: the figure by which rows come, most first, where nothing else decides. curve: what its curve counts.
     """
 
     key: str
@@ -20,6 +21,8 @@ class Kind:
     subject: str
     identity: tuple[tuple[str, str], ...]
     optional: frozenset[str] = frozenset()
+    size: str = "searches_52w"
+    curve: str = "searches"
 
     @property
     def fields(self) -> tuple[str, ...]:
@@ -67,18 +70,33 @@ CATEGORY = Kind(
     ),
     optional=frozenset({"parent_id"}),
 )
-# Stored of a run for what categories are made of; not yet a kind with a ledger.
 LISTING = Kind(
     key="listing",
     name="listing",
     plural="listings",
     subject="listing_id",
-    identity=(("market_id", _MARKET), ("listing_id", "The listing.")),
+    identity=(
+        ("market_id", _MARKET),
+        ("listing_id", "The listing."),
+        ("name", "Its title; its id where it has none."),
+        ("brand", "Its brand; null for unknown."),
+        ("seller_id", "The seller it names; null for none."),
+        (
+            "category_id",
+            "Its category; where it names none, that of the niche below; null for none.",
+        ),
+        ("niche_id", "The niche that brings most of its clicks; null where nobody clicks it."),
+    ),
+    optional=frozenset({"brand", "seller_id", "category_id", "niche_id"}),
+    size="sales.units_52w",
+    curve="units",
 )
 
-KINDS = (NICHE, TERM, CATEGORY)
+KINDS = (NICHE, TERM, CATEGORY, LISTING)
 # Those whose listings are the ones clicked after their terms.
 BY_CLICKS = (NICHE, TERM)
+# Those that terms lie in, and listings.
+OF_TERMS = (NICHE, TERM, CATEGORY)
 KINDS_BY_KEY = {kind.key: kind for kind in KINDS}
 # As the command line and addresses name them.
 KINDS_BY_PLURAL = {kind.plural: kind for kind in KINDS}

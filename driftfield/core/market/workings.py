@@ -8,10 +8,18 @@ from typing import Protocol
 
 import numpy as np
 
-from driftfield.core.base import Floats, Ints, Settings, Timeline
+from driftfield.core.base import Bools, Floats, Ints, Settings, Timeline
 from driftfield.core.curves import CurveReadings, Lag, SeasonPlan
 from driftfield.core.ranking import DEFAULT_LENS, Bands, Index, Lens, Normalised, Ranking
-from driftfield.core.supply import Competition, Holdings, PriceAnswer
+from driftfield.core.supply import (
+    Competition,
+    Holdings,
+    ListingRecord,
+    ListingSeasons,
+    PriceAnswer,
+    Sleepers,
+    UnitsEstimate,
+)
 
 from .data import MarketData
 from .tree import CategoryTree
@@ -56,13 +64,34 @@ class CategoryWorkings:
 
 
 @dataclass(slots=True)
+class ListingWorkings:
+    """What is made of listings alone; arrays are (listings,).
+
+    record: of each by itself. estimate: a year's units from ranks, where no others are known; estimated:
+    whether the curve is made of such. clicks: after any term in the latest window. seasons: when each sells,
+    by_niche whether its niche tells so. rise, caught: of the coming season of what ``sleepers`` names, see
+    ``coming_seasons``.
+    """
+
+    record: ListingRecord
+    estimate: UnitsEstimate
+    estimated: Bools
+    clicks: Floats
+    seasons: ListingSeasons
+    by_niche: Bools
+    sleepers: Sleepers
+    rise: Floats
+    caught: Floats
+
+
+@dataclass(slots=True)
 class Workings:
     """All that the figures of one kind in a market are made from; arrays are (subjects,).
 
     first_figure: column of each subject's first figure. yoy_feasts: moving feasts that fall in one of
     the two windows a year apart and not in the other. agreement: of counts with relative curves.
     misspelt: of terms, the place of the one that each is likely a mistyping of, −1 for none; None for other
-    kinds. category: of categories. rules: the signals to raise.
+    kinds. category: of categories; listing: of listings. rules: the signals to raise.
     """
 
     data: MarketData
@@ -84,6 +113,7 @@ class Workings:
     lens: Lens = DEFAULT_LENS
     misspelt: Ints | None = None
     category: CategoryWorkings | None = None
+    listing: ListingWorkings | None = None
     rules: Sequence[Rule] = ()
     normalised: Normalised | None = None
     ranking: Ranking | None = None

@@ -17,6 +17,7 @@ from .categories import (
 )
 from .families import chosen_sentence, enough_sentence, served_sentence, year_sentence_of
 from .glossary import WORDS, WORDS_BY_KEY, Word
+from .listings import listing_sentences, sleeper_sentences
 from .money import does_it_pay
 from .protected import protected_sentence
 from .record import nested, plain, plain_column, record_schema
@@ -46,6 +47,7 @@ __all__ = [
     "enough_sentence",
     "holders_sentence",
     "launches_sentence",
+    "listing_sentences",
     "lorenz_sentence",
     "nested",
     "newcomers_sentence",
@@ -61,6 +63,7 @@ __all__ = [
     "settledness_sentence",
     "shape_sentence",
     "shared_sentence",
+    "sleeper_sentences",
     "verdict",
     "wanted_sentence",
     "what_buyers_type",

@@ -8,9 +8,10 @@ from typing import Any
 
 from driftfield.core.base import MINUS, Period, format_change, format_interval
 from driftfield.core.curves import slot_date
-from driftfield.core.market import CATEGORY, NICHE, TERM, Kind
+from driftfield.core.market import CATEGORY, LISTING, NICHE, TERM, Kind
 
 from .categories import category_sentences
+from .listings import listing_sentences
 
 STEADY = 0.08  # Drift a year within which demand holds, as for the word; both ends of the interval.
 HARDLY = 52  # Searches a year, one a week, under which there is hardly any demand. Our choice.
@@ -146,7 +147,7 @@ def calendar_answers(figures: Mapping[str, Any], lead_days: int) -> list[str]:
 
 
 # From whom a noisy curve borrows its season.
-LENDERS = {NICHE: "category", TERM: "niche", CATEGORY: "parent"}
+LENDERS = {NICHE: "category", TERM: "niche", CATEGORY: "parent", LISTING: "niche"}
 
 
 def doubt_sentence(figures: Mapping[str, Any], kind: Kind = NICHE) -> str | None:
@@ -159,6 +160,8 @@ def doubt_sentence(figures: Mapping[str, Any], kind: Kind = NICHE) -> str | None
             f"To steady it, {_percent(figures['borrowed'])} of its season is borrowed from its "
             f"{LENDERS[kind]}."
         )
+    if figures["basis"] == "ranks":
+        sentences.append("Read from units that are estimated from its sales rank, not from counts.")
     if figures["basis"] == "relative":
         sentences.append(
             "Read from a relative curve: its level cannot be summed, ranked or turned into counts."
@@ -310,10 +313,13 @@ def _acted_on(figures: Mapping[str, Any], rise: date) -> Mapping[str, Any] | Non
     return next((one for one in figures["seasons"] if one["rise"] == rise.isoformat()), None)
 
 
-def verdict(figures: Mapping[str, Any], lead_days: int, kind: Kind = NICHE) -> list[str]:
+def verdict(
+    figures: Mapping[str, Any], lead_days: int, kind: Kind = NICHE, currency: str = ""
+) -> list[str]:
     """The sentences of a verdict on a subject of a kind: calendar, change, drift, next dates.
 
-    Of a category also how open it is, who came lately and how few listings hold it.
+    Of a category also how open it is, who came lately and how few listings hold it; of a listing whether it
+    sleeps and what its price and offers do, amounts in ``currency`` (ISO 4217).
     """
     sentences = [
         shape_sentence(figures), growth_sentence(figures), drift_sentence(figures),
@@ -322,4 +328,8 @@ def verdict(figures: Mapping[str, Any], lead_days: int, kind: Kind = NICHE) -> l
     if kind == CATEGORY:
         # Its niches have dates of their own; those of their sum are nobody's to order by.
         sentences = [*sentences[:5], *category_sentences(figures)]
+    if kind == LISTING:
+        # A sleeper's dates are those of the season that its niche tells.
+        dates = [] if figures["sleep.state"] else sentences[5:]
+        sentences = [*sentences[:5], *dates, *listing_sentences(figures, currency)]
     return [sentence for sentence in sentences if sentence]

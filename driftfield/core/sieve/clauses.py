@@ -282,7 +282,9 @@ class InCategory(Asked):
 
     @property
     def text(self) -> str:
-        return f"category {quoted(self.category)}"
+        # A name that begins as conditions do is told apart from them.
+        begins = "is " if self.category.lower().startswith("is ") else ""
+        return f"category {begins}{quoted(self.category)}"
 
     def sentence(self, currency: str = "") -> str:
         return f"the category is {self.category}"

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Collection
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from driftfield.core.base import CoreError
 from driftfield.core.market import FIGURES_BY_KEY, NICHE, Figure, FigureType, Kind
@@ -23,7 +23,7 @@ from .names import (
     name_at_start,
     words_of,
 )
-from .of_kind import check_clause
+from .of_kind import for_kind
 from .pieces import (
     HOW_TYPED,
     drawn_clause,
@@ -99,7 +99,7 @@ def read_condition(
     """
     try:
         typed = read_typed(text, currency, categories)
-        check_clause(typed.clause, kind)
+        typed = replace(typed, clause=for_kind(typed.clause, kind))
     except CoreError as error:
         offers = error.offers if isinstance(error, AskedBackError) else ()
         return {"text": text, "problem": str(error), "offers": list(offers)}

@@ -14,7 +14,7 @@ from driftfield.core.market import NICHE, Kind
 from .asked import Columns
 from .clauses import Range
 from .joined import Clause
-from .of_kind import check_clause
+from .of_kind import for_kind
 from .parse import parse_clause
 
 OFF = "~"
@@ -54,8 +54,7 @@ def parse_sieve(texts: Iterable[str], kind: Kind = NICHE) -> list[Condition]:
         raise CoreError(f"A sieve has at most {MAX_CONDITIONS} conditions. Remove some.")
     found = []
     for text in wanted:
-        clause = parse_clause(text.removeprefix(OFF))
-        check_clause(clause, kind)
+        clause = for_kind(parse_clause(text.removeprefix(OFF)), kind)
         found.append(Condition(clause, not text.startswith(OFF)))
     return found
 

@@ -28,8 +28,10 @@ from .overview import (
     what_they_share,
 )
 from .price_answer import PriceAnswer, at_period, price_moves, rate_changes, read_price_answer
-from .ranks import UnitsEstimate, units_by_rank
+from .ranks import RankLines, UnitsEstimate, units_by_rank
+from .record import ListingRecord, read_records
 from .sales import yearly
+from .sleepers import STATES, WHY, ListingSeasons, Sleepers, read_sleepers
 from .storefronts import (
     Recurring,
     Shelves,
@@ -55,7 +57,9 @@ __all__ = [
     "LISTING_FIGURES_BY_KEY",
     "LISTING_KEYS",
     "LISTING_MEASURES",
+    "STATES",
     "TOP_LISTINGS_KEPT",
+    "WHY",
     "Clicks",
     "Competition",
     "Concentrated",
@@ -66,6 +70,8 @@ __all__ = [
     "Holders",
     "Holdings",
     "Judged",
+    "ListingRecord",
+    "ListingSeasons",
     "Listings",
     "Lorenz",
     "Members",
@@ -73,9 +79,11 @@ __all__ = [
     "Offers",
     "PriceAnswer",
     "PriceSpread",
+    "RankLines",
     "Recurring",
     "Shared",
     "Shelves",
+    "Sleepers",
     "Spread",
     "Together",
     "TopQuestion",
@@ -102,6 +110,8 @@ __all__ = [
     "read_holdings",
     "read_members",
     "read_price_answer",
+    "read_records",
+    "read_sleepers",
     "read_terms",
     "recurring",
     "rolled_up",

@@ -9,7 +9,7 @@ from scipy import stats
 
 from driftfield.core.base import Floats, Groups, Ints
 
-from .listings import Listings, window_sum
+from .listings import History, Listings, window_sum
 
 LEAST = 12  # Listings with both that a category must have; under that the one above it tells.
 LEVEL = 0.8  # Of the interval.
@@ -178,18 +178,56 @@ def telling_group(fit: RankFit, groups: Groups) -> Ints:
     return best[groups.own]
 
 
-def units_by_rank(listings: Listings, groups: Groups, rows: Ints) -> UnitsEstimate:
-    """Estimate a year's units of the listings that have a rank and no units, (listings,).
+@dataclass(frozen=True, slots=True)
+class RankLines:
+    """How units fall with the rank where listings are, and the group that tells of each listing, −1 for none.
 
-    ``groups`` are those of the listings ``rows``. NaN for listings of which any units are known, and for those
-    of which no group tells.
+    A listing of which units of the last year are known has none: nothing of it is to be estimated.
     """
-    log_rank, units = year_rank(listings), window_sum(listings, "units", 52)
-    fit = fit_ranks(groups, log_rank[rows], _whole(listings, units)[rows])
-    group = np.full(len(listings), -1, dtype=np.int64)
-    group[rows] = telling_group(fit, groups)
-    group[~np.isnan(units)] = -1
-    return estimate_units(fit, group, log_rank)
+
+    fit: RankFit
+    group: Ints
+    log_rank: Floats
+
+    @classmethod
+    def of(cls, listings: Listings, groups: Groups, rows: Ints) -> RankLines:
+        """Fit the lines; ``groups`` are those of the listings ``rows``."""
+        log_rank, units = year_rank(listings), window_sum(listings, "units", 52)
+        fit = fit_ranks(groups, log_rank[rows], _whole(listings, units)[rows])
+        group = np.full(len(listings), -1, dtype=np.int64)
+        group[rows] = telling_group(fit, groups)
+        group[~np.isnan(units)] = -1
+        return cls(fit, group, log_rank)
+
+    @property
+    def units(self) -> UnitsEstimate:
+        """A year's units of the listings that have a rank and no units, (listings,); NaN for the others."""
+        return estimate_units(self.fit, self.group, self.log_rank)
+
+    def curves(self, history: History | None) -> tuple[Ints, Floats]:
+        """Estimated units of each period by its own rank: the listings they are of, and (these, length).
+
+        The line is of a year's units at a steady rank, so that a period has its part of a year.
+        """
+        ranks = None if history is None else history.measures.get("sales_rank")
+        if ranks is None or history is None:
+            length = 0 if history is None else history.timeline.length
+            return np.empty(0, dtype=np.int64), np.empty((0, length))
+        told = self.group >= 0
+        if (units := history.measures.get("units")) is not None:
+            told &= np.isnan(units).all(axis=1)  # Known units and estimated ones make no curve.
+        rows = np.flatnonzero(told)
+        at = self.group[rows]
+        own = ranks[rows].astype(np.float64)
+        with np.errstate(divide="ignore", invalid="ignore"):
+            logs = np.log(np.where(own >= 1, own, np.nan))
+        line = self.fit.intercept[at, None] + self.fit.slope[at, None] * logs
+        return rows, np.exp(line) / history.timeline.period.per_year
+
+
+def units_by_rank(listings: Listings, groups: Groups, rows: Ints) -> UnitsEstimate:
+    """Estimate a year's units of the listings that have a rank and no units (``RankLines``)."""
+    return RankLines.of(listings, groups, rows).units
 
 
 def _whole(listings: Listings, units: Floats) -> Floats:

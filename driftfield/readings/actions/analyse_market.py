@@ -22,6 +22,7 @@ from driftfield.core.market import (
     Workings,
     figures_of,
     run_categories,
+    run_listings,
     run_market,
 )
 from driftfield.core.market.families import EVIDENCE, find_families
@@ -30,11 +31,13 @@ from driftfield.core.signals import SIGNALS
 from driftfield.core.supply import top_tables
 from driftfield.exchange.columns import series_of
 from driftfield.exchange.completeness import last_complete
+from driftfield.exchange.market_data import named_by
 from driftfield.intake.models import Batch
 from driftfield.market.models import Market
 from driftfield.market.own_niches import niches_mark
 from driftfield.readings.chosen import chosen_for
 from driftfield.readings.load import Part, load_market
+from driftfield.readings.load_listings import listing_names
 from driftfield.readings.matrices import stored_logs
 from driftfield.readings.method import method_digest
 from driftfield.readings.models import Run
@@ -114,7 +117,7 @@ def analyse_market(
     """
     chosen = chosen_for(market.market_id, settings)
     settings, planning = chosen.settings, chosen.planning
-    found = {kind: _Found() for kind in (*KINDS, LISTING)}
+    found = {kind: _Found() for kind in KINDS}
     mark = niches_mark(market.market_id)
     notes, ends = [], []
     parts = load_market(market)
@@ -143,7 +146,11 @@ def analyse_market(
         categories = run_categories(niches, every_tree=lone, planning=planning)
         if categories is not None:
             found[CATEGORY].add({**_columns(categories, part), **curve_columns(categories)})
-            found[LISTING].add(listing_columns(niches, categories, part))
+        listings = run_listings(niches, [str(pk) for pk in part.listings], planning=planning)
+        if listings is not None:
+            found[LISTING].add(
+                {**_columns(listings, part), **listing_columns(niches, categories, part)}
+            )
         notes += [note] if note else []
         ends.append((end, data.timeline.period.value))
     if planning is not None and chosen.planning_at(ends[0][0]) is None:
@@ -184,7 +191,7 @@ def _columns(work: Workings, part: Part) -> dict[str, pl.Series]:
         work.counts and work.normalised is not None
     ):  # Relative curves and categories are not ranked.
         columns[PARTS] = _matrix(stored_logs(work.normalised))
-    if work.data.listings is not None:
+    if work.data.listings is not None and kind != LISTING:
         tables = top_tables(work.supply.members, work.data.listings, work.timeline.end.toordinal())
         columns |= {f"{TOP}{key}": _matrix(table) for key, table in tables.items()}
     if work.misspelt is not None:
@@ -244,6 +251,16 @@ def _identity(work: Workings, part: Part) -> dict[str, pl.Series]:
     elif kind == NICHE:
         keys, categories = part.niches, part.categories
         own = {"niche_id": niches, "name": part.niche_names}
+    elif kind == LISTING:
+        keys = part.listings
+        categories = named_by(work.data.category, part.tree)
+        own = {
+            **listing_names(keys),
+            "category_id": named_by(
+                work.data.category, part.data.tree.ids if part.data.tree else []
+            ),
+            "niche_id": named_by(work.data.niche, niches),
+        }
     else:
         owner = part.data.term_subject.tolist()
         keys, categories = part.terms, [part.categories[place] for place in owner]

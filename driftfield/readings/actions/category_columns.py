@@ -59,11 +59,13 @@ def _sold(categories: Workings) -> dict[str, Floats]:
     return out
 
 
-def listing_columns(niches: Workings, categories: Workings, part: Part) -> dict[str, pl.Series]:
+def listing_columns(
+    niches: Workings, categories: Workings | None, part: Part
+) -> dict[str, pl.Series]:
     """Facts of the market's listings, with the place of the category in which each lies, −1 for none."""
     data = niches.data
-    assert categories.category is not None, "categories were read"
-    place = {key: i for i, key in enumerate(categories.category.tree.ids)}
+    tree = None if categories is None or categories.category is None else categories.category.tree
+    place = {key: i for i, key in enumerate([] if tree is None else tree.ids)}
     of_tree = np.array(
         [place.get(key, -1) for key in (data.tree.ids if data.tree else [])] + [-1], dtype=np.int64
     )

@@ -9,20 +9,25 @@ import polars as pl
 from django.db import transaction
 from django.utils import timezone
 
-from driftfield.core.base import CoreError, Settings
+from driftfield.core.base import CoreError, Period, Settings
 from driftfield.core.curves import SeasonPlan, join_plans
 from driftfield.core.market import (
     FIGURES_BY_KEY,
     KINDS,
+    LISTING,
+    NICHE,
     PLANNED,
     Kind,
     check_planning,
+    coming_seasons,
     plan_subjects,
+    season_figures,
 )
 from driftfield.core.signals import SIGNALS
 from driftfield.exchange.columns import numbers_in, series_of
 from driftfield.market.models import Market
 from driftfield.readings.chosen import chosen_for
+from driftfield.readings.columns import columns_of
 from driftfield.readings.models import MarketSettings, Run
 from driftfield.readings.store import compact, plain, read_columns, replace_columns
 
@@ -32,7 +37,7 @@ _KEYS = {figure.key for figure in PLANNED}
 # Rules that are raised by dates, and what they read besides.
 _RULES = tuple(rule for rule in SIGNALS if _KEYS & set(rule.reads))
 _BESIDES = tuple({key for rule in _RULES for key in rule.reads} - _KEYS)
-_PLANNED_FROM = ("as_of", "shape", "feast", "season_profile", "season_starts")
+_PLANNED_FROM = ("as_of", "period", "shape", "feast", "season_profile", "season_starts")
 
 
 def choose_planning(market: Market, planning: date | None, lead_days: int) -> Run:
@@ -71,6 +76,8 @@ def plan_run(run: Run) -> None:
     for kind in KINDS:
         if run.counts.get(kind.key):
             replace_columns(run, kind, _dated(run, kind))
+    if run.counts.get(LISTING.key):
+        replace_columns(run, LISTING, _coming_seasons(run))
     apply_overrules(run)
     run.save(update_fields=["settings", "planning_date", "planned_at"])
 
@@ -101,19 +108,39 @@ def _dated(run: Run, kind: Kind) -> dict[str, pl.Series]:
     return columns
 
 
+def _coming_seasons(run: Run) -> dict[str, pl.Series]:
+    """The dates of the listings that sleep, or are in season, as far as they rest on that."""
+    listings, niches = columns_of(run, LISTING), columns_of(run, NICHE)
+    from_ = FIGURES_BY_KEY["sleep.season_from"].choices.index("its niche")
+    with np.errstate(invalid="ignore"):
+        by_niche = listings.figure("sleep.season_from") == from_
+    niche = np.array([niches.places.get(one, -1) for one in listings.owners], dtype=np.int64)
+    rise, caught = coming_seasons(
+        _plan(run, LISTING), _plan(run, NICHE), niche, by_niche, listings.figure("sleep.best_on")
+    )
+    found = season_figures(rise, caught, run.planning, run.made_with)
+    return {
+        key: compact(FIGURES_BY_KEY[key], series_of(FIGURES_BY_KEY[key], values))
+        for key, values in found.items()
+    }
+
+
 def _plan(run: Run, kind: Kind) -> SeasonPlan:
     read = dict(read_columns(run, kind, _PLANNED_FROM))
     if len(read) < len(_PLANNED_FROM):
         raise CoreError(
             f"{run.market.name} was analysed by an earlier version. Run bin/driftfield renew first."
         )
-    n, slots = len(read["as_of"]), run.made_period.per_year
+    period = Period(read["period"][0]) if len(read["period"]) else run.made_period
+    n, slots = len(read["as_of"]), period.per_year
     starts = np.zeros((n, slots), dtype=bool)
     each = pl.DataFrame({"row": np.arange(n), "week": read["season_starts"]})
     each = each.drop_nulls("week").explode("week")
     starts[each["row"].to_numpy(), each["week"].to_numpy() - 1] = True
     words = {key: np.array(read[key].to_list(), dtype=object) for key in ("shape", "feast")}
     factors = read["season_profile"].to_numpy()
+    if factors.shape[1] != slots:  # None of them has a profile.
+        factors = np.full((n, slots), np.nan)
     ends = read["as_of"].to_list()
     plans, order = [], []
     # The curves of a market end on one day, but for those that are relative.
@@ -123,7 +150,8 @@ def _plan(run: Run, kind: Kind) -> SeasonPlan:
         plans.append(
             plan_subjects(
                 words["shape"][rows], words["feast"][rows], factors[rows].astype(np.float64), starts[rows],
-                run.made_period, run.made_with, as_of=end, planning=run.planning_date,
+                period, run.made_with, as_of=end,
+                planning=run.planning if kind == LISTING else run.planning_date,
             )
         )  # fmt: skip
     return join_plans(plans, order)

@@ -1813,10 +1813,11 @@ export interface components {
         BarUnitEnum: "units" | "revenue";
         /**
          * @description * `counts` - counts
+         *     * `ranks` - ranks
          *     * `relative` - relative
          * @enum {string}
          */
-        BasisEnum: "counts" | "relative";
+        BasisEnum: "counts" | "ranks" | "relative";
         /** @description An import that changed something. latest: the one that can be undone. */
         BatchRow: {
             id: number;
@@ -1901,9 +1902,10 @@ export interface components {
              */
             period: (components["schemas"]["PeriodEnum"] | components["schemas"]["NullEnum"]) | null;
             /**
-             * @description Basis: counts of searches, or a relative curve whose level cannot be summed or turned into counts
+             * @description Basis: counts of searches (of a listing, of units); units estimated from sales ranks; or a relative curve whose level cannot be summed or turned into counts
              *
              *     * `counts` - counts
+             *     * `ranks` - ranks
              *     * `relative` - relative
              */
             basis: (components["schemas"]["BasisEnum"] | components["schemas"]["NullEnum"]) | null;
@@ -1925,7 +1927,7 @@ export interface components {
             bridged: number | null;
             /** @description Outlying periods: weeks over three times (months over twice) their neighbours and the same time of the other years */
             outliers: number | null;
-            /** @description Periods before launch: zeros at the beginning in weeks in which a year later at least 14 searches came */
+            /** @description Periods before launch: zeros at the beginning in weeks in which a year later at least 14 came */
             before_launch: number | null;
             /** @description Left out: what of the curve was not read as it came, and why */
             left_out: string | null;
@@ -2406,12 +2408,12 @@ export interface components {
             purchase_lag_correlation: number | null;
             /**
              * Format: double
-             * @description Units a year: units of its listings in the last 52 weeks; those of a listing that several niches share are divided by clicks
+             * @description Units a year: units of the last 52 weeks, its own or those of its listings; those of a listing that several niches share are divided by clicks
              */
             sales_units_52w: number | null;
             /**
              * Format: double
-             * @description Revenue a year: units × price, period by period, of its listings; what several niches share is divided by clicks
+             * @description Revenue a year: units × price, period by period, its own or of its listings; what several niches share is divided by clicks
              */
             sales_revenue_52w: number | null;
             /**
@@ -3516,9 +3518,10 @@ export interface components {
              */
             period: (components["schemas"]["PeriodEnum"] | components["schemas"]["NullEnum"]) | null;
             /**
-             * @description Basis: counts of searches, or a relative curve whose level cannot be summed or turned into counts
+             * @description Basis: counts of searches (of a listing, of units); units estimated from sales ranks; or a relative curve whose level cannot be summed or turned into counts
              *
              *     * `counts` - counts
+             *     * `ranks` - ranks
              *     * `relative` - relative
              */
             basis: (components["schemas"]["BasisEnum"] | components["schemas"]["NullEnum"]) | null;
@@ -3540,7 +3543,7 @@ export interface components {
             bridged: number | null;
             /** @description Outlying periods: weeks over three times (months over twice) their neighbours and the same time of the other years */
             outliers: number | null;
-            /** @description Periods before launch: zeros at the beginning in weeks in which a year later at least 14 searches came */
+            /** @description Periods before launch: zeros at the beginning in weeks in which a year later at least 14 came */
             before_launch: number | null;
             /** @description Left out: what of the curve was not read as it came, and why */
             left_out: string | null;
@@ -4078,12 +4081,12 @@ export interface components {
             interest_agreement: number | null;
             /**
              * Format: double
-             * @description Units a year: units of its listings in the last 52 weeks; those of a listing that several niches share are divided by clicks
+             * @description Units a year: units of the last 52 weeks, its own or those of its listings; those of a listing that several niches share are divided by clicks
              */
             sales_units_52w: number | null;
             /**
              * Format: double
-             * @description Revenue a year: units × price, period by period, of its listings; what several niches share is divided by clicks
+             * @description Revenue a year: units × price, period by period, its own or of its listings; what several niches share is divided by clicks
              */
             sales_revenue_52w: number | null;
             /**
@@ -4780,9 +4783,10 @@ export interface components {
          * @description * `niches` - niches
          *     * `terms` - terms
          *     * `categories` - categories
+         *     * `listings` - listings
          * @enum {string}
          */
-        KindName: "niches" | "terms" | "categories";
+        KindName: "niches" | "terms" | "categories" | "listings";
         /** @description The language of a market's terms. */
         LanguageRequestRequest: {
             market_id: string;
@@ -6477,9 +6481,10 @@ export interface components {
              */
             period: (components["schemas"]["PeriodEnum"] | components["schemas"]["NullEnum"]) | null;
             /**
-             * @description Basis: counts of searches, or a relative curve whose level cannot be summed or turned into counts
+             * @description Basis: counts of searches (of a listing, of units); units estimated from sales ranks; or a relative curve whose level cannot be summed or turned into counts
              *
              *     * `counts` - counts
+             *     * `ranks` - ranks
              *     * `relative` - relative
              */
             basis: (components["schemas"]["BasisEnum"] | components["schemas"]["NullEnum"]) | null;
@@ -6501,7 +6506,7 @@ export interface components {
             bridged: number | null;
             /** @description Outlying periods: weeks over three times (months over twice) their neighbours and the same time of the other years */
             outliers: number | null;
-            /** @description Periods before launch: zeros at the beginning in weeks in which a year later at least 14 searches came */
+            /** @description Periods before launch: zeros at the beginning in weeks in which a year later at least 14 came */
             before_launch: number | null;
             /** @description Left out: what of the curve was not read as it came, and why */
             left_out: string | null;
@@ -7029,12 +7034,12 @@ export interface components {
             interest_agreement: number | null;
             /**
              * Format: double
-             * @description Units a year: units of its listings in the last 52 weeks; those of a listing that several niches share are divided by clicks
+             * @description Units a year: units of the last 52 weeks, its own or those of its listings; those of a listing that several niches share are divided by clicks
              */
             sales_units_52w: number | null;
             /**
              * Format: double
-             * @description Revenue a year: units × price, period by period, of its listings; what several niches share is divided by clicks
+             * @description Revenue a year: units × price, period by period, its own or of its listings; what several niches share is divided by clicks
              */
             sales_revenue_52w: number | null;
             /**
@@ -8030,8 +8035,9 @@ export interface operations {
                  *     * `niches` - niches
                  *     * `terms` - terms
                  *     * `categories` - categories
+                 *     * `listings` - listings
                  */
-                of?: "niches" | "terms" | "categories";
+                of?: "niches" | "terms" | "categories" | "listings";
                 /** @description Id of the row. */
                 row: string;
             };
@@ -8097,8 +8103,9 @@ export interface operations {
                  *     * `niches` - niches
                  *     * `terms` - terms
                  *     * `categories` - categories
+                 *     * `listings` - listings
                  */
-                of?: "niches" | "terms" | "categories";
+                of?: "niches" | "terms" | "categories" | "listings";
                 /** @description The first of 100 pairs. */
                 offset?: number;
                 /** @description Id of the other market. */
@@ -8277,8 +8284,9 @@ export interface operations {
                  *     * `niches` - niches
                  *     * `terms` - terms
                  *     * `categories` - categories
+                 *     * `listings` - listings
                  */
-                of?: "niches" | "terms" | "categories";
+                of?: "niches" | "terms" | "categories" | "listings";
                 /** @description The first of 100 pairs. */
                 offset?: number;
                 /** @description Id of the other market. */
@@ -9230,8 +9238,9 @@ export interface operations {
                  *     * `niches` - niches
                  *     * `terms` - terms
                  *     * `categories` - categories
+                 *     * `listings` - listings
                  */
-                of?: "niches" | "terms" | "categories";
+                of?: "niches" | "terms" | "categories" | "listings";
             };
             header?: never;
             path?: never;
@@ -9316,8 +9325,9 @@ export interface operations {
                  *     * `niches` - niches
                  *     * `terms` - terms
                  *     * `categories` - categories
+                 *     * `listings` - listings
                  */
-                of?: "niches" | "terms" | "categories";
+                of?: "niches" | "terms" | "categories" | "listings";
             };
             header?: never;
             path?: never;
@@ -9420,8 +9430,9 @@ export interface operations {
                  *     * `niches` - niches
                  *     * `terms` - terms
                  *     * `categories` - categories
+                 *     * `listings` - listings
                  */
-                of?: "niches" | "terms" | "categories";
+                of?: "niches" | "terms" | "categories" | "listings";
             };
             header?: never;
             path?: never;
@@ -9485,8 +9496,9 @@ export interface operations {
                  *     * `niches` - niches
                  *     * `terms` - terms
                  *     * `categories` - categories
+                 *     * `listings` - listings
                  */
-                of?: "niches" | "terms" | "categories";
+                of?: "niches" | "terms" | "categories" | "listings";
             };
             header?: never;
             path?: never;
@@ -9581,8 +9593,9 @@ export interface operations {
                  *     * `niches` - niches
                  *     * `terms` - terms
                  *     * `categories` - categories
+                 *     * `listings` - listings
                  */
-                of?: "niches" | "terms" | "categories";
+                of?: "niches" | "terms" | "categories" | "listings";
             };
             header?: never;
             path?: never;
@@ -11268,12 +11281,13 @@ export interface operations {
                  *     * `niches` - niches
                  *     * `terms` - terms
                  *     * `categories` - categories
+                 *     * `listings` - listings
                  */
-                of?: "niches" | "terms" | "categories";
+                of?: "niches" | "terms" | "categories" | "listings";
                 offset?: number;
                 /** @description A word or phrase that terms must have; of terms alone. */
                 seed?: string;
-                /** @description Keys of figures, or name, joined by commas; - is downwards. Default rank, of categories searches, downwards. */
+                /** @description Keys of figures, or name, joined by commas; - is downwards. Default rank, of categories searches and of listings units a year, downwards. */
                 sort?: components["schemas"]["Sort"];
                 /** @description Words that they may not have. */
                 without?: string;
@@ -11338,8 +11352,9 @@ export interface operations {
                  *     * `niches` - niches
                  *     * `terms` - terms
                  *     * `categories` - categories
+                 *     * `listings` - listings
                  */
-                of?: "niches" | "terms" | "categories";
+                of?: "niches" | "terms" | "categories" | "listings";
                 text?: string;
             };
             header?: never;
@@ -11397,8 +11412,9 @@ export interface operations {
                  *     * `niches` - niches
                  *     * `terms` - terms
                  *     * `categories` - categories
+                 *     * `listings` - listings
                  */
-                of?: "niches" | "terms" | "categories";
+                of?: "niches" | "terms" | "categories" | "listings";
             };
             header?: never;
             path?: never;
@@ -11505,11 +11521,12 @@ export interface operations {
                  *     * `niches` - niches
                  *     * `terms` - terms
                  *     * `categories` - categories
+                 *     * `listings` - listings
                  */
-                of?: "niches" | "terms" | "categories";
+                of?: "niches" | "terms" | "categories" | "listings";
                 /** @description A word or phrase that terms must have; of terms alone. */
                 seed?: string;
-                /** @description Keys of figures, or name, joined by commas; - is downwards. Default rank, of categories searches, downwards. */
+                /** @description Keys of figures, or name, joined by commas; - is downwards. Default rank, of categories searches and of listings units a year, downwards. */
                 sort?: components["schemas"]["Sort"];
                 /** @description Words that they may not have. */
                 without?: string;
@@ -11613,11 +11630,12 @@ export interface operations {
                  *     * `niches` - niches
                  *     * `terms` - terms
                  *     * `categories` - categories
+                 *     * `listings` - listings
                  */
-                of?: "niches" | "terms" | "categories";
+                of?: "niches" | "terms" | "categories" | "listings";
                 /** @description A word or phrase that terms must have; of terms alone. */
                 seed?: string;
-                /** @description Keys of figures, or name, joined by commas; - is downwards. Default rank, of categories searches, downwards. */
+                /** @description Keys of figures, or name, joined by commas; - is downwards. Default rank, of categories searches and of listings units a year, downwards. */
                 sort?: components["schemas"]["Sort"];
                 /** @description Words that they may not have. */
                 without?: string;
@@ -11717,11 +11735,12 @@ export interface operations {
                  *     * `niches` - niches
                  *     * `terms` - terms
                  *     * `categories` - categories
+                 *     * `listings` - listings
                  */
-                of?: "niches" | "terms" | "categories";
+                of?: "niches" | "terms" | "categories" | "listings";
                 /** @description A word or phrase that terms must have; of terms alone. */
                 seed?: string;
-                /** @description Keys of figures, or name, joined by commas; - is downwards. Default rank, of categories searches, downwards. */
+                /** @description Keys of figures, or name, joined by commas; - is downwards. Default rank, of categories searches and of listings units a year, downwards. */
                 sort?: components["schemas"]["Sort"];
                 /** @description Words that they may not have. */
                 without?: string;
@@ -11786,8 +11805,9 @@ export interface operations {
                  *     * `niches` - niches
                  *     * `terms` - terms
                  *     * `categories` - categories
+                 *     * `listings` - listings
                  */
-                of?: "niches" | "terms" | "categories";
+                of?: "niches" | "terms" | "categories" | "listings";
             };
             header?: never;
             path?: never;
@@ -12600,8 +12620,9 @@ export interface operations {
                  *     * `niches` - niches
                  *     * `terms` - terms
                  *     * `categories` - categories
+                 *     * `listings` - listings
                  */
-                of?: "niches" | "terms" | "categories";
+                of?: "niches" | "terms" | "categories" | "listings";
             };
             header?: never;
             path?: never;
@@ -12923,11 +12944,12 @@ export interface operations {
                  *     * `niches` - niches
                  *     * `terms` - terms
                  *     * `categories` - categories
+                 *     * `listings` - listings
                  */
-                of?: "niches" | "terms" | "categories";
+                of?: "niches" | "terms" | "categories" | "listings";
                 /** @description A word or phrase that terms must have; of terms alone. */
                 seed?: string;
-                /** @description Keys of figures, or name, joined by commas; - is downwards. Default rank, of categories searches, downwards. */
+                /** @description Keys of figures, or name, joined by commas; - is downwards. Default rank, of categories searches and of listings units a year, downwards. */
                 sort?: components["schemas"]["Sort"];
                 /** @description Words that they may not have. */
                 without?: string;
@@ -13274,8 +13296,9 @@ export interface operations {
                  *     * `niches` - niches
                  *     * `terms` - terms
                  *     * `categories` - categories
+                 *     * `listings` - listings
                  */
-                of?: "niches" | "terms" | "categories";
+                of?: "niches" | "terms" | "categories" | "listings";
                 /** @description Ids, up to 6. */
                 row?: string[];
             };
@@ -13414,11 +13437,12 @@ export interface operations {
                  *     * `niches` - niches
                  *     * `terms` - terms
                  *     * `categories` - categories
+                 *     * `listings` - listings
                  */
-                of?: "niches" | "terms" | "categories";
+                of?: "niches" | "terms" | "categories" | "listings";
                 /** @description A word or phrase that terms must have; of terms alone. */
                 seed?: string;
-                /** @description Keys of figures, or name, joined by commas; - is downwards. Default rank, of categories searches, downwards. */
+                /** @description Keys of figures, or name, joined by commas; - is downwards. Default rank, of categories searches and of listings units a year, downwards. */
                 sort?: components["schemas"]["Sort"];
                 /** @description Words that they may not have. */
                 without?: string;
@@ -13575,11 +13599,12 @@ export interface operations {
                  *     * `niches` - niches
                  *     * `terms` - terms
                  *     * `categories` - categories
+                 *     * `listings` - listings
                  */
-                of?: "niches" | "terms" | "categories";
+                of?: "niches" | "terms" | "categories" | "listings";
                 /** @description A word or phrase that terms must have. */
                 seed: string;
-                /** @description Keys of figures, or name, joined by commas; - is downwards. Default rank, of categories searches, downwards. */
+                /** @description Keys of figures, or name, joined by commas; - is downwards. Default rank, of categories searches and of listings units a year, downwards. */
                 sort?: components["schemas"]["Sort"];
                 /** @description Words that they may not have. */
                 without?: string;

@@ -19,7 +19,7 @@ from .figure import Figure, FigureType
 OfPlan = Callable[[SeasonPlan], np.ndarray]
 
 
-def _iso(ordinals: Floats) -> np.ndarray:
+def iso_days(ordinals: Floats) -> np.ndarray:
     """Days as ISO 8601, None for unknown; there are few of them."""
     days, place = np.unique(ordinals, return_inverse=True)
     texts = [None if np.isnan(day) else date.fromordinal(int(day)).isoformat() for day in days]
@@ -32,7 +32,7 @@ def _seasons(plan: SeasonPlan) -> np.ndarray:
     out[:] = [()] * len(out)
     each = plan.planned
     columns = {
-        name: _iso(getattr(each, name).astype(np.float64)).tolist()
+        name: iso_days(getattr(each, name).astype(np.float64)).tolist()
         for name in ("rise", "peak_start", "peak_end", "wind_down", "end")
     } | {name: np.round(getattr(each, name), 6).tolist() for name in ("share", "caught")}
     rows = [dict(zip(columns, row, strict=True)) for row in zip(*columns.values(), strict=True)]
@@ -52,19 +52,19 @@ def _dated(
 
 
 DATES: tuple[Figure, ...] = (
-    _dated("planning_date", "Planning date", FigureType.DATE, lambda p: _iso(p.planning),
+    _dated("planning_date", "Planning date", FigureType.DATE, lambda p: iso_days(p.planning),
            "the day dates are planned from: the as-of unless another is set", "date"),
     _dated("seasons", "Seasons to come", FigureType.SEASONS, _seasons,
            "each hump of the profile, from the lowest week before its peak to the lowest after it, as often "
            "as it peaks within 78 weeks of the planning date and is not over on arrival: its dates, share of a "
            "year's demand, and share of its own demand after arrival"),
-    _dated("act.order_by", "Order by, season to act on", FigureType.DATE, lambda p: _iso(p.order_by),
+    _dated("act.order_by", "Order by, season to act on", FigureType.DATE, lambda p: iso_days(p.order_by),
            "start of its rise − lead_days; the season to act on is the first to come of which at least half "
            "falls after arrival", "date"),
     _dated("act.order_in_days", "Days to its order-by date", FigureType.SIGNED,
            lambda p: p.order_by - p.planning,
            "order-by date of the season to act on − planning date; below 0 it has passed", "days"),
-    _dated("act.open_until", "Open until", FigureType.DATE, lambda p: _iso(p.open_until),
+    _dated("act.open_until", "Open until", FigureType.DATE, lambda p: iso_days(p.open_until),
            "last day on which ordering still catches half of the season to act on", "date"),
     _dated("act.open_days", "Days left to catch half", FigureType.COUNT,
            lambda p: p.open_until - p.planning, "open until − planning date", "days"),
@@ -78,7 +78,7 @@ DATES: tuple[Figure, ...] = (
            lambda p: p.after_arrival,
            "share of the coming 52 weeks' demand that the profile gives the 13 weeks (3 months) after "
            "arrival; a level year: 25%", "share of a year", 1),
-    _dated("order_by", "Order by, next full season", FigureType.DATE, lambda p: _iso(p.next_full),
+    _dated("order_by", "Order by, next full season", FigureType.DATE, lambda p: iso_days(p.next_full),
            "start of the next rise, of any season, that ordering from the planning date on meets − lead_days",
            "date"),
     _dated("order_in_days", "Days to the next full season's order-by date", FigureType.COUNT,

@@ -157,6 +157,13 @@ def _ahead_rows(weeks: int) -> list[Figure]:
     ]  # fmt: skip
 
 
+def _basis(work: Workings) -> np.ndarray:
+    out = np.full(work.count, "counts" if work.counts else "relative", dtype=object)
+    if work.listing is not None:
+        out[work.listing.estimated] = "ranks"
+    return out
+
+
 QUALITY: tuple[Figure, ...] = (
     Figure(key="as_of", label="As of", type=FigureType.DATE, unit="date",
            formula="last day of the last complete week (month) in the data",
@@ -164,8 +171,9 @@ QUALITY: tuple[Figure, ...] = (
     Figure(key="period", label="Period", type=FigureType.WORD, formula="the step of the curve",
            compute=same(lambda w: w.timeline.period.value), choices=("week", "month")),
     Figure(key="basis", label="Basis", type=FigureType.WORD,
-           formula="counts of searches, or a relative curve whose level cannot be summed or turned into counts",
-           compute=same(lambda w: "counts" if w.counts else "relative"), choices=("counts", "relative")),
+           formula="counts of searches (of a listing, of units); units estimated from sales ranks; or a "
+               "relative curve whose level cannot be summed or turned into counts",
+           compute=_basis, choices=("counts", "ranks", "relative")),
     Figure(key="periods", label="Periods read", type=FigureType.COUNT, unit="periods", direction=1,
            formula="length of the unbroken span that was read",
            compute=lambda w: unknown_below(w.curves.periods, 1)),
@@ -186,7 +194,7 @@ QUALITY: tuple[Figure, ...] = (
                "the other years",
            compute=lambda w: w.curves.outliers.astype(np.float64)),
     Figure(key="before_launch", label="Periods before launch", type=FigureType.COUNT, unit="periods",
-           formula="zeros at the beginning in weeks in which a year later at least 14 searches came",
+           formula="zeros at the beginning in weeks in which a year later at least 14 came",
            compute=lambda w: w.curves.not_yet.astype(np.float64)),
     Figure(key="left_out", label="Left out", type=FigureType.SENTENCE,
            formula="what of the curve was not read as it came, and why", compute=left_out),

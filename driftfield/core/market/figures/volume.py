@@ -9,7 +9,7 @@ import numpy as np
 from driftfield.core.base import Floats, ratio, wilson
 from driftfield.core.curves import Shape
 
-from ..kinds import KINDS, NICHE, TERM
+from ..kinds import KINDS, NICHE, OF_TERMS, TERM
 from ..workings import Workings
 from .figure import Compute, Figure, FigureType
 
@@ -79,10 +79,10 @@ def _lasting(work: Workings) -> Floats:
 
 VOLUME: tuple[Figure, ...] = (
     Figure(key="searches_52w", label="Searches a year", type=FigureType.AMOUNT, unit="searches",
-           direction=1, formula="sum of the last 52 weeks", compute=_searches, kinds=KINDS),
+           direction=1, formula="sum of the last 52 weeks", compute=_searches, kinds=OF_TERMS),
     Figure(key="impressions_52w", label="Impressions a year", type=FigureType.AMOUNT, unit="impressions",
            formula="sum of the last 52 weeks: how often a listing was shown after its terms",
-           compute=lambda w: w.impressions_52w, kinds=KINDS),
+           compute=lambda w: w.impressions_52w, kinds=OF_TERMS),
     Figure(key="branded_share", label="Searches with brand words", type=FigureType.SHARE,
            unit="share of searches", direction=-1,
            formula="searches of terms that hold a brand's name ÷ all, last 52 weeks", needs="terms",
@@ -98,27 +98,27 @@ VOLUME: tuple[Figure, ...] = (
     Figure(key="lasting_share", label="What of it lasts", type=FigureType.SHARE, unit="share of a year",
            direction=1,
            formula="1; for a Fad four times the last 13 weeks' searches ÷ the year's, for its burst is over",
-           compute=_lasting, kinds=KINDS),
+           compute=_lasting, kinds=OF_TERMS),
     Figure(key="clicks_52w", label="Clicks a year", type=FigureType.AMOUNT, unit="clicks", direction=1,
-           formula="sum of the last 52 weeks", compute=_clicks, kinds=KINDS),
+           formula="sum of the last 52 weeks", compute=_clicks, kinds=OF_TERMS),
     Figure(key="purchases_52w", label="Purchases a year", type=FigureType.AMOUNT, unit="purchases",
-           direction=1, formula="sum of the last 52 weeks", compute=lambda w: w.purchases_52w, kinds=KINDS),
+           direction=1, formula="sum of the last 52 weeks", compute=lambda w: w.purchases_52w, kinds=OF_TERMS),
     Figure(key="purchase_rate", label="Purchase rate", type=FigureType.SHARE, unit="purchases a search",
            direction=1, formula="purchases a year ÷ searches a year; unknown above 1",
-           compute=lambda w: _rate(w, w.searches_52w), digits=5, kinds=KINDS),
+           compute=lambda w: _rate(w, w.searches_52w), digits=5, kinds=OF_TERMS),
     Figure(key="purchase_rate_low", label="Purchase rate, low end", type=FigureType.SHARE,
            unit="purchases a search", direction=1, formula="lower end of Wilson's 90% interval",
-           source=WILSON, compute=_wilson(0, _searches), digits=5, kinds=KINDS),
+           source=WILSON, compute=_wilson(0, _searches), digits=5, kinds=OF_TERMS),
     Figure(key="purchase_rate_high", label="Purchase rate, high end", type=FigureType.SHARE,
            unit="purchases a search", direction=1, formula="upper end of Wilson's 90% interval",
-           source=WILSON, compute=_wilson(1, _searches), digits=5, kinds=KINDS),
+           source=WILSON, compute=_wilson(1, _searches), digits=5, kinds=OF_TERMS),
     Figure(key="click_purchase_rate", label="Purchases a click", type=FigureType.SHARE,
            unit="purchases a click", direction=1,
            formula="purchases a year ÷ clicks a year; unknown above 1",
-           compute=lambda w: _rate(w, w.clicks_52w), digits=5, kinds=KINDS),
+           compute=lambda w: _rate(w, w.clicks_52w), digits=5, kinds=OF_TERMS),
     Figure(key="click_purchase_high", label="Purchases a click, high end", type=FigureType.SHARE,
            unit="purchases a click", direction=1, formula="upper end of Wilson's 90% interval",
-           source=WILSON, compute=_wilson(1, _clicks), digits=5, kinds=KINDS),
+           source=WILSON, compute=_wilson(1, _clicks), digits=5, kinds=OF_TERMS),
     Figure(key="usual.searches", label="The market's usual searches", type=FigureType.AMOUNT,
            unit="searches", formula="median searches a year over the market's niches, or its terms",
            compute=_everywhere(_searches)),
@@ -134,21 +134,22 @@ VOLUME: tuple[Figure, ...] = (
     Figure(key="purchase_lag.weeks", label="Purchases trail searches by", type=FigureType.SIGNED,
            unit="weeks",
            formula="lag at which the years' mean profile of purchases lies best on that of searches; "
-               "only where a season is claimed", source=BARTLETT, compute=lambda w: w.lag.weeks, kinds=KINDS),
+               "only where a season is claimed", source=BARTLETT, compute=lambda w: w.lag.weeks,
+           kinds=OF_TERMS),
     Figure(key="purchase_lag.low", label="Purchases trail, low end", type=FigureType.SIGNED, unit="weeks",
            formula="lower end of the lag's 90% interval, a jackknife over years", source=BARTLETT,
-           compute=lambda w: w.lag.low, kinds=KINDS),
+           compute=lambda w: w.lag.low, kinds=OF_TERMS),
     Figure(key="purchase_lag.high", label="Purchases trail, high end", type=FigureType.SIGNED, unit="weeks",
            formula="upper end of the lag's 90% interval", source=BARTLETT,
-           compute=lambda w: w.lag.high, kinds=KINDS),
+           compute=lambda w: w.lag.high, kinds=OF_TERMS),
     Figure(key="purchase_lag.rest", label="Purchases trail, calendar apart", type=FigureType.SIGNED,
            unit="weeks",
            formula="lag of the largest correlation between what is left of both without calendar and years' "
                "levels, where it is told from noise", source=BARTLETT,
-           compute=lambda w: w.lag.rest, kinds=KINDS),
+           compute=lambda w: w.lag.rest, kinds=OF_TERMS),
     Figure(key="purchase_lag.correlation", label="Correlation at that lag", type=FigureType.RATIO,
            unit="correlation", formula="the largest correlation itself", source=BARTLETT,
-           compute=lambda w: w.lag.rest_correlation, kinds=KINDS),
+           compute=lambda w: w.lag.rest_correlation, kinds=OF_TERMS),
     Figure(key="price_answer.correlation", label="Price answer", type=FigureType.RATIO,
            unit="rank correlation",
            formula="Spearman's ρ between changes of the price and of the purchase rate from period to period",
@@ -165,13 +166,17 @@ VOLUME: tuple[Figure, ...] = (
 )  # fmt: skip
 
 
+OF_ONE = ("units_52w", "revenue_52w")  # What a listing alone has as well.
+
+
 def _of_sales() -> list[Figure]:
     rows = [
         ("units_52w", "Units a year", FigureType.AMOUNT, "units", 1,
-         "units of its listings in the last 52 weeks; those of a listing that several niches share are divided "
-         "by clicks"),
+         "units of the last 52 weeks, its own or those of its listings; those of a listing that several niches "
+         "share are divided by clicks"),
         ("revenue_52w", "Revenue a year", FigureType.AMOUNT, "currency", 1,
-         "units × price, period by period, of its listings; what several niches share is divided by clicks"),
+         "units × price, period by period, its own or of its listings; what several niches share is divided by "
+         "clicks"),
         ("price_low", "Price, low", FigureType.AMOUNT, "currency", 0,
          "10th percentile over the listings clicked now"),
         ("price_median", "Price", FigureType.AMOUNT, "currency", 0, "median over the listings clicked now"),
@@ -196,7 +201,8 @@ def _of_sales() -> list[Figure]:
              "price_high": "listings"}  # fmt: skip
     return [
         Figure(key=f"sales.{key}", label=label, type=kind, unit=unit, direction=direction, formula=formula,
-               needs=needs.get(key, "listing_weeks"), compute=of(key), kinds=KINDS)
+               needs=needs.get(key, "listing_weeks"), compute=of(key),
+               kinds=KINDS if key in OF_ONE else OF_TERMS)
         for key, label, kind, unit, direction, formula in rows
     ]  # fmt: skip
 

@@ -7,7 +7,16 @@ import numpy as np
 from driftfield.core.base import DEFAULTS
 from driftfield.core.curves.pooling import LEAST_SPREAD, Prior
 from driftfield.core.curves.reading import read_curves
-from driftfield.core.market import CATEGORY, KINDS, NICHE, TERM, MarketData, figures_of, run_market
+from driftfield.core.market import (
+    CATEGORY,
+    KINDS,
+    LISTING,
+    NICHE,
+    TERM,
+    MarketData,
+    figures_of,
+    run_market,
+)
 from driftfield.core.signals import SIGNALS
 
 from .test_figures import TIMELINE
@@ -71,10 +80,10 @@ class Registry(TestCase):
     def test_every_kind_has_what_a_ledger_needs(self) -> None:
         for kind in KINDS:
             keys = {figure.key for figure in figures_of(kind)}
-            ranked = (
-                {"openness", "settledness"} if kind == CATEGORY else {"rank", "headroom", "signals"}
+            ranked = {CATEGORY: {"openness", "settledness"}, LISTING: {"sleep.state"}}.get(
+                kind, {"rank", "headroom", "signals"}
             )
-            self.assertLessEqual({"searches_52w", "shape", "drift", *ranked}, keys, kind)
+            self.assertLessEqual({kind.size, "shape", "drift", *ranked}, keys, kind)
             self.assertEqual(kind.fields[0], "market_id")
             self.assertIn(kind.subject, kind.fields)
         self.assertEqual((NICHE.many(1), TERM.many(2700)), ("1 niche", "2,700 terms"))

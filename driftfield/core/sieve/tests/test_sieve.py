@@ -112,6 +112,7 @@ class Conditions(TestCase):
 
     @settings(max_examples=300, deadline=None, suppress_health_check=list(HealthCheck))
     @given(st.lists(st.one_of(st.sampled_from(TOKENS), st.text(max_size=4)), max_size=12))
+    @example(["category", "is", "is", "price"])
     def test_whatever_is_typed_is_kept_as_it_is_read_or_refused(self, words: list[str]) -> None:
         try:
             clause = read_typed(" ".join(words), "GBP").clause

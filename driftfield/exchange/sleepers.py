@@ -1,0 +1,179 @@
+"""Sleepers on files: what sold well in its last season, in a month or at a feast, and is quiet now."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Collection
+from dataclasses import dataclass
+from datetime import date, timedelta
+from typing import Any
+
+import numpy as np
+import polars as pl
+
+from driftfield.core.base import CoreError, Settings
+from driftfield.core.curves import FEASTS, feast_dates
+from driftfield.core.market import FIGURES_BY_KEY, Workings, with_sleepers
+from driftfield.core.sentences import plain, sleeper_sentences
+
+from .categories import subtree
+from .market_data import MarketInput
+from .package import Package
+from .pasted import pasted_ids
+
+# Fields of a record, with the figures that they hold.
+FIGURES = {
+    "state": "sleep.state", "why": "sleep.why", "by_season": "sleep.by_season",
+    "out_of_stock": "sleep.out_of_stock", "unranked": "sleep.unranked", "dearer": "sleep.dearer",
+    "strong_4w": "sleep.strong_4w", "now_4w": "listing.units_4w", "usual_4w": "sleep.usual_4w",
+    "share_of_category": "sleep.part", "basis": "basis", "season_from": "sleep.season_from",
+    "best_on": "sleep.best_on", "rise": "sleep.rise", "order_by": "sleep.order_by",
+    "order_in_days": "sleep.order_in_days", "caught": "sleep.caught", "expected_4w": "sleep.expected_4w",
+    "expected_low": "sleep.expected_low", "expected_high": "sleep.expected_high",
+    "price_then": "sleep.price_then", "price": "listing.price", "offers_then": "sleep.offers_then",
+    "offers": "listing.offers",
+    "in_stock": "listing.in_stock", "sales_rank": "listing.sales_rank", "reviews": "listing.reviews",
+}  # fmt: skip
+WHO = ("market_id", "listing_id", "name", "brand", "seller_id", "category_id", "niche_id")
+COLUMNS = (*WHO, *FIGURES, "sentences")
+FEAST_WEEKS = 4  # Weeks up to a feast in which one buys for it; common practice, no source.
+
+
+@dataclass(frozen=True, slots=True)
+class Time:
+    """When a listing must have been strong: from one day to another, and what that is called."""
+
+    first: date
+    last: date
+    name: str
+
+    @classmethod
+    def of_month(cls, text: str) -> Time:
+        """A month as “2026-10” or “2026-10-01”. Raises CoreError for what is none."""
+        try:
+            first = date.fromisoformat(text if len(text) > 7 else f"{text}-01").replace(day=1)
+        except ValueError:
+            raise CoreError(f"“{text}” is not a month; write it as 2026-10.") from None
+        after = (first + timedelta(days=31)).replace(day=1)
+        return cls(first, after - timedelta(days=1), f"{first:%B %Y}")
+
+    @classmethod
+    def of_feast(cls, name: str, day: date) -> Time:
+        """The weeks up to the latest feast of a name before a day. Raises CoreError for what is none."""
+        feast = next((one for one in FEASTS if one.name.lower() == name.strip().lower()), None)
+        if feast is None:
+            known = ", ".join(one.name for one in FEASTS)
+            raise CoreError(f"“{name}” is none of the feasts that move: {known}.")
+        last = max(one for one in feast_dates(feast, day.year - 2, day.year) if one <= day)
+        return cls(last - timedelta(weeks=FEAST_WEEKS), last, f"{feast.name} {last.year}")
+
+    def latest_upto(self, day: date) -> Time:
+        """The same a whole number of years earlier, so that it is over by a day."""
+        first, last = self.first, self.last
+        while last > day:
+            first, last = _year_before(first), _year_before(last)
+        return Time(first, last, f"{first:%B %Y}" if first != self.first else self.name)
+
+
+def _year_before(day: date) -> date:
+    try:
+        return day.replace(year=day.year - 1)
+    except ValueError:  # 29 February.
+        return day.replace(year=day.year - 1, day=28)
+
+
+def sleeper_records(
+    market: MarketInput,
+    niches: Workings,
+    listings: Workings,
+    *,
+    states: Collection[str],
+    only: Collection[str] | None = None,
+    time: Time | None = None,
+) -> list[dict[str, Any]]:
+    """The listings of a market that sleep, or are in season, strongest first, as JSON takes them.
+
+    ``states``: which of them. ``only``: ids of the listings that are asked about. ``time``: when they must have
+    been strong; by default in the best 13 weeks of the last 65 of each.
+    """
+    work = listings if time is None else with_sleepers(niches, listings, time.first, time.last)
+    figures, identity = work.figures, market.identity(work)
+    found = [
+        at
+        for at, state in enumerate(figures["sleep.state"].tolist())
+        if state in states and (only is None or identity["listing_id"][at] in only)
+    ]
+    strong = figures["sleep.strong_4w"]
+    found.sort(key=lambda at: (-strong[at], str(identity["listing_id"][at])))
+    return [_record(market, work, identity, at) for at in found]
+
+
+def _record(
+    market: MarketInput, work: Workings, identity: dict[str, Any], at: int
+) -> dict[str, Any]:
+    whole = {
+        key: plain(FIGURES_BY_KEY[key], _value(values[at]))
+        for key, values in work.figures.items()
+        if key in _READ
+    }
+    return {
+        **{name: identity[name][at] for name in WHO},
+        **{name: whole[key] for name, key in FIGURES.items()},
+        "sentences": sleeper_sentences(whole, market.currency),
+    }
+
+
+_READ = {*FIGURES.values()}
+
+
+def _value(value: Any) -> Any:
+    """A cell as JSON takes it."""
+    if isinstance(value, np.generic):
+        value = value.item()
+    if isinstance(value, float):
+        return None if math.isnan(value) else round(value, 6)
+    return value
+
+
+def chosen_listings(
+    package: Package, category: str | None, brand: str | None, text: str | None
+) -> tuple[set[str] | None, list[str]]:
+    """Ids of the listings that are asked about, and pieces of the text that are none; None for all.
+
+    Raises CoreError for a category or a brand that no listing has.
+    """
+    table = package.frames.get("listings")
+    if table is None:
+        table = pl.DataFrame(schema={"listing_id": pl.String})
+    only: set[str] | None = None
+    unknown: list[str] = []
+
+    def narrowed(ids: Collection[str]) -> set[str]:
+        return set(ids) if only is None else only & set(ids)
+
+    if text is not None:
+        pasted = pasted_ids(text, set(table["listing_id"].to_list()))
+        unknown = pasted.unknown
+        only = narrowed(pasted.ids)
+    if brand is not None:
+        own = table["brand"] if "brand" in table.columns else pl.Series([], dtype=pl.String)
+        ids = table["listing_id"].filter(own == brand).to_list() if len(own) else []
+        if not ids:
+            raise CoreError(f"No listing is of a brand “{brand}”.")
+        only = narrowed(ids)
+    if category is not None:
+        inside = subtree(package, category)
+        own = (
+            table["category_id"]
+            if "category_id" in table.columns
+            else pl.Series([], dtype=pl.String)
+        )
+        only = narrowed(
+            table["listing_id"].filter(own.is_in(list(inside))).to_list() if len(own) else []
+        )
+    return only, unknown
+
+
+def lead_settings(settings: Settings, lead_days: int | None) -> Settings:
+    """The settings with another lead time, where one is given."""
+    return settings if lead_days is None else settings.with_pairs([f"lead_days={lead_days}"])
