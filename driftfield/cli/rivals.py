@@ -219,6 +219,7 @@ def sleepers(
     def work() -> None:
         if month and feast:
             raise CoreError("Give --in or --at, not both.")
+        asked = Time.of_month(month) if month else None
         settings = lead_settings(DEFAULTS.with_pairs(pairs, THRESHOLDS), lead_days)
         package = read_package(folder)
         markets, notes = assemble(package, as_of)
@@ -241,11 +242,7 @@ def sleepers(
             time = None
             if month or feast:
                 day = listings.data.timeline.end
-                time = (
-                    Time.of_month(month).latest_upto(day)
-                    if month
-                    else Time.of_feast(feast or "", day)
-                )
+                time = asked.latest_upto(day) if month else Time.of_feast(feast or "", day)
                 of = f"in {time.name}" if month else f"at {time.name}"
             states = STATES[1:] if awake else STATES[:1]
             found += sleeper_records(market, niches, listings, states=states, only=only, time=time)

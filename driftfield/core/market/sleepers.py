@@ -16,7 +16,7 @@ from .kinds import LISTING
 from .tree import CategoryTree
 from .workings import Workings
 
-ALIKE = 0.5  # Correlation from which a listing's own season counts as its niche's; our choice.
+ALIKE = 0.5  # Correlation with its niche's season from which a listing's sales keep it; our choice.
 YEAR = 365.25
 HALF = 0.5  # Of a season that must still come after arrival, as for the season to act on.
 
@@ -35,21 +35,24 @@ def seasons_of(niches: Workings, work: Workings) -> tuple[ListingSeasons, Bools]
     """When each listing sells, and whether its niche tells so.
 
     Weekly searches of a whole niche tell the days of a season better than what one listing sells, and so go
-    first, unless the listing has a season of its own that is another.
+    first, where its sales of the last two years move with them.
     """
     own, of_niches = work.curves, niches.curves
     niche = np.asarray(work.data.niche)
     lent = lent_seasons(niches, niche, work.timeline.period)
     seasonal = _seasonal(own.shape.shape)
     theirs = _seasonal(of_niches.shape.shape)[niche] & (niche >= 0) & ~np.isnan(lent[:, 0])
-    by_niche = theirs & (~seasonal | (_correlation(own.factors, lent) >= ALIKE))
+    timeline = work.timeline
+    late = slice(max(timeline.length - timeline.period.span(104), 0), None)
+    moves = _correlation(work.data.searches[:, late], lent[:, timeline.slots[late]])
+    by_niche = theirs & (moves >= ALIKE)
 
     def either(of_niche: Floats, its_own: Floats) -> Floats:
         return np.where(by_niche, of_niche[niche], its_own)
 
     seasons = ListingSeasons(
         factors=np.where(by_niche[:, None], lent, own.factors),
-        seasonal=seasonal | theirs,
+        seasonal=seasonal | by_niche,
         rate=either(of_niches.rate, own.rate),
         low=either(of_niches.rate_low, own.rate_low),
         high=either(of_niches.rate_high, own.rate_high),
@@ -157,8 +160,11 @@ def _seasonal(shape: np.ndarray) -> Bools:
 
 
 def _correlation(one: Floats, other: Floats) -> Floats:
-    """Pearson's correlation of rows, (rows,), NaN where one is unknown or level."""
-    a, b = one - one.mean(axis=1, keepdims=True), other - other.mean(axis=1, keepdims=True)
+    """Pearson's correlation of rows where both are known, (rows,), NaN where one is level."""
+    known = ~np.isnan(one) & ~np.isnan(other)
+    many = np.maximum(known.sum(axis=1, keepdims=True), 1)
+    a, b = (np.where(known, values, 0) for values in (one, other))
+    a, b = (np.where(known, v - v.sum(axis=1, keepdims=True) / many, 0) for v in (a, b))
     with np.errstate(invalid="ignore", divide="ignore"):
         found: Floats = (a * b).sum(axis=1) / np.sqrt((a**2).sum(axis=1) * (b**2).sum(axis=1))
     return found

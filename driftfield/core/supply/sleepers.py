@@ -74,8 +74,8 @@ def read_sleepers(
     A listing sleeps whose calendar is seasonal, that was strong in its last season (``sleeper_strong`` units in
     four weeks, or ``sleeper_share`` of its category) and now sells at most ``sleeper_quiet`` of that,
     where one of WHY explains it: the calendar leaves no more, or it is out of stock, has lost its rank,
-    or dearer. What merely lost its buyers does not. In season is what is strong now and of which the calendar
-    would leave at most that part at its quietest.
+    or dearer. What merely lost its buyers does not. In season is what is strong in weeks above the mean
+    of the year, and of which the calendar would leave at most that part at its quietest.
 
     Parameters
     ----------
@@ -114,7 +114,8 @@ def read_sleepers(
     now = _mean(units, np.full(n, late), ending) * period.span(4)
     held = seasons.factors[:, timeline.slots]
     then_part = _mean(held, first, last)
-    usual = strong * ratio(_mean(held, np.full(n, late), ending), then_part)
+    now_part = _mean(held, np.full(n, late), ending)
+    usual = strong * ratio(now_part, then_part)
     part = unknown
     if category is not None:
         part = ratio(strong, category.sum(strong)[category.own])
@@ -151,6 +152,7 @@ def read_sleepers(
         busy = (
             (now >= settings.sleeper_strong)
             & (now > 0.5 * strong)
+            & (now_part >= 1)
             & (lowest <= settings.sleeper_quiet * strong)
         )
     sleeping = seasons.seasonal & was_strong & quiet & why.any(axis=1)

@@ -254,7 +254,8 @@ FACTS: tuple[Figure, ...] = (
 SLEEPERS: tuple[Figure, ...] = (
     Figure(key="sleep.state", label="Sleeps", type=FigureType.WORD,
            formula="Sleeping: strong in its last season, at most sleeper_quiet of that now, and the calendar, "
-               "stock, rank or price says why; In season: strong now, and hardly wanted out of season; only of "
+               "stock, rank or price says why; In season: strong now, in weeks above the mean of the year, and "
+               "hardly wanted out of season; only of "
                "what is seasonal by its own sales or its niche's searches", needs="listing_weeks",
            compute=lambda w: words(_own(w).sleepers.state), choices=STATES, kinds=_OF),
     Figure(key="sleep.why", label="Why it is quiet", type=FigureType.WORD,
@@ -270,7 +271,8 @@ SLEEPERS: tuple[Figure, ...] = (
         )
     ),
     Figure(key="sleep.season_from", label="Season told by", type=FigureType.WORD,
-           formula="its niche, where that is seasonal and its own sales do not contradict; else its own sales",
+           formula="its niche, where that is seasonal and its sales of two years move with it (correlation "
+               "0.5 or more); else its own sales",
            needs="listing_weeks", compute=_season_from, choices=("its niche", "its own sales"), kinds=_OF),
     Figure(key="sleep.strong_4w", label="Units in four weeks, last season", type=FigureType.AMOUNT,
            unit="units", direction=1, formula="units of the best 13 weeks in a row of the last 65 ÷ 13 × 4",
