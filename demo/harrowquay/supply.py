@@ -16,6 +16,7 @@ SNAPSHOTS = (0, 13, 26, 39, 52, 104)  # weeks back at which clicks were observed
 LAST = WEEKS - 2  # last complete week
 LAST_DAY = MONDAYS[LAST] + timedelta(days=6)
 GONE = 22  # weeks ago at which a dead listing ended
+QUIET = 4  # months at the end in which some listings are quiet, the running one among them
 THEMES = {
     "complaint": ["arrived bent", "smaller than shown", "rusts in a season", "thin metal", "no instructions",
                   "lid does not fit", "seam splits", "smell of varnish"],
@@ -164,7 +165,7 @@ class Supply:
                 reviews += self.reviews * min(age / 1000, 1.5) * float(rng.uniform(0.4, 1.2))
         begin = max(0, (launched - FIRST).days // 7)
         months, reviews = self._months(
-            listing, begin, launched, sold, price, seller, reviews, dead, rng
+            listing, number, begin, launched, sold, price, seller, reviews, dead, rng
         )
         yield from months
         yield self._facts(listing, number, brand, price, seller, int(reviews), launched, mark, rng)
@@ -195,7 +196,7 @@ class Supply:
         return int(rng.integers(0, self.sellers - 1))
 
     def _months(
-        self, listing: str, begin: int, launched: date, sold: np.ndarray, price: float, seller: int,
+        self, listing: str, number: int, begin: int, launched: date, sold: np.ndarray, price: float, seller: int,
         reviews: float, dead: bool, rng: np.random.Generator,
     ) -> tuple[list[Row], float]:  # fmt: skip
         """The listing by month, for the last two years of whole months, and its reviews at the end."""
@@ -217,16 +218,35 @@ class Supply:
             offers += max(0, 9 - back) * 2 if war else 0
             paid = price * self.prices[weeks].mean() * float(np.exp(rng.normal(0, 0.015)))
             gone = dead and amount == 0
+            unranked = self.has("quiet") and number == 2 and back <= QUIET
             stock = (
                 0.0 if gone else float(rng.beta(6, 4) if self.has("scarce") else rng.beta(18, 1))
             )
+            if self.has("quiet") and back <= QUIET:
+                paid, amount, stock, offers = self._quiet(number, paid, amount, stock, offers)
             lead = f"s{(seller + (place if war else 0)) % self.sellers:03d}"
             rows.append((
                 "listing_weeks",
-                (listing, month.isoformat(), round(paid, 2), amount, int(400_000 / (amount + 1)),
+                (listing, month.isoformat(), round(paid, 2), amount,
+                 None if unranked else int(400_000 / (amount + 1)),
                  int(reviews), 0 if gone else offers, round(stock, 2), lead),
             ))  # fmt: skip
         return rows, reviews
+
+    def _dearer(self, number: int) -> float:
+        return {3: 1.5, 4: 1.3}.get(number, 1.0) if self.has("quiet") else 1.0
+
+    def _quiet(
+        self, number: int, paid: float, amount: int, stock: float, offers: int
+    ) -> tuple[float, int, float, int]:
+        """What becomes of some listings in the last months, though their season is on."""
+        if number == 1:
+            return paid, 0, 0.04, offers
+        if number == 2:
+            return paid, 0, stock, 0
+        if number == 3:
+            amount //= 8
+        return paid * self._dearer(number), amount, stock, offers
 
     def _facts(
         self, listing: str, number: int, brand: str, price: float, seller: int, reviews: int, launched: date,
@@ -243,7 +263,7 @@ class Supply:
         returns = float(rng.beta(2, 40)) * (3.5 if self.has("returns") else 1.0)
         return "listings", (
             listing, title, slug(brand), f"s{seller:03d}", niche.category_id,
-            round(price * float(self.prices[LAST]), 2),
+            round(price * float(self.prices[LAST]) * self._dearer(number), 2),
             round(float(np.clip(rng.normal(4.3, 0.3), 2.5, 5)), 1), reviews, launched.isoformat(), weight,
             int(side * 1.4), int(side), int(side * 0.5),
             int(np.clip(rng.normal(self.quality, 14), 8, 99)),

@@ -203,56 +203,40 @@ def sleepers(
       bin/driftfield sleepers demo/harrow-quay.zip --ids-from supplier.txt --lead-days 60
     """  # fmt: skip
     from driftfield.core.base import DEFAULTS, CoreError
-    from driftfield.core.market import check_planning, run_listings, run_market
+    from driftfield.core.market import check_planning
     from driftfield.core.signals import THRESHOLDS
-    from driftfield.core.supply import STATES
     from driftfield.exchange.market_data import assemble
     from driftfield.exchange.reader import read_package
     from driftfield.exchange.sleepers import (
         COLUMNS,
+        Asked,
         Time,
         chosen_listings,
-        lead_settings,
-        sleeper_records,
+        find_sleepers,
     )
 
     def work() -> None:
         if month and feast:
             raise CoreError("Give --in or --at, not both.")
-        asked = Time.of_month(month) if month else None
-        settings = lead_settings(DEFAULTS.with_pairs(pairs, THRESHOLDS), lead_days)
+        wanted = Time.of_month(month) if month else None
+        lead = [] if lead_days is None else [f"lead_days={lead_days}"]
+        settings = DEFAULTS.with_pairs([*pairs, *lead], THRESHOLDS)
         package = read_package(folder)
         markets, notes = assemble(package, as_of)
         if planning_date is not None:
             check_planning(planning_date, max(one.data.timeline.end for one in markets))
         for note in [*package.notes, *notes]:
             report(f"Note: {note}")
-        only, unknown = chosen_listings(
-            package, category, brand, None if ids_file is None else ids_file.read_text("utf-8-sig")
-        )
+        text = None if ids_file is None else ids_file.read_text("utf-8-sig")
+        only, unknown = chosen_listings(package, category, brand, text)
         for one in unknown:
             report(f"Note: “{one}” is no listing here and is left out.")
-        found, of, known = [], "in their last season", False
-        for market in markets:
-            niches = run_market(market.data, settings, planning=planning_date)
-            listings = run_listings(niches, market.listing_ids, planning=planning_date)
-            if listings is None:
-                continue
-            known = True
-            time = None
-            if month or feast:
-                day = listings.data.timeline.end
-                time = asked.latest_upto(day) if month else Time.of_feast(feast or "", day)
-                of = f"in {time.name}" if month else f"at {time.name}"
-            states = STATES[1:] if awake else STATES[:1]
-            found += sleeper_records(market, niches, listings, states=states, only=only, time=time)
-        if not known:
-            raise CoreError(
-                "No listings are known. Give a listings table, and listing_weeks for what they sell."
-            )
+        found, when = find_sleepers(
+            markets, Asked(awake, wanted, feast, only), settings, planning_date
+        )
         write_rows("sleepers", COLUMNS, found, out)
         noun = "listing" if len(found) == 1 else "listings"
-        what = "in season now" if awake else f"strong {of} and quiet now"
+        what = "in season now" if awake else f"strong {when} and quiet now"
         written = "" if out is None else f"; written to {out}"
         report(f"{len(found):,} {noun} {what}{written}.")
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Collection
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 from typing import Any
@@ -13,8 +13,15 @@ import polars as pl
 
 from driftfield.core.base import CoreError, Settings
 from driftfield.core.curves import FEASTS, feast_dates
-from driftfield.core.market import FIGURES_BY_KEY, Workings, with_sleepers
+from driftfield.core.market import (
+    FIGURES_BY_KEY,
+    Workings,
+    run_listings,
+    run_market,
+    with_sleepers,
+)
 from driftfield.core.sentences import plain, sleeper_sentences
+from driftfield.core.supply import STATES
 
 from .categories import subtree
 from .market_data import MarketInput
@@ -80,6 +87,51 @@ def _year_before(day: date) -> date:
         return day.replace(year=day.year - 1)
     except ValueError:  # 29 February.
         return day.replace(year=day.year - 1, day=28)
+
+
+@dataclass(frozen=True, slots=True)
+class Asked:
+    """What is asked of sleepers. awake: for those in season instead. month, feast: when they must have been
+    strong; by default in the best 13 weeks of the last 65 of each. only: ids, None for all."""
+
+    awake: bool = False
+    month: Time | None = None
+    feast: str | None = None
+    only: Collection[str] | None = None
+
+    def time(self, day: date) -> Time | None:
+        """When they must have been strong, of listings that are known up to a day."""
+        if self.month is not None:
+            return self.month.latest_upto(day)
+        return None if self.feast is None else Time.of_feast(self.feast, day)
+
+
+def find_sleepers(
+    markets: Sequence[MarketInput], asked: Asked, settings: Settings, planning: date | None = None
+) -> tuple[list[dict[str, Any]], str]:
+    """Records of the sleepers of some markets, strongest first in each, and when they were strong, in words.
+
+    Raises CoreError where no listings are known, or not at the time that is asked for.
+    """
+    found: list[dict[str, Any]] = []
+    known, when = False, "in their last season"
+    for market in markets:
+        niches = run_market(market.data, settings, planning=planning)
+        listings = run_listings(niches, market.listing_ids, planning=planning)
+        if listings is None:
+            continue
+        known, time = True, asked.time(listings.timeline.end)
+        if time is not None:
+            when = f"{'in' if asked.feast is None else 'at'} {time.name}"
+        states = STATES[1:] if asked.awake else STATES[:1]
+        found += sleeper_records(
+            market, niches, listings, states=states, only=asked.only, time=time
+        )
+    if not known:
+        raise CoreError(
+            "No listings are known. Give a listings table, and listing_weeks for what they sell."
+        )
+    return found, when
 
 
 def sleeper_records(
@@ -172,8 +224,3 @@ def chosen_listings(
             table["listing_id"].filter(own.is_in(list(inside))).to_list() if len(own) else []
         )
     return only, unknown
-
-
-def lead_settings(settings: Settings, lead_days: int | None) -> Settings:
-    """The settings with another lead time, where one is given."""
-    return settings if lead_days is None else settings.with_pairs([f"lead_days={lead_days}"])

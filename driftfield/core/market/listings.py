@@ -61,7 +61,7 @@ def run_listings(
         None, None, np.empty((0, timeline.length)), None, np.empty(0, dtype=np.int64), None, timeline,
         len(listings), settings,
     )  # fmt: skip
-    record = read_records(listings, settings)
+    record = read_records(listings)
     supply = replace(
         supply, sales=replace(supply.sales, units_52w=record.units, revenue_52w=record.revenue)
     )

@@ -8,12 +8,13 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from driftfield.core.base import Bools, Floats, Settings, ratio
+from driftfield.core.base import Bools, Floats, ratio
 
 from .listings import History, Listings, window_mean, window_sum
 from .sales import yearly
 
 LOW_TENTH = 0.1  # The level that a price may fall back to; common practice, no source.
+RISE = 0.1  # A price that stood so much under the one now was clearly lower; our choice.
 
 
 @dataclass(frozen=True, slots=True)
@@ -22,14 +23,14 @@ class ListingRecord:
 
     price_change: mean price of the last four weeks over that of the four 13 weeks earlier, less 1. price_low,
     price_high: least and highest price of the last 52 weeks; price_floor the tenth percentile of them.
-    price_before: the latest price of these weeks that lies clearly under the price now, and the ordinal of its
-    period's first day in price_before_on. rank: in the last period; best_rank: of the last 52 weeks. units,
-    revenue: of the last 52 weeks; units_4w: of the last four; best_quarter: units in four average weeks of the
-    best 13 of the last 52. new_reviews: gained in 52 weeks, and review_share these over the units. offers: mean
-    of the last four weeks; offers_change and units_change: the last 13 weeks against the same a year before;
-    offers_lead: growth of offers over that of units, less 1. lead_share: share of the last 52 weeks in which
-    one seller held the lead offer, of the one who held it longest. lead_changes: share of steps of the last 26
-    weeks in which it changed hands. in_stock: mean of the last four weeks, 0–1.
+    price_before: the latest price of these weeks that lies under the price now by over a tenth, and the ordinal
+    of its period's first day in price_before_on. rank: in the last period; best_rank: of the last 52 weeks.
+    units, revenue: of the last 52 weeks; units_4w: of the last four; best_quarter: units in four average weeks
+    of the best 13 of the last 52. new_reviews: gained in 52 weeks, and review_share these over the units.
+    offers: mean of the last four weeks; offers_change and units_change: the last 13 weeks against the same a
+    year before; offers_lead: growth of offers over that of units, less 1. lead_share: share of the last 52
+    weeks in which one seller held the lead offer, of the one who held it longest. lead_changes: share of steps
+    of the last 26 weeks in which it changed hands. in_stock: mean of the last four weeks, 0–1.
     """
 
     price_change: Floats
@@ -55,12 +56,12 @@ class ListingRecord:
     in_stock: Floats
 
 
-def read_records(listings: Listings, settings: Settings) -> ListingRecord:
+def read_records(listings: Listings) -> ListingRecord:
     """Read each listing's own figures; its history ends with the last period that counts."""
     units, revenue = yearly(listings)
     prices = _window(listings, "price", 52)
     low, high, floor = _levels(prices)
-    before, before_on = _before_rise(listings, prices, settings)
+    before, before_on = _before_rise(listings, prices)
     ranks = _window(listings, "sales_rank", 52)
     ranked = np.where(ranks >= 1, ranks, np.nan)
     offers, units_change = (
@@ -115,16 +116,14 @@ def _levels(prices: NDArray[np.float32]) -> tuple[Floats, Floats, Floats]:
     return known[:, 0], _over(np.fmax, prices), np.where(many > 0, tenth, np.nan)
 
 
-def _before_rise(
-    listings: Listings, prices: NDArray[np.float32], settings: Settings
-) -> tuple[Floats, Floats]:
+def _before_rise(listings: Listings, prices: NDArray[np.float32]) -> tuple[Floats, Floats]:
     """The latest price clearly under the one now, and the first day of its period."""
     unknown = np.full(len(prices), np.nan)
     history = listings.history
     if not prices.shape[1] or history is None:
         return unknown, unknown
     with np.errstate(invalid="ignore"):
-        lower = prices < (listings.price * (1 - settings.price_fall) - 1e-6)[:, None]
+        lower = prices < (listings.price * (1 - RISE) - 1e-6)[:, None]
     last = prices.shape[1] - 1 - lower[:, ::-1].argmax(axis=1)
     there = lower.any(axis=1)
     first = history.timeline.length - prices.shape[1]

@@ -1,7 +1,6 @@
 """Sleepers on the command line: from the demo market, and from tables that lack what is needed."""
 
 import csv
-import json
 import tempfile
 from datetime import date
 from pathlib import Path
@@ -12,9 +11,10 @@ import polars as pl
 from click.testing import CliRunner, Result
 
 from driftfield.cli.main import main
-from driftfield.core.base import CoreError
+from driftfield.core.base import DEFAULTS, CoreError
+from driftfield.exchange.market_data import assemble
 from driftfield.exchange.reader import read_package
-from driftfield.exchange.sleepers import COLUMNS, Time
+from driftfield.exchange.sleepers import COLUMNS, Asked, Time, find_sleepers
 
 from .packages import small_market, write
 
@@ -50,8 +50,8 @@ class Command(TestCase):
     @classmethod
     def setUpClass(cls) -> None:
         cls.package = read_package(DEMO)
-        found = CliRunner().invoke(main, ["sleepers", str(DEMO)])
-        cls.rows = [json.loads(line) for line in found.stdout.splitlines()]
+        cls.markets, _ = assemble(cls.package)
+        cls.rows, _ = find_sleepers(cls.markets, Asked(), DEFAULTS)
 
     def run_on(self, folder: Path | str, *arguments: str, code: int = 0) -> Result:
         made = CliRunner().invoke(main, ["sleepers", str(folder), *arguments])
@@ -59,12 +59,8 @@ class Command(TestCase):
         return made
 
     def test_the_demo_market_in_october(self) -> None:
-        with tempfile.TemporaryDirectory() as folder:
-            out = Path(folder) / "october.jsonl"
-            made = self.run_on(DEMO, "--in", "2026-10", "--out", str(out))
-            rows = [json.loads(line) for line in out.read_text("utf-8").splitlines()]
-        self.assertIn(f"{len(rows):,} listings strong in October 2025 and quiet now", made.output)
-        self.assertEqual(tuple(rows[0]), COLUMNS)
+        rows, when = find_sleepers(self.markets, Asked(month=Time.of_month("2026-10")), DEFAULTS)
+        self.assertEqual((when, tuple(rows[0])), ("in October 2025", COLUMNS))
         for market in ("north", "south"):
             strong = [row["strong_4w"] for row in rows if row["market_id"] == market]
             self.assertEqual(strong, sorted(strong, reverse=True))
@@ -91,23 +87,22 @@ class Command(TestCase):
             np.testing.assert_allclose(row["strong_4w"], best, rtol=1e-5)
             self.assertEqual(row["now_4w"], units[-1])
 
-    def test_a_table_of_one_category(self) -> None:
-        with tempfile.TemporaryDirectory() as folder:
-            out = Path(folder) / "found.csv"
-            self.run_on(DEMO, "--out", str(out), "--category", "Bees")
-            rows = list(csv.DictReader(out.read_text("utf-8-sig").splitlines()))
-        expected = [row["listing_id"] for row in self.rows if "-bees" in str(row["category_id"])]
-        self.assertEqual([row["listing_id"] for row in rows], expected)
+    def test_those_planted_are_told_with_their_reasons(self) -> None:
+        for niche in ("north-bean-row-netting", "north-tomato-supports"):
+            found = [row["why"] for row in self.rows if row["niche_id"] == niche]
+            self.assertEqual(sorted(found), ["no rank", "no stock", "price"])
 
-    def test_only_those_that_are_named(self) -> None:
-        first = self.rows[0]
+    def test_a_table_of_those_that_are_named(self) -> None:
+        first = next(row for row in self.rows if row["category_id"] == "north-growing-bed-covers")
         with tempfile.TemporaryDirectory() as folder:
-            ids = Path(folder) / "supplier.txt"
+            ids, out = Path(folder) / "supplier.txt", Path(folder) / "found.csv"
             ids.write_text(f"https://quay.example/goods/{first['listing_id']}\nnobody\n", "utf-8")
-            made = self.run_on(DEMO, "--ids-from", str(ids), "--lead-days", "30")
+            made = self.run_on(
+                DEMO, "--ids-from", str(ids), "--lead-days", "30", "--category", "Growing", "--out", str(out)
+            )  # fmt: skip
+            (found,) = csv.DictReader(out.read_text("utf-8-sig").splitlines())
         self.assertIn("“nobody” is no listing here", made.output)
-        (line,) = made.stdout.splitlines()
-        found = json.loads(line)
+        self.assertIn("1 listing strong in their last season", made.output)
         self.assertEqual(found["listing_id"], first["listing_id"])
         days = date.fromisoformat(found["rise"]) - date.fromisoformat(found["order_by"])
         self.assertEqual(days.days, 30)

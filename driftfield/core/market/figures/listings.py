@@ -147,7 +147,7 @@ FACTS: tuple[Figure, ...] = (
            source=QUANTILE, needs="listing_weeks", compute=_record(lambda r: r.price_floor), kinds=_OF),
     Figure(key="listing.price_before", label="Price before the last rise", type=FigureType.AMOUNT,
            unit="currency",
-           formula="the latest price of the last 52 weeks that lies under the price now by over price_fall",
+           formula="the latest price of the last 52 weeks that lies under the price now by over a tenth",
            needs="listing_weeks", compute=_record(lambda r: r.price_before), kinds=_OF),
     Figure(key="listing.price_before_on", label="When it had that price", type=FigureType.DATE, unit="date",
            formula="first day of that price's week (month)", needs="listing_weeks",

@@ -7,8 +7,7 @@ from unittest import TestCase
 
 import numpy as np
 
-from driftfield.core.base import DEFAULTS
-from driftfield.core.supply.record import LOW_TENTH, best_quarter, read_records
+from driftfield.core.supply.record import LOW_TENTH, RISE, best_quarter, read_records
 
 from .shops import MONTHS, listings
 
@@ -33,7 +32,7 @@ class Record(TestCase):
             "reviews": gaps(rng, np.cumsum(rng.integers(0, 4, (N, 24)), axis=1).astype(float)),
         }
         self.price = rng.uniform(10, 20, N)
-        self.found = read_records(listings(N, self.history, price=self.price), DEFAULTS)
+        self.found = read_records(listings(N, self.history, price=self.price))
 
     def year(self, measure: str) -> np.ndarray:
         return self.history[measure][:, -12:].astype(np.float32).astype(float)
@@ -57,7 +56,7 @@ class Record(TestCase):
 
     def test_the_price_before_the_last_rise(self) -> None:
         for row, prices in enumerate(self.year("price")):
-            under = self.price[row] * (1 - DEFAULTS.price_fall)
+            under = self.price[row] * (1 - RISE)
             lower = [at for at, price in enumerate(prices) if price < under - 1e-6]
             if lower:
                 self.assertAlmostEqual(self.found.price_before[row], prices[lower[-1]], 5)
@@ -95,12 +94,12 @@ class Record(TestCase):
         """At equal sales 10 offers that become 25: two and a half times, less 1."""
         offers = np.where(np.arange(24) < 21, 10.0, 25.0)[None]
         found = read_records(
-            listings(1, {"offers": offers, "units": np.full((1, 24), 30.0)}, price=[5]), DEFAULTS
+            listings(1, {"offers": offers, "units": np.full((1, 24), 30.0)}, price=[5])
         )
         np.testing.assert_allclose([found.offers_change[0], found.offers_lead[0]], [1.5, 1.5])
         np.testing.assert_allclose(found.units_change, [0])
 
     def test_nothing_known_is_nothing_told(self) -> None:
-        found = read_records(listings(2), DEFAULTS)
+        found = read_records(listings(2))
         for name in found.__slots__:
             self.assertTrue(np.isnan(getattr(found, name)).all(), name)
