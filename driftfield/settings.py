@@ -13,7 +13,7 @@ from pathlib import Path
 
 from driftfield.core.base import DEFAULTS
 from driftfield.core.curves import Drift, Shape
-from driftfield.core.market import KINDS
+from driftfield.core.market import KINDS, OF_TERMS
 from driftfield.core.market.words import LANGUAGES as STEMMED
 from driftfield.core.signals import SIGNALS_BY_KEY
 from driftfield.home import DATABASE, WORK_DATABASE, data_folder, make_ready
@@ -155,6 +155,7 @@ SPECTACULAR_SETTINGS = {
         "Drift": [drift.value for drift in Drift],
         "Choice": "driftfield.desk.models.Choice",
         "KindName": [kind.plural for kind in KINDS],
+        "CrossingKind": [kind.plural for kind in OF_TERMS],
         "SignalKey": list(SIGNALS_BY_KEY),
         "JobKind": "driftfield.work.models.Kind",
         "YesNo": ["no", "yes"],

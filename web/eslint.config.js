@@ -22,6 +22,7 @@ const SCREENS = [
   "protected",
   "shortlist",
   "skim",
+  "rivals",
   "terms",
 ];
 const zones = [

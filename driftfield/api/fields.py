@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from typing import Any
 
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from driftfield.core.economics import SHARE
-from driftfield.core.market import KINDS_BY_PLURAL, Kind
+from driftfield.core.market import KINDS, KINDS_BY_PLURAL, Kind
 from driftfield.core.ranking import HEAVIEST, OF_CATEGORIES, PARTS
 
 LARGEST_ID = 2**63 - 1  # Of SQLite's whole numbers.
@@ -64,8 +65,8 @@ class Flag(serializers.BooleanField):
 class KindField(serializers.ChoiceField):
     """A kind, by its plural as on the command line; niches where it is left out."""
 
-    def __init__(self, **options: Any) -> None:
-        super().__init__(list(KINDS_BY_PLURAL), **options)
+    def __init__(self, among: Sequence[Kind] = KINDS, **options: Any) -> None:
+        super().__init__([kind.plural for kind in among], **options)
 
     def to_internal_value(self, data: Any) -> Any:
         plural = super().to_internal_value(data)

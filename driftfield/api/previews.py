@@ -1,4 +1,4 @@
-"""What the API says of a niche or a term close up."""
+"""What the API says of a niche, a term or a listing close up."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ from driftfield.core.sentences import protected_sentence
 from driftfield.core.signals import SIGNALS_BY_KEY, Tone
 from driftfield.desk.models import Choice
 from driftfield.desk.shortlist import standing
-from driftfield.market.models import Niche
+from driftfield.market.models import Category, Niche
 from driftfield.readings.columns import columns_of
 from driftfield.readings.load import protected_words
 from driftfield.readings.preview import preview
@@ -95,15 +95,25 @@ class SubjectPreview(serializers.Serializer[Any]):
     signals = RaisedSignal(many=True)
 
 
-def preview_of(reading: SubjectReading, subject: str, name: str, niche: Niche) -> dict[str, Any]:
-    """A ``SubjectPreview`` with its figures: of the subject with that id, which ``niche`` is or holds."""
+def preview_of(
+    reading: SubjectReading,
+    subject: str,
+    name: str,
+    niche: Niche | None,
+    category: Category | None = None,
+) -> dict[str, Any]:
+    """A ``SubjectPreview`` with its figures: of the subject with that id, which ``niche`` is or holds.
+
+    ``category``: its own; by default its niche's.
+    """
     made = preview(reading)
+    own = category or (niche and niche.category)
     return {
         "id": subject,
         "name": name,
-        "category": niche.category.path if niche.category else "",
-        "niche": niche.niche_id,
-        "niche_name": niche.name,
+        "category": own.path if own else "",
+        "niche": niche.niche_id if niche else "",
+        "niche_name": niche.name if niche else "",
         **asdict(standing(reading.market.market_id, subject, reading.kind)),
         "protected": protected_sentence(
             protected_in([name], protected_words())[0], made.figures.get("protected_share")

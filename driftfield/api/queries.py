@@ -3,15 +3,22 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
 from typing import Any, TypeVar
 
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 from rest_framework.request import Request
 
-from driftfield.core.market import KINDS_BY_PLURAL, NICHE
-from driftfield.market.models import Market, Niche, Term
-from driftfield.readings.reading import Reading, TermReading, reading_of_term
+from driftfield.core.market import KINDS, KINDS_BY_PLURAL, NICHE, Kind
+from driftfield.market.models import Listing, Market, Niche, Term
+from driftfield.readings.reading import (
+    ListingReading,
+    Reading,
+    TermReading,
+    reading_of_listing,
+    reading_of_term,
+)
 from driftfield.readings.reading import reading_of as find_reading
 
 from .errors import Problem
@@ -62,9 +69,9 @@ class ChoiceQuery(serializers.ChoiceField):
 class KindQuery(ChoiceQuery):
     """A kind, by its plural as on the command line; niches where it is left out."""
 
-    def __init__(self) -> None:
+    def __init__(self, among: Sequence[Kind] = KINDS) -> None:
         super().__init__(
-            list(KINDS_BY_PLURAL), default=NICHE.plural, help_text="What rows stand for."
+            [kind.plural for kind in among], default=NICHE.plural, help_text="What rows stand for."
         )
 
     def to_internal_value(self, data: Any) -> Any:
@@ -111,6 +118,12 @@ class TermQuery(MarketQuery):
     term = Text(max_length=500, help_text="The term.")
 
 
+class ListingQuery(MarketQuery):
+    """One listing of a market."""
+
+    listing = Text(max_length=200, help_text="Id of the listing.")
+
+
 class NicheQuery(MarketQuery):
     """One niche of a market."""
 
@@ -149,4 +162,15 @@ def term_named(wanted: dict[str, Any]) -> TermReading:
     reading = None if term is None else reading_of_term(market.run, term)
     if reading is None:
         raise Problem(404, "There is no such term", f"“{text}” is not typed in {market.name}.")
+    return reading
+
+
+def listing_named(wanted: dict[str, Any]) -> ListingReading:
+    """The reading of the listing that a ``ListingQuery`` names. Raises Problem where there is none."""
+    market, listing_id = market_named(wanted["market"]), wanted["listing"]
+    own = Listing.objects.filter(listing_id=listing_id)
+    listing = own.select_related("category__parent").first()
+    reading = None if listing is None else reading_of_listing(market.run, listing)
+    if reading is None:
+        raise Problem(404, "There is no such listing", f"“{listing_id}” is not in {market.name}.")
     return reading

@@ -14,6 +14,7 @@ from .lists.urls import urlpatterns as lists
 from .niche.urls import urlpatterns as niche
 from .protected.urls import urlpatterns as protected
 from .registry.urls import urlpatterns as registry
+from .rivals.urls import urlpatterns as rivals
 from .settings.urls import urlpatterns as settings
 from .terms.urls import urlpatterns as terms
 
@@ -26,6 +27,7 @@ urlpatterns = [
     *terms,
     *families,
     *catalogue,
+    *rivals,
     *across,
     *grouping,
     *lists,

@@ -13,7 +13,8 @@ REMEMBERED = (
     "rank", "headroom", "demand", "competition", "shape", "drift", "drift_rate_year", "growth_13w.drift",
     "searches_52w", "purchase_rate", "sales.units_52w", "sales.revenue_52w", "sales.price_median",
     "review_barrier", "competition_parts.click_breadth", "competition_parts.top_brand_share",
-    "openness", "settledness",
+    "openness", "settledness", "listing.price", "listing.reviews", "listing.offers", "sleep.state",
+    "sleep.order_by",
     "entry.launches_52w", "entry.success_rate", "barriers.sponsored_clicks", "act.caught", "order_by",
     "coverage", "signals",
 )  # fmt: skip

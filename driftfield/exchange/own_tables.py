@@ -13,7 +13,7 @@ from typing import Any
 import polars as pl
 
 from driftfield.core.economics import Rate
-from driftfield.core.market import KINDS_BY_PLURAL, Kind
+from driftfield.core.market import OF_TERMS, Kind
 
 from .formulas import guarded
 from .package import Package
@@ -29,7 +29,7 @@ MATCHES = Table(
     description="Matches of two markets, confirmed or rejected.",
     columns=(
         Column("of", _ID, "What they are.", "niches", required=True,
-               choices=tuple(KINDS_BY_PLURAL)),
+               choices=tuple(kind.plural for kind in OF_TERMS)),
         Column("market_id", _ID, "The market of the first.", "north", required=True, longest=200),
         Column("id", _ID, "Its id there.", "north-ridge-lines", required=True, longest=500),
         Column("other_market_id", _ID, "Another market.", "south", required=True, longest=200),

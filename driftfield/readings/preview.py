@@ -1,4 +1,4 @@
-"""A niche or a term close up: its curve, its level, its years and its verdict."""
+"""A niche, a term or a listing close up: its curve, its level, its years and its verdict."""
 
 from __future__ import annotations
 
@@ -10,13 +10,14 @@ import numpy as np
 
 from driftfield.core.base import Floats, Period, Timeline
 from driftfield.core.curves import drift_line, mean_curves, sum_by_group
-from driftfield.core.sentences import calendar_answers, demand_answers, season_sentences, verdict
+from driftfield.core.market import LISTING
+from driftfield.core.sentences import calendar_answers, date_sentences, demand_answers, verdict
 from driftfield.core.signals import Raised, explain
 from driftfield.market.curves import matrix, spanning
-from driftfield.market.models import TermCurve
+from driftfield.market.models import ListingCurve, TermCurve
 
 from .plain import plain, plain_list
-from .reading import SubjectReading
+from .reading import ListingReading, SubjectReading
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,10 +44,13 @@ def preview(reading: SubjectReading) -> Preview:
     figures = reading.figures
     lead = int(settings.lead_days)
     said = {
-        "verdict": verdict(figures, lead, reading.kind), "dates": season_sentences(figures, lead),
-        "demand": demand_answers(figures, reading.kind), "calendar": calendar_answers(figures, lead),
+        "verdict": verdict(figures, lead, reading.kind, reading.market.currency),
+        "dates": date_sentences(figures, lead, reading.kind),
+        # A listing's sales are no demand that a question of the dossier could be about.
+        "demand": [] if reading.kind == LISTING else demand_answers(figures, reading.kind),
+        "calendar": calendar_answers(figures, lead),
     }  # fmt: skip
-    raised = {item["signal"]: item["severity"] for item in figures["signals"]}
+    raised = {item["signal"]: item["severity"] for item in figures.get("signals", ())}
     signals = explain(figures, settings, raised, reading.market.currency)
     found = curve_of(reading)
     if found is None:
@@ -69,6 +73,8 @@ def preview(reading: SubjectReading) -> Preview:
 def curve_of(reading: SubjectReading) -> tuple[Timeline, Floats] | None:
     """The curve that a reading was made of, NaN for absent; None where none is loaded any more."""
     figures = reading.figures
+    if isinstance(reading, ListingReading):
+        return _sold(reading)
     counts = figures["basis"] == "counts"
     measure = "searches" if counts else "index"
     found = list(
@@ -88,6 +94,17 @@ def curve_of(reading: SubjectReading) -> tuple[Timeline, Floats] | None:
         longest = int(reading.settings.bridge_periods)
         return timeline, sum_by_group(terms, together, 1, longest)[0]
     return timeline, mean_curves(terms, together, 1)[0]
+
+
+def _sold(reading: ListingReading) -> tuple[Timeline, Floats] | None:
+    """What a listing sells; None where its units are not known."""
+    found = ListingCurve.objects.filter(subject=reading.listing, measure="units").first()
+    if found is None or reading.figures["basis"] != "counts":
+        return None
+    values = bytes(found.values)
+    timeline = spanning(Period(found.period), [(found.first, len(values) // 4)])
+    timeline = timeline.upto(reading.figures["as_of"])
+    return timeline, matrix([(0, found.first, values)], 1, timeline)[0]
 
 
 def years_of(curve: Floats, timeline: Timeline) -> dict[int, list[float | None]]:

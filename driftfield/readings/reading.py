@@ -12,8 +12,8 @@ from typing import Any
 from django.db.models import QuerySet
 
 from driftfield.core.base import Settings
-from driftfield.core.market import NICHE, TERM, Kind, figures_of
-from driftfield.market.models import Market, Niche, Term
+from driftfield.core.market import LISTING, NICHE, TERM, Kind, figures_of
+from driftfield.market.models import Listing, Market, Niche, Term
 
 from .chosen import overruled
 from .columns import columns_of
@@ -79,6 +79,18 @@ class TermReading(SubjectReading):
         return Term.objects.filter(pk=self.term.pk)
 
 
+@dataclass(frozen=True)
+class ListingReading(SubjectReading):
+    """The reading of a listing. niche: the one that brings most of its clicks; None where nobody clicks it."""
+
+    listing: Listing
+    niche: Niche | None
+
+    @property
+    def name(self) -> str:
+        return self.listing.title or self.listing.listing_id
+
+
 @lru_cache(maxsize=KEPT)
 def _figures(run: Run, planned_at: datetime, kind: Kind, place: int) -> Mapping[str, Any]:
     """Those of a place as long as the run stands: a dossier asks for them with each of its questions."""
@@ -95,3 +107,14 @@ def reading_of_term(run: Run, term: Term) -> TermReading | None:
     """The reading of a term; None where the run knows nothing of it."""
     place = columns_of(run, TERM).place_of(term.pk)
     return None if place is None else TermReading(run, TERM, place, term)
+
+
+def reading_of_listing(run: Run, listing: Listing) -> ListingReading | None:
+    """The reading of a listing; None where the run knows nothing of it."""
+    columns = columns_of(run, LISTING)
+    place = columns.place_of(listing.pk)
+    if place is None:
+        return None
+    own = Niche.objects.filter(market=run.market, niche_id=columns.owners[place])
+    niche = own.select_related("category__parent").first()
+    return ListingReading(run, LISTING, place, listing, niche)

@@ -5,7 +5,7 @@ from urllib.parse import urlencode
 
 from playwright.sync_api import Page
 
-from driftfield.core.market import CATEGORY, NICHE, TERM
+from driftfield.core.market import CATEGORY, LISTING, NICHE, TERM
 from driftfield.market.models import Market
 from driftfield.readings.columns import columns_of
 
@@ -21,6 +21,13 @@ def screens(niches: int | None = None) -> Iterator[str]:
         ):  # fmt: skip
             yield f"{path}?{urlencode(own)}"
         yield f"/field?{urlencode({**own, 'view': 'chart'})}"
+        yield f"/rivals?{urlencode(own)}"
+        yield f"/rivals?{urlencode({**own, 'c': 'sleeper is Asleep', 'sort': '-sleep.strong_4w'})}"
+        yield f"/shortlist?{urlencode({**own, 'of': LISTING.plural})}"
+        listings = columns_of(market.run, LISTING).ids[:3]
+        if len(listings) > 1:
+            side = [*own.items(), ("of", LISTING.plural), *(("listing", one) for one in listings)]
+            yield f"/compare?{urlencode(side)}"
         terms = columns_of(market.run, TERM).ids
         yield f"/terms?{urlencode(own)}"
         yield f"/terms?{urlencode({**own, 'word': terms[0]})}"

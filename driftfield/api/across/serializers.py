@@ -8,7 +8,7 @@ from rest_framework import serializers
 
 from driftfield.api.fields import Flag, KindField, Number, Text, Whole
 from driftfield.api.shared import field_for
-from driftfield.core.market import BY_ID, CONFIRMED, FIGURES_BY_KEY, ITSELF, NICHE
+from driftfield.core.market import BY_ID, CONFIRMED, FIGURES_BY_KEY, ITSELF, NICHE, OF_TERMS
 from driftfield.desk.actions.rates import EARLIEST, HIGHEST
 
 HOW = (ITSELF, BY_ID, CONFIRMED)
@@ -174,7 +174,7 @@ class ProposedPairs(serializers.Serializer[Any]):
 class MatchRequest(serializers.Serializer[Any]):
     """Two rows of two markets. same: the match is confirmed, else rejected."""
 
-    of = KindField(default=NICHE)
+    of = KindField(OF_TERMS, default=NICHE)
     market_id = Text(max_length=200)
     id = Text(max_length=500)
     other_market_id = Text(max_length=200)

@@ -22,6 +22,7 @@ from driftfield.api.shared import ProblemDetail
 from driftfield.core.economics import Rate
 from driftfield.core.market import (
     FIGURES_BY_KEY,
+    OF_TERMS,
     Across,
     Beside,
     Demand,
@@ -93,7 +94,7 @@ def _lines(lines: Any) -> list[dict[str, Any]]:
 class AcrossQuery(MarketQuery):
     """A row of a market, to be looked up in all others."""
 
-    of = KindQuery()
+    of = KindQuery(OF_TERMS)
     row = Text(max_length=500, help_text="Id of the row.")
     into = Text(
         required=False, default="", max_length=3, help_text="Currency of amounts; default the market’s."
@@ -181,7 +182,7 @@ def _against(market_id: str, apart: Any, seasons: str, lead: str) -> dict[str, A
 class PairsQuery(MarketQuery):
     """Two markets, and which of their pairs."""
 
-    of = KindQuery()
+    of = KindQuery(OF_TERMS)
     other = Text(max_length=200, help_text="Id of the other market.")
     offset = WholeQuery(FURTHEST, default=0, help_text=f"The first of {SHOWN} pairs.")
     find = Text(

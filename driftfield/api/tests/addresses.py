@@ -4,8 +4,10 @@ from collections.abc import Iterator
 from urllib.parse import urlencode
 
 from driftfield.api.urls import urlpatterns
+from driftfield.core.market import LISTING
 from driftfield.intake.models import Batch
 from driftfield.market.models import Category, Listing, Market, Niche, Term
+from driftfield.readings.columns import columns_of
 
 # Addresses of one niche, with what they take besides it.
 OF_NICHE = ("niche", "family", "terms", "listings", "demand", "curves", "holders", "terms-detail", "terms-file", "feedback", "costs", "coverage", "listing-words")  # fmt: skip
@@ -17,11 +19,17 @@ OF_MARKET: dict[str, tuple[str, ...]] = {
         "lens=reviews%3D0.5&find=nobody",
         "of=terms&figures=words,branded&lens=reviews%3D0.5",
         "of=terms&seed=a&how=inside",
+        "of=listings&figures=listing.price,sleep.state,sleep.order_by&c=price+1..90",
     ),
     "ledger-file": ("", "as=xlsx", "as=json"),
-    "readings-file": ("", "of=terms", "as=xlsx", "as=jsonl", "as=parquet"),
+    "readings-file": ("", "of=terms", "of=listings", "as=xlsx", "as=jsonl", "as=parquet"),
     "tables-file": ("all=yes", ""),
-    "ledger-ids": ("", "of=terms&c=terms+contain+a", "of=categories"),
+    "ledger-ids": (
+        "",
+        "of=terms&c=terms+contain+a",
+        "of=categories",
+        "of=listings&c=sleeper+is+Asleep",
+    ),
     "ledger-points": ("", "of=terms"),
     "categories": ("",),
     "condition": (
@@ -43,7 +51,7 @@ OF_MARKET: dict[str, tuple[str, ...]] = {
     "draw": ("", "number=7"),
     "coverage": ("",),
     "protected-words": ("",),
-    "shortlist": ("", "of=terms", "choice=pass"),
+    "shortlist": ("", "of=terms", "of=listings", "choice=pass"),
     "shortlist-file": ("", "as=xlsx"),
 }
 ONCE = ("rates", "markets", "sieves", "lenses", "jobs", "batches", "feed", "faults")
@@ -103,6 +111,7 @@ def unnamed() -> set[str]:
         "proposed-matches",
         "term",
         "related",
+        "listing",
     }
     return set(routes()) - named
 
@@ -135,6 +144,8 @@ def addresses(*, brief: bool = False, forms: bool = True) -> Iterator[str]:
         for other in Market.objects.filter(run__isnull=False).exclude(pk=market.pk)[:1]:
             for name in ("matched", "proposed-matches"):
                 yield f"{route[name]}?{urlencode({**own, 'other': other.market_id})}"
+        for listing in columns_of(market.run, LISTING).ids[:3]:
+            yield f"{route['listing']}?{urlencode({**own, 'listing': listing})}"
         listings = Listing.objects.order_by("pk").values_list("listing_id", flat=True)[:3]
         for niche in Niche.objects.filter(market=market)[: 1 if brief else None]:
             of_niche = {**own, "niche": niche.niche_id}

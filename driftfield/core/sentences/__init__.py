@@ -24,6 +24,7 @@ from .record import nested, plain, plain_column, record_schema
 from .supply import what_buyers_type, what_they_complain_of, who_holds
 from .verdict import (
     calendar_answers,
+    date_sentences,
     demand_answers,
     drift_sentence,
     season_sentences,
@@ -41,6 +42,7 @@ __all__ = [
     "calendar_answers",
     "category_sentences",
     "chosen_sentence",
+    "date_sentences",
     "demand_answers",
     "does_it_pay",
     "drift_sentence",

@@ -23,7 +23,7 @@ def _units(many: float) -> str:
 def listing_sentences(figures: Mapping[str, Any], currency: str = "") -> list[str]:
     """The sentences of a listing's verdict that are its kind's alone; amounts in ``currency``, ISO 4217."""
     sentences = [
-        estimate_sentence(figures), *sleeper_sentences(figures, currency), price_sentence(figures, currency),
+        estimate_sentence(figures), expected_sentence(figures), price_sentence(figures, currency),
         offers_sentence(figures),
     ]  # fmt: skip
     return [sentence for sentence in sentences if sentence]
@@ -47,46 +47,61 @@ def estimate_sentence(figures: Mapping[str, Any]) -> str | None:
 
 
 def sleeper_sentences(figures: Mapping[str, Any], currency: str = "") -> list[str]:
-    """Whether it sleeps until its season, why, and when that comes; or sells for its season alone."""
+    """Whether it sleeps until its season, why, when that comes and what to expect; none for others."""
+    sentences = [
+        asleep_sentence(figures, currency), expected_sentence(figures), season_sentence(figures),
+    ]  # fmt: skip
+    return [sentence for sentence in sentences if sentence]
+
+
+def asleep_sentence(figures: Mapping[str, Any], currency: str = "") -> str | None:
+    """Whether it sleeps until its season, and why; or sells for its season alone."""
     state = figures["sleep.state"]
     if state is None:
-        return []
+        return None
     strong, now = figures["sleep.strong_4w"], figures["listing.units_4w"]
     if state == "In season":
-        return [
+        return (
             f"It sells for its season: {_units(strong)} in four weeks of the best quarter, little outside "
             "of it."
-        ]
+        )
     selling = (
         "and how many it sells now is unknown" if now is None else f"{now:,.0f} in the last four"
     )
     around = f"{date.fromisoformat(str(figures['sleep.best_on'])):%B %Y}"
-    sentences = [
+    return (
         f"It sleeps: {_units(strong)} in four weeks of its last season, around {around}, {selling}. "
         f"{_why(figures, currency)}"
-    ]
+    )
+
+
+def season_sentence(figures: Mapping[str, Any]) -> str | None:
+    """When the season of a sleeper comes again, and by when to order for it."""
+    if figures["sleep.state"] is None:
+        return None
     rise = figures["sleep.rise"]
     if rise is None:
-        sentences.append("When its season rises again is unknown.")
-    else:
-        late, caught = figures["sleep.order_in_days"] < 0, figures["sleep.caught"]
-        order_by = _day(figures["sleep.order_by"])
-        due = (
-            f"too late for all of it since {order_by}"
-            if late
-            else f"order by {order_by} for all of it"
-        )
-        sentences.append(
-            f"By {figures['sleep.season_from']}, the next season of which an order can still meet half or more "
-            f"rises on {_day(rise)}: {due}. Ordered on the planning date, goods meet {caught:.0%} of it."
-        )
+        return "When its season rises again is unknown."
+    late, caught = figures["sleep.order_in_days"] < 0, figures["sleep.caught"]
+    order_by = _day(figures["sleep.order_by"])
+    due = (
+        f"too late for all of it since {order_by}" if late else f"order by {order_by} for all of it"
+    )
+    return (
+        f"By {figures['sleep.season_from']}, the next season of which an order can still meet half or more "
+        f"rises on {_day(rise)}: {due}. Ordered on the planning date, goods meet {caught:.0%} of it."
+    )
+
+
+def expected_sentence(figures: Mapping[str, Any]) -> str | None:
+    """What a sleeper's coming season brings, if it is like the last one."""
     expected, low = figures["sleep.expected_4w"], figures["sleep.expected_low"]
-    if expected is not None and low is not None:
-        sentences.append(
-            "If that season is like the last and the drift goes on, four weeks of its best quarter bring about "
-            f"{_units(expected)} ({low:,.0f} to {figures['sleep.expected_high']:,.0f})."
-        )
-    return sentences
+    if figures["sleep.state"] != "Asleep" or expected is None or low is None:
+        return None
+    return (
+        "If its next season is like the last and the drift goes on, four weeks of its best quarter bring about "
+        f"{_units(expected)} ({low:,.0f} to {figures['sleep.expected_high']:,.0f})."
+    )
 
 
 def _why(figures: Mapping[str, Any], currency: str) -> str:

@@ -11,7 +11,7 @@ from driftfield.core.curves import slot_date
 from driftfield.core.market import CATEGORY, LISTING, NICHE, TERM, Kind
 
 from .categories import category_sentences
-from .listings import listing_sentences
+from .listings import asleep_sentence, listing_sentences, season_sentence
 
 STEADY = 0.08  # Drift a year within which demand holds, as for the word; both ends of the interval.
 HARDLY = 52  # Searches a year, one a week, under which there is hardly any demand. Our choice.
@@ -313,6 +313,12 @@ def _acted_on(figures: Mapping[str, Any], rise: date) -> Mapping[str, Any] | Non
     return next((one for one in figures["seasons"] if one["rise"] == rise.isoformat()), None)
 
 
+def date_sentences(figures: Mapping[str, Any], lead_days: int, kind: Kind = NICHE) -> list[str]:
+    """When to order: the last sentences of a verdict; of a sleeper by the season that its niche tells."""
+    own = season_sentence(figures) if kind == LISTING else None
+    return season_sentences(figures, lead_days) if own is None else [own]
+
+
 def verdict(
     figures: Mapping[str, Any], lead_days: int, kind: Kind = NICHE, currency: str = ""
 ) -> list[str]:
@@ -329,7 +335,8 @@ def verdict(
         # Its niches have dates of their own; those of their sum are nobody's to order by.
         sentences = [*sentences[:5], *category_sentences(figures)]
     if kind == LISTING:
-        # A sleeper's dates are those of the season that its niche tells.
-        dates = [] if figures["sleep.state"] else sentences[5:]
-        sentences = [*sentences[:5], *dates, *listing_sentences(figures, currency)]
+        sentences = [
+            asleep_sentence(figures, currency), *sentences[:5], *listing_sentences(figures, currency),
+            *date_sentences(figures, lead_days, kind),
+        ]  # fmt: skip
     return [sentence for sentence in sentences if sentence]

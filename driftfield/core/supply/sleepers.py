@@ -18,7 +18,7 @@ OUT_OF_STOCK = 0.5  # In stock for less than this part of the last four weeks.
 DEARER = 1.2  # Price now over that of the last season from which it is a reason; our choice.
 # Why a listing is quiet, the calendar first; what is found of the others comes with it.
 WHY = ("season", "no stock", "no rank", "price")
-STATES = ("Sleeping", "In season")
+STATES = ("Asleep", "In season")
 
 
 @dataclass(frozen=True, slots=True)

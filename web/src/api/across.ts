@@ -12,9 +12,12 @@ export type SideCell = Schemas["SideCell"];
 /** Matches and exchange rates, and all that depends on them. */
 export const ACROSS = ["across"] as const;
 
+/** What can be the same in several markets. */
+export type Crossing = Schemas["CrossingKind"];
+
 /** Which pairs of two markets. */
 export interface PairsAsked {
-  of: Kind;
+  of: Crossing;
   market: string;
   other: string;
   offset: number;
@@ -43,7 +46,7 @@ export const acrossQueries = {
         ),
     }),
   /** One row in all markets that have it. */
-  row: (of: Kind, market: string, row: string, into: string) =>
+  row: (of: Crossing, market: string, row: string, into: string) =>
     queryOptions({
       queryKey: [...ACROSS, "row", of, market, row, into],
       queryFn: ({ signal }) =>

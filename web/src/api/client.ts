@@ -4,7 +4,7 @@ import type { components, paths } from "./schema";
 export type Schemas = components["schemas"];
 export type LedgerRow = Schemas["LedgerRow"];
 export type NichePreview = Schemas["NichePreview"];
-/** A niche or a term close up. */
+/** A niche or a term close up. A listing has what these have in common, and figures of its own. */
 export type SubjectPreview = NichePreview | Schemas["TermPreview"];
 export type MarketSummary = Schemas["MarketSummary"];
 export type FigureRow = Schemas["FigureRow"];
@@ -14,6 +14,7 @@ export type Kind = Schemas["KindName"];
 export const NICHES = "niches" satisfies Kind;
 export const TERMS = "terms" satisfies Kind;
 export const CATEGORIES = "categories" satisfies Kind;
+export const LISTINGS = "listings" satisfies Kind;
 
 export const client = createClient<paths>({ baseUrl: "/" });
 

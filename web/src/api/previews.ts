@@ -4,6 +4,7 @@ import {
   CATEGORIES,
   client,
   type Kind,
+  LISTINGS,
   NICHES,
   type NichePreview,
   type Schemas,
@@ -63,6 +64,13 @@ const readCategory = (
     }),
   );
 
+const readListing = (
+  market: string,
+  listing: string,
+  signal: AbortSignal,
+): Promise<Schemas["ListingPreview"]> =>
+  answerOf(client.GET("/api/rivals/listing/", { params: { query: { market, listing } }, signal }));
+
 export const previewQueries = {
   niche: (market: string, niche: string) =>
     queryOptions<NichePreview>({
@@ -82,7 +90,7 @@ export const previewQueries = {
     of === CATEGORIES
       ? queryOptions({ ...previewQueries.category(market, id), select: comparedCategory })
       : previewQueries.of(of, market, id),
-  /** A niche or a term; of a category what a note and a decision need of it. */
+  /** A niche or a term; of a category or a listing what they have in common with these. */
   of: (of: Kind, market: string, id: string) =>
     queryOptions<SubjectPreview>({
       queryKey: key(of, market, id),
@@ -93,8 +101,13 @@ export const previewQueries = {
             ? answerOf(
                 client.GET("/api/niche/", { params: { query: { market, niche: id } }, signal }),
               )
-            : answerOf(
-                client.GET("/api/terms/term/", { params: { query: { market, term: id } }, signal }),
-              ),
+            : of === LISTINGS
+              ? ((await readListing(market, id, signal)) as unknown as SubjectPreview)
+              : answerOf(
+                  client.GET("/api/terms/term/", {
+                    params: { query: { market, term: id } },
+                    signal,
+                  }),
+                ),
     }),
 };

@@ -1465,6 +1465,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rivals/listing/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One listing close up, for the foot of the ledger of listings. */
+        get: operations["listing"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/settings/": {
         parameters: {
             query?: never;
@@ -3217,6 +3234,13 @@ export interface components {
             share: number[];
             bands: number[][];
         };
+        /**
+         * @description * `niches` - niches
+         *     * `terms` - terms
+         *     * `categories` - categories
+         * @enum {string}
+         */
+        CrossingKind: "niches" | "terms" | "categories";
         /** @description A curve as it came and without its season; one value a period from first, null where unknown. */
         CurveBeside: {
             period: components["schemas"]["PeriodEnum"];
@@ -5219,12 +5243,797 @@ export interface components {
             niche_name: string | null;
             misspelt_of: string | null;
         };
+        ListingFigures: {
+            /**
+             * Format: date
+             * @description As of: last day of the last complete week (month) in the data
+             */
+            as_of: string | null;
+            /**
+             * @description Period: the step of the curve
+             *
+             *     * `week` - week
+             *     * `month` - month
+             */
+            period: (components["schemas"]["PeriodEnum"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * @description Basis: counts of searches (of a listing, of units); units estimated from sales ranks; or a relative curve whose level cannot be summed or turned into counts
+             *
+             *     * `counts` - counts
+             *     * `ranks` - ranks
+             *     * `relative` - relative
+             */
+            basis: (components["schemas"]["BasisEnum"] | components["schemas"]["NullEnum"]) | null;
+            /** @description Periods read: length of the unbroken span that was read */
+            periods: number | null;
+            /**
+             * Format: date
+             * @description Read from: first day of the first period that was read
+             */
+            read_from: string | null;
+            /**
+             * Format: double
+             * @description Coverage: periods with a figure ÷ periods since the first
+             */
+            coverage: number | null;
+            /** @description Gaps: runs of absent periods between the first figure and the last */
+            gaps: number | null;
+            /** @description Periods bridged: absent periods, filled by a line (up to four) or from the years beside */
+            bridged: number | null;
+            /** @description Outlying periods: weeks over three times (months over twice) their neighbours and the same time of the other years */
+            outliers: number | null;
+            /** @description Periods before launch: zeros at the beginning in weeks in which a year later at least 14 came */
+            before_launch: number | null;
+            /** @description Left out: what of the curve was not read as it came, and why */
+            left_out: string | null;
+            /**
+             * @description Life: Gone: the last 52 weeks bring at most 2% of the best before; New: under two years old in an older market; Fading: the last year under a quarter of the best, no Fad; Established: the rest
+             *
+             *     * `New` - New
+             *     * `Established` - Established
+             *     * `Fading` - Fading
+             *     * `Gone` - Gone
+             */
+            life: (components["schemas"]["LifeEnum"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * Format: date
+             * @description Gone since: end of the last four weeks (month) with a tenth of the level of the best year, where the last 52 weeks bring 2% of it at most
+             */
+            gone_since: string | null;
+            /**
+             * @description Shape: from best13, best4, recurrence and the season test, by the thresholds in the settings
+             *
+             *     * `Evergreen` - Evergreen
+             *     * `Leaning` - Leaning
+             *     * `Seasonal` - Seasonal
+             *     * `Occasion` - Occasion
+             *     * `Fad` - Fad
+             *     * `Unsettled` - Unsettled
+             */
+            shape: (components["schemas"]["Shape"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * @description Shape family: Evergreen and Leaning: evergreen; Seasonal and Occasion: seasonal; the rest alone
+             *
+             *     * `evergreen` - evergreen
+             *     * `fad` - fad
+             *     * `seasonal` - seasonal
+             *     * `unsettled` - unsettled
+             */
+            shape_family: (components["schemas"]["ShapeFamilyEnum"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * Format: double
+             * @description Confidence in the shape: smallest probability that a figure the shape rests on lies on its side of its threshold
+             */
+            shape_confidence: number | null;
+            /**
+             * @description Runner-up shape: the shape on the other side of the weakest figure's threshold
+             *
+             *     * `Evergreen` - Evergreen
+             *     * `Leaning` - Leaning
+             *     * `Seasonal` - Seasonal
+             *     * `Occasion` - Occasion
+             *     * `Fad` - Fad
+             *     * `Unsettled` - Unsettled
+             */
+            runner_up: (components["schemas"]["Shape"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * @description Provisional shape: what the data so far suggest where they do not suffice for a shape
+             *
+             *     * `Evergreen` - Evergreen
+             *     * `Leaning` - Leaning
+             *     * `Seasonal` - Seasonal
+             *     * `Occasion` - Occasion
+             *     * `Fad` - Fad
+             *     * `Unsettled` - Unsettled
+             */
+            provisional: (components["schemas"]["Shape"] | components["schemas"]["NullEnum"]) | null;
+            /** @description Why Unsettled: the first rule that made it Unsettled */
+            shape_reason: string | null;
+            /**
+             * @description Feast: the moving feast on which the years are more alike than on the calendar
+             *
+             *     * `Easter` - Easter
+             *     * `Ramadan` - Ramadan
+             *     * `Diwali` - Diwali
+             *     * `Lunar New Year` - Lunar New Year
+             */
+            feast: (components["schemas"]["FeastEnum"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * Format: double
+             * @description Gain of the feast: median correlation between years laid feast on feast − that between calendar years
+             */
+            feast_gain: number | null;
+            /**
+             * @description Drift: Rising or Easing: interval excludes zero and the rate is beyond ±8% a year; Stepped: a level shift within the window; else Holding; none for a Fad
+             *
+             *     * `Rising` - Rising
+             *     * `Holding` - Holding
+             *     * `Easing` - Easing
+             *     * `Stepped up` - Stepped up
+             *     * `Stepped down` - Stepped down
+             */
+            drift: (components["schemas"]["Drift"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * Format: double
+             * @description Drift a year: robust slope of the log deseasonalised four-week levels of the last 104 weeks
+             */
+            drift_rate_year: number | null;
+            /**
+             * Format: double
+             * @description Drift a year, low end: lower end of the slope's 90% interval
+             */
+            drift_low: number | null;
+            /**
+             * Format: double
+             * @description Drift a year, high end: upper end of the slope's 90% interval
+             */
+            drift_high: number | null;
+            /**
+             * Format: double
+             * @description Drift a year, last 26 weeks: the same slope over the last 26 weeks alone
+             */
+            drift_26w: number | null;
+            /**
+             * Format: double
+             * @description Drift a year, last 26 weeks, low end: lower end of that slope's 90% interval
+             */
+            drift_26w_low: number | null;
+            /**
+             * Format: double
+             * @description Drift a year, last 26 weeks, high end: upper end of that slope's 90% interval
+             */
+            drift_26w_high: number | null;
+            /**
+             * Format: double
+             * @description Acceleration: (1 + drift of the last 26 weeks) ÷ (1 + drift of the last 104) − 1
+             */
+            acceleration: number | null;
+            /**
+             * Format: double
+             * @description Latest level shift: level after the latest shift ÷ level before − 1
+             */
+            step_size: number | null;
+            /**
+             * Format: date
+             * @description New level since: first day of the period in which the latest shift's level starts
+             */
+            step_from: string | null;
+            /** @description Level shifts: every level shift of the record, at most three, with the first day of its new level */
+            level_shifts: components["schemas"]["LevelShift"][];
+            /**
+             * Format: double
+             * @description Change, 4 weeks against the 4 before: sum of the late window ÷ sum of the early one − 1
+             */
+            growth_4w_raw: number | null;
+            /**
+             * Format: double
+             * @description Season part, 4 weeks against the 4 before: the same ratio, of the season profile over the same periods − 1
+             */
+            growth_4w_season: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 4 weeks against the 4 before: (1 + change) ÷ (1 + season part) − 1
+             */
+            growth_4w_drift: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 4 weeks against the 4 before, low end: lower end of the drift part's 90% interval
+             */
+            growth_4w_drift_low: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 4 weeks against the 4 before, high end: upper end of the drift part's 90% interval
+             */
+            growth_4w_drift_high: number | null;
+            /**
+             * Format: double
+             * @description Change, 13 weeks against the 13 before: sum of the late window ÷ sum of the early one − 1
+             */
+            growth_13w_raw: number | null;
+            /**
+             * Format: double
+             * @description Season part, 13 weeks against the 13 before: the same ratio, of the season profile over the same periods − 1
+             */
+            growth_13w_season: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 13 weeks against the 13 before: (1 + change) ÷ (1 + season part) − 1
+             */
+            growth_13w_drift: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 13 weeks against the 13 before, low end: lower end of the drift part's 90% interval
+             */
+            growth_13w_drift_low: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 13 weeks against the 13 before, high end: upper end of the drift part's 90% interval
+             */
+            growth_13w_drift_high: number | null;
+            /**
+             * Format: double
+             * @description Change, 26 weeks against the 26 before: sum of the late window ÷ sum of the early one − 1
+             */
+            growth_26w_raw: number | null;
+            /**
+             * Format: double
+             * @description Season part, 26 weeks against the 26 before: the same ratio, of the season profile over the same periods − 1
+             */
+            growth_26w_season: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 26 weeks against the 26 before: (1 + change) ÷ (1 + season part) − 1
+             */
+            growth_26w_drift: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 26 weeks against the 26 before, low end: lower end of the drift part's 90% interval
+             */
+            growth_26w_drift_low: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 26 weeks against the 26 before, high end: upper end of the drift part's 90% interval
+             */
+            growth_26w_drift_high: number | null;
+            /**
+             * Format: double
+             * @description Change, 52 weeks against the 52 before: sum of the late window ÷ sum of the early one − 1
+             */
+            growth_52w_raw: number | null;
+            /**
+             * Format: double
+             * @description Season part, 52 weeks against the 52 before: the same ratio, of the season profile over the same periods − 1
+             */
+            growth_52w_season: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 52 weeks against the 52 before: (1 + change) ÷ (1 + season part) − 1
+             */
+            growth_52w_drift: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 52 weeks against the 52 before, low end: lower end of the drift part's 90% interval
+             */
+            growth_52w_drift_low: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 52 weeks against the 52 before, high end: upper end of the drift part's 90% interval
+             */
+            growth_52w_drift_high: number | null;
+            /**
+             * Format: double
+             * @description Change, 13 weeks against the same a year before: sum of the late window ÷ sum of the early one − 1
+             */
+            growth_yoy_raw: number | null;
+            /**
+             * Format: double
+             * @description Season part, 13 weeks against the same a year before: the same ratio, of the season profile over the same periods − 1
+             */
+            growth_yoy_season: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 13 weeks against the same a year before: (1 + change) ÷ (1 + season part) − 1
+             */
+            growth_yoy_drift: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 13 weeks against the same a year before, low end: lower end of the drift part's 90% interval
+             */
+            growth_yoy_drift_low: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 13 weeks against the same a year before, high end: upper end of the drift part's 90% interval
+             */
+            growth_yoy_drift_high: number | null;
+            /** @description Feasts in one year's window only: moving feasts that fall in the last 13 weeks or in the same a year before, not in both */
+            yoy_feasts: string | null;
+            /** @description Season profile: value ÷ centred one-year level, in sums by slot without each slot's highest and lowest year; all 1 where no season is claimed */
+            season_profile: number[] | null;
+            /** @description Margin of the season profile: half the width of each factor's 90% interval, from how far the years lie from it; unknown where no season is claimed */
+            season_margin: number[] | null;
+            /**
+             * Format: double
+             * @description Season test: twice the smaller p-value of the Friedman test and of the median correlation, across years on detrended four-week levels
+             */
+            season_p: number | null;
+            /**
+             * Format: double
+             * @description Season moved: share of demand that falls in other months in the last two years than before, beyond counting noise
+             */
+            season_moved: number | null;
+            /** @description Season changed: at least 10% moved, and old and new years are each more alike than old with new */
+            season_changed: boolean;
+            /**
+             * Format: double
+             * @description Borrowed from the category: own sampling variance ÷ (own + between the category's niches), where a noisy niche leans on its category's profile
+             */
+            borrowed: number | null;
+            /**
+             * Format: double
+             * @description Best quarter: share of the profile in its best 13 consecutive weeks (3 months)
+             */
+            best13: number | null;
+            /**
+             * Format: double
+             * @description Best month: share of the profile in its best 4 consecutive weeks (one month)
+             */
+            best4: number | null;
+            /**
+             * Format: double
+             * @description Steadiness: 1 − Gini coefficient of the season profile: 1 sells the same every week; unknown for a Fad and where Unsettled
+             */
+            steadiness: number | null;
+            /**
+             * Format: double
+             * @description Recurrence: median correlation between the years' own detrended four-week levels
+             */
+            recurrence: number | null;
+            /** @description Peak: the best 13 weeks, for an Occasion the best 4 */
+            peak_weeks: number[] | null;
+            /** @description Season starts: the lowest slot before the peak of each hump that rises out of both its valleys by a quarter of the range from lowest to highest, and beyond noise; in a level valley its middle */
+            season_starts: number[] | null;
+            /** @description Second hump: the best 13 weeks (Occasion: 4) of the best season besides the one of the peak, where they do not reach into it */
+            second_peak_weeks: number[] | null;
+            /** @description Start of rise: first slot above the mean on the way to the highest one of the season with the best weeks, before half of it has passed */
+            rise_week: number | null;
+            /** @description End of season: last slot above the mean after the highest one of that season */
+            end_week: number | null;
+            /** @description Quiet weeks: longest unbroken run of slots below half the mean */
+            quiet_weeks: number[] | null;
+            /**
+             * Format: double
+             * @description Seasonal strength: max(0, 1 − Var(remainder) ÷ Var(seasonal + remainder))
+             */
+            strength_seasonal: number | null;
+            /**
+             * Format: double
+             * @description Trend strength: max(0, 1 − Var(remainder) ÷ Var(trend + remainder))
+             */
+            strength_trend: number | null;
+            /**
+             * Format: date
+             * @description Planning date: the day dates are planned from: the as-of unless another is set
+             */
+            planning_date: string | null;
+            /** @description Seasons to come: each hump of the profile, from the lowest week before its peak to the lowest after it, as often as it peaks within 78 weeks of the planning date and is not over on arrival: its dates, share of a year's demand, and share of its own demand after arrival */
+            seasons: components["schemas"]["SeasonToCome"][];
+            /**
+             * Format: date
+             * @description Order by, season to act on: start of its rise − lead_days; the season to act on is the first to come of which at least half falls after arrival
+             */
+            act_order_by: string | null;
+            /**
+             * Format: double
+             * @description Days to its order-by date: order-by date of the season to act on − planning date; below 0 it has passed
+             */
+            act_order_in_days: number | null;
+            /**
+             * Format: date
+             * @description Open until: last day on which ordering still catches half of the season to act on
+             */
+            act_open_until: string | null;
+            /** @description Days left to catch half: open until − planning date */
+            act_open_days: number | null;
+            /**
+             * Format: double
+             * @description Season caught: share of the demand of the season to act on that falls after arrival, planning date + lead_days
+             */
+            act_caught: number | null;
+            /**
+             * Format: double
+             * @description Left of the running season: share of the demand of the season before it that falls after arrival; under half
+             */
+            act_running_left: number | null;
+            /**
+             * Format: double
+             * @description Demand in the quarter after arrival: share of the coming 52 weeks' demand that the profile gives the 13 weeks (3 months) after arrival; a level year: 25%
+             */
+            act_after_arrival_13w: number | null;
+            /**
+             * Format: date
+             * @description Order by, next full season: start of the next rise, of any season, that ordering from the planning date on meets − lead_days
+             */
+            order_by: string | null;
+            /** @description Days to the next full season's order-by date: that date − planning date */
+            order_in_days: number | null;
+            /**
+             * Format: double
+             * @description Forecast, 26 weeks: sum of level now × damped drift × season profile
+             */
+            forecast_26w_value: number | null;
+            /**
+             * Format: double
+             * @description Forecast, low end, 26 weeks: lower end of the forecast's 80% interval
+             */
+            forecast_26w_low: number | null;
+            /**
+             * Format: double
+             * @description Forecast, high end, 26 weeks: upper end of the forecast's 80% interval
+             */
+            forecast_26w_high: number | null;
+            /**
+             * Format: double
+             * @description Forecast, 52 weeks: sum of level now × damped drift × season profile
+             */
+            forecast_52w_value: number | null;
+            /**
+             * Format: double
+             * @description Forecast, low end, 52 weeks: lower end of the forecast's 80% interval
+             */
+            forecast_52w_low: number | null;
+            /**
+             * Format: double
+             * @description Forecast, high end, 52 weeks: upper end of the forecast's 80% interval
+             */
+            forecast_52w_high: number | null;
+            /**
+             * Format: double
+             * @description Units a year: units of the last 52 weeks, its own or those of its listings; those of a listing that several niches share are divided by clicks
+             */
+            sales_units_52w: number | null;
+            /**
+             * Format: double
+             * @description Revenue a year: units × price, period by period, its own or of its listings; what several niches share is divided by clicks
+             */
+            sales_revenue_52w: number | null;
+            /**
+             * Format: double
+             * @description Price now: as the table of listings says, else the last one of its history
+             */
+            listing_price: number | null;
+            /**
+             * Format: double
+             * @description Price, change in 13 weeks: mean of the last four weeks ÷ mean of the four weeks 13 weeks earlier − 1
+             */
+            listing_price_change_13w: number | null;
+            /**
+             * Format: double
+             * @description Lowest price of the year: least of the last 52 weeks
+             */
+            listing_price_low_52w: number | null;
+            /**
+             * Format: double
+             * @description Highest price of the year: highest of the last 52 weeks
+             */
+            listing_price_high_52w: number | null;
+            /**
+             * Format: double
+             * @description Price it may fall back to: tenth percentile of its prices of the last 52 weeks: a tenth of the time it was no dearer
+             */
+            listing_price_floor: number | null;
+            /**
+             * Format: double
+             * @description Price before the last rise: the latest price of the last 52 weeks that lies under the price now by over a tenth
+             */
+            listing_price_before: number | null;
+            /**
+             * Format: date
+             * @description When it had that price: first day of that price's week (month)
+             */
+            listing_price_before_on: string | null;
+            /** @description Sales rank now: of the last week (month) */
+            listing_sales_rank: number | null;
+            /** @description Best sales rank of the year: least of the last 52 weeks */
+            listing_best_rank_52w: number | null;
+            /**
+             * @description Has a rank now: whether it has a rank in the last week (month); unknown where it never had one
+             *
+             *     * `no` - no
+             *     * `yes` - yes
+             */
+            listing_ranked: (components["schemas"]["YesNo"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * Format: double
+             * @description Units in four weeks: sum of the last four weeks (month)
+             */
+            listing_units_4w: number | null;
+            /**
+             * Format: double
+             * @description Units in four weeks, best quarter: units of the best 13 weeks in a row of the last 52 ÷ 13 × 4
+             */
+            listing_best_units_4w: number | null;
+            /**
+             * Format: double
+             * @description Units a year, estimated from its rank: e to the line of ln units by mean ln rank in its category, where no units are known
+             */
+            listing_estimated_units: number | null;
+            /**
+             * Format: double
+             * @description Estimated units, low end: lower end of the 80% interval of a single listing
+             */
+            listing_estimated_low: number | null;
+            /**
+             * Format: double
+             * @description Estimated units, high end: upper end of that interval
+             */
+            listing_estimated_high: number | null;
+            /** @description Listings the estimate rests on: listings of the category with both rank and units */
+            listing_estimated_from: number | null;
+            /**
+             * Format: double
+             * @description Error of such estimates: by what factor estimates miss units that are known, each made without its listing; root mean square of the logarithms
+             */
+            listing_estimated_error: number | null;
+            /**
+             * Format: double
+             * @description Clicks now: clicks it got after any term in the latest window of click_weeks
+             */
+            listing_clicks_now: number | null;
+            /** @description Reviews now: as the table of listings says, else the last of its history */
+            listing_reviews: number | null;
+            /** @description Reviews gained in a year: reviews of the last four weeks − those 52 weeks earlier; unknown where they fell */
+            listing_new_reviews_52w: number | null;
+            /**
+             * Format: double
+             * @description Reviews a unit: reviews gained in a year ÷ units a year
+             */
+            listing_review_share: number | null;
+            /**
+             * Format: double
+             * @description Its rating: as the table of listings says
+             */
+            listing_rating: number | null;
+            /**
+             * Format: double
+             * @description Offers now: mean of the last four weeks (month)
+             */
+            listing_offers: number | null;
+            /**
+             * Format: double
+             * @description Offers against a year ago: mean of the last 13 weeks ÷ that of the same a year before − 1
+             */
+            listing_offers_yoy: number | null;
+            /**
+             * Format: double
+             * @description Units against a year ago: mean of the last 13 weeks ÷ that of the same a year before − 1
+             */
+            listing_units_yoy: number | null;
+            /**
+             * Format: double
+             * @description Its offers ahead of units: (1 + offers against a year ago) ÷ (1 + units against a year ago) − 1
+             */
+            listing_offers_lead: number | null;
+            /**
+             * Format: double
+             * @description Lead offer in one hand: share of the last 52 weeks in which the seller who held it longest held the lead offer, of those in which it is known
+             */
+            listing_lead_share_52w: number | null;
+            /**
+             * Format: double
+             * @description Lead offer changed hands: steps of the last 26 weeks in which another seller took it
+             */
+            listing_lead_changes_26w: number | null;
+            /**
+             * Format: double
+             * @description In stock now: mean of the last four weeks (month)
+             */
+            listing_in_stock: number | null;
+            /**
+             * Format: date
+             * @description Launched: as the table of listings says
+             */
+            listing_launched_on: string | null;
+            /** @description Its age: as-of − launched */
+            listing_age: number | null;
+            /**
+             * Format: double
+             * @description Its weight: as the table of listings says
+             */
+            listing_weight_g: number | null;
+            /**
+             * Format: double
+             * @description Its longest side: longest of length, width and height
+             */
+            listing_size_mm: number | null;
+            /**
+             * Format: double
+             * @description Its quality: quality of the listing, as the table says
+             */
+            listing_quality: number | null;
+            /**
+             * Format: double
+             * @description Its returns: as the table of listings says
+             */
+            listing_return_rate: number | null;
+            /**
+             * @description Sponsored listing: as the table of listings says
+             *
+             *     * `no` - no
+             *     * `yes` - yes
+             */
+            listing_sponsored: (components["schemas"]["YesNo"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * @description The marketplace’s own: whether its brand or its seller is the marketplace itself
+             *
+             *     * `no` - no
+             *     * `yes` - yes
+             */
+            listing_own_retail: (components["schemas"]["YesNo"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * @description Sleeper: Asleep: strong in its last season, at most sleeper_quiet of that now, and the calendar, stock, rank or price says why; In season: strong now, in weeks above the mean of the year, and hardly wanted out of season; only of what is seasonal by its own sales or its niche's searches
+             *
+             *     * `Asleep` - Asleep
+             *     * `In season` - In season
+             */
+            sleep_state: (components["schemas"]["SleepStateEnum"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * @description Why it is quiet: the first that holds: the calendar leaves no more; in stock under half of the last four weeks; no rank now and one then; a price over 1.2 times that of its season
+             *
+             *     * `season` - season
+             *     * `no stock` - no stock
+             *     * `no rank` - no rank
+             *     * `price` - price
+             */
+            sleep_why: (components["schemas"]["SleepWhyEnum"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * @description Quiet: season: whether this reason holds, besides others
+             *
+             *     * `no` - no
+             *     * `yes` - yes
+             */
+            sleep_by_season: (components["schemas"]["YesNo"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * @description Quiet: no stock: whether this reason holds, besides others
+             *
+             *     * `no` - no
+             *     * `yes` - yes
+             */
+            sleep_out_of_stock: (components["schemas"]["YesNo"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * @description Quiet: no rank: whether this reason holds, besides others
+             *
+             *     * `no` - no
+             *     * `yes` - yes
+             */
+            sleep_unranked: (components["schemas"]["YesNo"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * @description Quiet: price: whether this reason holds, besides others
+             *
+             *     * `no` - no
+             *     * `yes` - yes
+             */
+            sleep_dearer: (components["schemas"]["YesNo"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * @description Season told by: its niche, where that is seasonal and its sales of two years move with it (correlation 0.5 or more); else its own sales
+             *
+             *     * `its niche` - its niche
+             *     * `its own sales` - its own sales
+             */
+            sleep_season_from: (components["schemas"]["SleepSeasonFromEnum"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * Format: double
+             * @description Units in four weeks, last season: units of the best 13 weeks in a row of the last 65 ÷ 13 × 4
+             */
+            sleep_strong_4w: number | null;
+            /**
+             * Format: double
+             * @description Share of its category’s seasons: that ÷ the sum over its category's listings of what each best quarter brought
+             */
+            sleep_part: number | null;
+            /**
+             * Format: double
+             * @description What the calendar leaves of it now: that × profile of the last four weeks ÷ profile of those 13
+             */
+            sleep_usual_4w: number | null;
+            /**
+             * Format: double
+             * @description Units in four weeks expected, coming season: units in four weeks of its last season × (1 + drift a year): an estimate that takes the next season to be like the last
+             */
+            sleep_expected_4w: number | null;
+            /**
+             * Format: double
+             * @description Units expected, low end: (those units − counting noise of two seasons) × (1 + low end of the drift)
+             */
+            sleep_expected_low: number | null;
+            /**
+             * Format: double
+             * @description Units expected, high end: (those units + counting noise of two seasons) × (1 + high end of the drift)
+             */
+            sleep_expected_high: number | null;
+            /**
+             * Format: double
+             * @description Price in its last season: mean over those 13 weeks
+             */
+            sleep_price_then: number | null;
+            /**
+             * Format: double
+             * @description Offers in its last season: mean over those 13 weeks
+             */
+            sleep_offers_then: number | null;
+            /**
+             * Format: date
+             * @description Middle of its last season: first day of the middle week (month) of those 13 weeks
+             */
+            sleep_best_on: string | null;
+            /**
+             * Format: date
+             * @description Its season rises: start of the season that held its best weeks: the next of which half is caught
+             */
+            sleep_rise: string | null;
+            /**
+             * Format: date
+             * @description Order by, its season: that day − lead_days
+             */
+            sleep_order_by: string | null;
+            /**
+             * Format: double
+             * @description Days to order for its season: that date − planning date; below 0 it has passed
+             */
+            sleep_order_in_days: number | null;
+            /**
+             * Format: double
+             * @description Caught of its season: share of that season's demand that falls after arrival
+             */
+            sleep_caught: number | null;
+        };
         /** @description One listing over time. */
         ListingHistory: {
             listing_id: string;
             title: string;
             curves: components["schemas"]["ShownCurve"][];
             held: components["schemas"]["LeadHeld"][];
+        };
+        /** @description One listing close up. Its curve is what it sells; brand, seller and niche are empty for unknown. */
+        ListingPreview: {
+            id: string;
+            name: string;
+            category: string;
+            /** @description The niche it belongs to, by id; of a niche itself. */
+            niche: string;
+            niche_name: string;
+            decision: (components["schemas"]["Choice"] | components["schemas"]["NullEnum"]) | null;
+            /** @description Of the decision; empty for none. */
+            reason: string;
+            note: string;
+            tags: string[];
+            /** @description A hint where its name or its searches hold a protected word. */
+            protected: string | null;
+            /** @description Of a term: the one that it is likely a mistyping of. */
+            misspelt_of: string | null;
+            period: components["schemas"]["PeriodEnum"];
+            /**
+             * Format: date
+             * @description First day of the first period of values.
+             */
+            first: string;
+            values: (number | null)[];
+            /** @description The curve without calendar and noise; null for under two years. */
+            level: (number | null)[] | null;
+            years: components["schemas"]["YearCurve"][];
+            verdict: string[];
+            /** @description The last sentences of the verdict: when to order. */
+            dates: string[];
+            /** @description Is the demand real? The answer, then the evidence. */
+            demand: string[];
+            /** @description When does it come? The answer, then the dates. */
+            calendar: string[];
+            /** @description Days from ordering to being on sale that its dates rest on. */
+            lead_days: number;
+            signals: components["schemas"]["RaisedSignal"][];
+            brand: string;
+            /** @description Id of the seller it names. */
+            seller: string;
+            figures: components["schemas"]["ListingFigures"];
         };
         /** @description A listing of a niche. click_share: fraction of the niche's clicks now; age_days: at the as-of. */
         ListingRow: {
@@ -5401,7 +6210,7 @@ export interface components {
         /** @description Two rows of two markets. same: the match is confirmed, else rejected. */
         MatchRequestRequest: {
             /** @default niches */
-            of: components["schemas"]["KindName"];
+            of: components["schemas"]["CrossingKind"];
             market_id: string;
             id: string;
             other_market_id: string;
@@ -6276,6 +7085,26 @@ export interface components {
             /** Format: double */
             fee: number;
         };
+        /**
+         * @description * `its niche` - its niche
+         *     * `its own sales` - its own sales
+         * @enum {string}
+         */
+        SleepSeasonFromEnum: "its niche" | "its own sales";
+        /**
+         * @description * `Asleep` - Asleep
+         *     * `In season` - In season
+         * @enum {string}
+         */
+        SleepStateEnum: "Asleep" | "In season";
+        /**
+         * @description * `season` - season
+         *     * `no stock` - no stock
+         *     * `no rank` - no rank
+         *     * `price` - price
+         * @enum {string}
+         */
+        SleepWhyEnum: "season" | "no stock" | "no rank" | "price";
         /**
          * @description * `more` - more
          *     * `fewer` - fewer
@@ -8035,9 +8864,8 @@ export interface operations {
                  *     * `niches` - niches
                  *     * `terms` - terms
                  *     * `categories` - categories
-                 *     * `listings` - listings
                  */
-                of?: "niches" | "terms" | "categories" | "listings";
+                of?: "niches" | "terms" | "categories";
                 /** @description Id of the row. */
                 row: string;
             };
@@ -8103,9 +8931,8 @@ export interface operations {
                  *     * `niches` - niches
                  *     * `terms` - terms
                  *     * `categories` - categories
-                 *     * `listings` - listings
                  */
-                of?: "niches" | "terms" | "categories" | "listings";
+                of?: "niches" | "terms" | "categories";
                 /** @description The first of 100 pairs. */
                 offset?: number;
                 /** @description Id of the other market. */
@@ -8284,9 +9111,8 @@ export interface operations {
                  *     * `niches` - niches
                  *     * `terms` - terms
                  *     * `categories` - categories
-                 *     * `listings` - listings
                  */
-                of?: "niches" | "terms" | "categories" | "listings";
+                of?: "niches" | "terms" | "categories";
                 /** @description The first of 100 pairs. */
                 offset?: number;
                 /** @description Id of the other market. */
@@ -12988,6 +13814,55 @@ export interface operations {
                 };
             };
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    listing: {
+        parameters: {
+            query: {
+                /** @description Id of the listing. */
+                listing: string;
+                /** @description Id of the market; default the first. */
+                market?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListingPreview"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

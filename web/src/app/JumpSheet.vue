@@ -83,6 +83,7 @@ const places = computed<Target[]>(() => [
   { label: "Chart of the Field", hint: "screen", go: to("/field", { view: "chart" }) },
   { label: "Families", hint: "screen", go: to("/families") },
   { label: "Terms", hint: "screen", go: to("/terms") },
+  { label: "Rivals", hint: "screen", go: to("/rivals") },
   { label: "Lists of terms", hint: "screen", go: to("/lists") },
   { label: "Niches from terms", hint: "screen", go: to("/grouping") },
   { label: "Catalogue", hint: "screen", go: to("/catalogue") },

@@ -36,6 +36,7 @@ const ledgers = computed(() =>
     { name: "Field", ...KINDS.niches },
     { name: "Terms", ...KINDS.terms },
     { name: "Catalogue", ...KINDS.categories },
+    { name: "Rivals", ...KINDS.listings },
   ].map(({ name, of, home }) => {
     const before = left.value[home] ?? {};
     const same = (before["market"] ?? inMarket.value.market) === inMarket.value.market;

@@ -6,8 +6,10 @@ import ChartFrame from "./ChartFrame.vue";
 import { endLabelShifts } from "./endLabels";
 import { useTokens } from "./useTokens";
 import { strong } from "./tip";
+import { useKind } from "@/state/useKind";
 
 /** Curves of several rows on one pair of axes, as they are or each against its own mean. */
+const { curve } = useKind();
 const props = defineProps<{ rows: CurveOfRow[]; indexed: boolean }>();
 const tokens = useTokens();
 
@@ -36,7 +38,7 @@ const curves = computed(() =>
   }),
 );
 const unit = computed(() =>
-  props.indexed ? "own mean = 100" : `searches a ${props.rows[0]?.period ?? "week"}`,
+  props.indexed ? "own mean = 100" : `${curve} a ${props.rows[0]?.period ?? "week"}`,
 );
 
 /** Totals by calendar year. */

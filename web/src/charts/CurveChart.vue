@@ -6,7 +6,9 @@ import ChartFrame from "./ChartFrame.vue";
 import { useTokens } from "./useTokens";
 import { smallValues } from "./smallValues";
 import { strong } from "./tip";
+import { useKind } from "@/state/useKind";
 
+const { curve } = useKind();
 const props = defineProps<{ subject: CurvePreview; kept?: boolean }>();
 const tokens = useTokens();
 
@@ -23,7 +25,7 @@ const shifts = computed(() =>
   props.subject.figures.level_shifts.map((shift) => ({ day: shift.from, size: shift.size })),
 );
 const unit = computed(() =>
-  props.subject.figures.basis === "relative" ? "relative, highest 100" : "searches",
+  props.subject.figures.basis === "relative" ? "relative, highest 100" : curve,
 );
 
 const option = computed(() => {
@@ -127,7 +129,7 @@ const option = computed(() => {
         <thead>
           <tr>
             <th scope="col">from</th>
-            <th scope="col">searches</th>
+            <th scope="col">{{ curve }}</th>
             <th scope="col">level</th>
           </tr>
         </thead>

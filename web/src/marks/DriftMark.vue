@@ -46,6 +46,14 @@ const tone = computed(() =>
   flex-direction: column;
   align-items: flex-end;
   line-height: 1.1;
+  max-width: 100%;
+}
+
+.drift .small {
+  max-width: 100%;
+  overflow: clip visible;
+  text-overflow: ellipsis;
+  white-space: nowrap;
 }
 
 .rises {

@@ -1,7 +1,7 @@
 import { injectLocal, provideLocal } from "@vueuse/core";
 import type { InjectionKey } from "vue";
 import { useRoute } from "vue-router";
-import { CATEGORIES, type Kind, NICHES, TERMS } from "@/api/client";
+import { CATEGORIES, type Kind, LISTINGS, NICHES, TERMS } from "@/api/client";
 import { formatCount } from "@/format/values";
 
 /** A kind as sentences and addresses name it. */
@@ -10,10 +10,16 @@ export interface KindWords {
   one: string;
   many: string;
   /** The parameter that says in an address which one is meant. */
-  named: "niche" | "term" | "category";
+  named: "niche" | "term" | "category" | "listing";
   /** Where its ledger stands, and what that screen is called in a sentence. */
   home: string;
   screen: string;
+  /** What its curve counts. */
+  curve: "searches" | "units";
+  /** What its ledger is sorted by until something else is asked. */
+  sort: string;
+  /** Whether its rows have a rank by a lens, and so a chart, and are skimmed. */
+  ranked: boolean;
 }
 
 export const KINDS: Record<Kind, KindWords> = {
@@ -24,8 +30,22 @@ export const KINDS: Record<Kind, KindWords> = {
     named: "niche",
     home: "/field",
     screen: "the Field",
+    curve: "searches",
+    sort: "rank",
+    ranked: true,
   },
-  terms: { of: TERMS, one: "term", many: "terms", named: "term", home: "/terms", screen: "Terms" },
+  terms: {
+    of: TERMS,
+    one: "term",
+    many: "terms",
+    named: "term",
+    home: "/terms",
+    screen: "Terms",
+    // Terms are many more than are ranked with reason, and are first asked for by how much they are searched.
+    curve: "searches",
+    sort: "-searches_52w",
+    ranked: true,
+  },
   categories: {
     of: CATEGORIES,
     one: "category",
@@ -33,6 +53,20 @@ export const KINDS: Record<Kind, KindWords> = {
     named: "category",
     home: "/catalogue",
     screen: "the Catalogue",
+    curve: "searches",
+    sort: "-searches_52w",
+    ranked: true,
+  },
+  listings: {
+    of: LISTINGS,
+    one: "listing",
+    many: "listings",
+    named: "listing",
+    home: "/rivals",
+    screen: "Rivals",
+    curve: "units",
+    sort: "-sales.units_52w",
+    ranked: false,
   },
 };
 

@@ -1,5 +1,5 @@
 import { computed, type ComputedRef, type WritableComputedRef } from "vue";
-import { TERMS } from "@/api/client";
+import { NICHES, TERMS } from "@/api/client";
 import type { RowsQuery } from "@/api/ledger";
 import type { KindWords } from "./useKind";
 import { usePart } from "./usePart";
@@ -30,8 +30,7 @@ export interface UseListStateReturn {
 export function useListState(kind: KindWords): UseListStateReturn {
   const part = usePart();
   const ofTerms = kind.of === TERMS;
-  // Terms are many more than are ranked with reason, and are first asked for by how much they are searched.
-  const usual = ofTerms ? "-searches_52w" : "rank";
+  const usual = kind.sort;
   const state = {
     market: part("market", ([id]) => id, (id) => id ?? ""),
     conditions: part("c", (texts) => texts, (list) => list, "push"),
@@ -43,7 +42,7 @@ export function useListState(kind: KindWords): UseListStateReturn {
   }; // prettier-ignore
   const { seed } = useSeedState();
   const ask = computed<RowsQuery>(() => ({
-    of: ofTerms ? kind.of : undefined,
+    of: kind.of === NICHES ? undefined : kind.of,
     market: state.market.value,
     ...(ofTerms ? seed.value : {}),
     c: state.conditions.value.length ? state.conditions.value : undefined,

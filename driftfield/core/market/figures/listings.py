@@ -252,8 +252,8 @@ FACTS: tuple[Figure, ...] = (
 )  # fmt: skip
 
 SLEEPERS: tuple[Figure, ...] = (
-    Figure(key="sleep.state", label="Sleeps", type=FigureType.WORD,
-           formula="Sleeping: strong in its last season, at most sleeper_quiet of that now, and the calendar, "
+    Figure(key="sleep.state", label="Sleeper", type=FigureType.WORD,
+           formula="Asleep: strong in its last season, at most sleeper_quiet of that now, and the calendar, "
                "stock, rank or price says why; In season: strong now, in weeks above the mean of the year, and "
                "hardly wanted out of season; only of "
                "what is seasonal by its own sales or its niche's searches", needs="listing_weeks",

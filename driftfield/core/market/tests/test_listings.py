@@ -112,7 +112,7 @@ def made(period: Period, seed: int = 11) -> Made:
 
 class Found(TestCase):
     def asleep(self, market: Made) -> np.ndarray:
-        return np.asarray(market.work.figures["sleep.state"] == "Sleeping")
+        return np.asarray(market.work.figures["sleep.state"] == "Asleep")
 
     def planted(self, market: Made) -> tuple[np.ndarray, np.ndarray]:
         """Those that sleep in truth, and those that do not; what the calendar decides by a hair is neither."""
@@ -190,7 +190,7 @@ class Found(TestCase):
     def test_strong_in_a_month(self) -> None:
         market = made(Period.WEEK)
         october = with_sleepers(market.niches, market.work, date(2025, 10, 1), date(2025, 10, 31))
-        asleep = october.figures["sleep.state"] == "Sleeping"
+        asleep = october.figures["sleep.state"] == "Asleep"
         for week in set(market.week[asleep].tolist()):
             # Of the niches whose season reaches into October, and no others.
             self.assertGreater(season_of(week, TIMELINE)[TIMELINE.slots == 41].mean(), 0.1)

@@ -3,8 +3,8 @@ import { useQuery } from "@tanstack/vue-query";
 import { refDebounced } from "@vueuse/core";
 import { computed, ref } from "vue";
 import { useRoute, useRouter } from "vue-router";
-import { acrossQueries, type MarketBeside } from "@/api/across";
-import type { Kind } from "@/api/client";
+import { acrossQueries, type Crossing, type MarketBeside } from "@/api/across";
+import { type Kind, LISTINGS } from "@/api/client";
 import MarketGate from "@/screens/parts/MarketGate.vue";
 import { KINDS, useKindNamed } from "@/state/useKind";
 import { useMarket, useNamed } from "@/state/useMarket";
@@ -21,7 +21,10 @@ const TYPING = 250; // Milliseconds after the last letter.
 const route = useRoute();
 const router = useRouter();
 const { market, markets, id } = useMarket();
-const kind = useKindNamed(Object.values(KINDS));
+// A listing is sold in one market.
+const CROSSING = Object.values(KINDS).filter((one) => one.of !== LISTINGS);
+const kind = useKindNamed(CROSSING);
+const crossing = kind.of as Crossing;
 const named = useNamed(kind);
 const row = computed(() => named.value[0] ?? "");
 const { busy, decide, undo, keepRate, last } = useMatches();
@@ -36,14 +39,14 @@ const into = computed({
 });
 const found = useQuery(
   computed(() => ({
-    ...acrossQueries.row(kind.of, id.value ?? "", row.value, into.value),
+    ...acrossQueries.row(crossing, id.value ?? "", row.value, into.value),
     enabled: Boolean(id.value && row.value),
   })),
 );
 const title = computed(() => found.data.value?.markets[0]?.name ?? row.value);
 useTabTitle(computed(() => (row.value ? `${title.value} · Across markets` : "Across markets")));
 
-const kinds = Object.values(KINDS).map((one) => ({ title: one.many, value: one.of }));
+const kinds = CROSSING.map((one) => ({ title: one.many, value: one.of }));
 const of = computed<Kind>({
   get: () => kind.of,
   set: (value) => void router.replace({ query: { market: id.value, of: value } }),
@@ -75,7 +78,7 @@ function toList(): void {
 type Pair = { id: string; other_id: string; name: string };
 function decideOn(pairs: Pair[], there: string, same: boolean): void {
   const matches = pairs.map((one) => ({
-    of: kind.of,
+    of: crossing,
     market_id: id.value ?? "",
     id: one.id,
     other_market_id: there,

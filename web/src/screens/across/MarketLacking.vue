@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useQuery } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
-import { acrossQueries, type MarketBeside } from "@/api/across";
+import { acrossQueries, type MarketBeside, type Crossing } from "@/api/across";
 import RowPicker from "@/screens/parts/RowPicker.vue";
 import type { KindWords } from "@/state/useKind";
 
@@ -20,7 +20,7 @@ const emit = defineEmits<{
 const proposed = useQuery(
   computed(() => ({
     ...acrossQueries.proposed({
-      of: props.kind.of,
+      of: props.kind.of as Crossing,
       market: props.row?.market_id ?? "",
       other: props.other.market_id,
       row: props.row?.id ?? "",

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useQuery } from "@tanstack/vue-query";
 import { computed, ref, watch } from "vue";
-import { acrossQueries, type MatchedRow, type ProposedPair } from "@/api/across";
+import { acrossQueries, type MatchedRow, type ProposedPair, type Crossing } from "@/api/across";
 import type { MarketSummary } from "@/api/client";
 import { formatCount, yearShare } from "@/format/values";
 import DriftMark from "@/marks/DriftMark.vue";
@@ -32,7 +32,7 @@ watch(
   () => (from.value = { matched: 0, proposed: 0 }),
 );
 const asked = (offset: number) => ({
-  of: props.kind.of,
+  of: props.kind.of as Crossing,
   market: props.market.market_id,
   other: props.other.market_id,
   find: props.find,

@@ -2,7 +2,7 @@
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, defineAsyncComponent, nextTick, ref, useSlots, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
-import { type Choice, type LedgerRow, NICHES } from "@/api/client";
+import { type Choice, type LedgerRow, LISTINGS, NICHES } from "@/api/client";
 import { ledgerQueries, PAGE } from "@/api/ledger";
 import { registryQueries } from "@/api/registry";
 import { usePreview } from "@/state/usePreview";
@@ -13,7 +13,7 @@ import { useElsewhere } from "@/state/useElsewhere";
 import { useKind } from "@/state/useKind";
 import type { UseListStateReturn } from "@/state/useListState";
 import { useNotice } from "@/state/useNotice";
-import { useShortcuts } from "@/state/useShortcuts";
+import { type Shortcut, useShortcuts } from "@/state/useShortcuts";
 import { arrivalShare, useMarket } from "@/state/useMarket";
 import type ChartPaneView from "./ChartPane.vue";
 import ColumnMenu from "./ColumnMenu.vue";
@@ -185,6 +185,16 @@ function showWorking(): void {
   workingOpen.value = Boolean(chosen.value);
 }
 
+const ofRanked: Shortcut[] = [
+  { keys: ["l"], does: "Open or close the lens", run: () => (lensOpen.value = !lensOpen.value) },
+  {
+    keys: ["g"],
+    does: "Ledger or chart",
+    run: () => (view.value = view.value === "chart" ? "ledger" : "chart"),
+  },
+  { keys: ["d"], does: "Draw an area of the chart", run: () => chart.value?.draw() },
+  { keys: ["s"], does: "Skim what passes, one at a time", run: skim },
+];
 useShortcuts([
   { keys: ["ArrowDown", "j"], label: "↓", does: `Next ${kind.one}`, run: () => walk(1) },
   { keys: ["ArrowUp"], label: "↑", does: `${named} before`, run: () => walk(-1) },
@@ -196,7 +206,6 @@ useShortcuts([
   { keys: ["p"], does: "Park, and on to the next", run: () => decideHere("park") },
   { keys: ["x"], does: "Pass, and on to the next", run: () => decideHere("pass") },
   { keys: ["u"], does: "Undo the latest decision", run: () => void undo() },
-  { keys: ["l"], does: "Open or close the lens", run: () => (lensOpen.value = !lensOpen.value) },
   {
     keys: [" "],
     label: "Space",
@@ -205,20 +214,14 @@ useShortcuts([
   },
   { keys: ["a"], does: "Mark all that pass", run: () => void markAll() },
   { keys: ["c"], does: "Set the marked ones side by side", run: compare },
-  {
-    keys: ["g"],
-    does: "Ledger or chart",
-    run: () => (view.value = view.value === "chart" ? "ledger" : "chart"),
-  },
-  { keys: ["d"], does: "Draw an area of the chart", run: () => chart.value?.draw() },
-  { keys: ["s"], does: "Skim what passes, one at a time", run: skim },
+  ...(kind.ranked ? ofRanked : []),
   {
     keys: ["Enter"],
     does: kind.of === NICHES ? "Open the niche’s dossier" : `Open the ${kind.one}’s niche`,
     run: open,
   },
   { keys: ["w"], does: "Show the working", run: showWorking },
-  elsewhere.shortcut(() => chosen.value),
+  ...(kind.of === LISTINGS ? [] : [elsewhere.shortcut(() => chosen.value)]),
   {
     // Where “/” types something else, as a seed, “f” is left.
     keys: slots["top"] ? ["f"] : ["/", "f"],
@@ -241,7 +244,7 @@ useShortcuts([
         v-model:conditions="conditions"
         v-model:near="near"
         v-model:lens-open="lensOpen"
-        :lens="lensed.name.value"
+        :lens="kind.ranked ? lensed.name.value : undefined"
         :market="market?.market_id"
         :sieve="ledger.conditions.value"
         :figures="figures.data.value ?? []"
@@ -249,7 +252,7 @@ useShortcuts([
         :near-count="ledger.near.value"
         :total="ledger.total.value"
       >
-        <v-btn-toggle v-model="view" aria-label="How they are shown">
+        <v-btn-toggle v-if="kind.ranked" v-model="view" aria-label="How they are shown">
           <v-btn
             v-for="one in ['ledger', 'chart'] as const"
             :key="one"
@@ -259,7 +262,7 @@ useShortcuts([
             {{ one }}
           </v-btn>
         </v-btn-toggle>
-        <v-btn @click="skim">Skim them</v-btn>
+        <v-btn v-if="kind.ranked" @click="skim">Skim them</v-btn>
         <ColumnMenu
           v-if="view === 'ledger'"
           :usual="usual"
@@ -326,7 +329,7 @@ useShortcuts([
           />
         </v-main>
         <LensSheet
-          v-if="lensOpen"
+          v-if="lensOpen && kind.ranked"
           :of="kind.of"
           :market="market?.market_id"
           :parts="lensed.parts.value"

@@ -24,7 +24,7 @@ const YearsChart = defineAsyncComponent(() => import("@/charts/YearsChart.vue"))
         <h2 class="serif">
           <span>{{ subject.name }}<ProtectedMark :hint="subject.protected" /></span>
           <span class="acts">
-            <v-btn class="small" @click="$emit('open')">{{
+            <v-btn v-if="subject.niche" class="small" @click="$emit('open')">{{
               kind.of === NICHES ? "Dossier" : `In niche: ${subject.niche_name}`
             }}</v-btn>
             <v-btn class="small" @click="$emit('working')">Working</v-btn>

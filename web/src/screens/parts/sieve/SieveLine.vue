@@ -14,8 +14,8 @@ defineProps<{
   count: number;
   nearCount: number;
   total: number;
-  /** Name of the lens that ranks. */
-  lens: string;
+  /** Name of the lens that ranks; none where nothing is ranked. */
+  lens: string | undefined;
 }>();
 const conditions = defineModel<string[]>("conditions", { required: true });
 const near = defineModel<boolean>("near", { required: true });
@@ -56,7 +56,7 @@ defineExpose({ focus: () => sentence.value?.focus() });
         {{ nearCount === 1 ? "miss" : "misses" }}
       </v-btn>
       <span class="acts"><slot /></span>
-      <v-btn v-explain="'lens'" :aria-expanded="lensOpen" @click="lensOpen = !lensOpen">
+      <v-btn v-if="lens" v-explain="'lens'" :aria-expanded="lensOpen" @click="lensOpen = !lensOpen">
         Lens: {{ lens }}
       </v-btn>
     </div>

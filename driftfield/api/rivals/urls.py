@@ -1,0 +1,7 @@
+from django.urls import path
+
+from . import views
+
+urlpatterns = [
+    path("rivals/listing/", views.ListingView.as_view(), name="listing"),
+]

@@ -1,0 +1,26 @@
+import { type Column, COLUMNS } from "@/screens/parts/ledger/columns";
+
+const usual = new Map(COLUMNS.map((column) => [column.key, column]));
+const of = (key: string, more: Partial<Column> = {}): Column => ({
+  ...(usual.get(key) as Column),
+  ...more,
+});
+const figure = (key: string, head: string, width: number, more: Partial<Column> = {}): Column => ({
+  key, head, sort: key, first: "down", align: "right", figure: key, width, ...more,
+}); // prettier-ignore
+
+/** What the ledger of listings shows: what one sells and when, at what price, against whom, and whether it sleeps. */
+export const LISTING_COLUMNS: Column[] = [
+  of("decision"),
+  of("name", { head: "listing", width: 290 }),
+  of("strip"),
+  of("shape"),
+  figure("sleep.state", "sleeper", 70, { align: "left", first: "up" }),
+  figure("sleep.order_by", "order by", 82, { first: "up" }),
+  of("drift_a_year"),
+  of("split"),
+  figure("sales.units_52w", "units/yr", 62),
+  figure("listing.price", "price", 56),
+  figure("listing.reviews", "reviews", 56),
+  figure("listing.offers", "offers", 48, { first: "up" }),
+];
