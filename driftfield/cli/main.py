@@ -213,6 +213,7 @@ def analyse(
     from driftfield.exchange.reader import read_package
     from driftfield.exchange.readings import FORMATS, readings_frame, write_readings
     from driftfield.exchange.sieved import FileColumns, read_sieve
+    from driftfield.exchange.sleepers import without_listings
     from driftfield.exchange.terms import write_terms
 
     kind = KINDS_BY_PLURAL[kinds]
@@ -293,7 +294,7 @@ def analyse(
         frames = [frame for market in markets if (frame := frame_of(market)) is not None]
         if not frames:
             raise CoreError(
-                "There are no listings to read. Give a listings table, or term_clicks."
+                without_listings(markets)
                 if kind == LISTING
                 else "There are no categories to read. Give a categories table, and the category_id of niches "
                 "or listings."

@@ -128,10 +128,15 @@ def find_sleepers(
             market, niches, listings, states=states, only=asked.only, time=time
         )
     if not known:
-        raise CoreError(
-            "No listings are known. Give a listings table, and listing_weeks for what they sell."
-        )
+        raise CoreError(without_listings(markets))
     return found, when
+
+
+def without_listings(markets: Sequence[MarketInput]) -> str:
+    """Why no listings can be read of some markets, and what that takes."""
+    if any(market.data.counts for market in markets):
+        return "No listings are known. Give a listings table, and listing_weeks for what they sell."
+    return "Listings are read where searches are counted; these curves are relative. Give a term_weeks table."
 
 
 def sleeper_records(

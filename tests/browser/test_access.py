@@ -31,6 +31,8 @@ VIEWS = (
     ("/field", ".line .name", "Control+k"),
     ("/field?view=chart", ".pane canvas", ""),
     ("/terms", ".line .name", ""),
+    ("/rivals", ".line .name", ""),
+    ("/rivals", ".line .name", "w"),
     ("/terms?word=forcer", ".line .name", ""),
     ("/terms?word=parsnip", "text=No term has", ""),
     ("/skim", ".card h1", ""),

@@ -119,7 +119,9 @@ def with_sleepers(niches: Workings, work: Workings, first: date, last: date) -> 
     listings = work.data.listings
     history = None if listings is None else listings.history
     if listings is None or history is None:
-        raise CoreError("There is no listing_weeks table, which says what sold when.")
+        raise CoreError(
+            "What listings sold is not known up to the as-of: that takes a listing_weeks table."
+        )
     timeline = history.timeline
     begin = timeline.period.number(first) - timeline.first_number
     end = timeline.period.number(last) - timeline.first_number + 1

@@ -292,6 +292,11 @@ function choose(id: string): void {
     line-height: 26px;
   }
 
+  .bar nav {
+    flex-wrap: wrap;
+    gap: 0 20px;
+  }
+
   .bar nav .screen {
     line-height: 24px;
   }

@@ -26,6 +26,16 @@ THINGS = (
         short="One product page, with a brand, a price and one or more sellers.",
     ),
     Word(
+        key="sleeper",
+        word="Sleeper",
+        short="A listing that sold well in its last season, is quiet now, and will be wanted again.",
+        more=(
+            "It is quiet for the time of the year, or out of stock, without its sales rank, or dearer. "
+            "One that merely lost its buyers is none. Its season is told by the searches of its niche, "
+            "where what it sells moves with them, else by its own sales."
+        ),
+    ),
+    Word(
         key="market",
         word="Market",
         short="One marketplace in one region with one currency.",

@@ -54,6 +54,7 @@ const HEADS: Record<string, string> = {
   forecast_26w: "Forecast", forecast_52w: "Forecast", contributions: "What makes its headroom",
   usual: "The market's usual", counts: "What lies in it", lorenz: "How its sales are spread",
   newcomers: "Newcomers", established: "What is old in it", sold: "What is sold",
+  listing: "Its own figures", sleep: "Whether it sleeps",
   openness_parts: "What makes its openness", settledness_parts: "What makes its settledness",
 }; // prettier-ignore
 

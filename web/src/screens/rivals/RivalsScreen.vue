@@ -70,8 +70,10 @@ function openNiche({ niche }: { niche: string }): void {
     <template #top>
       <p class="told" role="status">
         <template v-if="ledger?.ready"
-          ><b>{{ formatCount(ledger.total) }}</b> {{ ledger.total === 1 ? "listing" : "listings" }},
-          what they sell most first.</template
+          ><span
+            ><b>{{ formatCount(ledger.total) }}</b>
+            {{ ledger.total === 1 ? "listing" : "listings" }}. Begin with those that are</span
+          ></template
         >
         <v-btn
           v-for="way in WAYS"

@@ -59,6 +59,8 @@ const figures = useQuery(registryQueries.figures());
 
 const inView = ref({ first: 0, last: 0 });
 const registry = computed(() => figures.data.value ?? []);
+/** Those of the kind: what it has no figure of is not unknown. */
+const own = computed(() => registry.value.filter((one) => one.kinds.includes(kind.of)));
 const shown = useColumns(kind, props.usual, registry);
 const ask = computed(() => ({
   ...asked.value,
@@ -356,7 +358,7 @@ useShortcuts([
       v-model="workingOpen"
       :figure="workingOf"
       :subject="preview.data.value"
-      :figures="figures.data.value ?? []"
+      :figures="own"
     />
   </div>
 </template>

@@ -1,0 +1,130 @@
+"""Rivals: listings in the ledger, close up, decided on and planned anew; as the command line has them."""
+
+import csv
+import io
+import json
+import tempfile
+from datetime import date, timedelta
+from pathlib import Path
+
+from click.testing import CliRunner
+
+from driftfield.cli.main import main
+from driftfield.exchange.tests.packages import write
+from driftfield.exchange.tests.sleepy import sleepy_market
+from driftfield.market.models import Market
+from driftfield.readings.actions import choose_planning
+
+from .loaded import Loaded
+
+
+class Rivals(Loaded):
+    package = staticmethod(sleepy_market)
+
+    def ledger(self, **asked: str) -> dict:
+        query = "&".join(f"{key}={value}" for key, value in asked.items())
+        return self.get(f"ledger/?of=listings&{query}")
+
+    def listing(self, key: str, status: int = 200) -> dict:
+        return self.get(f"rivals/listing/?listing={key}", status)
+
+    def test_each_listing_by_what_it_sells(self) -> None:
+        rows = self.ledger(figures="sales.units_52w,sleep.state,sleep.why")["rows"]
+        units = [row["extra"]["sales.units_52w"] for row in rows]
+        self.assertEqual(units, sorted(units, reverse=True))
+        state = {
+            row["id"]: (row["extra"]["sleep.state"], row["extra"]["sleep.why"]) for row in rows
+        }
+        self.assertEqual(state["l1"], ("Asleep", "season"))
+        self.assertEqual(state["l3"], ("In season", None))
+        self.assertEqual(state["l4"], ("Asleep", "no stock"))
+        self.assertEqual(state["l5"], (None, None))
+        # One that nobody clicks has no niche, and sleeps by its own sales.
+        self.assertEqual(
+            (state["l6"][0], next(r["niche"] for r in rows if r["id"] == "l6")), ("Asleep", "")
+        )
+        self.assertEqual(next(row["name"] for row in rows if row["id"] == "l6"), "Comb cutter")
+
+    def test_conditions_ask_a_listing_for_its_own_figures(self) -> None:
+        found = self.ledger(c="price under 10", figures="listing.price")
+        self.assertEqual(found["count"], 5)
+        self.assertEqual(found["conditions"][0]["figure"], "listing.price")
+        self.assertEqual(self.ledger(c="terms contain strainer")["count"], 2)
+        self.assertEqual(self.ledger(c="category Honey")["count"], 3)
+        asleep = self.ledger(c="sleeper is Asleep and price over 10".replace(" and ", "&c="))
+        self.assertEqual([row["id"] for row in asleep["rows"]], ["l2"])
+        self.get("ledger/?of=listings&c=headroom > 50", 409)
+        self.get("ledger/?of=niches&c=sleeper is Asleep", 409)
+
+    def test_one_close_up(self) -> None:
+        found = self.listing("l1")
+        self.assertEqual(
+            (found["brand"], found["seller"], found["niche_name"]),
+            ("skep", "s1", "Honey strainers"),
+        )
+        self.assertEqual((found["period"], len(found["values"])), ("month", 24))
+        self.assertIn("It sleeps:", found["verdict"][0])
+        self.assertEqual(found["verdict"][-1], found["dates"][0])
+        self.assertIn("By its niche", found["dates"][0])
+        figures = found["figures"]
+        self.assertIn(f"{figures['sleep_caught']:.0%} of it", found["dates"][0])
+        alone = self.listing("l6")
+        self.assertEqual((alone["niche"], alone["brand"]), ("", ""))
+        self.assertIn("By its own sales", alone["dates"][0])
+        self.assertIn("£12.00, then £8.00 (+50%)", " ".join(self.listing("l2")["verdict"]))
+        self.listing("nobody", 404)
+
+    def test_dates_move_with_the_lead_time_as_a_new_analysis_would_have_them(self) -> None:
+        market = Market.objects.get()
+        before = self.listing("l1")["figures"]
+        choose_planning(market, None, 20)
+        after = self.listing("l1")["figures"]
+        rise = date.fromisoformat(after["sleep_rise"])
+        self.assertEqual(rise - date.fromisoformat(after["sleep_order_by"]), timedelta(days=20))
+        self.assertLessEqual(rise, date.fromisoformat(before["sleep_rise"]))
+        from driftfield.readings.actions import analyse_market
+
+        analyse_market(market)
+        again = self.listing("l1")["figures"]
+        dated = [key for key in again if key.startswith(("sleep_", "act_", "order_"))]
+        self.assertEqual({key: after[key] for key in dated}, {key: again[key] for key in dated})
+
+    def test_decided_and_remembered(self) -> None:
+        keep = {"market_id": "north", "of": "listings", "choice": "keep", "id": "l1"}
+        self.post("desk/decisions/", keep, 201)
+        found = self.get("desk/shortlist/?market=north&of=listings")
+        (entry,) = found
+        self.assertEqual((entry["id"], entry["name"]), ("l1", "Steel honey strainer"))
+        self.assertEqual(entry["then"]["sleep.state"], "Asleep")
+        self.assertEqual(self.ledger(c="decided keep")["count"], 1)
+        # A niche of the same id would not be kept by that.
+        self.assertEqual(self.get("ledger/?c=decided keep")["count"], 0)
+        side = self.get("side-by-side/?of=listings&market=north&row=l1&row=l2")
+        self.assertEqual(side["ids"], ["l1", "l2"])
+
+    def test_the_application_and_the_command_line_tell_the_same(self) -> None:
+        answer = self.client.get("/api/readings/file/?of=listings&as=csv")
+        stored = list(csv.DictReader(io.StringIO(b"".join(answer).decode("utf-8-sig"))))
+        with tempfile.TemporaryDirectory() as holder:
+            folder, out = write(Path(holder) / "in", **sleepy_market()), Path(holder) / "out.csv"
+            done = CliRunner().invoke(
+                main, ["analyse", str(folder), "--of", "listings", "--out", str(out)]
+            )
+            self.assertEqual(done.exit_code, 0, done.output)
+            told = list(csv.DictReader(out.read_text("utf-8-sig").splitlines()))
+            record = json.loads(
+                CliRunner().invoke(main, ["sleepers", str(folder)]).stdout.splitlines()[0]
+            )
+        self.assertEqual([row["listing_id"] for row in stored], [row["listing_id"] for row in told])
+        for ours, theirs in zip(stored, told, strict=True):
+            for key, value in theirs.items():
+                try:
+                    self.assertAlmostEqual(
+                        float(ours[key]),
+                        float(value),
+                        delta=1e-5 * (1 + abs(float(value))),
+                        msg=key,
+                    )
+                except ValueError:
+                    self.assertEqual(ours[key], value, key)
+        self.assertEqual(record["sentences"][0], self.listing(record["listing_id"])["verdict"][0])
