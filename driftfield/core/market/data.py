@@ -124,5 +124,5 @@ def subject_curves(data: MarketData, measure: Floats, rows: range, settings: Set
     if not data.counts:
         return mean_curves(measure[terms], place, len(rows))
     if len(terms) == len(rows) and np.array_equal(place, np.arange(len(rows))):
-        return measure[terms]
+        return measure[terms].astype(np.float64, copy=False)
     return sum_by_group(measure[terms], place, len(rows), settings.bridge_periods)

@@ -8,7 +8,7 @@ from datetime import date
 
 import numpy as np
 
-from driftfield.core.base import Floats, Groups, Ints, Period, Timeline
+from driftfield.core.base import Groups, Ints, Period, Timeline
 from driftfield.core.curves import LEAST_SPREAD, Prior
 from driftfield.core.supply import (
     Listings,
@@ -94,22 +94,22 @@ def _by_category(niches: Workings, category: Ints) -> tuple[Groups, Ints]:
 
 def _curves(
     listings: Listings, lines: RankLines, timeline: Timeline
-) -> tuple[Timeline, Floats, np.ndarray]:
+) -> tuple[Timeline, np.ndarray, np.ndarray]:
     """Units by period of each listing, (listings, length), and which are estimated from ranks."""
     estimated = np.zeros(len(listings), dtype=bool)
     history = listings.history
     if history is None:
         nothing = np.broadcast_to(np.nan, (len(listings), timeline.length))
         return timeline, nothing, estimated
+    # Single precision as the history has it: of a million listings double would be gigabytes more.
     known = history.measures.get("units")
-    units = (
-        np.full((len(listings), history.timeline.length), np.nan)
-        if known is None
-        else known.astype(np.float64)
-    )
+    shape = (len(listings), history.timeline.length)
+    units = np.full(shape, np.nan, dtype=np.float32) if known is None else known
     rows, found = lines.curves(history)
-    units[rows] = found
-    estimated[rows] = True
+    if len(rows):
+        units = units.copy()
+        units[rows] = found
+        estimated[rows] = True
     return history.timeline, units, estimated
 
 

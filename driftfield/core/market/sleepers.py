@@ -18,6 +18,7 @@ from .workings import Workings
 
 ALIKE = 0.5  # Correlation with its niche's season from which a listing's sales keep it; our choice.
 YEAR = 365.25
+CHUNK = 16_384  # Listings whose curves are looked at at once.
 HALF = 0.5  # Of a season that must still come after arrival, as for the season to act on.
 
 
@@ -39,13 +40,17 @@ def seasons_of(niches: Workings, work: Workings) -> tuple[ListingSeasons, Bools]
     """
     own, of_niches = work.curves, niches.curves
     niche = np.asarray(work.data.niche)
-    lent = lent_seasons(niches, niche, work.timeline.period)
+    assert work.data.prior is not None, "a listing may lean on its niche"
+    lent = work.data.prior.factors
     seasonal = _seasonal(own.shape.shape)
     theirs = _seasonal(of_niches.shape.shape)[niche] & (niche >= 0) & ~np.isnan(lent[:, 0])
     timeline = work.timeline
     late = slice(max(timeline.length - timeline.period.span(104), 0), None)
-    moves = _correlation(work.data.searches[:, late], lent[:, timeline.slots[late]])
-    by_niche = theirs & (moves >= ALIKE)
+    by_niche = theirs.copy()
+    asked = np.flatnonzero(theirs)
+    for rows in np.array_split(asked, len(asked) // CHUNK + 1):
+        profile = lent[rows][:, timeline.slots[late]]
+        by_niche[rows] = _correlation(work.data.searches[rows, late], profile) >= ALIKE
 
     def either(of_niche: Floats, its_own: Floats) -> Floats:
         return np.where(by_niche, of_niche[niche], its_own)

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 from scipy import stats
 
 from driftfield.core.base import Bools, Floats, Groups, Ints, Settings, Timeline, ratio
@@ -18,6 +21,7 @@ OUT_OF_STOCK = 0.5  # In stock for less than this part of the last four weeks.
 DEARER = 1.2  # Price now over that of the last season from which it is a reason; our choice.
 # Why a listing is quiet, the calendar first; what is found of the others comes with it.
 WHY = ("season", "no stock", "no rank", "price")
+CHUNK = 16_384
 STATES = ("Asleep", "In season")
 
 
@@ -112,9 +116,8 @@ def read_sleepers(
     late = max(timeline.length - period.span(4), 0)
     ending = np.full(n, timeline.length)
     now = _mean(units, np.full(n, late), ending) * period.span(4)
-    held = seasons.factors[:, timeline.slots]
-    then_part = _mean(held, first, last)
-    now_part = _mean(held, np.full(n, late), ending)
+    then_part = _mean(seasons.factors, first, last, timeline.slots)
+    now_part = _mean(seasons.factors, np.full(n, late), ending, timeline.slots)
     usual = strong * ratio(now_part, then_part)
     part = unknown
     if category is not None:
@@ -178,25 +181,38 @@ def _best(units: Floats, timeline: Timeline) -> tuple[Ints, Ints]:
     """Where the best 13 weeks of the last 65 of each begin and end; without any, the last 13."""
     span = min(timeline.period.span(13), timeline.length)
     begin = max(timeline.length - timeline.period.span(LOOK_BACK), 0)
-    sums = running_sums(units[:, begin:], span)
-    first = begin + sums.argmax(axis=1)
+    first = np.empty(len(units), dtype=np.int64)
+    for rows in _chunks(len(units)):
+        first[rows] = begin + running_sums(units[rows, begin:], span).argmax(axis=1)
     return first, first + span
 
 
-def _mean(values: np.ndarray, first: Ints, last: Ints) -> Floats:
-    """Mean of what is known of each row from a column to another, exclusive; NaN where nothing is."""
-    known = ~np.isnan(values)
-    sums = _running(np.where(known, values, 0))
-    many = _running(known)
-    rows = np.arange(len(values))
-    return ratio(sums[rows, last] - sums[rows, first], many[rows, last] - many[rows, first])
+def _mean(values: NDArray[Any], first: Ints, last: Ints, columns: Ints | None = None) -> Floats:
+    """Mean of what is known of each row from a column to another, exclusive; NaN where nothing is.
+
+    ``columns``: which of the values stand in the columns that are meant; by default they are these.
+    """
+    found = np.empty(len(values))
+    for rows in _chunks(len(values)):
+        part = values[rows] if columns is None else values[rows][:, columns]
+        known = ~np.isnan(part)
+        sums, many = _running(np.where(known, part, 0)), _running(known)
+        at = np.arange(len(part))
+        begin, end = first[rows], last[rows]
+        found[rows] = ratio(sums[at, end] - sums[at, begin], many[at, end] - many[at, begin])
+    return found
 
 
-def _running(values: np.ndarray) -> Floats:
+def _running(values: NDArray[Any]) -> Floats:
     """Sums up to each column, exclusive, (rows, length + 1)."""
     out = np.zeros((len(values), values.shape[1] + 1))
     np.cumsum(values, axis=1, out=out[:, 1:])
     return out
+
+
+def _chunks(n: int) -> Iterator[slice]:
+    """Rows at once: of a million listings one curve alone takes gigabytes."""
+    return (slice(start, start + CHUNK) for start in range(0, n, CHUNK))
 
 
 def _interval(strong: Floats, times: Floats, seasons: ListingSeasons) -> tuple[Floats, Floats]:
