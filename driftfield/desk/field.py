@@ -49,6 +49,9 @@ class Field:
     def category(self, wanted: str) -> Bools:
         return self.columns.category(wanted)
 
+    def whose(self, role: str, wanted: str | None) -> Bools:
+        return self.columns.whose(role, wanted)
+
     @cached_property
     def decisions(self) -> dict[str, str]:
         """Decisions that hold, by niche."""

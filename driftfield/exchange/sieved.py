@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from functools import cached_property
 
 import numpy as np
+import polars as pl
 
 from driftfield.core.base import Bools, CoreError, Floats
 from driftfield.core.market import (
@@ -94,6 +95,18 @@ class FileColumns:
             return np.array([one in below for one in named], dtype=bool)
         inside = population(self.package, self.market, wanted)
         return inside if self.kind == NICHE else inside[self.market.data.term_subject]
+
+    def whose(self, role: str, wanted: str | None) -> Bools:
+        field = {"brand": "brand", "seller": "seller_id"}[role]
+        own = pl.Series(self.market.identity(self.work)[field], dtype=pl.String)
+        if wanted is None:
+            return own.is_not_null().to_numpy()
+        people = self.package.frames.get(f"{role}s")
+        ids: list[str] = []
+        if people is not None:
+            ids = people.filter(pl.col("name").str.to_lowercase() == wanted.lower())["id"].to_list()
+        low = [wanted.lower(), *(one.lower() for one in ids)]
+        return own.str.to_lowercase().is_in(low).fill_null(False).to_numpy()
 
     def decided(self, choices: tuple[str, ...]) -> Bools:
         raise CoreError(

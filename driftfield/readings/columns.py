@@ -10,6 +10,7 @@ from typing import Any, TypeVar, cast
 
 import numpy as np
 import polars as pl
+from django.db.models import Model
 
 from driftfield.core.base import Bools, Floats, Ints, Period
 from driftfield.core.market import FIGURES_BY_KEY, LISTING, NICHE, Figure, Kind
@@ -19,7 +20,7 @@ from driftfield.core.ranking import Bands, Lens, Ranking, rank_bands, rank_niche
 from driftfield.exchange.columns import numbers_in
 from driftfield.exchange.texts import Texts
 from driftfield.market.category_tree import with_all_below
-from driftfield.market.models import Category, Term
+from driftfield.market.models import Brand, Category, Seller, Term
 
 from .chosen import chosen_for
 from .matrices import SCALARS, normalised_of, plain_cell
@@ -41,6 +42,7 @@ from .store import (
 from .under_lens import figures_under
 
 HELD = 8  # Kinds of runs whose columns a process keeps.
+WHO = {"brand": "brand", "seller": "seller_id"}  # Fields of a listing's identity.
 MADE = 32  # Orders and rankings of a run that it keeps.
 T = TypeVar("T")
 
@@ -302,6 +304,17 @@ class RunColumns:
         inside = with_all_below(inside, {pk: parent for pk, (parent, _, _) in self._tree.items()})
         within: Bools = np.isin(self.category_keys, np.array(sorted(inside), dtype=np.int64))
         return within
+
+    def whose(self, role: str, wanted: str | None) -> Bools:
+        """Listings by their brand or seller; see ``core.sieve.Columns``."""
+        own = self._whole(f"{OWN}{WHO[role]}", pl.String)
+        if wanted is None:
+            return own.is_not_null().to_numpy()
+        people: type[Model] = {"brand": Brand, "seller": Seller}[role]
+        named = people._default_manager.filter(name__iexact=wanted)
+        ids = named.values_list("id", flat=True)
+        low = [wanted.lower(), *(one.lower() for one in ids)]
+        return own.str.to_lowercase().is_in(low).fill_null(False).to_numpy()
 
     @cached_property
     def _ties(self) -> Ints:

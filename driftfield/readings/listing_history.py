@@ -21,7 +21,7 @@ LABELS = {
     "sales_rank": ("Sales rank", "rank"),
     "offers": ("Offers", "offers"),
     "reviews": ("Reviews", "reviews"),
-    "in_stock": ("Time in stock", "change"),
+    "in_stock": ("Time in stock", "share"),
 }
 
 
@@ -47,10 +47,13 @@ class ListingHistory:
 def read_listing(reading: Reading, listing_id: str) -> ListingHistory | None:
     """One listing's history as of the reading; None where there is no such listing."""
     listing = Listing.objects.filter(listing_id=listing_id).first()
-    if listing is None:
-        return None
-    as_of = reading.run.as_of
-    curves, held = [], []
+    return None if listing is None else history_of(listing, reading.run.as_of)
+
+
+def history_of(listing: Listing, as_of: date) -> ListingHistory:
+    """A listing's history up to a day."""
+    curves: list[ShownCurve] = []
+    held: list[Held] = []
     for row in ListingCurve.objects.filter(subject=listing):
         period, values = Period(row.period), bytes(row.values)
         if period.start(row.first + 1) > as_of + timedelta(days=1):
@@ -69,7 +72,7 @@ def read_listing(reading: Reading, listing_id: str) -> ListingHistory | None:
             held = _held(unpack(values)[: timeline.length], period, row.first)
     order = list(LABELS)
     curves.sort(key=lambda curve: order.index(curve.key))
-    return ListingHistory(listing_id, listing.title, curves, held)
+    return ListingHistory(listing.listing_id, listing.title, curves, held)
 
 
 def _held(codes: np.ndarray, period: Period, first: int) -> list[Held]:

@@ -25,6 +25,7 @@ def screens(niches: int | None = None) -> Iterator[str]:
         yield f"/rivals?{urlencode({**own, 'c': 'sleeper is Asleep', 'sort': '-sleep.strong_4w'})}"
         yield f"/shortlist?{urlencode({**own, 'of': LISTING.plural})}"
         listings = columns_of(market.run, LISTING).ids[:3]
+        yield from (f"/listing?{urlencode({**own, 'listing': one})}" for one in listings)
         if len(listings) > 1:
             side = [*own.items(), ("of", LISTING.plural), *(("listing", one) for one in listings)]
             yield f"/compare?{urlencode(side)}"

@@ -33,6 +33,7 @@ VIEWS = (
     ("/terms", ".line .name", ""),
     ("/rivals", ".line .name", ""),
     ("/rivals", ".line .name", "w"),
+    ("/listing?listing=l2", ".page h1", ""),
     ("/terms?word=forcer", ".line .name", ""),
     ("/terms?word=parsnip", "text=No term has", ""),
     ("/skim", ".card h1", ""),

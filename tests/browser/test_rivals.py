@@ -45,12 +45,29 @@ class Rivals(BrowserCase):
         page.goto(f"{self.live_server_url}/shortlist?market=north&of=listings")
         expect(page.get_by_text("Steel honey strainer").first).to_be_visible()
 
-    def test_from_a_listing_to_its_niche(self) -> None:
-        page = self.open("/rivals")
+    def test_a_listing_has_a_page_from_which_one_goes_on(self) -> None:
+        page = self.open("/rivals?listing=l4")
         foot = page.get_by_role("region", name="Selected listing")
-        expect(foot).to_contain_text("In niche")
+        expect(foot).to_contain_text("Swarm lure gel")
         page.keyboard.press("Enter")
-        expect(page).to_have_url(re.compile("/dossier"))
+        expect(page).to_have_url(re.compile("/listing.*listing=l4"))
+        expect(page.get_by_role("heading", name="Swarm lure gel")).to_be_visible()
+        expect(page.get_by_role("region", name="Verdict")).to_contain_text("in stock for 2%")
+        expect(page.get_by_role("region", name="What leads to it")).to_contain_text("swarm lure")
+        page.keyboard.press("p")
+        self.expect_soon(
+            lambda: list(Decision.objects.filter(current=True).values_list("subject", "choice")),
+            [("l4", "park")],
+        )
+        page.get_by_role("region", name="Beside it").get_by_role(
+            "link", name="Swarm lure vial"
+        ).click()
+        expect(page.get_by_role("heading", name="Swarm lure vial")).to_be_visible()
+        page.get_by_role("link", name="All of its brand").click()
+        expect(page.get_by_role("status").filter(has_text="pass")).to_contain_text("3 of 6 pass")
+        page.go_back()
+        page.get_by_role("link", name="Swarm lures", exact=True).click()
+        expect(page).to_have_url(re.compile("/dossier.*niche=sl"))
 
     def test_a_lens_a_chart_and_other_markets_are_not_offered(self) -> None:
         page = self.open("/rivals")

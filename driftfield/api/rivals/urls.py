@@ -4,4 +4,5 @@ from . import views
 
 urlpatterns = [
     path("rivals/listing/", views.ListingView.as_view(), name="listing"),
+    path("rivals/listing/page/", views.ListingPageView.as_view(), name="listing-page"),
 ]

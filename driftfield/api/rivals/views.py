@@ -12,6 +12,7 @@ from rest_framework.views import APIView
 from driftfield.api.previews import preview_of
 from driftfield.api.queries import ListingQuery, listing_named
 from driftfield.api.shared import ProblemDetail
+from driftfield.readings.listing_page import BESIDE, listing_page
 
 from . import serializers as s
 
@@ -34,3 +35,24 @@ class ListingView(APIView):
         )
         who = {"brand": listing.brand or "", "seller": listing.seller_id or ""}
         return Response(s.ListingPreview({**found, **who}).data)
+
+
+class ListingPageView(APIView):
+    """One listing: its past, who sells it, which terms lead to it, and what stands beside it in its niche."""
+
+    @extend_schema(
+        operation_id="listing_page",
+        parameters=[ListingQuery],
+        responses={200: s.ListingPage, **_PROBLEMS},
+    )
+    def get(self, request: Request) -> Response:
+        made = listing_page(listing_named(ListingQuery.asked(request)))
+        beside = [
+            {"id": one["id"], "name": one["name"], **{f.column: one[f.key] for f in BESIDE}}
+            for one in made.beside
+        ]
+        page = {
+            "curves": made.history.curves, "held": made.history.held, "sellers": made.sellers,
+            "terms": made.terms, "beside": beside,
+        }  # fmt: skip
+        return Response(s.ListingPage(page).data)

@@ -112,6 +112,7 @@ def unnamed() -> set[str]:
         "term",
         "related",
         "listing",
+        "listing-page",
     }
     return set(routes()) - named
 
@@ -145,7 +146,8 @@ def addresses(*, brief: bool = False, forms: bool = True) -> Iterator[str]:
             for name in ("matched", "proposed-matches"):
                 yield f"{route[name]}?{urlencode({**own, 'other': other.market_id})}"
         for listing in columns_of(market.run, LISTING).ids[:3]:
-            yield f"{route['listing']}?{urlencode({**own, 'listing': listing})}"
+            for name in ("listing", "listing-page"):
+                yield f"{route[name]}?{urlencode({**own, 'listing': listing})}"
         listings = Listing.objects.order_by("pk").values_list("listing_id", flat=True)[:3]
         for niche in Niche.objects.filter(market=market)[: 1 if brief else None]:
             of_niche = {**own, "niche": niche.niche_id}

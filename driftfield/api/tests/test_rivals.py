@@ -51,6 +51,12 @@ class Rivals(Loaded):
         self.assertEqual(found["conditions"][0]["figure"], "listing.price")
         self.assertEqual(self.ledger(c="terms contain strainer")["count"], 2)
         self.assertEqual(self.ledger(c="category Honey")["count"], 3)
+        self.assertEqual(self.ledger(c="made by Skep")["count"], 3)
+        # Of one whose brand or seller is unknown neither a condition nor its denial holds.
+        self.assertEqual(self.ledger(c="not made by skep")["count"], 2)
+        self.assertEqual(self.ledger(c="sold by s1")["count"], 2)
+        self.assertEqual(self.ledger(c="sold by nobody")["count"], 0)
+        self.get("ledger/?of=niches&c=made by skep", 409)
         asleep = self.ledger(c="sleeper is Asleep and price over 10".replace(" and ", "&c="))
         self.assertEqual([row["id"] for row in asleep["rows"]], ["l2"])
         self.get("ledger/?of=listings&c=headroom > 50", 409)
@@ -73,6 +79,25 @@ class Rivals(Loaded):
         self.assertIn("By its own sales", alone["dates"][0])
         self.assertIn("£12.00, then £8.00 (+50%)", " ".join(self.listing("l2")["verdict"]))
         self.listing("nobody", 404)
+
+    def test_a_page_of_its_own(self) -> None:
+        found = self.get("rivals/listing/page/?listing=l4")
+        self.assertEqual(
+            {curve["key"] for curve in found["curves"]} >= {"price", "units", "in_stock"}, True
+        )
+        (seller,) = found["sellers"]
+        # It names its seller; since when is not known, and what is not known is not 0.
+        self.assertEqual(
+            (seller["id"], seller["since"], seller["until"], seller["lead"]),
+            ("s2", None, None, None),
+        )
+        (term,) = found["terms"]
+        self.assertEqual((term["term"], term["niche"]), ("swarm lure", "sl"))
+        self.assertAlmostEqual(term["share"], 0.4, 5)
+        self.assertEqual({one["id"] for one in found["beside"]}, {"l3", "l4"})
+        alone = self.get("rivals/listing/page/?listing=l6")
+        self.assertEqual((alone["sellers"], alone["terms"], alone["beside"]), ([], [], []))
+        self.get("rivals/listing/page/?listing=nobody", 404)
 
     def test_dates_move_with_the_lead_time_as_a_new_analysis_would_have_them(self) -> None:
         market = Market.objects.get()

@@ -19,6 +19,8 @@ NEAR = 0.1  # How far beyond a bound, as a part of it, a near miss may lie.
 MAX_WORDS = 1_000  # No term has more.
 # What the terms of a niche do with words.
 HOW = ("contain", "contain exactly", "start with", "lack")
+# Who is behind a listing, and how a condition begins that asks for one.
+ROLES = {"brand": "made by", "seller": "sold by"}
 MONTHS = (
     "January", "February", "March", "April", "May", "June", "July", "August", "September", "October",
     "November", "December",
@@ -48,6 +50,10 @@ class Columns(Protocol):
 
     def category(self, wanted: str) -> Bools:
         """Niches of a category, by id or name, or below it."""
+
+    def whose(self, role: str, wanted: str | None) -> Bools:
+        """Listings whose brand or seller, as ``role`` of ROLES says, is the one of that id or name; with None
+        those of which it is known."""
 
     def decided(self, choices: tuple[str, ...]) -> Bools: ...
 

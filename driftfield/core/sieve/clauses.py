@@ -16,6 +16,7 @@ from .asked import (
     MAX_WORDS,
     MONTHS,
     NEAR,
+    ROLES,
     SINGLE,
     Asked,
     Columns,
@@ -296,6 +297,30 @@ class InCategory(Asked):
         return columns.category(self.category)
 
 
+@dataclass(frozen=True, slots=True)
+class Whose(Asked):
+    """The listing is of a brand, or names a seller, by id or name; of no other kind is it asked."""
+
+    role: str
+    name: str
+
+    @property
+    def text(self) -> str:
+        return f"{ROLES[self.role]} {quoted(self.name)}"
+
+    def sentence(self, currency: str = "") -> str:
+        return f"the {self.role} is {self.name}"
+
+    def denied(self, currency: str = "") -> str:
+        return f"the {self.role} is not {self.name}"
+
+    def known(self, columns: Columns) -> Bools:
+        return columns.whose(self.role, None)
+
+    def passes(self, columns: Columns) -> Bools:
+        return columns.whose(self.role, self.name)
+
+
 # Decisions as they are typed and as they are read.
 DECISIONS = {"keep": "kept", "park": "parked", "pass": "passed", "open": "undecided"}
 
@@ -368,4 +393,6 @@ class Drawn(Asked):
         return inside
 
 
-Atom = Range | OneOf | Peak | SignalIs | Terms | TermWords | Top | InCategory | Decided | Drawn
+Atom = (
+    Range | OneOf | Peak | SignalIs | Terms | TermWords | Top | InCategory | Whose | Decided | Drawn
+)

@@ -8,13 +8,14 @@ from dataclasses import dataclass, replace
 from itertools import islice
 
 from driftfield.core.base import CoreError
-from driftfield.core.market import FIGURES, FIGURES_BY_KEY, NICHE, Figure, FigureType, Kind
+from driftfield.core.market import FIGURES, FIGURES_BY_KEY, LISTING, NICHE, Figure, FigureType, Kind
 from driftfield.core.signals import SIGNALS
 
 from .asked import MONTHS
 from .clauses import DECISIONS
 from .compared import COMPARED, UNFINISHED
 from .names import ALIASES, NUMBER_NAMES, WORD_NAMES, asked, short_name, takes_words, words_of
+from .of_kind import own_figure
 from .parse import MAX_JOINED, parse_clause
 
 MOST = 9
@@ -56,6 +57,10 @@ _KEYWORDS = (
     Completion("order by within 4 weeks", "order by within 4 weeks", "next full season", whole=True),
     Completion("not ", "not …", "the opposite of a condition"),
 )  # fmt: skip
+_OF_LISTINGS = (
+    Completion("made by ", "made by …", "a brand, by its id or name"),
+    Completion("sold by ", "sold by …", "a seller, by its id or name"),
+)
 _UNFINISHED = re.compile(rf"(.+?)\s*(?:[<>]=?|[=≤≥]|(?<=\s)(?:{'|'.join(UNFINISHED)}))\s*")
 _OR = re.compile(r"\s+or\s+", re.I)
 _NOT = re.compile(r"not\s+", re.I)
@@ -102,8 +107,7 @@ def figure_named(text: str, kind: Kind = NICHE) -> Figure | None:
     """The figure of numbers that a text names with how it compares and not with what: “price over”."""
     found = _UNFINISHED.fullmatch(text.strip().lower())
     key = NUMBER_NAMES.get(found[1]) if found else None
-    figure = FIGURES_BY_KEY[key] if key else None
-    return figure if figure and kind in figure.kinds else None
+    return own_figure(FIGURES_BY_KEY[key], kind) if key else None
 
 
 def _unique(found: Iterator[Completion]) -> Iterator[Completion]:
@@ -198,7 +202,8 @@ def _beginning(text: str, kind: Kind) -> Iterator[Completion]:
             yield _of_figure(figure)
             if short_name(figure) == low and not takes_words(figure):
                 yield Completion(f"{low} <= ", f"{low} at most …", figure.label)
-    yield from (one for one in _KEYWORDS if one.label.startswith(low))
+    keywords = (*_KEYWORDS, *(_OF_LISTINGS if kind == LISTING else ()))
+    yield from (one for one in keywords if one.label.startswith(low))
     for figure in typable:
         for word in words_of(figure) if figure.choices else ():
             if len(low) > 2 and word.lower().startswith(low):

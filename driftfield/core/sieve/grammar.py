@@ -13,7 +13,7 @@ from driftfield.core.market import FIGURES_BY_KEY, FigureType
 from driftfield.core.signals import SIGNALS_BY_KEY
 from driftfield.core.supply import TOP_LISTINGS_KEPT
 
-from .asked import HOW, MONTHS
+from .asked import HOW, MONTHS, ROLES
 from .listing_names import TOP_FIGURES
 from .names import ALSO, NUMBER_NAMES, WORD_NAMES, words_of
 from .pieces import MAX_CORNERS
@@ -102,6 +102,7 @@ def _others() -> list[str]:
         f"terms {any_of(HOW)} {_WORDS}",
         "term words ((>=|>|<=|=) [1-9][0-9]?|< [2-9]|[1-9][0-9]?\\.\\.([1-9][0-9]?)?)",
         f"category {_WORDS}",
+        f"{any_of(ROLES.values())} {_WORDS}",
         f"decided {choices}( or {choices}){{0,3}}",
         f"drawn( {across}:{up}){{3,{MAX_CORNERS}}}",
         f"top ({tops}) ({any_of(plain_ones)} [<>]=? {number}|{any_of(shares)} [<>]=? {_SHARE})",

@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import replace
 
 from driftfield.core.base import CoreError
-from driftfield.core.market import FIGURES_BY_KEY, Figure, Kind
+from driftfield.core.market import FIGURES_BY_KEY, LISTING, Figure, Kind
 
-from .clauses import Atom, OneOf, Range
+from .clauses import Atom, OneOf, Range, Whose
 from .joined import AnyOf, Clause, Not, either
 
 
@@ -48,11 +48,21 @@ def for_kind(clause: Clause, kind: Kind) -> Clause:
 
 def _part(clause: Atom | Not, kind: Kind) -> Atom | Not:
     atom = clause.clause if isinstance(clause, Not) else clause
+    if isinstance(atom, Whose) and kind != LISTING:
+        raise NotOfKindError(
+            f"{kind.plural.capitalize()} have no {atom.role} of their own; listings do. Ask it in Rivals."
+        )
     if not isinstance(atom, Range | OneOf):
         return clause
-    figure = FIGURES_BY_KEY[atom.figure]
-    if kind not in figure.kinds and kind in FIGURES_BY_KEY[OWN.get(figure.key, figure.key)].kinds:
-        atom = replace(atom, figure=OWN[figure.key])
-        return Not(atom) if isinstance(clause, Not) else atom
-    check_kind(figure, kind)
-    return clause
+    figure = own_figure(FIGURES_BY_KEY[atom.figure], kind)
+    if figure is None:
+        check_kind(FIGURES_BY_KEY[atom.figure], kind)
+        return clause
+    atom = replace(atom, figure=figure.key)
+    return Not(atom) if isinstance(clause, Not) else atom
+
+
+def own_figure(figure: Figure, kind: Kind) -> Figure | None:
+    """A figure as a kind has it: itself, or the one that stands for it; None for neither."""
+    found = figure if kind in figure.kinds else FIGURES_BY_KEY[OWN.get(figure.key, figure.key)]
+    return found if kind in found.kinds else None

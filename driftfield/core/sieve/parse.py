@@ -10,7 +10,7 @@ from driftfield.core.base import CoreError
 from driftfield.core.market import FIGURES_BY_KEY, NICHE, Figure, FigureType, Kind
 
 from .asked import HOW, listed
-from .clauses import Atom, Decided, InCategory, OneOf, Peak, Range, SignalIs, Terms
+from .clauses import Atom, Decided, InCategory, OneOf, Peak, Range, SignalIs, Terms, Whose
 from .compared import COMPARED, OF_SIGN, bounds_of, sign_first, spelt_out
 from .dated import dated_clause
 from .joined import Clause, Not, deny, either, parts_of
@@ -44,6 +44,7 @@ from .word_clauses import (
     denied_or,
     peak_clause,
     signal_clause,
+    whose_clause,
 )
 
 MAX_JOINED = 12  # Clauses that “or” joins in one condition.
@@ -197,6 +198,8 @@ class _Reader:
                 made = terms_clause(atom.how, piece)
             elif isinstance(atom, InCategory):
                 made = category_clause(piece, self.categories)
+            elif isinstance(atom, Whose):
+                made = whose_clause(atom.role, piece)
         except CoreError:
             return None
         if made is None or isinstance(made, Not):
@@ -364,6 +367,8 @@ _KEYWORDS: tuple[
     ),
     (re.compile(r"peaking (?:in )?"), lambda text, _: peak_clause(text)),
     (re.compile(r"(?:in )?category\s*(?:is |=|:)?\s*"), category_clause),
+    (re.compile(r"(?:made by|of brand)\s*"), lambda text, _: whose_clause("brand", text)),
+    (re.compile(r"(?:sold by|of seller)\s*"), lambda text, _: whose_clause("seller", text)),
     (
         re.compile(r"(?:decid(?:ed|e)|decision)\s*(?:is |=|:)?\s*"),
         lambda text, _: decided_clause(text),

@@ -8,8 +8,8 @@ from collections.abc import Callable, Collection
 from driftfield.core.base import CoreError
 from driftfield.core.signals import SIGNALS_BY_KEY
 
-from .asked import MONTHS, listed
-from .clauses import DECISIONS, Atom, Decided, InCategory, Peak, SignalIs, joins
+from .asked import MONTHS, ROLES, listed
+from .clauses import DECISIONS, Atom, Decided, InCategory, Peak, SignalIs, Whose, joins
 from .joined import Not, deny
 from .names import alike
 from .pieces import among, known_word, listed_words, month_named, unquoted
@@ -66,6 +66,20 @@ def _category(text: str, categories: Collection[str] | None) -> InCategory:
             offers=tuple(InCategory(one).text for one in near),
         )
     return InCategory(name)
+
+
+def whose_clause(role: str, text: str) -> Atom | Not:
+    """A brand or a seller by id or name. Raises CoreError where none is named."""
+
+    def made(text: str) -> Atom:
+        name = " ".join(unquoted(text).split())
+        if joins(name):
+            name = " ".join(re.sub(r"[“”\"]", "", name).split())
+        if not name:
+            raise CoreError(f"Name a {role}, as in “{ROLES[role]} skephithe”.")
+        return Whose(role, name)
+
+    return denied_or(text, made)
 
 
 def decided_clause(text: str) -> Atom | Not:

@@ -10,6 +10,7 @@ import {
   type Schemas,
   type SubjectPreview,
 } from "./client";
+import { readListing } from "./rivals";
 
 export const PREVIEWS = ["preview"] as const;
 
@@ -63,13 +64,6 @@ const readCategory = (
       signal,
     }),
   );
-
-const readListing = (
-  market: string,
-  listing: string,
-  signal: AbortSignal,
-): Promise<Schemas["ListingPreview"]> =>
-  answerOf(client.GET("/api/rivals/listing/", { params: { query: { market, listing } }, signal }));
 
 export const previewQueries = {
   niche: (market: string, niche: string) =>

@@ -1482,6 +1482,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rivals/listing/page/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One listing: its past, who sells it, which terms lead to it, and what stands beside it in its niche. */
+        get: operations["listing_page"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/settings/": {
         parameters: {
             query?: never;
@@ -3993,7 +4010,7 @@ export interface components {
             protected_share: number | null;
             /**
              * Format: double
-             * @description Searches a year without brand or protected words: searches a year × (1 − share with brand or protected words); all, where none is marked
+             * @description Searches a year without brand and protected words: searches a year × (1 − share with brand or protected words); all, where none is marked
              */
             open_searches_52w: number | null;
             /**
@@ -4870,6 +4887,15 @@ export interface components {
             first: string;
             periods: number;
         };
+        /** @description A term that leads to a listing. share: of the clicks after it in the latest weeks. */
+        LeadingTerm: {
+            term: string;
+            niche: string;
+            /** Format: double */
+            share: number;
+            /** Format: double */
+            searches: number | null;
+        };
         /** @description A listing that leads or is new. worked: as a launch, against its niche; null where it is not judged. */
         LedListing: {
             id: string;
@@ -5242,6 +5268,40 @@ export interface components {
             niche: string | null;
             niche_name: string | null;
             misspelt_of: string | null;
+        };
+        /** @description A listing of the same niche. */
+        ListingBeside: {
+            /**
+             * Format: double
+             * @description Clicks now: clicks it got after any term in the latest window of click_weeks
+             */
+            listing_clicks_now: number | null;
+            /**
+             * Format: double
+             * @description Price now: as the table of listings says, else the last one of its history
+             */
+            listing_price: number | null;
+            /**
+             * Format: double
+             * @description Units a year: units of the last 52 weeks, its own or those of its listings; those of a listing that several niches share are divided by clicks
+             */
+            sales_units_52w: number | null;
+            /** @description Reviews now: as the table of listings says, else the last of its history */
+            listing_reviews: number | null;
+            /**
+             * Format: double
+             * @description Offers now: mean of the last four weeks (month)
+             */
+            listing_offers: number | null;
+            /**
+             * @description Sleeper: Asleep: strong in its last season, at most sleeper_quiet of that now, and the calendar, stock, rank or price says why; In season: strong now, in weeks above the mean of the year, and hardly wanted out of season; only of what is seasonal by its own sales or its niche's searches
+             *
+             *     * `Asleep` - Asleep
+             *     * `In season` - In season
+             */
+            sleep_state: (components["schemas"]["SleepStateEnum"] | components["schemas"]["NullEnum"]) | null;
+            id: string;
+            name: string;
         };
         ListingFigures: {
             /**
@@ -5993,6 +6053,14 @@ export interface components {
             curves: components["schemas"]["ShownCurve"][];
             held: components["schemas"]["LeadHeld"][];
         };
+        /** @description What the page of a listing shows besides its preview. */
+        ListingPage: {
+            curves: components["schemas"]["ShownCurve"][];
+            held: components["schemas"]["LeadHeld"][];
+            sellers: components["schemas"]["ListingSeller"][];
+            terms: components["schemas"]["LeadingTerm"][];
+            beside: components["schemas"]["ListingBeside"][];
+        };
         /** @description One listing close up. Its curve is what it sells; brand, seller and niche are empty for unknown. */
         ListingPreview: {
             id: string;
@@ -6086,6 +6154,17 @@ export interface components {
             in_stock: number | null;
             /** @description Units by period of the last two years, oldest first. */
             trend: (number | null)[];
+        };
+        /** @description A seller of a listing. until: null while the offer stands. lead: share of the last year's lead offers. */
+        ListingSeller: {
+            id: string;
+            name: string;
+            /** Format: date */
+            since: string | null;
+            /** Format: date */
+            until: string | null;
+            /** Format: double */
+            lead: number | null;
         };
         /** @description Uploaded files, by layout; unread are those that are no tables. */
         LookedThrough: {
@@ -7751,7 +7830,7 @@ export interface components {
             impressions_52w: number | null;
             /**
              * Format: double
-             * @description Searches a year without brand or protected words: searches a year × (1 − share with brand or protected words); all, where none is marked
+             * @description Searches a year without brand and protected words: searches a year × (1 − share with brand or protected words); all, where none is marked
              */
             open_searches_52w: number | null;
             /**
@@ -13852,6 +13931,55 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ListingPreview"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    listing_page: {
+        parameters: {
+            query: {
+                /** @description Id of the listing. */
+                listing: string;
+                /** @description Id of the market; default the first. */
+                market?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListingPage"];
                 };
             };
             400: {

@@ -91,7 +91,7 @@ VOLUME: tuple[Figure, ...] = (
            unit="share of searches", direction=-1,
            formula="searches of terms that hold a protected word ÷ all, last 52 weeks",
            needs="protected_words", compute=lambda w: w.shares.protected, kinds=(NICHE,)),
-    Figure(key="open_searches_52w", label="Searches a year without brand or protected words",
+    Figure(key="open_searches_52w", label="Searches a year without brand and protected words",
            type=FigureType.AMOUNT, unit="searches", direction=1,
            formula="searches a year × (1 − share with brand or protected words); all, where none is marked",
            compute=_open_searches),

@@ -6,7 +6,6 @@ import LedgerView from "@/screens/parts/ledger/LedgerView.vue";
 import { KINDS, provideKind } from "@/state/useKind";
 import { useListState } from "@/state/useListState";
 import { useMarket } from "@/state/useMarket";
-import { useNotice } from "@/state/useNotice";
 import { useTabTitle } from "@/state/useTabTitle";
 import { LISTING_COLUMNS } from "./columns";
 
@@ -14,7 +13,6 @@ import { LISTING_COLUMNS } from "./columns";
 const route = useRoute();
 const router = useRouter();
 const { market } = useMarket();
-const { notify } = useNotice();
 const state = useListState(provideKind(KINDS.listings));
 useTabTitle(computed(() => "Rivals"));
 const ledger = ref<InstanceType<typeof LedgerView> | null>(null);
@@ -46,16 +44,8 @@ function begin(way: (typeof WAYS)[number]): void {
   void router.push({ path: route.path, query: { ...route.query, c, sort } });
 }
 
-function openNiche({ niche }: { niche: string }): void {
-  if (!niche) {
-    notify("Nobody clicks this listing, so it belongs to no niche.");
-    return;
-  }
-  void router.push({
-    path: "/dossier",
-    query: { market: market.value?.market_id, niche },
-    hash: "#holders",
-  });
+function openListing({ id }: { id: string }): void {
+  void router.push({ path: "/listing", query: { market: market.value?.market_id, listing: id } });
 }
 </script>
 
@@ -65,7 +55,7 @@ function openNiche({ niche }: { niche: string }): void {
     :state="state"
     label="Listings"
     :usual="LISTING_COLUMNS"
-    @open="openNiche"
+    @open="openListing"
   >
     <template #top>
       <p class="told" role="status">
@@ -98,11 +88,16 @@ function openNiche({ niche }: { niche: string }): void {
 .told {
   display: flex;
   flex-wrap: wrap;
-  gap: 2px 16px;
+  gap: 8px 16px;
   align-items: baseline;
   min-height: 20px;
   margin: 0;
   padding: 6px 20px;
+}
+
+/* Fingers need 24 pixels (WCAG 2.2, 2.5.8). */
+.way {
+  min-height: 24px;
 }
 
 .nothing {

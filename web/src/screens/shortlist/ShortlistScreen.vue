@@ -2,7 +2,7 @@
 import { useQuery } from "@tanstack/vue-query";
 import { computed, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
-import { CATEGORIES, type Choice, NICHES, TERMS } from "@/api/client";
+import { CATEGORIES, type Choice, type Kind, NICHES, TERMS } from "@/api/client";
 import { registryQueries } from "@/api/registry";
 import EmptyView from "@/ui/EmptyView.vue";
 import MarketGate from "@/screens/parts/MarketGate.vue";
@@ -24,6 +24,8 @@ const router = useRouter();
 const { market, id } = useMarket();
 useTabTitle("Shortlist");
 const figures = useQuery(registryQueries.figures());
+const BRIEFED = new Set<Kind>([NICHES, CATEGORIES]);
+const SKIMMED = new Set<Kind>([NICHES, TERMS]);
 const kind = useKindNamed(Object.values(KINDS));
 const { decide, undo } = useDecisions();
 const { notify } = useNotice();
@@ -211,7 +213,7 @@ const SHOWN: { choice: Listed; word: string }[] = [
               <v-btn :disabled="wanted.length < 2" @click="compare"> Side by side </v-btn>
               <v-btn @click="clear">Unmark</v-btn>
             </template>
-            <v-btn v-if="entries.length && kind.of !== TERMS" :to="toRows('/brief', briefed)">{{
+            <v-btn v-if="entries.length && BRIEFED.has(kind.of)" :to="toRows('/brief', briefed)">{{
               wanted.length ? "Briefs of the marked" : "Briefs to print"
             }}</v-btn>
             <FileLinks
@@ -226,7 +228,7 @@ const SHOWN: { choice: Listed; word: string }[] = [
           :text="
             tag
               ? 'Choose another tag, or the same again to see all.'
-              : `Keep (k) and park (p) ${kind.many} in ${kind.screen}${kind.of !== CATEGORIES ? ', or skim through a sieve’s result (s)' : ''}; they gather here with the figures of the day.`
+              : `Keep (k) and park (p) ${kind.many} in ${kind.screen}${SKIMMED.has(kind.of) ? ', or skim through a sieve’s result (s)' : ''}; they gather here with the figures of the day.`
           "
         >
           <v-btn :to="{ path: kind.home, query: { market: id } }">To {{ kind.screen }}</v-btn>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { nextTick, ref, watch } from "vue";
-import { type Choice, type FigureRow, type MarketSummary, NICHES } from "@/api/client";
+import { type Choice, type FigureRow, type MarketSummary, LISTINGS, NICHES } from "@/api/client";
 import { formatDay, yearShare } from "@/format/values";
 import DecisionMarks from "@/marks/DecisionMarks.vue";
 import MonthHeader from "@/marks/MonthHeader.vue";
@@ -36,19 +36,33 @@ const emit = defineEmits<{
 const kind = useKind();
 const arrivalOf = (one: Entry): number =>
   arrivalShare(props.market, kind.of === NICHES ? one.id : "");
-const FIGURES = [
-  "headroom",
-  "drift_rate_year",
-  "searches_52w",
-  "sales.price_median",
-  "act.caught",
-  "order_by",
-];
+// A listing has no rank; its dates are those of the season it sleeps for.
+const FIGURES =
+  kind.of === LISTINGS
+    ? [
+        "sleep.state",
+        "drift_rate_year",
+        "sales.units_52w",
+        "listing.price",
+        "sleep.caught",
+        "sleep.order_by",
+      ]
+    : [
+        "headroom",
+        "drift_rate_year",
+        "searches_52w",
+        "sales.price_median",
+        "act.caught",
+        "order_by",
+      ];
 /** Headings of the figures. */
 const HEADS: Record<string, string> = {
   headroom: "headroom", drift_rate_year: "drift a year", searches_52w: "searches/yr",
   "sales.price_median": "price", "act.caught": "caught", order_by: "order by",
+  "sleep.state": "sleeper", "sales.units_52w": "units/yr", "listing.price": "price",
+  "sleep.caught": "caught", "sleep.order_by": "order by",
 }; // prettier-ignore
+const isDate = (key: string): boolean => key.endsWith("order_by");
 const sorted = (key: string): "ascending" | "descending" | undefined => {
   if (props.sort.replace(/^-/, "") !== key) return undefined;
   return props.sort.startsWith("-") ? "descending" : "ascending";
@@ -92,7 +106,7 @@ useHandOrder(body, (from, to) => emit("move", from, to), {
             v-explain:figure="key"
             scope="col"
             class="right"
-            :class="{ date: key === 'order_by' }"
+            :class="{ date: isDate(key) }"
             :aria-sort="sorted(key)"
           >
             <SortButton :head="HEADS[key] ?? key" :order="sorted(key)" @sort="$emit('sort', key)" />
@@ -158,7 +172,7 @@ useHandOrder(body, (from, to) => emit("move", from, to), {
               :label="`Year strip of ${one.name}`"
             />
           </td>
-          <td v-for="key in FIGURES" :key="key" class="right" :class="{ date: key === 'order_by' }">
+          <td v-for="key in FIGURES" :key="key" class="right" :class="{ date: isDate(key) }">
             <ThenNow
               :figure="figureOf(key)"
               :then="one.then[key]"

@@ -219,7 +219,12 @@ useShortcuts([
   ...(kind.ranked ? ofRanked : []),
   {
     keys: ["Enter"],
-    does: kind.of === NICHES ? "Open the niche’s dossier" : `Open the ${kind.one}’s niche`,
+    does:
+      kind.of === NICHES
+        ? "Open the niche’s dossier"
+        : kind.of === LISTINGS
+          ? "Open the listing’s page"
+          : `Open the ${kind.one}’s niche`,
     run: open,
   },
   { keys: ["w"], does: "Show the working", run: showWorking },

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { defineAsyncComponent } from "vue";
-import { NICHES, type SubjectPreview } from "@/api/client";
+import { LISTINGS, NICHES, type SubjectPreview } from "@/api/client";
 import ProtectedMark from "@/marks/ProtectedMark.vue";
 import SignalLine from "@/marks/SignalLine.vue";
 import VerdictText from "@/marks/VerdictText.vue";
@@ -24,8 +24,12 @@ const YearsChart = defineAsyncComponent(() => import("@/charts/YearsChart.vue"))
         <h2 class="serif">
           <span>{{ subject.name }}<ProtectedMark :hint="subject.protected" /></span>
           <span class="acts">
-            <v-btn v-if="subject.niche" class="small" @click="$emit('open')">{{
-              kind.of === NICHES ? "Dossier" : `In niche: ${subject.niche_name}`
+            <v-btn class="small" @click="$emit('open')">{{
+              kind.of === NICHES
+                ? "Dossier"
+                : kind.of === LISTINGS
+                  ? "Its page"
+                  : `In niche: ${subject.niche_name}`
             }}</v-btn>
             <v-btn class="small" @click="$emit('working')">Working</v-btn>
             <span v-if="subject.misspelt_of" v-explain="'misspelt'" class="small wrong"
