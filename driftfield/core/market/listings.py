@@ -76,6 +76,7 @@ def run_listings(
     work.listing = ListingWorkings(
         record=record, estimate=lines.units, estimated=estimated, clicks=received_clicks(niches)[:, 0],
         seasons=seasons, by_niche=by_niche, sleepers=found, rise=rise, caught=caught,
+        day=data.timeline.end.toordinal(),
     )  # fmt: skip
     compute_stage(work, Stage.READ)
     compute_stage(work, Stage.RANKED)

@@ -70,7 +70,7 @@ class ListingWorkings:
     record: of each by itself. estimate: a year's units from ranks, where no others are known; estimated:
     whether the curve is made of such. clicks: after any term in the latest window. seasons: when each sells,
     by_niche whether its niche tells so. rise, caught: of the coming season of what ``sleepers`` names, see
-    ``coming_seasons``.
+    ``coming_seasons``. day: ordinal of the market's as-of, which its history may not reach.
     """
 
     record: ListingRecord
@@ -82,6 +82,7 @@ class ListingWorkings:
     sleepers: Sleepers
     rise: Floats
     caught: Floats
+    day: int
 
 
 @dataclass(slots=True)

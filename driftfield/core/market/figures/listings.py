@@ -231,7 +231,7 @@ FACTS: tuple[Figure, ...] = (
            formula="as the table of listings says", needs="listings",
            compute=lambda w: iso_days(_facts(w).launched), kinds=_OF),
     Figure(key="listing.age", label="Its age", type=FigureType.COUNT, unit="days", formula="as-of − launched",
-           needs="listings", compute=lambda w: w.plan.planning - _facts(w).launched, kinds=_OF),
+           needs="listings", compute=lambda w: _own(w).day - _facts(w).launched, kinds=_OF),
     Figure(key="listing.weight_g", label="Its weight", type=FigureType.AMOUNT, unit="g", direction=-1,
            formula="as the table of listings says", needs="listings", compute=_fact("weight_g"), kinds=_OF),
     Figure(key="listing.size_mm", label="Its longest side", type=FigureType.AMOUNT, unit="mm", direction=-1,

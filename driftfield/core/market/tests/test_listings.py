@@ -248,3 +248,28 @@ class Read(TestCase):
         low, high = (work.figures[f"listing.estimated_{end}"][hidden] for end in ("low", "high"))
         self.assertGreaterEqual(np.mean((low <= truth) & (truth <= high)), 0.75)
         self.assertTrue(np.isnan(work.figures["sales.units_52w"][hidden]).all())
+
+    def test_a_planning_date_moves_dates_and_nothing_else(self) -> None:
+        market = made(Period.WEEK)
+        ids = [f"l{i}" for i in range(market.work.count)]
+        later = run_listings(market.niches, ids, planning=date(2026, 9, 1))
+        assert later is not None
+        dated = (
+            "planning_date",
+            "seasons",
+            "act.",
+            "order_",
+            "sleep.rise",
+            "sleep.order",
+            "sleep.caught",
+        )
+        for key, values in later.figures.items():
+            if not key.startswith(dated):
+                before = market.work.figures[key]
+                same = (
+                    values == before
+                    if values.dtype == object
+                    else np.isclose(values, before, equal_nan=True)
+                )
+                self.assertTrue(np.all(same), key)
+        self.assertTrue((later.figures["sleep.rise"] != market.work.figures["sleep.rise"]).any())
