@@ -36,8 +36,9 @@ def run_listings(
 ) -> Workings | None:
     """Read the listings of a market from the workings of its niches, with all their figures.
 
-    ``ids`` are those of ``niches.data.listings``, in that order. A listing's curve is its units; where only its
-    rank is known, the units estimated from it. None where no listings are known.
+    ``ids`` are those of ``niches.data.listings``, in that order; ``planning`` is the day the niches were
+    planned from. A listing's curve is its units; where only its rank is known, the units estimated from it.
+    None where no listings are known.
     """
     data, settings = niches.data, niches.settings
     listings = data.listings

@@ -252,7 +252,9 @@ class Read(TestCase):
     def test_a_planning_date_moves_dates_and_nothing_else(self) -> None:
         market = made(Period.WEEK)
         ids = [f"l{i}" for i in range(market.work.count)]
-        later = run_listings(market.niches, ids, planning=date(2026, 9, 1))
+        planning = date(2026, 9, 1)
+        niches = run_market(market.niches.data, planning=planning)
+        later = run_listings(niches, ids, planning=planning)
         assert later is not None
         dated = (
             "planning_date",
