@@ -81,11 +81,8 @@ def _sellers(reading: ListingReading, history: ListingHistory) -> list[Sold]:
     if named and all(seller != named for seller, *_ in rows):
         rows.append((named, None, None))
     names = dict(Seller.objects.filter(pk__in=[one for one, *_ in rows]).values_list("pk", "name"))
-    late = [one for one in history.held if one.first > as_of - timedelta(days=366)]
-    whole = sum(one.periods for one in late)
-    held: dict[str, int] = {}
-    for one in late:
-        held[one.seller] = held.get(one.seller, 0) + one.periods
+    held = _held_in_a_year(history)
+    whole = sum(held.values())
     rows.sort(key=lambda row: (row[2] is not None, row[1] or date.min))
     return [
         Sold(
@@ -94,6 +91,21 @@ def _sellers(reading: ListingReading, history: ListingHistory) -> list[Sold]:
         )
         for seller, since, until in rows
     ]  # fmt: skip
+
+
+def _held_in_a_year(history: ListingHistory) -> dict[str, int]:
+    """In how many periods of the last year that is known each seller held the lead offer, by name."""
+    if not history.held or not history.curves:
+        return {}
+    step = Period(history.curves[0].period)
+    runs = [(one.seller, step.number(one.first), one.periods) for one in history.held]
+    end = max(first + many for _, first, many in runs)
+    held: dict[str, int] = {}
+    for seller, first, many in runs:
+        inside = first + many - max(first, end - step.per_year)
+        if inside > 0:
+            held[seller] = held.get(seller, 0) + inside
+    return held
 
 
 def _terms(reading: ListingReading) -> list[Leading]:

@@ -95,6 +95,9 @@ class Rivals(Loaded):
         self.assertEqual((term["term"], term["niche"]), ("swarm lure", "sl"))
         self.assertAlmostEqual(term["share"], 0.4, 5)
         self.assertEqual({one["id"] for one in found["beside"]}, {"l3", "l4"})
+        # Of the last twelve months the second seller held the lead offer for nine, whenever the run began.
+        (named,) = self.get("rivals/listing/page/?listing=l3")["sellers"]
+        self.assertEqual((named["id"], named["lead"]), ("s2", 0.75))
         alone = self.get("rivals/listing/page/?listing=l6")
         self.assertEqual((alone["sellers"], alone["terms"], alone["beside"]), ([], [], []))
         self.get("rivals/listing/page/?listing=nobody", 404)

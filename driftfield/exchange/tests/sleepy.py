@@ -54,6 +54,7 @@ def sleepy_market() -> dict[str, str]:
                     40 + at,
                     2,
                     0.02 if empty else 0.97,
+                    ("s1" if at < 15 else "s2") if key == "l3" else "",
                 )
             )
     days = [(BEGIN + timedelta(weeks=i)).isoformat() for i in range(LENGTH - 60, LENGTH)]
@@ -83,7 +84,7 @@ def sleepy_market() -> dict[str, str]:
             ("l5", "Hive strap", "lode", "s2", "bees", 8, 63), ("l6", "Comb cutter", "", "", "honey", 8, 63),
         ),
         "listing_weeks": table(
-            "listing_id,week,price,units,sales_rank,reviews,offers,in_stock", *rows
+            "listing_id,week,price,units,sales_rank,reviews,offers,in_stock,lead_seller_id", *rows
         ),
         "term_clicks": table(
             "term,week,listing_id,click_share",
