@@ -25,7 +25,6 @@ SIDE_BY_SIDE = "&".join(
 # Name, address, light, width, keys that are pressed, what must be there before the picture is taken.
 VIEWS = (
     ("field-day", "/field?niche=north-rhubarb-forcers", "light", 1280, (), ".foot canvas"),
-    ("working", "/field?niche=north-rhubarb-forcers", "light", 1280, ("w",), ".foot canvas"),
     ("chart", "/field?view=chart", "light", 1280, (), ".pane canvas"),
     ("terms", "/terms?word=rhubarb", "light", 1280, ("b",), ".foot canvas"),
     (

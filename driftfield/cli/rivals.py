@@ -10,10 +10,17 @@ import click
 from .common import guarded, parse_day, report, write_rows
 
 _FILE = click.Path(path_type=Path, dir_okay=False)
+_FOLDER = click.argument("folder", type=click.Path(path_type=Path))
+_AS_OF = click.option(
+    "--as-of",
+    callback=parse_day,
+    metavar="DATE",
+    help="The day that counts as today. Default: the last complete period in the data.",
+)
 
 
 @click.command(short_help="Show what several sellers in FOLDER carry together.")
-@click.argument("folder", type=click.Path(path_type=Path))
+@_FOLDER
 @click.option(
     "--sellers",
     metavar="IDS",
@@ -42,12 +49,7 @@ _FILE = click.Path(path_type=Path, dir_okay=False)
     help="Carried on any day from this one to the as-of. Default: carried at the as-of.",
 )
 @click.option("--ever", is_flag=True, help="Carried at any time.")
-@click.option(
-    "--as-of",
-    callback=parse_day,
-    metavar="DATE",
-    help="The day that counts as today. Default: the last complete period in the data.",
-)
+@_AS_OF
 @click.option(
     "--of",
     "what",
@@ -134,7 +136,7 @@ def carried(
 
 
 @click.command(short_help="Show listings in FOLDER that sleep until their season.")
-@click.argument("folder", type=click.Path(path_type=Path))
+@_FOLDER
 @click.option(
     "--in",
     "month",
@@ -168,12 +170,7 @@ def carried(
     metavar="DATE",
     help="The day of ordering. Default: the as-of.",
 )
-@click.option(
-    "--as-of",
-    callback=parse_day,
-    metavar="DATE",
-    help="The day that counts as today. Default: the last complete period in the data.",
-)
+@_AS_OF
 @click.option(
     "--set", "pairs", multiple=True, metavar="KEY=VALUE", help="Change a setting; may be repeated."
 )
@@ -205,6 +202,7 @@ def sleepers(
     from driftfield.core.base import DEFAULTS, CoreError
     from driftfield.core.market import check_planning
     from driftfield.core.signals import THRESHOLDS
+    from driftfield.exchange.categories import subtree
     from driftfield.exchange.market_data import assemble
     from driftfield.exchange.reader import read_package
     from driftfield.exchange.sleepers import (
@@ -228,11 +226,12 @@ def sleepers(
         for note in [*package.notes, *notes]:
             report(f"Note: {note}")
         text = None if ids_file is None else ids_file.read_text("utf-8-sig")
-        only, unknown = chosen_listings(package, category, brand, text)
+        only, unknown = chosen_listings(package, brand, text)
+        inside = None if category is None else subtree(package, category)
         for one in unknown:
             report(f"Note: “{one}” is no listing here and is left out.")
         found, when = find_sleepers(
-            markets, Asked(awake, wanted, feast, only), settings, planning_date
+            markets, Asked(awake, wanted, feast, only, inside), settings, planning_date
         )
         write_rows("sleepers", COLUMNS, found, out)
         noun = "listing" if len(found) == 1 else "listings"

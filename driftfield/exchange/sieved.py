@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from functools import cached_property
 
 import numpy as np
@@ -37,6 +37,20 @@ def read_sieve(texts: Sequence[str], kind: Kind) -> tuple[list[Condition], list[
     typed = [read_typed(text) for text in texts]
     sieve = parse_sieve([one.clause.text for one in typed], kind)
     return sieve, [text for text, one in zip(texts, typed, strict=True) if one.searched]
+
+
+# Fields of a listing's identity, by who is behind it.
+WHO = {"brand": "brand", "seller": "seller_id"}
+
+
+def those_of(own: pl.Series, wanted: str | None, ids: Iterable[str]) -> Bools:
+    """Rows whose own id is wanted, or one of ``ids``, which have that name; with None those that have one."""
+    if wanted is None:
+        known: Bools = own.is_not_null().to_numpy()
+        return known
+    low = [wanted.lower(), *(one.lower() for one in ids)]
+    marks: Bools = own.str.to_lowercase().is_in(low).fill_null(False).to_numpy()
+    return marks
 
 
 class FileColumns:
@@ -97,16 +111,12 @@ class FileColumns:
         return inside if self.kind == NICHE else inside[self.market.data.term_subject]
 
     def whose(self, role: str, wanted: str | None) -> Bools:
-        field = {"brand": "brand", "seller": "seller_id"}[role]
-        own = pl.Series(self.market.identity(self.work)[field], dtype=pl.String)
-        if wanted is None:
-            return own.is_not_null().to_numpy()
+        own = pl.Series(self.market.identity(self.work)[WHO[role]], dtype=pl.String)
         people = self.package.frames.get(f"{role}s")
         ids: list[str] = []
-        if people is not None:
+        if people is not None and wanted is not None:
             ids = people.filter(pl.col("name").str.to_lowercase() == wanted.lower())["id"].to_list()
-        low = [wanted.lower(), *(one.lower() for one in ids)]
-        return own.str.to_lowercase().is_in(low).fill_null(False).to_numpy()
+        return those_of(own, wanted, ids)
 
     def decided(self, choices: tuple[str, ...]) -> Bools:
         raise CoreError(

@@ -23,7 +23,6 @@ from driftfield.core.market import (
 from driftfield.core.sentences import plain, sleeper_sentences
 from driftfield.core.supply import STATES
 
-from .categories import subtree
 from .market_data import MarketInput
 from .package import Package
 from .pasted import pasted_ids
@@ -92,12 +91,14 @@ def _year_before(day: date) -> date:
 @dataclass(frozen=True, slots=True)
 class Asked:
     """What is asked of sleepers. awake: for those in season instead. month, feast: when they must have been
-    strong; by default in the best 13 weeks of the last 65 of each. only: ids, None for all."""
+    strong; by default in the best 13 weeks of the last 65 of each. only: ids; inside: of categories; None for
+    all."""
 
     awake: bool = False
     month: Time | None = None
     feast: str | None = None
     only: Collection[str] | None = None
+    inside: Collection[str] | None = None
 
     def time(self, day: date) -> Time | None:
         """When they must have been strong, of listings that are known up to a day."""
@@ -124,9 +125,13 @@ def find_sleepers(
         if time is not None:
             when = f"{'in' if asked.feast is None else 'at'} {time.name}"
         states = STATES[1:] if asked.awake else STATES[:1]
-        found += sleeper_records(
-            market, niches, listings, states=states, only=asked.only, time=time
-        )
+        found += [
+            one
+            for one in sleeper_records(
+                market, niches, listings, states=states, only=asked.only, time=time
+            )
+            if asked.inside is None or one["category_id"] in asked.inside
+        ]
     if not known:
         raise CoreError(without_listings(markets))
     return found, when
@@ -193,11 +198,11 @@ def _value(value: Any) -> Any:
 
 
 def chosen_listings(
-    package: Package, category: str | None, brand: str | None, text: str | None
+    package: Package, brand: str | None, text: str | None
 ) -> tuple[set[str] | None, list[str]]:
     """Ids of the listings that are asked about, and pieces of the text that are none; None for all.
 
-    Raises CoreError for a category or a brand that no listing has.
+    Raises CoreError for a brand that no listing has.
     """
     table = package.frames.get("listings")
     if table is None:
@@ -218,14 +223,4 @@ def chosen_listings(
         if not ids:
             raise CoreError(f"No listing is of a brand “{brand}”.")
         only = narrowed(ids)
-    if category is not None:
-        inside = subtree(package, category)
-        own = (
-            table["category_id"]
-            if "category_id" in table.columns
-            else pl.Series([], dtype=pl.String)
-        )
-        only = narrowed(
-            table["listing_id"].filter(own.is_in(list(inside))).to_list() if len(own) else []
-        )
     return only, unknown

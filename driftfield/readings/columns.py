@@ -18,6 +18,7 @@ from driftfield.core.market.seeds import TermIndex
 from driftfield.core.market.vectors import Vectors
 from driftfield.core.ranking import Bands, Lens, Ranking, rank_bands, rank_niches
 from driftfield.exchange.columns import numbers_in
+from driftfield.exchange.sieved import WHO, those_of
 from driftfield.exchange.texts import Texts
 from driftfield.market.category_tree import with_all_below
 from driftfield.market.models import Brand, Category, Seller, Term
@@ -42,7 +43,6 @@ from .store import (
 from .under_lens import figures_under
 
 HELD = 8  # Kinds of runs whose columns a process keeps.
-WHO = {"brand": "brand", "seller": "seller_id"}  # Fields of a listing's identity.
 MADE = 32  # Orders and rankings of a run that it keeps.
 T = TypeVar("T")
 
@@ -308,13 +308,9 @@ class RunColumns:
     def whose(self, role: str, wanted: str | None) -> Bools:
         """Listings by their brand or seller; see ``core.sieve.Columns``."""
         own = self._whole(f"{OWN}{WHO[role]}", pl.String)
-        if wanted is None:
-            return own.is_not_null().to_numpy()
         people: type[Model] = {"brand": Brand, "seller": Seller}[role]
-        named = people._default_manager.filter(name__iexact=wanted)
-        ids = named.values_list("id", flat=True)
-        low = [wanted.lower(), *(one.lower() for one in ids)]
-        return own.str.to_lowercase().is_in(low).fill_null(False).to_numpy()
+        named = people._default_manager.filter(name__iexact=wanted or "")
+        return those_of(own, wanted, named.values_list("id", flat=True))
 
     @cached_property
     def _ties(self) -> Ints:

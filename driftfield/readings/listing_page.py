@@ -1,4 +1,4 @@
-"""One listing by itself: its past, who sells it, which terms lead to it, and what stands beside it."""
+"""One listing by itself: its past, its sellers, the terms that lead to it, and others of its niche."""
 
 from __future__ import annotations
 

@@ -59,11 +59,11 @@ class Rivals(BrowserCase):
             lambda: list(Decision.objects.filter(current=True).values_list("subject", "choice")),
             [("l4", "park")],
         )
-        page.get_by_role("region", name="Beside it").get_by_role(
+        page.get_by_role("region", name="Others in its niche").get_by_role(
             "link", name="Swarm lure vial"
         ).click()
         expect(page.get_by_role("heading", name="Swarm lure vial")).to_be_visible()
-        page.get_by_role("link", name="All of its brand").click()
+        page.get_by_role("link", name="More of its brand").click()
         expect(page.get_by_role("status").filter(has_text="pass")).to_contain_text("3 of 6 pass")
         page.go_back()
         page.get_by_role("link", name="Swarm lures", exact=True).click()

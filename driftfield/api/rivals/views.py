@@ -38,7 +38,7 @@ class ListingView(APIView):
 
 
 class ListingPageView(APIView):
-    """One listing: its past, who sells it, which terms lead to it, and what stands beside it in its niche."""
+    """One listing: its past, its sellers, the terms that lead to it, and others of its niche."""
 
     @extend_schema(
         operation_id="listing_page",

@@ -97,15 +97,22 @@ def listing_categories(niches: Workings) -> Ints:
 
     Where a listing names none it is that of the niche which brings most of its clicks.
     """
-    data, members = niches.data, niches.supply.clicked
+    data = niches.data
     own = _listings(data).category.copy()
     if data.category is None:
         return own
-    first = main_pairs(members)
-    niche = np.full(len(own), -1, dtype=np.int64)
-    niche[members.listing[first]] = members.subject[first]
+    niche = main_niches(niches)
     lent = np.where(niche >= 0, data.category[niche], -1)
     return np.where(own >= 0, own, lent)
+
+
+def main_niches(niches: Workings) -> Ints:
+    """The niche that brings most of each listing's clicks, (listings,), −1 for none."""
+    members = niches.supply.clicked
+    first = _main_pairs(members)
+    niche = np.full(len(_listings(niches.data)), -1, dtype=np.int64)
+    niche[members.listing[first]] = members.subject[first]
+    return niche
 
 
 def _listings(data: MarketData) -> Listings:
@@ -115,7 +122,7 @@ def _listings(data: MarketData) -> Listings:
     return Listings.unknown(0 if seen is None else int(seen.listing.max(initial=-1)) + 1)
 
 
-def main_pairs(members: Members) -> Ints:
+def _main_pairs(members: Members) -> Ints:
     """Of each listing the pair with the niche that brings most of its clicks."""
     order = np.lexsort((members.subject, -members.portion, members.listing))
     first = np.ones(len(order), dtype=bool)
@@ -217,7 +224,7 @@ def launch_verdicts(of_niches: Competition, listings: int) -> tuple[Floats, Ints
     amount, verdict = np.full(listings, np.nan), np.full(listings, -1, dtype=np.int64)
     found = of_niches.judged
     if found is not None:
-        first = main_pairs(of_niches.clicked)
+        first = _main_pairs(of_niches.clicked)
         page = of_niches.clicked.listing[first]
         amount[page] = found.amount[first]
         verdict[page] = np.where(found.judged[first], found.won[first], -1)

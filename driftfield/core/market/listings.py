@@ -18,7 +18,7 @@ from driftfield.core.supply import (
     read_sleepers,
 )
 
-from .categories import listing_categories, main_pairs, received_clicks
+from .categories import listing_categories, main_niches, received_clicks
 from .figures.figure import Stage
 from .kinds import LISTING
 from .reader import DemandReader
@@ -48,7 +48,7 @@ def run_listings(
     groups, rows = _by_category(niches, category)
     lines = RankLines.of(listings, groups, rows)
     timeline, units, estimated = _curves(listings, lines, data.timeline)
-    niche = _niches(niches, len(listings))
+    niche = main_niches(niches)
     own = replace(
         data, kind=LISTING, timeline=timeline, subjects=list(ids), term_subject=np.arange(len(listings)),
         searches=units, clicks=None, purchases=None, impressions=None, branded=None, protected=None,
@@ -71,7 +71,7 @@ def run_listings(
         own, settings, reader, supply, MarkedShares(unknown, unknown, unknown),
         planning or data.timeline.end,
     )  # fmt: skip
-    seasons, by_niche = seasons_of(niches, work)
+    seasons, by_niche = seasons_of(niches, work, estimated)
     found = read_sleepers(units, listings, seasons, groups_of(data.tree, category), settings)
     rise, caught = dates_of(niches, work, found, by_niche)
     work.listing = ListingWorkings(
@@ -113,15 +113,6 @@ def _curves(
         units[rows] = found
         estimated[rows] = True
     return history.timeline, units, estimated
-
-
-def _niches(niches: Workings, listings: int) -> Ints:
-    """The niche that brings most of each listing's clicks, (listings,), −1 for none."""
-    members = niches.supply.clicked
-    first = main_pairs(members)
-    niche = np.full(listings, -1, dtype=np.int64)
-    niche[members.listing[first]] = members.subject[first]
-    return niche
 
 
 def _prior(niches: Workings, niche: Ints, period: Period) -> Prior:

@@ -32,11 +32,12 @@ def lent_seasons(niches: Workings, niche: Ints, period: Period) -> Floats:
     return np.where(claimed[:, None], own[niche], np.nan)
 
 
-def seasons_of(niches: Workings, work: Workings) -> tuple[ListingSeasons, Bools]:
+def seasons_of(niches: Workings, work: Workings, estimated: Bools) -> tuple[ListingSeasons, Bools]:
     """When each listing sells, and whether its niche tells so.
 
     Weekly searches of a whole niche tell the days of a season better than what one listing sells, and so go
-    first, where its sales of the last two years move with them.
+    first, where its sales of the last two years move with them. No drift is told of units that are
+    ``estimated``: an interval of what they come to next season would leave out how far the estimates miss.
     """
     own, of_niches = work.curves, niches.curves
     niche = np.asarray(work.data.niche)
@@ -53,7 +54,7 @@ def seasons_of(niches: Workings, work: Workings) -> tuple[ListingSeasons, Bools]
         by_niche[rows] = _correlation(work.data.searches[rows, late], profile) >= ALIKE
 
     def either(of_niche: Floats, its_own: Floats) -> Floats:
-        return np.where(by_niche, of_niche[niche], its_own)
+        return np.where(estimated, np.nan, np.where(by_niche, of_niche[niche], its_own))
 
     seasons = ListingSeasons(
         factors=np.where(by_niche[:, None], lent, own.factors),

@@ -59,18 +59,22 @@ def asleep_sentence(figures: Mapping[str, Any], currency: str = "") -> str | Non
     state = figures["sleep.state"]
     if state is None:
         return None
+    estimated = figures["basis"] == "ranks"
     strong, now = figures["sleep.strong_4w"], figures["listing.units_4w"]
+    many = (
+        f"about {_units(strong)}, estimated from its sales rank," if estimated else _units(strong)
+    )
     if state == "In season":
         return (
-            f"It sells for its season: {_units(strong)} in four weeks of the best quarter, little outside "
+            f"It sells for its season: {many} in four weeks of the best quarter, little outside "
             "of it."
         )
-    selling = (
-        "and how many it sells now is unknown" if now is None else f"{now:,.0f} in the last four"
-    )
+    selling = "" if estimated else ", and how many it sells now is unknown"
+    if now is not None:
+        selling = f", {now:,.0f} in the last four"
     around = f"{date.fromisoformat(str(figures['sleep.best_on'])):%B %Y}"
     return (
-        f"It sleeps: {_units(strong)} in four weeks of its last season, around {around}, {selling}. "
+        f"It sleeps: {many} in four weeks of its last season, around {around}{selling}. "
         f"{_why(figures, currency)}"
     )
 

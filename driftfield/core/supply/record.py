@@ -1,4 +1,4 @@
-"""What is known of each listing by itself: its price, rank, sales, reviews and offers, now and before."""
+"""Figures of each listing by itself: its price, rank, sales, reviews and offers, now and before."""
 
 from __future__ import annotations
 
@@ -94,7 +94,7 @@ def _window(listings: Listings, measure: str, weeks: int) -> NDArray[np.float32]
 
 
 def _over(least: np.ufunc, values: NDArray[np.float32]) -> Floats:
-    """What is known of each row, reduced; NaN where nothing is."""
+    """Reduce the known values of each row; NaN where there are none."""
     if not values.shape[1]:
         return np.full(len(values), np.nan)
     found: Floats = least.reduce(values, axis=1).astype(np.float64)

@@ -16,12 +16,14 @@ from .listings import Listings
 from .record import running_sums
 
 LOOK_BACK = 65  # Weeks that hold the last season whole, whenever it is; our choice.
-MIDDLE = 0.9  # Of the interval of what may be sold again.
+MIDDLE = 0.9  # Of the interval of the units expected.
 OUT_OF_STOCK = 0.5  # In stock for less than this part of the last four weeks.
 DEARER = 1.2  # Price now over that of the last season from which it is a reason; our choice.
 # Why a listing is quiet, the calendar first; what is found of the others comes with it.
 WHY = ("season", "no stock", "no rank", "price")
-CHUNK = 16_384
+CHUNK = (
+    16_384  # Listings whose curves are looked at at once: of a million one alone takes gigabytes.
+)
 STATES = ("Asleep", "In season")
 
 
@@ -211,7 +213,7 @@ def _running(values: NDArray[Any]) -> Floats:
 
 
 def _chunks(n: int) -> Iterator[slice]:
-    """Rows at once: of a million listings one curve alone takes gigabytes."""
+    """Slices of so many rows."""
     return (slice(start, start + CHUNK) for start in range(0, n, CHUNK))
 
 

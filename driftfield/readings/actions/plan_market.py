@@ -73,18 +73,17 @@ def plan_run(run: Run) -> None:
         return
     run.settings["lead_days"] = lead
     run.planning_date, run.planned_at = planning, timezone.now()
-    for kind in KINDS:
-        if run.counts.get(kind.key):
-            replace_columns(run, kind, _dated(run, kind))
-    if run.counts.get(LISTING.key):
-        replace_columns(run, LISTING, _coming_seasons(run))
+    plans = {kind: _plan(run, kind) for kind in KINDS if run.counts.get(kind.key)}
+    for kind, plan in plans.items():
+        replace_columns(run, kind, _dated(run, kind, plan))
+    if LISTING in plans:
+        replace_columns(run, LISTING, _coming_seasons(run, plans[LISTING], plans[NICHE]))
     apply_overrules(run)
     run.save(update_fields=["settings", "planning_date", "planned_at"])
 
 
-def _dated(run: Run, kind: Kind) -> dict[str, pl.Series]:
+def _dated(run: Run, kind: Kind, plan: SeasonPlan) -> dict[str, pl.Series]:
     """The columns of a kind that rest on the planning date and the lead time."""
-    plan = _plan(run, kind)
     columns, raised = {}, {}
     for figure in PLANNED:
         assert figure.of_plan is not None, "it is one of those that are made from a plan"
@@ -108,16 +107,14 @@ def _dated(run: Run, kind: Kind) -> dict[str, pl.Series]:
     return columns
 
 
-def _coming_seasons(run: Run) -> dict[str, pl.Series]:
+def _coming_seasons(run: Run, own: SeasonPlan, of_niches: SeasonPlan) -> dict[str, pl.Series]:
     """The dates of the listings that sleep, or are in season, as far as they rest on that."""
     listings, niches = columns_of(run, LISTING), columns_of(run, NICHE)
     from_ = FIGURES_BY_KEY["sleep.season_from"].choices.index("its niche")
     with np.errstate(invalid="ignore"):
         by_niche = listings.figure("sleep.season_from") == from_
     niche = np.array([niches.places.get(one, -1) for one in listings.owners], dtype=np.int64)
-    rise, caught = coming_seasons(
-        _plan(run, LISTING), _plan(run, NICHE), niche, by_niche, listings.figure("sleep.best_on")
-    )
+    rise, caught = coming_seasons(own, of_niches, niche, by_niche, listings.figure("sleep.best_on"))
     found = season_figures(rise, caught, run.planning, run.made_with)
     return {
         key: compact(FIGURES_BY_KEY[key], series_of(FIGURES_BY_KEY[key], values))

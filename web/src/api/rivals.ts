@@ -17,7 +17,7 @@ export const readListing = (
   );
 
 export const rivalsQueries = {
-  /** A listing's past, who sells it, which terms lead to it, and what stands beside it. */
+  /** A listing's past, its sellers, the terms that lead to it, and others of its niche. */
   page: (market: string, listing: string) =>
     queryOptions({
       queryKey: ["listing page", market, listing],

@@ -1489,7 +1489,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description One listing: its past, who sells it, which terms lead to it, and what stands beside it in its niche. */
+        /** @description One listing: its past, its sellers, the terms that lead to it, and others of its niche. */
         get: operations["listing_page"];
         put?: never;
         post?: never;
@@ -5778,7 +5778,7 @@ export interface components {
             listing_price_high_52w: number | null;
             /**
              * Format: double
-             * @description Price it may fall back to: tenth percentile of its prices of the last 52 weeks: a tenth of the time it was no dearer
+             * @description Low tenth of its prices: tenth percentile of its prices of the last 52 weeks: a tenth of the time it was no dearer; a dearer price may fall back there
              */
             listing_price_floor: number | null;
             /**

@@ -141,9 +141,10 @@ FACTS: tuple[Figure, ...] = (
            unit="currency",
            formula="highest of the last 52 weeks", needs="listing_weeks",
            compute=_record(lambda r: r.price_high), kinds=_OF),
-    Figure(key="listing.price_floor", label="Price it may fall back to", type=FigureType.AMOUNT,
+    Figure(key="listing.price_floor", label="Low tenth of its prices", type=FigureType.AMOUNT,
            unit="currency",
-           formula="tenth percentile of its prices of the last 52 weeks: a tenth of the time it was no dearer",
+           formula="tenth percentile of its prices of the last 52 weeks: a tenth of the time it was no dearer; "
+               "a dearer price may fall back there",
            source=QUANTILE, needs="listing_weeks", compute=_record(lambda r: r.price_floor), kinds=_OF),
     Figure(key="listing.price_before", label="Price before the last rise", type=FigureType.AMOUNT,
            unit="currency",

@@ -12,6 +12,7 @@ from driftfield.core.curves import months_of_weeks
 from driftfield.core.curves.tests.synthetic import TIMELINE, hump
 from driftfield.core.market import MarketData, Workings, run_listings, run_market, with_sleepers
 from driftfield.core.market.tree import CategoryTree
+from driftfield.core.sentences.listings import asleep_sentence
 from driftfield.core.supply import WHY, Clicks, History, Listings
 
 # Weeks of the year around which the niches' seasons lie; the rest of the niches sell all year.
@@ -248,6 +249,21 @@ class Read(TestCase):
         low, high = (work.figures[f"listing.estimated_{end}"][hidden] for end in ("low", "high"))
         self.assertGreaterEqual(np.mean((low <= truth) & (truth <= high)), 0.75)
         self.assertTrue(np.isnan(work.figures["sales.units_52w"][hidden]).all())
+        # What they come to next season has no interval that would hold; nothing is told of it.
+        asleep = work.figures["sleep.state"] == "Asleep"
+        self.assertTrue(asleep[hidden].any())
+        self.assertTrue(np.isnan(work.figures["sleep.expected_4w"][hidden]).all())
+        self.assertFalse(
+            np.isnan(work.figures["sleep.expected_4w"][asleep & (basis == "counts")]).all()
+        )
+        row = int(hidden[asleep[hidden]][0])
+        told = {key: values[row] for key, values in work.figures.items()}
+        known = {
+            key: None if isinstance(v, float) and np.isnan(v) else v for key, v in told.items()
+        }
+        sentence = asleep_sentence(known)
+        self.assertIn("estimated from its sales rank", sentence or "")
+        self.assertNotIn("unknown", sentence or "")
 
     def test_a_planning_date_moves_dates_and_nothing_else(self) -> None:
         market = made(Period.WEEK)

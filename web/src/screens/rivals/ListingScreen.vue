@@ -50,7 +50,7 @@ const facts = computed(() => {
   return [
     { head: "price now", of: "listing.price", text: formatMoney(of.listing_price) },
     { head: "of the year", of: "listing.price_low_52w", text: `${formatMoney(of.listing_price_low_52w)} to ${formatMoney(of.listing_price_high_52w)}` },
-    { head: "may fall back to", of: "listing.price_floor", text: formatMoney(of.listing_price_floor) },
+    { head: "low tenth of the year", of: "listing.price_floor", text: formatMoney(of.listing_price_floor) },
     estimated
       ? { head: "units a year, estimated", of: "listing.estimated_units", text: `${formatCount(of.listing_estimated_units)} (${formatCount(of.listing_estimated_low)}–${formatCount(of.listing_estimated_high)})` }
       : { head: "units a year", of: "sales.units_52w", text: formatCount(of.sales_units_52w) },
@@ -123,12 +123,12 @@ useShortcuts([
           <RouterLink
             v-if="listing.brand"
             :to="{ path: '/rivals', query: { ...within, c: `made by ${listing.brand}` } }"
-            >All of its brand</RouterLink
+            >More of its brand</RouterLink
           >
           <RouterLink
             v-if="listing.seller"
             :to="{ path: '/rivals', query: { ...within, c: `sold by ${listing.seller}` } }"
-            >All its seller names</RouterLink
+            >More from its seller</RouterLink
           >
         </p>
       </header>
@@ -215,8 +215,8 @@ useShortcuts([
             </v-table>
             <p v-else class="small">No term is known after which it is clicked.</p>
           </section>
-          <section v-if="page.data.value.beside.length" aria-label="Beside it in its niche">
-            <h2 class="serif">Beside it in its niche</h2>
+          <section v-if="page.data.value.beside.length" aria-label="Others in its niche">
+            <h2 class="serif">Others in its niche</h2>
             <v-table density="compact">
               <thead>
                 <tr>

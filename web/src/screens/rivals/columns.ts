@@ -1,10 +1,5 @@
-import { type Column, COLUMNS } from "@/screens/parts/ledger/columns";
+import { type Column, usualColumn as of } from "@/screens/parts/ledger/columns";
 
-const usual = new Map(COLUMNS.map((column) => [column.key, column]));
-const of = (key: string, more: Partial<Column> = {}): Column => ({
-  ...(usual.get(key) as Column),
-  ...more,
-});
 const figure = (key: string, head: string, width: number, more: Partial<Column> = {}): Column => ({
   key, head, sort: key, first: "down", align: "right", figure: key, width, ...more,
 }); // prettier-ignore

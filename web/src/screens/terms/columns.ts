@@ -1,10 +1,4 @@
-import { type Column, COLUMNS } from "@/screens/parts/ledger/columns";
-
-const usual = new Map(COLUMNS.map((column) => [column.key, column]));
-const of = (key: string, more: Partial<Column> = {}): Column => ({
-  ...(usual.get(key) as Column),
-  ...more,
-});
+import { type Column, usualColumn as of } from "@/screens/parts/ledger/columns";
 
 /** What the ledger of terms shows: what a term is searched, when, how it drifts, who serves it. */
 export const TERM_COLUMNS: Column[] = [

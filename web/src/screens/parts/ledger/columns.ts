@@ -39,6 +39,14 @@ export const COLUMNS: Column[] = [
   { key: "headroom", head: "headroom", sort: "headroom", first: "down", align: "right", figure: "headroom", width: 56 },
 ]; // prettier-ignore
 
+const usual = new Map(COLUMNS.map((column) => [column.key, column]));
+
+/** One of these columns, changed for another kind. */
+export const usualColumn = (key: string, more: Partial<Column> = {}): Column => ({
+  ...(usual.get(key) as Column),
+  ...more,
+});
+
 /** Figures that fit into a cell of their own. */
 const UNFIT = new Set(["profile", "shifts", "seasons", "sentence"]);
 
