@@ -1,8 +1,7 @@
 """Writes what is made from the code: ``python -m docs.generate``; with --check, says what is stale.
 
-schemas/reading.schema.json, schemas/term.schema.json, schemas/category.schema.json, the tables of
-docs/exchange.md, and the tables of figures, settings, parts and signals in docs/method.md, and
-docs/glossary.md.
+The record of each kind in schemas/, the tables of docs/exchange.md, the tables of figures, settings, parts
+and signals in docs/method.md, and docs/glossary.md.
 """
 
 from __future__ import annotations
@@ -12,13 +11,15 @@ import sys
 from pathlib import Path
 
 from driftfield.core.base import Settings, Threshold
-from driftfield.core.market import CATEGORY, FIGURES, NICHE, TERM
+from driftfield.core.market import FIGURES, KINDS, NICHE
 from driftfield.core.ranking import PARTS
 from driftfield.core.sentences import WORDS, record_schema
 from driftfield.core.signals import SIGNALS, THRESHOLDS, Condition, Is
 from driftfield.exchange.tables import Column, Table, tables
 
 ROOT = Path(__file__).resolve().parents[1]
+# The record of a kind has its name, but for that which came first.
+RECORDS = {NICHE: "reading"}
 
 
 def _row(*cells: str) -> str:
@@ -157,14 +158,15 @@ def made_files() -> dict[Path, str]:
     method = between(method, "signals", signals_table())
     exchange = (ROOT / "docs/exchange.md").read_text("utf-8")
     glossary = between((ROOT / "docs/glossary.md").read_text("utf-8"), "glossary", glossary_table())
-    niche, term, category = (
-        json.dumps(record_schema(kind), indent=2, ensure_ascii=False) + "\n"
-        for kind in (NICHE, TERM, CATEGORY)
-    )
+    records = {
+        ROOT / f"schemas/{RECORDS.get(kind, kind.key)}.schema.json": json.dumps(
+            record_schema(kind), indent=2, ensure_ascii=False
+        )
+        + "\n"
+        for kind in KINDS
+    }
     return {
-        ROOT / "schemas/reading.schema.json": niche,
-        ROOT / "schemas/term.schema.json": term,
-        ROOT / "schemas/category.schema.json": category,
+        **records,
         ROOT / "docs/method.md": method,
         ROOT / "docs/glossary.md": glossary,
         ROOT / "docs/exchange.md": between(exchange, "tables", exchange_tables()),

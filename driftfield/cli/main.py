@@ -81,7 +81,7 @@ for group in (
 @click.option(
     "--of",
     "kinds",
-    type=click.Choice(["niches", "terms", "categories", "listings"]),
+    type=click.Choice(["niches", "terms", "categories", "listings", "brands", "sellers"]),
     default="niches",
     show_default=True,
     help="What each record describes.",
@@ -176,11 +176,12 @@ def analyse(
     mapping_file: Path | None,
     verdict: bool,
 ) -> None:
-    """Analyse the exchange tables in FOLDER and write one record per niche, term, category or listing.
+    """Analyse the exchange tables in FOLDER and write one record a niche, or what --of says.
 
-    No database is used. The records are described in schemas/reading.schema.json, term.schema.json,
-    category.schema.json and listing.schema.json. They come best rank first, categories by searches and
-    listings by units; an unknown figure is null.
+    No database is used. The records are described in schemas/reading.schema.json, and in term, category,
+    listing, brand and seller.schema.json. They come best rank first, categories by searches, listings, brands
+    and sellers by units; an unknown figure is null. A seller's units are those of the weeks in which it held
+    the lead offer.
 
     \b
     Example:
@@ -192,14 +193,16 @@ def analyse(
     from driftfield.core.market import (
         BY_CLICKS,
         CATEGORY,
+        HOLDERS,
         KINDS_BY_PLURAL,
-        LISTING,
         NICHE,
+        SELLING,
         TERM,
         check_planning,
         default_lens,
         ready_lenses,
         run_categories,
+        run_holders,
         run_listings,
         run_market,
     )
@@ -259,10 +262,13 @@ def analyse(
                     return terms
             if kind == CATEGORY:
                 return run_categories(niches, every_tree=lone, planning=planning_date)
-            if kind == LISTING:
-                return run_listings(
+            if kind in SELLING:
+                listings = run_listings(
                     niches, market.listing_ids, planning=planning_date, progress=progress
                 )
+                if kind in HOLDERS:
+                    return run_holders(kind, niches, listings, planning=planning_date)
+                return listings
             return niches
 
         def frame_of(market: MarketInput) -> pl.DataFrame | None:
@@ -294,8 +300,8 @@ def analyse(
         frames = [frame for market in markets if (frame := frame_of(market)) is not None]
         if not frames:
             raise CoreError(
-                without_listings(markets)
-                if kind == LISTING
+                without_listings(markets, kind)
+                if kind in SELLING
                 else "There are no categories to read. Give a categories table, and the category_id of niches "
                 "or listings."
             )

@@ -10,7 +10,7 @@ import polars as pl
 
 from driftfield.core.base import Floats, Ints, Period, Timeline
 from driftfield.core.market import CategoryTree
-from driftfield.core.supply import LISTING_MEASURES, History, Listings, Offers
+from driftfield.core.supply import LISTING_MEASURES, History, Listings, Offers, People
 
 from .matrices import encode, numbers_of
 
@@ -38,13 +38,14 @@ def listings_of(
     facts: dict[str, Floats] = {}
     brand, seller, category = found.brand, found.seller, found.category
     attributes, words = {}, {}
+    brands: list[str] = []
     if rows is not None:
         facts = {name: _numbers(rows, name) for name in FACTS}
         sides = np.stack([_numbers(rows, side) for side in SIDES])
         known = ~np.isnan(sides).any(axis=0)
         facts["size_mm"] = np.where(known, sides.max(axis=0), np.nan)
         facts["launched"] = _ordinals(rows, "launched_on")
-        _, brand = _codes(rows, "brand")
+        brands, brand = _codes(rows, "brand")
         seller = _coded(rows, "seller_id", codes)
         if tree is not None:
             places = {key: place for place, key in enumerate(tree.ids)}
@@ -66,8 +67,24 @@ def listings_of(
     unknown = {name: getattr(found, name) for name in _FACT_NAMES if name not in facts}
     return Listings(
         brand=brand, seller=seller, category=category, attributes=attributes, words=words, history=history,
+        brands=_of(brands, frames.get("brands")), sellers=_of(list(codes), frames.get("sellers")),
         offers=_offers(ids, frames.get("offers"), codes), **facts, **unknown,
     )  # fmt: skip
+
+
+def _of(ids: list[str], table: pl.DataFrame | None) -> People:
+    """Who some ids are; without a row in the table they are called by their id."""
+    if table is None:
+        return People(ids, ids, np.full(len(ids), np.nan), np.full(len(ids), np.nan))
+    wanted = pl.DataFrame({"id": pl.Series(ids, dtype=pl.String)})
+    rows = wanted.join(
+        table.unique("id", keep="first", maintain_order=True),
+        on="id",
+        how="left",
+        maintain_order="left",
+    )
+    names = rows["name"].fill_null(rows["id"]).to_list() if "name" in rows.columns else ids
+    return People(ids, names, _ordinals(rows, "first_seen"), _numbers(rows, "own_retail"))
 
 
 _FACT_NAMES = (*FACTS, "size_mm", "launched", "own_retail", "brand_since", "seller_since")

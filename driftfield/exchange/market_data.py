@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import date
-from typing import TypeVar
+from typing import Any, TypeVar
 
 import numpy as np
 import polars as pl
@@ -59,6 +59,8 @@ class MarketInput:
             }  # fmt: skip
         elif kind == LISTING:
             named = self._listings(work)
+        elif work.holder is not None:
+            named = holders_named(work, [] if self.data.tree is None else self.data.tree.ids)
         else:
             owner = self.data.term_subject.tolist()
             named = {"term": self.terms, "niche_id": [niches[place] for place in owner]}
@@ -76,6 +78,18 @@ class MarketInput:
             "category_id": named_by(work.data.category, categories),
             "niche_id": named_by(work.data.niche, self.data.subjects),
         }
+
+
+def holders_named(work: Workings, categories: Sequence[T]) -> dict[str, Sequence[Any]]:
+    """Who the brands or sellers are that were read; ``categories`` are those of the market's tree."""
+    holder = work.holder
+    assert holder is not None, "brands or sellers were read"
+    names = holder.people.names
+    return {
+        work.data.kind.subject: work.data.subjects,
+        "name": [names[code] for code in holder.goods.codes.tolist()],
+        "category_id": named_by(work.data.category, categories),
+    }
 
 
 def named_by(places: Ints | None, names: Sequence[T]) -> list[T | None]:

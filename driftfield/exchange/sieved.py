@@ -12,8 +12,8 @@ from driftfield.core.base import Bools, CoreError, Floats
 from driftfield.core.market import (
     BY_CLICKS,
     FIGURES_BY_KEY,
-    LISTING,
     NICHE,
+    SELLING,
     TERM,
     Kind,
     Workings,
@@ -91,7 +91,7 @@ class FileColumns:
             return Texts(self.work.category.tree.names, [], [])
         if self.kind == TERM:
             return Texts(self.market.terms, [], [])
-        if self.kind == LISTING:
+        if self.kind in SELLING:
             return Texts([str(one) for one in self.market.identity(self.work)["name"]], [], [])
         owners = self.market.data.term_subject.tolist()
         return Texts(self.market.niche_names, self.market.terms, owners)

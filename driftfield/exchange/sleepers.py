@@ -14,7 +14,11 @@ import polars as pl
 from driftfield.core.base import CoreError, Settings
 from driftfield.core.curves import FEASTS, feast_dates
 from driftfield.core.market import (
+    BRAND,
     FIGURES_BY_KEY,
+    LISTING,
+    SELLER,
+    Kind,
     Workings,
     run_listings,
     run_market,
@@ -137,11 +141,20 @@ def find_sleepers(
     return found, when
 
 
-def without_listings(markets: Sequence[MarketInput]) -> str:
-    """Why no listings can be read of some markets, and what that takes."""
-    if any(market.data.counts for market in markets):
-        return "No listings are known. Give a listings table, and listing_weeks for what they sell."
-    return "Listings are read where searches are counted; these curves are relative. Give a term_weeks table."
+def without_listings(markets: Sequence[MarketInput], kind: Kind = LISTING) -> str:
+    """Why no listings, or nobody who holds any, can be read of some markets, and what that takes."""
+    if not any(market.data.counts for market in markets):
+        return (
+            f"{kind.plural.capitalize()} are read where searches are counted; these curves are relative. Give "
+            "a term_weeks table."
+        )
+    if kind == BRAND and any(market.listing_ids for market in markets):
+        return "No brands are known. Give the brand of listings."
+    if kind == SELLER and any(market.listing_ids for market in markets):
+        return "No sellers are known. Give an offers table, or the seller_id of listings."
+    return (
+        f"No {kind.plural} are known. Give a listings table, and listing_weeks for what they sell."
+    )
 
 
 def sleeper_records(

@@ -28,16 +28,19 @@ def load_listings(listings: dict[int, int], tree: CategoryTree | None = None) ->
     """
     ids = [str(pk) for pk in listings]
     frames = {"listings": _facts(listings), "offers": _offers(listings)}
+    history, leads = _history(listings)
     brands = frames["listings"]["brand"].drop_nulls().unique().to_list()
-    sellers = frames["listings"]["seller_id"].drop_nulls().unique().to_list()
+    named = pl.concat(frames[table]["seller_id"] for table in ("listings", "offers"))
+    sellers = sorted({*named.drop_nulls().to_list(), *leads.values()})
     people: tuple[tuple[str, type[Model], list[str]], ...]
     people = (("brands", Brand, brands), ("sellers", Seller, sellers))
     for name, model, known in people:
         rows: Any = _only(model._default_manager.all(), "id", known)
-        schema: Any = {"id": pl.String, "first_seen": pl.Date, "own_retail": pl.Boolean}
+        schema: Any = {
+            "id": pl.String, "name": pl.String, "first_seen": pl.Date, "own_retail": pl.Boolean,
+        }  # fmt: skip
         frames[name] = pl.DataFrame(list(rows.values(*schema)), schema=schema)
     frames = {name: frame for name, frame in frames.items() if frame.height}
-    history, leads = _history(listings)
     if history is not None and leads:
         frames["listing_weeks"] = pl.DataFrame({"lead_seller_id": list(leads.values())})
         _recode(history, leads, seller_codes(frames))

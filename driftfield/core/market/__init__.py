@@ -5,15 +5,20 @@ from .categories import launch_verdicts, listing_categories, run_categories
 from .data import MarketData, year_total
 from .figures import FIGURES, FIGURES_BY_KEY, PLANNED, Figure, FigureType, figures_of
 from .figures.listings import season_figures
+from .holders import run_holders
 from .kinds import (
+    BRAND,
     BY_CLICKS,
     CATEGORY,
+    HOLDERS,
     KINDS,
     KINDS_BY_KEY,
     KINDS_BY_PLURAL,
     LISTING,
     NICHE,
     OF_TERMS,
+    SELLER,
+    SELLING,
     TERM,
     Kind,
 )
@@ -30,6 +35,7 @@ from .tree import CategoryTree
 from .workings import Workings
 
 __all__ = [
+    "BRAND",
     "BY_CLICKS",
     "BY_ID",
     "CATEGORY",
@@ -37,6 +43,7 @@ __all__ = [
     "CONFIRMED",
     "FIGURES",
     "FIGURES_BY_KEY",
+    "HOLDERS",
     "ITSELF",
     "KINDS",
     "KINDS_BY_KEY",
@@ -45,6 +52,8 @@ __all__ = [
     "NICHE",
     "OF_TERMS",
     "PLANNED",
+    "SELLER",
+    "SELLING",
     "TERM",
     "Across",
     "Apart",
@@ -78,6 +87,7 @@ __all__ = [
     "ready_lenses",
     "recurring_words",
     "run_categories",
+    "run_holders",
     "run_listings",
     "run_market",
     "same_ids",

@@ -73,7 +73,7 @@ def run_categories(
         )
         supply = competition_of_groups(
             concentrated, members, listings, niches.supply.units, niches.supply.revenue,
-            _judged(niches.supply, members, listings, day), day, settings,
+            judged_by_niches(niches.supply, members, listings, day), day, settings,
         )  # fmt: skip
     unknown = np.full(len(tree), np.nan)
     work = begin(
@@ -83,8 +83,8 @@ def run_categories(
         tree=tree,
         niches=_many(tree, niche_category),
         terms=_many(tree, niche_category[data.term_subject]),
-        holdings=holdings.result(),
     )
+    work.holdings = holdings.result()
     compute_stage(work, Stage.READ)
     work.category.openness = read_index(work.figures, OPENNESS, settings)
     work.category.settledness = read_index(work.figures, SETTLEDNESS, settings)
@@ -197,8 +197,10 @@ def _concentrated(niches: Workings, tree: CategoryTree, niche_category: Ints) ->
     return concentrate(clicked, _listings(niches.data).brand, niches.settings)
 
 
-def _judged(of_niches: Competition, held: Held, listings: Listings, day: int) -> Judged | None:
-    """The launches of each category as their own niches judged them.
+def judged_by_niches(
+    of_niches: Competition, held: Held, listings: Listings, day: int
+) -> Judged | None:
+    """The launches of each category, or brand, as their own niches judged them.
 
     A launch is held against the established listings of its niche, not against all that a category holds.
     """

@@ -92,11 +92,47 @@ LISTING = Kind(
     curve="units",
 )
 
-KINDS = (NICHE, TERM, CATEGORY, LISTING)
+_MAINLY = "The category most of its units come from; null for none."
+BRAND = Kind(
+    key="brand",
+    name="brand",
+    plural="brands",
+    subject="brand",
+    identity=(
+        ("market_id", _MARKET),
+        ("brand", "The brand, by its id."),
+        ("name", "Its name; its id where it has none."),
+        ("category_id", _MAINLY),
+    ),
+    optional=frozenset({"category_id"}),
+    size="sales.units_52w",
+    curve="units",
+)
+SELLER = Kind(
+    key="seller",
+    name="seller",
+    plural="sellers",
+    subject="seller_id",
+    identity=(
+        ("market_id", _MARKET),
+        ("seller_id", "The seller."),
+        ("name", "Its name; its id where it has none."),
+        ("category_id", _MAINLY),
+    ),
+    optional=frozenset({"category_id"}),
+    size="sales.units_52w",
+    curve="units",
+)
+
+KINDS = (NICHE, TERM, CATEGORY, LISTING, BRAND, SELLER)
 # Those whose listings are the ones clicked after their terms.
 BY_CLICKS = (NICHE, TERM)
 # Those that terms lie in, and listings.
 OF_TERMS = (NICHE, TERM, CATEGORY)
+# Those that listings belong to.
+HOLDERS = (BRAND, SELLER)
+# Those with sales of their own, on the step of the listings' history.
+SELLING = (LISTING, *HOLDERS)
 KINDS_BY_KEY = {kind.key: kind for kind in KINDS}
 # As the command line and addresses name them.
 KINDS_BY_PLURAL = {kind.plural: kind for kind in KINDS}

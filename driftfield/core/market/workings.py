@@ -12,10 +12,13 @@ from driftfield.core.base import Bools, Floats, Ints, Settings, Timeline
 from driftfield.core.curves import CurveReadings, Lag, SeasonPlan
 from driftfield.core.ranking import DEFAULT_LENS, Bands, Index, Lens, Normalised, Ranking
 from driftfield.core.supply import (
+    Carried,
     Competition,
+    Goods,
     Holdings,
     ListingRecord,
     ListingSeasons,
+    People,
     PriceAnswer,
     Sleepers,
     UnitsEstimate,
@@ -58,7 +61,6 @@ class CategoryWorkings:
     tree: CategoryTree
     niches: Floats
     terms: Floats
-    holdings: Holdings
     openness: Index | None = None
     settledness: Index | None = None
 
@@ -86,13 +88,28 @@ class ListingWorkings:
 
 
 @dataclass(slots=True)
+class HolderWorkings:
+    """What is made of brands or of sellers alone; arrays are (brands,) or (sellers,).
+
+    people: all whom the codes of ``goods``, what they have on sale or had, may stand for. carried: figures of
+    that. day: ordinal of the market's as-of.
+    """
+
+    people: People
+    goods: Goods
+    carried: Carried
+    day: int
+
+
+@dataclass(slots=True)
 class Workings:
     """All that the figures of one kind in a market are made from; arrays are (subjects,).
 
     first_figure: column of each subject's first figure. yoy_feasts: moving feasts that fall in one of
     the two windows a year apart and not in the other. agreement: of counts with relative curves.
     misspelt: of terms, the place of the one that each is likely a mistyping of, −1 for none; None for other
-    kinds. category: of categories; listing: of listings. rules: the signals to raise.
+    kinds. category: of categories; listing: of listings; holder: of brands and sellers. holdings: what lies in
+    each category, brand or seller. rules: the signals to raise.
     """
 
     data: MarketData
@@ -115,6 +132,8 @@ class Workings:
     misspelt: Ints | None = None
     category: CategoryWorkings | None = None
     listing: ListingWorkings | None = None
+    holder: HolderWorkings | None = None
+    holdings: Holdings | None = None
     rules: Sequence[Rule] = ()
     normalised: Normalised | None = None
     ranking: Ranking | None = None

@@ -8,9 +8,10 @@ from typing import Any
 
 from driftfield.core.base import MINUS, Period, format_change, format_interval
 from driftfield.core.curves import slot_date
-from driftfield.core.market import CATEGORY, LISTING, NICHE, TERM, Kind
+from driftfield.core.market import CATEGORY, HOLDERS, LISTING, NICHE, TERM, Kind
 
 from .categories import category_sentences
+from .holders import holder_sentences
 from .listings import asleep_sentence, listing_sentences, season_sentence
 
 STEADY = 0.08  # Drift a year within which demand holds, as for the word; both ends of the interval.
@@ -315,6 +316,8 @@ def _acted_on(figures: Mapping[str, Any], rise: date) -> Mapping[str, Any] | Non
 
 def date_sentences(figures: Mapping[str, Any], lead_days: int, kind: Kind = NICHE) -> list[str]:
     """When to order: the last sentences of a verdict; of a sleeper by the season that its niche tells."""
+    if kind in HOLDERS:
+        return []
     own = season_sentence(figures) if kind == LISTING else None
     return season_sentences(figures, lead_days) if own is None else [own]
 
@@ -325,7 +328,8 @@ def verdict(
     """The sentences of a verdict on a subject of a kind: calendar, change, drift, next dates.
 
     Of a category also how open it is, who came lately and how few listings hold it; of a listing whether it
-    sleeps and what its price and offers do, amounts in ``currency`` (ISO 4217).
+    sleeps and what its price and offers do; of a brand or a seller what it carries. Amounts are in
+    ``currency``, ISO 4217.
     """
     sentences = [
         shape_sentence(figures), growth_sentence(figures), drift_sentence(figures),
@@ -334,6 +338,9 @@ def verdict(
     if kind == CATEGORY:
         # Its niches have dates of their own; those of their sum are nobody's to order by.
         sentences = [*sentences[:5], *category_sentences(figures)]
+    if kind in HOLDERS:
+        # What it sells has dates of its own, too.
+        sentences = [*sentences[:5], *holder_sentences(figures, kind, currency)]
     if kind == LISTING:
         sentences = [
             asleep_sentence(figures, currency), *sentences[:5], *listing_sentences(figures, currency),

@@ -24,15 +24,16 @@ def check_kind(figure: Figure, kind: Kind) -> None:
         )
 
 
-# What a listing has of its own where niches and the like have it of their listings: “price under 20” asks each
-# kind for what it has.
-OWN = {
-    "sales.price_median": "listing.price", "review_barrier": "listing.reviews",
-    "barriers.rating": "listing.rating", "barriers.weight_g": "listing.weight_g",
-    "barriers.size_mm": "listing.size_mm", "barriers.return_rate": "listing.return_rate",
-    "barriers.quality": "listing.quality", "barriers.age_days": "listing.age",
-    "pressure.offers": "listing.offers", "pressure.units_change": "listing.units_yoy",
-    "pressure.offers_change": "listing.offers_yoy", "pressure.offers_lead": "listing.offers_lead",
+# What a listing, a brand or a seller has of its own where niches and the like have it of their listings:
+# “price under 20” asks each kind for what it has.
+OWN: dict[str, tuple[str, ...]] = {
+    "sales.price_median": ("listing.price", "carried.price"),
+    "review_barrier": ("listing.reviews", "carried.reviews"),
+    "barriers.rating": ("listing.rating", "carried.rating"), "barriers.weight_g": ("listing.weight_g",),
+    "barriers.size_mm": ("listing.size_mm",), "barriers.return_rate": ("listing.return_rate",),
+    "barriers.quality": ("listing.quality",), "barriers.age_days": ("listing.age", "carried.age"),
+    "pressure.offers": ("listing.offers",), "pressure.units_change": ("listing.units_yoy",),
+    "pressure.offers_change": ("listing.offers_yoy",), "pressure.offers_lead": ("listing.offers_lead",),
 }  # fmt: skip
 
 
@@ -64,5 +65,7 @@ def _part(clause: Atom | Not, kind: Kind) -> Atom | Not:
 
 def own_figure(figure: Figure, kind: Kind) -> Figure | None:
     """A figure as a kind has it: itself, or the one that stands for it; None for neither."""
-    found = figure if kind in figure.kinds else FIGURES_BY_KEY[OWN.get(figure.key, figure.key)]
-    return found if kind in found.kinds else None
+    if kind in figure.kinds:
+        return figure
+    others = (FIGURES_BY_KEY[key] for key in OWN.get(figure.key, ()))
+    return next((one for one in others if kind in one.kinds), None)

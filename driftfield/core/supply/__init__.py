@@ -10,11 +10,29 @@ from .competition import (
     read_terms,
 )
 from .concentration import Concentration
+from .entry import read_entry
 from .feedback import theme_shares
+from .goods import (
+    Carried,
+    Goods,
+    curves_of_brands,
+    curves_of_sellers,
+    goods_of_brands,
+    goods_of_sellers,
+    read_carried,
+)
 from .held import Grouped, Held
 from .holdings import Holdings, Lorenz, Newcomers, lorenz, read_holdings
 from .launches import Judged, judge_launches
-from .listings import LISTING_MEASURES, History, Listings, Offers, window_mean, window_sum
+from .listings import (
+    LISTING_MEASURES,
+    History,
+    Listings,
+    Offers,
+    People,
+    window_mean,
+    window_sum,
+)
 from .members import CLICK_WINDOWS, Clicks, Members, part_weights, read_members, rolled_up
 from .overview import (
     Holders,
@@ -60,10 +78,12 @@ __all__ = [
     "STATES",
     "TOP_LISTINGS_KEPT",
     "WHY",
+    "Carried",
     "Clicks",
     "Competition",
     "Concentrated",
     "Concentration",
+    "Goods",
     "Grouped",
     "Held",
     "History",
@@ -77,6 +97,7 @@ __all__ = [
     "Members",
     "Newcomers",
     "Offers",
+    "People",
     "PriceAnswer",
     "PriceSpread",
     "RankLines",
@@ -97,7 +118,11 @@ __all__ = [
     "compare_medians",
     "competition_of_groups",
     "concentrate",
+    "curves_of_brands",
+    "curves_of_sellers",
     "dropped_together",
+    "goods_of_brands",
+    "goods_of_sellers",
     "holders",
     "judge_launches",
     "lorenz",
@@ -106,7 +131,9 @@ __all__ = [
     "price_moves",
     "price_spread",
     "rate_changes",
+    "read_carried",
     "read_competition",
+    "read_entry",
     "read_holdings",
     "read_members",
     "read_price_answer",

@@ -45,16 +45,17 @@ class Grouped(Protocol):
 
 @dataclass(frozen=True, slots=True)
 class Held:
-    """Listings wholly of their group and of those above it, (rows,).
+    """Listings of their group and of those above it, (rows,).
 
     clicks: (rows, windows) what each got after any term, in windows of which clicks are known. weight: (groups,
-    windows) their sums.
+    windows) their sums. portion: (rows,) the part of what a listing sells that is the group's; None for all.
     """
 
     groups: Groups
     listing: Ints
     clicks: Floats
     weight: Floats
+    portion: Floats | None = None
 
     @classmethod
     def by(
@@ -92,7 +93,7 @@ class Held:
         return np.where(whole > 0, clicked / np.where(whole > 0, whole, 1), np.nan)
 
     def divided(self, values: Floats) -> Floats:
-        return values
+        return values if self.portion is None else values * self.portion
 
     def foremost(self, n: int) -> tuple[Ints, Ints]:
         return self.groups.foremost(np.where(self.now, self.clicks[:, 0], np.nan), n)

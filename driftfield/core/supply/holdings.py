@@ -115,16 +115,17 @@ def read_holdings(
         """The part of something that is marked, of what it is known whether it is; of listings, (groups,)."""
         mark = np.asarray(marked, dtype=np.float64)
         whole = np.where(np.isnan(mark), np.nan, of)
-        return ratio(groups.sum((mark * whole)[page]), groups.sum(whole[page]))
+        sums = [groups.sum(members.divided(one[page])) for one in (mark * whole, whole)]
+        return ratio(sums[0], sums[1])
 
     return Holdings(
         listings=groups.size().astype(np.float64),
         brands=groups.distinct(listings.brand[page]),
         sellers=_sellers(members, listings, day),
-        lorenz=lorenz(groups, revenue[page]),
+        lorenz=lorenz(groups, members.divided(revenue[page])),
         newcomers={weeks: _newcomers(members, listings, day, weeks) for weeks in NEW_WEEKS},
         established_share=part(age > OLD_DAYS, dated),
-        sold_age_days=_middle_age(groups, age[page], dated[page]),
+        sold_age_days=_middle_age(groups, age[page], members.divided(dated[page])),
         own_retail=part(listings.own_retail, units),
         sponsored=part(listings.sponsored, units),
     )
@@ -161,7 +162,9 @@ def _newcomers(members: Held, listings: Listings, day: int, weeks: int) -> Newco
         listings=groups.sum(new[page]),
         brands=different(listings.brand_since, listings.brand),
         sellers=different(listings.seller_since, listings.seller),
-        units_share=ratio(groups.sum((new * dated)[page]), groups.sum(dated[page])),
+        units_share=ratio(
+            *(groups.sum(members.divided(one[page])) for one in (new * dated, dated))
+        ),
     )
 
 

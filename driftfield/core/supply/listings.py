@@ -77,6 +77,22 @@ class Offers:
 
 
 @dataclass(frozen=True, slots=True)
+class People:
+    """Brands or sellers by their codes, (people,): ids and names; since, ordinal of the day first seen, and
+    own_retail, 1 for the marketplace itself and 0 for another; both NaN for unknown."""
+
+    ids: list[str]
+    names: list[str]
+    since: Floats
+    own_retail: Floats
+
+    @classmethod
+    def nobody(cls) -> People:
+        """None at all."""
+        return cls([], [], np.empty(0), np.empty(0))
+
+
+@dataclass(frozen=True, slots=True)
 class Listings:
     """Facts of listings, (listings,) each: NaN for unknown, −1 for an unknown code.
 
@@ -84,6 +100,7 @@ class Listings:
     price in the market's currency, rating 0–5, quality 0–100, return_rate 0–1, weight_g grams, size_mm the
     longest side; sponsored and own_retail (brand or seller is the marketplace itself) 0 or 1. launched,
     brand_since, seller_since: ordinals of days. attributes: codes by attribute; words: what they stand for.
+    brands, sellers: who the codes stand for.
     """
 
     brand: Ints
@@ -103,6 +120,8 @@ class Listings:
     seller_since: Floats
     attributes: dict[str, Ints] = field(default_factory=dict)
     words: dict[str, list[str]] = field(default_factory=dict)
+    brands: People = field(default_factory=People.nobody)
+    sellers: People = field(default_factory=People.nobody)
     history: History | None = None
     offers: Offers | None = None
 

@@ -14,6 +14,7 @@ from .composite import COMPOSITE
 from .dates import DATES
 from .demand import DRIFT, FORECAST, GROWTH, INTEREST, QUALITY, SEASON, SHAPE
 from .figure import Figure, FigureType, Stage, of_every_kind
+from .holders import CARRIED
 from .listings import LISTINGS
 from .raised import RAISED
 from .volume import SALES, TERMS, VOLUME
@@ -23,7 +24,7 @@ __all__ = ["FIGURES", "FIGURES_BY_KEY", "PLANNED", "Figure", "FigureType", "Stag
 FIGURES: tuple[Figure, ...] = (
     *of_every_kind(*QUALITY, *SHAPE, *DRIFT, *GROWTH, *SEASON, *DATES, *FORECAST), *VOLUME, INTEREST, *SALES,
     *COMPETITION, *COMPOSITE, RAISED, *TERMS, *CATEGORIES,
-    *LISTINGS,
+    *LISTINGS, *CARRIED,
 )  # fmt: skip
 
 # What is made anew when the planning date or the lead time is changed.

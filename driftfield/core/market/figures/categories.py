@@ -10,7 +10,7 @@ from driftfield.core.base import Floats
 from driftfield.core.ranking import OPENNESS, SETTLEDNESS, Index, Part
 from driftfield.core.supply import Holdings
 
-from ..kinds import CATEGORY
+from ..kinds import BRAND, CATEGORY, HOLDERS
 from ..workings import CategoryWorkings, Workings
 from .composite import OECD
 from .figure import Compute, Figure, FigureType, Stage, unknown_below
@@ -18,6 +18,7 @@ from .figure import Compute, Figure, FigureType, Stage, unknown_below
 LORENZ = "Lorenz (1905)"
 GINI = "Gini (1912)"
 _OF = (CATEGORY,)
+_OF_HOLDING = (CATEGORY, *HOLDERS)
 
 
 def _own(work: Workings) -> CategoryWorkings:
@@ -26,7 +27,11 @@ def _own(work: Workings) -> CategoryWorkings:
 
 
 def _held(pick: Callable[[Holdings], Floats]) -> Compute:
-    return lambda work: pick(_own(work).holdings)
+    def compute(work: Workings) -> Floats:
+        assert work.holdings is not None, "these are figures of what holds listings"
+        return pick(work.holdings)
+
+    return compute
 
 
 def _index(name: str) -> Callable[[Workings], Index]:
@@ -64,17 +69,17 @@ LORENZ_ROWS = (
            direction=-1,
            formula="mean difference of the listings' revenue of a year ÷ twice its mean, over those with a "
                "known revenue", source=GINI, needs="listing_weeks",
-           compute=_held(lambda h: h.lorenz.gini), kinds=_OF),
+           compute=_held(lambda h: h.lorenz.gini), kinds=_OF_HOLDING),
     Figure(key="lorenz.share_for_80", label="Listings that make 80%", type=FigureType.SHARE,
            unit="share of listings", direction=1,
            formula="fewest listings, most first, that make 80% of a year's revenue ÷ those with known revenue",
            source=LORENZ, needs="listing_weeks", 
-           compute=_held(lambda h: h.lorenz.share_for[0.8]), kinds=_OF),
+           compute=_held(lambda h: h.lorenz.share_for[0.8]), kinds=_OF_HOLDING),
     Figure(key="lorenz.share_for_90", label="Listings that make 90%", type=FigureType.SHARE,
            unit="share of listings", direction=1,
            formula="fewest listings, most first, that make 90% of a year's revenue ÷ those with known revenue",
            source=LORENZ, needs="listing_weeks", 
-           compute=_held(lambda h: h.lorenz.share_for[0.9]), kinds=_OF),
+           compute=_held(lambda h: h.lorenz.share_for[0.9]), kinds=_OF_HOLDING),
 )  # fmt: skip
 
 
@@ -96,7 +101,8 @@ def _newcomer_rows(weeks: int) -> list[Figure]:
         Figure(key=f"newcomers.units_share_{weeks}w", label=f"Units of new listings, {weeks} weeks",
                type=FigureType.SHARE, unit="share of units", direction=1,
                formula=f"units that listings launched in the last {weeks} weeks sold in them ÷ units of all "
-                   "listings with a known launch", needs="listing_weeks", compute=of("units_share"), kinds=_OF),
+                   "listings with a known launch", needs="listing_weeks", compute=of("units_share"),
+               kinds=_OF_HOLDING),
     ]  # fmt: skip
 
 
@@ -104,19 +110,20 @@ SOLD = (
     Figure(key="established.units_share", label="Units of listings over two years old", type=FigureType.SHARE,
            unit="share of units", direction=-1,
            formula="a year's units of listings launched over 104 weeks ago ÷ those of all with a known launch",
-           needs="listing_weeks", compute=_held(lambda h: h.established_share), kinds=_OF),
+           needs="listing_weeks", compute=_held(lambda h: h.established_share), kinds=_OF_HOLDING),
     Figure(key="established.sold_age_days", label="Age of what is sold", type=FigureType.AMOUNT, unit="days",
            direction=-1,
            formula="the age that half of a year's units come from listings no older than",
-           needs="listing_weeks", compute=_held(lambda h: h.sold_age_days), kinds=_OF),
+           needs="listing_weeks", compute=_held(lambda h: h.sold_age_days), kinds=_OF_HOLDING),
     Figure(key="sold.own_retail", label="Units of the marketplace's own", type=FigureType.SHARE,
            unit="share of units", direction=-1,
            formula="a year's units of listings whose brand or seller is the marketplace itself ÷ those of all "
-               "of which it is known", needs="listing_weeks", compute=_held(lambda h: h.own_retail), kinds=_OF),
+               "of which it is known", needs="listing_weeks", compute=_held(lambda h: h.own_retail),
+           kinds=(CATEGORY, BRAND)),
     Figure(key="sold.sponsored", label="Units of sponsored listings", type=FigureType.SHARE,
            unit="share of units", direction=-1,
            formula="a year's units of sponsored listings ÷ those of all of which it is known",
-           needs="listing_weeks", compute=_held(lambda h: h.sponsored), kinds=_OF),
+           needs="listing_weeks", compute=_held(lambda h: h.sponsored), kinds=_OF_HOLDING),
 )  # fmt: skip
 
 

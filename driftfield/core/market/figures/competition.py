@@ -10,12 +10,13 @@ import numpy as np
 from driftfield.core.base import Floats, ratio
 from driftfield.core.supply import CLICK_WINDOWS, Concentration
 
-from ..kinds import NICHE, OF_TERMS
+from ..kinds import BRAND, NICHE, OF_TERMS
 from .figure import OWN, Compute, Figure, FigureType, words
 
 HMG = "Herfindahl–Hirschman index as in the U.S. Horizontal Merger Guidelines"
 BOUND = "Jensen's and Minkowski's inequalities"
 WILSON = "Wilson (1927)"
+_LAUNCHING = (*OF_TERMS, BRAND)
 
 
 def _top(k: int) -> Compute:
@@ -201,37 +202,37 @@ BARRIERS: tuple[Figure, ...] = (
 ENTRY: tuple[Figure, ...] = (
     Figure(key="entry.launches_26w", label="Launches in 26 weeks", type=FigureType.COUNT, unit="listings",
            formula="listings launched in the 26 weeks up to the as-of", needs="listings",
-           compute=_supply("entry", "launches_26w"), kinds=OF_TERMS),
+           compute=_supply("entry", "launches_26w"), kinds=_LAUNCHING),
     Figure(key="entry.launches_52w", label="Launches in 52 weeks", type=FigureType.COUNT, unit="listings",
            formula="listings launched in the 52 weeks up to the as-of", needs="listings",
-           compute=_supply("entry", "launches_52w"), kinds=OF_TERMS),
+           compute=_supply("entry", "launches_52w"), kinds=_LAUNCHING),
     Figure(key="entry.newest_days", label="Age of the latest launch", type=FigureType.AMOUNT, unit="days",
            formula="age of the youngest listing at the as-of", needs="listings",
-           compute=_supply("entry", "newest_days"), kinds=OF_TERMS),
+           compute=_supply("entry", "newest_days"), kinds=_LAUNCHING),
     Figure(key="entry.judged", label="Launches judged", type=FigureType.COUNT, unit="listings",
            formula="those of 52 weeks whose weeks on sale held launch_least of the niche's year",
-           needs="listing_weeks", compute=_supply("entry", "judged"), kinds=OF_TERMS),
+           needs="listing_weeks", compute=_supply("entry", "judged"), kinds=_LAUNCHING),
     Figure(key="entry.successes", label="Launches that worked", type=FigureType.COUNT, unit="listings",
            direction=1,
            formula="those judged that sold as much as the bar in their weeks on sale, the season taken out",
-           needs="listing_weeks", compute=_supply("entry", "successes"), kinds=OF_TERMS),
+           needs="listing_weeks", compute=_supply("entry", "successes"), kinds=_LAUNCHING),
     Figure(key="entry.bar", label="Success bar", type=FigureType.AMOUNT,
            unit="units (currency where an amount is set) in four average weeks",
            formula="median units of the niche's listings over a year old, season taken out, at least 1; or "
                "success_units, success_revenue", needs="listing_weeks", compute=_supply("entry", "bar")),
     Figure(key="entry.success_rate", label="Success rate of launches", type=FigureType.SHARE,
            unit="share of launches", direction=1, formula="launches that worked ÷ launches judged",
-           needs="listing_weeks", compute=_supply("entry", "success_rate"), kinds=OF_TERMS),
+           needs="listing_weeks", compute=_supply("entry", "success_rate"), kinds=_LAUNCHING),
     Figure(key="entry.success_low", label="Success rate, low end", type=FigureType.SHARE,
            unit="share of launches", direction=1, formula="lower end of Wilson's 90% interval",
-           source=WILSON, needs="listing_weeks", compute=_supply("entry", "success_low"), kinds=OF_TERMS),
+           source=WILSON, needs="listing_weeks", compute=_supply("entry", "success_low"), kinds=_LAUNCHING),
     Figure(key="entry.success_high", label="Success rate, high end", type=FigureType.SHARE,
            unit="share of launches", direction=1, formula="upper end of Wilson's 90% interval",
-           source=WILSON, needs="listing_weeks", compute=_supply("entry", "success_high"), kinds=OF_TERMS),
+           source=WILSON, needs="listing_weeks", compute=_supply("entry", "success_high"), kinds=_LAUNCHING),
     # Few make reviews that are asked for likely, many that a newcomer waits for his: neither end is best.
     Figure(key="entry.units_per_review", label="Units a review", type=FigureType.AMOUNT, unit="units",
            formula="units of the last 26 weeks ÷ reviews gained in them, over its listings",
-           needs="listing_weeks", compute=_supply("entry", "units_per_review"), kinds=OF_TERMS),
+           needs="listing_weeks", compute=_supply("entry", "units_per_review"), kinds=_LAUNCHING),
     Figure(key="entry.winners_price", label="Price of launches that worked", type=FigureType.CHANGE,
            unit="change", formula="their median price ÷ the other listings' − 1, from two on",
            needs="listing_weeks", compute=_supply("entry", "winners_price"), kinds=OF_TERMS),

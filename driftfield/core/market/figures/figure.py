@@ -111,6 +111,19 @@ def slots_between(start: np.ndarray, length: np.ndarray, slots: int) -> np.ndarr
     return out
 
 
+def marked(values: Callable[[Workings], np.ndarray | None]) -> Compute:
+    """1 and 0 as words, None for unknown; without values for all."""
+
+    def compute(work: Workings) -> np.ndarray:
+        found = values(work)
+        out = np.full(work.count, None, dtype=object)
+        if found is not None:
+            out[found == 0], out[found == 1] = "no", "yes"
+        return out
+
+    return compute
+
+
 def same(value: Callable[[Workings], object]) -> Compute:
     """A figure that is the same for all subjects of a market."""
 

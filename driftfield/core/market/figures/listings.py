@@ -13,7 +13,7 @@ from driftfield.core.supply import STATES, WHY, ListingRecord, Listings, Sleeper
 from ..kinds import LISTING
 from ..workings import ListingWorkings, Workings
 from .dates import iso_days
-from .figure import Compute, Figure, FigureType, words
+from .figure import Compute, Figure, FigureType, marked, words
 
 RANKED = "Goolsbee & Chevalier (2003)"
 QUANTILE = "Hyndman & Fan (1996), type 7"
@@ -56,18 +56,6 @@ def _named(found: Sleepers) -> np.ndarray:
     return np.array([state is not None for state in found.state], dtype=bool)
 
 
-def _marked(values: Callable[[Workings], Floats]) -> Compute:
-    """1 and 0 as words, None for unknown."""
-
-    def compute(work: Workings) -> np.ndarray:
-        found = values(work)
-        out = np.full(work.count, None, dtype=object)
-        out[found == 0], out[found == 1] = "no", "yes"
-        return out
-
-    return compute
-
-
 def _ranked(work: Workings) -> Floats:
     """Whether each had a rank in the last period; unknown of those that never had one."""
     history = _facts(work).history
@@ -84,7 +72,7 @@ def _reason(at: int) -> Compute:
         sleeps = found.state == STATES[0]
         return np.where(sleeps, found.why[:, at], np.nan)
 
-    return _marked(compute)
+    return marked(compute)
 
 
 def _why(work: Workings) -> np.ndarray:
@@ -161,7 +149,7 @@ FACTS: tuple[Figure, ...] = (
            needs="listing_weeks", compute=_record(lambda r: r.best_rank), kinds=_OF),
     Figure(key="listing.ranked", label="Has a rank now", type=FigureType.WORD,
            formula="whether it has a rank in the last week (month); unknown where it never had one",
-           needs="listing_weeks", compute=_marked(_ranked), choices=("no", "yes"), kinds=_OF),
+           needs="listing_weeks", compute=marked(_ranked), choices=("no", "yes"), kinds=_OF),
     Figure(key="listing.units_4w", label="Units in four weeks", type=FigureType.AMOUNT, unit="units",
            direction=1,
            formula="sum of the last four weeks (month)", needs="listing_weeks",
@@ -246,10 +234,10 @@ FACTS: tuple[Figure, ...] = (
            formula="as the table of listings says", needs="listings", compute=_fact("return_rate"), kinds=_OF),
     Figure(key="listing.sponsored", label="Sponsored listing", type=FigureType.WORD,
            formula="as the table of listings says",
-           needs="listings", compute=_marked(lambda w: _facts(w).sponsored), choices=("no", "yes"), kinds=_OF),
+           needs="listings", compute=marked(lambda w: _facts(w).sponsored), choices=("no", "yes"), kinds=_OF),
     Figure(key="listing.own_retail", label="The marketplace’s own", type=FigureType.WORD,
            formula="whether its brand or its seller is the marketplace itself", needs="listings",
-           compute=_marked(lambda w: _facts(w).own_retail), choices=("no", "yes"), kinds=_OF),
+           compute=marked(lambda w: _facts(w).own_retail), choices=("no", "yes"), kinds=_OF),
 )  # fmt: skip
 
 SLEEPERS: tuple[Figure, ...] = (

@@ -11,7 +11,7 @@ from driftfield.core.curves import Shape
 
 from ..kinds import KINDS, NICHE, OF_TERMS, TERM
 from ..workings import Workings
-from .figure import Compute, Figure, FigureType
+from .figure import Compute, Figure, FigureType, marked
 
 WILSON = "Wilson (1927)"
 SPEARMAN = "Spearman (1904); Bonett & Wright (2000)"
@@ -35,19 +35,6 @@ def _everywhere(values: Callable[[Workings], Floats]) -> Compute:
         found = values(work)
         known = found[~np.isnan(found)]
         return np.full(len(found), np.median(known) if known.size else np.nan)
-
-    return compute
-
-
-def _marked(marks: Callable[[Workings], Floats | None]) -> Compute:
-    """Marks of terms, one a subject, as words."""
-
-    def compute(work: Workings) -> np.ndarray:
-        found = marks(work)
-        out = np.full(work.count, None, dtype=object)
-        if found is not None:
-            out[found == 0], out[found == 1] = "no", "yes"
-        return out
 
     return compute
 
@@ -236,13 +223,13 @@ SALES: tuple[Figure, ...] = (*_of_sales(), *_of_target())
 TERMS: tuple[Figure, ...] = (
     Figure(key="branded", label="Names a brand", type=FigureType.WORD, needs="terms",
            formula="whether the term holds a brand's name, as the table says",
-           compute=_marked(lambda w: w.data.branded), choices=("no", "yes"), kinds=(TERM,)),
+           compute=marked(lambda w: w.data.branded), choices=("no", "yes"), kinds=(TERM,)),
     Figure(key="protected", label="Holds a protected word", type=FigureType.WORD, needs="protected_words",
            formula="whether the term holds a word of the list of protected words; a hint, no legal advice",
-           compute=_marked(lambda w: w.data.protected), choices=("no", "yes"), kinds=(TERM,)),
+           compute=marked(lambda w: w.data.protected), choices=("no", "yes"), kinds=(TERM,)),
     Figure(key="misspelt", label="Likely mistyped", type=FigureType.WORD, needs="term_weeks",
            formula="whether it is one slip of the keys from a term of its niche that is typed 4 times as often",
-           source="Damerau (1964)", compute=_marked(_slip), choices=("no", "yes"), kinds=(TERM,)),
+           source="Damerau (1964)", compute=marked(_slip), choices=("no", "yes"), kinds=(TERM,)),
     Figure(key="words", label="Words", type=FigureType.COUNT, unit="words",
            formula="words of the term", compute=_words, kinds=(TERM,)),
 )  # fmt: skip
