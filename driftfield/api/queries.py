@@ -10,12 +10,14 @@ from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 from rest_framework.request import Request
 
-from driftfield.core.market import KINDS, KINDS_BY_PLURAL, NICHE, Kind
+from driftfield.core.market import BRAND, KINDS, KINDS_BY_PLURAL, NICHE, SELLER, Kind
 from driftfield.market.models import Listing, Market, Niche, Term
 from driftfield.readings.reading import (
+    HolderReading,
     ListingReading,
     Reading,
     TermReading,
+    reading_of_holder,
     reading_of_listing,
     reading_of_term,
 )
@@ -124,6 +126,18 @@ class ListingQuery(MarketQuery):
     listing = Text(max_length=200, help_text="Id of the listing.")
 
 
+class BrandQuery(MarketQuery):
+    """One brand of a market."""
+
+    brand = Text(max_length=200, help_text="Id of the brand.")
+
+
+class SellerQuery(MarketQuery):
+    """One seller of a market."""
+
+    seller = Text(max_length=200, help_text="Id of the seller.")
+
+
 class NicheQuery(MarketQuery):
     """One niche of a market."""
 
@@ -173,4 +187,16 @@ def listing_named(wanted: dict[str, Any]) -> ListingReading:
     reading = None if listing is None else reading_of_listing(market.run, listing)
     if reading is None:
         raise Problem(404, "There is no such listing", f"“{listing_id}” is not in {market.name}.")
+    return reading
+
+
+def holder_named(wanted: dict[str, Any]) -> HolderReading:
+    """The reading of whom a ``BrandQuery`` or a ``SellerQuery`` names. Raises Problem where there is none."""
+    kind = BRAND if BRAND.key in wanted else SELLER
+    market, subject = market_named(wanted["market"]), wanted[kind.key]
+    reading = reading_of_holder(market.run, kind, subject)
+    if reading is None:
+        raise Problem(
+            404, f"There is no such {kind.name}", f"“{subject}” sells nothing in {market.name}."
+        )
     return reading

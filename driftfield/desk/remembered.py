@@ -14,7 +14,7 @@ REMEMBERED = (
     "searches_52w", "purchase_rate", "sales.units_52w", "sales.revenue_52w", "sales.price_median",
     "review_barrier", "competition_parts.click_breadth", "competition_parts.top_brand_share",
     "openness", "settledness", "listing.price", "listing.reviews", "listing.offers", "sleep.state",
-    "sleep.caught", "sleep.order_by",
+    "sleep.caught", "sleep.order_by", "carried.listings", "carried.price", "carried.came_52w", "carried.asleep",
     "entry.launches_52w", "entry.success_rate", "barriers.sponsored_clicks", "act.caught", "order_by",
     "coverage", "signals",
 )  # fmt: skip

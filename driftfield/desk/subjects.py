@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from driftfield.core.base import CoreError
-from driftfield.core.market import CATEGORY, LISTING, NICHE, Figure, Kind
+from driftfield.core.market import CATEGORY, HOLDERS, LISTING, NICHE, Figure, Kind
 from driftfield.market.models import Category, Listing, Niche, Term
 from driftfield.readings.columns import columns_of
 from driftfield.readings.models import Run
@@ -32,10 +32,17 @@ def subjects_of(market_id: str, kind: Kind, ids: Iterable[str]) -> dict[str, Sub
             one.niche_id: Subject(one.pk, one.name, one.category.path if one.category else "")
             for one in niches.select_related("category__parent")
         }
-    if kind in (CATEGORY, LISTING):
+    if kind in (CATEGORY, LISTING, *HOLDERS):
         # They are no market's own: it has those that its run read.
         run = Run.objects.filter(market__market_id=market_id).select_related("market").first()
         columns = None if run is None else columns_of(run, kind)
+    if kind in HOLDERS:
+        places = columns.places if columns is not None else {}
+        return {
+            one: Subject(place, columns.names[place], columns.category_path(place))
+            for one in wanted
+            if columns is not None and (place := places.get(one)) is not None
+        }
     if kind == LISTING:
         pages = Listing.objects.filter(listing_id__in=wanted).select_related("category__parent")
         return {

@@ -13,7 +13,7 @@ import polars as pl
 from django.db.models import Model
 
 from driftfield.core.base import Bools, Floats, Ints, Period
-from driftfield.core.market import FIGURES_BY_KEY, LISTING, NICHE, Figure, Kind
+from driftfield.core.market import FIGURES_BY_KEY, NICHE, SELLING, Figure, Kind
 from driftfield.core.market.seeds import TermIndex
 from driftfield.core.market.vectors import Vectors
 from driftfield.core.ranking import Bands, Lens, Ranking, rank_bands, rank_niches
@@ -70,8 +70,9 @@ class RunColumns:
 
     @cached_property
     def period(self) -> Period:
-        """The step of the curves; listings have a history of their own."""
-        found = None if self.kind != LISTING else read_column(self.run, self.kind, "period")
+        """The step of the curves; what sells has a history of its own."""
+        selling = self.kind in SELLING
+        found = read_column(self.run, self.kind, "period") if selling else None
         return Period(self.run.period if found is None or not len(found) else found[0])
 
     def _whole(self, name: str, dtype: type[pl.DataType] | pl.DataType) -> pl.Series:
@@ -176,6 +177,11 @@ class RunColumns:
         """A niche's category under its parent, as “Growing › Bed covers”; empty for none."""
         own = self._categories[place]
         return "" if own is None or own not in self._tree else self._path(own)
+
+    def category_names(self, ids: list[str]) -> dict[str, str]:
+        """What some categories are called, with the one above each, by id."""
+        wanted = set(ids)
+        return {code: self._path(pk) for pk, (_, code, _) in self._tree.items() if code in wanted}
 
     def path_above(self, place: int) -> str:
         """The categories above one, from the top, as “Growing › Bed covers”; of the kind category alone."""

@@ -1,4 +1,4 @@
-"""A niche, a term or a listing close up: its curve, its level, its years and its verdict."""
+"""A subject of any kind close up: its curve, its level, its years and its verdict."""
 
 from __future__ import annotations
 
@@ -10,14 +10,16 @@ import numpy as np
 
 from driftfield.core.base import Floats, Period, Timeline
 from driftfield.core.curves import drift_line, mean_curves, sum_by_group
-from driftfield.core.market import LISTING
+from driftfield.core.market import SELLING
 from driftfield.core.sentences import calendar_answers, date_sentences, demand_answers, verdict
 from driftfield.core.signals import Raised, explain
 from driftfield.market.curves import matrix, spanning
 from driftfield.market.models import ListingCurve, TermCurve
 
+from .columns import columns_of
 from .plain import plain, plain_list
-from .reading import ListingReading, SubjectReading
+from .reading import HolderReading, ListingReading, SubjectReading
+from .stored_curves import stored_curve
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,8 +48,8 @@ def preview(reading: SubjectReading) -> Preview:
     said = {
         "verdict": verdict(figures, lead, reading.kind, reading.market.currency),
         "dates": date_sentences(figures, lead, reading.kind),
-        # A listing's sales are no demand that a question of the dossier could be about.
-        "demand": [] if reading.kind == LISTING else demand_answers(figures, reading.kind),
+        # Sales are no demand that a question of the dossier could be about.
+        "demand": [] if reading.kind in SELLING else demand_answers(figures, reading.kind),
         "calendar": calendar_answers(figures, lead),
     }  # fmt: skip
     raised = {item["signal"]: item["severity"] for item in figures.get("signals", ())}
@@ -75,6 +77,10 @@ def curve_of(reading: SubjectReading) -> tuple[Timeline, Floats] | None:
     figures = reading.figures
     if isinstance(reading, ListingReading):
         return _sold(reading)
+    if isinstance(reading, HolderReading):
+        return stored_curve(
+            columns_of(reading.run, reading.kind), reading.kind.curve, reading.place
+        )
     counts = figures["basis"] == "counts"
     measure = "searches" if counts else "index"
     found = list(

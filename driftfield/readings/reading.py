@@ -91,6 +91,14 @@ class ListingReading(SubjectReading):
         return self.listing.title or self.listing.listing_id
 
 
+@dataclass(frozen=True)
+class HolderReading(SubjectReading):
+    """The reading of a brand or a seller, by its id and its name."""
+
+    id: str
+    name: str
+
+
 @lru_cache(maxsize=KEPT)
 def _figures(run: Run, planned_at: datetime, kind: Kind, place: int) -> Mapping[str, Any]:
     """Those of a place as long as the run stands: a dossier asks for them with each of its questions."""
@@ -107,6 +115,13 @@ def reading_of_term(run: Run, term: Term) -> TermReading | None:
     """The reading of a term; None where the run knows nothing of it."""
     place = columns_of(run, TERM).place_of(term.pk)
     return None if place is None else TermReading(run, TERM, place, term)
+
+
+def reading_of_holder(run: Run, kind: Kind, subject: str) -> HolderReading | None:
+    """The reading of a brand or a seller, as ``kind`` says; None where the run knows nothing of it."""
+    columns = columns_of(run, kind)
+    place = columns.places.get(subject)
+    return None if place is None else HolderReading(run, kind, place, subject, columns.names[place])
 
 
 def reading_of_listing(run: Run, listing: Listing) -> ListingReading | None:

@@ -32,6 +32,9 @@ CLICKED, CLICKS = "#clicked", "#clicks"
 # Curves of categories, by CURVE and the measure; what is stored of listings, by FACT and its name.
 # FROM: the period and the day with which the curves begin, one of them for what is sold.
 CURVE, FACT, FROM, SOLD_FROM = "#curve.", "#fact.", "#from", "#sold_from"
+# Of brands and sellers: keys of the listings they have, or had; the part of each one's units that is theirs;
+# whether it is on sale; and “came” or “went” within a year, null for neither.
+GOODS, PORTION, ON_SALE, MOVED = "#goods", "#portion", "#on_sale", "#moved"
 # The term that each is likely a mistyping of.
 MISSPELT_OF = "#misspelt_of"
 # The family of each niche, −1 for none, and what ties it to it.

@@ -9,7 +9,8 @@ from rest_framework import serializers
 from driftfield.api.niche.serializers import LeadHeld
 from driftfield.api.previews import ShownCurve, SubjectPreview
 from driftfield.api.shared import serializer_of
-from driftfield.core.market import LISTING, figures_of
+from driftfield.core.market import BRAND, LISTING, SELLER, figures_of
+from driftfield.readings.holder_page import OF_GOODS
 from driftfield.readings.listing_page import BESIDE
 
 
@@ -55,3 +56,55 @@ class ListingPage(serializers.Serializer[Any]):
     sellers = ListingSeller(many=True)
     terms = LeadingTerm(many=True)
     beside = ListingBeside(many=True)
+
+
+class BrandPreview(SubjectPreview):
+    """One brand close up. Its curve is what its listings sell."""
+
+    vars()["figures"] = serializer_of("BrandFigures", figures_of(BRAND))()
+
+
+class SellerPreview(SubjectPreview):
+    """One seller close up. Its curve is what is sold while it holds the lead offer."""
+
+    vars()["figures"] = serializer_of("SellerFigures", figures_of(SELLER))()
+
+
+class HolderGood(serializer_of("HolderGoodFigures", OF_GOODS)):  # type: ignore[misc]
+    """A listing that a brand or a seller has, or had. units: its part of the year's."""
+
+    id = serializers.CharField()
+    name = serializers.CharField()
+    brand = serializers.CharField()
+    category = serializers.CharField()
+    units = serializers.FloatField(allow_null=True)
+    estimated = serializers.BooleanField()
+    since = serializers.DateField(allow_null=True)
+    until = serializers.DateField(allow_null=True)
+    on_sale = serializers.BooleanField()
+    moved = serializers.ChoiceField(choices=["came", "went", ""])
+    fate = serializers.ChoiceField(choices=["worked", "fell short", ""])
+
+
+class HolderPart(serializers.Serializer[Any]):
+    """A category, brand or seller that shares in the goods. lead: share of their lead offers, of sellers."""
+
+    id = serializers.CharField()
+    name = serializers.CharField()
+    listings = serializers.IntegerField()
+    units = serializers.FloatField(allow_null=True)
+    share = serializers.FloatField(allow_null=True)
+    lead = serializers.FloatField(allow_null=True)
+
+
+class HolderPage(serializers.Serializer[Any]):
+    """What the page of a brand or a seller shows besides its preview.
+
+    others: of a brand its sellers, of a seller its brands. on: the day the goods are of; null for ever.
+    """
+
+    goods = HolderGood(many=True)
+    all_goods = serializers.IntegerField()
+    categories = HolderPart(many=True)
+    others = HolderPart(many=True)
+    on = serializers.DateField(allow_null=True)

@@ -5,4 +5,8 @@ from . import views
 urlpatterns = [
     path("rivals/listing/", views.ListingView.as_view(), name="listing"),
     path("rivals/listing/page/", views.ListingPageView.as_view(), name="listing-page"),
+    path("rivals/brand/", views.BrandView.as_view(), name="brand"),
+    path("rivals/brand/page/", views.BrandPageView.as_view(), name="brand-page"),
+    path("rivals/seller/", views.SellerView.as_view(), name="seller"),
+    path("rivals/seller/page/", views.SellerPageView.as_view(), name="seller-page"),
 ]

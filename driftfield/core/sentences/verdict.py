@@ -8,14 +8,16 @@ from typing import Any
 
 from driftfield.core.base import MINUS, Period, format_change, format_interval
 from driftfield.core.curves import slot_date
-from driftfield.core.market import CATEGORY, HOLDERS, LISTING, NICHE, TERM, Kind
+from driftfield.core.market import CATEGORY, HOLDERS, LISTING, NICHE, SELLING, TERM, Kind
 
 from .categories import category_sentences
 from .holders import holder_sentences
 from .listings import asleep_sentence, listing_sentences, season_sentence
 
 STEADY = 0.08  # Drift a year within which demand holds, as for the word; both ends of the interval.
-HARDLY = 52  # Searches a year, one a week, under which there is hardly any demand. Our choice.
+HARDLY = (
+    52  # Searches (units) a year, one a week, under which there is hardly any demand. Our choice.
+)
 WORTH_TELLING = 0.05  # Share of a running season under which what is left of it is not told.
 
 
@@ -248,6 +250,15 @@ def _distance(raw: float) -> str:
     return f"{abs(back):.0%} {'higher' if back > 0 else 'lower'}"
 
 
+def hardly_sentence(figures: Mapping[str, Any]) -> str | None:
+    """That it sells too little for anything to be told of season or trend, where it does."""
+    units = figures["sales.units_52w"]
+    if units is None or units >= HARDLY or figures["basis"] != "counts":
+        return None
+    many = f"{units:,.0f} {'unit' if units == 1 else 'units'}"
+    return f"It sells too little to tell a season or a trend: {many} in the last year."
+
+
 def drift_sentence(figures: Mapping[str, Any]) -> str | None:
     """The drift a year with its interval."""
     rate = figures["drift_rate_year"]
@@ -338,6 +349,8 @@ def verdict(
     if kind == CATEGORY:
         # Its niches have dates of their own; those of their sum are nobody's to order by.
         sentences = [*sentences[:5], *category_sentences(figures)]
+    if kind in SELLING and (hardly := hardly_sentence(figures)):
+        sentences = [hardly]
     if kind in HOLDERS:
         # What it sells has dates of its own, too.
         sentences = [*sentences[:5], *holder_sentences(figures, kind, currency)]

@@ -180,7 +180,7 @@ def _portions(listings: Listings, sellers: int) -> tuple[Ints, Floats]:
         known = (holder >= 0) & (np.nan_to_num(sold) > 0)
         row, column = np.nonzero(known)
         key, at = np.unique((row + rows.start) * sellers + holder[row, column], return_inverse=True)
-        total = np.nansum(sold, axis=1, dtype=np.float64)
+        total = np.nan_to_num(sold).astype(np.float64).sum(axis=1)
         found = np.bincount(at, weights=sold[row, column], minlength=len(key))
         keys.append(key)
         parts.append(found / total[key // max(sellers, 1) - rows.start])

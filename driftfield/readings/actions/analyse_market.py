@@ -15,13 +15,16 @@ from django.utils import timezone
 from driftfield.core.base import DEFAULTS, Settings
 from driftfield.core.market import (
     CATEGORY,
+    HOLDERS,
     KINDS,
     LISTING,
     NICHE,
+    SELLING,
     TERM,
     Workings,
     figures_of,
     run_categories,
+    run_holders,
     run_listings,
     run_market,
 )
@@ -31,7 +34,7 @@ from driftfield.core.signals import SIGNALS
 from driftfield.core.supply import top_tables
 from driftfield.exchange.columns import series_of
 from driftfield.exchange.completeness import last_complete
-from driftfield.exchange.market_data import named_by
+from driftfield.exchange.market_data import holders_named, named_by
 from driftfield.intake.models import Batch
 from driftfield.market.models import Market
 from driftfield.market.own_niches import niches_mark
@@ -56,7 +59,7 @@ from driftfield.readings.store import (
     write_columns,
 )
 
-from .category_columns import curve_columns, listing_columns
+from .category_columns import curve_columns, goods_columns, listing_columns, sold_columns
 from .overrule import apply_overrules
 from .plan_market import plan_run
 
@@ -151,6 +154,16 @@ def analyse_market(
             found[LISTING].add(
                 {**_columns(listings, part), **listing_columns(niches, categories, part)}
             )
+        for kind in HOLDERS:
+            holders = run_holders(kind, niches, listings, planning=planning)
+            if holders is not None:
+                found[kind].add(
+                    {
+                        **_columns(holders, part),
+                        **sold_columns(holders),
+                        **goods_columns(holders, part),
+                    }
+                )
         notes += [note] if note else []
         ends.append((end, data.timeline.period.value))
     if planning is not None and chosen.planning_at(ends[0][0]) is None:
@@ -191,7 +204,7 @@ def _columns(work: Workings, part: Part) -> dict[str, pl.Series]:
         work.counts and work.normalised is not None
     ):  # Relative curves and categories are not ranked.
         columns[PARTS] = _matrix(stored_logs(work.normalised))
-    if work.data.listings is not None and kind != LISTING:
+    if work.data.listings is not None and kind not in SELLING:
         tables = top_tables(work.supply.members, work.data.listings, work.timeline.end.toordinal())
         columns |= {f"{TOP}{key}": _matrix(table) for key, table in tables.items()}
     if work.misspelt is not None:
@@ -251,6 +264,11 @@ def _identity(work: Workings, part: Part) -> dict[str, pl.Series]:
     elif kind == NICHE:
         keys, categories = part.niches, part.categories
         own = {"niche_id": niches, "name": part.niche_names}
+    elif work.holder is not None:
+        # They have no row of their own in the database: what a run calls them by is their place.
+        keys = list(range(work.count))
+        categories = named_by(work.data.category, part.tree)
+        own = holders_named(work, part.data.tree.ids if part.data.tree else [])
     elif kind == LISTING:
         keys = part.listings
         categories = named_by(work.data.category, part.tree)

@@ -17,6 +17,7 @@ from driftfield.core.market import (
     LISTING,
     NICHE,
     PLANNED,
+    SELLING,
     Kind,
     check_planning,
     coming_seasons,
@@ -148,7 +149,7 @@ def _plan(run: Run, kind: Kind) -> SeasonPlan:
             plan_subjects(
                 words["shape"][rows], words["feast"][rows], factors[rows].astype(np.float64), starts[rows],
                 period, run.made_with, as_of=end,
-                planning=run.planning if kind == LISTING else run.planning_date,
+                planning=run.planning if kind in SELLING else run.planning_date,
             )
         )  # fmt: skip
     return join_plans(plans, order)

@@ -4,19 +4,19 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from datetime import date
 from functools import cached_property
 from typing import Any
 
 import numpy as np
 
-from driftfield.core.base import Bools, Floats, Ints, Period, Settings, Timeline
+from driftfield.core.base import Bools, Floats, Ints, Settings, Timeline
 from driftfield.core.market import CATEGORY, FIGURES_BY_KEY, LISTING, CategoryTree, figures_of
 from driftfield.core.ranking import Lens
 from driftfield.readings.columns import RunColumns, columns_of
 from driftfield.readings.matrices import plain_cell
 from driftfield.readings.models import Run
-from driftfield.readings.store import CURVE, FACT, FROM, SOLD_FROM, read_rows
+from driftfield.readings.store import FACT, FROM, SOLD_FROM, read_rows
+from driftfield.readings.stored_curves import stored_curve
 
 # Curves of a category by their measures; the last two come from its listings.
 MEASURES = {"searches": "Searches", "impressions": "Impressions", "clicks": "Clicks",
@@ -116,13 +116,8 @@ class CategoryReading:
 
     def curve(self, measure: str) -> tuple[Timeline, Floats] | None:
         """A curve with its timeline, NaN for absent; None where the run has none."""
-        column = self.columns.column(f"{CURVE}{measure}")
-        start = self.columns.column(SOLD_FROM if measure in SOLD else FROM)
-        if column is None or start is None:
-            return None
-        values = np.asarray(column[self.place], dtype=np.float64)
-        period, first = str(start[self.place]).split()
-        return Timeline(Period(period), date.fromisoformat(first), len(values)), values
+        start = SOLD_FROM if measure in SOLD else FROM
+        return stored_curve(self.columns, measure, self.place, start)
 
     @property
     def listing_columns(self) -> RunColumns:

@@ -15,6 +15,8 @@ export const NICHES = "niches" satisfies Kind;
 export const TERMS = "terms" satisfies Kind;
 export const CATEGORIES = "categories" satisfies Kind;
 export const LISTINGS = "listings" satisfies Kind;
+export const BRANDS = "brands" satisfies Kind;
+export const SELLERS = "sellers" satisfies Kind;
 
 export const client = createClient<paths>({ baseUrl: "/" });
 

@@ -1,16 +1,19 @@
 import { queryOptions } from "@tanstack/vue-query";
 import {
   answerOf,
+  BRANDS,
   CATEGORIES,
   client,
   type Kind,
   LISTINGS,
   NICHES,
+  SELLERS,
+  TERMS,
   type NichePreview,
   type Schemas,
   type SubjectPreview,
 } from "./client";
-import { readListing } from "./rivals";
+import { readBrand, readListing, readSeller } from "./rivals";
 
 export const PREVIEWS = ["preview"] as const;
 
@@ -65,6 +68,18 @@ const readCategory = (
     }),
   );
 
+/** How one of a kind is read. */
+const READ: Record<Kind, (market: string, id: string, signal: AbortSignal) => Promise<unknown>> = {
+  [NICHES]: (market, niche, signal) =>
+    answerOf(client.GET("/api/niche/", { params: { query: { market, niche } }, signal })),
+  [TERMS]: (market, term, signal) =>
+    answerOf(client.GET("/api/terms/term/", { params: { query: { market, term } }, signal })),
+  [CATEGORIES]: readCategory,
+  [LISTINGS]: readListing,
+  [BRANDS]: readBrand,
+  [SELLERS]: readSeller,
+};
+
 export const previewQueries = {
   niche: (market: string, niche: string) =>
     queryOptions<NichePreview>({
@@ -84,24 +99,10 @@ export const previewQueries = {
     of === CATEGORIES
       ? queryOptions({ ...previewQueries.category(market, id), select: comparedCategory })
       : previewQueries.of(of, market, id),
-  /** A niche or a term; of a category or a listing what they have in common with these. */
+  /** A niche or a term; of another kind what they have in common with these. */
   of: (of: Kind, market: string, id: string) =>
     queryOptions<SubjectPreview>({
       queryKey: key(of, market, id),
-      queryFn: async ({ signal }) =>
-        of === CATEGORIES
-          ? ((await readCategory(market, id, signal)) as unknown as SubjectPreview)
-          : of === NICHES
-            ? answerOf(
-                client.GET("/api/niche/", { params: { query: { market, niche: id } }, signal }),
-              )
-            : of === LISTINGS
-              ? ((await readListing(market, id, signal)) as unknown as SubjectPreview)
-              : answerOf(
-                  client.GET("/api/terms/term/", {
-                    params: { query: { market, term: id } },
-                    signal,
-                  }),
-                ),
+      queryFn: async ({ signal }) => (await READ[of](market, id, signal)) as SubjectPreview,
     }),
 };

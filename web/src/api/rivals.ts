@@ -16,7 +16,39 @@ export const readListing = (
     }),
   );
 
+export type HolderPage = Schemas["HolderPage"];
+export type HolderGood = Schemas["HolderGood"];
+export type HolderPreview = Schemas["BrandPreview"] | Schemas["SellerPreview"];
+
+type Only = "came" | "went" | "asleep" | undefined;
+
+export const readBrand = (market: string, brand: string, signal: AbortSignal) =>
+  answerOf(client.GET("/api/rivals/brand/", { params: { query: { market, brand } }, signal }));
+
+export const readSeller = (market: string, seller: string, signal: AbortSignal) =>
+  answerOf(client.GET("/api/rivals/seller/", { params: { query: { market, seller } }, signal }));
+
 export const rivalsQueries = {
+  /** What a brand or a seller has on sale now, on a day or ever, and who is behind it. */
+  holder: (kind: "brand" | "seller", market: string, id: string, when: string, only: string) =>
+    queryOptions<HolderPage>({
+      queryKey: ["goods", kind, market, id, when, only],
+      placeholderData: (before, query) => (query?.queryKey[3] === id ? before : undefined),
+      queryFn: ({ signal }) =>
+        kind === "brand"
+          ? answerOf(
+              client.GET("/api/rivals/brand/page/", {
+                params: { query: { market, brand: id, when, only: (only || undefined) as Only } },
+                signal,
+              }),
+            )
+          : answerOf(
+              client.GET("/api/rivals/seller/page/", {
+                params: { query: { market, seller: id, when, only: (only || undefined) as Only } },
+                signal,
+              }),
+            ),
+    }),
   /** A listing's past, its sellers, the terms that lead to it, and others of its niche. */
   page: (market: string, listing: string) =>
     queryOptions({

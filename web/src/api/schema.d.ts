@@ -1465,6 +1465,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rivals/brand/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One brand close up, for the foot of the ledger of brands. */
+        get: operations["brand"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rivals/brand/page/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One brand: its goods, the categories they lie in, and who sells them. */
+        get: operations["brand_page"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rivals/listing/": {
         parameters: {
             query?: never;
@@ -1491,6 +1525,40 @@ export interface paths {
         };
         /** @description One listing: its past, its sellers, the terms that lead to it, and others of its niche. */
         get: operations["listing_page"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rivals/seller/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One seller close up, for the foot of the ledger of sellers. */
+        get: operations["seller"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rivals/seller/page/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One seller: its storefront now, on another day or ever, the categories in it and the brands. */
+        get: operations["seller_page"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1884,6 +1952,644 @@ export interface components {
             name: string;
             niches: number;
         };
+        BrandFigures: {
+            /**
+             * Format: date
+             * @description As of: last day of the last complete week (month) in the data
+             */
+            as_of: string | null;
+            /**
+             * @description Period: the step of the curve
+             *
+             *     * `week` - week
+             *     * `month` - month
+             */
+            period: (components["schemas"]["PeriodEnum"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * @description Basis: counts of searches (of what sells, of units); units estimated from sales ranks; or a relative curve whose level cannot be summed or turned into counts
+             *
+             *     * `counts` - counts
+             *     * `ranks` - ranks
+             *     * `relative` - relative
+             */
+            basis: (components["schemas"]["BasisEnum"] | components["schemas"]["NullEnum"]) | null;
+            /** @description Periods read: length of the unbroken span that was read */
+            periods: number | null;
+            /**
+             * Format: date
+             * @description Read from: first day of the first period that was read
+             */
+            read_from: string | null;
+            /**
+             * Format: double
+             * @description Coverage: periods with a figure ÷ periods since the first
+             */
+            coverage: number | null;
+            /** @description Gaps: runs of absent periods between the first figure and the last */
+            gaps: number | null;
+            /** @description Periods bridged: absent periods, filled by a line (up to four) or from the years beside */
+            bridged: number | null;
+            /** @description Outlying periods: weeks over three times (months over twice) their neighbours and the same time of the other years */
+            outliers: number | null;
+            /** @description Periods before launch: zeros at the beginning in weeks in which a year later at least 14 came */
+            before_launch: number | null;
+            /** @description Left out: what of the curve was not read as it came, and why */
+            left_out: string | null;
+            /**
+             * @description Life: Gone: the last 52 weeks bring at most 2% of the best before; New: under two years old in an older market; Fading: the last year under a quarter of the best, no Fad; Established: the rest
+             *
+             *     * `New` - New
+             *     * `Established` - Established
+             *     * `Fading` - Fading
+             *     * `Gone` - Gone
+             */
+            life: (components["schemas"]["LifeEnum"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * Format: date
+             * @description Gone since: end of the last four weeks (month) with a tenth of the level of the best year, where the last 52 weeks bring 2% of it at most
+             */
+            gone_since: string | null;
+            /**
+             * @description Shape: from best13, best4, recurrence and the season test, by the thresholds in the settings
+             *
+             *     * `Evergreen` - Evergreen
+             *     * `Leaning` - Leaning
+             *     * `Seasonal` - Seasonal
+             *     * `Occasion` - Occasion
+             *     * `Fad` - Fad
+             *     * `Unsettled` - Unsettled
+             */
+            shape: (components["schemas"]["Shape"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * @description Shape family: Evergreen and Leaning: evergreen; Seasonal and Occasion: seasonal; the rest alone
+             *
+             *     * `evergreen` - evergreen
+             *     * `fad` - fad
+             *     * `seasonal` - seasonal
+             *     * `unsettled` - unsettled
+             */
+            shape_family: (components["schemas"]["ShapeFamilyEnum"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * Format: double
+             * @description Confidence in the shape: smallest probability that a figure the shape rests on lies on its side of its threshold
+             */
+            shape_confidence: number | null;
+            /**
+             * @description Runner-up shape: the shape on the other side of the weakest figure's threshold
+             *
+             *     * `Evergreen` - Evergreen
+             *     * `Leaning` - Leaning
+             *     * `Seasonal` - Seasonal
+             *     * `Occasion` - Occasion
+             *     * `Fad` - Fad
+             *     * `Unsettled` - Unsettled
+             */
+            runner_up: (components["schemas"]["Shape"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * @description Provisional shape: what the data so far suggest where they do not suffice for a shape
+             *
+             *     * `Evergreen` - Evergreen
+             *     * `Leaning` - Leaning
+             *     * `Seasonal` - Seasonal
+             *     * `Occasion` - Occasion
+             *     * `Fad` - Fad
+             *     * `Unsettled` - Unsettled
+             */
+            provisional: (components["schemas"]["Shape"] | components["schemas"]["NullEnum"]) | null;
+            /** @description Why Unsettled: the first rule that made it Unsettled */
+            shape_reason: string | null;
+            /**
+             * @description Feast: the moving feast on which the years are more alike than on the calendar
+             *
+             *     * `Easter` - Easter
+             *     * `Ramadan` - Ramadan
+             *     * `Diwali` - Diwali
+             *     * `Lunar New Year` - Lunar New Year
+             */
+            feast: (components["schemas"]["FeastEnum"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * Format: double
+             * @description Gain of the feast: median correlation between years laid feast on feast − that between calendar years
+             */
+            feast_gain: number | null;
+            /**
+             * @description Drift: Rising or Easing: interval excludes zero and the rate is beyond ±8% a year; Stepped: a level shift within the window; else Holding; none for a Fad
+             *
+             *     * `Rising` - Rising
+             *     * `Holding` - Holding
+             *     * `Easing` - Easing
+             *     * `Stepped up` - Stepped up
+             *     * `Stepped down` - Stepped down
+             */
+            drift: (components["schemas"]["Drift"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * Format: double
+             * @description Drift a year: robust slope of the log deseasonalised four-week levels of the last 104 weeks
+             */
+            drift_rate_year: number | null;
+            /**
+             * Format: double
+             * @description Drift a year, low end: lower end of the slope's 90% interval
+             */
+            drift_low: number | null;
+            /**
+             * Format: double
+             * @description Drift a year, high end: upper end of the slope's 90% interval
+             */
+            drift_high: number | null;
+            /**
+             * Format: double
+             * @description Drift a year, last 26 weeks: the same slope over the last 26 weeks alone
+             */
+            drift_26w: number | null;
+            /**
+             * Format: double
+             * @description Drift a year, last 26 weeks, low end: lower end of that slope's 90% interval
+             */
+            drift_26w_low: number | null;
+            /**
+             * Format: double
+             * @description Drift a year, last 26 weeks, high end: upper end of that slope's 90% interval
+             */
+            drift_26w_high: number | null;
+            /**
+             * Format: double
+             * @description Acceleration: (1 + drift of the last 26 weeks) ÷ (1 + drift of the last 104) − 1
+             */
+            acceleration: number | null;
+            /**
+             * Format: double
+             * @description Latest level shift: level after the latest shift ÷ level before − 1
+             */
+            step_size: number | null;
+            /**
+             * Format: date
+             * @description New level since: first day of the period in which the latest shift's level starts
+             */
+            step_from: string | null;
+            /** @description Level shifts: every level shift of the record, at most three, with the first day of its new level */
+            level_shifts: components["schemas"]["LevelShift"][];
+            /**
+             * Format: double
+             * @description Change, 4 weeks against the 4 before: sum of the late window ÷ sum of the early one − 1
+             */
+            growth_4w_raw: number | null;
+            /**
+             * Format: double
+             * @description Season part, 4 weeks against the 4 before: the same ratio, of the season profile over the same periods − 1
+             */
+            growth_4w_season: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 4 weeks against the 4 before: (1 + change) ÷ (1 + season part) − 1
+             */
+            growth_4w_drift: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 4 weeks against the 4 before, low end: lower end of the drift part's 90% interval
+             */
+            growth_4w_drift_low: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 4 weeks against the 4 before, high end: upper end of the drift part's 90% interval
+             */
+            growth_4w_drift_high: number | null;
+            /**
+             * Format: double
+             * @description Change, 13 weeks against the 13 before: sum of the late window ÷ sum of the early one − 1
+             */
+            growth_13w_raw: number | null;
+            /**
+             * Format: double
+             * @description Season part, 13 weeks against the 13 before: the same ratio, of the season profile over the same periods − 1
+             */
+            growth_13w_season: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 13 weeks against the 13 before: (1 + change) ÷ (1 + season part) − 1
+             */
+            growth_13w_drift: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 13 weeks against the 13 before, low end: lower end of the drift part's 90% interval
+             */
+            growth_13w_drift_low: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 13 weeks against the 13 before, high end: upper end of the drift part's 90% interval
+             */
+            growth_13w_drift_high: number | null;
+            /**
+             * Format: double
+             * @description Change, 26 weeks against the 26 before: sum of the late window ÷ sum of the early one − 1
+             */
+            growth_26w_raw: number | null;
+            /**
+             * Format: double
+             * @description Season part, 26 weeks against the 26 before: the same ratio, of the season profile over the same periods − 1
+             */
+            growth_26w_season: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 26 weeks against the 26 before: (1 + change) ÷ (1 + season part) − 1
+             */
+            growth_26w_drift: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 26 weeks against the 26 before, low end: lower end of the drift part's 90% interval
+             */
+            growth_26w_drift_low: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 26 weeks against the 26 before, high end: upper end of the drift part's 90% interval
+             */
+            growth_26w_drift_high: number | null;
+            /**
+             * Format: double
+             * @description Change, 52 weeks against the 52 before: sum of the late window ÷ sum of the early one − 1
+             */
+            growth_52w_raw: number | null;
+            /**
+             * Format: double
+             * @description Season part, 52 weeks against the 52 before: the same ratio, of the season profile over the same periods − 1
+             */
+            growth_52w_season: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 52 weeks against the 52 before: (1 + change) ÷ (1 + season part) − 1
+             */
+            growth_52w_drift: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 52 weeks against the 52 before, low end: lower end of the drift part's 90% interval
+             */
+            growth_52w_drift_low: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 52 weeks against the 52 before, high end: upper end of the drift part's 90% interval
+             */
+            growth_52w_drift_high: number | null;
+            /**
+             * Format: double
+             * @description Change, 13 weeks against the same a year before: sum of the late window ÷ sum of the early one − 1
+             */
+            growth_yoy_raw: number | null;
+            /**
+             * Format: double
+             * @description Season part, 13 weeks against the same a year before: the same ratio, of the season profile over the same periods − 1
+             */
+            growth_yoy_season: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 13 weeks against the same a year before: (1 + change) ÷ (1 + season part) − 1
+             */
+            growth_yoy_drift: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 13 weeks against the same a year before, low end: lower end of the drift part's 90% interval
+             */
+            growth_yoy_drift_low: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 13 weeks against the same a year before, high end: upper end of the drift part's 90% interval
+             */
+            growth_yoy_drift_high: number | null;
+            /** @description Feasts in one year's window only: moving feasts that fall in the last 13 weeks or in the same a year before, not in both */
+            yoy_feasts: string | null;
+            /** @description Season profile: value ÷ centred one-year level, in sums by slot without each slot's highest and lowest year; all 1 where no season is claimed */
+            season_profile: number[] | null;
+            /** @description Margin of the season profile: half the width of each factor's 90% interval, from how far the years lie from it; unknown where no season is claimed */
+            season_margin: number[] | null;
+            /**
+             * Format: double
+             * @description Season test: twice the smaller p-value of the Friedman test and of the median correlation, across years on detrended four-week levels
+             */
+            season_p: number | null;
+            /**
+             * Format: double
+             * @description Season moved: share of demand that falls in other months in the last two years than before, beyond counting noise
+             */
+            season_moved: number | null;
+            /** @description Season changed: at least 10% moved, and old and new years are each more alike than old with new */
+            season_changed: boolean;
+            /**
+             * Format: double
+             * @description Borrowed from the category: own sampling variance ÷ (own + between the category's niches), where a noisy niche leans on its category's profile
+             */
+            borrowed: number | null;
+            /**
+             * Format: double
+             * @description Best quarter: share of the profile in its best 13 consecutive weeks (3 months)
+             */
+            best13: number | null;
+            /**
+             * Format: double
+             * @description Best month: share of the profile in its best 4 consecutive weeks (one month)
+             */
+            best4: number | null;
+            /**
+             * Format: double
+             * @description Steadiness: 1 − Gini coefficient of the season profile: 1 sells the same every week; unknown for a Fad and where Unsettled
+             */
+            steadiness: number | null;
+            /**
+             * Format: double
+             * @description Recurrence: median correlation between the years' own detrended four-week levels
+             */
+            recurrence: number | null;
+            /** @description Peak: the best 13 weeks, for an Occasion the best 4 */
+            peak_weeks: number[] | null;
+            /** @description Season starts: the lowest slot before the peak of each hump that rises out of both its valleys by a quarter of the range from lowest to highest, and beyond noise; in a level valley its middle */
+            season_starts: number[] | null;
+            /** @description Second hump: the best 13 weeks (Occasion: 4) of the best season besides the one of the peak, where they do not reach into it */
+            second_peak_weeks: number[] | null;
+            /** @description Start of rise: first slot above the mean on the way to the highest one of the season with the best weeks, before half of it has passed */
+            rise_week: number | null;
+            /** @description End of season: last slot above the mean after the highest one of that season */
+            end_week: number | null;
+            /** @description Quiet weeks: longest unbroken run of slots below half the mean */
+            quiet_weeks: number[] | null;
+            /**
+             * Format: double
+             * @description Seasonal strength: max(0, 1 − Var(remainder) ÷ Var(seasonal + remainder))
+             */
+            strength_seasonal: number | null;
+            /**
+             * Format: double
+             * @description Trend strength: max(0, 1 − Var(remainder) ÷ Var(trend + remainder))
+             */
+            strength_trend: number | null;
+            /**
+             * Format: date
+             * @description Planning date: the day dates are planned from: the as-of unless another is set
+             */
+            planning_date: string | null;
+            /** @description Seasons to come: each hump of the profile, from the lowest week before its peak to the lowest after it, as often as it peaks within 78 weeks of the planning date and is not over on arrival: its dates, share of a year's demand, and share of its own demand after arrival */
+            seasons: components["schemas"]["SeasonToCome"][];
+            /**
+             * Format: date
+             * @description Order by, season to act on: start of its rise − lead_days; the season to act on is the first to come of which at least half falls after arrival
+             */
+            act_order_by: string | null;
+            /**
+             * Format: double
+             * @description Days to its order-by date: order-by date of the season to act on − planning date; below 0 it has passed
+             */
+            act_order_in_days: number | null;
+            /**
+             * Format: date
+             * @description Open until: last day on which ordering still catches half of the season to act on
+             */
+            act_open_until: string | null;
+            /** @description Days left to catch half: open until − planning date */
+            act_open_days: number | null;
+            /**
+             * Format: double
+             * @description Season caught: share of the demand of the season to act on that falls after arrival, planning date + lead_days
+             */
+            act_caught: number | null;
+            /**
+             * Format: double
+             * @description Left of the running season: share of the demand of the season before it that falls after arrival; under half
+             */
+            act_running_left: number | null;
+            /**
+             * Format: double
+             * @description Demand in the quarter after arrival: share of the coming 52 weeks' demand that the profile gives the 13 weeks (3 months) after arrival; a level year: 25%
+             */
+            act_after_arrival_13w: number | null;
+            /**
+             * Format: date
+             * @description Order by, next full season: start of the next rise, of any season, that ordering from the planning date on meets − lead_days
+             */
+            order_by: string | null;
+            /** @description Days to the next full season's order-by date: that date − planning date */
+            order_in_days: number | null;
+            /**
+             * Format: double
+             * @description Forecast, 26 weeks: sum of level now × damped drift × season profile
+             */
+            forecast_26w_value: number | null;
+            /**
+             * Format: double
+             * @description Forecast, low end, 26 weeks: lower end of the forecast's 80% interval
+             */
+            forecast_26w_low: number | null;
+            /**
+             * Format: double
+             * @description Forecast, high end, 26 weeks: upper end of the forecast's 80% interval
+             */
+            forecast_26w_high: number | null;
+            /**
+             * Format: double
+             * @description Forecast, 52 weeks: sum of level now × damped drift × season profile
+             */
+            forecast_52w_value: number | null;
+            /**
+             * Format: double
+             * @description Forecast, low end, 52 weeks: lower end of the forecast's 80% interval
+             */
+            forecast_52w_low: number | null;
+            /**
+             * Format: double
+             * @description Forecast, high end, 52 weeks: upper end of the forecast's 80% interval
+             */
+            forecast_52w_high: number | null;
+            /**
+             * Format: double
+             * @description Units a year: units of the last 52 weeks, its own or those of its listings; those of a listing that several niches share are divided by clicks
+             */
+            sales_units_52w: number | null;
+            /**
+             * Format: double
+             * @description Revenue a year: units × price, period by period, its own or of its listings; what several niches share is divided by clicks
+             */
+            sales_revenue_52w: number | null;
+            /** @description Launches in 26 weeks: listings launched in the 26 weeks up to the as-of */
+            entry_launches_26w: number | null;
+            /** @description Launches in 52 weeks: listings launched in the 52 weeks up to the as-of */
+            entry_launches_52w: number | null;
+            /**
+             * Format: double
+             * @description Age of the latest launch: age of the youngest listing at the as-of
+             */
+            entry_newest_days: number | null;
+            /** @description Launches judged: those of 52 weeks whose weeks on sale held launch_least of the niche's year */
+            entry_judged: number | null;
+            /** @description Launches that worked: those judged that sold as much as the bar in their weeks on sale, the season taken out */
+            entry_successes: number | null;
+            /**
+             * Format: double
+             * @description Success rate of launches: launches that worked ÷ launches judged
+             */
+            entry_success_rate: number | null;
+            /**
+             * Format: double
+             * @description Success rate, low end: lower end of Wilson's 90% interval
+             */
+            entry_success_low: number | null;
+            /**
+             * Format: double
+             * @description Success rate, high end: upper end of Wilson's 90% interval
+             */
+            entry_success_high: number | null;
+            /**
+             * Format: double
+             * @description Units a review: units of the last 26 weeks ÷ reviews gained in them, over its listings
+             */
+            entry_units_per_review: number | null;
+            /**
+             * Format: double
+             * @description Gini of revenue: mean difference of the listings' revenue of a year ÷ twice its mean, over those with a known revenue
+             */
+            lorenz_gini: number | null;
+            /**
+             * Format: double
+             * @description Listings that make 80%: fewest listings, most first, that make 80% of a year's revenue ÷ those with known revenue
+             */
+            lorenz_share_for_80: number | null;
+            /**
+             * Format: double
+             * @description Listings that make 90%: fewest listings, most first, that make 90% of a year's revenue ÷ those with known revenue
+             */
+            lorenz_share_for_90: number | null;
+            /**
+             * Format: double
+             * @description Units of new listings, 26 weeks: units that listings launched in the last 26 weeks sold in them ÷ units of all listings with a known launch
+             */
+            newcomers_units_share_26w: number | null;
+            /**
+             * Format: double
+             * @description Units of new listings, 52 weeks: units that listings launched in the last 52 weeks sold in them ÷ units of all listings with a known launch
+             */
+            newcomers_units_share_52w: number | null;
+            /**
+             * Format: double
+             * @description Units of listings over two years old: a year's units of listings launched over 104 weeks ago ÷ those of all with a known launch
+             */
+            established_units_share: number | null;
+            /**
+             * Format: double
+             * @description Age of what is sold: the age that half of a year's units come from listings no older than
+             */
+            established_sold_age_days: number | null;
+            /**
+             * Format: double
+             * @description Units of the marketplace's own: a year's units of listings whose brand or seller is the marketplace itself ÷ those of all of which it is known
+             */
+            sold_own_retail: number | null;
+            /**
+             * Format: double
+             * @description Units of sponsored listings: a year's units of sponsored listings ÷ those of all of which it is known
+             */
+            sold_sponsored: number | null;
+            /** @description Its listings: listings on sale at the as-of: of a brand those that someone offers, or whose history goes on; of a seller those it has an offer of, or that name it */
+            carried_listings: number | null;
+            /** @description Its listings ever: different listings that it has, or had */
+            carried_ever: number | null;
+            /** @description Listings that came: of a brand, launched in the 52 weeks up to the as-of; of a seller, first offered by it in them; of those of which the day is known */
+            carried_came_52w: number | null;
+            /** @description Listings that went: seen last in the 52 weeks up to the as-of, and not on sale at it */
+            carried_went_52w: number | null;
+            /** @description Its sellers: different sellers of its listings on sale: those with an offer and those they name */
+            carried_sellers: number | null;
+            /** @description Its categories: different categories of its listings on sale */
+            carried_categories: number | null;
+            /**
+             * Format: double
+             * @description Share of its first category: units a year, estimates with them, from the category that most come from ÷ all
+             */
+            carried_top_category: number | null;
+            /**
+             * Format: double
+             * @description Units a year, estimated from ranks: sum over its listings whose units are not known; of a seller, by its part of their lead offers
+             */
+            carried_estimated_units: number | null;
+            /**
+             * Format: double
+             * @description Part that is estimated: units estimated from ranks ÷ these and the known ones
+             */
+            carried_estimated_share: number | null;
+            /**
+             * Format: double
+             * @description Price of its listings: median over its listings on sale
+             */
+            carried_price: number | null;
+            /**
+             * Format: double
+             * @description Its prices, change in 13 weeks: median over its listings on sale of price now ÷ price 13 weeks ago − 1
+             */
+            carried_price_change_13w: number | null;
+            /**
+             * Format: double
+             * @description Its listings whose price fell: those whose price fell by more than price_fall in 13 weeks
+             */
+            carried_price_falling: number | null;
+            /** @description Reviews of its listings: sum over its listings on sale */
+            carried_reviews: number | null;
+            /** @description Reviews its listings gained: sum over its listings on sale of reviews gained in 52 weeks */
+            carried_new_reviews_52w: number | null;
+            /**
+             * Format: double
+             * @description Rating of its listings: median over its listings on sale
+             */
+            carried_rating: number | null;
+            /** @description Its sleepers: listings on sale that sleep until their season */
+            carried_asleep: number | null;
+            /**
+             * Format: date
+             * @description First seen: as the table of brands or sellers says
+             */
+            carried_first_seen: string | null;
+            /** @description Days since first seen: as-of − first seen */
+            carried_age: number | null;
+            /**
+             * @description The marketplace itself: as the table of brands or sellers says
+             *
+             *     * `no` - no
+             *     * `yes` - yes
+             */
+            carried_own_retail: (components["schemas"]["YesNo"] | components["schemas"]["NullEnum"]) | null;
+        };
+        /** @description One brand close up. Its curve is what its listings sell. */
+        BrandPreview: {
+            id: string;
+            name: string;
+            category: string;
+            /** @description The niche it belongs to, by id; of a niche itself. */
+            niche: string;
+            niche_name: string;
+            decision: (components["schemas"]["Choice"] | components["schemas"]["NullEnum"]) | null;
+            /** @description Of the decision; empty for none. */
+            reason: string;
+            note: string;
+            tags: string[];
+            /** @description A hint where its name or its searches hold a protected word. */
+            protected: string | null;
+            /** @description Of a term: the one that it is likely a mistyping of. */
+            misspelt_of: string | null;
+            period: components["schemas"]["PeriodEnum"];
+            /**
+             * Format: date
+             * @description First day of the first period of values.
+             */
+            first: string;
+            values: (number | null)[];
+            /** @description The curve without calendar and noise; null for under two years. */
+            level: (number | null)[] | null;
+            years: components["schemas"]["YearCurve"][];
+            verdict: string[];
+            /** @description The last sentences of the verdict: when to order. */
+            dates: string[];
+            /** @description Is the demand real? The answer, then the evidence. */
+            demand: string[];
+            /** @description When does it come? The answer, then the dates. */
+            calendar: string[];
+            /** @description Days from ordering to being on sale that its dates rest on. */
+            lead_days: number;
+            signals: components["schemas"]["RaisedSignal"][];
+            figures: components["schemas"]["BrandFigures"];
+        };
         /**
          * @description * `clicks` - clicks
          *     * `words` - words
@@ -1936,7 +2642,7 @@ export interface components {
              */
             period: (components["schemas"]["PeriodEnum"] | components["schemas"]["NullEnum"]) | null;
             /**
-             * @description Basis: counts of searches (of a listing, of units); units estimated from sales ranks; or a relative curve whose level cannot be summed or turned into counts
+             * @description Basis: counts of searches (of what sells, of units); units estimated from sales ranks; or a relative curve whose level cannot be summed or turned into counts
              *
              *     * `counts` - counts
              *     * `ranks` - ranks
@@ -3430,15 +4136,6 @@ export interface components {
             enough: boolean | null;
             ties: components["schemas"]["TiesEnum"][];
         };
-        /**
-         * @description * `worked` - worked
-         *     * `fell short` - fell short
-         *     * `early` - early
-         *     * `gone` - gone
-         *     * `stayed` - stayed
-         * @enum {string}
-         */
-        FateEnum: "worked" | "fell short" | "early" | "gone" | "stayed";
         /** @description A fault. id: what the answer that met it named; trace: where in the program it was, or empty. */
         FaultRow: {
             id: string;
@@ -3559,7 +4256,7 @@ export interface components {
              */
             period: (components["schemas"]["PeriodEnum"] | components["schemas"]["NullEnum"]) | null;
             /**
-             * @description Basis: counts of searches (of a listing, of units); units estimated from sales ranks; or a relative curve whose level cannot be summed or turned into counts
+             * @description Basis: counts of searches (of what sells, of units); units estimated from sales ranks; or a relative curve whose level cannot be summed or turned into counts
              *
              *     * `counts` - counts
              *     * `ranks` - ranks
@@ -4689,6 +5386,120 @@ export interface components {
             known: number;
             unknown: number;
         };
+        /** @description A listing that a brand or a seller has, or had. units: its part of the year's. */
+        HolderGood: {
+            /**
+             * Format: double
+             * @description Price now: as the table of listings says, else the last one of its history
+             */
+            listing_price: number | null;
+            /**
+             * Format: double
+             * @description Price, change in 13 weeks: mean of the last four weeks ÷ mean of the four weeks 13 weeks earlier − 1
+             */
+            listing_price_change_13w: number | null;
+            /**
+             * Format: double
+             * @description Units a year: units of the last 52 weeks, its own or those of its listings; those of a listing that several niches share are divided by clicks
+             */
+            sales_units_52w: number | null;
+            /**
+             * Format: double
+             * @description Units a year, estimated from its rank: e to the line of ln units by mean ln rank in its category, where no units are known
+             */
+            listing_estimated_units: number | null;
+            /** @description Reviews now: as the table of listings says, else the last of its history */
+            listing_reviews: number | null;
+            /**
+             * Format: date
+             * @description Launched: as the table of listings says
+             */
+            listing_launched_on: string | null;
+            /**
+             * @description Shape: from best13, best4, recurrence and the season test, by the thresholds in the settings
+             *
+             *     * `Evergreen` - Evergreen
+             *     * `Leaning` - Leaning
+             *     * `Seasonal` - Seasonal
+             *     * `Occasion` - Occasion
+             *     * `Fad` - Fad
+             *     * `Unsettled` - Unsettled
+             */
+            shape: (components["schemas"]["Shape"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * @description Drift: Rising or Easing: interval excludes zero and the rate is beyond ±8% a year; Stepped: a level shift within the window; else Holding; none for a Fad
+             *
+             *     * `Rising` - Rising
+             *     * `Holding` - Holding
+             *     * `Easing` - Easing
+             *     * `Stepped up` - Stepped up
+             *     * `Stepped down` - Stepped down
+             */
+            drift: (components["schemas"]["Drift"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * @description Sleeper: Asleep: strong in its last season, at most sleeper_quiet of that now, and the calendar, stock, rank or price says why; In season: strong now, in weeks above the mean of the year, and hardly wanted out of season; only of what is seasonal by its own sales or its niche's searches
+             *
+             *     * `Asleep` - Asleep
+             *     * `In season` - In season
+             */
+            sleep_state: (components["schemas"]["SleepStateEnum"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * Format: date
+             * @description Its season rises: start of the season that held its best weeks: the next of which half is caught
+             */
+            sleep_rise: string | null;
+            /**
+             * Format: date
+             * @description Order by, its season: that day − lead_days
+             */
+            sleep_order_by: string | null;
+            id: string;
+            name: string;
+            brand: string;
+            category: string;
+            /** Format: double */
+            units: number | null;
+            estimated: boolean;
+            /** Format: date */
+            since: string | null;
+            /** Format: date */
+            until: string | null;
+            on_sale: boolean;
+            moved: components["schemas"]["MovedEnum"] | components["schemas"]["BlankEnum"];
+            fate: components["schemas"]["HolderGoodFateEnum"] | components["schemas"]["BlankEnum"];
+        };
+        /**
+         * @description * `worked` - worked
+         *     * `fell short` - fell short
+         *     * `` -
+         * @enum {string}
+         */
+        HolderGoodFateEnum: "worked" | "fell short";
+        /**
+         * @description What the page of a brand or a seller shows besides its preview.
+         *
+         *     others: of a brand its sellers, of a seller its brands. on: the day the goods are of; null for ever.
+         */
+        HolderPage: {
+            goods: components["schemas"]["HolderGood"][];
+            all_goods: number;
+            categories: components["schemas"]["HolderPart"][];
+            others: components["schemas"]["HolderPart"][];
+            /** Format: date */
+            on: string | null;
+        };
+        /** @description A category, brand or seller that shares in the goods. lead: share of their lead offers, of sellers. */
+        HolderPart: {
+            id: string;
+            name: string;
+            listings: number;
+            /** Format: double */
+            units: number | null;
+            /** Format: double */
+            share: number | null;
+            /** Format: double */
+            lead: number | null;
+        };
         /** @description Who holds a niche. */
         Holders: {
             verdict: string[];
@@ -4825,9 +5636,11 @@ export interface components {
          *     * `terms` - terms
          *     * `categories` - categories
          *     * `listings` - listings
+         *     * `brands` - brands
+         *     * `sellers` - sellers
          * @enum {string}
          */
-        KindName: "niches" | "terms" | "categories" | "listings";
+        KindName: "niches" | "terms" | "categories" | "listings" | "brands" | "sellers";
         /** @description The language of a market's terms. */
         LanguageRequestRequest: {
             market_id: string;
@@ -4843,7 +5656,7 @@ export interface components {
             title: string;
             /** Format: date */
             launched_on: string;
-            fate: components["schemas"]["FateEnum"];
+            fate: components["schemas"]["LaunchFateEnum"];
             /**
              * Format: double
              * @description In four average weeks of a year, in bar_unit.
@@ -4852,6 +5665,15 @@ export interface components {
             /** Format: double */
             click_share: number | null;
         };
+        /**
+         * @description * `worked` - worked
+         *     * `fell short` - fell short
+         *     * `early` - early
+         *     * `gone` - gone
+         *     * `stayed` - stayed
+         * @enum {string}
+         */
+        LaunchFateEnum: "worked" | "fell short" | "early" | "gone" | "stayed";
         /**
          * @description Files that look alike: their first rows, and how they would be read.
          *
@@ -5317,7 +6139,7 @@ export interface components {
              */
             period: (components["schemas"]["PeriodEnum"] | components["schemas"]["NullEnum"]) | null;
             /**
-             * @description Basis: counts of searches (of a listing, of units); units estimated from sales ranks; or a relative curve whose level cannot be summed or turned into counts
+             * @description Basis: counts of searches (of what sells, of units); units estimated from sales ranks; or a relative curve whose level cannot be summed or turned into counts
              *
              *     * `counts` - counts
              *     * `ranks` - ranks
@@ -6414,6 +7236,13 @@ export interface components {
             terms: string[];
             niche_id: string | null;
         };
+        /**
+         * @description * `came` - came
+         *     * `went` - went
+         *     * `` -
+         * @enum {string}
+         */
+        MovedEnum: "came" | "went";
         /** @description A category by id and name. */
         NamedCategory: {
             id: string;
@@ -6941,6 +7770,612 @@ export interface components {
              */
             caught: number;
         };
+        SellerFigures: {
+            /**
+             * Format: date
+             * @description As of: last day of the last complete week (month) in the data
+             */
+            as_of: string | null;
+            /**
+             * @description Period: the step of the curve
+             *
+             *     * `week` - week
+             *     * `month` - month
+             */
+            period: (components["schemas"]["PeriodEnum"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * @description Basis: counts of searches (of what sells, of units); units estimated from sales ranks; or a relative curve whose level cannot be summed or turned into counts
+             *
+             *     * `counts` - counts
+             *     * `ranks` - ranks
+             *     * `relative` - relative
+             */
+            basis: (components["schemas"]["BasisEnum"] | components["schemas"]["NullEnum"]) | null;
+            /** @description Periods read: length of the unbroken span that was read */
+            periods: number | null;
+            /**
+             * Format: date
+             * @description Read from: first day of the first period that was read
+             */
+            read_from: string | null;
+            /**
+             * Format: double
+             * @description Coverage: periods with a figure ÷ periods since the first
+             */
+            coverage: number | null;
+            /** @description Gaps: runs of absent periods between the first figure and the last */
+            gaps: number | null;
+            /** @description Periods bridged: absent periods, filled by a line (up to four) or from the years beside */
+            bridged: number | null;
+            /** @description Outlying periods: weeks over three times (months over twice) their neighbours and the same time of the other years */
+            outliers: number | null;
+            /** @description Periods before launch: zeros at the beginning in weeks in which a year later at least 14 came */
+            before_launch: number | null;
+            /** @description Left out: what of the curve was not read as it came, and why */
+            left_out: string | null;
+            /**
+             * @description Life: Gone: the last 52 weeks bring at most 2% of the best before; New: under two years old in an older market; Fading: the last year under a quarter of the best, no Fad; Established: the rest
+             *
+             *     * `New` - New
+             *     * `Established` - Established
+             *     * `Fading` - Fading
+             *     * `Gone` - Gone
+             */
+            life: (components["schemas"]["LifeEnum"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * Format: date
+             * @description Gone since: end of the last four weeks (month) with a tenth of the level of the best year, where the last 52 weeks bring 2% of it at most
+             */
+            gone_since: string | null;
+            /**
+             * @description Shape: from best13, best4, recurrence and the season test, by the thresholds in the settings
+             *
+             *     * `Evergreen` - Evergreen
+             *     * `Leaning` - Leaning
+             *     * `Seasonal` - Seasonal
+             *     * `Occasion` - Occasion
+             *     * `Fad` - Fad
+             *     * `Unsettled` - Unsettled
+             */
+            shape: (components["schemas"]["Shape"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * @description Shape family: Evergreen and Leaning: evergreen; Seasonal and Occasion: seasonal; the rest alone
+             *
+             *     * `evergreen` - evergreen
+             *     * `fad` - fad
+             *     * `seasonal` - seasonal
+             *     * `unsettled` - unsettled
+             */
+            shape_family: (components["schemas"]["ShapeFamilyEnum"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * Format: double
+             * @description Confidence in the shape: smallest probability that a figure the shape rests on lies on its side of its threshold
+             */
+            shape_confidence: number | null;
+            /**
+             * @description Runner-up shape: the shape on the other side of the weakest figure's threshold
+             *
+             *     * `Evergreen` - Evergreen
+             *     * `Leaning` - Leaning
+             *     * `Seasonal` - Seasonal
+             *     * `Occasion` - Occasion
+             *     * `Fad` - Fad
+             *     * `Unsettled` - Unsettled
+             */
+            runner_up: (components["schemas"]["Shape"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * @description Provisional shape: what the data so far suggest where they do not suffice for a shape
+             *
+             *     * `Evergreen` - Evergreen
+             *     * `Leaning` - Leaning
+             *     * `Seasonal` - Seasonal
+             *     * `Occasion` - Occasion
+             *     * `Fad` - Fad
+             *     * `Unsettled` - Unsettled
+             */
+            provisional: (components["schemas"]["Shape"] | components["schemas"]["NullEnum"]) | null;
+            /** @description Why Unsettled: the first rule that made it Unsettled */
+            shape_reason: string | null;
+            /**
+             * @description Feast: the moving feast on which the years are more alike than on the calendar
+             *
+             *     * `Easter` - Easter
+             *     * `Ramadan` - Ramadan
+             *     * `Diwali` - Diwali
+             *     * `Lunar New Year` - Lunar New Year
+             */
+            feast: (components["schemas"]["FeastEnum"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * Format: double
+             * @description Gain of the feast: median correlation between years laid feast on feast − that between calendar years
+             */
+            feast_gain: number | null;
+            /**
+             * @description Drift: Rising or Easing: interval excludes zero and the rate is beyond ±8% a year; Stepped: a level shift within the window; else Holding; none for a Fad
+             *
+             *     * `Rising` - Rising
+             *     * `Holding` - Holding
+             *     * `Easing` - Easing
+             *     * `Stepped up` - Stepped up
+             *     * `Stepped down` - Stepped down
+             */
+            drift: (components["schemas"]["Drift"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * Format: double
+             * @description Drift a year: robust slope of the log deseasonalised four-week levels of the last 104 weeks
+             */
+            drift_rate_year: number | null;
+            /**
+             * Format: double
+             * @description Drift a year, low end: lower end of the slope's 90% interval
+             */
+            drift_low: number | null;
+            /**
+             * Format: double
+             * @description Drift a year, high end: upper end of the slope's 90% interval
+             */
+            drift_high: number | null;
+            /**
+             * Format: double
+             * @description Drift a year, last 26 weeks: the same slope over the last 26 weeks alone
+             */
+            drift_26w: number | null;
+            /**
+             * Format: double
+             * @description Drift a year, last 26 weeks, low end: lower end of that slope's 90% interval
+             */
+            drift_26w_low: number | null;
+            /**
+             * Format: double
+             * @description Drift a year, last 26 weeks, high end: upper end of that slope's 90% interval
+             */
+            drift_26w_high: number | null;
+            /**
+             * Format: double
+             * @description Acceleration: (1 + drift of the last 26 weeks) ÷ (1 + drift of the last 104) − 1
+             */
+            acceleration: number | null;
+            /**
+             * Format: double
+             * @description Latest level shift: level after the latest shift ÷ level before − 1
+             */
+            step_size: number | null;
+            /**
+             * Format: date
+             * @description New level since: first day of the period in which the latest shift's level starts
+             */
+            step_from: string | null;
+            /** @description Level shifts: every level shift of the record, at most three, with the first day of its new level */
+            level_shifts: components["schemas"]["LevelShift"][];
+            /**
+             * Format: double
+             * @description Change, 4 weeks against the 4 before: sum of the late window ÷ sum of the early one − 1
+             */
+            growth_4w_raw: number | null;
+            /**
+             * Format: double
+             * @description Season part, 4 weeks against the 4 before: the same ratio, of the season profile over the same periods − 1
+             */
+            growth_4w_season: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 4 weeks against the 4 before: (1 + change) ÷ (1 + season part) − 1
+             */
+            growth_4w_drift: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 4 weeks against the 4 before, low end: lower end of the drift part's 90% interval
+             */
+            growth_4w_drift_low: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 4 weeks against the 4 before, high end: upper end of the drift part's 90% interval
+             */
+            growth_4w_drift_high: number | null;
+            /**
+             * Format: double
+             * @description Change, 13 weeks against the 13 before: sum of the late window ÷ sum of the early one − 1
+             */
+            growth_13w_raw: number | null;
+            /**
+             * Format: double
+             * @description Season part, 13 weeks against the 13 before: the same ratio, of the season profile over the same periods − 1
+             */
+            growth_13w_season: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 13 weeks against the 13 before: (1 + change) ÷ (1 + season part) − 1
+             */
+            growth_13w_drift: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 13 weeks against the 13 before, low end: lower end of the drift part's 90% interval
+             */
+            growth_13w_drift_low: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 13 weeks against the 13 before, high end: upper end of the drift part's 90% interval
+             */
+            growth_13w_drift_high: number | null;
+            /**
+             * Format: double
+             * @description Change, 26 weeks against the 26 before: sum of the late window ÷ sum of the early one − 1
+             */
+            growth_26w_raw: number | null;
+            /**
+             * Format: double
+             * @description Season part, 26 weeks against the 26 before: the same ratio, of the season profile over the same periods − 1
+             */
+            growth_26w_season: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 26 weeks against the 26 before: (1 + change) ÷ (1 + season part) − 1
+             */
+            growth_26w_drift: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 26 weeks against the 26 before, low end: lower end of the drift part's 90% interval
+             */
+            growth_26w_drift_low: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 26 weeks against the 26 before, high end: upper end of the drift part's 90% interval
+             */
+            growth_26w_drift_high: number | null;
+            /**
+             * Format: double
+             * @description Change, 52 weeks against the 52 before: sum of the late window ÷ sum of the early one − 1
+             */
+            growth_52w_raw: number | null;
+            /**
+             * Format: double
+             * @description Season part, 52 weeks against the 52 before: the same ratio, of the season profile over the same periods − 1
+             */
+            growth_52w_season: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 52 weeks against the 52 before: (1 + change) ÷ (1 + season part) − 1
+             */
+            growth_52w_drift: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 52 weeks against the 52 before, low end: lower end of the drift part's 90% interval
+             */
+            growth_52w_drift_low: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 52 weeks against the 52 before, high end: upper end of the drift part's 90% interval
+             */
+            growth_52w_drift_high: number | null;
+            /**
+             * Format: double
+             * @description Change, 13 weeks against the same a year before: sum of the late window ÷ sum of the early one − 1
+             */
+            growth_yoy_raw: number | null;
+            /**
+             * Format: double
+             * @description Season part, 13 weeks against the same a year before: the same ratio, of the season profile over the same periods − 1
+             */
+            growth_yoy_season: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 13 weeks against the same a year before: (1 + change) ÷ (1 + season part) − 1
+             */
+            growth_yoy_drift: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 13 weeks against the same a year before, low end: lower end of the drift part's 90% interval
+             */
+            growth_yoy_drift_low: number | null;
+            /**
+             * Format: double
+             * @description Drift part, 13 weeks against the same a year before, high end: upper end of the drift part's 90% interval
+             */
+            growth_yoy_drift_high: number | null;
+            /** @description Feasts in one year's window only: moving feasts that fall in the last 13 weeks or in the same a year before, not in both */
+            yoy_feasts: string | null;
+            /** @description Season profile: value ÷ centred one-year level, in sums by slot without each slot's highest and lowest year; all 1 where no season is claimed */
+            season_profile: number[] | null;
+            /** @description Margin of the season profile: half the width of each factor's 90% interval, from how far the years lie from it; unknown where no season is claimed */
+            season_margin: number[] | null;
+            /**
+             * Format: double
+             * @description Season test: twice the smaller p-value of the Friedman test and of the median correlation, across years on detrended four-week levels
+             */
+            season_p: number | null;
+            /**
+             * Format: double
+             * @description Season moved: share of demand that falls in other months in the last two years than before, beyond counting noise
+             */
+            season_moved: number | null;
+            /** @description Season changed: at least 10% moved, and old and new years are each more alike than old with new */
+            season_changed: boolean;
+            /**
+             * Format: double
+             * @description Borrowed from the category: own sampling variance ÷ (own + between the category's niches), where a noisy niche leans on its category's profile
+             */
+            borrowed: number | null;
+            /**
+             * Format: double
+             * @description Best quarter: share of the profile in its best 13 consecutive weeks (3 months)
+             */
+            best13: number | null;
+            /**
+             * Format: double
+             * @description Best month: share of the profile in its best 4 consecutive weeks (one month)
+             */
+            best4: number | null;
+            /**
+             * Format: double
+             * @description Steadiness: 1 − Gini coefficient of the season profile: 1 sells the same every week; unknown for a Fad and where Unsettled
+             */
+            steadiness: number | null;
+            /**
+             * Format: double
+             * @description Recurrence: median correlation between the years' own detrended four-week levels
+             */
+            recurrence: number | null;
+            /** @description Peak: the best 13 weeks, for an Occasion the best 4 */
+            peak_weeks: number[] | null;
+            /** @description Season starts: the lowest slot before the peak of each hump that rises out of both its valleys by a quarter of the range from lowest to highest, and beyond noise; in a level valley its middle */
+            season_starts: number[] | null;
+            /** @description Second hump: the best 13 weeks (Occasion: 4) of the best season besides the one of the peak, where they do not reach into it */
+            second_peak_weeks: number[] | null;
+            /** @description Start of rise: first slot above the mean on the way to the highest one of the season with the best weeks, before half of it has passed */
+            rise_week: number | null;
+            /** @description End of season: last slot above the mean after the highest one of that season */
+            end_week: number | null;
+            /** @description Quiet weeks: longest unbroken run of slots below half the mean */
+            quiet_weeks: number[] | null;
+            /**
+             * Format: double
+             * @description Seasonal strength: max(0, 1 − Var(remainder) ÷ Var(seasonal + remainder))
+             */
+            strength_seasonal: number | null;
+            /**
+             * Format: double
+             * @description Trend strength: max(0, 1 − Var(remainder) ÷ Var(trend + remainder))
+             */
+            strength_trend: number | null;
+            /**
+             * Format: date
+             * @description Planning date: the day dates are planned from: the as-of unless another is set
+             */
+            planning_date: string | null;
+            /** @description Seasons to come: each hump of the profile, from the lowest week before its peak to the lowest after it, as often as it peaks within 78 weeks of the planning date and is not over on arrival: its dates, share of a year's demand, and share of its own demand after arrival */
+            seasons: components["schemas"]["SeasonToCome"][];
+            /**
+             * Format: date
+             * @description Order by, season to act on: start of its rise − lead_days; the season to act on is the first to come of which at least half falls after arrival
+             */
+            act_order_by: string | null;
+            /**
+             * Format: double
+             * @description Days to its order-by date: order-by date of the season to act on − planning date; below 0 it has passed
+             */
+            act_order_in_days: number | null;
+            /**
+             * Format: date
+             * @description Open until: last day on which ordering still catches half of the season to act on
+             */
+            act_open_until: string | null;
+            /** @description Days left to catch half: open until − planning date */
+            act_open_days: number | null;
+            /**
+             * Format: double
+             * @description Season caught: share of the demand of the season to act on that falls after arrival, planning date + lead_days
+             */
+            act_caught: number | null;
+            /**
+             * Format: double
+             * @description Left of the running season: share of the demand of the season before it that falls after arrival; under half
+             */
+            act_running_left: number | null;
+            /**
+             * Format: double
+             * @description Demand in the quarter after arrival: share of the coming 52 weeks' demand that the profile gives the 13 weeks (3 months) after arrival; a level year: 25%
+             */
+            act_after_arrival_13w: number | null;
+            /**
+             * Format: date
+             * @description Order by, next full season: start of the next rise, of any season, that ordering from the planning date on meets − lead_days
+             */
+            order_by: string | null;
+            /** @description Days to the next full season's order-by date: that date − planning date */
+            order_in_days: number | null;
+            /**
+             * Format: double
+             * @description Forecast, 26 weeks: sum of level now × damped drift × season profile
+             */
+            forecast_26w_value: number | null;
+            /**
+             * Format: double
+             * @description Forecast, low end, 26 weeks: lower end of the forecast's 80% interval
+             */
+            forecast_26w_low: number | null;
+            /**
+             * Format: double
+             * @description Forecast, high end, 26 weeks: upper end of the forecast's 80% interval
+             */
+            forecast_26w_high: number | null;
+            /**
+             * Format: double
+             * @description Forecast, 52 weeks: sum of level now × damped drift × season profile
+             */
+            forecast_52w_value: number | null;
+            /**
+             * Format: double
+             * @description Forecast, low end, 52 weeks: lower end of the forecast's 80% interval
+             */
+            forecast_52w_low: number | null;
+            /**
+             * Format: double
+             * @description Forecast, high end, 52 weeks: upper end of the forecast's 80% interval
+             */
+            forecast_52w_high: number | null;
+            /**
+             * Format: double
+             * @description Units a year: units of the last 52 weeks, its own or those of its listings; those of a listing that several niches share are divided by clicks
+             */
+            sales_units_52w: number | null;
+            /**
+             * Format: double
+             * @description Revenue a year: units × price, period by period, its own or of its listings; what several niches share is divided by clicks
+             */
+            sales_revenue_52w: number | null;
+            /**
+             * Format: double
+             * @description Gini of revenue: mean difference of the listings' revenue of a year ÷ twice its mean, over those with a known revenue
+             */
+            lorenz_gini: number | null;
+            /**
+             * Format: double
+             * @description Listings that make 80%: fewest listings, most first, that make 80% of a year's revenue ÷ those with known revenue
+             */
+            lorenz_share_for_80: number | null;
+            /**
+             * Format: double
+             * @description Listings that make 90%: fewest listings, most first, that make 90% of a year's revenue ÷ those with known revenue
+             */
+            lorenz_share_for_90: number | null;
+            /**
+             * Format: double
+             * @description Units of new listings, 26 weeks: units that listings launched in the last 26 weeks sold in them ÷ units of all listings with a known launch
+             */
+            newcomers_units_share_26w: number | null;
+            /**
+             * Format: double
+             * @description Units of new listings, 52 weeks: units that listings launched in the last 52 weeks sold in them ÷ units of all listings with a known launch
+             */
+            newcomers_units_share_52w: number | null;
+            /**
+             * Format: double
+             * @description Units of listings over two years old: a year's units of listings launched over 104 weeks ago ÷ those of all with a known launch
+             */
+            established_units_share: number | null;
+            /**
+             * Format: double
+             * @description Age of what is sold: the age that half of a year's units come from listings no older than
+             */
+            established_sold_age_days: number | null;
+            /**
+             * Format: double
+             * @description Units of sponsored listings: a year's units of sponsored listings ÷ those of all of which it is known
+             */
+            sold_sponsored: number | null;
+            /** @description Its listings: listings on sale at the as-of: of a brand those that someone offers, or whose history goes on; of a seller those it has an offer of, or that name it */
+            carried_listings: number | null;
+            /** @description Its listings ever: different listings that it has, or had */
+            carried_ever: number | null;
+            /** @description Listings that came: of a brand, launched in the 52 weeks up to the as-of; of a seller, first offered by it in them; of those of which the day is known */
+            carried_came_52w: number | null;
+            /** @description Listings that went: seen last in the 52 weeks up to the as-of, and not on sale at it */
+            carried_went_52w: number | null;
+            /** @description Its brands: different brands of its listings on sale */
+            carried_brands: number | null;
+            /** @description Its categories: different categories of its listings on sale */
+            carried_categories: number | null;
+            /**
+             * Format: double
+             * @description Share of its first category: units a year, estimates with them, from the category that most come from ÷ all
+             */
+            carried_top_category: number | null;
+            /**
+             * Format: double
+             * @description Share of its first brand: units a year, estimates with them, of the brand that most come from ÷ all
+             */
+            carried_top_brand: number | null;
+            /**
+             * Format: double
+             * @description Units a year, estimated from ranks: sum over its listings whose units are not known; of a seller, by its part of their lead offers
+             */
+            carried_estimated_units: number | null;
+            /**
+             * Format: double
+             * @description Part that is estimated: units estimated from ranks ÷ these and the known ones
+             */
+            carried_estimated_share: number | null;
+            /**
+             * Format: double
+             * @description Price of its listings: median over its listings on sale
+             */
+            carried_price: number | null;
+            /**
+             * Format: double
+             * @description Its prices, change in 13 weeks: median over its listings on sale of price now ÷ price 13 weeks ago − 1
+             */
+            carried_price_change_13w: number | null;
+            /**
+             * Format: double
+             * @description Its listings whose price fell: those whose price fell by more than price_fall in 13 weeks
+             */
+            carried_price_falling: number | null;
+            /**
+             * Format: double
+             * @description Rating of its listings: median over its listings on sale
+             */
+            carried_rating: number | null;
+            /** @description Its sleepers: listings on sale that sleep until their season */
+            carried_asleep: number | null;
+            /**
+             * Format: double
+             * @description Its share of lead offers: of the last 52 weeks of its listings in which it is known who held the lead offer, those in which it did
+             */
+            carried_lead_share: number | null;
+            /**
+             * Format: date
+             * @description First seen: as the table of brands or sellers says
+             */
+            carried_first_seen: string | null;
+            /** @description Days since first seen: as-of − first seen */
+            carried_age: number | null;
+            /**
+             * @description The marketplace itself: as the table of brands or sellers says
+             *
+             *     * `no` - no
+             *     * `yes` - yes
+             */
+            carried_own_retail: (components["schemas"]["YesNo"] | components["schemas"]["NullEnum"]) | null;
+        };
+        /** @description One seller close up. Its curve is what is sold while it holds the lead offer. */
+        SellerPreview: {
+            id: string;
+            name: string;
+            category: string;
+            /** @description The niche it belongs to, by id; of a niche itself. */
+            niche: string;
+            niche_name: string;
+            decision: (components["schemas"]["Choice"] | components["schemas"]["NullEnum"]) | null;
+            /** @description Of the decision; empty for none. */
+            reason: string;
+            note: string;
+            tags: string[];
+            /** @description A hint where its name or its searches hold a protected word. */
+            protected: string | null;
+            /** @description Of a term: the one that it is likely a mistyping of. */
+            misspelt_of: string | null;
+            period: components["schemas"]["PeriodEnum"];
+            /**
+             * Format: date
+             * @description First day of the first period of values.
+             */
+            first: string;
+            values: (number | null)[];
+            /** @description The curve without calendar and noise; null for under two years. */
+            level: (number | null)[] | null;
+            years: components["schemas"]["YearCurve"][];
+            verdict: string[];
+            /** @description The last sentences of the verdict: when to order. */
+            dates: string[];
+            /** @description Is the demand real? The answer, then the evidence. */
+            demand: string[];
+            /** @description When does it come? The answer, then the dates. */
+            calendar: string[];
+            /** @description Days from ordering to being on sale that its dates rest on. */
+            lead_days: number;
+            signals: components["schemas"]["RaisedSignal"][];
+            figures: components["schemas"]["SellerFigures"];
+        };
         /** @description Settings that belong together, and what changes with them. */
         SettingGroup: {
             title: string;
@@ -7389,7 +8824,7 @@ export interface components {
              */
             period: (components["schemas"]["PeriodEnum"] | components["schemas"]["NullEnum"]) | null;
             /**
-             * @description Basis: counts of searches (of a listing, of units); units estimated from sales ranks; or a relative curve whose level cannot be summed or turned into counts
+             * @description Basis: counts of searches (of what sells, of units); units estimated from sales ranks; or a relative curve whose level cannot be summed or turned into counts
              *
              *     * `counts` - counts
              *     * `ranks` - ranks
@@ -10144,8 +11579,10 @@ export interface operations {
                  *     * `terms` - terms
                  *     * `categories` - categories
                  *     * `listings` - listings
+                 *     * `brands` - brands
+                 *     * `sellers` - sellers
                  */
-                of?: "niches" | "terms" | "categories" | "listings";
+                of?: "niches" | "terms" | "categories" | "listings" | "brands" | "sellers";
             };
             header?: never;
             path?: never;
@@ -10231,8 +11668,10 @@ export interface operations {
                  *     * `terms` - terms
                  *     * `categories` - categories
                  *     * `listings` - listings
+                 *     * `brands` - brands
+                 *     * `sellers` - sellers
                  */
-                of?: "niches" | "terms" | "categories" | "listings";
+                of?: "niches" | "terms" | "categories" | "listings" | "brands" | "sellers";
             };
             header?: never;
             path?: never;
@@ -10336,8 +11775,10 @@ export interface operations {
                  *     * `terms` - terms
                  *     * `categories` - categories
                  *     * `listings` - listings
+                 *     * `brands` - brands
+                 *     * `sellers` - sellers
                  */
-                of?: "niches" | "terms" | "categories" | "listings";
+                of?: "niches" | "terms" | "categories" | "listings" | "brands" | "sellers";
             };
             header?: never;
             path?: never;
@@ -10402,8 +11843,10 @@ export interface operations {
                  *     * `terms` - terms
                  *     * `categories` - categories
                  *     * `listings` - listings
+                 *     * `brands` - brands
+                 *     * `sellers` - sellers
                  */
-                of?: "niches" | "terms" | "categories" | "listings";
+                of?: "niches" | "terms" | "categories" | "listings" | "brands" | "sellers";
             };
             header?: never;
             path?: never;
@@ -10499,8 +11942,10 @@ export interface operations {
                  *     * `terms` - terms
                  *     * `categories` - categories
                  *     * `listings` - listings
+                 *     * `brands` - brands
+                 *     * `sellers` - sellers
                  */
-                of?: "niches" | "terms" | "categories" | "listings";
+                of?: "niches" | "terms" | "categories" | "listings" | "brands" | "sellers";
             };
             header?: never;
             path?: never;
@@ -12187,8 +13632,10 @@ export interface operations {
                  *     * `terms` - terms
                  *     * `categories` - categories
                  *     * `listings` - listings
+                 *     * `brands` - brands
+                 *     * `sellers` - sellers
                  */
-                of?: "niches" | "terms" | "categories" | "listings";
+                of?: "niches" | "terms" | "categories" | "listings" | "brands" | "sellers";
                 offset?: number;
                 /** @description A word or phrase that terms must have; of terms alone. */
                 seed?: string;
@@ -12258,8 +13705,10 @@ export interface operations {
                  *     * `terms` - terms
                  *     * `categories` - categories
                  *     * `listings` - listings
+                 *     * `brands` - brands
+                 *     * `sellers` - sellers
                  */
-                of?: "niches" | "terms" | "categories" | "listings";
+                of?: "niches" | "terms" | "categories" | "listings" | "brands" | "sellers";
                 text?: string;
             };
             header?: never;
@@ -12318,8 +13767,10 @@ export interface operations {
                  *     * `terms` - terms
                  *     * `categories` - categories
                  *     * `listings` - listings
+                 *     * `brands` - brands
+                 *     * `sellers` - sellers
                  */
-                of?: "niches" | "terms" | "categories" | "listings";
+                of?: "niches" | "terms" | "categories" | "listings" | "brands" | "sellers";
             };
             header?: never;
             path?: never;
@@ -12427,8 +13878,10 @@ export interface operations {
                  *     * `terms` - terms
                  *     * `categories` - categories
                  *     * `listings` - listings
+                 *     * `brands` - brands
+                 *     * `sellers` - sellers
                  */
-                of?: "niches" | "terms" | "categories" | "listings";
+                of?: "niches" | "terms" | "categories" | "listings" | "brands" | "sellers";
                 /** @description A word or phrase that terms must have; of terms alone. */
                 seed?: string;
                 /** @description Keys of figures, or name, joined by commas; - is downwards. Default rank, of categories searches and of listings units a year, downwards. */
@@ -12536,8 +13989,10 @@ export interface operations {
                  *     * `terms` - terms
                  *     * `categories` - categories
                  *     * `listings` - listings
+                 *     * `brands` - brands
+                 *     * `sellers` - sellers
                  */
-                of?: "niches" | "terms" | "categories" | "listings";
+                of?: "niches" | "terms" | "categories" | "listings" | "brands" | "sellers";
                 /** @description A word or phrase that terms must have; of terms alone. */
                 seed?: string;
                 /** @description Keys of figures, or name, joined by commas; - is downwards. Default rank, of categories searches and of listings units a year, downwards. */
@@ -12641,8 +14096,10 @@ export interface operations {
                  *     * `terms` - terms
                  *     * `categories` - categories
                  *     * `listings` - listings
+                 *     * `brands` - brands
+                 *     * `sellers` - sellers
                  */
-                of?: "niches" | "terms" | "categories" | "listings";
+                of?: "niches" | "terms" | "categories" | "listings" | "brands" | "sellers";
                 /** @description A word or phrase that terms must have; of terms alone. */
                 seed?: string;
                 /** @description Keys of figures, or name, joined by commas; - is downwards. Default rank, of categories searches and of listings units a year, downwards. */
@@ -12711,8 +14168,10 @@ export interface operations {
                  *     * `terms` - terms
                  *     * `categories` - categories
                  *     * `listings` - listings
+                 *     * `brands` - brands
+                 *     * `sellers` - sellers
                  */
-                of?: "niches" | "terms" | "categories" | "listings";
+                of?: "niches" | "terms" | "categories" | "listings" | "brands" | "sellers";
             };
             header?: never;
             path?: never;
@@ -13526,8 +14985,10 @@ export interface operations {
                  *     * `terms` - terms
                  *     * `categories` - categories
                  *     * `listings` - listings
+                 *     * `brands` - brands
+                 *     * `sellers` - sellers
                  */
-                of?: "niches" | "terms" | "categories" | "listings";
+                of?: "niches" | "terms" | "categories" | "listings" | "brands" | "sellers";
             };
             header?: never;
             path?: never;
@@ -13850,8 +15311,10 @@ export interface operations {
                  *     * `terms` - terms
                  *     * `categories` - categories
                  *     * `listings` - listings
+                 *     * `brands` - brands
+                 *     * `sellers` - sellers
                  */
-                of?: "niches" | "terms" | "categories" | "listings";
+                of?: "niches" | "terms" | "categories" | "listings" | "brands" | "sellers";
                 /** @description A word or phrase that terms must have; of terms alone. */
                 seed?: string;
                 /** @description Keys of figures, or name, joined by commas; - is downwards. Default rank, of categories searches and of listings units a year, downwards. */
@@ -13893,6 +15356,114 @@ export interface operations {
                 };
             };
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    brand: {
+        parameters: {
+            query: {
+                /** @description Id of the brand. */
+                brand: string;
+                /** @description Id of the market; default the first. */
+                market?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BrandPreview"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    brand_page: {
+        parameters: {
+            query: {
+                /** @description Id of the brand. */
+                brand: string;
+                /** @description Id of the market; default the first. */
+                market?: string;
+                /**
+                 * @description Those that came or went within a year, or that sleep until their season.
+                 *
+                 *     * `came` - came
+                 *     * `went` - went
+                 *     * `asleep` - asleep
+                 */
+                only?: "came" | "went" | "asleep";
+                /** @description Those on sale “now”, or had “ever”, or on a day, as in 2025-10-12. */
+                when?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HolderPage"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -13980,6 +15551,114 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ListingPage"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    seller: {
+        parameters: {
+            query: {
+                /** @description Id of the market; default the first. */
+                market?: string;
+                /** @description Id of the seller. */
+                seller: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SellerPreview"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    seller_page: {
+        parameters: {
+            query: {
+                /** @description Id of the market; default the first. */
+                market?: string;
+                /**
+                 * @description Those that came or went within a year, or that sleep until their season.
+                 *
+                 *     * `came` - came
+                 *     * `went` - went
+                 *     * `asleep` - asleep
+                 */
+                only?: "came" | "went" | "asleep";
+                /** @description Id of the seller. */
+                seller: string;
+                /** @description Those on sale “now”, or had “ever”, or on a day, as in 2025-10-12. */
+                when?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HolderPage"];
                 };
             };
             400: {
@@ -14300,8 +15979,10 @@ export interface operations {
                  *     * `terms` - terms
                  *     * `categories` - categories
                  *     * `listings` - listings
+                 *     * `brands` - brands
+                 *     * `sellers` - sellers
                  */
-                of?: "niches" | "terms" | "categories" | "listings";
+                of?: "niches" | "terms" | "categories" | "listings" | "brands" | "sellers";
                 /** @description Ids, up to 6. */
                 row?: string[];
             };
@@ -14441,8 +16122,10 @@ export interface operations {
                  *     * `terms` - terms
                  *     * `categories` - categories
                  *     * `listings` - listings
+                 *     * `brands` - brands
+                 *     * `sellers` - sellers
                  */
-                of?: "niches" | "terms" | "categories" | "listings";
+                of?: "niches" | "terms" | "categories" | "listings" | "brands" | "sellers";
                 /** @description A word or phrase that terms must have; of terms alone. */
                 seed?: string;
                 /** @description Keys of figures, or name, joined by commas; - is downwards. Default rank, of categories searches and of listings units a year, downwards. */
@@ -14603,8 +16286,10 @@ export interface operations {
                  *     * `terms` - terms
                  *     * `categories` - categories
                  *     * `listings` - listings
+                 *     * `brands` - brands
+                 *     * `sellers` - sellers
                  */
-                of?: "niches" | "terms" | "categories" | "listings";
+                of?: "niches" | "terms" | "categories" | "listings" | "brands" | "sellers";
                 /** @description A word or phrase that terms must have. */
                 seed: string;
                 /** @description Keys of figures, or name, joined by commas; - is downwards. Default rank, of categories searches and of listings units a year, downwards. */

@@ -43,7 +43,7 @@ useShortcuts([
       <main class="main">
         <!-- A screen that shows any kind is made anew for another one. -->
         <RouterView v-slot="{ Component, route }">
-          <component :is="Component" :key="String(route.query['of'] ?? '')" />
+          <component :is="Component" :key="`${route.path} ${String(route.query['of'] ?? '')}`" />
         </RouterView>
       </main>
     </div>

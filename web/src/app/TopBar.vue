@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, defineAsyncComponent, ref, watch } from "vue";
 import { type LocationQuery, useRoute, useRouter } from "vue-router";
-import { NICHES } from "@/api/client";
+import { LISTINGS, NICHES } from "@/api/client";
 import { daysBetween, formatDay, today } from "@/format/values";
 import { useAway } from "@/state/useChanges";
 import { KINDS } from "@/state/useKind";
@@ -24,6 +24,11 @@ const {
 
 const inMarket = computed(() => (market.value ? { market: market.value.market_id } : {}));
 
+/** What stands under Rivals besides the ledger of listings. */
+const RIVALS = new Set(
+  [KINDS.listings, KINDS.brands, KINDS.sellers].flatMap(({ home, page }) => [home, page]),
+);
+
 /** A ledger is come back to as it was left, in the market one is in. */
 const left = ref<Record<string, LocationQuery>>({});
 watch(
@@ -42,7 +47,8 @@ const ledgers = computed(() =>
     const same = (before["market"] ?? inMarket.value.market) === inMarket.value.market;
     const within =
       (route.path === "/skim" && (route.query["of"] ?? NICHES) === of) ||
-      (route.path === "/dossier" && of === NICHES);
+      (route.path === "/dossier" && of === NICHES) ||
+      (of === LISTINGS && RIVALS.has(route.path));
     return {
       name,
       within,

@@ -1,7 +1,6 @@
 import { computed, type ComputedRef } from "vue";
 import { useRouter } from "vue-router";
 import type { RouteLocationRaw } from "vue-router";
-import { LISTINGS } from "@/api/client";
 import { useKind } from "./useKind";
 import { useMarket } from "./useMarket";
 import type { Shortcut } from "./useShortcuts";
@@ -25,15 +24,14 @@ export function useElsewhere(): UseElsewhereReturn {
     query: { market: id.value, of: kind.of, [kind.named]: row },
   });
   return {
-    // A listing is sold in one market.
-    several: computed(() => kind.of !== LISTINGS && (markets.data.value?.length ?? 0) > 1),
+    several: computed(() => kind.crossing && (markets.data.value?.length ?? 0) > 1),
     toRow,
     shortcut: (at) => ({
       keys: ["e"],
       does: "The same elsewhere: in other markets",
       run: () => {
         const row = at();
-        if (row && kind.of !== LISTINGS) void router.push(toRow(row));
+        if (row && kind.crossing) void router.push(toRow(row));
       },
     }),
   };

@@ -1,7 +1,7 @@
 import { injectLocal, provideLocal } from "@vueuse/core";
 import type { InjectionKey } from "vue";
 import { useRoute } from "vue-router";
-import { CATEGORIES, type Kind, LISTINGS, NICHES, TERMS } from "@/api/client";
+import { BRANDS, CATEGORIES, type Kind, LISTINGS, NICHES, SELLERS, TERMS } from "@/api/client";
 import { formatCount } from "@/format/values";
 
 /** A kind as sentences and addresses name it. */
@@ -10,17 +10,29 @@ export interface KindWords {
   one: string;
   many: string;
   /** The parameter that says in an address which one is meant. */
-  named: "niche" | "term" | "category" | "listing";
+  named: "niche" | "term" | "category" | "listing" | "brand" | "seller";
   /** Where its ledger stands, and what that screen is called in a sentence. */
   home: string;
   screen: string;
+  /** The page that one of them has of its own. */
+  page?: string;
   /** What its curve counts. */
   curve: "searches" | "units";
   /** What its ledger is sorted by until something else is asked. */
   sort: string;
   /** Whether its rows have a rank by a lens, and so a chart, and are skimmed. */
   ranked: boolean;
+  /** Whether it is matched across markets: what is sold belongs to one. */
+  crossing: boolean;
 }
+
+/** What all kinds have in common that are known by their sales. */
+const SELLING = {
+  curve: "units",
+  sort: "-sales.units_52w",
+  ranked: false,
+  crossing: false,
+} as const;
 
 export const KINDS: Record<Kind, KindWords> = {
   niches: {
@@ -29,10 +41,12 @@ export const KINDS: Record<Kind, KindWords> = {
     many: "niches",
     named: "niche",
     home: "/field",
+    page: "/dossier",
     screen: "the Field",
     curve: "searches",
     sort: "rank",
     ranked: true,
+    crossing: true,
   },
   terms: {
     of: TERMS,
@@ -45,6 +59,7 @@ export const KINDS: Record<Kind, KindWords> = {
     curve: "searches",
     sort: "-searches_52w",
     ranked: true,
+    crossing: true,
   },
   categories: {
     of: CATEGORIES,
@@ -56,6 +71,7 @@ export const KINDS: Record<Kind, KindWords> = {
     curve: "searches",
     sort: "-searches_52w",
     ranked: true,
+    crossing: true,
   },
   listings: {
     of: LISTINGS,
@@ -64,9 +80,28 @@ export const KINDS: Record<Kind, KindWords> = {
     named: "listing",
     home: "/rivals",
     screen: "Rivals",
-    curve: "units",
-    sort: "-sales.units_52w",
-    ranked: false,
+    page: "/listing",
+    ...SELLING,
+  },
+  brands: {
+    of: BRANDS,
+    one: "brand",
+    many: "brands",
+    named: "brand",
+    home: "/rivals/brands",
+    screen: "Rivals",
+    page: "/brand",
+    ...SELLING,
+  },
+  sellers: {
+    of: SELLERS,
+    one: "seller",
+    many: "sellers",
+    named: "seller",
+    home: "/rivals/sellers",
+    screen: "Rivals",
+    page: "/seller",
+    ...SELLING,
   },
 };
 

@@ -161,6 +161,8 @@ def _basis(work: Workings) -> np.ndarray:
     out = np.full(work.count, "counts" if work.counts else "relative", dtype=object)
     if work.listing is not None:
         out[work.listing.estimated] = "ranks"
+    if work.holder is not None:
+        out[work.holder.carried.estimated_share == 1] = "ranks"
     return out
 
 
@@ -171,7 +173,7 @@ QUALITY: tuple[Figure, ...] = (
     Figure(key="period", label="Period", type=FigureType.WORD, formula="the step of the curve",
            compute=same(lambda w: w.timeline.period.value), choices=("week", "month")),
     Figure(key="basis", label="Basis", type=FigureType.WORD,
-           formula="counts of searches (of a listing, of units); units estimated from sales ranks; or a "
+           formula="counts of searches (of what sells, of units); units estimated from sales ranks; or a "
                "relative curve whose level cannot be summed or turned into counts",
            compute=_basis, choices=("counts", "ranks", "relative")),
     Figure(key="periods", label="Periods read", type=FigureType.COUNT, unit="periods", direction=1,

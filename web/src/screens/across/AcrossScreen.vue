@@ -4,7 +4,7 @@ import { refDebounced } from "@vueuse/core";
 import { computed, ref } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import { acrossQueries, type Crossing, type MarketBeside } from "@/api/across";
-import { type Kind, LISTINGS } from "@/api/client";
+import type { Kind } from "@/api/client";
 import MarketGate from "@/screens/parts/MarketGate.vue";
 import { KINDS, useKindNamed } from "@/state/useKind";
 import { useMarket, useNamed } from "@/state/useMarket";
@@ -22,7 +22,7 @@ const route = useRoute();
 const router = useRouter();
 const { market, markets, id } = useMarket();
 // A listing is sold in one market.
-const CROSSING = Object.values(KINDS).filter((one) => one.of !== LISTINGS);
+const CROSSING = Object.values(KINDS).filter((one) => one.crossing);
 const kind = useKindNamed(CROSSING);
 const crossing = kind.of as Crossing;
 const named = useNamed(kind);

@@ -1,29 +1,22 @@
 <script setup lang="ts">
 import { useQuery } from "@tanstack/vue-query";
 import { computed } from "vue";
-import { useRoute, useRouter } from "vue-router";
-import type { ApiError, Choice } from "@/api/client";
+import { useRoute } from "vue-router";
+import type { ApiError } from "@/api/client";
 import type { ListingPreview } from "@/api/rivals";
 import { rivalsQueries } from "@/api/rivals";
 import HistoryChart from "@/charts/HistoryChart.vue";
 import { formatMoney } from "@/format/money";
 import { formatCount, formatDay, formatShare, UNKNOWN } from "@/format/values";
-import DecisionMarks from "@/marks/DecisionMarks.vue";
-import ProtectedMark from "@/marks/ProtectedMark.vue";
-import VerdictText from "@/marks/VerdictText.vue";
-import MarketGate from "@/screens/parts/MarketGate.vue";
-import NoteField from "@/screens/parts/NoteField.vue";
-import { useDecisions } from "@/state/useDecisions";
 import { KINDS, provideKind } from "@/state/useKind";
 import { useMarket } from "@/state/useMarket";
 import { usePreview } from "@/state/usePreview";
-import { useShortcuts } from "@/state/useShortcuts";
 import { useTabTitle } from "@/state/useTabTitle";
+import RivalPage from "./RivalPage.vue";
 
 /** One listing on a page of its own. */
 provideKind(KINDS.listings);
 const route = useRoute();
-const router = useRouter();
 const { market } = useMarket();
 const id = computed(() => String(route.query["listing"] ?? ""));
 const preview = usePreview(() => market.value?.market_id, id);
@@ -68,250 +61,151 @@ const held = computed(() =>
   ),
 );
 
-const { decide, undo } = useDecisions();
-function decideOn(choice: Choice): void {
-  if (market.value && subject.value) void decide(market.value.market_id, subject.value, choice);
-}
 const within = computed(() => ({ market: market.value?.market_id }));
 const toListing = (one: string) => ({ path: "/listing", query: { ...within.value, listing: one } });
-
-useShortcuts([
-  { keys: ["k"], does: "Keep", run: () => decideOn("keep") },
-  { keys: ["p"], does: "Park", run: () => decideOn("park") },
-  { keys: ["x"], does: "Pass", run: () => decideOn("pass") },
-  { keys: ["u"], does: "Undo the latest decision", run: () => void undo() },
-  {
-    keys: ["f"],
-    does: "Back to Rivals",
-    run: () => void router.push({ path: "/rivals", query: { ...within.value, listing: id.value } }),
-  },
-]);
 </script>
 
 <template>
-  <MarketGate
-    :pending="subject ? false : undefined"
+  <RivalPage
+    :subject="subject"
+    :facts="facts"
     :failure="failure"
     @retry="(preview.refetch(), page.refetch())"
   >
-    <article v-if="subject && listing" class="page" :aria-label="subject.name">
-      <header>
-        <h1 class="serif">{{ subject.name }}<ProtectedMark :hint="subject.protected" /></h1>
-        <p class="small">
-          {{
-            [
-              subject.category,
-              listing.brand && `brand ${listing.brand}`,
-              listing.seller && `names seller ${listing.seller}`,
-              subject.id,
-            ]
-              .filter(Boolean)
-              .join(" · ")
-          }}
-          <template v-if="subject.niche">
-            · in niche
-            <RouterLink :to="{ path: '/dossier', query: { ...within, niche: subject.niche } }">{{
-              subject.niche_name
-            }}</RouterLink></template
-          >
+    <template v-if="subject && listing" #under>
+      {{
+        [
+          subject.category,
+          listing.brand && `brand ${listing.brand}`,
+          listing.seller && `names seller ${listing.seller}`,
+          subject.id,
+        ]
+          .filter(Boolean)
+          .join(" · ")
+      }}
+      <template v-if="subject.niche">
+        · in niche
+        <RouterLink :to="{ path: '/dossier', query: { ...within, niche: subject.niche } }">{{
+          subject.niche_name
+        }}</RouterLink></template
+      >
+    </template>
+    <template v-if="listing" #acts>
+      <RouterLink
+        v-if="listing.brand"
+        :to="{ path: '/brand', query: { ...within, brand: listing.brand } }"
+        >Its brand</RouterLink
+      >
+      <RouterLink
+        v-if="listing.seller"
+        :to="{ path: '/seller', query: { ...within, seller: listing.seller } }"
+        >Its seller</RouterLink
+      >
+    </template>
+    <template v-if="page.data.value">
+      <section aria-label="Its past">
+        <h2 class="serif">Its past</h2>
+        <HistoryChart
+          v-if="page.data.value.curves.length"
+          :title="subject?.name ?? ''"
+          :curves="page.data.value.curves"
+        />
+        <p v-else class="small">Nothing of its past is known: import listing_weeks to see it.</p>
+        <p v-if="held.length" class="small">Lead offer: {{ held.join("; ") }}</p>
+        <p v-else class="small">
+          Import lead_seller_id in listing_weeks to see who held the lead offer.
         </p>
-        <p class="acts">
-          <DecisionMarks :decision="subject.decision" :name="subject.name" @decide="decideOn" />
-          <RouterLink :to="{ path: '/rivals', query: { ...within, listing: subject.id } }"
-            >In Rivals</RouterLink
-          >
-          <RouterLink
-            v-if="listing.brand"
-            :to="{ path: '/rivals', query: { ...within, c: `made by ${listing.brand}` } }"
-            >More of its brand</RouterLink
-          >
-          <RouterLink
-            v-if="listing.seller"
-            :to="{ path: '/rivals', query: { ...within, c: `sold by ${listing.seller}` } }"
-            >More from its seller</RouterLink
-          >
-        </p>
-      </header>
-      <dl class="facts">
-        <div v-for="fact in facts" :key="fact.head">
-          <dt v-explain:figure="fact.of" class="small">{{ fact.head }}</dt>
-          <dd class="serif">{{ fact.text }}</dd>
-        </div>
-      </dl>
-      <section class="words" aria-label="Verdict">
-        <VerdictText :subject="subject" />
-        <NoteField :market="market?.market_id ?? ''" :niche="subject" />
       </section>
-      <template v-if="page.data.value">
-        <section aria-label="Its past">
-          <h2 class="serif">Its past</h2>
-          <HistoryChart
-            v-if="page.data.value.curves.length"
-            :title="subject.name"
-            :curves="page.data.value.curves"
-          />
-          <p v-else class="small">Nothing of its past is known: import listing_weeks to see it.</p>
-          <p v-if="held.length" class="small">Lead offer: {{ held.join("; ") }}</p>
-          <p v-else class="small">
-            Import lead_seller_id in listing_weeks to see who held the lead offer.
-          </p>
+      <div class="tables">
+        <section aria-label="Who sells it">
+          <h2 class="serif">Who sells it</h2>
+          <v-table v-if="page.data.value.sellers.length" density="compact">
+            <thead>
+              <tr>
+                <th scope="col" data-tip="Seller with an offer, now or before.">seller</th>
+                <th scope="col" data-tip="First seen with an offer.">since</th>
+                <th scope="col" data-tip="Last seen with it; now while it stands.">until</th>
+                <th
+                  scope="col"
+                  class="number"
+                  data-tip="Share of the last year’s periods in which it held the lead offer."
+                >
+                  lead offer
+                </th>
+              </tr>
+            </thead>
+            <tbody>
+              <tr v-for="one in page.data.value.sellers" :key="`${one.id} ${one.since}`">
+                <th scope="row">
+                  <RouterLink :to="{ path: '/seller', query: { ...within, seller: one.id } }">{{
+                    one.name
+                  }}</RouterLink>
+                </th>
+                <td>{{ one.since ? formatDay(one.since) : UNKNOWN }}</td>
+                <td>{{ one.until ? formatDay(one.until) : "now" }}</td>
+                <td class="number">{{ formatShare(one.lead) }}</td>
+              </tr>
+            </tbody>
+          </v-table>
+          <p v-else class="small">Nobody is known to: import offers, or seller_id in listings.</p>
         </section>
-        <div class="tables">
-          <section aria-label="Who sells it">
-            <h2 class="serif">Who sells it</h2>
-            <v-table v-if="page.data.value.sellers.length" density="compact">
-              <thead>
-                <tr>
-                  <th scope="col" data-tip="Seller with an offer, now or before.">seller</th>
-                  <th scope="col" data-tip="First seen with an offer.">since</th>
-                  <th scope="col" data-tip="Last seen with it; now while it stands.">until</th>
-                  <th
-                    scope="col"
-                    class="number"
-                    data-tip="Share of the last year’s periods in which it held the lead offer."
-                  >
-                    lead offer
-                  </th>
-                </tr>
-              </thead>
-              <tbody>
-                <tr v-for="one in page.data.value.sellers" :key="`${one.id} ${one.since}`">
-                  <th scope="row">{{ one.name }}</th>
-                  <td>{{ one.since ? formatDay(one.since) : UNKNOWN }}</td>
-                  <td>{{ one.until ? formatDay(one.until) : "now" }}</td>
-                  <td class="number">{{ formatShare(one.lead) }}</td>
-                </tr>
-              </tbody>
-            </v-table>
-            <p v-else class="small">Nobody is known to: import offers, or seller_id in listings.</p>
-          </section>
-          <section aria-label="What leads to it">
-            <h2 class="serif">What leads to it</h2>
-            <v-table v-if="page.data.value.terms.length" density="compact">
-              <thead>
-                <tr>
-                  <th v-explain="'term'" scope="col">term</th>
-                  <th
-                    scope="col"
-                    class="number"
-                    data-tip="Share of the clicks after the term that go to this listing, in the latest weeks."
-                  >
-                    of its clicks
-                  </th>
-                  <th v-explain:figure="'searches_52w'" scope="col" class="number">searches/yr</th>
-                </tr>
-              </thead>
-              <tbody>
-                <tr v-for="one in page.data.value.terms" :key="one.term">
-                  <th scope="row">
-                    <RouterLink :to="{ path: '/terms', query: { ...within, term: one.term } }">{{
-                      one.term
-                    }}</RouterLink>
-                  </th>
-                  <td class="number">{{ formatShare(one.share) }}</td>
-                  <td class="number">{{ formatCount(one.searches) }}</td>
-                </tr>
-              </tbody>
-            </v-table>
-            <p v-else class="small">No term is known after which it is clicked.</p>
-          </section>
-          <section v-if="page.data.value.beside.length" aria-label="Others in its niche">
-            <h2 class="serif">Others in its niche</h2>
-            <v-table density="compact">
-              <thead>
-                <tr>
-                  <th v-explain="'listing'" scope="col">listing</th>
-                  <th v-explain:figure="'listing.price'" scope="col" class="number">price</th>
-                  <th v-explain:figure="'sales.units_52w'" scope="col" class="number">units/yr</th>
-                  <th v-explain:figure="'listing.reviews'" scope="col" class="number">reviews</th>
-                  <th v-explain:figure="'sleep.state'" scope="col">sleeper</th>
-                </tr>
-              </thead>
-              <tbody>
-                <tr v-for="one in page.data.value.beside" :key="one.id">
-                  <th scope="row" :aria-current="one.id === id ? 'true' : undefined">
-                    <b v-if="one.id === id">{{ one.name }}</b>
-                    <RouterLink v-else :to="toListing(one.id)">{{ one.name }}</RouterLink>
-                  </th>
-                  <td class="number">{{ formatMoney(one.listing_price) }}</td>
-                  <td class="number">{{ formatCount(one.sales_units_52w) }}</td>
-                  <td class="number">{{ formatCount(one.listing_reviews) }}</td>
-                  <td>{{ one.sleep_state ?? UNKNOWN }}</td>
-                </tr>
-              </tbody>
-            </v-table>
-          </section>
-        </div>
-      </template>
-    </article>
-  </MarketGate>
+        <section aria-label="What leads to it">
+          <h2 class="serif">What leads to it</h2>
+          <v-table v-if="page.data.value.terms.length" density="compact">
+            <thead>
+              <tr>
+                <th v-explain="'term'" scope="col">term</th>
+                <th
+                  scope="col"
+                  class="number"
+                  data-tip="Share of the clicks after the term that go to this listing, in the latest weeks."
+                >
+                  of its clicks
+                </th>
+                <th v-explain:figure="'searches_52w'" scope="col" class="number">searches/yr</th>
+              </tr>
+            </thead>
+            <tbody>
+              <tr v-for="one in page.data.value.terms" :key="one.term">
+                <th scope="row">
+                  <RouterLink :to="{ path: '/terms', query: { ...within, term: one.term } }">{{
+                    one.term
+                  }}</RouterLink>
+                </th>
+                <td class="number">{{ formatShare(one.share) }}</td>
+                <td class="number">{{ formatCount(one.searches) }}</td>
+              </tr>
+            </tbody>
+          </v-table>
+          <p v-else class="small">No term is known after which it is clicked.</p>
+        </section>
+        <section v-if="page.data.value.beside.length" aria-label="Others in its niche">
+          <h2 class="serif">Others in its niche</h2>
+          <v-table density="compact">
+            <thead>
+              <tr>
+                <th v-explain="'listing'" scope="col">listing</th>
+                <th v-explain:figure="'listing.price'" scope="col" class="number">price</th>
+                <th v-explain:figure="'sales.units_52w'" scope="col" class="number">units/yr</th>
+                <th v-explain:figure="'listing.reviews'" scope="col" class="number">reviews</th>
+                <th v-explain:figure="'sleep.state'" scope="col">sleeper</th>
+              </tr>
+            </thead>
+            <tbody>
+              <tr v-for="one in page.data.value.beside" :key="one.id">
+                <th scope="row" :aria-current="one.id === id ? 'true' : undefined">
+                  <b v-if="one.id === id">{{ one.name }}</b>
+                  <RouterLink v-else :to="toListing(one.id)">{{ one.name }}</RouterLink>
+                </th>
+                <td class="number">{{ formatMoney(one.listing_price) }}</td>
+                <td class="number">{{ formatCount(one.sales_units_52w) }}</td>
+                <td class="number">{{ formatCount(one.listing_reviews) }}</td>
+                <td>{{ one.sleep_state ?? UNKNOWN }}</td>
+              </tr>
+            </tbody>
+          </v-table>
+        </section>
+      </div>
+    </template>
+  </RivalPage>
 </template>
-
-<style scoped>
-.page {
-  padding: 14px var(--gutter) 40px;
-}
-
-.page a {
-  color: var(--q5);
-}
-
-h1 {
-  margin: 0 0 2px;
-  font-size: 24px;
-  line-height: 1.2;
-}
-
-h2 {
-  margin: 18px 0 4px;
-  font-size: 17px;
-}
-
-header p {
-  margin: 0 0 4px;
-}
-
-.acts {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px 18px;
-  align-items: center;
-}
-
-.facts {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 8px 30px;
-  margin: 10px 0;
-  padding: 8px 0;
-  border-top: 1px solid var(--rule);
-  border-bottom: 1px solid var(--rule);
-}
-
-.facts dd {
-  margin: 0;
-  font-size: 17px;
-  white-space: nowrap;
-}
-
-.words {
-  max-width: 760px;
-  font: 15px/1.4 var(--serif);
-}
-
-.tables {
-  display: grid;
-  grid-template-columns: repeat(auto-fit, minmax(min(100%, 360px), 1fr));
-  gap: 0 36px;
-}
-
-.tables section {
-  min-width: 0;
-  overflow-x: auto;
-}
-
-.tables th[scope="row"] {
-  font-weight: 400;
-  text-align: left;
-}
-</style>

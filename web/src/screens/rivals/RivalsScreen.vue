@@ -7,35 +7,25 @@ import { KINDS, provideKind } from "@/state/useKind";
 import { useListState } from "@/state/useListState";
 import { useMarket } from "@/state/useMarket";
 import { useTabTitle } from "@/state/useTabTitle";
-import { LISTING_COLUMNS } from "./columns";
+import { BRAND_COLUMNS, LISTING_COLUMNS, SELLER_COLUMNS } from "./columns";
+import { WAYS, type Way } from "./ways";
 
-/** Who sells already, listing by listing. */
+/** Who sells already: listing by listing, by brands or by sellers. */
 const route = useRoute();
 const router = useRouter();
 const { market } = useMarket();
-const state = useListState(provideKind(KINDS.listings));
+const RIVALS = [KINDS.listings, KINDS.brands, KINDS.sellers];
+const COLUMNS = { listings: LISTING_COLUMNS, brands: BRAND_COLUMNS, sellers: SELLER_COLUMNS };
+const kind = provideKind(RIVALS.find(({ home }) => home === route.path) ?? KINDS.listings);
+const of = kind.of as keyof typeof COLUMNS;
+const ways = WAYS[of];
+const state = useListState(kind);
 useTabTitle(computed(() => "Rivals"));
 const ledger = ref<InstanceType<typeof LedgerView> | null>(null);
 
-/** Ways to begin: a condition, and the order in which one reads what it leaves. */
-const WAYS = [
-  { name: "asleep until their season", condition: "sleeper is Asleep", sort: "-sleep.strong_4w" },
-  { name: "in season now", condition: "sleeper is In season", sort: "-listing.units_4w" },
-  {
-    name: "dearer than 13 weeks ago",
-    condition: "price, change in 13 weeks over 10%",
-    sort: "-listing.price_change_13w",
-  },
-  {
-    name: "offered by ever more sellers",
-    condition: "its offers ahead of units over 50%",
-    sort: "-listing.offers_lead",
-  },
-  { name: "out of stock", condition: "in stock now under 50%", sort: "listing.in_stock" },
-];
 /** One way at a time; what one typed besides stays. */
-function begin(way: (typeof WAYS)[number]): void {
-  const others = new Set(WAYS.map((one) => one.condition));
+function begin(way: Way): void {
+  const others = new Set(ways.map((one) => one.condition));
   const kept = state.conditions.value.filter((text) => !others.has(text));
   const had = state.conditions.value.includes(way.condition);
   // Both at once, so that Back takes both back.
@@ -44,8 +34,9 @@ function begin(way: (typeof WAYS)[number]): void {
   void router.push({ path: route.path, query: { ...route.query, c, sort } });
 }
 
-function openListing({ id }: { id: string }): void {
-  void router.push({ path: "/listing", query: { market: market.value?.market_id, listing: id } });
+function open({ id }: { id: string }): void {
+  const query = { market: market.value?.market_id, [kind.named]: id };
+  void router.push({ path: kind.page ?? kind.home, query });
 }
 </script>
 
@@ -53,32 +44,44 @@ function openListing({ id }: { id: string }): void {
   <LedgerView
     ref="ledger"
     :state="state"
-    label="Listings"
-    :usual="LISTING_COLUMNS"
-    @open="openListing"
+    :label="kind.many[0]?.toUpperCase() + kind.many.slice(1)"
+    :usual="COLUMNS[of]"
+    @open="open"
   >
     <template #top>
-      <p class="told" role="status">
-        <template v-if="ledger?.ready"
-          ><span
-            ><b>{{ formatCount(ledger.total) }}</b>
-            {{ ledger.total === 1 ? "listing" : "listings" }}. Begin with those that are</span
-          ></template
+      <div class="told">
+        <nav class="kinds" aria-label="Who sells">
+          <RouterLink
+            v-for="one in RIVALS"
+            :key="one.of"
+            :to="{ path: one.home, query: { market: market?.market_id } }"
+            :aria-current="one.of === of ? 'page' : undefined"
+            >{{ one.many }}</RouterLink
+          >
+        </nav>
+        <span v-if="ledger?.ready" role="status"
+          ><b>{{ formatCount(ledger.total) }}</b> {{ ledger.total === 1 ? kind.one : kind.many }}.
+          Begin with those that</span
         >
         <v-btn
-          v-for="way in WAYS"
+          v-for="way in ways"
           :key="way.name"
           class="way"
           :aria-pressed="state.conditions.value.includes(way.condition)"
           @click="begin(way)"
           >{{ way.name }}</v-btn
         >
-      </p>
+      </div>
     </template>
     <template #nothing>
       <p class="nothing">
-        No listings are known here. Import a listings table; with listing_weeks one sees what each
-        sells, and when.
+        {{
+          of === "listings"
+            ? "No listings are known here. Import a listings table; with listing_weeks one sees what each sells, and when."
+            : of === "brands"
+              ? "No brands are known here. Import listings with their brand; with listing_weeks one sees what each brand sells, and when."
+              : "No sellers are known here. Import offers, or listings with their seller_id; with lead_seller_id in listing_weeks one sees what each seller sells."
+        }}
       </p>
     </template>
   </LedgerView>
@@ -95,9 +98,30 @@ function openListing({ id }: { id: string }): void {
   padding: 6px 20px;
 }
 
+.kinds {
+  display: flex;
+  gap: 14px;
+}
+
+.kinds a {
+  color: var(--ink2);
+  text-decoration: none;
+  line-height: 24px;
+}
+
+.kinds a[aria-current] {
+  color: var(--ink);
+  font-weight: 600;
+  border-bottom: 2px solid var(--ochre);
+}
+
 /* Fingers need 24 pixels (WCAG 2.2, 2.5.8). */
 .way {
   min-height: 24px;
+}
+
+.way[aria-pressed="true"] {
+  font-weight: 600;
 }
 
 .nothing {

@@ -126,10 +126,10 @@ function moveHere(by: number): void {
   void move(entry.value, by);
 }
 
-/** A niche's dossier; of a term its row, from which everything else is near. */
+/** Its page; of a term its row, from which everything else is near. */
 function open(): void {
   if (!entry.value?.present) return;
-  const path = kind.of === NICHES ? "/dossier" : kind.home;
+  const path = kind.page ?? kind.home;
   void router.push({ path, query: { market: id.value, [kind.named]: entry.value.id } });
 }
 

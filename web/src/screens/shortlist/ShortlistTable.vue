@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { nextTick, ref, watch } from "vue";
-import { type Choice, type FigureRow, type MarketSummary, LISTINGS, NICHES } from "@/api/client";
+import { type Choice, type FigureRow, type Kind, type MarketSummary, NICHES } from "@/api/client";
 import { formatDay, yearShare } from "@/format/values";
 import DecisionMarks from "@/marks/DecisionMarks.vue";
 import MonthHeader from "@/marks/MonthHeader.vue";
@@ -36,31 +36,22 @@ const emit = defineEmits<{
 const kind = useKind();
 const arrivalOf = (one: Entry): number =>
   arrivalShare(props.market, kind.of === NICHES ? one.id : "");
-// A listing has no rank; its dates are those of the season it sleeps for.
-const FIGURES =
-  kind.of === LISTINGS
-    ? [
-        "sleep.state",
-        "drift_rate_year",
-        "sales.units_52w",
-        "listing.price",
-        "sleep.caught",
-        "sleep.order_by",
-      ]
-    : [
-        "headroom",
-        "drift_rate_year",
-        "searches_52w",
-        "sales.price_median",
-        "act.caught",
-        "order_by",
-      ];
+const OF_DEMAND = ["headroom", "drift_rate_year", "searches_52w", "sales.price_median", "act.caught", "order_by"]; // prettier-ignore
+const OF_HOLDERS = ["carried.listings", "drift_rate_year", "sales.units_52w", "carried.price", "carried.came_52w", "carried.asleep"]; // prettier-ignore
+/** What is sold has no rank; a listing's dates are those of the season it sleeps for. */
+const SHOWN: Partial<Record<Kind, string[]>> = {
+  listings: ["sleep.state", "drift_rate_year", "sales.units_52w", "listing.price", "sleep.caught", "sleep.order_by"],
+  brands: OF_HOLDERS,
+  sellers: OF_HOLDERS,
+}; // prettier-ignore
+const FIGURES = SHOWN[kind.of] ?? OF_DEMAND;
 /** Headings of the figures. */
 const HEADS: Record<string, string> = {
   headroom: "headroom", drift_rate_year: "drift a year", searches_52w: "searches/yr",
   "sales.price_median": "price", "act.caught": "caught", order_by: "order by",
   "sleep.state": "sleeper", "sales.units_52w": "units/yr", "listing.price": "price",
-  "sleep.caught": "caught", "sleep.order_by": "order by",
+  "sleep.caught": "caught", "sleep.order_by": "order by", "carried.listings": "listings",
+  "carried.price": "price", "carried.came_52w": "came", "carried.asleep": "asleep",
 }; // prettier-ignore
 const isDate = (key: string): boolean => key.endsWith("order_by");
 const sorted = (key: string): "ascending" | "descending" | undefined => {

@@ -2,7 +2,7 @@
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, defineAsyncComponent, nextTick, ref, useSlots, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
-import { type Choice, type LedgerRow, LISTINGS, NICHES } from "@/api/client";
+import { type Choice, type LedgerRow, NICHES } from "@/api/client";
 import { ledgerQueries, PAGE } from "@/api/ledger";
 import { registryQueries } from "@/api/registry";
 import { usePreview } from "@/state/usePreview";
@@ -222,13 +222,13 @@ useShortcuts([
     does:
       kind.of === NICHES
         ? "Open the niche’s dossier"
-        : kind.of === LISTINGS
-          ? "Open the listing’s page"
+        : kind.page
+          ? `Open the ${kind.one}’s page`
           : `Open the ${kind.one}’s niche`,
     run: open,
   },
   { keys: ["w"], does: "Show the working", run: showWorking },
-  ...(kind.of === LISTINGS ? [] : [elsewhere.shortcut(() => chosen.value)]),
+  ...(kind.crossing ? [elsewhere.shortcut(() => chosen.value)] : []),
   {
     // Where “/” types something else, as a seed, “f” is left.
     keys: slots["top"] ? ["f"] : ["/", "f"],

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { defineAsyncComponent } from "vue";
-import { LISTINGS, NICHES, type SubjectPreview } from "@/api/client";
+import { NICHES, type SubjectPreview } from "@/api/client";
 import ProtectedMark from "@/marks/ProtectedMark.vue";
 import SignalLine from "@/marks/SignalLine.vue";
 import VerdictText from "@/marks/VerdictText.vue";
@@ -27,7 +27,7 @@ const YearsChart = defineAsyncComponent(() => import("@/charts/YearsChart.vue"))
             <v-btn class="small" @click="$emit('open')">{{
               kind.of === NICHES
                 ? "Dossier"
-                : kind.of === LISTINGS
+                : kind.page
                   ? "Its page"
                   : `In niche: ${subject.niche_name}`
             }}</v-btn>
