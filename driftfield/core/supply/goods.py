@@ -119,7 +119,7 @@ def _on_sale(listings: Listings, day: int) -> tuple[Bools, Floats]:
                 known |= ~np.isnan(history.measures[name])
         some = known.any(axis=1)
         gap = known[:, ::-1].argmax(axis=1)
-        there = ~some | (gap < history.timeline.period.span(GONE_WEEKS))
+        there = ~some | (gap < _gone_after(listings))
         days = np.array(
             [history.timeline.start(at + 1).toordinal() - 1 for at in range(known.shape[1])],
             dtype=np.float64,
@@ -254,16 +254,16 @@ def curves_of_sellers(listings: Listings, units: Floats, longest: int) -> Floats
 
 
 def _gone_after(listings: Listings) -> int:
-    """Periods without a figure at its end after which a listing is gone."""
+    """Periods without a figure at its end after which a listing is gone; one alone may yet be told."""
     history = listings.history
-    return 0 if history is None else history.timeline.period.span(GONE_WEEKS)
+    return 2 if history is None else max(history.timeline.period.span(GONE_WEEKS), 2)
 
 
 def _ended(curves: Floats, gone: int) -> Floats:
     """Curves that ended long enough ago with 0 from there on; changes them in place."""
     known = ~np.isnan(curves)
     tail = np.where(known.any(axis=1), known[:, ::-1].argmax(axis=1), 0)
-    ended = np.flatnonzero(tail >= max(gone, 1))
+    ended = np.flatnonzero(tail >= gone)
     columns = np.arange(curves.shape[1])
     after = columns >= (curves.shape[1] - tail[ended])[:, None]
     curves[ended] = np.where(after, 0.0, curves[ended])
