@@ -88,7 +88,7 @@ def carried(
       bin/driftfield carried demo/harrow-quay.zip --sellers-from rivals.txt --of brands
     """  # fmt: skip
     from driftfield.core.base import CoreError
-    from driftfield.core.supply import sellers_named
+    from driftfield.core.sentences import together_sentence
     from driftfield.exchange.reader import read_package
     from driftfield.exchange.storefronts import (
         COLUMNS,
@@ -124,13 +124,9 @@ def carried(
             lacking=lacking,
         )
         write_rows(f"{what} of {len(chosen.ids)} sellers", COLUMNS[what], found, out)
-        when = "at any time" if ever else f"since {since}" if since else f"on {shops.day}"
-        done = {"listings": f"carried {when}", "dropped": "dropped"}.get(what, f"recurring {when}")
-        noun = ONE[what] if len(found) == 1 else MANY[what]
-        written = "" if out is None else f"; written to {out}"
-        report(
-            f"{len(found):,} {noun}, {done} by at least {least} of {sellers_named(len(chosen.ids))}{written}."
-        )
+        begun = date.min if ever else since
+        told = together_sentence(len(found), what, least, len(chosen.ids), begun, shops.day)
+        report(f"{told}{'' if out is None else f'; written to {out}'}.")
 
     guarded(work)
 
@@ -240,15 +236,6 @@ def sleepers(
         report(f"{len(found):,} {noun} {what}{written}.")
 
     guarded(work)
-
-
-ONE = {"listings": "listing", "dropped": "listing", "brands": "brand", "categories": "category"}
-MANY = {
-    "listings": "listings",
-    "dropped": "listings",
-    "brands": "brands",
-    "categories": "categories",
-}
 
 
 COMMANDS = (carried, sleepers)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 from typing import Any
@@ -48,23 +49,29 @@ COLUMNS = {
 }
 
 
+# What is told of a listing, of those fields that come from its tables alone.
+FACTS = LISTED[1:12]
+
+
 @dataclass(frozen=True, slots=True)
 class Storefronts:
-    """All offers of a package, with what they are of.
+    """All offers of a market, or of a package of several, with what they are of.
 
-    ids: of the listings. sellers: code of each seller by id. names: ids by name. day: the
-    as-of. table: the listings' rows, one each; None without that table. markets: how many there are.
+    ids: of the listings. facts: by FACTS, a value a listing, None for unknown. brand: code of each listing's
+    brand, −1 for unknown, and brands the ids of these codes; category: its place in ``tree``, −1 for none.
+    sellers: code of each seller by id. names: ids by name. day: the as-of.
     """
 
-    ids: list[str]
-    listings: Listings
-    shelves: Shelves
-    sellers: dict[str, int]
-    names: dict[str, list[str]]
-    day: date
-    table: pl.DataFrame | None
+    ids: Sequence[str]
+    facts: Mapping[str, Sequence[Any]]
+    brand: Ints
+    brands: Sequence[str]
+    category: Ints
     tree: CategoryTree | None
-    markets: int
+    shelves: Shelves
+    sellers: Mapping[str, int]
+    names: Mapping[str, list[str]]
+    day: date
 
 
 def storefronts_of(package: Package, as_of: date | None = None) -> Storefronts:
@@ -90,21 +97,56 @@ def storefronts_of(package: Package, as_of: date | None = None) -> Storefronts:
     listings = listings_of(ids, frames, history, tree).upto(day)
     offers = all_offers(listings)
     if not len(offers.listing):
-        raise CoreError(
-            "It is not known who sells what: there is neither an offers table nor a seller_id in listings."
-        )
-    table = frames.get("listings")
-    if table is not None:
-        wanted = pl.DataFrame({"listing_id": pl.Series(ids, dtype=pl.String)})
-        table = wanted.join(table, on="listing_id", how="left", maintain_order="left")
+        raise CoreError(NOBODY)
     names: dict[str, list[str]] = {}
     people = frames.get("sellers")
     if people is not None:
         for own, name in zip(people["id"], people["name"], strict=True):
             names.setdefault(name, []).append(own)
     many = frames["markets"].height if "markets" in frames else 1
-    codes = seller_codes(frames)
-    return Storefronts(ids, listings, Shelves.of(offers), codes, names, day, table, tree, many)
+    return Storefronts(
+        ids=ids, facts=_facts(ids, frames.get("listings"), listings, tree, many), brand=listings.brand,
+        brands=listings.brands.ids, category=listings.category, tree=tree, shelves=Shelves.of(offers),
+        sellers=seller_codes(frames), names=names, day=day,
+    )  # fmt: skip
+
+
+NOBODY = (
+    "It is not known who sells what: there is neither an offers table nor a seller_id in listings."
+)
+
+
+def _facts(
+    ids: list[str],
+    table: pl.DataFrame | None,
+    listings: Listings,
+    tree: CategoryTree | None,
+    markets: int,
+) -> dict[str, Sequence[Any]]:
+    units, revenue = yearly(listings)
+    estimate = _by_rank(listings, tree, markets)
+    wanted = pl.DataFrame({"listing_id": pl.Series(ids, dtype=pl.String)})
+    rows = wanted if table is None else wanted.join(
+        table, on="listing_id", how="left", maintain_order="left"
+    )  # fmt: skip
+    texts = ("title", "brand", "category_id")
+    numbers = {
+        "price": listings.price, "units_52w": units, "revenue_52w": revenue,
+        "estimated_units": estimate.units, "estimated_low": estimate.low, "estimated_high": estimate.high,
+        "estimated_error": estimate.error, "estimated_from": estimate.rests_on,
+    }  # fmt: skip
+    return {
+        **{
+            name: rows[name].to_list() if name in rows.columns else [None] * len(ids)
+            for name in texts
+        },
+        **{name: rounded(values) for name, values in numbers.items()},
+    }
+
+
+def rounded(values: Floats) -> list[float | None]:
+    """Amounts to two decimals, None for unknown."""
+    return [None if math.isnan(value) else round(value, 2) for value in values.tolist()]
 
 
 def chosen_sellers(shops: Storefronts, text: str) -> Pasted:
@@ -147,7 +189,7 @@ def carried_records(
     if first > last:
         raise CoreError(f"{since} lies after the as-of, {shops.day}: choose an earlier day.")
     if what in ("brands", "categories"):
-        code = shops.listings.brand if what == "brands" else shops.listings.category
+        code = shops.brand if what == "brands" else shops.category
         if not (code >= 0).any():
             raise CoreError(f"The listings name no {what}.")
         found = recurring(_of_their_trees(shops, codes), code, codes, first, last, least)
@@ -171,7 +213,7 @@ def _of_their_trees(shops: Storefronts, sellers: Ints) -> Shelves:
 
     A package may hold several markets, and what is sold in another is no choice that these sellers had.
     """
-    category, tree = shops.listings.category, shops.tree
+    category, tree = shops.category, shops.tree
     if tree is None:
         return shops.shelves
     top = np.where(category >= 0, tree.top[category], -1)[shops.shelves.offers.listing]
@@ -193,29 +235,14 @@ def _carried_now(shops: Storefronts, mine: list[str]) -> Bools | None:
 def _listed(
     shops: Storefronts, found: Together, sellers: list[str], own: Bools | None
 ) -> list[dict[str, Any]]:
-    units, revenue = yearly(shops.listings)
-    estimate = _by_rank(shops)
-    table = shops.table
-
-    def fact(name: str, listing: int) -> Any:
-        return None if table is None or name not in table.columns else table[name][listing]
-
     return [
-        dict(
-            zip(
-                LISTED,
-                (
-                    shops.ids[listing], fact("title", listing), fact("brand", listing),
-                    fact("category_id", listing), _number(shops.listings.price, listing),
-                    _number(units, listing), _number(revenue, listing), _number(estimate.units, listing),
-                    _number(estimate.low, listing), _number(estimate.high, listing),
-                    _number(estimate.error, listing), _number(estimate.rests_on, listing),
-                    int(many), len(sellers), _names(by, sellers), _day(since), _day(until),
-                    None if own is None else bool(own[listing]),
-                ),
-                strict=True,
-            )
-        )
+        {
+            "listing_id": shops.ids[listing],
+            **{name: shops.facts[name][listing] for name in FACTS},
+            "sellers": int(many), "of": len(sellers), "carried_by": _names(by, sellers),
+            "first_seen": _day(since), "last_seen": _day(until),
+            "mine": None if own is None else bool(own[listing]),
+        }
         for listing, many, by, since, until in zip(
             found.listing.tolist(), found.sellers, found.by, found.since.tolist(),
             found.until.tolist(), strict=True,
@@ -223,17 +250,17 @@ def _listed(
     ]  # fmt: skip
 
 
-def _by_rank(shops: Storefronts) -> UnitsEstimate:
+def _by_rank(listings: Listings, tree: CategoryTree | None, markets: int) -> UnitsEstimate:
     """Units of listings that have a rank alone, by their categories; by all listings where none are known.
 
     Ranks of two markets have nothing in common, and categories of two are never one.
     """
-    category, tree = shops.listings.category, shops.tree
+    category = listings.category
     rows = np.flatnonzero(category >= 0)
     if tree is None:
-        rows = np.arange(len(shops.ids) if shops.markets == 1 else 0)
-        return units_by_rank(shops.listings, Groups(np.zeros_like(rows), 1), rows)
-    return units_by_rank(shops.listings, Groups(category[rows], len(tree), tree.lineage()), rows)
+        rows = np.arange(len(listings) if markets == 1 else 0)
+        return units_by_rank(listings, Groups(np.zeros_like(rows), 1), rows)
+    return units_by_rank(listings, Groups(category[rows], len(tree), tree.lineage()), rows)
 
 
 def _recurring(
@@ -241,11 +268,7 @@ def _recurring(
 ) -> list[dict[str, Any]]:
     heads: list[tuple[str, ...]]
     if what == "brands":
-        assert shops.table is not None, "brands are named by listings"
-        names = dict(
-            zip(shops.listings.brand.tolist(), shops.table["brand"].to_list(), strict=True)
-        )
-        heads = [(names[code],) for code in found.code.tolist()]
+        heads = [(shops.brands[code],) for code in found.code.tolist()]
     else:
         assert shops.tree is not None, "categories are known"
         tree = shops.tree
@@ -270,11 +293,6 @@ def _recurring(
 
 def _names(by: Bools, sellers: list[str]) -> list[str]:
     return [seller for seller, does in zip(sellers, by.tolist(), strict=True) if does]
-
-
-def _number(values: Floats, at: int) -> float | None:
-    value = float(values[at])
-    return None if math.isnan(value) else round(value, 2)
 
 
 def _day(ordinal: float) -> str | None:

@@ -52,3 +52,9 @@ def changed_for(market_id: str) -> dict[str, float]:
     """The settings of a market that differ from their defaults."""
     found = MarketSettings.objects.filter(market_id=market_id).first()
     return found.changed if found else {}
+
+
+def own_sellers(market_id: str) -> list[str]:
+    """Ids of the researcher's own sellers in a market."""
+    found = MarketSettings.objects.filter(market_id=market_id).first()
+    return list(found.own_sellers) if found else []

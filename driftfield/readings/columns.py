@@ -199,8 +199,12 @@ class RunColumns:
 
     @cached_property
     def places(self) -> dict[str, int]:
-        """Place of each niche by its id."""
-        return {niche: i for i, niche in enumerate(self.ids)}
+        """Place of each subject by its id."""
+        return {subject: i for i, subject in enumerate(self.ids)}
+
+    def name_of(self, subject: str) -> str:
+        """What a subject is called, by its id; the id where the run has none of it."""
+        return subject if (at := self.places.get(subject)) is None else self.names[at]
 
     @cached_property
     def _texts(self) -> Texts:

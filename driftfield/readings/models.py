@@ -75,13 +75,14 @@ class MarketSettings(models.Model):
     """What was chosen for a market; by its id, so that it outlives an import that is undone.
 
     planning_date: None for the as-of. changed: settings that differ from the defaults, by key. language: of
-    its terms, empty for the usual one.
+    its terms, empty for the usual one. own_sellers: ids of those who are the researcher's own.
     """
 
     market_id = models.CharField(max_length=200, unique=True)
     language = models.CharField(max_length=20, default="", blank=True)
     planning_date = models.DateField(null=True)
     changed: models.JSONField[dict[str, float]] = models.JSONField(default=dict)
+    own_sellers: models.JSONField[list[str]] = models.JSONField(default=list)
 
 
 class NicheSettings(models.Model):

@@ -1,6 +1,6 @@
 from django.urls import path
 
-from . import views
+from . import together_views, views
 
 urlpatterns = [
     path("rivals/listing/", views.ListingView.as_view(), name="listing"),
@@ -9,4 +9,7 @@ urlpatterns = [
     path("rivals/brand/page/", views.BrandPageView.as_view(), name="brand-page"),
     path("rivals/seller/", views.SellerView.as_view(), name="seller"),
     path("rivals/seller/page/", views.SellerPageView.as_view(), name="seller-page"),
+    path("rivals/together/", together_views.TogetherView.as_view(), name="together"),
+    path("rivals/together/file/", together_views.TogetherFile.as_view(), name="together-file"),
+    path("rivals/own/", together_views.OwnView.as_view(), name="own-sellers"),
 ]

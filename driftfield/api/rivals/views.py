@@ -100,14 +100,17 @@ def _close_up(reading: HolderReading) -> dict[str, Any]:
     return preview_of(reading, reading.id, reading.name, None, category)
 
 
+def day_named(text: str) -> date:
+    """A day beside “now” and “ever”. Raises CoreError for what is none."""
+    try:
+        return date.fromisoformat(text)
+    except ValueError:
+        raise CoreError(f"Write now, ever or a day as in 2025-10-12; got “{text}”.") from None
+
+
 def _page(wanted: dict[str, Any]) -> dict[str, Any]:
     when = wanted["when"]
-    on: date | None = None
-    if when not in ("now", "ever"):
-        try:
-            on = date.fromisoformat(when)
-        except ValueError:
-            raise CoreError(f"Write now, ever or a day as in 2025-10-12; got “{when}”.") from None
+    on = None if when in ("now", "ever") else day_named(when)
     # What went is not on sale any more.
     only = wanted.get("only", "")
     ever = when == "ever" or only == "went"

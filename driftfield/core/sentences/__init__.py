@@ -22,6 +22,7 @@ from .money import does_it_pay
 from .protected import protected_sentence
 from .record import nested, plain, plain_column, record_schema
 from .supply import what_buyers_type, what_they_complain_of, who_holds
+from .together import together_sentence
 from .verdict import (
     calendar_answers,
     date_sentences,
@@ -66,6 +67,7 @@ __all__ = [
     "shape_sentence",
     "shared_sentence",
     "sleeper_sentences",
+    "together_sentence",
     "verdict",
     "wanted_sentence",
     "what_buyers_type",

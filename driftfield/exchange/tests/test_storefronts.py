@@ -189,7 +189,7 @@ class Command(TestCase):
             self.assertIn("“nobody” is no seller here", made.output)
             rows = list(csv.DictReader(out.read_text("utf-8-sig").splitlines()))
             self.assertIn(
-                f"{len(rows)} listings, carried on 2026-05-17 by at least 2 of 3 sellers",
+                f"{len(rows)} listings, carried on 17 May 2026 by at least 2 of 3 sellers",
                 made.output,
             )
             self.assertEqual(rows[0]["carried_by"], "s203; s201; s202")

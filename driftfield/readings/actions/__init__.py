@@ -2,6 +2,7 @@
 
 from .analyse_market import analyse_all, analyse_market, stale
 from .choose_language import choose_language
+from .choose_own import choose_own
 from .choose_settings import choose_settings, pending
 from .mark_protected import mark_protected
 from .name_niches import name_niches
@@ -14,6 +15,7 @@ __all__ = [
     "analyse_all",
     "analyse_market",
     "choose_language",
+    "choose_own",
     "choose_planning",
     "choose_settings",
     "mark_protected",

@@ -1,5 +1,6 @@
 import { queryOptions } from "@tanstack/vue-query";
 import { answerOf, client, type Schemas } from "./client";
+import type { operations } from "./schema";
 
 export type ListingPreview = Schemas["ListingPreview"];
 export type ListingPage = Schemas["ListingPage"];
@@ -28,7 +29,30 @@ export const readBrand = (market: string, brand: string, signal: AbortSignal) =>
 export const readSeller = (market: string, seller: string, signal: AbortSignal) =>
   answerOf(client.GET("/api/rivals/seller/", { params: { query: { market, seller } }, signal }));
 
+type TogetherAsked = operations["together"]["parameters"]["query"];
+
+/** Which sellers of a market are one's own. */
+export const ownQuery = (market: string | undefined) =>
+  queryOptions({
+    queryKey: ["own sellers", market],
+    enabled: market !== undefined,
+    queryFn: ({ signal }) =>
+      answerOf(client.GET("/api/rivals/own/", { params: { query: { market } }, signal })),
+  });
+
+export const chooseOwn = (market_id: string, seller: string, own: boolean) =>
+  answerOf(client.POST("/api/rivals/own/", { body: { market_id, seller, own } }));
+
 export const rivalsQueries = {
+  /** What several sellers carry together. */
+  together: (query: TogetherAsked) =>
+    queryOptions<Schemas["Together"]>({
+      queryKey: ["together", query],
+      placeholderData: (before) => before,
+      retry: false,
+      queryFn: ({ signal }) =>
+        answerOf(client.GET("/api/rivals/together/", { params: { query }, signal })),
+    }),
   /** What a brand or a seller has on sale now, on a day or ever, and who is behind it. */
   holder: (kind: "brand" | "seller", market: string, id: string, when: string, only: string) =>
     queryOptions<HolderPage>({

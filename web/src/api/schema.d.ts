@@ -1533,6 +1533,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rivals/own/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Which sellers are one's own. */
+        get: operations["own_sellers"];
+        put?: never;
+        /** @description Which sellers are one's own. */
+        post: operations["choose_own"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rivals/seller/": {
         parameters: {
             query?: never;
@@ -1559,6 +1577,40 @@ export interface paths {
         };
         /** @description One seller: its storefront now, on another day or ever, the categories in it and the brands. */
         get: operations["seller_page"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rivals/together/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What sellers carry together. */
+        get: operations["together"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rivals/together/file/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What sellers carry together as a file: all of it, under the names that the command writes. */
+        get: operations["together_file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3799,6 +3851,13 @@ export interface components {
          * @enum {string}
          */
         Choice: "keep" | "park" | "pass" | "open";
+        /** @description A seller who is asked about, and how many listings it has at the as-of. */
+        ChosenSeller: {
+            id: string;
+            name: string;
+            listings: number;
+            own: boolean;
+        };
         /** @description A column of an exchange table, and what its figures may be given in. */
         ColumnRow: {
             name: string;
@@ -7361,6 +7420,16 @@ export interface components {
             of: components["schemas"]["KindName"];
             ids: string[];
         };
+        /** @description A seller that is one's own, or is not. */
+        OwnRequestRequest: {
+            market_id: string;
+            seller: string;
+            own: boolean;
+        };
+        /** @description Ids of one's own sellers. */
+        OwnSellers: {
+            sellers: string[];
+        };
         /** @description The niche that most terms of one that is gone are in now. */
         PartOf: {
             id: string;
@@ -10116,6 +10185,82 @@ export interface components {
          * @enum {string}
          */
         TiesEnum: "brands" | "sellers" | "buyers" | "words";
+        /**
+         * @description What sellers carry together. unknown: pieces of the text that name no seller. all_rows: how many there are,
+         *     of which the first are told.
+         */
+        Together: {
+            sellers: components["schemas"]["ChosenSeller"][];
+            unknown: string[];
+            least: number;
+            all_rows: number;
+            listings: components["schemas"]["TogetherListing"][];
+            groups: components["schemas"]["TogetherGroup"][];
+            sentence: string;
+        };
+        /** @description A brand or a category that recurs among them oftener than chance explains. */
+        TogetherGroup: {
+            id: string;
+            name: string;
+            sellers: number;
+            carried_by: string[];
+            /**
+             * Format: double
+             * @description How many of them would have it by chance.
+             */
+            expected: number;
+            /**
+             * Format: double
+             * @description Probability that at least so many do.
+             */
+            chance: number;
+            /** @description Of them that any of these sellers has. */
+            listings: number;
+            market_listings: number;
+        };
+        /** @description A listing that several of them carry, or dropped. units_52w: null for unknown, then estimated_units. */
+        TogetherListing: {
+            /**
+             * @description Shape: from best13, best4, recurrence and the season test, by the thresholds in the settings
+             *
+             *     * `Evergreen` - Evergreen
+             *     * `Leaning` - Leaning
+             *     * `Seasonal` - Seasonal
+             *     * `Occasion` - Occasion
+             *     * `Fad` - Fad
+             *     * `Unsettled` - Unsettled
+             */
+            shape: (components["schemas"]["Shape"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * @description Sleeper: Asleep: strong in its last season, at most sleeper_quiet of that now, and the calendar, stock, rank or price says why; In season: strong now, in weeks above the mean of the year, and hardly wanted out of season; only of what is seasonal by its own sales or its niche's searches
+             *
+             *     * `Asleep` - Asleep
+             *     * `In season` - In season
+             */
+            sleep_state: (components["schemas"]["SleepStateEnum"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * Format: date
+             * @description Order by, its season: that day − lead_days
+             */
+            sleep_order_by: string | null;
+            listing_id: string;
+            title: string;
+            brand: string | null;
+            category: string;
+            /** Format: double */
+            price: number | null;
+            /** Format: double */
+            units_52w: number | null;
+            /** Format: double */
+            estimated_units: number | null;
+            sellers: number;
+            carried_by: string[];
+            /** Format: date */
+            first_seen: string | null;
+            /** Format: date */
+            last_seen: string | null;
+            mine: boolean | null;
+        };
         /**
          * @description * `chance` - chance
          *     * `caution` - caution
@@ -15580,6 +15725,101 @@ export interface operations {
             };
         };
     };
+    own_sellers: {
+        parameters: {
+            query?: {
+                /** @description Id of the market; default the first. */
+                market?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnSellers"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    choose_own: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnSellers"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
     seller: {
         parameters: {
             query: {
@@ -15659,6 +15899,154 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HolderPage"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    together: {
+        parameters: {
+            query: {
+                /**
+                 * @description Only listings that my own sellers do not carry yet.
+                 *
+                 *     * `yes` - yes
+                 */
+                lacking?: "yes";
+                /** @description How many of them must carry it; all where there are fewer. */
+                least?: number;
+                /** @description Id of the market; default the first. */
+                market?: string;
+                /** @description Ids or names, in lines or with commas between them, or addresses that hold an id. */
+                sellers: string;
+                /**
+                 * @description Listings they carry; those each of them dropped; brands or categories that recur beyond chance.
+                 *
+                 *     * `listings` - listings
+                 *     * `dropped` - dropped
+                 *     * `brands` - brands
+                 *     * `categories` - categories
+                 */
+                what?: "listings" | "dropped" | "brands" | "categories";
+                /** @description Carried “now”, “ever”, or since a day, as in 2025-10-01. */
+                when?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Together"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    together_file: {
+        parameters: {
+            query: {
+                /**
+                 * @description Default csv.
+                 *
+                 *     * `csv` - csv
+                 *     * `xlsx` - xlsx
+                 *     * `json` - json
+                 */
+                as?: "csv" | "xlsx" | "json";
+                /**
+                 * @description Only listings that my own sellers do not carry yet.
+                 *
+                 *     * `yes` - yes
+                 */
+                lacking?: "yes";
+                /** @description How many of them must carry it; all where there are fewer. */
+                least?: number;
+                /** @description Id of the market; default the first. */
+                market?: string;
+                /** @description Ids or names, in lines or with commas between them, or addresses that hold an id. */
+                sellers: string;
+                /**
+                 * @description Listings they carry; those each of them dropped; brands or categories that recur beyond chance.
+                 *
+                 *     * `listings` - listings
+                 *     * `dropped` - dropped
+                 *     * `brands` - brands
+                 *     * `categories` - categories
+                 */
+                what?: "listings" | "dropped" | "brands" | "categories";
+                /** @description Carried “now”, “ever”, or since a day, as in 2025-10-01. */
+                when?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
                 };
             };
             400: {

@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { computed, ref, watch } from "vue";
+import { computed } from "vue";
 import type { HolderPage } from "@/api/rivals";
 import { formatMoney } from "@/format/money";
 import { formatCount, formatDay, UNKNOWN } from "@/format/values";
 import ShapeMark from "@/marks/ShapeMark.vue";
+import WhenChoice from "./WhenChoice.vue";
 
 /** The goods of a brand or a seller: on sale now, on another day or ever; all of them, or those that moved or sleep. */
 const when = defineModel<string>("when", { required: true });
@@ -20,12 +21,6 @@ const props = defineProps<{
 }>();
 
 const ofSeller = computed(() => props.named === "seller");
-const day = ref(/^\d/.test(when.value) ? when.value : "");
-watch(when, (text) => (day.value = /^\d/.test(text) ? text : ""));
-const TIMES = [
-  { key: "now", text: "on sale now" },
-  { key: "ever", text: "ever" },
-];
 const ONLY = [
   { key: "", text: "all" },
   { key: "came", text: "came in a year" },
@@ -46,25 +41,12 @@ const told = computed(() => {
   <section aria-label="Its goods">
     <h2 class="serif">{{ ofSeller ? "Its storefront" : "Its goods" }}</h2>
     <p class="choose">
-      <v-btn-toggle v-model="when" aria-label="When it had them">
-        <v-btn
-          v-for="one in TIMES"
-          :key="one.key"
-          :value="one.key"
-          :aria-pressed="when === one.key"
-          >{{ one.text }}</v-btn
-        >
-      </v-btn-toggle>
-      <label v-if="ofSeller" class="day">
-        on
-        <input
-          v-model="day"
-          type="date"
-          :max="asOf"
-          aria-label="On sale on this day"
-          @change="when = day || 'now'"
-        />
-      </label>
+      <WhenChoice
+        v-model="when"
+        label="When it had them"
+        :as-of="asOf"
+        v-bind="ofSeller ? { dayLabel: 'on' } : {}"
+      />
       <v-btn-toggle v-model="only" aria-label="Which of them">
         <v-btn
           v-for="one in ONLY"
@@ -167,14 +149,6 @@ const told = computed(() => {
 .late {
   color: var(--rust);
   font: 11px var(--condensed);
-}
-
-.day input {
-  font: inherit;
-  color: inherit;
-  background: none;
-  border: 0;
-  border-bottom: 1px solid var(--rule);
 }
 
 .scroller {

@@ -1,10 +1,10 @@
 <script setup lang="ts">
-import { useQuery } from "@tanstack/vue-query";
+import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed } from "vue";
 import { useRoute } from "vue-router";
 import type { ApiError, SubjectPreview } from "@/api/client";
 import type { HolderPreview } from "@/api/rivals";
-import { rivalsQueries } from "@/api/rivals";
+import { chooseOwn, ownQuery, rivalsQueries } from "@/api/rivals";
 import CurveChart from "@/charts/CurveChart.vue";
 import YearsChart from "@/charts/YearsChart.vue";
 import { formatMoney } from "@/format/money";
@@ -13,6 +13,7 @@ import { KINDS, provideKind } from "@/state/useKind";
 import { useMarket } from "@/state/useMarket";
 import { usePart } from "@/state/usePart";
 import { usePreview } from "@/state/usePreview";
+import { useNotice } from "@/state/useNotice";
 import { useTabTitle } from "@/state/useTabTitle";
 import GoodsTable from "./GoodsTable.vue";
 import PartsTable from "./PartsTable.vue";
@@ -74,6 +75,21 @@ const facts = computed(() => {
     );
   return all;
 }); // prettier-ignore
+
+/** A seller may be the researcher's own; what it carries is then told apart elsewhere. */
+const cache = useQueryClient();
+const { notify } = useNotice();
+const own = useQuery(computed(() => ownQuery(market.value?.market_id)));
+const isOwn = computed(() => own.data.value?.sellers.includes(id.value) ?? false);
+async function sayOwn(): Promise<void> {
+  try {
+    const answer = await chooseOwn(within.value.market, id.value, !isOwn.value);
+    cache.setQueryData(ownQuery(within.value.market).queryKey, answer);
+    void cache.invalidateQueries({ queryKey: ["together"] });
+  } catch (error) {
+    notify((error as ApiError).message);
+  }
+}
 const drawn = computed(() => subject.value as SubjectPreview);
 </script>
 
@@ -99,6 +115,14 @@ const drawn = computed(() => subject.value as SubjectPreview);
         }"
         >{{ named === "brand" ? "Its listings" : "Listings that name it" }} in Rivals</RouterLink
       >
+      <template v-if="named === 'seller'">
+        <RouterLink :to="{ path: '/rivals/together', query: { ...within, sellers: subject.id } }"
+          >Together with others</RouterLink
+        >
+        <v-btn v-if="own.data.value" class="mine" :aria-pressed="isOwn" @click="sayOwn">{{
+          isOwn ? "My own; take that back" : "It is my own"
+        }}</v-btn>
+      </template>
     </template>
     <section v-if="subject?.values.length" class="curves" aria-label="What it sells">
       <CurveChart :subject="drawn" />

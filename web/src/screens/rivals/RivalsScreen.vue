@@ -7,6 +7,7 @@ import { KINDS, provideKind } from "@/state/useKind";
 import { useListState } from "@/state/useListState";
 import { useMarket } from "@/state/useMarket";
 import { useTabTitle } from "@/state/useTabTitle";
+import RivalsNav from "./RivalsNav.vue";
 import { BRAND_COLUMNS, LISTING_COLUMNS, SELLER_COLUMNS } from "./columns";
 import { WAYS, type Way } from "./ways";
 
@@ -38,6 +39,10 @@ function open({ id }: { id: string }): void {
   const query = { market: market.value?.market_id, [kind.named]: id };
   void router.push({ path: kind.page ?? kind.home, query });
 }
+function together(sellers: string[]): void {
+  const query = { market: market.value?.market_id, sellers: sellers.join("\n") };
+  void router.push({ path: "/rivals/together", query });
+}
 </script>
 
 <template>
@@ -50,15 +55,7 @@ function open({ id }: { id: string }): void {
   >
     <template #top>
       <div class="told">
-        <nav class="kinds" aria-label="Who sells">
-          <RouterLink
-            v-for="one in RIVALS"
-            :key="one.of"
-            :to="{ path: one.home, query: { market: market?.market_id } }"
-            :aria-current="one.of === of ? 'page' : undefined"
-            >{{ one.many }}</RouterLink
-          >
-        </nav>
+        <RivalsNav />
         <span v-if="ledger?.ready" role="status"
           ><b>{{ formatCount(ledger.total) }}</b> {{ ledger.total === 1 ? kind.one : kind.many }}.
           Begin with those that</span
@@ -72,6 +69,9 @@ function open({ id }: { id: string }): void {
           >{{ way.name }}</v-btn
         >
       </div>
+    </template>
+    <template v-if="of === 'sellers'" #marked="{ marked }">
+      <v-btn @click="together(marked)">What they carry together</v-btn>
     </template>
     <template #nothing>
       <p class="nothing">
@@ -96,23 +96,6 @@ function open({ id }: { id: string }): void {
   min-height: 20px;
   margin: 0;
   padding: 6px 20px;
-}
-
-.kinds {
-  display: flex;
-  gap: 14px;
-}
-
-.kinds a {
-  color: var(--ink2);
-  text-decoration: none;
-  line-height: 24px;
-}
-
-.kinds a[aria-current] {
-  color: var(--ink);
-  font-weight: 600;
-  border-bottom: 2px solid var(--ochre);
 }
 
 /* Fingers need 24 pixels (WCAG 2.2, 2.5.8). */
