@@ -204,10 +204,10 @@ def sleepers(
     from driftfield.exchange.sleepers import (
         COLUMNS,
         Asked,
-        Time,
         chosen_listings,
         find_sleepers,
     )
+    from driftfield.exchange.times import Time
 
     def work() -> None:
         if month and feast:
@@ -238,4 +238,43 @@ def sleepers(
     guarded(work)
 
 
-COMMANDS = (carried, sleepers)
+@click.command(short_help="Show who held the lead offers of a niche in FOLDER.")
+@_FOLDER
+@click.option("--niche", required=True, metavar="NICHE", help="The niche, by its id.")
+@click.option(
+    "--in",
+    "month",
+    metavar="MONTH",
+    help="In this month, as 2025-10. Default: in the niche's last season, or the last year where it has none.",
+)
+@_AS_OF
+@click.option("--out", type=_FILE, help="CSV, XLSX or JSON, by the ending; else JSON lines.")
+def leads(
+    folder: Path, niche: str, month: str | None, as_of: date | None, out: Path | None
+) -> None:
+    """Show who held the lead offers on the goods of a niche, who held most first, one JSON line a seller.
+
+    The goods are the listings that its buyers click, or clicked within a year. bin/driftfield carried shows
+    what else these sellers carry. No database is used.
+
+    \b
+    Example:
+      bin/driftfield leads demo/harrow-quay.zip --niche north-hive-frames --in 2025-10 --out october.csv
+    """  # fmt: skip
+    from driftfield.core.base import DEFAULTS
+    from driftfield.exchange.leads import COLUMNS, find_leads
+    from driftfield.exchange.market_data import assemble
+    from driftfield.exchange.reader import read_package
+    from driftfield.exchange.times import Time
+
+    def work() -> None:
+        wanted = Time.of_month(month) if month else None
+        markets, _ = assemble(read_package(folder), as_of)
+        found = find_leads(markets, niche, wanted, DEFAULTS)
+        write_rows(f"lead offers of {niche}", COLUMNS, found.rows, out)
+        report(f"{found.sentence}{'' if out is None else f'; written to {out}'}.")
+
+    guarded(work)
+
+
+COMMANDS = (carried, leads, sleepers)

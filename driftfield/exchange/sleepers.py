@@ -5,14 +5,13 @@ from __future__ import annotations
 import math
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass
-from datetime import date, timedelta
+from datetime import date
 from typing import Any
 
 import numpy as np
 import polars as pl
 
 from driftfield.core.base import CoreError, Settings
-from driftfield.core.curves import FEASTS, feast_dates
 from driftfield.core.market import (
     BRAND,
     FIGURES_BY_KEY,
@@ -30,6 +29,7 @@ from driftfield.core.supply import STATES
 from .market_data import MarketInput
 from .package import Package
 from .pasted import pasted_ids
+from .times import Time
 
 # Fields of a record, with the figures that they hold.
 FIGURES = {
@@ -46,50 +46,6 @@ FIGURES = {
 }  # fmt: skip
 WHO = ("market_id", "listing_id", "name", "brand", "seller_id", "category_id", "niche_id")
 COLUMNS = (*WHO, *FIGURES, "sentences")
-FEAST_WEEKS = 4  # Weeks up to a feast in which one buys for it; common practice, no source.
-
-
-@dataclass(frozen=True, slots=True)
-class Time:
-    """When a listing must have been strong: from one day to another, and what that is called."""
-
-    first: date
-    last: date
-    name: str
-
-    @classmethod
-    def of_month(cls, text: str) -> Time:
-        """A month as “2026-10” or “2026-10-01”. Raises CoreError for what is none."""
-        try:
-            first = date.fromisoformat(text if len(text) > 7 else f"{text}-01").replace(day=1)
-        except ValueError:
-            raise CoreError(f"“{text}” is not a month; write it as 2026-10.") from None
-        after = (first + timedelta(days=31)).replace(day=1)
-        return cls(first, after - timedelta(days=1), f"{first:%B %Y}")
-
-    @classmethod
-    def of_feast(cls, name: str, day: date) -> Time:
-        """The weeks up to the latest feast of a name before a day. Raises CoreError for what is none."""
-        feast = next((one for one in FEASTS if one.name.lower() == name.strip().lower()), None)
-        if feast is None:
-            known = ", ".join(one.name for one in FEASTS)
-            raise CoreError(f"“{name}” is none of the feasts that move: {known}.")
-        last = max(one for one in feast_dates(feast, day.year - 2, day.year) if one <= day)
-        return cls(last - timedelta(weeks=FEAST_WEEKS), last, f"{feast.name} {last.year}")
-
-    def latest_upto(self, day: date) -> Time:
-        """The same a whole number of years earlier, so that it is over by a day."""
-        first, last = self.first, self.last
-        while last > day:
-            first, last = _year_before(first), _year_before(last)
-        return Time(first, last, f"{first:%B %Y}" if first != self.first else self.name)
-
-
-def _year_before(day: date) -> date:
-    try:
-        return day.replace(year=day.year - 1)
-    except ValueError:  # 29 February.
-        return day.replace(year=day.year - 1, day=28)
 
 
 @dataclass(frozen=True, slots=True)

@@ -175,6 +175,28 @@ class Holders(serializers.Serializer[Any]):
     winners = WinnersBeside(many=True)
 
 
+class LeadHolder(serializers.Serializer[Any]):
+    """A seller who held lead offers of a niche's listings.
+
+    share: of the periods in which it is known who did; units: sold in these.
+    """
+
+    seller_id = serializers.CharField()
+    name = serializers.CharField()
+    listings = serializers.IntegerField()
+    share = serializers.FloatField()
+    units = serializers.FloatField(allow_null=True)
+
+
+class LeadHolders(serializers.Serializer[Any]):
+    """Who held the lead offers on the goods of a niche, who held most first."""
+
+    sentence = serializers.CharField()
+    first = serializers.DateField()
+    last = serializers.DateField()
+    rows = LeadHolder(many=True)
+
+
 class LeadHeld(serializers.Serializer[Any]):
     """A seller who held the lead offer from the first day of a period on."""
 

@@ -9,6 +9,7 @@ urlpatterns = [
     path("niche/holders/", views.HoldersView.as_view(), name="holders"),
     path("niche/listings/", views.Listings.as_view(), name="listings"),
     path("niche/listings/history/", views.ListingView.as_view(), name="listing-history"),
+    path("niche/leads/", views.LeadsView.as_view(), name="leads"),
     path("niche/terms/", views.Terms.as_view(), name="terms"),
     path("niche/terms/detail/", views.TermsDetail.as_view(), name="terms-detail"),
     path("niche/terms/file/", views.TermsFile.as_view(), name="terms-file"),

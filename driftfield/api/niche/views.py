@@ -32,12 +32,14 @@ from driftfield.desk.actions import save_costs
 from driftfield.desk.profitability import read_profitability
 from driftfield.exchange.lists import Column
 from driftfield.exchange.terms import TERM_COLUMNS
+from driftfield.exchange.times import Time
 from driftfield.readings.actions import OVERRULED
 from driftfield.readings.chosen import overruled
 from driftfield.readings.curves import KEYS, niche_curves
 from driftfield.readings.demand_detail import read_demand_detail
 from driftfield.readings.feedback import read_feedback
 from driftfield.readings.holders import clicked_listings, read_holders
+from driftfield.readings.leads import leads_of
 from driftfield.readings.listing_history import read_listing
 from driftfield.readings.reading import Reading
 from driftfield.readings.terms import GROWTH, destinations, read_terms_detail, term_rows
@@ -156,6 +158,39 @@ class ListingView(APIView):
                 404, "There is no such listing", f"No listing has the id “{wanted['listing']}”."
             )
         return Response(s.ListingHistory(made).data)
+
+
+class LeadsQuery(NicheQuery):
+    """A niche, and when."""
+
+    month = Text(
+        required=False, default="", max_length=7,
+        help_text="As in 2025-10; by default its last season, or the last year where it has none.",
+    )  # fmt: skip
+
+
+class LeadsView(APIView):
+    """Who held the lead offers on the goods of a niche over a time."""
+
+    @extend_schema(
+        operation_id="lead_holders",
+        parameters=[LeadsQuery],
+        responses={200: s.LeadHolders, **_PROBLEMS},
+    )
+    def get(self, request: Request) -> Response:
+        wanted = LeadsQuery.asked(request)
+        month = Time.of_month(wanted["month"]) if wanted["month"] else None
+        found = leads_of(reading_named(wanted), month)
+        return Response(
+            s.LeadHolders(
+                {
+                    "sentence": f"{found.sentence}.",
+                    "first": found.time.first,
+                    "last": found.time.last,
+                    "rows": found.rows,
+                }
+            ).data
+        )
 
 
 class Terms(APIView):

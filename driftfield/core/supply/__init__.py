@@ -24,6 +24,7 @@ from .goods import (
 from .held import Grouped, Held
 from .holdings import Holdings, Lorenz, Newcomers, lorenz, read_holdings
 from .launches import Judged, judge_launches
+from .leads import LeadHolders, lead_holders
 from .listings import (
     LISTING_MEASURES,
     History,
@@ -90,6 +91,7 @@ __all__ = [
     "Holders",
     "Holdings",
     "Judged",
+    "LeadHolders",
     "ListingRecord",
     "ListingSeasons",
     "Listings",
@@ -125,6 +127,7 @@ __all__ = [
     "goods_of_sellers",
     "holders",
     "judge_launches",
+    "lead_holders",
     "lorenz",
     "lorenz_points",
     "part_weights",

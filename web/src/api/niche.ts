@@ -51,6 +51,17 @@ export const nicheQueries = {
           client.GET("/api/niche/holders/", { params: { query: { market, niche } }, signal }),
         ),
     }),
+  /** Who held the lead offers on its goods in a month; by default in its last season. */
+  leads: (market: string, niche: string, month: string) =>
+    queryOptions<Schemas["LeadHolders"]>({
+      queryKey: key("leads", market, niche, month),
+      retry: false,
+      placeholderData: (before, query) => (query?.queryKey[2] === niche ? before : undefined),
+      queryFn: ({ signal }) =>
+        answerOf(
+          client.GET("/api/niche/leads/", { params: { query: { market, niche, month } }, signal }),
+        ),
+    }),
   listingHistory: (market: string, niche: string, listing: string) =>
     queryOptions({
       queryKey: key("listing", market, niche, listing),

@@ -1259,6 +1259,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/niche/leads/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Who held the lead offers on the goods of a niche over a time. */
+        get: operations["lead_holders"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/niche/listings/": {
         parameters: {
             query?: never;
@@ -5768,6 +5785,29 @@ export interface components {
             first: string;
             periods: number;
         };
+        /**
+         * @description A seller who held lead offers of a niche's listings.
+         *
+         *     share: of the periods in which it is known who did; units: sold in these.
+         */
+        LeadHolder: {
+            seller_id: string;
+            name: string;
+            listings: number;
+            /** Format: double */
+            share: number;
+            /** Format: double */
+            units: number | null;
+        };
+        /** @description Who held the lead offers on the goods of a niche, who held most first. */
+        LeadHolders: {
+            sentence: string;
+            /** Format: date */
+            first: string;
+            /** Format: date */
+            last: string;
+            rows: components["schemas"]["LeadHolder"][];
+        };
         /** @description A term that leads to a listing. share: of the clicks after it in the latest weeks. */
         LeadingTerm: {
             term: string;
@@ -10186,8 +10226,9 @@ export interface components {
          */
         TiesEnum: "brands" | "sellers" | "buyers" | "words";
         /**
-         * @description What sellers carry together. unknown: pieces of the text that name no seller. all_rows: how many there are,
-         *     of which the first are told.
+         * @description What sellers carry together.
+         *
+         *     unknown: pieces of the text that name no seller. all_rows: how many there are, of which the first are told.
          */
         Together: {
             sellers: components["schemas"]["ChosenSeller"][];
@@ -14725,6 +14766,57 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Holders"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    lead_holders: {
+        parameters: {
+            query: {
+                /** @description Id of the market; default the first. */
+                market?: string;
+                /** @description As in 2025-10; by default its last season, or the last year where it has none. */
+                month?: string;
+                /** @description Id of the niche. */
+                niche: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeadHolders"];
                 };
             };
             400: {

@@ -26,6 +26,43 @@ THINGS = (
         short="One product page, with a brand, a price and one or more sellers.",
     ),
     Word(
+        key="brand",
+        word="Brand",
+        short="The name a listing is sold under; several sellers may offer it.",
+        more="What a brand sells is the sum of its listings. One that is gone sells nothing any more.",
+    ),
+    Word(
+        key="seller",
+        word="Seller",
+        short="Who offers listings, of one brand or of many.",
+        more=(
+            "Files say what a listing sells, not which of its sellers sold it. The units of a week are told "
+            "to be those of the seller who held the lead offer then, or of the one whom the listing names "
+            "where that is not known: an assumption."
+        ),
+    ),
+    Word(
+        key="lead-offer",
+        word="Lead offer",
+        short="The seller whose offer the order button takes by default.",
+    ),
+    Word(
+        key="storefront",
+        word="Storefront",
+        short="All listings that a seller offers, now or ever.",
+        more="What stood in it last year and stands there no more shows what was stocked for a season.",
+    ),
+    Word(
+        key="together",
+        word="Carried together",
+        short="Listings that at least so many of some sellers carry.",
+        more=(
+            "A brand or a category recurs among them where more of them have it than if each had drawn as "
+            "many listings as it has at random from all that are offered (hypergeometric). Of those told, "
+            "at most 5% are false discoveries (Benjamini & Hochberg 1995)."
+        ),
+    ),
+    Word(
         key="sleeper",
         word="Sleeper",
         short="A listing that sold well in its last season, is quiet now, and will be wanted again.",

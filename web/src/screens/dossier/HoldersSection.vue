@@ -9,6 +9,7 @@ import ClickLadder from "./ClickLadder.vue";
 import FigureTables from "./FigureTables.vue";
 import { brandRungs, listingRungs } from "./ladder";
 import OverruleField from "./OverruleField.vue";
+import LeadHolders from "./LeadHolders.vue";
 import ListingTable from "./ListingTable.vue";
 
 const props = defineProps<{
@@ -122,6 +123,7 @@ const winners = computed(() =>
     <p v-else class="small">
       Import attr_ columns in listings to see colours, sizes and materials.
     </p>
+    <LeadHolders :market="market.market_id" :niche="niche.id" :as-of="market.as_of" />
     <h3>Who came lately, and did it work</h3>
     <div class="beside">
       <LaunchChart

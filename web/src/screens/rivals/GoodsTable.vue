@@ -39,7 +39,9 @@ const told = computed(() => {
 
 <template>
   <section aria-label="Its goods">
-    <h2 class="serif">{{ ofSeller ? "Its storefront" : "Its goods" }}</h2>
+    <h2 v-explain="ofSeller ? 'storefront' : 'brand'" class="serif">
+      {{ ofSeller ? "Its storefront" : "Its goods" }}
+    </h2>
     <p class="choose">
       <WhenChoice
         v-model="when"

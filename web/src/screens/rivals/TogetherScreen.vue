@@ -90,7 +90,7 @@ const chanceOf = (chance: number): string =>
   <MarketGate>
     <article class="page" aria-label="Carried together">
       <RivalsNav />
-      <h1 class="serif">What sellers carry together</h1>
+      <h1 v-explain="'together'" class="serif">What sellers carry together</h1>
       <form class="paste" @submit.prevent="add">
         <v-textarea
           v-model="pasted"
