@@ -5,7 +5,7 @@ from urllib.parse import urlencode
 
 from playwright.sync_api import Page
 
-from driftfield.core.market import CATEGORY, LISTING, NICHE, TERM
+from driftfield.core.market import BRAND, CATEGORY, LISTING, NICHE, SELLER, TERM
 from driftfield.market.models import Market
 from driftfield.readings.columns import columns_of
 
@@ -29,6 +29,15 @@ def screens(niches: int | None = None) -> Iterator[str]:
         if len(listings) > 1:
             side = [*own.items(), ("of", LISTING.plural), *(("listing", one) for one in listings)]
             yield f"/compare?{urlencode(side)}"
+        for kind in (BRAND, SELLER):
+            yield f"/rivals/{kind.plural}?{urlencode(own)}"
+            yield f"/shortlist?{urlencode({**own, 'of': kind.plural})}"
+            for one in columns_of(market.run, kind).ids[:2]:
+                yield f"/{kind.key}?{urlencode({**own, kind.key: one})}"
+        sellers = "\n".join(columns_of(market.run, SELLER).ids[:3])
+        yield f"/rivals/together?{urlencode(own)}"
+        for what in ("listings", "brands") if sellers else ():
+            yield f"/rivals/together?{urlencode({**own, 'sellers': sellers, 'what': what})}"
         terms = columns_of(market.run, TERM).ids
         yield f"/terms?{urlencode(own)}"
         yield f"/terms?{urlencode({**own, 'word': terms[0]})}"

@@ -1,11 +1,13 @@
 """Those who sell already: from a sleeper to its niche, kept, with its order-by date."""
 
+import csv
 import re
+from pathlib import Path
 
 from playwright.sync_api import expect
 
 from driftfield.desk.models import Decision
-from driftfield.exchange.tests.sleepy import sleepy_market
+from driftfield.exchange.tests.sleepy import peopled_market, sleepy_market
 
 from .base import BrowserCase
 from .market import load
@@ -18,9 +20,9 @@ class Rivals(BrowserCase):
 
     def test_from_what_sleeps_to_a_sleeper_that_is_kept(self) -> None:
         page = self.open("/rivals")
-        expect(page.get_by_text("6 listings. Begin with those that are")).to_be_visible()
+        expect(page.get_by_text("6 listings. Begin with those that")).to_be_visible()
         rows = page.get_by_role("grid", name="Listings").get_by_role("row")
-        page.get_by_role("button", name="asleep until their season").click()
+        page.get_by_role("button", name="sleep until their season").click()
         expect(page).to_have_url(re.compile("c=sleeper\\+is\\+Asleep.*sort=-sleep.strong_4w"))
         expect(page.get_by_role("status").filter(has_text="pass")).to_contain_text("4 of 6 pass")
         expect(rows.nth(1)).to_contain_text("Steel honey strainer")
@@ -36,7 +38,7 @@ class Rivals(BrowserCase):
             [("listing", "l1", "keep")],
         )
         # One way at a time; Back takes both the condition and the order back.
-        page.get_by_role("button", name="in season now").click()
+        page.get_by_role("button", name="are in season now").click()
         expect(rows.nth(1)).to_contain_text("Swarm lure vial")
         expect(page).not_to_have_url(re.compile("Asleep"))
         page.go_back()
@@ -63,8 +65,11 @@ class Rivals(BrowserCase):
             "link", name="Swarm lure vial"
         ).click()
         expect(page.get_by_role("heading", name="Swarm lure vial")).to_be_visible()
-        page.get_by_role("link", name="More of its brand").click()
+        page.get_by_role("link", name="Its brand").click()
+        expect(page.get_by_role("heading", name="skep")).to_be_visible()
+        page.get_by_role("link", name="Its listings in Rivals").click()
         expect(page.get_by_role("status").filter(has_text="pass")).to_contain_text("3 of 6 pass")
+        page.go_back()
         page.go_back()
         page.get_by_role("link", name="Swarm lures", exact=True).click()
         expect(page).to_have_url(re.compile("/dossier.*niche=sl"))
@@ -86,3 +91,87 @@ class NoListings(BrowserCase):
         load(files)
         page = self.open("/rivals")
         expect(page.get_by_text("No listings are known here.")).to_be_visible()
+
+
+class Holders(BrowserCase):
+    def setUp(self) -> None:
+        super().setUp()
+        load(peopled_market())
+
+    def kept(self) -> list[tuple[str, str, str]]:
+        found = Decision.objects.filter(current=True)
+        return list(found.values_list("kind", "subject", "choice"))
+
+    def test_from_a_niche_over_last_seasons_lead_offers_to_a_sleeper_that_is_kept(self) -> None:
+        page = self.open("/dossier?niche=hs")
+        leads = page.get_by_role("region", name="Who held the lead offers")
+        leads.scroll_into_view_if_needed()
+        expect(leads).to_contain_text("2 sellers held lead offers of 2 listings in its last season")
+        leads.get_by_role("link", name="Wick & Daughter").click()
+        # All that it ever had, for what was stocked for last season may be gone.
+        expect(page.get_by_role("heading", name="Wick & Daughter")).to_be_visible()
+        goods = page.get_by_role("region", name="Its goods")
+        expect(goods.get_by_role("status")).to_have_text("3 listings")
+        expect(goods.get_by_role("row").filter(has_text="Double")).to_contain_text("10 Sep 2025")
+        goods.get_by_role("button", name="asleep").click()
+        expect(goods.get_by_role("status")).to_have_text("2 listings")
+        strainer = goods.get_by_role("row").filter(has_text="Steel honey strainer")
+        expect(strainer).to_contain_text("Asleep")
+        strainer.get_by_role("link", name="Steel honey strainer").click()
+        expect(page.get_by_role("region", name="Verdict")).to_contain_text("It sleeps:")
+        page.keyboard.press("k")
+        self.expect_soon(self.kept, [("listing", "l1", "keep")])
+        # Its order-by date goes with it.
+        page.goto(f"{self.live_server_url}/shortlist?market=north&of=listings")
+        row = page.get_by_role("row").filter(has_text="Steel honey strainer")
+        expect(row).to_contain_text(re.compile(r"\d+ \w{3} 202[67]"))
+
+    def test_four_sellers_pasted_what_at_least_three_carry_exported(self) -> None:
+        page = self.open("/rivals/sellers")
+        page.get_by_role("link", name="together", exact=True).click()
+        box = page.get_by_role("textbox", name="Sellers")
+        box.fill("wick, comb\nhttps://quay.example/shop/loft?page=1\nHarrow Quay; zebra")
+        page.get_by_role("button", name="Look").click()
+        chosen = page.get_by_role("list", name="Chosen sellers")
+        expect(chosen.get_by_role("listitem")).to_have_count(4)
+        expect(page.get_by_text("Nobody here is called “zebra”.")).to_be_visible()
+        least = page.get_by_role("spinbutton", name="At least so many of them")
+        least.fill("3")
+        least.press("Enter")
+        page.get_by_role("button", name="ever").click()
+        told = page.get_by_text("carried at any time by at least 3 of 4 sellers")
+        expect(told).to_contain_text("3 listings")
+        with page.expect_download() as started:
+            page.get_by_role("link", name="Export the listings as CSV").click()
+        rows = list(csv.DictReader(Path(started.value.path()).read_text("utf-8-sig").splitlines()))
+        self.assertEqual(
+            {row["listing_id"]: row["sellers"] for row in rows}, {"l1": "3", "l2": "3", "l3": "3"}
+        )
+        # The address holds it all; one that is left out is gone from it.
+        page.reload()
+        expect(told).to_be_visible()
+        chosen.get_by_role("button", name="Leave out Loft End").click()
+        expect(chosen.get_by_role("listitem")).to_have_count(3)
+        expect(page.get_by_text("by at least 3 of 3 sellers")).to_contain_text("1 listing,")
+        page.go_back()
+        expect(chosen.get_by_role("listitem")).to_have_count(4)
+
+    def test_a_seller_is_my_own_and_what_it_lacks(self) -> None:
+        page = self.open("/seller?seller=loft")
+        page.get_by_role("button", name="It is my own").click()
+        expect(page.get_by_role("button", name="My own; take that back")).to_be_visible()
+        page.goto(f"{self.live_server_url}/rivals/together?market=north&sellers=wick,comb")
+        expect(page.get_by_text("2 listings, carried")).to_be_visible()
+        page.get_by_role("checkbox", name="not carried by me yet").check()
+        expect(page.get_by_text("1 listing, carried")).to_be_visible()
+        page.get_by_role("link", name="Wick & Daughter").click()
+        page.get_by_label("When it had them: on this day").fill("2025-07-15")
+        page.get_by_label("When it had them: on this day").press("Enter")
+        goods = page.get_by_role("region", name="Its goods")
+        expect(goods.get_by_role("row").filter(has_text="Double")).to_be_visible()
+        expect(goods.get_by_role("status")).to_have_text("2 listings")
+        page.get_by_role("heading", name="Wick & Daughter").click()
+        page.keyboard.press("k")
+        self.expect_soon(self.kept, [("seller", "wick", "keep")])
+        page.keyboard.press("f")
+        expect(page.get_by_role("grid", name="Sellers")).to_be_visible()

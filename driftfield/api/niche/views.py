@@ -46,7 +46,7 @@ from driftfield.readings.terms import GROWTH, destinations, read_terms_detail, t
 
 CLICKED = 10  # Listings of a niche that are listed.
 LISTINGS_SHOWN = 20  # Listings that the dossier shows.
-_PROBLEMS: dict[Any, Any] = dict.fromkeys((400, 404), ProblemDetail)
+_PROBLEMS: dict[Any, Any] = dict.fromkeys((400, 404, 409), ProblemDetail)
 
 
 class NicheView(APIView):

@@ -34,7 +34,7 @@ from . import together_serializers as s
 from .views import day_named
 
 MOST_SELLERS, MOST_ROWS, LONGEST = 100, 300, 6_000
-_PROBLEMS: dict[Any, Any] = dict.fromkeys((400, 404), ProblemDetail)
+_PROBLEMS: dict[Any, Any] = dict.fromkeys((400, 404, 409), ProblemDetail)
 
 
 class TogetherQuery(MarketQuery):

@@ -32,7 +32,7 @@ from driftfield.readings.reading import HolderReading
 
 from . import serializers as s
 
-_PROBLEMS: dict[Any, Any] = dict.fromkeys((400, 404), ProblemDetail)
+_PROBLEMS: dict[Any, Any] = dict.fromkeys((400, 404, 409), ProblemDetail)
 
 
 class ListingView(APIView):

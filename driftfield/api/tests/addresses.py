@@ -4,13 +4,13 @@ from collections.abc import Iterator
 from urllib.parse import urlencode
 
 from driftfield.api.urls import urlpatterns
-from driftfield.core.market import LISTING
+from driftfield.core.market import BRAND, LISTING, SELLER
 from driftfield.intake.models import Batch
 from driftfield.market.models import Category, Listing, Market, Niche, Term
 from driftfield.readings.columns import columns_of
 
 # Addresses of one niche, with what they take besides it.
-OF_NICHE = ("niche", "family", "terms", "listings", "demand", "curves", "holders", "terms-detail", "terms-file", "feedback", "costs", "coverage", "listing-words")  # fmt: skip
+OF_NICHE = ("niche", "family", "terms", "listings", "demand", "curves", "holders", "terms-detail", "terms-file", "feedback", "costs", "coverage", "listing-words", "leads")  # fmt: skip
 # Addresses that are asked once a market, with the queries tried on them.
 OF_MARKET: dict[str, tuple[str, ...]] = {
     "ledger": (
@@ -20,9 +20,20 @@ OF_MARKET: dict[str, tuple[str, ...]] = {
         "of=terms&figures=words,branded&lens=reviews%3D0.5",
         "of=terms&seed=a&how=inside",
         "of=listings&figures=listing.price,sleep.state,sleep.order_by&c=price+1..90",
+        "of=brands&figures=carried.listings,lorenz.gini&c=price+1..90",
+        "of=sellers&figures=carried.lead_share&sort=-carried.came_52w",
     ),
     "ledger-file": ("", "as=xlsx", "as=json"),
-    "readings-file": ("", "of=terms", "of=listings", "as=xlsx", "as=jsonl", "as=parquet"),
+    "readings-file": (
+        "",
+        "of=terms",
+        "of=listings",
+        "of=brands",
+        "of=sellers",
+        "as=xlsx",
+        "as=jsonl",
+        "as=parquet",
+    ),
     "tables-file": ("all=yes", ""),
     "ledger-ids": (
         "",
@@ -51,7 +62,8 @@ OF_MARKET: dict[str, tuple[str, ...]] = {
     "draw": ("", "number=7"),
     "coverage": ("",),
     "protected-words": ("",),
-    "shortlist": ("", "of=terms", "of=listings", "choice=pass"),
+    "shortlist": ("", "of=terms", "of=listings", "of=brands", "of=sellers", "choice=pass"),
+    "own-sellers": ("",),
     "shortlist-file": ("", "as=xlsx"),
 }
 ONCE = ("rates", "markets", "sieves", "lenses", "jobs", "batches", "feed", "faults")
@@ -113,6 +125,12 @@ def unnamed() -> set[str]:
         "related",
         "listing",
         "listing-page",
+        "brand",
+        "brand-page",
+        "seller",
+        "seller-page",
+        "together",
+        "together-file",
     }
     return set(routes()) - named
 
@@ -148,6 +166,17 @@ def addresses(*, brief: bool = False, forms: bool = True) -> Iterator[str]:
         for listing in columns_of(market.run, LISTING).ids[:3]:
             for name in ("listing", "listing-page"):
                 yield f"{route[name]}?{urlencode({**own, 'listing': listing})}"
+        for kind in (BRAND, SELLER):
+            for one in columns_of(market.run, kind).ids[:3]:
+                for more in ({}, {"when": "ever"}, {"only": "asleep"}):
+                    query = urlencode({**own, kind.key: one, **more})
+                    yield f"{route[f'{kind.key}-page']}?{query}"
+                yield f"{route[kind.key]}?{urlencode({**own, kind.key: one})}"
+        if some := columns_of(market.run, SELLER).ids[:3]:
+            for what in ("listings", "dropped", "brands", "categories"):
+                query = urlencode({**own, "sellers": "\n".join(some), "what": what, "least": 1})
+                yield f"{route['together']}?{query}"
+                yield f"{route['together-file']}?{query}"
         listings = Listing.objects.order_by("pk").values_list("listing_id", flat=True)[:3]
         for niche in Niche.objects.filter(market=market)[: 1 if brief else None]:
             of_niche = {**own, "niche": niche.niche_id}

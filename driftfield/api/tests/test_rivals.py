@@ -1,16 +1,7 @@
 """Rivals: listings in the ledger, close up, decided on and planned anew; as the command line has them."""
 
-import csv
-import io
-import json
-import tempfile
 from datetime import date, timedelta
-from pathlib import Path
 
-from click.testing import CliRunner
-
-from driftfield.cli.main import main
-from driftfield.exchange.tests.packages import write
 from driftfield.exchange.tests.sleepy import sleepy_market
 from driftfield.market.models import Market
 from driftfield.readings.actions import choose_planning
@@ -129,30 +120,3 @@ class Rivals(Loaded):
         self.assertEqual(self.get("ledger/?c=decided keep")["count"], 0)
         side = self.get("side-by-side/?of=listings&market=north&row=l1&row=l2")
         self.assertEqual(side["ids"], ["l1", "l2"])
-
-    def test_the_application_and_the_command_line_tell_the_same(self) -> None:
-        answer = self.client.get("/api/readings/file/?of=listings&as=csv")
-        stored = list(csv.DictReader(io.StringIO(b"".join(answer).decode("utf-8-sig"))))
-        with tempfile.TemporaryDirectory() as holder:
-            folder, out = write(Path(holder) / "in", **sleepy_market()), Path(holder) / "out.csv"
-            done = CliRunner().invoke(
-                main, ["analyse", str(folder), "--of", "listings", "--out", str(out)]
-            )
-            self.assertEqual(done.exit_code, 0, done.output)
-            told = list(csv.DictReader(out.read_text("utf-8-sig").splitlines()))
-            record = json.loads(
-                CliRunner().invoke(main, ["sleepers", str(folder)]).stdout.splitlines()[0]
-            )
-        self.assertEqual([row["listing_id"] for row in stored], [row["listing_id"] for row in told])
-        for ours, theirs in zip(stored, told, strict=True):
-            for key, value in theirs.items():
-                try:
-                    self.assertAlmostEqual(
-                        float(ours[key]),
-                        float(value),
-                        delta=1e-5 * (1 + abs(float(value))),
-                        msg=key,
-                    )
-                except ValueError:
-                    self.assertEqual(ours[key], value, key)
-        self.assertEqual(record["sentences"][0], self.listing(record["listing_id"])["verdict"][0])

@@ -90,7 +90,8 @@ def goods_of_brands(listings: Listings, day: int) -> Goods:
     now, last = _on_sale(listings, day)
     launched = listings.launched[rows]
     came = np.where(np.isnan(launched), np.nan, launched > day - YEAR)
-    left = np.where(now[rows], 0.0, np.where(np.isnan(last[rows]), np.nan, last[rows] > day - YEAR))
+    seen = last[rows]
+    left = np.where(np.isnan(seen), np.nan, ~now[rows] & (seen > day - YEAR))
     codes, own = np.unique(listings.brand[rows], return_inverse=True)
     return Goods(
         codes,
@@ -160,7 +161,8 @@ def goods_of_sellers(listings: Listings, day: int) -> Goods:
     part = np.zeros(len(key))
     part[at[len(begun.listing) :]] = portion
     came = np.where(np.isnan(first), np.nan, first > day - YEAR)
-    went = np.where(stands, 0.0, np.where(np.isinf(last), np.nan, last > day - YEAR))
+    # Of one whom a listing merely names it is not known what it had before.
+    went = np.where(np.isnan(first) | np.isinf(last), np.nan, ~stands & (last > day - YEAR))
     codes, seller = np.unique(key % max(span, 1), return_inverse=True)
     groups = Groups(seller, len(codes))
     return Goods(codes, groups, key // max(span, 1), stands, came, went, part, shared=True)

@@ -91,3 +91,39 @@ def sleepy_market() -> dict[str, str]:
             *((term, day, key, 0.4) for term, key in clicked for day in days),
         ),
     }  # fmt: skip
+
+
+def peopled_market() -> dict[str, str]:
+    """The same market with those who sell in it: four sellers and what each of them has, or had.
+
+    Wick and Comb held the lead offer of the strainers in the last July, by turns; Wick and Loft gave up what
+    they had for that season. Nobody is known for l5 and l6 but whom these name.
+    """
+    made = sleepy_market()
+    lines = made["listing_weeks"].splitlines()
+    told = [lines[0]]
+    for line in lines[1:]:
+        key, month, *rest = line.split(",")
+        if key in ("l1", "l2"):
+            rest[-1] = "wick" if (key == "l1") == (month < "2025-08") else "comb"
+        told.append(",".join([key, month, *rest]))
+    return made | {
+        "listing_weeks": "\n".join(told) + "\n",
+        "sellers": table(
+            "id,name,first_seen,own_retail",
+            ("wick", "Wick & Daughter", "2022-03-01", 0), ("comb", "Comb Lane", "2024-01-05", 0),
+            ("loft", "Loft End", "2025-11-20", 0), ("s2", "Harrow Quay", "2016-01-01", 1),
+            ("s1", "Skep Yard", "", ""),
+        ),
+        "brands": table(
+            "id,name,first_seen,own_retail", ("skep", "Skep", "2019-05-01", 0), ("withy", "Withy", "", ""),
+            ("lode", "Lode", "", ""),
+        ),
+        "offers": table(
+            "seller_id,listing_id,first_seen,last_seen",
+            ("wick", "l1", "2023-01-10", ""), ("wick", "l2", "2024-05-01", "2025-09-10"),
+            ("wick", "l3", "2025-10-01", ""), ("comb", "l1", "2024-02-01", ""),
+            ("comb", "l2", "2024-02-01", ""), ("comb", "l3", "2024-02-01", ""),
+            ("loft", "l2", "2025-05-01", "2025-09-30"), ("loft", "l1", "2025-12-01", ""),
+        ),
+    }  # fmt: skip
