@@ -277,4 +277,76 @@ def leads(
     guarded(work)
 
 
-COMMANDS = (carried, leads, sleepers)
+@click.command(short_help="Show which of one's own goods in FOLDER to order again.")
+@_FOLDER
+@click.option("--mine", metavar="IDS", default="", help="Ids or names of sellers that are my own.")
+@click.option(
+    "--ids-from",
+    "ids_file",
+    type=click.Path(path_type=Path, dir_okay=False, exists=True),
+    help="A text that names listings that were my own, in whatever form; instead of --mine or with it.",
+)
+@click.option(
+    "--rise",
+    default=10.0,
+    show_default=True,
+    type=click.FloatRange(0, 1000, min_open=True),
+    metavar="PERCENT",
+    help="Change of the price in 13 weeks from which it has risen.",
+)
+@click.option("--all", "every", is_flag=True, help="Also those of which nothing says so.")
+@click.option(
+    "--planning-date",
+    callback=parse_day,
+    metavar="DATE",
+    help="The day of ordering. Default: the as-of.",
+)
+@_AS_OF
+@click.option("--out", type=_FILE, help="CSV, XLSX or JSON, by the ending; else JSON lines.")
+def replenish(
+    folder: Path,
+    mine: str,
+    ids_file: Path | None,
+    rise: float,
+    every: bool,
+    planning_date: date | None,
+    as_of: date | None,
+    out: Path | None,
+) -> None:
+    """Show which of one's own goods, now and before, it may pay to order again, and why, one JSON line each.
+
+    Their price rose while demand holds; their season comes and its order-by date is near; or nobody else offers
+    them now. Those with most reasons come first. No database is used.
+
+    \b
+    Example:
+      bin/driftfield replenish demo/harrow-quay.zip --mine s201 --rise 8 --out again.csv
+    """  # fmt: skip
+    from driftfield.core.base import DEFAULTS
+    from driftfield.core.market import check_planning
+    from driftfield.exchange.market_data import assemble
+    from driftfield.exchange.own_goods import COLUMNS
+    from driftfield.exchange.own_goods_of import find_own_goods
+    from driftfield.exchange.reader import read_package
+
+    def work() -> None:
+        package = read_package(folder)
+        markets, _ = assemble(package, as_of)
+        if planning_date is not None:
+            check_planning(planning_date, max(one.data.timeline.end for one in markets))
+        text = "" if ids_file is None else ids_file.read_text("utf-8-sig")
+        found, unknown = find_own_goods(
+            package, markets, mine, text, rise / 100, DEFAULTS, planning_date, as_of
+        )
+        for one in unknown:
+            report(f"Note: “{one}” is unknown here and is left out.")
+        shown = [one for one in found if every or one["reasons"]]
+        write_rows("to order again", COLUMNS, shown, out)
+        written = "" if out is None else f"; written to {out}"
+        many = sum(bool(one["reasons"]) for one in found)
+        report(f"{many:,} of {len(found):,} own goods to order again{written}.")
+
+    guarded(work)
+
+
+COMMANDS = (carried, leads, replenish, sleepers)

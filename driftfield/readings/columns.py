@@ -13,7 +13,7 @@ import polars as pl
 from django.db.models import Model
 
 from driftfield.core.base import Bools, Floats, Ints, Period
-from driftfield.core.market import FIGURES_BY_KEY, NICHE, SELLING, Figure, Kind
+from driftfield.core.market import FIGURES_BY_KEY, HOLDERS, NICHE, SELLING, Figure, Kind
 from driftfield.core.market.seeds import TermIndex
 from driftfield.core.market.vectors import Vectors
 from driftfield.core.ranking import Bands, Lens, Ranking, rank_bands, rank_niches
@@ -155,7 +155,9 @@ class RunColumns:
 
     @cached_property
     def owners(self) -> list[str]:
-        """The id of each subject's niche; its own where it is one or has none."""
+        """The id of each subject's niche, its own where it has none; empty for brands and sellers."""
+        if self.kind in HOLDERS:
+            return [""] * self.count
         return self.identity("niche_id") if "niche_id" in self.kind.fields else self.ids
 
     @cached_property

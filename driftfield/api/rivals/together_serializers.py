@@ -6,7 +6,6 @@ from typing import Any
 
 from rest_framework import serializers
 
-from driftfield.api.fields import Flag, Text
 from driftfield.api.shared import serializer_of
 from driftfield.readings.shops import BESIDE
 
@@ -63,17 +62,3 @@ class Together(serializers.Serializer[Any]):
     listings = TogetherListing(many=True)
     groups = TogetherGroup(many=True)
     sentence = serializers.CharField()
-
-
-class OwnRequest(serializers.Serializer[Any]):
-    """A seller that is one's own, or is not."""
-
-    market_id = Text(max_length=200)
-    seller = Text(max_length=200)
-    own = Flag()
-
-
-class OwnSellers(serializers.Serializer[Any]):
-    """Ids of one's own sellers."""
-
-    sellers = serializers.ListField(child=serializers.CharField())

@@ -1,4 +1,4 @@
-"""What several sellers carry together, dropped, and lean towards; and which sellers are one's own."""
+"""What several sellers carry together, dropped, and lean towards."""
 
 from __future__ import annotations
 
@@ -25,7 +25,6 @@ from driftfield.exchange.lists import Column
 from driftfield.exchange.pasted import Pasted
 from driftfield.exchange.storefronts import COLUMNS, Storefronts, carried_records, chosen_sellers
 from driftfield.market.models import Market
-from driftfield.readings.actions import choose_own
 from driftfield.readings.chosen import own_sellers
 from driftfield.readings.columns import columns_of
 from driftfield.readings.shops import BESIDE, beside, shops_of
@@ -197,28 +196,3 @@ class TogetherFile(APIView):
         columns = [Column(name, name) for name in COLUMNS[asked.what]]
         title = f"{asked.what} of {len(asked.chosen.ids)} sellers"
         return file_response(wanted["as"], title, columns, asked.records)
-
-
-class OwnView(APIView):
-    """Which sellers are one's own."""
-
-    @extend_schema(
-        operation_id="own_sellers",
-        parameters=[MarketQuery],
-        responses={200: s.OwnSellers, **_PROBLEMS},
-    )
-    def get(self, request: Request) -> Response:
-        market = market_named(MarketQuery.asked(request)["market"])
-        return Response(s.OwnSellers({"sellers": own_sellers(market.market_id)}).data)
-
-    @extend_schema(
-        operation_id="choose_own",
-        request=s.OwnRequest,
-        responses={200: s.OwnSellers, **_PROBLEMS},
-    )
-    def post(self, request: Request) -> Response:
-        asked = s.OwnRequest(data=request.data)
-        asked.is_valid(raise_exception=True)
-        wanted = asked.validated_data
-        sellers = choose_own(market_named(wanted["market_id"]), wanted["seller"], wanted["own"])
-        return Response(s.OwnSellers({"sellers": sellers}).data)

@@ -1,6 +1,6 @@
 from django.urls import path
 
-from . import together_views, views
+from . import own_views, together_views, views
 
 urlpatterns = [
     path("rivals/listing/", views.ListingView.as_view(), name="listing"),
@@ -11,5 +11,7 @@ urlpatterns = [
     path("rivals/seller/page/", views.SellerPageView.as_view(), name="seller-page"),
     path("rivals/together/", together_views.TogetherView.as_view(), name="together"),
     path("rivals/together/file/", together_views.TogetherFile.as_view(), name="together-file"),
-    path("rivals/own/", together_views.OwnView.as_view(), name="own-sellers"),
+    path("rivals/own/", own_views.OwnView.as_view(), name="own-sellers"),
+    path("rivals/own/goods/", own_views.OwnGoodsView.as_view(), name="own-goods"),
+    path("rivals/own/goods/file/", own_views.OwnGoodsFile.as_view(), name="own-goods-file"),
 ]

@@ -64,6 +64,8 @@ OF_MARKET: dict[str, tuple[str, ...]] = {
     "protected-words": ("",),
     "shortlist": ("", "of=terms", "of=listings", "of=brands", "of=sellers", "choice=pass"),
     "own-sellers": ("",),
+    "own-goods": ("", "every=yes&listings=l1&rise=5"),
+    "own-goods-file": ("every=yes&listings=l1",),
     "shortlist-file": ("", "as=xlsx"),
 }
 ONCE = ("rates", "markets", "sieves", "lenses", "jobs", "batches", "feed", "faults")

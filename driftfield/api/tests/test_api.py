@@ -156,7 +156,7 @@ class Ledger(Loaded):
             ("market=west", 404, "There is no analysed market “west”"),
         ):
             self.assertIn(expected, self.get(f"ledger/?{query}", status)["detail"])
-        wrong = self.get("ledger/?limit=9999&of=brands", 400)
+        wrong = self.get("ledger/?limit=9999&of=wares", 400)
         self.assertEqual({one["field"] for one in wrong["errors"]}, {"limit", "of"})
 
     def test_categories_count_what_is_below_them(self) -> None:

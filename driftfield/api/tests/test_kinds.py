@@ -46,7 +46,7 @@ class Terms(Loaded):
             ("ledger/distribution/?figure=words", "Niches have no figure “Words”"),
         ):
             self.assertIn(expected, self.get(query, 409)["detail"], query)
-        self.assertIn("niches, terms", self.get("ledger/?of=brands", 400)["detail"])
+        self.assertIn("niches, terms", self.get("ledger/?of=wares", 400)["detail"])
 
     def test_decisions_notes_and_shortlists_keep_kinds_apart(self) -> None:
         body = {"market_id": "north", "of": "terms", "id": "net float", "choice": "keep"}

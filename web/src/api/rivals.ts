@@ -29,6 +29,7 @@ export const readBrand = (market: string, brand: string, signal: AbortSignal) =>
 export const readSeller = (market: string, seller: string, signal: AbortSignal) =>
   answerOf(client.GET("/api/rivals/seller/", { params: { query: { market, seller } }, signal }));
 
+type OwnAsked = NonNullable<operations["own_goods"]["parameters"]["query"]>;
 type TogetherAsked = operations["together"]["parameters"]["query"];
 
 /** Which sellers of a market are one's own. */
@@ -44,6 +45,15 @@ export const chooseOwn = (market_id: string, seller: string, own: boolean) =>
   answerOf(client.POST("/api/rivals/own/", { body: { market_id, seller, own } }));
 
 export const rivalsQueries = {
+  /** One's own goods, and which of them to order again. */
+  ownGoods: (query: OwnAsked) =>
+    queryOptions<Schemas["OwnGoodsAnswer"]>({
+      queryKey: ["own goods", query],
+      placeholderData: (before) => before,
+      retry: false,
+      queryFn: ({ signal }) =>
+        answerOf(client.GET("/api/rivals/own/goods/", { params: { query }, signal })),
+    }),
   /** What several sellers carry together. */
   together: (query: TogetherAsked) =>
     queryOptions<Schemas["Together"]>({

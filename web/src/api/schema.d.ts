@@ -1568,6 +1568,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rivals/own/goods/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One's own goods, and which of them to order again. */
+        get: operations["own_goods"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rivals/own/goods/file/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One's own goods as a file, under the names that the command writes. */
+        get: operations["own_goods_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rivals/seller/": {
         parameters: {
             query?: never;
@@ -7460,11 +7494,52 @@ export interface components {
             of: components["schemas"]["KindName"];
             ids: string[];
         };
+        /** @description One of one's own goods. rivals: other sellers who have it now; reasons: why to order it again. */
+        OwnGood: {
+            listing_id: string;
+            name: string;
+            carried_now: boolean;
+            /** Format: date */
+            since: string | null;
+            /** Format: date */
+            until: string | null;
+            /** Format: double */
+            price: number | null;
+            /** Format: double */
+            price_change_13w: number | null;
+            /** Format: double */
+            units_52w: number | null;
+            /** Format: double */
+            estimated_units: number | null;
+            sleeper: string | null;
+            /** Format: date */
+            order_by: string | null;
+            rivals: number;
+            reasons: components["schemas"]["ReasonsEnum"][];
+            sentence: string;
+        };
+        /**
+         * @description One's own goods, those with most reasons first.
+         *
+         *     all_rows: how many there are, and again: of how many something says that it may pay.
+         */
+        OwnGoodsAnswer: {
+            sellers: components["schemas"]["OwnSeller"][];
+            unknown: string[];
+            all_rows: number;
+            again: number;
+            rows: components["schemas"]["OwnGood"][];
+        };
         /** @description A seller that is one's own, or is not. */
         OwnRequestRequest: {
             market_id: string;
             seller: string;
             own: boolean;
+        };
+        /** @description One of one's own sellers. */
+        OwnSeller: {
+            id: string;
+            name: string;
         };
         /** @description Ids of one's own sellers. */
         OwnSellers: {
@@ -7724,6 +7799,13 @@ export interface components {
             id: string;
             reason: string;
         };
+        /**
+         * @description * `price` - price
+         *     * `season` - season
+         *     * `rivals` - rivals
+         * @enum {string}
+         */
+        ReasonsEnum: "price" | "season" | "rivals";
         /** @description A match that was rejected. */
         RejectedRow: {
             match_id: number;
@@ -14466,6 +14548,14 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetail"];
                 };
             };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
             /** @description What went wrong and what to do (RFC 9457). */
             default: {
                 headers: {
@@ -14637,6 +14727,14 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetail"];
                 };
             };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
             /** @description What went wrong and what to do (RFC 9457). */
             default: {
                 headers: {
@@ -14679,6 +14777,14 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -14735,6 +14841,14 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetail"];
                 };
             };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
             /** @description What went wrong and what to do (RFC 9457). */
             default: {
                 headers: {
@@ -14777,6 +14891,14 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -14835,6 +14957,14 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetail"];
                 };
             };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
             /** @description What went wrong and what to do (RFC 9457). */
             default: {
                 headers: {
@@ -14877,6 +15007,14 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -14935,6 +15073,14 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetail"];
                 };
             };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
             /** @description What went wrong and what to do (RFC 9457). */
             default: {
                 headers: {
@@ -14977,6 +15123,14 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -15034,6 +15188,14 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetail"];
                 };
             };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
             /** @description What went wrong and what to do (RFC 9457). */
             default: {
                 headers: {
@@ -15076,6 +15238,14 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -15139,6 +15309,14 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -15649,6 +15827,14 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetail"];
                 };
             };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
             /** @description What went wrong and what to do (RFC 9457). */
             default: {
                 headers: {
@@ -15708,6 +15894,14 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetail"];
                 };
             };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
             /** @description What went wrong and what to do (RFC 9457). */
             default: {
                 headers: {
@@ -15750,6 +15944,14 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -15806,6 +16008,14 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetail"];
                 };
             };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
             /** @description What went wrong and what to do (RFC 9457). */
             default: {
                 headers: {
@@ -15846,6 +16056,14 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -15901,6 +16119,156 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetail"];
                 };
             };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    own_goods: {
+        parameters: {
+            query?: {
+                /**
+                 * @description Also those of which nothing says that it may pay.
+                 *
+                 *     * `yes` - yes
+                 */
+                every?: "yes";
+                /** @description Listings that were one's own besides, in any form: ids, or addresses that hold them. */
+                listings?: string;
+                /** @description Id of the market; default the first. */
+                market?: string;
+                /** @description Percent in 13 weeks from which a price has risen. */
+                rise?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnGoodsAnswer"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    own_goods_file: {
+        parameters: {
+            query?: {
+                /**
+                 * @description Default csv.
+                 *
+                 *     * `csv` - csv
+                 *     * `xlsx` - xlsx
+                 *     * `json` - json
+                 */
+                as?: "csv" | "xlsx" | "json";
+                /**
+                 * @description Also those of which nothing says that it may pay.
+                 *
+                 *     * `yes` - yes
+                 */
+                every?: "yes";
+                /** @description Listings that were one's own besides, in any form: ids, or addresses that hold them. */
+                listings?: string;
+                /** @description Id of the market; default the first. */
+                market?: string;
+                /** @description Percent in 13 weeks from which a price has risen. */
+                rise?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
             /** @description What went wrong and what to do (RFC 9457). */
             default: {
                 headers: {
@@ -15943,6 +16311,14 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -16002,6 +16378,14 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -16070,6 +16454,14 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -16150,6 +16542,14 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -25,9 +25,11 @@ const {
 const inMarket = computed(() => (market.value ? { market: market.value.market_id } : {}));
 
 /** What stands under Rivals besides the ledger of listings. */
-const RIVALS = new Set(
-  [KINDS.listings, KINDS.brands, KINDS.sellers].flatMap(({ home, page }) => [home, page]),
-);
+const RIVALS = new Set([
+  ...[KINDS.listings, KINDS.brands, KINDS.sellers].flatMap(({ home, page }) => [home, page]),
+  "/rivals/together",
+  "/rivals/own",
+]);
 
 /** A ledger is come back to as it was left, in the market one is in. */
 const left = ref<Record<string, LocationQuery>>({});

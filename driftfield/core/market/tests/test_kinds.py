@@ -8,11 +8,14 @@ from driftfield.core.base import DEFAULTS
 from driftfield.core.curves.pooling import LEAST_SPREAD, Prior
 from driftfield.core.curves.reading import read_curves
 from driftfield.core.market import (
+    BRAND,
     CATEGORY,
     KINDS,
     LISTING,
     NICHE,
+    SELLER,
     TERM,
+    Kind,
     MarketData,
     figures_of,
     run_market,
@@ -80,9 +83,11 @@ class Registry(TestCase):
     def test_every_kind_has_what_a_ledger_needs(self) -> None:
         for kind in KINDS:
             keys = {figure.key for figure in figures_of(kind)}
-            ranked = {CATEGORY: {"openness", "settledness"}, LISTING: {"sleep.state"}}.get(
-                kind, {"rank", "headroom", "signals"}
-            )
+            own: dict[Kind, set[str]] = {
+                CATEGORY: {"openness", "settledness"}, LISTING: {"sleep.state"},
+                BRAND: {"carried.sellers", "entry.successes"}, SELLER: {"carried.brands"},
+            }  # fmt: skip
+            ranked = own.get(kind, {"rank", "headroom", "signals"})
             self.assertLessEqual({kind.size, "shape", "drift", *ranked}, keys, kind)
             self.assertEqual(kind.fields[0], "market_id")
             self.assertIn(kind.subject, kind.fields)

@@ -85,7 +85,7 @@ async function sayOwn(): Promise<void> {
   try {
     const answer = await chooseOwn(within.value.market, id.value, !isOwn.value);
     cache.setQueryData(ownQuery(within.value.market).queryKey, answer);
-    void cache.invalidateQueries({ queryKey: ["together"] });
+    for (const key of ["together", "own goods"]) void cache.invalidateQueries({ queryKey: [key] });
   } catch (error) {
     notify((error as ApiError).message);
   }

@@ -12,6 +12,7 @@ const SCREENS = [
     name: many,
   })),
   { path: "/rivals/together", name: "together" },
+  { path: "/rivals/own", name: "my own" },
 ];
 </script>
 

@@ -11,6 +11,7 @@ import { useMarket } from "@/state/useMarket";
 import { usePart } from "@/state/usePart";
 import { useTabTitle } from "@/state/useTabTitle";
 import FileLinks from "@/ui/FileLinks.vue";
+import PasteField from "./PasteField.vue";
 import RivalsNav from "./RivalsNav.vue";
 import WhenChoice from "./WhenChoice.vue";
 
@@ -56,7 +57,6 @@ watch(answer, (told) => {
 });
 
 function add(): void {
-  if (!pasted.value.trim()) return;
   nobody.value = [];
   sellers.value = [sellers.value, pasted.value].filter(Boolean).join("\n");
   pasted.value = "";
@@ -91,18 +91,13 @@ const chanceOf = (chance: number): string =>
     <article class="page" aria-label="Carried together">
       <RivalsNav />
       <h1 v-explain="'together'" class="serif">What sellers carry together</h1>
-      <form class="paste" @submit.prevent="add">
-        <v-textarea
-          v-model="pasted"
-          rows="2"
-          auto-grow
-          aria-label="Sellers"
-          placeholder="Paste sellers: ids, names, or addresses with the id inside, in any form"
-        />
-        <v-btn type="submit" :disabled="!pasted.trim()">{{
-          ids.length ? "Add them" : "Look"
-        }}</v-btn>
-      </form>
+      <PasteField
+        v-model="pasted"
+        label="Sellers"
+        hint="Paste sellers: ids, names, or addresses with the id inside, in any form"
+        :act="ids.length ? 'Add them' : 'Look'"
+        @add="add"
+      />
       <p v-if="failure" class="error" role="alert">{{ failure.message }}</p>
       <template v-if="answer">
         <ul class="chosen" aria-label="Chosen sellers">
@@ -301,13 +296,6 @@ h1 {
   margin: 10px 0 8px;
   font-size: 24px;
   line-height: 1.2;
-}
-
-.paste {
-  display: flex;
-  gap: 14px;
-  align-items: end;
-  max-width: 760px;
 }
 
 .chosen {
