@@ -13,7 +13,7 @@ from pathlib import Path
 
 from driftfield.core.base import DEFAULTS
 from driftfield.core.curves import Drift, Shape
-from driftfield.core.market import KINDS, OF_TERMS
+from driftfield.core.market import KINDS, LISTED, OF_TERMS
 from driftfield.core.market.words import LANGUAGES as STEMMED
 from driftfield.core.signals import SIGNALS_BY_KEY
 from driftfield.home import DATABASE, WORK_DATABASE, data_folder, make_ready
@@ -156,6 +156,7 @@ SPECTACULAR_SETTINGS = {
         "Choice": "driftfield.desk.models.Choice",
         "KindName": [kind.plural for kind in KINDS],
         "CrossingKind": [kind.plural for kind in OF_TERMS],
+        "ListedKind": [kind.plural for kind in LISTED],
         "SignalKey": list(SIGNALS_BY_KEY),
         "JobKind": "driftfield.work.models.Kind",
         "YesNo": ["no", "yes"],

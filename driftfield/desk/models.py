@@ -9,7 +9,7 @@ from typing import Any, ClassVar
 
 from django.db import models
 
-from driftfield.core.market import KINDS_BY_KEY, NICHE, Kind
+from driftfield.core.market import KINDS_BY_KEY, NICHE, TERM, Kind
 
 
 class Choice(models.TextChoices):
@@ -141,10 +141,15 @@ class SavedLens(models.Model):
 
 
 class WordList(models.Model):
-    """A named list of a market's terms, to take along. removed_at: as for a sieve."""
+    """A named list of a market's terms, or of its listings, brands or sellers, to take along.
+
+    kind: of what. terms: what it holds, terms or ids. removed_at: as for a sieve.
+    """
 
     market_id = models.CharField(max_length=200)
+    kind = models.CharField(max_length=20, default=TERM.key)
     name = models.CharField(max_length=120)
+    note = models.TextField(blank=True, default="")
     terms: models.JSONField[list[str]] = models.JSONField(default=list)
     made_at = models.DateTimeField(auto_now_add=True)
     changed_at = models.DateTimeField(auto_now=True)
@@ -153,7 +158,7 @@ class WordList(models.Model):
     class Meta:
         ordering: ClassVar = ["name"]
         constraints: ClassVar = [
-            models.UniqueConstraint(fields=["market_id", "name"], name="one_list_of_a_name")
+            models.UniqueConstraint(fields=["market_id", "kind", "name"], name="one_list_of_a_name")
         ]
 
     def __str__(self) -> str:

@@ -36,6 +36,8 @@ def screens(niches: int | None = None) -> Iterator[str]:
                 yield f"/{kind.key}?{urlencode({**own, kind.key: one})}"
         sellers = "\n".join(columns_of(market.run, SELLER).ids[:3])
         yield f"/rivals/together?{urlencode(own)}"
+        yield f"/rivals/own?{urlencode(own)}"
+        yield f"/lists?{urlencode({**own, 'of': SELLER.plural})}"
         for what in ("listings", "brands") if sellers else ():
             yield f"/rivals/together?{urlencode({**own, 'sellers': sellers, 'what': what})}"
         terms = columns_of(market.run, TERM).ids

@@ -39,6 +39,8 @@ VIEWS = (
     ("/brand?brand=b1", ".page h1", ""),
     ("/seller?seller=s1", ".page h1", ""),
     ("/rivals/together?sellers=s1&least=1", "text=1 seller", ""),
+    ("/rivals/own?listings=l1&every=yes", ".page table", ""),
+    ("/lists?of=sellers", "text=No list yet", ""),
     ("/terms?word=forcer", ".line .name", ""),
     ("/terms?word=parsnip", "text=No term has", ""),
     ("/skim", ".card h1", ""),

@@ -6,7 +6,7 @@ from pathlib import Path
 
 from playwright.sync_api import expect
 
-from driftfield.desk.models import Decision
+from driftfield.desk.models import Decision, WordList
 from driftfield.exchange.tests.sleepy import peopled_market, sleepy_market
 
 from .base import BrowserCase
@@ -175,3 +175,30 @@ class Holders(BrowserCase):
         self.expect_soon(self.kept, [("seller", "wick", "keep")])
         page.keyboard.press("f")
         expect(page.get_by_role("grid", name="Sellers")).to_be_visible()
+
+    def test_marked_sellers_go_on_a_list_and_ids_are_pasted_onto_it(self) -> None:
+        page = self.open("/rivals/sellers?seller=wick")
+        rows = page.get_by_role("grid", name="Sellers").get_by_role("row")
+        rows.filter(has_text="Wick & Daughter").get_by_role("checkbox").click()
+        rows.filter(has_text="Comb Lane").get_by_role("checkbox").click()
+        page.get_by_role("button", name="Put on a list").click()
+        page.get_by_role("textbox", name="Name of the list").fill("To learn from")
+        page.keyboard.press("Enter")
+        expect(page.get_by_text("2 sellers on the list “To learn from”")).to_be_visible()
+        page.get_by_role("link", name="lists", exact=True).click()
+        page.get_by_role("navigation", name="Lists").get_by_role("link", name="sellers").click()
+        listed = page.get_by_role("region", name="To learn from")
+        expect(listed.get_by_role("row")).to_have_count(3)
+        page.get_by_role("textbox", name="Ids of sellers").fill(
+            "https://quay.example/s/loft; zebra"
+        )
+        page.get_by_role("button", name="Put on the list").click()
+        expect(page.get_by_text("No seller here, and left out: “zebra”.")).to_be_visible()
+        expect(listed.get_by_role("row")).to_have_count(4)
+        note = listed.get_by_role("textbox", name="Note on the list")
+        note.fill("seen at the fair")
+        note.press("Enter")
+        self.expect_soon(lambda: WordList.objects.get().note, "seen at the fair")
+        listed.get_by_role("button", name="Take Comb Lane off the list").click()
+        expect(listed.get_by_role("row")).to_have_count(3)
+        self.assertEqual(WordList.objects.get().terms, ["wick", "loft"])

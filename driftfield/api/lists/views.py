@@ -1,7 +1,8 @@
-"""Views of named lists of terms."""
+"""Views of named lists of terms, listings, brands and sellers."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
 from django.http import HttpResponse
@@ -12,19 +13,43 @@ from rest_framework.views import APIView
 
 from driftfield.api.errors import Problem
 from driftfield.api.fields import Text
-from driftfield.api.files import LISTED, FormQuery, file_response
+from driftfield.api.files import LISTED as FILES
+from driftfield.api.files import FormQuery, file_response
 from driftfield.api.lists import serializers as s
-from driftfield.api.queries import MarketQuery, market_named
+from driftfield.api.queries import ChoiceQuery, MarketQuery, market_named
 from driftfield.api.shared import ProblemDetail
-from driftfield.desk.actions import bring_back, drop_terms, remove_list, save_list
+from driftfield.core.base import CoreError
+from driftfield.core.market import (
+    FIGURES_BY_KEY,
+    KINDS_BY_KEY,
+    KINDS_BY_PLURAL,
+    LISTED,
+    TERM,
+    Kind,
+)
+from driftfield.desk.actions import bring_back, drop_entries, note_list, remove_list, save_list
 from driftfield.desk.models import WordList
-from driftfield.desk.word_lists import list_columns, rows_of, total_of
+from driftfield.desk.word_lists import SOLD, as_file, rows_of, things_of, total_of
+from driftfield.exchange.pasted import pasted_ids
 from driftfield.market.models import Market
+from driftfield.readings.columns import columns_of
 
 _PROBLEMS: dict[Any, Any] = dict.fromkeys((400, 404, 409), ProblemDetail)
 
 
-class ListQuery(MarketQuery):
+class ListsQuery(MarketQuery):
+    """Lists of a kind."""
+
+    of = ChoiceQuery(
+        [kind.plural for kind in LISTED], default=TERM.plural, help_text="What they are lists of."
+    )
+
+    def validate_of(self, plural: str) -> Kind:
+        """The kind of that name."""
+        return KINDS_BY_PLURAL[plural]
+
+
+class ListQuery(ListsQuery):
     """A list by its name."""
 
     name = Text(max_length=120)
@@ -35,22 +60,24 @@ class WordLists(APIView):
 
     @extend_schema(
         operation_id="word_lists",
-        parameters=[MarketQuery],
+        parameters=[ListsQuery],
         responses={200: s.WordListRow(many=True), **_PROBLEMS},
     )
     def get(self, request: Request) -> Response:
-        market = market_named(MarketQuery.asked(request)["market"])
+        wanted = ListsQuery.asked(request)
+        market, kind = market_named(wanted["market"]), wanted["of"]
         return Response(
             [
                 s.WordListRow(
                     {
+                        "of": kind,
                         "name": one.name,
                         "changed_at": one.changed_at,
                         "removed": one.removed_at is not None,
-                        "total": total_of(market.run, one.terms),
+                        "total": total_of(market.run, one.terms, kind),
                     }
                 ).data
-                for one in WordList.objects.filter(market_id=market.market_id)
+                for one in WordList.objects.filter(market_id=market.market_id, kind=kind.key)
             ]
         )
 
@@ -64,7 +91,7 @@ class WordListView(APIView):
     def get(self, request: Request) -> Response:
         wanted = ListQuery.asked(request)
         market = market_named(wanted["market"])
-        return _answer(market, _list(market, wanted["name"]))
+        return _answer(market, _list(market, wanted["name"], wanted["of"]))
 
     @extend_schema(
         operation_id="save_list",
@@ -76,36 +103,69 @@ class WordListView(APIView):
         asked.is_valid(raise_exception=True)
         wanted = asked.validated_data
         market = market_named(wanted["market_id"])
-        if not wanted["terms"] and not wanted["replace"]:
-            return _answer(market, bring_back(market.market_id, wanted["name"]))
-        return _answer(
-            market,
-            save_list(market.market_id, wanted["name"], wanted["terms"], replace=wanted["replace"]),
-        )
+        found, unknown = _saved(market, wanted)
+        return _answer(market, found, unknown)
 
     @extend_schema(
         operation_id="remove_list", parameters=[ListQuery], responses={204: None, **_PROBLEMS}
     )
     def delete(self, request: Request) -> Response:
         wanted = ListQuery.asked(request)
-        remove_list(market_named(wanted["market"]).market_id, wanted["name"])
+        market_id = market_named(wanted["market"]).market_id
+        remove_list(market_id, wanted["name"], kind=wanted["of"])
         return Response(status=204)
 
 
-def _list(market: Market, name: str) -> WordList:
-    found = WordList.objects.filter(market_id=market.market_id, name=name, removed_at=None).first()
+def _saved(market: Market, wanted: dict[str, Any]) -> tuple[WordList, list[str]]:
+    """A list as is asked: added to, put in the place of what it held, noted on, or brought back.
+
+    And pieces of what was pasted that name nothing. Raises CoreError where they are all there is.
+    """
+    kind, name, market_id = wanted["of"], wanted["name"], market.market_id
+    entries, unknown = [*wanted["terms"]], []
+    if wanted["pasted"].strip():
+        found = pasted_ids(wanted["pasted"], columns_of(market.run, kind).places)
+        entries, unknown = [*entries, *found.ids], found.unknown
+        if not entries:
+            some = ", ".join(f"“{one}”" for one in unknown[:3])
+            raise CoreError(f"None of these is a {kind.name} here: {some}.")
+    if entries or wanted["replace"]:
+        made = save_list(market_id, name, entries, kind=kind, replace=wanted["replace"])
+    elif "note" not in wanted:
+        made = bring_back(market_id, name, kind=kind)
+    if "note" in wanted:
+        made = note_list(market_id, name, wanted["note"], kind=kind)
+    return made, unknown
+
+
+def _list(market: Market, name: str, kind: Kind) -> WordList:
+    found = WordList.objects.filter(
+        market_id=market.market_id, kind=kind.key, name=name, removed_at=None
+    ).first()
     if found is None:
         raise Problem(404, "There is no such list", f"{market.name} has no list “{name}”.")
     return found
 
 
-def _answer(market: Market, found: WordList) -> Response:
+def _answer(market: Market, found: WordList, unknown: Sequence[str] = ()) -> Response:
+    kind = KINDS_BY_KEY[found.kind]
+    things = [] if kind == TERM else things_of(market.run, found.terms, kind)
     return Response(
         s.WordList(
             {
+                "of": kind,
                 "name": found.name,
-                "total": total_of(market.run, found.terms),
-                "rows": rows_of(market.run, found.terms),
+                "note": found.note,
+                "unknown": unknown,
+                "total": total_of(market.run, found.terms, kind),
+                "rows": rows_of(market.run, found.terms) if kind == TERM else [],
+                "things": [
+                    {
+                        **one,
+                        **{FIGURES_BY_KEY[key].column: one.get(key) for key in SOLD},
+                    }
+                    for one in things
+                ],
             }
         ).data
     )
@@ -122,7 +182,8 @@ class Drop(APIView):
         asked.is_valid(raise_exception=True)
         wanted = asked.validated_data
         market = market_named(wanted["market_id"])
-        return _answer(market, drop_terms(market.market_id, wanted["name"], wanted["terms"]))
+        dropped = drop_entries(market.market_id, wanted["name"], wanted["terms"], kind=wanted["of"])
+        return _answer(market, dropped)
 
 
 class ListFileQuery(ListQuery, FormQuery):
@@ -133,14 +194,15 @@ class WordListFile(APIView):
     """A list as a file."""
 
     @extend_schema(
-        operation_id="word_list_file", parameters=[ListFileQuery], responses={**LISTED, **_PROBLEMS}
+        operation_id="word_list_file", parameters=[ListFileQuery], responses={**FILES, **_PROBLEMS}
     )
     def get(self, request: Request) -> HttpResponse:
         wanted = ListFileQuery.asked(request)
         market = market_named(wanted["market"])
-        found = _list(market, wanted["name"])
-        rows = rows_of(market.run, found.terms)
-        return file_response(wanted["as"], f"list {found.name}", list_columns(), rows)
+        kind = wanted["of"]
+        found = _list(market, wanted["name"], kind)
+        columns, rows = as_file(market.run, found.terms, kind)
+        return file_response(wanted["as"], f"list {found.name}", columns, rows)
 
 
 class Total(APIView):
@@ -155,4 +217,5 @@ class Total(APIView):
         asked = s.TermsRequest(data=request.data)
         asked.is_valid(raise_exception=True)
         market = market_named(asked.validated_data["market_id"])
-        return Response(s.ListTotal(total_of(market.run, asked.validated_data["terms"])).data)
+        wanted = asked.validated_data
+        return Response(s.ListTotal(total_of(market.run, wanted["terms"], wanted["of"])).data)

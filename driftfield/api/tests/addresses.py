@@ -58,7 +58,7 @@ OF_MARKET: dict[str, tuple[str, ...]] = {
     "catalogue": ("", "find=e&sort=-openness&figures=lorenz.gini", "c=searches+%3E%3D+1&open=g"),
     "side-by-side": ("", "row=none", "of=terms"),
     "grouping": ("", "start=3"),
-    "word-lists": ("",),
+    "word-lists": ("", "of=listings", "of=sellers"),
     "draw": ("", "number=7"),
     "coverage": ("",),
     "protected-words": ("",),

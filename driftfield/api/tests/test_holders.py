@@ -221,3 +221,26 @@ class Together(Loaded):
         self.assertEqual(self.ids("wick,comb", lacking="yes"), ["l3"])
         self.post("rivals/own/", {**mine, "seller": "nobody"}, 409)
         self.assertEqual(self.post("rivals/own/", {**mine, "own": False})["sellers"], ["gone"])
+
+    def test_my_own_goods_and_which_to_order_again(self) -> None:
+        self.assertEqual(self.get("rivals/own/goods/")["all_rows"], 0)
+        self.post("rivals/own/", {"market_id": "north", "seller": "wick", "own": True})
+        found = self.get("rivals/own/goods/?every=yes&listings=l5,l99")
+        self.assertEqual({one["id"] for one in found["sellers"]}, {"wick"})
+        self.assertEqual(found["unknown"], ["l99"])
+        rows = {one["listing_id"]: one for one in found["rows"]}
+        self.assertEqual(set(rows), {"l1", "l2", "l3", "l5"})
+        self.assertIn("price", rows["l2"]["reasons"])
+        self.assertIsNone(rows["l5"]["until"])
+        again = self.get("rivals/own/goods/")
+        self.assertEqual(again["again"], sum(bool(one["reasons"]) for one in again["rows"]))
+        # Files, by the command, say the same.
+        with tempfile.TemporaryDirectory() as holder:
+            folder = write(Path(holder) / "in", **peopled_market())
+            done = CliRunner().invoke(main, ["replenish", str(folder), "--mine", "wick", "--all"])
+        told = {
+            row["listing_id"]: row["sentence"] for row in map(json.loads, done.stdout.splitlines())
+        }
+        self.assertEqual(told, {key: rows[key]["sentence"] for key in ("l1", "l2", "l3")})
+        self.get("rivals/own/goods/?listings=zebra", 409)
+        self.get("rivals/own/goods/?rise=0", 409)

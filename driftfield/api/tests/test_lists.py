@@ -11,6 +11,7 @@ from click.testing import CliRunner
 from driftfield.cli.main import main
 from driftfield.desk.models import WordList
 from driftfield.exchange.tests.packages import START, table, weekly
+from driftfield.exchange.tests.sleepy import peopled_market
 
 from .loaded import Loaded
 
@@ -99,3 +100,93 @@ class Lists(Loaded):
             self.assertEqual(json.loads(run())["name"], "Small")
             run("Small", "--remove")
         self.assertIsNotNone(WordList.objects.get().removed_at)
+
+
+class ListsOfOthers(Loaded):
+    """Lists of listings, brands and sellers: kept apart by kind, pasted in any form, noted and taken along."""
+
+    package = staticmethod(peopled_market)
+    databases = frozenset({"default", "work"})
+
+    def save(self, of: str, name: str, code: int = 200, **more: object) -> dict:
+        return self.post(
+            "word-lists/list/", {"market_id": "north", "of": of, "name": name, **more}, code
+        )
+
+    def test_pasted_in_any_form_and_what_is_unknown_is_told(self) -> None:
+        made = self.save(
+            "listings", "Supplier", pasted="https://quay.example/p/l4\nl1, l99; l6", terms=["l1"]
+        )
+        self.assertEqual([one["id"] for one in made["things"]], ["l1", "l4", "l6"])
+        self.assertEqual((made["unknown"], made["rows"]), (["l99"], []))
+        first = made["things"][0]
+        self.assertEqual((first["name"], first["sleep_state"]), ("Steel honey strainer", "Asleep"))
+        self.assertIsNone(first["carried_listings"])
+        whole = sum(one["sales_units_52w"] for one in made["things"])
+        self.assertAlmostEqual(made["total"]["units_52w"], whole, 3)
+        # Where nothing of it is known, nothing is kept.
+        self.save("listings", "Other", 409, pasted="l99 zebra")
+        self.get("word-lists/list/?market=north&of=listings&name=Other", 404)
+
+    def test_one_name_for_each_kind(self) -> None:
+        for of, one in (("sellers", "wick"), ("brands", "skep"), ("terms", "swarm lure")):
+            self.save(of, "Mine", terms=[one])
+        self.assertEqual([one["name"] for one in self.get("word-lists/?of=sellers")], ["Mine"])
+        self.assertEqual(self.get("word-lists/?of=listings"), [])
+        (seller,) = self.get("word-lists/list/?of=sellers&name=Mine")["things"]
+        self.assertEqual((seller["name"], seller["carried_listings"]), ("Wick & Daughter", 2))
+        self.delete("word-lists/list/?of=sellers&name=Mine")
+        self.assertEqual(self.get("word-lists/list/?of=brands&name=Mine")["of"], "brands")
+        self.get("word-lists/list/?of=sellers&name=Mine", 404)
+        # Brought back with what it held; one that the market has no more stays and is said to be unknown.
+        self.assertEqual(self.save("sellers", "Mine")["things"][0]["id"], "wick")
+        self.save("sellers", "Mine", terms=["gone"])
+        known = self.get("word-lists/list/?of=sellers&name=Mine")["things"]
+        self.assertEqual([one["known"] for one in known], [True, False])
+        self.post(
+            "word-lists/drop/",
+            {"market_id": "north", "of": "sellers", "name": "Mine", "terms": ["gone"]},
+        )
+        self.assertEqual(len(self.get("word-lists/list/?of=sellers&name=Mine")["things"]), 1)
+        self.get("word-lists/?of=niches", 400)
+
+    def test_a_note_on_a_list(self) -> None:
+        self.save("sellers", "Mine", terms=["wick"])
+        self.assertEqual(
+            self.save("sellers", "Mine", note=" from the fair ")["note"], "from the fair"
+        )
+        self.assertEqual(len(self.save("sellers", "Mine", terms=["comb"])["things"]), 2)
+        self.assertEqual(self.get("word-lists/list/?of=sellers&name=Mine")["note"], "from the fair")
+        self.assertEqual(self.save("sellers", "Mine", note="")["note"], "")
+        self.save("sellers", "None", 409, note="of no list")
+
+    def test_as_a_file_and_by_the_command(self) -> None:
+        self.save("sellers", "Mine", terms=["wick", "comb"])
+        answer = self.client.get("/api/word-lists/file/?of=sellers&name=Mine&as=csv")
+        rows = list(csv.reader(io.StringIO(answer.content.decode("utf-8-sig"))))
+        self.assertEqual(
+            (rows[0][0], [row[0] for row in rows[1:]]), ("Seller id", ["wick", "comb"])
+        )
+        with tempfile.TemporaryDirectory() as holder:
+            ids = Path(holder) / "ids.txt"
+            ids.write_text("loft\nhttps://quay.example/shop/s2?x=1, zebra", "utf-8")
+            command = [
+                "lists",
+                "north",
+                "Mine",
+                "--of",
+                "sellers",
+                "--from",
+                str(ids),
+                "--note",
+                "new",
+            ]
+            done = CliRunner().invoke(main, command)
+        self.assertEqual(done.exit_code, 0, done.output)
+        told = json.loads(done.stdout)
+        self.assertEqual([row["id"] for row in told["rows"]], ["wick", "comb", "loft", "s2"])
+        self.assertEqual((told["note"], told["known"]), ("new", 4))
+        self.assertIn("“zebra” is no seller here", done.stderr)
+
+    def delete(self, path: str) -> None:
+        self.assertEqual(self.client.delete(f"/api/{path}").status_code, 204)

@@ -133,6 +133,8 @@ OF_TERMS = (NICHE, TERM, CATEGORY)
 HOLDERS = (BRAND, SELLER)
 # Those with sales of their own, on the step of the listings' history.
 SELLING = (LISTING, *HOLDERS)
+# Those that lists are kept of.
+LISTED = (TERM, *SELLING)
 KINDS_BY_KEY = {kind.key: kind for kind in KINDS}
 # As the command line and addresses name them.
 KINDS_BY_PLURAL = {kind.plural: kind for kind in KINDS}

@@ -5,7 +5,7 @@ from driftfield.desk.niche_changes import undo_change
 from .decide import decide, decide_all
 from .explain import explain
 from .lenses import remove_lens, save_lens
-from .lists import bring_back, drop_terms, remove_list, save_list
+from .lists import bring_back, drop_entries, note_list, remove_list, save_list
 from .match import MatchDecision, match, undo_matches
 from .money import save_costs, save_fees
 from .niches import (
@@ -31,13 +31,14 @@ __all__ = [
     "decide",
     "decide_all",
     "decided_niches",
-    "drop_terms",
+    "drop_entries",
     "explain",
     "latest",
     "make_niche",
     "match",
     "merge_niches",
     "move_terms",
+    "note_list",
     "protect",
     "release",
     "remark",

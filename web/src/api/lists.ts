@@ -6,23 +6,29 @@ export type WordList = Schemas["WordList"];
 export type WordListRow = Schemas["WordListRow"];
 export type ListedTerm = Schemas["ListedTerm"];
 
+export type ListedThing = Schemas["ListedThing"];
+export type ListedKind = Schemas["ListedKind"];
+
 export const listQueries = {
-  /** The lists of a market. */
-  all: (market: string | undefined) =>
+  /** The lists of a market, of a kind. */
+  all: (market: string | undefined, of: ListedKind) =>
     queryOptions({
-      queryKey: ["lists", market],
+      queryKey: ["lists", of, market],
       queryFn: ({ signal }) =>
         answerOf(
-          client.GET("/api/word-lists/", { params: { query: market ? { market } : {} }, signal }),
+          client.GET("/api/word-lists/", {
+            params: { query: market ? { market, of } : { of } },
+            signal,
+          }),
         ),
     }),
-  /** One list with its terms. */
-  of: (market: string, name: string) =>
+  /** One list with what it holds. */
+  of: (market: string, of: ListedKind, name: string) =>
     queryOptions({
-      queryKey: ["lists", market, name],
+      queryKey: ["lists", of, market, name],
       queryFn: ({ signal }) =>
         answerOf(
-          client.GET("/api/word-lists/list/", { params: { query: { market, name } }, signal }),
+          client.GET("/api/word-lists/list/", { params: { query: { market, of, name } }, signal }),
         ),
     }),
   /** What terms come to together. */
@@ -31,18 +37,26 @@ export const listQueries = {
       queryKey: ["lists", "total", market_id, terms],
       placeholderData: keepPreviousData,
       queryFn: ({ signal }) =>
-        answerOf(client.POST("/api/word-lists/total/", { body: { market_id, terms }, signal })),
+        answerOf(
+          client.POST("/api/word-lists/total/", {
+            body: { market_id, of: "terms", terms },
+            signal,
+          }),
+        ),
     }),
 };
 
-/** Adds terms to a list, which is made where there is none; without any it is brought back. */
-export const saveList = (body: Schemas["ListRequestRequest"]) =>
-  answerOf(client.POST("/api/word-lists/list/", { body }));
+/** Adds to a list, which is made where there is none, or notes on it; without either it is brought back. */
+export const saveList = (
+  body: Pick<Schemas["ListRequestRequest"], "market_id" | "name"> &
+    Partial<Schemas["ListRequestRequest"]>,
+) => answerOf(client.POST("/api/word-lists/list/", { body: { ...EMPTY, ...body } }));
+const EMPTY = { of: "terms", terms: [] as string[], pasted: "", replace: false } as const;
 
-export const dropTerms = (body: Schemas["DropRequestRequest"]) =>
+export const dropEntries = (body: Schemas["DropRequestRequest"]) =>
   answerOf(client.POST("/api/word-lists/drop/", { body }));
 
-export const removeList = (market: string, name: string) =>
+export const removeList = (market: string, of: ListedKind, name: string) =>
   answerOf(
-    client.DELETE("/api/word-lists/list/", { params: { query: { market, name } } }).then(done),
+    client.DELETE("/api/word-lists/list/", { params: { query: { market, of, name } } }).then(done),
   );

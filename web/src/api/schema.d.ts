@@ -4184,6 +4184,16 @@ export interface components {
         /** @description Terms to take out of a list. */
         DropRequestRequest: {
             market_id: string;
+            /**
+             * @description What it is a list of.
+             *
+             *     * `terms` - terms
+             *     * `listings` - listings
+             *     * `brands` - brands
+             *     * `sellers` - sellers
+             * @default terms
+             */
+            of: components["schemas"]["ListedKind"];
             name: string;
             terms: string[];
         };
@@ -6191,15 +6201,38 @@ export interface components {
          * @enum {string}
          */
         LifeEnum: "New" | "Established" | "Fading" | "Gone";
-        /** @description Terms to add to the list of a name; replace: to be all that it holds. */
+        /**
+         * @description Entries to add to the list of a name; replace: to be all that it holds.
+         *
+         *     pasted: ids in any form, of which those that are unknown are told and left out.
+         */
         ListRequestRequest: {
             market_id: string;
+            /**
+             * @description What it is a list of.
+             *
+             *     * `terms` - terms
+             *     * `listings` - listings
+             *     * `brands` - brands
+             *     * `sellers` - sellers
+             * @default terms
+             */
+            of: components["schemas"]["ListedKind"];
             name: string;
             terms?: string[];
+            /** @default  */
+            pasted: string;
             /** @default false */
             replace: boolean;
+            /** @description Noted on the list. */
+            note?: string;
         };
-        /** @description What terms come to. searches_52w: without those that are likely mistypings of another one of them. */
+        /**
+         * @description What a list comes to. terms: entries of any kind.
+         *
+         *     searches_52w: of terms, without those that are likely mistypings of another one of them; units_52w: of what
+         *     sells.
+         */
         ListTotal: {
             terms: number;
             /** @description Those that the market has. */
@@ -6209,7 +6242,17 @@ export interface components {
             mistyped: number;
             /** Format: double */
             mistyped_searches: number;
+            /** Format: double */
+            units_52w: number | null;
         };
+        /**
+         * @description * `terms` - terms
+         *     * `listings` - listings
+         *     * `brands` - brands
+         *     * `sellers` - sellers
+         * @enum {string}
+         */
+        ListedKind: "terms" | "listings" | "brands" | "sellers";
         /** @description A term of a list. known: whether the market has it. misspelt_of: the term it is likely a mistyping of. */
         ListedTerm: {
             term: string;
@@ -6223,6 +6266,68 @@ export interface components {
             niche: string | null;
             niche_name: string | null;
             misspelt_of: string | null;
+        };
+        /**
+         * @description A listing, brand or seller of a list. known: whether the market has it.
+         *
+         *     Figures that its kind does not have are null.
+         */
+        ListedThing: {
+            id: string;
+            name: string;
+            known: boolean;
+            category: string;
+            /**
+             * Format: double
+             * @description Units a year: units of the last 52 weeks, its own or those of its listings; those of a listing that several niches share are divided by clicks
+             */
+            sales_units_52w: number | null;
+            /**
+             * Format: double
+             * @description Revenue a year: units × price, period by period, its own or of its listings; what several niches share is divided by clicks
+             */
+            sales_revenue_52w: number | null;
+            /**
+             * Format: double
+             * @description Price now: as the table of listings says, else the last one of its history
+             */
+            listing_price: number | null;
+            /** @description Reviews now: as the table of listings says, else the last of its history */
+            listing_reviews: number | null;
+            /**
+             * Format: double
+             * @description Units a year, estimated from its rank: e to the line of ln units by mean ln rank in its category, where no units are known
+             */
+            listing_estimated_units: number | null;
+            /**
+             * @description Sleeper: Asleep: strong in its last season, at most sleeper_quiet of that now, and the calendar, stock, rank or price says why; In season: strong now, in weeks above the mean of the year, and hardly wanted out of season; only of what is seasonal by its own sales or its niche's searches
+             *
+             *     * `Asleep` - Asleep
+             *     * `In season` - In season
+             */
+            sleep_state: (components["schemas"]["SleepStateEnum"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * Format: date
+             * @description Order by, its season: that day − lead_days
+             */
+            sleep_order_by: string | null;
+            /**
+             * Format: double
+             * @description Price of its listings: median over its listings on sale
+             */
+            carried_price: number | null;
+            /** @description Its listings: listings on sale at the as-of: of a brand those that someone offers, or whose history goes on; of a seller those it has an offer of, or that name it */
+            carried_listings: number | null;
+            /**
+             * Format: double
+             * @description Units a year, estimated from ranks: sum over its listings whose units are not known; of a seller, by its part of their lead offers
+             */
+            carried_estimated_units: number | null;
+            /**
+             * Format: double
+             * @description Drift a year: robust slope of the log deseasonalised four-week levels of the last 104 weeks
+             */
+            drift_rate_year: number | null;
         };
         /** @description A listing of the same niche. */
         ListingBeside: {
@@ -10269,6 +10374,16 @@ export interface components {
         /** @description Some terms. */
         TermsRequestRequest: {
             market_id: string;
+            /**
+             * @description What it is a list of.
+             *
+             *     * `terms` - terms
+             *     * `listings` - listings
+             *     * `brands` - brands
+             *     * `sellers` - sellers
+             * @default terms
+             */
+            of: components["schemas"]["ListedKind"];
             terms: string[];
         };
         /** @description Mentions of a theme by quarter, and their share of the quarter's of its kind and tone. */
@@ -10559,14 +10674,20 @@ export interface components {
             terms: number;
             leaders: number;
         };
-        /** @description A list with its terms, in their order. */
+        /** @description A list with what it holds, in its order: rows of terms, or things of another kind. */
         WordList: {
+            of: components["schemas"]["ListedKind"];
             name: string;
+            note: string;
+            /** @description Pieces of what was pasted that name nothing here. */
+            unknown: string[];
             total: components["schemas"]["ListTotal"];
             rows: components["schemas"]["ListedTerm"][];
+            things: components["schemas"]["ListedThing"][];
         };
         /** @description A list. removed: it was removed and can be brought back. */
         WordListRow: {
+            of: components["schemas"]["ListedKind"];
             name: string;
             /** Format: date-time */
             changed_at: string;
@@ -17353,6 +17474,15 @@ export interface operations {
             query?: {
                 /** @description Id of the market; default the first. */
                 market?: string;
+                /**
+                 * @description What they are lists of.
+                 *
+                 *     * `terms` - terms
+                 *     * `listings` - listings
+                 *     * `brands` - brands
+                 *     * `sellers` - sellers
+                 */
+                of?: "terms" | "listings" | "brands" | "sellers";
             };
             header?: never;
             path?: never;
@@ -17473,6 +17603,15 @@ export interface operations {
                 /** @description Id of the market; default the first. */
                 market?: string;
                 name: string;
+                /**
+                 * @description What they are lists of.
+                 *
+                 *     * `terms` - terms
+                 *     * `listings` - listings
+                 *     * `brands` - brands
+                 *     * `sellers` - sellers
+                 */
+                of?: "terms" | "listings" | "brands" | "sellers";
             };
             header?: never;
             path?: never;
@@ -17533,6 +17672,15 @@ export interface operations {
                 /** @description Id of the market; default the first. */
                 market?: string;
                 name: string;
+                /**
+                 * @description What they are lists of.
+                 *
+                 *     * `terms` - terms
+                 *     * `listings` - listings
+                 *     * `brands` - brands
+                 *     * `sellers` - sellers
+                 */
+                of?: "terms" | "listings" | "brands" | "sellers";
             };
             header?: never;
             path?: never;
@@ -17645,6 +17793,15 @@ export interface operations {
                 /** @description Id of the market; default the first. */
                 market?: string;
                 name: string;
+                /**
+                 * @description What they are lists of.
+                 *
+                 *     * `terms` - terms
+                 *     * `listings` - listings
+                 *     * `brands` - brands
+                 *     * `sellers` - sellers
+                 */
+                of?: "terms" | "listings" | "brands" | "sellers";
             };
             header?: never;
             path?: never;

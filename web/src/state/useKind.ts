@@ -121,7 +121,7 @@ export const useKind = (): KindWords => injectLocal(OF_SCREEN, KINDS.niches) ?? 
 export function useKindNamed(among: KindWords[] = [KINDS.niches, KINDS.terms]): KindWords {
   const route = useRoute();
   const named = among.find((kind) => kind.of === route.query["of"]);
-  return provideKind(named ?? KINDS.niches);
+  return provideKind(named ?? among[0] ?? KINDS.niches);
 }
 
 /** A number of them, as “1 niche” and “2,700 terms”. */

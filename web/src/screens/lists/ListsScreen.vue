@@ -2,17 +2,28 @@
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
 import { useRoute, useRouter } from "vue-router";
-import type { ApiError } from "@/api/client";
-import { dropTerms, listQueries, removeList, saveList } from "@/api/lists";
-import { formatCount, UNKNOWN } from "@/format/values";
+import { type ApiError, TERMS } from "@/api/client";
+import {
+  dropEntries,
+  type ListedKind,
+  type ListedThing,
+  listQueries,
+  removeList,
+  saveList,
+} from "@/api/lists";
+import { formatMoney } from "@/format/money";
+import { formatCount, formatDay, UNKNOWN } from "@/format/values";
 import { useMarket } from "@/state/useMarket";
 import MarketGate from "@/screens/parts/MarketGate.vue";
 import { useCopy } from "@/state/useCopy";
+import { howMany, KINDS, useKindNamed } from "@/state/useKind";
 import { useNotice } from "@/state/useNotice";
 import { useTabTitle } from "@/state/useTabTitle";
+import { useTyped } from "@/state/useTyped";
 import FileLinks from "@/ui/FileLinks.vue";
+import TextField from "@/ui/TextField.vue";
 
-/** Named lists of terms, to take along: what they come to, copied or as files. */
+/** Named lists of terms, listings, brands or sellers, to take along: what they come to, copied or as files. */
 const route = useRoute();
 const router = useRouter();
 const cache = useQueryClient();
@@ -20,7 +31,13 @@ const { market } = useMarket();
 const { notify } = useNotice();
 const copy = useCopy();
 
-const lists = useQuery(computed(() => listQueries.all(market.value?.market_id)));
+/** What lists can be of; the screen is made anew for another. */
+const LISTED = [KINDS.terms, KINDS.listings, KINDS.brands, KINDS.sellers];
+const kind = useKindNamed(LISTED);
+const of = kind.of as ListedKind;
+const ofTerms = kind.of === TERMS;
+
+const lists = useQuery(computed(() => listQueries.all(market.value?.market_id, of)));
 const standing = computed(() => (lists.data.value ?? []).filter((one) => !one.removed));
 const removed = computed(() => (lists.data.value ?? []).filter((one) => one.removed));
 /** The list that the address names; else the first. */
@@ -28,19 +45,26 @@ const name = computed(() => {
   const named = route.query["list"];
   return typeof named === "string" ? named : (standing.value[0]?.name ?? "");
 });
-useTabTitle(computed(() => (name.value ? `${name.value} · Lists` : "Lists of terms")));
+useTabTitle(computed(() => (name.value ? `${name.value} · Lists` : `Lists of ${kind.many}`)));
 const list = useQuery(
   computed(() => ({
-    ...listQueries.of(market.value?.market_id ?? "", name.value),
+    ...listQueries.of(market.value?.market_id ?? "", of, name.value),
     enabled: Boolean(market.value && standing.value.some((one) => one.name === name.value)),
   })),
 );
 const found = computed(() => list.data.value);
 const address = computed(() => {
-  const query = { market: market.value?.market_id ?? "", name: name.value };
+  const query = { market: market.value?.market_id ?? "", of, name: name.value };
   return `/api/word-lists/file/?${new URLSearchParams(query).toString()}`;
 });
-const terms = (many: number): string => `${formatCount(many)} ${many === 1 ? "term" : "terms"}`;
+const terms = (many: number): string => howMany(kind, many);
+/** Units a year, those that are estimated marked as such. */
+const unitsOf = (one: ListedThing): string => {
+  const guess = one.listing_estimated_units ?? one.carried_estimated_units;
+  return one.sales_units_52w === null && guess !== null
+    ? `≈${formatCount(guess)}`
+    : formatCount(one.sales_units_52w);
+};
 const rate = (value: number | null): string =>
   value === null ? UNKNOWN : `${(value * 100).toFixed(1)}%`;
 const busy = ref(false);
@@ -60,28 +84,66 @@ async function change(work: () => Promise<unknown>, done: string): Promise<void>
 }
 
 const market_id = computed(() => market.value?.market_id ?? "");
-const drop = (term: string): Promise<void> =>
+const drop = (term: string, called = term): Promise<void> =>
   change(
-    () => dropTerms({ market_id: market_id.value, name: name.value, terms: [term] }),
-    `“${term}” is off the list.`,
+    () => dropEntries({ market_id: market_id.value, of, name: name.value, terms: [term] }),
+    `“${called}” is off the list.`,
   );
 const back = (one: string): Promise<void> =>
-  change(
-    () => saveList({ market_id: market_id.value, name: one, replace: false }),
-    `“${one}” is back.`,
-  );
+  change(() => saveList({ market_id: market_id.value, of, name: one }), `“${one}” is back.`);
 
 async function remove(): Promise<void> {
   const one = name.value;
-  await change(() => removeList(market_id.value, one), `“${one}” removed; it can be brought back.`);
+  await change(
+    () => removeList(market_id.value, of, one),
+    `“${one}” removed; it can be brought back.`,
+  );
   await router.replace({ query: { ...route.query, list: undefined } });
 }
 
 const copied = (): Promise<void> => {
-  const all = (found.value?.rows ?? []).map((row) => row.term);
+  const { rows = [], things = [] } = found.value ?? {};
+  const all = [...rows.map((row) => row.term), ...things.map((one) => one.id)];
   const done = `${terms(all.length)} copied, a line each.`;
   return copy(all.join("\n"), done, "export the list instead");
 };
+
+/** Ids that are pasted go onto the list one looks at, or onto a new one. */
+const pasted = ref("");
+const wanted = ref("");
+const unknown = ref<string[]>([]);
+async function paste(): Promise<void> {
+  const list = wanted.value.trim() || name.value;
+  if (!list || !pasted.value.trim()) return;
+  await change(async () => {
+    const made = await saveList({
+      market_id: market_id.value,
+      of,
+      name: list,
+      pasted: pasted.value,
+    });
+    unknown.value = made.unknown;
+    pasted.value = wanted.value = "";
+    await router.replace({ query: { ...route.query, list: made.name } });
+  }, `On the list “${list}”.`);
+}
+
+/** A note on the list; what is typed stands until it is kept. */
+const noted = computed(() => ({ id: name.value, note: found.value?.note ?? "" }));
+const note = useTyped(
+  () => noted.value,
+  (one) => one.note,
+  async (one, text) => {
+    try {
+      const made = await saveList({ market_id: market_id.value, of, name: one.id, note: text });
+      cache.setQueryData(listQueries.of(market_id.value, of, one.id).queryKey, made);
+      return true;
+    } catch (error) {
+      notify(`The note is not kept. ${(error as ApiError).message}`, true);
+      return false;
+    }
+  },
+);
 </script>
 
 <template>
@@ -93,11 +155,20 @@ const copied = (): Promise<void> => {
     >
       <template v-if="market">
         <nav aria-label="Lists">
-          <h1 class="serif">Lists of terms</h1>
+          <h1 class="serif">Lists of {{ kind.many }}</h1>
+          <p class="kinds">
+            <RouterLink
+              v-for="one in LISTED"
+              :key="one.of"
+              :aria-current="one.of === of ? 'true' : undefined"
+              :to="{ query: { market: market_id, of: one.of === TERMS ? undefined : one.of } }"
+              >{{ one.many }}</RouterLink
+            >
+          </p>
           <p v-if="!standing.length">
-            No list yet. Mark terms in the
-            <RouterLink :to="{ path: '/terms', query: { market: market_id } }"
-              >ledger of terms</RouterLink
+            No list yet. Mark {{ kind.many }} in the
+            <RouterLink :to="{ path: kind.home, query: { market: market_id } }"
+              >ledger of {{ kind.many }}</RouterLink
             >
             with the space bar and put them on one; its total, copies and files are here.
           </p>
@@ -106,13 +177,15 @@ const copied = (): Promise<void> => {
               <RouterLink
                 class="serif"
                 :aria-current="one.name === name ? 'page' : undefined"
-                :to="{ query: { market: market_id, list: one.name } }"
+                :to="{ query: { ...route.query, list: one.name } }"
                 >{{ one.name }}</RouterLink
               >
               <span class="small"
                 >{{ terms(one.total.terms)
                 }}<template v-if="one.total.searches_52w !== null"
                   >, {{ formatCount(one.total.searches_52w) }} searches a year</template
+                ><template v-if="one.total.units_52w !== null"
+                  >, {{ formatCount(one.total.units_52w) }} units a year</template
                 ></span
               >
             </li>
@@ -121,6 +194,27 @@ const copied = (): Promise<void> => {
             {{ one.name }}, removed
             <v-btn :disabled="busy" @click="back(one.name)">Bring back</v-btn>
           </p>
+          <form v-if="!ofTerms" class="paste" @submit.prevent="paste">
+            <v-textarea
+              v-model="pasted"
+              rows="1"
+              auto-grow
+              :aria-label="`Ids of ${kind.many}`"
+              :placeholder="`paste ids of ${kind.many}, in any form`"
+            />
+            <TextField
+              v-model="wanted"
+              label="Name of the list to put them on"
+              :placeholder="name ? `on “${name}”, or a new name` : 'name of the list'"
+            />
+            <v-btn type="submit" :disabled="busy || !pasted.trim() || !(wanted.trim() || name)"
+              >Put on the list</v-btn
+            >
+            <p v-if="unknown.length" class="small" role="status">
+              No {{ kind.one }} here, and left out:
+              {{ unknown.map((one) => `“${one}”`).join(", ") }}.
+            </p>
+          </form>
         </nav>
         <section v-if="found" :aria-label="found.name">
           <h2 class="serif">{{ found.name }}</h2>
@@ -136,14 +230,78 @@ const copied = (): Promise<void> => {
             ><template v-if="found.total.known < found.total.terms"
               >; {{ formatCount(found.total.terms - found.total.known) }} not in this market’s
               figures now</template
+            ><template v-if="found.total.units_52w !== null"
+              >; {{ formatCount(found.total.units_52w) }} units a year where they are
+              known</template
             >.
           </p>
+          <TextField
+            v-if="!ofTerms"
+            v-model="note.text.value"
+            class="note"
+            label="Note on the list"
+            placeholder="a note"
+            @blur="note.leave"
+            @keydown.enter="note.leave"
+          />
           <p class="acts">
             <v-btn @click="copied">Copy all</v-btn>
             <FileLinks :address="address" :what="terms(found.total.terms)" />
             <v-btn :disabled="busy" @click="remove">Remove the list</v-btn>
           </p>
-          <div class="wide">
+          <div v-if="!ofTerms" class="wide">
+            <v-table>
+              <thead>
+                <tr>
+                  <th scope="col">{{ kind.one }}</th>
+                  <th v-explain:figure="'sales.units_52w'" scope="col" class="number">units/yr</th>
+                  <th scope="col" class="number">price</th>
+                  <th v-if="of === 'listings'" v-explain:figure="'sleep.state'" scope="col">
+                    sleeper
+                  </th>
+                  <th v-if="of === 'listings'" v-explain:figure="'sleep.order_by'" scope="col">
+                    order by
+                  </th>
+                  <th v-else v-explain:figure="'carried.listings'" scope="col" class="number">
+                    listings
+                  </th>
+                  <th scope="col"><span class="unseen">take off</span></th>
+                </tr>
+              </thead>
+              <tbody>
+                <tr v-for="one in found.things" :key="one.id">
+                  <th scope="row">
+                    <RouterLink
+                      v-if="one.known"
+                      :to="{
+                        path: kind.page ?? '',
+                        query: { market: market_id, [kind.named]: one.id },
+                      }"
+                      >{{ one.name }}</RouterLink><template v-else>{{ one.name }}</template>
+                    <span class="small where">
+                      {{ one.known ? one.category : "not in the figures now" }}</span
+                    >
+                  </th>
+                  <td class="number">{{ unitsOf(one) }}</td>
+                  <td class="number">{{ formatMoney(one.listing_price ?? one.carried_price) }}</td>
+                  <td v-if="of === 'listings'">{{ one.sleep_state ?? "" }}</td>
+                  <td v-if="of === 'listings'">
+                    {{ one.sleep_order_by ? formatDay(one.sleep_order_by) : "" }}
+                  </td>
+                  <td v-else class="number">{{ formatCount(one.carried_listings) }}</td>
+                  <td class="number">
+                    <v-btn
+                      :disabled="busy"
+                      :aria-label="`Take ${one.name} off the list`"
+                      @click="drop(one.id, one.name)"
+                      >Take off</v-btn
+                    >
+                  </td>
+                </tr>
+              </tbody>
+            </v-table>
+          </div>
+          <div v-else class="wide">
             <v-table>
               <thead>
                 <tr>
@@ -237,6 +395,48 @@ li {
 
 a {
   color: var(--q5);
+}
+
+.kinds {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 14px;
+  margin: 0 0 8px;
+}
+
+.kinds a {
+  color: var(--ink2);
+  text-decoration: none;
+  line-height: 24px;
+}
+
+.kinds a[aria-current] {
+  color: var(--ink);
+  font-weight: 600;
+  border-bottom: 2px solid var(--ochre);
+}
+
+.paste {
+  display: grid;
+  gap: 6px;
+  justify-items: start;
+  margin-top: 14px;
+}
+
+.paste > * {
+  width: 100%;
+}
+
+.paste > button {
+  width: auto;
+}
+
+.where {
+  margin-left: 6px;
+}
+
+.note {
+  max-width: 520px;
 }
 
 .gone {

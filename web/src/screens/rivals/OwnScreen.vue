@@ -100,8 +100,8 @@ const file = computed(() => {
             >
             <span class="small">
               Their price rose while demand holds, their season comes and its order-by date is
-              within 60 days, or nobody else has them now while demand holds. None
-              of what sells under 52 a year.</span
+              within 60 days, or nobody else has them now while demand holds. None of what sells
+              under 52 a year.</span
             >
           </p>
           <div v-if="answer.rows.length" class="scroller">

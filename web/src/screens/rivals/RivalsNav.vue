@@ -25,6 +25,9 @@ const SCREENS = [
       :aria-current="one.path === route.path ? 'page' : undefined"
       >{{ one.name }}</RouterLink
     >
+    <RouterLink :to="{ path: '/lists', query: { market: market?.market_id, of: 'listings' } }"
+      >lists</RouterLink
+    >
   </nav>
 </template>
 

@@ -2,6 +2,7 @@
 import { computed, ref } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import { formatCount } from "@/format/values";
+import ListActs from "@/screens/parts/ListActs.vue";
 import LedgerView from "@/screens/parts/ledger/LedgerView.vue";
 import { KINDS, provideKind } from "@/state/useKind";
 import { useListState } from "@/state/useListState";
@@ -70,8 +71,9 @@ function together(sellers: string[]): void {
         >
       </div>
     </template>
-    <template v-if="of === 'sellers'" #marked="{ marked }">
-      <v-btn @click="together(marked)">What they carry together</v-btn>
+    <template #marked="{ marked }">
+      <v-btn v-if="of === 'sellers'" @click="together(marked)">What they carry together</v-btn>
+      <ListActs :market="market?.market_id ?? ''" :kind="kind" :ids="marked" />
     </template>
     <template #nothing>
       <p class="nothing">

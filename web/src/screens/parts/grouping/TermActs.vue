@@ -1,14 +1,14 @@
 <script setup lang="ts">
-import { useQuery, useQueryClient } from "@tanstack/vue-query";
+import { useQuery } from "@tanstack/vue-query";
 import { computed, nextTick, ref } from "vue";
-import type { ApiError } from "@/api/client";
 import { makeNiche, moveTerms } from "@/api/grouping";
-import { listQueries, saveList } from "@/api/lists";
+import { listQueries } from "@/api/lists";
 import { formatCount } from "@/format/values";
 import { useNicheChange } from "@/state/useNicheChange";
 import { useCopy } from "@/state/useCopy";
-import { useNotice } from "@/state/useNotice";
+import { KINDS } from "@/state/useKind";
 import TextField from "@/ui/TextField.vue";
+import ListActs from "../ListActs.vue";
 import RowPicker from "../RowPicker.vue";
 
 /** What is done with chosen terms: a niche of their own, into another one, or out of theirs. */
@@ -21,10 +21,9 @@ const props = defineProps<{
 const emit = defineEmits<{ done: [niche: string | null] }>();
 
 const { busy, change } = useNicheChange();
-const { notify } = useNotice();
 const copy = useCopy();
-const cache = useQueryClient();
-const step = ref<"" | "make" | "move" | "list">("");
+const step = ref<"" | "make" | "move">("");
+const listing = ref(false);
 const name = ref("");
 const field = ref<InstanceType<typeof TextField> | null>(null);
 const many = computed(() =>
@@ -43,30 +42,6 @@ function begin(): void {
 
 /** What they come to together, a mistyping and its right form counted once. */
 const total = useQuery(computed(() => listQueries.total(props.market, props.terms)));
-const lists = useQuery(
-  computed(() => ({ ...listQueries.all(props.market), enabled: step.value === "list" })),
-);
-const there = computed(() => (lists.data.value ?? []).filter((one) => !one.removed));
-
-function beginList(): void {
-  name.value = "";
-  step.value = "list";
-  void nextTick(() => field.value?.focus());
-}
-
-async function keep(list: string): Promise<void> {
-  if (!list.trim()) return;
-  const wanted = { market_id: props.market, name: list, terms: props.terms, replace: false };
-  try {
-    const made = await saveList(wanted);
-    notify(`${many.value} on the list “${made.name}”, which has ${formatCount(made.total.terms)}.`);
-    step.value = "";
-    await cache.invalidateQueries({ queryKey: ["lists"] });
-  } catch (error) {
-    notify(`Nothing was kept. ${(error as ApiError).message}`, true);
-  }
-}
-
 const copied = (): Promise<void> =>
   copy(props.terms.join("\n"), `${many.value} copied, a line each.`, "export the list instead");
 
@@ -112,29 +87,16 @@ defineExpose({ begin });
     />
     <v-btn @click="step = ''">Cancel</v-btn>
   </template>
-  <form v-else-if="step === 'list'" class="making" @submit.prevent="keep(name)">
-    <TextField
-      ref="field"
-      v-model="name"
-      class="name"
-      label="Name of the list"
-      placeholder="name of a list"
-      @keydown.esc.stop.prevent="step = ''"
-    />
-    <v-btn type="submit" :disabled="!name.trim()">Put on the list</v-btn>
-    <v-btn
-      v-for="one in there.slice(0, 4)"
-      :key="one.name"
-      class="small"
-      :aria-label="`Put on the list ${one.name}`"
-      @click="keep(one.name)"
-      >{{ one.name }}</v-btn
-    >
-    <v-btn @click="step = ''">Cancel</v-btn>
-  </form>
+  <ListActs
+    v-else-if="listing"
+    v-model:open="listing"
+    :market="market"
+    :kind="KINDS.terms"
+    :ids="terms"
+  />
   <template v-else>
     <v-btn v-if="copies" @click="copied">Copy</v-btn>
-    <v-btn @click="beginList">Put on a list …</v-btn>
+    <ListActs v-model:open="listing" :market="market" :kind="KINDS.terms" :ids="terms" />
     <v-btn :disabled="busy" @click="begin">Make a niche …</v-btn>
     <v-btn :disabled="busy" @click="step = 'move'">Put into a niche …</v-btn>
     <v-btn
