@@ -11,7 +11,7 @@ import polars as pl
 
 from .catalogue import Further, Niche, described, read_further, read_niches, seeded, singular, slug
 from .curves import FIRST, MONDAYS, WEEKS, price_path, weekly_demand
-from .people import RESELLERS, RESOLD, brand_names, kin_names, seller_names
+from .people import RESELLERS, RESOLD, SEASONAL, brand_names, kin_names, seller_names
 from .supply import LAST, LAST_DAY, Supply
 
 
@@ -83,6 +83,7 @@ def build() -> dict[str, pl.DataFrame]:
             _add_between(tables, one, [n for n in niches if n.name in one.niches])
     tables.add("protected_words", *PROTECTED)
     _add_resellers(tables)
+    _add_seasonal_sellers(tables)
     return {name: _frame(name, rows) for name, rows in tables.rows.items()}
 
 
@@ -216,6 +217,46 @@ def _add_resellers(tables: Tables) -> None:
             if since < LAST_DAY - timedelta(days=450):
                 end = given_up if row in dropped else None
                 tables.add("offers", (seller, row[0], since.isoformat(), end))
+
+
+# Roots of categories whose goods are stocked for a season, with its first and last month.
+STOCKED = {
+    "preserving": (7, 11),
+    "brewing": (8, 11),
+    "bees": (3, 7),
+    "water": (4, 8),
+    "growing": (2, 6),
+}
+
+
+QUIET = "bean row netting"  # Goods of a niche in which some are dearer now.
+
+
+def _add_seasonal_sellers(tables: Tables) -> None:
+    """Sellers who stock goods for their season and clear them after it, over five years; much the same ones."""
+    home = f"{tables.rows['markets'][0][0]}-"
+    first_year = LAST_DAY.year - 5
+    old = date(first_year, 1, 31).isoformat()
+    known = [row for row in tables.rows["listings"] if row[4].startswith(home) and row[8] < old]
+    shared = [known[int(i)] for i in seeded("stocked").choice(len(known), 40, replace=False)]
+    for at, (seller, name) in enumerate(SEASONAL.items()):
+        rng = seeded("seasonal", seller)
+        tables.add("sellers", (seller, name, date(first_year, 2, 1).isoformat(), 0))
+        # The first one had what is quiet now, and dearer.
+        quiet = [row for row in tables.rows["listings"] if QUIET in row[1]][:5]
+        for row in shared if at else [*shared, *quiet]:
+            root = row[4].removeprefix(home).split("-")[0]
+            if root not in STOCKED or (row in shared and rng.random() > 0.75):
+                continue
+            begin, end = STOCKED[root]
+            launched = date.fromisoformat(row[8]).year
+            for year in range(max(first_year, launched + 1), LAST_DAY.year + (row in shared)):
+                since = date(year, begin, 1) + timedelta(days=int(rng.integers(0, 25)))
+                until = date(year, end, 1) + timedelta(days=int(rng.integers(0, 25)))
+                # Now and then one is left out for a year.
+                if since <= LAST_DAY and rng.random() < 0.9:
+                    last = until.isoformat() if until <= LAST_DAY else None
+                    tables.add("offers", (seller, row[0], since.isoformat(), last))
 
 
 def _first(options: dict[str, str]) -> str:

@@ -21,6 +21,11 @@ RESELLERS = {
     "s204": "Skep Green Outfitters",
 }  # fmt: skip
 RESOLD = "Skephithe"
+# Sellers who stock for the season and clear after it, year by year; the first is the one to call one's own.
+SEASONAL = {
+    "s205": "Lantern Yard Goods", "s206": "Stubble Field Stores", "s207": "Weir Bank Trading",
+    "s208": "Quince Loft Supply",
+}  # fmt: skip
 
 
 def brand_names() -> list[str]:

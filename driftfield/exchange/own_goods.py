@@ -187,9 +187,12 @@ def _sentence(record: Mapping[str, Any], order_by: date | None) -> str:
     parts = []
     if "price" in record["reasons"]:
         sure = format_interval(record["demand_low"], record["demand_high"])
+        whose = (
+            "what it sells" if record["demand_from"] == "its own sales" else "demand in its niche"
+        )
         parts.append(
-            f"its price rose by {format_change(record['price_change_13w']).lstrip('+')} in 13 weeks while the "
-            f"demand of {record['demand_from'].replace('its own sales', 'its own')} holds ({sure} a year)"
+            f"its price rose by {format_change(record['price_change_13w']).lstrip('+')} in 13 weeks while "
+            f"{whose} is not seen to fall ({sure} a year)"
         )
     if "season" in record["reasons"] and order_by is not None:
         parts.append(f"its season comes: order by {order_by.day} {order_by:%b %Y}")

@@ -100,7 +100,8 @@ class Again(TestCase):
         self.assertEqual(self.reasons(listing__price_change_13w=0.3, niche_drift_high=NONE), [])
         said = self.record(listing__price_change_13w=0.12)["sentence"]
         self.assertEqual(
-            said, "Its price rose by 12% in 13 weeks while the demand of its niche holds (−2% to +7% a year)."
+            said,
+            "Its price rose by 12% in 13 weeks while demand in its niche is not seen to fall (−2% to +7% a year).",
         )  # fmt: skip
 
     def test_its_season_comes(self) -> None:
@@ -151,6 +152,16 @@ class Command(TestCase):
         self.assertEqual((rows["l2"]["until"], rows["l2"]["carried_now"]), ("2025-09-10", False))
         self.assertEqual(rows["l1"]["rivals"], 3)
         self.assertIn("“l99” is unknown here", done.stderr)
+
+    def test_the_seller_of_the_demo_market_who_clears_after_the_season(self) -> None:
+        demo = Path(__file__).resolve().parents[3] / "demo" / "harrow-quay.zip"
+        done = CliRunner().invoke(main, ["replenish", str(demo), "--mine", "s205"])
+        rows = [json.loads(line) for line in done.stdout.splitlines()]
+        risen = [row["name"] for row in rows if "price" in row["reasons"]]
+        self.assertEqual(len(risen), 2)
+        self.assertTrue(all("bean row netting" in name for name in risen))
+        (empty,) = (row for row in rows if "rivals" in row["reasons"])
+        self.assertLess(empty["in_stock"], 0.1)
 
     def test_what_is_lacking_is_said(self) -> None:
         for words, said in (

@@ -99,8 +99,8 @@ const file = computed(() => {
               pay to order again.</b
             >
             <span class="small">
-              Their price rose while demand holds, their season comes and its order-by date is
-              within 60 days, or nobody else has them now while demand holds. None of what sells
+              Their price rose while demand is not seen to fall, their season comes and its order-by date is
+              within 60 days, or nobody else has them now while demand is not seen to fall. None of what sells
               under 52 a year.</span
             >
           </p>
