@@ -10,10 +10,10 @@ import numpy as np
 import polars as pl
 from django.db import connection
 
-from driftfield.core.base import CoreError, Floats, Ints
+from driftfield.core.base import Floats, Ints
 from driftfield.core.market import CATEGORY, FIGURES_BY_KEY, LISTING
 from driftfield.core.supply import Listings, Offers, Shelves, all_offers
-from driftfield.exchange.storefronts import NOBODY, Storefronts, rounded
+from driftfield.exchange.storefronts import Storefronts, rounded
 from driftfield.market.models import Offer, Seller
 
 from .catalogue.found import tree_of
@@ -31,15 +31,9 @@ NUMBERS = {
 
 
 def shops_of(run: Run) -> Storefronts:
-    """All storefronts that a run's market has, or had.
-
-    Raises CoreError where it is not known who sells what.
-    """
+    """All storefronts that a run's market has, or had; none where it is not known who sells what."""
     columns = columns_of(run, LISTING)
-    found = columns.kept("shops", lambda: (_made(run, columns),))[0]
-    if not len(found.shelves.offers.listing):
-        raise CoreError(NOBODY)
-    return found
+    return columns.kept("shops", lambda: _made(run, columns))
 
 
 def _made(run: Run, columns: RunColumns) -> Storefronts:

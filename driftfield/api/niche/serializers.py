@@ -189,11 +189,11 @@ class LeadHolder(serializers.Serializer[Any]):
 
 
 class LeadHolders(serializers.Serializer[Any]):
-    """Who held the lead offers on the goods of a niche, who held most first."""
+    """Who held the lead offers on the goods of a niche, who held most first; nobody where it is not known."""
 
     sentence = serializers.CharField()
-    first = serializers.DateField()
-    last = serializers.DateField()
+    first = serializers.DateField(allow_null=True)
+    last = serializers.DateField(allow_null=True)
     rows = LeadHolder(many=True)
 
 

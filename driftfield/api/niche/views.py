@@ -20,6 +20,7 @@ from driftfield.api.niche import serializers as s
 from driftfield.api.previews import ShownCurve, preview_of
 from driftfield.api.queries import ChoiceQuery, NicheQuery, reading_named
 from driftfield.api.shared import ProblemDetail
+from driftfield.core.base import CoreError
 from driftfield.core.economics import money_workings
 from driftfield.core.market import FIGURES_BY_KEY
 from driftfield.core.sentences import (
@@ -30,6 +31,7 @@ from driftfield.core.sentences import (
 )
 from driftfield.desk.actions import save_costs
 from driftfield.desk.profitability import read_profitability
+from driftfield.exchange.leads import Leads
 from driftfield.exchange.lists import Column
 from driftfield.exchange.terms import TERM_COLUMNS
 from driftfield.exchange.times import Time
@@ -179,18 +181,26 @@ class LeadsView(APIView):
     )
     def get(self, request: Request) -> Response:
         wanted = LeadsQuery.asked(request)
-        month = Time.of_month(wanted["month"]) if wanted["month"] else None
-        found = leads_of(reading_named(wanted), month)
-        return Response(
-            s.LeadHolders(
-                {
-                    "sentence": f"{found.sentence}.",
-                    "first": found.time.first,
-                    "last": found.time.last,
-                    "rows": found.rows,
-                }
-            ).data
-        )
+        reading = reading_named(wanted)
+        if not wanted["month"]:
+            return Response(s.LeadHolders(_last_season(reading)).data)
+        found = leads_of(reading, Time.of_month(wanted["month"]))
+        return Response(s.LeadHolders(_told(found)).data)
+
+
+def _last_season(reading: Reading) -> dict[str, Any]:
+    """What every dossier asks for; that it is not known is an answer there and no fault."""
+    try:
+        return _told(leads_of(reading))
+    except CoreError as unknown:
+        return {"sentence": str(unknown), "first": None, "last": None, "rows": []}
+
+
+def _told(found: Leads) -> dict[str, Any]:
+    return {
+        "sentence": f"{found.sentence}.", "first": found.time.first, "last": found.time.last,
+        "rows": found.rows,
+    }  # fmt: skip
 
 
 class Terms(APIView):

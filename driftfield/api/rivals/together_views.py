@@ -23,7 +23,13 @@ from driftfield.core.market import BRAND, SELLER
 from driftfield.core.sentences import together_sentence
 from driftfield.exchange.lists import Column
 from driftfield.exchange.pasted import Pasted
-from driftfield.exchange.storefronts import COLUMNS, Storefronts, carried_records, chosen_sellers
+from driftfield.exchange.storefronts import (
+    COLUMNS,
+    NOBODY,
+    Storefronts,
+    carried_records,
+    chosen_sellers,
+)
 from driftfield.market.models import Market
 from driftfield.readings.chosen import own_sellers
 from driftfield.readings.columns import columns_of
@@ -75,6 +81,8 @@ class _Asked:
 def _asked(wanted: dict[str, Any]) -> _Asked:
     market = market_named(wanted["market"])
     shops = shops_of(market.run)
+    if not shops.sellers:
+        raise CoreError(NOBODY)
     chosen = chosen_sellers(shops, wanted["sellers"])
     if len(chosen.ids) > MOST_SELLERS:
         raise CoreError(

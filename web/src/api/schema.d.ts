@@ -5843,13 +5843,13 @@ export interface components {
             /** Format: double */
             units: number | null;
         };
-        /** @description Who held the lead offers on the goods of a niche, who held most first. */
+        /** @description Who held the lead offers on the goods of a niche, who held most first; nobody where it is not known. */
         LeadHolders: {
             sentence: string;
             /** Format: date */
-            first: string;
+            first: string | null;
             /** Format: date */
-            last: string;
+            last: string | null;
             rows: components["schemas"]["LeadHolder"][];
         };
         /** @description A term that leads to a listing. share: of the clicks after it in the latest weeks. */

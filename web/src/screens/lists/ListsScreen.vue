@@ -253,9 +253,15 @@ const note = useTyped(
             <v-table>
               <thead>
                 <tr>
-                  <th scope="col">{{ kind.one }}</th>
+                  <th v-explain="kind.one" scope="col">{{ kind.one }}</th>
                   <th v-explain:figure="'sales.units_52w'" scope="col" class="number">units/yr</th>
-                  <th scope="col" class="number">price</th>
+                  <th
+                    v-explain:figure="of === 'listings' ? 'listing.price' : 'carried.price'"
+                    scope="col"
+                    class="number"
+                  >
+                    price
+                  </th>
                   <th v-if="of === 'listings'" v-explain:figure="'sleep.state'" scope="col">
                     sleeper
                   </th>

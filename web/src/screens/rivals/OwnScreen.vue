@@ -74,7 +74,7 @@ const file = computed(() => {
           No listing here: {{ answer.unknown.map((one) => `“${one}”`).join(", ") }}.
         </p>
         <p v-if="none" class="small">
-          None is known yet. Open a seller’s page in
+          No seller is my own yet. Open a seller’s page in
           <RouterLink :to="{ path: '/rivals/sellers', query: within }">sellers</RouterLink> and say
           that it is your own, or paste listings here.
         </p>
@@ -99,9 +99,9 @@ const file = computed(() => {
               pay to order again.</b
             >
             <span class="small">
-              Their price rose while demand is not seen to fall, their season comes and its order-by date is
-              within 60 days, or nobody else has them now while demand is not seen to fall. None of what sells
-              under 52 a year.</span
+              Their price rose while demand is not seen to fall, their season comes and its order-by
+              date is within 60 days, or nobody else has them now while demand is not seen to fall.
+              None of what sells under 52 a year.</span
             >
           </p>
           <div v-if="answer.rows.length" class="scroller">
@@ -109,7 +109,7 @@ const file = computed(() => {
               <thead>
                 <tr>
                   <th v-explain="'listing'" scope="col">listing</th>
-                  <th scope="col">why</th>
+                  <th scope="col" data-tip="What says that it may pay to order it again.">why</th>
                   <th v-explain:figure="'listing.price'" scope="col" class="number">price</th>
                   <th v-explain:figure="'listing.price_change_13w'" scope="col" class="number">
                     13 weeks

@@ -228,7 +228,9 @@ const chanceOf = (chance: number): string =>
           <v-table density="compact">
             <thead>
               <tr>
-                <th scope="col">{{ what === "brands" ? "brand" : "category" }}</th>
+                <th v-explain="what === 'brands' ? 'brand' : 'category'" scope="col">
+                  {{ what === "brands" ? "brand" : "category" }}
+                </th>
                 <th scope="col" class="number" data-tip="How many of the chosen sellers have it.">
                   by
                 </th>
