@@ -165,9 +165,10 @@ def _shelf(reading: HolderReading, listings: RunColumns) -> _Shelf:
             if (i := place.get(key)) is not None:
                 since[i] = since[i] or first
                 until[i] = last if last is not None and last < as_of else None
+    portion = mine(PORTION, pl.Float32).to_numpy().astype(np.float64)
     return _Shelf(
         np.array([at[i] for i in known], dtype=np.int64),
-        mine(PORTION, pl.Float32).to_numpy().astype(np.float64)[known],
+        np.where(portion > 0, portion, np.nan)[known],
         [since[i] for i in known], [until[i] for i in known],
         mine(ON_SALE, pl.Boolean).to_numpy()[known], [mine(MOVED, pl.String)[i] or "" for i in known],
     )  # fmt: skip

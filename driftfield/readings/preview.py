@@ -78,9 +78,9 @@ def curve_of(reading: SubjectReading) -> tuple[Timeline, Floats] | None:
     if isinstance(reading, ListingReading):
         return _sold(reading)
     if isinstance(reading, HolderReading):
-        return stored_curve(
-            columns_of(reading.run, reading.kind), reading.kind.curve, reading.place
-        )
+        columns = columns_of(reading.run, reading.kind)
+        stored = stored_curve(columns, reading.kind.curve, reading.place)
+        return None if stored is None or np.isnan(stored[1]).all() else stored
     counts = figures["basis"] == "counts"
     measure = "searches" if counts else "index"
     found = list(

@@ -108,9 +108,24 @@ def estimated_sentence(figures: Mapping[str, Any]) -> str | None:
     )
 
 
+def knows_sales(figures: Mapping[str, Any]) -> bool:
+    """Whether anything is told of what it sells."""
+    known = (figures["sales.units_52w"], figures["carried.estimated_units"])
+    return any(units is not None for units in known)
+
+
+def unsold_sentence(figures: Mapping[str, Any], kind: Kind) -> str | None:
+    """That nothing is told of what it sells, and why; None where something is."""
+    if knows_sales(figures):
+        return None
+    never = kind == SELLER and figures["carried.lead_share"] == 0
+    why = ": it held no lead offer of its listings in the last year" if never else ""
+    return f"What it sells is not known{why}."
+
+
 def assumed_sentence(figures: Mapping[str, Any]) -> str | None:
     """On what assumption sales are told to be a seller's."""
-    if figures["sales.units_52w"] is None and figures["carried.estimated_units"] is None:
+    if not knows_sales(figures):
         return None
     lead = figures["carried.lead_share"]
     held = (

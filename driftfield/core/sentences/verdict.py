@@ -11,7 +11,7 @@ from driftfield.core.curves import slot_date
 from driftfield.core.market import CATEGORY, HOLDERS, LISTING, NICHE, SELLING, TERM, Kind
 
 from .categories import category_sentences
-from .holders import holder_sentences
+from .holders import holder_sentences, unsold_sentence
 from .listings import asleep_sentence, listing_sentences, season_sentence
 
 STEADY = 0.08  # Drift a year within which demand holds, as for the word; both ends of the interval.
@@ -351,6 +351,8 @@ def verdict(
         sentences = [*sentences[:5], *category_sentences(figures)]
     if kind in SELLING and (hardly := hardly_sentence(figures)):
         sentences = [hardly]
+    if kind in HOLDERS and (unsold := unsold_sentence(figures, kind)):
+        sentences = [unsold]
     if kind in HOLDERS:
         # What it sells has dates of its own, too.
         sentences = [*sentences[:5], *holder_sentences(figures, kind, currency)]

@@ -41,9 +41,11 @@ class Goods:
 
     def held(self, clicks: Floats) -> Held:
         """The same as groups that hold listings; ``clicks`` is (listings, windows)."""
+        # Of what one never held the lead offer of it is not told that one sold none.
+        told = np.where(self.portion > 0, self.portion, np.nan)
         got = clicks[self.listing] * self.portion[:, None]
         weight = np.stack([np.nan_to_num(self.groups.sum(one)) for one in got.T], axis=1)
-        return Held(self.groups, self.listing, got, weight, self.portion)
+        return Held(self.groups, self.listing, got, weight, told)
 
 
 @dataclass(frozen=True, slots=True)
@@ -179,11 +181,14 @@ def _portions(listings: Listings, sellers: int) -> tuple[Ints, Floats]:
     for rows in _chunks(len(listings)):
         holder = _holders(listings, rows, late)
         sold = units[rows, late]
-        known = (holder >= 0) & (np.nan_to_num(sold) > 0)
-        row, column = np.nonzero(known)
+        amount = np.nan_to_num(sold).astype(np.float64)
+        # What sold nothing is divided by time, so that of those who held its lead offer 0 is told.
+        nothing = amount.sum(axis=1) == 0
+        amount[nothing] = ~np.isnan(sold[nothing])
+        row, column = np.nonzero((holder >= 0) & (amount > 0))
         key, at = np.unique((row + rows.start) * sellers + holder[row, column], return_inverse=True)
-        total = np.nan_to_num(sold).astype(np.float64).sum(axis=1)
-        found = np.bincount(at, weights=sold[row, column], minlength=len(key))
+        total = amount.sum(axis=1)
+        found = np.bincount(at, weights=amount[row, column], minlength=len(key))
         keys.append(key)
         parts.append(found / total[key // max(sellers, 1) - rows.start])
     return np.concatenate(keys), np.concatenate(parts)
@@ -291,10 +296,12 @@ def read_carried(
     """
     groups, page, portion = goods.groups, goods.listing, goods.portion
     here, on = groups.of(goods.now), page[goods.now]
-    units, guess = record.units[page] * portion, estimate[page]
+    told = np.where(portion > 0, portion, np.nan)
+    units, guess = record.units[page] * told, estimate[page]
     if goods.shared:
         # Whose the units of a listing with a rank alone are is told by its lead offers, not by units.
-        guess = guess * _lead_part(listings, goods)
+        part = _lead_part(listings, goods)
+        guess = np.where(part > 0, guess * part, np.nan)
     known, guessed = groups.sum(units), groups.sum(guess)
     weight = np.where(np.isnan(units), np.nan_to_num(guess), np.nan_to_num(units))
     place, top_category = _foremost(groups, category[page], weight)
@@ -306,7 +313,7 @@ def read_carried(
         came=groups.sum(goods.came), went=groups.sum(goods.went),
         brands=here.distinct(listings.brand[on]), sellers=_sellers(here, on, listings, day),
         categories=here.distinct(category[on]), category=place, top_category=top_category, top_brand=top_brand,
-        units=known, revenue=groups.sum(record.revenue[page] * portion), estimated=guessed,
+        units=known, revenue=groups.sum(record.revenue[page] * told), estimated=guessed,
         estimated_share=ratio(np.nan_to_num(guessed), both), price=here.median(listings.price[on]),
         price_change=here.median(record.price_change[on]), price_falling=here.mean(fell[on]),
         reviews=here.sum(listings.reviews[on]), new_reviews=here.sum(record.new_reviews[on]),

@@ -133,6 +133,19 @@ class Thin(TestCase):
              "It has 2 listings on sale."],
         )  # fmt: skip
 
+    def test_a_seller_who_never_held_a_lead_offer(self) -> None:
+        figures = dict.fromkeys(figure.key for figure in figures_of(SELLER))
+        figures |= {
+            "shape": "Unsettled", "basis": "counts", "period": "week", "level_shifts": [], "seasons": [],
+            "carried.listings": 3.0, "carried.lead_share": 0.0,
+        }  # fmt: skip
+        said = verdict(figures, 77, SELLER)
+        self.assertEqual(
+            said[0],
+            "What it sells is not known: it held no lead offer of its listings in the last year.",
+        )
+        self.assertNotIn("assumed", " ".join(said))
+
     def test_without_brands_sellers_or_history(self) -> None:
         market = made(Period.MONTH)
         data = market.niches.data
@@ -163,6 +176,8 @@ class Shared(TestCase):
         holder = work.holder
         assert holder is not None
         goods = holder.goods
-        revenue = listings.figures["sales.revenue_52w"][goods.listing] * goods.portion
+        # Of a listing whose lead offer it never held nothing is known.
+        portion = np.where(goods.portion > 0, goods.portion, np.nan)
+        revenue = listings.figures["sales.revenue_52w"][goods.listing] * portion
         wanted = lorenz(goods.groups, revenue)
         np.testing.assert_allclose(work.figures["lorenz.gini"], wanted.gini, atol=1e-9)

@@ -110,6 +110,21 @@ class Sellers(TestCase):
         np.testing.assert_array_equal(curves[2], [NONE] * 18 + [4] * 6)
         np.testing.assert_array_equal(curves[5], [4] * 24)
 
+    def test_what_one_never_led_is_unknown_and_what_sold_nothing_is_0(self) -> None:
+        units = np.zeros((2, 24))
+        units[0] = 4
+        lead = np.full((2, 24), 1.0)
+        known = offers((0, 2, 800, -np.inf), (0, 1, 800, -np.inf), (1, 1, 800, -np.inf))
+        listings = shop([0, 0], [-1, -1], units, lead, offers=known)
+        goods = goods_of_sellers(listings, DAY)
+        none = np.full(2, NONE)
+        found = read_carried(
+            goods, listings, read_records(listings), none, np.full(2, -1), none > 0, DAY, price_fall=0.05
+        )  # fmt: skip
+        np.testing.assert_array_equal(found.units, [48, NONE])
+        np.testing.assert_array_equal(found.lead_share, [1, 0])
+        self.assertEqual(goods.portion.tolist(), [1, 0, 1])
+
     def test_a_storefront_by_its_offers(self) -> None:
         known = offers(
             (0, 1, 800, -np.inf), (1, 1, 100, -np.inf), (2, 1, 800, 90), (3, 1, 800, 500),

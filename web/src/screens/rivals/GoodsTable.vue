@@ -139,7 +139,7 @@ const told = computed(() => {
   vertical-align: baseline;
 }
 
-.shape {
+.scroller :deep(td) {
   white-space: nowrap;
 }
 

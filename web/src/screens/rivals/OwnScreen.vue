@@ -101,7 +101,7 @@ const file = computed(() => {
             <span class="small">
               Their price rose while demand is not seen to fall, their season comes and its order-by
               date is within 60 days, or nobody else has them now while demand is not seen to fall.
-              None of what sells under 52 a year.</span
+              Of what sells under 52 a year nothing is said.</span
             >
           </p>
           <div v-if="answer.rows.length" class="scroller">
@@ -215,7 +215,12 @@ h1 {
   text-align: left;
 }
 
-.why {
+.scroller :deep(td) {
+  white-space: nowrap;
+}
+
+.scroller :deep(.why) {
   min-width: 240px;
+  white-space: normal;
 }
 </style>

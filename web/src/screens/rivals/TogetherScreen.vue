@@ -365,7 +365,7 @@ h1 {
   display: block;
 }
 
-.shape {
+.scroller :deep(td) {
   white-space: nowrap;
 }
 
