@@ -334,8 +334,16 @@ def analyse(
     metavar="CODE",
     help="Currency of the market the prices are meant for, as in GBP.",
 )
+@click.option(
+    "--of",
+    "kinds",
+    type=click.Choice(["niches", "terms", "categories", "listings", "brands", "sellers"]),
+    default="niches",
+    show_default=True,
+    help="What it is asked of.",
+)
 @click.pass_context
-def condition(context: click.Context, texts: tuple[str, ...], currency: str) -> None:
+def condition(context: click.Context, texts: tuple[str, ...], currency: str, kinds: str) -> None:
     """Show how each TEXT is understood as a condition of a sieve, one JSON line per text.
 
     A line has the text, the condition as it stands in an address, and its sentence; or the problem and what
@@ -345,9 +353,11 @@ def condition(context: click.Context, texts: tuple[str, ...], currency: str) -> 
     Example:
       bin/driftfield condition 'price 15-40' 'not seasonal' 'reviews below 150 in 5 of the top 10'
     """  # fmt: skip
+    from driftfield.core.market import KINDS_BY_PLURAL
     from driftfield.core.sieve import read_condition
 
-    found = [read_condition(text, currency.upper()) for text in texts]
+    kind = KINDS_BY_PLURAL[kinds]
+    found = [read_condition(text, currency.upper(), kind=kind) for text in texts]
     for one in found:
         click.echo(json.dumps(one, ensure_ascii=False))
     if any("problem" in one for one in found):

@@ -11,6 +11,7 @@ from driftfield.core.market import Kind
 from driftfield.core.ranking import Lens
 from driftfield.core.sieve import Condition, Sifted, sift
 from driftfield.readings.columns import RunColumns, columns_of
+from driftfield.readings.in_month import in_month
 from driftfield.readings.models import Run
 
 from .models import Choice, Decision
@@ -51,6 +52,9 @@ class Field:
 
     def whose(self, role: str, wanted: str | None) -> Bools:
         return self.columns.whose(role, wanted)
+
+    def in_month(self, measure: str, year: int, month: int) -> np.ndarray:
+        return in_month(self.columns, measure, year, month)
 
     @cached_property
     def decisions(self) -> dict[str, str]:

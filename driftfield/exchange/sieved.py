@@ -20,7 +20,7 @@ from driftfield.core.market import (
 )
 from driftfield.core.sieve import Condition, parse_sieve, read_typed
 from driftfield.core.signals import SIGNALS
-from driftfield.core.supply import top_tables
+from driftfield.core.supply import of_month, top_tables
 
 from .categories import population, subtree
 from .columns import numbers_in, series_of
@@ -117,6 +117,13 @@ class FileColumns:
         if people is not None and wanted is not None:
             ids = people.filter(pl.col("name").str.to_lowercase() == wanted.lower())["id"].to_list()
         return those_of(own, wanted, ids)
+
+    def in_month(self, measure: str, year: int, month: int) -> Floats:
+        listings = self.work.data.listings
+        history = None if listings is None else listings.history
+        if history is None:
+            return np.full(self.count, np.nan)
+        return of_month(history, measure, year, month)
 
     def decided(self, choices: tuple[str, ...]) -> Bools:
         raise CoreError(

@@ -1,7 +1,14 @@
 """Rivals: listings in the ledger, close up, decided on and planned anew; as the command line has them."""
 
+import json
+import tempfile
 from datetime import date, timedelta
+from pathlib import Path
 
+from click.testing import CliRunner
+
+from driftfield.cli.main import main
+from driftfield.exchange.tests.packages import write
 from driftfield.exchange.tests.sleepy import sleepy_market
 from driftfield.market.models import Market
 from driftfield.readings.actions import choose_planning
@@ -120,3 +127,20 @@ class Rivals(Loaded):
         self.assertEqual(self.get("ledger/?c=decided keep")["count"], 0)
         side = self.get("side-by-side/?of=listings&market=north&row=l1&row=l2")
         self.assertEqual(side["ids"], ["l1", "l2"])
+
+    def test_what_sold_in_a_month_of_the_past(self) -> None:
+        strong = self.ledger(c="sold at least 60 in July 2025", sort="-listing.best_units_4w")
+        self.assertEqual({row["id"] for row in strong["rows"]}, {"l1", "l2", "l6"})
+        self.assertEqual(strong["conditions"][0]["text"], "sold 60.. in 2025-07")
+        quiet = self.ledger(c="not sold at least 60 in July 2025&c=sleeper is Asleep")
+        self.assertEqual({row["id"] for row in quiet["rows"]}, {"l4"})
+        self.assertEqual(self.ledger(c="sold at least 0 in July 2019")["count"], 0)
+        self.assertEqual(self.ledger(c="ranked at most 900 in July 2025")["count"], 6)
+        self.get("ledger/?of=sellers&c=sold at least 60 in July 2025", 409)
+        # Files say the same.
+        with tempfile.TemporaryDirectory() as holder:
+            folder = write(Path(holder) / "in", **sleepy_market())
+            asked = ["--of", "listings", "--sieve", "sold at least 60 in July 2025"]
+            done = CliRunner().invoke(main, ["analyse", str(folder), *asked])
+        found = {json.loads(line)["listing_id"] for line in done.stdout.splitlines()}
+        self.assertEqual(found, {"l1", "l2", "l6"})

@@ -21,6 +21,8 @@ MAX_WORDS = 1_000  # No term has more.
 HOW = ("contain", "contain exactly", "start with", "lack")
 # Who is behind a listing, and how a condition begins that asks for one.
 ROLES = {"brand": "made by", "seller": "sold by"}
+# What a listing did in a month, as a condition begins that asks for it.
+DONE = {"sold": "units", "ranked": "sales_rank"}
 MONTHS = (
     "January", "February", "March", "April", "May", "June", "July", "August", "September", "October",
     "November", "December",
@@ -54,6 +56,9 @@ class Columns(Protocol):
     def whose(self, role: str, wanted: str | None) -> Bools:
         """Listings whose brand or seller, as ``role`` of ROLES says, is the one of that id or name; with None
         those of which it is known."""
+
+    def in_month(self, measure: str, year: int, month: int) -> np.ndarray:
+        """What listings sold in a month (“units”), or their best rank in it (“sales_rank”), NaN for unknown."""
 
     def decided(self, choices: tuple[str, ...]) -> Bools: ...
 

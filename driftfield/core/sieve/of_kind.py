@@ -7,7 +7,7 @@ from dataclasses import replace
 from driftfield.core.base import CoreError
 from driftfield.core.market import FIGURES_BY_KEY, LISTING, Figure, Kind
 
-from .clauses import Atom, OneOf, Range, Whose
+from .clauses import Atom, InMonth, OneOf, Range, Whose
 from .joined import AnyOf, Clause, Not, either
 
 
@@ -49,6 +49,10 @@ def for_kind(clause: Clause, kind: Kind) -> Clause:
 
 def _part(clause: Atom | Not, kind: Kind) -> Atom | Not:
     atom = clause.clause if isinstance(clause, Not) else clause
+    if isinstance(atom, InMonth) and kind != LISTING:
+        raise NotOfKindError(
+            f"What {kind.plural} did in one month is not kept; of listings it is. Ask it in Rivals."
+        )
     if isinstance(atom, Whose) and kind != LISTING:
         raise NotOfKindError(
             f"{kind.plural.capitalize()} have no {atom.role} of their own; listings do. Ask it in Rivals."

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from datetime import timedelta
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
-from driftfield.core.base import Bools, Floats, ratio
+from driftfield.core.base import Bools, Floats, Period, ratio
 
 from .listings import History, Listings, window_mean, window_sum
 from .sales import yearly
@@ -155,6 +156,31 @@ def running_sums(values: NDArray[Any], span: int) -> Floats:
     np.cumsum(np.nan_to_num(values), axis=1, out=sums[:, 1:])
     found: Floats = sums[:, span:] - sums[:, :-span]
     return found
+
+
+def of_month(history: History, measure: str, year: int, month: int) -> Floats:
+    """What listings sold in a month (“units”), or their best rank in it (“sales_rank”), (listings,).
+
+    A week is of the month in which it begins. NaN where nothing is known of one, and for what the history does
+    not hold whole.
+    """
+    values = history.measures.get(measure)
+    timeline = history.timeline
+    starts = [timeline.start(at) for at in range(timeline.length)]
+    inside = [at for at, day in enumerate(starts) if (day.year, day.month) == (year, month)]
+    # Of weeks the first and the last that begin in the month must be among them.
+    whole = bool(inside) and (
+        timeline.period is Period.MONTH
+        or (starts[inside[0]].day <= 7 and (starts[inside[-1]] + timedelta(days=7)).month != month)
+    )
+    if values is None or not whole:
+        many = len(next(iter(history.measures.values()))) if history.measures else 0
+        return np.full(many, np.nan)
+    window = values[:, inside].astype(np.float64)
+    some = ~np.isnan(window).all(axis=1)
+    if measure == "sales_rank":
+        return np.where(some, _over(np.fmin, values[:, inside]), np.nan)
+    return np.where(some, np.nan_to_num(window).sum(axis=1), np.nan)
 
 
 def _gained(listings: Listings, measure: str) -> Floats:

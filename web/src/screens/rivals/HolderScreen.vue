@@ -90,6 +90,11 @@ async function sayOwn(): Promise<void> {
     notify((error as ApiError).message);
   }
 }
+/** Where what it sells is not known, its category is that of most of its listings. */
+const sells = computed(() => {
+  const of = holder.value?.figures;
+  return of && (of.sales_units_52w !== null || of.carried_estimated_units !== null);
+});
 const drawn = computed(() => subject.value as SubjectPreview);
 </script>
 
@@ -102,7 +107,10 @@ const drawn = computed(() => subject.value as SubjectPreview);
   >
     <template v-if="subject" #under>
       {{
-        [`${kind.one} ${subject.id}`, subject.category && `sells most in ${subject.category}`]
+        [
+          `${kind.one} ${subject.id}`,
+          subject.category && `${sells ? "sells" : "has"} most in ${subject.category}`,
+        ]
           .filter(Boolean)
           .join(" · ")
       }}
