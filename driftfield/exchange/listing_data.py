@@ -208,4 +208,13 @@ def _offers(
         seller=_coded(frame, "seller_id", codes),
         since=_ordinals(frame, "first_seen"),
         until=np.where(np.isnan(until), np.inf, until),
+        sent=_sent(frame),
     )
+
+
+def _sent(frame: pl.DataFrame) -> Floats | None:
+    """1 where the marketplace sends an offer's goods, 0 where the seller does; None where it is not told."""
+    if "fulfilment" not in frame.columns:
+        return None
+    own = frame["fulfilment"] == "marketplace"
+    return own.cast(pl.Float64).fill_null(np.nan).to_numpy()

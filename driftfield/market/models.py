@@ -206,12 +206,16 @@ class Listing(models.Model):
 
 
 class Offer(models.Model):
-    """Which seller offered which listing, and when; last_seen is null while it stands."""
+    """Which seller offered which listing, and when; last_seen is null while it stands.
+
+    fulfilment: “marketplace” or “seller”, whoever stores and sends it; null for unknown.
+    """
 
     seller_id = models.CharField(max_length=200)
     listing = models.ForeignKey(Listing, on_delete=models.CASCADE, related_name="offers")
     first_seen = models.DateField()
     last_seen = models.DateField(null=True)
+    fulfilment = models.CharField(max_length=20, null=True)
 
     class Meta:
         constraints: ClassVar = [

@@ -31,13 +31,15 @@ BESIDE = tuple(
 @dataclass(frozen=True, slots=True)
 class Sold:
     """A seller of a listing. since, until: None for unknown, and for an offer that stands. lead: share of the
-    periods of the last year in which the lead offer is known that it held; None where it never is."""
+    periods of the last year in which the lead offer is known that it held; None where it never is. fulfilment:
+    who stores and sends it, empty for unknown."""
 
     id: str
     name: str
     since: date | None
     until: date | None
     lead: float | None
+    fulfilment: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,16 +72,16 @@ def _sellers(reading: ListingReading, history: ListingHistory) -> list[Sold]:
     """Those with an offer by the as-of, standing ones first, and the one it names without one."""
     as_of = reading.run.as_of
     found = {
-        (one.seller_id, one.first_seen): (one.first_seen, one.last_seen)
+        (one.seller_id, one.first_seen): (one.first_seen, one.last_seen, one.fulfilment or "")
         for one in Offer.objects.filter(listing=reading.listing, first_seen__lte=as_of)
     }
-    rows: list[tuple[str, date | None, date | None]] = [
-        (seller, since, until if until is not None and until <= as_of else None)
-        for (seller, _), (since, until) in found.items()
+    rows: list[tuple[str, date | None, date | None, str]] = [
+        (seller, since, until if until is not None and until <= as_of else None, sent)
+        for (seller, _), (since, until, sent) in found.items()
     ]
     named = reading.listing.seller_id
     if named and all(seller != named for seller, *_ in rows):
-        rows.append((named, None, None))
+        rows.append((named, None, None, ""))
     names = dict(Seller.objects.filter(pk__in=[one for one, *_ in rows]).values_list("pk", "name"))
     held = _held_in_a_year(history)
     whole = sum(held.values())
@@ -87,9 +89,9 @@ def _sellers(reading: ListingReading, history: ListingHistory) -> list[Sold]:
     return [
         Sold(
             seller, names.get(seller, seller), since, until,
-            held.get(names.get(seller, seller), 0) / whole if whole else None,
+            held.get(names.get(seller, seller), 0) / whole if whole else None, sent,
         )
-        for seller, since, until in rows
+        for seller, since, until, sent in rows
     ]  # fmt: skip
 
 

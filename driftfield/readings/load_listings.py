@@ -89,10 +89,11 @@ def _facts(listings: dict[int, int]) -> pl.DataFrame:
 
 def _offers(listings: dict[int, int]) -> pl.DataFrame:
     wanted = _only(Offer.objects.all(), "listing", listings)
-    found = wanted.values_list("listing_id", "seller_id", "first_seen", "last_seen")
+    found = wanted.values_list("listing_id", "seller_id", "first_seen", "last_seen", "fulfilment")
     rows = [(str(pk), *rest) for pk, *rest in found if pk in listings]
     schema: Any = {
         "listing_id": pl.String, "seller_id": pl.String, "first_seen": pl.Date, "last_seen": pl.Date,
+        "fulfilment": pl.String,
     }  # fmt: skip
     return pl.DataFrame(rows, schema=schema, orient="row")
 

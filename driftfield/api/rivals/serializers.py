@@ -30,6 +30,7 @@ class ListingSeller(serializers.Serializer[Any]):
     since = serializers.DateField(allow_null=True)
     until = serializers.DateField(allow_null=True)
     lead = serializers.FloatField(allow_null=True)
+    fulfilment = serializers.CharField(help_text="“marketplace” or “seller”; empty for unknown.")
 
 
 class LeadingTerm(serializers.Serializer[Any]):

@@ -4,6 +4,7 @@ import csv
 import io
 import json
 import tempfile
+import zipfile
 from pathlib import Path
 from urllib.parse import quote
 
@@ -72,6 +73,23 @@ class Holders(Loaded):
             "seller/page/?seller=nobody",
         ):
             self.get(f"rivals/{address}", 404)
+
+    def test_who_sends_the_goods(self) -> None:
+        found = self.rows("listings", "listing.sent")
+        # Of three offers of the first one it is known of two; what went does not count; elsewhere it is unknown.
+        self.assertEqual(found["l1"]["listing.sent"], 0.5)
+        self.assertEqual(found["l2"]["listing.sent"], 0)
+        self.assertIsNone(found["l3"]["listing.sent"])
+        passing = self.rows("listings", "", "offers the marketplace sends at least 50%")
+        self.assertEqual(set(passing), {"l1"})
+        sellers = self.get("rivals/listing/page/?listing=l1")["sellers"]
+        sent = {one["id"]: one["fulfilment"] for one in sellers}
+        self.assertEqual(sent, {"wick": "marketplace", "comb": "seller", "loft": "", "s1": ""})
+        # It goes out as it came in.
+        folder = self.client.get("/api/tables/?market=north&all=yes")
+        with zipfile.ZipFile(io.BytesIO(b"".join(folder))) as package:
+            offers = list(csv.DictReader(io.StringIO(package.read("offers.csv").decode())))
+        self.assertEqual({row["fulfilment"] for row in offers}, {"marketplace", "seller", ""})
 
     def goods(self, who: str, **asked: str) -> list[str]:
         query = "&".join(f"{key}={value}" for key, value in asked.items())

@@ -59,17 +59,22 @@ class History:
 class Offers:
     """Who offered what and when, (offers,): codes of listing and seller, ordinals of first and last day.
 
-    until is infinite while an offer stands.
+    until is infinite while an offer stands. sent: 1 where the marketplace stores and sends it, 0 where the
+    seller does, NaN for unknown; None where that is known of none.
     """
 
     listing: Ints
     seller: Ints
     since: Floats
     until: Floats
+    sent: Floats | None = None
 
     def take(self, rows: Ints) -> Offers:
         """Some of the offers, in the order of ``rows``."""
-        return Offers(self.listing[rows], self.seller[rows], self.since[rows], self.until[rows])
+        return Offers(
+            self.listing[rows], self.seller[rows], self.since[rows], self.until[rows],
+            None if self.sent is None else self.sent[rows],
+        )  # fmt: skip
 
     def standing(self, day: int) -> NDArray[np.bool_]:
         """Which of them stood on a day, given by its ordinal."""

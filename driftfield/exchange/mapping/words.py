@@ -73,6 +73,7 @@ NAMES: dict[str, tuple[str, ...]] = {
     "id": ("id",),
     "name": ("name",),
     "first_seen": ("first seen", "since", "from", "seen since", "start date"),
+    "fulfilment": ("fulfillment", "fulfilled by", "shipped by", "sent by"),
     "last_seen": ("last seen", "until", "seen until", "end date"),
     "own_retail": ("own retail", "marketplace itself", "first party"),
     "kind": ("kind", "type", "source"),

@@ -120,10 +120,10 @@ def peopled_market() -> dict[str, str]:
             ("lode", "Lode", "", ""),
         ),
         "offers": table(
-            "seller_id,listing_id,first_seen,last_seen",
-            ("wick", "l1", "2023-01-10", ""), ("wick", "l2", "2024-05-01", "2025-09-10"),
-            ("wick", "l3", "2025-10-01", ""), ("comb", "l1", "2024-02-01", ""),
-            ("comb", "l2", "2024-02-01", ""), ("comb", "l3", "2024-02-01", ""),
-            ("loft", "l2", "2025-05-01", "2025-09-30"), ("loft", "l1", "2025-12-01", ""),
+            "seller_id,listing_id,first_seen,last_seen,fulfilment",
+            ("wick", "l1", "2023-01-10", "", "marketplace"), ("wick", "l2", "2024-05-01", "2025-09-10", ""),
+            ("wick", "l3", "2025-10-01", "", ""), ("comb", "l1", "2024-02-01", "", "seller"),
+            ("comb", "l2", "2024-02-01", "", "seller"), ("comb", "l3", "2024-02-01", "", ""),
+            ("loft", "l2", "2025-05-01", "2025-09-30", "marketplace"), ("loft", "l1", "2025-12-01", "", ""),
         ),
     }  # fmt: skip

@@ -6935,6 +6935,11 @@ export interface components {
             listing_offers_lead: number | null;
             /**
              * Format: double
+             * @description Offers the marketplace sends: standing offers whose goods the marketplace stores and sends ÷ those of which it is known
+             */
+            listing_sent: number | null;
+            /**
+             * Format: double
              * @description Lead offer in one hand: share of the last 52 weeks in which the seller who held it longest held the lead offer, of those in which it is known
              */
             listing_lead_share_52w: number | null;
@@ -7225,6 +7230,8 @@ export interface components {
             until: string | null;
             /** Format: double */
             lead: number | null;
+            /** @description “marketplace” or “seller”; empty for unknown. */
+            fulfilment: string;
         };
         /** @description Uploaded files, by layout; unread are those that are no tables. */
         LookedThrough: {

@@ -7,7 +7,7 @@ from datetime import date
 
 import numpy as np
 
-from driftfield.core.base import Floats, Settings
+from driftfield.core.base import Floats, Groups, Settings
 from driftfield.core.supply import STATES, WHY, ListingRecord, Listings, Sleepers, UnitsEstimate
 
 from ..kinds import LISTING
@@ -64,6 +64,15 @@ def _ranked(work: Workings) -> Floats:
         return np.full(work.count, np.nan)
     ever = ~np.isnan(ranks).all(axis=1)
     return np.where(ever, ~np.isnan(ranks[:, -1]), np.nan)
+
+
+def _sent(work: Workings) -> Floats:
+    """Share of each listing's standing offers whose goods the marketplace sends."""
+    offers, day = _facts(work).offers, _own(work).day
+    if offers is None or offers.sent is None:
+        return np.full(work.count, np.nan)
+    rows = np.flatnonzero(offers.standing(day))
+    return Groups(offers.listing[rows], work.count).mean(offers.sent[rows])
 
 
 def _reason(at: int) -> Compute:
@@ -204,6 +213,10 @@ FACTS: tuple[Figure, ...] = (
     Figure(key="listing.offers_lead", label="Its offers ahead of units", type=FigureType.CHANGE, unit="change",
            direction=-1, formula="(1 + offers against a year ago) ÷ (1 + units against a year ago) − 1",
            needs="listing_weeks", compute=_record(lambda r: r.offers_lead), kinds=_OF),
+    Figure(key="listing.sent", label="Offers the marketplace sends", type=FigureType.SHARE,
+           unit="share of offers",
+           formula="standing offers whose goods the marketplace stores and sends ÷ those of which it is known",
+           needs="offers", compute=_sent, kinds=_OF),
     Figure(key="listing.lead_share_52w", label="Lead offer in one hand", type=FigureType.SHARE,
            unit="share of periods",
            formula="share of the last 52 weeks in which the seller who held it longest held the lead offer, of "

@@ -125,6 +125,7 @@ const toListing = (one: string) => ({ path: "/listing", query: { ...within.value
                 <th scope="col" data-tip="Seller with an offer, now or before.">seller</th>
                 <th scope="col" data-tip="First seen with an offer.">since</th>
                 <th scope="col" data-tip="Last seen with it; now while it stands.">until</th>
+                <th scope="col" data-tip="Who stores the goods and sends them.">sent by</th>
                 <th
                   scope="col"
                   class="number"
@@ -143,6 +144,7 @@ const toListing = (one: string) => ({ path: "/listing", query: { ...within.value
                 </th>
                 <td>{{ one.since ? formatDay(one.since) : UNKNOWN }}</td>
                 <td>{{ one.until ? formatDay(one.until) : "now" }}</td>
+                <td>{{ one.fulfilment || UNKNOWN }}</td>
                 <td class="number">{{ formatShare(one.lead) }}</td>
               </tr>
             </tbody>
