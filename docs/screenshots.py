@@ -43,6 +43,15 @@ VIEWS = (
         (),
         ".foot canvas",
     ),
+    ("seller", "/seller?seller=s065", "light", 1280, (), ".page tbody tr"),
+    (
+        "together",
+        "/rivals/together?sellers=s205,s206,s207,s208&least=3&when=2025-08-01",
+        "dark",
+        1280,
+        (),
+        ".page tbody tr",
+    ),
     ("grouping", "/grouping", "light", 1280, (), ".grouping .acts"),
     ("families", "/families?niche=north-hive-straps", "light", 1280, (), ".family .year"),
     ("skim", "/skim?niche=north-swarm-traps", "light", 1280, (), ".years canvas"),
@@ -66,9 +75,7 @@ VIEWS = (
         ("6",),
         "#money table",
     ),
-    ("coverage", "/coverage", "light", 1280, (), ".coverage canvas"),
     ("intake", "/intake", "light", 1280, (), ".batches button"),
-    ("settings", "/settings", "light", 1280, (), ".settings .row"),
     ("brief", "/brief?niche=north-rhubarb-forcers", "light", 1280, (), ".brief canvas"),
 )
 KEPT = (

@@ -182,8 +182,15 @@ const chanceOf = (chance: number): string =>
                 <th v-explain:figure="'shape'" scope="col">shape</th>
                 <th v-explain:figure="'sleep.state'" scope="col">sleeper</th>
                 <th v-explain:figure="'sleep.order_by'" scope="col">order by</th>
-                <th scope="col" data-tip="When the first of them was first seen with it.">since</th>
-                <th scope="col" data-tip="When the last of them was last seen with it.">until</th>
+                <th scope="col" data-tip="When the first of their offers of that time began.">
+                  since
+                </th>
+                <th
+                  scope="col"
+                  data-tip="When the last of these offers ended; now while one stands."
+                >
+                  until
+                </th>
                 <th
                   v-if="own.data.value?.sellers.length"
                   scope="col"

@@ -15,7 +15,7 @@ export const WAYS: Record<"listings" | "brands" | "sellers", Way[]> = {
     },
     { name: "are in season now", condition: "sleeper is In season", sort: "-listing.units_4w" },
     {
-      name: "are dearer than 13 weeks ago",
+      name: "grew dearer",
       condition: "price, change in 13 weeks over 10%",
       sort: "-listing.price_change_13w",
     },
