@@ -202,3 +202,48 @@ class Holders(BrowserCase):
         listed.get_by_role("button", name="Take Comb Lane off the list").click()
         expect(listed.get_by_role("row")).to_have_count(3)
         self.assertEqual(WordList.objects.get().terms, ["wick", "loft"])
+
+    def test_my_own_goods_and_which_to_order_again(self) -> None:
+        page = self.open("/rivals/own")
+        expect(page.get_by_text("No seller is my own yet.")).to_be_visible()
+        box = page.get_by_role("textbox", name="Listings")
+        box.fill("https://quay.example/p/l2 l99")
+        page.get_by_role("button", name="Look").click()
+        expect(page.get_by_text("No listing here: “l99”.")).to_be_visible()
+        rows = page.get_by_role("row")
+        expect(page.get_by_text("1 of 1 own goods may pay to order again.")).to_be_visible()
+        expect(rows.filter(has_text="Double honey strainer")).to_contain_text(
+            "Its price rose by 50% in 13 weeks while demand in its niche is not seen to fall"
+        )
+        rise = page.get_by_role("spinbutton", name="Percent by which the price has risen")
+        rise.fill("60")
+        rise.press("Enter")
+        expect(page.get_by_text("0 of 1 own goods may pay to order again.")).to_be_visible()
+        page.get_by_role("checkbox", name="also those of which nothing says so").check()
+        expect(rows.filter(has_text="Double honey strainer")).to_contain_text(
+            "Nothing says so yet."
+        )
+        with page.expect_download() as started:
+            page.get_by_role("link", name="Export the goods as CSV").click()
+        (row,) = csv.DictReader(Path(started.value.path()).read_text("utf-8-sig").splitlines())
+        self.assertEqual((row["listing_id"], row["carried_now"]), ("l2", "no"))
+
+    def test_a_brand_from_the_ledger_to_its_goods(self) -> None:
+        page = self.open("/rivals/brands")
+        expect(page.get_by_text("3 brands. Begin with those that")).to_be_visible()
+        page.get_by_role("button", name="have sleepers").click()
+        rows = page.get_by_role("grid", name="Brands").get_by_role("row")
+        expect(rows.nth(1)).to_contain_text("Skep")
+        expect(page.get_by_role("status").filter(has_text="pass")).to_contain_text("1 of 3 pass")
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("heading", name="Skep")).to_be_visible()
+        goods = page.get_by_role("region", name="Its goods")
+        expect(goods.get_by_role("row")).to_have_count(4)
+        sellers = page.get_by_role("region", name="Who sells it")
+        expect(sellers.get_by_role("row").filter(has_text="Comb Lane")).to_contain_text("%")
+        goods.get_by_role("link", name="Swarm lure gel").click()
+        expect(page.get_by_role("heading", name="Swarm lure gel")).to_be_visible()
+        page.go_back()
+        sellers.get_by_role("link", name="Comb Lane").click()
+        expect(page.get_by_role("heading", name="Comb Lane")).to_be_visible()
+        expect(page.get_by_role("region", name="Verdict")).to_contain_text("assumed")

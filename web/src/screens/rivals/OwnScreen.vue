@@ -5,13 +5,12 @@ import type { ApiError } from "@/api/client";
 import { rivalsQueries } from "@/api/rivals";
 import { formatMoney } from "@/format/money";
 import { formatChange, formatCount, formatDay, UNKNOWN } from "@/format/values";
-import MarketGate from "@/screens/parts/MarketGate.vue";
 import { useMarket } from "@/state/useMarket";
 import { usePart } from "@/state/usePart";
 import { useTabTitle } from "@/state/useTabTitle";
 import FileLinks from "@/ui/FileLinks.vue";
 import PasteField from "./PasteField.vue";
-import RivalsNav from "./RivalsNav.vue";
+import RivalsFrame from "./RivalsFrame.vue";
 
 /** One's own goods, now and before: which of them it may pay to order again, and why. */
 const { market } = useMarket();
@@ -45,180 +44,120 @@ const file = computed(() => {
 </script>
 
 <template>
-  <MarketGate>
-    <article class="page" aria-label="My own goods">
-      <RivalsNav />
-      <h1 class="serif">My own goods, and which to order again</h1>
-      <PasteField
-        v-model="pasted"
-        label="Listings"
-        hint="Paste listings that were my own: ids, or addresses with the id inside, in any form"
-        :act="listings ? 'Add them' : 'Look'"
-        @add="add"
-      />
-      <p v-if="failure" class="error" role="alert">{{ failure.message }}</p>
-      <template v-if="answer">
-        <p v-if="answer.sellers.length" class="small">
-          My sellers:
-          <template v-for="(one, at) in answer.sellers" :key="one.id"
-            ><template v-if="at">, </template
-            ><RouterLink :to="{ path: '/seller', query: { ...within, seller: one.id } }">{{
-              one.name
-            }}</RouterLink></template
-          >.
-          <v-btn v-if="listings" class="small" @click="listings = ''"
-            >Without pasted listings</v-btn
+  <RivalsFrame label="My own goods" title="My own goods, and which to order again">
+    <PasteField
+      v-model="pasted"
+      label="Listings"
+      hint="Paste listings that were my own: ids, or addresses with the id inside, in any form"
+      :act="listings ? 'Add them' : 'Look'"
+      @add="add"
+    />
+    <p v-if="failure" class="error" role="alert">{{ failure.message }}</p>
+    <template v-if="answer">
+      <p v-if="answer.sellers.length" class="small">
+        My sellers:
+        <template v-for="(one, at) in answer.sellers" :key="one.id"
+          ><template v-if="at">, </template
+          ><RouterLink :to="{ path: '/seller', query: { ...within, seller: one.id } }">{{
+            one.name
+          }}</RouterLink></template
+        >.
+        <v-btn v-if="listings" class="small" @click="listings = ''">Without pasted listings</v-btn>
+      </p>
+      <p v-if="answer.unknown.length" class="small" role="status">
+        No listing here: {{ answer.unknown.map((one) => `“${one}”`).join(", ") }}.
+      </p>
+      <p v-if="none" class="small">
+        No seller is my own yet. Open a seller’s page in
+        <RouterLink :to="{ path: '/rivals/sellers', query: within }">sellers</RouterLink> and say
+        that it is your own, or paste listings here.
+      </p>
+      <template v-else>
+        <p class="choose">
+          <label>
+            price risen by
+            <input
+              v-model.lazy.number="rise"
+              type="number"
+              min="1"
+              max="1000"
+              aria-label="Percent by which the price has risen"
+            />% in 13 weeks
+          </label>
+          <v-checkbox v-model="every" label="also those of which nothing says so" />
+          <FileLinks v-if="answer.rows.length" :address="file" what="the goods" />
+        </p>
+        <p>
+          <b role="status"
+            >{{ formatCount(answer.again) }} of {{ formatCount(answer.all_rows) }} own goods may pay
+            to order again.</b
+          >
+          <span class="small">
+            Their price rose while demand is not seen to fall, their season comes and its order-by
+            date is within 60 days, or nobody else has them now while demand is not seen to fall. Of
+            what sells under 52 a year nothing is said.</span
           >
         </p>
-        <p v-if="answer.unknown.length" class="small" role="status">
-          No listing here: {{ answer.unknown.map((one) => `“${one}”`).join(", ") }}.
-        </p>
-        <p v-if="none" class="small">
-          No seller is my own yet. Open a seller’s page in
-          <RouterLink :to="{ path: '/rivals/sellers', query: within }">sellers</RouterLink> and say
-          that it is your own, or paste listings here.
-        </p>
-        <template v-else>
-          <p class="choose">
-            <label>
-              price risen by
-              <input
-                v-model.lazy.number="rise"
-                type="number"
-                min="1"
-                max="1000"
-                aria-label="Percent by which the price has risen"
-              />% in 13 weeks
-            </label>
-            <v-checkbox v-model="every" label="also those of which nothing says so" />
-            <FileLinks v-if="answer.rows.length" :address="file" what="the goods" />
-          </p>
-          <p>
-            <b role="status"
-              >{{ formatCount(answer.again) }} of {{ formatCount(answer.all_rows) }} own goods may
-              pay to order again.</b
-            >
-            <span class="small">
-              Their price rose while demand is not seen to fall, their season comes and its order-by
-              date is within 60 days, or nobody else has them now while demand is not seen to fall.
-              Of what sells under 52 a year nothing is said.</span
-            >
-          </p>
-          <div v-if="answer.rows.length" class="scroller">
-            <v-table density="compact">
-              <thead>
-                <tr>
-                  <th v-explain="'listing'" scope="col">listing</th>
-                  <th scope="col" data-tip="What says that it may pay to order it again.">why</th>
-                  <th v-explain:figure="'listing.price'" scope="col" class="number">price</th>
-                  <th v-explain:figure="'listing.price_change_13w'" scope="col" class="number">
-                    13 weeks
-                  </th>
-                  <th
-                    v-explain:figure="'sales.units_52w'"
-                    scope="col"
-                    class="number"
-                    data-tip="All that the listing sold, whoever sold it. With ≈ estimated from its sales rank."
+        <div v-if="answer.rows.length" class="scroller">
+          <v-table density="compact">
+            <thead>
+              <tr>
+                <th v-explain="'listing'" scope="col">listing</th>
+                <th scope="col" data-tip="What says that it may pay to order it again.">why</th>
+                <th v-explain:figure="'listing.price'" scope="col" class="number">price</th>
+                <th v-explain:figure="'listing.price_change_13w'" scope="col" class="number">
+                  13 weeks
+                </th>
+                <th
+                  v-explain:figure="'sales.units_52w'"
+                  scope="col"
+                  class="number"
+                  data-tip="All that the listing sold, whoever sold it. With ≈ estimated from its sales rank."
+                >
+                  units/yr
+                </th>
+                <th v-explain:figure="'sleep.state'" scope="col">sleeper</th>
+                <th v-explain:figure="'sleep.order_by'" scope="col">order by</th>
+                <th scope="col" class="number" data-tip="Other sellers who have it now.">rivals</th>
+                <th scope="col" data-tip="When I was last seen with it.">mine until</th>
+              </tr>
+            </thead>
+            <tbody>
+              <tr v-for="one in answer.rows" :key="one.listing_id">
+                <th scope="row" class="title">
+                  <RouterLink
+                    :to="{ path: '/listing', query: { ...within, listing: one.listing_id } }"
+                    >{{ one.name }}</RouterLink
                   >
-                    units/yr
-                  </th>
-                  <th v-explain:figure="'sleep.state'" scope="col">sleeper</th>
-                  <th v-explain:figure="'sleep.order_by'" scope="col">order by</th>
-                  <th scope="col" class="number" data-tip="Other sellers who have it now.">
-                    rivals
-                  </th>
-                  <th scope="col" data-tip="When I was last seen with it.">mine until</th>
-                </tr>
-              </thead>
-              <tbody>
-                <tr v-for="one in answer.rows" :key="one.listing_id">
-                  <th scope="row" class="title">
-                    <RouterLink
-                      :to="{ path: '/listing', query: { ...within, listing: one.listing_id } }"
-                      >{{ one.name }}</RouterLink
-                    >
-                  </th>
-                  <td class="why">{{ one.sentence }}</td>
-                  <td class="number">{{ formatMoney(one.price) }}</td>
-                  <td class="number">
-                    {{
-                      one.price_change_13w === null ? UNKNOWN : formatChange(one.price_change_13w)
-                    }}
-                  </td>
-                  <td class="number">
-                    {{
-                      one.units_52w === null && one.estimated_units !== null
-                        ? `≈${formatCount(one.estimated_units)}`
-                        : formatCount(one.units_52w)
-                    }}
-                  </td>
-                  <td>{{ one.sleeper ?? "" }}</td>
-                  <td>{{ one.order_by ? formatDay(one.order_by) : "" }}</td>
-                  <td class="number">{{ formatCount(one.rivals) }}</td>
-                  <td>
-                    {{ one.carried_now ? "now" : one.until ? formatDay(one.until) : UNKNOWN }}
-                  </td>
-                </tr>
-              </tbody>
-            </v-table>
-          </div>
-        </template>
+                </th>
+                <td class="why">{{ one.sentence }}</td>
+                <td class="number">{{ formatMoney(one.price) }}</td>
+                <td class="number">
+                  {{ one.price_change_13w === null ? UNKNOWN : formatChange(one.price_change_13w) }}
+                </td>
+                <td class="number">
+                  {{
+                    one.units_52w === null && one.estimated_units !== null
+                      ? `≈${formatCount(one.estimated_units)}`
+                      : formatCount(one.units_52w)
+                  }}
+                </td>
+                <td>{{ one.sleeper ?? "" }}</td>
+                <td>{{ one.order_by ? formatDay(one.order_by) : "" }}</td>
+                <td class="number">{{ formatCount(one.rivals) }}</td>
+                <td>
+                  {{ one.carried_now ? "now" : one.until ? formatDay(one.until) : UNKNOWN }}
+                </td>
+              </tr>
+            </tbody>
+          </v-table>
+        </div>
       </template>
-    </article>
-  </MarketGate>
+    </template>
+  </RivalsFrame>
 </template>
 
 <style scoped>
-.page {
-  padding: 14px var(--gutter) 40px;
-}
-
-.page a {
-  color: var(--q5);
-}
-
-h1 {
-  margin: 10px 0 8px;
-  font-size: 24px;
-  line-height: 1.2;
-}
-
-.choose {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 6px 22px;
-  align-items: baseline;
-  margin: 10px 0;
-}
-
-.choose input[type="number"] {
-  width: 44px;
-  font: inherit;
-  color: inherit;
-  text-align: right;
-  background: none;
-  border: 0;
-  border-bottom: 1px solid var(--rule);
-}
-
-.scroller {
-  overflow-x: auto;
-}
-
-.scroller :deep(td),
-.scroller :deep(th[scope="row"]) {
-  vertical-align: baseline;
-}
-
-.title {
-  font-weight: 400;
-  text-align: left;
-}
-
-.scroller :deep(td) {
-  white-space: nowrap;
-}
-
 .scroller :deep(.why) {
   min-width: 240px;
   white-space: normal;

@@ -30,7 +30,7 @@ export const WAYS: Record<"listings" | "brands" | "sellers", Way[]> = {
     { name: "grow without the season", condition: "drift is Rising", sort: "-drift_rate_year" },
     {
       name: "few listings carry",
-      condition: "listings that make 90% at most 30%",
+      condition: "listings that make 90% <= 30%",
       sort: "lorenz.share_for_90",
     },
     {
