@@ -37,7 +37,7 @@ def own_goods_of(run: Run, pasted: str, rise: float) -> OwnGoods:
     mine = [one for one in own_sellers(run.market.market_id) if one in shops.sellers]
     given = pasted_ids(pasted, listings.places)
     if pasted.strip() and not given.ids:
-        raise CoreError(f"None of {', '.join(given.unknown[:3])} is a listing here.")
+        raise CoreError(f"No listing here is called {', '.join(given.unknown[:3])}.")
     own = Own.of(shops, mine, [listings.places[one] for one in given.ids])
     niche = np.array([niches.places.get(one, -1) for one in listings.owners], dtype=np.int64)
     rows = own_goods(

@@ -92,7 +92,7 @@ def _offers(run: Run, columns: RunColumns, named: list[str]) -> tuple[dict[str, 
                 schema={"key": pl.Int64, "seller": pl.String, "first": pl.Date, "last": pl.Date},
             )  # fmt: skip
             parts.append(frame.join(rows, on="key", how="inner").drop("key"))
-    found = pl.concat(parts) if parts else None
+    found = pl.concat(parts) if sum(len(part) for part in parts) else None
     every = own["seller"].unique() if found is None else pl.concat(
         [own["seller"], found["seller"]]
     ).unique()  # fmt: skip

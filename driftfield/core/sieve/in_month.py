@@ -9,8 +9,8 @@ from driftfield.core.base import CoreError, plain_number
 from driftfield.core.market import FigureType
 
 from .asked import DONE
-from .clauses import InMonth
 from .compared import bounds_of
+from .monthly import InMonth
 from .pieces import month_named
 
 IN_MONTH = re.compile(

@@ -7,8 +7,9 @@ from dataclasses import replace
 from driftfield.core.base import CoreError
 from driftfield.core.market import FIGURES_BY_KEY, LISTING, Figure, Kind
 
-from .clauses import Atom, InMonth, OneOf, Range, Whose
+from .clauses import Atom, OneOf, Range, Whose
 from .joined import AnyOf, Clause, Not, either
+from .monthly import InMonth
 
 
 class NotOfKindError(CoreError):

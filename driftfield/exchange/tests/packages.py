@@ -107,7 +107,7 @@ def supplied_market() -> dict[str, str]:
         "listings": table("listing_id,title,brand,seller_id,category_id,price,rating,reviews,launched_on,weight_g,length_mm,width_mm,height_mm,quality,sponsored,return_rate,attr_colour", *facts),
         "listing_weeks": table("listing_id,week,price,units,reviews,offers,in_stock,lead_seller_id", *weeks),
         "term_clicks": table("term,week,listing_id,click_share", *clicks),
-        "offers": table("seller_id,listing_id,first_seen,last_seen", ("s1", "l1", "2021-03-01", ""), ("s5", "l2", "2024-03-01", "2025-02-01"), ("s2", "l2", "2022-05-01", "")),
+        "offers": table("seller_id,listing_id,first_seen,last_seen,fulfilment", ("s1", "l1", "2021-03-01", "", "seller"), ("s5", "l2", "2024-03-01", "2025-02-01", ""), ("s2", "l2", "2022-05-01", "", "marketplace")),
     }  # fmt: skip
     return files
 

@@ -128,7 +128,7 @@ const drawn = computed(() => subject.value as SubjectPreview);
           >Together with others</RouterLink
         >
         <v-btn v-if="own.data.value" class="mine" :aria-pressed="isOwn" @click="sayOwn">{{
-          isOwn ? "My own; take that back" : "It is my own"
+          isOwn ? "My own: say it is not" : "It is my own"
         }}</v-btn>
       </template>
     </template>

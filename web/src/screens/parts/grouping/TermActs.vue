@@ -87,16 +87,11 @@ defineExpose({ begin });
     />
     <v-btn @click="step = ''">Cancel</v-btn>
   </template>
-  <ListActs
-    v-else-if="listing"
-    v-model:open="listing"
-    :market="market"
-    :kind="KINDS.terms"
-    :ids="terms"
-  />
   <template v-else>
-    <v-btn v-if="copies" @click="copied">Copy</v-btn>
+    <v-btn v-if="copies && !listing" @click="copied">Copy</v-btn>
     <ListActs v-model:open="listing" :market="market" :kind="KINDS.terms" :ids="terms" />
+  </template>
+  <template v-if="!step && !listing">
     <v-btn :disabled="busy" @click="begin">Make a niche …</v-btn>
     <v-btn :disabled="busy" @click="step = 'move'">Put into a niche …</v-btn>
     <v-btn
