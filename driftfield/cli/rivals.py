@@ -325,8 +325,7 @@ def replenish(
     from driftfield.core.base import DEFAULTS
     from driftfield.core.market import check_planning
     from driftfield.exchange.market_data import assemble
-    from driftfield.exchange.own_goods import COLUMNS
-    from driftfield.exchange.own_goods_of import find_own_goods
+    from driftfield.exchange.own_goods import COLUMNS, find_own_goods
     from driftfield.exchange.reader import read_package
 
     def work() -> None:

@@ -10,9 +10,22 @@ from typing import Any, Protocol
 
 import numpy as np
 
-from driftfield.core.base import Bools, CoreError, Floats, Ints, format_change, format_interval
+from driftfield.core.base import (
+    Bools,
+    CoreError,
+    Floats,
+    Ints,
+    Settings,
+    format_change,
+    format_interval,
+)
+from driftfield.core.market import LISTING, NICHE, run_listings, run_market
 
-from .storefronts import Storefronts
+from .market_data import MarketInput
+from .package import Package
+from .pasted import Pasted, pasted_ids
+from .sieved import FileColumns
+from .storefronts import Storefronts, chosen_sellers, storefronts_of
 
 SOON = 60  # Days until the order-by date within which a season is near; our choice.
 RISE = 0.1  # Change of the price in 13 weeks from which it has risen; by default.
@@ -207,3 +220,49 @@ def _sentence(record: Mapping[str, Any], order_by: date | None) -> str:
         return "Nothing says so yet."
     text = "; ".join(parts)
     return f"{text[0].upper()}{text[1:]}."
+
+
+def find_own_goods(
+    package: Package,
+    markets: Sequence[MarketInput],
+    mine: str,
+    pasted: str,
+    rise: float,
+    settings: Settings,
+    planning: date | None = None,
+    as_of: date | None = None,
+) -> tuple[list[dict[str, Any]], list[str]]:
+    """Records of what some sellers have or had and of pasted listings, and what of the texts names neither.
+
+    Raises CoreError where neither is named, and where no listings are known.
+    """
+    if not mine.strip() and not pasted.strip():
+        raise CoreError("Say what is your own: --mine SELLERS, or --ids-from FILE with listings.")
+    shops = storefronts_of(package, as_of)
+    chosen = chosen_sellers(shops, mine) if mine.strip() else Pasted([], [])
+    whole = {one: at for at, one in enumerate(shops.ids)}
+    given = pasted_ids(pasted, whole)
+    own = Own.of(shops, chosen.ids, [whole[one] for one in given.ids])
+    found: list[dict[str, Any]] = []
+    for market in markets:
+        places = {one: at for at, one in enumerate(market.listing_ids)}
+        at = np.array(
+            [places.get(shops.ids[one], -1) for one in own.place.tolist()], dtype=np.int64
+        )
+        mine_here = np.flatnonzero(at >= 0)
+        if not mine_here.size:
+            continue
+        niches = run_market(market.data, settings, planning=planning)
+        listings = run_listings(niches, market.listing_ids, planning=planning)
+        if listings is None or listings.data.niche is None:
+            continue
+        names = [str(one) for one in market.identity(listings)["name"]]
+        found += own_goods(
+            own.take(mine_here, at[mine_here]), FileColumns(LISTING, listings, market, package),
+            FileColumns(NICHE, niches, market, package), listings.data.niche,
+            {"id": market.listing_ids, "name": names}, rise, planning or market.data.timeline.end,
+        )  # fmt: skip
+    unknown = [*chosen.unknown, *given.unknown]
+    if not found:
+        raise CoreError("None of these is a listing here.")
+    return sorted(found, key=lambda one: -len(one["reasons"])), unknown

@@ -311,7 +311,7 @@ def read_carried(
     return Carried(
         listings=here.size().astype(np.float64), ever=groups.size().astype(np.float64),
         came=groups.sum(goods.came), went=groups.sum(goods.went),
-        brands=here.distinct(listings.brand[on]), sellers=_sellers(here, on, listings, day),
+        brands=here.distinct(listings.brand[on]), sellers=_sellers(goods, here, on, listings, day),
         categories=here.distinct(category[on]), category=place, top_category=top_category, top_brand=top_brand,
         units=known, revenue=groups.sum(record.revenue[page] * told), estimated=guessed,
         estimated_share=ratio(np.nan_to_num(guessed), both), price=here.median(listings.price[on]),
@@ -342,8 +342,10 @@ def _foremost(groups: Groups, code: Ints, weight: Floats) -> tuple[Ints, Floats]
     return out, ratio(share, np.where(total > 0, total, np.nan))
 
 
-def _sellers(here: Groups, on: Ints, listings: Listings, day: int) -> Floats:
-    """Different sellers of the listings of each group on a day."""
+def _sellers(goods: Goods, here: Groups, on: Ints, listings: Listings, day: int) -> Floats:
+    """Different sellers of the listings of each group on a day; NaN of sellers, who are those themselves."""
+    if goods.shared:
+        return np.full(here.many, np.nan)
     offers = all_offers(listings)
     stands = ~(offers.since > day) & (offers.until >= day)
     order = np.argsort(offers.listing[stands], kind="stable")

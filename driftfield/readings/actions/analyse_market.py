@@ -59,7 +59,8 @@ from driftfield.readings.store import (
     write_columns,
 )
 
-from .category_columns import curve_columns, goods_columns, listing_columns, sold_columns
+from .category_columns import curve_columns, listing_columns
+from .holder_columns import holder_columns
 from .overrule import apply_overrules
 from .plan_market import plan_run
 
@@ -157,13 +158,7 @@ def analyse_market(
         for kind in HOLDERS:
             holders = run_holders(kind, niches, listings, planning=planning)
             if holders is not None:
-                found[kind].add(
-                    {
-                        **_columns(holders, part),
-                        **sold_columns(holders),
-                        **goods_columns(holders, part),
-                    }
-                )
+                found[kind].add({**_columns(holders, part), **holder_columns(holders, part)})
         notes += [note] if note else []
         ends.append((end, data.timeline.period.value))
     if planning is not None and chosen.planning_at(ends[0][0]) is None:

@@ -9,17 +9,7 @@ from driftfield.core.base import Floats, Timeline
 from driftfield.core.market import Workings, launch_verdicts, listing_categories
 from driftfield.core.supply import Listings, window_mean, window_sum
 from driftfield.readings.load import Part
-from driftfield.readings.store import (
-    CURVE,
-    FACT,
-    FROM,
-    GOODS,
-    KEYS,
-    MOVED,
-    ON_SALE,
-    PORTION,
-    SOLD_FROM,
-)
+from driftfield.readings.store import CURVE, FACT, FROM, KEYS, SOLD_FROM
 
 NUMBERS = ("price", "rating", "reviews", "return_rate", "sponsored", "own_retail")
 
@@ -36,39 +26,14 @@ def curve_columns(categories: Workings) -> dict[str, pl.Series]:
         for name, values in curves.items()
         if values is not None
     }
-    columns[FROM] = _start(data.timeline, categories.count)
+    columns[FROM] = start_column(data.timeline, categories.count)
     history = None if data.listings is None else data.listings.history
     if history is not None:
-        columns[SOLD_FROM] = _start(history.timeline, categories.count)
+        columns[SOLD_FROM] = start_column(history.timeline, categories.count)
     return columns
 
 
-def sold_columns(holders: Workings) -> dict[str, pl.Series]:
-    """The curves of brands or sellers, a row each, and with what they begin."""
-    data = holders.data
-    values = pl.Series(np.ascontiguousarray(data.searches, dtype=np.float32))
-    return {f"{CURVE}{data.kind.curve}": values, FROM: _start(data.timeline, holders.count)}
-
-
-def goods_columns(holders: Workings, part: Part) -> dict[str, pl.Series]:
-    """What each brand or seller has on sale, or had, a list each."""
-    assert holders.holder is not None, "brands or sellers were read"
-    goods = holders.holder.goods
-    moved = np.full(len(goods.listing), None, dtype=object)
-    moved[goods.came == 1] = "came"
-    moved[goods.went == 1] = "went"  # What came and went within the year is gone.
-    rows = pl.DataFrame(
-        {
-            "own": goods.groups.own, GOODS: np.array(part.listings, dtype=np.int64)[goods.listing],
-            PORTION: goods.portion.astype(np.float32), ON_SALE: goods.now,
-            MOVED: pl.Series(moved.tolist(), dtype=pl.Enum(["came", "went"])),
-        }
-    )  # fmt: skip
-    each = rows.group_by("own", maintain_order=True).agg(GOODS, PORTION, ON_SALE, MOVED).sort("own")
-    return {name: each[name] for name in (GOODS, PORTION, ON_SALE, MOVED)}
-
-
-def _start(timeline: Timeline, rows: int) -> pl.Series:
+def start_column(timeline: Timeline, rows: int) -> pl.Series:
     text = f"{timeline.period.value} {timeline.first.isoformat()}"
     return pl.repeat(text, rows, dtype=pl.String, eager=True)
 

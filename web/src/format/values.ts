@@ -12,6 +12,10 @@ export const formatWhole = (value: number): string =>
 
 export const formatCount = (value: Maybe): string => (value == null ? UNKNOWN : formatWhole(value));
 
+/** Units that are known, or else what is estimated from sales ranks, marked as such. */
+export const formatUnits = (known: Maybe, estimated: Maybe): string =>
+  known == null && estimated != null ? `≈${formatWhole(estimated)}` : formatCount(known);
+
 /** A bound or an edge of a figure of some type: percent for shares and changes. */
 export function formatBound(value: number, type: string): string {
   if (type === "share" || type === "change")

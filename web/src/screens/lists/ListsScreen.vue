@@ -3,16 +3,8 @@ import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import { type ApiError, TERMS } from "@/api/client";
-import {
-  dropEntries,
-  type ListedKind,
-  type ListedThing,
-  listQueries,
-  removeList,
-  saveList,
-} from "@/api/lists";
-import { formatMoney } from "@/format/money";
-import { formatCount, formatDay, UNKNOWN } from "@/format/values";
+import { dropEntries, type ListedKind, listQueries, removeList, saveList } from "@/api/lists";
+import { formatCount } from "@/format/values";
 import { useMarket } from "@/state/useMarket";
 import MarketGate from "@/screens/parts/MarketGate.vue";
 import { useCopy } from "@/state/useCopy";
@@ -22,6 +14,8 @@ import { useTabTitle } from "@/state/useTabTitle";
 import { useTyped } from "@/state/useTyped";
 import FileLinks from "@/ui/FileLinks.vue";
 import TextField from "@/ui/TextField.vue";
+import ListedTerms from "./ListedTerms.vue";
+import ListedThings from "./ListedThings.vue";
 
 /** Named lists of terms, listings, brands or sellers, to take along: what they come to, copied or as files. */
 const route = useRoute();
@@ -58,15 +52,6 @@ const address = computed(() => {
   return `/api/word-lists/file/?${new URLSearchParams(query).toString()}`;
 });
 const terms = (many: number): string => howMany(kind, many);
-/** Units a year, those that are estimated marked as such. */
-const unitsOf = (one: ListedThing): string => {
-  const guess = one.listing_estimated_units ?? one.carried_estimated_units;
-  return one.sales_units_52w === null && guess !== null
-    ? `≈${formatCount(guess)}`
-    : formatCount(one.sales_units_52w);
-};
-const rate = (value: number | null): string =>
-  value === null ? UNKNOWN : `${(value * 100).toFixed(1)}%`;
 const busy = ref(false);
 
 async function change(work: () => Promise<unknown>, done: string): Promise<void> {
@@ -249,111 +234,21 @@ const note = useTyped(
             <FileLinks :address="address" :what="terms(found.total.terms)" />
             <v-btn :disabled="busy" @click="remove">Remove the list</v-btn>
           </p>
-          <div v-if="!ofTerms" class="wide">
-            <v-table>
-              <thead>
-                <tr>
-                  <th v-explain="kind.one" scope="col">{{ kind.one }}</th>
-                  <th v-explain:figure="'sales.units_52w'" scope="col" class="number">units/yr</th>
-                  <th
-                    v-explain:figure="of === 'listings' ? 'listing.price' : 'carried.price'"
-                    scope="col"
-                    class="number"
-                  >
-                    price
-                  </th>
-                  <th v-if="of === 'listings'" v-explain:figure="'sleep.state'" scope="col">
-                    sleeper
-                  </th>
-                  <th v-if="of === 'listings'" v-explain:figure="'sleep.order_by'" scope="col">
-                    order by
-                  </th>
-                  <th v-else v-explain:figure="'carried.listings'" scope="col" class="number">
-                    listings
-                  </th>
-                  <th scope="col"><span class="unseen">take off</span></th>
-                </tr>
-              </thead>
-              <tbody>
-                <tr v-for="one in found.things" :key="one.id">
-                  <th scope="row">
-                    <RouterLink
-                      v-if="one.known"
-                      :to="{
-                        path: kind.page ?? '',
-                        query: { market: market_id, [kind.named]: one.id },
-                      }"
-                      >{{ one.name }}</RouterLink><template v-else>{{ one.name }}</template>
-                    <span class="small where">
-                      {{ one.known ? one.category : "not in the figures now" }}</span
-                    >
-                  </th>
-                  <td class="number">{{ unitsOf(one) }}</td>
-                  <td class="number">{{ formatMoney(one.listing_price ?? one.carried_price) }}</td>
-                  <td v-if="of === 'listings'">{{ one.sleep_state ?? "" }}</td>
-                  <td v-if="of === 'listings'">
-                    {{ one.sleep_order_by ? formatDay(one.sleep_order_by) : "" }}
-                  </td>
-                  <td v-else class="number">{{ formatCount(one.carried_listings) }}</td>
-                  <td class="number">
-                    <v-btn
-                      :disabled="busy"
-                      :aria-label="`Take ${one.name} off the list`"
-                      @click="drop(one.id, one.name)"
-                      >Take off</v-btn
-                    >
-                  </td>
-                </tr>
-              </tbody>
-            </v-table>
-          </div>
-          <div v-else class="wide">
-            <v-table>
-              <thead>
-                <tr>
-                  <th v-explain="'term'" scope="col">term</th>
-                  <th v-explain:figure="'searches_52w'" scope="col" class="number">searches/yr</th>
-                  <th v-explain="'purchase-rate'" scope="col" class="number">purchase rate</th>
-                  <th v-explain="'niche'" scope="col">niche</th>
-                  <th scope="col"><span class="unseen">take off</span></th>
-                </tr>
-              </thead>
-              <tbody>
-                <tr v-for="one in found.rows" :key="one.term">
-                  <th scope="row">
-                    <RouterLink
-                      v-if="one.known"
-                      :to="{ path: '/terms', query: { market: market_id, term: one.term } }"
-                      >{{ one.term }}</RouterLink><template v-else>{{ one.term }}</template>
-                    <span v-if="one.misspelt_of" class="small mark">
-                      likely mistyped, of “{{ one.misspelt_of }}”</span
-                    >
-                    <span v-if="!one.known" class="small"> not in the figures now</span>
-                    <span v-if="one.protected === 'yes'" class="small mark">
-                      holds a protected word</span
-                    >
-                    <span v-if="one.branded === 'yes'" class="small"> names a brand</span>
-                  </th>
-                  <td class="number">{{ formatCount(one.searches_52w) }}</td>
-                  <td class="number">{{ rate(one.purchase_rate) }}</td>
-                  <td>
-                    <RouterLink
-                      v-if="one.niche"
-                      :to="{ path: '/dossier', query: { market: market_id, niche: one.niche } }"
-                      >{{ one.niche_name }}</RouterLink><template v-else>{{ UNKNOWN }}</template>
-                  </td>
-                  <td class="number">
-                    <v-btn
-                      :disabled="busy"
-                      :aria-label="`Take ${one.term} off the list`"
-                      @click="drop(one.term)"
-                      >Take off</v-btn
-                    >
-                  </td>
-                </tr>
-              </tbody>
-            </v-table>
-          </div>
+          <ListedTerms
+            v-if="ofTerms"
+            :rows="found.rows"
+            :market="market_id"
+            :busy="busy"
+            @drop="drop"
+          />
+          <ListedThings
+            v-else
+            :things="found.things"
+            :kind="kind"
+            :market="market_id"
+            :busy="busy"
+            @drop="drop"
+          />
         </section>
       </template>
     </MarketGate>
@@ -399,7 +294,7 @@ li {
   background: var(--ochre-wash);
 }
 
-a {
+.lists :deep(a) {
   color: var(--q5);
 }
 
@@ -410,13 +305,13 @@ a {
   margin: 0 0 8px;
 }
 
-.kinds a {
+.lists .kinds a {
   color: var(--ink2);
   text-decoration: none;
   line-height: 24px;
 }
 
-.kinds a[aria-current] {
+.lists .kinds a[aria-current] {
   color: var(--ink);
   font-weight: 600;
   border-bottom: 2px solid var(--ochre);
@@ -437,10 +332,6 @@ a {
   width: auto;
 }
 
-.where {
-  margin-left: 6px;
-}
-
 .note {
   max-width: 520px;
 }
@@ -457,18 +348,18 @@ a {
   margin: 8px 0;
 }
 
-.wide {
+.lists :deep(.wide) {
   overflow-x: auto;
 }
 
-.wide th,
-.wide td {
+.lists :deep(.wide th),
+.lists :deep(.wide td) {
   min-width: 90px;
   max-width: 40ch;
   overflow-wrap: anywhere;
 }
 
-.mark {
+.lists :deep(.mark) {
   color: var(--ochre-text);
 }
 

@@ -2,7 +2,7 @@
 import { computed } from "vue";
 import type { HolderPage } from "@/api/rivals";
 import { formatMoney } from "@/format/money";
-import { formatCount, formatDay, UNKNOWN } from "@/format/values";
+import { formatCount, formatDay, formatUnits, UNKNOWN } from "@/format/values";
 import ShapeMark from "@/marks/ShapeMark.vue";
 import WhenChoice from "./WhenChoice.vue";
 
@@ -101,7 +101,9 @@ const told = computed(() => {
             </th>
             <td v-if="ofSeller">{{ one.brand || UNKNOWN }}</td>
             <td class="number">{{ formatMoney(one.listing_price) }}</td>
-            <td class="number">{{ one.estimated ? "≈" : "" }}{{ formatCount(one.units) }}</td>
+            <td class="number">
+              {{ one.estimated ? formatUnits(null, one.units) : formatCount(one.units) }}
+            </td>
             <td class="shape">
               <ShapeMark v-if="one.shape" :shape="one.shape" />{{ one.shape ?? UNKNOWN }}
             </td>

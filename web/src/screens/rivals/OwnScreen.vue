@@ -4,7 +4,7 @@ import { computed, ref } from "vue";
 import type { ApiError } from "@/api/client";
 import { rivalsQueries } from "@/api/rivals";
 import { formatMoney } from "@/format/money";
-import { formatChange, formatCount, formatDay, UNKNOWN } from "@/format/values";
+import { formatChange, formatCount, formatDay, formatUnits, UNKNOWN } from "@/format/values";
 import { useMarket } from "@/state/useMarket";
 import { usePart } from "@/state/usePart";
 import { useTabTitle } from "@/state/useTabTitle";
@@ -136,11 +136,7 @@ const file = computed(() => {
                   {{ one.price_change_13w === null ? UNKNOWN : formatChange(one.price_change_13w) }}
                 </td>
                 <td class="number">
-                  {{
-                    one.units_52w === null && one.estimated_units !== null
-                      ? `≈${formatCount(one.estimated_units)}`
-                      : formatCount(one.units_52w)
-                  }}
+                  {{ formatUnits(one.units_52w, one.estimated_units) }}
                 </td>
                 <td>{{ one.sleeper ?? "" }}</td>
                 <td>{{ one.order_by ? formatDay(one.order_by) : "" }}</td>

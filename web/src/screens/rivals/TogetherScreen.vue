@@ -4,7 +4,7 @@ import { computed, ref, watch } from "vue";
 import type { ApiError } from "@/api/client";
 import { ownQuery, rivalsQueries } from "@/api/rivals";
 import { formatMoney } from "@/format/money";
-import { formatCount, formatDay, UNKNOWN } from "@/format/values";
+import { formatCount, formatDay, formatUnits, UNKNOWN } from "@/format/values";
 import ShapeMark from "@/marks/ShapeMark.vue";
 import { useMarket } from "@/state/useMarket";
 import { usePart } from "@/state/usePart";
@@ -206,11 +206,7 @@ const chanceOf = (chance: number): string =>
               <td class="number" :data-tip="one.carried_by.join(', ')">{{ one.sellers }}</td>
               <td class="number">{{ formatMoney(one.price) }}</td>
               <td class="number">
-                {{
-                  one.units_52w === null && one.estimated_units !== null
-                    ? `≈${formatCount(one.estimated_units)}`
-                    : formatCount(one.units_52w)
-                }}
+                {{ formatUnits(one.units_52w, one.estimated_units) }}
               </td>
               <td class="shape">
                 <ShapeMark v-if="one.shape" :shape="one.shape" />{{ one.shape ?? UNKNOWN }}
