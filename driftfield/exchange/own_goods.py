@@ -197,25 +197,27 @@ def _day(ordinal: float) -> str | None:
 
 def _sentence(record: Mapping[str, Any], order_by: date | None) -> str:
     """Why it may pay to order it again; that nothing says so, where nothing does."""
-    parts = []
+    firm = []  # What counts only while demand holds.
     if "price" in record["reasons"]:
-        sure = format_interval(record["demand_low"], record["demand_high"])
-        whose = (
-            "what it sells" if record["demand_from"] == "its own sales" else "demand in its niche"
+        firm.append(
+            f"its price rose by {format_change(record['price_change_13w']).lstrip('+')} in 13 weeks"
         )
-        parts.append(
-            f"its price rose by {format_change(record['price_change_13w']).lstrip('+')} in 13 weeks while "
-            f"{whose} is not seen to fall ({sure} a year)"
-        )
-    if "season" in record["reasons"] and order_by is not None:
-        parts.append(f"its season comes: order by {order_by.day} {order_by:%b %Y}")
     if "rivals" in record["reasons"]:
         empty = record["in_stock"] is not None and record["in_stock"] < EMPTY
-        parts.append(
+        firm.append(
             f"it was in stock for {record['in_stock']:.0%} of the last four weeks"
             if empty
             else "nobody else offers it"
         )
+    parts = []
+    if firm:
+        sure = format_interval(record["demand_low"], record["demand_high"])
+        whose = (
+            "what it sells" if record["demand_from"] == "its own sales" else "demand in its niche"
+        )
+        parts.append(f"{' and '.join(firm)} while {whose} is not seen to fall ({sure} a year)")
+    if "season" in record["reasons"] and order_by is not None:
+        parts.append(f"its season comes: order by {order_by.day} {order_by:%b %Y}")
     if not parts:
         return "Nothing says so yet."
     text = "; ".join(parts)

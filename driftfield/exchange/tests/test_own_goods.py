@@ -117,7 +117,12 @@ class Again(TestCase):
         self.assertEqual(self.reasons(rivals=0, listing__offers=1), [])
         self.assertEqual(self.reasons(rivals=0, now=True, listing__offers=1), ["rivals"])
         row = self.record(listing__in_stock=0.2)
-        self.assertEqual(row["sentence"], "It was in stock for 20% of the last four weeks.")
+        # On what it rests stands beside it: the interval of its demand.
+        self.assertEqual(
+            row["sentence"],
+            "It was in stock for 20% of the last four weeks while demand in its niche is not seen to fall "
+            "(−2% to +7% a year).",
+        )
 
     def test_what_hardly_sells_is_nothing_to_order(self) -> None:
         self.assertEqual(self.reasons(rivals=0, sales__units_52w=HARDLY - 1), [])

@@ -359,6 +359,10 @@ li {
   overflow-wrap: anywhere;
 }
 
+.lists :deep(.wide th[scope="row"]) {
+  min-width: 170px;
+}
+
 .lists :deep(.mark) {
   color: var(--ochre-text);
 }

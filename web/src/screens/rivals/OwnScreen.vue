@@ -93,9 +93,10 @@ const file = computed(() => {
             to order again.</b
           >
           <span class="small">
-            Their price rose while demand is not seen to fall, their season comes and its order-by
-            date is within 60 days, or nobody else has them now while demand is not seen to fall. Of
-            what sells under 52 a year nothing is said.</span
+            Their price rose, nobody else offers them or they are out of stock while demand is not
+            seen to fall, or their season comes and its order-by date is within 60 days. Of what
+            sells under 52 a year nothing is said. What an order would earn is not reckoned
+            here.</span
           >
         </p>
         <div v-if="answer.rows.length" class="scroller">
@@ -154,8 +155,13 @@ const file = computed(() => {
 </template>
 
 <style scoped>
+.scroller :deep(.title) {
+  min-width: 190px;
+}
+
 .scroller :deep(.why) {
   min-width: 240px;
+  max-width: 52ch;
   white-space: normal;
 }
 </style>
