@@ -159,9 +159,9 @@ const file = computed(() => {
   min-width: 190px;
 }
 
-.scroller :deep(.why) {
+.scroller :deep(.v-table tbody td.why) {
   min-width: 240px;
-  max-width: 52ch;
+  max-width: 400px;
   white-space: normal;
 }
 </style>
