@@ -126,7 +126,12 @@ def _exchange(table: Table) -> str:
     lines = [
         f"### {table.name}.csv",
         "",
-        f"{table.description} A line is known by {' and '.join(f'`{k}`' for k in table.key)}.",
+        f"{table.description} A line is known by {' and '.join(f'`{k}`' for k in table.key)}."
+        + (
+            f" It gives one of {' and '.join(f'`{k}`' for k in table.one_of)}."
+            if table.one_of
+            else ""
+        ),
         "",
         _row("column", "type", "rule", "meaning"),
         _row(*["---"] * 4),

@@ -84,6 +84,7 @@ def build() -> dict[str, pl.DataFrame]:
     tables.add("protected_words", *PROTECTED)
     _add_resellers(tables)
     _add_seasonal_sellers(tables)
+    _add_own_goods(tables)
     return {name: _frame(name, rows) for name, rows in tables.rows.items()}
 
 
@@ -259,6 +260,44 @@ def _add_seasonal_sellers(tables: Tables) -> None:
                     tables.add("offers", (seller, row[0], since.isoformat(), last))
 
 
+OWN_BRAND, SOLD_ABOVE = (
+    "Lantern Yard",
+    1.4,
+)  # Times what goods of the same rank are counted to sell.
+
+
+def _add_own_goods(tables: Tables) -> None:
+    """Goods that the first of the seasonal sellers alone makes and sells, and what it sold of them.
+
+    Nobody else counted them; by their ranks one would take them to sell less than they do.
+    """
+    seller, rng = next(iter(SEASONAL)), seeded("own goods")
+    listings, months = tables.rows["listings"], tables.rows["listing_weeks"]
+    home = next(row[4] for row in listings if row[2] == slug(RESOLD))
+    names = {row[0]: row[1] for row in tables.rows["brands"]}
+    weeks: dict[str, list[tuple[Any, ...]]] = {}
+    for row in months:
+        weeks.setdefault(row[0], []).append(row)
+    whole = [
+        row
+        for row in listings
+        if row[4] == home and row[2] != slug(RESOLD) and len(weeks[row[0]]) == 24
+        and all(None not in one[2:5] and one[3] for one in weeks[row[0]])
+    ]  # fmt: skip
+    tables.add("brands", (slug(OWN_BRAND), OWN_BRAND, FIRST.isoformat(), 0))
+    for at, row in enumerate(whole[:7]):
+        listing = f"hq-lantern-{at + 1}"
+        title = row[1].replace(names[row[2]], OWN_BRAND)
+        tables.add("listings", (listing, title, slug(OWN_BRAND), seller, *row[4:]))
+        tables.add("offers", (seller, listing, row[8], None))
+        for _, month, price, units, rank, reviews, _, stock, _ in weeks[row[0]]:
+            sold = int(units * SOLD_ABOVE * float(np.exp(rng.normal(0, 0.15))))
+            tables.add("own_sales", (listing, month, sold, round(sold * price, 2)))
+            tables.add(
+                "listing_weeks", (listing, month, price, None, rank, reviews, 1, stock, seller)
+            )
+
+
 def _first(options: dict[str, str]) -> str:
     return next((o for o in ("unmet", "bought", "willing") if o in options), "")
 
@@ -280,6 +319,7 @@ COLUMNS = {
     "feedback": "listing_id kind theme tone mentions week",
     "interest": "term week index",
     "protected_words": "word match note",
+    "own_sales": "listing_id week units revenue",
 }
 
 

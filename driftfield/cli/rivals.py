@@ -348,4 +348,57 @@ def replenish(
     guarded(work)
 
 
-COMMANDS = (carried, leads, replenish, sleepers)
+@click.command(short_help="Compare estimates from ranks in FOLDER with own sales.")
+@_FOLDER
+@click.option(
+    "--of",
+    "what",
+    type=click.Choice(["categories", "listings"]),
+    default="categories",
+    show_default=True,
+    help="Each category that own sales tell of, or each listing with own sales.",
+)
+@click.option(
+    "--set",
+    "pairs",
+    multiple=True,
+    metavar="KEY=VALUE",
+    help="Change a setting: --set correct_estimates=1 says what is corrected.",
+)
+@_AS_OF
+@click.option("--out", type=_FILE, help="CSV, XLSX or JSON, by the ending; else JSON lines.")
+def estimates(
+    folder: Path, what: str, pairs: tuple[str, ...], as_of: date | None, out: Path | None
+) -> None:
+    """Show how far units estimated from sales ranks miss what you sold yourself, one JSON line each.
+
+    The table own_sales says what you sold, with a listing_id. A listing counts where nobody else is known to
+    sell it; five of a category, or of the one above it, tell. With the setting correct_estimates=1 estimates
+    there are multiplied by what is found, as in bin/driftfield analyse. No database is used.
+
+    \b
+    Example:
+      bin/driftfield estimates demo/harrow-quay.zip
+    """  # fmt: skip
+    from driftfield.core.base import DEFAULTS
+    from driftfield.exchange.estimates import COLUMNS, OF_LISTINGS, find_checks
+    from driftfield.exchange.market_data import assemble
+    from driftfield.exchange.reader import read_package
+
+    def work() -> None:
+        package = read_package(folder)
+        markets, _ = assemble(package, as_of)
+        by_listing = what == "listings"
+        found = find_checks(package, markets, DEFAULTS.with_pairs(pairs), by_listing=by_listing)
+        write_rows("estimates and own sales", OF_LISTINGS if by_listing else COLUMNS, found, out)
+        if by_listing:
+            counted = sum(one["ratio"] is not None for one in found)
+            text = f"{len(found):,} listings with own sales, {counted:,} of them compared with their rank"
+        else:
+            text = f"{len(found):,} {'category' if len(found) == 1 else 'categories'} told by own sales"
+        report(f"{text}{'' if out is None else f'; written to {out}'}.")
+
+    guarded(work)
+
+
+COMMANDS = (carried, estimates, leads, replenish, sleepers)

@@ -7,7 +7,7 @@ walk through the file, for the few problems that are shown.
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 
@@ -254,6 +254,23 @@ def check_required(frame: pl.DataFrame, column: Column) -> Iterator[Finding]:
     yield Finding(
         _rows(frame[column.name].is_null()), column.name, "The cell is empty.",
         "It is required; fill it or remove the line.",
+    )  # fmt: skip
+
+
+def check_one_of(frame: pl.DataFrame, names: Sequence[str]) -> Iterator[Finding]:
+    """Rows that fill none of some columns, or more than one of them."""
+    here = [name for name in names if name in frame.columns]
+    filled = pl.sum_horizontal(pl.col(name).is_not_null().cast(pl.Int8) for name in here)
+    many = frame.select(many=filled)["many"].to_numpy()
+    # A line that is empty throughout is left out as everywhere.
+    blank = frame.select(all=pl.all_horizontal(pl.all().is_null()))["all"].to_numpy()
+    yield Finding(
+        np.flatnonzero((many == 0) & ~blank), here[0], f"Neither {' nor '.join(names)} is given.",
+        "Fill one of them.",
+    )  # fmt: skip
+    yield Finding(
+        np.flatnonzero(many > 1), here[0], f"Both {' and '.join(names)} are given.",
+        "Leave one of them empty: a line is of one of them.",
     )  # fmt: skip
 
 

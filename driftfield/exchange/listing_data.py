@@ -10,7 +10,14 @@ import polars as pl
 
 from driftfield.core.base import Floats, Ints, Period, Timeline
 from driftfield.core.market import CategoryTree
-from driftfield.core.supply import LISTING_MEASURES, History, Listings, Offers, People
+from driftfield.core.supply import (
+    LISTING_MEASURES,
+    SALES_MEASURES,
+    History,
+    Listings,
+    Offers,
+    People,
+)
 
 from .matrices import encode, numbers_of
 
@@ -24,12 +31,13 @@ def listings_of(
     frames: Frames,
     history: History | None = None,
     tree: CategoryTree | None = None,
+    own_sales: History | None = None,
 ) -> Listings:
     """What the tables say of the listings ``ids``, in their order.
 
     ``frames`` holds any of listings, brands, sellers and offers in the exchange tables' columns;
-    ``tree`` holds the categories that they name; ``history`` has its rows in the order of ``ids``, and its
-    lead sellers by the codes of ``seller_codes``.
+    ``tree`` holds the categories that they name; ``history`` and ``own_sales`` have their rows in the order of
+    ``ids``, the first its lead sellers by the codes of ``seller_codes``.
     """
     n = len(ids)
     found = Listings.unknown(n)
@@ -68,7 +76,7 @@ def listings_of(
     return Listings(
         brand=brand, seller=seller, category=category, attributes=attributes, words=words, history=history,
         brands=_of(brands, frames.get("brands")), sellers=_of(list(codes), frames.get("sellers")),
-        offers=_offers(ids, frames.get("offers"), codes), **facts, **unknown,
+        offers=_offers(ids, frames.get("offers"), codes), own_sales=own_sales, **facts, **unknown,
     )  # fmt: skip
 
 
@@ -105,8 +113,20 @@ def seller_codes(frames: Frames) -> dict[str, int]:
 
 def history_of(ids: Sequence[str], frames: Frames, period: Period) -> History | None:
     """The history of listings from listing_weeks, rows in the order of ``ids``."""
-    frame = frames.get("listing_weeks")
-    if frame is None:
+    return _curves(ids, frames, "listing_weeks", period, LISTING_MEASURES)
+
+
+def own_sales_of(ids: Sequence[str], frames: Frames, period: Period) -> History | None:
+    """The researcher's own sales of listings from own_sales, rows in the order of ``ids``."""
+    return _curves(ids, frames, "own_sales", period, SALES_MEASURES)
+
+
+def _curves(
+    ids: Sequence[str], frames: Frames, table: str, period: Period, names: Sequence[str]
+) -> History | None:
+    """Measures of a table of figures by period, rows in the order of ``ids``; None where it has none."""
+    frame = frames.get(table)
+    if frame is None or "listing_id" not in frame.columns:
         return None
     place = _places(ids, frame["listing_id"])
     inside = place >= 0
@@ -117,7 +137,7 @@ def history_of(ids: Sequence[str], frames: Frames, period: Period) -> History | 
     first = int(number.min())
     timeline = Timeline(period, period.start(first), int(number.max()) - first + 1)
     measures = {}
-    for name in LISTING_MEASURES:
+    for name in names:
         if name == "lead_seller":
             if "lead_seller_id" not in frame.columns:
                 continue

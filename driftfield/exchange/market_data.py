@@ -17,7 +17,7 @@ from driftfield.core.market.protected import ProtectedWord, marks_of
 from driftfield.core.supply import Clicks, Listings
 
 from .completeness import last_complete
-from .listing_data import history_of, listings_of
+from .listing_data import history_of, listings_of, own_sales_of
 from .matrices import Curves, complete_until, curves_of, encode, numbers_of
 from .reader import Package
 
@@ -348,7 +348,8 @@ def _clicks(
     if seen is None and table is None:
         return None, None, []
     history = history_of(ids, package.frames, package.periods.get("listing_weeks", Period.WEEK))
-    return seen, listings_of(ids, package.frames, history, tree), ids
+    own = own_sales_of(ids, package.frames, package.periods.get("own_sales", Period.WEEK))
+    return seen, listings_of(ids, package.frames, history, tree, own), ids
 
 
 def _pages(package: Package, ids: list[str]) -> pl.DataFrame:

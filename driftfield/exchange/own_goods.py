@@ -33,8 +33,8 @@ HARDLY = 52  # Units a year under which a good hardly sells; our choice.
 EMPTY = 0.5  # Time in stock under which others cannot deliver; our choice.
 COLUMNS = (
     "listing_id", "name", "carried_now", "since", "until", "price", "price_change_13w", "units_52w",
-    "estimated_units", "demand_low", "demand_high", "demand_from", "sleeper", "order_by", "rivals", "in_stock",
-    "reasons", "sentence",
+    "estimated_units", "own_units", "demand_low", "demand_high", "demand_from", "sleeper", "order_by",
+    "rivals", "in_stock", "reasons", "sentence",
 )  # fmt: skip
 
 
@@ -151,9 +151,14 @@ def own_goods(
         of("listing.in_stock"),
     )
     days = of("sleep.order_in_days")
-    units, guess = of("sales.units_52w"), of("listing.estimated_units")
-    # What hardly sells is nothing to order again, whoever else has it.
-    sells = ~(np.where(np.isnan(units), guess, units) < HARDLY)
+    units, guess, sold = (
+        of("sales.units_52w"),
+        of("listing.estimated_units"),
+        of("listing.own_units"),
+    )
+    # What hardly sells is nothing to order again, whoever else has it; what one sold is no estimate.
+    many_a_year = np.where(np.isnan(units), np.where(np.isnan(sold), guess, sold), units)
+    sells = ~(many_a_year < HARDLY)
     holds = (demand["high"] >= 0) & sells
     reasons = {
         "price": (change >= rise - 1e-9) & holds,
@@ -162,10 +167,10 @@ def own_goods(
         "rivals": (((own.rivals == 0) & ~(offers > own.now)) | (stock < EMPTY)) & holds,
     }
     many = sum(mark.astype(int) for mark in reasons.values())
-    order = np.lexsort((at, -np.nan_to_num(units, nan=-1), -np.asarray(many)))
+    order = np.lexsort((at, -np.nan_to_num(many_a_year, nan=-1), -np.asarray(many)))
     values = {
         "price": of("listing.price"), "price_change_13w": change, "units_52w": units,
-        "estimated_units": guess, "demand_low": demand["low"],
+        "estimated_units": guess, "own_units": sold, "demand_low": demand["low"],
         "demand_high": demand["high"], "in_stock": stock,
     }  # fmt: skip
     states = of("sleep.state")

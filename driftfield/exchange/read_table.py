@@ -69,11 +69,14 @@ def read_table(file: SourceFile, table: Table, reading: Reading, *, alone: bool)
     findings: list[Finding] = []
     ready = check_columns(frame, columns, table, package, findings, wide=wide)
     key = ["term"] if wide else [k for k in table.key if k in frame.columns]
-    findings += checks.check_key(frame, key)
+    if table.one_of:
+        findings += checks.check_one_of(frame, table.one_of)
+    either = [name for name in table.one_of if name in frame.columns]
+    findings += checks.check_key(frame.with_columns(pl.col(either).fill_null("")), key)
     findings += _check_references(frame, ready, table, reading)
     before = package.frames.get(table.name)
     if before is not None:
-        ready = _joined(file, before, ready, frame, key, findings, package)
+        ready = _joined(file, before, ready, frame, table, findings, package)
     report(file, header, frame, findings, problems)
     for column in ("term", table.key[0]):
         if column in frame.columns:
@@ -106,7 +109,7 @@ def _check_references(
         findings += _check_clicks(ready, reading)
     if table.name == "categories":
         findings += checks.check_circles(frame)
-    if table.name == "own_sales" and reading.named("niches") is None:
+    if "niche_id" in frame.columns and table.one_of and reading.named("niches") is None:
         findings += _check_sales(frame, reading)
     return findings
 
@@ -116,16 +119,24 @@ def _joined(
     before: pl.DataFrame,
     ready: pl.DataFrame,
     frame: pl.DataFrame,
-    key: list[str],
+    table: Table,
     findings: list[Finding],
     package: Package,
 ) -> pl.DataFrame:
     """The rows of a table's earlier files and of this one; those that came before in the same words are
     left out, those that say something else are found."""
+    # A column of the key that one of the files lacks is empty there.
+    key = [one for one in table.key if one in before.columns or one in ready.columns]
+    before, ready = (
+        one.with_columns(
+            pl.lit(None, other.schema[k]).alias(k) for k in key if k not in one.columns
+        )
+        for one, other in ((before, ready), (ready, before))
+    )
     row = pl.Series("row", np.flatnonzero(~blank_rows(frame).to_numpy()))
     both = [name for name in ready.columns if name in before.columns]
     known = before.select(key).unique()
-    again = ready.with_columns(row).join(known, on=key, how="semi")
+    again = ready.with_columns(row).join(known, on=key, how="semi", nulls_equal=True)
     other = again.join(before, on=both, how="anti", nulls_equal=True)
     findings.append(
         Finding(other["row"].to_numpy(), key[0],
@@ -134,7 +145,7 @@ def _joined(
     if again.height > other.height:
         many = again.height - other.height
         package.notes.append(f"{file.name}: {many:,} rows stand in another file too.")
-    new = ready.join(known, on=key, how="anti")
+    new = ready.join(known, on=key, how="anti", nulls_equal=True)
     return pl.concat([before, new], how="diagonal")
 
 
@@ -182,6 +193,11 @@ def _columns(file: SourceFile, header: Header, table: Table, reading: Reading) -
                         f"Add it ({column.description.rstrip('.').lower()}), as in {column.example}.",
                         1, column.name)
             )  # fmt: skip
+    if table.one_of and not {*table.one_of} & {*header.names}:
+        reading.problems.add(
+            Problem(file.name, f"Neither column is there: {' nor '.join(table.one_of)}.",
+                    "Add one of them.", 1, table.one_of[0])
+        )  # fmt: skip
     return columns
 
 

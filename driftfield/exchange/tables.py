@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import re
+from collections.abc import Collection
 from dataclasses import dataclass
 from datetime import date
 from functools import cache
@@ -53,21 +54,39 @@ class Reference:
 
 @dataclass(frozen=True, slots=True)
 class Table:
-    """One exchange table."""
+    """One exchange table.
+
+    without: what is not known when it is missing; empty where that goes without saying. one_of: columns of
+    which each line fills one and leaves the others empty.
+    """
 
     name: str
     description: str
     columns: tuple[Column, ...]
     key: tuple[str, ...]
     references: tuple[Reference, ...]
-    without: str = (
-        ""  # What is not known when the table is missing; empty where that goes without saying.
-    )
+    without: str = ""
+    one_of: tuple[str, ...] = ()
 
     @property
     def measures(self) -> list[str]:
         """Its columns of figures, in order."""
         return [column.name for column in self.columns if column.numeric]
+
+    def complete(self, names: Collection[str]) -> bool:
+        """Whether columns of some names are all that it must have."""
+        required = {column.name for column in self.columns if column.required}
+        return required <= {*names} and (
+            not self.one_of or any(one in names for one in self.one_of)
+        )
+
+    def told_by(self, names: Collection[str]) -> bool:
+        """Whether columns of some names can tell it from other tables.
+
+        One's own sales of listings look like the market's figures of them; that they are one's own is told by
+        the name of the file alone.
+        """
+        return not self.one_of or self.one_of[0] in names
 
     def column(self, name: str) -> Column | None:
         """The column of that name; attributes of listings are text columns of any name."""
@@ -115,5 +134,6 @@ def tables() -> dict[str, Table]:
                 for f in schema.get("foreignKeys", ())
             ),
             without=schema.get("driftfield:without", ""),
+            one_of=tuple(schema.get("driftfield:one_of", ())),
         )  # fmt: skip
     return out

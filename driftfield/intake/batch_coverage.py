@@ -23,7 +23,7 @@ def coverage_of_batch(batch: Batch) -> list[TableCoverage]:
     """By table, the weeks that a batch brought or changed; nothing of one that was undone."""
     if batch.undone_at is not None:
         return []
-    found = (_table(batch, one) for one in CURVES.values())
+    found = (_table(batch, one) for one in CURVES)
     return [one for one in found if one is not None]
 
 
@@ -88,7 +88,7 @@ def revisions_of(batch: Batch) -> Iterator[Revision]:
     """Every known figure that a batch changed, table by table; nothing of one that was undone."""
     if batch.undone_at is not None:
         return
-    for stored in CURVES.values():
+    for stored in CURVES:
         measures = [*stored.measures, *stored.coded]
         noted = batch.curves_before.filter(table=stored.model.__name__)
         before = {row.row: row for row in noted}

@@ -58,7 +58,7 @@ def coverage_of(niches: QuerySet[Niche]) -> list[TableCoverage]:
         _table(
             one, one.curves().filter(subject__in=one.subjects(scope)), one.subjects(scope).count()
         )
-        for one in CURVES.values()
+        for one in CURVES
     )
     return [one for one in found if one is not None]
 

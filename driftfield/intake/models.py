@@ -7,7 +7,7 @@ from typing import Any, ClassVar
 from django.core.serializers.json import DjangoJSONEncoder
 from django.db import models
 
-from .stored import CURVES
+from .stored import OF_CURVES
 
 
 class Batch(models.Model):
@@ -44,7 +44,7 @@ class Batch(models.Model):
         parts = []
         for table, count in self.counts.items():
             counted = [f"{count[what]:,} {what}" for what in ("new", "changed") if count[what]]
-            what = "curves" if table in CURVES else "rows"
+            what = "curves" if table in OF_CURVES else "rows"
             parts += [f"{table} {' and '.join(counted)} {what}"] if counted else []
         return f"{self.source}: {'; '.join(parts)}."
 

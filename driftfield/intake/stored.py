@@ -22,6 +22,7 @@ from driftfield.market.models import (
     LeadSeller,
     Listing,
     ListingCurve,
+    ListingSalesCurve,
     Market,
     Niche,
     Offer,
@@ -78,12 +79,14 @@ class StoredCurves(Stored):
 
     counted: the measure whose figures stand for all when they are counted; empty where any does.
     whose: what its subjects are called. subjects: those of a scope, figures or none.
-    coded: measures that are numbers of names, with the column of the names.
+    keys: the columns that name a curve. coded: measures that are numbers of names, with the column of the
+    names. A table whose lines are of one thing or of another is kept as several of these.
     """
 
     model: type[PackedCurve]
     whose: str
     subjects: Callable[[Scope], QuerySet[Any]]
+    keys: tuple[str, ...]
     counted: str = ""
     coded: Mapping[str, str] = field(default_factory=dict)
 
@@ -91,11 +94,6 @@ class StoredCurves(Stored):
     def measures(self) -> list[str]:
         """The columns of figures, each of which is a measure."""
         return self.table.measures
-
-    @property
-    def keys(self) -> list[str]:
-        """The columns that name a curve: all of the table's key but the period."""
-        return [column for column in self.table.key if column != "week"]
 
     def curves(self) -> QuerySet[Any]:
         """All curves of the table, one for each subject and period where one measure stands for all."""
@@ -151,32 +149,46 @@ STORED: tuple[StoredRows | StoredCurves, ...] = (
                columns={"niche_id": "niche__niche_id"}),
     StoredCurves(name="term_weeks", model=TermCurve, whose="terms", subjects=_terms, counted="searches",
                  within=_curves_of(TermCurve, _terms, "searches", "impressions", "clicks", "purchases"),
-                 columns={"term": "subject__term"}),
+                 columns={"term": "subject__term"}, keys=("term",)),
     StoredCurves(name="interest", model=TermCurve, whose="terms", subjects=_terms, counted="index",
-                 within=_curves_of(TermCurve, _terms, "index"), columns={"term": "subject__term"}),
+                 within=_curves_of(TermCurve, _terms, "index"), columns={"term": "subject__term"},
+                 keys=("term",)),
     StoredCurves(name="term_clicks", model=ClickCurve, whose="terms", subjects=_terms,
                  counted="click_share", within=lambda s: s.clicks,
-                 columns={"term": "subject__term", **OF_LISTING}),
+                 columns={"term": "subject__term", **OF_LISTING}, keys=("term", "listing_id")),
     StoredCurves(name="listing_weeks", model=ListingCurve, whose="listings", subjects=_listings,
                  within=_curves_of(ListingCurve, _listings),
-                 columns={"listing_id": "subject__listing_id"}, coded={"lead_seller": "lead_seller_id"}),
+                 columns={"listing_id": "subject__listing_id"}, keys=("listing_id",),
+                 coded={"lead_seller": "lead_seller_id"}),
     StoredRows(name="offers", model=Offer, key=("seller_id", "listing_id", "first_seen"),
                within=lambda s: s.offers, columns=OF_LISTING),
     StoredRows(name="feedback", model=Feedback, key=("listing_id", "kind", "theme", "tone", "week"),
                within=lambda s: s.feedback, columns=OF_LISTING),
     StoredCurves(name="own_sales", model=SalesCurve, whose="niches", subjects=_niches, counted="units",
-                 within=_curves_of(SalesCurve, _niches), columns={"niche_id": "subject__niche_id"}),
+                 within=_curves_of(SalesCurve, _niches), columns={"niche_id": "subject__niche_id"},
+                 keys=("niche_id",)),
+    StoredCurves(name="own_sales", model=ListingSalesCurve, whose="listings", subjects=_listings,
+                 counted="units", within=_curves_of(ListingSalesCurve, _listings),
+                 columns={"listing_id": "subject__listing_id"}, keys=("listing_id",)),
     StoredRows(name="protected_words", model=ProtectedWord, key=("word",),
                within=lambda s: s.protected_words),
 )  # fmt: skip
 
 ROWS = {one.name: one for one in STORED if isinstance(one, StoredRows)}
-CURVES = {one.name: one for one in STORED if isinstance(one, StoredCurves)}
+CURVES = tuple(one for one in STORED if isinstance(one, StoredCurves))
+OF_CURVES = frozenset(one.name for one in CURVES)  # Tables that are kept as curves.
 # Models of all that an import writes. What hangs on something else comes before it, so that rows can be
 # taken out in this order; the names behind coded curves go when the curves are gone.
 MODELS: tuple[type[Model], ...] = (
     *dict.fromkeys(one.model for one in reversed(STORED)), LeadSeller,
 )  # fmt: skip
+
+
+def curves_of_table(name: str) -> tuple[StoredCurves, ...]:
+    """As what a table of figures by period is kept: one, or one for each thing that its lines are of."""
+    return tuple(one for one in CURVES if one.name == name)
+
+
 CURVE_MODELS: tuple[type[PackedCurve], ...] = tuple(
-    dict.fromkeys(one.model for one in reversed(CURVES.values()))
+    dict.fromkeys(one.model for one in reversed(CURVES))
 )

@@ -330,3 +330,14 @@ class SalesCurve(PackedCurve):
         constraints: ClassVar = [
             models.UniqueConstraint(fields=["measure", "subject"], name="one_sales_curve")
         ]
+
+
+class ListingSalesCurve(PackedCurve):
+    """units or revenue of the researcher's own sales of a listing."""
+
+    subject = models.ForeignKey(Listing, on_delete=models.CASCADE, related_name="sales_curves")
+
+    class Meta:
+        constraints: ClassVar = [
+            models.UniqueConstraint(fields=["measure", "subject"], name="one_listing_sales_curve")
+        ]

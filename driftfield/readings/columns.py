@@ -180,6 +180,20 @@ class RunColumns:
         own = self._categories[place]
         return "" if own is None or own not in self._tree else self._path(own)
 
+    @property
+    def category_codes(self) -> Ints:
+        """The key of each one's category, −1 for none."""
+        return np.array([-1 if one is None else one for one in self._categories], dtype=np.int64)
+
+    def category_line(self, category: int) -> tuple[str, ...]:
+        """The names of a category and of those above it, from the top, by its key."""
+        names: list[str] = []
+        at: int | None = category
+        while at is not None and at in self._tree and len(names) < len(self._tree):
+            at, _, name = self._tree[at]
+            names.append(name)
+        return tuple(reversed(names))
+
     def category_names(self, ids: list[str]) -> dict[str, str]:
         """What some categories are called, with the one above each, by id."""
         wanted = set(ids)
@@ -187,13 +201,7 @@ class RunColumns:
 
     def path_above(self, place: int) -> str:
         """The categories above one, from the top, as “Growing › Bed covers”; of the kind category alone."""
-        names: list[str] = []
-        at = self._tree[self.keys[place]][0]
-        while at is not None and at in self._tree and len(names) < len(self._tree):
-            parent, _, name = self._tree[at]
-            names.append(name)
-            at = parent
-        return " › ".join(reversed(names))
+        return " › ".join(self.category_line(int(self.keys[place]))[:-1])
 
     def _path(self, category: int) -> str:
         parent, _, name = self._tree[category]

@@ -11,10 +11,19 @@ from django.db.models import Model, QuerySet
 
 from driftfield.core.base import Period
 from driftfield.core.market import CategoryTree
-from driftfield.core.supply import LISTING_MEASURES, History, Listings
+from driftfield.core.supply import LISTING_MEASURES, SALES_MEASURES, History, Listings
 from driftfield.exchange.listing_data import FACTS, SIDES, listings_of, seller_codes
 from driftfield.market.curves import matrix, spanning
-from driftfield.market.models import Brand, LeadSeller, Listing, ListingCurve, Offer, Seller
+from driftfield.market.models import (
+    Brand,
+    LeadSeller,
+    Listing,
+    ListingCurve,
+    ListingSalesCurve,
+    Offer,
+    PackedCurve,
+    Seller,
+)  # fmt: skip
 
 CATEGORY_ID = "category__category_id"
 FEW = 5_000  # Keys up to which rows are asked for by key; more are found by walking the table.
@@ -29,6 +38,7 @@ def load_listings(listings: dict[int, int], tree: CategoryTree | None = None) ->
     ids = [str(pk) for pk in listings]
     frames = {"listings": _facts(listings), "offers": _offers(listings)}
     history, leads = _history(listings)
+    own = _curves(listings, ListingSalesCurve, SALES_MEASURES)
     brands = frames["listings"]["brand"].drop_nulls().unique().to_list()
     named = pl.concat(frames[table]["seller_id"] for table in ("listings", "offers"))
     sellers = sorted({*named.drop_nulls().to_list(), *leads.values()})
@@ -44,7 +54,7 @@ def load_listings(listings: dict[int, int], tree: CategoryTree | None = None) ->
     if history is not None and leads:
         frames["listing_weeks"] = pl.DataFrame({"lead_seller_id": list(leads.values())})
         _recode(history, leads, seller_codes(frames))
-    return listings_of(ids, frames, history, tree)
+    return listings_of(ids, frames, history, tree, own)
 
 
 def listing_names(keys: Sequence[int]) -> dict[str, list[str | None]]:
@@ -100,24 +110,32 @@ def _offers(listings: dict[int, int]) -> pl.DataFrame:
 
 def _history(listings: dict[int, int]) -> tuple[History | None, dict[int, str]]:
     """The curves of listings on one timeline, and the sellers of their lead offers by number."""
-    wanted = _only(ListingCurve.objects.all(), "subject", listings)
+    history = _curves(listings, ListingCurve, LISTING_MEASURES)
+    held = None if history is None else history.measures.get("lead_seller")
+    numbers = [] if held is None else np.unique(held[~np.isnan(held)]).astype(int).tolist()
+    sellers = _only(LeadSeller.objects.all(), "pk", numbers)
+    return history, dict(sellers.values_list("pk", "seller_id"))
+
+
+def _curves(
+    listings: dict[int, int], model: type[PackedCurve], names: Sequence[str]
+) -> History | None:
+    """Measures of listings on one timeline; None where nothing is known of any."""
+    wanted = _only(model._default_manager.all(), "subject", listings)
     columns = ("measure", "subject_id", "first", "values", "period")
     found = [row for row in wanted.values_list(*columns) if row[1] in listings]
     if not found:
-        return None, {}
+        return None
     # One period a market; should there be two, the finer one counts.
     period = Period.WEEK if any(row[4] == "week" for row in found) else Period.MONTH
     found = [row for row in found if row[4] == period.value]
     timeline = spanning(period, [(first, len(v) // 4) for _, _, first, v, _ in found])
     measures = {}
-    for name in LISTING_MEASURES:
+    for name in names:
         rows = [(listings[s], first, bytes(v)) for m, s, first, v, _ in found if m == name]
         if rows:
             measures[name] = matrix(rows, len(listings), timeline).astype(np.float32)
-    held = measures.get("lead_seller")
-    numbers = [] if held is None else np.unique(held[~np.isnan(held)]).astype(int).tolist()
-    sellers = _only(LeadSeller.objects.all(), "pk", numbers)
-    return History(timeline, measures), dict(sellers.values_list("pk", "seller_id"))
+    return History(timeline, measures)
 
 
 def _recode(history: History, names: dict[int, str], codes: dict[str, int]) -> None:

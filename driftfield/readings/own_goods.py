@@ -9,6 +9,7 @@ import numpy as np
 
 from driftfield.core.base import CoreError
 from driftfield.core.market import LISTING, NICHE
+from driftfield.exchange.estimates import own_checks
 from driftfield.exchange.own_goods import Own, own_goods
 from driftfield.exchange.pasted import pasted_ids
 
@@ -22,12 +23,16 @@ from .shops import shops_of
 class OwnGoods:
     """One's own goods, as records of ``exchange.own_goods``.
 
-    sellers: one's own, by id and name. unknown: pieces of what was pasted that name no listing.
+    sellers: one's own, by id and name. unknown: pieces of what was pasted that name no listing. checks: how
+    estimates from ranks compare with own sales, as records of ``exchange.estimates``; sold: of how many
+    listings such sales are known.
     """
 
     sellers: dict[str, str]
     unknown: list[str]
     rows: list[dict[str, Any]]
+    checks: list[dict[str, Any]]
+    sold: int
 
 
 def own_goods_of(run: Run, pasted: str, rise: float) -> OwnGoods:
@@ -43,5 +48,7 @@ def own_goods_of(run: Run, pasted: str, rise: float) -> OwnGoods:
     rows = own_goods(
         own, listings, niches, niche, {"id": listings.ids, "name": listings.names}, rise, run.planning
     )  # fmt: skip
+    checks = own_checks(listings, listings.category_codes, listings.category_line)
+    sold = int((~np.isnan(listings.figure("listing.own_units"))).sum())
     names = {seller: own for own, sellers in shops.names.items() for seller in sellers}
-    return OwnGoods({one: names.get(one, one) for one in mine}, given.unknown, rows)
+    return OwnGoods({one: names.get(one, one) for one in mine}, given.unknown, rows, checks, sold)

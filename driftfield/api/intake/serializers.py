@@ -9,7 +9,7 @@ from rest_framework import serializers
 
 from driftfield.api.fields import Text
 from driftfield.api.intake.mapping_serializers import LayoutWanted, MappingRow, ProblemRow
-from driftfield.intake.stored import CURVES
+from driftfield.intake.stored import OF_CURVES
 from driftfield.work.models import Kind, State
 
 
@@ -154,6 +154,6 @@ class CoverageRow(serializers.Serializer[Any]):
 def counted(counts: dict[str, dict[str, int]]) -> list[dict[str, Any]]:
     """Counts by table as rows."""
     return [
-        {"table": table, "of": "curves" if table in CURVES else "rows", **count}
+        {"table": table, "of": "curves" if table in OF_CURVES else "rows", **count}
         for table, count in counts.items()
     ]

@@ -77,7 +77,11 @@ class OwnGoodsQuery(MarketQuery):
 
 
 class OwnGood(serializers.Serializer[Any]):
-    """One of one's own goods. rivals: other sellers who have it now; reasons: why to order it again."""
+    """One of one's own goods.
+
+    own_units: what one sold of it in a year. rivals: other sellers who have it now; reasons: why to order it
+    again.
+    """
 
     listing_id = serializers.CharField()
     name = serializers.CharField()
@@ -88,6 +92,7 @@ class OwnGood(serializers.Serializer[Any]):
     price_change_13w = serializers.FloatField(allow_null=True)
     units_52w = serializers.FloatField(allow_null=True)
     estimated_units = serializers.FloatField(allow_null=True)
+    own_units = serializers.FloatField(allow_null=True)
     sleeper = serializers.CharField(allow_null=True)
     order_by = serializers.DateField(allow_null=True)
     rivals = serializers.IntegerField()
@@ -102,10 +107,30 @@ class OwnSeller(serializers.Serializer[Any]):
     name = serializers.CharField()
 
 
+class EstimateCheck(serializers.Serializer[Any]):
+    """How units estimated from ranks compare with own sales in a category.
+
+    ratio: own sales over such estimates, in the middle, with its interval; own_listings: how many it rests on,
+    and assumed: of how many of them it is taken that nobody else sold them. estimates: how many listings there
+    have an estimate, and whether it is corrected.
+    """
+
+    category = serializers.CharField()
+    ratio = serializers.FloatField()
+    low = serializers.FloatField()
+    high = serializers.FloatField()
+    own_listings = serializers.IntegerField()
+    assumed = serializers.IntegerField()
+    estimates = serializers.IntegerField()
+    corrected = serializers.BooleanField()
+    sentence = serializers.CharField()
+
+
 class OwnGoodsAnswer(serializers.Serializer[Any]):
     """One's own goods, those with most reasons first.
 
-    all_rows: how many there are, and again: of how many something says that it may pay.
+    all_rows: how many there are, and again: of how many something says that it may pay. checks: how estimates
+    from ranks compare with own sales, by category; sold: of how many listings own sales of a year are known.
     """
 
     sellers = OwnSeller(many=True)
@@ -113,6 +138,8 @@ class OwnGoodsAnswer(serializers.Serializer[Any]):
     all_rows = serializers.IntegerField()
     again = serializers.IntegerField()
     rows = OwnGood(many=True)
+    checks = EstimateCheck(many=True)
+    sold = serializers.IntegerField()
 
 
 def _read(wanted: dict[str, Any]) -> tuple[OwnGoods, list[dict[str, Any]]]:
@@ -141,6 +168,8 @@ class OwnGoodsView(APIView):
                     "all_rows": len(found.rows),
                     "again": sum(bool(one["reasons"]) for one in found.rows),
                     "rows": shown[:MOST_ROWS],
+                    "checks": found.checks,
+                    "sold": found.sold,
                 }
             ).data
         )

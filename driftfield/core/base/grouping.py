@@ -44,6 +44,21 @@ class Groups:
         inside = np.bincount(node, weights=wanted[above], minlength=self.many) > 0
         return inside[self.own]
 
+    def lowest(self, wanted: Bools) -> Ints:
+        """The lowest group that is wanted, (groups,), of those that each row is in, (rows,); −1 for none."""
+        if self.lineage is None:
+            return np.where(wanted[self.own], self.own, -1)
+        node, above = self.lineage
+        # Of two groups one above the other the lower one has more above it.
+        depth = np.bincount(node, minlength=self.many)
+        inside = wanted[above]
+        node, above = node[inside], above[inside]
+        order = np.argsort(depth[above], kind="stable")
+        best = np.full(self.many, -1, dtype=np.int64)
+        best[node[order]] = above[order]
+        found: Ints = best[self.own]
+        return found
+
     def size(self) -> Ints:
         """How many rows each group has."""
         return self._added(np.bincount(self.own, minlength=self.many)).astype(np.int64)

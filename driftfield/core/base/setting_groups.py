@@ -58,6 +58,9 @@ GROUPS = (
         "Sleepers", "which listings sleep until their season",
         ("sleeper_strong", "sleeper_share", "sleeper_quiet"),
     ),
+    SettingGroup(
+        "Estimates", "units estimated from sales ranks, and all that rests on them", ("correct_estimates",)
+    ),
     SettingGroup("Ranking", "rank bands", ("rank_draws", "weight_spread")),
 )  # fmt: skip
 # What holds at once when it is changed, without a new analysis.
@@ -93,6 +96,7 @@ NAMES = {
     "open_newcomers": "Open: newcomers sell", "open_spread": "Open: clicks are spread",
     "open_reviews": "Open: few reviews", "settled_share": "Settled: old listings sell",
     "settled_age": "Settled: age of what sells", "settled_reviews": "Settled: many reviews",
+    "correct_estimates": "Correct by own sales (1 yes, 0 no)",
     "sleeper_strong": "Strong from, units in four weeks",
     "sleeper_share": "Or strong from, share of its category", "sleeper_quiet": "Quiet up to",
 }  # fmt: skip

@@ -282,6 +282,10 @@ class Settings:
     sleeper_quiet: float = _setting(
         0.25, "Share of that up to which a listing is quiet. Our choice.", low=0, high=1
     )
+    correct_estimates: int = _setting(
+        0, "1 corrects units estimated from ranks by own sales, where five own listings or more show how far "
+        "they miss; 0 leaves them as the ranks say.", low=0, high=1,
+    )  # fmt: skip
     lead_days: int = _setting(77, "Days from ordering to being on sale.", low=0, high=730)
 
     changed: tuple[tuple[str, float], ...] = ()

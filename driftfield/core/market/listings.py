@@ -46,7 +46,7 @@ def run_listings(
         return None
     category = listing_categories(niches)
     groups, rows = _by_category(niches, category)
-    lines = RankLines.of(listings, groups, rows)
+    lines = RankLines.of(listings, groups, rows, correct=bool(settings.correct_estimates))
     timeline, units, estimated = _curves(listings, lines, data.timeline)
     niche = main_niches(niches)
     own = replace(
@@ -75,9 +75,9 @@ def run_listings(
     found = read_sleepers(units, listings, seasons, groups_of(data.tree, category), settings)
     rise, caught = dates_of(niches, work, found, by_niche)
     work.listing = ListingWorkings(
-        record=record, estimate=lines.units, estimated=estimated, clicks=received_clicks(niches)[:, 0],
-        seasons=seasons, by_niche=by_niche, sleepers=found, rise=rise, caught=caught,
-        day=data.timeline.end.toordinal(),
+        record=record, lines=lines, estimate=lines.units, estimated=estimated,
+        clicks=received_clicks(niches)[:, 0], seasons=seasons, by_niche=by_niche, sleepers=found,
+        rise=rise, caught=caught, day=data.timeline.end.toordinal(),
     )  # fmt: skip
     compute_stage(work, Stage.READ)
     compute_stage(work, Stage.RANKED)

@@ -17,7 +17,7 @@ from .categories import (
 )
 from .families import chosen_sentence, enough_sentence, served_sentence, year_sentence_of
 from .glossary import WORDS, WORDS_BY_KEY, Word
-from .listings import listing_sentences, sleeper_sentences
+from .listings import listing_sentences, missed_text, own_sentence, sleeper_sentences
 from .money import does_it_pay
 from .protected import protected_sentence
 from .record import nested, plain, plain_column, record_schema
@@ -52,9 +52,11 @@ __all__ = [
     "launches_sentence",
     "listing_sentences",
     "lorenz_sentence",
+    "missed_text",
     "nested",
     "newcomers_sentence",
     "openness_sentence",
+    "own_sentence",
     "plain",
     "plain_column",
     "prices_sentence",

@@ -23,8 +23,8 @@ def _units(many: float) -> str:
 def listing_sentences(figures: Mapping[str, Any], currency: str = "") -> list[str]:
     """The sentences of a listing's verdict that are its kind's alone; amounts in ``currency``, ISO 4217."""
     sentences = [
-        estimate_sentence(figures), expected_sentence(figures), price_sentence(figures, currency),
-        offers_sentence(figures),
+        estimate_sentence(figures), correction_sentence(figures), own_sentence(figures),
+        expected_sentence(figures), price_sentence(figures, currency), offers_sentence(figures),
     ]  # fmt: skip
     return [sentence for sentence in sentences if sentence]
 
@@ -44,6 +44,52 @@ def estimate_sentence(figures: Mapping[str, Any]) -> str | None:
             f"; estimates of these miss what they sold by {figures['listing.estimated_error']:.0%}"
         )
     return f"{text}."
+
+
+def correction_sentence(figures: Mapping[str, Any]) -> str | None:
+    """What own sales say of such an estimate, and whether it is corrected by them."""
+    if figures["listing.estimated_units"] is None or figures["listing.correction"] is None:
+        return None
+    keys = (
+        "correction",
+        "correction_low",
+        "correction_high",
+        "correction_from",
+        "correction_assumed",
+    )
+    ratio, low, high, many, assumed = (figures[f"listing.{key}"] for key in keys)
+    text = f"{missed_text(ratio, low, high, many, assumed)}."
+    if figures["listing.corrected"] == "yes":
+        return f"{text} This estimate is corrected by that."
+    return f"{text} This estimate is not corrected by that."
+
+
+def missed_text(ratio: float, low: float, high: float, many: float, assumed: float) -> str:
+    """How own sales compare with estimates from ranks, and what that shows; no full stop."""
+    if low > 1:
+        shows = "such estimates come out too low"
+    elif high < 1:
+        shows = "such estimates come out too high"
+    else:
+        shows = "which does not show them to be too high or too low"
+    taken = f", taking it that nobody else sold {_many(assumed, many)}" if assumed else ""
+    return (
+        f"By {many:,.0f} listings of your own{taken}, you sold {ratio:.2f} times ({low:.2f} to {high:.2f}) "
+        f"what ranks say: {shows}"
+    )
+
+
+def _many(assumed: float, many: float) -> str:
+    return "them" if assumed == many else f"{assumed:,.0f} of them"
+
+
+def own_sentence(figures: Mapping[str, Any]) -> str | None:
+    """What the researcher sold of it, and what would be estimated."""
+    sold, ratio = figures["listing.own_units"], figures["listing.own_ratio"]
+    if sold is None:
+        return None
+    text = f"You sold {_units(sold)} of it in the last year"
+    return f"{text}; its sales rank would say about {sold / ratio:,.0f}." if ratio else f"{text}."
 
 
 def sleeper_sentences(figures: Mapping[str, Any], currency: str = "") -> list[str]:

@@ -27,6 +27,7 @@ from .launches import Judged, judge_launches
 from .leads import LeadHolders, lead_holders
 from .listings import (
     LISTING_MEASURES,
+    SALES_MEASURES,
     History,
     Listings,
     Offers,
@@ -46,6 +47,7 @@ from .overview import (
     price_spread,
     what_they_share,
 )
+from .own_check import OwnCheck
 from .price_answer import PriceAnswer, at_period, price_moves, rate_changes, read_price_answer
 from .ranks import RankLines, UnitsEstimate, units_by_rank
 from .record import ListingRecord, of_month, read_records
@@ -76,6 +78,7 @@ __all__ = [
     "LISTING_FIGURES_BY_KEY",
     "LISTING_KEYS",
     "LISTING_MEASURES",
+    "SALES_MEASURES",
     "STATES",
     "TOP_LISTINGS_KEPT",
     "WHY",
@@ -99,6 +102,7 @@ __all__ = [
     "Members",
     "Newcomers",
     "Offers",
+    "OwnCheck",
     "People",
     "PriceAnswer",
     "PriceSpread",

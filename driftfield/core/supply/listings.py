@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from driftfield.core.base import Floats, Ints, Timeline, ratio
 
 RUNNING = timedelta(days=7)  # after the as-of; what is known so late is known now
+SALES_MEASURES = ("units", "revenue")
 LISTING_MEASURES = ("price", "units", "sales_rank", "reviews", "offers", "in_stock", "lead_seller")
 
 
@@ -105,7 +106,8 @@ class Listings:
     price in the market's currency, rating 0–5, quality 0–100, return_rate 0–1, weight_g grams, size_mm the
     longest side; sponsored and own_retail (brand or seller is the marketplace itself) 0 or 1. launched,
     brand_since, seller_since: ordinals of days. attributes: codes by attribute; words: what they stand for.
-    brands, sellers: who the codes stand for.
+    brands, sellers: who the codes stand for. own_sales: units and revenue of the researcher's own sales, on a
+    timeline of their own.
     """
 
     brand: Ints
@@ -129,6 +131,7 @@ class Listings:
     sellers: People = field(default_factory=People.nobody)
     history: History | None = None
     offers: Offers | None = None
+    own_sales: History | None = None
 
     def __len__(self) -> int:
         return len(self.brand)
@@ -149,19 +152,20 @@ class Listings:
         Where the history goes on after it, by more than the running period, price and reviews are the
         history's of that time. Rating, quality, sponsoring and returns have no history and stay.
         """
+        own = None if self.own_sales is None else self.own_sales.upto(as_of)
         if self.history is None:
-            return self
+            return replace(self, own_sales=own)
         kept = self.history.upto(as_of)
         timeline = self.history.timeline
         if timeline.start(timeline.length - 1) <= as_of + RUNNING:
-            return replace(self, history=kept)
+            return replace(self, history=kept, own_sales=own)
         nothing = np.full(len(self), np.nan)
         back: dict[str, Any] = {}
         for name in ("price", "reviews"):
             if name in self.history.measures:
                 then = None if kept is None else kept.latest(name)
                 back[name] = nothing if then is None else then
-        return replace(self, history=kept, **back)
+        return replace(self, history=kept, own_sales=own, **back)
 
     def take(self, which: Ints) -> Listings:
         """Some of the listings, in the order of ``which``; offers of the others are left out."""
@@ -171,9 +175,11 @@ class Listings:
             if isinstance(getattr(self, f.name), np.ndarray)
         }
         changes["attributes"] = {k: v[which] for k, v in self.attributes.items()}
-        if self.history is not None:
-            cut = {k: v[which] for k, v in self.history.measures.items()}
-            changes["history"] = History(self.history.timeline, cut)
+        for name in ("history", "own_sales"):
+            curves: History | None = getattr(self, name)
+            if curves is not None:
+                cut = {k: v[which] for k, v in curves.measures.items()}
+                changes[name] = History(curves.timeline, cut)
         if self.offers is not None:
             place = np.full(len(self), -1, dtype=np.int64)
             place[which] = np.arange(len(which))

@@ -7,13 +7,13 @@ from dataclasses import dataclass
 import numpy as np
 from scipy import stats
 
-from driftfield.core.base import Floats, Groups, Ints
+from driftfield.core.base import Bools, Floats, Groups, Ints
 
 from .listings import History, Listings, window_sum
+from .own_check import NEARLY, OwnCheck, check_by_own
 
 LEAST = 12  # Listings with both that a category must have; under that the one above it tells.
 LEVEL = 0.8  # Of the interval.
-NEARLY = 0.9  # Part of a year of which units must be known to fit them.
 
 
 @dataclass(frozen=True, slots=True)
@@ -125,8 +125,18 @@ def fit_ranks(groups: Groups, log_rank: Floats, units: Floats) -> RankFit:
     )
 
 
+@dataclass(frozen=True, slots=True)
+class Shift:
+    """By how much estimates are moved, (listings,), 0 for none: ln of the factor, its standard error, and the
+    scatter that own sales have about the line."""
+
+    middle: Floats
+    unsure: Floats
+    scatter: Floats
+
+
 def estimate_units(
-    fit: RankFit, group: Ints, log_rank: Floats, level: float = LEVEL
+    fit: RankFit, group: Ints, log_rank: Floats, level: float = LEVEL, shift: Shift | None = None
 ) -> UnitsEstimate:
     """Estimate units from ranks.
 
@@ -140,12 +150,15 @@ def estimate_units(
         As it was fitted, NaN for unknown.
     level : float
         Of the interval, 0–1.
+    shift : Shift, optional
+        By how much own sales move the line.
 
     Returns
     -------
     UnitsEstimate
         The middle is the median, e to the line; the interval that of a single new listing. Outside of the ranks
-        it was fitted on it widens with the distance, and is as true as the line goes on.
+        it was fitted on it widens with the distance, and is as true as the line goes on. Of one that is moved
+        it has the larger of the two scatters, and the standard error of the shift besides.
     """
     known = (group >= 0) & ~np.isnan(log_rank)
     at = np.where(known, group, 0)
@@ -155,7 +168,12 @@ def estimate_units(
 
     n, scatter = of(fit.listings), of(fit.scatter)
     line = of(fit.intercept) + of(fit.slope) * log_rank
-    away = scatter * np.sqrt(1 + 1 / n + (log_rank - of(fit.centre)) ** 2 / of(fit.spread))
+    unsure: Floats | float = 0.0
+    if shift is not None:
+        line, unsure = line + shift.middle, shift.unsure
+        scatter = np.maximum(scatter, shift.scatter)
+    leverage = 1 / n + (log_rank - of(fit.centre)) ** 2 / of(fit.spread)
+    away = np.sqrt(scatter**2 * (1 + leverage) + unsure**2)
     reach = stats.t.ppf((1 + level) / 2, n - 2) * away
     return UnitsEstimate(
         np.exp(line), np.exp(line - reach), np.exp(line + reach), np.exp(of(fit.error)) - 1, n
@@ -164,45 +182,58 @@ def estimate_units(
 
 def telling_group(fit: RankFit, groups: Groups) -> Ints:
     """The lowest group with a fit that each row is in, (rows,), −1 for none."""
-    told = ~np.isnan(fit.listings)
-    if groups.lineage is None:
-        return np.where(told[groups.own], groups.own, -1)
-    node, above = groups.lineage
-    # Of two groups one above the other the lower one has more above it.
-    depth = np.bincount(node, minlength=groups.many)
-    inside = told[above]
-    node, above = node[inside], above[inside]
-    order = np.argsort(depth[above], kind="stable")
-    best = np.full(groups.many, -1, dtype=np.int64)
-    best[node[order]] = above[order]
-    return best[groups.own]
+    return groups.lowest(~np.isnan(fit.listings))
 
 
 @dataclass(frozen=True, slots=True)
 class RankLines:
     """How units fall with the rank where listings are, and the group that tells of each listing, −1 for none.
 
-    A listing of which units of the last year are known has none: nothing of it is to be estimated.
+    A listing of which units of the last year are known has none: nothing of it is to be estimated. own: what
+    own sales say of the lines; corrected: whether the estimates are moved by it where it tells.
     """
 
     fit: RankFit
     group: Ints
     log_rank: Floats
+    own: OwnCheck
+    corrected: bool = False
 
     @classmethod
-    def of(cls, listings: Listings, groups: Groups, rows: Ints) -> RankLines:
-        """Fit the lines; ``groups`` are those of the listings ``rows``."""
+    def of(
+        cls, listings: Listings, groups: Groups, rows: Ints, *, correct: bool = False
+    ) -> RankLines:
+        """Fit the lines; ``groups`` are those of the listings ``rows``; ``correct`` them by own sales."""
         log_rank, units = year_rank(listings), window_sum(listings, "units", 52)
-        fit = fit_ranks(groups, log_rank[rows], _whole(listings, units)[rows])
+        whole = _whole(listings, units)
+        fit = fit_ranks(groups, log_rank[rows], whole[rows])
         group = np.full(len(listings), -1, dtype=np.int64)
         group[rows] = telling_group(fit, groups)
+        own = check_by_own(listings, groups, rows, _without_itself(fit, group, log_rank, whole))
         group[~np.isnan(units)] = -1
-        return cls(fit, group, log_rank)
+        return cls(fit, group, log_rank, own, correct)
+
+    @property
+    def moved(self) -> Bools:
+        """Which estimates own sales correct, (listings,)."""
+        corrected: Bools = (self.own.group >= 0) & (self.group >= 0) & self.corrected
+        return corrected
 
     @property
     def units(self) -> UnitsEstimate:
         """A year's units of the listings that have a rank and no units, (listings,); NaN for the others."""
-        return estimate_units(self.fit, self.group, self.log_rank)
+        return estimate_units(self.fit, self.group, self.log_rank, shift=self._shift())
+
+    def _shift(self) -> Shift:
+        own, moved = self.own, self.moved
+        with np.errstate(invalid="ignore"):
+            unsure = own.told(own.spread) / np.sqrt(own.told(own.listings))
+        return Shift(
+            *(
+                np.where(moved, one, 0)
+                for one in (own.told(own.shift), unsure, own.told(own.spread))
+            )
+        )
 
     def curves(self, history: History | None) -> tuple[Ints, Floats]:
         """Estimated units of each period by its own rank: the listings they are of, and (these, length).
@@ -221,8 +252,24 @@ class RankLines:
         own = ranks[rows].astype(np.float64)
         with np.errstate(divide="ignore", invalid="ignore"):
             logs = np.log(np.where(own >= 1, own, np.nan))
-        line = self.fit.intercept[at, None] + self.fit.slope[at, None] * logs
+        level = self.fit.intercept[at] + self._shift().middle[rows]
+        line = level[:, None] + self.fit.slope[at, None] * logs
         return rows, np.exp(line) / history.timeline.period.per_year
+
+
+def _without_itself(fit: RankFit, group: Ints, log_rank: Floats, units: Floats) -> Floats:
+    """ln of a year's units by the line, (listings,), of one that was fitted itself as if it had not been."""
+    known = (group >= 0) & ~np.isnan(log_rank)
+    at = np.where(known, group, 0)
+    if not len(fit.slope):
+        return np.full(len(group), np.nan)
+    line = fit.intercept[at] + fit.slope[at] * log_rank
+    fitted = units > 0
+    with np.errstate(divide="ignore", invalid="ignore"):
+        up = np.log(np.where(fitted, units, np.nan))
+        leverage = 1 / fit.listings[at] + (log_rank - fit.centre[at]) ** 2 / fit.spread[at]
+        alone = up - (up - line) / (1 - leverage)
+    return np.where(known, np.where(fitted, alone, line), np.nan)
 
 
 def units_by_rank(listings: Listings, groups: Groups, rows: Ints) -> UnitsEstimate:

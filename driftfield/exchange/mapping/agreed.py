@@ -39,13 +39,10 @@ def table_as_it_stands(file: SourceFile, layout: Layout) -> str:
     if layout.encoding != "utf-8" or layout.head != 1 or layout.separator not in SEPARATORS:
         return ""
     names = set(layout.names)
-    complete = [
-        table.name
-        for table in tables().values()
-        if {c.name for c in table.columns if c.required} <= names
-    ]
+    complete = [table.name for table in tables().values() if table.complete(names)]
     if file.table in complete:
         return file.table
+    complete = [one for one in complete if tables()[one].told_by(names)]
     if Header(layout.separator, layout.names).wide:
         return "term_weeks"
     same = [one for one in complete if all(tables()[one].column(name) for name in names)]

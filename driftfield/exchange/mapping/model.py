@@ -143,3 +143,9 @@ class Mapping:
                     f"No column is {column.name} ({description}), which {table.name} must have. "
                     "Choose it, or give one value for all rows."
                 )
+        if table.one_of and not {*table.one_of} & {*came}:
+            either = " or ".join(table.one_of)
+            raise CoreError(
+                f"No column is {either}, one of which {table.name} must have. Choose it, or give one value for "
+                "all rows."
+            )

@@ -170,10 +170,13 @@ def _score(table: Table, uses: Sequence[Use], texts: Sequence[str], *, spread: b
         lacking -= {"week"}
     if table.name == "feedback":
         lacking -= {"kind"}
-    if lacking or not have:
+    if lacking or not have or (table.one_of and not have & set(table.one_of)):
+        return 0.0
+    named = set(words_of(table.name)) <= set(words_of(texts[0]))
+    if not (named or table.told_by(have)):
         return 0.0
     explained = sum(fit(use.column, table, use.to) for use in uses) + (1.0 if spread else 0.0)
-    hint = 0.4 if set(words_of(table.name)) <= set(words_of(texts[0])) else 0.0
+    hint = 0.4 if named else 0.0
     if spread:
         return explained + hint + max(fit(t, table, name) for t in texts for name in table.measures)
     # Of two tables that explain as much, the one of which less is missing.

@@ -155,8 +155,9 @@ def whole_market() -> dict[str, str]:
         ),
     )  # fmt: skip
     files["own_sales"] = table(
-        "niche_id,week,units,revenue",
-        *(("rf", month, 12 + i, 300) for i, month in enumerate(months)),
+        "niche_id,listing_id,week,units,revenue",
+        *(("rf", "", month, 12 + i, 300) for i, month in enumerate(months)),
+        *(("", page, month, 4 + i, 90) for page in ("l1", "l2") for i, month in enumerate(months)),
     )
     files["protected_words"] = table(
         "word,match,note", ("terracotta", "exact", "of a register"), ("moon", "contains", "")
@@ -171,6 +172,12 @@ def without(files: dict[str, str], name: str, column: str = "") -> dict[str, str
     rows = list(csv.reader(io.StringIO(files[name])))
     at = rows[0].index(column)
     left = [tuple(row[:at] + row[at + 1 :]) for row in rows]
+    # Where each line fills one of several columns, those that filled this one go with it.
+    either = [left[0].index(one) for one in tables()[name].one_of if one in left[0]]
+    if column in tables()[name].one_of:
+        if not either:
+            return without(files, name)
+        left = [left[0], *(row for row in left[1:] if any(row[one] for one in either))]
     # Without a column of the key, rows may say the same twice; the first one stays.
     key = [left[0].index(one) for one in tables()[name].key if one in left[0]]
     first = {tuple(row[at] for at in key): row for row in reversed(left[1:])}
@@ -183,4 +190,9 @@ def blanked(files: dict[str, str], name: str, column: str, every: int) -> dict[s
     at = rows[0].index(column)
     for row in rows[1::every]:
         row[at] = ""
+    if column in (one_of := tables()[name].one_of):
+        either = [rows[0].index(one) for one in one_of if one in rows[0]]
+        rows = [rows[0], *(row for row in rows[1:] if any(row[one] for one in either))]
+        if len(rows) == 1:
+            return without(files, name)
     return {**files, name: table(",".join(rows[0]), *(tuple(row) for row in rows[1:]))}

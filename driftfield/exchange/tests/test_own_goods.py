@@ -70,7 +70,7 @@ class Again(TestCase):
         """One good: sold well at an unchanged price, offered by others; with some figures changed."""
         usual = {
             "listing.price": 20.0, "listing.price_change_13w": 0.0, "sales.units_52w": 400.0,
-            "listing.estimated_units": NONE, "drift_low": -0.5, "drift_high": -0.2, "listing.offers": rivals,
+            "listing.estimated_units": NONE, "listing.own_units": NONE, "drift_low": -0.5, "drift_high": -0.2, "listing.offers": rivals,
             "listing.in_stock": 0.98, "sleep.order_in_days": NONE, "sleep.state": NONE,
         }  # fmt: skip
         niche = {"drift_low": -0.02, "drift_high": 0.07}
@@ -130,6 +130,8 @@ class Again(TestCase):
         # Of ranks alone, by what they come to; unknown is not little.
         by_rank = {"sales__units_52w": NONE, "listing__estimated_units": 5}
         self.assertEqual(self.reasons(rivals=0, **by_rank), [])
+        # What one sold is known better than what its rank says.
+        self.assertEqual(self.reasons(rivals=0, **by_rank, listing__own_units=300), ["rivals"])
         self.assertEqual(self.reasons(rivals=0, sales__units_52w=NONE), ["rivals"])
 
     def test_a_rise_that_is_none(self) -> None:
@@ -165,8 +167,12 @@ class Command(TestCase):
         risen = [row["name"] for row in rows if "price" in row["reasons"]]
         self.assertEqual(len(risen), 2)
         self.assertTrue(all("bean row netting" in name for name in risen))
-        (empty,) = (row for row in rows if "rivals" in row["reasons"])
+        alone = [row for row in rows if "rivals" in row["reasons"]]
+        (empty,) = (row for row in alone if not row["carried_now"])
         self.assertLess(empty["in_stock"], 0.1)
+        # What it makes itself nobody else has; how many it sold is known where its rank alone would tell less.
+        made = [row for row in alone if row["carried_now"]]
+        self.assertTrue(made and all(row["own_units"] for row in made))
 
     def test_what_is_lacking_is_said(self) -> None:
         for words, said in (

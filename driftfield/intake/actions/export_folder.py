@@ -17,7 +17,7 @@ from driftfield.exchange.folders import new_folder
 from driftfield.exchange.formulas import guarded
 from driftfield.exchange.tables import SCHEMAS, tables
 from driftfield.intake.scope import Scope, everything
-from driftfield.intake.stored import CURVES, ROWS, StoredCurves, StoredRows
+from driftfield.intake.stored import ROWS, StoredCurves, StoredRows, curves_of_table
 from driftfield.market.curves import unpack
 from driftfield.market.models import LeadSeller, Listing
 
@@ -210,4 +210,9 @@ _PECULIAR: dict[str, Callable[[Scope], pl.DataFrame]] = {"listings": _listings, 
 def _frame(name: str, scope: Scope) -> pl.DataFrame:
     if name in _PECULIAR:
         return _PECULIAR[name](scope)
-    return _lines(ROWS[name], scope) if name in ROWS else _figures(CURVES[name], scope)
+    if name in ROWS:
+        return _lines(ROWS[name], scope)
+    found = [_figures(stored, scope) for stored in curves_of_table(name)]
+    frame = pl.concat(found, how="diagonal")
+    order = [column.name for column in tables()[name].columns if column.name in frame.columns]
+    return frame.select(order)

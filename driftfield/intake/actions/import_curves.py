@@ -17,7 +17,7 @@ from driftfield.exchange.checks import APART, Span
 from driftfield.exchange.forms import refusal
 from driftfield.exchange.market_data import term_curves
 from driftfield.exchange.matrices import Curves, complete_until, curves_of, encode
-from driftfield.intake.stored import CURVES
+from driftfield.intake.stored import StoredCurves, curves_of_table
 from driftfield.market.many_rows import insert
 from driftfield.market.models import (
     Category,
@@ -53,7 +53,9 @@ class CurvesImport(RowsImport):
         if curves is not None:
             self._save_terms("term_weeks", curves)
         if "interest" in self.package.frames:
-            self._save_terms("interest", self._long("interest"))
+            interest = self._long(_stored("interest"))
+            if interest is not None:
+                self._save_terms("interest", interest)
         self._term_clicks()
         self._listing_weeks()
         self._table("offers", self._offers)
@@ -65,10 +67,16 @@ class CurvesImport(RowsImport):
     def _term_curves(self) -> Curves | None:
         return term_curves(self.package) if self.package.has_counts else None
 
-    def _long(self, name: str) -> Curves:
-        """The curves of a table that has one column of subjects."""
-        (subject,), measures = CURVES[name].keys, CURVES[name].measures
-        return curves_of(self.package.frames[name], subject, self.package.periods[name], measures)
+    def _long(self, stored: StoredCurves) -> Curves | None:
+        """The curves of what is known by one column; None where no line is of such."""
+        (subject,), name = stored.keys, stored.name
+        frame = self.package.frames[name]
+        if subject not in frame.columns:
+            return None
+        frame = frame.filter(pl.col(subject).is_not_null())
+        if not frame.height:
+            return None
+        return curves_of(frame, subject, self.package.periods[name], stored.measures)
 
     def _warn_of_few(self, curves: Curves) -> None:
         """Note where weeks come for few of a market's terms: the others will look as if they had stopped."""
@@ -95,7 +103,7 @@ class CurvesImport(RowsImport):
         if table == "term_weeks":
             self._warn_of_few(curves)
         subjects = [{"subject_id": self.terms[t]} for t in curves.subjects]
-        self._curves(table, subjects, curves)
+        self._curves(_stored(table), subjects, curves)
         if table == "term_weeks":
             given = {s["subject_id"] for s in subjects}
             owners = {m for t, m in Term.objects.values_list("pk", "market_id") if t in given}
@@ -113,10 +121,10 @@ class CurvesImport(RowsImport):
             changed = changed.exclude(complete_until__gte=end)
         changed.update(complete_until=until)
 
-    def _check_near(self, table: str, subjects: list[Row], timeline: Timeline) -> None:
+    def _check_near(self, stored_as: StoredCurves, subjects: list[Row], timeline: Timeline) -> None:
         """Refuse figures that stand years apart from those loaded: a curve would hold all between."""
         period = timeline.period
-        model: Any = CURVES[table].model
+        model: Any = stored_as.model
         stored = model._default_manager.filter(period=period.value)
         subject: type[Model] = model._meta.get_field("subject").related_model
         if subject is not Listing:  # Listings belong to no market.
@@ -131,20 +139,21 @@ class CurvesImport(RowsImport):
         apart = min(span.apart(timeline.first), span.apart(timeline.end))
         if apart or (both.last - both.first).days > years * 365.25:
             raise refusal(
-                f"{table}.csv",
+                f"{stored_as.name}.csv",
                 f"Its figures go from {timeline.first} to {timeline.end}; those loaded go from "
                 f"{span.first} to {span.last}.",
                 f"Correct the year. A record has no gap of {APART // 366} years, and goes back {years} "
                 "years at most (DRIFTFIELD_RECORD_YEARS).",
             )
 
-    def _curves(self, table: str, subjects: list[Row], curves: Curves) -> None:
+    def _curves(self, stored: StoredCurves, subjects: list[Row], curves: Curves) -> None:
+        table = stored.name
         self._say(table)
-        self._check_near(table, subjects, curves.timeline)
+        self._check_near(stored, subjects, curves.timeline)
         total = self.counts.setdefault(table, Count())
         for measure, values in curves.measures.items():
             count = upsert_curves(
-                CURVES[table].model, measure, subjects, values, curves.timeline.period,
+                stored.model, measure, subjects, values, curves.timeline.period,
                 curves.timeline.first_number, self.journal, file=f"{table}.csv",
             )  # fmt: skip
             total.add(count)
@@ -153,9 +162,10 @@ class CurvesImport(RowsImport):
         frame = self._frame("term_clicks")
         if frame is None:
             return
+        stored = _stored("term_clicks")
         pair = pl.concat_str([pl.col("term"), pl.col("listing_id")], separator="\x1f").alias("pair")
         period = self.package.periods["term_clicks"]
-        curves = curves_of(frame.with_columns(pair), "pair", period, CURVES["term_clicks"].measures)
+        curves = curves_of(frame.with_columns(pair), "pair", period, stored.measures)
         subjects = []
         for text in curves.subjects:
             term, listing = text.split("\x1f")
@@ -165,15 +175,18 @@ class CurvesImport(RowsImport):
                     "listing_id": self._listing(listing, "term_clicks"),
                 }
             )
-        self._curves("term_clicks", subjects, curves)
+        self._curves(stored, subjects, curves)
 
     def _listing_weeks(self) -> None:
         frame = self._frame("listing_weeks")
         if frame is None:
             return
-        curves = self._long("listing_weeks")
+        stored = _stored("listing_weeks")
+        curves = self._long(stored)
+        if curves is None:
+            return
         subjects = [{"subject_id": self._listing(i, "listing_weeks")} for i in curves.subjects]
-        self._curves("listing_weeks", subjects, curves)
+        self._curves(stored, subjects, curves)
         if "lead_seller_id" in frame.columns:
             self._lead_sellers(frame, subjects)
 
@@ -200,7 +213,20 @@ class CurvesImport(RowsImport):
     def _own_sales(self) -> None:
         if "own_sales" not in self.package.frames:
             return
-        curves = self._long("own_sales")
         niches = dict(Niche.objects.values_list("niche_id", "pk"))
-        subjects = [{"subject_id": niches[n]} for n in curves.subjects]
-        self._curves("own_sales", subjects, curves)
+        for stored in curves_of_table("own_sales"):
+            curves = self._long(stored)
+            if curves is None:
+                continue
+            of_niches = stored.whose == "niches"
+            subjects = [
+                {"subject_id": niches[one] if of_niches else self._listing(one, "own_sales")}
+                for one in curves.subjects
+            ]
+            self._curves(stored, subjects, curves)
+
+
+def _stored(name: str) -> StoredCurves:
+    """How a table is kept whose lines are all of one kind of thing."""
+    (stored,) = curves_of_table(name)
+    return stored

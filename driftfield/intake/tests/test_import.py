@@ -12,7 +12,8 @@ from driftfield.desk.actions import decide, undo
 from driftfield.desk.models import Choice, Decision
 from driftfield.exchange.problems import ExchangeError
 from driftfield.exchange.tests.packages import START, small_market, table, weekly, write
-from driftfield.intake.actions import export_folder, import_folder
+from driftfield.intake.actions import export_folder, import_folder, undo_batch
+from driftfield.intake.batch_coverage import coverage_of_batch, revisions_of
 from driftfield.intake.models import Batch
 from driftfield.market.curves import Packed, merge, pack, unpack
 from driftfield.market.models import (
@@ -20,6 +21,7 @@ from driftfield.market.models import (
     LeadSeller,
     Listing,
     ListingCurve,
+    ListingSalesCurve,
     Market,
     Niche,
     Term,
@@ -203,3 +205,46 @@ class Undo(TestCase):
 
 
 assert START.weekday() == 0
+
+
+class OwnSales(TestCase):
+    """Own sales of niches and of listings lie in one table and are kept apart."""
+
+    def test_they_come_in_are_revised_go_out_and_are_undone(self) -> None:
+        with tempfile.TemporaryDirectory() as holder:
+            folder = Path(holder)
+            rows = [
+                ("rf", "", "2025-01-06", 7),
+                ("", "l1", "2025-01-06", 4),
+                ("", "l9", "2025-01-13", 1),
+            ]
+            head = "niche_id,listing_id,week,units"
+            files = {**small_market(), "own_sales": table(head, *rows)}
+            del files["listings"]  # A listing that nobody described is known by its sales.
+            batch = import_folder(write(folder / "in", **files))
+            self.assertEqual(batch.counts["own_sales"]["new"], 3)
+            tables = {one.what for one in coverage_of_batch(batch) if one.table == "own_sales"}
+            self.assertEqual(tables, {"niches", "listings"})
+            again = table(head, ("", "l1", "2025-01-06", 5), ("", "l1", "2025-01-13", 2))
+            later = import_folder(
+                write(folder / "more", term_weeks=files["term_weeks"], own_sales=again)
+            )
+            (revised,) = revisions_of(later)
+            self.assertEqual((revised.subject, revised.before, revised.now), ("l1", 4, 5))
+            export_folder(folder / "out")
+            out = (folder / "out" / "own_sales.csv").read_text().splitlines()
+            self.assertEqual(out[0], "niche_id,listing_id,week,units")
+            self.assertEqual(
+                sorted(out[1:]),
+                [
+                    ",l1,2025-01-06,5.0",
+                    ",l1,2025-01-13,2.0",
+                    ",l9,2025-01-13,1.0",
+                    "rf,,2025-01-06,7.0",
+                ],
+            )
+            undo_batch(later)
+            units = ListingSalesCurve.objects.get(subject__listing_id="l1", measure="units")
+            self.assertEqual(unpack(bytes(units.values)).tolist(), [4])
+            undo_batch(batch)
+            self.assertFalse(ListingSalesCurve.objects.exists() or Listing.objects.exists())

@@ -3,18 +3,21 @@
 from django.test import SimpleTestCase
 
 from driftfield.exchange.tables import tables
-from driftfield.intake.stored import CURVES, MODELS, ROWS, STORED
+from driftfield.intake.stored import CURVES, MODELS, OF_CURVES, ROWS, STORED
 from driftfield.market.models import Listing, Market, Niche, PackedCurve, Term
 
 
 class Declared(SimpleTestCase):
     def test_every_exchange_table_is_kept_in_the_order_of_the_tables(self) -> None:
-        self.assertEqual([one.name for one in STORED], list(tables()))
+        self.assertEqual(list(dict.fromkeys(one.name for one in STORED)), list(tables()))
+        for one in CURVES:
+            named = [column for column in one.table.key if column not in one.table.one_of]
+            self.assertEqual({*one.keys, "week"} - {*one.table.one_of}, {*named}, one.name)
 
     def test_a_table_of_figures_by_period_is_kept_as_curves_and_no_other(self) -> None:
         dated = {name for name, table in tables().items() if "week" in table.key and table.measures}
-        self.assertEqual(set(CURVES) | {"feedback"}, dated)
-        self.assertTrue(all(issubclass(one.model, PackedCurve) for one in CURVES.values()))
+        self.assertEqual(OF_CURVES | {"feedback"}, dated)
+        self.assertTrue(all(issubclass(one.model, PackedCurve) for one in CURVES))
 
     def test_ids_that_other_tables_name_are_known(self) -> None:
         for table in tables().values():

@@ -4198,6 +4198,27 @@ export interface components {
             terms: string[];
         };
         /**
+         * @description How units estimated from ranks compare with own sales in a category.
+         *
+         *     ratio: own sales over such estimates, in the middle, with its interval; own_listings: how many it rests on,
+         *     and assumed: of how many of them it is taken that nobody else sold them. estimates: how many listings there
+         *     have an estimate, and whether it is corrected.
+         */
+        EstimateCheck: {
+            category: string;
+            /** Format: double */
+            ratio: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            own_listings: number;
+            assumed: number;
+            estimates: number;
+            corrected: boolean;
+            sentence: string;
+        };
+        /**
          * @description * `0` - 0
          *     * `1` - 1
          *     * `6` - 6
@@ -6896,6 +6917,42 @@ export interface components {
             listing_estimated_error: number | null;
             /**
              * Format: double
+             * @description Units you sold in a year: own sales of the last 52 weeks (12 months), where nine tenths are known
+             */
+            listing_own_units: number | null;
+            /**
+             * Format: double
+             * @description Your sales against such an estimate: own sales of the last 52 weeks ÷ what the line of its category says, made without it; only of what nobody else is known to sell
+             */
+            listing_own_ratio: number | null;
+            /**
+             * Format: double
+             * @description Your sales against estimates, in the middle: geometric mean of that over own listings of its category, or of the one above it that has five
+             */
+            listing_correction: number | null;
+            /**
+             * Format: double
+             * @description That, low end: lower end of its 80% interval (Student's, of the logarithms)
+             */
+            listing_correction_low: number | null;
+            /**
+             * Format: double
+             * @description That, high end: upper end of that interval
+             */
+            listing_correction_high: number | null;
+            /** @description Own listings it rests on: how many own listings count */
+            listing_correction_from: number | null;
+            /** @description Of these, taken to be sold by you alone: those of which neither offers nor their number say whether others sold them too */
+            listing_correction_assumed: number | null;
+            /**
+             * @description Estimate corrected by own sales: yes where correct_estimates is 1 and own sales tell; the estimate, its ends and its curve are then those of the ranks × that ratio
+             *
+             *     * `no` - no
+             *     * `yes` - yes
+             */
+            listing_corrected: (components["schemas"]["YesNo"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * Format: double
              * @description Clicks now: clicks it got after any term in the latest window of click_weeks
              */
             listing_clicks_now: number | null;
@@ -7633,7 +7690,8 @@ export interface components {
         /**
          * @description One's own goods, those with most reasons first.
          *
-         *     all_rows: how many there are, and again: of how many something says that it may pay.
+         *     all_rows: how many there are, and again: of how many something says that it may pay. checks: how estimates
+         *     from ranks compare with own sales, by category; sold: of how many listings own sales of a year are known.
          */
         OwnGoodsAnswer: {
             sellers: components["schemas"]["OwnSeller"][];
@@ -7641,6 +7699,8 @@ export interface components {
             all_rows: number;
             again: number;
             rows: components["schemas"]["OwnGood"][];
+            checks: components["schemas"]["EstimateCheck"][];
+            sold: number;
         };
         /** @description A seller that is one's own, or is not. */
         OwnRequestRequest: {

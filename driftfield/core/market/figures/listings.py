@@ -8,7 +8,15 @@ from datetime import date
 import numpy as np
 
 from driftfield.core.base import Floats, Groups, Settings
-from driftfield.core.supply import STATES, WHY, ListingRecord, Listings, Sleepers, UnitsEstimate
+from driftfield.core.supply import (
+    STATES,
+    WHY,
+    ListingRecord,
+    Listings,
+    OwnCheck,
+    Sleepers,
+    UnitsEstimate,
+)
 
 from ..kinds import LISTING
 from ..workings import ListingWorkings, Workings
@@ -40,6 +48,15 @@ def _record(pick: Callable[[ListingRecord], Floats]) -> Compute:
 
 def _estimate(pick: Callable[[UnitsEstimate], Floats]) -> Compute:
     return lambda w: pick(_own(w).estimate)
+
+
+def _check(pick: Callable[[OwnCheck], Floats]) -> Compute:
+    return lambda w: pick(_own(w).lines.own)
+
+
+def _corrected(work: Workings) -> Floats:
+    own = _own(work)
+    return np.where(np.isnan(own.estimate.units), np.nan, own.lines.moved)
 
 
 def _sleeper(pick: Callable[[Sleepers], Floats]) -> Compute:
@@ -186,6 +203,35 @@ FACTS: tuple[Figure, ...] = (
            formula="by what factor estimates miss units that are known, each made without its listing; root "
                "mean square of the logarithms", source="Allen (1974)", needs="listing_weeks",
            compute=_estimate(lambda e: e.error), kinds=_OF),
+    Figure(key="listing.own_units", label="Units you sold in a year", type=FigureType.AMOUNT, unit="units",
+           direction=1, formula="own sales of the last 52 weeks (12 months), where nine tenths are known",
+           needs="own_sales", compute=_check(lambda c: c.units), kinds=_OF),
+    Figure(key="listing.own_ratio", label="Your sales against such an estimate", type=FigureType.RATIO,
+           unit="times the estimate",
+           formula="own sales of the last 52 weeks ÷ what the line of its category says, made without it; only "
+               "of what nobody else is known to sell", needs="own_sales",
+           compute=_check(lambda c: np.exp(c.missed)), kinds=_OF),
+    Figure(key="listing.correction", label="Your sales against estimates, in the middle", type=FigureType.RATIO,
+           unit="times the estimate",
+           formula="geometric mean of that over own listings of its category, or of the one above it that has "
+               "five", needs="own_sales", compute=_check(lambda c: c.ratio), kinds=_OF),
+    Figure(key="listing.correction_low", label="That, low end", type=FigureType.RATIO,
+           unit="times the estimate", formula="lower end of its 80% interval (Student's, of the logarithms)",
+           needs="own_sales", compute=_check(lambda c: c.ends()[0]), kinds=_OF),
+    Figure(key="listing.correction_high", label="That, high end", type=FigureType.RATIO,
+           unit="times the estimate", formula="upper end of that interval",
+           needs="own_sales", compute=_check(lambda c: c.ends()[1]), kinds=_OF),
+    Figure(key="listing.correction_from", label="Own listings it rests on", type=FigureType.COUNT,
+           unit="listings", formula="how many own listings count", needs="own_sales",
+           compute=_check(lambda c: c.told(c.listings)), kinds=_OF),
+    Figure(key="listing.correction_assumed", label="Of these, taken to be sold by you alone",
+           type=FigureType.COUNT, unit="listings",
+           formula="those of which neither offers nor their number say whether others sold them too",
+           needs="own_sales", compute=_check(lambda c: c.told(c.unsure)), kinds=_OF),
+    Figure(key="listing.corrected", label="Estimate corrected by own sales", type=FigureType.WORD,
+           formula="yes where correct_estimates is 1 and own sales tell; the estimate, its ends and its curve "
+               "are then those of the ranks × that ratio", needs="own_sales",
+           compute=marked(_corrected), choices=("no", "yes"), kinds=_OF),
     Figure(key="listing.clicks_now", label="Clicks now", type=FigureType.AMOUNT, unit="clicks", direction=1,
            formula="clicks it got after any term in the latest window of click_weeks", needs="term_clicks",
            compute=lambda w: _own(w).clicks, kinds=_OF),

@@ -9,6 +9,7 @@ import { useMarket } from "@/state/useMarket";
 import { usePart } from "@/state/usePart";
 import { useTabTitle } from "@/state/useTabTitle";
 import FileLinks from "@/ui/FileLinks.vue";
+import EstimateChecks from "./EstimateChecks.vue";
 import PasteField from "./PasteField.vue";
 import RivalsFrame from "./RivalsFrame.vue";
 
@@ -30,6 +31,7 @@ const found = useQuery(
 );
 const failure = computed(() => found.error.value as ApiError | null);
 const answer = computed(() => (failure.value ? undefined : found.data.value));
+const anySold = computed(() => answer.value?.rows.some((one) => one.own_units !== null));
 const none = computed(() => answer.value && !answer.value.sellers.length && !answer.value.all_rows);
 const pasted = ref("");
 function add(): void {
@@ -117,6 +119,14 @@ const file = computed(() => {
                 >
                   units/yr
                 </th>
+                <th
+                  v-if="anySold"
+                  v-explain:figure="'listing.own_units'"
+                  scope="col"
+                  class="number"
+                >
+                  I sold
+                </th>
                 <th v-explain:figure="'sleep.state'" scope="col">sleeper</th>
                 <th v-explain:figure="'sleep.order_by'" scope="col">order by</th>
                 <th scope="col" class="number" data-tip="Other sellers who have it now.">rivals</th>
@@ -139,6 +149,7 @@ const file = computed(() => {
                 <td class="number">
                   {{ formatUnits(one.units_52w, one.estimated_units) }}
                 </td>
+                <td v-if="anySold" class="number">{{ formatUnits(one.own_units, null) }}</td>
                 <td>{{ one.sleeper ?? "" }}</td>
                 <td>{{ one.order_by ? formatDay(one.order_by) : "" }}</td>
                 <td class="number">{{ formatCount(one.rivals) }}</td>
@@ -150,6 +161,7 @@ const file = computed(() => {
           </v-table>
         </div>
       </template>
+      <EstimateChecks :checks="answer.checks" :sold="answer.sold" />
     </template>
   </RivalsFrame>
 </template>
