@@ -196,6 +196,7 @@ def sleepers(
       bin/driftfield sleepers demo/harrow-quay.zip --ids-from supplier.txt --lead-days 60
     """  # fmt: skip
     from driftfield.core.base import DEFAULTS, CoreError
+    from driftfield.core.curves import Time
     from driftfield.core.market import check_planning
     from driftfield.core.signals import THRESHOLDS
     from driftfield.exchange.categories import subtree
@@ -207,7 +208,6 @@ def sleepers(
         chosen_listings,
         find_sleepers,
     )
-    from driftfield.exchange.times import Time
 
     def work() -> None:
         if month and feast:
@@ -262,10 +262,10 @@ def leads(
       bin/driftfield leads demo/harrow-quay.zip --niche north-hive-frames --in 2025-10 --out october.csv
     """  # fmt: skip
     from driftfield.core.base import DEFAULTS
+    from driftfield.core.curves import Time
     from driftfield.exchange.leads import COLUMNS, find_leads
     from driftfield.exchange.market_data import assemble
     from driftfield.exchange.reader import read_package
-    from driftfield.exchange.times import Time
 
     def work() -> None:
         wanted = Time.of_month(month) if month else None

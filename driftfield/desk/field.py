@@ -7,11 +7,12 @@ from functools import cached_property
 import numpy as np
 
 from driftfield.core.base import Bools, Ints
+from driftfield.core.curves import Time
 from driftfield.core.market import Kind
 from driftfield.core.ranking import Lens
 from driftfield.core.sieve import Condition, Sifted, sift
 from driftfield.readings.columns import RunColumns, columns_of
-from driftfield.readings.in_month import in_month
+from driftfield.readings.in_time import in_time
 from driftfield.readings.models import Run
 
 from .models import Choice, Decision
@@ -53,8 +54,8 @@ class Field:
     def whose(self, role: str, wanted: str | None) -> Bools:
         return self.columns.whose(role, wanted)
 
-    def in_month(self, measure: str, year: int, month: int) -> np.ndarray:
-        return in_month(self.columns, measure, year, month)
+    def in_time(self, measure: str, time: Time) -> np.ndarray:
+        return in_time(self.columns, measure, time)
 
     @cached_property
     def decisions(self) -> dict[str, str]:

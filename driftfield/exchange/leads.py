@@ -10,11 +10,11 @@ from typing import Any
 import numpy as np
 
 from driftfield.core.base import CoreError, Settings, Timeline
+from driftfield.core.curves import Time
 from driftfield.core.market import run_market
 from driftfield.core.supply import Listings, Members, lead_holders, sellers_named
 
 from .market_data import MarketInput
-from .times import Time
 
 COLUMNS = ("seller_id", "name", "listings", "of", "share", "units", "first", "last")
 

@@ -9,6 +9,7 @@ import numpy as np
 import polars as pl
 
 from driftfield.core.base import Bools, CoreError, Floats
+from driftfield.core.curves import Time
 from driftfield.core.market import (
     BY_CLICKS,
     FIGURES_BY_KEY,
@@ -20,7 +21,7 @@ from driftfield.core.market import (
 )
 from driftfield.core.sieve import Condition, parse_sieve, read_typed
 from driftfield.core.signals import SIGNALS
-from driftfield.core.supply import of_month, top_tables
+from driftfield.core.supply import of_time, top_tables
 
 from .categories import population, subtree
 from .columns import numbers_in, series_of
@@ -118,12 +119,12 @@ class FileColumns:
             ids = people.filter(pl.col("name").str.to_lowercase() == wanted.lower())["id"].to_list()
         return those_of(own, wanted, ids)
 
-    def in_month(self, measure: str, year: int, month: int) -> Floats:
+    def in_time(self, measure: str, time: Time) -> Floats:
         listings = self.work.data.listings
         history = None if listings is None else listings.history
         if history is None:
             return np.full(self.count, np.nan)
-        return of_month(history, measure, year, month)
+        return of_time(history, measure, time.first, time.last)
 
     def decided(self, choices: tuple[str, ...]) -> Bools:
         raise CoreError(

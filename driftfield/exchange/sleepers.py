@@ -12,6 +12,7 @@ import numpy as np
 import polars as pl
 
 from driftfield.core.base import CoreError, Settings
+from driftfield.core.curves import Time
 from driftfield.core.market import (
     BRAND,
     FIGURES_BY_KEY,
@@ -29,7 +30,6 @@ from driftfield.core.supply import STATES
 from .market_data import MarketInput
 from .package import Package
 from .pasted import pasted_ids
-from .times import Time
 
 # Fields of a record, with the figures that they hold.
 FIGURES = {

@@ -175,6 +175,14 @@ class RunColumns:
         at = int(np.searchsorted(keys, key))
         return int(order[at]) if at < len(keys) and keys[at] == key else None
 
+    def places_of(self, keys: Ints) -> Ints:
+        """Places of subjects by their keys in the database, −1 for none of the run."""
+        known, order = self._by_key
+        if not len(known):
+            return np.full(len(keys), -1, dtype=np.int64)
+        at = np.minimum(np.searchsorted(known, keys), len(known) - 1)
+        return np.where(known[at] == keys, order[at], -1)
+
     def category_path(self, place: int) -> str:
         """A niche's category under its parent, as “Growing › Bed covers”; empty for none."""
         own = self._categories[place]

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from driftfield.core.base import CoreError, Period
+from driftfield.core.curves import Time
 from driftfield.exchange.leads import Leads, leads_in
-from driftfield.exchange.times import Time
 
 from .niche_data import load_niche_data
 from .reading import Reading

@@ -21,6 +21,7 @@ from driftfield.api.previews import ShownCurve, preview_of
 from driftfield.api.queries import ChoiceQuery, NicheQuery, reading_named
 from driftfield.api.shared import ProblemDetail
 from driftfield.core.base import CoreError
+from driftfield.core.curves import Time
 from driftfield.core.economics import money_workings
 from driftfield.core.market import FIGURES_BY_KEY
 from driftfield.core.sentences import (
@@ -34,7 +35,6 @@ from driftfield.desk.profitability import read_profitability
 from driftfield.exchange.leads import Leads
 from driftfield.exchange.lists import Column
 from driftfield.exchange.terms import TERM_COLUMNS
-from driftfield.exchange.times import Time
 from driftfield.readings.actions import OVERRULED
 from driftfield.readings.chosen import overruled
 from driftfield.readings.curves import KEYS, niche_curves

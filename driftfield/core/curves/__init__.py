@@ -14,6 +14,7 @@ from .purchase_lag import Lag, read_lag
 from .reading import HORIZONS, CurveReadings, drift_line, forecast_curves, read_curves
 from .season_dates import Planned, SeasonPlan, join_plans, plan_seasons, slot_date
 from .shape import FAMILY, Shape
+from .times import Time
 
 __all__ = [
     "FAMILY",
@@ -35,6 +36,7 @@ __all__ = [
     "SeasonPlan",
     "SeasonsBeside",
     "Shape",
+    "Time",
     "agreement",
     "borrowed_share",
     "bridge",

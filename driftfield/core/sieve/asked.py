@@ -8,6 +8,7 @@ from typing import Protocol
 import numpy as np
 
 from driftfield.core.base import MINUS, Bools, format_money, format_number, plain_number
+from driftfield.core.curves import Time
 from driftfield.core.market import Figure, FigureType
 
 from .quantities import Measured
@@ -21,7 +22,7 @@ MAX_WORDS = 1_000  # No term has more.
 HOW = ("contain", "contain exactly", "start with", "lack")
 # Who is behind a listing, and how a condition begins that asks for one.
 ROLES = {"brand": "made by", "seller": "sold by"}
-# What a listing did in a month, as a condition begins that asks for it.
+# What a listing did in a time, as a condition begins that asks for it.
 DONE = {"sold": "units", "ranked": "sales_rank"}
 MONTHS = (
     "January", "February", "March", "April", "May", "June", "July", "August", "September", "October",
@@ -57,8 +58,8 @@ class Columns(Protocol):
         """Listings whose brand or seller, as ``role`` of ROLES says, is the one of that id or name; with None
         those of which it is known."""
 
-    def in_month(self, measure: str, year: int, month: int) -> np.ndarray:
-        """What listings sold in a month (“units”), or their best rank in it (“sales_rank”), NaN for unknown."""
+    def in_time(self, measure: str, time: Time) -> np.ndarray:
+        """What listings sold in a time (“units”), or their best rank in it (“sales_rank”), NaN for unknown."""
 
     def decided(self, choices: tuple[str, ...]) -> Bools: ...
 

@@ -26,8 +26,8 @@ from .asked import (
     written,
 )
 from .listing_names import TOP_FIGURES
-from .monthly import InMonth
 from .names import short_name, words_of
+from .timed import InTime
 
 
 @dataclass(frozen=True, slots=True)
@@ -404,7 +404,7 @@ Atom = (
     | Top
     | InCategory
     | Whose
-    | InMonth
+    | InTime
     | Decided
     | Drawn
 )

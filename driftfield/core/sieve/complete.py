@@ -60,8 +60,16 @@ _KEYWORDS = (
 _OF_LISTINGS = (
     Completion("made by ", "made by …", "a brand, by its id or name"),
     Completion("sold by ", "sold by …", "a seller, by its id or name"),
-    Completion("sold >= ", "sold at least … in 2025-10", "its units in one month"),
-    Completion("ranked <= ", "ranked at most … in 2025-10", "its best sales rank in one month"),
+    Completion(
+        "sold >= ",
+        "sold at least … in 2025-10",
+        "its units in a month, in 2025-10 to 2026-02, or at Easter 2026",
+    ),
+    Completion(
+        "ranked <= ",
+        "ranked at most … in 2025-10",
+        "its best sales rank in a month, in several, or up to a feast",
+    ),
 )
 _UNFINISHED = re.compile(rf"(.+?)\s*(?:[<>]=?|[=≤≥]|(?<=\s)(?:{'|'.join(UNFINISHED)}))\s*")
 _OR = re.compile(r"\s+or\s+", re.I)

@@ -9,7 +9,7 @@ from driftfield.core.market import FIGURES_BY_KEY, LISTING, Figure, Kind
 
 from .clauses import Atom, OneOf, Range, Whose
 from .joined import AnyOf, Clause, Not, either
-from .monthly import InMonth
+from .timed import InTime
 
 
 class NotOfKindError(CoreError):
@@ -50,9 +50,9 @@ def for_kind(clause: Clause, kind: Kind) -> Clause:
 
 def _part(clause: Atom | Not, kind: Kind) -> Atom | Not:
     atom = clause.clause if isinstance(clause, Not) else clause
-    if isinstance(atom, InMonth) and kind != LISTING:
+    if isinstance(atom, InTime) and kind != LISTING:
         raise NotOfKindError(
-            f"What {kind.plural} did in one month is not kept; of listings it is. Ask it in Rivals."
+            f"What {kind.plural} did in a time is not kept; of listings it is. Ask it in Rivals."
         )
     if isinstance(atom, Whose) and kind != LISTING:
         raise NotOfKindError(

@@ -13,7 +13,7 @@ from .asked import HOW, listed
 from .clauses import Atom, Decided, InCategory, OneOf, Peak, Range, SignalIs, Terms, Whose
 from .compared import COMPARED, OF_SIGN, bounds_of, sign_first, spelt_out
 from .dated import dated_clause
-from .in_month import IN_MONTH, month_clause
+from .in_time import IN_TIME, time_clause
 from .joined import Clause, Not, deny, either, parts_of
 from .names import (
     NUMBER_NAMES,
@@ -234,8 +234,8 @@ class _Reader:
         if (signal := SIGNAL_NAMES.get(low)) is not None:
             return SignalIs(signal)
         named = name_at_start(low)
-        if found := IN_MONTH.fullmatch(text):
-            return month_clause(found, text, self.currency)
+        if found := IN_TIME.fullmatch(text):
+            return time_clause(found, text, self.currency)
         if low.startswith(("drawn ", "drawn:")):
             return drawn_clause(text[6:])
         if low.startswith("term words"):

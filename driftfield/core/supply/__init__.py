@@ -50,7 +50,7 @@ from .overview import (
 from .own_check import OwnCheck
 from .price_answer import PriceAnswer, at_period, price_moves, rate_changes, read_price_answer
 from .ranks import RankLines, UnitsEstimate, units_by_rank
-from .record import ListingRecord, of_month, read_records
+from .record import ListingRecord, of_time, read_records
 from .sales import yearly
 from .sleepers import STATES, WHY, ListingSeasons, Sleepers, read_sleepers
 from .storefronts import (
@@ -134,7 +134,7 @@ __all__ = [
     "lead_holders",
     "lorenz",
     "lorenz_points",
-    "of_month",
+    "of_time",
     "part_weights",
     "price_moves",
     "price_spread",

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import timedelta
+from datetime import date, timedelta
 from typing import Any
 
 import numpy as np
@@ -158,29 +158,39 @@ def running_sums(values: NDArray[Any], span: int) -> Floats:
     return found
 
 
-def of_month(history: History, measure: str, year: int, month: int) -> Floats:
-    """What listings sold in a month (“units”), or their best rank in it (“sales_rank”), (listings,).
+def of_time(history: History, measure: str, first: date, last: date) -> Floats:
+    """What listings sold from a day to another (“units”), or their best rank then (“sales_rank”), (listings,).
 
-    A week is of the month in which it begins. NaN where nothing is known of one, and for what the history does
-    not hold whole.
+    A week counts where it begins within these days; of a month the part of its units that falls on them by
+    days, which of whole months is all. NaN where nothing is known of one, and for what the history does not
+    hold whole.
     """
     values = history.measures.get(measure)
+    many = len(next(iter(history.measures.values()))) if history.measures else 0
     timeline = history.timeline
-    starts = [timeline.start(at) for at in range(timeline.length)]
-    inside = [at for at, day in enumerate(starts) if (day.year, day.month) == (year, month)]
-    # Of weeks the first and the last that begin in the month must be among them.
-    whole = bool(inside) and (
-        timeline.period is Period.MONTH
-        or (starts[inside[0]].day <= 7 and (starts[inside[-1]] + timedelta(days=7)).month != month)
-    )
-    if values is None or not whole:
-        many = len(next(iter(history.measures.values()))) if history.measures else 0
+    period = timeline.period
+    begin = period.number(first)
+    if period is Period.WEEK and period.start(begin) < first:
+        begin += 1
+    end = period.number(last) + 1
+    start, stop = begin - timeline.first_number, end - timeline.first_number
+    if values is None or start < 0 or stop > timeline.length or start >= stop:
         return np.full(many, np.nan)
-    window = values[:, inside].astype(np.float64)
+    window = values[:, start:stop].astype(np.float64)
     some = ~np.isnan(window).all(axis=1)
     if measure == "sales_rank":
-        return np.where(some, _over(np.fmin, values[:, inside]), np.nan)
-    return np.where(some, np.nan_to_num(window).sum(axis=1), np.nan)
+        return np.where(some, _over(np.fmin, values[:, start:stop]), np.nan)
+    part = [
+        1.0 if period is Period.WEEK else _part(first, last, period.start(at), period.start(at + 1))
+        for at in range(begin, end)
+    ]
+    return np.where(some, np.nan_to_num(window) @ np.array(part), np.nan)
+
+
+def _part(first: date, last: date, start: date, following: date) -> float:
+    """Part of a period's days that lie between two days, both included."""
+    after = min(last + timedelta(days=1), following)
+    return (after - max(first, start)).days / (following - start).days
 
 
 def _gained(listings: Listings, measure: str) -> Floats:

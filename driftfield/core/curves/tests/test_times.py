@@ -4,7 +4,7 @@ from datetime import date
 from unittest import TestCase
 
 from driftfield.core.base import CoreError, Period
-from driftfield.exchange.times import Time
+from driftfield.core.curves import Time
 
 
 class Times(TestCase):
