@@ -72,7 +72,13 @@ def run_holders(
     )  # fmt: skip
     supply = replace(
         supply,
-        sales=replace(supply.sales, units_52w=carried.units, revenue_52w=carried.revenue),
+        sales=replace(
+            supply.sales,
+            units_52w=carried.units,
+            revenue_52w=carried.revenue,
+            unsponsored_units_52w=carried.unsponsored_units,
+            unsponsored_revenue_52w=carried.unsponsored_revenue,
+        ),
         entry=read_entry(
             held, facts, day, settings, judged_by_niches(niches.supply, held, facts, day)
         ),

@@ -11,7 +11,7 @@ from driftfield.core.base import Bools, Floats, Groups, Ints, ratio
 from driftfield.core.curves import bridge, group_sums
 
 from .held import Held
-from .listings import Listings
+from .listings import Listings, unsponsored_sum
 from .record import ListingRecord
 from .storefronts import all_offers
 
@@ -58,8 +58,9 @@ class Carried:
     foremost brand. units, revenue: a year of those known; estimated: units a year that are estimated from
     ranks, and estimated_share their part of both. price: median of those on sale; price_change: median change
     in 13 weeks; price_falling: share of those that fell. reviews, new_reviews: of all on sale, and gained in 52
-    weeks; rating: median. asleep: those on sale that sleep until their season. lead_share: of sellers, share of
-    the 52 weeks' periods of their listings with a known lead offer in which they held it.
+    weeks; rating: median. unsponsored_…: the same sums of those known not to be sponsored. asleep: those on
+    sale that sleep until their season. lead_share: of sellers, share of the 52 weeks' periods of their listings
+    with a known lead offer in which they held it.
     """
 
     listings: Floats
@@ -81,6 +82,11 @@ class Carried:
     price_falling: Floats
     reviews: Floats
     new_reviews: Floats
+    unsponsored_units: Floats
+    unsponsored_revenue: Floats
+    unsponsored_estimated: Floats
+    unsponsored_reviews: Floats
+    unsponsored_new_reviews: Floats
     rating: Floats
     asleep: Floats
     lead_share: Floats
@@ -303,6 +309,7 @@ def read_carried(
         part = _lead_part(listings, goods)
         guess = np.where(part > 0, guess * part, np.nan)
     known, guessed = groups.sum(units), groups.sum(guess)
+    earned, sponsored = record.revenue[page] * told, listings.sponsored[page]
     weight = np.where(np.isnan(units), np.nan_to_num(guess), np.nan_to_num(units))
     place, top_category = _foremost(groups, category[page], weight)
     _, top_brand = _foremost(groups, listings.brand[page], weight)
@@ -313,10 +320,15 @@ def read_carried(
         came=groups.sum(goods.came), went=groups.sum(goods.went),
         brands=here.distinct(listings.brand[on]), sellers=_sellers(goods, here, on, listings, day),
         categories=here.distinct(category[on]), category=place, top_category=top_category, top_brand=top_brand,
-        units=known, revenue=groups.sum(record.revenue[page] * told), estimated=guessed,
+        units=known, revenue=groups.sum(earned), estimated=guessed,
         estimated_share=ratio(np.nan_to_num(guessed), both), price=here.median(listings.price[on]),
         price_change=here.median(record.price_change[on]), price_falling=here.mean(fell[on]),
         reviews=here.sum(listings.reviews[on]), new_reviews=here.sum(record.new_reviews[on]),
+        unsponsored_units=unsponsored_sum(groups, sponsored, units),
+        unsponsored_revenue=unsponsored_sum(groups, sponsored, earned),
+        unsponsored_estimated=unsponsored_sum(groups, sponsored, guess),
+        unsponsored_reviews=unsponsored_sum(here, listings.sponsored[on], listings.reviews[on]),
+        unsponsored_new_reviews=unsponsored_sum(here, listings.sponsored[on], record.new_reviews[on]),
         rating=here.median(listings.rating[on]), asleep=here.sum(asleep[on].astype(np.float64)),
         lead_share=_lead_share(listings, goods),
     )  # fmt: skip

@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from driftfield.core.base import Floats, Ints, Timeline, ratio
+from driftfield.core.base import Floats, Groups, Ints, Timeline, ratio
 
 RUNNING = timedelta(days=7)  # after the as-of; what is known so late is known now
 SALES_MEASURES = ("units", "revenue")
@@ -205,3 +205,15 @@ def window_mean(listings: Listings, measure: str, weeks: int, back: int = 0) -> 
         return np.full(len(listings), np.nan)
     known = (~np.isnan(window)).sum(axis=1)
     return ratio(np.where(np.isnan(window), 0, window).sum(axis=1), known.astype(float))
+
+
+def unsponsored_sum(groups: Groups, sponsored: Floats, values: Floats) -> Floats:
+    """Sums of values over the listings of each group that are known not to be sponsored, (groups,).
+
+    ``sponsored`` (rows,) is 1, 0 or NaN. 0 where all of a known value are sponsored; NaN where none is known
+    not to be, and of some it is not known.
+    """
+    plain = groups.sum(np.where(sponsored == 0, values, np.nan))
+    others = groups.count(np.where(sponsored == 1, values, np.nan)) > 0
+    open_ = groups.count(np.where(np.isnan(sponsored), values, np.nan)) > 0
+    return np.where(np.isnan(plain) & others & ~open_, 0.0, plain)

@@ -11,7 +11,7 @@ from driftfield.core.base import Floats, Settings, ratio
 
 from .barriers import sellers_on
 from .held import Grouped
-from .listings import Listings, window_mean, window_sum
+from .listings import Listings, unsponsored_sum, window_mean, window_sum
 
 
 @dataclass(frozen=True, slots=True)
@@ -19,7 +19,8 @@ class Pressure:
     """Figures of each subject, (subjects,), NaN for unknown.
 
     price_change: median over listings of price now over 26 weeks ago − 1. price_falling: share of
-    them that fell by more than ``price_fall``. offers: offers of all listings together, now.
+    them that fell by more than ``price_fall``. offers: offers of all listings together, now;
+    unsponsored_offers: of those known not to be sponsored.
     offers_change, units_change: last 13 weeks over the same a year before, where the season cancels.
     offers_lead: offers' growth over units' − 1. sellers_change: different sellers over a year.
     lead_changes: share of steps of the last 26 weeks in which a lead offer changed hands.
@@ -28,6 +29,7 @@ class Pressure:
     price_change: Floats
     price_falling: Floats
     offers: Floats
+    unsponsored_offers: Floats
     offers_change: Floats
     units_change: Floats
     offers_lead: Floats
@@ -51,10 +53,12 @@ def read_pressure(members: Grouped, listings: Listings, day: int, settings: Sett
     if listings.offers is not None:
         then = sellers_on(members, listings, day - 364)
         sellers = ratio(sellers_on(members, listings, day), then) - 1
+    each = window_mean(listings, "offers", 4)[members.listing]
     return Pressure(
         price_change=clicked_now.median(moved),
         price_falling=clicked_now.mean(fell),
-        offers=groups.sum(window_mean(listings, "offers", 4)[members.listing]),
+        offers=groups.sum(each),
+        unsponsored_offers=unsponsored_sum(groups, listings.sponsored[members.listing], each),
         offers_change=offers_change,
         units_change=units_change,
         offers_lead=ratio(1 + offers_change, 1 + units_change) - 1,

@@ -13,14 +13,15 @@ from driftfield.core.base import (
 )
 
 from .held import Grouped
-from .listings import Listings, window_sum
+from .listings import Listings, unsponsored_sum, window_sum
 
 
 @dataclass(frozen=True, slots=True)
 class Sales:
     """Figures of each subject, (subjects,), NaN for unknown. Money in the market's currency.
 
-    units_52w, revenue_52w: of all its listings, a listing's divided among subjects by clicks.
+    units_52w, revenue_52w: of all its listings, a listing's divided among subjects by clicks;
+    unsponsored_units_52w, unsponsored_revenue_52w: of those known not to be sponsored.
     price_low, price_median, price_high: 10th, 50th and 90th percentile over the listings clicked
     now. revenue_per_listing: revenue over listings with known sales. listing_revenue, listing_units:
     a year of the median listing clicked now. gone: share of the clicks of a year ago that went to a
@@ -29,6 +30,8 @@ class Sales:
 
     units_52w: Floats
     revenue_52w: Floats
+    unsponsored_units_52w: Floats
+    unsponsored_revenue_52w: Floats
     price_low: Floats
     price_median: Floats
     price_high: Floats
@@ -87,7 +90,7 @@ def read_sales(members: Grouped, listings: Listings, units: Floats, revenue: Flo
     """Sales of each subject; ``units`` and ``revenue`` are a year of each listing (``yearly``)."""
     page, now, groups = members.listing, members.now, members.groups
     clicked_now, seen_now = groups.of(now), page[now]
-    earned = revenue[page]
+    earned, flags = revenue[page], listings.sponsored[page]
     whole = groups.sum(members.divided(earned))
     # Of what has clicks now nothing is gone.
     gone = groups.most(np.where(now, 0.0, np.nan_to_num(members.clicked(-1))))
@@ -96,6 +99,8 @@ def read_sales(members: Grouped, listings: Listings, units: Floats, revenue: Flo
     return Sales(
         units_52w=groups.sum(members.divided(units[page])),
         revenue_52w=whole,
+        unsponsored_units_52w=unsponsored_sum(groups, flags, members.divided(units[page])),
+        unsponsored_revenue_52w=unsponsored_sum(groups, flags, members.divided(earned)),
         price_low=prices[0],
         price_median=prices[1],
         price_high=prices[2],

@@ -9,11 +9,14 @@ import numpy as np
 from click.testing import CliRunner, Result
 
 from driftfield.cli.main import main
+from driftfield.core.base import CoreError
 from driftfield.exchange.estimates import EVERY, own_checks, own_listings
-from driftfield.exchange.mapping.agreed import table_as_it_stands
+from driftfield.exchange.mapping.agreed import Agreed, table_as_it_stands
 from driftfield.exchange.mapping.layout import look
+from driftfield.exchange.mapping.model import Mapping, Use
 from driftfield.exchange.mapping.propose import propose
 from driftfield.exchange.mapping.tests.test_mapping import file_of
+from driftfield.exchange.problems import ExchangeError
 from driftfield.exchange.reader import read_package
 
 from .packages import small_market, table, write
@@ -44,18 +47,33 @@ class Read(TestCase):
         self.assertEqual(self.read(own_sales=both), [("rf", None, 7.0), (None, "l1", 4.0)])
 
     def test_several_files_of_which_each_has_one_of_them(self) -> None:
-        niches = table("niche_id,week,units", ("rf", "2025-01-06", 7))
-        # What stands in both files is one sale; what differs is a problem.
-        again = "listing_id,week,units\nl1,2025-01-06,4\nl2,2025-01-06,2\n"
-        files = {"own_sales": niches, "own_sales-2": SOLD, "own_sales-3": again}
-        found = self.read(**files)
-        self.assertEqual(len(found), 5)
-        self.assertIn((None, "l2", 2.0), found)
-        wrong = "listing_id,week,units\nl1,2025-01-06,5\n"
-        with self.assertRaisesRegex(
-            Exception, "says something else of the same niche_id and listing_id"
+        """Files of other layouts, some by niche and some by listing, are one table."""
+        files = {
+            "by niche.csv": "Need,Week,Sold\nrf,2025-01-06,7\n",
+            "a.csv": "Page,Week,Sold\nl1,2025-01-06,4\nl1,2025-01-13,6\n",
+            "b.csv": "Page,Week,Sold\nl1,2025-01-06,4\nl2,2025-01-06,2\n",
+        }
+        when = Use("Week", "week"), Use("Sold", "units")
+        agreed = {}
+        for name, subject in (
+            ("by niche.csv", Use("Need", "niche_id")),
+            ("a.csv", Use("Page", "listing_id")),
         ):
-            self.read(**{**files, "own_sales-3": wrong})
+            layout = look(file_of(name, files[name]))
+            assert layout is not None
+            agreed[layout.key] = Mapping("own_sales", (subject, *when))
+        with tempfile.TemporaryDirectory() as holder:
+            folder = write(Path(holder) / "in", **small_market())
+            for name, text in files.items():
+                (folder / name).write_text(text)
+            frame = read_package(folder, agreed=Agreed(agreed)).frames["own_sales"]
+            # What stands in two files is one sale; what differs is a problem.
+            self.assertEqual((frame.height, frame["units"].sum()), (4, 19))
+            (folder / "b.csv").write_text(files["b.csv"].replace(",4", ",5"))
+            with self.assertRaisesRegex(ExchangeError, "b.csv, line 2.*something else of the same"):
+                read_package(folder, agreed=Agreed(agreed))
+        with self.assertRaisesRegex(CoreError, "No column is niche_id or listing_id, one of which"):
+            Mapping("own_sales", when).check()
 
     def test_sales_of_listings_are_ones_own_only_by_the_name_of_the_file(self) -> None:
         for name, text, expected in (

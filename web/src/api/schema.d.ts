@@ -2508,6 +2508,16 @@ export interface components {
              * @description Revenue a year: units × price, period by period, its own or of its listings; what several niches share is divided by clicks
              */
             sales_revenue_52w: number | null;
+            /**
+             * Format: double
+             * @description Unsponsored units a year: units of the last 52 weeks of those of its listings that are known not to be sponsored, counted as units a year are
+             */
+            sales_unsponsored_units_52w: number | null;
+            /**
+             * Format: double
+             * @description Unsponsored revenue a year: units × price, period by period, of those of its listings that are known not to be sponsored
+             */
+            sales_unsponsored_revenue_52w: number | null;
             /** @description Launches in 26 weeks: listings launched in the 26 weeks up to the as-of */
             entry_launches_26w: number | null;
             /** @description Launches in 52 weeks: listings launched in the 52 weeks up to the as-of */
@@ -2610,6 +2620,11 @@ export interface components {
             carried_estimated_units: number | null;
             /**
              * Format: double
+             * @description Unsponsored units a year, estimated from ranks: the same of its listings that are known not to be sponsored
+             */
+            carried_unsponsored_estimated: number | null;
+            /**
+             * Format: double
              * @description Part that is estimated: units estimated from ranks ÷ these and the known ones
              */
             carried_estimated_share: number | null;
@@ -2632,6 +2647,10 @@ export interface components {
             carried_reviews: number | null;
             /** @description Reviews its listings gained: sum over its listings on sale of reviews gained in 52 weeks */
             carried_new_reviews_52w: number | null;
+            /** @description Reviews of its unsponsored listings: sum over its listings on sale that are known not to be sponsored */
+            carried_unsponsored_reviews: number | null;
+            /** @description Reviews its unsponsored listings gained: sum over its listings on sale that are known not to be sponsored, of reviews gained in 52 weeks */
+            carried_unsponsored_new_reviews: number | null;
             /**
              * Format: double
              * @description Rating of its listings: median over its listings on sale
@@ -3261,6 +3280,16 @@ export interface components {
             sales_revenue_52w: number | null;
             /**
              * Format: double
+             * @description Unsponsored units a year: units of the last 52 weeks of those of its listings that are known not to be sponsored, counted as units a year are
+             */
+            sales_unsponsored_units_52w: number | null;
+            /**
+             * Format: double
+             * @description Unsponsored revenue a year: units × price, period by period, of those of its listings that are known not to be sponsored
+             */
+            sales_unsponsored_revenue_52w: number | null;
+            /**
+             * Format: double
              * @description Price, low: 10th percentile over the listings clicked now
              */
             sales_price_low: number | null;
@@ -3573,6 +3602,11 @@ export interface components {
              * @description Offers: offers of its listings now, summed
              */
             pressure_offers: number | null;
+            /**
+             * Format: double
+             * @description Unsponsored offers: offers now of its listings that are known not to be sponsored, summed
+             */
+            pressure_unsponsored_offers: number | null;
             /**
              * Format: double
              * @description Offers in a year: mean offers of the last 13 weeks ÷ the same a year before − 1, over listings known at both times or launched in between
@@ -4970,6 +5004,16 @@ export interface components {
             sales_revenue_52w: number | null;
             /**
              * Format: double
+             * @description Unsponsored units a year: units of the last 52 weeks of those of its listings that are known not to be sponsored, counted as units a year are
+             */
+            sales_unsponsored_units_52w: number | null;
+            /**
+             * Format: double
+             * @description Unsponsored revenue a year: units × price, period by period, of those of its listings that are known not to be sponsored
+             */
+            sales_unsponsored_revenue_52w: number | null;
+            /**
+             * Format: double
              * @description Price, low: 10th percentile over the listings clicked now
              */
             sales_price_low: number | null;
@@ -5329,6 +5373,11 @@ export interface components {
              * @description Offers: offers of its listings now, summed
              */
             pressure_offers: number | null;
+            /**
+             * Format: double
+             * @description Unsponsored offers: offers now of its listings that are known not to be sponsored, summed
+             */
+            pressure_unsponsored_offers: number | null;
             /**
              * Format: double
              * @description Offers in a year: mean offers of the last 13 weeks ÷ the same a year before − 1, over listings known at both times or launched in between
@@ -7663,7 +7712,12 @@ export interface components {
             of: components["schemas"]["KindName"];
             ids: string[];
         };
-        /** @description One of one's own goods. rivals: other sellers who have it now; reasons: why to order it again. */
+        /**
+         * @description One of one's own goods.
+         *
+         *     own_units: what one sold of it in a year. rivals: other sellers who have it now; reasons: why to order it
+         *     again.
+         */
         OwnGood: {
             listing_id: string;
             name: string;
@@ -7680,6 +7734,8 @@ export interface components {
             units_52w: number | null;
             /** Format: double */
             estimated_units: number | null;
+            /** Format: double */
+            own_units: number | null;
             sleeper: string | null;
             /** Format: date */
             order_by: string | null;
@@ -8588,6 +8644,16 @@ export interface components {
             sales_revenue_52w: number | null;
             /**
              * Format: double
+             * @description Unsponsored units a year: units of the last 52 weeks of those of its listings that are known not to be sponsored, counted as units a year are
+             */
+            sales_unsponsored_units_52w: number | null;
+            /**
+             * Format: double
+             * @description Unsponsored revenue a year: units × price, period by period, of those of its listings that are known not to be sponsored
+             */
+            sales_unsponsored_revenue_52w: number | null;
+            /**
+             * Format: double
              * @description Gini of revenue: mean difference of the listings' revenue of a year ÷ twice its mean, over those with a known revenue
              */
             lorenz_gini: number | null;
@@ -8653,6 +8719,11 @@ export interface components {
              * @description Units a year, estimated from ranks: sum over its listings whose units are not known; of a seller, by its part of their lead offers
              */
             carried_estimated_units: number | null;
+            /**
+             * Format: double
+             * @description Unsponsored units a year, estimated from ranks: the same of its listings that are known not to be sponsored
+             */
+            carried_unsponsored_estimated: number | null;
             /**
              * Format: double
              * @description Part that is estimated: units estimated from ranks ÷ these and the known ones
@@ -9750,6 +9821,16 @@ export interface components {
             sales_revenue_52w: number | null;
             /**
              * Format: double
+             * @description Unsponsored units a year: units of the last 52 weeks of those of its listings that are known not to be sponsored, counted as units a year are
+             */
+            sales_unsponsored_units_52w: number | null;
+            /**
+             * Format: double
+             * @description Unsponsored revenue a year: units × price, period by period, of those of its listings that are known not to be sponsored
+             */
+            sales_unsponsored_revenue_52w: number | null;
+            /**
+             * Format: double
              * @description Price, low: 10th percentile over the listings clicked now
              */
             sales_price_low: number | null;
@@ -10104,6 +10185,11 @@ export interface components {
              * @description Offers: offers of its listings now, summed
              */
             pressure_offers: number | null;
+            /**
+             * Format: double
+             * @description Unsponsored offers: offers now of its listings that are known not to be sponsored, summed
+             */
+            pressure_unsponsored_offers: number | null;
             /**
              * Format: double
              * @description Offers in a year: mean offers of the last 13 weeks ÷ the same a year before − 1, over listings known at both times or launched in between

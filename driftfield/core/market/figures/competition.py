@@ -258,6 +258,10 @@ PRESSURE: tuple[Figure, ...] = (
     Figure(key="pressure.offers", label="Offers", type=FigureType.AMOUNT, unit="offers", direction=-1,
            formula="offers of its listings now, summed", needs="listing_weeks",
            compute=_supply("pressure", "offers"), kinds=OF_TERMS),
+    Figure(key="pressure.unsponsored_offers", label="Unsponsored offers", type=FigureType.AMOUNT,
+           unit="offers", direction=-1,
+           formula="offers now of its listings that are known not to be sponsored, summed",
+           needs="listing_weeks", compute=_supply("pressure", "unsponsored_offers"), kinds=OF_TERMS),
     Figure(key="pressure.offers_change", label="Offers in a year", type=FigureType.CHANGE, unit="change",
            direction=-1,
            formula="mean offers of the last 13 weeks ÷ the same a year before − 1, over listings known at both "

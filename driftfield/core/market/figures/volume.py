@@ -9,7 +9,7 @@ import numpy as np
 from driftfield.core.base import Floats, ratio, wilson
 from driftfield.core.curves import Shape
 
-from ..kinds import KINDS, NICHE, OF_TERMS, TERM
+from ..kinds import KINDS, LISTING, NICHE, OF_TERMS, TERM
 from ..workings import Workings
 from .figure import Compute, Figure, FigureType, marked
 
@@ -154,6 +154,8 @@ VOLUME: tuple[Figure, ...] = (
 
 
 OF_ONE = ("units_52w", "revenue_52w")  # What a listing alone has as well.
+OF_SUMS = ("unsponsored_units_52w", "unsponsored_revenue_52w")  # What all have that have listings.
+OF_MANY = tuple(kind for kind in KINDS if kind != LISTING)
 
 
 def _of_sales() -> list[Figure]:
@@ -164,6 +166,11 @@ def _of_sales() -> list[Figure]:
         ("revenue_52w", "Revenue a year", FigureType.AMOUNT, "currency", 1,
          "units × price, period by period, its own or of its listings; what several niches share is divided by "
          "clicks"),
+        ("unsponsored_units_52w", "Unsponsored units a year", FigureType.AMOUNT, "units", 1,
+         "units of the last 52 weeks of those of its listings that are known not to be sponsored, counted as "
+         "units a year are"),
+        ("unsponsored_revenue_52w", "Unsponsored revenue a year", FigureType.AMOUNT, "currency", 1,
+         "units × price, period by period, of those of its listings that are known not to be sponsored"),
         ("price_low", "Price, low", FigureType.AMOUNT, "currency", 0,
          "10th percentile over the listings clicked now"),
         ("price_median", "Price", FigureType.AMOUNT, "currency", 0, "median over the listings clicked now"),
@@ -189,7 +196,7 @@ def _of_sales() -> list[Figure]:
     return [
         Figure(key=f"sales.{key}", label=label, type=kind, unit=unit, direction=direction, formula=formula,
                needs=needs.get(key, "listing_weeks"), compute=of(key),
-               kinds=KINDS if key in OF_ONE else OF_TERMS)
+               kinds=KINDS if key in OF_ONE else OF_MANY if key in OF_SUMS else OF_TERMS)
         for key, label, kind, unit, direction, formula in rows
     ]  # fmt: skip
 

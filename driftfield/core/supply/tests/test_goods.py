@@ -9,6 +9,7 @@ import polars as pl
 
 from driftfield.core.base import Groups, Period, Timeline
 from driftfield.core.supply import (
+    Carried,
     Goods,
     History,
     Listings,
@@ -156,8 +157,10 @@ class AgainstPolars(TestCase):
             np.where(rng.random(many) < 0.5, np.inf, DAY - rng.integers(0, 900, many) * 1.0),
         )  # fmt: skip
         cls.listings = shop(
-            cls.brand.tolist(), cls.seller.tolist(), cls.units, cls.lead, offers=cls.offers
-        )
+            cls.brand.tolist(), cls.seller.tolist(), cls.units, cls.lead, offers=cls.offers,
+            sponsored=rng.choice([0.0, 1.0, NONE], n, p=[0.6, 0.2, 0.2]),
+            reviews=rng.integers(0, 900, n) * 1.0,
+        )  # fmt: skip
         row, month = np.divmod(np.arange(n * 24), 24)
         cls.rows = pl.DataFrame(
             {"listing": row, "month": month, "units": cls.units.ravel(), "lead": cls.lead.ravel(),
@@ -166,13 +169,16 @@ class AgainstPolars(TestCase):
             holder=pl.when(pl.col("lead").is_nan()).then(pl.col("named")).otherwise(pl.col("lead"))
         )  # fmt: skip
 
-    def carried(self, goods: Goods) -> dict[int, tuple[float, float]]:
+    def read(self, goods: Goods) -> Carried:
         category = np.zeros(len(self.brand), dtype=np.int64)
         nothing = np.full(len(category), NONE)
-        found = read_carried(
+        return read_carried(
             goods, self.listings, read_records(self.listings), nothing, category, category > 0, DAY,
             price_fall=0.05,
         )  # fmt: skip
+
+    def carried(self, goods: Goods) -> dict[int, tuple[float, float]]:
+        found = self.read(goods)
         pairs = zip(found.units.tolist(), found.listings.tolist(), strict=True)
         return dict(zip(goods.codes.tolist(), pairs, strict=True))
 
@@ -186,6 +192,38 @@ class AgainstPolars(TestCase):
             wanted = {int(code): units for code, units in sums.iter_rows()}
             for code, (units, _) in self.carried(goods).items():
                 self.assertAlmostEqual(np.nan_to_num(units), wanted.get(code, 0), places=3)
+
+    def test_sums_without_sponsored_listings(self) -> None:
+        # What is known not to be sponsored; of what is not known nothing is counted.
+        plain = pl.Series(np.flatnonzero(self.listings.sponsored == 0))
+        late = self.rows.filter(
+            pl.col("month") >= 12,
+            ~pl.col("units").is_nan(),
+            pl.col("listing").is_in(plain.implode()),
+        )
+        for goods, column in (
+            (goods_of_sellers(self.listings, DAY), "holder"),
+            (goods_of_brands(self.listings, DAY), "brand"),
+        ):
+            sums = late.filter(pl.col(column) >= 0).group_by(column).agg(pl.col("units").sum())
+            wanted = {int(code): units for code, units in sums.iter_rows()}
+            found = self.read(goods)
+            for code, units, revenue in zip(
+                goods.codes.tolist(),
+                found.unsponsored_units,
+                found.unsponsored_revenue,
+                strict=True,
+            ):
+                self.assertAlmostEqual(np.nan_to_num(units), wanted.get(code, 0), places=3)
+                self.assertAlmostEqual(np.nan_to_num(revenue), wanted.get(code, 0) * 10, places=2)
+        brands = goods_of_brands(self.listings, DAY)
+        reviews = self.listings.reviews[brands.listing] * (
+            self.listings.sponsored[brands.listing] == 0
+        )
+        mine = np.bincount(
+            brands.groups.own, weights=reviews * brands.now, minlength=len(brands.codes)
+        )
+        np.testing.assert_allclose(np.nan_to_num(self.read(brands).unsponsored_reviews), mine)
 
     def test_what_a_seller_has_on_sale(self) -> None:
         rows = pl.DataFrame(

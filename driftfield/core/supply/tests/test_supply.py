@@ -1,5 +1,6 @@
 """Barriers, entry, pressure, sales and questions about the top listings, with numbers made by hand."""
 
+from dataclasses import replace
 from unittest import TestCase
 
 import numpy as np
@@ -188,6 +189,25 @@ class SalesMade(TestCase):
         self.assertEqual((found.units_52w[0], found.revenue_52w[0]), (360, 3600 + 1200))
         self.assertEqual((found.revenue_per_listing[0], found.listing_revenue[0]), (2400, 2400))
         self.assertEqual(found.price_median[0], 17.5)
+
+    def test_sums_without_sponsored_listings(self) -> None:
+        shop = replace(self.shop, sponsored=np.array([1.0, 0.0]))
+        found = read_sales(self.members, shop, self.units, self.revenue)
+        self.assertEqual(
+            (found.unsponsored_units_52w[0], found.unsponsored_revenue_52w[0]), (240, 1200)
+        )
+        # Of all sponsored ones it is nothing; where it is not known of any, nothing is known.
+        for flags, wanted in (([1, 1], 0), ([np.nan, 0], 240), ([0, 1], 120)):
+            shop = replace(self.shop, sponsored=np.array(flags, dtype=float))
+            found = read_sales(self.members, shop, self.units, self.revenue)
+            self.assertEqual(found.unsponsored_units_52w[0], wanted, flags)
+        for flags in ([np.nan, np.nan], [np.nan, 1]):
+            shop = replace(self.shop, sponsored=np.array(flags, dtype=float))
+            found = read_sales(self.members, shop, self.units, self.revenue)
+            self.assertTrue(np.isnan(found.unsponsored_units_52w[0]), flags)
+        offered = listings(2, {"offers": [3, 4]}, sponsored=[1, 0])
+        pressure = read_pressure(self.members, offered, DAY, DEFAULTS)
+        self.assertEqual((pressure.offers[0], pressure.unsponsored_offers[0]), (7, 4))
 
     def test_target_income(self) -> None:
         # Common practice, no source: 3,000 units at 10 make 30,000 a year, 10,000 at 50 make 500,000.

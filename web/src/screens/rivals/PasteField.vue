@@ -23,4 +23,8 @@ function add(): void {
   align-items: end;
   max-width: 760px;
 }
+
+.paste > :first-child {
+  min-width: 0;
+}
 </style>
