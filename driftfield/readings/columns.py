@@ -18,6 +18,7 @@ from driftfield.core.market.seeds import TermIndex
 from driftfield.core.market.vectors import Vectors
 from driftfield.core.ranking import Bands, Lens, Ranking, rank_bands, rank_niches
 from driftfield.exchange.columns import numbers_in
+from driftfield.exchange.matrices import encode
 from driftfield.exchange.sieved import WHO, those_of
 from driftfield.exchange.texts import Texts
 from driftfield.market.category_tree import with_all_below
@@ -56,6 +57,7 @@ class RunColumns:
     def __init__(self, run: Run, kind: Kind) -> None:
         self.run, self.kind = run, kind
         self._found: dict[str, np.ndarray] = {}
+        self._people: dict[str, tuple[list[str | None], Ints]] = {}
         self._made: OrderedDict[Hashable, object] = OrderedDict()
         self._lock = threading.Lock()
 
@@ -335,10 +337,19 @@ class RunColumns:
 
     def whose(self, role: str, wanted: str | None) -> Bools:
         """Listings by their brand or seller; see ``core.sieve.Columns``."""
-        own = self._whole(f"{OWN}{WHO[role]}", pl.String)
+        if role not in self._people:
+            own = self._whole(f"{OWN}{WHO[role]}", pl.String)
+            known, codes = encode(own.drop_nulls())
+            place = np.full(len(own), len(known), dtype=np.int64)
+            place[own.is_not_null().to_numpy()] = codes
+            self._people[role] = [*known, None], place
+        ids, code = self._people[role]
         people: type[Model] = {"brand": Brand, "seller": Seller}[role]
         named = people._default_manager.filter(name__iexact=wanted or "")
-        return those_of(own, wanted, named.values_list("id", flat=True))
+        # Of so many listings few brands are different: each is compared once.
+        return those_of(
+            pl.Series(ids, dtype=pl.String), wanted, named.values_list("id", flat=True)
+        )[code]
 
     @cached_property
     def _ties(self) -> Ints:

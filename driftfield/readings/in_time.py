@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from datetime import timedelta
 from itertools import islice
 
 import numpy as np
+from numpy.typing import NDArray
 
 from driftfield.core.base import Floats, Timeline
 from driftfield.core.curves import Time
@@ -34,17 +36,35 @@ def _read(columns: RunColumns, measure: str, time: Time) -> Floats:
     rows = ListingCurve.objects.filter(measure=measure, period=period.value)
     fields = rows.values_list("subject_id", "first", "values").iterator(chunk_size=CHUNK)
     while chunk := list(islice(fields, CHUNK)):
-        values = np.full((len(chunk), many), np.nan, dtype=np.float32)
-        for row, (_, begin, packed) in enumerate(chunk):
-            own = np.frombuffer(bytes(packed), dtype="<f4")
-            start, end = max(first, begin), min(last + 1, begin + len(own))
-            if start < end:
-                values[row, start - first : end - first] = own[start - begin : end - begin]
+        keys, firsts, packed = zip(*chunk, strict=True)
+        values = _between(firsts, packed, first, many)
         history = History(timeline, {measure: values})
-        place = columns.places_of(np.array([key for key, _, _ in chunk], dtype=np.int64))
+        place = columns.places_of(np.array(keys, dtype=np.int64))
         here = place >= 0
         found[place[here]] = of_time(history, measure, time.first, time.last)[here]
     return found
+
+
+def _between(
+    firsts: Sequence[int], packed: Sequence[bytes], first: int, many: int
+) -> NDArray[np.float32]:
+    """Curves from a period on for so many periods, (curves, many), NaN for absent.
+
+    Those that begin and end together, as most do, are read as one.
+    """
+    values = np.full((len(packed), many), np.nan, dtype=np.float32)
+    begins, sizes = np.array(firsts), np.array([len(one) for one in packed])
+    extents, group = np.unique(np.stack([begins, sizes]), axis=1, return_inverse=True)
+    for at, (begin, size) in enumerate(extents.T.tolist()):
+        length = size // 4
+        start, end = max(first, begin), min(first + many, begin + length)
+        if start >= end:
+            continue
+        rows = np.flatnonzero(group.reshape(-1) == at)
+        held = np.frombuffer(b"".join(packed[row] for row in rows.tolist()), dtype="<f4")
+        own = held.reshape(len(rows), length)
+        values[rows, start - first : end - first] = own[:, start - begin : end - begin]
+    return values
 
 
 def _known(columns: RunColumns) -> int:

@@ -24,6 +24,7 @@ def screens(niches: int | None = None) -> Iterator[str]:
         yield f"/rivals?{urlencode(own)}"
         yield f"/rivals?{urlencode({**own, 'c': 'sleeper is Asleep', 'sort': '-sleep.strong_4w'})}"
         yield f"/shortlist?{urlencode({**own, 'of': LISTING.plural})}"
+        yield f"/skim?{urlencode({**own, 'of': LISTING.plural})}"
         listings = columns_of(market.run, LISTING).ids[:3]
         yield from (f"/listing?{urlencode({**own, 'listing': one})}" for one in listings)
         if len(listings) > 1:
@@ -31,7 +32,10 @@ def screens(niches: int | None = None) -> Iterator[str]:
             yield f"/compare?{urlencode(side)}"
         for kind in (BRAND, SELLER):
             yield f"/rivals/{kind.plural}?{urlencode(own)}"
-            yield f"/shortlist?{urlencode({**own, 'of': kind.plural})}"
+            yield from (
+                f"{path}?{urlencode({**own, 'of': kind.plural})}"
+                for path in ("/shortlist", "/skim")
+            )
             for one in columns_of(market.run, kind).ids[:2]:
                 yield f"/{kind.key}?{urlencode({**own, kind.key: one})}"
         sellers = "\n".join(columns_of(market.run, SELLER).ids[:3])

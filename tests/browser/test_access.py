@@ -44,6 +44,7 @@ VIEWS = (
     ("/terms?word=forcer", ".line .name", ""),
     ("/terms?word=parsnip", "text=No term has", ""),
     ("/skim", ".card h1", ""),
+    ("/skim?of=listings", ".card h1", ""),
     ("/compare?niche=rf&niche=mf", ".compare canvas", ""),
     ("/compare", "text=Two to six", ""),
     ("/across", "text=There is one market", ""),

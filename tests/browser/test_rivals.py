@@ -3,6 +3,7 @@
 import csv
 import re
 from pathlib import Path
+from urllib.parse import quote
 
 from playwright.sync_api import expect
 
@@ -77,9 +78,41 @@ class Rivals(BrowserCase):
     def test_a_lens_a_chart_and_other_markets_are_not_offered(self) -> None:
         page = self.open("/rivals")
         expect(page.get_by_role("button", name="Columns")).to_be_visible()
-        for name in (re.compile("Lens"), "chart", "Skim them"):
+        for name in (re.compile("Lens"), "chart"):
             expect(page.get_by_role("button", name=name)).to_have_count(0)
         page.keyboard.press("g")
+        expect(page.get_by_role("grid", name="Listings")).to_be_visible()
+
+    def test_sleepers_are_skimmed_and_the_one_that_is_kept_is_opened(self) -> None:
+        page = self.open(f"/rivals?c={quote('sleeper is Asleep')}&sort=name")
+        expect(page.get_by_role("grid", name="Listings")).to_be_visible()
+        page.keyboard.press("s")
+        expect(page).to_have_url(re.compile("/skim.*of=listings"))
+        progress = page.get_by_role("region", name="Progress")
+        expect(progress.get_by_role("status")).to_have_text("1 of 4")
+        card = page.get_by_role("article")
+        expect(card.get_by_role("heading")).to_have_text("Comb cutter")
+        page.keyboard.press("ArrowRight")
+        expect(card.get_by_role("heading")).to_have_text("Double honey strainer")
+        # What decides, with the terms that lead to it and what stands beside it in its niche.
+        for text in ("Units a year", "Asleep, order by", "Price now", "£12.00"):
+            expect(card.get_by_text(text, exact=True).first).to_be_visible()
+        expect(card.get_by_role("row").filter(has_text="honey strainer").first).to_be_visible()
+        expect(card.get_by_role("row").filter(has_text="Steel honey strainer")).to_be_visible()
+        page.keyboard.press("k")
+        expect(card.get_by_role("heading")).not_to_have_text("Double honey strainer")
+        self.expect_soon(
+            lambda: list(
+                Decision.objects.filter(current=True).values_list("kind", "subject", "choice")
+            ),
+            [("listing", "l2", "keep")],
+        )
+        page.keyboard.press("ArrowLeft")
+        expect(card.get_by_role("heading")).to_have_text("Double honey strainer")
+        page.keyboard.press("Enter")
+        expect(page).to_have_url(re.compile("/listing.*listing=l2"))
+        page.go_back()
+        page.get_by_role("link", name="Back to Rivals").click()
         expect(page.get_by_role("grid", name="Listings")).to_be_visible()
 
 
@@ -97,6 +130,22 @@ class Holders(BrowserCase):
     def setUp(self) -> None:
         super().setUp()
         load(peopled_market())
+
+    def test_brands_and_sellers_are_skimmed_with_what_they_sell_most(self) -> None:
+        for home, name, fact in (
+            ("/rivals/brands", "Skep", "Sellers"),
+            ("/rivals/sellers", "Wick", "Brands"),
+        ):
+            page = self.open(home)
+            expect(page.get_by_role("grid")).to_be_visible()
+            page.get_by_role("button", name="Skim them").click()
+            card = page.get_by_role("article")
+            while name not in card.get_by_role("heading").inner_text():
+                before = card.get_by_role("heading").inner_text()
+                page.keyboard.press("ArrowRight")
+                expect(card.get_by_role("heading")).not_to_have_text(before)
+            expect(card.get_by_text(fact, exact=True)).to_be_visible()
+            expect(card.get_by_role("table", name="").last).to_contain_text("what sells most")
 
     def kept(self) -> list[tuple[str, str, str]]:
         found = Decision.objects.filter(current=True)

@@ -20,7 +20,7 @@ export interface KindWords {
   curve: "searches" | "units";
   /** What its ledger is sorted by until something else is asked. */
   sort: string;
-  /** Whether its rows have a rank by a lens, and so a chart, and are skimmed. */
+  /** Whether its rows have a rank by a lens, and so a chart. */
   ranked: boolean;
   /** Whether it is matched across markets: what is sold belongs to one. */
   crossing: boolean;

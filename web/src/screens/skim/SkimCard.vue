@@ -1,6 +1,13 @@
 <script setup lang="ts">
 import { computed, defineAsyncComponent } from "vue";
-import { type Choice, type MarketSummary, NICHES, type SubjectPreview } from "@/api/client";
+import {
+  type Choice,
+  LISTINGS,
+  type MarketSummary,
+  NICHES,
+  type SubjectPreview,
+} from "@/api/client";
+import type { HolderPreview, ListingPreview } from "@/api/rivals";
 import DecisionMarks from "@/marks/DecisionMarks.vue";
 import GrowthBars from "@/marks/GrowthBars.vue";
 import MonthHeader from "@/marks/MonthHeader.vue";
@@ -8,10 +15,11 @@ import ProtectedMark from "@/marks/ProtectedMark.vue";
 import SignalLine from "@/marks/SignalLine.vue";
 import VerdictText from "@/marks/VerdictText.vue";
 import YearStrip from "@/marks/YearStrip.vue";
-import { sixFacts } from "@/format/facts";
+import { holderFacts, listingFacts, sixFacts } from "@/format/facts";
 import { addDays, splitText, yearShare } from "@/format/values";
 import { useKind } from "@/state/useKind";
 import NicheTables from "./NicheTables.vue";
+import RivalTables from "./RivalTables.vue";
 import TermTable from "./TermTable.vue";
 
 /** Everything a yes or no needs, on one page. */
@@ -23,7 +31,13 @@ const CurveChart = defineAsyncComponent(() => import("@/charts/CurveChart.vue"))
 const YearsChart = defineAsyncComponent(() => import("@/charts/YearsChart.vue"));
 
 const f = computed(() => props.subject.figures);
-const facts = computed(() => sixFacts(f.value));
+/** What decides differs by what it is; the figures are its kind's own. */
+const facts = computed(() => {
+  const own = props.subject as unknown;
+  if (kind.of === LISTINGS) return listingFacts((own as ListingPreview).figures);
+  if (kind.curve === "units") return holderFacts((own as HolderPreview).figures);
+  return sixFacts(f.value);
+});
 </script>
 
 <template>
@@ -32,7 +46,9 @@ const facts = computed(() => sixFacts(f.value));
       <h1 class="serif">{{ subject.name }}<ProtectedMark :hint="subject.protected" /></h1>
       <span class="small"
         >{{ subject.category
-        }}<template v-if="kind.of !== NICHES"> · {{ subject.niche_name }}</template></span
+        }}<template v-if="kind.of !== NICHES && subject.niche_name">
+          · {{ subject.niche_name }}</template
+        ></span
       >
       <DecisionMarks
         :decision="subject.decision"
@@ -75,6 +91,7 @@ const facts = computed(() => sixFacts(f.value));
         <VerdictText :subject="subject" />
       </div>
       <NicheTables v-if="kind.of === NICHES" :market="market.market_id" :niche="subject.id" />
+      <RivalTables v-else-if="kind.curve === 'units'" :id="subject.id" :market="market.market_id" />
       <TermTable v-else :market="market.market_id" :niche="subject.niche" :term="subject.id" />
     </div>
   </article>

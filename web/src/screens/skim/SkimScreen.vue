@@ -8,7 +8,7 @@ import MarketGate from "@/screens/parts/MarketGate.vue";
 import { formatCount } from "@/format/values";
 import NoteField from "@/screens/parts/NoteField.vue";
 import { useDecisions } from "@/state/useDecisions";
-import { useKindNamed } from "@/state/useKind";
+import { KINDS, useKindNamed } from "@/state/useKind";
 import { useListState } from "@/state/useListState";
 import { useTabTitle } from "@/state/useTabTitle";
 import { useShortcuts } from "@/state/useShortcuts";
@@ -16,7 +16,8 @@ import { useMarket } from "@/state/useMarket";
 import SkimCard from "./SkimCard.vue";
 import { useSkim } from "./useSkim";
 
-const kind = useKindNamed();
+const SKIMMED = [KINDS.niches, KINDS.terms, KINDS.listings, KINDS.brands, KINDS.sellers];
+const kind = useKindNamed(SKIMMED);
 const state = useListState(kind);
 const route = useRoute();
 const router = useRouter();
@@ -57,12 +58,15 @@ async function undoHere(): Promise<void> {
   if (back) skim.jump(back.id);
 }
 
-const home = kind.of === NICHES ? "Field" : "terms";
 const back = computed(() => ({ path: kind.home, query: { ...route.query, of: undefined } }));
 
 function open(): void {
   if (!card.value) return;
   const { market } = route.query;
+  if (kind.page && kind.of !== NICHES) {
+    void router.push({ path: kind.page, query: { market, [kind.named]: card.value.id } });
+    return;
+  }
   const query = kind.of === NICHES ? route.query : { market, niche: card.value.niche };
   void router.push({ path: "/dossier", query });
 }
@@ -74,9 +78,9 @@ useShortcuts([
   { keys: ["u"], does: "Undo the latest decision", run: () => void undoHere() },
   { keys: ["ArrowRight", "j", " "], label: "→", does: `Next ${kind.one}`, run: () => skim.go(place.value + 1) },
   { keys: ["ArrowLeft"], label: "←", does: `The ${kind.one} before`, run: () => skim.go(place.value - 1) },
-  { keys: ["Enter"], does: "Open the niche’s dossier", run: open },
+  { keys: ["Enter"], does: kind.page && kind.of !== NICHES ? `Open the ${kind.one}’s page` : "Open the niche’s dossier", run: open },
   { keys: ["t"], does: "Type a note", run: () => void nextTick(() => note.value?.focus()) },
-  { keys: ["Escape"], label: "Esc", does: `Back to the ${home}`, run: () => void router.push(back.value) },
+  { keys: ["Escape"], label: "Esc", does: `Back to ${kind.screen}`, run: () => void router.push(back.value) },
 ]); // prettier-ignore
 
 const failure = computed(() => skim.queue.error.value ?? preview.error.value);
@@ -102,12 +106,12 @@ const failure = computed(() => skim.queue.error.value ?? preview.error.value);
           <kbd>k</kbd> keep <kbd>p</kbd> park <kbd>x</kbd> pass <kbd>u</kbd> undo <kbd>t</kbd> note
           <kbd>←</kbd> <kbd>→</kbd>
         </span>
-        <RouterLink class="back" :to="back">Back to the {{ home }}</RouterLink>
+        <RouterLink class="back" :to="back">Back to {{ kind.screen }}</RouterLink>
       </section>
       <EmptyView
         v-if="!ids.length"
         :title="`No ${kind.one} passes`"
-        :text="`The conditions let nothing through. Go back to the ${home} and change one.`"
+        :text="`The conditions let nothing through. Go back to ${kind.screen} and change one.`"
       />
       <EmptyView
         v-else-if="skim.ended.value"
@@ -122,7 +126,7 @@ const failure = computed(() => skim.queue.error.value ?? preview.error.value);
             }"
             >To the shortlist</RouterLink
           >
-          <RouterLink :to="back">Back to the {{ home }}</RouterLink>
+          <RouterLink :to="back">Back to {{ kind.screen }}</RouterLink>
           <v-btn @click="skim.go(0)">From the start</v-btn>
         </p>
       </EmptyView>

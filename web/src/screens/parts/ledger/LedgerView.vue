@@ -195,7 +195,6 @@ const ofRanked: Shortcut[] = [
     run: () => (view.value = view.value === "chart" ? "ledger" : "chart"),
   },
   { keys: ["d"], does: "Draw an area of the chart", run: () => chart.value?.draw() },
-  { keys: ["s"], does: "Skim what passes, one at a time", run: skim },
 ];
 useShortcuts([
   { keys: ["ArrowDown", "j"], label: "↓", does: `Next ${kind.one}`, run: () => walk(1) },
@@ -217,6 +216,7 @@ useShortcuts([
   { keys: ["a"], does: "Mark all that pass", run: () => void markAll() },
   { keys: ["c"], does: "Set the marked ones side by side", run: compare },
   ...(kind.ranked ? ofRanked : []),
+  { keys: ["s"], does: "Skim what passes, one at a time", run: skim },
   {
     keys: ["Enter"],
     does:
@@ -269,7 +269,7 @@ useShortcuts([
             {{ one }}
           </v-btn>
         </v-btn-toggle>
-        <v-btn v-if="kind.ranked" @click="skim">Skim them</v-btn>
+        <v-btn @click="skim">Skim them</v-btn>
         <ColumnMenu
           v-if="view === 'ledger'"
           :usual="usual"
