@@ -12,8 +12,8 @@ from driftfield.core.market import Kind
 from driftfield.core.ranking import Lens
 from driftfield.core.sieve import Condition, Sifted, sift
 from driftfield.readings.columns import RunColumns, columns_of
-from driftfield.readings.in_time import in_time
 from driftfield.readings.models import Run
+from driftfield.readings.of_listings import attribute, in_time, led_by
 
 from .models import Choice, Decision
 
@@ -53,6 +53,12 @@ class Field:
 
     def whose(self, role: str, wanted: str | None) -> Bools:
         return self.columns.whose(role, wanted)
+
+    def attribute(self, name: str, wanted: str | None) -> Bools:
+        return attribute(self.columns, name, wanted)
+
+    def led_by(self, seller: str) -> np.ndarray:
+        return led_by(self.columns, seller)
 
     def in_time(self, measure: str, time: Time) -> np.ndarray:
         return in_time(self.columns, measure, time)

@@ -21,7 +21,7 @@ from driftfield.core.market import (
 )
 from driftfield.core.sieve import Condition, parse_sieve, read_typed
 from driftfield.core.signals import SIGNALS
-from driftfield.core.supply import of_time, top_tables
+from driftfield.core.supply import led_share, of_time, top_tables
 
 from .categories import population, subtree
 from .columns import numbers_in, series_of
@@ -118,6 +118,41 @@ class FileColumns:
         if people is not None and wanted is not None:
             ids = people.filter(pl.col("name").str.to_lowercase() == wanted.lower())["id"].to_list()
         return those_of(own, wanted, ids)
+
+    def attribute(self, name: str, wanted: str | None) -> Bools:
+        values = self._attributes.get(name.lower())
+        if values is None:
+            return np.zeros(self.count, dtype=bool)
+        return those_of(values, wanted, ())
+
+    @cached_property
+    def _attributes(self) -> dict[str, pl.Series]:
+        """The attributes of listings by their names in small letters."""
+        table = self.package.frames.get("listings")
+        if table is None:
+            return {}
+        own = pl.DataFrame({"listing_id": pl.Series(self.market.listing_ids, dtype=pl.String)})
+        rows = own.join(table, on="listing_id", how="left", maintain_order="left")
+        return {
+            column.removeprefix("attr_").lower(): rows[column]
+            for column in rows.columns
+            if column.startswith("attr_")
+        }
+
+    def led_by(self, seller: str) -> Floats:
+        listings = self.work.data.listings
+        history = None if listings is None else listings.history
+        held = None if history is None else history.measures.get("lead_seller")
+        if listings is None or history is None or held is None:
+            return np.full(self.count, np.nan)
+        low, people = seller.lower(), listings.sellers
+        codes = [
+            code
+            for code, (own, name) in enumerate(zip(people.ids, people.names, strict=True))
+            if low in (own.lower(), name.lower())
+        ]
+        late = held[:, -history.timeline.period.span(52) :]
+        return led_share(late, np.array(codes, dtype=np.int64))
 
     def in_time(self, measure: str, time: Time) -> Floats:
         listings = self.work.data.listings

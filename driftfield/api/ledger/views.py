@@ -40,7 +40,7 @@ from driftfield.api.queries import (
 )
 from driftfield.api.shared import ProblemDetail
 from driftfield.core.base import distribution
-from driftfield.core.market import NICHE
+from driftfield.core.market import LISTING, NICHE
 from driftfield.core.sieve import (
     MAX_LENGTH,
     CategoryName,
@@ -56,6 +56,7 @@ from driftfield.intake.actions import export_zip
 from driftfield.intake.scope import of_market, of_niches
 from driftfield.readings.columns import columns_of
 from driftfield.readings.frame import stored_frame
+from driftfield.readings.of_listings import Attributes
 
 _PROBLEMS: dict[Any, Any] = dict.fromkeys((400, 404, 409), ProblemDetail)
 
@@ -151,7 +152,8 @@ class ConditionView(APIView):
             read_condition(text, market.currency, known, kind) if text.strip() else {}
         )
         figure = figure_named(text, kind)
-        completions = complete(text, categories, kind)
+        attributes = Attributes(columns_of(market.run, LISTING)) if kind == LISTING else {}
+        completions = complete(text, categories, kind, attributes)
         blank: dict[str, Any] = {
             "condition": None,
             "sentence": None,

@@ -75,7 +75,7 @@ def run_listings(
     found = read_sleepers(units, listings, seasons, groups_of(data.tree, category), settings)
     rise, caught = dates_of(niches, work, found, by_niche)
     work.listing = ListingWorkings(
-        record=record, lines=lines, estimate=lines.units, estimated=estimated,
+        niches=niches, record=record, lines=lines, estimate=lines.units, estimated=estimated,
         clicks=received_clicks(niches)[:, 0], seasons=seasons, by_niche=by_niche, sleepers=found,
         rise=rise, caught=caught, day=data.timeline.end.toordinal(),
     )  # fmt: skip

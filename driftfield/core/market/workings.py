@@ -70,13 +70,14 @@ class CategoryWorkings:
 class ListingWorkings:
     """What is made of listings alone; arrays are (listings,).
 
-    record: of each by itself. lines: how units fall with the rank, and what own sales say of it. estimate: a
-    year's units from ranks, where no others are known; estimated: whether the curve is made of such. clicks:
-    after any term in the latest window. seasons: when each sells, by_niche whether its niche tells so. rise,
-    caught: of the coming season of what ``sleepers`` names, see ``coming_seasons``. day: ordinal of the
-    market's as-of, which its history may not reach.
+    niches: those of the same market. record: of each by itself. lines: how units fall with the rank, and what
+    own sales say of it. estimate: a year's units from ranks, where no others are known; estimated: whether the
+    curve is made of such. clicks: after any term in the latest window. seasons: when each sells, by_niche
+    whether its niche tells so. rise, caught: of the coming season of what ``sleepers`` names, see
+    ``coming_seasons``. day: ordinal of the market's as-of, which its history may not reach.
     """
 
+    niches: Workings
     record: ListingRecord
     lines: RankLines
     estimate: UnitsEstimate

@@ -58,10 +58,27 @@ class Columns(Protocol):
         """Listings whose brand or seller, as ``role`` of ROLES says, is the one of that id or name; with None
         those of which it is known."""
 
+    def attribute(self, name: str, wanted: str | None) -> Bools:
+        """Listings that have a value of an attribute, in capitals or not; with None those that have any."""
+
+    def led_by(self, seller: str) -> np.ndarray:
+        """Share of the last 52 weeks' periods with a known lead offer in which the seller of an id or name held
+        it, NaN where it is known of none."""
+
     def in_time(self, measure: str, time: Time) -> np.ndarray:
         """What listings sold in a time (“units”), or their best rank in it (“sales_rank”), NaN for unknown."""
 
     def decided(self, choices: tuple[str, ...]) -> Bools: ...
+
+
+def joins(words: str) -> bool:
+    """Whether one of some words joins conditions."""
+    return not {"or", "|"}.isdisjoint(words.lower().split())
+
+
+def quoted(words: str) -> str:
+    """Words as a condition has them: between quotation marks where one of them joins conditions."""
+    return f'"{words}"' if joins(words) else words
 
 
 def listed(words: tuple[str, ...] | list[str], joint: str = "or") -> str:

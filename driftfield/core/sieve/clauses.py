@@ -16,18 +16,18 @@ from .asked import (
     MAX_WORDS,
     MONTHS,
     NEAR,
-    ROLES,
     SINGLE,
     Asked,
     Columns,
     format_bound,
     listed,
     name_of,
+    quoted,
     written,
 )
 from .listing_names import TOP_FIGURES
 from .names import short_name, words_of
-from .timed import InTime
+from .of_listings import HasAttribute, InTime, LedBy, Whose
 
 
 @dataclass(frozen=True, slots=True)
@@ -173,16 +173,6 @@ _DOES = {
 }
 
 
-def joins(words: str) -> bool:
-    """Whether one of some words joins conditions."""
-    return not {"or", "|"}.isdisjoint(words.lower().split())
-
-
-def quoted(words: str) -> str:
-    """Words as a condition has them: between quotation marks where one of them joins conditions."""
-    return f'"{words}"' if joins(words) else words
-
-
 @dataclass(frozen=True, slots=True)
 class Terms(Asked):
     """The niche's name or one of its terms does something with words; see HOW."""
@@ -298,30 +288,6 @@ class InCategory(Asked):
         return columns.category(self.category)
 
 
-@dataclass(frozen=True, slots=True)
-class Whose(Asked):
-    """The listing is of a brand, or names a seller, by id or name; of no other kind is it asked."""
-
-    role: str
-    name: str
-
-    @property
-    def text(self) -> str:
-        return f"{ROLES[self.role]} {quoted(self.name)}"
-
-    def sentence(self, currency: str = "") -> str:
-        return f"the {self.role} is {self.name}"
-
-    def denied(self, currency: str = "") -> str:
-        return f"the {self.role} is not {self.name}"
-
-    def known(self, columns: Columns) -> Bools:
-        return columns.whose(self.role, None)
-
-    def passes(self, columns: Columns) -> Bools:
-        return columns.whose(self.role, self.name)
-
-
 # Decisions as they are typed and as they are read.
 DECISIONS = {"keep": "kept", "park": "parked", "pass": "passed", "open": "undecided"}
 
@@ -405,6 +371,8 @@ Atom = (
     | InCategory
     | Whose
     | InTime
+    | HasAttribute
+    | LedBy
     | Decided
     | Drawn
 )

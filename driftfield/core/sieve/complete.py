@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from itertools import islice
+from types import MappingProxyType
 
 from driftfield.core.base import CoreError
 from driftfield.core.market import FIGURES, FIGURES_BY_KEY, LISTING, NICHE, Figure, FigureType, Kind
@@ -16,6 +17,7 @@ from .clauses import DECISIONS
 from .compared import COMPARED, UNFINISHED
 from .names import ALIASES, NUMBER_NAMES, WORD_NAMES, asked, short_name, takes_words, words_of
 from .of_kind import own_figure
+from .of_listings import HasAttribute
 from .parse import MAX_JOINED, parse_clause
 
 MOST = 9
@@ -61,6 +63,12 @@ _OF_LISTINGS = (
     Completion("made by ", "made by …", "a brand, by its id or name"),
     Completion("sold by ", "sold by …", "a seller, by its id or name"),
     Completion(
+        "led by ",
+        "led by …",
+        "who held its lead offer, for a share of the year: led >= 50% by",
+    ),
+    Completion("attribute ", "attribute … is …", "as its colour or its material"),
+    Completion(
         "sold >= ",
         "sold at least … in 2025-10",
         "its units in a month, in 2025-10 to 2026-02, or at Easter 2026",
@@ -77,11 +85,15 @@ _NOT = re.compile(r"not\s+", re.I)
 
 
 def complete(
-    text: str, categories: Sequence[CategoryName] = (), kind: Kind = NICHE
+    text: str,
+    categories: Sequence[CategoryName] = (),
+    kind: Kind = NICHE,
+    attributes: Mapping[str, Sequence[str]] = MappingProxyType({}),
 ) -> list[Completion]:
     """What to offer for a text that is being typed, best first; at most MOST, months apart.
 
-    ``text`` may hold conditions joined by “or” before the one that is being typed.
+    ``text`` may hold conditions joined by “or” before the one that is being typed. ``attributes``: of listings,
+    with the values that each has.
     """
     text = text.lstrip()
     # The first cut after which something goes on: a list of months holds an “or” of its own.
@@ -89,7 +101,8 @@ def complete(
     found = None
     for before, cut in cuts:
         head, rest = _cut(text, cut)
-        if (found := _after_keyword(rest, categories)) and _stands(text[:before]):
+        found = _attribute(rest, attributes) or _after_keyword(rest, categories)
+        if found and _stands(text[:before]):
             break
         found = None
     if not found:
@@ -126,6 +139,23 @@ def _unique(found: Iterator[Completion]) -> Iterator[Completion]:
         if one.text not in seen:
             seen.add(one.text)
             yield one
+
+
+def _attribute(text: str, attributes: Mapping[str, Sequence[str]]) -> list[Completion] | None:
+    """The attributes that begin with what was typed, or the values of the one that was."""
+    found = re.match(r"attribute\s+(\w*)(?:\s+(?:is\s+|=\s*)?(.*))?$", text.lower())
+    if found is None or not attributes:
+        return None
+    if found[2] is None:
+        names = [name for name in attributes if name.lower().startswith(found[1])]
+        return [Completion(f"attribute {one.lower()} is ", one, "") for one in names[:MOST]]
+    named = next((name for name in attributes if name.lower() == found[1]), None)
+    values = [] if named is None else attributes[named]
+    begun = [one for one in values if one.lower().startswith(found[2])]
+    return [
+        Completion(HasAttribute(found[1], one).text, one, found[1], whole=True)
+        for one in begun[:MOST]
+    ]
 
 
 def _after_keyword(text: str, categories: Sequence[CategoryName]) -> list[Completion] | None:

@@ -11,8 +11,8 @@ from driftfield.core.market import FigureType
 
 from .asked import DONE
 from .compared import bounds_of
+from .of_listings import InTime
 from .pieces import month_named
-from .timed import InTime
 
 IN_TIME = re.compile(
     rf"({'|'.join(DONE)})(?:\s+|(?=[<>=≤≥]))(?!by\b)(.+?)\s+(?:in|at|before|for)\s+([\w\s/–-]+)",

@@ -7,9 +7,9 @@ from dataclasses import replace
 from driftfield.core.base import CoreError
 from driftfield.core.market import FIGURES_BY_KEY, LISTING, Figure, Kind
 
-from .clauses import Atom, OneOf, Range, Whose
+from .clauses import Atom, OneOf, Range
 from .joined import AnyOf, Clause, Not, either
-from .timed import InTime
+from .of_listings import HasAttribute, InTime, LedBy, Whose
 
 
 class NotOfKindError(CoreError):
@@ -53,6 +53,11 @@ def _part(clause: Atom | Not, kind: Kind) -> Atom | Not:
     if isinstance(atom, InTime) and kind != LISTING:
         raise NotOfKindError(
             f"What {kind.plural} did in a time is not kept; of listings it is. Ask it in Rivals."
+        )
+    if isinstance(atom, HasAttribute | LedBy) and kind != LISTING:
+        what = "attributes" if isinstance(atom, HasAttribute) else "lead offers"
+        raise NotOfKindError(
+            f"{kind.plural.capitalize()} have no {what} of their own; listings do. Ask it in Rivals."
         )
     if isinstance(atom, Whose) and kind != LISTING:
         raise NotOfKindError(

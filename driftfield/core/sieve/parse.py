@@ -10,11 +10,12 @@ from driftfield.core.base import CoreError
 from driftfield.core.market import FIGURES_BY_KEY, NICHE, Figure, FigureType, Kind
 
 from .asked import HOW, listed
-from .clauses import Atom, Decided, InCategory, OneOf, Peak, Range, SignalIs, Terms, Whose
+from .clauses import Atom, Decided, InCategory, OneOf, Peak, Range, SignalIs, Terms
 from .compared import COMPARED, OF_SIGN, bounds_of, sign_first, spelt_out
 from .dated import dated_clause
 from .in_time import IN_TIME, time_clause
 from .joined import Clause, Not, deny, either, parts_of
+from .listing_texts import HAS, LED, attribute_clause, led_clause
 from .names import (
     NUMBER_NAMES,
     SEVERAL,
@@ -25,11 +26,13 @@ from .names import (
     words_of,
 )
 from .of_kind import for_kind
+from .of_listings import HasAttribute, LedBy, Whose
 from .pieces import (
     HOW_TYPED,
     drawn_clause,
     known_word,
     listed_words,
+    name_looked_for,
     term_words_clause,
     terms_clause,
     words_looked_for,
@@ -201,6 +204,10 @@ class _Reader:
                 made = category_clause(piece, self.categories)
             elif isinstance(atom, Whose):
                 made = whose_clause(atom.role, piece)
+            elif isinstance(atom, HasAttribute):
+                made = HasAttribute(atom.attribute, name_looked_for(piece))
+            elif isinstance(atom, LedBy):
+                made = LedBy(name_looked_for(piece), atom.least)
         except CoreError:
             return None
         if made is None or isinstance(made, Not):
@@ -236,6 +243,10 @@ class _Reader:
         named = name_at_start(low)
         if found := IN_TIME.fullmatch(text):
             return time_clause(found, text, self.currency)
+        if found := HAS.fullmatch(text):
+            return attribute_clause(found, text)
+        if found := LED.fullmatch(text):
+            return led_clause(found, text)
         if low.startswith(("drawn ", "drawn:")):
             return drawn_clause(text[6:])
         if low.startswith("term words"):

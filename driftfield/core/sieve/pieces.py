@@ -7,8 +7,8 @@ from collections.abc import Collection, Iterable
 
 from driftfield.core.base import CoreError
 
-from .asked import HOW, MONTHS, listed
-from .clauses import Drawn, Terms, TermWords, joins
+from .asked import HOW, MONTHS, joins, listed
+from .clauses import Drawn, Terms, TermWords
 
 MAX_CORNERS = 60
 _MONTHS = {m.lower(): at for at, m in enumerate(MONTHS, 1)} | {
@@ -39,6 +39,13 @@ def words_looked_for(text: str) -> str:
     if joins(plain):
         plain = " ".join(re.sub(r"[“”\"]", "", plain).split())
     return unquoted(plain)
+
+
+def name_looked_for(text: str) -> str:
+    """A name as a condition has it: without quotation marks round it, or inside where words that join
+    conditions are among it."""
+    name = " ".join(unquoted(text).split())
+    return " ".join(re.sub(r"[“”\"]", "", name).split()) if joins(name) else name
 
 
 def known_word(word: str, known: Collection[str], what: str) -> str:

@@ -9,10 +9,11 @@ from driftfield.core.base import CoreError
 from driftfield.core.signals import SIGNALS_BY_KEY
 
 from .asked import MONTHS, ROLES, listed
-from .clauses import DECISIONS, Atom, Decided, InCategory, Peak, SignalIs, Whose, joins
+from .clauses import DECISIONS, Atom, Decided, InCategory, Peak, SignalIs
 from .joined import Not, deny
 from .names import alike
-from .pieces import among, known_word, listed_words, month_named, unquoted
+from .of_listings import Whose
+from .pieces import among, known_word, listed_words, month_named, name_looked_for, unquoted
 from .quantities import AskedBackError
 
 CHOICES = tuple(DECISIONS)
@@ -53,9 +54,7 @@ def category_clause(text: str, categories: Collection[str] | None) -> Atom | Not
 
 
 def _category(text: str, categories: Collection[str] | None) -> InCategory:
-    name = " ".join(unquoted(text).split())
-    if joins(name):
-        name = " ".join(re.sub(r"[“”\"]", "", name).split())
+    name = name_looked_for(text)
     if not name:
         raise CoreError("Name a category, as in “category Growing”.")
     if categories is not None and name.lower() not in {c.lower() for c in categories}:
@@ -72,9 +71,7 @@ def whose_clause(role: str, text: str) -> Atom | Not:
     """A brand or a seller by id or name. Raises CoreError where none is named."""
 
     def made(text: str) -> Atom:
-        name = " ".join(unquoted(text).split())
-        if joins(name):
-            name = " ".join(re.sub(r"[“”\"]", "", name).split())
+        name = name_looked_for(text)
         if not name:
             raise CoreError(f"Name a {role}, as in “{ROLES[role]} skephithe”.")
         return Whose(role, name)

@@ -50,7 +50,7 @@ from .overview import (
 from .own_check import OwnCheck
 from .price_answer import PriceAnswer, at_period, price_moves, rate_changes, read_price_answer
 from .ranks import RankLines, UnitsEstimate, units_by_rank
-from .record import ListingRecord, of_time, read_records
+from .record import ListingRecord, led_share, of_time, read_records
 from .sales import yearly
 from .sleepers import STATES, WHY, ListingSeasons, Sleepers, read_sleepers
 from .storefronts import (
@@ -132,6 +132,7 @@ __all__ = [
     "holders",
     "judge_launches",
     "lead_holders",
+    "led_share",
     "lorenz",
     "lorenz_points",
     "of_time",

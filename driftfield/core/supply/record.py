@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from driftfield.core.base import Bools, Floats, Period, ratio
+from driftfield.core.base import Bools, Floats, Ints, Period, ratio
 
 from .listings import History, Listings, window_mean, window_sum
 from .sales import yearly
@@ -191,6 +191,15 @@ def _part(first: date, last: date, start: date, following: date) -> float:
     """Part of a period's days that lie between two days, both included."""
     after = min(last + timedelta(days=1), following)
     return (after - max(first, start)).days / (following - start).days
+
+
+def led_share(held: NDArray[np.float32], codes: Ints) -> Floats:
+    """Share of the periods in which any of some sellers held the lead offer, (listings,).
+
+    ``held`` (listings, periods) are codes of who did, NaN for unknown; of the known ones alone. NaN for none.
+    """
+    known = (~np.isnan(held)).sum(axis=1).astype(np.float64)
+    return ratio(np.isin(held, codes).sum(axis=1).astype(np.float64), known)
 
 
 def _gained(listings: Listings, measure: str) -> Floats:

@@ -77,11 +77,11 @@ def sleepy_market() -> dict[str, str]:
             *weekly("swarm lure", rng.poisson(900 * may).tolist(), BEGIN),
         ),
         "listings": table(
-            "listing_id,title,brand,seller_id,category_id,price,reviews",
-            ("l1", "Steel honey strainer", "skep", "s1", "honey", 8, 63),
-            ("l2", "Double honey strainer", "withy", "s1", "honey", 12, 63),
-            ("l3", "Swarm lure vial", "skep", "s2", "bees", 8, 63), ("l4", "Swarm lure gel", "skep", "s2", "bees", 8, 63),
-            ("l5", "Hive strap", "lode", "s2", "bees", 8, 63), ("l6", "Comb cutter", "", "", "honey", 8, 63),
+            "listing_id,title,brand,seller_id,category_id,price,reviews,attr_colour,attr_Made_of",
+            ("l1", "Steel honey strainer", "skep", "s1", "honey", 8, 63, "red", "steel"),
+            ("l2", "Double honey strainer", "withy", "s1", "honey", 12, 63, "Red", ""),
+            ("l3", "Swarm lure vial", "skep", "s2", "bees", 8, 63, "", ""), ("l4", "Swarm lure gel", "skep", "s2", "bees", 8, 63, "blue", ""),
+            ("l5", "Hive strap", "lode", "s2", "bees", 8, 63, "blue", "cotton"), ("l6", "Comb cutter", "", "", "honey", 8, 63, "", ""),
         ),
         "listing_weeks": table(
             "listing_id,week,price,units,sales_rank,reviews,offers,in_stock,lead_seller_id", *rows

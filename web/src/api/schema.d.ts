@@ -7216,6 +7216,64 @@ export interface components {
              * @description Caught of its season: share of that season's demand that falls after arrival
              */
             sleep_caught: number | null;
+            /**
+             * @description Shape of its niche: shape of the niche that brings most of its clicks
+             *
+             *     * `Evergreen` - Evergreen
+             *     * `Leaning` - Leaning
+             *     * `Seasonal` - Seasonal
+             *     * `Occasion` - Occasion
+             *     * `Fad` - Fad
+             *     * `Unsettled` - Unsettled
+             */
+            niche_shape: (components["schemas"]["Shape"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * Format: double
+             * @description Headroom of its niche: headroom of the niche that brings most of its clicks
+             */
+            niche_headroom: number | null;
+            /**
+             * Format: double
+             * @description Demand of its niche: demand of the niche that brings most of its clicks
+             */
+            niche_demand: number | null;
+            /**
+             * Format: double
+             * @description Competition in its niche: competition of the niche that brings most of its clicks
+             */
+            niche_competition: number | null;
+            /**
+             * Format: double
+             * @description Searches a year of its niche: searches_52w of the niche that brings most of its clicks
+             */
+            niche_searches_52w: number | null;
+            /**
+             * Format: double
+             * @description Purchase rate of its niche: purchase_rate of the niche that brings most of its clicks
+             */
+            niche_purchase_rate: number | null;
+            /**
+             * Format: double
+             * @description Drift of its niche: drift_rate_year of the niche that brings most of its clicks
+             */
+            niche_drift_rate_year: number | null;
+            /**
+             * Format: double
+             * @description Units a year of its niche: sales.units_52w of the niche that brings most of its clicks
+             */
+            niche_sales_units_52w: number | null;
+            /**
+             * Format: double
+             * @description Median price of its niche: sales.price_median of the niche that brings most of its clicks
+             */
+            niche_sales_price_median: number | null;
+            /**
+             * Format: double
+             * @description Reviews of the top ten of its niche: review_barrier of the niche that brings most of its clicks
+             */
+            niche_review_barrier: number | null;
+            /** @description Launches in 52 weeks in its niche: entry.launches_52w of the niche that brings most of its clicks */
+            niche_entry_launches_52w: number | null;
         };
         /** @description One listing over time. */
         ListingHistory: {

@@ -21,6 +21,7 @@ from driftfield.core.supply import (
 from ..kinds import LISTING
 from ..workings import ListingWorkings, Workings
 from .dates import iso_days
+from .demand import SHAPES
 from .figure import Compute, Figure, FigureType, marked, words
 
 RANKED = "Goolsbee & Chevalier (2003)"
@@ -57,6 +58,21 @@ def _check(pick: Callable[[OwnCheck], Floats]) -> Compute:
 def _corrected(work: Workings) -> Floats:
     own = _own(work)
     return np.where(np.isnan(own.estimate.units), np.nan, own.lines.moved)
+
+
+def _of_niche(key: str) -> Compute:
+    """A figure of the niche that brings most of each listing's clicks; unknown of one without a niche."""
+
+    def compute(work: Workings) -> np.ndarray:
+        values, niche = _own(work).niches.figures[key], np.asarray(work.data.niche)
+        found = np.full(
+            work.count, np.nan if values.dtype.kind == "f" else None, dtype=values.dtype
+        )
+        known = np.flatnonzero(niche >= 0)
+        found[known] = values[niche[known]]
+        return found
+
+    return compute
 
 
 def _sleeper(pick: Callable[[Sleepers], Floats]) -> Compute:
@@ -367,4 +383,29 @@ SLEEPERS: tuple[Figure, ...] = (
            needs="listing_weeks", compute=_dated("sleep.caught"), kinds=_OF),
 )  # fmt: skip
 
-LISTINGS = (*FACTS, *SLEEPERS)
+# What is asked of the niche beside a listing: key, label, type, unit and direction as the niche has them.
+_BESIDE = (
+    ("headroom", "Headroom of its niche", FigureType.INDEX, "0–100", 1),
+    ("demand", "Demand of its niche", FigureType.INDEX, "0–100", 1),
+    ("competition", "Competition in its niche", FigureType.INDEX, "0–100", -1),
+    ("searches_52w", "Searches a year of its niche", FigureType.AMOUNT, "searches", 1),
+    ("purchase_rate", "Purchase rate of its niche", FigureType.SHARE, "purchases a search", 1),
+    ("drift_rate_year", "Drift of its niche", FigureType.CHANGE, "change a year", 1),
+    ("sales.units_52w", "Units a year of its niche", FigureType.AMOUNT, "units", 1),
+    ("sales.price_median", "Median price of its niche", FigureType.AMOUNT, "currency", 0),
+    ("review_barrier", "Reviews of the top ten of its niche", FigureType.AMOUNT, "reviews", -1),
+    ("entry.launches_52w", "Launches in 52 weeks in its niche", FigureType.COUNT, "listings", 0),
+)  # fmt: skip
+BESIDE: tuple[Figure, ...] = (
+    Figure(key="niche.shape", label="Shape of its niche", type=FigureType.WORD,
+           formula="shape of the niche that brings most of its clicks", needs="term_clicks",
+           compute=_of_niche("shape"), choices=SHAPES, kinds=_OF),
+    *(
+        Figure(key=f"niche.{key}", label=label, type=kind, unit=unit, direction=direction,
+               formula=f"{key} of the niche that brings most of its clicks", needs="term_clicks",
+               compute=_of_niche(key), kinds=_OF, digits=5 if key == "purchase_rate" else 3)
+        for key, label, kind, unit, direction in _BESIDE
+    ),
+)  # fmt: skip
+
+LISTINGS = (*FACTS, *SLEEPERS, *BESIDE)
