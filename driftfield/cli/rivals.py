@@ -397,6 +397,11 @@ def estimates(
         else:
             text = f"{len(found):,} {'category' if len(found) == 1 else 'categories'} told by own sales"
         report(f"{text}{'' if out is None else f'; written to {out}'}.")
+        if not found and not by_listing:
+            report(
+                "It takes five listings with a sales rank, whose own sales are known for nine tenths of the "
+                "last year and which nobody else is known to sell."
+            )
 
     guarded(work)
 

@@ -8,12 +8,14 @@ from typing import Any
 
 import numpy as np
 import polars as pl
+from django.db.models import Q
 
 from driftfield.core.base import CoreError, Floats, Ints, Period
 from driftfield.core.market import BRAND, FIGURES_BY_KEY, LISTING
 from driftfield.market.curves import unpack
 from driftfield.market.models import Brand, LeadSeller, Listing, ListingCurve, Offer, Seller
 
+from .chosen import own_sellers
 from .columns import RunColumns, columns_of
 from .reading import HolderReading
 from .store import FACT, GOODS, MOVED, ON_SALE, PORTION
@@ -35,8 +37,8 @@ OF_GOODS = tuple(
 class Good:
     """A listing that it has, or had. units: its part of the year's, None where they are not known; estimated
     where they are from ranks. since, until: None for unknown, and for what goes on. moved: “came” or “went”
-    within
-    52 weeks, else empty. fate: what became of it as a launch of the year: worked, fell short, or empty."""
+    within 52 weeks, else empty. fate: what became of it as a launch of the year: worked, fell short, or empty.
+    mine: whether one's own sellers have it now."""
 
     id: str
     name: str
@@ -49,6 +51,7 @@ class Good:
     on_sale: bool
     moved: str
     fate: str
+    mine: bool
     figures: dict[str, Any]
 
 
@@ -71,13 +74,15 @@ class Part:
 @dataclass(frozen=True, slots=True)
 class HolderPage:
     """goods: most units first, at most MOST_GOODS of ``all_goods``. others: of a brand its sellers, of a seller
-    its brands. on: the day that the goods are of; None for ever."""
+    its brands. on: the day that the goods are of; None for ever. mine: how many of all goods one's own sellers
+    have now; None where none is one's own, and of such a seller itself."""
 
     goods: list[Good]
     all_goods: int
     categories: list[Part]
     others: list[Part]
     on: date | None
+    mine: int | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -119,7 +124,9 @@ def holder_page(
     shown = shown[_picked(listings, shelf, only)[shown]]
     units, estimated = _units(listings, shelf)
     order = shown[np.lexsort((shelf.place[shown], -np.nan_to_num(units[shown], nan=-1)))]
-    goods = _goods(reading, listings, shelf, units, estimated, order[:MOST_GOODS])
+    own = own_sellers(reading.run.market.market_id)
+    mine = _mine(listings, shelf, [] if reading.id in own else own, as_of)
+    goods = _goods(reading, listings, shelf, units, estimated, mine, order[:MOST_GOODS])
     now = np.flatnonzero(shelf.on_sale) if on is None or on == as_of else shown
     if ever:
         now = shown
@@ -130,7 +137,24 @@ def holder_page(
         else _parts(listings.identity("brand"), _brand_names, places, sold)
     )
     categories = _parts(listings.identity("category_id"), listings.category_names, places, sold)
-    return HolderPage(goods, len(order), categories, others, None if ever else on or as_of)
+    shared = None if mine is None else int(mine[order].sum())
+    return HolderPage(goods, len(order), categories, others, None if ever else on or as_of, shared)
+
+
+def _mine(
+    listings: RunColumns, shelf: _Shelf, sellers: list[str], as_of: date
+) -> np.ndarray | None:
+    """Which of the goods one's own sellers have now; None without such."""
+    if not sellers:
+        return None
+    stands = Q(last_seen=None) | Q(last_seen__gte=as_of)
+    offered = Offer.objects.filter(stands, seller_id__in=sellers, first_seen__lte=as_of)
+    keys = set(offered.values_list("listing_id", flat=True))
+    told = set(Offer.objects.filter(seller_id__in=sellers).values_list("listing_id", flat=True))
+    # Of one that names it as its seller without an offer it is taken to be there.
+    named = Listing.objects.filter(seller_id__in=sellers).values_list("pk", flat=True)
+    keys |= {key for key in named if key not in told}
+    return np.isin(listings.keys[shelf.place], np.array(sorted(keys), dtype=np.int64))
 
 
 def _picked(listings: RunColumns, shelf: _Shelf, only: str) -> np.ndarray:
@@ -188,6 +212,7 @@ def _goods(
     shelf: _Shelf,
     units: Floats,
     estimated: np.ndarray,
+    mine: np.ndarray | None,
     rows: Ints,
 ) -> list[Good]:
     places = shelf.place[rows]
@@ -205,6 +230,7 @@ def _goods(
             since=cells["listing.launched_on"][at] if since_year else shelf.since[row],
             until=shelf.until[row], on_sale=bool(shelf.on_sale[row]), moved=shelf.moved[row],
             fate="" if worked is None else fates.get(int(worked[place]), ""),
+            mine=mine is not None and bool(mine[row]),
             figures={key: values[at] for key, values in cells.items()},
         )
         for at, (row, place) in enumerate(zip(rows.tolist(), places.tolist(), strict=True))

@@ -72,7 +72,10 @@ class SellerPreview(SubjectPreview):
 
 
 class HolderGood(serializer_of("HolderGoodFigures", OF_GOODS)):  # type: ignore[misc]
-    """A listing that a brand or a seller has, or had. units: its part of the year's."""
+    """A listing that a brand or a seller has, or had.
+
+    units: its part of the year's. mine: one's own sellers have it now.
+    """
 
     id = serializers.CharField()
     name = serializers.CharField()
@@ -85,6 +88,7 @@ class HolderGood(serializer_of("HolderGoodFigures", OF_GOODS)):  # type: ignore[
     on_sale = serializers.BooleanField()
     moved = serializers.ChoiceField(choices=["came", "went", ""])
     fate = serializers.ChoiceField(choices=["worked", "fell short", ""])
+    mine = serializers.BooleanField()
 
 
 class HolderPart(serializers.Serializer[Any]):
@@ -101,7 +105,8 @@ class HolderPart(serializers.Serializer[Any]):
 class HolderPage(serializers.Serializer[Any]):
     """What the page of a brand or a seller shows besides its preview.
 
-    others: of a brand its sellers, of a seller its brands. on: the day the goods are of; null for ever.
+    others: of a brand its sellers, of a seller its brands. on: the day the goods are of; null for ever. mine:
+    how many of all goods one's own sellers have now; null where none is one's own, and of such a seller itself.
     """
 
     goods = HolderGood(many=True)
@@ -109,3 +114,4 @@ class HolderPage(serializers.Serializer[Any]):
     categories = HolderPart(many=True)
     others = HolderPart(many=True)
     on = serializers.DateField(allow_null=True)
+    mine = serializers.IntegerField(allow_null=True)

@@ -233,6 +233,14 @@ class Together(Loaded):
         found = self.together("wick,comb")
         self.assertEqual({one["listing_id"]: one["mine"] for one in found["listings"]},
                          {"l1": True, "l3": False})  # fmt: skip
+        # On the page of another seller, and of a brand, it is told what one has as well; of oneself it is not.
+        wick = self.get("rivals/seller/page/?seller=wick")
+        self.assertEqual(
+            (wick["mine"], {one["id"]: one["mine"] for one in wick["goods"]}),
+            (1, {"l1": True, "l3": False}),
+        )
+        self.assertEqual(self.get("rivals/brand/page/?brand=skep")["mine"], 1)
+        self.assertIsNone(self.get("rivals/seller/page/?seller=loft")["mine"])
         # It outlives an analysis, and one who sells nothing any more is no fault.
         analyse_market(Market.objects.get())
         MarketSettings.objects.update(own_sellers=["loft", "gone"])

@@ -5576,7 +5576,11 @@ export interface components {
             known: number;
             unknown: number;
         };
-        /** @description A listing that a brand or a seller has, or had. units: its part of the year's. */
+        /**
+         * @description A listing that a brand or a seller has, or had.
+         *
+         *     units: its part of the year's. mine: one's own sellers have it now.
+         */
         HolderGood: {
             /**
              * Format: double
@@ -5657,6 +5661,7 @@ export interface components {
             on_sale: boolean;
             moved: components["schemas"]["MovedEnum"] | components["schemas"]["BlankEnum"];
             fate: components["schemas"]["HolderGoodFateEnum"] | components["schemas"]["BlankEnum"];
+            mine: boolean;
         };
         /**
          * @description * `worked` - worked
@@ -5668,7 +5673,8 @@ export interface components {
         /**
          * @description What the page of a brand or a seller shows besides its preview.
          *
-         *     others: of a brand its sellers, of a seller its brands. on: the day the goods are of; null for ever.
+         *     others: of a brand its sellers, of a seller its brands. on: the day the goods are of; null for ever. mine:
+         *     how many of all goods one's own sellers have now; null where none is one's own, and of such a seller itself.
          */
         HolderPage: {
             goods: components["schemas"]["HolderGood"][];
@@ -5677,6 +5683,7 @@ export interface components {
             others: components["schemas"]["HolderPart"][];
             /** Format: date */
             on: string | null;
+            mine: number | null;
         };
         /** @description A category, brand or seller that shares in the goods. lead: share of their lead offers, of sellers. */
         HolderPart: {

@@ -15,6 +15,9 @@ const props = defineProps<{
 defineEmits<{ drop: [id: string, name: string] }>();
 
 const ofListings = computed(() => props.kind.of === "listings");
+const sellers = computed(() =>
+  props.kind.of === "sellers" ? props.things.filter((one) => one.known).map((one) => one.id) : [],
+);
 const unitsOf = (one: ListedThing): string =>
   formatUnits(one.sales_units_52w, one.listing_estimated_units ?? one.carried_estimated_units);
 </script>
@@ -71,6 +74,11 @@ const unitsOf = (one: ListedThing): string =>
         </tr>
       </tbody>
     </v-table>
+    <p v-if="sellers.length > 1" class="small">
+      <RouterLink :to="{ path: '/rivals/together', query: { market, sellers: sellers.join('\n') } }"
+        >What these sellers carry together</RouterLink
+      >
+    </p>
   </div>
 </template>
 

@@ -33,7 +33,8 @@ const told = computed(() => {
   const many = `${formatCount(page.all_goods)} ${page.all_goods === 1 ? "listing" : "listings"}`;
   const some =
     page.goods.length < page.all_goods ? `, the ${page.goods.length} that sell most` : "";
-  return `${many}${some}`;
+  const mine = page.mine === null ? "" : `; ${formatCount(page.mine)} of them I have now as well`;
+  return `${many}${some}${mine}`;
 });
 </script>
 
@@ -97,7 +98,7 @@ const told = computed(() => {
               <RouterLink :to="{ path: '/listing', query: { ...within, listing: one.id } }">{{
                 one.name
               }}</RouterLink>
-              <span class="small">{{ one.category }}</span>
+              <span class="small">{{ one.category }}<b v-if="one.mine"> · mine as well</b></span>
             </th>
             <td v-if="ofSeller">{{ one.brand || UNKNOWN }}</td>
             <td class="number">{{ formatMoney(one.listing_price) }}</td>

@@ -61,6 +61,7 @@ const held = computed(() =>
   ),
 );
 
+const sellers = computed(() => [...new Set(page.data.value?.sellers.map((one) => one.id) ?? [])]);
 const within = computed(() => ({ market: market.value?.market_id }));
 const toListing = (one: string) => ({ path: "/listing", query: { ...within.value, listing: one } });
 </script>
@@ -150,6 +151,12 @@ const toListing = (one: string) => ({ path: "/listing", query: { ...within.value
             </tbody>
           </v-table>
           <p v-else class="small">Nobody is known to: import offers, or seller_id in listings.</p>
+          <p v-if="sellers.length > 1" class="small">
+            <RouterLink
+              :to="{ path: '/rivals/together', query: { ...within, sellers: sellers.join('\n') } }"
+              >What these sellers carry together</RouterLink
+            >
+          </p>
         </section>
         <section aria-label="What leads to it">
           <h2 class="serif">What leads to it</h2>
