@@ -52,6 +52,7 @@ VIEWS = (
         (),
         ".page tbody tr",
     ),
+    ("own", "/rivals/own", "light", 1280, (), ".page tbody tr"),
     ("grouping", "/grouping", "light", 1280, (), ".grouping .acts"),
     ("families", "/families?niche=north-hive-straps", "light", 1280, (), ".family .year"),
     ("skim", "/skim?niche=north-swarm-traps", "light", 1280, (), ".years canvas"),
@@ -119,6 +120,9 @@ def main(address: str) -> None:
                 decide(address)
             if name == "across":
                 match(address)
+            if name == "own":
+                mine = {"market_id": "north", "seller": "s205", "own": True}
+                _send(f"{address}/api/rivals/own/", "POST", mine)
             with tempfile.TemporaryDirectory(ignore_cleanup_errors=True) as profile:
                 context = playwright.chromium.launch_persistent_context(
                     profile,

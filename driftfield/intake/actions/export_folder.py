@@ -212,7 +212,4 @@ def _frame(name: str, scope: Scope) -> pl.DataFrame:
         return _PECULIAR[name](scope)
     if name in ROWS:
         return _lines(ROWS[name], scope)
-    found = [_figures(stored, scope) for stored in curves_of_table(name)]
-    frame = pl.concat(found, how="diagonal")
-    order = [column.name for column in tables()[name].columns if column.name in frame.columns]
-    return frame.select(order)
+    return pl.concat((_figures(one, scope) for one in curves_of_table(name)), how="diagonal")
