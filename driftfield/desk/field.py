@@ -13,7 +13,7 @@ from driftfield.core.ranking import Lens
 from driftfield.core.sieve import Condition, Sifted, sift
 from driftfield.readings.columns import RunColumns, columns_of
 from driftfield.readings.models import Run
-from driftfield.readings.of_listings import attribute, in_time, led_by
+from driftfield.readings.of_listings import attribute, in_time, led_by, whose
 
 from .models import Choice, Decision
 
@@ -52,7 +52,7 @@ class Field:
         return self.columns.category(wanted)
 
     def whose(self, role: str, wanted: str | None) -> Bools:
-        return self.columns.whose(role, wanted)
+        return whose(self.columns, role, wanted)
 
     def attribute(self, name: str, wanted: str | None) -> Bools:
         return attribute(self.columns, name, wanted)

@@ -10,7 +10,6 @@ from typing import Any, TypeVar, cast
 
 import numpy as np
 import polars as pl
-from django.db.models import Model
 
 from driftfield.core.base import Bools, Floats, Ints, Period
 from driftfield.core.market import FIGURES_BY_KEY, HOLDERS, NICHE, SELLING, Figure, Kind
@@ -18,11 +17,9 @@ from driftfield.core.market.seeds import TermIndex
 from driftfield.core.market.vectors import Vectors
 from driftfield.core.ranking import Bands, Lens, Ranking, rank_bands, rank_niches
 from driftfield.exchange.columns import numbers_in
-from driftfield.exchange.matrices import encode
-from driftfield.exchange.sieved import WHO, those_of
 from driftfield.exchange.texts import Texts
 from driftfield.market.category_tree import with_all_below
-from driftfield.market.models import Brand, Category, Seller, Term
+from driftfield.market.models import Category, Term
 
 from .chosen import chosen_for
 from .matrices import SCALARS, normalised_of, plain_cell
@@ -57,7 +54,6 @@ class RunColumns:
     def __init__(self, run: Run, kind: Kind) -> None:
         self.run, self.kind = run, kind
         self._found: dict[str, np.ndarray] = {}
-        self._people: dict[str, tuple[list[str | None], Ints]] = {}
         self._made: OrderedDict[Hashable, object] = OrderedDict()
         self._lock = threading.Lock()
 
@@ -180,20 +176,13 @@ class RunColumns:
     def places_of(self, keys: Ints) -> Ints:
         """Places of subjects by their keys in the database, −1 for none of the run."""
         known, order = self._by_key
-        if not len(known):
-            return np.full(len(keys), -1, dtype=np.int64)
         at = np.minimum(np.searchsorted(known, keys), len(known) - 1)
-        return np.where(known[at] == keys, order[at], -1)
+        return np.where(known[at] == keys, order[at], -1) if len(known) else at
 
     def category_path(self, place: int) -> str:
         """A niche's category under its parent, as “Growing › Bed covers”; empty for none."""
         own = self._categories[place]
         return "" if own is None or own not in self._tree else self._path(own)
-
-    @property
-    def category_codes(self) -> Ints:
-        """The key of each one's category, −1 for none."""
-        return np.array([-1 if one is None else one for one in self._categories], dtype=np.int64)
 
     def category_line(self, category: int) -> tuple[str, ...]:
         """The names of a category and of those above it, from the top, by its key."""
@@ -334,22 +323,6 @@ class RunColumns:
         inside = with_all_below(inside, {pk: parent for pk, (parent, _, _) in self._tree.items()})
         within: Bools = np.isin(self.category_keys, np.array(sorted(inside), dtype=np.int64))
         return within
-
-    def whose(self, role: str, wanted: str | None) -> Bools:
-        """Listings by their brand or seller; see ``core.sieve.Columns``."""
-        if role not in self._people:
-            own = self._whole(f"{OWN}{WHO[role]}", pl.String)
-            known, codes = encode(own.drop_nulls())
-            place = np.full(len(own), len(known), dtype=np.int64)
-            place[own.is_not_null().to_numpy()] = codes
-            self._people[role] = [*known, None], place
-        ids, code = self._people[role]
-        people: type[Model] = {"brand": Brand, "seller": Seller}[role]
-        named = people._default_manager.filter(name__iexact=wanted or "")
-        # Of so many listings few brands are different: each is compared once.
-        return those_of(
-            pl.Series(ids, dtype=pl.String), wanted, named.values_list("id", flat=True)
-        )[code]
 
     @cached_property
     def _ties(self) -> Ints:

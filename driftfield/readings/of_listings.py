@@ -8,7 +8,7 @@ from datetime import date, timedelta
 import numpy as np
 import polars as pl
 from django.db import connection
-from django.db.models import Q
+from django.db.models import Model, Q
 from django.db.models.fields.json import KeyTextTransform
 from numpy.typing import NDArray
 
@@ -16,8 +16,8 @@ from driftfield.core.base import Bools, Floats, Ints, Timeline
 from driftfield.core.curves import Time
 from driftfield.core.supply import History, led_share, of_time
 from driftfield.exchange.matrices import encode
-from driftfield.exchange.sieved import those_of
-from driftfield.market.models import LeadSeller, Listing, ListingCurve, Seller
+from driftfield.exchange.sieved import WHO, those_of
+from driftfield.market.models import Brand, LeadSeller, Listing, ListingCurve, Seller
 
 from .columns import RunColumns
 
@@ -27,6 +27,28 @@ CHUNK = 20_000  # Curves that are held at once.
 def in_time(columns: RunColumns, measure: str, time: Time) -> Floats:
     """As ``of_time`` of the run's listings, (listings,), up to its as-of."""
     return columns.kept(("time", measure, time), lambda: _read(columns, measure, time))
+
+
+def whose(columns: RunColumns, role: str, wanted: str | None) -> Bools:
+    """Listings by their brand or seller; see ``core.sieve.Columns``."""
+    ids, code = columns.kept(("whose", role), lambda: _whose(columns, role))
+    people: type[Model] = {"brand": Brand, "seller": Seller}[role]
+    named = people._default_manager.filter(name__iexact=wanted or "")
+    return those_of(pl.Series(ids, dtype=pl.String), wanted, named.values_list("id", flat=True))[
+        code
+    ]
+
+
+def _whose(columns: RunColumns, role: str) -> tuple[list[str | None], Ints]:
+    """The brands or sellers of the listings, None last, and the place of each listing's among them.
+
+    Of very many listings few brands are different: each is compared once.
+    """
+    own = pl.Series([one or None for one in columns.identity(WHO[role])], dtype=pl.String)
+    known, codes = encode(own.drop_nulls())
+    place = np.full(len(own), len(known), dtype=np.int64)
+    place[own.is_not_null().to_numpy()] = codes
+    return [*known, None], place
 
 
 def attribute(columns: RunColumns, name: str, wanted: str | None) -> Bools:

@@ -218,7 +218,7 @@ class Holders(BrowserCase):
         page.get_by_label("When it had them: on this day").press("Enter")
         goods = page.get_by_role("region", name="Its goods")
         expect(goods.get_by_role("row").filter(has_text="Double")).to_be_visible()
-        expect(goods.get_by_role("status")).to_have_text("2 listings")
+        expect(goods.get_by_role("status")).to_have_text("2 listings; 1 of them I have now as well")
         page.get_by_role("heading", name="Wick & Daughter").click()
         page.keyboard.press("k")
         self.expect_soon(self.kept, [("seller", "wick", "keep")])

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, defineAsyncComponent, ref, watch } from "vue";
 import { type LocationQuery, useRoute, useRouter } from "vue-router";
-import { LISTINGS, NICHES } from "@/api/client";
+import { type Kind, LISTINGS, NICHES } from "@/api/client";
 import { daysBetween, formatDay, today } from "@/format/values";
 import { useAway } from "@/state/useChanges";
 import { KINDS } from "@/state/useKind";
@@ -38,6 +38,11 @@ watch(
   ([path, query]) => (left.value = { ...left.value, [path]: query }),
   { immediate: true },
 );
+/** What is skimmed, by the ledger that it belongs to. */
+const skimmed = computed(() => {
+  const of = (route.query["of"] ?? NICHES) as Kind;
+  return KINDS[of]?.curve === "units" ? LISTINGS : of;
+});
 const ledgers = computed(() =>
   [
     { name: "Field", ...KINDS.niches },
@@ -48,7 +53,7 @@ const ledgers = computed(() =>
     const before = left.value[home] ?? {};
     const same = (before["market"] ?? inMarket.value.market) === inMarket.value.market;
     const within =
-      (route.path === "/skim" && (route.query["of"] ?? NICHES) === of) ||
+      (route.path === "/skim" && skimmed.value === of) ||
       (route.path === "/dossier" && of === NICHES) ||
       (of === LISTINGS && RIVALS.has(route.path));
     return {

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from "vue";
 import type { SubjectPreview } from "@/api/client";
-import { daysBetween, formatDay, today } from "@/format/values";
+import PlannedFrom from "./PlannedFrom.vue";
 import StrongText from "./StrongText.vue";
 
 /** brief: where there is little room, the calendar, then the next date, then the rest. */
@@ -25,20 +25,17 @@ const paragraphs = computed(() => {
     ...(dates.length ? [{ text: dates.join(" "), dated: true }] : []),
   ];
 });
-const now = today();
-const ago = computed(() => daysBetween(props.subject.figures.planning_date ?? now, now));
 </script>
 
 <template>
   <p v-for="{ text, dated } in paragraphs" :key="text" class="verdict" :class="{ dated }">
     <StrongText :text="text" />
-    <span v-if="dated && brief && ago > 28" class="small ago"
-      >Planned {{ Math.floor(ago / 7) }} weeks ago.</span
-    >
-    <span v-else-if="dated && ago > 28" class="small">
-      These dates are planned from {{ formatDay(subject.figures.planning_date ?? now) }},
-      {{ Math.floor(ago / 7) }} weeks ago.
-    </span>
+    <PlannedFrom
+      v-if="dated"
+      :class="{ ago: brief }"
+      :day="subject.figures.planning_date"
+      :brief="brief"
+    />
   </p>
 </template>
 

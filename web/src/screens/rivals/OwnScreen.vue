@@ -5,6 +5,7 @@ import type { ApiError } from "@/api/client";
 import { rivalsQueries } from "@/api/rivals";
 import { formatMoney } from "@/format/money";
 import { formatChange, formatCount, formatDay, formatUnits, UNKNOWN } from "@/format/values";
+import PlannedFrom from "@/marks/PlannedFrom.vue";
 import { useMarket } from "@/state/useMarket";
 import { usePart } from "@/state/usePart";
 import { useTabTitle } from "@/state/useTabTitle";
@@ -100,6 +101,7 @@ const file = computed(() => {
             sells under 52 a year nothing is said. What an order would earn is not reckoned
             here.</span
           >
+          <PlannedFrom class="planned" :day="market?.planning_date ?? null" />
         </p>
         <div v-if="answer.rows.length" class="scroller">
           <v-table density="compact">
@@ -167,6 +169,11 @@ const file = computed(() => {
 </template>
 
 <style scoped>
+.planned {
+  margin-left: 4px;
+  color: var(--ochre-text);
+}
+
 .scroller :deep(.title) {
   min-width: 190px;
 }

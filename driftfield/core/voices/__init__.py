@@ -1,0 +1,24 @@
+"""What buyers say: from raw texts to themes."""
+
+from .contrast import Contrast, contrast, log_odds
+from .corpus import Corpus, read_corpus
+from .themes import Theme, Voices, read_voices
+from .tone import COMPLAINT, NEITHER, PRAISE, tone_of
+from .topics import Topics, read_topics
+
+__all__ = [
+    "COMPLAINT",
+    "NEITHER",
+    "PRAISE",
+    "Contrast",
+    "Corpus",
+    "Theme",
+    "Topics",
+    "Voices",
+    "contrast",
+    "log_odds",
+    "read_corpus",
+    "read_topics",
+    "read_voices",
+    "tone_of",
+]
