@@ -13,6 +13,7 @@ from .catalogue import Further, Niche, described, read_further, read_niches, see
 from .curves import FIRST, MONDAYS, WEEKS, price_path, weekly_demand
 from .people import RESELLERS, RESOLD, SEASONAL, brand_names, kin_names, seller_names
 from .supply import LAST, LAST_DAY, Supply
+from .voices import written
 
 
 class Tables:
@@ -77,7 +78,10 @@ def build() -> dict[str, pl.DataFrame]:
             for one in further
             if one.niches == [niche.name] and not one.loose and niche is named[niche.name]
         ]
+        before = len(tables.rows.get("listings", ()))
         _add_niche(tables, niche, brands, len(sellers), own)
+        listings = [row[0] for row in tables.rows.get("listings", ())[before:]]
+        tables.add("voices", *written(niche, listings))
     for one in further:
         if one.loose:
             _add_between(tables, one, [n for n in niches if n.name in one.niches])
@@ -320,6 +324,7 @@ COLUMNS = {
     "interest": "term week index",
     "protected_words": "word match note",
     "own_sales": "listing_id week units revenue",
+    "voices": "voice_id kind text rating day listing_id language",
 }
 
 

@@ -19,6 +19,7 @@ from . import lists as list_commands
 from . import niches as niche_commands
 from . import rivals as rivals_commands
 from . import terms as terms_commands
+from . import voices as voices_commands
 from .common import (
     Progress,
     database,
@@ -59,6 +60,7 @@ for group in (
     catalogue_commands,
     across_commands,
     rivals_commands,
+    voices_commands,
 ):
     for command in group.COMMANDS:
         main.add_command(command)

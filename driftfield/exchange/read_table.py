@@ -10,6 +10,8 @@ from typing import TypeVar
 import numpy as np
 import polars as pl
 
+from driftfield.core.voices import scrubbed
+
 from . import blocks, checks
 from .checks import Finding
 from .package import Package
@@ -74,6 +76,9 @@ def read_table(file: SourceFile, table: Table, reading: Reading, *, alone: bool)
     either = [name for name in table.one_of if name in frame.columns]
     findings += checks.check_key(frame.with_columns(pl.col(either).fill_null("")), key)
     findings += _check_references(frame, ready, table, reading)
+    if table.name == "voices" and "text" in ready.columns:
+        # Before anything else sees it, so that it is kept nowhere.
+        ready = ready.with_columns(pl.col("text").map_elements(scrubbed, return_dtype=pl.String))
     before = package.frames.get(table.name)
     if before is not None:
         ready = _joined(file, before, ready, frame, table, findings, package)

@@ -16,8 +16,8 @@ ATTRIBUTE = re.compile(r"attr_\w{1,100}")
 LONGEST_ATTRIBUTE = 500  # Characters of a value.
 ORDER = (
     "markets", "categories", "niches", "brands", "sellers", "listings", "terms", "term_weeks",
-    "interest", "term_clicks", "listing_weeks", "offers", "feedback", "own_sales",
-    "protected_words",
+    "interest", "term_clicks", "listing_weeks", "offers", "feedback", "voices",
+    "own_sales", "protected_words",
 )  # fmt: skip
 
 

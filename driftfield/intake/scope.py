@@ -6,7 +6,7 @@ import json
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from django.db.models import QuerySet
+from django.db.models import Q, QuerySet
 from django.db.models.expressions import RawSQL
 
 from driftfield.market.models import (
@@ -21,6 +21,7 @@ from driftfield.market.models import (
     ProtectedWord,
     Seller,
     Term,
+    Voice,
 )  # fmt: skip
 
 
@@ -69,6 +70,14 @@ class Scope:
     @property
     def feedback(self) -> QuerySet[Feedback]:
         return Feedback.objects.filter(listing__in=self.listings)
+
+    @property
+    def voices(self) -> QuerySet[Voice]:
+        """All, or those of the listings, niches or terms."""
+        if self.whole:
+            return Voice.objects.all()
+        own = Q(niche_id__in=self.niches.values("niche_id")) | Q(term__in=self.terms.values("term"))
+        return Voice.objects.filter(own | Q(listing__in=self.listings))
 
     @property
     def markets(self) -> QuerySet[Market]:

@@ -32,6 +32,7 @@ from driftfield.market.models import (
     Seller,
     Term,
     TermCurve,
+    Voice,
 )  # fmt: skip
 from driftfield.market.own_niches import emptied
 
@@ -164,6 +165,7 @@ STORED: tuple[StoredRows | StoredCurves, ...] = (
                within=lambda s: s.offers, columns=OF_LISTING),
     StoredRows(name="feedback", model=Feedback, key=("listing_id", "kind", "theme", "tone", "week"),
                within=lambda s: s.feedback, columns=OF_LISTING),
+    StoredRows(name="voices", model=Voice, key=("voice_id",), within=lambda s: s.voices, columns=OF_LISTING),
     StoredCurves(name="own_sales", model=SalesCurve, whose="niches", subjects=_niches, counted="units",
                  within=_curves_of(SalesCurve, _niches), columns={"niche_id": "subject__niche_id"},
                  keys=("niche_id",)),

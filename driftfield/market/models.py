@@ -237,6 +237,27 @@ class Feedback(models.Model):
         indexes: ClassVar = [models.Index(fields=["listing", "kind", "tone"])]
 
 
+class Voice(models.Model):
+    """What a buyer wrote, with what tells who it was blanked.
+
+    niche_id, term: as the files have them; they outlive what they name. language: null for the market's own.
+    """
+
+    voice_id = models.CharField(max_length=200, unique=True)
+    kind = models.CharField(max_length=20)
+    text = models.TextField()
+    rating = models.FloatField(null=True)
+    day = models.DateField(null=True)
+    listing = models.ForeignKey(Listing, on_delete=models.CASCADE, null=True, related_name="voices")
+    niche_id = models.CharField(max_length=500, null=True)
+    term = models.CharField(max_length=500, null=True)
+    language = models.CharField(max_length=40, null=True)
+    helpful = models.FloatField(null=True)
+
+    def __str__(self) -> str:
+        return self.voice_id
+
+
 class ProtectedWord(models.Model):
     """A word one must not sell under, in every market. match: null is exact."""
 

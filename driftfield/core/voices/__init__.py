@@ -2,11 +2,13 @@
 
 from .contrast import Contrast, contrast, log_odds
 from .corpus import Corpus, read_corpus
+from .scrub import BLANK, scrubbed
 from .themes import Theme, Voices, read_voices
 from .tone import COMPLAINT, NEITHER, PRAISE, tone_of
 from .topics import Topics, read_topics
 
 __all__ = [
+    "BLANK",
     "COMPLAINT",
     "NEITHER",
     "PRAISE",
@@ -20,5 +22,6 @@ __all__ = [
     "read_corpus",
     "read_topics",
     "read_voices",
+    "scrubbed",
     "tone_of",
 ]

@@ -154,6 +154,15 @@ def whole_market() -> dict[str, str]:
             for kind, theme, tone in (("review", "lid cracks", "complaint"), ("return", "too small", "complaint"), ("review", "well made", "praise"))
         ),
     )  # fmt: skip
+    files["voices"] = table(
+        "voice_id,kind,text,rating,day,listing_id,niche_id,term,language,helpful",
+        *(
+            (f"v{i}", ("review", "return", "question", "comment")[i % 4], f"The lid cracked in frost, {i}.",
+             1 + i % 5, "2025-03-04", "l1" if i % 3 else "", "" if i % 3 else "rf", "rhubarb forcer",
+             "english", i)
+            for i in range(40)
+        ),
+    )  # fmt: skip
     files["own_sales"] = table(
         "niche_id,listing_id,week,units,revenue",
         *(("rf", "", month, 12 + i, 300) for i, month in enumerate(months)),

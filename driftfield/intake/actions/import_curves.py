@@ -60,6 +60,7 @@ class CurvesImport(RowsImport):
         self._listing_weeks()
         self._table("offers", self._offers)
         self._table("feedback", self._feedback)
+        self._table("voices", self._voices)
         self._own_sales()
         self._table("protected_words", self._words)
         return self.counts

@@ -193,6 +193,14 @@ class RowsImport:
         for row in frame.iter_rows(named=True):
             yield {**row, "listing_id": self._listing(row["listing_id"], "offers")}
 
+    def _voices(self, frame: pl.DataFrame) -> Iterator[Row]:
+        for row in frame.iter_rows(named=True):
+            listing = row.get("listing_id")
+            yield {
+                **row,
+                "listing_id": None if listing is None else self._listing(listing, "voices"),
+            }
+
     def _feedback(self, frame: pl.DataFrame) -> Iterator[Row]:
         for row in frame.iter_rows(named=True):
             listing = self._listing(row["listing_id"], "feedback")

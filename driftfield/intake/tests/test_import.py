@@ -26,6 +26,7 @@ from driftfield.market.models import (
     Niche,
     Term,
     TermCurve,
+    Voice,
 )
 from driftfield.readings.actions import analyse_all
 from driftfield.readings.models import Run
@@ -248,3 +249,39 @@ class OwnSales(TestCase):
             self.assertEqual(unpack(bytes(units.values)).tolist(), [4])
             undo_batch(lambda: None)
             self.assertFalse(ListingSalesCurve.objects.exists() or Listing.objects.exists())
+
+
+class Voices(TestCase):
+    """What buyers wrote is kept without what tells who they are, revised, exported and undone."""
+
+    def test_they_come_in_blanked_and_go_out(self) -> None:
+        with tempfile.TemporaryDirectory() as holder:
+            folder = Path(holder)
+            head = "voice_id,kind,text,rating,listing_id"
+            rows = [
+                ("a", "review", "Lid cracked. Mail me: jo@example.org", 2, "l1"),
+                ("b", "return", "Too small", "", ""),
+            ]
+            batch = import_folder(write(folder / "in", **small_market(), voices=table(head, *rows)))
+            self.assertEqual(batch.counts["voices"]["new"], 2)
+            kept = Voice.objects.get(voice_id="a")
+            self.assertEqual(
+                (kept.text, kept.listing.listing_id), ("Lid cracked. Mail me: […]", "l1")
+            )
+            again = [("a", "review", "Lid cracked twice", 1, "l1")]
+            later = import_folder(
+                write(
+                    folder / "more",
+                    term_weeks=small_market()["term_weeks"],
+                    voices=table(head, *again),
+                )
+            )
+            self.assertEqual(later.counts["voices"], {"new": 0, "changed": 1, "unchanged": 0})
+            list(export_folder(folder / "out"))
+            out = (folder / "out" / "voices.csv").read_text()
+            self.assertIn("Lid cracked twice", out)
+            self.assertNotIn("example.org", out)
+            undo_batch(lambda: None)
+            self.assertEqual(Voice.objects.get(voice_id="a").text, "Lid cracked. Mail me: […]")
+            undo_batch(lambda: None)
+            self.assertFalse(Voice.objects.exists())
