@@ -30,6 +30,9 @@ from .storefronts import Storefronts, chosen_sellers, storefronts_of
 SOON = 60  # Days until the order-by date within which a season is near; our choice.
 RISE = 0.1  # Change of the price in 13 weeks from which it has risen; by default.
 HARDLY = 52  # Units a year under which a good hardly sells; our choice.
+UNSURE = (
+    -0.25
+)  # Change a year that must be ruled out before demand is said not to fall; our choice.
 EMPTY = 0.5  # Time in stock under which others cannot deliver; our choice.
 COLUMNS = (
     "listing_id", "name", "carried_now", "since", "until", "price", "price_change_13w", "units_52w",
@@ -220,7 +223,13 @@ def _sentence(record: Mapping[str, Any], order_by: date | None) -> str:
         whose = (
             "what it sells" if record["demand_from"] == "its own sales" else "demand in its niche"
         )
-        parts.append(f"{' and '.join(firm)} while {whose} is not seen to fall ({sure} a year)")
+        unsure = not record["demand_low"] >= UNSURE
+        told = (
+            f"; whether {whose} falls is not known"
+            if unsure
+            else f" while {whose} is not seen to fall"
+        )
+        parts.append(f"{' and '.join(firm)}{told} ({sure} a year)")
     if "season" in record["reasons"] and order_by is not None:
         parts.append(f"its season comes: order by {order_by.day} {order_by:%b %Y}")
     if not parts:

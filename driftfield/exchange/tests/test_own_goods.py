@@ -104,6 +104,16 @@ class Again(TestCase):
             "Its price rose by 12% in 13 weeks while demand in its niche is not seen to fall (−2% to +7% a year).",
         )  # fmt: skip
 
+    def test_a_wide_interval_does_not_say_that_demand_holds(self) -> None:
+        wide = self.record(
+            listing__price_change_13w=0.12, niche_drift_low=-0.62, niche_drift_high=1.89
+        )
+        self.assertEqual(
+            wide["sentence"],
+            "Its price rose by 12% in 13 weeks; whether demand in its niche falls is not known (−62% to +189% a year).",
+        )  # fmt: skip
+        self.assertEqual(wide["reasons"], ["price"])
+
     def test_its_season_comes(self) -> None:
         row = self.record(sleep__order_in_days=31, sleep__state=0)
         self.assertEqual((row["reasons"], row["order_by"]), (["season"], "2026-06-10"))

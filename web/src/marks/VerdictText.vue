@@ -30,12 +30,7 @@ const paragraphs = computed(() => {
 <template>
   <p v-for="{ text, dated } in paragraphs" :key="text" class="verdict" :class="{ dated }">
     <StrongText :text="text" />
-    <PlannedFrom
-      v-if="dated"
-      :class="{ ago: brief }"
-      :day="subject.figures.planning_date"
-      :brief="brief"
-    />
+    <PlannedFrom v-if="dated" class="ago" :day="subject.figures.planning_date" :brief="brief" />
   </p>
 </template>
 
