@@ -42,13 +42,12 @@ def voices(folder: Path, niche: str, language: str, out: Path | None) -> None:
     from driftfield.exchange.voices import COLUMNS, find_themes
 
     def work() -> None:
-        found = find_themes(read_package(folder), niche, language.lower())
+        found = find_themes(read_package(folder, demand=False), niche, language.lower())
         write_rows("themes", COLUMNS, found.rows, out)
         copies = f", and {found.copies:,} copies that count once" if found.copies else ""
         many = f"{len(found.rows):,} {'theme' if len(found.rows) == 1 else 'themes'}"
-        report(
-            f"{many} of {found.texts:,} texts{copies}{'' if out is None else f'; written to {out}'}."
-        )
+        texts = f"{found.texts:,} {'text' if found.texts == 1 else 'texts'}"
+        report(f"{many} of {texts}{copies}{'' if out is None else f'; written to {out}'}.")
 
     guarded(work)
 

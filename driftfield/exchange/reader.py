@@ -31,12 +31,14 @@ def read_package(
     progress: Progress = untold,
     agreed: Agreed = NOTHING_AGREED,
     record_years: int = checks.RECORD_YEARS,
+    demand: bool = True,
 ) -> Package:
     """Read and validate every exchange table in a folder or zip.
 
     ``known`` gives, by table, ids that exist already and may be referred to. ``progress`` is told how far
     the reading is, and may raise to end it. ``agreed`` says how files of other layouts are read; several
-    such files may hold parts of one table. ``record_years``: how far back periods may go. Raises
+    such files may hold parts of one table. ``record_years``: how far back periods may go.
+    ``demand``: whether figures of demand must be among them. Raises
     ExchangeError with all problems (the first ``cap`` in full) when anything is wrong.
     """
     problems = Problems() if cap is None else Problems(cap=cap)
@@ -44,7 +46,8 @@ def read_package(
     with TemporaryDirectory(prefix="driftfield-") as folder:
         came = open_package(path)
         sources = _sources(came, agreed, Path(folder), package, problems, progress)
-        if not {"term_weeks", "interest"} & set(sources) and not known and not problems.count:
+        lacking = demand and not known and not {"term_weeks", "interest"} & set(sources)
+        if lacking and not problems.count:
             names = ", ".join(file.name for file in came[:5]) or "nothing"
             problems.add(
                 Problem("term_weeks.csv", f"The file is missing; there is: {names}.",

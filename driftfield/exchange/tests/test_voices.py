@@ -96,6 +96,19 @@ class Command(TestCase):
         texts = read_package(self.folder).frames["voices"]["text"]
         self.assertIn("Does the lid crack? Ring […]", texts.to_list())
 
+    def test_texts_need_no_other_table(self) -> None:
+        with tempfile.TemporaryDirectory() as holder:
+            folder = Path(holder) / "in"
+            write(folder, voices=market()["voices"])
+            done = CliRunner().invoke(main, ["voices", str(folder)])
+            self.assertEqual(done.exit_code, 0, done.output)
+            found = [json.loads(line)["niche_id"] for line in done.stdout.splitlines()]
+            # Those that name their niche themselves are read apart from those that do not.
+            self.assertEqual(set(found), {None, "rf"})
+            write(folder, voices=table("voice_id,kind,text", ("a", "review", "Lid cracked.")))
+            alone = CliRunner().invoke(main, ["voices", str(folder)])
+        self.assertEqual(alone.stderr, "0 themes of 1 text.\n")
+
     def test_few_texts_without_ratings_days_or_places(self) -> None:
         with tempfile.TemporaryDirectory() as holder:
             few = table(
