@@ -14,7 +14,7 @@ import polars as pl
 
 from driftfield.core.base import CoreError
 from driftfield.core.market.words import LANGUAGES
-from driftfield.core.voices import COMPLAINT, Theme, Voices, read_voices
+from driftfield.core.voices import COMPLAINT, Theme, Voices, copies_of, read_voices
 
 from .package import Package
 
@@ -24,7 +24,6 @@ COLUMNS = (
 )  # fmt: skip
 WHOLE = ""  # Texts about no niche that is known.
 TELLING = 5  # Sentences of a theme that are written out.
-SHORT = 8  # Words under which two buyers may say the same; our choice.
 GROWN = {1: "more", -1: "less", 0: ""}
 _NOT_WORDS = re.compile(r"[\W_]+")
 
@@ -41,9 +40,9 @@ class Themes:
 def find_themes(package: Package, niche: str, language: str) -> Themes:
     """Themes of each niche's texts, or of one's, those that most texts say first.
 
-    Reviews, notes on returns and comments are read; questions praise and complain of nothing. Texts of
-    ``SHORT`` words or more that say the same in the same words, whatever their capitals and points, count once;
-    shorter ones are alike by chance. ``language`` is that of texts that do not say theirs.
+    Reviews, notes on returns and comments are read; questions praise and complain of nothing. A text and its
+    copies, whatever their capitals and points, count once (`copies_of`). ``language`` is that of texts that do
+    not say theirs.
 
     Raises CoreError where there are no texts, none of the niche, or one is in a language without a stemmer.
     """
@@ -57,17 +56,19 @@ def find_themes(package: Package, niche: str, language: str) -> Themes:
         raise CoreError(
             f"There is no stemmer for “{unknown[0]}”. Languages: {', '.join(LANGUAGES)}."
         )
-    first = pl.struct("niche", "language", "plain").is_first_distinct()
-    alone = texts.filter(first | (pl.col("plain").str.count_matches(" ", literal=True) < SHORT - 1))
     if niche:
-        alone = alone.filter(pl.col("niche") == niche)
-        if not alone.height:
+        texts = texts.filter(pl.col("niche") == niche)
+        if not texts.height:
             raise CoreError(f"No text is about a niche “{niche}”.")
+    groups = [
+        group.filter(pl.Series(copies_of(group["plain"].to_list()) < 0))
+        for group in texts.partition_by("niche", "language", maintain_order=True)
+    ]
     rows: list[dict[str, Any]] = []
-    groups = alone.partition_by("niche", "language", maintain_order=True)
     for group in sorted(groups, key=lambda one: (-one.height, str(one["niche"][0]))):
         rows += _records(group)
-    return Themes(rows, alone.height, texts.height - alone.height if not niche else 0)
+    read = sum(group.height for group in groups)
+    return Themes(rows, read, texts.height - read)
 
 
 def _told(frame: pl.DataFrame, package: Package, language: str) -> pl.DataFrame:

@@ -1,6 +1,7 @@
 """What buyers say: from raw texts to themes."""
 
 from .contrast import Contrast, contrast, log_odds
+from .copies import copies_of, jaccard, shingles
 from .corpus import Corpus, read_corpus
 from .scrub import BLANK, scrubbed
 from .themes import Theme, Voices, read_voices
@@ -18,10 +19,13 @@ __all__ = [
     "Topics",
     "Voices",
     "contrast",
+    "copies_of",
+    "jaccard",
     "log_odds",
     "read_corpus",
     "read_topics",
     "read_voices",
     "scrubbed",
+    "shingles",
     "tone_of",
 ]
