@@ -10,8 +10,8 @@ import numpy as np
 from driftfield.core.base import Settings
 from driftfield.core.market import run_market
 from driftfield.core.market.families import EVIDENCE, find_families
-from driftfield.core.market.family_figures import read_family
-from driftfield.core.sentences import enough_sentence, year_sentence_of
+from driftfield.core.market.family_figures import openness_of_niches, read_family
+from driftfield.core.sentences import enough_sentence, open_sentence, year_sentence_of
 
 from .market_data import MarketInput, assemble
 from .package import Package
@@ -34,6 +34,7 @@ def _of_market(market: MarketInput, settings: Settings, language: str) -> list[d
     found = find_families(
         market.niche_names, searches, members, data.listings, data.category, day, language=language
     )
+    opened = openness_of_niches(figures, settings)
     records = []
     for family in range(int(found.family.max(initial=-1)) + 1):
         places = np.flatnonzero(found.family == family)
@@ -41,16 +42,19 @@ def _of_market(market: MarketInput, settings: Settings, language: str) -> list[d
         read = read_family(
             searches[places], figures["lasting_share"][places], figures["open_searches_52w"][places],
             figures["season_profile"][places],
-            figures["headroom"][places], work.timeline.period, settings,
+            figures["headroom"][places], opened[places], work.timeline.period, settings,
         )  # fmt: skip
+        names = [market.niche_names[place] for place in places.tolist()]
         records.append(
             {
                 "market_id": market.market_id,
                 "niches": [data.subjects[place] for place in places.tolist()],
-                "names": [market.niche_names[place] for place in places.tolist()],
+                "names": names,
                 "ties": {kind: int(found.ties[kind][places].sum()) for kind in EVIDENCE},
                 "searches_52w": _known(read.searches),
                 "open_searches_52w": _known(read.unowned),
+                "openness": _known(read.openness),
+                "opens": open_sentence(read, names),
                 "wanted": int(read.wanted.sum()),
                 "enough": read.enough,
                 "answer": enough_sentence(read, settings),

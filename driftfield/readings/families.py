@@ -11,7 +11,12 @@ import numpy as np
 from driftfield.core.base import CoreError, Floats, Ints, Settings
 from driftfield.core.market import FIGURES_BY_KEY, NICHE
 from driftfield.core.market.families import EVIDENCE
-from driftfield.core.market.family_figures import FamilyFigures, read_family
+from driftfield.core.market.family_figures import (
+    OPEN_PARTS,
+    FamilyFigures,
+    openness_of_niches,
+    read_family,
+)
 from driftfield.market.models import Brand, Listing, Niche
 
 from .chosen import chosen_for
@@ -45,7 +50,8 @@ def read_families(run: Run) -> list[Family] | None:
     for place in order.tolist():
         if (family := int(columns.families[place])) >= 0:
             members.setdefault(family, []).append(place)
-    found = [_family(columns, np.array(places), settings) for places in members.values()]
+    opened = _opened(columns, settings)
+    found = [_family(columns, np.array(places), settings, opened) for places in members.values()]
     return sorted(found, key=lambda one: -np.nan_to_num(one.figures.searches))
 
 
@@ -58,7 +64,8 @@ def family_of(run: Run, niche: str) -> Family | None:
     places = np.flatnonzero(columns.families == columns.families[place])
     searches = np.nan_to_num(columns.figure("searches_52w")[places])
     settings = chosen_for(run.market.market_id).settings
-    return _family(columns, places[np.argsort(-searches, kind="stable")], settings)
+    places = places[np.argsort(-searches, kind="stable")]
+    return _family(columns, places, settings, _opened(columns, settings))
 
 
 def chosen_family(run: Run, niches: Sequence[str]) -> Family:
@@ -77,11 +84,18 @@ def chosen_family(run: Run, niches: Sequence[str]) -> Family:
     places = np.array([columns.places[niche] for niche in wanted], dtype=np.int64)
     searches = np.nan_to_num(columns.figure("searches_52w")[places])
     settings = chosen_for(run.market.market_id).settings
-    found = _family(columns, places[np.argsort(-searches, kind="stable")], settings)
+    places = places[np.argsort(-searches, kind="stable")]
+    found = _family(columns, places, settings, _opened(columns, settings))
     return Family(found.places, found.figures, None)
 
 
-def _family(columns: RunColumns, places: Ints, settings: Settings) -> Family:
+def _opened(columns: RunColumns, settings: Settings) -> Floats:
+    return openness_of_niches(
+        {part.figure: columns.figure(part.figure) for part in OPEN_PARTS}, settings
+    )
+
+
+def _family(columns: RunColumns, places: Ints, settings: Settings, opened: Floats) -> Family:
     wanted = FIGURES_BY_KEY["season_profile"]
     rows = [row[wanted.key] for row in read_rows(columns.run, NICHE, [wanted], places)]
     period = columns.run.made_period
@@ -90,7 +104,7 @@ def _family(columns: RunColumns, places: Ints, settings: Settings) -> Family:
     figures = read_family(
         columns.figure("searches_52w")[places], columns.figure("lasting_share")[places],
         columns.figure("open_searches_52w")[places], profiles,
-        columns.figure("headroom")[places], period, settings,
+        columns.figure("headroom")[places], opened[places], period, settings,
     )  # fmt: skip
     sold = not np.isnan(columns.figure("competition_parts.listings")[places]).all()
     counts = Counter(tie for place in places.tolist() for tie in columns.ties[place])

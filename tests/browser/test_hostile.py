@@ -2,6 +2,7 @@
 
 import csv
 import io
+import sys
 import urllib.error
 import urllib.request
 from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
@@ -20,6 +21,7 @@ from .screens import point_at_charts, screens
 ATTACK = (
     "<img src=x onerror=hurt=1>\"'><svg onload=hurt=1>{{hurt=1}}</script><script>hurt=1</script>"
 )
+BRIEF = "<img src=x onerror=hurt=1>"
 # Elements that only an attack can have made.
 MADE = "img[src='x'], svg[onload], script:not([src])"
 
@@ -29,10 +31,12 @@ def hostile(files: dict[str, str]) -> dict[str, str]:
     made = {}
     for name, text in files.items():
         rows = list(csv.reader(io.StringIO(text)))
+        columns = [tables()[name].column(head) for head in rows[0]]
+        longest = [(column and column.longest) or sys.maxsize for column in columns]
         texts = [
             at
-            for at, head in enumerate(rows[0])
-            if (column := tables()[name].column(head)) is not None
+            for at, column in enumerate(columns)
+            if column is not None
             and column.type == "string"
             # Some take certain words only.
             and not column.choices
@@ -40,7 +44,8 @@ def hostile(files: dict[str, str]) -> dict[str, str]:
         ]
         for row in rows[1:]:
             for at in texts:
-                row[at] = row[at] and f"{ATTACK}{row[at]}"
+                attack = ATTACK if longest[at] >= len(ATTACK) + len(row[at]) else BRIEF
+                row[at] = row[at] and f"{attack}{row[at]}"
         made[name] = table(",".join(rows[0]), *(tuple(row) for row in rows[1:]))
     return made
 

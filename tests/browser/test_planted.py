@@ -36,7 +36,7 @@ def part_of_demo(niches: list[str]) -> dict[str, str]:
     for name in ("term_weeks", "term_clicks", "interest"):
         tables[name] = tables[name].filter(pl.col("term").is_in(terms))
     pages = tables["term_clicks"]["listing_id"].unique().implode()
-    for name in ("listings", "listing_weeks", "offers", "feedback", "own_sales"):
+    for name in ("listings", "listing_weeks", "offers", "feedback", "voices", "own_sales"):
         tables[name] = tables[name].filter(pl.col("listing_id").is_in(pages))
     return {name: frame.write_csv() for name, frame in tables.items() if frame.height}
 

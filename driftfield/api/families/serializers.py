@@ -40,6 +40,9 @@ class Good(serializers.Serializer[Any]):
     searches_month = serializers.FloatField(allow_null=True)
     wanted = serializers.BooleanField()
     headroom = serializers.FloatField(allow_null=True)
+    openness = serializers.FloatField(
+        allow_null=True, help_text="How open it is to newcomers, 0–100, among the market's niches."
+    )
     season_profile = serializers.ListField(child=serializers.FloatField(), allow_null=True)
     decision = serializers.ChoiceField(choices=Choice.choices, allow_null=True)
     ties = serializers.ListField(child=serializers.ChoiceField(choices=EVIDENCE))
@@ -57,6 +60,10 @@ class Family(FamilyRow):
 
     answer = serializers.CharField()
     served = serializers.CharField()
+    openness = serializers.FloatField(
+        allow_null=True, help_text="That of its niches, weighed by searches."
+    )
+    opens = serializers.CharField(help_text="How open it is.")
     runs = serializers.CharField(help_text="How its year runs.")
     start = serializers.CharField(allow_null=True, help_text="The niche to begin with, by id.")
     year = serializers.ListField(child=serializers.FloatField(allow_null=True))

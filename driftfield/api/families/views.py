@@ -20,6 +20,7 @@ from driftfield.core.market.families import EVIDENCE
 from driftfield.core.sentences import (
     chosen_sentence,
     enough_sentence,
+    open_sentence,
     served_sentence,
     year_sentence_of,
 )
@@ -134,6 +135,8 @@ def _close_up(market: Market, found: Family, *, chosen: bool = False) -> dict[st
         "served": chosen_sentence(brands, len(found.places))
         if chosen
         else served_sentence(found.ties, brands),
+        "openness": plain(figures.openness, 1),
+        "opens": open_sentence(figures, [columns.names[place] for place in found.places.tolist()]),
         "runs": year_sentence_of(figures),
         "start": None if figures.start is None else columns.ids[int(found.places[figures.start])],
         "year": [plain(share, 4) for share in figures.year.tolist()],
@@ -145,6 +148,7 @@ def _close_up(market: Market, found: Family, *, chosen: bool = False) -> dict[st
                 "category": columns.category_path(place),
                 "searches_month": plain(float(figures.monthly[at]), 1),
                 "wanted": bool(figures.wanted[at]),
+                "openness": plain(float(figures.opened[at]), 1),
                 **{key: values[at] for key, values in cells.items()},
                 "decision": field.decisions.get(columns.ids[place]),
                 "ties": [] if chosen else columns.ties[place],

@@ -61,6 +61,9 @@ class Families(Loaded):
         self.assertEqual([one["niches"] for one in close["brands"]], [3] * 4)
         self.assertAlmostEqual(sum(close["year"]), 1, 3)
         self.assertIn("Its goods fill the year", close["runs"])
+        # Neither launches nor reviews are told.
+        self.assertEqual([one["openness"] for one in close["members"]], [None] * 3)
+        self.assertEqual((close["openness"], close["opens"][:9]), (None, "Not known"))
 
     def test_niches_that_were_chosen_are_looked_at_together(self) -> None:
         found = self.get("families/chosen/?niche=hoes&niche=straps&niche=wedges")
@@ -103,7 +106,7 @@ class Families(Loaded):
         (record,) = family_records(package, DEFAULTS, "english")
         close = self.get("families/family/?niche=straps")
         self.assertEqual(record["niches"], [one["id"] for one in close["members"]])
-        for key in ("answer", "runs", "start", "wanted", "enough"):
+        for key in ("answer", "opens", "runs", "start", "wanted", "enough"):
             self.assertEqual(record[key], close[key], key)
         self.assertEqual(record["ties"], {"brands": 3, "sellers": 0, "buyers": 0, "words": 0})
 

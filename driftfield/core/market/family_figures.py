@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date, timedelta
 
@@ -9,9 +10,13 @@ import numpy as np
 
 from driftfield.core.base import Bools, Floats, Ints, Period, Settings
 from driftfield.core.curves import slot_date
+from driftfield.core.ranking import OPENNESS, read_index
 
 MONTHS = 12
 QUIET = 0.5  # Share of an even month under which a month is called quiet. Our choice.
+# What listings sell that came within a year is told of categories, not of niches.
+OPEN_PARTS = tuple(part for part in OPENNESS if part.column != "newcomers")
+TOLD = 0.5  # Share of the searches whose niches' openness must be known to tell the family's. Our choice.
 _YEAR = 2026  # Any ISO year of 52 weeks: it says which month a week of the year lies in.
 
 
@@ -25,7 +30,8 @@ class FamilyFigures:
     the family's searches by month, all niches stacked. quiet: (12,) months with less than QUIET of an even
     one. enough: whether enough of its goods are wanted to make a brand; None where too little is known to
     say. start: place of the niche to begin with, that with most headroom of those wanted, or of all; None
-    where none is known.
+    where none is known. opened: (niches,) how open each is, 0–100; openness: their mean weighed by searches;
+    NaN where under TOLD of these are known.
     """
 
     monthly: Floats
@@ -36,6 +42,17 @@ class FamilyFigures:
     quiet: Bools
     enough: bool | None
     start: int | None
+    opened: Floats
+    openness: float
+
+
+def openness_of_niches(figures: Mapping[str, Floats], settings: Settings) -> Floats:
+    """How open each of a market's niches is to newcomers, (niches,), 0–100, NaN where too little is known.
+
+    As the openness of categories (`read_index`), among niches and of the parts that are told of them:
+    ``figures`` has those of OPEN_PARTS by key, each (niches,).
+    """
+    return read_index(figures, OPEN_PARTS, settings, bands=False).value
 
 
 def read_family(
@@ -44,6 +61,7 @@ def read_family(
     unowned: Floats,
     profiles: Floats,
     headroom: Floats,
+    opened: Floats,
     period: Period,
     settings: Settings,
 ) -> FamilyFigures:
@@ -51,7 +69,7 @@ def read_family(
 
     ``searches``, ``unowned`` (niches,) of a year; ``lasting`` (niches,) the share of them that lasts, under 1
     for a Fad; ``profiles`` (niches, slots) with mean 1, NaN rows where no season is claimed, which count as
-    level; ``headroom`` (niches,). NaN for unknown.
+    level; ``headroom`` and ``opened`` (niches,). NaN for unknown.
     """
     monthly = searches * lasting / MONTHS
     with np.errstate(invalid="ignore"):
@@ -69,8 +87,18 @@ def read_family(
     rooms = np.where(among, headroom, np.nan)
     start = None if np.isnan(rooms).all() else int(np.nanargmax(rooms))
     return FamilyFigures(
-        monthly, wanted, _total(searches), _total(unowned), year, quiet, enough, start
+        monthly, wanted, _total(searches), _total(unowned), year, quiet, enough, start, opened,
+        _openness(opened, searches),
     )  # fmt: skip
+
+
+def _openness(opened: Floats, searches: Floats) -> float:
+    weight = np.nan_to_num(searches)
+    known = ~np.isnan(opened)
+    held = weight[known].sum()
+    if not held > 0 or held < TOLD * weight.sum():
+        return float("nan")
+    return float((weight[known] * opened[known]).sum() / held)
 
 
 def stacked_year(profiles: Floats, searches: Floats) -> Floats:

@@ -15,7 +15,13 @@ from .categories import (
     shared_sentence,
     wanted_sentence,
 )
-from .families import chosen_sentence, enough_sentence, served_sentence, year_sentence_of
+from .families import (
+    chosen_sentence,
+    enough_sentence,
+    open_sentence,
+    served_sentence,
+    year_sentence_of,
+)
 from .glossary import WORDS, WORDS_BY_KEY, Word
 from .listings import listing_sentences, missed_text, own_sentence, sleeper_sentences
 from .money import does_it_pay
@@ -55,6 +61,7 @@ __all__ = [
     "missed_text",
     "nested",
     "newcomers_sentence",
+    "open_sentence",
     "openness_sentence",
     "own_sentence",
     "plain",

@@ -31,6 +31,31 @@ def enough_sentence(found: FamilyFigures, settings: Settings) -> str:
     return f"Not by the usual measure: {of}; {need}.{beyond}"
 
 
+def open_sentence(found: FamilyFigures, names: Sequence[str]) -> str:
+    """How open a family is; ``names`` (niches,) in the order of the figures."""
+    known = np.flatnonzero(~np.isnan(found.opened))
+    unknown = len(names) - len(known)
+    if np.isnan(found.openness):
+        return (
+            "Not known: of too much of what is searched, neither launches nor reviews and shares of clicks are "
+            "known."
+        )
+    text = (
+        f"Openness {found.openness:.0f} of 100, its goods weighed by searches; 50 is the middle of the market "
+        "in every part."
+    )
+    most, least = (int(known[at(found.opened[known])]) for at in (np.argmax, np.argmin))
+    if f"{found.opened[most]:.0f}" != f"{found.opened[least]:.0f}":
+        text += (
+            f" Most open: {names[most]} ({found.opened[most]:.0f}); "
+            f"least: {names[least]} ({found.opened[least]:.0f})."
+        )
+    if unknown:
+        are = "good" if unknown == 1 else "goods"
+        text += f" Of {unknown} {are} it is not known."
+    return text
+
+
 def served_sentence(ties: Mapping[str, int] | None, brands: Sequence[tuple[str, int]]) -> str:
     """Who serves the family as one. ``ties``: how many of its niches brands and sellers tie beyond chance; None
     where it is not known who sells. ``brands``: by how many of its niches each carries, most first."""

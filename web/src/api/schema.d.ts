@@ -4282,6 +4282,13 @@ export interface components {
             ties: components["schemas"]["TiesEnum"][];
             answer: string;
             served: string;
+            /**
+             * Format: double
+             * @description That of its niches, weighed by searches.
+             */
+            openness: number | null;
+            /** @description How open it is. */
+            opens: string;
             /** @description How its year runs. */
             runs: string;
             /** @description The niche to begin with, by id. */
@@ -5544,6 +5551,11 @@ export interface components {
             wanted: boolean;
             /** Format: double */
             headroom: number | null;
+            /**
+             * Format: double
+             * @description How open it is to newcomers, 0–100, among the market's niches.
+             */
+            openness: number | null;
             season_profile: number[] | null;
             decision: (components["schemas"]["Choice"] | components["schemas"]["NullEnum"]) | null;
             ties: components["schemas"]["TiesEnum"][];

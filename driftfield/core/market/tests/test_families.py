@@ -8,7 +8,13 @@ from statsmodels.stats.multitest import multipletests
 
 from driftfield.core.base import DEFAULTS, Period, Settings
 from driftfield.core.market.families import Carried, beyond_chance, find_families
-from driftfield.core.market.family_figures import FamilyFigures, read_family, stacked_year
+from driftfield.core.market.family_figures import (
+    FamilyFigures,
+    openness_of_niches,
+    read_family,
+    stacked_year,
+)
+from driftfield.core.sentences import open_sentence
 
 RNG = np.random.default_rng(6)
 
@@ -78,20 +84,24 @@ class Found(TestCase):
 
 
 class Together(TestCase):
-    def figures(self, searches: list[float], **changed: float) -> FamilyFigures:
+    def figures(
+        self, searches: list[float], opened: list[float] | None = None, **changed: float
+    ) -> FamilyFigures:
         n = len(searches)
         flat = np.full((n, 52), np.nan)
         settings = Settings.from_dict({**DEFAULTS.as_dict(), **changed})
         return read_family(
             np.array(searches), np.ones(n), np.array(searches) * 0.9, flat, np.arange(n, dtype=float),
-            Period.WEEK, settings,
+            np.full(n, 60.0) if opened is None else np.array(opened), Period.WEEK, settings,
         )  # fmt: skip
 
     def test_the_burst_of_a_fad_is_no_good_to_build_on(self) -> None:
         """240,000 searches a year, of which a twentieth lasts, are 1,000 a month."""
         searches, flat = np.full(3, 240_000.0), np.full((3, 52), np.nan)
         lasting = np.array([1, 1, 0.05])
-        found = read_family(searches, lasting, searches, flat, searches, Period.WEEK, DEFAULTS)
+        found = read_family(
+            searches, lasting, searches, flat, searches, searches, Period.WEEK, DEFAULTS
+        )
         self.assertEqual((found.monthly[2], found.enough), (1_000, False))
 
     def test_enough_for_a_brand(self) -> None:
@@ -112,6 +122,34 @@ class Together(TestCase):
         self.assertEqual(found.start, 1)
         self.assertTrue(np.isnan(self.figures([np.nan]).searches))
 
+    def test_openness_is_that_of_its_goods_by_searches(self) -> None:
+        found = self.figures([300.0, 100.0, 100.0], [80, 40, np.nan])
+        self.assertAlmostEqual(found.openness, 70)
+        said = open_sentence(found, ["Straps", "Boards", "Hoes"])
+        self.assertTrue(said.startswith("Openness 70 of 100, its goods weighed by searches;"), said)
+        self.assertIn(
+            "Most open: Straps (80); least: Boards (40). Of 1 good it is not known.", said
+        )
+        # Of too little of what is searched.
+        for searches, opened in (([300.0, 100.0], [np.nan, 40]), ([np.nan, np.nan], [50, 40])):
+            unknown = self.figures(searches, opened)
+            self.assertTrue(np.isnan(unknown.openness))
+            self.assertTrue(open_sentence(unknown, ["Straps", "Boards"]).startswith("Not known"))
+        # Goods that are alike are not told apart.
+        self.assertNotIn("Most open", open_sentence(self.figures([300.0, 100.0]), ["a", "b"]))
+
+    def test_a_niche_is_open_by_its_percentiles(self) -> None:
+        """Three niches, the second the easiest in every part: mid-rank percentiles 1/6, 3/6 and 5/6."""
+        easy = np.array([1.0, 2.0, 0.0])
+        figures = {
+            "entry.success_low": easy, "competition_parts.top5_share": -easy, "review_barrier": -easy,
+        }  # fmt: skip
+        np.testing.assert_allclose(openness_of_niches(figures, DEFAULTS), [50, 500 / 6, 100 / 6])
+        # Launches alone are 0.3 of the 0.7 that can be known of a niche.
+        nothing = np.full(3, np.nan)
+        figures |= {"competition_parts.top5_share": nothing, "review_barrier": nothing}
+        self.assertTrue(np.isnan(openness_of_niches(figures, DEFAULTS)).all())
+
     def test_seasons_that_fill_one_another(self) -> None:
         """A curve high in the first half and one high in the second make a level year."""
         profiles = np.array([[1.5] * 26 + [0.5] * 26, [0.5] * 26 + [1.5] * 26])
@@ -122,9 +160,9 @@ class Together(TestCase):
     def test_quiet_months_are_named(self) -> None:
         profile = np.array([[0.0] * 26 + [2.0] * 26])
         one = np.array([1e6])
-        found = read_family(one, np.ones(1), one, profile, one, Period.WEEK, DEFAULTS)
+        found = read_family(one, np.ones(1), one, profile, one, one, Period.WEEK, DEFAULTS)
         self.assertAlmostEqual(found.year.sum(), 1)
         self.assertEqual(np.flatnonzero(found.quiet).tolist(), [0, 1, 2, 3, 4, 5])
         half = np.array([[2.0] * 6 + [0.0] * 6])
-        months = read_family(one, np.ones(1), one, half, one, Period.MONTH, DEFAULTS)
+        months = read_family(one, np.ones(1), one, half, one, one, Period.MONTH, DEFAULTS)
         self.assertEqual(np.flatnonzero(months.quiet).tolist(), [6, 7, 8, 9, 10, 11])

@@ -51,6 +51,10 @@ const sideBySide = computed(() => ({
         >
       </p>
     </section>
+    <section aria-label="How open is it?">
+      <h3><span v-explain:figure="'openness'">How open is it?</span></h3>
+      <p class="serif">{{ family.opens }}</p>
+    </section>
     <section aria-label="When does it sell?">
       <h3>When does it sell?</h3>
       <p class="serif">{{ family.runs }}</p>
@@ -63,7 +67,10 @@ const sideBySide = computed(() => ({
           <th v-explain="'year-strip'" scope="col" class="strip">year</th>
           <th v-explain="'monthly-searches'" scope="col" class="number">searches a month</th>
           <th v-explain:figure="'headroom'" scope="col" class="number">headroom</th>
-          <th v-if="family.ties.length" v-explain="'family-ties'" scope="col">tied by</th>
+          <th v-explain:figure="'openness'" scope="col" class="number">openness</th>
+          <th v-if="family.ties.length" v-explain="'family-ties'" scope="col" class="ties">
+            tied by
+          </th>
           <th v-explain="'decision'" scope="col">decision</th>
         </tr>
       </thead>
@@ -86,7 +93,8 @@ const sideBySide = computed(() => ({
             <span v-if="one.wanted" class="small">in the band</span>
           </td>
           <td class="number">{{ formatCount(one.headroom) }}</td>
-          <td v-if="family.ties.length" class="small">{{ one.ties.join(", ") }}</td>
+          <td class="number">{{ formatCount(one.openness) }}</td>
+          <td v-if="family.ties.length" class="small ties">{{ one.ties.join(", ") }}</td>
           <td class="small">{{ one.decision ?? "open" }}</td>
         </tr>
       </tbody>
@@ -148,6 +156,17 @@ td.strip {
 
 .number .small {
   display: block;
+}
+
+/* What ties them is said above the table too. */
+@media (max-width: 600px) {
+  .ties {
+    display: none;
+  }
+
+  td.strip {
+    min-width: 60px;
+  }
 }
 
 .acts {
