@@ -68,14 +68,6 @@ VIEWS = (
         (),
         "#holders .listings",
     ),
-    (
-        "dossier-money",
-        "/dossier?niche=north-rhubarb-forcers",
-        "light",
-        1280,
-        ("6",),
-        "#money table",
-    ),
     ("intake", "/intake", "light", 1280, (), ".batches button"),
     ("brief", "/brief?niche=north-rhubarb-forcers", "light", 1280, (), ".brief canvas"),
 )

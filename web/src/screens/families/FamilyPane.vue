@@ -10,6 +10,9 @@ import YearBars from "./YearBars.vue";
 /** One family: whether it is enough for a brand, who serves it, how its seasons fill one another, and its goods. */
 const props = defineProps<{ family: Family; market: MarketSummary }>();
 
+// Among niches and without newcomers' sales, so the words on the openness of categories would mislead.
+const OPENNESS =
+  "How easily newcomers got in, 0 to 100: launches that worked (low end of the interval), clicks beyond the first five listings, few reviews; each by its place among the market's niches. Where launches cannot be judged, the other two tell. No interval is worked out.";
 const start = computed(() => props.family.members.find((one) => one.id === props.family.start));
 const dossier = (niche: string) => ({
   path: "/dossier",
@@ -52,7 +55,7 @@ const sideBySide = computed(() => ({
       </p>
     </section>
     <section aria-label="How open is it?">
-      <h3><span v-explain:figure="'openness'">How open is it?</span></h3>
+      <h3><span :data-tip="OPENNESS">How open is it?</span></h3>
       <p class="serif">{{ family.opens }}</p>
     </section>
     <section aria-label="When does it sell?">
@@ -67,7 +70,7 @@ const sideBySide = computed(() => ({
           <th v-explain="'year-strip'" scope="col" class="strip">year</th>
           <th v-explain="'monthly-searches'" scope="col" class="number">searches a month</th>
           <th v-explain:figure="'headroom'" scope="col" class="number">headroom</th>
-          <th v-explain:figure="'openness'" scope="col" class="number">openness</th>
+          <th :data-tip="OPENNESS" scope="col" class="number">openness</th>
           <th v-if="family.ties.length" v-explain="'family-ties'" scope="col" class="ties">
             tied by
           </th>

@@ -7,7 +7,7 @@ import { formatCount, formatShare, formatUnits } from "@/format/values";
 import { useKind } from "@/state/useKind";
 import "./tables.css";
 
-/** What leads to a listing and what stands beside it; of a brand or a seller its foremost goods. */
+/** Terms that lead to a listing and the others in its niche; of a brand or a seller what sells most. */
 const props = defineProps<{ market: string; id: string }>();
 
 const BRIEF = 5;
