@@ -10,9 +10,9 @@ import YearBars from "./YearBars.vue";
 /** One family: whether it is enough for a brand, who serves it, how its seasons fill one another, and its goods. */
 const props = defineProps<{ family: Family; market: MarketSummary }>();
 
-// Among niches and without newcomers' sales, so the words on the openness of categories would mislead.
+// Among niches and without newcomers’ sales, so the words on the openness of categories would mislead.
 const OPENNESS =
-  "How easily newcomers got in, 0 to 100: launches that worked (low end of the interval), clicks beyond the first five listings, few reviews; each by its place among the market's niches. Where launches cannot be judged, the other two tell. No interval is worked out.";
+  "How easily newcomers got in, 0 to 100: launches that worked (low end of the interval), clicks beyond the first five listings, few reviews; each by its place among the market’s niches. Where launches cannot be judged, the other two tell. No interval is worked out.";
 const start = computed(() => props.family.members.find((one) => one.id === props.family.start));
 const dossier = (niche: string) => ({
   path: "/dossier",
