@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -14,7 +13,7 @@ import polars as pl
 
 from driftfield.core.base import CoreError
 from driftfield.core.market.words import LANGUAGES
-from driftfield.core.voices import COMPLAINT, Theme, Voices, copies_of, read_voices
+from driftfield.core.voices import COMPLAINT, Theme, Voices, copies_of, plain_words, read_voices
 
 from .package import Package
 
@@ -25,7 +24,6 @@ COLUMNS = (
 WHOLE = ""  # Texts about no niche that is known.
 TELLING = 5  # Sentences of a theme that are written out.
 GROWN = {1: "more", -1: "less", 0: ""}
-_NOT_WORDS = re.compile(r"[\W_]+")
 
 
 @dataclass(frozen=True, slots=True)
@@ -84,9 +82,7 @@ def _told(frame: pl.DataFrame, package: Package, language: str) -> pl.DataFrame:
         pl.col("term").replace_strict(by_term, default=None, return_dtype=pl.String),
         pl.lit(WHOLE),
     )
-    plain = pl.col("text").map_elements(
-        lambda text: " ".join(_NOT_WORDS.sub(" ", text.casefold()).split()), return_dtype=pl.String
-    )
+    plain = pl.col("text").map_elements(plain_words, return_dtype=pl.String)
     return frame.with_columns(
         niche.alias("niche"),
         plain.alias("plain"),
@@ -150,13 +146,13 @@ def _record(
 
 def telling(theme: Theme, voices: Voices, texts: Sequence[str], most: int = TELLING) -> list[str]:
     """The sentences that say most of a theme, each of another text and in other words."""
-    corpus = voices.corpus
+    corpus = voices.read.corpus
     found: dict[str, str] = {}
     used: set[int] = set()
     for at in theme.sentences.tolist():
         text = int(corpus.text[at])
         said = texts[text][corpus.begin[at] : corpus.end[at]].strip()
-        plain = _NOT_WORDS.sub(" ", said.casefold()).strip()
+        plain = plain_words(said)
         if text in used or plain in found:
             continue
         used.add(text)

@@ -114,6 +114,30 @@ class Proposal(models.Model):
     terms = models.BinaryField()
 
 
+class NicheVoices(models.Model):
+    """What buyers wrote about one niche in one language, read: what its themes are counted in.
+
+    Derived, as columns are; by ids, so that what did not change is not read anew. mark: of the texts and of how
+    they were read. texts: how many there are, without copies; copies: how many more. tables: as ``voices.pack``
+    makes them; empty for a language that cannot be read.
+    """
+
+    market_id = models.CharField(max_length=200)
+    niche_id = models.CharField(max_length=500)
+    language = models.CharField(max_length=40)
+    mark = models.CharField(max_length=64)
+    texts = models.IntegerField()
+    copies = models.IntegerField()
+    tables = models.BinaryField()
+
+    class Meta:
+        constraints: ClassVar = [
+            models.UniqueConstraint(
+                fields=["market_id", "niche_id", "language"], name="one_reading_of_voices"
+            )
+        ]
+
+
 class Column(models.Model):
     """A block of one column of a run: so many subjects' values in the order of the run.
 

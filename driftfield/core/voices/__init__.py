@@ -1,31 +1,76 @@
 """What buyers say: from raw texts to themes."""
 
+from .asked import (
+    Asked,
+    broken_promises,
+    gather,
+    questions,
+    sentences_of,
+    wishes,
+)
 from .contrast import Contrast, contrast, log_odds
-from .copies import copies_of, jaccard, shingles
+from .copies import copies_of, jaccard, plain_words, shingles
 from .corpus import Corpus, read_corpus
+from .decided import (
+    Act,
+    Applied,
+    Decided,
+    Named,
+    apply_decisions,
+    likeness,
+    sentences_with,
+    shares_of,
+    stems_of,
+)
+from .patterns import PROMISED_BY, Promise
 from .scrub import BLANK, scrubbed
-from .themes import Theme, Voices, read_voices
-from .tone import COMPLAINT, NEITHER, PRAISE, tone_of
-from .topics import Topics, read_topics
+from .themes import ReadTexts, Side, Theme, Voices, read_texts, read_voices, sides_of, themes_of
+from .tone import COMPLAINT, NEITHER, PRAISE, Tone, tone_of
+from .topics import Topics, bare_of, read_topics
 
 __all__ = [
     "BLANK",
     "COMPLAINT",
     "NEITHER",
     "PRAISE",
+    "PROMISED_BY",
+    "Act",
+    "Applied",
+    "Asked",
     "Contrast",
     "Corpus",
+    "Decided",
+    "Named",
+    "Promise",
+    "ReadTexts",
+    "Side",
     "Theme",
+    "Tone",
     "Topics",
     "Voices",
+    "apply_decisions",
+    "bare_of",
+    "broken_promises",
     "contrast",
     "copies_of",
+    "gather",
     "jaccard",
+    "likeness",
     "log_odds",
+    "plain_words",
+    "questions",
     "read_corpus",
+    "read_texts",
     "read_topics",
     "read_voices",
     "scrubbed",
+    "sentences_of",
+    "sentences_with",
+    "shares_of",
     "shingles",
+    "sides_of",
+    "stems_of",
+    "themes_of",
     "tone_of",
+    "wishes",
 ]

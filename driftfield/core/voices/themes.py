@@ -12,8 +12,10 @@ from driftfield.core.base import Bools, Floats, Ints, wilson
 from .corpus import Corpus, read_corpus
 from .tone import COMPLAINT, PRAISE, Tone, tone_of
 from .topics import LEAST, Topics, read_topics
+from .words import DENIED
 
 LEVEL = 0.9
+STEMS = 12  # By as many of its stems a theme is known again.
 SURE = 2.0  # Standard errors by which a theme must move ratings its way.
 TELLING = 5
 YEAR = 364  # Days.
@@ -24,15 +26,20 @@ FAINT = 0.01  # Share of the texts under which a theme is not told; our choice.
 class Theme:
     """One thing that is praised, or complained of.
 
-    name: its leading phrase, as it is mostly written. tone: 1 or −1. texts: places of the texts that say it,
-    once each; sentences: of their sentences that do, the most telling first. share: of all texts, with its
-    interval. effect: stars by which it moves a rating, all other themes held, NaN for unknown. late, early:
-    share of the texts of the last 52 weeks and of the 52 before, NaN where there are none; grown: whether the
-    two are told apart, and which way (1, −1, 0).
+    id: by which it is asked for among those of the same texts. name: its leading phrase, as it is mostly
+    written, or the one it was given. tone: 1 or −1, 0 for either. stems: those said most, without denial.
+    found: whether it was found, and not made by words. texts: places of the texts that say it, once each;
+    sentences: of their sentences that do, the most telling first. share: of all texts, with its interval.
+    effect: stars by which it moves a rating, all other themes held, NaN for unknown. late, early: share of the
+    texts of the last 52 weeks and of the 52 before, NaN where there are none; grown: whether the two are told
+    apart, and which way (1, −1, 0).
     """
 
+    id: str
     name: str
     tone: int
+    stems: tuple[str, ...]
+    found: bool
     texts: Ints
     sentences: Ints
     share: float
@@ -45,12 +52,40 @@ class Theme:
 
 
 @dataclass(frozen=True, slots=True)
-class Voices:
-    """Texts that were read: the corpus, what each sentence is about and how it says it, and the themes."""
+class ReadTexts:
+    """Texts that were read: what each sentence is about and how it says it.
+
+    rating, day: (texts,) as ``read_texts`` takes them.
+    """
 
     corpus: Corpus
     topics: Topics
     tone: Tone
+    rating: Floats
+    day: Floats
+
+
+@dataclass(frozen=True, slots=True)
+class Side:
+    """Sentences that make one theme, before it is counted.
+
+    rows: places of the sentences. found: False for one that the researcher made or had a hand in, which is
+    told however few say it. The rest is the theme's.
+    """
+
+    id: str
+    tone: int
+    stems: tuple[str, ...]
+    rows: Ints
+    name: str = ""
+    found: bool = True
+
+
+@dataclass(frozen=True, slots=True)
+class Voices:
+    """Texts that were read, and their themes."""
+
+    read: ReadTexts
     themes: list[Theme]
 
 
@@ -62,7 +97,23 @@ def read_voices(
     day: Floats,
     language: str = "english",
 ) -> Voices:
-    """Find the themes of some texts, those that most texts say first.
+    """Find the themes of some texts, those that most texts say first; parameters as of ``read_texts``.
+
+    A theme is a topic in one tone that at least ``LEAST`` texts and ``FAINT`` of them say.
+    """
+    read = read_texts(texts, rating=rating, lean=lean, day=day, language=language)
+    return Voices(read, themes_of(read, sides_of(read)))
+
+
+def read_texts(
+    texts: Sequence[str],
+    *,
+    rating: Floats,
+    lean: Ints,
+    day: Floats,
+    language: str = "english",
+) -> ReadTexts:
+    """Read some texts.
 
     Parameters
     ----------
@@ -76,31 +127,50 @@ def read_voices(
         Ordinal of the day each was written, NaN for unknown.
     language : str
         By whose rules words are stemmed.
-
-    Returns
-    -------
-    Voices
-        A theme is a topic in one tone that at least ``LEAST`` texts and ``FAINT`` of them say.
     """
     corpus = read_corpus(texts, language)
-    topics = read_topics(corpus)
-    tone = tone_of(corpus, rating, lean)
+    return ReadTexts(corpus, read_topics(corpus), tone_of(corpus, rating, lean), rating, day)
+
+
+def sides_of(read: ReadTexts) -> list[Side]:
+    """Every topic in each tone in which enough sentences say it."""
+    least = max(LEAST, FAINT * read.corpus.texts)
+    bare = list(dict.fromkeys(stem.removeprefix(DENIED) for stem in read.corpus.stems))
+    made = []
+    for topic, leading in enumerate(read.topics.leading):
+        stems = tuple(bare[one] for one in leading[:STEMS])
+        for tone in (COMPLAINT, PRAISE):
+            rows = np.flatnonzero((read.topics.of == topic) & (read.tone.of == tone))
+            if len(rows) >= least:
+                made.append(Side(found_id(stems, tone), tone, stems, rows))
+    return made
+
+
+def found_id(stems: Sequence[str], tone: int) -> str:
+    """What a theme that was found is called: its tone and the two stems said most."""
+    side = "complaint" if tone == COMPLAINT else "praise"
+    return f"{side}/{'+'.join(stems[:2])}"
+
+
+def themes_of(read: ReadTexts, sides: Sequence[Side]) -> list[Theme]:
+    """Count what was found or made, what most texts say first.
+
+    What was found is left out where too few texts say it, or where it does not surely move ratings its way.
+    """
+    corpus = read.corpus
     least = max(LEAST, FAINT * corpus.texts)
-    sides = [
-        (topic, side, rows)
-        for topic in range(len(topics.leading))
-        for side in (COMPLAINT, PRAISE)
-        if len(rows := np.flatnonzero((topics.of == topic) & (tone.of == side))) >= least
-    ]
-    said = [np.unique(corpus.text[rows]) for _, _, rows in sides]
-    effect, sure = _effects(said, rating) if tone.learnt else (np.full(len(sides), np.nan), None)
+    said = [np.unique(corpus.text[side.rows]) for side in sides]
+    effect, sure = np.full(len(sides), np.nan), None
+    if read.tone.learnt:
+        effect, sure = _effects(said, read.rating)
     themes = [
-        _theme(corpus, topics, topic, rows, said[at], side, effect[at], day)
-        for at, (topic, side, rows) in enumerate(sides)
-        if len(said[at]) >= least and (sure is None or side * sure[at] >= SURE)
+        _theme(read, side, said[at], effect[at])
+        for at, side in enumerate(sides)
+        if not side.found
+        or (len(said[at]) >= least and (sure is None or side.tone * sure[at] >= SURE))
     ]
-    themes.sort(key=lambda one: (-len(one.texts), one.name))
-    return Voices(corpus, topics, tone, themes)
+    themes.sort(key=lambda one: (-len(one.texts), one.name, one.id))
+    return themes
 
 
 def _effects(said: list[Ints], rating: Floats) -> tuple[Floats, Floats]:
@@ -123,23 +193,15 @@ def _effects(said: list[Ints], rating: Floats) -> tuple[Floats, Floats]:
         return slope[1:], np.where(error[1:] > 0, slope[1:] / error[1:], 0)
 
 
-def _theme(
-    corpus: Corpus,
-    topics: Topics,
-    topic: int,
-    rows: Ints,
-    said: Ints,
-    side: int,
-    effect: float,
-    day: Floats,
-) -> Theme:
-    many = np.array([float(len(said))])
-    low, high = wilson(many, np.array([float(corpus.texts)]), LEVEL)
-    late, early, grown = _growth(said, day)
-    order = np.argsort(-topics.strength[rows], kind="stable")
+def _theme(read: ReadTexts, side: Side, said: Ints, effect: float) -> Theme:
+    every = float(read.corpus.texts)
+    share = len(said) / every if every else np.nan
+    low, high = wilson(np.array([float(len(said))]), np.array([every]), LEVEL)
+    late, early, grown = _growth(said, read.day)
+    order = np.argsort(-read.topics.strength[side.rows], kind="stable")
     return Theme(
-        _name(corpus, topics, topic, rows), side, said, rows[order], len(said) / corpus.texts, float(low[0]),
-        float(high[0]), float(effect), late, early, grown,
+        side.id, side.name or _name(read, side), side.tone, side.stems, side.found, said,
+        side.rows[order], share, float(low[0]), float(high[0]), float(effect), late, early, grown,
     )  # fmt: skip
 
 
@@ -158,18 +220,19 @@ def _growth(said: Ints, day: Floats) -> tuple[float, float, int]:
     return float(own[0] / whole[0]), float(own[1] / whole[1]), grown
 
 
-def _name(corpus: Corpus, topics: Topics, topic: int, rows: Ints) -> str:
-    """The two stems of the topic that most of its sentences hold, in the order in which they are said."""
-    inside = np.isin(corpus.sentence, rows)
+def _name(read: ReadTexts, side: Side) -> str:
+    """The two stems of a theme that most of its sentences hold, in the order in which they are said."""
+    corpus, bare = read.corpus, read.topics.bare
+    inside = np.isin(corpus.sentence, side.rows)
     token = corpus.token[inside]
-    own = topics.stem[topics.bare[token]] == topic
-    many = np.bincount(token[own], minlength=len(corpus.stems))
+    own = set(side.stems)
+    belongs = np.array([stem.removeprefix(DENIED) in own for stem in corpus.stems], dtype=bool)
+    many = np.bincount(token[belongs[token]], minlength=len(corpus.stems))
     leading = [at for at in np.argsort(-many, kind="stable").tolist()[:2] if many[at]]
-    if len(leading) == 2 and topics.bare[leading[0]] == topics.bare[leading[1]]:
+    if len(leading) == 2 and bare[leading[0]] == bare[leading[1]]:
         leading = leading[:1]
-    place = {at: np.flatnonzero(token == at).mean() for at in leading}
     first_in = _said_first(corpus, leading, inside) if len(leading) == 2 else leading
-    denied = {at: "not " if corpus.stems[at].startswith("not_") else "" for at in place}
+    denied = {at: "not " if corpus.stems[at].startswith(DENIED) else "" for at in leading}
     return " ".join(f"{denied[at]}{corpus.shown[at]}" for at in first_in)
 
 

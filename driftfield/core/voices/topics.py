@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -48,11 +49,8 @@ def read_topics(corpus: Corpus, *, seed: int = 1) -> Topics:
     as coarse as they stay the same when stems are missing. A sentence is about the topic that has most of
     its weight, which is the rarity of its stems, where that is at least ``CLEAR`` of it.
     """
-    place: dict[str, int] = {}
-    bare = np.array(
-        [place.setdefault(stem.removeprefix(DENIED), len(place)) for stem in corpus.stems], dtype=np.int64
-    )  # fmt: skip
-    sentences, stems = len(corpus.text), len(place)
+    bare = bare_of(corpus.stems)
+    sentences, stems = len(corpus.text), int(bare.max(initial=-1)) + 1
     pairs = np.unique(corpus.sentence * max(stems, 1) + bare[corpus.token])
     row, column = np.divmod(pairs, max(stems, 1))
     said = sparse.csr_array((np.ones(len(pairs)), (row, column)), shape=(sentences, stems))
@@ -79,6 +77,14 @@ def read_topics(corpus: Corpus, *, seed: int = 1) -> Topics:
         for topic in range(topics)
     ]
     return Topics(np.where(clear, best, -1), most, stem_topic, bare, leading)
+
+
+def bare_of(stems: Sequence[str]) -> Ints:
+    """The number of each stem without denial, (stems,), counted in the order in which they first come."""
+    place: dict[str, int] = {}
+    return np.array(
+        [place.setdefault(stem.removeprefix(DENIED), len(place)) for stem in stems], dtype=np.int64
+    )
 
 
 def _grouped(said: sparse.csr_array, often: Ints, sentences: int, seed: int) -> Ints:

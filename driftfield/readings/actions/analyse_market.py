@@ -63,6 +63,7 @@ from .category_columns import curve_columns, listing_columns
 from .holder_columns import holder_columns
 from .overrule import apply_overrules
 from .plan_market import plan_run
+from .read_voices import read_voices_of
 
 Progress = Callable[[int, int], None]
 # Of more niches finding families would cost as much as reading them; bin/driftfield families takes any number.
@@ -186,6 +187,7 @@ def analyse_market(
         apply_overrules(run)
         # Another day or lead time may have been chosen meanwhile.
         plan_run(run)
+    read_voices_of(run)
     return run
 
 

@@ -32,9 +32,9 @@ class Planted(TestCase):
         voices = voices_of(one)
         topic, tone = np.array(one.topic), np.array(one.tone)
         said = topic >= 0
-        self.assertEqual(len(voices.corpus.text), len(topic))
-        self.assertGreaterEqual(adjusted_rand_score(topic[said], voices.topics.of[said]), 0.8)
-        right = voices.tone.of == tone
+        self.assertEqual(len(voices.read.corpus.text), len(topic))
+        self.assertGreaterEqual(adjusted_rand_score(topic[said], voices.read.topics.of[said]), 0.8)
+        right = voices.read.tone.of == tone
         self.assertGreaterEqual(right[said].mean(), 0.95)
         denies = np.array(
             [
@@ -71,7 +71,7 @@ class Planted(TestCase):
 
 
 def sentences(voices: Voices, one: Made) -> list[str]:
-    corpus = voices.corpus
+    corpus = voices.read.corpus
     spans = zip(corpus.text.tolist(), corpus.begin.tolist(), corpus.end.tolist(), strict=True)
     return [one.texts[text][begin:end] for text, begin, end in spans]
 
@@ -104,7 +104,7 @@ class Themes(TestCase):
         self.assertEqual(self.of(PRAISE, "stalks").grown, 0)
 
     def test_its_first_sentences_say_it(self) -> None:
-        corpus, theme = self.voices.corpus, self.of(COMPLAINT, "lid")
+        corpus, theme = self.voices.read.corpus, self.of(COMPLAINT, "lid")
         for at in theme.sentences[:5].tolist():
             text = self.made.texts[corpus.text[at]][corpus.begin[at] : corpus.end[at]]
             self.assertRegex(text.lower(), "lid|frost")
