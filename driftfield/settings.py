@@ -161,6 +161,10 @@ SPECTACULAR_SETTINGS = {
         "JobKind": "driftfield.work.models.Kind",
         "YesNo": ["no", "yes"],
         "TermLanguage": list(STEMMED),
+        "ToneEnum": ["chance", "caution", "note"],
+        "ThemeTone": ["complaint", "praise", "either"],
+        "MoreOrLess": ["more", "less"],
+        "Supplied": ["wanted", "oversupplied"],
         "JobState": "driftfield.work.models.State",
     },
 }

@@ -82,14 +82,23 @@ SAID = {
         ("I bought it for the allotment", "My neighbour has one too", "It came in {month}", "This is my second {thing}",
          "I use it most weekends", "It hangs in the shed", "Ordered on a Sunday", "We are a small club", "My old one wore out"),
         ("March", "June", "October"), "Write to {name}.fell@example.org or ring 020 7946 0{number}.",
-        ("Which size fits best?", "Can it stay out over winter?", "I wish it had a bag to keep it in"),
+        ("Which size fits best?", "What size fits a grown hand?", "Can it stay out over winter?",
+         "Will it last a winter outdoors?", "Is the handle replaceable?", "Can I buy a spare handle?",
+         "What is it made of?", "Does it come with screws?", "How heavy is the large one?"),
+        ("I wish it had a bag to keep it in", "A bag to carry it would be nice with it",
+         "It should have come with a spare seal", "Would be better with a spare seal",
+         "If only there were a longer one", "I was hoping for a longer cord", "Could do with a lid against dust"),
     ),
     "german": (
         GERMAN, ("nach einer Woche", "nach wenigen Tagen", "im ersten Monat"),
         ("Gekauft für den Schrebergarten", "Mein Nachbar benutzt das gleiche", "Kam im {month} an", "Mein zweites Stück",
          "Hängt im Schuppen", "Am Sonntag bestellt", "Das alte war abgenutzt"),
         ("März", "Juni", "Oktober"), "Schreiben Sie an {name}.fell@example.org oder 030 23125 0{number}.",
-        ("Welche Größe passt am besten?", "Kann es im Winter draußen bleiben?"),
+        ("Welche Größe passt am besten?", "Passt die kleine Größe für Kinder?",
+         "Kann es im Winter draußen bleiben?", "Hält es den Winter im Freien aus?",
+         "Gibt es Ersatzteile dafür?", "Woraus ist es gemacht?"),
+        ("Eine Tasche dazu wäre schön", "Ich wünschte, es gäbe eine Tasche dafür",
+         "Ich hätte gern eine längere Schnur", "Es könnte eine längere Schnur haben"),
     ),
 }  # fmt: skip
 # Niches about whose goods people write, by name, with how many texts; the first facet is what worsens.
@@ -105,8 +114,8 @@ def written(niche: Niche, listings: list[str]) -> Iterator[Row]:
     if not many or not listings:
         return
     language = "german" if niche.market.market_id == "south" else "english"
-    facets, soon, beside, months, private, asked = SAID[language]
-    rng = seeded(niche.niche_id, "voices")
+    facets, soon, beside, months, private, asked, wished = SAID[language]
+    rng, wishing = seeded(niche.niche_id, "voices"), seeded(niche.niche_id, "wishes")
     names = [str(one) for one in rng.permutation(list(facets))]
     share = {name: float(rng.uniform(0.06, 0.2)) for name in names}
     bad = {name: float(rng.choice([0.2, 0.5, 0.8])) for name in names}
@@ -142,6 +151,8 @@ def written(niche: Niche, listings: list[str]) -> Iterator[Row]:
             mood += -1 if complains else 1
         for _ in range(int(rng.integers(0 if text else 1, 3))):
             text.append(said(str(rng.choice(beside))))
+        if wishing.random() < 0.05:
+            text.append(str(wishing.choice(wished)))
         if kind == "question":
             text = [str(rng.choice(asked))]
         if rng.random() < 0.004:
@@ -150,6 +161,7 @@ def written(niche: Niche, listings: list[str]) -> Iterator[Row]:
         if rng.random() < 0.03:
             stars = 6 - stars  # Mockery, or a slip of the finger.
         whole = ". ".join(str(text[i]) for i in rng.permutation(len(text))) + "."
+        whole = whole.replace("?.", "?")
         day = (LAST_DAY - timedelta(days=ago)).isoformat()
         listing = listings[min(int(rng.exponential(4)), len(listings) - 1)]
         rating = None if kind in ("question", "return") else stars

@@ -17,6 +17,7 @@ from .registry.urls import urlpatterns as registry
 from .rivals.urls import urlpatterns as rivals
 from .settings.urls import urlpatterns as settings
 from .terms.urls import urlpatterns as terms
+from .voices.urls import urlpatterns as voices
 
 urlpatterns = [
     path("schema/", SpectacularJSONAPIView.as_view(), name="schema"),
@@ -24,6 +25,7 @@ urlpatterns = [
     *settings,
     *ledger,
     *niche,
+    *voices,
     *terms,
     *families,
     *catalogue,

@@ -17,9 +17,11 @@ from .models import (
     ExchangeRate,
     FeeTable,
     Match,
+    Pin,
     Remark,
     SavedLens,
     Sieve,
+    ThemeDecision,
     WordList,
 )
 
@@ -30,7 +32,7 @@ OVERLAP = timedelta(seconds=10)
 @dataclass(frozen=True, slots=True)
 class Version:
     """What stands now. desk: the latest decision, undo or remark. figures, lists: opaque marks that differ
-    as soon as readings, imports and settings (sieves, lenses, costs, matches and rates) do."""
+    as soon as readings, imports and settings (sieves, lenses, costs, matches, rates and themes) do."""
 
     desk: datetime | None
     figures: str
@@ -55,7 +57,7 @@ def version() -> Version:
         SavedLens.objects.aggregate(many=Count("pk"), at=Max("made_at"), removed=Max("removed_at")),
         *(
             model.objects.aggregate(many=Count("pk"), at=Max("changed_at"))
-            for model in (CostSheet, FeeTable, ExchangeRate)
+            for model in (CostSheet, FeeTable, ExchangeRate, ThemeDecision, Pin)
         ),
         Match.objects.aggregate(many=Count("pk"), undone=Max("undone_at")),
     ]

@@ -198,6 +198,60 @@ class Match(models.Model):
         return f"{self.subject} {'is' if self.same else 'is not'} {self.other_subject}"
 
 
+class ThemeDecision(models.Model):
+    """A decision on a theme of what buyers wrote about a niche; in the order in which they were made.
+
+    act: of ``core.voices.Act``; the rest is what that act takes, see ``core.voices.Decided``. of, into: themes
+    as ``core.voices.Named`` has them, with their names. undone_at: it was undone, and is kept.
+    """
+
+    market_id = models.CharField(max_length=200)
+    niche_id = models.CharField(max_length=500)
+    language = models.CharField(max_length=40)
+    act = models.CharField(max_length=10)
+    of: models.JSONField[dict[str, Any] | None] = models.JSONField(null=True)
+    into: models.JSONField[dict[str, Any] | None] = models.JSONField(null=True)
+    name = models.CharField(max_length=120, blank=True)
+    words: models.JSONField[list[str]] = models.JSONField(default=list)
+    tone = models.IntegerField(default=0)
+    text = models.TextField(blank=True)
+    made_at = models.DateTimeField(auto_now_add=True)
+    changed_at = models.DateTimeField(auto_now=True)
+    undone_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering: ClassVar = ["pk"]
+        indexes: ClassVar = [models.Index(fields=["market_id", "niche_id", "language"])]
+
+    def __str__(self) -> str:
+        return f"{self.act} {self.name or self.of or ''}"
+
+
+class Pin(models.Model):
+    """A sentence of a buyer that is kept with a subject's note, as it was written then.
+
+    said: the sentence. voice_id: of the text it stands in. theme: what it was pinned for. removed_at: as for a
+    sieve.
+    """
+
+    market_id = models.CharField(max_length=200)
+    kind = models.CharField(max_length=20, default=NICHE.key)
+    subject = models.CharField(max_length=500)
+    voice_id = models.CharField(max_length=200)
+    said = models.TextField()
+    theme = models.CharField(max_length=200, blank=True)
+    made_at = models.DateTimeField(auto_now_add=True)
+    changed_at = models.DateTimeField(auto_now=True)
+    removed_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering: ClassVar = ["pk"]
+        indexes: ClassVar = [models.Index(fields=["market_id", "kind", "subject"])]
+
+    def __str__(self) -> str:
+        return self.said
+
+
 class ExchangeRate(models.Model):
     """What one unit of a currency was in another one on a day, as the researcher set it.
 

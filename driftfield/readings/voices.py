@@ -9,14 +9,25 @@ from functools import lru_cache
 import numpy as np
 import polars as pl
 
-from driftfield.core.base import Ints
-from driftfield.core.voices import Corpus, ReadTexts, Tone, Topics, bare_of
+from driftfield.core.base import Bools, Floats, Ints
+from driftfield.core.voices import Corpus, ReadTexts, Tone, Topics, bare_of, joined
 
 from .models import NicheVoices
 
 KEPT = 4  # Niches whose texts are kept in memory, up to some megabytes each.
 REVIEW, RETURN, COMMENT, QUESTION = KINDS = ("review", "return", "comment", "question")
 _HEAD = 4  # Bytes that say how long a table is.
+_WHOLE = (
+    "token",
+    "sentence",
+    "text",
+    "begin",
+    "end",
+    "of",
+    "tone",
+    "kind",
+    "broken",
+)  # Whole numbers.
 
 
 @dataclass(frozen=True, slots=True)
@@ -26,7 +37,8 @@ class StoredVoices:
     read: all but the questions, themes are counted in it. asked: the questions; nothing of their topics or
     tone is told. keys, listings, kinds: (texts,) the voice of each text, its listing (−1 for none) and its
     kind by its place in KINDS, those of ``read`` first and then those of ``asked``. helpful: (texts,), NaN for
-    unknown.
+    unknown. broken: (sentences,) which promises a sentence of a note on a return says were not kept, a bit each
+    in the order of Promise. asks, wishes: which sentences ask and which wish, (sentences,) in the same order.
     """
 
     language: str
@@ -36,7 +48,15 @@ class StoredVoices:
     keys: Ints
     listings: Ints
     kinds: Ints
-    helpful: np.ndarray
+    helpful: Floats
+    broken: Ints
+    asks: Bools
+    wishes: Bools
+
+    @property
+    def whole(self) -> Corpus:
+        """All texts together, in the order of ``keys``."""
+        return joined(self.read.corpus, self.asked)
 
     @property
     def told(self) -> int:
@@ -101,6 +121,9 @@ def pack(voices: StoredVoices) -> bytes:
                 "of": np.concatenate([read.topics.of, blank - 1]).astype(np.int32),
                 "strength": np.concatenate([read.topics.strength, blank]).astype(np.float32),
                 "tone": np.concatenate([read.tone.of, blank]).astype(np.int8),
+                "asks": voices.asks,
+                "wishes": voices.wishes,
+                "broken": voices.broken.astype(np.int8),
             }
         ),
         pl.DataFrame(
@@ -109,8 +132,8 @@ def pack(voices: StoredVoices) -> bytes:
                 "listing": voices.listings,
                 "kind": voices.kinds.astype(np.int8),
                 "helpful": voices.helpful.astype(np.float32),
-                "rating": _filled(read.rating, len(voices.keys)),
-                "day": _filled(read.day, len(voices.keys)),
+                "rating": _filled(read.rating, len(voices.keys)).astype(np.float32),
+                "day": _filled(read.day, len(voices.keys)).astype(np.float32),
             }
         ),
         pl.DataFrame(
@@ -133,8 +156,8 @@ def pack(voices: StoredVoices) -> bytes:
     return out.getvalue()
 
 
-def _filled(values: np.ndarray, size: int) -> np.ndarray:
-    out = np.full(size, np.nan, dtype=np.float32)
+def _filled(values: Floats, size: int) -> Floats:
+    out = np.full(size, np.nan)
     out[: len(values)] = values
     return out
 
@@ -154,8 +177,7 @@ def unpack(language: str, copies: int, packed: bytes) -> StoredVoices:
         for table in (tokens, sentences, texts)
         for name in table.columns
     }
-    whole = {name: values.astype(np.int64) for name, values in every.items()
-             if name in ("token", "sentence", "text", "begin", "end", "of", "tone", "kind")}  # fmt: skip
+    whole = {name: every[name].astype(np.int64) for name in _WHOLE}
     names, shown = stems["stem"].to_list(), stems["shown"].to_list()
 
     def corpus(first: bool) -> Corpus:
@@ -193,4 +215,5 @@ def unpack(language: str, copies: int, packed: bytes) -> StoredVoices:
     return StoredVoices(
         language, copies, read, corpus(False), every["key"].astype(np.int64),
         every["listing"].astype(np.int64), whole["kind"], every["helpful"].astype(float),
+        whole["broken"], every["asks"], every["wishes"],
     )  # fmt: skip

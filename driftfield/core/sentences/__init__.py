@@ -27,7 +27,7 @@ from .listings import listing_sentences, missed_text, own_sentence, sleeper_sent
 from .money import does_it_pay
 from .protected import protected_sentence
 from .record import nested, plain, plain_column, record_schema
-from .supply import what_buyers_type, what_they_complain_of, who_holds
+from .supply import what_buyers_type, what_they_complain_of, what_they_write, who_holds
 from .together import together_sentence
 from .verdict import (
     calendar_answers,
@@ -81,6 +81,7 @@ __all__ = [
     "wanted_sentence",
     "what_buyers_type",
     "what_they_complain_of",
+    "what_they_write",
     "who_holds",
     "year_sentence_of",
 ]

@@ -160,6 +160,46 @@ def what_they_complain_of(
     return sentences or ["Not known: feedback would tell what buyers say and send back."]
 
 
+def what_they_write(themes: Sequence[Mapping[str, Any]], texts: int, leaders: int) -> list[str]:
+    """What is complained of most in what buyers write, how many leaders share it, what grows, what is praised.
+
+    ``themes`` are rows with name, tone, share, low, high, grown, late, early, sharing and lacking, most said
+    first; ``texts``: how many were read; ``leaders``: most clicked listings that something is written about.
+    """
+    if not texts:
+        return []
+    of = f"{format_number(texts)} {'text' if texts == 1 else 'texts'}"
+    complaints = [one for one in themes if one["tone"] == "complaint" and one["share"]]
+    praise = [one for one in themes if one["tone"] == "praise" and one["share"]]
+    if not complaints and not praise:
+        return [f"Nothing is said often enough in {of} to be told as a theme."]
+    sentences = []
+    if complaints:
+        first, *others = complaints
+        ahead = not others or first["low"] > others[0]["high"]
+        text = (
+            f"{'Above all' if ahead else 'No one thing most'}: “{first['name']}” is said in "
+            f"{format_share(first['share'])} of {of} ({format_share(first['low'])} to "
+            f"{format_share(first['high'])})"
+        )
+        if leaders:
+            text += f", of {first['sharing']} of the {leaders} leaders that have texts"
+        sentences.append(f"{text}.")
+    worse = [one for one in complaints if one["grown"] == "more"]
+    if worse:
+        named = ", ".join(
+            f"“{one['name']}” ({format_share(one['late'])} after {format_share(one['early'])})"
+            for one in worse[:3]
+        )
+        sentences.append(f"Said more often than a year ago: {named}.")
+    if praise:
+        best = praise[0]
+        sentences.append(
+            f"Praised most: “{best['name']}” ({format_share(best['low'])} to {format_share(best['high'])})."
+        )
+    return sentences
+
+
 def what_buyers_type(figures: Mapping[str, Any], terms: Sequence[Mapping[str, Any]]) -> list[str]:
     """How many terms there are, how much the first holds, whose names are typed, and where room is.
 

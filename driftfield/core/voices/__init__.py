@@ -6,11 +6,13 @@ from .asked import (
     gather,
     questions,
     sentences_of,
+    wish_stems,
     wishes,
 )
+from .concerns import Concern, concern_of, marked_words
 from .contrast import Contrast, contrast, log_odds
 from .copies import copies_of, jaccard, plain_words, shingles
-from .corpus import Corpus, read_corpus
+from .corpus import Corpus, joined, read_corpus
 from .decided import (
     Act,
     Applied,
@@ -19,7 +21,6 @@ from .decided import (
     apply_decisions,
     likeness,
     sentences_with,
-    shares_of,
     stems_of,
 )
 from .patterns import PROMISED_BY, Promise
@@ -37,6 +38,7 @@ __all__ = [
     "Act",
     "Applied",
     "Asked",
+    "Concern",
     "Contrast",
     "Corpus",
     "Decided",
@@ -51,12 +53,15 @@ __all__ = [
     "apply_decisions",
     "bare_of",
     "broken_promises",
+    "concern_of",
     "contrast",
     "copies_of",
     "gather",
     "jaccard",
+    "joined",
     "likeness",
     "log_odds",
+    "marked_words",
     "plain_words",
     "questions",
     "read_corpus",
@@ -66,11 +71,11 @@ __all__ = [
     "scrubbed",
     "sentences_of",
     "sentences_with",
-    "shares_of",
     "shingles",
     "sides_of",
     "stems_of",
     "themes_of",
     "tone_of",
+    "wish_stems",
     "wishes",
 ]

@@ -3,18 +3,23 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
-from driftfield.core.base import Bools, Ints
+from driftfield.core.base import Bools, Floats, Ints
+from driftfield.core.market.words import stem_of
 
 from .corpus import Corpus
-from .patterns import BROKEN, WISHES, Promise
+from .patterns import BROKEN, WISH_WORDS, WISHES, Promise
+from .words import DENIED
 
 LEAST = 2  # Texts that ask for the same before it is told as one thing.
-COMMON = 0.5  # Share of the sentences from which a word says nothing of what is asked; our choice.
+COMMON = (
+    0.5  # Share of differing sentences from which a word says nothing of what is asked; our choice.
+)
+DIFFERING = 5  # Differing sentences from which that can be told.
 BESIDE = (
     0.5  # Share of a group's sentences from which a second word is part of its name; our choice.
 )
@@ -71,12 +76,19 @@ def sentences_of(corpus: Corpus, texts: Sequence[str]) -> list[str]:
     return [texts[text][begin:end].strip() for text, begin, end in spans]
 
 
-def gather(corpus: Corpus, rows: Ints, helpful: np.ndarray) -> list[Asked]:
+def wish_stems(language: str) -> set[str]:
+    """Stems of the words by which a language wishes, which say nothing of what for."""
+    return {stem_of(word, language) for word in WISH_WORDS.get(language, "").split()}
+
+
+def gather(
+    corpus: Corpus, rows: Ints, helpful: Floats, *, without: Collection[str] = ()
+) -> list[Asked]:
     """Gather sentences by the words they share, what most texts ask first.
 
     The word that most texts hold takes all that hold it, then the next one of the rest, down to ``LEAST``
-    texts; words of over ``COMMON`` of the sentences say nothing here. rows: places of the sentences. helpful:
-    (texts,).
+    texts; words of over ``COMMON`` of the sentences that differ say nothing here, as the name of the goods.
+    rows: places of the sentences. helpful: (texts,). without: stems that say nothing here either.
     """
     inside = np.isin(corpus.sentence, rows)
     token, sentence = corpus.token[inside], corpus.sentence[inside]
@@ -84,8 +96,8 @@ def gather(corpus: Corpus, rows: Ints, helpful: np.ndarray) -> list[Asked]:
         return []
     pairs = np.unique(np.stack([token, sentence]), axis=1)
     stems = len(corpus.stems)
-    usual = np.bincount(pairs[0], minlength=stems) > max(COMMON * len(rows), LEAST)
-    pairs = pairs[:, ~usual[pairs[0]]]
+    silent = np.array([stem.removeprefix(DENIED) in without for stem in corpus.stems], dtype=bool)
+    pairs = pairs[:, ~(silent | _usual(pairs, stems))[pairs[0]]]
     left, made = pairs, []
     while left.size:
         told = np.unique(np.stack([left[0], corpus.text[left[1]]]), axis=1)[0]
@@ -115,6 +127,16 @@ def gather(corpus: Corpus, rows: Ints, helpful: np.ndarray) -> list[Asked]:
     return made
 
 
+def _usual(pairs: Ints, stems: int) -> Bools:
+    """Words that most sentences have, those that say the same counted once, (stems,)."""
+    forms = {tuple(one.tolist()) for one in np.split(
+        pairs[0][np.argsort(pairs[1], kind="stable")],
+        np.cumsum(np.unique(pairs[1], return_counts=True)[1])[:-1],
+    )}  # fmt: skip
+    often = np.bincount([word for form in forms for word in form], minlength=stems)
+    return often > COMMON * len(forms) if len(forms) >= DIFFERING else np.zeros(stems, dtype=bool)
+
+
 def _in_order(corpus: Corpus, pair: list[int], rows: Ints) -> list[int]:
     """Words in the order in which the sentences mostly say them."""
     if len(pair) < 2:
@@ -129,12 +151,12 @@ def _in_order(corpus: Corpus, pair: list[int], rows: Ints) -> list[int]:
     return pair if 2 * ahead >= len(both) else pair[::-1]
 
 
-def broken_promises(texts: Sequence[str], language: str) -> dict[Promise, Ints]:
-    """Places of the texts that say a promise was not kept, by promise, by how the language words it."""
+def broken_promises(sentences: Sequence[str], language: str) -> dict[Promise, Ints]:
+    """Places of the sentences that say a promise was not kept, by promise, by how the language words it."""
     found = {}
     for promise, sources in BROKEN.get(language, {}).items():
         pattern = re.compile("|".join(sources), re.IGNORECASE)
         found[promise] = np.array(
-            [at for at, text in enumerate(texts) if pattern.search(text)], dtype=np.int64
+            [at for at, said in enumerate(sentences) if pattern.search(said)], dtype=np.int64
         )
     return found

@@ -43,6 +43,31 @@ class Corpus:
         return np.array([stem.startswith(DENIED) for stem in self.stems], dtype=bool)
 
 
+def words_of(text: str) -> list[tuple[str, int, int]]:
+    """The words of a text in small letters, with where each begins and ends."""
+    return [
+        (found[0].lower().replace("’", "'"), found.start(), found.end())
+        for found in _WORD.finditer(text)
+    ]
+
+
+def joined(one: Corpus, other: Corpus) -> Corpus:
+    """Two corpora as one, the second one's texts and sentences behind the first one's."""
+    place = {stem: at for at, stem in enumerate(one.stems)}
+    code = np.array([place.setdefault(stem, len(place)) for stem in other.stems], dtype=np.int64)
+    new = [at for at, stem in enumerate(other.stems) if code[at] >= len(one.stems)]
+    return Corpus(
+        list(place),
+        one.shown + [other.shown[at] for at in new],
+        np.concatenate([one.token, code[other.token]]),
+        np.concatenate([one.sentence, other.sentence + len(one.text)]),
+        np.concatenate([one.text, other.text + one.texts]),
+        np.concatenate([one.begin, other.begin]),
+        np.concatenate([one.end, other.end]),
+        one.texts + other.texts,
+    )
+
+
 def read_corpus(texts: Sequence[str], language: str) -> Corpus:
     """Cut texts into sentences of stems, without the words that say nothing by themselves.
 
@@ -61,8 +86,7 @@ def read_corpus(texts: Sequence[str], language: str) -> Corpus:
     for number, text in enumerate(texts):
         for found in _SENTENCE.finditer(text):
             left, before = 0, len(token)
-            for word in _WORD.finditer(found[0]):
-                low = word[0].lower().replace("’", "'")
+            for low, _, _ in words_of(found[0]):
                 if low in words.negators:
                     left = REACH + 1
                     continue

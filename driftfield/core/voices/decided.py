@@ -8,7 +8,7 @@ from enum import StrEnum
 
 import numpy as np
 
-from driftfield.core.base import CoreError, Floats, Ints
+from driftfield.core.base import CoreError, Ints
 
 from .corpus import Corpus, read_corpus
 from .themes import ReadTexts, Side, sides_of
@@ -200,20 +200,3 @@ def _read_phrase(phrase: str, language: str) -> list[str]:
             f"“{phrase}” has no word to look for. Give one that says what it is about, as “too small”."
         )
     return stems
-
-
-def shares_of(
-    texts: Ints, groups: Ints, many: int, of: Ints | None = None
-) -> tuple[Floats, Floats]:
-    """Of each group: how many of its texts say a theme, and how many texts it has, (groups,) each.
-
-    texts: places of the texts that say it. groups: (texts,) the group of each text, −1 for none. many: groups.
-    of: places of the texts that count, None for all.
-    """
-    counted = np.arange(len(groups)) if of is None else of
-    inside = counted[groups[counted] >= 0]
-    says = np.zeros(len(groups), dtype=bool)
-    says[texts] = True
-    whole = np.bincount(groups[inside], minlength=many).astype(float)
-    own = np.bincount(groups[inside][says[inside]], minlength=many).astype(float)
-    return own, whole

@@ -28,6 +28,19 @@ WISHES = {
 }
 
 
+# Words of wishes that say nothing of what is wished for.
+WISH_WORDS = {
+    "english": """
+        wish wished wishing hope hoped hoping only better nice nicer good great perfect handy useful ideal like
+        love prefer appreciate missing please make add offer come included include
+    """,
+    "german": """
+        wünsche wünschte wünschen wäre schön schöner gut besser toll super perfekt praktisch hilfreich hätte
+        gern gerne lieber fehlt könnte sollte müsste haben sein geben gäbe bitte
+    """,
+}
+
+
 class Promise(StrEnum):
     """What a page promises, and goods can fail to keep."""
 

@@ -198,11 +198,23 @@ def _theme(read: ReadTexts, side: Side, said: Ints, effect: float) -> Theme:
     share = len(said) / every if every else np.nan
     low, high = wilson(np.array([float(len(said))]), np.array([every]), LEVEL)
     late, early, grown = _growth(said, read.day)
-    order = np.argsort(-read.topics.strength[side.rows], kind="stable")
+    order = np.lexsort((-read.topics.strength[side.rows], -_leading(read, side)))
     return Theme(
         side.id, side.name or _name(read, side), side.tone, side.stems, side.found, said,
         side.rows[order], share, float(low[0]), float(high[0]), float(effect), late, early, grown,
     )  # fmt: skip
+
+
+def _leading(read: ReadTexts, side: Side) -> Ints:
+    """How many of the two stems said most each sentence of a theme holds, (rows,): one that tells has both."""
+    corpus = read.corpus
+    wanted = [stem.removeprefix(DENIED) in side.stems[:2] for stem in corpus.stems]
+    holds = np.flatnonzero(np.array(wanted, dtype=bool)[corpus.token])
+    pairs = np.unique(
+        np.stack([corpus.sentence[holds], read.topics.bare[corpus.token[holds]]]), axis=1
+    )
+    counted: Ints = np.bincount(pairs[0], minlength=len(corpus.text))[side.rows]
+    return counted
 
 
 def _growth(said: Ints, day: Floats) -> tuple[float, float, int]:
@@ -232,8 +244,13 @@ def _name(read: ReadTexts, side: Side) -> str:
     if len(leading) == 2 and bare[leading[0]] == bare[leading[1]]:
         leading = leading[:1]
     first_in = _said_first(corpus, leading, inside) if len(leading) == 2 else leading
-    denied = {at: "not " if corpus.stems[at].startswith(DENIED) else "" for at in leading}
-    return " ".join(f"{denied[at]}{corpus.shown[at]}" for at in first_in)
+    said: list[str] = []
+    denied = False
+    for at in first_in:
+        before, denied = denied, corpus.stems[at].startswith(DENIED)
+        said += ["not"] if denied and not before else []
+        said.append(corpus.shown[at])
+    return " ".join(said)
 
 
 def _said_first(corpus: Corpus, pair: list[int], inside: Bools) -> list[int]:

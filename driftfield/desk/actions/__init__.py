@@ -21,15 +21,18 @@ from .protect import protect, release
 from .rates import set_rate
 from .remark import NoteChangedError, arrange, remark
 from .sieves import remove_sieve, save_sieve, save_sieves
+from .themes import ThemeAct, decide_theme, pin, undo_theme, unpin
 from .undo import latest, undo
 
 __all__ = [
     "MatchDecision",
     "NoteChangedError",
+    "ThemeAct",
     "arrange",
     "bring_back",
     "decide",
     "decide_all",
+    "decide_theme",
     "decided_niches",
     "drop_entries",
     "explain",
@@ -39,6 +42,7 @@ __all__ = [
     "merge_niches",
     "move_terms",
     "note_list",
+    "pin",
     "protect",
     "release",
     "remark",
@@ -58,4 +62,6 @@ __all__ = [
     "undo",
     "undo_change",
     "undo_matches",
+    "undo_theme",
+    "unpin",
 ]

@@ -13,7 +13,18 @@ from django.db.models import F
 from driftfield.core.base import Floats, Ints
 from driftfield.core.market import LISTING
 from driftfield.core.market.words import LANGUAGES
-from driftfield.core.voices import COMPLAINT, copies_of, plain_words, read_corpus, read_texts
+from driftfield.core.voices import (
+    COMPLAINT,
+    broken_promises,
+    copies_of,
+    joined,
+    plain_words,
+    questions,
+    read_corpus,
+    read_texts,
+    sentences_of,
+    wishes,
+)  # fmt: skip
 from driftfield.market.models import Market, Niche, Term, Voice
 from driftfield.market.own_niches import slices
 from driftfield.readings.chosen import chosen_for
@@ -143,15 +154,29 @@ def _read(rows: list[tuple[Any, ...]], language: str) -> tuple[StoredVoices | No
         day=day[:told],
         language=language,
     )
+    asked = read_corpus(texts[told:], language)
+    whole = joined(read.corpus, asked)
+    wishing = np.zeros(len(whole.text), dtype=bool)
+    wishing[wishes(whole, texts, language)] = True
+    asking = np.zeros(len(whole.text), dtype=bool)
+    asking[questions(whole, texts, kinds == KINDS.index(QUESTION))] = True
+    broken = np.zeros(len(whole.text), dtype=np.int64)
+    notes = np.flatnonzero(kinds[whole.text] == KINDS.index(RETURN))
+    said = sentences_of(whole, texts)
+    for bit, found in enumerate(broken_promises([said[at] for at in notes], language).values()):
+        broken[notes[found]] |= 1 << bit
     stored = StoredVoices(
         language,
         len(rows) - len(own),
         read,
-        read_corpus(texts[told:], language),
+        asked,
         _ints(row[0] for row in own),
         _ints(-1 if row[5] is None else row[5] for row in own),
         kinds,
         _floats(row[6] for row in own),
+        broken,
+        asking & ~wishing,
+        wishing,
     )
     return stored, len(own)
 

@@ -5,6 +5,7 @@ const key = (part: string, market: string, niche: string, ...more: unknown[]) =>
   ["niche", part, market, niche, ...more] as const;
 
 export const COSTS = ["niche", "costs"] as const;
+export const VOICES = ["niche", "voices"] as const;
 
 /** The questions of a niche’s dossier, a query each, so that they come side by side. */
 export const nicheQueries = {
@@ -70,6 +71,33 @@ export const nicheQueries = {
         return answerOf(client.GET("/api/niche/listings/history/", { params: { query }, signal }));
       },
     }),
+  /** What buyers write: themes, questions, wishes, and what was decided on them. */
+  voices: (market: string, niche: string, language = "") =>
+    queryOptions<Schemas["NicheVoices"]>({
+      queryKey: [...VOICES, market, niche, language],
+      placeholderData: (before, query) =>
+        query?.queryKey[2] === market && query.queryKey[3] === niche ? before : undefined,
+      queryFn: ({ signal }) => {
+        const query = { market, niche, ...(language ? { language } : {}) };
+        return answerOf(client.GET("/api/niche/voices/", { params: { query }, signal }));
+      },
+    }),
+  /** All sentences that say a theme, a page of them. */
+  voiceSentences: (
+    market: string,
+    niche: string,
+    language: string,
+    theme: string,
+    offset: number,
+  ) =>
+    queryOptions<Schemas["VoiceSentences"]>({
+      queryKey: [...VOICES, "sentences", market, niche, language, theme, offset],
+      placeholderData: (before, query) => (query?.queryKey[6] === theme ? before : undefined),
+      queryFn: ({ signal }) => {
+        const query = { market, niche, language, theme, offset };
+        return answerOf(client.GET("/api/niche/voices/sentences/", { params: { query }, signal }));
+      },
+    }),
   termsDetail: (market: string, niche: string) =>
     queryOptions({
       queryKey: key("terms detail", market, niche),
@@ -106,3 +134,15 @@ export const nicheQueries = {
 
 export const saveCosts = (body: Schemas["CostsRequestRequest"]) =>
   answerOf(client.PUT("/api/niche/costs/", { body }));
+
+export const decideTheme = (body: Schemas["ThemeActRequestRequest"]) =>
+  answerOf(client.POST("/api/desk/themes/", { body }));
+
+export const undoTheme = (key: number) =>
+  answerOf(client.PATCH("/api/desk/themes/", { body: { key } }));
+
+export const pinSentence = (body: Schemas["PinRequestRequest"]) =>
+  answerOf(client.POST("/api/desk/pins/", { body }));
+
+export const unpinSentence = (key: number) =>
+  answerOf(client.PATCH("/api/desk/pins/", { body: { key } }));

@@ -370,6 +370,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/desk/pins/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep a sentence with a niche's note, and remove it. */
+        post: operations["pin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description Keep a sentence with a niche's note, and remove it. */
+        patch: operations["unpin"];
+        trace?: never;
+    };
     "/api/desk/remarks/": {
         parameters: {
             query?: never;
@@ -455,6 +473,24 @@ export interface paths {
         options?: never;
         head?: never;
         patch?: never;
+        trace?: never;
+    };
+    "/api/desk/themes/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Decide on a theme, and undo that. */
+        post: operations["decide_theme"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description Decide on a theme, and undo that. */
+        patch: operations["undo_theme"];
         trace?: never;
     };
     "/api/families/": {
@@ -1378,6 +1414,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/niche/voices/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Themes, questions, wishes and broken promises of a niche, and the decisions on them. */
+        get: operations["niche_voices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/niche/voices/sentences/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All sentences that say a theme, a page at a time. */
+        get: operations["voice_sentences"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/niche/words/": {
         parameters: {
             query?: never;
@@ -1958,6 +2028,17 @@ export interface components {
             competition: string;
             against: components["schemas"]["AgainstFirst"][];
         };
+        /**
+         * @description * `rename` - rename
+         *     * `merge` - merge
+         *     * `split` - split
+         *     * `tone` - tone
+         *     * `hide` - hide
+         *     * `own` - own
+         *     * `remedy` - remedy
+         * @enum {string}
+         */
+        ActEnum: "rename" | "merge" | "split" | "tone" | "hide" | "own" | "remedy";
         /**
          * @description A market against the first. shift: weeks by which its season comes later; lead: periods by which it
          *     follows without the season. Each with its interval; null where that cannot be told.
@@ -2711,6 +2792,20 @@ export interface components {
             lead_days: number;
             signals: components["schemas"]["RaisedSignal"][];
             figures: components["schemas"]["BrandFigures"];
+        };
+        /** @description What notes on returns say was not as promised: their share of all notes, with its 90% interval. */
+        BrokenPromise: {
+            promise: components["schemas"]["PromiseEnum"];
+            notes: number;
+            /** Format: double */
+            share: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            listings: number;
+            promised: components["schemas"]["PromisedBy"][];
+            sentences: components["schemas"]["VoiceSentence"][];
         };
         /**
          * @description * `clicks` - clicks
@@ -7658,6 +7753,13 @@ export interface components {
             /** @description The formula with this niche's numbers in it. */
             numbers: string;
         };
+        /**
+         * @description * `more` - more
+         *     * `less` - less
+         *     * `` -
+         * @enum {string}
+         */
+        MoreOrLess: "more" | "less";
         /** @description Terms that go into a niche; null: out of theirs, to stand alone. */
         MoveRequestRequest: {
             market_id: string;
@@ -7753,6 +7855,33 @@ export interface components {
             target_income?: number | null;
             /** Format: double */
             review_limit?: number | null;
+        };
+        /** @description What buyers write about a niche in one language, with what was decided on it. */
+        NicheVoices: {
+            verdict: string[];
+            languages: components["schemas"]["VoiceLanguage"][];
+            language: string;
+            /** @description Without copies and questions. */
+            texts: number;
+            copies: number;
+            kinds: components["schemas"]["VoiceKinds"];
+            /** Format: date */
+            since: string | null;
+            /** Format: date */
+            until: string | null;
+            /** @description Tone was learnt from ratings; else it is the rating's. */
+            learnt: boolean;
+            /** @description Most clicked listings that something is written about. */
+            leaders: number;
+            leaders_of: number;
+            /** Format: double */
+            return_rate: number | null;
+            themes: components["schemas"]["VoiceTheme"][];
+            questions: components["schemas"]["VoiceAsked"][];
+            wishes: components["schemas"]["VoiceAsked"][];
+            promises: components["schemas"]["BrokenPromise"][];
+            decisions: components["schemas"]["ThemeDecisionRow"][];
+            pins: components["schemas"]["PinnedSentence"][];
         };
         /**
          * @description What was changed. niche: id of the one that was made, renamed or enlarged. job: the analysis that
@@ -7855,12 +7984,33 @@ export interface components {
             id: string;
             name: string;
         };
+        /** @description A decision, or a pin, by its key. */
+        PatchedKeyRequestRequest: {
+            /** Format: int64 */
+            key?: number;
+        };
         /**
          * @description * `week` - week
          *     * `month` - month
          * @enum {string}
          */
         PeriodEnum: "week" | "month";
+        /** @description A sentence to be kept with a niche's note. */
+        PinRequestRequest: {
+            market_id: string;
+            niche_id: string;
+            voice_id: string;
+            said: string;
+            /** @default  */
+            theme: string;
+        };
+        /** @description A sentence that is kept with a niche's note, as it was written then. */
+        PinnedSentence: {
+            key: number;
+            voice_id: string;
+            said: string;
+            theme: string;
+        };
         /** @description The day to plan a market's dates from, and its lead time. */
         PlanningRequestRequest: {
             market_id: string;
@@ -7963,6 +8113,22 @@ export interface components {
             typical_left: number | null;
             verdict: string[];
             workings: components["schemas"]["MoneyWorking"][];
+        };
+        /**
+         * @description * `size` - size
+         *     * `colour` - colour
+         *     * `material` - material
+         *     * `parts` - parts
+         *     * `picture` - picture
+         * @enum {string}
+         */
+        PromiseEnum: "size" | "colour" | "material" | "parts" | "picture";
+        /** @description What a page promises. */
+        PromisedBy: {
+            listing_id: string;
+            title: string;
+            attribute: string;
+            value: string;
         };
         /** @description What to group. anew: all terms but those placed by hand; else those without a niche. */
         ProposeRequestRequest: {
@@ -8191,15 +8357,8 @@ export interface components {
             high: number;
             /** Format: double */
             beside: number | null;
-            says: components["schemas"]["ReturnReasonSaysEnum"] | components["schemas"]["BlankEnum"];
+            says: components["schemas"]["MoreOrLess"] | components["schemas"]["BlankEnum"];
         };
-        /**
-         * @description * `more` - more
-         *     * `less` - less
-         *     * `` -
-         * @enum {string}
-         */
-        ReturnReasonSaysEnum: "more" | "less";
         /** @description A brand or a seller, and its share of a year's revenue. */
         RevenueHolder: {
             id: string;
@@ -8233,6 +8392,13 @@ export interface components {
         Revisions: {
             total: number;
             rows: components["schemas"]["RevisionRow"][];
+        };
+        /** @description A listing of which a theme is said most: by how many texts, of how many. */
+        SaidOfListing: {
+            listing_id: string;
+            title: string;
+            own: number;
+            whole: number;
         };
         /** @description One season of those to come, and how much of it goods ordered on the planning date meet. */
         SeasonToCome: {
@@ -9160,6 +9326,13 @@ export interface components {
             name: string;
             now: (components["schemas"]["Choice"] | components["schemas"]["NullEnum"]) | null;
         };
+        /**
+         * @description * `wanted` - wanted
+         *     * `oversupplied` - oversupplied
+         *     * `` -
+         * @enum {string}
+         */
+        Supplied: "wanted" | "oversupplied";
         /** @description Rows of a table, or curves where it holds weeks, by what happened to them. of: which of the two. */
         TableCount: {
             table: string;
@@ -10616,6 +10789,42 @@ export interface components {
             of: components["schemas"]["ListedKind"];
             terms: string[];
         };
+        /** @description The decision that was made or undone, by its key. */
+        ThemeActMade: {
+            key: number;
+        };
+        /** @description A decision on a theme, or a theme of one's own by words. */
+        ThemeActRequestRequest: {
+            market_id: string;
+            niche_id: string;
+            language: string;
+            act: components["schemas"]["ActEnum"];
+            /** @default  */
+            theme: string;
+            /** @default  */
+            name: string;
+            words?: string[];
+            /** @default  */
+            into: string;
+            /** @default either */
+            tone: components["schemas"]["ThemeTone"];
+            /** @default  */
+            text: string;
+        };
+        /** @description A decision on a theme that holds. idle: its theme is not found at present, and it waits. */
+        ThemeDecisionRow: {
+            key: number;
+            act: components["schemas"]["ActEnum"];
+            theme: string;
+            name: string;
+            words: string[];
+            into: string;
+            tone: components["schemas"]["ThemeTone"];
+            text: string;
+            /** Format: date */
+            day: string;
+            idle: boolean;
+        };
         /** @description Mentions of a theme by quarter, and their share of the quarter's of its kind and tone. */
         ThemeOverTime: {
             kind: string;
@@ -10644,6 +10853,13 @@ export interface components {
             usual: number | null;
             special: (components["schemas"]["SpecialEnum"] | components["schemas"]["NullEnum"]) | null;
         };
+        /**
+         * @description * `complaint` - complaint
+         *     * `praise` - praise
+         *     * `either` - either
+         * @enum {string}
+         */
+        ThemeTone: "complaint" | "praise" | "either";
         /**
          * @description * `brands` - brands
          *     * `sellers` - sellers
@@ -10856,15 +11072,129 @@ export interface components {
             low: number;
             /** Format: double */
             high: number;
-            says: components["schemas"]["ValueDemandSaysEnum"] | components["schemas"]["BlankEnum"];
+            says: components["schemas"]["Supplied"] | components["schemas"]["BlankEnum"];
+        };
+        /** @description What is asked, or wished for. pages: leaders whose page has its words, of how many. */
+        VoiceAsked: {
+            name: string;
+            texts: number;
+            /** Format: double */
+            helpful: number | null;
+            pages: number;
+            of: number;
+            sentences: components["schemas"]["VoiceSentence"][];
+        };
+        /** @description How many texts of each kind. */
+        VoiceKinds: {
+            /** @default 0 */
+            review: number;
+            /** @default 0 */
+            return: number;
+            /** @default 0 */
+            comment: number;
+            /** @default 0 */
+            question: number;
+        };
+        /** @description A language in which something is written. read: whether it can be read. */
+        VoiceLanguage: {
+            language: string;
+            texts: number;
+            read: boolean;
+        };
+        /** @description A sentence as a buyer wrote it. marks: where the words of its theme begin and end; pinned: its pin. */
+        VoiceSentence: {
+            voice_id: string;
+            said: string;
+            marks: number[][];
+            kind: components["schemas"]["VoiceSentenceKindEnum"];
+            /** Format: double */
+            rating: number | null;
+            /** Format: date */
+            day: string | null;
+            listing_id: string | null;
+            title: string | null;
+            pinned: number | null;
         };
         /**
-         * @description * `wanted` - wanted
-         *     * `oversupplied` - oversupplied
-         *     * `` -
+         * @description * `review` - review
+         *     * `return` - return
+         *     * `comment` - comment
+         *     * `question` - question
          * @enum {string}
          */
-        ValueDemandSaysEnum: "wanted" | "oversupplied";
+        VoiceSentenceKindEnum: "review" | "return" | "comment" | "question";
+        /** @description A page of the sentences that say a theme. */
+        VoiceSentences: {
+            total: number;
+            sentences: components["schemas"]["VoiceSentence"][];
+        };
+        /** @description A theme of what buyers write, after the researcher's decisions. */
+        VoiceTheme: {
+            id: string;
+            name: string;
+            tone: components["schemas"]["ThemeTone"];
+            /** @description It is as it was found; nobody decided on it. */
+            found: boolean;
+            hidden: boolean;
+            words: string[];
+            texts: number;
+            /**
+             * Format: double
+             * @description Of all texts but the questions, with its 90% interval.
+             */
+            share: number | null;
+            /** Format: double */
+            low: number | null;
+            /** Format: double */
+            high: number | null;
+            /**
+             * Format: double
+             * @description By how many stars it moves a rating, all other themes held.
+             */
+            stars: number | null;
+            /**
+             * Format: double
+             * @description Share of the texts of the last 52 weeks.
+             */
+            late: number | null;
+            /**
+             * Format: double
+             * @description Share of those of the 52 weeks before.
+             */
+            early: number | null;
+            grown: (components["schemas"]["MoreOrLess"] | components["schemas"]["NullEnum"]) | null;
+            /** @description Listings that it is said of. */
+            listings: number;
+            most: components["schemas"]["SaidOfListing"][];
+            /** @description Leaders that at least two texts say it of. */
+            sharing: number;
+            /** @description Leaders that surely lack it. */
+            lacking: number;
+            /** @description Notes on returns that say it. */
+            notes: number;
+            /**
+             * Format: double
+             * @description Share of all notes on returns, with its 90% interval.
+             */
+            returned: number | null;
+            /** Format: double */
+            returned_low: number | null;
+            /** Format: double */
+            returned_high: number | null;
+            /**
+             * Format: double
+             * @description That share times the niche's return rate.
+             */
+            spared: number | null;
+            /** Format: double */
+            spared_low: number | null;
+            /** Format: double */
+            spared_high: number | null;
+            merged: string[];
+            /** @description What a better product would do. */
+            remedy: string;
+            sentences: components["schemas"]["VoiceSentence"][];
+        };
         /**
          * @description A way to let something pass: the condition at a place with another text, or without it where that is
          *     null. passes: how many niches pass then.
@@ -12324,6 +12654,118 @@ export interface operations {
             };
         };
     };
+    pin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PinRequestRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PinnedSentence"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    unpin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedKeyRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PinnedSentence"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
     remark: {
         parameters: {
             query?: never;
@@ -12656,6 +13098,118 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    decide_theme: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ThemeActRequestRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThemeActMade"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    undo_theme: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedKeyRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThemeActMade"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
             };
             409: {
                 headers: {
@@ -15649,6 +16203,125 @@ export interface operations {
                     "application/json": {
                         [key: string]: unknown;
                     };
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    niche_voices: {
+        parameters: {
+            query: {
+                language?: string;
+                /** @description Id of the market; default the first. */
+                market?: string;
+                /** @description Id of the niche. */
+                niche: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NicheVoices"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    voice_sentences: {
+        parameters: {
+            query: {
+                language?: string;
+                /** @description Id of the market; default the first. */
+                market?: string;
+                /** @description Id of the niche. */
+                niche: string;
+                /** @description Sentences before. */
+                offset?: number;
+                theme: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VoiceSentences"];
                 };
             };
             400: {

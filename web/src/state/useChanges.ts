@@ -5,7 +5,7 @@ import { NICHES, type Schemas, type SubjectPreview } from "@/api/client";
 import { ACROSS } from "@/api/across";
 import { readChanges } from "@/api/changes";
 import { LENSES, SHORTLIST, SIEVES } from "@/api/desk";
-import { COSTS } from "@/api/niche";
+import { COSTS, VOICES } from "@/api/niche";
 import { previewQueries } from "@/api/previews";
 import { useShownDecisions } from "./shownDecisions";
 import { KINDS } from "./useKind";
@@ -53,6 +53,7 @@ export function useChanges(): void {
       void cache.invalidateQueries({ queryKey: SIEVES });
       void cache.invalidateQueries({ queryKey: LENSES });
       void cache.invalidateQueries({ queryKey: COSTS });
+      void cache.invalidateQueries({ queryKey: VOICES });
       void cache.invalidateQueries({ queryKey: ACROSS });
     }
     known = found;

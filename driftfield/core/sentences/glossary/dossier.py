@@ -44,6 +44,78 @@ DOSSIER = (
         word="In the niche",
         short="The same theme’s share over all listings of the niche.",
     ),
+    # What buyers write.
+    Word(
+        key="voice-theme",
+        word="Theme of what buyers write",
+        short=(
+            "What several texts say in the same words and the same tone. Its name is the phrase said most,"
+            " until you rename it."
+        ),
+    ),
+    Word(
+        key="voice-share",
+        word="Share of texts",
+        short=(
+            "Share of the reviews, comments and notes on returns that say it, with its 90% interval."
+            " A text and its copies count once; questions do not count."
+        ),
+    ),
+    Word(
+        key="voice-year",
+        word="52 weeks, before",
+        short=(
+            "Share of the texts of the last 52 weeks that say it, and of the 52 weeks before. A mark says"
+            " where the two are told from chance."
+        ),
+    ),
+    Word(
+        key="voice-stars",
+        word="Stars",
+        short=(
+            "By how many stars a rating is lower or higher where a text says it, all other themes held."
+            " It goes with the rating; it need not be its cause."
+        ),
+    ),
+    Word(
+        key="voice-leaders",
+        word="Leaders with it",
+        short=(
+            "How many of the ten most clicked listings at least two texts say it of. One that is said of"
+            " less than half as often, for sure, lacks it; of the others it is not known."
+        ),
+    ),
+    Word(
+        key="voice-returns",
+        word="Of returns",
+        short="Share of the notes on returns that say it; those who return without a word are not known.",
+    ),
+    Word(
+        key="voice-spared",
+        word="Returns it would spare",
+        short=(
+            "The share of notes on returns that say it, times the niche’s return rate: taken that those who"
+            " wrote no note had the same reasons, and would have kept it."
+        ),
+    ),
+    Word(
+        key="voice-better",
+        word="A better product",
+        short="What would answer the complaint: word it, and it stands in the brief with its evidence.",
+    ),
+    Word(
+        key="voice-promise",
+        word="Not as promised",
+        short=(
+            "What notes on returns say was smaller, of another colour or material, incomplete or not as"
+            " shown, found by how such notes are worded; some are missed."
+        ),
+    ),
+    Word(
+        key="voice-promised",
+        word="What pages promise",
+        short="Attributes of the listings that were sent back for it.",
+    ),
     # Money.
     Word(
         key="size-class",

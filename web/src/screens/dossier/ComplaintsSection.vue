@@ -8,7 +8,11 @@ type Theme = Schemas["ThemeRow"];
 
 /** Themes of reviews and returns: their shares with intervals beside what is usual in the category, by
  *  quarter, and by listing. */
-const props = defineProps<{ feedback: Schemas["FeedbackDetail"] }>();
+const props = defineProps<{
+  feedback: Schemas["FeedbackDetail"];
+  /** Its themes stand in the list of what buyers write. */
+  listed: boolean;
+}>();
 
 const HEADS: Record<string, string> = {
   "review complaint": "Complaints in reviews",
@@ -42,7 +46,7 @@ const groups = computed(() => {
 </script>
 
 <template>
-  <div class="groups">
+  <div v-if="!listed" class="groups">
     <v-table v-for="group in groups" :key="group.key">
       <caption class="small">
         {{

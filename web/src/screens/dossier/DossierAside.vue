@@ -8,6 +8,7 @@ import SignalLine from "@/marks/SignalLine.vue";
 import { useElsewhere } from "@/state/useElsewhere";
 import NicheActs from "@/screens/parts/grouping/NicheActs.vue";
 import NoteField from "@/screens/parts/NoteField.vue";
+import PinnedLines from "@/screens/parts/PinnedLines.vue";
 
 /** What stays in view of a dossier: the niche, the decision, the note, the questions and the signals. */
 defineProps<{
@@ -51,6 +52,7 @@ defineExpose({ focus: () => note.value?.focus() });
     />
     <p v-if="niche.reason" class="small">{{ niche.reason }}</p>
     <NoteField ref="note" :market="market.market_id" :niche="niche" />
+    <PinnedLines :market="market.market_id" :niche="niche.id" />
     <nav aria-label="Questions">
       <a
         v-for="({ id: section, question }, i) in questions"

@@ -7,6 +7,7 @@ import { ledgerQueries } from "@/api/ledger";
 import { registryQueries } from "@/api/registry";
 import MarketGate from "@/screens/parts/MarketGate.vue";
 import { useDecisions } from "@/state/useDecisions";
+import { complaintVerdict } from "@/format/voices";
 import { KINDS, provideKind } from "@/state/useKind";
 import { useListState } from "@/state/useListState";
 import { useElsewhere } from "@/state/useElsewhere";
@@ -23,6 +24,7 @@ import MoneySection from "./MoneySection.vue";
 import QuestionSection from "./QuestionSection.vue";
 import TermsSection from "./TermsSection.vue";
 import { useDossier } from "./useDossier";
+import VoicesSection from "./voices/VoicesSection.vue";
 
 const QUESTIONS = [
   { id: "demand", question: "Is the demand real?" },
@@ -47,7 +49,8 @@ const queue = useQuery(computed(() => ledgerQueries.ids(state.ask.value)));
 const { decide, undo } = useDecisions();
 const named = computed(() => state.id.value ?? "");
 const dossier = useDossier(id, named);
-const { preview, demand, curves, holders, terms, feedback, costs, questions } = dossier;
+const { preview, demand, curves, holders, terms, feedback, voices, costs, questions } = dossier;
+const { language } = dossier;
 const niche = computed(() => preview.data.value);
 useTabTitle(() => niche.value?.name);
 const registry = computed(() => figures.data.value ?? []);
@@ -119,6 +122,13 @@ useShortcuts([
     run: () => void router.push(toField.value),
   },
 ]);
+
+/** What buyers write comes first, and then what was counted, where anything was. */
+const complaints = computed(() => {
+  const [written, counted] = [voices.data.value, feedback.data.value];
+  if (!written || !counted) return undefined;
+  return complaintVerdict(written, counted);
+});
 
 const failure = computed(
   () =>
@@ -213,10 +223,22 @@ const retry = (): void => {
           <QuestionSection
             id="complaints"
             question="What do they complain of?"
-            :verdict="feedback.data.value?.verdict"
-            :ready="feedback.isSuccess.value"
+            :verdict="complaints"
+            :ready="feedback.isSuccess.value && voices.isSuccess.value"
           >
-            <ComplaintsSection v-if="feedback.data.value" :feedback="feedback.data.value" />
+            <VoicesSection
+              v-if="voices.data.value?.texts && feedback.data.value"
+              v-model:language="language"
+              :detail="voices.data.value"
+              :counted="feedback.data.value.themes"
+              :market="market.market_id"
+              :niche="niche.id"
+            />
+            <ComplaintsSection
+              v-if="feedback.data.value"
+              :feedback="feedback.data.value"
+              :listed="!!voices.data.value?.texts"
+            />
           </QuestionSection>
           <QuestionSection
             id="money"

@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { useTimeoutFn } from "@vueuse/core";
-import { computed, type MaybeRefOrGetter, toValue } from "vue";
+import { computed, type MaybeRefOrGetter, ref, toValue, watch } from "vue";
 import { NICHES } from "@/api/client";
 import { curvesOf } from "@/api/curves";
 import { nicheQueries } from "@/api/niche";
@@ -16,6 +16,7 @@ const QUESTIONS = [
   nicheQueries.holders,
   nicheQueries.termsDetail,
   nicheQueries.feedback,
+  nicheQueries.voices,
   nicheQueries.costs,
 ] as const;
 
@@ -37,6 +38,9 @@ export function useDossier(
   const holders = useQuery(ask(nicheQueries.holders));
   const terms = useQuery(ask(nicheQueries.termsDetail));
   const feedback = useQuery(ask(nicheQueries.feedback));
+  const language = ref("");
+  watch([() => toValue(market), () => toValue(niche)], () => (language.value = ""));
+  const voices = useQuery(ask((id, named) => nicheQueries.voices(id, named, language.value)));
   const costs = useQuery(ask(nicheQueries.costs));
 
   let next = "";
@@ -56,8 +60,11 @@ export function useDossier(
     holders,
     terms,
     feedback,
+    voices,
+    /** Of the texts that are read; empty for that of most. */
+    language,
     costs,
-    questions: [preview, demand, curves, holders, terms, feedback, costs] as const,
+    questions: [preview, demand, curves, holders, terms, feedback, voices, costs] as const,
     /** Fetches another niche's while this one is read. */
     fetchAhead: (other: string | undefined): void => {
       if (!other) return;

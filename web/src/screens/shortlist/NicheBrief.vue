@@ -7,6 +7,8 @@ import MonthHeader from "@/marks/MonthHeader.vue";
 import SignalMark from "@/marks/SignalMark.vue";
 import VerdictText from "@/marks/VerdictText.vue";
 import YearStrip from "@/marks/YearStrip.vue";
+import PinnedLines from "@/screens/parts/PinnedLines.vue";
+import { betterLine, complaintsOf, complaintVerdict, spares } from "@/format/voices";
 import { sixFacts } from "@/format/facts";
 import { pastMark } from "@/format/seasons";
 import {
@@ -35,6 +37,22 @@ const costs = useQuery(computed(() => nicheQueries.costs(props.market.market_id,
 const feedback = useQuery(
   computed(() => nicheQueries.feedback(props.market.market_id, props.niche.id)),
 );
+const voices = useQuery(
+  computed(() => nicheQueries.voices(props.market.market_id, props.niche.id)),
+);
+const MOST_BETTER = 5;
+/** The complaints that were worded as a product first, then those said most. */
+const better = computed(() => {
+  const all = voices.data.value ? complaintsOf(voices.data.value) : [];
+  return [...all.filter((one) => one.remedy), ...all.filter((one) => !one.remedy)].slice(
+    0,
+    MOST_BETTER,
+  );
+});
+const verdict = computed(() => {
+  const [written, counted] = [voices.data.value, feedback.data.value];
+  return written && counted ? complaintVerdict(written, counted).join(" ") : "";
+});
 const f = computed(() => props.niche.figures);
 const complaints = computed(() =>
   (feedback.data.value?.themes ?? []).filter((one) => one.tone === "complaint").slice(0, 3),
@@ -120,9 +138,20 @@ const facts = computed(() => sixFacts(f.value));
       <h2 class="small">Does it pay?</h2>
       <p>{{ costs.data.value.paying.verdict.join(" ") }}</p>
     </section>
-    <section v-if="feedback.data.value">
+    <section v-if="feedback.data.value && voices.data.value">
       <h2 class="small">What do they complain of?</h2>
-      <p>{{ feedback.data.value.verdict.join(" ") }}</p>
+      <p>{{ verdict }}</p>
+      <ul v-if="better.length" class="better" aria-label="What a better product would do">
+        <li v-for="one in better" :key="one.id">
+          <b>{{ betterLine(one) }}.</b> Complained of in {{ formatShare(one.share) }} ({{
+            formatShare(one.low)
+          }}
+          to {{ formatShare(one.high) }}) of {{ formatCount(voices.data.value.texts) }} texts, of
+          {{ one.sharing }} of {{ voices.data.value.leaders_of }} leaders;
+          {{ spares(one, voices.data.value) }}.
+        </li>
+      </ul>
+      <PinnedLines :market="market.market_id" :niche="niche.id" />
       <p v-if="complaints.length" class="small">
         Most often named:
         {{ complaints.map((one) => `${one.theme} ${formatShare(one.share)}`).join(" · ") }}

@@ -1,0 +1,264 @@
+"""What buyers write about a niche: themes, decisions on them that outlive imports, questions, wishes, pins."""
+
+import tempfile
+from datetime import date
+from pathlib import Path
+from unittest.mock import patch
+
+from driftfield.core.voices.tests.made import BELLS, made
+from driftfield.desk.models import Pin, ThemeDecision
+from driftfield.exchange.tests.packages import supplied_market, table, write
+from driftfield.intake.actions import import_folder, undo_batch
+from driftfield.intake.models import Batch
+from driftfield.market.models import Market, Voice
+from driftfield.readings.actions import analyse_all, analyse_market
+from driftfield.readings.models import NicheVoices
+from driftfield.readings.voices import pack, stored_voices, unpack
+
+from .loaded import Loaded
+
+HEAD = "voice_id,kind,text,rating,day,listing_id,niche_id,term,language,helpful"
+MANY = 900
+
+
+def written(seed: int = 7, prefix: str = "b") -> list[tuple]:
+    """Texts about bells: two thirds by listings, one by the niche; a tenth are notes on returns."""
+    bells = made(BELLS, MANY, seed)
+    rows: list[tuple] = []
+    for at, (text, stars, day) in enumerate(zip(bells.texts, bells.rating, bells.day, strict=True)):
+        where = ("l1", "") if at % 3 == 0 else ("l2", "") if at % 3 == 1 else ("", "rf")
+        kind, rated = ("return", "") if at % 10 == 0 else ("review", int(stars))
+        day = date.fromordinal(int(day))
+        rows.append((f"{prefix}{at}", kind, text, rated, day, *where, "", "", ""))
+    return rows
+
+
+def market() -> dict[str, str]:
+    asked = [
+        (f"q{at}", "question", f"{words} {at}?", "", "", "l1", "", "", "", at)
+        for at, words in enumerate(["Is the glaze lead free, batch", "Lead free glaze in lot", "What colour is"])
+    ]  # fmt: skip
+    wished = [
+        (f"w{at}", "comment", f"I wish it had a drain hole, gardener {at}.", "", "", "l2", "", "", "", "")
+        for at in range(3)
+    ]  # fmt: skip
+    notes = [
+        ("n1", "return", "Much smaller than the picture.", "", "", "l1", "", "", "", ""),
+        ("n2", "return", "Came in a different colour.", "", "", "l2", "", "", "", ""),
+        ("g1", "review", "Der Deckel ist gerissen.", 1, "", "l1", "", "", "German", ""),
+        ("k1", "review", "nuqneH qaStaHvIS", 1, "", "l1", "", "", "klingon", ""),
+        ("t1", "comment", "A filter for the moon.", "", "", "", "", "moon filter", "", ""),
+        ("x1", "comment", "About nothing that is known.", "", "", "", "", "", "", ""),
+    ]
+    rows = [*written(), *asked, *wished, *notes]
+    rows.append(("again", "review", f"{rows[0][2].upper()}!!", 1, "", "l1", "", "", "", ""))
+    return supplied_market() | {"voices": table(HEAD, *rows)}
+
+
+class Voices(Loaded):
+    package = staticmethod(market)
+
+    def voices(self, niche: str = "rf", **more: str) -> dict:
+        query = "".join(f"&{name}={value}" for name, value in more.items())
+        return self.get(f"niche/voices/?market=north&niche={niche}{query}")
+
+    def theme(self, word: str, tone: str = "complaint", **more: str) -> dict:
+        return next(
+            one
+            for one in self.voices(**more)["themes"]
+            if one["tone"] == tone and (word in one["name"] or word in one["words"])
+        )
+
+    def decide(self, act: str, status: int = 201, **more: object) -> dict:
+        body = {"market_id": "north", "niche_id": "rf", "language": "english", "act": act, **more}
+        return self.post("desk/themes/", body, status)
+
+    def undo_theme(self, key: int, status: int = 200) -> None:
+        response = self.client.patch("/api/desk/themes/", {"key": key}, "application/json")
+        self.assertEqual(response.status_code, status, response.content)
+
+    def test_each_theme_with_what_it_rests_on(self) -> None:
+        found = self.voices()
+        kinds, many = found["kinds"], found["texts"]
+        self.assertEqual(
+            (kinds["comment"], kinds["question"], found["language"]), (3, 3, "english")
+        )
+        self.assertEqual(many, sum(kinds.values()) - 3)
+        self.assertEqual(many + 3 + found["copies"], MANY + 3 + 3 + 2 + 1)
+        lid = self.theme("lid")
+        self.assertTrue(lid["low"] < lid["share"] < lid["high"])
+        self.assertAlmostEqual(lid["share"], lid["texts"] / many, places=3)
+        self.assertEqual((lid["grown"], lid["found"], lid["listings"]), ("more", True, 2))
+        self.assertLess(lid["stars"], 0)
+        self.assertEqual([one["listing_id"] for one in lid["most"]], ["l1", "l2"])
+        self.assertEqual(lid["sharing"], 2)
+        # Of the notes on returns, and no more of them than are returned at all.
+        self.assertAlmostEqual(lid["returned"], lid["notes"] / kinds["return"], places=3)
+        self.assertLessEqual(lid["returned_low"], lid["returned"])
+        said = lid["sentences"][0]
+        text = Voice.objects.get(voice_id=said["voice_id"]).text
+        self.assertIn(said["said"], text)
+        marked = {said["said"][a:b].lower() for a, b in said["marks"]}
+        self.assertTrue(marked & {"lid", "crack", "cracked", "split"}, marked)
+        self.assertIn(lid["name"], " ".join(found["verdict"]))
+
+    def test_every_sentence_is_one_click_away(self) -> None:
+        lid = self.theme("lid")
+        address = (
+            f"niche/voices/sentences/?market=north&niche=rf&theme={lid['id'].replace('+', '%2B')}"
+        )
+        seen, total = [], 1
+        while len(seen) < total:
+            page = self.get(f"{address}&offset={len(seen)}")
+            total = page["total"]
+            self.assertTrue(page["sentences"])
+            seen += page["sentences"]
+        self.assertEqual(len({one["voice_id"] for one in seen}), lid["texts"])
+        self.get("niche/voices/sentences/?market=north&niche=rf&theme=nothing", 404)
+
+    def test_whom_a_text_is_about(self) -> None:
+        other = self.voices("mf")
+        self.assertEqual((other["texts"], other["themes"]), (1, []))
+        self.assertEqual(self.voices("net float")["verdict"], [])
+        # Of a language without a stemmer it is said that it is not read.
+        here = self.voices()
+        spoken = {one["language"]: one for one in here["languages"]}
+        self.assertEqual(
+            {name: (one["texts"], one["read"]) for name, one in spoken.items()},
+            {"english": (here["texts"] + 3, True), "german": (1, True), "klingon": (1, False)},
+        )
+        self.assertEqual(self.voices(language="german")["texts"], 1)
+        self.assertEqual(self.voices(language="klingon")["texts"], 0)
+
+    def test_questions_wishes_and_promises(self) -> None:
+        found = self.voices()
+        self.assertEqual([(one["texts"], one["helpful"]) for one in found["questions"]], [(2, 1.0)])
+        self.assertIn(
+            "lead", found["questions"][0]["name"] + found["questions"][0]["sentences"][0]["said"]
+        )
+        self.assertEqual([one["texts"] for one in found["wishes"]], [3])
+        self.assertEqual(found["wishes"][0]["pages"], 0)
+        broken = {one["promise"]: one for one in found["promises"]}
+        self.assertGreaterEqual(broken["size"]["notes"], 1)
+        self.assertEqual(broken["colour"]["notes"], 1)
+        self.assertEqual(broken["colour"]["sentences"][0]["said"], "Came in a different colour")
+        self.assertTrue(broken["size"]["low"] < broken["size"]["share"] < broken["size"]["high"])
+
+    def test_decisions_hold_and_can_be_undone(self) -> None:
+        lid, size = self.theme("lid"), self.theme("small")
+        renamed = self.decide("rename", theme=lid["id"], name="  Frost  cracks it ")["key"]
+        self.decide("merge", theme=size["id"], into=lid["id"])
+        own = self.decide("own", name="hammers", words=["hammer", " "])["key"]
+        self.decide("tone", theme=f"own/{own}", tone="praise")
+        self.decide("remedy", theme=lid["id"], text="Fire it twice")
+        found = {one["id"]: one for one in self.voices()["themes"]}
+        self.assertNotIn(size["id"], found)
+        both = found[lid["id"]]
+        self.assertEqual((both["name"], both["remedy"]), ("Frost cracks it", "Fire it twice"))
+        self.assertTrue(
+            max(lid["texts"], size["texts"]) < both["texts"] <= lid["texts"] + size["texts"]
+        )
+        self.assertEqual((found[f"own/{own}"]["tone"], found[f"own/{own}"]["texts"]), ("praise", 0))
+        self.decide("hide", theme=lid["id"])
+        self.assertTrue(
+            next(one for one in self.voices()["themes"] if one["id"] == lid["id"])["hidden"]
+        )
+        self.assertNotIn("Frost", " ".join(self.voices()["verdict"]))
+        self.decide("hide", 409, theme=lid["id"])
+        made = self.voices()["decisions"]
+        self.assertEqual(
+            [one["act"] for one in made], ["rename", "merge", "own", "tone", "remedy", "hide"]
+        )
+        for one in made:
+            self.undo_theme(one["key"])
+        self.assertEqual(self.theme("lid"), lid)
+        self.undo_theme(renamed, 409)
+        self.assertEqual(ThemeDecision.objects.exclude(undone_at=None).count(), 6)
+
+    def test_what_cannot_be_decided_changes_nothing(self) -> None:
+        lid = self.theme("lid")["id"]
+        for why, body in (
+            ("no such theme", {"act": "hide", "theme": "complaint/no+such"}),
+            ("itself", {"act": "merge", "theme": lid, "into": lid}),
+            ("Give a name", {"act": "rename", "theme": lid, "name": "  "}),
+            ("up to 120", {"act": "rename", "theme": lid, "name": "x" * 121}),
+            ("Give the words", {"act": "own", "name": "x", "words": ["", " "]}),
+            ("no word to look for", {"act": "own", "name": "x", "words": ["of the"]}),
+            ("what a better product", {"act": "remedy", "theme": lid}),
+        ):
+            with self.subTest(why):
+                act = body.pop("act")
+                self.assertIn(why, self.decide(act, 409, **body)["detail"])
+        body = {"market_id": "north", "niche_id": "net float", "language": "", "act": "own"}
+        self.post("desk/themes/", {**body, "name": "x", "words": ["lid"]}, 400)
+        body["language"] = "english"
+        self.assertIn(
+            "Nothing that could be read",
+            self.post("desk/themes/", {**body, "name": "x"}, 409)["detail"],
+        )
+        self.assertEqual(ThemeDecision.objects.count(), 0)
+
+    def test_decisions_and_pins_survive_a_second_import_and_its_undoing(self) -> None:
+        lid = self.theme("lid")
+        self.decide("rename", theme=lid["id"], name="Frost cracks the lid")
+        said = lid["sentences"][0]
+        pin = {"market_id": "north", "niche_id": "rf", "theme": lid["name"]}
+        pin |= {"voice_id": said["voice_id"], "said": said["said"]}
+        self.post("desk/pins/", pin, 201)
+        self.post("desk/pins/", pin, 201)  # Pinned twice it stands once.
+        self.assertEqual(
+            self.post("desk/pins/", {**pin, "said": "Nobody wrote this"}, 409)["title"],
+            "This cannot be done as asked",
+        )
+        with tempfile.TemporaryDirectory() as holder:
+            folder = write(Path(holder) / "in", voices=table(HEAD, *written(8, "later")))
+            import_folder(folder)
+        list(analyse_all(only_stale=True))
+        found = self.voices()
+        self.assertGreater(found["texts"], 1.5 * MANY)
+        named = [one for one in found["themes"] if one["name"] == "Frost cracks the lid"]
+        self.assertEqual(len(named), 1)
+        self.assertGreater(named[0]["texts"], lid["texts"])
+        self.assertEqual([one["said"] for one in found["pins"]], [said["said"]])
+        undo_batch(Batch.objects.order_by("pk").last())
+        undo_batch(Batch.objects.order_by("pk").first())
+        self.assertEqual((ThemeDecision.objects.count(), Pin.objects.count()), (1, 1))
+
+    def test_a_pin_is_removed(self) -> None:
+        said = self.theme("lid")["sentences"][0]
+        body = {"market_id": "north", "niche_id": "rf", "theme": ""}
+        made = self.post(
+            "desk/pins/", {**body, "voice_id": said["voice_id"], "said": said["said"]}, 201
+        )
+        self.assertEqual(self.theme("lid")["sentences"][0]["pinned"], made["key"])
+        for status in (200, 409):
+            response = self.client.patch(
+                "/api/desk/pins/", {"key": made["key"]}, "application/json"
+            )
+            self.assertEqual(response.status_code, status)
+        self.assertEqual(self.voices()["pins"], [])
+
+    def test_texts_that_did_not_change_are_not_read_anew(self) -> None:
+        north = Market.objects.get(market_id="north")
+        with patch("driftfield.readings.actions.read_voices.read_texts") as read:
+            analyse_market(north)
+        read.assert_not_called()
+        Voice.objects.filter(voice_id="b0").delete()
+        before = NicheVoices.objects.get(niche_id="rf", language="english").texts
+        analyse_market(north)
+        # Its copy stands in for it.
+        self.assertEqual(NicheVoices.objects.get(niche_id="rf", language="english").texts, before)
+        Voice.objects.filter(term="moon filter").delete()
+        analyse_market(north)
+        self.assertFalse(NicheVoices.objects.filter(niche_id="mf").exists())
+
+    def test_what_is_packed_is_unpacked_the_same(self) -> None:
+        stored = stored_voices("north", "rf", "english")
+        again = unpack("english", 1, pack(stored))
+        for name in ("keys", "listings", "kinds", "helpful", "broken", "asks", "wishes"):
+            self.assertEqual(
+                str(getattr(stored, name).tolist()), str(getattr(again, name).tolist())
+            )
+        self.assertEqual(stored.read.topics.leading, again.read.topics.leading)
+        self.assertEqual(stored.read.corpus.stems, again.read.corpus.stems)
+        self.assertEqual(stored.asked.token.tolist(), again.asked.token.tolist())

@@ -1,0 +1,10 @@
+from django.urls import path
+
+from . import views
+
+urlpatterns = [
+    path("niche/voices/", views.VoicesView.as_view(), name="voices"),
+    path("niche/voices/sentences/", views.SentencesView.as_view(), name="voice-sentences"),
+    path("desk/themes/", views.ThemeDecisions.as_view(), name="theme-decisions"),
+    path("desk/pins/", views.Pins.as_view(), name="pins"),
+]

@@ -1,0 +1,134 @@
+"""Views of what buyers write about a niche, and of the decisions on it."""
+
+from __future__ import annotations
+
+from dataclasses import asdict
+from typing import Any
+
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from driftfield.api.errors import Problem
+from driftfield.api.fields import Text
+from driftfield.api.queries import NicheQuery, reading_named
+from driftfield.api.shared import ProblemDetail
+from driftfield.api.voices import serializers as s
+from driftfield.core.sentences import what_they_write
+from driftfield.core.voices import Act
+from driftfield.desk.actions import ThemeAct, decide_theme, pin, undo_theme, unpin
+from driftfield.desk.voices import lay, read_themes, sentences_of_theme
+
+PAGE = 50
+_PROBLEMS: dict[Any, Any] = dict.fromkeys((400, 404, 409), ProblemDetail)
+
+
+class VoicesQuery(NicheQuery):
+    """A niche, and a language; by default that of most texts."""
+
+    language = Text(max_length=40, required=False, default="")
+
+
+class SentencesQuery(VoicesQuery):
+    """A page of the sentences of a theme."""
+
+    theme = Text(max_length=300)
+    offset = serializers.IntegerField(
+        required=False, default=0, min_value=0, max_value=10_000_000, help_text="Sentences before."
+    )
+
+
+class VoicesView(APIView):
+    """Themes, questions, wishes and broken promises of a niche, and the decisions on them."""
+
+    @extend_schema(
+        operation_id="niche_voices",
+        parameters=[VoicesQuery],
+        responses={200: s.NicheVoices, **_PROBLEMS},
+    )
+    def get(self, request: Request) -> Response:
+        wanted = VoicesQuery.asked(request)
+        found = read_themes(reading_named(wanted), wanted["language"])
+        told = {name: getattr(found, name) for name in found.__dataclass_fields__}
+        rows = [asdict(one) for one in found.themes if not one.hidden]
+        told["verdict"] = what_they_write(rows, found.texts, found.leaders)
+        return Response(s.NicheVoices(told).data)
+
+
+class SentencesView(APIView):
+    """All sentences that say a theme, a page at a time."""
+
+    @extend_schema(
+        operation_id="voice_sentences",
+        parameters=[SentencesQuery],
+        responses={200: s.VoiceSentences, **_PROBLEMS},
+    )
+    def get(self, request: Request) -> Response:
+        wanted = SentencesQuery.asked(request)
+        laid = lay(reading_named(wanted), wanted["language"])
+        theme = None if laid is None else laid.theme(wanted["theme"])
+        if laid is None or theme is None:
+            raise Problem(
+                404, "There is no such theme", "Its texts are others by now. Reload the page."
+            )
+        page = sentences_of_theme(laid, theme, wanted["offset"], PAGE)
+        return Response(s.VoiceSentences({"total": len(theme.sentences), "sentences": page}).data)
+
+
+class ThemeDecisions(APIView):
+    """Decide on a theme, and undo that."""
+
+    @extend_schema(
+        operation_id="decide_theme",
+        request=s.ThemeActRequest,
+        responses={201: s.ThemeActMade, **_PROBLEMS},
+    )
+    def post(self, request: Request) -> Response:
+        asked = s.ThemeActRequest(data=request.data)
+        asked.is_valid(raise_exception=True)
+        wanted = dict(asked.validated_data)
+        reading = reading_named(
+            {"market": wanted.pop("market_id"), "niche": wanted.pop("niche_id")}
+        )
+        language = wanted.pop("language")
+        made = decide_theme(reading, language, ThemeAct(Act(wanted.pop("act")), **wanted))
+        return Response(s.ThemeActMade(made).data, status=201)
+
+    @extend_schema(
+        operation_id="undo_theme",
+        request=s.KeyRequest,
+        responses={200: s.ThemeActMade, **_PROBLEMS},
+    )
+    def patch(self, request: Request) -> Response:
+        asked = s.KeyRequest(data=request.data)
+        asked.is_valid(raise_exception=True)
+        return Response(s.ThemeActMade(undo_theme(asked.validated_data["key"])).data)
+
+
+class Pins(APIView):
+    """Keep a sentence with a niche's note, and remove it."""
+
+    @extend_schema(
+        operation_id="pin",
+        request=s.PinRequest,
+        responses={201: s.PinnedSentence, **_PROBLEMS},
+    )
+    def post(self, request: Request) -> Response:
+        asked = s.PinRequest(data=request.data)
+        asked.is_valid(raise_exception=True)
+        wanted = asked.validated_data
+        reading = reading_named({"market": wanted["market_id"], "niche": wanted["niche_id"]})
+        made = pin(reading, wanted["voice_id"], wanted["said"], wanted["theme"])
+        return Response(s.PinnedSentence(made).data, status=201)
+
+    @extend_schema(
+        operation_id="unpin",
+        request=s.KeyRequest,
+        responses={200: s.PinnedSentence, **_PROBLEMS},
+    )
+    def patch(self, request: Request) -> Response:
+        asked = s.KeyRequest(data=request.data)
+        asked.is_valid(raise_exception=True)
+        return Response(s.PinnedSentence(unpin(asked.validated_data["key"])).data)

@@ -1,0 +1,20 @@
+"""What buyers write about a niche, and what the researcher makes of it."""
+
+from .laid import Laid, decided, lay, own_id
+from .sentences import sentences_of_theme
+from .themes import LEADERS, read_themes
+from .told import TONES, NicheThemes, Sentence, ToldTheme
+
+__all__ = [
+    "LEADERS",
+    "TONES",
+    "Laid",
+    "NicheThemes",
+    "Sentence",
+    "ToldTheme",
+    "decided",
+    "lay",
+    "own_id",
+    "read_themes",
+    "sentences_of_theme",
+]
