@@ -117,12 +117,12 @@ class Proposal(models.Model):
 class NicheVoices(models.Model):
     """What buyers wrote about one niche in one language, read: what its themes are counted in.
 
-    Derived, as columns are; by ids, so that what did not change is not read anew. mark: of the texts and of how
-    they were read. texts: how many there are, without copies; copies: how many more. tables: as ``voices.pack``
-    makes them; empty for a language that cannot be read.
+    Derived, as columns are, but kept while the texts are the same, so that they are not read anew. mark: of
+    the texts and of how they were read. texts: how many there are, without copies; copies: how many more.
+    tables: as ``voices.pack`` makes them; empty for a language that cannot be read.
     """
 
-    market_id = models.CharField(max_length=200)
+    market = models.ForeignKey(Market, on_delete=models.CASCADE, related_name="voices")
     niche_id = models.CharField(max_length=500)
     language = models.CharField(max_length=40)
     mark = models.CharField(max_length=64)
@@ -133,7 +133,7 @@ class NicheVoices(models.Model):
     class Meta:
         constraints: ClassVar = [
             models.UniqueConstraint(
-                fields=["market_id", "niche_id", "language"], name="one_reading_of_voices"
+                fields=["market", "niche_id", "language"], name="one_reading_of_voices"
             )
         ]
 

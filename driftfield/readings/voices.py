@@ -67,7 +67,7 @@ class StoredVoices:
 def voices_of(market_id: str, niche_id: str) -> list[tuple[str, int, bool]]:
     """Languages in which something is written about a niche, with how many texts and whether they were read;
     most texts first."""
-    found = NicheVoices.objects.filter(market_id=market_id, niche_id=niche_id)
+    found = NicheVoices.objects.filter(market__market_id=market_id, niche_id=niche_id)
     rows = [
         (one.language, one.texts, bool(one.tables))
         for one in found.only("language", "texts", "tables")
@@ -78,7 +78,9 @@ def voices_of(market_id: str, niche_id: str) -> list[tuple[str, int, bool]]:
 def stored_voices(market_id: str, niche_id: str, language: str) -> StoredVoices | None:
     """What was read of a niche in one language; None where nothing was. Not to be written to."""
     found = (
-        NicheVoices.objects.filter(market_id=market_id, niche_id=niche_id, language=language)
+        NicheVoices.objects.filter(
+            market__market_id=market_id, niche_id=niche_id, language=language
+        )
         .values_list("pk", "mark")
         .first()
     )

@@ -1,15 +1,13 @@
 """What buyers write about a niche: themes, decisions on them that outlive imports, questions, wishes, pins."""
 
 import tempfile
-from datetime import date
 from pathlib import Path
 from unittest.mock import patch
 
-from driftfield.core.voices.tests.made import BELLS, made
 from driftfield.desk.models import Pin, ThemeDecision
-from driftfield.exchange.tests.packages import supplied_market, table, write
+from driftfield.exchange.tests.packages import table, write
+from driftfield.exchange.tests.spoken import HEAD, MANY, spoken_market, written
 from driftfield.intake.actions import import_folder, undo_batch
-from driftfield.intake.models import Batch
 from driftfield.market.models import Market, Voice
 from driftfield.readings.actions import analyse_all, analyse_market
 from driftfield.readings.models import NicheVoices
@@ -17,46 +15,9 @@ from driftfield.readings.voices import pack, stored_voices, unpack
 
 from .loaded import Loaded
 
-HEAD = "voice_id,kind,text,rating,day,listing_id,niche_id,term,language,helpful"
-MANY = 900
-
-
-def written(seed: int = 7, prefix: str = "b") -> list[tuple]:
-    """Texts about bells: two thirds by listings, one by the niche; a tenth are notes on returns."""
-    bells = made(BELLS, MANY, seed)
-    rows: list[tuple] = []
-    for at, (text, stars, day) in enumerate(zip(bells.texts, bells.rating, bells.day, strict=True)):
-        where = ("l1", "") if at % 3 == 0 else ("l2", "") if at % 3 == 1 else ("", "rf")
-        kind, rated = ("return", "") if at % 10 == 0 else ("review", int(stars))
-        day = date.fromordinal(int(day))
-        rows.append((f"{prefix}{at}", kind, text, rated, day, *where, "", "", ""))
-    return rows
-
-
-def market() -> dict[str, str]:
-    asked = [
-        (f"q{at}", "question", f"{words} {at}?", "", "", "l1", "", "", "", at)
-        for at, words in enumerate(["Is the glaze lead free, batch", "Lead free glaze in lot", "What colour is"])
-    ]  # fmt: skip
-    wished = [
-        (f"w{at}", "comment", f"I wish it had a drain hole, gardener {at}.", "", "", "l2", "", "", "", "")
-        for at in range(3)
-    ]  # fmt: skip
-    notes = [
-        ("n1", "return", "Much smaller than the picture.", "", "", "l1", "", "", "", ""),
-        ("n2", "return", "Came in a different colour.", "", "", "l2", "", "", "", ""),
-        ("g1", "review", "Der Deckel ist gerissen.", 1, "", "l1", "", "", "German", ""),
-        ("k1", "review", "nuqneH qaStaHvIS", 1, "", "l1", "", "", "klingon", ""),
-        ("t1", "comment", "A filter for the moon.", "", "", "", "", "moon filter", "", ""),
-        ("x1", "comment", "About nothing that is known.", "", "", "", "", "", "", ""),
-    ]
-    rows = [*written(), *asked, *wished, *notes]
-    rows.append(("again", "review", f"{rows[0][2].upper()}!!", 1, "", "l1", "", "", "", ""))
-    return supplied_market() | {"voices": table(HEAD, *rows)}
-
 
 class Voices(Loaded):
-    package = staticmethod(market)
+    package = staticmethod(spoken_market)
 
     def voices(self, niche: str = "rf", **more: str) -> dict:
         query = "".join(f"&{name}={value}" for name, value in more.items())
@@ -220,8 +181,9 @@ class Voices(Loaded):
         self.assertEqual(len(named), 1)
         self.assertGreater(named[0]["texts"], lid["texts"])
         self.assertEqual([one["said"] for one in found["pins"]], [said["said"]])
-        undo_batch(Batch.objects.order_by("pk").last())
-        undo_batch(Batch.objects.order_by("pk").first())
+        for _ in range(2):
+            undo_batch(lambda: None)
+        self.assertFalse(NicheVoices.objects.exists())
         self.assertEqual((ThemeDecision.objects.count(), Pin.objects.count()), (1, 1))
 
     def test_a_pin_is_removed(self) -> None:

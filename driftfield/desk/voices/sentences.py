@@ -45,7 +45,9 @@ class Sentences:
         self.waiting = []
 
     def _sentence(self, voice: Voice, at: int, stems: tuple[str, ...]) -> Sentence:
-        said = voice.text[self.whole.begin[at] : self.whole.end[at]].strip()
+        end = int(self.whole.end[at])
+        end += voice.text[end : end + 1] == "?"
+        said = voice.text[self.whole.begin[at] : end].strip()
         listing = voice.listing
         return Sentence(
             voice.voice_id, said, marked_words(said, stems, self.stored.language), voice.kind,

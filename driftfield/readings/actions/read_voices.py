@@ -46,7 +46,7 @@ def read_voices_of(run: Run) -> None:
     market = run.market
     had = {
         (one.niche_id, one.language): one
-        for one in NicheVoices.objects.filter(market_id=market.market_id).defer("tables")
+        for one in NicheVoices.objects.filter(market=market).defer("tables")
     }
     for (niche, language), keys in _about(run).items():
         rows = _rows(keys)
@@ -56,7 +56,7 @@ def read_voices_of(run: Run) -> None:
             continue
         stored, many = _read(rows, language)
         NicheVoices.objects.update_or_create(
-            market_id=market.market_id,
+            market=market,
             niche_id=niche,
             language=language,
             defaults={
