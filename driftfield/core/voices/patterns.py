@@ -54,7 +54,9 @@ class Promise(StrEnum):
 BROKEN = {
     "english": {
         Promise.SIZE: (
-            r"\b(?:smaller|larger|bigger|shorter|longer|narrower|wider|thinner|thicker)\b",
+            r"\b(?:smaller|larger|bigger|shorter|narrower|wider|thinner|thicker)\b",
+            # “No longer needed” and “took longer” are about something else.
+            r"\b(?:is|was|are|were|came|much|far)\s+longer\s+than\b",
             r"\btoo\s+(?:small|big|large|short|long|narrow|wide|thin|thick)\b",
             r"\bwrong\s+size\b",
             r"\bnot\s+the\s+size\b",
@@ -88,7 +90,8 @@ BROKEN = {
     },
     "german": {
         Promise.SIZE: (
-            r"\b(?:kleiner|größer|kürzer|länger|schmaler|breiter|dünner|dicker)\b",
+            r"\b(?:kleiner|größer|kürzer|schmaler|breiter|dünner|dicker)\b",
+            r"\b(?:ist|war|sind|viel)\s+länger\s+als\b",
             r"\bzu\s+(?:klein|groß|kurz|lang|schmal|breit|dünn|dick)\b",
             r"\bfalsche\s+größe\b",
             r"\bpasst\s+nicht\b",

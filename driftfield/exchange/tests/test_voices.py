@@ -118,3 +118,65 @@ class Command(TestCase):
             done = CliRunner().invoke(main, ["voices", str(folder)])
         self.assertEqual((done.exit_code, done.stdout), (0, ""), done.output)
         self.assertIn("0 themes of 2 texts", done.stderr)
+
+    def test_decisions_of_a_file_are_laid_over_the_themes(self) -> None:
+        rows = [json.loads(line) for line in self.run_it("--niche", "rf").stdout.splitlines()]
+        lid = next(row for row in rows if row["tone"] == "complaint" and "lid" in row["theme"])
+        other = next(row for row in rows if row["tone"] == "complaint" and row is not lid)
+        with tempfile.TemporaryDirectory() as holder:
+            path = Path(holder) / "mine.jsonl"
+
+            def decided(*lines: dict) -> Result:
+                path.write_text("\n".join(json.dumps(line) for line in lines), "utf-8")
+                return self.run_it("--niche", "rf", "--decisions", str(path))
+
+            done = decided(
+                {"act": "rename", "theme": lid["theme"], "name": "Frost"},
+                {"act": "merge", "theme": other["theme"], "into": "Frost"},
+                {"act": "own", "name": "mine", "words": ["frost", "cold"], "niche_id": "rf"},
+                {"act": "tone", "theme": "mine", "tone": "complaint"},
+                {"act": "remedy", "theme": "Frost", "text": "Fire it twice"},
+                {"act": "hide", "theme": "mine", "niche_id": "mf"},
+            )
+            self.assertEqual(done.exit_code, 0, done.output)
+            after = {one["theme"]: one for one in map(json.loads, done.stdout.splitlines())}
+            self.assertNotIn(other["theme"], after)
+            self.assertGreater(after["Frost"]["texts"], lid["texts"])
+            self.assertEqual(after["Frost"]["remedy"], "Fire it twice")
+            self.assertEqual(after["mine"]["tone"], "complaint")
+            for why, line in (
+                ("mine.jsonl, line 1: act is rename", {"act": "drop"}),
+                ("mine.jsonl, line 1: merge takes theme, into; into is missing", {"act": "merge", "theme": "x"}),
+                ("line 1: there is no colour", {"act": "hide", "theme": "x", "colour": "red"}),
+                ("line 1: words is a list", {"act": "own", "name": "x", "words": "x"}),
+                ("line 1: “of the” has no word", {"act": "own", "name": "x", "words": ["of the"]}),
+            ):  # fmt: skip
+                with self.subTest(why):
+                    refused = decided(line)
+                    self.assertEqual((refused.exit_code, refused.stdout), (1, ""))
+                    self.assertIn(why, refused.output)
+
+    def test_questions_wishes_and_what_was_not_as_promised(self) -> None:
+        rows = [
+            ("q1", "question", "Is it frost proof?", "", "l1", 3), ("q2", "question", "frost proof or not", "", "l1", 4),
+            ("w1", "review", "I wish it had a spout.", 3, "l1", ""), ("w2", "comment", "A spout would be nice to have", "", "l1", ""),
+            ("r1", "return", "Much too small", "", "l1", ""), ("r2", "return", "No longer needed", "", "l2", ""),
+        ]  # fmt: skip
+        with tempfile.TemporaryDirectory() as holder:
+            voices = table("voice_id,kind,text,rating,listing_id,helpful", *rows)
+            folder = write(Path(holder) / "in", voices=voices)
+
+            def shown(of: str) -> list[dict]:
+                done = CliRunner().invoke(main, ["voices", str(folder), "--of", of])
+                self.assertEqual(done.exit_code, 0, done.output)
+                return [json.loads(line) for line in done.stdout.splitlines()]
+
+            (asked,) = shown("questions")
+            self.assertEqual(
+                (asked["name"], asked["texts"], asked["helpful"]), ("frost proof", 2, 7)
+            )
+            (wish,) = shown("wishes")
+            self.assertEqual((wish["name"], wish["texts"], wish["helpful"]), ("spout", 2, None))
+            (broken,) = shown("returns")
+            self.assertEqual((broken["promise"], broken["notes"], broken["of"]), ("size", 1, 2))
+            self.assertTrue(broken["low"] < 0.5 < broken["high"])

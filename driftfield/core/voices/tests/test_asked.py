@@ -88,6 +88,7 @@ class Promises(TestCase):
             ("english", "Plastic instead of steel", Promise.MATERIAL),
             ("english", "not as described", Promise.PICTURE),
             ("english", "changed my mind", None),
+            ("english", "no longer needed, delivery took longer than said", None),
             ("english", "Good size, lovely colour", None),
             ("german", "viel zu klein", Promise.SIZE),
             ("german", "Sieht anders aus als abgebildet", Promise.PICTURE),
