@@ -20,6 +20,7 @@ from .completeness import last_complete
 from .listing_data import history_of, listings_of, own_sales_of
 from .matrices import Curves, complete_until, curves_of, encode, numbers_of
 from .reader import Package
+from .voice_groups import said_reader
 
 T = TypeVar("T")
 LONE_MARKET = "market"  # Id of the market where a package names none.
@@ -270,6 +271,8 @@ def _parts(
             tree=tree,
         ).upto(end)
         terms = [curves.subjects[i] for i in rows.tolist()]
+        own = [] if whose is None else whose["listing_id"].to_list()
+        data = replace(data, voices=said_reader(package, data, terms, own, as_of))
         niche_names = [names[n] for n in niches]
         currency = currencies.get(market_id, "")
         out.append(MarketInput(market_id, niche_names, terms, data, currency, whose))

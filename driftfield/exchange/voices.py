@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import date
 from typing import Any
 
 import numpy as np
@@ -17,24 +16,21 @@ from driftfield.core.voices import (
     COMPLAINT,
     PRAISE,
     Corpus,
+    Promise,
     ReadTexts,
     Theme,
+    WholeTexts,
     apply_decisions,
-    broken_promises,
-    copies_of,
     gather,
     plain_words,
-    questions,
-    read_corpus,
-    read_texts,
     sentences_of,
     themes_of,
     wish_stems,
-    wishes,
 )  # fmt: skip
 
 from .package import Package
 from .theme_lines import ThemeLine, decided
+from .voice_groups import about_niches, read_group
 
 COLUMNS = (
     "niche_id", "language", "theme", "tone", "texts", "of", "share", "low", "high", "stars", "late", "early",
@@ -53,7 +49,6 @@ PROMISE_COLUMNS = (
     "listings",
     "sentences",
 )
-WHOLE = ""  # Texts about no niche that is known.
 TELLING = 5  # Sentences of a theme that are written out.
 GROWN = {1: "more", -1: "less", 0: ""}
 TONES = {COMPLAINT: "complaint", PRAISE: "praise", 0: "either"}
@@ -89,11 +84,7 @@ def find_voices(
     frame = package.frames.get("voices")
     if frame is None:
         raise CoreError("There are no texts: give a voices table with voice_id, kind and text.")
-    wanted = {"questions": None, "wishes": None, "returns": ["return"]}
-    kinds = wanted.get(of, ["review", "return", "comment"])
-    texts = _told(
-        frame if kinds is None else frame.filter(pl.col("kind").is_in(kinds)), package, language
-    )
+    texts = about_niches(frame, *_niches_of(package), language)
     spoken = texts["language"].unique().to_list()
     unknown = [one for one in spoken if one not in LANGUAGES]
     if unknown:
@@ -104,37 +95,16 @@ def find_voices(
         texts = texts.filter(pl.col("niche") == niche)
         if not texts.height:
             raise CoreError(f"No text is about a niche “{niche}”.")
-    groups = [
-        group.filter(pl.Series(copies_of(group["plain"].to_list()) < 0))
-        for group in texts.partition_by("niche", "language", maintain_order=True)
-    ]
+    groups = texts.partition_by("niche", "language", maintain_order=True)
     rows: list[dict[str, Any]] = []
+    read = copies = 0
     for group in sorted(groups, key=lambda one: (-one.height, str(one["niche"][0]))):
-        rows += _records(group, of, decisions)
-    read = sum(group.height for group in groups)
-    return Found(rows, read, texts.height - read)
-
-
-def _told(frame: pl.DataFrame, package: Package, language: str) -> pl.DataFrame:
-    """The texts with every column there is to know, the niche each is about, and their bare words."""
-    for name, kind in (("rating", pl.Float64), ("day", pl.Date), ("listing_id", pl.String),
-                       ("niche_id", pl.String), ("term", pl.String), ("language", pl.String),
-                       ("helpful", pl.Float64)):  # fmt: skip
-        if name not in frame.columns:
-            frame = frame.with_columns(pl.lit(None, kind).alias(name))
-    by_listing, by_term = _niches_of(package)
-    niche = pl.coalesce(
-        pl.col("niche_id"),
-        pl.col("listing_id").replace_strict(by_listing, default=None, return_dtype=pl.String),
-        pl.col("term").replace_strict(by_term, default=None, return_dtype=pl.String),
-        pl.lit(WHOLE),
-    )
-    plain = pl.col("text").map_elements(plain_words, return_dtype=pl.String)
-    return frame.with_columns(
-        niche.alias("niche"),
-        plain.alias("plain"),
-        pl.col("language").fill_null(language).str.to_lowercase(),
-    )
+        whole = read_group(group)
+        kept = group[whole.kept.tolist()]
+        rows += _records(kept, whole, of, decisions)
+        read += kept.height
+        copies += group.height - kept.height
+    return Found(rows, read, copies)
 
 
 def _niches_of(package: Package) -> tuple[dict[str, str], dict[str, str]]:
@@ -157,52 +127,46 @@ def _niches_of(package: Package) -> tuple[dict[str, str], dict[str, str]]:
     return dict(most.select("listing_id", "niche_id").iter_rows()), by_term
 
 
-def _records(group: pl.DataFrame, of: str, decisions: Sequence[ThemeLine]) -> list[dict[str, Any]]:
+def _records(
+    kept: pl.DataFrame, whole: WholeTexts, of: str, decisions: Sequence[ThemeLine]
+) -> list[dict[str, Any]]:
+    head = {"niche_id": kept["niche"][0] or None, "language": kept["language"][0]}
     if of == "themes":
-        return _theme_records(group, decisions)
-    head = {"niche_id": group["niche"][0] or None, "language": group["language"][0]}
-    if of == "returns":
-        return [{**head, **row} for row in _promise_records(group)]
-    return [{**head, **row} for row in _asked_records(group, of)]
+        found = _theme_records(kept, whole, decisions)
+    elif of == "returns":
+        found = _promise_records(kept, whole)
+    else:
+        found = _asked_records(kept, whole, of)
+    return [{**head, **row} for row in found]
 
 
-def _theme_records(group: pl.DataFrame, decisions: Sequence[ThemeLine]) -> list[dict[str, Any]]:
-    texts, language = group["text"].to_list(), group["language"][0]
-    ordinal = date(1970, 1, 1).toordinal()
-    day = group["day"].cast(pl.Date).cast(pl.Int32).cast(pl.Float64).fill_null(np.nan).to_numpy()
-    returned = group["kind"].to_numpy() == "return"
-    read = read_texts(
-        texts,
-        rating=group["rating"].cast(pl.Float64).fill_null(np.nan).to_numpy(),
-        lean=np.where(returned, COMPLAINT, 0),
-        day=day + ordinal,
-        language=language,
-    )
-    own = [one for one in decisions if one.about(group["niche"][0], language)]
+def _theme_records(
+    kept: pl.DataFrame, whole: WholeTexts, decisions: Sequence[ThemeLine]
+) -> list[dict[str, Any]]:
+    read, texts, language = whole.read, kept["text"].to_list(), kept["language"][0]
+    own = [one for one in decisions if one.about(kept["niche"][0], language)]
     applied = apply_decisions(read, decided(own, read, language), language)
-    listings = group["listing_id"].to_list()
-    return [
-        {
-            **_record(theme, read, texts, listings, group),
-            "notes": int(returned[theme.texts].sum()),
-            "returned": _known(returned[theme.texts].sum() / returned.sum()) if returned.any() else None,
-            "remedy": applied.remedies.get(theme.id),
-        }
-        for theme in themes_of(read, applied.sides)
-        if theme.id not in applied.hidden
-    ]  # fmt: skip
+    listings, notes = kept["listing_id"].to_list(), len(whole.notes)
+    rows = []
+    for theme in themes_of(read, applied.sides):
+        if theme.id not in applied.hidden:
+            noted = int(np.isin(whole.notes, theme.texts).sum())
+            rows.append(
+                {
+                    **_record(theme, read, texts, listings),
+                    "notes": noted,
+                    "returned": _known(noted / notes) if notes else None,
+                    "remedy": applied.remedies.get(theme.id),
+                }
+            )
+    return rows
 
 
-def _asked_records(group: pl.DataFrame, of: str) -> list[dict[str, Any]]:
-    texts, language = group["text"].to_list(), group["language"][0]
-    corpus = read_corpus(texts, language)
-    wishing = wishes(corpus, texts, language)
-    rows, without = wishing, wish_stems(language)
-    if of == "questions":
-        asking = questions(corpus, texts, group["kind"].to_numpy() == "question")
-        rows, without = np.setdiff1d(asking, wishing), set()
-    helpful = group["helpful"].cast(pl.Float64).fill_null(np.nan).to_numpy()
-    said = sentences_of(corpus, texts)
+def _asked_records(kept: pl.DataFrame, whole: WholeTexts, of: str) -> list[dict[str, Any]]:
+    corpus, said = whole.all, sentences_of(whole.all, kept["text"].to_list())
+    rows = np.flatnonzero(whole.wishes if of == "wishes" else whole.asks)
+    without = wish_stems(kept["language"][0]) if of == "wishes" else ()
+    helpful = kept["helpful"].cast(pl.Float64).fill_null(np.nan).to_numpy()
     return [
         {
             "name": one.name, "texts": len(one.texts), "helpful": _known(one.helpful),
@@ -212,24 +176,23 @@ def _asked_records(group: pl.DataFrame, of: str) -> list[dict[str, Any]]:
     ]  # fmt: skip
 
 
-def _promise_records(group: pl.DataFrame) -> list[dict[str, Any]]:
-    texts, language = group["text"].to_list(), group["language"][0]
-    corpus = read_corpus(texts, language)
-    said = sentences_of(corpus, texts)
-    rows = []
-    for promise, found in broken_promises(said, language).items():
+def _promise_records(kept: pl.DataFrame, whole: WholeTexts) -> list[dict[str, Any]]:
+    corpus, said = whole.read.corpus, sentences_of(whole.read.corpus, kept["text"].to_list())
+    many, rows = len(whole.notes), []
+    for bit, promise in enumerate(Promise):
+        found = np.flatnonzero((whole.broken >> bit) & 1)
         own = np.unique(corpus.text[found])
-        low, high = wilson(np.array([float(len(own))]), np.array([float(len(texts))]), 0.9)
-        listings = {one for one in group["listing_id"][own.tolist()].to_list() if one is not None}
-        if own.size:
-            rows.append(
-                {
-                    "promise": promise.value, "notes": len(own), "of": len(texts),
-                    "share": _known(len(own) / len(texts)), "low": _known(float(low[0])),
-                    "high": _known(float(high[0])), "listings": len(listings),
-                    "sentences": list(dict.fromkeys(said[at] for at in found.tolist()))[:TELLING],
-                }
-            )  # fmt: skip
+        if not own.size:
+            continue
+        low, high = wilson(np.array([float(len(own))]), np.array([float(many)]), 0.9)
+        listings = {one for one in kept["listing_id"][own.tolist()].to_list() if one is not None}
+        rows.append(
+            {
+                "promise": promise.value, "notes": len(own), "of": many, "share": _known(len(own) / many),
+                "low": _known(float(low[0])), "high": _known(float(high[0])), "listings": len(listings),
+                "sentences": list(dict.fromkeys(said[at] for at in found.tolist()))[:TELLING],
+            }
+        )  # fmt: skip
     return sorted(rows, key=lambda row: (-row["notes"], row["promise"]))
 
 
@@ -238,13 +201,11 @@ def _record(
     read: ReadTexts,
     texts: Sequence[str],
     listings: Sequence[str | None],
-    group: pl.DataFrame,
 ) -> dict[str, Any]:
     about = Counter(own for at in theme.texts.tolist() if (own := listings[at]) is not None)
     often = sorted(about, key=lambda one: (-about[one], one))
     return {
-        "niche_id": group["niche"][0] or None, "language": group["language"][0], "theme": theme.name,
-        "tone": TONES[theme.tone], "texts": len(theme.texts), "of": len(texts),
+        "theme": theme.name, "tone": TONES[theme.tone], "texts": len(theme.texts), "of": read.corpus.texts,
         "share": _known(theme.share), "low": _known(theme.low), "high": _known(theme.high),
         "stars": _known(theme.effect), "late": _known(theme.late), "early": _known(theme.early),
         "grown": GROWN[theme.grown], "listings": len(often), "most_of": often[:TELLING],

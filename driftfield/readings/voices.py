@@ -9,13 +9,12 @@ from functools import lru_cache
 import numpy as np
 import polars as pl
 
-from driftfield.core.base import Bools, Floats, Ints
-from driftfield.core.voices import Corpus, ReadTexts, Tone, Topics, bare_of, joined
+from driftfield.core.base import Floats, Ints
+from driftfield.core.voices import Corpus, ReadTexts, Tone, Topics, WholeTexts, bare_of
 
 from .models import NicheVoices
 
 KEPT = 4  # Niches whose texts are kept in memory, up to some megabytes each.
-REVIEW, RETURN, COMMENT, QUESTION = KINDS = ("review", "return", "comment", "question")
 _HEAD = 4  # Bytes that say how long a table is.
 _WHOLE = (
     "token",
@@ -34,34 +33,21 @@ _WHOLE = (
 class StoredVoices:
     """Texts about a niche in one language.
 
-    read: all but the questions, themes are counted in it. asked: the questions; nothing of their topics or
-    tone is told. keys, listings, kinds: (texts,) the voice of each text, its listing (−1 for none) and its
-    kind by its place in KINDS, those of ``read`` first and then those of ``asked``. helpful: (texts,), NaN for
-    unknown. broken: (sentences,) which promises a sentence of a note on a return says were not kept, a bit each
-    in the order of Promise. asks, wishes: which sentences ask and which wish, (sentences,) in the same order.
+    whole: what they say. keys, listings: (texts,) the voice of each text and its listing, −1 for none. helpful:
+    (texts,), NaN for unknown.
     """
 
     language: str
     copies: int
-    read: ReadTexts
-    asked: Corpus
+    whole: WholeTexts
     keys: Ints
     listings: Ints
-    kinds: Ints
     helpful: Floats
-    broken: Ints
-    asks: Bools
-    wishes: Bools
 
     @property
-    def whole(self) -> Corpus:
-        """All texts together, in the order of ``keys``."""
-        return joined(self.read.corpus, self.asked)
-
-    @property
-    def told(self) -> int:
-        """How many texts are no questions; they come first."""
-        return self.read.corpus.texts
+    def read(self) -> ReadTexts:
+        """All but the questions."""
+        return self.whole.read
 
 
 def voices_of(market_id: str, niche_id: str) -> list[tuple[str, int, bool]]:
@@ -97,7 +83,8 @@ def pack(voices: StoredVoices) -> bytes:
     """Everything in four tables, one behind the other, each an Arrow IPC stream after its length."""
     read, corpus = voices.read, voices.read.corpus
     topic = read.topics.stem[read.topics.bare] if len(corpus.stems) else np.zeros(0, dtype=np.int64)
-    asked = voices.asked
+    whole = voices.whole
+    asked = whole.asked
     none = np.full(len(asked.stems), -1)
     blank = np.full(len(asked.text), 0.0)
     tables = [
@@ -123,16 +110,16 @@ def pack(voices: StoredVoices) -> bytes:
                 "of": np.concatenate([read.topics.of, blank - 1]).astype(np.int32),
                 "strength": np.concatenate([read.topics.strength, blank]).astype(np.float32),
                 "tone": np.concatenate([read.tone.of, blank]).astype(np.int8),
-                "asks": voices.asks,
-                "wishes": voices.wishes,
-                "broken": voices.broken.astype(np.int8),
+                "asks": whole.asks,
+                "wishes": whole.wishes,
+                "broken": whole.broken.astype(np.int8),
             }
         ),
         pl.DataFrame(
             {
                 "key": voices.keys,
                 "listing": voices.listings,
-                "kind": voices.kinds.astype(np.int8),
+                "kind": whole.kinds.astype(np.int8),
                 "helpful": voices.helpful.astype(np.float32),
                 "rating": _filled(read.rating, len(voices.keys)).astype(np.float32),
                 "day": _filled(read.day, len(voices.keys)).astype(np.float32),
@@ -214,8 +201,11 @@ def unpack(language: str, copies: int, packed: bytes) -> StoredVoices:
         every["rating"][:own_texts].astype(float),
         every["day"][:own_texts].astype(float),
     )  # fmt: skip
+    own = WholeTexts(
+        np.arange(len(texts)), read, corpus(False), whole["kind"], every["asks"], every["wishes"],
+        whole["broken"],
+    )  # fmt: skip
     return StoredVoices(
-        language, copies, read, corpus(False), every["key"].astype(np.int64),
-        every["listing"].astype(np.int64), whole["kind"], every["helpful"].astype(float),
-        whole["broken"], every["asks"], every["wishes"],
+        language, copies, own, every["key"].astype(np.int64), every["listing"].astype(np.int64),
+        every["helpful"].astype(float),
     )  # fmt: skip

@@ -10,7 +10,7 @@ from driftfield.market.models import Category, Listing, Market, Niche, Term
 from driftfield.readings.columns import columns_of
 
 # Addresses of one niche, with what they take besides it.
-OF_NICHE = ("niche", "family", "terms", "listings", "demand", "curves", "holders", "terms-detail", "terms-file", "feedback", "costs", "coverage", "listing-words", "leads")  # fmt: skip
+OF_NICHE = ("niche", "family", "terms", "listings", "demand", "curves", "holders", "terms-detail", "terms-file", "feedback", "costs", "coverage", "listing-words", "leads", "voices")  # fmt: skip
 # Addresses that are asked once a market, with the queries tried on them.
 OF_MARKET: dict[str, tuple[str, ...]] = {
     "ledger": (
@@ -92,6 +92,7 @@ WRITES = {
     "shortlist-order", "planning", "language", "analyse", "niche-settings", "propose-niches",
     "take-over-niches", "make-niche", "rename-niche", "merge-niches", "move-terms", "undo-niches",
     "word-list-total", "word-list-drop", "matches", "matches-undo",
+    "theme-decisions", "undo-theme", "pins", "unpin",
 }  # fmt: skip
 
 
@@ -113,6 +114,7 @@ def unnamed() -> set[str]:
         "distribution",
         "listing-history",
         "destinations",
+        "voice-sentences",
         "word-list",
         "word-list-file",
         "chosen-family",
@@ -186,6 +188,8 @@ def addresses(*, brief: bool = False, forms: bool = True) -> Iterator[str]:
                 yield f"{route[name]}?{urlencode(of_niche)}"
             yield f"{route['curves']}?{urlencode({**of_niche, 'season': 'out'})}"
             yield f"{route['across']}?{urlencode({**own, 'row': niche.niche_id})}"
+            theme = urlencode({**of_niche, "theme": "complaint/crack+lid"})
+            yield f"{route['voice-sentences']}?{theme}"
             for listing in listings:
                 yield f"{route['listing-history']}?{urlencode({**of_niche, 'listing': listing})}"
             for term in Term.objects.filter(niche=niche).values_list("term", flat=True)[:2]:

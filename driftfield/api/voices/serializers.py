@@ -7,9 +7,8 @@ from typing import Any
 from rest_framework import serializers
 
 from driftfield.api.fields import Text, Whole
-from driftfield.core.voices import Act, Promise
+from driftfield.core.voices import KINDS, Act, Promise
 from driftfield.desk.voices import TONES
-from driftfield.readings.voices import KINDS
 
 
 def _number(**options: Any) -> serializers.FloatField:

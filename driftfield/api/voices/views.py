@@ -78,7 +78,7 @@ class SentencesView(APIView):
 
 
 class ThemeDecisions(APIView):
-    """Decide on a theme, and undo that."""
+    """Decide on a theme."""
 
     @extend_schema(
         operation_id="decide_theme",
@@ -96,19 +96,23 @@ class ThemeDecisions(APIView):
         made = decide_theme(reading, language, ThemeAct(Act(wanted.pop("act")), **wanted))
         return Response(s.ThemeActMade(made).data, status=201)
 
+
+class UndoTheme(APIView):
+    """Undo a decision on a theme."""
+
     @extend_schema(
         operation_id="undo_theme",
         request=s.KeyRequest,
         responses={200: s.ThemeActMade, **_PROBLEMS},
     )
-    def patch(self, request: Request) -> Response:
+    def post(self, request: Request) -> Response:
         asked = s.KeyRequest(data=request.data)
         asked.is_valid(raise_exception=True)
         return Response(s.ThemeActMade(undo_theme(asked.validated_data["key"])).data)
 
 
 class Pins(APIView):
-    """Keep a sentence with a niche's note, and remove it."""
+    """Keep a sentence with a niche's note."""
 
     @extend_schema(
         operation_id="pin",
@@ -123,12 +127,16 @@ class Pins(APIView):
         made = pin(reading, wanted["voice_id"], wanted["said"], wanted["theme"])
         return Response(s.PinnedSentence(made).data, status=201)
 
+
+class Unpin(APIView):
+    """Remove a pinned sentence."""
+
     @extend_schema(
         operation_id="unpin",
         request=s.KeyRequest,
         responses={200: s.PinnedSentence, **_PROBLEMS},
     )
-    def patch(self, request: Request) -> Response:
+    def post(self, request: Request) -> Response:
         asked = s.KeyRequest(data=request.data)
         asked.is_valid(raise_exception=True)
         return Response(s.PinnedSentence(unpin(asked.validated_data["key"])).data)

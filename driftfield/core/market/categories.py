@@ -18,9 +18,10 @@ from driftfield.core.supply import (
     Held,
     Judged,
     Listings,
-    Members,
     competition_of_groups,
     concentrate,
+    home_subjects,
+    main_pairs,
     read_holdings,
     rolled_up,
 )
@@ -108,11 +109,7 @@ def listing_categories(niches: Workings) -> Ints:
 
 def main_niches(niches: Workings) -> Ints:
     """The niche that brings most of each listing's clicks, (listings,), −1 for none."""
-    members = niches.supply.clicked
-    first = _main_pairs(members)
-    niche = np.full(len(_listings(niches.data)), -1, dtype=np.int64)
-    niche[members.listing[first]] = members.subject[first]
-    return niche
+    return home_subjects(niches.supply.clicked, len(_listings(niches.data)))
 
 
 def _listings(data: MarketData) -> Listings:
@@ -120,14 +117,6 @@ def _listings(data: MarketData) -> Listings:
         return data.listings
     seen = data.observed
     return Listings.unknown(0 if seen is None else int(seen.listing.max(initial=-1)) + 1)
-
-
-def _main_pairs(members: Members) -> Ints:
-    """Of each listing the pair with the niche that brings most of its clicks."""
-    order = np.lexsort((members.subject, -members.portion, members.listing))
-    first = np.ones(len(order), dtype=bool)
-    first[1:] = np.diff(members.listing[order]) != 0
-    return order[first]
 
 
 def _placed(place: Ints, categories: Ints) -> Ints:
@@ -226,7 +215,7 @@ def launch_verdicts(of_niches: Competition, listings: int) -> tuple[Floats, Ints
     amount, verdict = np.full(listings, np.nan), np.full(listings, -1, dtype=np.int64)
     found = of_niches.judged
     if found is not None:
-        first = _main_pairs(of_niches.clicked)
+        first = main_pairs(of_niches.clicked)
         page = of_niches.clicked.listing[first]
         amount[page] = found.amount[first]
         verdict[page] = np.where(found.judged[first], found.won[first], -1)

@@ -20,6 +20,7 @@ from driftfield.core.curves import (
 from driftfield.core.supply import Clicks, Listings
 
 from .kinds import NICHE, TERM, Kind
+from .said import SaidReader
 from .tree import CategoryTree
 
 
@@ -38,7 +39,7 @@ class MarketData:
     category: (subjects,) place of each one's category in ``tree``, −1 for none; both None where not known.
     interest: relative curves beside the counts. prior: a season that noisy subjects lean on; None
     where they are to borrow from their category. niche: of terms and listings, (subjects,) index of each
-    one's, −1 for none.
+    one's, −1 for none. voices: who has the texts of buyers about niches, None where there are none.
     """
 
     timeline: Timeline
@@ -59,6 +60,7 @@ class MarketData:
     kind: Kind = NICHE
     prior: Prior | None = None
     niche: Ints | None = None
+    voices: SaidReader | None = None
 
     def of_terms(self, terms: Sequence[str], seasons: Floats) -> MarketData:
         """The same market with every term a subject of its own.
@@ -70,7 +72,8 @@ class MarketData:
         owner = self.term_subject
         variance = np.where(np.isnan(seasons[:, 0]), np.nan, LEAST_SPREAD**2)
         return replace(
-            self, kind=TERM, subjects=list(terms), term_subject=np.arange(len(owner)), interest=None,
+            self, kind=TERM, subjects=list(terms), term_subject=np.arange(len(owner)),
+            interest=None, voices=None,
             category=None if self.category is None else self.category[owner],
             prior=Prior(seasons[owner], variance[owner]) if self.counts else None, niche=owner,
         )  # fmt: skip

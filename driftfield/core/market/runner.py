@@ -29,7 +29,7 @@ from driftfield.core.curves import (
     sum_by_group,
 )
 from driftfield.core.ranking import DEFAULT_LENS, Lens, normalise, rank_bands, rank_niches
-from driftfield.core.supply import Competition, read_competition
+from driftfield.core.supply import Competition, home_subjects, read_competition
 
 from .data import MarketData
 from .figures import figures_of
@@ -38,6 +38,7 @@ from .kinds import TERM
 from .phrases import likely_misspelt
 from .planning import plan_subjects
 from .reader import DemandReader
+from .said import LEADERS
 from .workings import MarkedShares, Rule, Workings
 
 
@@ -100,6 +101,12 @@ def run_market(
     work.lens, work.rules = lens, rules
     work.agreement = _agreement(data, settings)
     work.misspelt = _misspelt(data, reader.searches)
+    if data.voices is not None:
+        clicked = supply.clicked
+        subject, pair = clicked.foremost(LEADERS)
+        ends = np.searchsorted(subject, np.arange(1, work.count))
+        home = home_subjects(clicked, int(clicked.listing.max(initial=-1)) + 1)
+        work.said = data.voices(home, np.split(clicked.listing[pair], ends))
     compute_stage(work, Stage.READ)
     work.normalised = normalise(work.figures, population)
     work.ranking = rank_niches(work.normalised, lens)

@@ -26,6 +26,7 @@ from driftfield.core.supply import (
 )
 
 from .data import MarketData
+from .said import Said
 from .tree import CategoryTree
 
 
@@ -113,7 +114,7 @@ class Workings:
     the two windows a year apart and not in the other. agreement: of counts with relative curves.
     misspelt: of terms, the place of the one that each is likely a mistyping of, −1 for none; None for other
     kinds. category: of categories; listing: of listings; holder: of brands and sellers. holdings: what lies in
-    each category, brand or seller. rules: the signals to raise.
+    each category, brand or seller. said: what is known of what buyers write. rules: the signals to raise.
     """
 
     data: MarketData
@@ -138,6 +139,7 @@ class Workings:
     listing: ListingWorkings | None = None
     holder: HolderWorkings | None = None
     holdings: Holdings | None = None
+    said: Said | None = None
     rules: Sequence[Rule] = ()
     normalised: Normalised | None = None
     ranking: Ranking | None = None

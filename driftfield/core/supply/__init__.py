@@ -35,7 +35,16 @@ from .listings import (
     window_mean,
     window_sum,
 )
-from .members import CLICK_WINDOWS, Clicks, Members, part_weights, read_members, rolled_up
+from .members import (
+    CLICK_WINDOWS,
+    Clicks,
+    Members,
+    home_subjects,
+    main_pairs,
+    part_weights,
+    read_members,
+    rolled_up,
+)
 from .overview import (
     Holders,
     PriceSpread,
@@ -130,11 +139,13 @@ __all__ = [
     "goods_of_brands",
     "goods_of_sellers",
     "holders",
+    "home_subjects",
     "judge_launches",
     "lead_holders",
     "led_share",
     "lorenz",
     "lorenz_points",
+    "main_pairs",
     "of_time",
     "part_weights",
     "price_moves",

@@ -369,3 +369,19 @@ def _mean_rows(rows: Floats, weight: Floats, groups: Groups) -> Floats:
     known = total > 0
     sums = groups.sum_rows(np.nan_to_num(rows), heavy)
     return np.where(known[:, None], sums / np.where(known, total, 1)[:, None], np.nan)
+
+
+def main_pairs(members: Members) -> Ints:
+    """Of each listing the pair with the subject that brings most of its clicks, (listings that have any,)."""
+    order = np.lexsort((members.subject, -members.portion, members.listing))
+    first = np.ones(len(order), dtype=bool)
+    first[1:] = np.diff(members.listing[order]) != 0
+    return order[first]
+
+
+def home_subjects(members: Members, listings: int) -> Ints:
+    """The subject that brings most of each listing's clicks, (listings,), −1 for none."""
+    first = main_pairs(members)
+    home = np.full(listings, -1, dtype=np.int64)
+    home[members.listing[first]] = members.subject[first]
+    return home

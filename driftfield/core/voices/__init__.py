@@ -25,16 +25,23 @@ from .decided import (
 )
 from .patterns import PROMISED_BY, Promise
 from .scrub import BLANK, scrubbed
+from .summary import Summary, said_of, summarise
 from .themes import ReadTexts, Side, Theme, Voices, read_texts, read_voices, sides_of, themes_of
 from .tone import COMPLAINT, NEITHER, PRAISE, Tone, tone_of
 from .topics import Topics, bare_of, read_topics
+from .whole import COMMENT, KINDS, QUESTION, RETURN, REVIEW, WholeTexts, read_whole
 
 __all__ = [
     "BLANK",
+    "COMMENT",
     "COMPLAINT",
+    "KINDS",
     "NEITHER",
     "PRAISE",
     "PROMISED_BY",
+    "QUESTION",
+    "RETURN",
+    "REVIEW",
     "Act",
     "Applied",
     "Asked",
@@ -46,10 +53,12 @@ __all__ = [
     "Promise",
     "ReadTexts",
     "Side",
+    "Summary",
     "Theme",
     "Tone",
     "Topics",
     "Voices",
+    "WholeTexts",
     "apply_decisions",
     "bare_of",
     "broken_promises",
@@ -68,12 +77,15 @@ __all__ = [
     "read_texts",
     "read_topics",
     "read_voices",
+    "read_whole",
+    "said_of",
     "scrubbed",
     "sentences_of",
     "sentences_with",
     "shingles",
     "sides_of",
     "stems_of",
+    "summarise",
     "themes_of",
     "tone_of",
     "wish_stems",

@@ -18,7 +18,7 @@ class Sentences:
     """Sentences of stored texts with all that is told of them; their texts are asked for in one go."""
 
     def __init__(self, stored: StoredVoices, pins: Sequence[Pin]) -> None:
-        self.stored, self.whole = stored, stored.whole
+        self.stored, self.whole = stored, stored.whole.all
         self.pinned = {(one.voice_id, one.said): one.pk for one in pins}
         self.waiting: list[tuple[list[Sentence], Sequence[int], tuple[str, ...]]] = []
 

@@ -11,6 +11,7 @@ import numpy as np
 from driftfield.core.base import Bools, Ints, wilson
 from driftfield.core.market import NICHE
 from driftfield.core.voices import (
+    KINDS,
     PROMISED_BY,
     Promise,
     Theme,
@@ -24,7 +25,7 @@ from driftfield.market.models import Listing
 from driftfield.readings.niche_data import load_niche_data
 from driftfield.readings.plain import plain
 from driftfield.readings.reading import Reading
-from driftfield.readings.voices import KINDS, RETURN, voices_of
+from driftfield.readings.voices import voices_of
 
 from .laid import Laid, lay, own_id
 from .sentences import Sentences
@@ -77,28 +78,28 @@ class _Telling:
         self.leaders = (
             [] if loaded is None else [loaded.keys[at] for at in loaded.clicked[:LEADERS]]
         )
-        about = stored.listings[: stored.told]
+        about = stored.listings[: stored.whole.told]
         self.known = np.unique(
             np.concatenate([about[about >= 0], np.array(self.leaders, np.int64)])
         )
         place = {int(key): at for at, key in enumerate(self.known)}
         self.group = np.array([place.get(int(key), -1) for key in about], dtype=np.int64)
         self.leading = np.array([place[key] for key in self.leaders], dtype=np.int64)
-        self.notes = np.flatnonzero(stored.kinds[: stored.told] == KINDS.index(RETURN))
+        self.notes = stored.whole.notes
         self.sentences = Sentences(stored, pins)
 
     def all(self) -> NicheThemes:
-        laid, stored, read = self.laid, self.stored, self.read
+        laid, stored, read, whole = self.laid, self.stored, self.read, self.stored.whole
         day = read.day[~np.isnan(read.day)]
         about = np.bincount(self.group[self.group >= 0], minlength=len(self.known))
-        kinds = np.bincount(stored.kinds, minlength=len(KINDS))
+        kinds = np.bincount(whole.kinds, minlength=len(KINDS))
         themes = [self.theme(one) for one in laid.themes if len(one.texts) or not one.found]
-        questions = self.asked(stored.asks)
-        wishes = self.asked(stored.wishes, wish_stems(stored.language))
+        questions = self.asked(whole.asks)
+        wishes = self.asked(whole.wishes, wish_stems(stored.language))
         promises = self.promises()
         self.sentences.fill()
         return NicheThemes(
-            self.languages, stored.language, stored.told, stored.copies,
+            self.languages, stored.language, whole.told, stored.copies,
             dict(zip(KINDS, kinds.tolist(), strict=True)),
             date.fromordinal(int(day.min())) if day.size else None,
             date.fromordinal(int(day.max())) if day.size else None,
@@ -192,7 +193,7 @@ class _Telling:
     def promises(self) -> list[BrokenPromise]:
         stored, made = self.stored, []
         for bit, promise in enumerate(Promise):
-            rows = np.flatnonzero((stored.broken >> bit) & 1)
+            rows = np.flatnonzero((stored.whole.broken >> bit) & 1)
             texts = np.unique(self.read.corpus.text[rows])
             if not texts.size:
                 continue

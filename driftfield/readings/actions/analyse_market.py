@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import date
 
 import numpy as np
@@ -63,7 +63,7 @@ from .category_columns import curve_columns, listing_columns
 from .holder_columns import holder_columns
 from .overrule import apply_overrules
 from .plan_market import plan_run
-from .read_voices import read_voices_of
+from .read_voices import VoicesReader
 
 Progress = Callable[[int, int], None]
 # Of more niches finding families would cost as much as reading them; bin/driftfield families takes any number.
@@ -133,8 +133,9 @@ def analyse_market(
         if progress:
             progress(before + done, whole)
 
+    voices = VoicesReader(market)
     for part in parts:
-        data = part.data
+        data = replace(part.data, voices=voices.of(part))
         end, note = last_complete(data.searches, data.timeline, as_of, market.complete_until)
         niches = run_market(
             data, settings, rules=SIGNALS, as_of=end, planning=planning, progress=told
@@ -142,7 +143,7 @@ def analyse_market(
         found[NICHE].add({**_columns(niches, part), **_families(niches, part, chosen.language)})
         before += len(part.niches)
         # A term that is too noisy to show a season leans on its niche's.
-        own = data.of_terms(part.term_names, niches.figures["season_profile"])
+        own = part.data.of_terms(part.term_names, niches.figures["season_profile"])
         terms = run_market(
             own, settings, rules=SIGNALS, as_of=end, planning=planning, progress=told
         )
@@ -166,6 +167,7 @@ def analyse_market(
         notes.append(
             f"The planning date {planning} lies too far from these figures; dates are planned from their end."
         )
+    voices.finish()
     with transaction.atomic():
         run, _ = Run.objects.update_or_create(
             market=market,
@@ -187,7 +189,6 @@ def analyse_market(
         apply_overrules(run)
         # Another day or lead time may have been chosen meanwhile.
         plan_run(run)
-    read_voices_of(run)
     return run
 
 

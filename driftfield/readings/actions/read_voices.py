@@ -11,52 +11,87 @@ import numpy as np
 from django.db.models import F
 
 from driftfield.core.base import Floats, Ints
-from driftfield.core.market import LISTING
+from driftfield.core.market.said import Said, SaidReader
 from driftfield.core.market.words import LANGUAGES
-from driftfield.core.voices import (
-    COMPLAINT,
-    broken_promises,
-    copies_of,
-    joined,
-    plain_words,
-    questions,
-    read_corpus,
-    read_texts,
-    sentences_of,
-    wishes,
-)  # fmt: skip
+from driftfield.core.voices import Summary, read_whole, said_of, summarise
 from driftfield.market.models import Market, Niche, Term, Voice
 from driftfield.market.own_niches import slices
 from driftfield.readings.chosen import chosen_for
+from driftfield.readings.load import Part
 from driftfield.readings.method import method_digest
-from driftfield.readings.models import NicheVoices, Run
-from driftfield.readings.store import KEYS, OWN, read_column
-from driftfield.readings.voices import KINDS, QUESTION, RETURN, StoredVoices, pack
+from driftfield.readings.models import NicheVoices
+from driftfield.readings.voices import StoredVoices, pack, unpack
 
 _FIELDS = ("pk", "text", "kind", "rating", "day", "listing_id", "helpful")
 _About = tuple[str, str]  # A niche by its id, and a language.
 
 
-def read_voices_of(run: Run) -> None:
-    """Read all that is written about the niches of a run, each niche and language by itself.
+class VoicesReader:
+    """Reads all that is written about the niches of a market, each niche and language by itself.
 
     A text is about the niche that it names, else about the one that brings most of its listing's clicks, else
     about that of its term. Texts in a language without a stemmer are counted and not read.
     """
-    market = run.market
-    had = {
-        (one.niche_id, one.language): one
-        for one in NicheVoices.objects.filter(market=market).defer("tables")
-    }
-    for (niche, language), keys in _about(run).items():
+
+    def __init__(self, market: Market) -> None:
+        self.market = market
+        self.had = {
+            (one.niche_id, one.language): one
+            for one in NicheVoices.objects.filter(market=market).defer("tables")
+        }
+
+    def of(self, part: Part) -> SaidReader | None:
+        """What reads the texts about a part of the market; None where nobody wrote anything."""
+        if not Voice.objects.exists():
+            return None
+
+        def read(home: Ints, leaders: Sequence[Ints]) -> Said:
+            return self._read(part, home, leaders)
+
+        return read
+
+    def finish(self) -> None:
+        """Forget what was read of niches about which nothing is written any more."""
+        NicheVoices.objects.filter(pk__in=[one.pk for one in self.had.values()]).delete()
+
+    def _read(self, part: Part, home: Ints, leaders: Sequence[Ints]) -> Said:
+        place = {niche: at for at, niche in enumerate(part.data.subjects)}
+        by_listing = {
+            part.listings[at]: part.data.subjects[niche]
+            for at, niche in enumerate(home.tolist())
+            if niche >= 0
+        }
+        found: dict[int, Summary] = {}
+        most: dict[int, int] = {}
+        for (niche, language), keys in _about(self.market, by_listing).items():
+            at = place.get(niche)
+            if at is None:  # Of another part, which reads it.
+                continue
+            stored, many = self._stored(niche, language, keys)
+            # The figures are those of the language in which most is written.
+            if stored is not None and many > most.get(at, 0):
+                keys_of = np.array(
+                    [part.listings[one] for one in leaders[at].tolist()], dtype=np.int64
+                )
+                found[at] = summarise(stored.whole, stored.listings, keys_of)
+                most[at] = many
+        return said_of(found, len(part.data.subjects))
+
+    def _stored(
+        self, niche: str, language: str, keys: list[int]
+    ) -> tuple[StoredVoices | None, int]:
+        """What the texts say, read or as it was read before, and how many there are."""
         rows = _rows(keys)
         mark = _mark(rows, language)
-        before = had.pop((niche, language), None)
+        before = self.had.pop((niche, language), None)
         if before is not None and before.mark == mark:
-            continue
+            packed = before.tables
+            return (
+                unpack(language, before.copies, bytes(packed)) if packed else None
+            ), before.texts
         stored, many = _read(rows, language)
         NicheVoices.objects.update_or_create(
-            market=market,
+            market=self.market,
             niche_id=niche,
             language=language,
             defaults={
@@ -66,15 +101,13 @@ def read_voices_of(run: Run) -> None:
                 "tables": b"" if stored is None else pack(stored),
             },
         )
-    NicheVoices.objects.filter(pk__in=[one.pk for one in had.values()]).delete()
+        return stored, many
 
 
-def _about(run: Run) -> dict[_About, list[int]]:
+def _about(market: Market, by_listing: dict[int, str]) -> dict[_About, list[int]]:
     """Keys of the texts about each niche in each language."""
-    market = run.market
     usual = chosen_for(market.market_id).language
     niches = set(Niche.objects.filter(market=market).values_list("niche_id", flat=True))
-    by_listing = _niches_of_listings(run)
     by_term: dict[str | None, str] = {}
     if Voice.objects.exclude(term=None).exists():
         by_term = _niches_of_terms(market)
@@ -82,7 +115,7 @@ def _about(run: Run) -> dict[_About, list[int]]:
     about: dict[_About, list[int]] = defaultdict(list)
     voices = Voice.objects.values_list("pk", "niche_id", "listing_id", "term", "language")
     for key, named, listing, term, language in voices.order_by("pk").iterator():
-        niche = named or by_listing.get(listing) or by_term.get(term)
+        niche = named or (by_listing.get(listing) if listing else None) or by_term.get(term)
         niche = moved.get(niche, niche) if niche else None
         if niche in niches:
             about[niche, (language or usual).lower()].append(key)
@@ -106,13 +139,6 @@ def _moved(market: Market) -> dict[str, str]:
         for given, into in went.items()
         if given not in left
     }
-
-
-def _niches_of_listings(run: Run) -> dict[int | None, str]:
-    keys, niches = (read_column(run, LISTING, name) for name in (KEYS, f"{OWN}niche_id"))
-    if keys is None or niches is None:
-        return {}
-    return dict(zip(keys.to_list(), niches.to_list(), strict=True))
 
 
 def _niches_of_terms(market: Market) -> dict[str | None, str]:
@@ -140,43 +166,22 @@ def _read(rows: list[tuple[Any, ...]], language: str) -> tuple[StoredVoices | No
     """What the texts say, and how many there are without copies; None in a language that cannot be read."""
     if language not in LANGUAGES:
         return None, len(rows)
-    copies = copies_of([plain_words(row[1]) for row in rows])
-    own = [row for row, first in zip(rows, copies.tolist(), strict=True) if first < 0]
-    own.sort(key=lambda row: row[2] == QUESTION)
-    texts = [row[1] for row in own]
-    kinds = np.array([KINDS.index(row[2]) for row in own], dtype=np.int64)
-    told = int((kinds != KINDS.index(QUESTION)).sum())
-    day = np.array([np.nan if row[4] is None else row[4].toordinal() for row in own], dtype=float)
-    read = read_texts(
-        texts[:told],
-        rating=_floats(row[3] for row in own[:told]),
-        lean=np.where(kinds[:told] == KINDS.index(RETURN), COMPLAINT, 0),
-        day=day[:told],
-        language=language,
+    day = _floats(None if row[4] is None else row[4].toordinal() for row in rows)
+    whole = read_whole(
+        [row[1] for row in rows],
+        [row[2] for row in rows],
+        _floats(row[3] for row in rows),
+        day,
+        language,
     )
-    asked = read_corpus(texts[told:], language)
-    whole = joined(read.corpus, asked)
-    wishing = np.zeros(len(whole.text), dtype=bool)
-    wishing[wishes(whole, texts, language)] = True
-    asking = np.zeros(len(whole.text), dtype=bool)
-    asking[questions(whole, texts, kinds == KINDS.index(QUESTION))] = True
-    broken = np.zeros(len(whole.text), dtype=np.int64)
-    notes = np.flatnonzero(kinds[whole.text] == KINDS.index(RETURN))
-    said = sentences_of(whole, texts)
-    for bit, found in enumerate(broken_promises([said[at] for at in notes], language).values()):
-        broken[notes[found]] |= 1 << bit
+    own = [rows[at] for at in whole.kept.tolist()]
     stored = StoredVoices(
         language,
         len(rows) - len(own),
-        read,
-        asked,
+        whole,
         _ints(row[0] for row in own),
         _ints(-1 if row[5] is None else row[5] for row in own),
-        kinds,
         _floats(row[6] for row in own),
-        broken,
-        asking & ~wishing,
-        wishing,
     )
     return stored, len(own)
 

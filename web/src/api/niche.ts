@@ -139,10 +139,10 @@ export const decideTheme = (body: Schemas["ThemeActRequestRequest"]) =>
   answerOf(client.POST("/api/desk/themes/", { body }));
 
 export const undoTheme = (key: number) =>
-  answerOf(client.PATCH("/api/desk/themes/", { body: { key } }));
+  answerOf(client.POST("/api/desk/themes/undo/", { body: { key } }));
 
 export const pinSentence = (body: Schemas["PinRequestRequest"]) =>
   answerOf(client.POST("/api/desk/pins/", { body }));
 
 export const unpinSentence = (key: number) =>
-  answerOf(client.PATCH("/api/desk/pins/", { body: { key } }));
+  answerOf(client.POST("/api/desk/pins/undo/", { body: { key } }));

@@ -379,13 +379,29 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Keep a sentence with a niche's note, and remove it. */
+        /** @description Keep a sentence with a niche's note. */
         post: operations["pin"];
         delete?: never;
         options?: never;
         head?: never;
-        /** @description Keep a sentence with a niche's note, and remove it. */
-        patch: operations["unpin"];
+        patch?: never;
+        trace?: never;
+    };
+    "/api/desk/pins/undo/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Remove a pinned sentence. */
+        post: operations["unpin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/desk/remarks/": {
@@ -484,13 +500,29 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Decide on a theme, and undo that. */
+        /** @description Decide on a theme. */
         post: operations["decide_theme"];
         delete?: never;
         options?: never;
         head?: never;
-        /** @description Decide on a theme, and undo that. */
-        patch: operations["undo_theme"];
+        patch?: never;
+        trace?: never;
+    };
+    "/api/desk/themes/undo/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Undo a decision on a theme. */
+        post: operations["undo_theme"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/families/": {
@@ -5505,6 +5537,36 @@ export interface components {
              * @description Lead offer changes hands: steps of the last 26 weeks in which a lead offer changed its seller
              */
             pressure_lead_changes: number | null;
+            /** @description Texts of buyers: reviews, comments and notes on returns, copies counted once */
+            voices_texts: number | null;
+            /** @description Complained of most: the complaint that most texts say; themes as they were found, before any decision on them */
+            voices_complaint: string | null;
+            /**
+             * Format: double
+             * @description Share of the largest complaint: texts that say it / texts; themes as they were found, before any decision on them
+             */
+            voices_complaint_share: number | null;
+            /**
+             * Format: double
+             * @description Largest complaint, at least: lower end of the 90% Wilson interval of that share
+             */
+            voices_complaint_low: number | null;
+            /** @description Complaint that no leader lacks: the largest complaint that at least half of the ten most clicked listings have (two texts say it) and none surely lacks (said under half as often); themes as they were found, before any decision on them */
+            voices_fault: string | null;
+            /**
+             * Format: double
+             * @description Share of the complaint that no leader lacks: texts that say it / texts; themes as they were found, before any decision on them
+             */
+            voices_fault_share: number | null;
+            /**
+             * @description Complaint that grows: a complaint is said in a larger share of the last 52 weeks' texts than of the 52 before, their 90% intervals apart
+             *
+             *     * `no` - no
+             *     * `yes` - yes
+             */
+            voices_worsening: (components["schemas"]["YesNo"] | components["schemas"]["NullEnum"]) | null;
+            /** @description Texts that wish: texts with a sentence that wishes for something, by how the language words it */
+            voices_wishes: number | null;
             /**
              * Format: double
              * @description Demand: weighted geometric mean of the percentiles of its parts, by the lens
@@ -5934,6 +5996,11 @@ export interface components {
              * @default
              */
             market: string;
+        };
+        /** @description A decision, or a pin, by its key. */
+        KeyRequestRequest: {
+            /** Format: int64 */
+            key: number;
         };
         /**
          * @description * `niches` - niches
@@ -7983,11 +8050,6 @@ export interface components {
         PartOf: {
             id: string;
             name: string;
-        };
-        /** @description A decision, or a pin, by its key. */
-        PatchedKeyRequestRequest: {
-            /** Format: int64 */
-            key?: number;
         };
         /**
          * @description * `week` - week
@@ -12717,9 +12779,9 @@ export interface operations {
             path?: never;
             cookie?: never;
         };
-        requestBody?: {
+        requestBody: {
             content: {
-                "application/json": components["schemas"]["PatchedKeyRequestRequest"];
+                "application/json": components["schemas"]["KeyRequestRequest"];
             };
         };
         responses: {
@@ -13181,9 +13243,9 @@ export interface operations {
             path?: never;
             cookie?: never;
         };
-        requestBody?: {
+        requestBody: {
             content: {
-                "application/json": components["schemas"]["PatchedKeyRequestRequest"];
+                "application/json": components["schemas"]["KeyRequestRequest"];
             };
         };
         responses: {

@@ -17,13 +17,14 @@ from .figure import Figure, FigureType, Stage, of_every_kind
 from .holders import CARRIED
 from .listings import LISTINGS
 from .raised import RAISED
+from .voices import VOICES
 from .volume import SALES, TERMS, VOLUME
 
 __all__ = ["FIGURES", "FIGURES_BY_KEY", "PLANNED", "Figure", "FigureType", "Stage", "figures_of"]
 
 FIGURES: tuple[Figure, ...] = (
     *of_every_kind(*QUALITY, *SHAPE, *DRIFT, *GROWTH, *SEASON, *DATES, *FORECAST), *VOLUME, INTEREST, *SALES,
-    *COMPETITION, *COMPOSITE, RAISED, *TERMS, *CATEGORIES,
+    *COMPETITION, *VOICES, *COMPOSITE, RAISED, *TERMS, *CATEGORIES,
     *LISTINGS, *CARRIED,
 )  # fmt: skip
 
