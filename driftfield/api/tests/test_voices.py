@@ -1,9 +1,13 @@
 """What buyers write about a niche: themes, decisions on them that outlive imports, questions, wishes, pins."""
 
+import json
 import tempfile
 from pathlib import Path
 from unittest.mock import patch
 
+from click.testing import CliRunner
+
+from driftfield.cli.main import main
 from driftfield.desk.models import Pin, ThemeDecision
 from driftfield.exchange.tests.packages import table, write
 from driftfield.exchange.tests.spoken import HEAD, MANY, spoken_market, written
@@ -223,3 +227,45 @@ class Voices(Loaded):
         self.assertEqual(one.read.topics.leading, other.read.topics.leading)
         self.assertEqual(one.all.stems, other.all.stems)
         self.assertEqual(one.all.token.tolist(), other.all.token.tolist())
+
+
+class Figures(Loaded):
+    """What the sieve asks, alike in the application and on files."""
+
+    package = staticmethod(spoken_market)
+    KEYS = ("voices.texts", "voices.complaint", "voices.complaint_share", "voices.complaint_low", "voices.fault",
+            "voices.fault_share", "voices.worsening", "voices.wishes")  # fmt: skip
+
+    def test_a_complaint_that_no_leader_lacks_is_asked_for(self) -> None:
+        rows = {row["id"]: row["extra"] for row in self.ledger(figures=",".join(self.KEYS))["rows"]}
+        bells = rows["rf"]
+        self.assertEqual(
+            bells["voices.texts"], self.get("niche/voices/?market=north&niche=rf")["texts"]
+        )
+        self.assertLess(bells["voices.complaint_low"], bells["voices.complaint_share"])
+        self.assertEqual(bells["voices.worsening"], "yes")
+        self.assertEqual(bells["voices.wishes"], 3)
+        self.assertEqual(
+            rows["net float"]["voices.texts"], None
+        )  # Nothing is written: not known, and not 0.
+        self.assertEqual(rows["net float"]["voices.worsening"], None)
+        # Two of the five leaders are written about, which is not half of them.
+        self.assertEqual(bells["voices.fault_share"], None)
+        self.assertEqual(self.names("complaint that grows is yes"), ["Rhubarb forcers"])
+        self.assertEqual(self.names("voices.complaint_share >= 5%"), ["Rhubarb forcers"])
+        self.assertEqual(self.names("voices.complaint_share >= 90%"), [])
+
+    def test_files_and_application_tell_the_same(self) -> None:
+        with tempfile.TemporaryDirectory() as holder:
+            folder = write(Path(holder) / "in", **spoken_market())
+            done = CliRunner().invoke(main, ["analyse", str(folder)])
+        self.assertEqual(done.exit_code, 0, done.output)
+        read = {row["niche_id"]: row["voices"] for row in map(json.loads, done.stdout.splitlines())}
+        rows = {row["id"]: row["extra"] for row in self.ledger(figures=",".join(self.KEYS))["rows"]}
+        for niche, found in rows.items():
+            for key in self.KEYS:
+                told, wanted = (read[niche] or {}).get(key.removeprefix("voices.")), found[key]
+                if isinstance(wanted, float):
+                    self.assertAlmostEqual(told, wanted, places=4, msg=(niche, key))
+                else:
+                    self.assertEqual(told, wanted, (niche, key))
