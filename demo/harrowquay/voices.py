@@ -137,8 +137,10 @@ def written(niche: Niche, listings: list[str]) -> Iterator[Row]:
             rng.choice(["review", "return", "comment", "question"], p=[0.8, 0.1, 0.05, 0.05])
         )
         text, mood = [], 0
+        page = min(int(rng.exponential(4)), len(listings) - 1)
         for name in names:
             grown = 2.0 if name == names[0] and ago < 364 else 1.0
+            grown *= 2.5 if name == names[1] and page == 1 else 1.0  # One listing has it worse than the others.
             if rng.random() >= share[name] * grown:
                 continue
             facet = facets[name]
@@ -163,7 +165,7 @@ def written(niche: Niche, listings: list[str]) -> Iterator[Row]:
         whole = ". ".join(str(text[i]) for i in rng.permutation(len(text))) + "."
         whole = whole.replace("?.", "?")
         day = (LAST_DAY - timedelta(days=ago)).isoformat()
-        listing = listings[min(int(rng.exponential(4)), len(listings) - 1)]
+        listing = listings[page]
         rating = None if kind in ("question", "return") else stars
         own = niche.niche_id.replace("north-", "n-").replace("south-", "s-")
         yield (f"{own}-{at}", kind, whole, rating, day, listing, language)

@@ -309,3 +309,10 @@ def _leads(keys: list[int], as_of: date) -> dict[str, int]:
             held[code] = held.get(code, 0) + times
     names = dict(LeadSeller.objects.filter(pk__in=held).values_list("pk", "seller_id"))
     return {names[code]: many for code, many in held.items() if code in names}
+
+
+def goods_ids(reading: HolderReading) -> list[str]:
+    """Ids of the listings that a brand or a seller has, or had."""
+    column = columns_of(reading.run, reading.kind).column(GOODS)
+    keys = [] if column is None else column[reading.place].to_list()
+    return list(Listing.objects.filter(pk__in=keys).values_list("listing_id", flat=True))

@@ -64,6 +64,7 @@ OF_MARKET: dict[str, tuple[str, ...]] = {
     "protected-words": ("",),
     "shortlist": ("", "of=terms", "of=listings", "of=brands", "of=sellers", "choice=pass"),
     "own-sellers": ("",),
+    "voices-beside": ("id=l1", "of=brands&id=b1", "of=sellers&id=s1"),
     "own-goods": ("", "every=yes&listings=l1&rise=5"),
     "own-goods-file": ("every=yes&listings=l1",),
     "shortlist-file": ("", "as=xlsx"),

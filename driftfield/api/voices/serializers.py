@@ -171,6 +171,34 @@ class NicheVoices(serializers.Serializer[Any]):
     pins = PinnedSentence(many=True)
 
 
+class ThemeBeside(serializers.Serializer[Any]):
+    """A theme in the texts about some listings, and in those about the others of their niche."""
+
+    id = serializers.CharField()
+    name = serializers.CharField()
+    tone = serializers.ChoiceField(choices=list(TONES.values()))
+    own = _number(help_text="Share of their texts, with its 90% interval.")
+    low = _number()
+    high = _number()
+    others = _number(help_text="The same of the other listings' texts.")
+    others_low = _number()
+    others_high = _number()
+    says = serializers.ChoiceField(
+        choices=["more", "less"], allow_null=True, help_text="Where the two intervals lie apart."
+    )
+
+
+class VoicesBeside(serializers.Serializer[Any]):
+    """What is said of some listings in one niche, against its others."""
+
+    niche_id = serializers.CharField()
+    name = serializers.CharField()
+    language = serializers.CharField()
+    texts = serializers.IntegerField(help_text="About the listings.")
+    others = serializers.IntegerField(help_text="About other listings of the niche.")
+    themes = ThemeBeside(many=True)
+
+
 class VoiceSentences(serializers.Serializer[Any]):
     """A page of the sentences that say a theme."""
 

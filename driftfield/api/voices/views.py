@@ -13,13 +13,23 @@ from rest_framework.views import APIView
 
 from driftfield.api.errors import Problem
 from driftfield.api.fields import Text
-from driftfield.api.queries import NicheQuery, reading_named
+from driftfield.api.queries import (
+    ChoiceQuery,
+    MarketQuery,
+    NicheQuery,
+    holder_named,
+    listing_named,
+    market_named,
+    reading_named,
+)
 from driftfield.api.shared import ProblemDetail
 from driftfield.api.voices import serializers as s
+from driftfield.core.market import KINDS_BY_PLURAL, LISTING, SELLING
 from driftfield.core.sentences import what_they_write
 from driftfield.core.voices import Act
 from driftfield.desk.actions import ThemeAct, decide_theme, pin, undo_theme, unpin
-from driftfield.desk.voices import lay, read_themes, sentences_of_theme
+from driftfield.desk.voices import lay, read_themes, sentences_of_theme, voices_beside
+from driftfield.readings.holder_page import goods_ids
 
 PAGE = 50
 _PROBLEMS: dict[Any, Any] = dict.fromkeys((400, 404, 409), ProblemDetail)
@@ -75,6 +85,33 @@ class SentencesView(APIView):
             )
         page = sentences_of_theme(laid, theme, wanted["offset"], PAGE)
         return Response(s.VoiceSentences({"total": len(theme.sentences), "sentences": page}).data)
+
+
+class RivalQuery(MarketQuery):
+    """A listing, a brand or a seller."""
+
+    of = ChoiceQuery([kind.plural for kind in SELLING], default=LISTING.plural)
+    id = Text(max_length=200)
+
+
+class VoicesBesideView(APIView):
+    """What buyers say of a listing, or of a brand's or a seller's, against the others of their niches."""
+
+    @extend_schema(
+        operation_id="voices_beside",
+        parameters=[RivalQuery],
+        responses={200: s.VoicesBeside(many=True), **_PROBLEMS},
+    )
+    def get(self, request: Request) -> Response:
+        wanted = RivalQuery.asked(request)
+        kind, asked = KINDS_BY_PLURAL[wanted["of"]], {"market": wanted["market"]}
+        if kind == LISTING:
+            reading = listing_named({**asked, "listing": wanted["id"]})
+            ids = [reading.listing.listing_id]
+        else:
+            ids = goods_ids(holder_named({**asked, kind.key: wanted["id"]}))
+        found = voices_beside(market_named(wanted["market"]), ids)
+        return Response(s.VoicesBeside(found, many=True).data)
 
 
 class ThemeDecisions(APIView):

@@ -1,5 +1,6 @@
 """What buyers write about a niche, and what the researcher makes of it."""
 
+from .beside import NicheBeside, voices_beside
 from .laid import Laid, decided, lay, own_id
 from .sentences import sentences_of_theme
 from .themes import LEADERS, read_themes
@@ -9,6 +10,7 @@ __all__ = [
     "LEADERS",
     "TONES",
     "Laid",
+    "NicheBeside",
     "NicheThemes",
     "Sentence",
     "ToldTheme",
@@ -17,4 +19,5 @@ __all__ = [
     "own_id",
     "read_themes",
     "sentences_of_theme",
+    "voices_beside",
 ]

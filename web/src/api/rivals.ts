@@ -1,5 +1,6 @@
 import { queryOptions } from "@tanstack/vue-query";
 import { answerOf, client, type Schemas } from "./client";
+import { VOICES } from "./niche";
 import type { operations } from "./schema";
 
 export type ListingPreview = Schemas["ListingPreview"];
@@ -45,6 +46,15 @@ export const chooseOwn = (market_id: string, seller: string, own: boolean) =>
   answerOf(client.POST("/api/rivals/own/", { body: { market_id, seller, own } }));
 
 export const rivalsQueries = {
+  /** What buyers say of a listing, a brand’s or a seller’s, against the others of their niches. */
+  voices: (market: string, of: "listings" | "brands" | "sellers", id: string) =>
+    queryOptions<Schemas["VoicesBeside"][]>({
+      queryKey: [...VOICES, "beside", market, of, id],
+      queryFn: ({ signal }) =>
+        answerOf(
+          client.GET("/api/rivals/voices/", { params: { query: { market, of, id } }, signal }),
+        ),
+    }),
   /** One's own goods, and which of them to order again. */
   ownGoods: (query: OwnAsked) =>
     queryOptions<Schemas["OwnGoodsAnswer"]>({

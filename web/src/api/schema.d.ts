@@ -1772,6 +1772,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rivals/voices/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What buyers say of a listing, or of a brand's or a seller's, against the others of their niches. */
+        get: operations["voices_beside"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/settings/": {
         parameters: {
             query?: never;
@@ -10873,6 +10890,37 @@ export interface components {
             /** @default  */
             text: string;
         };
+        /** @description A theme in the texts about some listings, and in those about the others of their niche. */
+        ThemeBeside: {
+            id: string;
+            name: string;
+            tone: components["schemas"]["ThemeTone"];
+            /**
+             * Format: double
+             * @description Share of their texts, with its 90% interval.
+             */
+            own: number | null;
+            /** Format: double */
+            low: number | null;
+            /** Format: double */
+            high: number | null;
+            /**
+             * Format: double
+             * @description The same of the other listings' texts.
+             */
+            others: number | null;
+            /** Format: double */
+            others_low: number | null;
+            /** Format: double */
+            others_high: number | null;
+            /**
+             * @description Where the two intervals lie apart.
+             *
+             *     * `more` - more
+             *     * `less` - less
+             */
+            says: (components["schemas"]["MoreOrLess"] | components["schemas"]["NullEnum"]) | null;
+        };
         /** @description A decision on a theme that holds. idle: its theme is not found at present, and it waits. */
         ThemeDecisionRow: {
             key: number;
@@ -11256,6 +11304,17 @@ export interface components {
             /** @description What a better product would do. */
             remedy: string;
             sentences: components["schemas"]["VoiceSentence"][];
+        };
+        /** @description What is said of some listings in one niche, against its others. */
+        VoicesBeside: {
+            niche_id: string;
+            name: string;
+            language: string;
+            /** @description About the listings. */
+            texts: number;
+            /** @description About other listings of the niche. */
+            others: number;
+            themes: components["schemas"]["ThemeBeside"][];
         };
         /**
          * @description A way to let something pass: the condition at a place with another text, or without it where that is
@@ -17617,6 +17676,68 @@ export interface operations {
                     "application/json": {
                         [key: string]: unknown;
                     };
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    voices_beside: {
+        parameters: {
+            query: {
+                id: string;
+                /** @description Id of the market; default the first. */
+                market?: string;
+                /**
+                 * @description * `listings` - listings
+                 *     * `brands` - brands
+                 *     * `sellers` - sellers
+                 */
+                of?: "listings" | "brands" | "sellers";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VoicesBeside"][];
                 };
             };
             400: {

@@ -104,6 +104,14 @@ DOSSIER = (
         short="What would answer the complaint: word it, and it stands in the brief with its evidence.",
     ),
     Word(
+        key="voice-beside",
+        word="Others of the niche",
+        short=(
+            "The same share among the texts about other listings of the niche. A mark says where the two"
+            " intervals lie apart."
+        ),
+    ),
+    Word(
         key="voice-promise",
         word="Not as promised",
         short=(

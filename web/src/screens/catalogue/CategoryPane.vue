@@ -12,6 +12,7 @@ import { countsOf } from "@/screens/parts/category/counts";
 import { useElsewhere } from "@/state/useElsewhere";
 import IndexParts from "./IndexParts.vue";
 import RangesSection from "./RangesSection.vue";
+import SaidSection from "./SaidSection.vue";
 import ListsSection from "@/screens/parts/category/ListsSection.vue";
 import RowsSection from "@/screens/parts/category/RowsSection.vue";
 import SizeSection from "@/screens/parts/category/SizeSection.vue";
@@ -131,6 +132,7 @@ const terms = computed(() => ({
       />
     </ListsSection>
     <SoldSection :category="category" :market="market" />
+    <SaidSection :category="category" :market="market" />
     <section aria-label="Note">
       <h3>Note</h3>
       <NoteField ref="note" :market="market.market_id" :niche="category" />

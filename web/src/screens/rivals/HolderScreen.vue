@@ -18,6 +18,7 @@ import { useTabTitle } from "@/state/useTabTitle";
 import GoodsTable from "./GoodsTable.vue";
 import PartsTable from "./PartsTable.vue";
 import RivalPage from "./RivalPage.vue";
+import SaidBeside from "./SaidBeside.vue";
 
 /** One brand or one seller on a page of its own: what it sells, its goods now and before, and who shares in them. */
 const route = useRoute();
@@ -145,6 +146,12 @@ const drawn = computed(() => subject.value as SubjectPreview);
       :as-of="market?.as_of ?? ''"
       :planning="market?.planning_date ?? ''"
       :within="within"
+    />
+    <SaidBeside
+      v-if="subject"
+      :id="subject.id"
+      :of="named === 'brand' ? 'brands' : 'sellers'"
+      :market="market?.market_id"
     />
     <div v-if="page.data.value" class="tables">
       <PartsTable

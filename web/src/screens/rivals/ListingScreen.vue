@@ -13,6 +13,7 @@ import { useMarket } from "@/state/useMarket";
 import { usePreview } from "@/state/usePreview";
 import { useTabTitle } from "@/state/useTabTitle";
 import RivalPage from "./RivalPage.vue";
+import SaidBeside from "./SaidBeside.vue";
 
 /** One listing on a page of its own. */
 provideKind(KINDS.listings);
@@ -117,6 +118,7 @@ const toListing = (one: string) => ({ path: "/listing", query: { ...within.value
           Import lead_seller_id in listing_weeks to see who held the lead offer.
         </p>
       </section>
+      <SaidBeside :id="id" of="listings" :market="market?.market_id" />
       <div class="tables">
         <section aria-label="Who sells it">
           <h2 class="serif">Who sells it</h2>
