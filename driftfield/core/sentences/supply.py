@@ -178,7 +178,7 @@ def what_they_write(themes: Sequence[Mapping[str, Any]], texts: int, leaders: in
         first, *others = complaints
         ahead = not others or first["low"] > others[0]["high"]
         text = (
-            f"{'Above all' if ahead else 'No one thing most'}: “{first['name']}” is said in "
+            f"{'Above all' if ahead else 'No one complaint leads'}: “{first['name']}” is said in "
             f"{format_share(first['share'])} of {of} ({format_share(first['low'])} to "
             f"{format_share(first['high'])})"
         )

@@ -42,6 +42,13 @@ class Corpus:
         """Which of the stems are denied, (stems,)."""
         return np.array([stem.startswith(DENIED) for stem in self.stems], dtype=bool)
 
+    def words_in(self, sentence: int) -> list[int]:
+        """The codes of a sentence, in their order."""
+        # Tokens come sentence by sentence.
+        begin, end = np.searchsorted(self.sentence, [sentence, sentence + 1]).tolist()
+        found: list[int] = self.token[begin:end].tolist()
+        return found
+
 
 def words_of(text: str) -> list[tuple[str, int, int]]:
     """The words of a text in small letters, with where each begins and ends."""

@@ -157,7 +157,7 @@ class _Telling:
             if text in used or corpus.end[at] - corpus.begin[at] > LONGEST_TELLING:
                 continue
             # Two that have the same words say the same.
-            words = tuple(corpus.token[corpus.sentence == at].tolist())
+            words = tuple(corpus.words_in(at))
             if words in used:
                 continue
             used |= {text, words}

@@ -96,6 +96,10 @@ th[scope="row"] {
   font-weight: 400;
 }
 
+a {
+  color: inherit;
+}
+
 .mark {
   margin-left: 8px;
   color: var(--ochre-text);

@@ -227,7 +227,7 @@ const retry = (): void => {
             :ready="feedback.isSuccess.value && voices.isSuccess.value"
           >
             <VoicesSection
-              v-if="voices.data.value?.texts && feedback.data.value"
+              v-if="voices.data.value?.languages.length && feedback.data.value"
               v-model:language="language"
               :detail="voices.data.value"
               :counted="feedback.data.value.themes"
@@ -237,7 +237,7 @@ const retry = (): void => {
             <ComplaintsSection
               v-if="feedback.data.value"
               :feedback="feedback.data.value"
-              :listed="!!voices.data.value?.texts"
+              :listed="!!voices.data.value?.languages.length"
             />
           </QuestionSection>
           <QuestionSection

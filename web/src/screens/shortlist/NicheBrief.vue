@@ -143,12 +143,10 @@ const facts = computed(() => sixFacts(f.value));
       <p>{{ verdict }}</p>
       <ul v-if="better.length" class="better" aria-label="What a better product would do">
         <li v-for="one in better" :key="one.id">
-          <b>{{ betterLine(one) }}.</b> Complained of in {{ formatShare(one.share) }} ({{
-            formatShare(one.low)
-          }}
-          to {{ formatShare(one.high) }}) of {{ formatCount(voices.data.value.texts) }} texts, of
-          {{ one.sharing }} of {{ voices.data.value.leaders_of }} leaders;
-          {{ spares(one, voices.data.value) }}.
+          <b>{{ betterLine(one) }}.</b> “{{ one.name }}” is complained of in
+          {{ formatShare(one.share) }} ({{ formatShare(one.low) }} to {{ formatShare(one.high) }})
+          of {{ formatCount(voices.data.value.texts) }} texts, of {{ one.sharing }} of
+          {{ voices.data.value.leaders_of }} leaders; {{ spares(one, voices.data.value) }}.
         </li>
       </ul>
       <PinnedLines :market="market.market_id" :niche="niche.id" />

@@ -90,15 +90,17 @@ const columns = computed(() => (hasReturns.value ? 7 : 6));
         </tr>
         <tr v-if="open === one.id">
           <td :colspan="columns" class="panel">
-            <ThemePanel
-              :theme="one"
-              :others="others"
-              :detail="detail"
-              :market="market"
-              :niche="niche"
-              :state="state"
-              @gone="open = ''"
-            />
+            <div class="inside">
+              <ThemePanel
+                :theme="one"
+                :others="others"
+                :detail="detail"
+                :market="market"
+                :niche="niche"
+                :state="state"
+                @gone="open = ''"
+              />
+            </div>
           </td>
         </tr>
       </template>
@@ -172,6 +174,15 @@ caption {
 
 .panel {
   padding: 4px 0 12px 14px;
+}
+
+/* Where the table is wider than the window, what is read stays in it. */
+@media (max-width: 820px) {
+  .inside {
+    position: sticky;
+    left: 14px;
+    width: calc(100vw - 80px);
+  }
 }
 
 svg {

@@ -59,6 +59,7 @@ const basis = computed(() => {
   ].filter(Boolean);
   const dates = since && until ? `, written ${formatDay(since)} to ${formatDay(until)}` : "";
   const again = copies ? ` ${formatCount(copies)} more are copies, and count once.` : "";
+  if (!parts.length) return "";
   return `From ${parts.join(", ")}${dates}.${again} What told who wrote was blanked before it was stored.`;
 });
 </script>
@@ -66,7 +67,7 @@ const basis = computed(() => {
 <template>
   <p class="small basis">
     {{ basis
-    }}<template v-if="!detail.learnt">
+    }}<template v-if="detail.texts && !detail.learnt">
       Too few texts are rated to learn how praise and complaint are worded: a sentence has the tone
       of its text.</template
     ><template v-for="one in unread" :key="one.language">
@@ -80,7 +81,7 @@ const basis = computed(() => {
     label="Language of the texts"
     :items="choices"
   />
-  <ThemeDecisions :decisions="detail.decisions" :state="state" />
+  <ThemeDecisions v-if="detail.texts" :decisions="detail.decisions" :state="state" />
   <ThemeTable
     v-for="table in tables"
     :key="table.tone"
