@@ -12,6 +12,7 @@ from driftfield.core.market.words import stem_of
 
 from .corpus import words_of
 from .themes import LEVEL
+from .words import language_of
 
 TWICE = 2  # Texts from which a listing is said to have a fault: one may be mistaken; our choice.
 LESS = 0.5  # Part of the theme's share under which a listing surely lacks it; our choice.
@@ -52,9 +53,9 @@ def concern_of(
 
 def marked_words(said: str, stems: Collection[str], language: str) -> list[tuple[int, int]]:
     """Where in a sentence the words of a theme stand: their beginnings and ends."""
-    wanted = set(stems)
+    wanted, graded = set(stems), language_of(language).graded
     return [
         (begin, end)
         for word, begin, end in words_of(said)
-        if stem_of(word.removesuffix("'s"), language) in wanted
+        if stem_of(graded.get(plain := word.removesuffix("'s"), plain), language) in wanted
     ]

@@ -107,7 +107,8 @@ def read_corpus(texts: Sequence[str], language: str) -> Corpus:
                 key = low, left > 0
                 code = known.get(key)
                 if code is None:
-                    stem = stem_of(low.removesuffix("'s"), language)
+                    plain = low.removesuffix("'s")
+                    stem = stem_of(words.graded.get(plain, plain), language)
                     named = f"{DENIED}{stem}" if left else stem
                     code = place.setdefault(named, len(place))
                     if code == len(written):

@@ -57,7 +57,8 @@ DOSSIER = (
         key="voice-share",
         word="Share of texts",
         short=(
-            "Share of the reviews, comments and notes on returns that say it, with its 90% interval."
+            "Share of the reviews, comments and notes on returns that say it in words that were recognised,"
+            " with its 90% interval: who says it in quite other words is another theme, until you merge them."
             " A text and its copies count once; questions do not count."
         ),
     ),

@@ -131,3 +131,17 @@ class Corpora(TestCase):
         said = "The lids’ cracks: it cracked!"
         found = marked_words(said, ["lid", "crack"], "english")
         self.assertEqual([said[a:b] for a, b in found], ["lids", "cracks", "cracked"])
+
+    def test_degrees_of_an_adjective_are_one_word(self) -> None:
+        for language, one, other in (
+            ("english", "small", "smaller"), ("english", "heavy", "heaviest"), ("english", "big", "bigger"),
+            ("english", "loose", "looser"), ("english", "weak", "weaker"), ("german", "klein", "kleiner"),
+            ("german", "groß", "größere"), ("german", "leise", "leiser"),
+        ):  # fmt: skip
+            with self.subTest(other):
+                corpus = read_corpus([f"{one} {other}"], language)
+                self.assertEqual(len(set(corpus.token.tolist())), 1)
+                self.assertEqual(marked_words(other, corpus.stems, language), [(0, len(other))])
+        # Words that only look like one are words of their own.
+        for word, like in (("corner", "corn"), ("letter", "lett"), ("hammer", "ham")):
+            self.assertEqual(len(read_corpus([f"{word} {like}"], "english").stems), 2)
