@@ -140,7 +140,8 @@ def written(niche: Niche, listings: list[str]) -> Iterator[Row]:
         page = min(int(rng.exponential(4)), len(listings) - 1)
         for name in names:
             grown = 2.0 if name == names[0] and ago < 364 else 1.0
-            grown *= 2.5 if name == names[1] and page == 1 else 1.0  # One listing has it worse than the others.
+            # One listing has it worse than the others.
+            grown *= 2.5 if name == names[1] and page == 1 else 1.0
             if rng.random() >= share[name] * grown:
                 continue
             facet = facets[name]

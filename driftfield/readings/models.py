@@ -119,7 +119,8 @@ class NicheVoices(models.Model):
 
     Derived, as columns are, but kept while the texts are the same, so that they are not read anew. mark: of
     the texts and of how they were read. texts: how many there are, without copies; copies: how many more.
-    tables: as ``voices.pack`` makes them; empty for a language that cannot be read.
+    tables: as ``voices.pack`` makes them; empty for a language that cannot be read. contrasts: what is said
+    here more than elsewhere, by those who rate low and lately: fields of ``core.voices.Phrase`` by contrast.
     """
 
     market = models.ForeignKey(Market, on_delete=models.CASCADE, related_name="voices")
@@ -129,6 +130,7 @@ class NicheVoices(models.Model):
     texts = models.IntegerField()
     copies = models.IntegerField()
     tables = models.BinaryField()
+    contrasts: models.JSONField[dict[str, list[dict[str, Any]]]] = models.JSONField(default=dict)
 
     class Meta:
         constraints: ClassVar = [

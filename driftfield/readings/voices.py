@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 from dataclasses import dataclass
 from functools import lru_cache
+from typing import Any
 
 import numpy as np
 import polars as pl
@@ -77,6 +78,15 @@ def stored_voices(market_id: str, niche_id: str, language: str) -> StoredVoices 
 def _unpacked(key: int, mark: str) -> StoredVoices | None:
     row = NicheVoices.objects.get(pk=key)
     return unpack(row.language, row.copies, bytes(row.tables)) if row.tables else None
+
+
+def contrasts_in(market_id: str, niche_id: str, language: str) -> dict[str, list[dict[str, Any]]]:
+    """What sets a niche's texts in a language apart, by contrast; empty where nothing was read."""
+    found = NicheVoices.objects.filter(
+        market__market_id=market_id, niche_id=niche_id, language=language
+    )
+    row = found.values_list("contrasts", flat=True).first()
+    return row or {}
 
 
 def pack(voices: StoredVoices) -> bytes:

@@ -8,6 +8,7 @@ from unittest.mock import patch
 from click.testing import CliRunner
 
 from driftfield.cli.main import main
+from driftfield.core.voices.tests.made import STOVES, made
 from driftfield.desk.models import Pin, ThemeDecision
 from driftfield.exchange.tests.packages import table, write
 from driftfield.exchange.tests.spoken import HEAD, MANY, spoken_market, written
@@ -107,6 +108,30 @@ class Voices(Loaded):
         self.assertEqual(broken["colour"]["notes"], 1)
         self.assertEqual(broken["colour"]["sentences"][0]["said"], "Came in a different colour")
         self.assertTrue(broken["size"]["low"] < broken["size"]["share"] < broken["size"]["high"])
+
+    def test_what_is_said_here_by_the_displeased_and_lately(self) -> None:
+        found = self.voices()["contrasts"]
+        # Of the other niches one text is known, which is too few to compare with.
+        self.assertEqual(set(found), {"low", "now"})
+        self.assertIn("cracked", " ".join(one["words"] for one in found["low"]))
+        first = found["low"][0]
+        self.assertGreater(first["own"] / first["of"], first["other"] / first["other_of"])
+        # Another niche of the category that people write about is what this one is set against.
+        with tempfile.TemporaryDirectory() as holder:
+            stoves = made(STOVES, 300, 3).texts
+            rows = [
+                (f"s{at}", "review", text, 4, "", "", "mf", "", "", "")
+                for at, text in enumerate(stoves)
+            ]
+            import_folder(write(Path(holder) / "in", voices=table(HEAD, *rows)))
+        list(analyse_all(only_stale=True))
+        found = self.voices()["contrasts"]
+        self.assertEqual(len({"category", "market"} & set(found)), 1)
+        (against,) = (found[name] for name in ("category", "market") if name in found)
+        self.assertIn("stalks", " ".join(one["words"] for one in against))
+        self.assertNotIn(
+            "rhubarb", " ".join(one["words"] for one in against)
+        )  # That is what it is called.
 
     def test_decisions_hold_and_can_be_undone(self) -> None:
         lid, size = self.theme("lid"), self.theme("small")

@@ -82,6 +82,34 @@ class VoiceAsked(serializers.Serializer[Any]):
     sentences = VoiceSentence(many=True)
 
 
+class ContrastPhrase(serializers.Serializer[Any]):
+    """A phrase that one group of texts says more: own of ``of`` texts, against other of ``other_of``."""
+
+    words = serializers.CharField()
+    own = serializers.IntegerField()
+    of = serializers.IntegerField()
+    other = serializers.IntegerField()
+    other_of = serializers.IntegerField()
+    z = serializers.FloatField(help_text="Difference of the log-odds over its standard error.")
+
+
+class VoiceContrasts(serializers.Serializer[Any]):
+    """What is told apart; a contrast is left out where a side has under fifty texts."""
+
+    category = ContrastPhrase(
+        many=True, required=False, help_text="Said more here than in the rest of it."
+    )
+    market = ContrastPhrase(
+        many=True, required=False, help_text="The same, where the category has too few."
+    )
+    low = ContrastPhrase(
+        many=True, required=False, help_text="By those who rate low, against high."
+    )
+    now = ContrastPhrase(
+        many=True, required=False, help_text="In the last 52 weeks, against the 52 before."
+    )
+
+
 class PromisedBy(serializers.Serializer[Any]):
     """What a page promises."""
 
@@ -167,6 +195,7 @@ class NicheVoices(serializers.Serializer[Any]):
     questions = VoiceAsked(many=True)
     wishes = VoiceAsked(many=True)
     promises = BrokenPromise(many=True)
+    contrasts = VoiceContrasts()
     decisions = ThemeDecisionRow(many=True)
     pins = PinnedSentence(many=True)
 

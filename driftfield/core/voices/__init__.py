@@ -24,6 +24,7 @@ from .decided import (
     stems_of,
 )
 from .patterns import PROMISED_BY, Promise
+from .phrases import ENOUGH, Phrase, contrasts_of, elsewhere, phrase_counts, told_apart, written_as
 from .scrub import BLANK, scrubbed
 from .summary import Summary, said_of, summarise
 from .themes import ReadTexts, Side, Theme, Voices, read_texts, read_voices, sides_of, themes_of
@@ -35,6 +36,7 @@ __all__ = [
     "BLANK",
     "COMMENT",
     "COMPLAINT",
+    "ENOUGH",
     "KINDS",
     "NEITHER",
     "PRAISE",
@@ -50,6 +52,7 @@ __all__ = [
     "Corpus",
     "Decided",
     "Named",
+    "Phrase",
     "Promise",
     "ReadTexts",
     "Side",
@@ -64,13 +67,16 @@ __all__ = [
     "broken_promises",
     "concern_of",
     "contrast",
+    "contrasts_of",
     "copies_of",
+    "elsewhere",
     "gather",
     "jaccard",
     "joined",
     "likeness",
     "log_odds",
     "marked_words",
+    "phrase_counts",
     "plain_words",
     "questions",
     "read_corpus",
@@ -87,7 +93,9 @@ __all__ = [
     "stems_of",
     "summarise",
     "themes_of",
+    "told_apart",
     "tone_of",
     "wish_stems",
     "wishes",
+    "written_as",
 ]

@@ -15,7 +15,6 @@ from .themes import ReadTexts, Side, sides_of
 from .words import DENIED
 
 SAME = 0.4  # Likeness of two lists of stems from which they are of one theme; our choice.
-MOST_WORDS = 40  # Phrases that make one theme.
 
 
 class Act(StrEnum):

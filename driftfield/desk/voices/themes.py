@@ -25,7 +25,7 @@ from driftfield.market.models import Listing
 from driftfield.readings.niche_data import load_niche_data
 from driftfield.readings.plain import plain
 from driftfield.readings.reading import Reading
-from driftfield.readings.voices import voices_of
+from driftfield.readings.voices import contrasts_in, voices_of
 
 from .laid import Laid, lay, own_id
 from .sentences import Sentences
@@ -60,7 +60,24 @@ def read_themes(reading: Reading, language: str = "") -> NicheThemes:
     laid = lay(reading, language)
     if laid is None:
         return NicheThemes(
-            languages, language, 0, 0, {}, None, None, False, 0, 0, rate, [], [], [], [], [], pins
+            languages,
+            language,
+            0,
+            0,
+            {},
+            None,
+            None,
+            False,
+            0,
+            0,
+            rate,
+            [],
+            [],
+            [],
+            [],
+            {},
+            [],
+            pins,
         )
     return _Telling(laid, languages, pins, rate).all()
 
@@ -97,6 +114,8 @@ class _Telling:
         questions = self.asked(whole.asks)
         wishes = self.asked(whole.wishes, wish_stems(stored.language))
         promises = self.promises()
+        reading = laid.reading
+        contrasts = contrasts_in(reading.market.market_id, reading.niche.niche_id, stored.language)
         self.sentences.fill()
         return NicheThemes(
             self.languages, stored.language, whole.told, stored.copies,
@@ -104,7 +123,7 @@ class _Telling:
             date.fromordinal(int(day.min())) if day.size else None,
             date.fromordinal(int(day.max())) if day.size else None,
             read.tone.learnt, int((about[self.leading] > 0).sum()), len(self.leaders), self.rate, themes,
-            questions, wishes, promises, [self.made(one) for one in laid.decisions], self.pins,
+            questions, wishes, promises, contrasts, [self.made(one) for one in laid.decisions], self.pins,
         )  # fmt: skip
 
     def theme(self, one: Theme) -> ToldTheme:

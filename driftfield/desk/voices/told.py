@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import date
+from typing import Any
 
 from driftfield.core.voices import COMPLAINT, PRAISE
 from driftfield.desk.models import Pin
@@ -143,7 +144,8 @@ class NicheThemes:
     """Everything that is told of what a niche's buyers write.
 
     texts: without copies and questions; kinds: how many of each kind, questions among them. leaders: how many
-    of the most clicked listings anything is written about, of how many. return_rate: the niche's.
+    of the most clicked listings anything is written about, of how many. return_rate: the niche's. contrasts:
+    phrases said more here than in the rest of the category (or market), by those who rate low, and lately.
     """
 
     languages: list[Spoken]
@@ -161,5 +163,6 @@ class NicheThemes:
     questions: list[ToldAsked]
     wishes: list[ToldAsked]
     promises: list[BrokenPromise]
+    contrasts: dict[str, list[dict[str, Any]]]
     decisions: list[Made]
     pins: list[Pin]

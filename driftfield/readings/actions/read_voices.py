@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import Counter, defaultdict
 from collections.abc import Iterable, Sequence
+from dataclasses import asdict
 from hashlib import blake2b
 from typing import Any
 
@@ -13,7 +14,20 @@ from django.db.models import F
 from driftfield.core.base import Floats, Ints
 from driftfield.core.market.said import Said, SaidReader
 from driftfield.core.market.words import LANGUAGES
-from driftfield.core.voices import Summary, read_whole, said_of, summarise
+from driftfield.core.voices import (
+    ENOUGH,
+    Phrase,
+    Summary,
+    contrasts_of,
+    elsewhere,
+    phrase_counts,
+    read_corpus,
+    read_whole,
+    said_of,
+    summarise,
+    told_apart,
+    written_as,
+)
 from driftfield.market.models import Market, Niche, Term, Voice
 from driftfield.market.own_niches import slices
 from driftfield.readings.chosen import chosen_for
@@ -63,11 +77,14 @@ class VoicesReader:
         }
         found: dict[int, Summary] = {}
         most: dict[int, int] = {}
+        beside = _Beside(part)
         for (niche, language), keys in _about(self.market, by_listing).items():
             at = place.get(niche)
             if at is None:  # Of another part, which reads it.
                 continue
             stored, many = self._stored(niche, language, keys)
+            if stored is not None:
+                beside.add(at, language, stored)
             # The figures are those of the language in which most is written.
             if stored is not None and many > most.get(at, 0):
                 keys_of = np.array(
@@ -75,7 +92,19 @@ class VoicesReader:
                 )
                 found[at] = summarise(stored.whole, stored.listings, keys_of)
                 most[at] = many
+        self._keep(part, beside)
         return said_of(found, len(part.data.subjects))
+
+    def _keep(self, part: Part, beside: _Beside) -> None:
+        """Keep what sets each niche's texts apart; it may be others that changed."""
+        rows = NicheVoices.objects.filter(market=self.market).defer("tables")
+        by_name = {(one.niche_id, one.language): one for one in rows}
+        for (at, language), found in beside.contrasts().items():
+            row = by_name[part.data.subjects[at], language]
+            told = {name: [asdict(one) for one in phrases] for name, phrases in found.items()}
+            if row.contrasts != told:
+                row.contrasts = told
+                row.save(update_fields=["contrasts"])
 
     def _stored(
         self, niche: str, language: str, keys: list[int]
@@ -102,6 +131,62 @@ class VoicesReader:
             },
         )
         return stored, many
+
+
+class _Beside:
+    """The phrases of the niches of a part of a market, to be set against one another."""
+
+    def __init__(self, part: Part) -> None:
+        self.part = part
+        category = part.data.category
+        self.category = [-1] * len(part.niches) if category is None else category.tolist()
+        self.own: dict[tuple[int, str], tuple[Counter[tuple[str, ...]], int]] = {}
+        self.within: dict[tuple[int, str], dict[str, list[Phrase]]] = {}
+        self.shown: dict[tuple[int, str], dict[str, str]] = {}
+        self.all: dict[tuple[int | None, str], tuple[Counter[tuple[str, ...]], int]] = {}
+        terms: dict[int, list[str]] = defaultdict(list)
+        for place, term in zip(part.data.term_subject.tolist(), part.term_names, strict=True):
+            terms[place].append(term)
+        self.terms = terms
+
+    def add(self, at: int, language: str, stored: StoredVoices) -> None:
+        """A niche's texts in a language."""
+        corpus = stored.read.corpus
+        counts = phrase_counts(corpus)
+        self.own[at, language] = counts, corpus.texts
+        self.within[at, language] = contrasts_of(stored.read)
+        self.shown[at, language] = written_as(corpus)
+        for group in (self.category[at], None):
+            whole, texts = self.all.get((group, language), (Counter(), 0))
+            whole.update(counts)
+            self.all[group, language] = whole, texts + corpus.texts
+
+    def contrasts(self) -> dict[tuple[int, str], dict[str, list[Phrase]]]:
+        """Of each niche and language what is said here more than elsewhere, and within its texts.
+
+        Elsewhere is the rest of its category, or of the market where too little is written about that.
+        """
+        out = {}
+        for (at, language), (counts, texts) in self.own.items():
+            found = dict(self.within[at, language])
+            for name, group in (("category", self.category[at]), ("market", None)):
+                whole, every = self.all[group, language]
+                if group == -1 or every - texts < ENOUGH:
+                    continue
+                found[name] = told_apart(
+                    counts, texts, elsewhere(whole, counts), every - texts, self.shown[at, language],
+                    without=self._named(at, language),
+                )  # fmt: skip
+                break
+            out[at, language] = found
+        return out
+
+    def _named(self, at: int, language: str) -> set[str]:
+        """Stems by which the niche is called: of its name, and of most of its terms."""
+        terms = [set(read_corpus([term], language).stems) for term in self.terms[at]]
+        often = Counter(stem for stems in terms for stem in stems)
+        usual = {stem for stem, many in often.items() if 2 * many >= len(terms)}
+        return usual | set(read_corpus([self.part.niche_names[at]], language).stems)
 
 
 def _about(market: Market, by_listing: dict[int, str]) -> dict[_About, list[int]]:

@@ -4150,6 +4150,19 @@ export interface components {
             on: boolean;
             removes: number | null;
         };
+        /** @description A phrase that one group of texts says more: own of ``of`` texts, against other of ``other_of``. */
+        ContrastPhrase: {
+            words: string;
+            own: number;
+            of: number;
+            other: number;
+            other_of: number;
+            /**
+             * Format: double
+             * @description Difference of the log-odds over its standard error.
+             */
+            z: number;
+        };
         /** @description Costs per unit, given or assumed. */
         CostsNow: {
             /** Format: double */
@@ -7964,6 +7977,7 @@ export interface components {
             questions: components["schemas"]["VoiceAsked"][];
             wishes: components["schemas"]["VoiceAsked"][];
             promises: components["schemas"]["BrokenPromise"][];
+            contrasts: components["schemas"]["VoiceContrasts"];
             decisions: components["schemas"]["ThemeDecisionRow"][];
             pins: components["schemas"]["PinnedSentence"][];
         };
@@ -11193,6 +11207,17 @@ export interface components {
             pages: number;
             of: number;
             sentences: components["schemas"]["VoiceSentence"][];
+        };
+        /** @description What is told apart; a contrast is left out where a side has under fifty texts. */
+        VoiceContrasts: {
+            /** @description Said more here than in the rest of it. */
+            category?: components["schemas"]["ContrastPhrase"][];
+            /** @description The same, where the category has too few. */
+            market?: components["schemas"]["ContrastPhrase"][];
+            /** @description By those who rate low, against high. */
+            low?: components["schemas"]["ContrastPhrase"][];
+            /** @description In the last 52 weeks, against the 52 before. */
+            now?: components["schemas"]["ContrastPhrase"][];
         };
         /** @description How many texts of each kind. */
         VoiceKinds: {

@@ -105,6 +105,14 @@ DOSSIER = (
         short="What would answer the complaint: word it, and it stands in the brief with its evidence.",
     ),
     Word(
+        key="voice-phrase",
+        word="Phrase that sets texts apart",
+        short=(
+            "Up to three words in a row that a larger share of one group of texts has, surely: log-odds with a"
+            " prior, of all that is told at most 5% by chance. The words the niche is called by are left out."
+        ),
+    ),
+    Word(
         key="voice-beside",
         word="Others of the niche",
         short=(

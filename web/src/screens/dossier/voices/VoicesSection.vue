@@ -6,6 +6,7 @@ import { formatCount, formatDay } from "@/format/values";
 import SelectField from "@/ui/SelectField.vue";
 import AskedList from "./AskedList.vue";
 import BetterProduct from "./BetterProduct.vue";
+import ContrastList from "./ContrastList.vue";
 import PromiseTable from "./PromiseTable.vue";
 import ThemeDecisions from "./ThemeDecisions.vue";
 import ThemeTable from "./ThemeTable.vue";
@@ -120,6 +121,7 @@ const basis = computed(() => {
       :state="state"
     />
   </div>
+  <ContrastList :contrasts="detail.contrasts" />
 </template>
 
 <style scoped>
