@@ -40,4 +40,8 @@ STARTING = (
         "Something is missing", "Many look and click, few buy, and not because clicks are bought",
         ("signal clicks_without_purchases", "sponsored <= 40%"),
     ),
+    StartingSieve(
+        "A fault that all share", "A complaint of one text in five, and no leader surely lacks it",
+        ("voices.fault_share >= 20%",),
+    ),
 )  # fmt: skip

@@ -62,7 +62,7 @@ class Applied:
     """Themes after the decisions.
 
     sides: those to be counted. hidden: ids of those that are hidden. remedies: what a better product would do,
-    by id. merged: ids of the themes that went into each, by its id. idle: ids of decisions whose theme is not
+    by id. merged: names of the themes that went into each, by its id. idle: ids of decisions whose theme is not
     found at present; they wait.
     """
 
@@ -141,7 +141,8 @@ def apply_decisions(read: ReadTexts, decisions: Sequence[Decided], language: str
                 sides[into] = replace(sides[into], rows=rows, found=False)
                 gone[at] = into
                 del sides[at]
-                made.merged.setdefault(into, []).extend([at, *made.merged.pop(at, [])])
+                called = side.name or " ".join(side.stems[:2])
+                made.merged.setdefault(into, []).extend([called, *made.merged.pop(at, [])])
     made.sides.extend(sides.values())
     return made
 

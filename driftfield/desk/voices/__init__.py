@@ -3,11 +3,10 @@
 from .beside import NicheBeside, voices_beside
 from .laid import Laid, decided, lay, own_id
 from .sentences import sentences_of_theme
-from .themes import LEADERS, read_themes
+from .themes import read_themes
 from .told import TONES, NicheThemes, Sentence, ToldTheme
 
 __all__ = [
-    "LEADERS",
     "TONES",
     "Laid",
     "NicheBeside",

@@ -10,6 +10,7 @@ import numpy as np
 
 from driftfield.core.base import Bools, Ints, wilson
 from driftfield.core.market import NICHE
+from driftfield.core.market.said import LEADERS
 from driftfield.core.voices import (
     KINDS,
     PROMISED_BY,
@@ -41,7 +42,6 @@ from .told import (
     ToldTheme,
 )  # fmt: skip
 
-LEADERS = 10  # Most clicked listings.
 TELLING = 5  # Sentences that are told of a theme at first.
 SHOWN = 12  # Questions, and wishes, that are told.
 NAMED = 5  # Listings that are named for a theme, and of a promise.
@@ -59,26 +59,7 @@ def read_themes(reading: Reading, language: str = "") -> NicheThemes:
     rate = reading.figures["barriers.return_rate"]
     laid = lay(reading, language)
     if laid is None:
-        return NicheThemes(
-            languages,
-            language,
-            0,
-            0,
-            {},
-            None,
-            None,
-            False,
-            0,
-            0,
-            rate,
-            [],
-            [],
-            [],
-            [],
-            {},
-            [],
-            pins,
-        )
+        return NicheThemes(languages=languages, language=language, return_rate=rate, pins=pins)
     return _Telling(laid, languages, pins, rate).all()
 
 
@@ -118,13 +99,25 @@ class _Telling:
         contrasts = contrasts_in(reading.market.market_id, reading.niche.niche_id, stored.language)
         self.sentences.fill()
         return NicheThemes(
-            self.languages, stored.language, whole.told, stored.copies,
-            dict(zip(KINDS, kinds.tolist(), strict=True)),
-            date.fromordinal(int(day.min())) if day.size else None,
-            date.fromordinal(int(day.max())) if day.size else None,
-            read.tone.learnt, int((about[self.leading] > 0).sum()), len(self.leaders), self.rate, themes,
-            questions, wishes, promises, contrasts, [self.made(one) for one in laid.decisions], self.pins,
-        )  # fmt: skip
+            languages=self.languages,
+            language=stored.language,
+            texts=whole.told,
+            copies=stored.copies,
+            kinds=dict(zip(KINDS, kinds.tolist(), strict=True)),
+            since=date.fromordinal(int(day.min())) if day.size else None,
+            until=date.fromordinal(int(day.max())) if day.size else None,
+            learnt=read.tone.learnt,
+            leaders=int((about[self.leading] > 0).sum()),
+            leaders_of=len(self.leaders),
+            return_rate=self.rate,
+            themes=themes,
+            questions=questions,
+            wishes=wishes,
+            promises=promises,
+            contrasts=contrasts,
+            decisions=[self.made(one) for one in laid.decisions],
+            pins=self.pins,
+        )
 
     def theme(self, one: Theme) -> ToldTheme:
         applied = self.laid.applied
@@ -139,25 +132,39 @@ class _Telling:
             low, high = _interval(notes, len(self.notes))
         rate = np.nan if self.rate is None else self.rate
         return ToldTheme(
-            one.id, one.name, TONES[one.tone], one.found, one.id in applied.hidden,
-            self._words(one), len(one.texts), plain(one.share), plain(one.low), plain(one.high),
-            plain(one.effect), plain(one.late), plain(one.early),
-            {1: "more", -1: "less", 0: None}[one.grown], int((concern.own > 0).sum()),
-            [
-                OfLeader(*titles[int(self.known[at])], int(concern.own[at]), int(concern.whole[at]))
+            id=one.id,
+            name=one.name,
+            tone=TONES[one.tone],
+            found=one.found,
+            hidden=one.id in applied.hidden,
+            words=self._words(one),
+            texts=len(one.texts),
+            share=plain(one.share),
+            low=plain(one.low),
+            high=plain(one.high),
+            stars=plain(one.effect),
+            late=plain(one.late),
+            early=plain(one.early),
+            grown={1: "more", -1: "less", 0: None}[one.grown],
+            listings=int((concern.own > 0).sum()),
+            most=[
+                OfLeader(*titles[key], int(concern.own[at]), int(concern.whole[at]))
                 for at in most
+                if (key := int(self.known[at])) in titles  # Its import may just have been undone.
             ],
-            int(concern.has[self.leading].sum()), int(concern.lacks[self.leading].sum()),
-            int(notes), plain(share), plain(low), plain(high), plain(share * rate), plain(low * rate),
-            plain(high * rate), self._merged(one.id), applied.remedies.get(one.id, ""),
-            self.sentences.of(self._differing(one.sentences), one.stems),
-        )  # fmt: skip
-
-    def _merged(self, key: str) -> list[str]:
-        return [
-            named.split("/", 1)[1].replace("+", " ")
-            for named in self.laid.applied.merged.get(key, [])
-        ]
+            sharing=int(concern.has[self.leading].sum()),
+            lacking=int(concern.lacks[self.leading].sum()),
+            notes=int(notes),
+            returned=plain(share),
+            returned_low=plain(low),
+            returned_high=plain(high),
+            spared=plain(share * rate),
+            spared_low=plain(low * rate),
+            spared_high=plain(high * rate),
+            merged=applied.merged.get(one.id, []),
+            remedy=applied.remedies.get(one.id, ""),
+            sentences=self.sentences.of(self._differing(one.sentences), one.stems),
+        )
 
     def _words(self, one: Theme) -> list[str]:
         """The words of a theme as they are mostly written."""
@@ -202,9 +209,8 @@ class _Telling:
     def _pages(self) -> list[set[str]]:
         """The stems on each leader's page: of its title and its attributes."""
         facts = Listing.objects.in_bulk(self.leaders)
-        pages = []
-        for key in self.leaders:
-            one = facts[key]
+        pages: list[set[str]] = []
+        for one in facts.values():
             words = [one.title, *(f"{name} {value}" for name, value in one.attributes.items())]
             pages.append(set(read_corpus([". ".join(words)], self.stored.language).stems))
         return pages

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import date
 from typing import Any
 
@@ -37,7 +37,7 @@ class OfLeader:
     whole: int
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class ToldTheme:
     """A theme as it is shown.
 
@@ -139,7 +139,7 @@ class Spoken:
     read: bool
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class NicheThemes:
     """Everything that is told of what a niche's buyers write.
 
@@ -150,19 +150,19 @@ class NicheThemes:
 
     languages: list[Spoken]
     language: str
-    texts: int
-    copies: int
-    kinds: dict[str, int]
-    since: date | None
-    until: date | None
-    learnt: bool
-    leaders: int
-    leaders_of: int
     return_rate: float | None
-    themes: list[ToldTheme]
-    questions: list[ToldAsked]
-    wishes: list[ToldAsked]
-    promises: list[BrokenPromise]
-    contrasts: dict[str, list[dict[str, Any]]]
-    decisions: list[Made]
     pins: list[Pin]
+    texts: int = 0
+    copies: int = 0
+    kinds: dict[str, int] = field(default_factory=dict)
+    since: date | None = None
+    until: date | None = None
+    learnt: bool = False
+    leaders: int = 0
+    leaders_of: int = 0
+    themes: list[ToldTheme] = field(default_factory=list)
+    questions: list[ToldAsked] = field(default_factory=list)
+    wishes: list[ToldAsked] = field(default_factory=list)
+    promises: list[BrokenPromise] = field(default_factory=list)
+    contrasts: dict[str, list[dict[str, Any]]] = field(default_factory=dict)
+    decisions: list[Made] = field(default_factory=list)

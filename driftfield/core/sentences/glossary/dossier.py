@@ -131,7 +131,7 @@ DOSSIER = (
     Word(
         key="voice-promised",
         word="What pages promise",
-        short="Attributes of the listings that were sent back for it.",
+        short="Attributes of the listings that were returned for it.",
     ),
     # Money.
     Word(

@@ -91,7 +91,7 @@ class OnBells(TestCase):
         self.assertEqual(set(themes[lid.id].texts), wanted)
         self.assertEqual(themes[lid.id].share, len(wanted) / self.read.corpus.texts)
         self.assertEqual(themes[lid.id].name, "both")
-        self.assertEqual(applied.merged, {lid.id: [size.id]})
+        self.assertEqual(applied.merged, {lid.id: [" ".join(size.stems[:2])]})
 
     def test_themes_that_are_merged_both_ways_are_one(self) -> None:
         lid, size = self.named("lid"), self.named("small")
