@@ -60,7 +60,8 @@ def import_and_ask(table: pl.DataFrame) -> None:
     """Import and analyse the texts, serve them, and ask for the themes of some niches."""
     niches = table["niche_id"].unique(maintain_order=True).to_list()
     weeks = [date(2023, 1, 2) + timedelta(weeks=week) for week in range(110)]
-    with tempfile.TemporaryDirectory() as holder:
+    # The server's worker may still write when its folder goes.
+    with tempfile.TemporaryDirectory(ignore_cleanup_errors=True) as holder:
         folder, data = Path(holder) / "in", Path(holder) / "data"
         folder.mkdir()
         table.write_csv(folder / "voices.csv")
