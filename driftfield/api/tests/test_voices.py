@@ -109,6 +109,23 @@ class Voices(Loaded):
         self.assertEqual(broken["colour"]["sentences"][0]["said"], "Came in a different colour")
         self.assertTrue(broken["size"]["low"] < broken["size"]["share"] < broken["size"]["high"])
 
+    def test_a_listing_against_the_others_of_its_niche(self) -> None:
+        # Of one listing half say what nobody says of the other; of the rest there is no difference.
+        with tempfile.TemporaryDirectory() as holder:
+            rows = [(f"p{at}", "review", f"The spout dribbles badly, batch {at}", 1, "", "l1", "", "", "", "")
+                    for at in range(300)]  # fmt: skip
+            import_folder(write(Path(holder) / "in", voices=table(HEAD, *rows)))
+        list(analyse_all(only_stale=True))
+        (found,) = self.get("rivals/voices/?market=north&id=l1")
+        self.assertEqual((found["niche_id"], found["others"] > 200), ("rf", True))
+        told = {one["name"]: one for one in found["themes"] if one["says"] == "more"}
+        (spout,) = [one for name, one in told.items() if "spout" in name or "dribbles" in name]
+        self.assertGreater(spout["low"], spout["others_high"])
+        (of_brand,) = self.get("rivals/voices/?market=north&of=brands&id=b1")
+        self.assertEqual(of_brand["texts"], found["texts"])  # It has that listing alone.
+        self.assertEqual(self.get("rivals/voices/?market=north&id=l5"), [])
+        self.get("rivals/voices/?market=north&id=nope", 404)
+
     def test_what_is_said_here_by_the_displeased_and_lately(self) -> None:
         found = self.voices()["contrasts"]
         # Of the other niches one text is known, which is too few to compare with.

@@ -213,7 +213,9 @@ class ThemeBeside(serializers.Serializer[Any]):
     others_low = _number()
     others_high = _number()
     says = serializers.ChoiceField(
-        choices=["more", "less"], allow_null=True, help_text="Where the two intervals lie apart."
+        choices=["more", "less"],
+        allow_null=True,
+        help_text="Where the two intervals, widened, lie apart.",
     )
 
 

@@ -34,6 +34,7 @@ HEADS: dict[str, tuple[str, ...]] = {
         "competition_parts.top_brand_share", "lorenz.gini", "lorenz.share_for_80",
         "barriers.sponsored_clicks", "barriers.return_rate",
     ),
+    "What buyers write": ("voices.texts", "voices.complaint_share", "voices.fault_share"),
     "Newcomers": (
         "newcomers.listings_26w", "newcomers.units_share_26w", "entry.launches_52w",
         "entry.success_rate", "entry.units_per_review",

@@ -28,7 +28,7 @@ class ThemeBeside:
     """A theme in the texts about some listings, and in those about the others of the niche.
 
     own, others: the share of their texts that say it, with its interval. says: “more” or “less” where the two
-    intervals lie apart.
+    intervals, widened for the number of themes that are looked at (Bonferroni), lie apart.
     """
 
     id: str
@@ -80,11 +80,13 @@ def _beside(laid: Laid, own: Collection[int]) -> NicheBeside | None:
     rest = (about >= 0) & ~mine
     if not mine.any():
         return None
-    themes = [
-        _theme(one, mine, rest)
+    shown = [
+        one
         for one in laid.themes
         if one.tone and len(one.texts) and one.id not in laid.applied.hidden
     ]
+    surely = 1 - (1 - LEVEL) / max(len(shown), 1)
+    themes = [_theme(one, mine, rest, surely) for one in shown]
     themes.sort(key=lambda one: (one.says is None, -(one.own or 0)))
     niche = laid.reading.niche
     return NicheBeside(
@@ -93,7 +95,7 @@ def _beside(laid: Laid, own: Collection[int]) -> NicheBeside | None:
     )  # fmt: skip
 
 
-def _theme(one: Theme, mine: Bools, rest: Bools) -> ThemeBeside:
+def _theme(one: Theme, mine: Bools, rest: Bools, surely: float) -> ThemeBeside:
     says = np.zeros(len(mine), dtype=bool)
     says[one.texts] = True
     counts = np.array([(says & mine).sum(), (says & rest).sum()], dtype=float)
@@ -101,7 +103,8 @@ def _theme(one: Theme, mine: Bools, rest: Bools) -> ThemeBeside:
     known = np.where(whole > 0, whole, np.nan)
     low, high = wilson(counts, known, LEVEL)
     share = counts / known
-    told = "more" if low[0] > high[1] else "less" if high[0] < low[1] else None
+    least, most = wilson(counts, known, surely)
+    told = "more" if least[0] > most[1] else "less" if most[0] < least[1] else None
     return ThemeBeside(
         one.id, one.name, TONES[one.tone], plain(share[0]), plain(low[0]), plain(high[0]),
         plain(share[1]), plain(low[1]), plain(high[1]), told,

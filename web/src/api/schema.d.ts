@@ -10928,7 +10928,7 @@ export interface components {
             /** Format: double */
             others_high: number | null;
             /**
-             * @description Where the two intervals lie apart.
+             * @description Where the two intervals, widened, lie apart.
              *
              *     * `more` - more
              *     * `less` - less

@@ -117,7 +117,7 @@ DOSSIER = (
         word="Others of the niche",
         short=(
             "The same share among the texts about other listings of the niche. A mark says where the two"
-            " intervals lie apart."
+            " intervals, widened for the number of themes, lie apart."
         ),
     ),
     Word(
