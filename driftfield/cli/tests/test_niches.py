@@ -42,7 +42,10 @@ class NichesByCommand(Loaded):
         # A name alone is not analysed; everything else was.
         self.assertNotIn("analysed", self.run_it("rename", "bee-smokers", "Smoke"))
         self.assertFalse(stale().exists())
-        lines = [json.loads(line) for line in self.run_it("changes").splitlines()]
+        # What is read by programs is on standard output alone.
+        market = Market.objects.get().market_id
+        told = CliRunner().invoke(main, ["niches", "changes", market]).stdout
+        lines = [json.loads(line) for line in told.splitlines()]
         self.assertEqual(lines[0]["sentence"], "Renamed “Bee smokers” to “Smoke”")
         self.assertEqual([one["terms"] for one in lines], [0, 2, 1, 1, 1, 3])
         for _ in lines:
