@@ -1,4 +1,4 @@
-"""What is known of what buyers write about each subject, as whoever has the texts tells it."""
+"""Figures of what buyers write about each subject, supplied by whoever holds the texts."""
 
 from __future__ import annotations
 
@@ -34,7 +34,7 @@ class Said:
 
 
 class SaidReader(Protocol):
-    """Whoever has the texts."""
+    """Whoever holds the texts."""
 
     def __call__(self, home: Ints, leaders: Sequence[Ints]) -> Said:
         """Read the texts.

@@ -29,7 +29,7 @@ BESIDE = (
 class Asked:
     """What several texts ask, or wish, in the same words.
 
-    name: the word they share, and the one that mostly stands beside it. stems: their stems. texts, sentences:
+    name: the word they share, with the one that most often goes with it. stems: their stems. texts, sentences:
     places of the texts and of the sentences. helpful: how often readers found the texts helpful, NaN where
     that is unknown of all.
     """

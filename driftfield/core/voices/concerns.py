@@ -32,16 +32,13 @@ class Concern:
     lacks: Bools
 
 
-def concern_of(
-    texts: Ints, groups: Ints, many: int, share: float, *, of: Ints | None = None
-) -> Concern:
+def concern_of(texts: Ints, groups: Ints, many: int, share: float) -> Concern:
     """Whether each listing has what a theme says.
 
     texts: places of the texts that say it. groups: (texts,) the listing of each text, −1 for none. many: how
-    many listings. share: of all texts that say it. of: places of the texts that count, None for all.
+    many listings. share: of all texts that say it.
     """
-    counted = np.arange(len(groups)) if of is None else of
-    inside = counted[groups[counted] >= 0]
+    inside = np.flatnonzero(groups >= 0)
     says = np.zeros(len(groups), dtype=bool)
     says[texts] = True
     whole = np.bincount(groups[inside], minlength=many).astype(float)

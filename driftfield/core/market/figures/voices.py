@@ -12,7 +12,7 @@ from ..workings import Workings
 from .figure import Compute, Figure, FigureType, marked
 
 _OF = (NICHE,)
-_THEMES = "Monroe, Colaresi & Quinn (2008); Traag et al. (2019); Nigam et al. (2000)"
+_THEMES = "Church & Hanks (1990); Traag et al. (2019); Nigam et al. (2000)"
 _AS_FOUND = "; themes as they were found, before any decision on them"
 
 

@@ -113,10 +113,6 @@ class Concerns(TestCase):
         _, high = wilson(np.array([0.0]), np.array([50.0]), 0.9)
         self.assertLess(high[0], 0.1)
 
-    def test_only_some_texts_may_count(self) -> None:
-        found = concern_of(np.array([0, 1]), np.array([0, 0, 0]), 1, 0.5, of=np.array([0, 2]))
-        self.assertEqual((found.own.tolist(), found.whole.tolist()), ([1.0], [2.0]))
-
 
 class Corpora(TestCase):
     def test_two_corpora_read_as_one(self) -> None:

@@ -3,6 +3,7 @@ import { computed } from "vue";
 import type { Schemas } from "@/api/client";
 import ThemesChart from "@/charts/ThemesChart.vue";
 import { formatCount, formatShare } from "@/format/values";
+import ShareBar from "@/marks/ShareBar.vue";
 
 type Theme = Schemas["ThemeRow"];
 
@@ -40,7 +41,7 @@ const groups = computed(() => {
   return [...known, ...others].map((key) => {
     const rows = made.get(key) ?? [];
     const most = Math.max(...rows.map((one) => Math.max(one.high ?? 0, one.usual ?? 0)), 0.01);
-    return { key, head: headOf(key), rows, at: (share: number) => (share / most) * 100 };
+    return { key, head: headOf(key), rows, most };
   });
 });
 </script>
@@ -73,17 +74,13 @@ const groups = computed(() => {
             >
           </th>
           <td class="bar">
-            <svg viewBox="0 0 100 12" preserveAspectRatio="none" aria-hidden="true">
-              <rect y="3" height="6" :width="group.at(one.share ?? 0)" />
-              <path :d="`M${group.at(one.low ?? 0)} 6H${group.at(one.high ?? 0)}`" />
-              <line
-                v-if="one.usual !== null"
-                :x1="group.at(one.usual)"
-                :x2="group.at(one.usual)"
-                y1="0"
-                y2="12"
-              />
-            </svg>
+            <ShareBar
+              :share="one.share"
+              :low="one.low"
+              :high="one.high"
+              :usual="one.usual"
+              :most="group.most"
+            />
           </td>
           <td>{{ formatShare(one.share) }}</td>
           <td>{{ formatShare(one.usual) }}</td>
@@ -182,28 +179,6 @@ const groups = computed(() => {
 .groups .bar {
   width: 32%;
   text-align: left;
-}
-
-svg {
-  display: block;
-  width: 100%;
-  height: 13px;
-}
-
-rect {
-  fill: var(--q3);
-}
-
-path {
-  stroke: var(--q6);
-  stroke-width: 1.2;
-  vector-effect: non-scaling-stroke;
-}
-
-line {
-  stroke: var(--ochre);
-  stroke-width: 2;
-  vector-effect: non-scaling-stroke;
 }
 
 .by-listing {

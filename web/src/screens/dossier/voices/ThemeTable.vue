@@ -2,6 +2,7 @@
 import { computed, ref } from "vue";
 import type { Schemas } from "@/api/client";
 import { formatCount, formatShare, UNKNOWN } from "@/format/values";
+import ShareBar from "@/marks/ShareBar.vue";
 import ThemePanel from "./ThemePanel.vue";
 import type { Theme, ThemesState } from "./useThemes";
 
@@ -23,7 +24,6 @@ const open = ref("");
 const most = computed(() =>
   Math.max(...[...props.themes, ...props.counted].map((one) => one.high ?? 0), 0.01),
 );
-const at = (share: number | null): number => ((share ?? 0) / most.value) * 100;
 const stars = (value: number | null): string =>
   value === null ? UNKNOWN : `${value < 0 ? "−" : "+"}${Math.abs(value).toFixed(1)}`;
 const hasReturns = computed(() => props.detail.kinds.return > 0);
@@ -64,10 +64,7 @@ const columns = computed(() => (hasReturns.value ? 7 : 6));
             ><span v-if="!one.found" class="small">as you decided</span>
           </th>
           <td class="bar">
-            <svg viewBox="0 0 100 12" preserveAspectRatio="none" aria-hidden="true">
-              <rect y="3" height="6" :width="at(one.share)" />
-              <path :d="`M${at(one.low)} 6H${at(one.high)}`" />
-            </svg>
+            <ShareBar :share="one.share" :low="one.low" :high="one.high" :most="most" />
           </td>
           <td class="number" :data-tip="`${formatShare(one.low)} to ${formatShare(one.high)}`">
             {{ formatShare(one.share) }}
@@ -114,10 +111,7 @@ const columns = computed(() => (hasReturns.value ? 7 : 6));
           >
         </th>
         <td class="bar">
-          <svg viewBox="0 0 100 12" preserveAspectRatio="none" aria-hidden="true">
-            <rect y="3" height="6" :width="at(one.share)" />
-            <path :d="`M${at(one.low)} 6H${at(one.high)}`" />
-          </svg>
+          <ShareBar :share="one.share" :low="one.low" :high="one.high" :most="most" />
         </td>
         <td
           class="number"
@@ -183,21 +177,5 @@ caption {
     left: 14px;
     width: calc(100vw - 80px);
   }
-}
-
-svg {
-  display: block;
-  width: 100%;
-  height: 13px;
-}
-
-rect {
-  fill: var(--q3);
-}
-
-path {
-  stroke: var(--q6);
-  stroke-width: 1.2;
-  vector-effect: non-scaling-stroke;
 }
 </style>
