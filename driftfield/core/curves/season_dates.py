@@ -159,52 +159,117 @@ def join_plans(parts: list[SeasonPlan], places: list[Ints]) -> SeasonPlan:
     return SeasonPlan(planned=Planned(subject=subject[order], **columns), **rest)
 
 
+@dataclass(frozen=True, slots=True)
+class SeasonTimes:
+    """Times that seasons come, one by one; days are ordinals, each (times,).
+
+    hump: which season of ``humps``. first: the slot of ``days`` it starts in. shift: days by which it comes
+    later than the calendar has it, for it keeps time with a feast.
+    """
+
+    humps: Humps
+    days: _Days
+    hump: Ints
+    first: Ints
+    shift: Ints
+
+    @classmethod
+    def around(
+        cls, factors: Floats, starts: Bools, peak_length: Ints, feast: Ints, period: Period,
+        *, as_of: date, day: date,
+    ) -> SeasonTimes:  # fmt: skip
+        """Every time within some years of a day; for the rest see ``plan_seasons``."""
+        days = _Days.around(day, period)
+        humps = humps_of(np.nan_to_num(factors), starts, peak_length)
+        hump, turn = _all_times(humps, days)
+        first = turn * period.per_year + humps.start[hump]
+        return cls(humps, days, hump, first, _feast_shift(humps, hump, first, feast, days, as_of))
+
+    def only(self, rows: Ints) -> SeasonTimes:
+        return SeasonTimes(
+            self.humps, self.days, self.hump[rows], self.first[rows], self.shift[rows]
+        )
+
+    def day(self, offset: Ints) -> Ints:
+        """The first day of a slot of each, counted from its start."""
+        found: Ints = self.days.table[self.first + offset] + self.shift
+        return found
+
+    @property
+    def subject(self) -> Ints:
+        return self.humps.subject[self.hump]
+
+    @property
+    def share(self) -> Floats:
+        return self.humps.share[self.hump]
+
+    @property
+    def rise(self) -> Ints:
+        return self.day(self.humps.rise[self.hump])
+
+    @property
+    def top(self) -> Ints:
+        return self.day(self.humps.top[self.hump])
+
+    @property
+    def peak_start(self) -> Ints:
+        return self.day(self.humps.peak[self.hump])
+
+    @property
+    def peak_end(self) -> Ints:
+        return self.day((self.humps.peak + self.humps.peak_length)[self.hump]) - 1
+
+    @property
+    def end(self) -> Ints:
+        return self.day(self.humps.length[self.hump]) - 1
+
+    @property
+    def wind_down(self) -> Ints:
+        return np.minimum(self.day(self.humps.fall[self.hump]), self.end)
+
+    @property
+    def half(self) -> Ints:
+        """The last day from which on half of the demand is still to come."""
+        return _half_day(self.humps, self.hump, self.days, self.first) + self.shift
+
+    def caught(self, arrival: Ints) -> Floats:
+        """Share of the demand that comes after arrival; an ordinal for all, or one for each."""
+        return _caught(self.humps, self.hump, self.days.place(arrival - self.shift) - self.first)
+
+
 def _plan(
     factors: Floats, starts: Bools, peak_length: Ints, feast: Ints, period: Period,
     as_of: date, planning: date, lead_days: int,
 ) -> SeasonPlan:  # fmt: skip
     n = len(factors)
-    days = _Days.around(planning, period)
-    arrival = planning.toordinal() + lead_days
-    humps = humps_of(np.nan_to_num(factors), starts, peak_length)
-    hump, turn = _all_times(humps, days)
-    first = turn * period.per_year + humps.start[hump]
-    shift = _feast_shift(humps, hump, first, feast, days, as_of)
-
-    def day(offset: Ints) -> Ints:
-        found: Ints = days.table[first + offset] + shift
-        return found
-
-    end = day(humps.length[hump]) - 1
-    top = day(humps.top[hump])
-    rise = day(humps.rise[hump])
-    order_by = rise - lead_days
+    times = SeasonTimes.around(
+        factors, starts, peak_length, feast, period, as_of=as_of, day=planning
+    )
+    arrival = np.array(planning.toordinal() + lead_days)
+    order_by = times.rise - lead_days
     next_full = np.full(n, np.nan)
     ahead = np.flatnonzero(order_by >= planning.toordinal())
-    np.fmin.at(next_full, humps.subject[hump[ahead]], order_by[ahead].astype(np.float64))
+    np.fmin.at(next_full, times.subject[ahead], order_by[ahead].astype(np.float64))
 
-    kept = np.flatnonzero(end >= arrival)
-    kept = kept[np.lexsort((top[kept], humps.subject[hump[kept]]))]
-    caught = _caught(humps, hump[kept], days.place(arrival - shift[kept]) - first[kept])
+    kept = np.flatnonzero(times.end >= arrival)
+    times = times.only(kept[np.lexsort((times.top[kept], times.subject[kept]))])
+    caught = times.caught(arrival)
     # Those looked for, and the first worth it where it lies further ahead.
     worth = np.flatnonzero(caught >= WORTH - _LEAST)
-    worth = worth[np.diff(humps.subject[hump[kept[worth]]], prepend=-1) > 0]
-    near = top[kept] <= (planning + WITHIN).toordinal()
+    worth = worth[np.diff(times.subject[worth], prepend=-1) > 0]
+    near = times.top <= (planning + WITHIN).toordinal()
     near[worth] = True
-    kept, caught = kept[near], caught[near]
-    hump, first, shift = hump[kept], first[kept], shift[kept]
-    subject = humps.subject[hump]
-    window_end = humps.peak[hump] + humps.peak_length[hump]
+    times, caught = times.only(np.flatnonzero(near)), caught[near]
+    subject = times.subject
     planned = Planned(
-        subject=subject, rise=rise[kept], peak_start=day(humps.peak[hump]),
-        peak_end=day(window_end) - 1, wind_down=np.minimum(day(humps.fall[hump]), end[kept]),
-        end=end[kept], share=humps.share[hump], caught=caught,
+        subject=subject, rise=times.rise, peak_start=times.peak_start, peak_end=times.peak_end,
+        wind_down=times.wind_down, end=times.end, share=times.share, caught=caught,
     )  # fmt: skip
     # The first of each subject that is worth it, and the one that runs before it.
     acted, running = np.full((2, n), -1)
     worth = np.flatnonzero(caught >= WORTH - _LEAST)[::-1]
     acted[subject[worth]] = worth
-    open_days = _half_day(humps, hump, days, first) + shift - lead_days
+    open_days = times.half - lead_days
     less = np.flatnonzero(caught < WORTH - _LEAST)[::-1]
     running[subject[less]] = less
     running[(running > acted) & (acted >= 0)] = -1
@@ -216,7 +281,7 @@ def _plan(
     return SeasonPlan(
         planned=planned, order_by=of(planned.rise - lead_days, acted), open_until=of(open_days, acted),
         caught=of(caught, acted), running_left=of(caught, running),
-        after_arrival=_quarter_share(factors, days, arrival), next_full=next_full,
+        after_arrival=_quarter_share(factors, times.days, int(arrival)), next_full=next_full,
         planning=np.full(n, float(planning.toordinal())),
     )  # fmt: skip
 
