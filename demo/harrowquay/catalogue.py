@@ -16,6 +16,7 @@ class Market:
     name: str
     currency: str
     region: str
+    country: str
 
 
 @dataclass

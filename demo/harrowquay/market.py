@@ -57,7 +57,10 @@ def build() -> dict[str, pl.DataFrame]:
             tables.add("brands", (slug(name), name, FIRST.isoformat(), 0))
     seen_categories: set[str] = set()
     for market in dict.fromkeys(n.market for n in niches):
-        tables.add("markets", (market.market_id, market.name, market.currency, market.region))
+        tables.add(
+            "markets",
+            (market.market_id, market.name, market.currency, market.region, market.country),
+        )
     for niche in niches:
         root = slug(f"{niche.market.market_id} {niche.root}")
         if root not in seen_categories:
@@ -307,7 +310,7 @@ def _first(options: dict[str, str]) -> str:
 
 
 COLUMNS = {
-    "markets": "market_id name currency region",
+    "markets": "market_id name currency region country",
     "categories": "category_id parent_id name",
     "niches": "niche_id name category_id market_id",
     "terms": "term niche_id branded",

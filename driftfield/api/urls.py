@@ -2,6 +2,7 @@ from django.urls import path
 from drf_spectacular.views import SpectacularJSONAPIView
 
 from .across.urls import urlpatterns as across
+from .almanac.urls import urlpatterns as almanac
 from .catalogue.urls import urlpatterns as catalogue
 from .changes.urls import urlpatterns as changes
 from .desk.urls import urlpatterns as desk
@@ -30,6 +31,7 @@ urlpatterns = [
     *families,
     *catalogue,
     *rivals,
+    *almanac,
     *across,
     *grouping,
     *lists,

@@ -17,6 +17,7 @@ from . import catalogue as catalogue_commands
 from . import data as data_commands
 from . import lists as list_commands
 from . import niches as niche_commands
+from . import plans as plan_commands
 from . import rivals as rivals_commands
 from . import terms as terms_commands
 from . import voices as voices_commands
@@ -60,6 +61,7 @@ for group in (
     catalogue_commands,
     across_commands,
     rivals_commands,
+    plan_commands,
     voices_commands,
 ):
     for command in group.COMMANDS:

@@ -13,13 +13,15 @@ from driftfield.core.market.protected import ProtectedWord as Protected
 class Market(models.Model):
     """One marketplace in one region with one currency.
 
-    complete_until: last day that was over when its figures were taken, where the package said so.
+    country: ISO 3166-1 code, empty where it is not known. complete_until: last day that was over when its
+    figures were taken, where the package said so.
     """
 
     market_id = models.CharField(max_length=200, unique=True)
     name = models.CharField(max_length=500)
     currency = models.CharField(max_length=3, blank=True)
     region = models.CharField(max_length=200, blank=True)
+    country = models.CharField(max_length=2, blank=True, default="")
     complete_until = models.DateField(null=True)
 
     def __str__(self) -> str:

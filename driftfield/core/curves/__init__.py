@@ -12,6 +12,7 @@ from .pooling import LEAST_SPREAD, Prior, borrowed_share, category_prior
 from .profile import months_of_weeks
 from .purchase_lag import Lag, read_lag
 from .reading import HORIZONS, CurveReadings, drift_line, forecast_curves, read_curves
+from .season_calendar import SeasonCalendar, season_calendar, weekly_levels
 from .season_dates import Planned, SeasonPlan, join_plans, plan_seasons, slot_date
 from .shape import FAMILY, Shape
 from .times import Time
@@ -33,6 +34,7 @@ __all__ = [
     "Lead",
     "Planned",
     "Prior",
+    "SeasonCalendar",
     "SeasonPlan",
     "SeasonsBeside",
     "Shape",
@@ -56,6 +58,8 @@ __all__ = [
     "read_lag",
     "read_lead",
     "read_seasons_beside",
+    "season_calendar",
     "slot_date",
     "sum_by_group",
+    "weekly_levels",
 ]

@@ -1,6 +1,19 @@
 """A whole market: its data, the registry of figures and the runner that computes them."""
 
 from .across import Across, Apart, Demand, InMarket, lay_across
+from .almanac import (
+    DEADLINES,
+    WHATS,
+    AlmanacRow,
+    FeastDay,
+    Happening,
+    ShownSeason,
+    Window,
+    almanac_rows,
+    feasts_in,
+    knows_holidays,
+    run_almanac,
+)
 from .categories import launch_verdicts, listing_categories, run_categories
 from .data import MarketData, year_total
 from .figures import FIGURES, FIGURES_BY_KEY, PLANNED, Figure, FigureType, figures_of
@@ -27,7 +40,7 @@ from .lenses import default_lens, lens_kind, ready_lenses
 from .listings import run_listings
 from .matching import BY_ID, CONFIRMED, ITSELF, Matches, Named, Proposed, propose_matches, same_ids
 from .phrases import likely_misspelt, recurring_words
-from .planning import check_planning, plan_subjects, within_reach
+from .planning import SeasonInputs, check_planning, plan_subjects, within_reach
 from .runner import compute_figures, run_market
 from .side_by_side import Beside, Cell, Line, side_by_side
 from .sleepers import coming_seasons, with_sleepers
@@ -42,6 +55,7 @@ __all__ = [
     "CATEGORY",
     "CLEARLY",
     "CONFIRMED",
+    "DEADLINES",
     "FIGURES",
     "FIGURES_BY_KEY",
     "HOLDERS",
@@ -57,14 +71,18 @@ __all__ = [
     "SELLER",
     "SELLING",
     "TERM",
+    "WHATS",
     "Across",
+    "AlmanacRow",
     "Apart",
     "Beside",
     "CategoryTree",
     "Cell",
     "Demand",
+    "FeastDay",
     "Figure",
     "FigureType",
+    "Happening",
     "InMarket",
     "Kind",
     "Line",
@@ -72,12 +90,18 @@ __all__ = [
     "Matches",
     "Named",
     "Proposed",
+    "SeasonInputs",
+    "ShownSeason",
+    "Window",
     "Workings",
+    "almanac_rows",
     "check_planning",
     "coming_seasons",
     "compute_figures",
     "default_lens",
+    "feasts_in",
     "figures_of",
+    "knows_holidays",
     "launch_verdicts",
     "lay_across",
     "lens_kind",
@@ -88,6 +112,7 @@ __all__ = [
     "read_word_demand",
     "ready_lenses",
     "recurring_words",
+    "run_almanac",
     "run_categories",
     "run_holders",
     "run_listings",

@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from datetime import date
+from typing import Any
 
 import numpy as np
 
-from driftfield.core.base import Bools, CoreError, Floats, Period, Settings
+from driftfield.core.base import Bools, CoreError, Floats, Period, Settings, Timeline
 from driftfield.core.curves import (
     FEAST_NAMES,
     NO_FEAST,
+    CurveReadings,
     SeasonPlan,
     Shape,
     plan_seasons,
@@ -36,55 +39,57 @@ def check_planning(planning: date, as_of: date) -> None:
         )
 
 
-def plan_subjects(
-    shape: np.ndarray,
-    feast: np.ndarray,
-    factors: Floats,
-    starts: Bools,
-    period: Period,
-    settings: Settings,
-    *,
-    as_of: date,
-    planning: date | None = None,
-) -> SeasonPlan:
-    """Plan the seasons of subjects from what was read of them.
+@dataclass(frozen=True, slots=True)
+class SeasonInputs:
+    """What was read of the seasons of subjects that end on one day, as dates are made from it.
 
-    Parameters
-    ----------
-    shape, feast : array (subjects,)
-        Words as the figures of these keys have them, None for none.
-    factors : array (subjects, slots)
-        Season profiles with mean 1, NaN where there is none.
-    starts : bool array (subjects, slots)
-        The slots in which seasons start.
-    period : Period
-        The step of the profiles.
-    settings : Settings
-        For the lead time.
-    as_of : date
-        Last day of the figures.
-    planning : date, optional
-        The day dates are planned from; the as-of by default, and where it lies so far from the
-        figures that nothing is known of it.
-
-    Returns
-    -------
-    SeasonPlan
-        The same from figures just computed and from stored ones, for profiles are taken to the
-        digits that are kept.
+    shape, feast: (subjects,) words as the figures of these keys have them, None for none. factors:
+    (subjects, slots) season profiles with mean 1, NaN where there is none. starts: (subjects, slots) the slots
+    in which seasons start. as_of: last day of the figures.
     """
-    if planning is None or not within_reach(planning, as_of):
-        planning = as_of
-    words = np.array([None if word is None else str(word) for word in shape], dtype=object)
-    places = {name: place for place, name in enumerate(FEAST_NAMES)}
-    known = ~np.isin(words, _WITHOUT)
-    return plan_seasons(
-        np.where(known[:, None], np.round(factors, FACTOR_DECIMALS), np.nan),
-        starts & known[:, None],
-        np.where(words == Shape.OCCASION.value, period.span(4), period.span(13)),
-        np.array([places.get(word, NO_FEAST) for word in feast], dtype=np.int64),
-        period,
-        as_of=as_of,
-        planning=planning,
-        lead_days=int(settings.lead_days),
-    )
+
+    shape: np.ndarray
+    feast: np.ndarray
+    factors: Floats
+    starts: Bools
+    period: Period
+    as_of: date
+
+    @classmethod
+    def of_curves(cls, curves: CurveReadings, timeline: Timeline) -> SeasonInputs:
+        """From figures just computed."""
+        feasts = np.array([*FEAST_NAMES, None], dtype=object)[curves.feast]
+        return cls(
+            curves.shape.shape, feasts, curves.factors, curves.season.starts, timeline.period,
+            timeline.end,
+        )  # fmt: skip
+
+    def told(self) -> dict[str, Any]:
+        """The same as ``plan_seasons`` takes it: from figures just computed and from stored ones alike, for
+        profiles are taken to the digits that are kept."""
+        words = np.array([None if word is None else str(word) for word in self.shape], dtype=object)
+        places = {name: place for place, name in enumerate(FEAST_NAMES)}
+        known = ~np.isin(words, _WITHOUT)
+        return {
+            "factors": np.where(known[:, None], np.round(self.factors, FACTOR_DECIMALS), np.nan),
+            "starts": self.starts & known[:, None],
+            "peak_length": np.where(
+                words == Shape.OCCASION.value, self.period.span(4), self.period.span(13)
+            ),
+            "feast": np.array([places.get(word, NO_FEAST) for word in self.feast], dtype=np.int64),
+            "period": self.period,
+            "as_of": self.as_of,
+        }
+
+
+def plan_subjects(
+    inputs: SeasonInputs, settings: Settings, planning: date | None = None
+) -> SeasonPlan:
+    """Plan the seasons of subjects with the lead time of ``settings``.
+
+    ``planning`` is the day dates are planned from; the as-of by default, and where it lies so far from the
+    figures that nothing is known of it.
+    """
+    if planning is None or not within_reach(planning, inputs.as_of):
+        planning = inputs.as_of
+    return plan_seasons(**inputs.told(), planning=planning, lead_days=int(settings.lead_days))

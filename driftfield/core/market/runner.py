@@ -20,7 +20,6 @@ from driftfield.core.base import (
     finite,
 )
 from driftfield.core.curves import (
-    FEAST_NAMES,
     CurveReadings,
     SeasonPlan,
     agreement,
@@ -36,7 +35,7 @@ from .figures import figures_of
 from .figures.figure import Stage
 from .kinds import TERM
 from .phrases import likely_misspelt
-from .planning import plan_subjects
+from .planning import SeasonInputs, plan_subjects
 from .reader import DemandReader
 from .said import LEADERS
 from .workings import MarkedShares, Rule, Workings
@@ -147,11 +146,8 @@ def compute_stage(work: Workings, stage: Stage) -> None:
 def _plan(
     curves: CurveReadings, timeline: Timeline, settings: Settings, planning: date | None
 ) -> SeasonPlan:
-    feasts = np.array([*FEAST_NAMES, None], dtype=object)[curves.feast]
-    return plan_subjects(
-        curves.shape.shape, feasts, curves.factors, curves.season.starts, timeline.period, settings,
-        as_of=timeline.end, planning=planning,
-    )  # fmt: skip
+    inputs = SeasonInputs.of_curves(curves, timeline)
+    return plan_subjects(inputs, settings, planning)
 
 
 def _owned(data: MarketData) -> Floats | None:

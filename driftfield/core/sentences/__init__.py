@@ -1,6 +1,7 @@
 """What figures mean, in sentences, and the record that holds both."""
 
 from .across import across_record, across_said
+from .almanac import almanac_sentences, happening_sentences, happening_title
 from .categories import (
     brand_sentence,
     category_sentences,
@@ -45,6 +46,7 @@ __all__ = [
     "Word",
     "across_record",
     "across_said",
+    "almanac_sentences",
     "brand_sentence",
     "calendar_answers",
     "category_sentences",
@@ -54,6 +56,8 @@ __all__ = [
     "does_it_pay",
     "drift_sentence",
     "enough_sentence",
+    "happening_sentences",
+    "happening_title",
     "holders_sentence",
     "launches_sentence",
     "listing_sentences",

@@ -63,7 +63,9 @@ class RowsImport:
     def _markets(self) -> None:
         frame = self._frame("markets")
         if frame is not None:
-            rows = ({**r, "region": r.get("region") or ""} for r in frame.iter_rows(named=True))
+            known = [one for one in ("region", "country") if one in frame.columns]
+            frame = frame.with_columns(pl.col(known).fill_null(""))
+            rows = frame.iter_rows(named=True)
             self.counts["markets"] = self._upsert("markets", rows)
         elif not Market.objects.exists():
             # Nothing says what they are called, so the ids that niches name stand for the names.

@@ -15,6 +15,7 @@ from driftfield.core.market import (
     FIGURES_BY_KEY,
     NICHE,
     PLANNED,
+    SeasonInputs,
     compute_figures,
     figures_of,
     plan_subjects,
@@ -110,11 +111,12 @@ def _own_figures(reading: Reading, changed: Mapping[str, float]) -> dict[str, pl
     starts = np.zeros((1, run.made_period.per_year), dtype=bool)
     starts[0, np.array(figures["season_starts"] or [], dtype=np.int64) - 1] = True
     profile = figures["season_profile"]
-    plan = plan_subjects(
+    inputs = SeasonInputs(
         np.array([figures["shape"]], dtype=object), np.array([figures["feast"]], dtype=object),
-        np.array([profile or [np.nan] * run.made_period.per_year]), starts, run.made_period, settings,
-        as_of=figures["as_of"], planning=run.planning_date,
+        np.array([profile or [np.nan] * run.made_period.per_year]), starts, run.made_period,
+        figures["as_of"],
     )  # fmt: skip
+    plan = plan_subjects(inputs, settings, run.planning_date)
     for figure in PLANNED:
         assert figure.of_plan is not None, "it is one of those that are made from a plan"
         put(figure.key, figure.of_plan(plan))

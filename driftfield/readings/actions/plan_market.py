@@ -9,7 +9,7 @@ import polars as pl
 from django.db import transaction
 from django.utils import timezone
 
-from driftfield.core.base import CoreError, Period, Settings
+from driftfield.core.base import CoreError, Settings
 from driftfield.core.curves import SeasonPlan, join_plans
 from driftfield.core.market import (
     FIGURES_BY_KEY,
@@ -30,6 +30,7 @@ from driftfield.market.models import Market
 from driftfield.readings.chosen import chosen_for
 from driftfield.readings.columns import columns_of
 from driftfield.readings.models import MarketSettings, Run
+from driftfield.readings.season_inputs import all_seasons
 from driftfield.readings.store import compact, plain, read_columns, replace_columns
 
 from .overrule import apply_overrules
@@ -38,7 +39,6 @@ _KEYS = {figure.key for figure in PLANNED}
 # Rules that are raised by dates, and what they read besides.
 _RULES = tuple(rule for rule in SIGNALS if _KEYS & set(rule.reads))
 _BESIDES = tuple({key for rule in _RULES for key in rule.reads} - _KEYS)
-_PLANNED_FROM = ("as_of", "period", "shape", "feast", "season_profile", "season_starts")
 
 
 def choose_planning(market: Market, planning: date | None, lead_days: int) -> Run:
@@ -124,35 +124,11 @@ def _coming_seasons(run: Run, own: SeasonPlan, of_niches: SeasonPlan) -> dict[st
 
 
 def _plan(run: Run, kind: Kind) -> SeasonPlan:
-    read = dict(read_columns(run, kind, _PLANNED_FROM))
-    if len(read) < len(_PLANNED_FROM):
-        raise CoreError(
-            f"{run.market.name} was analysed by an earlier version. Run bin/driftfield renew first."
-        )
-    period = Period(read["period"][0]) if len(read["period"]) else run.made_period
-    n, slots = len(read["as_of"]), period.per_year
-    starts = np.zeros((n, slots), dtype=bool)
-    each = pl.DataFrame({"row": np.arange(n), "week": read["season_starts"]})
-    each = each.drop_nulls("week").explode("week")
-    starts[each["row"].to_numpy(), each["week"].to_numpy() - 1] = True
-    words = {key: np.array(read[key].to_list(), dtype=object) for key in ("shape", "feast")}
-    factors = read["season_profile"].to_numpy()
-    if factors.shape[1] != slots:  # None of them has a profile.
-        factors = np.full((n, slots), np.nan)
-    ends = read["as_of"].to_list()
-    plans, order = [], []
-    # The curves of a market end on one day, but for those that are relative.
-    for end in sorted(set(ends)):
-        rows = np.flatnonzero([one == end for one in ends])
-        order.append(rows)
-        plans.append(
-            plan_subjects(
-                words["shape"][rows], words["feast"][rows], factors[rows].astype(np.float64), starts[rows],
-                period, run.made_with, as_of=end,
-                planning=run.planning if kind in SELLING else run.planning_date,
-            )
-        )  # fmt: skip
-    return join_plans(plans, order)
+    read = all_seasons(run, kind)
+    planning = run.planning if kind in SELLING else run.planning_date
+    return join_plans(
+        [plan_subjects(one, run.made_with, planning) for one in read.parts], read.rows
+    )
 
 
 def _signals(column: pl.Series, figures: dict[str, np.ndarray], settings: Settings) -> pl.Series:

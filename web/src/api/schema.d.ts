@@ -107,6 +107,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/almanac/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Fifteen months of what passes. */
+        get: operations["almanac"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/almanac/calendar/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The same as a calendar (RFC 5545), planned from the market's planning date; to subscribe to. */
+        get: operations["almanac_calendar"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/almanac/file/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What is to be done and happens, by day, as a file; of many rows the first 2,000. */
+        get: operations["almanac_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/almanac/weeks/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What is to be done and happens, by day; of many rows those of the first 2,000. */
+        get: operations["almanac_weeks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/catalogue/": {
         parameters: {
             query?: never;
@@ -2113,6 +2181,116 @@ export interface components {
             values: (number | null)[];
             low: (number | null)[];
             high: (number | null)[];
+        };
+        /**
+         * @description Fifteen months of what passes. on: the day that is planned from here; planning_date: the market's.
+         *
+         *     first, last: the days that are shown; holidays_of: the country whose holidays are among the feasts, empty
+         *     where it is not known. count: how many pass, of ``total``.
+         */
+        Almanac: {
+            /** Format: date */
+            first: string;
+            /** Format: date */
+            last: string;
+            /** Format: date */
+            on: string;
+            /** Format: date */
+            planning_date: string;
+            /** Format: date */
+            as_of: string;
+            lead_days: number;
+            holidays_of: string;
+            feasts: components["schemas"]["AlmanacFeast"][];
+            sentences: string[];
+            rows: components["schemas"]["AlmanacLine"][];
+            count: number;
+            near: number;
+            total: number;
+            offset: number;
+            conditions: components["schemas"]["ConditionRow"][];
+            blocked: components["schemas"]["BlockedRow"] | null;
+        };
+        /** @description A feast or a public holiday; moving: one that curves may keep time with. */
+        AlmanacFeast: {
+            name: string;
+            /** Format: date */
+            day: string;
+            moving: boolean;
+        };
+        /**
+         * @description What is to be done or happens for a row's season. day: until the last of which, or from which on; until: the
+         *     last day of what takes several.
+         */
+        AlmanacHappening: {
+            id: string;
+            name: string;
+            what: components["schemas"]["AlmanacHappeningWhatEnum"];
+            /** Format: date */
+            day: string;
+            /** Format: date */
+            until: string | null;
+            title: string;
+        };
+        /**
+         * @description * `order` - order
+         *     * `order_half` - order_half
+         *     * `rise` - rise
+         *     * `peak` - peak
+         *     * `wind_down` - wind_down
+         * @enum {string}
+         */
+        AlmanacHappeningWhatEnum: "order" | "order_half" | "rise" | "peak" | "wind_down";
+        /** @description A row of the almanac. levels: its usual year by week of the window, 1 for its mean; empty for unknown. */
+        AlmanacLine: {
+            id: string;
+            name: string;
+            category: string;
+            niche: string;
+            decision: (components["schemas"]["Choice"] | components["schemas"]["NullEnum"]) | null;
+            shape: string | null;
+            lead_days: number;
+            next: components["schemas"]["NextDeadline"] | null;
+            seasons: components["schemas"]["AlmanacSeason"][];
+            levels: number[];
+        };
+        /**
+         * @description A season of a row. order_by: for all of it; open_until: for half. caught: when ordering on the day that
+         *     is planned from. level: what its usual year has on that day as a share of its highest.
+         */
+        AlmanacSeason: {
+            /** Format: date */
+            order_by: string;
+            /** Format: date */
+            open_until: string;
+            /** Format: date */
+            start: string;
+            /** Format: date */
+            rise: string;
+            /** Format: date */
+            peak_start: string;
+            /** Format: date */
+            peak_end: string;
+            /** Format: date */
+            wind_down: string;
+            /** Format: date */
+            end: string;
+            /** Format: double */
+            share: number;
+            /** Format: double */
+            caught: number;
+            /** Format: double */
+            level: number | null;
+        };
+        /**
+         * @description What is to be done and happens from the day that is planned from, by day. count: of all, of which so many
+         *     are left out; those that come first are told.
+         */
+        AlmanacWeeks: {
+            /** Format: date */
+            on: string;
+            happenings: components["schemas"]["AlmanacHappening"][];
+            count: number;
         };
         /** @description A market to analyse anew. */
         AnalysisRequestRequest: {
@@ -4238,7 +4416,7 @@ export interface components {
         /** @description The data coverage of one table, period by period. share and bands begin with ``first``. */
         CoverageRow: {
             table: string;
-            what: components["schemas"]["WhatEnum"];
+            what: components["schemas"]["CoverageRowWhatEnum"];
             subjects: number;
             /** @description Subjects of which nothing is known. */
             without: number;
@@ -4258,6 +4436,13 @@ export interface components {
             share: number[];
             bands: number[][];
         };
+        /**
+         * @description * `terms` - terms
+         *     * `listings` - listings
+         *     * `niches` - niches
+         * @enum {string}
+         */
+        CoverageRowWhatEnum: "terms" | "listings" | "niches";
         /**
          * @description * `niches` - niches
          *     * `terms` - terms
@@ -7882,6 +8067,20 @@ export interface components {
          * @enum {string}
          */
         NamedEnum: "first day of a week" | "last day of a week" | "day of a month";
+        /** @description The next thing to do: for all of the first season that is still open, or for half of it. */
+        NextDeadline: {
+            what: components["schemas"]["NextDeadlineWhatEnum"];
+            /** Format: date */
+            day: string;
+            /** Format: double */
+            caught: number;
+        };
+        /**
+         * @description * `order` - order
+         *     * `order_half` - order_half
+         * @enum {string}
+         */
+        NextDeadlineWhatEnum: "order" | "order_half";
         /** @description A change of the niches. */
         NicheChangeRow: {
             id: number;
@@ -11358,13 +11557,6 @@ export interface components {
          * @enum {string}
          */
         WeekInEnum: "name" | "above";
-        /**
-         * @description * `terms` - terms
-         *     * `listings` - listings
-         *     * `niches` - niches
-         * @enum {string}
-         */
-        WhatEnum: "terms" | "listings" | "niches";
         /** @description Medians of a fact over launches that worked and over the other listings. */
         WinnersBeside: {
             fact: string;
@@ -11825,6 +12017,493 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RateRow"][];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    almanac: {
+        parameters: {
+            query?: {
+                /** @description Letters with which the word after the seed begins. */
+                after?: string;
+                /** @description Words that they must have as well. */
+                also?: string;
+                /** @description Letters with which the word before the seed begins. */
+                before?: string;
+                /**
+                 * @description Sorted by; default the next deadline.
+                 *
+                 *     * `next` - next
+                 *     * `rank` - rank
+                 *     * `name` - name
+                 *     * `category` - category
+                 */
+                by?: "next" | "rank" | "name" | "category";
+                /** @description Conditions, all of which must hold, as in “price 12..45” or “top 4 of 10 reviews < 120”; one that begins with ~ is off. */
+                c?: components["schemas"]["Condition"][];
+                /**
+                 * @description Endings and diacritics count.
+                 *
+                 *     * `yes` - yes
+                 */
+                exact?: "yes";
+                /**
+                 * @description How terms must have it. Default all of its words.
+                 *
+                 *     * `all` - all
+                 *     * `any` - any
+                 *     * `phrase` - phrase
+                 *     * `begins` - begins
+                 *     * `ends` - ends
+                 *     * `inside` - inside
+                 */
+                how?: "all" | "any" | "phrase" | "begins" | "ends" | "inside";
+                /** @description Weights of parts, as in “reviews=0.5,balance=0.6”. */
+                lens?: components["schemas"]["LensText"];
+                /** @description Default 500. */
+                limit?: number;
+                /** @description Id of the market; default the first. */
+                market?: string;
+                /**
+                 * @description Near misses come among the rows.
+                 *
+                 *     * `yes` - yes
+                 */
+                near?: "yes";
+                /** @description Only these, by id. */
+                niche?: string[];
+                /**
+                 * @description What rows stand for.
+                 *
+                 *     * `niches` - niches
+                 *     * `terms` - terms
+                 *     * `categories` - categories
+                 *     * `listings` - listings
+                 *     * `brands` - brands
+                 *     * `sellers` - sellers
+                 */
+                of?: "niches" | "terms" | "categories" | "listings" | "brands" | "sellers";
+                offset?: number;
+                /** @description A day of ordering to look from; default the planning date. */
+                on?: string;
+                /** @description A word or phrase that terms must have; of terms alone. */
+                seed?: string;
+                /** @description Keys of figures, or name, joined by commas; - is downwards. Default rank, of categories searches and of listings units a year, downwards. */
+                sort?: components["schemas"]["Sort"];
+                /** @description Words that they may not have. */
+                without?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Almanac"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    almanac_calendar: {
+        parameters: {
+            query?: {
+                /** @description Letters with which the word after the seed begins. */
+                after?: string;
+                /** @description Words that they must have as well. */
+                also?: string;
+                /** @description Letters with which the word before the seed begins. */
+                before?: string;
+                /**
+                 * @description Sorted by; default the next deadline.
+                 *
+                 *     * `next` - next
+                 *     * `rank` - rank
+                 *     * `name` - name
+                 *     * `category` - category
+                 */
+                by?: "next" | "rank" | "name" | "category";
+                /** @description Conditions, all of which must hold, as in “price 12..45” or “top 4 of 10 reviews < 120”; one that begins with ~ is off. */
+                c?: components["schemas"]["Condition"][];
+                /**
+                 * @description Endings and diacritics count.
+                 *
+                 *     * `yes` - yes
+                 */
+                exact?: "yes";
+                /**
+                 * @description How terms must have it. Default all of its words.
+                 *
+                 *     * `all` - all
+                 *     * `any` - any
+                 *     * `phrase` - phrase
+                 *     * `begins` - begins
+                 *     * `ends` - ends
+                 *     * `inside` - inside
+                 */
+                how?: "all" | "any" | "phrase" | "begins" | "ends" | "inside";
+                /** @description Weights of parts, as in “reviews=0.5,balance=0.6”. */
+                lens?: components["schemas"]["LensText"];
+                /** @description Id of the market; default the first. */
+                market?: string;
+                /**
+                 * @description Near misses come among the rows.
+                 *
+                 *     * `yes` - yes
+                 */
+                near?: "yes";
+                /** @description Only these, by id. */
+                niche?: string[];
+                /**
+                 * @description What rows stand for.
+                 *
+                 *     * `niches` - niches
+                 *     * `terms` - terms
+                 *     * `categories` - categories
+                 *     * `listings` - listings
+                 *     * `brands` - brands
+                 *     * `sellers` - sellers
+                 */
+                of?: "niches" | "terms" | "categories" | "listings" | "brands" | "sellers";
+                /** @description A day of ordering to look from; default the planning date. */
+                on?: string;
+                /** @description A word or phrase that terms must have; of terms alone. */
+                seed?: string;
+                /** @description Keys of figures, or name, joined by commas; - is downwards. Default rank, of categories searches and of listings units a year, downwards. */
+                sort?: components["schemas"]["Sort"];
+                /** @description Words that they may not have. */
+                without?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": string;
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    almanac_file: {
+        parameters: {
+            query?: {
+                /** @description Letters with which the word after the seed begins. */
+                after?: string;
+                /** @description Words that they must have as well. */
+                also?: string;
+                /**
+                 * @description Default csv.
+                 *
+                 *     * `csv` - csv
+                 *     * `xlsx` - xlsx
+                 *     * `json` - json
+                 */
+                as?: "csv" | "xlsx" | "json";
+                /** @description Letters with which the word before the seed begins. */
+                before?: string;
+                /**
+                 * @description Sorted by; default the next deadline.
+                 *
+                 *     * `next` - next
+                 *     * `rank` - rank
+                 *     * `name` - name
+                 *     * `category` - category
+                 */
+                by?: "next" | "rank" | "name" | "category";
+                /** @description Conditions, all of which must hold, as in “price 12..45” or “top 4 of 10 reviews < 120”; one that begins with ~ is off. */
+                c?: components["schemas"]["Condition"][];
+                /**
+                 * @description Endings and diacritics count.
+                 *
+                 *     * `yes` - yes
+                 */
+                exact?: "yes";
+                /**
+                 * @description How terms must have it. Default all of its words.
+                 *
+                 *     * `all` - all
+                 *     * `any` - any
+                 *     * `phrase` - phrase
+                 *     * `begins` - begins
+                 *     * `ends` - ends
+                 *     * `inside` - inside
+                 */
+                how?: "all" | "any" | "phrase" | "begins" | "ends" | "inside";
+                /** @description Weights of parts, as in “reviews=0.5,balance=0.6”. */
+                lens?: components["schemas"]["LensText"];
+                /** @description Id of the market; default the first. */
+                market?: string;
+                /**
+                 * @description Near misses come among the rows.
+                 *
+                 *     * `yes` - yes
+                 */
+                near?: "yes";
+                /** @description Only these, by id. */
+                niche?: string[];
+                /**
+                 * @description What rows stand for.
+                 *
+                 *     * `niches` - niches
+                 *     * `terms` - terms
+                 *     * `categories` - categories
+                 *     * `listings` - listings
+                 *     * `brands` - brands
+                 *     * `sellers` - sellers
+                 */
+                of?: "niches" | "terms" | "categories" | "listings" | "brands" | "sellers";
+                /** @description A day of ordering to look from; default the planning date. */
+                on?: string;
+                /** @description A word or phrase that terms must have; of terms alone. */
+                seed?: string;
+                /** @description Keys of figures, or name, joined by commas; - is downwards. Default rank, of categories searches and of listings units a year, downwards. */
+                sort?: components["schemas"]["Sort"];
+                /** @description Words that they may not have. */
+                without?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    almanac_weeks: {
+        parameters: {
+            query?: {
+                /** @description Letters with which the word after the seed begins. */
+                after?: string;
+                /** @description Words that they must have as well. */
+                also?: string;
+                /** @description Letters with which the word before the seed begins. */
+                before?: string;
+                /**
+                 * @description Sorted by; default the next deadline.
+                 *
+                 *     * `next` - next
+                 *     * `rank` - rank
+                 *     * `name` - name
+                 *     * `category` - category
+                 */
+                by?: "next" | "rank" | "name" | "category";
+                /** @description Conditions, all of which must hold, as in “price 12..45” or “top 4 of 10 reviews < 120”; one that begins with ~ is off. */
+                c?: components["schemas"]["Condition"][];
+                /**
+                 * @description Endings and diacritics count.
+                 *
+                 *     * `yes` - yes
+                 */
+                exact?: "yes";
+                /**
+                 * @description How terms must have it. Default all of its words.
+                 *
+                 *     * `all` - all
+                 *     * `any` - any
+                 *     * `phrase` - phrase
+                 *     * `begins` - begins
+                 *     * `ends` - ends
+                 *     * `inside` - inside
+                 */
+                how?: "all" | "any" | "phrase" | "begins" | "ends" | "inside";
+                /** @description Weights of parts, as in “reviews=0.5,balance=0.6”. */
+                lens?: components["schemas"]["LensText"];
+                /** @description Id of the market; default the first. */
+                market?: string;
+                /**
+                 * @description Near misses come among the rows.
+                 *
+                 *     * `yes` - yes
+                 */
+                near?: "yes";
+                /** @description Only these, by id. */
+                niche?: string[];
+                /**
+                 * @description What rows stand for.
+                 *
+                 *     * `niches` - niches
+                 *     * `terms` - terms
+                 *     * `categories` - categories
+                 *     * `listings` - listings
+                 *     * `brands` - brands
+                 *     * `sellers` - sellers
+                 */
+                of?: "niches" | "terms" | "categories" | "listings" | "brands" | "sellers";
+                /** @description A day of ordering to look from; default the planning date. */
+                on?: string;
+                /** @description A word or phrase that terms must have; of terms alone. */
+                seed?: string;
+                /** @description Keys of figures, or name, joined by commas; - is downwards. Default rank, of categories searches and of listings units a year, downwards. */
+                sort?: components["schemas"]["Sort"];
+                /** @description Words that they may not have. */
+                without?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AlmanacWeeks"];
                 };
             };
             400: {

@@ -1,0 +1,153 @@
+"""Commands about what to order and when."""
+
+from __future__ import annotations
+
+from datetime import UTC, date, datetime
+from pathlib import Path
+
+import click
+
+from .common import guarded, parse_day, report, write_rows
+
+_FOLDER = click.argument("folder", type=click.Path(path_type=Path))
+
+
+@click.command(short_help="Write when to order for the seasons in FOLDER, as a calendar or a list.")
+@_FOLDER
+@click.option(
+    "--of",
+    "kinds",
+    type=click.Choice(["niches", "listings"]),
+    default="niches",
+    show_default=True,
+    help="Whose seasons.",
+)
+@click.option(
+    "--sieve",
+    "conditions",
+    multiple=True,
+    metavar="TEXT",
+    help="Only what passes this condition, as in --sieve 'headroom > 60'; may be repeated: all must hold.",
+)
+@click.option(
+    "--planning-date",
+    callback=parse_day,
+    metavar="DATE",
+    help="The day of ordering, from which on things are listed. Default: the as-of.",
+)
+@click.option(
+    "--lead-days",
+    type=click.IntRange(0, 730),
+    metavar="DAYS",
+    help="Days from ordering to being on sale. Default: as in the settings, 77.",
+)
+@click.option(
+    "--as-of",
+    callback=parse_day,
+    metavar="DATE",
+    help="The day that counts as today. Default: the last complete period in the data.",
+)
+@click.option(
+    "--set", "pairs", multiple=True, metavar="KEY=VALUE", help="Change a setting; may be repeated."
+)
+@click.option(
+    "--out",
+    type=click.Path(path_type=Path, dir_okay=False),
+    help="ICS (a calendar, RFC 5545), CSV, XLSX or JSON, by the ending; else JSON lines.",
+)
+def almanac(
+    folder: Path,
+    kinds: str,
+    conditions: tuple[str, ...],
+    planning_date: date | None,
+    lead_days: int | None,
+    as_of: date | None,
+    pairs: tuple[str, ...],
+    out: Path | None,
+) -> None:
+    """Write what is to be done for every season of the fifteen months from the planning date's on, by day.
+
+    Until when to order for the full season, until when for half of it, when it starts to rise, peaks and winds
+    down. As a calendar its entries keep their UIDs when it is made anew, and a week before each deadline there
+    is a reminder. No database is used.
+
+    \b
+    Examples:
+      bin/driftfield almanac demo/harrow-quay.zip --out almanac.ics
+      bin/driftfield almanac demo/harrow-quay.zip --sieve 'searches > 20000' --lead-days 60 --out almanac.csv
+    """  # fmt: skip
+    from driftfield.core.base import DEFAULTS, CoreError
+    from driftfield.core.market import (
+        KINDS_BY_PLURAL,
+        LISTING,
+        Window,
+        check_planning,
+        run_almanac,
+        run_listings,
+        run_market,
+    )
+    from driftfield.core.sieve import sift
+    from driftfield.core.signals import SIGNALS, THRESHOLDS
+    from driftfield.exchange.almanac import COLUMNS, Entry, calendar_file, happening_records
+    from driftfield.exchange.market_data import assemble
+    from driftfield.exchange.reader import read_package
+    from driftfield.exchange.sieved import FileColumns, read_sieve
+    from driftfield.exchange.sleepers import without_listings
+
+    kind = KINDS_BY_PLURAL[kinds]
+
+    def work() -> None:
+        lead = [] if lead_days is None else [f"lead_days={lead_days}"]
+        settings = DEFAULTS.with_pairs([*pairs, *lead], THRESHOLDS)
+        sieve, searched = read_sieve(conditions, kind)
+        for words in searched:
+            report(f"Note: “{words}” is no condition; names and search terms are searched for it.")
+        package = read_package(folder, record_years=int(settings.record_years))
+        markets, notes = assemble(package, as_of)
+        for note in [*package.notes, *notes]:
+            report(f"Note: {note}")
+        if not markets:
+            raise CoreError("There are no curves to read. Give a term_weeks table.")
+        ends = max(one.data.timeline.end for one in markets)
+        planning = planning_date or ends
+        check_planning(planning, ends)
+        window = Window.from_month_of(planning)
+        entries = []
+        known = False
+        for market in markets:
+            niches = run_market(market.data, settings, rules=SIGNALS, planning=planning)
+            done = niches
+            if kind == LISTING:
+                listings = run_listings(niches, market.listing_ids, planning=planning)
+                if listings is None:
+                    continue
+                done = listings
+            known = True
+            passes = sift(sieve, FileColumns(kind, done, market, package)).passes
+            rows = run_almanac(niches, done, int(settings.lead_days), planning, window)
+            identity = market.identity(done)
+            names = identity["name" if "name" in kind.fields else kind.subject]
+            entries += [
+                Entry(market.market_id, kind, str(identity[kind.subject][at]), str(names[at]), rows[at])
+                for at in passes.nonzero()[0].tolist()
+            ]  # fmt: skip
+        if not known:
+            raise CoreError(without_listings(markets))
+        records = happening_records(entries, planning, window.last)
+        if out is not None and out.suffix.lower() == ".ics":
+            out.write_bytes(
+                calendar_file("Almanac", entries, planning, window.last, datetime.now(UTC))
+            )
+        else:
+            write_rows("almanac", COLUMNS, records, out)
+        seasonal = sum(bool(entry.row.seasons) for entry in entries)
+        written = "" if out is None else f"; written to {out}"
+        report(
+            f"{kind.many(len(entries))}, {seasonal:,} of them with seasons: {len(records):,} entries from "
+            f"{planning} to {window.last}{written}."
+        )
+
+    guarded(work)
+
+
+COMMANDS = (almanac,)
