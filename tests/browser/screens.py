@@ -17,10 +17,12 @@ def screens(niches: int | None = None) -> Iterator[str]:
         ids = columns_of(market.run, NICHE).ids
         for path in (
             "/field", "/skim", "/shortlist", "/intake", "/coverage", "/brief", "/faults", "/settings",
-            "/families", "/grouping", "/lists", "/protected", "/catalogue", "/across",
+            "/families", "/grouping", "/lists", "/protected", "/catalogue", "/across", "/almanac",
         ):  # fmt: skip
             yield f"{path}?{urlencode(own)}"
         yield f"/field?{urlencode({**own, 'view': 'chart'})}"
+        yield f"/almanac?{urlencode({**own, 'view': 'list'})}"
+        yield f"/almanac?{urlencode({**own, 'of': LISTING.plural})}"
         yield f"/rivals?{urlencode(own)}"
         yield f"/rivals?{urlencode({**own, 'c': 'sleeper is Asleep', 'sort': '-sleep.strong_4w'})}"
         yield f"/shortlist?{urlencode({**own, 'of': LISTING.plural})}"

@@ -60,7 +60,7 @@ class AlmanacFeast(serializers.Serializer[Any]):
 
 
 class AlmanacHappening(serializers.Serializer[Any]):
-    """What is to be done or happens for a row's season. day: until the last of which, or from which on; until: the
+    """What is to be done or happens for a row's season. day: the last of a deadline, or the first; until: the
     last day of what takes several."""
 
     id = serializers.CharField()

@@ -42,6 +42,10 @@ OF_MARKET: dict[str, tuple[str, ...]] = {
         "of=listings&c=sleeper+is+Asleep",
     ),
     "ledger-points": ("", "of=terms"),
+    "almanac": ("", "of=listings", "of=categories&by=category", "by=name", "by=rank&limit=1"),
+    "almanac-weeks": ("", "of=listings", "c=decided+keep"),
+    "almanac-file": ("", "as=xlsx", "as=json"),
+    "almanac-calendar": ("", "of=listings", "of=terms"),
     "categories": ("",),
     "condition": (
         "text=price+12..45",

@@ -10,7 +10,7 @@ from driftfield.core.market import AlmanacRow, Happening, ShownSeason
 
 SOON = timedelta(days=28)
 ONLY = 0.9995  # Share of a year from which on a season is the only one.
-NAMED = 3  # Names that a sentence gives before it counts the rest.
+NAMED = 3  # Names that a sentence gives; of more it gives the first and counts the rest.
 
 
 def _day(day: date) -> str:
@@ -59,11 +59,12 @@ def almanac_sentences(rows: Sequence[tuple[str, AlmanacRow]], planning: date) ->
     """
     now, soon, rising = [], [], []
     until = planning + SOON
-    for name, row in rows:
+    first = sorted(rows, key=lambda one: due.day if (due := one[1].next(planning)) else date.max)
+    for name, row in first:
         due = row.next(planning)
         if due is not None and due.what == "order_half":
             caught = format_share(due.season.caught)
-            now.append(f"{name} ({caught} of the season still caught, half until {_day(due.day)})")
+            now.append(f"{name} ({caught} still caught; half until {_day(due.day)})")
         elif due is not None and due.day <= until:
             soon.append(f"{name} (by {_day(due.day)})")
         rises = [season for season in row.seasons if planning <= season.rise <= until]
@@ -71,7 +72,7 @@ def almanac_sentences(rows: Sequence[tuple[str, AlmanacRow]], planning: date) ->
             rising.append(f"{name}{_stands(rises[0])}")
     found = []
     if now:
-        found.append(f"Too late for a full season, still open: {_named(now)}.")
+        found.append(f"Still open, too late for the full season: {_named(now)}.")
     if soon:
         found.append(f"To order within four weeks: {_named(soon)}.")
     if rising:
@@ -83,11 +84,10 @@ def almanac_sentences(rows: Sequence[tuple[str, AlmanacRow]], planning: date) ->
 
 def _stands(season: ShownSeason) -> str:
     """How high a subject's usual year stands now."""
-    return "" if season.level is None else f" (now at {season.level:.0%} of its year’s highest)"
+    return "" if season.level is None else f" (now at {season.level:.0%} of the year’s highest)"
 
 
 def _named(texts: Sequence[str]) -> str:
-    rest = len(texts) - NAMED
-    if rest > 0:
-        return f"{', '.join(texts[:NAMED])} and {rest:,} more"
+    if len(texts) > NAMED:
+        return f"{texts[0]} and {len(texts) - 1:,} more"
     return " and ".join(filter(None, [", ".join(texts[:-1]), texts[-1]]))

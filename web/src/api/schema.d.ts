@@ -2219,7 +2219,7 @@ export interface components {
             moving: boolean;
         };
         /**
-         * @description What is to be done or happens for a row's season. day: until the last of which, or from which on; until: the
+         * @description What is to be done or happens for a row's season. day: the last of a deadline, or the first; until: the
          *     last day of what takes several.
          */
         AlmanacHappening: {

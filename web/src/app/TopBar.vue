@@ -64,6 +64,16 @@ const ledgers = computed(() =>
   }),
 );
 
+/** The almanac is come back to as it was left; at first it shows what is kept. */
+const almanac = computed(() => {
+  const before = left.value["/almanac"];
+  const same = before && (before["market"] ?? inMarket.value.market) === inMarket.value.market;
+  return {
+    path: "/almanac",
+    query: { ...(same ? before : { c: ["decided keep"] }), ...inMarket.value },
+  };
+});
+
 /** What the figures of this screen were made from. */
 const known = computed(() => {
   const niche = route.path === "/dossier" ? route.query["niche"] : undefined;
@@ -96,6 +106,7 @@ function choose(id: string): void {
         :to="to"
         >{{ name }}</RouterLink
       >
+      <RouterLink class="screen" :to="almanac">Almanac</RouterLink>
       <RouterLink class="screen" :to="{ path: '/shortlist', query: inMarket }"
         >Shortlist</RouterLink
       >
@@ -257,6 +268,24 @@ function choose(id: string): void {
   }
 }
 
+@media (max-width: 1360px) {
+  .bar {
+    gap: 20px;
+  }
+
+  .bar nav {
+    gap: 15px;
+  }
+
+  .state {
+    gap: 13px;
+  }
+
+  .stale {
+    margin-right: 8px;
+  }
+}
+
 @media (max-width: 1000px) {
   .bar {
     gap: 18px;
@@ -272,10 +301,6 @@ function choose(id: string): void {
 
   .state .short {
     display: inline;
-  }
-
-  .stale {
-    margin-right: 6px;
   }
 }
 

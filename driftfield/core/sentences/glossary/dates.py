@@ -24,6 +24,18 @@ DATES = (
         figures=("planning_date",),
     ),
     Word(
+        key="almanac",
+        word="Almanac",
+        short=(
+            "The calendar of what passes a sieve: until when to order for each season, when it rises, "
+            "peaks and winds down, over fifteen months."
+        ),
+        more=(
+            "Dates come from the usual year of each row and its lead time. The line of the planning date "
+            "can be dragged to look from another day."
+        ),
+    ),
+    Word(
         key="lead-time",
         word="Lead time",
         short=(

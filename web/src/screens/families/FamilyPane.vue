@@ -25,6 +25,10 @@ const sideBySide = computed(() => ({
     niche: props.family.members.slice(0, 6).map((one) => one.id),
   },
 }));
+const almanac = computed(() => ({
+  path: "/almanac",
+  query: { market: props.market.market_id, chosen: props.family.members.map((one) => one.id) },
+}));
 </script>
 
 <template>
@@ -104,6 +108,7 @@ const sideBySide = computed(() => ({
     </v-table>
     <p class="acts">
       <v-btn :to="sideBySide">Side by side</v-btn>
+      <v-btn :to="almanac">On the almanac</v-btn>
       <v-btn :to="{ path: '/settings', query: { market: market.market_id, find: 'brand' } }"
         >What is enough</v-btn
       >

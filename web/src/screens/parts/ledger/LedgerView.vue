@@ -2,7 +2,7 @@
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, defineAsyncComponent, nextTick, ref, useSlots, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
-import { type Choice, type LedgerRow, NICHES } from "@/api/client";
+import { CATEGORIES, type Choice, type LedgerRow, LISTINGS, NICHES } from "@/api/client";
 import { ledgerQueries, PAGE } from "@/api/ledger";
 import { registryQueries } from "@/api/registry";
 import { usePreview } from "@/state/usePreview";
@@ -46,6 +46,8 @@ const NothingPasses = defineAsyncComponent(() => import("@/screens/parts/sieve/N
 const LensSheet = defineAsyncComponent(() => import("@/screens/parts/lens/LensSheet.vue"));
 const WorkingSheet = defineAsyncComponent(() => import("@/screens/parts/WorkingSheet.vue"));
 
+/** Kinds whose seasons stand on the almanac. */
+const DATED = new Set<string>([NICHES, CATEGORIES, LISTINGS]);
 const cache = useQueryClient();
 const route = useRoute();
 const router = useRouter();
@@ -174,6 +176,22 @@ function skim(): void {
   void router.push({ path: "/skim", query });
 }
 
+/** The same rows on the calendar. */
+const onAlmanac = computed(() =>
+  DATED.has(kind.of)
+    ? {
+        path: "/almanac",
+        query: {
+          market: market.value?.market_id,
+          of: asked.value.of,
+          c: asked.value.c,
+          near: asked.value.near,
+          lens: asked.value.lens,
+        },
+      }
+    : undefined,
+);
+
 function open(): void {
   // The foot is what one sees of it; a row may still be of the figures before.
   const close = preview.data.value;
@@ -270,6 +288,7 @@ useShortcuts([
           </v-btn>
         </v-btn-toggle>
         <v-btn @click="skim">Skim them</v-btn>
+        <v-btn v-if="onAlmanac" :to="onAlmanac">Almanac</v-btn>
         <ColumnMenu
           v-if="view === 'ledger'"
           :usual="usual"
