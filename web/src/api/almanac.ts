@@ -22,17 +22,20 @@ export interface AlmanacQuery {
   on?: string | undefined;
 }
 
+/** What the almanac shows follows decisions: most look at what is kept. */
+export const ALMANAC = ["almanac"] as const;
+
 export const almanacQueries = {
   rows: (query: AlmanacQuery) =>
     queryOptions({
-      queryKey: ["almanac", "rows", query],
+      queryKey: [...ALMANAC, "rows", query],
       placeholderData: keepPreviousData,
       queryFn: ({ signal }) => answerOf(client.GET("/api/almanac/", { params: { query }, signal })),
     }),
   /** What is to be done and happens, by day. */
   weeks: (query: AlmanacQuery) =>
     queryOptions({
-      queryKey: ["almanac", "weeks", query],
+      queryKey: [...ALMANAC, "weeks", query],
       placeholderData: keepPreviousData,
       queryFn: ({ signal }) =>
         answerOf(client.GET("/api/almanac/weeks/", { params: { query }, signal })),

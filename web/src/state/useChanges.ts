@@ -1,6 +1,7 @@
 import { useQueryClient } from "@tanstack/vue-query";
 import { useDocumentVisibility, useIntervalFn } from "@vueuse/core";
 import { readonly, ref, type Ref, watch } from "vue";
+import { ALMANAC } from "@/api/almanac";
 import { NICHES, type Schemas, type SubjectPreview } from "@/api/client";
 import { ACROSS } from "@/api/across";
 import { readChanges } from "@/api/changes";
@@ -47,7 +48,7 @@ export function useChanges(): void {
       );
     }
     if (found.decisions.length || found.remarks.length)
-      void cache.invalidateQueries({ queryKey: SHORTLIST });
+      for (const queryKey of [SHORTLIST, ALMANAC]) void cache.invalidateQueries({ queryKey });
     if (known && known.figures !== found.figures) void cache.invalidateQueries();
     else if (known && known.lists !== found.lists) {
       void cache.invalidateQueries({ queryKey: SIEVES });

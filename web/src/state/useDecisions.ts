@@ -1,4 +1,5 @@
 import { useQueryClient } from "@tanstack/vue-query";
+import { ALMANAC } from "@/api/almanac";
 import { answerOf, type ApiError, type Choice, client, type Schemas } from "@/api/client";
 import { SHORTLIST } from "@/api/desk";
 import { howMany, KINDS, useKind } from "./useKind";
@@ -62,7 +63,9 @@ export function useDecisions(): UseDecisionsReturn {
       back();
       notify(`Not recorded, and not shown any more: ${done} ${(error as ApiError).message}`, true);
     }
-    await cache.invalidateQueries({ queryKey: SHORTLIST });
+    await Promise.all(
+      [SHORTLIST, ALMANAC].map((queryKey) => cache.invalidateQueries({ queryKey })),
+    );
   }
 
   async function decide(market: string, subject: Named, choice: Choice): Promise<void> {
@@ -109,7 +112,9 @@ export function useDecisions(): UseDecisionsReturn {
       notify(
         `Undone: ${undone.choice} of ${more.length ? howMany(KINDS[undone.of], undone.subjects.length) : first?.name}.`,
       );
-      await cache.invalidateQueries({ queryKey: SHORTLIST });
+      await Promise.all(
+        [SHORTLIST, ALMANAC].map((queryKey) => cache.invalidateQueries({ queryKey })),
+      );
       return undone;
     } catch (error) {
       notify((error as ApiError).message);
