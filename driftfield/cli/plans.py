@@ -150,4 +150,106 @@ def almanac(
     guarded(work)
 
 
-COMMANDS = (almanac,)
+@click.command(short_help="Plan an order for a niche in FOLDER: how many, by when, and the money.")
+@_FOLDER
+@click.option("--niche", required=True, metavar="NICHE", help="The niche, by its id.")
+@click.option(
+    "--inputs",
+    "inputs_file",
+    required=True,
+    type=click.Path(path_type=Path, dir_okay=False, exists=True),
+    help="Supplier, transport, selling and what is wanted, as JSON; schemas/plan.schema.json describes it.",
+)
+@click.option(
+    "--as-of",
+    callback=parse_day,
+    metavar="DATE",
+    help="The day that counts as today. Default: the last complete period in the data.",
+)
+@click.option(
+    "--set", "pairs", multiple=True, metavar="KEY=VALUE", help="Change a setting; may be repeated."
+)
+@click.option(
+    "--out",
+    type=click.Path(path_type=Path, dir_okay=False),
+    help="JSON file to write; default is standard output.",
+)
+def plan(
+    folder: Path,
+    niche: str,
+    inputs_file: Path,
+    as_of: date | None,
+    pairs: tuple[str, ...],
+    out: Path | None,
+) -> None:
+    """Plan an order: how many units, by when, what is left of each, and the cash week by week.
+
+    What the niche will sell × the share that newcomers reached, or that of a listing to be matched; the
+    quantity that earns most or meets a service level; payments and payouts over 10,000 draws. The file may hold
+    alternatives, which are planned as well. No database is used.
+
+    \b
+    Example:
+      bin/driftfield plan demo/harrow-quay.zip --niche north-varroa-boards --inputs demo/plan.json
+    """  # fmt: skip
+    import json
+
+    from driftfield.core.base import DEFAULTS, CoreError
+    from driftfield.core.market import listing_share, niche_outlook, run_market
+    from driftfield.core.signals import THRESHOLDS
+    from driftfield.exchange.market_data import assemble
+    from driftfield.exchange.plan_file import read_document, read_inputs
+    from driftfield.exchange.plan_record import plan_record
+    from driftfield.exchange.reader import read_package
+
+    def work() -> None:
+        settings = DEFAULTS.with_pairs(pairs, THRESHOLDS)
+        documents = read_document(inputs_file)
+        package = read_package(folder, record_years=int(settings.record_years))
+        markets, notes = assemble(package, as_of)
+        for note in [*package.notes, *notes]:
+            report(f"Note: {note}")
+        market = next((one for one in markets if niche in one.data.subjects), None)
+        if market is None:
+            some = ", ".join(one.data.subjects[0] for one in markets if one.data.subjects)
+            raise CoreError(f"There is no niche “{niche}”. Ids look like: {some}.")
+        done = run_market(market.data, settings)
+        subject = market.data.subjects.index(niche)
+        ends = market.data.timeline.end
+        clicked = done.supply.clicked
+        listings = clicked.listing[clicked.subject == subject].tolist()
+        matched = {market.listing_ids[at]: listing_share(done, subject, at) for at in listings}
+        plans = []
+        for document in documents:
+            ordered = ends
+            if isinstance(document.get("ordered"), str):
+                ordered = _day(document["ordered"]) or ends
+            known = niche_outlook(done, subject, ordered)
+            read = read_inputs(document, known, ends, matched)
+            plans.append(plan_record(read, known, market.currency))
+        made = {
+            "market_id": market.market_id, "niche_id": niche, "name": market.niche_names[subject],
+            "as_of": ends.isoformat(), "plans": plans,
+        }  # fmt: skip
+        text = json.dumps(made, ensure_ascii=False, indent=1, allow_nan=False)
+        if out is None:
+            click.echo(text)
+        else:
+            out.write_text(f"{text}\n", "utf-8")
+        for one in plans:
+            report(f"{one['name']}: {one['sentence']}")
+            for warning in one["warnings"]:
+                report(f"  {warning}")
+
+    guarded(work)
+
+
+def _day(text: str) -> date | None:
+    """A day; None for what is none, which the reader of the file says."""
+    try:
+        return date.fromisoformat(text)
+    except ValueError:
+        return None
+
+
+COMMANDS = (almanac, plan)

@@ -2,7 +2,7 @@
 
 from .align import GroupSums, bridge, group_sums, sum_by_group
 from .beside import SeasonsBeside, read_seasons_beside
-from .detail import CurveDetail, curve_detail
+from .detail import CurveDetail, curve_detail, curve_forecast
 from .drift import Drift
 from .feasts import FEAST_NAMES, FEASTS, NO_FEAST, feast_dates, feasts_between
 from .growth import GrowthSplit, growth_split
@@ -44,6 +44,7 @@ __all__ = [
     "bridge",
     "category_prior",
     "curve_detail",
+    "curve_forecast",
     "drift_line",
     "feast_dates",
     "feasts_between",

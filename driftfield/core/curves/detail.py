@@ -12,6 +12,7 @@ from scipy.special import ndtri
 
 from driftfield.core.base import Bools, Floats, Settings, Timeline
 
+from .forecast import Forecast
 from .pipeline import SpanReading, align_curves, read_spans
 from .pooling import Prior
 
@@ -87,3 +88,19 @@ def _ahead(part: SpanReading) -> tuple[Floats, Floats, Floats] | None:
         return None
     ahead = part.forecast()
     return ahead.values[0], ahead.low[0], ahead.high[0]
+
+
+def curve_forecast(
+    values: Floats, timeline: Timeline, settings: Settings, profile: Floats | None = None
+) -> Forecast | None:
+    """The coming year of one curve (length,), NaN where absent, by period: (1, a year).
+
+    None for under two years, for a burst, for swings without a pattern and for a curve that has ended.
+    ``profile`` as in ``curve_detail``.
+    """
+    prior = None if profile is None else Prior(profile[None], np.array([CERTAIN]))
+    lifetime = align_curves(values[None], timeline, settings)
+    for part in read_spans(lifetime, timeline, settings, prior=prior):
+        if part.long_enough and bool(part.foreseeable[0]):
+            return part.forecast()
+    return None

@@ -39,6 +39,12 @@ from .kinds import (
 from .lenses import default_lens, lens_kind, ready_lenses
 from .listings import run_listings
 from .matching import BY_ID, CONFIRMED, ITSELF, Matches, Named, Proposed, propose_matches, same_ids
+from .outlook import (
+    NicheOutlook,
+    listing_share,
+    niche_outlook,
+    share_of_newcomers,
+)
 from .phrases import likely_misspelt, recurring_words
 from .planning import SeasonInputs, check_planning, plan_subjects, within_reach
 from .runner import compute_figures, run_market
@@ -89,6 +95,7 @@ __all__ = [
     "MarketData",
     "Matches",
     "Named",
+    "NicheOutlook",
     "Proposed",
     "SeasonInputs",
     "ShownSeason",
@@ -107,6 +114,8 @@ __all__ = [
     "lens_kind",
     "likely_misspelt",
     "listing_categories",
+    "listing_share",
+    "niche_outlook",
     "plan_subjects",
     "propose_matches",
     "read_word_demand",
@@ -119,6 +128,7 @@ __all__ = [
     "run_market",
     "same_ids",
     "season_figures",
+    "share_of_newcomers",
     "side_by_side",
     "wanted_not_served",
     "with_sleepers",

@@ -26,6 +26,7 @@ from .families import (
 from .glossary import WORDS, WORDS_BY_KEY, Word
 from .listings import listing_sentences, missed_text, own_sentence, sleeper_sentences
 from .money import does_it_pay
+from .plans import plan_sentence, plan_warnings
 from .protected import protected_sentence
 from .record import nested, plain, plain_column, record_schema
 from .supply import what_buyers_type, what_they_complain_of, what_they_write, who_holds
@@ -70,6 +71,8 @@ __all__ = [
     "own_sentence",
     "plain",
     "plain_column",
+    "plan_sentence",
+    "plan_warnings",
     "prices_sentence",
     "protected_sentence",
     "record_schema",

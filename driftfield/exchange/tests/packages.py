@@ -118,7 +118,8 @@ def whole_market() -> dict[str, str]:
     days = [(START + timedelta(weeks=i)).isoformat() for i in range(156)]
     months = [f"{2023 + m // 12}-{m % 12 + 1:02}-01" for m in range(12, 36)]
     files["markets"] = table(
-        "market_id,name,currency,region", ("north", "Harrow Quay North", "GBP", "north")
+        "market_id,name,currency,region,country",
+        ("north", "Harrow Quay North", "GBP", "north", "GB"),
     )
     files["terms"] += "rhubarb focrer,rf,0\n"
     files["term_weeks"] += "".join(f"rhubarb focrer,{day},4,2,0\n" for day in days)

@@ -1,0 +1,99 @@
+"""What a plan says, in words: how many to order by when, what that leaves, and what to look out for."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from datetime import date
+
+from driftfield.core.base import format_money, format_share
+from driftfield.core.economics import OwnFigure, Plan, plain_practice, slips_in
+from driftfield.core.market import ShownSeason
+
+SHORT = 0.5  # Of a season; less is told as late.
+WHOLE = 0.995
+
+
+def _day(day: date) -> str:
+    return f"{day.day} {day:%b %Y}"
+
+
+def plan_sentence(plan: Plan, currency: str, assumed: Sequence[str] = ()) -> str:
+    """The plan in a few sentences."""
+    cash, inputs = plan.cash, plan.inputs
+    low, middle, _ = cash.final
+
+    def money(amount: float) -> str:
+        return format_money(amount, currency, whole=True)
+
+    text = (
+        f"Order {plan.bill.units:,} units on {_day(inputs.ordered)}: on sale "
+        f"{_day(inputs.on_sale)}. One draw in two "
+        f"leaves {money(middle)} or more, one in ten {money(low)} or less; chance of a loss "
+        f"{format_share(cash.loss)}."
+    )
+    lowest = cash.lowest[1]
+    if lowest < 0:
+        text += f" It binds {money(-lowest)} at the most"
+        week = cash.back[1]
+        if week == week:
+            text += f", and in one draw in two the money is back by {_day(plan.outlook.start(int(week)))}."
+        else:
+            text += ", and in one draw in two the money is not back in the time looked at."
+    if assumed:
+        text += f" Assumed: {', '.join(assumed)}."
+    return text
+
+
+def plan_warnings(plan: Plan, currency: str, season: ShownSeason | None = None) -> list[str]:
+    """What to look out for in a plan."""
+    inputs, quantity, quote = plan.inputs, plan.quantity, plan.inputs.quote
+    found = []
+    if season is not None and season.caught < WHOLE:
+        late = "Late" if season.caught < SHORT else "Not all of the season is caught"
+        found.append(
+            f"{late}: on sale on {_day(inputs.on_sale)}, {format_share(season.caught)} of the "
+            "season is still to "
+            f"come. For all of it order by {_day(season.order_by)}."
+        )
+    if not quote.valid_on(inputs.ordered):
+        assert quote.valid_until is not None, "it has run out"
+        found.append(f"Quote “{quote.name}” was valid until {_day(quote.valid_until)}.")
+    if quantity.curve.profit[quantity.curve.best] <= 0:
+        found.append("No quantity earns anything on average: the price does not bear these costs.")
+    elif quantity.best > quantity.wanted * 1.2 and quantity.best == quote.orderable(1):
+        found.append(
+            f"The least that can be ordered, {quantity.best:,}, is more than the "
+            f"{quantity.wanted:,.0f} that would "
+            "earn most."
+        )
+    if inputs.budget is not None and -plan.cash.lowest[0] > inputs.budget:
+        found.append(
+            f"It may bind {format_money(-plan.cash.lowest[0], currency, whole=True)}, more than your budget of "
+            f"{format_money(inputs.budget, currency, whole=True)}."
+        )
+    if plan.end > plan.outlook.known:
+        found.append(
+            f"The forecast ends on {_day(plan.outlook.start(plan.outlook.known))}: after it each "
+            "week is taken to "
+            "be as the one a year before."
+        )
+    if inputs.own is not None:
+        found += own_warnings(inputs.own)
+    return found
+
+
+def own_warnings(own: OwnFigure) -> list[str]:
+    """Slips in how the researcher reckoned."""
+    right = plain_practice(own)
+    reckoned = "" if own.quantity is None else f"{own.quantity:,.0f}"
+    texts = {
+        "upside down": f"Your {reckoned} has the ratio upside down: searches go from "
+        f"{own.searches_now:,.0f} to "
+        f"{own.searches_then:,.0f}, so that units are multiplied by "
+        f"{own.searches_then / own.searches_now:.2f}, which "
+        f"gives {right:,.0f}.",
+        "ignores arrival": f"Your {reckoned} takes the units of today for those when the goods are "
+        "there: searches "
+        f"will be {own.searches_then / own.searches_now:.2f} times as many then, which gives {right:,.0f}.",
+    }  # fmt: skip
+    return [texts[slip] for slip in slips_in(own)]

@@ -1,0 +1,413 @@
+"""A plan's inputs from JSON, each checked where it stands, with what is assumed where nothing is given."""
+
+from __future__ import annotations
+
+import json
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from datetime import date, timedelta
+from pathlib import Path
+from typing import Any
+
+from driftfield.core.base import CoreError
+from driftfield.core.economics import (
+    Goods,
+    OwnFigure,
+    Part,
+    PlanInputs,
+    PriceBreak,
+    Quote,
+    Selling,
+    ShareDraws,
+    Way,
+)
+from driftfield.core.market import (
+    NicheOutlook,
+    ShownSeason,
+    share_of_newcomers,
+)
+
+COVER_WEEKS = 13  # Three months of first order; common practice, no source.
+LONGEST_COVER = 104
+MM3 = 1e-9
+MOST = 1e9
+
+
+class Given:
+    """An object of a JSON file, read field by field; what is not read in the end is none that is known."""
+
+    def __init__(self, values: object, where: str) -> None:
+        if not isinstance(values, dict):
+            raise CoreError(
+                f"{where or 'The file'}: expected an object in braces; got {_shown(values)}."
+            )
+        self.values: dict[str, Any] = values
+        self.where = where
+        self.read: set[str] = set()
+
+    def _path(self, name: str) -> str:
+        return f"{self.where}.{name}" if self.where else name
+
+    def has(self, name: str) -> bool:
+        return self.values.get(name) is not None
+
+    def raw(self, name: str) -> Any:
+        self.read.add(name)
+        return self.values.get(name)
+
+    def number(self, name: str, low: float = 0.0, high: float = MOST) -> float | None:
+        value = self.raw(name)
+        if value is None:
+            return None
+        if (
+            isinstance(value, bool)
+            or not isinstance(value, int | float)
+            or not math.isfinite(value)
+        ):
+            raise CoreError(f"{self._path(name)}: expected a number; got {_shown(value)}.")
+        if not low <= value <= high:
+            raise CoreError(
+                f"{self._path(name)}: expected a number from {low:g} to {high:,.15g}; got {value:g}."
+            )
+        return float(value)
+
+    def whole(self, name: str, low: int = 0, high: int = 10_000_000) -> int | None:
+        value = self.number(name, low, high)
+        if value is not None and value != int(value):
+            raise CoreError(f"{self._path(name)}: expected a whole number; got {value:g}.")
+        return None if value is None else int(value)
+
+    def text(self, name: str, default: str = "") -> str:
+        value = self.raw(name)
+        if value is None:
+            return default
+        if not isinstance(value, str):
+            raise CoreError(f"{self._path(name)}: expected text in quotes; got {_shown(value)}.")
+        return value
+
+    def flag(self, name: str, default: bool) -> bool:
+        value = self.raw(name)
+        if value is None:
+            return default
+        if not isinstance(value, bool):
+            raise CoreError(f"{self._path(name)}: expected true or false; got {_shown(value)}.")
+        return value
+
+    def day(self, name: str) -> date | None:
+        value = self.raw(name)
+        if value is None:
+            return None
+        try:
+            return date.fromisoformat(value)
+        except (TypeError, ValueError):
+            raise CoreError(
+                f"{self._path(name)}: expected a date as 2026-11-15; got {_shown(value)}."
+            ) from None
+
+    def numbers(self, name: str, low: float = 0.0, high: float = MOST) -> tuple[float, ...] | None:
+        value = self.raw(name)
+        if value is None:
+            return None
+        listed = value if isinstance(value, list) else [value]
+        if not listed or len(listed) > 60:
+            raise CoreError(f"{self._path(name)}: expected 1 to 60 numbers; got {len(listed)}.")
+        own = Given({str(at): one for at, one in enumerate(listed)}, self._path(name))
+        return tuple(own.number(str(at), low, high) or 0.0 for at in range(len(listed)))
+
+    def part(self, name: str) -> Given:
+        value = self.raw(name)
+        return Given({} if value is None else value, self._path(name))
+
+    def parts(self, name: str) -> list[Given]:
+        value = self.raw(name)
+        if value is None:
+            return []
+        if not isinstance(value, list):
+            raise CoreError(f"{self._path(name)}: expected a list; got {_shown(value)}.")
+        return [Given(one, f"{self._path(name)}[{at}]") for at, one in enumerate(value)]
+
+    def done(self) -> None:
+        """Refuse what nobody reads."""
+        if unknown := sorted(set(self.values) - self.read):
+            raise CoreError(
+                f"{self.where or 'The file'}: unknown {', '.join(unknown)}. Known: "
+                f"{', '.join(sorted(self.read))}."
+            )
+
+
+def _shown(value: object) -> str:
+    text = json.dumps(value, ensure_ascii=False, default=str)
+    return text if len(text) <= 40 else f"{text[:40]}…"
+
+
+@dataclass(slots=True)
+class Read:
+    """Inputs as they were read. share_from: how the share of the niche was told. assumed: what nobody gave."""
+
+    name: str
+    inputs: PlanInputs
+    share: ShareDraws
+    share_from: str
+    season: ShownSeason | None
+    assumed: list[str] = field(default_factory=list)
+    from_market: list[str] = field(default_factory=list)
+
+
+def read_document(path: Path) -> list[dict[str, Any]]:
+    """The plans of a file: the one it describes, and its alternatives laid over it. Raises CoreError."""
+    try:
+        found = json.loads(path.read_text("utf-8-sig"))
+    except json.JSONDecodeError as error:
+        raise CoreError(
+            f"{path.name}, line {error.lineno}, column {error.colno}: this is not JSON ({error.msg})."
+        ) from None
+    except UnicodeDecodeError:
+        raise CoreError(f"{path.name}: expected text in UTF-8.") from None
+    if not isinstance(found, dict):
+        raise CoreError(f"{path.name}: expected an object in braces; got {_shown(found)}.")
+    others = found.pop("alternatives", None) or []
+    if not isinstance(others, list) or not all(isinstance(one, dict) for one in others):
+        raise CoreError("alternatives: expected a list of objects in braces.")
+    return [found, *({**found, **one} for one in others)]
+
+
+def read_inputs(
+    document: Mapping[str, Any],
+    market: NicheOutlook,
+    ordered: date,
+    matched: Mapping[str, float] | None = None,
+) -> Read:
+    """Inputs of a plan for a niche.
+
+    Parameters
+    ----------
+    document : mapping
+        As schemas/plan.schema.json describes it.
+    market : NicheOutlook
+        What the market tells of the niche.
+    ordered : date
+        The day of ordering where the document names none.
+    matched : mapping, optional
+        The share of the niche's units that each of its listings has, by id.
+
+    Raises
+    ------
+    CoreError
+        Names the field, what was expected, and what came.
+    """
+    given = Given(dict(document), "")
+    assumed: list[str] = []
+    told: list[str] = []
+    day = given.day("ordered") or ordered
+    quote = _quote(given.part("quote"))
+    if quote.assumed:
+        assumed.append(f"quote “{quote.name}”")
+    parts = _transport(given.parts("transport"), assumed)
+    selling = _selling(given.part("selling"), market, assumed, told)
+    goods = _goods(given.part("product"), market, assumed, told)
+    leftover = given.part("leftover")
+    kind = leftover.text("do", "clear")
+    if kind not in ("clear", "carry", "nothing"):
+        raise CoreError(f"leftover.do: expected clear, carry or nothing; got “{kind}”.")
+    if not given.has("leftover"):
+        assumed.append("what leftovers bring")
+    service = given.number("service", 0.5, 0.999)
+    share, share_from = _share(given, market, matched or {})
+    lead = quote.making_days + min(part.way.days for part in parts)
+    on_sale = day + timedelta(days=lead)
+    season, until = _until(given, market, day, lead, on_sale)
+    inputs = PlanInputs(
+        ordered=day, until=until, quote=quote, parts=parts, selling=selling, goods=goods, service=service,
+        leftover=kind, clear_at=_or(leftover.number("at", 0, 1), 0.4),  # type: ignore[arg-type]
+        carry_weeks=leftover.whole("weeks", 1, 260) or 52, capital=_or(leftover.number("capital", 0, 1), 0.1),
+        budget=given.number("budget"), quantity=given.whole("quantity", 1), own=_own(given),
+        draws=given.whole("draws", 100, 100_000) or 10_000, seed=given.whole("seed") or 1,
+    )  # fmt: skip
+    leftover.done()
+    name = given.text("name", "Plan")
+    given.done()
+    return Read(name, inputs, share, share_from, season, assumed, told)
+
+
+def _or(value: float | None, default: float) -> float:
+    return default if value is None else value
+
+
+def _quote(given: Given) -> Quote:
+    breaks = given.parts("breaks")
+    if not breaks:
+        raise CoreError(
+            "quote.breaks: what a unit costs is needed, as in [{“units”: 1, “cost”: 4.5}, "
+            "{“units”: 500, “cost”: 4.1}]."
+        )
+    found = []
+    for one in breaks:
+        units, cost = one.whole("units", 1), one.number("cost")
+        if units is None or cost is None:
+            raise CoreError(f"{one.where}: units and cost are needed.")
+        found.append(PriceBreak(units, cost))
+        one.done()
+    made = Quote(
+        given.text("name", "Quote"), tuple(found), minimum=given.whole("minimum", 1) or 1,
+        carton=given.whole("carton", 1) or 1, making_days=_whole_or(given, "making_days", 30),
+        deposit=_or(given.number("deposit", 0, 1), 0.3), balance_days=_whole_or(given, "balance_days", 0),
+        valid_until=given.day("valid_until"), source=given.text("source"), day=given.day("day"),
+        assumed=given.flag("assumed", False),
+    )  # fmt: skip
+    given.done()
+    return made
+
+
+def _whole_or(given: Given, name: str, default: int) -> int:
+    value = given.whole(name, 0, 730)
+    return default if value is None else value
+
+
+def _transport(given: list[Given], assumed: list[str]) -> tuple[Part, ...]:
+    if not given:
+        raise CoreError(
+            "transport: one way at least is needed, with its days, as in [{“name”: “sea”, “days”: 47}]."
+        )
+    found = []
+    for one in given:
+        days = one.whole("days", 0, 730)
+        if days is None:
+            raise CoreError(f"{one.where}.days: days from dispatch to being on sale are needed.")
+        way = Way(
+            one.text("name", "way"), days, per_kg=_or(one.number("per_kg"), 0),
+            per_m3=_or(one.number("per_m3"), 0), per_unit=_or(one.number("per_unit"), 0),
+            fixed=_or(one.number("fixed"), 0), source=one.text("source"), day=one.day("day"),
+            assumed=one.flag("assumed", False),
+        )  # fmt: skip
+        if way.assumed:
+            assumed.append(f"freight by {way.name}")
+        share = one.number("share", 0, 1)
+        found.append(Part(way, _or(share, 1.0 if len(given) == 1 else 0.0)))
+        one.done()
+    if abs(sum(part.share for part in found) - 1) > 1e-6:
+        raise CoreError(
+            "transport: the shares that go each way add up to 1; got "
+            f"{' + '.join(f'{part.share:g}' for part in found)}."
+        )
+    return tuple(found)
+
+
+def _selling(given: Given, market: NicheOutlook, assumed: list[str], told: list[str]) -> Selling:
+    def number(name: str, default: float, low: float = 0.0, high: float = 1.0) -> float:
+        value = given.number(name, low, high)
+        if value is None:
+            assumed.append(name.replace("_", " "))
+        return _or(value, default)
+
+    price = given.number("price", 0.01)
+    if price is None:
+        if not market.price > 0:
+            raise CoreError("selling.price: the market tells no price; give one.")
+        price = market.price
+        told.append("price")
+    returned = given.number("returned", 0, 1)
+    if returned is None:
+        known = market.returned == market.returned
+        (told if known else assumed).append("returns")
+        returned = market.returned if known else 0.05
+    advertising = given.numbers("advertising", 0, 1)
+    if advertising is None:
+        assumed.append("advertising")
+    low = given.number("price_low", 0.01)
+    if low is None and market.price_low > 0:
+        low = market.price_low
+        told.append("lowest price")
+    error = given.number("price_error", 0, 1)
+    if error is None:
+        error = market.price_error if market.price_error == market.price_error else 0.05
+        (told if market.price_error == market.price_error else assumed).append("price error")
+    made = Selling(
+        price=price, tax=_or(given.number("tax", 0, 1), 0.0), tax_included=given.flag("tax_included", True),
+        commission=number("commission", 0.15), handling=number("handling", 3.0, 0, MOST), returned=returned,
+        resold=number("resold", 0.5), storage=number("storage", 0.0, 0, MOST),
+        prices=given.numbers("prices", 0.01, 100) or (1.0,), advertising=advertising or (0.1,),
+        price_error=error, price_low=low, payout_weeks=_whole_or(given, "payout_weeks", 2),
+        tax_every=given.whole("tax_every", 1, 52) or 13, tax_after=_whole_or(given, "tax_after", 5),
+    )  # fmt: skip
+    given.done()
+    return made
+
+
+def _goods(given: Given, market: NicheOutlook, assumed: list[str], told: list[str]) -> Goods:
+    grams = given.number("weight_g")
+    kg = 0.0 if grams is None else grams / 1000
+    if grams is None:
+        known = market.kg == market.kg
+        kg = market.kg if known else 0.0
+        (told if known else assumed).append("weight")
+    sides = [given.number(f"{side}_mm") for side in ("length", "width", "height")]
+    m3 = 0.0
+    if all(side is not None for side in sides):
+        m3 = math.prod(side or 0.0 for side in sides) * MM3
+    duty = given.number("duty", 0, 1)
+    if duty is None:
+        assumed.append("duty")
+    made = Goods(kg, m3, _or(duty, 0.0), _or(given.number("import_tax", 0, 1), 0.0))
+    given.done()
+    return made
+
+
+def _own(given: Given) -> OwnFigure | None:
+    if not given.has("own_figure"):
+        given.raw("own_figure")
+        return None
+    own = given.part("own_figure")
+    named = ("units_a_day", "searches_now", "searches_then", "days")
+    values = [own.number(name) for name in named]
+    quantity = own.number("quantity")
+    own.done()
+    if any(value is None for value in values):
+        raise CoreError(f"own_figure: {', '.join(named)} are needed.")
+    a_day, now, then, days = (value or 0.0 for value in values)
+    return OwnFigure(a_day, now, then, days, quantity)
+
+
+def _share(
+    given: Given, market: NicheOutlook, matched: Mapping[str, float]
+) -> tuple[ShareDraws, str]:
+    wanted = given.raw("units")
+    if wanted is None or wanted == "newcomers":
+        if market.newcomers is None:
+            raise CoreError(
+                "units: when listings were launched, or what they sold, is not known here, so newcomers tell "
+                "nothing. Give a listing to be matched, or a share."
+            )
+        return share_of_newcomers(market.newcomers), "newcomers"
+    own = Given(wanted, "units")
+    listing, share = own.text("listing"), own.number("share", 1e-6, 1)
+    own.done()
+    if share is not None:
+        return ShareDraws.fixed(share), "a share that you gave"
+    if listing not in matched or not matched[listing] > 0:
+        raise CoreError(
+            f"units.listing: “{listing}” sells nothing in this niche that is known. Give another, or a share."
+        )
+    return ShareDraws.fixed(matched[listing]), f"listing {listing}"
+
+
+def _until(
+    given: Given, market: NicheOutlook, day: date, lead: int, on_sale: date
+) -> tuple[ShownSeason | None, date]:
+    """The season that is ordered for, and the last day that is sold for."""
+    wanted = given.raw("for")
+    season = market.season(day, lead)
+    if wanted is None:
+        if season is not None:
+            return season, season.end
+        return None, on_sale + timedelta(weeks=COVER_WEEKS, days=-1)
+    if wanted == "season":
+        if season is None:
+            raise CoreError("for: this niche has no season to order for; give weeks, or until.")
+        return season, season.end
+    own = Given(wanted, "for")
+    weeks, until = own.whole("weeks", 1, LONGEST_COVER), own.day("until")
+    own.done()
+    if (weeks is None) == (until is None):
+        raise CoreError("for: expected “season”, {“weeks”: 13} or {“until”: “2026-12-31”}.")
+    return None, until or on_sale + timedelta(weeks=weeks or 0, days=-1)
