@@ -210,7 +210,7 @@ class Planner:
         )  # fmt: skip
 
     def _best_in_parts(self, curve: ProfitCurve, demand: DemandDraws) -> int:
-        """What earns most of an order in parts that come at different times, near the best of one that comes whole."""
+        """What earns most of an order that comes in parts, near the best of one that comes whole."""
         top = int(curve.units[curve.best])
         near = curve.units[(curve.units >= LEAST_PART * top) & (curve.units <= MOST_PART * top)]
         tried = near[:: max(len(near) // TRIED_PARTS, 1)]

@@ -49,7 +49,7 @@ class Selling:
         if not self.prices or not self.advertising:
             raise CoreError("prices and advertising take one figure a month, one at least.")
         if self.returned * self.resold >= 1:
-            raise CoreError("Not everything can come back and be sold again.")
+            raise CoreError("returned and resold cannot both be 1: such stock would never run out.")
 
     @property
     def tax_part(self) -> float:
