@@ -12,7 +12,7 @@ from scipy.stats import norm
 from driftfield.core.base import CoreError, Floats, Ints
 
 MOST_TRIED = 400  # Quantities at which the profit is worked out.
-FAR = 0.995  # Quantile of demand beyond which no order pays.
+FAR = 0.999  # Quantile of demand beyond which no order pays.
 NEAR = 0.02  # How near a figure of one's own comes to a slip to be taken for it.
 
 

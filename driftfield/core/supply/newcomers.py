@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -12,7 +13,10 @@ from .listings import History, Listings
 from .members import Members
 
 MONTHS = 12
-LEVELS = (0.05, 0.1, 0.25, 0.5, 0.75, 0.9, 0.95)
+LEVELS = (
+    0.001, 0.01, 0.03, 0.05, 0.1, 0.15, 0.2, 0.25, 0.3, 0.4, 0.5, 0.6, 0.7, 0.75, 0.8, 0.85, 0.9, 0.93,
+    0.95, 0.97, 0.98, 0.99, 0.995, 0.999,
+)  # fmt: skip
 # The launches of the category, without the subject's own, together count as so many; our choice: with eight
 # of its own a subject weighs as much as its category.
 POOLED = 8.0
@@ -192,16 +196,22 @@ def _at_ends(
     return out
 
 
-def weighted_quantiles(values: Floats, weights: Floats, levels: tuple[float, ...]) -> Floats:
-    """Quantiles of weighted values, (levels,): Hazen's, with each value's weight about its middle.
+def weighted_quantiles(values: Floats, weights: Floats, levels: Sequence[float]) -> Floats:
+    """Quantiles that the next value will lie below with these chances, (levels,), of values that are not negative.
 
-    Equal weights give what ``numpy.quantile(…, method="hazen")`` does. Hazen, “Storage to be provided in
-    impounding reservoirs”, Transactions of the ASCE 77 (1914).
+    The i-th of n equal ones is the quantile i ÷ (n + 1), for the next one falls into each gap between them, and
+    below and above them, alike (Gumbel, Statistics of Extremes, 1958, section 1.2.7): within these, equal
+    weights of one give what ``numpy.quantile(…, method="weibull")`` does. Below the lowest it goes down to 0;
+    above the highest, by as much again as from the upper quartile to the highest, our choice.
     """
     order = np.argsort(values, kind="stable")
     ordered, own = values[order], weights[order]
-    middle = (np.cumsum(own) - own / 2) / own.sum()
-    found: Floats = np.interp(levels, middle, ordered)
+    places = np.cumsum(own) / (own.sum() + 1)
+    quartile = np.interp(0.75, places, ordered)
+    beyond = 2 * ordered[-1] - quartile
+    found: Floats = np.interp(
+        levels, [0.0, *places.tolist(), 1.0], [0.0, *ordered.tolist(), float(beyond)]
+    )
     return found
 
 
