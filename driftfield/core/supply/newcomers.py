@@ -197,7 +197,7 @@ def _at_ends(
 
 
 def weighted_quantiles(values: Floats, weights: Floats, levels: Sequence[float]) -> Floats:
-    """Quantiles that the next value will lie below with these chances, (levels,), of values that are not negative.
+    """Quantiles, (levels,): the next value, none of which is negative, will lie below them with these chances.
 
     The i-th of n equal ones is the quantile i ÷ (n + 1), for the next one falls into each gap between them, and
     below and above them, alike (Gumbel, Statistics of Extremes, 1958, section 1.2.7): within these, equal
