@@ -159,6 +159,7 @@ SPECTACULAR_SETTINGS = {
         "ListedKind": [kind.plural for kind in LISTED],
         "SignalKey": list(SIGNALS_BY_KEY),
         "JobKind": "driftfield.work.models.Kind",
+        "PlanState": ["drafted", "ordered", "dropped"],
         "YesNo": ["no", "yes"],
         "TermLanguage": list(STEMMED),
         "ToneEnum": ["chance", "caution", "note"],

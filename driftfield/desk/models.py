@@ -278,3 +278,40 @@ class ExchangeRate(models.Model):
 
     def __str__(self) -> str:
         return f"1 {self.currency} = {self.rate:g} {self.into}"
+
+
+class Plan(models.Model):
+    """A plan of an order for a niche, as it was kept at one time; ``current`` marks the one that holds.
+
+    key: what stays the same while it is changed. document: its inputs, as schemas/plan.schema.json has them.
+    undone_at: this change was undone.
+    """
+
+    class State(models.TextChoices):
+        """drafted, ordered: it was placed; dropped: it is not shown any more."""
+
+        DRAFTED = "drafted"
+        ORDERED = "ordered"
+        DROPPED = "dropped"
+
+    market_id = models.CharField(max_length=200)
+    niche_id = models.CharField(max_length=500)
+    key = models.UUIDField()
+    name = models.CharField(max_length=120)
+    document: models.JSONField[dict[str, Any]] = models.JSONField()
+    state = models.CharField(max_length=7, choices=State.choices, default=State.DRAFTED)
+    made_at = models.DateTimeField(auto_now_add=True)
+    current = models.BooleanField(default=True)
+    undone_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering: ClassVar = ["pk"]
+        indexes: ClassVar = [models.Index(fields=["market_id", "niche_id"])]
+        constraints: ClassVar = [
+            models.UniqueConstraint(
+                fields=["key"], condition=models.Q(current=True), name="one_current_plan"
+            )
+        ]
+
+    def __str__(self) -> str:
+        return self.name

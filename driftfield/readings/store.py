@@ -37,6 +37,8 @@ CURVE, FACT, FROM, SOLD_FROM = "#curve.", "#fact.", "#from", "#sold_from"
 GOODS, PORTION, ON_SALE, MOVED = "#goods", "#portion", "#on_sale", "#moved"
 # The term that each is likely a mistyping of.
 MISSPELT_OF = "#misspelt_of"
+# What launches of a niche reached, flat: see ``market.outlook.packed_launches``.
+LAUNCHES = "#launches"
 # The family of each niche, −1 for none, and what ties it to it.
 FAMILY, TIES = "#family", "#ties"
 _COMPACT: dict[FigureType, Any] = {

@@ -10,7 +10,7 @@ from driftfield.market.models import Category, Listing, Market, Niche, Term
 from driftfield.readings.columns import columns_of
 
 # Addresses of one niche, with what they take besides it.
-OF_NICHE = ("niche", "family", "terms", "listings", "demand", "curves", "holders", "terms-detail", "terms-file", "feedback", "costs", "coverage", "listing-words", "leads", "voices")  # fmt: skip
+OF_NICHE = ("niche", "family", "terms", "listings", "demand", "curves", "holders", "terms-detail", "terms-file", "feedback", "costs", "coverage", "listing-words", "leads", "voices", "plans")  # fmt: skip
 # Addresses that are asked once a market, with the queries tried on them.
 OF_MARKET: dict[str, tuple[str, ...]] = {
     "ledger": (
@@ -97,7 +97,7 @@ WRITES = {
     "shortlist-order", "planning", "language", "analyse", "niche-settings", "propose-niches",
     "take-over-niches", "make-niche", "rename-niche", "merge-niches", "move-terms", "undo-niches",
     "word-list-total", "word-list-drop", "matches", "matches-undo",
-    "theme-decisions", "undo-theme", "pins", "unpin",
+    "theme-decisions", "undo-theme", "pins", "unpin", "plan-niche", "undo-plan",
 }  # fmt: skip
 
 

@@ -43,6 +43,9 @@ from .outlook import (
     NicheOutlook,
     listing_share,
     niche_outlook,
+    outlook_of,
+    packed_launches,
+    path_from_packed,
     share_of_newcomers,
 )
 from .phrases import likely_misspelt, recurring_words
@@ -116,6 +119,9 @@ __all__ = [
     "listing_categories",
     "listing_share",
     "niche_outlook",
+    "outlook_of",
+    "packed_launches",
+    "path_from_packed",
     "plan_subjects",
     "propose_matches",
     "read_word_demand",

@@ -2,15 +2,24 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 
 import numpy as np
 
-from driftfield.core.base import CoreError, Floats, Settings, Timeline
+from driftfield.core.base import CoreError, Floats, Ints, Settings, Timeline
 from driftfield.core.curves import curve_forecast
 from driftfield.core.economics import Outlook, ShareDraws
-from driftfield.core.supply import LEVELS, NewcomersPath, launch_paths, newcomers_path, window_sum
+from driftfield.core.supply import (
+    LEVELS,
+    MONTHS,
+    LaunchPaths,
+    NewcomersPath,
+    launch_paths,
+    newcomers_path,
+    window_sum,
+)
 
 from .almanac import ShownSeason, Window, almanac_rows
 from .planning import SeasonInputs
@@ -182,3 +191,44 @@ def listing_share(work: Workings, subject: int, listing: int) -> float:
     sold = window_sum(listings, "units", 52)[listing] * clicked.portion[pair[0]]
     whole = float(work.figures["sales.units_52w"][subject])
     return float(sold / whole) if whole > 0 else np.nan
+
+
+_KEPT = ("share", "alive", "price", "reviews")
+WIDTH = len(_KEPT) * MONTHS + 1
+
+
+def packed_launches(work: Workings) -> list[np.ndarray] | None:
+    """Launches of each niche one after the other, (launches × WIDTH,) float32 each, to be stored.
+
+    Of each launch its share, whether it was alive, its price and its reviews by month, and whether it is
+    advertised. None where launches are not known.
+    """
+    data = work.data
+    if data.listings is None:
+        return None
+    paths = launch_paths(work.supply.clicked, data.listings, data.timeline.end.toordinal())
+    if paths is None:
+        return None
+    sponsored = data.listings.sponsored[paths.listing][:, None]
+    rows = np.hstack([*(getattr(paths, name) for name in _KEPT), sponsored]).astype(np.float32)
+    order = np.argsort(paths.subject, kind="stable")
+    ends = np.searchsorted(paths.subject[order], np.arange(1, work.count))
+    return [part.ravel() for part in np.split(rows[order], ends)]
+
+
+def path_from_packed(
+    packed: Sequence[Sequence[float] | None], category: Ints, subject: int
+) -> NewcomersPath:
+    """What launches of a niche reached, from ``packed_launches`` of all niches of a market."""
+    near = np.flatnonzero((category == category[subject]) & (category >= 0))
+    places = near if subject in near else np.append(near, subject)
+    owners, rows = [], []
+    for place in places.tolist():
+        own = np.asarray(packed[place] or [], dtype=np.float64).reshape(-1, WIDTH)
+        owners.append(np.full(len(own), place))
+        rows.append(own)
+    owner, whole = np.concatenate(owners), np.concatenate(rows)
+    parts = np.split(whole[:, :-1], len(_KEPT), axis=1)
+    many = np.arange(len(whole))
+    paths = LaunchPaths(owner, many, np.zeros(len(whole)), *parts)
+    return newcomers_path(paths, category, subject, whole[:, -1])

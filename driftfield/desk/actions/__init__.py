@@ -17,6 +17,7 @@ from .niches import (
     take_out,
     take_over,
 )
+from .plans import keep_plan, undo_plan
 from .protect import protect, release
 from .rates import set_rate
 from .remark import NoteChangedError, arrange, remark
@@ -36,6 +37,7 @@ __all__ = [
     "decided_niches",
     "drop_entries",
     "explain",
+    "keep_plan",
     "latest",
     "make_niche",
     "match",
@@ -62,6 +64,7 @@ __all__ = [
     "undo",
     "undo_change",
     "undo_matches",
+    "undo_plan",
     "undo_theme",
     "unpin",
 ]

@@ -23,6 +23,7 @@ from driftfield.core.market import (
     TERM,
     Workings,
     figures_of,
+    packed_launches,
     run_categories,
     run_holders,
     run_listings,
@@ -50,6 +51,7 @@ from driftfield.readings.store import (
     CLICKS,
     FAMILY,
     KEYS,
+    LAUNCHES,
     MISSPELT_OF,
     OWN,
     PARTS,
@@ -140,7 +142,13 @@ def analyse_market(
         niches = run_market(
             data, settings, rules=SIGNALS, as_of=end, planning=planning, progress=told
         )
-        found[NICHE].add({**_columns(niches, part), **_families(niches, part, chosen.language)})
+        found[NICHE].add(
+            {
+                **_columns(niches, part),
+                **_families(niches, part, chosen.language),
+                **_launches(niches),
+            }
+        )
         before += len(part.niches)
         # A term that is too noisy to show a season leans on its niche's.
         own = part.data.of_terms(part.term_names, niches.figures["season_profile"])
@@ -231,6 +239,12 @@ def _families(work: Workings, part: Part, language: str) -> dict[str, pl.Series]
         FAMILY: pl.Series(families.family, dtype=pl.Int32),
         TIES: pl.Series(ties, dtype=pl.List(pl.Enum(EVIDENCE))),
     }
+
+
+def _launches(work: Workings) -> dict[str, pl.Series]:
+    """What launches of each niche reached, for plans; nothing where that is not known."""
+    packed = packed_launches(work)
+    return {} if packed is None else {LAUNCHES: pl.Series(packed, dtype=pl.List(pl.Float32))}
 
 
 def _clicks(vectors: Vectors, part: Part) -> dict[str, pl.Series]:

@@ -472,6 +472,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/desk/plans/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Plans of a niche that are kept. */
+        get: operations["plans"];
+        put?: never;
+        /** @description Plans of a niche that are kept. */
+        post: operations["keep_plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/desk/plans/undo/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Undo the latest change of a plan. */
+        post: operations["undo_plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/desk/remarks/": {
         parameters: {
             query?: never;
@@ -1440,6 +1475,23 @@ export interface paths {
         get: operations["listing_history"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/niche/plan/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What comes of a plan's inputs; nothing is kept. */
+        post: operations["plan_niche"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3040,6 +3092,17 @@ export interface components {
          * @enum {string}
          */
         ByEnum: "clicks" | "words";
+        /** @description The balance since the order: 10th, 50th and 90th percentile. */
+        CashWeek: {
+            /** Format: date */
+            week: string;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            middle: number;
+            /** Format: double */
+            high: number;
+        };
         /** @description A category at a glance. above: from the top; siblings: with itself, most searches first. */
         CategoryAtAGlance: {
             id: string;
@@ -4603,6 +4666,21 @@ export interface components {
          * @enum {integer}
          */
         EveryHoursEnum: 0 | 1 | 6 | 24 | 168;
+        /** @description Units of a week: of the niche and one's own, and the band of the draws. */
+        ExpectedWeek: {
+            /** Format: date */
+            week: string;
+            /** Format: double */
+            niche: number;
+            /** Format: double */
+            own: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            middle: number;
+            /** Format: double */
+            high: number;
+        };
         /** @description A fact over the listings clicked now: bins, listings and share of the clicks in each. */
         FactSpread: {
             edges: number[];
@@ -6212,6 +6290,34 @@ export interface components {
              */
             market: string;
         };
+        /** @description A plan to keep; key: of the one that is changed. */
+        KeepPlanRequestRequest: {
+            market_id: string;
+            niche_id: string;
+            document: {
+                [key: string]: unknown;
+            };
+            /** Format: uuid */
+            key?: string | null;
+            /** @default drafted */
+            state: components["schemas"]["PlanState"];
+        };
+        /** @description A plan that is kept. */
+        KeptPlan: {
+            /** Format: uuid */
+            key: string;
+            name: string;
+            state: components["schemas"]["PlanState"];
+            document: {
+                [key: string]: unknown;
+            };
+            /** Format: date-time */
+            made_at: string;
+        };
+        /** @description Plans of a niche that are kept. */
+        KeptPlans: {
+            plans: components["schemas"]["KeptPlan"][];
+        };
         /** @description A decision, or a pin, by its key. */
         KeyRequestRequest: {
             /** Format: int64 */
@@ -7798,6 +7904,29 @@ export interface components {
             layouts: components["schemas"]["LayoutRow"][];
             unread: string[];
         };
+        /** @description What comes of a plan's inputs. */
+        MadePlan: {
+            name: string;
+            sentence: string;
+            warnings: string[];
+            assumed: string[];
+            from_market: string[];
+            share_from: string;
+            currency: string;
+            dates: components["schemas"]["PlanDates"];
+            expected: components["schemas"]["ExpectedWeek"][];
+            newcomers: components["schemas"]["Newcomers"] | null;
+            quantity: components["schemas"]["PlanQuantity"];
+            plain_practice: components["schemas"]["PlainPractice"] | null;
+            unit: {
+                [key: string]: number;
+            };
+            bill: components["schemas"]["PlanBill"];
+            payments: components["schemas"]["PlanPayment"][];
+            cash: components["schemas"]["PlanCash"];
+            turns: components["schemas"]["PlanTurn"][];
+            sensitivity: components["schemas"]["PlanMoved"][];
+        };
         /** @description A niche to be made of terms. */
         MakeRequestRequest: {
             market_id: string;
@@ -8067,6 +8196,31 @@ export interface components {
          * @enum {string}
          */
         NamedEnum: "first day of a week" | "last day of a week" | "day of a month";
+        /** @description What launches reached in a month since they were launched; own, pooled: how many that rests on. */
+        NewcomerMonth: {
+            month: number;
+            own: number;
+            pooled: number;
+            /** Format: double */
+            p10: number | null;
+            /** Format: double */
+            p50: number | null;
+            /** Format: double */
+            p90: number | null;
+            /** Format: double */
+            alive: number | null;
+            alive_of: number;
+            /** Format: double */
+            price: number | null;
+            /** Format: double */
+            reviews: number | null;
+        };
+        /** @description The newcomer's path. sponsored: share of these launches that are advertised now. */
+        Newcomers: {
+            months: components["schemas"]["NewcomerMonth"][];
+            /** Format: double */
+            sponsored: number | null;
+        };
         /** @description The next thing to do: for all of the first season that is still open, or for half of it. */
         NextDeadline: {
             what: components["schemas"]["NextDeadlineWhatEnum"];
@@ -8303,6 +8457,188 @@ export interface components {
             said: string;
             theme: string;
         };
+        /** @description A rival's units × (searches then ÷ searches now) × days. */
+        PlainPractice: {
+            /** Format: double */
+            units: number | null;
+            /** Format: double */
+            growth: number | null;
+            /** Format: double */
+            given: number | null;
+            working: string;
+        };
+        /** @description What the order costs. */
+        PlanBill: {
+            units: number;
+            /** Format: double */
+            unit_cost: number;
+            /** Format: double */
+            goods: number;
+            /** Format: double */
+            freight: number;
+            /** Format: double */
+            duty: number;
+            /** Format: double */
+            import_tax: number;
+            /** Format: double */
+            landed: number;
+        };
+        /** @description The cash path. budget_share: of the budget that it binds at the lowest, in the middle. */
+        PlanCash: {
+            final: (number | null)[];
+            /** Format: double */
+            mean: number;
+            /** Format: double */
+            loss: number;
+            lowest: (number | null)[];
+            /** Format: date */
+            lowest_week: string;
+            back: (string | null)[];
+            /** Format: double */
+            never_back: number;
+            /** Format: double */
+            sold: number;
+            /** Format: double */
+            left: number;
+            weeks: components["schemas"]["CashWeek"][];
+            /** Format: double */
+            budget_share: number | null;
+        };
+        /** @description Its dates. on_sale: of each part; order_by: for all of the season, open_until: for half. */
+        PlanDates: {
+            /** Format: date */
+            ordered: string;
+            on_sale: string[];
+            /** Format: date */
+            until: string;
+            /** Format: date */
+            order_by: string | null;
+            /** Format: date */
+            open_until: string | null;
+            season: components["schemas"]["PlanSeason"] | null;
+            reorders: string[];
+            /** Format: date */
+            forecast_until: string;
+        };
+        /** @description A plan. */
+        PlanKeyRequestRequest: {
+            /** Format: uuid */
+            key: string;
+        };
+        /** @description By how much an input moves the mean balance at the end. */
+        PlanMoved: {
+            name: string;
+            /** Format: double */
+            worse: number;
+            /** Format: double */
+            better: number;
+        };
+        /** @description What is paid in a week. */
+        PlanPayment: {
+            what: string;
+            /** Format: date */
+            week: string;
+            /** Format: double */
+            amount: number;
+        };
+        /** @description How many, and why. */
+        PlanQuantity: {
+            chosen: number;
+            best: number;
+            covered: number | null;
+            /** Format: double */
+            wanted: number | null;
+            /** Format: double */
+            service: number | null;
+            /** Format: double */
+            ratio: number | null;
+            /** Format: double */
+            earned: number;
+            /** Format: double */
+            cost: number;
+            /** Format: double */
+            worth: number;
+            /** Format: double */
+            mean: number | null;
+            /** Format: double */
+            deviation: number | null;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            middle: number;
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            safety_stock: number | null;
+            /** Format: double */
+            expected_sold: number | null;
+            /** Format: double */
+            expected_left: number | null;
+            /** Format: double */
+            sells_out: number | null;
+            working: string[];
+            curve: components["schemas"]["ProfitPoint"][];
+        };
+        /** @description Inputs of a plan; without a document those that a first one starts with. */
+        PlanRequestRequest: {
+            market_id: string;
+            niche_id: string;
+            /** @description As inputs in schemas/plan.schema.json. */
+            document?: {
+                [key: string]: unknown;
+            } | null;
+        };
+        /** @description The season that is ordered for. */
+        PlanSeason: {
+            /** Format: date */
+            rise: string;
+            /** Format: date */
+            peak_start: string;
+            /** Format: date */
+            peak_end: string;
+            /** Format: date */
+            wind_down: string;
+            /** Format: date */
+            end: string;
+            /** Format: double */
+            caught: number;
+        };
+        /**
+         * @description * `drafted` - drafted
+         *     * `ordered` - ordered
+         *     * `dropped` - dropped
+         * @enum {string}
+         */
+        PlanState: "drafted" | "ordered" | "dropped";
+        /** @description What comes of the same order if things turn out otherwise; change: of the mean balance at the end. */
+        PlanTurn: {
+            final: (number | null)[];
+            /** Format: double */
+            mean: number;
+            /** Format: double */
+            loss: number;
+            lowest: (number | null)[];
+            /** Format: date */
+            lowest_week: string;
+            back: (string | null)[];
+            /** Format: double */
+            never_back: number;
+            /** Format: double */
+            sold: number;
+            /** Format: double */
+            left: number;
+            name: string;
+            /** Format: double */
+            change: number;
+        };
+        /** @description Inputs and what comes of them; problem: why nothing does, where it is so. */
+        PlannedNiche: {
+            document: {
+                [key: string]: unknown;
+            };
+            made: components["schemas"]["MadePlan"] | null;
+            problem: string;
+        };
         /** @description The day to plan a market's dates from, and its lead time. */
         PlanningRequestRequest: {
             market_id: string;
@@ -8379,6 +8715,12 @@ export interface components {
             values: (number | null)[];
             low: (number | null)[];
             high: (number | null)[];
+        };
+        /** @description What a quantity earns on average. */
+        ProfitPoint: {
+            units: number;
+            /** Format: double */
+            profit: number;
         };
         /** @description The unit economics of a niche; null where no price is known, with what to import for one. */
         Profitability: {
@@ -11324,6 +11666,10 @@ export interface components {
             /** Format: int64 */
             decision: number;
         };
+        /** @description A plan as it was before; null where it was not there. */
+        UndonePlan: {
+            plan: components["schemas"]["KeptPlan"] | null;
+        };
         /**
          * @description What comes of some costs, per unit, each as if nothing came back.
          *
@@ -13554,6 +13900,175 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PinnedSentence"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    plans: {
+        parameters: {
+            query: {
+                /** @description Id of the market; default the first. */
+                market?: string;
+                /** @description Id of the niche. */
+                niche: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptPlans"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    keep_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepPlanRequestRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptPlan"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    undo_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanKeyRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UndonePlan"];
                 };
             };
             400: {
@@ -16785,6 +17300,62 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ListingHistory"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    plan_niche: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlannedNiche"];
                 };
             };
             400: {
