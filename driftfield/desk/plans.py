@@ -53,9 +53,12 @@ def first_document(reading: Reading) -> dict[str, Any]:
     settings = Settings.from_dict({**settings.as_dict(), **overruled(market_id, niche_id)})
     days = int(settings.lead_days)
     making = min(MAKING_DAYS, days)
+    # For all of the season there is time until its order-by date; goods that come earlier only wait.
+    by = reading.figures["act.order_by"]
+    ordered = max(reading.run.planning, by) if by is not None else reading.run.planning
     document: dict[str, Any] = {
         "name": "Plan A",
-        "ordered": reading.run.planning.isoformat(),
+        "ordered": ordered.isoformat(),
         "transport": [{"name": "one way", "days": days - making, "share": 1, "assumed": True}],
         "quote": {
             "name": "no quote yet", "breaks": [{"units": 1, "cost": 0}], "making_days": making,

@@ -28,6 +28,7 @@ from driftfield.core.market import (
     share_of_newcomers,
 )
 
+_CALLED = {"resold": "share of returns resold"}
 COVER_WEEKS = 13  # Three months of first order; common practice, no source.
 LONGEST_COVER = 104
 MM3 = 1e-9
@@ -212,6 +213,7 @@ def read_inputs(
         raise CoreError(f"leftover.do: expected clear, carry or nothing; got “{kind}”.")
     if not given.has("leftover"):
         assumed.append("what leftovers bring")
+    at = leftover.number("at", 0, 1)
     service = given.number("service", 0.5, 0.999)
     share, share_from = _share(given, market, matched or {})
     lead = quote.making_days + min(part.way.days for part in parts)
@@ -219,7 +221,7 @@ def read_inputs(
     season, until = _until(given, market, day, lead, on_sale)
     inputs = PlanInputs(
         ordered=day, until=until, quote=quote, parts=parts, selling=selling, goods=goods, service=service,
-        leftover=kind, clear_at=_or(leftover.number("at", 0, 1), 0.4),  # type: ignore[arg-type]
+        leftover=kind, clear_at=_or(at, 0.4), clear_most=0.5 if at is None else 0.9,  # type: ignore[arg-type]
         carry_weeks=leftover.whole("weeks", 1, 260) or 52, capital=_or(leftover.number("capital", 0, 1), 0.1),
         budget=given.number("budget"), quantity=given.whole("quantity", 1), own=_own(given),
         draws=given.whole("draws", 100, 100_000) or 10_000, seed=given.whole("seed") or 1,
@@ -297,7 +299,7 @@ def _selling(given: Given, market: NicheOutlook, assumed: list[str], told: list[
     def number(name: str, default: float, low: float = 0.0, high: float = 1.0) -> float:
         value = given.number(name, low, high)
         if value is None:
-            assumed.append(name.replace("_", " "))
+            assumed.append(_CALLED.get(name, name))
         return _or(value, default)
 
     price = given.number("price", 0.01)

@@ -9,6 +9,7 @@ from typing import Any
 
 import numpy as np
 
+from driftfield.core.base import format_money
 from driftfield.core.economics import (
     CashPath,
     Costs,
@@ -57,7 +58,7 @@ def plan_record(read: Read, market: NicheOutlook, currency: str) -> dict[str, An
         "dates": _dates(read, planner, plan),
         "expected": _expected(plan),
         "newcomers": _newcomers(market.newcomers),
-        "quantity": _quantity(plan),
+        "quantity": _quantity(plan, currency),
         "plain_practice": _plain(plan),
         "unit": _unit(plan),
         "bill": _bill(plan),
@@ -140,7 +141,7 @@ def _newcomers(path: NewcomersPath | None) -> dict[str, Any] | None:
     }  # fmt: skip
 
 
-def _quantity(plan: Plan) -> dict[str, Any]:
+def _quantity(plan: Plan, currency: str) -> dict[str, Any]:
     own, quote = plan.quantity, plan.inputs.quote
     curve = own.curve
     step = max(len(curve.units) // POINTS, 1)
@@ -148,20 +149,21 @@ def _quantity(plan: Plan) -> dict[str, Any]:
     here = curve.at(own.chosen)
     service = plan.inputs.service
     level = own.ratio if service is None else service
+
+    def money(amount: float) -> str:
+        return format_money(amount, currency)
+
     why = (
-        f"a unit too few costs {own.earned - own.cost:.2f}, one too many "
-        f"{own.cost - own.worth:.2f}: it pays to "
-        f"be sold out in {1 - own.ratio:.0%} of the draws"
+        f"a unit too few costs {money(own.earned - own.cost)}, one too many {money(own.cost - own.worth)}: it "
+        f"pays to be sold out in {1 - own.ratio:.0%} of the draws"
         if service is None
         else f"not to be sold out in {service:.0%} of the draws, as you ask"
     )
     working = [
         f"units wanted while on sale: {own.low:,.0f} to {own.high:,.0f} in eight draws of ten, "
-        f"{own.middle:,.0f} in "
-        "the middle",
-        f"a unit sold brings {own.earned:.2f} before its goods, costs {own.cost:.2f} landed "
-        "and stored, and is worth "
-        f"{own.worth:.2f} when left over",
+        f"{own.middle:,.0f} in the middle",
+        f"a unit sold brings {money(own.earned)} before its goods, costs {money(own.cost)} landed, and is "
+        f"worth {money(own.worth)} when left over",
         f"{why}: the {level:.0%} quantile, {own.wanted:,.0f}",
         f"minimum {quote.minimum:,}, cartons of {quote.carton:,}"
         + (

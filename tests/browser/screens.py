@@ -63,6 +63,7 @@ def screens(niches: int | None = None) -> Iterator[str]:
             yield f"/field?{urlencode({**own, 'niche': niche})}"
             yield f"/dossier?{urlencode({**own, 'niche': niche})}"
             yield f"/across?{urlencode({**own, 'niche': niche})}"
+            yield f"/plan?{urlencode({**own, 'niche': niche})}"
 
 
 def point_at_charts(page: Page) -> int:

@@ -163,7 +163,8 @@ class Planner:
         kept = 1 - selling.returned
         price = selling.price * inputs.clear_at
         brings = price * kept * (1 - selling.tax_part - selling.commission)
-        return max(brings - selling.handling * (1 + selling.returned), 0.0)
+        found = brings - selling.handling * (1 + selling.returned)
+        return min(max(found, 0.0), inputs.clear_most * cost)
 
     def quantity(self, demand: DemandDraws) -> Quantity:
         """How many to order, by what earns most or by the service level."""

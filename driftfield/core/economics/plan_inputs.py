@@ -76,9 +76,10 @@ class PlanInputs:
     """All that a plan is made from besides the market.
 
     ordered: the day. until: last day that is sold for. service: chance of not selling out that is wanted; None
-    for what earns most. leftover: what is done with what is left, cleared at ``clear_at`` of the price, carried
-    for ``carry_weeks`` at ``capital`` a year of its cost, or worth nothing. quantity: the researcher's own;
-    None for the best. factor: by which demand is more or less than expected.
+    for what earns most. leftover: what is done with what is left: cleared at ``clear_at`` of the price, for
+    no more than ``clear_most`` of what it cost landed, or no order would be too large; carried for
+    ``carry_weeks`` at ``capital`` a year of its cost; or worth nothing. quantity: the researcher's own; None
+    for the best. factor: by which demand is more or less than expected.
     """
 
     ordered: date
@@ -90,6 +91,7 @@ class PlanInputs:
     service: float | None = None
     leftover: Leftover = "clear"
     clear_at: float = 0.4
+    clear_most: float = 0.5
     carry_weeks: int = 52
     capital: float = 0.1
     budget: float | None = None

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from datetime import date
+from datetime import date, timedelta
 
 from driftfield.core.base import format_money, format_share
 from driftfield.core.economics import OwnFigure, Plan, plain_practice, slips_in
@@ -11,10 +11,17 @@ from driftfield.core.market import ShownSeason
 
 SHORT = 0.5  # Of a season; less is told as late.
 WHOLE = 0.995
+LEAST_LOSS = 0.01
+EARLY = timedelta(days=28)  # Before the order-by date; an earlier order is told so.
 
 
 def _day(day: date) -> str:
     return f"{day.day} {day:%b %Y}"
+
+
+def loss_text(loss: float) -> str:
+    """A chance of a loss; of what no draw shows nothing is certain."""
+    return "under 1%" if loss < LEAST_LOSS else format_share(loss)
 
 
 def plan_sentence(plan: Plan, currency: str, assumed: Sequence[str] = ()) -> str:
@@ -29,7 +36,7 @@ def plan_sentence(plan: Plan, currency: str, assumed: Sequence[str] = ()) -> str
         f"Order {plan.bill.units:,} units on {_day(inputs.ordered)}: on sale "
         f"{_day(inputs.on_sale)}. One draw in two "
         f"leaves {money(middle)} or more, one in ten {money(low)} or less; chance of a loss "
-        f"{format_share(cash.loss)}."
+        f"{loss_text(cash.loss)}."
     )
     lowest = cash.lowest[1]
     if lowest < 0:
@@ -38,7 +45,7 @@ def plan_sentence(plan: Plan, currency: str, assumed: Sequence[str] = ()) -> str
         if week == week:
             text += f", and in one draw in two the money is back by {_day(plan.outlook.start(int(week)))}."
         else:
-            text += ", and in one draw in two the money is not back in the time looked at."
+            text += ", and in one draw in two it is not back in this time, but for what leftovers are worth."
     if assumed:
         text += f" Assumed: {', '.join(assumed)}."
     return text
@@ -48,12 +55,17 @@ def plan_warnings(plan: Plan, currency: str, season: ShownSeason | None = None) 
     """What to look out for in a plan."""
     inputs, quantity, quote = plan.inputs, plan.quantity, plan.inputs.quote
     found = []
-    if season is not None and season.caught < WHOLE:
+    if season is not None and season.caught < WHOLE and season.order_by < inputs.ordered:
         late = "Late" if season.caught < SHORT else "Not all of the season is caught"
         found.append(
             f"{late}: on sale on {_day(inputs.on_sale)}, {format_share(season.caught)} of the "
             "season is still to "
             f"come. For all of it order by {_day(season.order_by)}."
+        )
+    if season is not None and season.order_by - inputs.ordered > EARLY:
+        found.append(
+            f"Early: ordered by {_day(season.order_by)} the goods are there when the season starts to rise; "
+            f"from {_day(inputs.on_sale)} on they sell little and cost storage and cash."
         )
     if not quote.valid_on(inputs.ordered):
         assert quote.valid_until is not None, "it has run out"

@@ -10,7 +10,7 @@ from django.utils import timezone
 
 from driftfield.core.base import CoreError
 from driftfield.desk.models import Plan
-from driftfield.desk.plans import read_plan
+from driftfield.desk.plans import make_plan
 from driftfield.desk.write_queue import writing
 from driftfield.readings.reading import Reading
 
@@ -31,7 +31,7 @@ def keep_plan(
     if len(json.dumps(document)) > LARGEST:
         raise CoreError(f"A plan holds at most {LARGEST:,} letters.")
     if state != Plan.State.DROPPED:
-        read_plan(reading, document)
+        make_plan(reading, document)
     market_id, niche_id = reading.market.market_id, reading.niche.niche_id
     with writing():
         if key is None:

@@ -62,7 +62,7 @@ class Reading(TestCase):
                 "commission",
                 "handling",
                 "advertising",
-                "resold",
+                "share of returns resold",
                 "storage",
                 "duty",
                 "what leftovers bring",

@@ -30,3 +30,6 @@ export function formatMoney(
   const sign = SIGNS[code];
   return sign ? `${minus}${sign}${amount}` : `${code} ${minus}${amount}`.trim();
 }
+
+/** An amount on an axis: without cents where it has none. */
+export const formatRound = (value: number): string => formatMoney(value).replace(/\.00$/, "");

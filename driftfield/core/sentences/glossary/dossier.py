@@ -7,6 +7,34 @@ from .word import Word
 DOSSIER = (
     # Complaints.
     Word(
+        key="newcomers-path",
+        word="Newcomer’s path",
+        short=(
+            "The share of a niche’s units that launches there reached, by months since launch, "
+            "with those of its "
+            "category where the niche has few."
+        ),
+        more=(
+            "Launches that were given up count as 0 since. Those of the category count together "
+            "as eight at most. "
+            "A month that fewer than five launches are known of is unknown."
+        ),
+    ),
+    Word(
+        key="cash-path",
+        word="Cash path",
+        short=(
+            "The balance of a plan week by week from the order on: deposit, balance, freight, "
+            "duty, storage, tax, and "
+            "payouts with their delay."
+        ),
+        more=(
+            "Drawn 10,000 times over how much the niche sells, where the listing stands among "
+            "newcomers, chance and "
+            "the price. At the end leftovers count at their worth."
+        ),
+    ),
+    Word(
         key="theme",
         word="Theme",
         short="What reviews, questions or returns are about, from the feedback table.",

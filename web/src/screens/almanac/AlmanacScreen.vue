@@ -94,6 +94,11 @@ const pageOf = ({ id }: { id: string }) => ({
   query: { market: market.value?.market_id ?? "", [kind.named]: id },
 });
 
+const planOf = ({ id }: { id: string }) => ({
+  path: "/plan",
+  query: { market: market.value?.market_id ?? "", niche: id },
+});
+
 function show(of: string | undefined, c: string[]): void {
   const query = { market: market.value?.market_id, of, c, view: route.query["view"] };
   void router.push({ path: "/almanac", query });
@@ -230,6 +235,7 @@ useShortcuts([
             :almanac="almanac"
             :by="by"
             :page-of="pageOf"
+            :plan-of="kind.of === NICHES ? planOf : undefined"
             @on="on = $event === almanac.planning_date ? undefined : $event"
           />
           <p class="legend small">

@@ -12,6 +12,8 @@ const props = defineProps<{
   by: string;
   /** The day that is shown while it is dragged, before it is asked for. */
   pageOf: (line: AlmanacLine) => { path: string; query: Record<string, string> };
+  /** Where an order for a row is planned; none for what no plan is made of. */
+  planOf?: ((line: AlmanacLine) => { path: string; query: Record<string, string> }) | undefined;
 }>();
 const emit = defineEmits<{ on: [day: string] }>();
 
@@ -203,10 +205,21 @@ function step(event: KeyboardEvent): void {
           <template v-for="{ line, heading, text, shapes } in rows" :key="line.id">
             <li v-if="heading" class="heading small">{{ heading }}</li>
             <li class="row">
-              <RouterLink class="name" :to="pageOf(line)" :data-tip="`${line.name}: ${text}`">
-                <span class="serif">{{ line.name }}</span>
-                <span class="small">{{ text }}</span>
-              </RouterLink>
+              <div class="name">
+                <RouterLink class="serif" :to="pageOf(line)" :data-tip="`${line.name}: ${text}`">{{
+                  line.name
+                }}</RouterLink>
+                <span class="small"
+                  ><span class="text">{{ text }}</span
+                  ><RouterLink
+                    v-if="planOf"
+                    class="order"
+                    :to="planOf(line)"
+                    :aria-label="`Plan an order of ${line.name}`"
+                    >plan</RouterLink
+                  ></span
+                >
+              </div>
               <div class="drawn" aria-hidden="true">
                 <svg viewBox="0 0 1 1" preserveAspectRatio="none">
                   <path v-if="shapes.year" class="year" :d="shapes.year" />
@@ -405,12 +418,13 @@ ul {
   justify-content: center;
   padding: 0 8px 0 var(--gutter);
   background: var(--paper);
-  color: inherit;
-  text-decoration: none;
 }
 
-.name span {
+.name .serif,
+.text {
   overflow: hidden;
+  color: inherit;
+  text-decoration: none;
   text-overflow: ellipsis;
   white-space: nowrap;
 }
@@ -421,10 +435,21 @@ ul {
 }
 
 .name .small {
+  display: flex;
+  gap: 8px;
   line-height: 14px;
 }
 
-.name:hover .serif {
+.text {
+  flex: 0 1 auto;
+}
+
+.order {
+  flex: none;
+  margin-left: auto;
+}
+
+.name .serif:hover {
   text-decoration: underline;
 }
 

@@ -10,6 +10,12 @@ defineProps<{ market: string; niche: NichePreview; answer: Schemas["Profitabilit
 </script>
 
 <template>
+  <p class="plan">
+    <v-btn variant="flat" :to="{ path: '/plan', query: { market, niche: niche.id } }"
+      >Plan an order</v-btn
+    >
+    <span class="small">how many, by when, and what it does to the cash</span>
+  </p>
   <OverruleField
     :market="market"
     :niche="niche"
@@ -24,6 +30,14 @@ defineProps<{ market: string; niche: NichePreview; answer: Schemas["Profitabilit
 </template>
 
 <style scoped>
+.plan {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 12px;
+  align-items: baseline;
+  margin: 0 0 8px;
+}
+
 .money {
   display: grid;
   grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
