@@ -25,7 +25,6 @@ SIDE_BY_SIDE = "&".join(
 # Name, address, light, width, keys that are pressed, what must be there before the picture is taken.
 VIEWS = (
     ("field-day", "/field?niche=north-rhubarb-forcers", "light", 1280, (), ".foot canvas"),
-    ("chart", "/field?view=chart", "light", 1280, (), ".pane canvas"),
     ("terms", "/terms?word=rhubarb", "light", 1280, ("b",), ".foot canvas"),
     (
         "catalogue",
@@ -53,7 +52,8 @@ VIEWS = (
         ".page tbody tr",
     ),
     ("own", "/rivals/own", "light", 1280, (), ".page tbody tr"),
-    ("grouping", "/grouping", "light", 1280, (), ".grouping .acts"),
+    ("almanac", "/almanac?market=north", "light", 1280, (), ".row .drawn"),
+    ("plan", "/plan?niche=north-smoker-hooks", "light", 1280, (), ".main canvas"),
     ("families", "/families?niche=north-hive-straps", "light", 1280, (), ".family .year"),
     ("skim", "/skim?niche=north-swarm-traps", "light", 1280, (), ".years canvas"),
     ("side-by-side", f"/compare?{SIDE_BY_SIDE}", "light", 1280, (), ".compare canvas"),

@@ -31,6 +31,7 @@ from driftfield.core.market import (
 _CALLED = {"resold": "share of returns resold"}
 COVER_WEEKS = 13  # Three months of first order; common practice, no source.
 LONGEST_COVER = 104
+MOST_DRAWS = 20_000
 MM3 = 1e-9
 MOST = 1e9
 
@@ -61,11 +62,7 @@ class Given:
         value = self.raw(name)
         if value is None:
             return None
-        if (
-            isinstance(value, bool)
-            or not isinstance(value, int | float)
-            or not math.isfinite(value)
-        ):
+        if isinstance(value, bool) or not isinstance(value, int | float) or not _is_finite(value):
             raise CoreError(f"{self._path(name)}: expected a number; got {_shown(value)}.")
         if not low <= value <= high:
             raise CoreError(
@@ -135,6 +132,14 @@ class Given:
                 f"{self.where or 'The file'}: unknown {', '.join(unknown)}. Known: "
                 f"{', '.join(sorted(self.read))}."
             )
+
+
+def _is_finite(value: float) -> bool:
+    """Whether a number is one that can be worked with; JSON's whole numbers have no end."""
+    try:
+        return math.isfinite(value)
+    except OverflowError:
+        return False
 
 
 def _shown(value: object) -> str:
@@ -224,7 +229,7 @@ def read_inputs(
         leftover=kind, clear_at=_or(at, 0.4), clear_most=0.5 if at is None else 0.9,  # type: ignore[arg-type]
         carry_weeks=leftover.whole("weeks", 1, 260) or 52, capital=_or(leftover.number("capital", 0, 1), 0.1),
         budget=given.number("budget"), quantity=given.whole("quantity", 1), own=_own(given),
-        draws=given.whole("draws", 100, 100_000) or 10_000, seed=given.whole("seed") or 1,
+        draws=given.whole("draws", 100, MOST_DRAWS) or 10_000, seed=given.whole("seed") or 1,
     )  # fmt: skip
     leftover.done()
     name = given.text("name", "Plan")

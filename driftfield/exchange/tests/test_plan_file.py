@@ -116,6 +116,7 @@ class Reading(TestCase):
             ({"own_figure": {"units_a_day": 4}}, r"own_figure: units_a_day, searches_now"),
             ({"service": 1.0}, r"service: expected a number from 0.5 to 0.999"),
             ({"budjet": 5}, r"The file: unknown budjet"),
+            ({"budget": 10**400}, r"budget: expected a number"),
             ({"selling": {"price": 1e400}}, r"selling.price: expected a number"),
         ):  # fmt: skip
             with self.assertRaisesRegex(CoreError, message):
