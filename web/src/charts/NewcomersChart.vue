@@ -31,7 +31,7 @@ const option = computed(() => {
   const low = months.value.map((one): [string, number | null] => [String(one.month), one.p10]);
   return {
     animation: false,
-    grid: { left: 44, right: 16, top: 22, bottom: 22 },
+    grid: { left: 44, right: 16, top: 12, bottom: 22 },
     xAxis: {
       type: "category",
       data: months.value.map((one) => String(one.month)),
@@ -43,7 +43,6 @@ const option = computed(() => {
       ...valueAxis,
       min: 0,
       axisLabel: { ...small, formatter: formatPercent },
-      name: "of the niche’s units",
     },
     tooltip: { ...tooltip, trigger: "axis", formatter: told },
     series: [
