@@ -172,7 +172,7 @@ def almanac(
 @click.option(
     "--out",
     type=click.Path(path_type=Path, dir_okay=False),
-    help="JSON file to write; default is standard output.",
+    help="JSON, or XLSX of the first plan, by the ending; default is JSON on standard output.",
 )
 def plan(
     folder: Path,
@@ -200,6 +200,7 @@ def plan(
     from driftfield.exchange.market_data import assemble
     from driftfield.exchange.plan_file import read_document, read_inputs
     from driftfield.exchange.plan_record import plan_record
+    from driftfield.exchange.plan_sheet import write_plan
     from driftfield.exchange.reader import read_package
 
     def work() -> None:
@@ -234,6 +235,9 @@ def plan(
         text = json.dumps(made, ensure_ascii=False, indent=1, allow_nan=False)
         if out is None:
             click.echo(text)
+        elif out.suffix.lower() == ".xlsx":
+            name = market.niche_names[subject]
+            out.write_bytes(write_plan("xlsx", name, plans[0], documents[0]))
         else:
             out.write_text(f"{text}\n", "utf-8")
         for one in plans:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from datetime import date
 from typing import Any
+from uuid import UUID
 
 from driftfield.core.base import CoreError, Settings
 from driftfield.core.market import NicheOutlook
@@ -94,3 +95,18 @@ def kept_plans(market_id: str, niche_id: str) -> list[Plan]:
     """Plans of a niche that hold, without those that were dropped."""
     found = Plan.objects.filter(market_id=market_id, niche_id=niche_id, current=True)
     return list(found.exclude(state=Plan.State.DROPPED))
+
+
+def kept_plan(key: UUID) -> Plan | None:
+    """A plan that holds, by its key; None for one that was dropped or is not there."""
+    found = Plan.objects.filter(key=key, current=True).exclude(state=Plan.State.DROPPED)
+    return found.first()
+
+
+def told_of(reading: Reading, plan: Plan) -> tuple[str, list[str]]:
+    """What a plan says now, and what to look out for; why nothing comes of it where that is so."""
+    try:
+        made = make_plan(reading, plan.document)
+    except CoreError as error:
+        return str(error), []
+    return made["sentence"], made["warnings"]

@@ -73,9 +73,17 @@ class PlanAnOrder(BrowserCase):
         page.get_by_role("button", name="Undo the last change").click()
         expect(kept.get_by_role("link", name="Plan A, copy")).to_be_visible()
         expect(self.field("name of the plan, the order")).to_have_value("Plan A, copy")
+        with page.expect_download() as found:
+            page.get_by_role("link", name="Export this plan as XLSX").click()
+        self.assertEqual(found.value.suggested_filename, "plan-plan-a-copy.xlsx")
         page.reload()
         expect(self.field("supplier, the quote")).to_have_value("Weir Foundry")
         expect(self.field("name of the plan, the order")).to_have_value("Plan A, copy")
+        # What was kept stands under the question whether it pays, and in the brief, with what it says now.
+        page = self.open("/brief?niche=rf")
+        plans = page.get_by_role("list", name="Plans of orders")
+        expect(plans.get_by_role("listitem")).to_have_count(2)
+        expect(plans).to_contain_text(re.compile(r"Plan A, copy: Order [\d,]+ units on"))
 
     def test_the_dossier_leads_to_it(self) -> None:
         page = self.open("/dossier?niche=rf")

@@ -55,10 +55,18 @@ class KeptPlan(serializers.Serializer[Any]):
     made_at = serializers.DateTimeField()
 
 
+class ToldPlan(KeptPlan):
+    """A plan that is kept, and what it says now. sentence: empty where that was not asked; where nothing comes
+    of it, why."""
+
+    sentence = serializers.CharField(allow_blank=True)
+    warnings = serializers.ListField(child=serializers.CharField())
+
+
 class KeptPlans(serializers.Serializer[Any]):
     """Plans of a niche that are kept."""
 
-    plans = KeptPlan(many=True)
+    plans = ToldPlan(many=True)
 
 
 class UndonePlan(serializers.Serializer[Any]):

@@ -140,6 +140,7 @@ def unnamed() -> set[str]:
         "seller-page",
         "together",
         "together-file",
+        "plan-file",
     }
     return set(routes()) - named
 

@@ -1,10 +1,12 @@
 """Plans over the API: as the command makes them, kept, changed and undone."""
 
+import io
 import json
 import tempfile
 from pathlib import Path
 
 from click.testing import CliRunner
+from openpyxl import load_workbook
 
 from driftfield.cli.main import main
 from driftfield.desk.actions import save_costs
@@ -116,3 +118,34 @@ class Plans(Loaded):
         self.assertIn(
             "sells nothing", self.made({**DOCUMENT, "units": {"listing": "nobody"}})["problem"]
         )
+
+    def test_a_plan_as_a_workbook_whose_sums_are_formulas(self) -> None:
+        name = '=HYPERLINK("http://x")'
+        quote = {**DOCUMENT["quote"], "name": "@supplier"}  # type: ignore[dict-item]
+        key = self.keep(document={**DOCUMENT, "name": name, "quote": quote})["key"]
+        response = self.client.get(f"/api/desk/plans/file/?key={key}")
+        self.assertEqual(response.status_code, 200)
+        book, values = (
+            load_workbook(io.BytesIO(response.content), data_only=only) for only in (False, True)
+        )
+        self.assertEqual(book.sheetnames, ["Order", "Unit", "Payments", "Weeks"])
+        order, reckoned = book["Order"], values["Order"]
+        # What was typed is text, whatever it begins with.
+        self.assertEqual((order["B1"].value, order["B1"].data_type), (name, "s"))
+        self.assertEqual((order["B3"].value, order["B3"].data_type), ("@supplier", "s"))
+        self.assertEqual(order["B14"].value, "=SUM(B11:B13)")
+        goods, freight, duty, landed = (reckoned[f"B{row}"].value for row in (11, 12, 13, 14))
+        self.assertEqual(round(goods + freight + duty, 2), landed)
+        self.assertEqual(round(reckoned["B9"].value * reckoned["B10"].value, 2), goods)
+        unit = [row[1].value for row in values["Unit"].iter_rows()]
+        self.assertEqual(round(sum(unit[:-1]), 2), unit[-1])
+        paid = [row[2].value for row in values["Payments"].iter_rows(min_row=2)]
+        self.assertEqual(round(sum(paid[:-1]), 2), paid[-1])
+        weeks = self.client.get(f"/api/desk/plans/file/?key={key}&as=csv").content.decode(
+            "utf-8-sig"
+        )
+        self.assertTrue(weeks.startswith("week,niche,own,paid,low,middle,high"))
+        whole = self.client.get(f"/api/desk/plans/file/?key={key}&as=json").json()
+        self.assertEqual(whole["inputs"]["name"], name)
+        self.keep(key=key, state="dropped")
+        self.get(f"desk/plans/file/?key={key}", 404)

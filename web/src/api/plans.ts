@@ -53,6 +53,19 @@ export const planQueries = {
     }),
 };
 
+export const toldPlans = (market: string, niche: string) =>
+  queryOptions({
+    queryKey: [...PLANS, "told", market, niche],
+    staleTime: 0,
+    queryFn: ({ signal }) =>
+      answerOf(
+        client.GET("/api/desk/plans/", {
+          params: { query: { market, niche, told: "yes" } },
+          signal,
+        }),
+      ),
+  });
+
 export const keepPlan = (body: Schemas["KeepPlanRequestRequest"]) =>
   answerOf(client.POST("/api/desk/plans/", { body }));
 

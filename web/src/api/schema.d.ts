@@ -490,6 +490,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/desk/plans/file/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A plan that is kept, as it comes out now: a workbook, its weeks, or all of it. */
+        get: operations["plan_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/desk/plans/undo/": {
         parameters: {
             query?: never;
@@ -6316,7 +6333,7 @@ export interface components {
         };
         /** @description Plans of a niche that are kept. */
         KeptPlans: {
-            plans: components["schemas"]["KeptPlan"][];
+            plans: components["schemas"]["ToldPlan"][];
         };
         /** @description A decision, or a pin, by its key. */
         KeyRequestRequest: {
@@ -11611,6 +11628,23 @@ export interface components {
             mine: boolean | null;
         };
         /**
+         * @description A plan that is kept, and what it says now. sentence: empty where that was not asked; where nothing comes
+         *     of it, why.
+         */
+        ToldPlan: {
+            /** Format: uuid */
+            key: string;
+            name: string;
+            state: components["schemas"]["PlanState"];
+            document: {
+                [key: string]: unknown;
+            };
+            /** Format: date-time */
+            made_at: string;
+            sentence: string;
+            warnings: string[];
+        };
+        /**
          * @description * `chance` - chance
          *     * `caution` - caution
          *     * `note` - note
@@ -13944,6 +13978,12 @@ export interface operations {
                 market?: string;
                 /** @description Id of the niche. */
                 niche: string;
+                /**
+                 * @description What each says now, which takes a moment.
+                 *
+                 *     * `yes` - yes
+                 */
+                told?: "yes";
             };
             header?: never;
             path?: never;
@@ -14013,6 +14053,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KeptPlan"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    plan_file: {
+        parameters: {
+            query: {
+                /**
+                 * @description Default xlsx.
+                 *
+                 *     * `xlsx` - xlsx
+                 *     * `csv` - csv
+                 *     * `json` - json
+                 */
+                as?: "xlsx" | "csv" | "json";
+                key: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
                 };
             };
             400: {

@@ -3,6 +3,7 @@ import type { NichePreview, Schemas } from "@/api/client";
 import CostForm from "./CostForm.vue";
 import OverruleField from "./OverruleField.vue";
 import FeeTable from "./FeeTable.vue";
+import PlanLines from "@/screens/parts/PlanLines.vue";
 import UnitTable from "./UnitTable.vue";
 
 /** The costs, what comes of them, and the fees behind it; kept for the niche as typed. */
@@ -16,6 +17,7 @@ defineProps<{ market: string; niche: NichePreview; answer: Schemas["Profitabilit
     >
     <span class="small">how many, by when, and what it does to the cash</span>
   </p>
+  <PlanLines :market="market" :niche="niche.id" />
   <OverruleField
     :market="market"
     :niche="niche"

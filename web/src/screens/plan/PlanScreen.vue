@@ -21,6 +21,7 @@ import { useNotice } from "@/state/useNotice";
 import { usePreview } from "@/state/usePreview";
 import { useTabTitle } from "@/state/useTabTitle";
 import EmptyView from "@/ui/EmptyView.vue";
+import FileLinks from "@/ui/FileLinks.vue";
 import MovesBars from "./MovesBars.vue";
 import PlanForm from "./PlanForm.vue";
 import UnitBars from "./UnitBars.vue";
@@ -135,6 +136,7 @@ async function undo(one: KeptPlan): Promise<void> {
   }
 }
 
+const print = (): void => window.print();
 const dossier = computed(() => ({
   path: "/dossier",
   query: { market: market.value?.market_id, niche: niche.value },
@@ -177,12 +179,17 @@ const bound = computed(() => {
           <v-btn v-if="open" @click="undo(open)">Undo the last change</v-btn>
           <v-btn v-if="open" @click="keep('dropped')">Drop</v-btn>
         </p>
+        <p v-if="open && !changed" class="acts">
+          <FileLinks :address="`/api/desk/plans/file/?key=${open.key}`" what="this plan" />
+          <v-btn @click="print">Print</v-btn>
+        </p>
         <PlanForm v-if="document" :model-value="document" @update:model-value="change" />
       </aside>
       <div class="main" tabindex="0" role="region" aria-label="What comes of it">
         <p v-if="made.error.value" class="problem" role="alert">{{ made.error.value.message }}</p>
         <EmptyView v-if="problem" title="No plan can be made of this" :text="problem" />
         <template v-else-if="plan">
+          <h1 class="serif printed">{{ named }} · {{ plan.name }}</h1>
           <p class="serif told" role="status">{{ plan.sentence }}</p>
           <ul v-if="plan.warnings.length" class="warnings" aria-label="What to look out for">
             <li v-for="one in plan.warnings" :key="one">{{ one }}</li>
@@ -414,7 +421,15 @@ h2 {
   }
 }
 
+.printed {
+  display: none;
+}
+
 @media print {
+  .printed {
+    display: block;
+  }
+
   .plan {
     display: block;
     height: auto;

@@ -8,6 +8,7 @@ import SignalMark from "@/marks/SignalMark.vue";
 import VerdictText from "@/marks/VerdictText.vue";
 import YearStrip from "@/marks/YearStrip.vue";
 import PinnedLines from "@/screens/parts/PinnedLines.vue";
+import PlanLines from "@/screens/parts/PlanLines.vue";
 import { betterLine, complaintsOf, complaintVerdict, spares } from "@/format/voices";
 import { sixFacts } from "@/format/facts";
 import { pastMark } from "@/format/seasons";
@@ -138,6 +139,7 @@ const facts = computed(() => sixFacts(f.value));
       <h2 class="small">Does it pay?</h2>
       <p>{{ costs.data.value.paying.verdict.join(" ") }}</p>
     </section>
+    <PlanLines :market="market.market_id" :niche="niche.id" />
     <section v-if="feedback.data.value && voices.data.value">
       <h2 class="small">What do they complain of?</h2>
       <p>{{ verdict }}</p>
