@@ -5,13 +5,14 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
-from typing import Any
+from typing import TYPE_CHECKING, Any
 from uuid import NAMESPACE_URL, uuid5
-
-from icalendar import Alarm, Calendar, Event, vDuration
 
 from driftfield.core.market import DEADLINES, AlmanacRow, Happening, Kind
 from driftfield.core.sentences import happening_sentences, happening_title
+
+if TYPE_CHECKING:
+    from icalendar import Event
 
 CALENDAR_TYPE = "text/calendar; charset=utf-8"
 AHEAD = timedelta(days=7)  # How long before a deadline a calendar reminds of it.
@@ -70,6 +71,8 @@ def calendar_file(
 
     ``stamp`` is when the dates were made. A calendar that is read in again has the same entries by their UIDs.
     """
+    from icalendar import Calendar, vDuration  # takes a moment, and few ask for a calendar
+
     calendar = Calendar()
     calendar.add("prodid", "-//Driftfield//Almanac//EN")
     calendar.add("version", "2.0")
@@ -86,6 +89,8 @@ def calendar_file(
 
 
 def _event(entry: Entry, one: Happening, stamp: datetime) -> Event:
+    from icalendar import Alarm, Event
+
     event = Event()
     event.add("uid", entry.uid(one))
     event.add("dtstamp", stamp)

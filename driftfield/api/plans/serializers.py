@@ -6,7 +6,7 @@ from typing import Any
 
 from rest_framework import serializers
 
-from driftfield.api.fields import Text
+from driftfield.api.fields import LARGEST_ID, Text, Whole
 from driftfield.desk.models import Plan
 
 
@@ -37,6 +37,10 @@ class KeepPlanRequest(serializers.Serializer[Any]):
     document = serializers.DictField()
     key = serializers.UUIDField(required=False, allow_null=True, default=None)
     state = serializers.ChoiceField(choices=Plan.State.values, required=False, default="drafted")
+    version = Whole(
+        required=False, allow_null=True, default=None, min_value=1, max_value=LARGEST_ID,
+        help_text="The one that was changed; refused where another window changed it meanwhile.",
+    )  # fmt: skip
 
 
 class PlanKeyRequest(serializers.Serializer[Any]):
@@ -49,6 +53,7 @@ class KeptPlan(serializers.Serializer[Any]):
     """A plan that is kept."""
 
     key = serializers.UUIDField()
+    version = serializers.IntegerField(source="pk")
     name = serializers.CharField()
     state = serializers.ChoiceField(choices=Plan.State.values)
     document = serializers.DictField()

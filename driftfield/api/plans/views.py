@@ -81,7 +81,9 @@ class Plans(APIView):
         asked.is_valid(raise_exception=True)
         wanted = asked.validated_data
         reading = reading_named({"market": wanted["market_id"], "niche": wanted["niche_id"]})
-        made = keep_plan(reading, wanted["document"], wanted["key"], wanted["state"])
+        made = keep_plan(
+            reading, wanted["document"], wanted["key"], wanted["state"], wanted["version"]
+        )
         return Response(s.KeptPlan(made).data, status=201)
 
 

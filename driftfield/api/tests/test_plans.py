@@ -104,6 +104,14 @@ class Plans(Loaded):
         # After an undo a new change goes on from what holds.
         self.assertEqual(Plan.objects.filter(undone_at=None).count(), 0)
 
+    def test_what_another_window_changed_is_not_written_over(self) -> None:
+        first = self.keep()
+        second = self.keep(key=first["key"], version=first["version"], document={**DOCUMENT, "name": "Two"})  # fmt: skip
+        told = self.keep(409, key=first["key"], version=first["version"])
+        self.assertIn("changed in another window", told["detail"])
+        self.assertEqual(self.kept()[0]["name"], "Two")
+        self.keep(key=first["key"], version=second["version"])
+
     def test_a_plan_outlives_another_analysis_and_is_of_its_niche_alone(self) -> None:
         key = self.keep()["key"]
         analyse_market(Market.objects.get())

@@ -7,7 +7,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.stats import norm
+from scipy.special import ndtri
 
 from driftfield.core.base import CoreError, Floats, Ints
 
@@ -48,7 +48,7 @@ def newsvendor_normal(mean: float, deviation: float, under: float, over: float) 
     ratio = critical_ratio(under, over)
     if ratio in (0.0, 1.0):
         raise CoreError("Of normal demand all of it cannot be covered, nor none.")
-    return float(mean + deviation * norm.ppf(ratio))
+    return float(mean + deviation * ndtri(ratio))
 
 
 def safety_stock(deviation: float, service: float) -> float:
@@ -59,7 +59,7 @@ def safety_stock(deviation: float, service: float) -> float:
     """
     if not 0 < service < 1:
         raise CoreError(f"A service level lies between 0 and 1; got {service:g}.")
-    return float(deviation * norm.ppf(service))
+    return float(deviation * ndtri(service))
 
 
 def economic_quantity(a_year: float, fixed: float, holding: float) -> float:

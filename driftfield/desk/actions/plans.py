@@ -18,9 +18,10 @@ LONGEST_NAME, LARGEST, MOST_PLANS = 120, 40_000, 200
 
 
 def keep_plan(
-    reading: Reading, document: dict[str, Any], key: UUID | None = None, state: str = "drafted"
-) -> Plan:
-    """Keep a plan of a niche, a new one or a change of one there is.
+    reading: Reading, document: dict[str, Any], key: UUID | None = None, state: str = "drafted",
+    version: int | None = None,
+) -> Plan:  # fmt: skip
+    """Keep a plan of a niche, a new one or a change of one there is; ``version``: the one that was changed.
 
     Raises CoreError for inputs that make no plan, for a plan there is not, and for too many; then nothing is
     kept.
@@ -42,6 +43,10 @@ def keep_plan(
             found = Plan.objects.filter(key=key, current=True).first()
             if found is None or (found.market_id, found.niche_id) != (market_id, niche_id):
                 raise CoreError("This plan is not there any more. Reload the page.")
+            if version is not None and found.pk != version:
+                raise CoreError(
+                    "This plan was changed in another window meanwhile. Copy what you typed and reload."
+                )
             found.current = False
             found.save(update_fields=["current"])
         return Plan.objects.create(

@@ -6318,11 +6318,17 @@ export interface components {
             key?: string | null;
             /** @default drafted */
             state: components["schemas"]["PlanState"];
+            /**
+             * Format: int64
+             * @description The one that was changed; refused where another window changed it meanwhile.
+             */
+            version?: number | null;
         };
         /** @description A plan that is kept. */
         KeptPlan: {
             /** Format: uuid */
             key: string;
+            version: number;
             name: string;
             state: components["schemas"]["PlanState"];
             document: {
@@ -11634,6 +11640,7 @@ export interface components {
         ToldPlan: {
             /** Format: uuid */
             key: string;
+            version: number;
             name: string;
             state: components["schemas"]["PlanState"];
             document: {

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
-import { refDebounced } from "@vueuse/core";
+import { watchDebounced } from "@vueuse/core";
 import { computed, defineAsyncComponent, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import type { ApiError } from "@/api/client";
@@ -61,6 +61,8 @@ const open = computed(() => plans.value.find((one) => one.key === key.value));
 
 /** What is on screen: a kept plan as it was, or changed; null until it is known what a first one starts with. */
 const document = ref<PlanDocument | null>(null);
+/** The same as it is asked for: a moment after the last key, but at once where another plan comes up. */
+const asked = ref<PlanDocument | null>(null);
 const changed = ref(false);
 watch(
   [niche, key, open],
@@ -68,21 +70,24 @@ watch(
     if (now !== before || which !== whichBefore) changed.value = false;
     if (changed.value) return;
     document.value = found ? (found.document as PlanDocument) : null;
+    asked.value = document.value;
   },
   { immediate: true },
 );
-const asked = refDebounced(document, WAIT);
+watchDebounced(document, (now) => (asked.value = now), { debounce: WAIT });
 const made = useQuery(
   computed(() => ({
     ...planQueries.made(market.value?.market_id ?? "", niche.value, asked.value),
     enabled: Boolean(market.value && niche.value && !kept.isPending.value),
-    placeholderData: (before: unknown) => before as never,
+    // While it is made anew the plan before stays, unless it is another niche's.
+    placeholderData: (before: unknown, query: { queryKey: readonly unknown[] } | undefined) =>
+      (query?.queryKey[3] === niche.value ? before : undefined) as never,
     retry: false,
   })),
 );
 // A first plan starts with what the niche's costs say.
 watch(
-  () => made.data.value,
+  () => (made.isPlaceholderData.value ? undefined : made.data.value),
   (found) => {
     if (found && document.value === null) document.value = found.document as PlanDocument;
   },
@@ -114,6 +119,7 @@ async function keep(
       document: own,
       key: again,
       state,
+      version: again === null ? null : (open.value?.version ?? null),
     });
     changed.value = false;
     await cache.invalidateQueries({ queryKey: [...PLANS, "kept"] });
