@@ -31,6 +31,7 @@ from driftfield.core.market import (
 _CALLED = {"resold": "share of returns resold"}
 COVER_WEEKS = 13  # Three months of first order; common practice, no source.
 LONGEST_COVER = 104
+SERVICE = 0.9  # Of what sells all year, where none is asked; our choice.
 MOST_DRAWS = 20_000
 MM3 = 1e-9
 MOST = 1e9
@@ -212,22 +213,26 @@ def read_inputs(
     parts = _transport(given.parts("transport"), assumed)
     selling = _selling(given.part("selling"), market, assumed, told)
     goods = _goods(given.part("product"), market, assumed, told)
+    lead = quote.making_days + min(part.way.days for part in parts)
+    season, until = _until(given, market, day, lead, day + timedelta(days=lead))
     leftover = given.part("leftover")
-    kind = leftover.text("do", "clear")
+    # What sells all year is not cleared after its first months: it is sold on.
+    kind = leftover.text("do", "carry" if season is None else "clear")
     if kind not in ("clear", "carry", "nothing"):
         raise CoreError(f"leftover.do: expected clear, carry or nothing; got “{kind}”.")
     if not given.has("leftover"):
         assumed.append("what leftovers bring")
     at = leftover.number("at", 0, 1)
     service = given.number("service", 0.5, 0.999)
+    if service is None and season is None and not given.has("quantity"):
+        service = SERVICE
+        assumed.append(f"service level {SERVICE:.0%}")
     share, share_from = _share(given, market, matched or {})
-    lead = quote.making_days + min(part.way.days for part in parts)
-    on_sale = day + timedelta(days=lead)
-    season, until = _until(given, market, day, lead, on_sale)
     inputs = PlanInputs(
         ordered=day, until=until, quote=quote, parts=parts, selling=selling, goods=goods, service=service,
         leftover=kind, clear_at=_or(at, 0.4), clear_most=0.5 if at is None else 0.9,  # type: ignore[arg-type]
-        carry_weeks=leftover.whole("weeks", 1, 260) or 52, capital=_or(leftover.number("capital", 0, 1), 0.1),
+        carry_weeks=leftover.whole("weeks", 1, 260) or (COVER_WEEKS if season is None else 52),
+        capital=_or(leftover.number("capital", 0, 1), 0.1),
         budget=given.number("budget"), quantity=given.whole("quantity", 1), own=_own(given),
         draws=given.whole("draws", 100, MOST_DRAWS) or 10_000, seed=given.whole("seed") or 1,
     )  # fmt: skip

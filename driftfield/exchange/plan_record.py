@@ -157,7 +157,7 @@ def _quantity(plan: Plan, currency: str) -> dict[str, Any]:
         f"a unit too few costs {money(own.earned - own.cost)}, one too many {money(own.cost - own.worth)}: it "
         f"pays to be sold out in {1 - own.ratio:.0%} of the draws"
         if service is None
-        else f"not to be sold out in {service:.0%} of the draws, as you ask"
+        else f"not to be sold out in {service:.0%} of the draws"
     )
     working = [
         f"units wanted while on sale: {own.low:,.0f} to {own.high:,.0f} in eight draws of ten, "

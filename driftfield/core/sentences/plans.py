@@ -11,6 +11,7 @@ from driftfield.core.market import ShownSeason
 
 SHORT = 0.5  # Of a season; less is told as late.
 WHOLE = 0.995
+APART = 1.02  # Of the lowest balance in the middle; a worse one is told besides.
 LEAST_LOSS = 0.01
 EARLY = timedelta(days=28)  # Before the order-by date; an earlier order is told so.
 
@@ -38,14 +39,16 @@ def plan_sentence(plan: Plan, currency: str, assumed: Sequence[str] = ()) -> str
         f"leaves {money(middle)} or more, one in ten {money(low)} or less; chance of a loss "
         f"{loss_text(cash.loss)}."
     )
-    lowest = cash.lowest[1]
+    worst, lowest = cash.lowest[0], cash.lowest[1]
     if lowest < 0:
-        text += f" It binds {money(-lowest)} at the most"
+        text += f" At the lowest it binds {money(-lowest)}"
+        if worst < lowest * APART:
+            text += f", one in ten {money(-worst)} or more"
         week = cash.back[1]
         if week == week:
-            text += f", and in one draw in two the money is back by {_day(plan.outlook.start(int(week)))}."
+            text += f"; in one draw in two it is back by {_day(plan.outlook.start(int(week)))}."
         else:
-            text += ", and in one draw in two it is not back in this time, but for what leftovers are worth."
+            text += "; in one draw in two it is not back in this time, but for what leftovers are worth."
     if assumed:
         text += f" Assumed: {', '.join(assumed)}."
     return text

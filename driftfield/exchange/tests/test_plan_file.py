@@ -81,6 +81,13 @@ class Reading(TestCase):
         self.assertEqual(read.season.rise - read.season.order_by, timedelta(days=70))
         level = read_inputs(document(), niche(seasonal=False), MONDAY)
         self.assertIsNone(level.season)
+        # Nothing of it is cleared after three months: it is sold on, and seldom sold out.
+        self.assertEqual(
+            (level.inputs.service, level.inputs.leftover, level.inputs.carry_weeks),
+            (0.9, "carry", 13),
+        )
+        self.assertIn("service level 90%", level.assumed)
+        self.assertEqual((read.inputs.service, read.inputs.leftover), (None, "clear"))
         self.assertEqual(
             level.inputs.until, level.inputs.on_sale + timedelta(weeks=COVER_WEEKS, days=-1)
         )

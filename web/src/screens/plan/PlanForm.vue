@@ -72,10 +72,14 @@ const LISTING: Field[] = [{ key: "listing", label: "its id", as: "text", usual: 
 const SHARE: Field[] = [{ key: "share", label: "share, %", as: "share", usual: "5" }];
 
 const leftover = computed({
-  get: () => document.value.leftover?.do ?? "clear",
-  set: (how: string) => set({ leftover: { ...(document.value.leftover ?? {}), do: how } }),
+  get: () => document.value.leftover?.do ?? "usual",
+  set: (how: string) =>
+    set({
+      leftover: how === "usual" ? null : { ...(document.value.leftover ?? {}), do: how },
+    }),
 });
 const LEFTOVER = [
+  { title: "cleared; sold on all year", value: "usual" },
   { title: "cleared at a lower price", value: "clear" },
   { title: "kept for the next season", value: "carry" },
   { title: "worth nothing", value: "nothing" },
@@ -144,7 +148,7 @@ const drop = <T,>(list: T[], at: number): T[] => list.filter((_, i) => i !== at)
         ><SelectField v-model="leftover" label="What is done with leftovers" :items="LEFTOVER" />
       </div>
       <FieldRows
-        v-if="leftover !== 'nothing'"
+        v-if="leftover === 'clear' || leftover === 'carry'"
         :fields="leftover === 'clear' ? CLEARED : CARRIED"
         :values="document.leftover ?? {}"
         of="leftovers"

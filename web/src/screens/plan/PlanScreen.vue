@@ -237,7 +237,13 @@ const bound = computed(() => {
               <h2 class="serif">
                 <span v-explain="'newcomers-path'">What newcomers here have reached</span>
               </h2>
-              <NewcomersChart v-if="plan.newcomers" class="chart" :newcomers="plan.newcomers" />
+              <template v-if="plan.newcomers">
+                <NewcomersChart class="chart" :newcomers="plan.newcomers" />
+                <p class="small">
+                  Launches that nobody clicked within a year are missing: it is rather too good than
+                  too bad.
+                </p>
+              </template>
               <p v-else class="small">
                 Not known: that takes launched_on of listings, and units in listing_weeks.
               </p>
