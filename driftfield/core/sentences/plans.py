@@ -77,9 +77,8 @@ def plan_warnings(plan: Plan, currency: str, season: ShownSeason | None = None) 
         found.append("No quantity earns anything on average: the price does not bear these costs.")
     elif quantity.best > quantity.wanted * 1.2 and quantity.best == quote.orderable(1):
         found.append(
-            f"The least that can be ordered, {quantity.best:,}, is more than the "
-            f"{quantity.wanted:,.0f} that would "
-            "earn most."
+            f"The least that can be ordered, {quantity.best:,}, is more than the {quantity.wanted:,.0f} that "
+            "are wanted."
         )
     if inputs.budget is not None and -plan.cash.lowest[0] > inputs.budget:
         found.append(
