@@ -32,7 +32,7 @@ ADDED = {
     ("desk_decision", "kind"): "'niche'", ("desk_remark", "kind"): "'niche'",
     ("desk_savedlens", "kind"): "'niche'",
     ("market_niche", "given_name"): "name", ("market_niche", "own"): "0",
-    ("market_term", "given_id"): "niche_id",
+    ("market_term", "given_id"): "niche_id", ("market_market", "country"): "''",
 }  # fmt: skip
 # Fields that are called otherwise now in what undoes an import, by the table they are of.
 REKEYED = {"Term": ("niche_id", "given_id"), "Niche": ("name", "given_name")}

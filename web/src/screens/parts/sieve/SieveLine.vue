@@ -84,7 +84,7 @@ defineExpose({ focus: () => sentence.value?.focus() });
   margin-left: auto;
   display: flex;
   flex-wrap: wrap;
-  gap: 0 16px;
+  gap: 6px 16px;
 }
 
 .count b {
