@@ -22,6 +22,9 @@ COLOURS = ["color-contrast", "link-in-text-block"]
 TAGS = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"]
 # Address, what to wait for, and a key that opens a sheet over it.
 VIEWS = (
+    ("/almanac", ".calendar .row", ""),
+    ("/almanac?view=list", ".weeks li", ""),
+    ("/plan?niche=rf", ".side form", ""),
     ("/field", ".line .name", ""),
     ("/field?c=searches >= 5000&c=~shape = Fad&near=yes", ".line .name", ""),
     ("/field?c=price >= 9000", "text=No niche passes", ""),

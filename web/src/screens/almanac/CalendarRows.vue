@@ -209,15 +209,13 @@ function step(event: KeyboardEvent): void {
                 <RouterLink class="serif" :to="pageOf(line)" :data-tip="`${line.name}: ${text}`">{{
                   line.name
                 }}</RouterLink>
-                <span class="small"
-                  ><span class="text">{{ text }}</span
-                  ><RouterLink
-                    v-if="planOf"
-                    class="order"
-                    :to="planOf(line)"
-                    :aria-label="`Plan an order of ${line.name}`"
-                    >plan</RouterLink
-                  ></span
+                <span class="small text">{{ text }}</span>
+                <RouterLink
+                  v-if="planOf"
+                  class="small order"
+                  :to="planOf(line)"
+                  :aria-label="`Plan an order of ${line.name}`"
+                  >plan</RouterLink
                 >
               </div>
               <div class="drawn" aria-hidden="true">
@@ -413,9 +411,9 @@ ul {
   position: sticky;
   left: 0;
   z-index: 1;
-  display: flex;
-  flex-direction: column;
-  justify-content: center;
+  display: grid;
+  grid-template: 17px 14px / minmax(0, 1fr) auto;
+  align-content: center;
   padding: 0 8px 0 var(--gutter);
   background: var(--paper);
 }
@@ -434,19 +432,19 @@ ul {
   line-height: 17px;
 }
 
-.name .small {
-  display: flex;
-  gap: 8px;
+.text {
+  grid-row: 2;
   line-height: 14px;
 }
 
-.text {
-  flex: 0 1 auto;
-}
-
+/* Fingers need 24 pixels (WCAG 2.2, 2.5.8). */
 .order {
-  flex: none;
-  margin-left: auto;
+  grid-row: 1 / 3;
+  grid-column: 2;
+  align-self: center;
+  min-width: 24px;
+  padding-left: 6px;
+  line-height: 28px;
 }
 
 .name .serif:hover {
