@@ -48,6 +48,16 @@ class SameInBoth(Two):
         self.decide("lids", "s7", same=False)
         self.assertEqual(self.pairs("proposed")["total"], 0)
 
+    def test_a_pair_that_is_decided_on_again_has_the_later_word(self) -> None:
+        """Also by a window that does not know yet; each is undone by itself."""
+        for same in (True, True, False, False):
+            self.decide("lids", "s7", same=same)
+        latest = Match.objects.get(current=True)
+        self.assertFalse(latest.same)
+        self.undo([latest.pk])
+        self.undo([Match.objects.get(current=True).pk])
+        self.assertTrue(Match.objects.get(current=True).same)
+
     def test_a_new_match_takes_the_place_of_the_one_before_until_it_is_undone(self) -> None:
         self.decide("lids", "s7")
         later = self.decide("lids", "s9")["match_ids"]

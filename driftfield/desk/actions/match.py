@@ -86,8 +86,10 @@ def _record(kind: Kind, one: MatchDecision) -> Match:
         other_subject=other_subject, same=one.same,
     )  # fmt: skip
     before = [was.pk for was in _against(made)]
+    # Two that hold cannot stand beside one another, not even for a moment.
+    Match.objects.filter(pk__in=before).update(current=False)
     made.save()
-    Match.objects.filter(pk__in=before).update(current=False, ended_by=made)
+    Match.objects.filter(pk__in=before).update(ended_by=made)
     return made
 
 

@@ -261,7 +261,7 @@ function step(event: KeyboardEvent): void {
   min-height: 0;
   overflow: auto;
   scrollbar-width: thin;
-  --names: 218px;
+  --names: 238px;
 }
 
 .sheet {
