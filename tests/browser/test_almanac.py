@@ -72,7 +72,7 @@ class Almanac(BrowserCase):
         assert box is not None
         page.mouse.move(box["x"] + 2, box["y"] + 10)
         page.mouse.down()
-        page.mouse.move(box["x"] + 300, box["y"] + 10, steps=5)
+        page.mouse.move(box["x"] + 270, box["y"] + 10, steps=5)
         page.mouse.up()
         expect(
             page.get_by_text(re.compile("Looked at as if ordering on .* May 2026"))
