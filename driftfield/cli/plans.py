@@ -198,7 +198,7 @@ def plan(
     from driftfield.core.market import listing_share, niche_outlook, run_market
     from driftfield.core.signals import THRESHOLDS
     from driftfield.exchange.market_data import assemble
-    from driftfield.exchange.plan_file import read_document, read_inputs
+    from driftfield.exchange.plan_file import day_of, read_document, read_inputs
     from driftfield.exchange.plan_record import plan_record
     from driftfield.exchange.plan_sheet import write_plan
     from driftfield.exchange.reader import read_package
@@ -222,10 +222,7 @@ def plan(
         matched = {market.listing_ids[at]: listing_share(done, subject, at) for at in listings}
         plans = []
         for document in documents:
-            ordered = ends
-            if isinstance(document.get("ordered"), str):
-                ordered = _day(document["ordered"]) or ends
-            known = niche_outlook(done, subject, ordered)
+            known = niche_outlook(done, subject, day_of(document, ends))
             read = read_inputs(document, known, ends, matched)
             plans.append(plan_record(read, known, market.currency))
         made = {
@@ -246,14 +243,6 @@ def plan(
                 report(f"  {warning}")
 
     guarded(work)
-
-
-def _day(text: str) -> date | None:
-    """A day; None for what is none, which the reader of the file says."""
-    try:
-        return date.fromisoformat(text)
-    except ValueError:
-        return None
 
 
 COMMANDS = (almanac, plan)

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from datetime import date
 from typing import Any
 from uuid import UUID
 
 from driftfield.core.base import CoreError, Settings
 from driftfield.core.market import NicheOutlook
-from driftfield.exchange.plan_file import Read, read_inputs
+from driftfield.exchange.plan_file import Read, day_of, read_inputs
 from driftfield.exchange.plan_record import plan_record
 from driftfield.readings.chosen import chosen_for, overruled
 from driftfield.readings.plans import matched_shares, niche_outlook_of
@@ -23,18 +22,7 @@ MAKING_DAYS = 30  # Of the lead time, until a supplier says; our choice.
 def read_plan(reading: Reading, document: dict[str, Any]) -> tuple[Read, NicheOutlook]:
     """A plan's inputs, read against its niche. Raises CoreError for what makes none."""
     planning = reading.run.planning
-    ordered = planning
-    if isinstance(document.get("ordered"), str):
-        try:
-            ordered = date.fromisoformat(document["ordered"])
-        except ValueError:
-            ordered = planning  # What is wrong with it is said where it is read.
-    if ordered < reading.run.as_of.replace(day=1) or (ordered - reading.run.as_of).days > 731:
-        raise CoreError(
-            f"ordered: nothing is known of {ordered}; the figures end on {reading.run.as_of}. Choose a day of "
-            "the two years after that."
-        )
-    market = niche_outlook_of(reading, ordered)
+    market = niche_outlook_of(reading, day_of(document, planning))
     units = document.get("units")
     matched = matched_shares(reading) if isinstance(units, dict) and "listing" in units else {}
     return read_inputs(document, market, planning, matched), market

@@ -112,7 +112,10 @@ class Given:
         if not listed or len(listed) > 60:
             raise CoreError(f"{self._path(name)}: expected 1 to 60 numbers; got {len(listed)}.")
         own = Given({str(at): one for at, one in enumerate(listed)}, self._path(name))
-        return tuple(own.number(str(at), low, high) or 0.0 for at in range(len(listed)))
+        found = [own.number(str(at), low, high) for at in range(len(listed))]
+        if None in found:
+            raise CoreError(f"{self._path(name)}: expected numbers alone; got null. Leave it out.")
+        return tuple(one for one in found if one is not None)
 
     def part(self, name: str) -> Given:
         value = self.raw(name)
@@ -150,13 +153,18 @@ def _shown(value: object) -> str:
 
 @dataclass(slots=True)
 class Read:
-    """Inputs as they were read. share_from: how the share of the niche was told. assumed: what nobody gave."""
+    """Inputs as they were read.
+
+    share_from: how the share of the niche was told. season: that is ordered for; all_year: whether the niche
+    has none. assumed: what nobody gave; from_market: what the market told instead.
+    """
 
     name: str
     inputs: PlanInputs
     share: ShareDraws
     share_from: str
     season: ShownSeason | None
+    all_year: bool
     assumed: list[str] = field(default_factory=list)
     from_market: list[str] = field(default_factory=list)
 
@@ -177,6 +185,14 @@ def read_document(path: Path) -> list[dict[str, Any]]:
     if not isinstance(others, list) or not all(isinstance(one, dict) for one in others):
         raise CoreError("alternatives: expected a list of objects in braces.")
     return [found, *({**found, **one} for one in others)]
+
+
+def day_of(document: Mapping[str, Any], default: date) -> date:
+    """The day a document orders on; what is wrong with it is said where it is read."""
+    try:
+        return date.fromisoformat(document["ordered"])
+    except (KeyError, TypeError, ValueError):
+        return default
 
 
 def read_inputs(
@@ -214,24 +230,26 @@ def read_inputs(
     selling = _selling(given.part("selling"), market, assumed, told)
     goods = _goods(given.part("product"), market, assumed, told)
     lead = quote.making_days + min(part.way.days for part in parts)
-    season, until = _until(given, market, day, lead, day + timedelta(days=lead))
+    coming = market.season(day, lead)
+    season, until = _until(given, coming, day + timedelta(days=lead))
+    all_year = coming is None
     leftover = given.part("leftover")
     # What sells all year is not cleared after its first months: it is sold on.
-    kind = leftover.text("do", "carry" if season is None else "clear")
+    kind = leftover.text("do", "carry" if all_year else "clear")
     if kind not in ("clear", "carry", "nothing"):
         raise CoreError(f"leftover.do: expected clear, carry or nothing; got “{kind}”.")
     if not given.has("leftover"):
         assumed.append("what leftovers bring")
     at = leftover.number("at", 0, 1)
     service = given.number("service", 0.5, 0.999)
-    if service is None and season is None and not given.has("quantity"):
+    if service is None and all_year and not given.has("quantity"):
         service = SERVICE
         assumed.append(f"service level {SERVICE:.0%}")
     share, share_from = _share(given, market, matched or {})
     inputs = PlanInputs(
         ordered=day, until=until, quote=quote, parts=parts, selling=selling, goods=goods, service=service,
         leftover=kind, clear_at=_or(at, 0.4), clear_most=0.5 if at is None else 0.9,  # type: ignore[arg-type]
-        carry_weeks=leftover.whole("weeks", 1, 260) or (COVER_WEEKS if season is None else 52),
+        carry_weeks=leftover.whole("weeks", 1, 260) or (COVER_WEEKS if all_year else 52),
         capital=_or(leftover.number("capital", 0, 1), 0.1),
         budget=given.number("budget"), quantity=given.whole("quantity", 1), own=_own(given),
         draws=given.whole("draws", 100, MOST_DRAWS) or 10_000, seed=given.whole("seed") or 1,
@@ -239,7 +257,7 @@ def read_inputs(
     leftover.done()
     name = given.text("name", "Plan")
     given.done()
-    return Read(name, inputs, share, share_from, season, assumed, told)
+    return Read(name, inputs, share, share_from, season, all_year, assumed, told)
 
 
 def _or(value: float | None, default: float) -> float:
@@ -404,11 +422,10 @@ def _share(
 
 
 def _until(
-    given: Given, market: NicheOutlook, day: date, lead: int, on_sale: date
+    given: Given, coming: ShownSeason | None, on_sale: date
 ) -> tuple[ShownSeason | None, date]:
     """The season that is ordered for, and the last day that is sold for."""
-    wanted = given.raw("for")
-    season = market.season(day, lead)
+    wanted, season = given.raw("for"), coming
     if wanted is None:
         if season is not None:
             return season, season.end

@@ -103,7 +103,7 @@ def _dates(read: Read, planner: Planner, plan: Plan) -> dict[str, Any]:
             "peak_end": season.peak_end.isoformat(), "wind_down": season.wind_down.isoformat(),
             "end": season.end.isoformat(), "caught": season.caught,
         },
-        "reorders": [day.isoformat() for day in planner.reorders(plan, season is not None)],
+        "reorders": [day.isoformat() for day in planner.reorders(plan, seasonal=not read.all_year)],
         "forecast_until": (plan.outlook.start(plan.outlook.known) - timedelta(days=1)).isoformat(),
     }  # fmt: skip
 
@@ -210,7 +210,7 @@ def _unit(plan: Plan) -> dict[str, float]:
     held = (plan.end - plan.week) / 2 * 7 / (365.25 / 12)
     made = unit_economics(
         Costs(
-            price=price, goods=bill.goods / bill.units, freight=bill.freight / bill.units,
+            price=price, goods=bill.goods / bill.units, freight=(bill.freight + bill.borne) / bill.units,
             duty=plan.inputs.goods.duty, commission=selling.commission, handling=selling.handling,
             advertising=spent, returns=selling.returned, resold=selling.resold, tax=selling.tax,
             storage=selling.storage, months=min(held, 60), tax_included=selling.tax_included,
@@ -218,8 +218,9 @@ def _unit(plan: Plan) -> dict[str, float]:
     )  # fmt: skip
     parts = {
         "price": price, "tax": -made.tax, "commission": -made.commission, "advertising": -made.advertising,
-        "handling": -made.handling, "storage": -made.storage, "goods": -made.goods, "freight": -made.freight,
-        "duty": -made.duty, "returns": -made.lost_to_returns,
+        "handling": -made.handling, "storage": -made.storage, "goods": -made.goods,
+        "freight": -bill.freight / bill.units,
+        "duty": -made.duty, "import_tax": -bill.borne / bill.units, "returns": -made.lost_to_returns,
     }  # fmt: skip
     lines = {name: float(amount) for name, amount in adding_up(parts, made.left).items()}
     return {**lines, "left": _money(made.left)}
@@ -230,7 +231,7 @@ def _bill(plan: Plan) -> dict[str, Any]:
     return {
         "units": bill.units, "unit_cost": plan.inputs.quote.unit_cost(bill.units), "goods": _money(bill.goods),
         "freight": _money(bill.freight), "duty": _money(bill.duty), "import_tax": _money(bill.import_tax),
-        "landed": _money(bill.landed),
+        "reclaimed": bill.reclaimed, "landed": _money(bill.landed),
     }  # fmt: skip
 
 

@@ -120,10 +120,12 @@ def _order(book: _Book, niche: str, plan: dict[str, Any], document: dict[str, An
         book.text(sheet, row, 0, name, book.bold)
         sheet.write_number(row, 1, bill[name], book.money)
     book.text(sheet, 13, 0, "landed", book.bold)
-    sheet.write_formula(13, 1, "=SUM(B11:B13)", book.sum, bill["landed"])
+    borne = "" if bill["reclaimed"] else "+B16"
+    sheet.write_formula(13, 1, f"=SUM(B11:B13){borne}", book.sum, bill["landed"])
     book.text(sheet, 14, 0, "landed a unit", book.bold)
     sheet.write_formula(14, 1, "=B14/B9", book.money, bill["landed"] / bill["units"])
-    book.text(sheet, 15, 0, "tax on imports", book.bold)
+    tax = "tax on imports, reclaimed" if bill["reclaimed"] else "tax on imports"
+    book.text(sheet, 15, 0, tax, book.bold)
     sheet.write_number(15, 1, bill["import_tax"], book.money)
     book.text(sheet, 17, 0, plan["sentence"])
     for row, text in enumerate(plan["warnings"], start=18):

@@ -147,9 +147,7 @@ class AlmanacView(APIView):
                 "planning_date": run.planning, "as_of": run.as_of,
                 "lead_days": int(run.settings["lead_days"]), "holidays_of": country,
                 "feasts": [asdict(one) for one in feasts_in(shown.window, country)],
-                "sentences": almanac_sentences(
-                    [(line["name"], row) for line, row in zip(lines, rows, strict=True)], shown.on
-                ),
+                "sentences": _due(shown),
                 "rows": lines,
                 "count": int(asked.sifted.passes.sum()), "near": int((asked.sifted.near >= 0).sum()),
                 "total": asked.field.count, "offset": wanted["offset"],
@@ -159,6 +157,20 @@ class AlmanacView(APIView):
                 "blocked": blocked_row(asked, shown.market.currency),
             }
         )  # fmt: skip
+
+
+def _due(shown: _Shown) -> list[str]:
+    """What is due: of what comes first by date, whatever page and order is shown."""
+    columns = shown.asked.field.columns
+    first = shown.places
+    if len(first) > MAX_PAGE:
+        days = next_deadlines(columns, shown.on)[first]
+        first = first[np.argsort(days, kind="stable")[:MAX_PAGE]]
+    names = [columns.names[at] for at in first.tolist()]
+    told = almanac_sentences(list(zip(names, shown.rows(first), strict=True)), shown.on)
+    if len(first) < len(shown.places):
+        told.append(f"These are of the first {MAX_PAGE} by date.")
+    return told
 
 
 def _lines(shown: _Shown, places: Ints, rows: list[AlmanacRow]) -> list[dict[str, Any]]:

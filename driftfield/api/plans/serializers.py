@@ -187,6 +187,9 @@ class PlanBill(serializers.Serializer[Any]):
     freight = serializers.FloatField()
     duty = serializers.FloatField()
     import_tax = serializers.FloatField()
+    reclaimed = serializers.BooleanField(
+        help_text="Whether that tax is set off against tax on sales."
+    )
     landed = serializers.FloatField()
 
 

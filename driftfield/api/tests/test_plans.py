@@ -141,9 +141,12 @@ class Plans(Loaded):
         # What was typed is text, whatever it begins with.
         self.assertEqual((order["B1"].value, order["B1"].data_type), (name, "s"))
         self.assertEqual((order["B3"].value, order["B3"].data_type), ("@supplier", "s"))
-        self.assertEqual(order["B14"].value, "=SUM(B11:B13)")
-        goods, freight, duty, landed = (reckoned[f"B{row}"].value for row in (11, 12, 13, 14))
-        self.assertEqual(round(goods + freight + duty, 2), landed)
+        # Without tax on sales that on imports is borne, and stands in what the goods cost.
+        self.assertEqual(order["B14"].value, "=SUM(B11:B13)+B16")
+        goods, freight, duty, landed, tax = (
+            reckoned[f"B{row}"].value for row in (11, 12, 13, 14, 16)
+        )
+        self.assertEqual(round(goods + freight + duty + tax, 2), landed)
         self.assertEqual(round(reckoned["B9"].value * reckoned["B10"].value, 2), goods)
         unit = [row[1].value for row in values["Unit"].iter_rows()]
         self.assertEqual(round(sum(unit[:-1]), 2), unit[-1])

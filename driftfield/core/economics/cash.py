@@ -26,7 +26,7 @@ class Terms:
     """What selling a unit pays and takes, and when.
 
     tax_part: of the price that is value added tax; commission of the price. handling: a unit, once more for
-    each that comes back (returned, a share); resold: share of these that is sold again. price, and advertising
+    each return; returned: share of the units, resold: share of the returns. price, and advertising
     as a share of it: (weeks,). storage: a unit a week. payout_weeks: from a sale to its payout. tax_every,
     tax_after: weeks of a tax period, and from its end to paying; tax paid on imports is set off there.
     """
@@ -55,7 +55,7 @@ class CashPath:
     low, middle, high: (weeks,) by BANDS. lowest: the same of each draw's lowest balance; back: of the week from
     which on it never is below 0 again, NaN for never within these weeks; final: at the end, what is left over
     counted at its worth. loss: chance that this is below 0. never_back: chance that the money is not back in
-    these weeks. sold, left: means. profits: (draws,) final balances.
+    these weeks. sold, left: means.
     """
 
     low: Floats
@@ -70,7 +70,6 @@ class CashPath:
     loss: float
     sold: float
     left: float
-    profits: Floats
 
 
 def cash_path(
@@ -138,7 +137,7 @@ def cash_path(
         low=low, middle=middle, high=high, lowest=_band(lowest), lowest_week=int(np.argmin(middle)),
         back=_back(last_under, never), never_back=float(never.mean()), final=_band(final),
         mean=float(final.mean()), loss=float((final < 0).mean()), sold=float(sold.sum(axis=1).mean()),
-        left=float(left.mean()), profits=final,
+        left=float(left.mean()),
     )  # fmt: skip
 
 

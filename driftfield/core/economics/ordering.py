@@ -120,7 +120,7 @@ def profit_curve(
     cost, worth : callable
         What an order of so many units costs in all; what one of them is worth that is left over.
     again : float
-        Share of the units sold that come back and are sold again.
+        Share of the units sold that are returned and resold.
     storage : float
         What a unit in stock costs a week.
     """

@@ -70,7 +70,7 @@ class Variation:
 
 @dataclass(frozen=True, slots=True)
 class Plan:
-    """What came of inputs. caught: share of what the niche sells until the end that falls after arrival."""
+    """What came of inputs. week, end: the first week on sale, and the first after the last."""
 
     inputs: PlanInputs
     outlook: Outlook
@@ -266,6 +266,8 @@ class Planner:
                 supply[at:] += many
         sold = sold_of(demand.units[:, :weeks], supply / (1 - inputs.selling.again))
         payments, taxes = self.payments(inputs, units)
+        if not bill_of(inputs, units).reclaimed:
+            payments, taxes = [*payments, *taxes], []
         rng = np.random.default_rng(inputs.seed + 1)
         factor = np.exp(
             rng.standard_normal(len(sold)).astype(np.float32) * inputs.selling.price_error

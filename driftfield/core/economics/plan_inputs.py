@@ -57,7 +57,7 @@ class Selling:
 
     @property
     def again(self) -> float:
-        """Share of the units sold that come back and are sold again."""
+        """Share of the units sold that are returned and resold."""
         return self.returned * self.resold
 
 
@@ -115,18 +115,26 @@ class PlanInputs:
 
 @dataclass(frozen=True, slots=True)
 class Bill:
-    """What an order of some units costs, in all; money in the market's currency, to the penny."""
+    """What an order of some units costs, in all; money in the market's currency, to the penny.
+
+    reclaimed: whether the tax on imports is set off against that on sales; who charges none bears it.
+    """
 
     units: int
     goods: float
     freight: float
     duty: float
     import_tax: float
+    reclaimed: bool
+
+    @property
+    def borne(self) -> float:
+        """Tax on imports that is not reclaimed."""
+        return 0.0 if self.reclaimed else self.import_tax
 
     @property
     def landed(self) -> float:
-        """Without tax, which comes back."""
-        return round(self.goods + self.freight + self.duty, 2)
+        return round(self.goods + self.freight + self.duty + self.borne, 2)
 
     @property
     def unit(self) -> float:
@@ -146,4 +154,4 @@ def bill_of(inputs: PlanInputs, units: int) -> Bill:
     )
     duty = round(goods * inputs.goods.duty, 2)
     tax = round((goods + freight + duty) * inputs.goods.import_tax, 2)
-    return Bill(units, goods, freight, duty, tax)
+    return Bill(units, goods, freight, duty, tax, inputs.selling.tax > 0)

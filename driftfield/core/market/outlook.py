@@ -22,7 +22,7 @@ from driftfield.core.supply import (
 )
 
 from .almanac import ShownSeason, Window, almanac_rows
-from .planning import SeasonInputs
+from .planning import SeasonInputs, within_reach
 from .workings import Workings
 
 WEEKS = 156  # Weeks that an outlook reaches.
@@ -60,6 +60,11 @@ def outlook_of(
         raise CoreError(
             "What this niche sells is not known: that takes units in listing_weeks, and clicks. Without them "
             "no quantity can be worked out."
+        )
+    if not within_reach(first, timeline.end):
+        raise CoreError(
+            f"ordered: nothing is known of {first}; the figures end on {timeline.end}. Choose a day from a "
+            "month before that to two years after."
         )
     made = curve_forecast(searches, timeline, settings, profile)
     if made is None or np.isnan(made.values[0]).any():
@@ -230,5 +235,5 @@ def path_from_packed(
     owner, whole = np.concatenate(owners), np.concatenate(rows)
     parts = np.split(whole[:, :-1], len(_KEPT), axis=1)
     many = np.arange(len(whole))
-    paths = LaunchPaths(owner, many, np.zeros(len(whole)), *parts)
+    paths = LaunchPaths(owner, many, *parts)
     return newcomers_path(paths, category, subject, whole[:, -1])

@@ -60,11 +60,17 @@ def plan_warnings(plan: Plan, currency: str, season: ShownSeason | None = None) 
     found = []
     if season is not None and season.caught < WHOLE and season.order_by < inputs.ordered:
         late = "Late" if season.caught < SHORT else "Not all of the season is caught"
+        first = "on sale" if len(inputs.parts) == 1 else "first on sale"
         found.append(
-            f"{late}: on sale on {_day(inputs.on_sale)}, {format_share(season.caught)} of the "
-            "season is still to "
-            f"come. For all of it order by {_day(season.order_by)}."
+            f"{late}: {first} on {_day(inputs.on_sale)}, {format_share(season.caught)} of the season is still "
+            f"to come. For all of it order by {_day(season.order_by)}."
         )
+    for part, day in zip(inputs.parts, inputs.arrived, strict=True):
+        if day > inputs.until and part.share > 0:
+            found.append(
+                f"What goes by {part.way.name} is on sale on {_day(day)}, after {_day(inputs.until)}: "
+                "all of it is left over."
+            )
     if season is not None and season.order_by - inputs.ordered > EARLY:
         found.append(
             f"Early: ordered by {_day(season.order_by)} the goods are there when the season starts to rise; "

@@ -27,23 +27,18 @@ FEWEST = 5.0  # Launches, own and pooled, that a quantile must rest on.
 class LaunchPaths:
     """Launches one by one; (launches,) and (launches, months), NaN for unknown.
 
-    subject, listing: places. since: ordinal of the launch. share: units over those of all the subject's
-    listings in the same weeks, so that the calendar cancels; 0 once it is given up. alive: 1 where it was on
-    sale in that month, 0 where it had been given up. price: over the median of the subject's listings at that
-    time. reviews: at the end of the month.
+    subject, listing: places. share: units over those of all the subject's listings in the same weeks, so that
+    the calendar cancels; 0 once it is given up. alive: 1 where it was on sale in that month, 0 where it had
+    been given up. price: over the median of the subject's listings at that time. reviews: at the end of the
+    month.
     """
 
     subject: Ints
     listing: Ints
-    since: Floats
     share: Floats
     alive: Floats
     price: Floats
     reviews: Floats
-
-    def of(self, rows: Bools) -> LaunchPaths:
-        """Some of them."""
-        return LaunchPaths(*(getattr(self, name)[rows] for name in LaunchPaths.__slots__))
 
 
 @dataclass(frozen=True, slots=True)
@@ -117,7 +112,7 @@ def launch_paths(members: Members, listings: Listings, day: int) -> LaunchPaths 
     price = _relative_price(members, history, pair, launched[pair], starts, edges)
     reviews = _at_ends(history, "reviews", page, launched[pair], starts, edges)
     return LaunchPaths(
-        subject, page, launched[pair], share, alive, price, np.where(np.isnan(share), np.nan, reviews)
+        subject, page, share, alive, price, np.where(np.isnan(share), np.nan, reviews)
     )  # fmt: skip
 
 

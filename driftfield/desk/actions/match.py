@@ -86,7 +86,7 @@ def _record(kind: Kind, one: MatchDecision) -> Match:
         other_subject=other_subject, same=one.same,
     )  # fmt: skip
     before = [was.pk for was in _against(made)]
-    # Two that hold cannot stand beside one another, not even for a moment.
+    # One decision a pair may be current at any moment, so the earlier ones end first.
     Match.objects.filter(pk__in=before).update(current=False)
     made.save()
     Match.objects.filter(pk__in=before).update(ended_by=made)

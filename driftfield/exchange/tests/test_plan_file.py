@@ -93,6 +93,9 @@ class Reading(TestCase):
         )
         with self.assertRaisesRegex(CoreError, "no season to order for"):
             read_inputs(document(**{"for": "season"}), niche(seasonal=False), MONDAY)
+        # A part of a season is still a season's: what is left of it does not sell all year.
+        part = read_inputs(document(**{"for": {"weeks": 8}}), niche(), MONDAY)
+        self.assertEqual((part.inputs.service, part.inputs.leftover), (None, "clear"))
         day = read_inputs(document(**{"for": {"until": "2027-01-31"}}), niche(), MONDAY)
         self.assertEqual(day.inputs.until, date(2027, 1, 31))
 
@@ -117,6 +120,7 @@ class Reading(TestCase):
             ({"ordered": "17/05/2026"}, r'ordered: expected a date as 2026-11-15; got "17/05/2026"'),
             ({"selling": {"comission": 0.1}}, r"selling: unknown comission. Known: .*commission"),
             ({"selling": {"advertising": [0.1, True]}}, r"selling.advertising.1: expected a number; got true"),
+            ({"selling": {"prices": [1, None]}}, r"selling.prices: expected numbers alone; got null"),
             ({"for": {"weeks": 3, "until": "2027-01-01"}}, r"for: expected “season”"),
             ({"for": [1]}, r"for: expected an object in braces"),
             ({"leftover": {"do": "burn"}}, r"leftover.do: expected clear, carry or nothing; got “burn”"),
@@ -188,6 +192,19 @@ class Result(TestCase):
             warning, r"on sale on 5 Jul 2027, \d+% of the season is still to come. For all of it"
         )
         self.assertLess(late["dates"]["order_by"], "2027-04-26")
+
+    def test_a_part_that_comes_too_late_says_so_and_no_tax_is_lost_from_the_lines(self) -> None:
+        ways = [
+            {"name": "air", "days": 5, "share": 0.5},
+            {"name": "sea", "days": 200, "share": 0.5},
+        ]
+        made = self.record(transport=ways, **{"for": {"weeks": 10}})
+        self.assertTrue(any("What goes by sea is on sale" in one for one in made["warnings"]))
+        made = self.record(product={"import_tax": 0.2}, selling={"price": 30})
+        self.assertFalse(made["bill"]["reclaimed"])
+        left = made["unit"].pop("left")
+        self.assertLess(made["unit"]["import_tax"], 0)
+        self.assertEqual(round(sum(made["unit"].values()), 2), left)
 
     def test_what_the_draws_rest_on_is_told_and_no_more_money_than_there_is(self) -> None:
         made = self.record(selling={"price": 5}, budget=10)

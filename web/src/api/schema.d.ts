@@ -8503,6 +8503,8 @@ export interface components {
             duty: number;
             /** Format: double */
             import_tax: number;
+            /** @description Whether that tax is set off against tax on sales. */
+            reclaimed: boolean;
             /** Format: double */
             landed: number;
         };

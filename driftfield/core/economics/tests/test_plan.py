@@ -165,6 +165,21 @@ class Payments(TestCase):
         bill = bill_of(own.inputs, 500)
         self.assertEqual((bill.duty, bill.import_tax, bill.landed), (80, 466, 2330))
 
+    def test_who_charges_no_tax_bears_that_on_imports(self) -> None:
+        """Without tax on sales nothing is set off: it is part of what the goods cost, once."""
+        plain = planner(selling=replace(inputs().selling, tax=0.0, price_error=0.0))
+        bill = bill_of(plain.inputs, 480)
+        self.assertAlmostEqual(bill.landed, bill.goods + bill.freight + bill.duty + bill.import_tax)
+        without = replace(plain.inputs, goods=replace(plain.inputs.goods, import_tax=0.0))
+        demand = plain.plan().demand
+        lost = plain.cash(without, 480, demand).mean - plain.cash(plain.inputs, 480, demand).mean
+        # What is left over is worth a share of what it cost, and so a little of it is had again.
+        self.assertTrue(0.4 * bill.import_tax < lost <= bill.import_tax + 0.01, lost)
+        reclaimed = bill_of(inputs(), 480)
+        self.assertAlmostEqual(
+            reclaimed.landed, reclaimed.goods + reclaimed.freight + reclaimed.duty
+        )
+
     def test_each_is_paid_when_it_is_due(self) -> None:
         paid, taxes = planner(quote=replace(QUOTE, balance_days=14)).payments(inputs(), 120)
         self.assertEqual([one.week for one in paid], [0, 4, 4, 10])

@@ -68,7 +68,9 @@ class WeekByWeek(TestCase):
                 outlook_of(searches(), self.timeline, DEFAULTS, units, after)
         short = Timeline(Period.WEEK, FIRST, 60)
         with self.assertRaisesRegex(CoreError, "two years of searches"):
-            outlook_of(searches(length=60), short, DEFAULTS, 0.1, after)
+            outlook_of(searches(length=60), short, DEFAULTS, 0.1, short.end + timedelta(days=1))
+        with self.assertRaisesRegex(CoreError, "nothing is known of 20"):
+            outlook_of(searches(), self.timeline, DEFAULTS, 0.1, after + timedelta(days=800))
 
 
 class OfNewcomers(TestCase):

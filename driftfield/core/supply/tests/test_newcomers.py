@@ -101,9 +101,7 @@ def made_paths(subject: list[int], share: Floats) -> LaunchPaths:
     n = len(subject)
     level = np.broadcast_to(share[:, None], (n, 12)).copy()
     blank = np.full((n, 12), np.nan)
-    return LaunchPaths(
-        np.array(subject), np.arange(n), np.zeros(n), level, np.ones((n, 12)), blank, blank
-    )
+    return LaunchPaths(np.array(subject), np.arange(n), level, np.ones((n, 12)), blank, blank)
 
 
 class Pooled(TestCase):

@@ -9,7 +9,7 @@ const props = defineProps<{
   values: Record<string, unknown>;
   /** What the lines belong to, for those who do not see it. */
   of: string;
-  /** Whether the fields stand beside one another in a row. */
+  /** Whether the fields are laid out in a row. */
   row?: boolean;
 }>();
 const emit = defineEmits<{ change: [key: string, value: unknown] }>();

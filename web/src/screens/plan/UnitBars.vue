@@ -15,6 +15,7 @@ const NAMES: Record<string, string> = {
   goods: "unit cost, ex works",
   freight: "freight",
   duty: "duty",
+  import_tax: "tax on imports",
   returns: "cost of returns",
   left: "left a unit",
 };
