@@ -89,3 +89,10 @@ class PlanAnOrder(BrowserCase):
         page = self.open("/dossier?niche=rf")
         page.get_by_role("link", name="Plan an order").click()
         expect(page.get_by_role("heading", name="Rhubarb forcers")).to_be_visible()
+
+    def test_without_a_niche_and_with_one_that_is_none(self) -> None:
+        page = self.open("/plan?market=north")
+        expect(page.get_by_role("heading", name="No niche is chosen")).to_be_visible()
+        self.expect_error("404")
+        page = self.open("/plan?niche=nowhere")
+        expect(page.get_by_text("is not in")).to_be_visible()

@@ -31,6 +31,11 @@ const NewcomersChart = defineAsyncComponent(() => import("@/charts/NewcomersChar
 const QuantityChart = defineAsyncComponent(() => import("@/charts/QuantityChart.vue"));
 const CashChart = defineAsyncComponent(() => import("@/charts/CashChart.vue"));
 
+/** As after another market was chosen, which has niches of its own. */
+const NO_NICHE = {
+  title: "No niche is chosen",
+  text: "Choose one on the almanac or in the Field; its dossier leads to a plan of an order.",
+};
 const WAIT = 350; // Milliseconds after the last key until a plan is made anew.
 const cache = useQueryClient();
 const route = useRoute();
@@ -157,7 +162,8 @@ const bound = computed(() => {
 <template>
   <div class="plan">
     <MarketGate
-      :pending="!made.data.value"
+      :pending="Boolean(niche) && !made.data.value"
+      :empty="!niche && NO_NICHE"
       :failure="made.data.value ? null : (kept.error.value ?? made.error.value)"
       @retry="made.refetch()"
     >
