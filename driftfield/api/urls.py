@@ -13,6 +13,7 @@ from .intake.urls import urlpatterns as intake
 from .ledger.urls import urlpatterns as ledger
 from .lists.urls import urlpatterns as lists
 from .niche.urls import urlpatterns as niche
+from .orders.urls import urlpatterns as orders
 from .plans.urls import urlpatterns as plans
 from .protected.urls import urlpatterns as protected
 from .registry.urls import urlpatterns as registry
@@ -33,6 +34,7 @@ urlpatterns = [
     *catalogue,
     *rivals,
     *almanac,
+    *orders,
     *plans,
     *across,
     *grouping,

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from datetime import UTC, date, datetime
 from pathlib import Path
+from typing import Any
 
 import click
 
-from .common import guarded, parse_day, report, write_rows
+from .common import guarded, parse_day, report, set_up, write_rows
 
 _FOLDER = click.argument("folder", type=click.Path(path_type=Path))
 
@@ -194,47 +195,31 @@ def plan(
     """  # fmt: skip
     import json
 
-    from driftfield.core.base import DEFAULTS, CoreError
-    from driftfield.core.market import listing_share, niche_outlook, run_market
+    from driftfield.core.base import DEFAULTS
     from driftfield.core.signals import THRESHOLDS
-    from driftfield.exchange.market_data import assemble
-    from driftfield.exchange.plan_file import day_of, read_document, read_inputs
+    from driftfield.exchange.plan_file import read_document
     from driftfield.exchange.plan_record import plan_record
     from driftfield.exchange.plan_sheet import write_plan
-    from driftfield.exchange.reader import read_package
+    from driftfield.exchange.planned_market import planned_market
 
     def work() -> None:
         settings = DEFAULTS.with_pairs(pairs, THRESHOLDS)
         documents = read_document(inputs_file)
-        package = read_package(folder, record_years=int(settings.record_years))
-        markets, notes = assemble(package, as_of)
-        for note in [*package.notes, *notes]:
-            report(f"Note: {note}")
-        market = next((one for one in markets if niche in one.data.subjects), None)
-        if market is None:
-            some = ", ".join(one.data.subjects[0] for one in markets if one.data.subjects)
-            raise CoreError(f"There is no niche “{niche}”. Ids look like: {some}.")
-        done = run_market(market.data, settings)
-        subject = market.data.subjects.index(niche)
-        ends = market.data.timeline.end
-        clicked = done.supply.clicked
-        listings = clicked.listing[clicked.subject == subject].tolist()
-        matched = {market.listing_ids[at]: listing_share(done, subject, at) for at in listings}
+        market = planned_market(folder, [niche], settings, as_of, report)
         plans = []
         for document in documents:
-            known = niche_outlook(done, subject, day_of(document, ends))
-            read = read_inputs(document, known, ends, matched)
-            plans.append(plan_record(read, known, market.currency))
+            read, known = market.read(niche, document)
+            made = plan_record(read, known, market.currency, market.as_of)
+            plans.append({**made, "came_of_it": market.came_of(niche, read.listing, made)})
         made = {
-            "market_id": market.market_id, "niche_id": niche, "name": market.niche_names[subject],
-            "as_of": ends.isoformat(), "plans": plans,
+            "market_id": market.market_id, "niche_id": niche, "name": market.name_of(niche),
+            "as_of": market.as_of.isoformat(), "plans": plans,
         }  # fmt: skip
         text = json.dumps(made, ensure_ascii=False, indent=1, allow_nan=False)
         if out is None:
             click.echo(text)
         elif out.suffix.lower() == ".xlsx":
-            name = market.niche_names[subject]
-            out.write_bytes(write_plan("xlsx", name, plans[0], documents[0]))
+            out.write_bytes(write_plan("xlsx", market.name_of(niche), plans[0], documents[0]))
         else:
             out.write_text(f"{text}\n", "utf-8")
         for one in plans:
@@ -245,4 +230,143 @@ def plan(
     guarded(work)
 
 
-COMMANDS = (almanac, plan)
+@click.command(
+    short_help="Put several plans of FOLDER on one cash path, and propose which to order."
+)
+@_FOLDER
+@click.option(
+    "--inputs",
+    "inputs_file",
+    required=True,
+    type=click.Path(path_type=Path, dir_okay=False, exists=True),
+    help="Cash at hand and the plans, as JSON; schemas/plans.schema.json describes it.",
+)
+@click.option(
+    "--as-of",
+    callback=parse_day,
+    metavar="DATE",
+    help="The day that counts as today. Default: the last complete period in the data.",
+)
+@click.option(
+    "--set", "pairs", multiple=True, metavar="KEY=VALUE", help="Change a setting; may be repeated."
+)
+@click.option(
+    "--out",
+    type=click.Path(path_type=Path, dir_okay=False),
+    help="JSON, or a list of the plans as CSV or XLSX, by the ending; default is JSON on standard output.",
+)
+def plans(
+    folder: Path, inputs_file: Path, as_of: date | None, pairs: tuple[str, ...], out: Path | None
+) -> None:
+    """Put plans of orders for niches of one market on one cash path and one year of expected units.
+
+    Proposes which of them to place with the cash at hand, says why not the others, which months stay quiet and
+    which niches' seasons would fill them. No database is used.
+
+    \b
+    Example:
+      bin/driftfield plans demo/harrow-quay.zip --inputs demo/plans.json --out result.json
+    """  # fmt: skip
+    from driftfield.core.base import DEFAULTS, CoreError
+    from driftfield.core.signals import THRESHOLDS
+    from driftfield.exchange.planned_market import planned_market
+    from driftfield.exchange.plans_file import read_several
+    from driftfield.exchange.plans_record import OneOfSeveral, one_of_several, several_record
+
+    def work() -> None:
+        settings = DEFAULTS.with_pairs(pairs, THRESHOLDS)
+        wanted = read_several(inputs_file)
+        market = planned_market(
+            folder, [one.niche for one in wanted.plans], settings, as_of, report
+        )
+        found = []
+        for at, one in enumerate(wanted.plans):
+            key, name = str(at + 1), market.name_of(one.niche)
+            try:
+                read, known = market.read(one.niche, one.document)
+                found.append(
+                    one_of_several(
+                        key, one.niche, name, one.placed, read, known, market.currency, market.as_of
+                    )
+                )
+            except CoreError as error:
+                called = str(one.document.get("name") or "Plan")
+                found.append(
+                    OneOfSeveral(key, one.niche, name, called, one.placed, None, None, str(error))
+                )
+        made = several_record(
+            found, wanted.cash, market.as_of, market.arrival, market.currency,
+            most_loss=wanted.most_loss, pool=market.pool(),
+        )  # fmt: skip
+        _write_several(made, out)
+
+    guarded(work)
+
+
+def _write_several(made: dict[str, Any], out: Path | None) -> None:
+    """Several plans as JSON or as a list, and in words beside it."""
+    import json
+
+    from driftfield.exchange.plans_record import LIST_COLUMNS, plan_rows
+
+    if out is not None and out.suffix.lower() in (".csv", ".xlsx"):
+        write_rows("plans", LIST_COLUMNS, plan_rows(made), out)
+    else:
+        text = json.dumps(made, ensure_ascii=False, indent=1, allow_nan=False)
+        if out is None:
+            click.echo(text)
+        else:
+            out.write_text(f"{text}\n", "utf-8")
+    for sentence in made["sentences"]:
+        report(sentence)
+    for row in made["plans"]:
+        said = row["reason"] or row["problem"] or ("placed" if row["placed"] else "proposed")
+        report(f"  {row['niche']}, {row['name']}: {said}")
+        if row.get("came_of_it"):
+            report(f"    {row['came_of_it']}")
+
+
+@click.command(short_help="Show, keep and write out the plans of MARKET.")
+@click.argument("market")
+@click.option(
+    "--keep",
+    "inputs_file",
+    type=click.Path(path_type=Path, dir_okay=False, exists=True),
+    help="Keep the plans of this file and its cash at hand; schemas/plans.schema.json describes it.",
+)
+@click.option(
+    "--out",
+    type=click.Path(path_type=Path, dir_okay=False),
+    help="JSON, or a list of the plans as CSV or XLSX, by the ending; default is JSON on standard output.",
+)
+def orders(market: str, inputs_file: Path | None, out: Path | None) -> None:
+    """Show all plans that are kept in a loaded market on one cash path, and what is proposed.
+
+    A plan that is called as another one of its niche changes that one; each change can be undone on its page.
+
+    \b
+    Examples:
+      bin/driftfield orders north --keep demo/plans.json --out orders.xlsx
+      bin/driftfield orders north --out orders.json
+    """  # fmt: skip
+    set_up()
+    from driftfield.core.base import CoreError
+    from driftfield.desk.actions import keep_several
+    from driftfield.desk.orders import market_orders
+    from driftfield.exchange.plans_file import read_several
+    from driftfield.market.models import Market
+
+    def work() -> None:
+        known = Market.objects.filter(market_id=market, run__isnull=False)
+        one = known.select_related("run").first()
+        if one is None:
+            raise CoreError(f"There is no analysed market “{market}”.")
+        if inputs_file is not None:
+            kept = keep_several(one, read_several(inputs_file))
+            report(f"Kept: {len(kept)} plans.")
+        _write_several(market_orders(one), out)
+
+    guarded(work)
+
+
+COMMANDS = (almanac, plan, plans, orders)

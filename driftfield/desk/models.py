@@ -284,6 +284,7 @@ class Plan(models.Model):
     """A plan of an order for a niche, as it was kept at one time; ``current`` marks the one that holds.
 
     key: what stays the same while it is changed. document: its inputs, as schemas/plan.schema.json has them.
+    planned: what an order was to do when it was placed, against which its sales are held; null for a draft.
     undone_at: this change was undone.
     """
 
@@ -299,6 +300,7 @@ class Plan(models.Model):
     key = models.UUIDField()
     name = models.CharField(max_length=120)
     document: models.JSONField[dict[str, Any]] = models.JSONField()
+    planned: models.JSONField[dict[str, Any] | None] = models.JSONField(null=True)
     state = models.CharField(max_length=7, choices=State.choices, default=State.DRAFTED)
     made_at = models.DateTimeField(auto_now_add=True)
     current = models.BooleanField(default=True)
@@ -315,3 +317,11 @@ class Plan(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+
+class Purse(models.Model):
+    """The cash at hand for orders in a market, and the chance of a loss that is borne; null for not said."""
+
+    market_id = models.CharField(max_length=200, unique=True)
+    cash = models.FloatField(null=True)
+    most_loss = models.FloatField(null=True)

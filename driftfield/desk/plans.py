@@ -6,11 +6,13 @@ from typing import Any
 from uuid import UUID
 
 from driftfield.core.base import CoreError, Settings
+from driftfield.core.economics import outcome
 from driftfield.core.market import NicheOutlook
+from driftfield.core.sentences import outcome_sentence
 from driftfield.exchange.plan_file import Read, day_of, read_inputs
-from driftfield.exchange.plan_record import plan_record
+from driftfield.exchange.plan_record import plan_record, planned_of
 from driftfield.readings.chosen import chosen_for, overruled
-from driftfield.readings.plans import matched_shares, niche_outlook_of
+from driftfield.readings.plans import matched_shares, niche_outlook_of, own_sold
 from driftfield.readings.reading import Reading
 
 from .models import Plan
@@ -25,13 +27,16 @@ def read_plan(reading: Reading, document: dict[str, Any]) -> tuple[Read, NicheOu
     market = niche_outlook_of(reading, day_of(document, planning))
     units = document.get("units")
     matched = matched_shares(reading) if isinstance(units, dict) and "listing" in units else {}
-    return read_inputs(document, market, planning, matched), market
+    read = read_inputs(
+        document, market, planning, matched, lambda listing: own_sold(reading, listing)
+    )
+    return read, market
 
 
 def make_plan(reading: Reading, document: dict[str, Any]) -> dict[str, Any]:
     """What comes of a plan's inputs, as ``plan_record``. Raises CoreError for what makes none."""
     read, market = read_plan(reading, document)
-    return plan_record(read, market, reading.market.currency)
+    return plan_record(read, market, reading.market.currency, reading.run.planning)
 
 
 def first_document(reading: Reading) -> dict[str, Any]:
@@ -89,6 +94,15 @@ def kept_plan(key: UUID) -> Plan | None:
     """A plan that holds, by its key; None for one that was dropped or is not there."""
     found = Plan.objects.filter(key=key, current=True).exclude(state=Plan.State.DROPPED)
     return found.first()
+
+
+def came_of(reading: Reading, plan: Plan) -> str | None:
+    """What was sold so far of an order against what was planned; None for a draft, and where nothing was."""
+    if plan.planned is None:
+        return None
+    sold = own_sold(reading, str(plan.document.get("sold_as") or ""))
+    found = outcome(planned_of(plan.planned["sold_by"]), sold)
+    return None if found is None else outcome_sentence(found)
 
 
 def told_of(reading: Reading, plan: Plan) -> tuple[str, list[str]]:

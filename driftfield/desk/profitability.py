@@ -10,6 +10,7 @@ from driftfield.core.economics import (
     ASSUMABLE,
     CLASS_LIMITS,
     EXAMPLE_CLASSES,
+    GOODS_SHARE,
     LIMITS,
     Costs,
     SizeClass,
@@ -31,7 +32,6 @@ FROM_READING = {
     "price": "sales.price_median", "returns": "barriers.return_rate", "weight_g": "barriers.weight_g",
     "longest_mm": "barriers.size_mm",
 }  # fmt: skip
-GOODS = 0.25  # Of the price, until a maker's quote is known: a guess, and said to be one.
 
 
 @dataclass(frozen=True, slots=True)
@@ -83,7 +83,7 @@ def read_profitability(reading: Reading) -> Profitability | None:
     settings = chosen_for(market_id).settings
     own = overruled(market_id, niche_id)
     settings = Settings.from_dict({**settings.as_dict(), **own})
-    costs.setdefault("goods", round(GOODS * costs["price"], 2))
+    costs.setdefault("goods", round(GOODS_SHARE * costs["price"], 2))
     if settings.tax_rate:
         costs.setdefault("tax", settings.tax_rate)
     whole: dict[str, Any] = {**costs, "tax_included": bool(settings.tax_included)}

@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-import json
 import math
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date, timedelta
 from pathlib import Path
@@ -12,6 +11,7 @@ from typing import Any
 
 from driftfield.core.base import CoreError
 from driftfield.core.economics import (
+    PEAK_MONTHS,
     Goods,
     OwnFigure,
     Part,
@@ -20,7 +20,9 @@ from driftfield.core.economics import (
     Quote,
     Selling,
     ShareDraws,
+    Sold,
     Way,
+    own_share,
 )
 from driftfield.core.market import (
     NicheOutlook,
@@ -28,134 +30,22 @@ from driftfield.core.market import (
     share_of_newcomers,
 )
 
+from .given import MOST, Given, read_json
+
 _CALLED = {"resold": "share of returns resold"}
 COVER_WEEKS = 13  # Three months of first order; common practice, no source.
 LONGEST_COVER = 104
 SERVICE = 0.9  # Of what sells all year, where none is asked; our choice.
 MOST_DRAWS = 20_000
 MM3 = 1e-9
-MOST = 1e9
-
-
-class Given:
-    """An object of a JSON file, read field by field; what is not read in the end is none that is known."""
-
-    def __init__(self, values: object, where: str) -> None:
-        if not isinstance(values, dict):
-            raise CoreError(
-                f"{where or 'The file'}: expected an object in braces; got {_shown(values)}."
-            )
-        self.values: dict[str, Any] = values
-        self.where = where
-        self.read: set[str] = set()
-
-    def _path(self, name: str) -> str:
-        return f"{self.where}.{name}" if self.where else name
-
-    def has(self, name: str) -> bool:
-        return self.values.get(name) is not None
-
-    def raw(self, name: str) -> Any:
-        self.read.add(name)
-        return self.values.get(name)
-
-    def number(self, name: str, low: float = 0.0, high: float = MOST) -> float | None:
-        value = self.raw(name)
-        if value is None:
-            return None
-        if isinstance(value, bool) or not isinstance(value, int | float) or not _is_finite(value):
-            raise CoreError(f"{self._path(name)}: expected a number; got {_shown(value)}.")
-        if not low <= value <= high:
-            raise CoreError(
-                f"{self._path(name)}: expected a number from {low:g} to {high:,.15g}; got {value:g}."
-            )
-        return float(value)
-
-    def whole(self, name: str, low: int = 0, high: int = 10_000_000) -> int | None:
-        value = self.number(name, low, high)
-        if value is not None and value != int(value):
-            raise CoreError(f"{self._path(name)}: expected a whole number; got {value:g}.")
-        return None if value is None else int(value)
-
-    def text(self, name: str, default: str = "") -> str:
-        value = self.raw(name)
-        if value is None:
-            return default
-        if not isinstance(value, str):
-            raise CoreError(f"{self._path(name)}: expected text in quotes; got {_shown(value)}.")
-        return value
-
-    def flag(self, name: str, default: bool) -> bool:
-        value = self.raw(name)
-        if value is None:
-            return default
-        if not isinstance(value, bool):
-            raise CoreError(f"{self._path(name)}: expected true or false; got {_shown(value)}.")
-        return value
-
-    def day(self, name: str) -> date | None:
-        value = self.raw(name)
-        if value is None:
-            return None
-        try:
-            return date.fromisoformat(value)
-        except (TypeError, ValueError):
-            raise CoreError(
-                f"{self._path(name)}: expected a date as 2026-11-15; got {_shown(value)}."
-            ) from None
-
-    def numbers(self, name: str, low: float = 0.0, high: float = MOST) -> tuple[float, ...] | None:
-        value = self.raw(name)
-        if value is None:
-            return None
-        listed = value if isinstance(value, list) else [value]
-        if not listed or len(listed) > 60:
-            raise CoreError(f"{self._path(name)}: expected 1 to 60 numbers; got {len(listed)}.")
-        own = Given({str(at): one for at, one in enumerate(listed)}, self._path(name))
-        found = [own.number(str(at), low, high) for at in range(len(listed))]
-        if None in found:
-            raise CoreError(f"{self._path(name)}: expected numbers alone; got null. Leave it out.")
-        return tuple(one for one in found if one is not None)
-
-    def part(self, name: str) -> Given:
-        value = self.raw(name)
-        return Given({} if value is None else value, self._path(name))
-
-    def parts(self, name: str) -> list[Given]:
-        value = self.raw(name)
-        if value is None:
-            return []
-        if not isinstance(value, list):
-            raise CoreError(f"{self._path(name)}: expected a list; got {_shown(value)}.")
-        return [Given(one, f"{self._path(name)}[{at}]") for at, one in enumerate(value)]
-
-    def done(self) -> None:
-        """Refuse what nobody reads."""
-        if unknown := sorted(set(self.values) - self.read):
-            raise CoreError(
-                f"{self.where or 'The file'}: unknown {', '.join(unknown)}. Known: "
-                f"{', '.join(sorted(self.read))}."
-            )
-
-
-def _is_finite(value: float) -> bool:
-    """Whether a number is one that can be worked with; JSON's whole numbers have no end."""
-    try:
-        return math.isfinite(value)
-    except OverflowError:
-        return False
-
-
-def _shown(value: object) -> str:
-    text = json.dumps(value, ensure_ascii=False, default=str)
-    return text if len(text) <= 40 else f"{text[:40]}…"
 
 
 @dataclass(slots=True)
 class Read:
     """Inputs as they were read.
 
-    share_from: how the share of the niche was told. season: that is ordered for; all_year: whether the niche
+    share_from: how the share of the niche was told. listing: what the goods are sold as, empty for not said.
+    season: that is ordered for; all_year: whether the niche
     has none. assumed: what nobody gave; from_market: what the market told instead.
     """
 
@@ -165,22 +55,14 @@ class Read:
     share_from: str
     season: ShownSeason | None
     all_year: bool
+    listing: str = ""
     assumed: list[str] = field(default_factory=list)
     from_market: list[str] = field(default_factory=list)
 
 
 def read_document(path: Path) -> list[dict[str, Any]]:
     """The plans of a file: the one it describes, and its alternatives laid over it. Raises CoreError."""
-    try:
-        found = json.loads(path.read_text("utf-8-sig"))
-    except json.JSONDecodeError as error:
-        raise CoreError(
-            f"{path.name}, line {error.lineno}, column {error.colno}: this is not JSON ({error.msg})."
-        ) from None
-    except UnicodeDecodeError:
-        raise CoreError(f"{path.name}: expected text in UTF-8.") from None
-    if not isinstance(found, dict):
-        raise CoreError(f"{path.name}: expected an object in braces; got {_shown(found)}.")
+    found = read_json(path)
     others = found.pop("alternatives", None) or []
     if not isinstance(others, list) or not all(isinstance(one, dict) for one in others):
         raise CoreError("alternatives: expected a list of objects in braces.")
@@ -200,6 +82,7 @@ def read_inputs(
     market: NicheOutlook,
     ordered: date,
     matched: Mapping[str, float] | None = None,
+    sold: Callable[[str], Sequence[Sold]] = lambda _: (),
 ) -> Read:
     """Inputs of a plan for a niche.
 
@@ -213,6 +96,8 @@ def read_inputs(
         The day of ordering where the document names none.
     matched : mapping, optional
         The share of the niche's units that each of its listings has, by id.
+    sold : callable
+        What one sold oneself of a listing, or in the niche where none is named.
 
     Raises
     ------
@@ -245,7 +130,7 @@ def read_inputs(
     if service is None and all_year and not given.has("quantity"):
         service = SERVICE
         assumed.append(f"service level {SERVICE:.0%}")
-    share, share_from = _share(given, market, matched or {})
+    share, share_from = _share(given, market, matched or {}, sold)
     inputs = PlanInputs(
         ordered=day, until=until, quote=quote, parts=parts, selling=selling, goods=goods, service=service,
         leftover=kind, clear_at=_or(at, 0.4), clear_most=0.5 if at is None else 0.9,  # type: ignore[arg-type]
@@ -255,9 +140,9 @@ def read_inputs(
         draws=given.whole("draws", 100, MOST_DRAWS) or 10_000, seed=given.whole("seed") or 1,
     )  # fmt: skip
     leftover.done()
-    name = given.text("name", "Plan")
+    name, listing = given.text("name", "Plan"), given.text("sold_as")
     given.done()
-    return Read(name, inputs, share, share_from, season, all_year, assumed, told)
+    return Read(name, inputs, share, share_from, season, all_year, listing, assumed, told)
 
 
 def _or(value: float | None, default: float) -> float:
@@ -356,12 +241,22 @@ def _selling(given: Given, market: NicheOutlook, assumed: list[str], told: list[
         price=price, tax=_or(given.number("tax", 0, 1), 0.0), tax_included=given.flag("tax_included", True),
         commission=number("commission", 0.15), handling=number("handling", 3.0, 0, MOST), returned=returned,
         resold=number("resold", 0.5), storage=number("storage", 0.0, 0, MOST),
+        storage_peak=given.number("storage_peak"), peak_months=_months(given),
         prices=given.numbers("prices", 0.01, 100) or (1.0,), advertising=advertising or (0.1,),
         price_error=error, price_low=low, payout_weeks=_whole_or(given, "payout_weeks", 2),
         tax_every=given.whole("tax_every", 1, 52) or 13, tax_after=_whole_or(given, "tax_after", 5),
     )  # fmt: skip
     given.done()
     return made
+
+
+def _months(given: Given) -> tuple[int, ...]:
+    found = given.numbers("peak_months", 1, 12)
+    if found is not None and any(month != int(month) for month in found):
+        raise CoreError(
+            "selling.peak_months: expected months by their numbers, as in [10, 11, 12]."
+        )
+    return PEAK_MONTHS if found is None else tuple(int(month) for month in found)
 
 
 def _goods(given: Given, market: NicheOutlook, assumed: list[str], told: list[str]) -> Goods:
@@ -399,7 +294,10 @@ def _own(given: Given) -> OwnFigure | None:
 
 
 def _share(
-    given: Given, market: NicheOutlook, matched: Mapping[str, float]
+    given: Given,
+    market: NicheOutlook,
+    matched: Mapping[str, float],
+    sold: Callable[[str], Sequence[Sold]],
 ) -> tuple[ShareDraws, str]:
     wanted = given.raw("units")
     if wanted is None or wanted == "newcomers":
@@ -411,7 +309,12 @@ def _share(
         return share_of_newcomers(market.newcomers), "newcomers"
     own = Given(wanted, "units")
     listing, share = own.text("listing"), own.number("share", 1e-6, 1)
+    mine = own.text("own") if own.has("own") else None
+    own.raw("own")
     own.done()
+    if mine is not None:
+        told = f"your sales of {mine}" if mine else "your sales in this niche"
+        return own_share(sold(mine), market.past.between), told
     if share is not None:
         return ShareDraws.fixed(share), "a share that you gave"
     if listing not in matched or not matched[listing] > 0:

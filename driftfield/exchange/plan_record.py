@@ -4,7 +4,7 @@
 from __future__ import annotations
 
 import math
-from datetime import timedelta
+from datetime import date, timedelta
 from typing import Any
 
 import numpy as np
@@ -14,6 +14,7 @@ from driftfield.core.economics import (
     CashPath,
     Costs,
     Plan,
+    PlannedSales,
     Planner,
     adding_up,
     plain_practice,
@@ -32,7 +33,9 @@ POINTS = 60  # Quantities of the profit curve that are told.
 _AT = {"p10": LEVELS.index(0.1), "p50": LEVELS.index(0.5), "p90": LEVELS.index(0.9)}
 
 
-def plan_record(read: Read, market: NicheOutlook, currency: str) -> dict[str, Any]:
+def plan_record(
+    read: Read, market: NicheOutlook, currency: str, today: date | None = None
+) -> dict[str, Any]:
     """Make the plan of some inputs, as schemas/plan.schema.json describes what comes of them."""
     inputs = read.inputs
     planner = Planner(inputs, market.outlook, read.share)
@@ -50,13 +53,14 @@ def plan_record(read: Read, market: NicheOutlook, currency: str) -> dict[str, An
     return {
         "name": read.name,
         "sentence": plan_sentence(plan, currency, read.assumed),
-        "warnings": plan_warnings(plan, currency, read.season),
+        "warnings": plan_warnings(plan, currency, read.season, today),
         "assumed": read.assumed,
         "from_market": read.from_market,
         "share_from": read.share_from,
         "currency": currency,
         "dates": _dates(read, planner, plan),
         "expected": _expected(plan),
+        "sold_by": planned_record(plan.sold),
         "newcomers": _newcomers(market.newcomers),
         "quantity": _quantity(plan, currency),
         "plain_practice": _plain(plan),
@@ -79,6 +83,22 @@ def plan_record(read: Read, market: NicheOutlook, currency: str) -> dict[str, An
         ],
         "sensitivity": sensitivity,
     }  # fmt: skip
+
+
+def planned_record(planned: PlannedSales) -> dict[str, Any]:
+    """What is to have been sold by the end of each week, from a first one on."""
+    return {
+        "first": planned.first.isoformat(), "on_sale": planned.on_sale.isoformat(),
+        **{name: np.round(getattr(planned, name), 1).tolist() for name in ("low", "middle", "high")},
+    }  # fmt: skip
+
+
+def planned_of(record: dict[str, Any]) -> PlannedSales:
+    """The same read back."""
+    first, on_sale = (date.fromisoformat(record[name]) for name in ("first", "on_sale"))
+    return PlannedSales(
+        first, on_sale, *(np.array(record[name]) for name in ("low", "middle", "high"))
+    )
 
 
 def _known(value: float, digits: int = 4) -> float | None:
@@ -213,7 +233,7 @@ def _unit(plan: Plan) -> dict[str, float]:
             price=price, goods=bill.goods / bill.units, freight=(bill.freight + bill.borne) / bill.units,
             duty=plan.inputs.goods.duty, commission=selling.commission, handling=selling.handling,
             advertising=spent, returns=selling.returned, resold=selling.resold, tax=selling.tax,
-            storage=selling.storage, months=min(held, 60), tax_included=selling.tax_included,
+            storage=_stored(plan), months=min(held, 60), tax_included=selling.tax_included,
         )
     )  # fmt: skip
     parts = {
@@ -224,6 +244,13 @@ def _unit(plan: Plan) -> dict[str, float]:
     }  # fmt: skip
     lines = {name: float(amount) for name, amount in adding_up(parts, made.left).items()}
     return {**lines, "left": _money(made.left)}
+
+
+def _stored(plan: Plan) -> float:
+    """What a unit costs to store a month, in the mean of the weeks on sale."""
+    weeks = range(plan.week, max(plan.end, plan.week + 1))
+    thursdays = [plan.outlook.start(week) + timedelta(days=3) for week in weeks]
+    return float(np.mean([plan.inputs.selling.stored(day.month) for day in thursdays]))
 
 
 def _bill(plan: Plan) -> dict[str, Any]:
@@ -251,5 +278,6 @@ def _cash(path: CashPath, plan: Plan) -> dict[str, Any]:
         "back": [
             None if not math.isfinite(week) else plan.outlook.start(int(week)).isoformat() for week in path.back
         ],
-        "never_back": _known(path.never_back), "sold": _known(path.sold, 1), "left": _known(path.left, 1),
+        "rate": _known(path.rate), "never_back": _known(path.never_back), "sold": _known(path.sold, 1),
+        "left": _known(path.left, 1),
     }  # fmt: skip

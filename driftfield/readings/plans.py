@@ -2,18 +2,23 @@
 
 from __future__ import annotations
 
-from datetime import date
+from datetime import date, timedelta
+from typing import Any
 
 import numpy as np
 
-from driftfield.core.base import CoreError
+from driftfield.core.base import CoreError, Period
+from driftfield.core.economics import Sold
 from driftfield.core.market import (
     NICHE,
     NicheOutlook,
+    PastUnits,
     outlook_of,
     path_from_packed,
 )
 from driftfield.core.supply import NewcomersPath, window_sum
+from driftfield.market.curves import unpack
+from driftfield.market.models import ListingSalesCurve, SalesCurve
 
 from .columns import columns_of
 from .curves import price_curve
@@ -35,8 +40,9 @@ def niche_outlook_of(reading: Reading, ordered: date) -> NicheOutlook:
     searches, units = figures["searches_52w"], figures["sales.units_52w"]
     a_search = units / searches if searches and units is not None else np.nan
     profile = figures["season_profile"] if figures["borrowed"] else None
+    curve, timeline = loaded.together(loaded.data.searches), loaded.data.timeline
     outlook = outlook_of(
-        loaded.together(loaded.data.searches), loaded.data.timeline, loaded.settings, a_search, ordered,
+        curve, timeline, loaded.settings, a_search, ordered,
         None if profile is None else np.array(profile),
     )  # fmt: skip
     low, error = _prices(reading)
@@ -49,6 +55,7 @@ def niche_outlook_of(reading: Reading, ordered: date) -> NicheOutlook:
         outlook, newcomers_of(reading), seasons_at(reading.run, NICHE, np.array([reading.place])).parts[0],
         price=number("sales.price_median"), price_low=low, price_error=error,
         returned=number("barriers.return_rate"), kg=number("barriers.weight_g") / 1000,
+        past=PastUnits.of_searches(curve, timeline, a_search),
     )  # fmt: skip
 
 
@@ -83,6 +90,24 @@ def matched_shares(reading: Reading) -> dict[str, float]:
         if listing is not None and share > 0:
             found[listing.listing_id] = share
     return found
+
+
+def own_sold(reading: Reading, listing_id: str = "") -> list[Sold]:
+    """What one sold oneself of a listing, or in the reading's niche; in time, to its as-of."""
+    if listing_id:
+        mine: Any = ListingSalesCurve.objects.filter(subject__listing_id=listing_id)
+    else:
+        mine = SalesCurve.objects.filter(subject_id=reading.niche.pk)
+    found = mine.filter(measure="units").values_list("period", "first", "values").first()
+    if found is None:
+        return []
+    period, first, values = Period(found[0]), int(found[1]), unpack(found[2])
+    made = [
+        Sold(period.start(first + at), period.start(first + at + 1), float(units))
+        for at, units in enumerate(values.tolist())
+        if units == units
+    ]
+    return [one for one in made if one.end <= reading.run.as_of + timedelta(days=1)]
 
 
 def _prices(reading: Reading) -> tuple[float, float]:

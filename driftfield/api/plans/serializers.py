@@ -137,6 +137,16 @@ class Newcomers(serializers.Serializer[Any]):
     sponsored = _number()
 
 
+class PlannedSales(serializers.Serializer[Any]):
+    """What is to have been sold by the end of each week from a first Monday on: 10th, 50th, 90th percentile."""
+
+    first = serializers.DateField()
+    on_sale = serializers.DateField()
+    low = serializers.ListField(child=serializers.FloatField())
+    middle = serializers.ListField(child=serializers.FloatField())
+    high = serializers.ListField(child=serializers.FloatField())
+
+
 class ProfitPoint(serializers.Serializer[Any]):
     """What a quantity earns on average."""
 
@@ -202,7 +212,8 @@ class PlanPayment(serializers.Serializer[Any]):
 
 
 class CashEnd(serializers.Serializer[Any]):
-    """How a cash path ends. final, lowest: 10th, 50th, 90th percentile; back: of the week the money is back."""
+    """How a cash path ends. final, lowest: 10th, 50th, 90th percentile; back: of the week the money is back;
+    rate: the internal rate a year."""
 
     final = _three()
     mean = serializers.FloatField()
@@ -210,6 +221,7 @@ class CashEnd(serializers.Serializer[Any]):
     lowest = _three()
     lowest_week = serializers.DateField()
     back = serializers.ListField(child=serializers.DateField(allow_null=True))
+    rate = _number()
     never_back = serializers.FloatField()
     sold = serializers.FloatField()
     left = serializers.FloatField()
@@ -258,6 +270,7 @@ class MadePlan(serializers.Serializer[Any]):
     currency = serializers.CharField()
     dates = PlanDates()
     expected = ExpectedWeek(many=True)
+    sold_by = PlannedSales()
     newcomers = Newcomers(allow_null=True)
     quantity = PlanQuantity()
     plain_practice = PlainPractice(allow_null=True)

@@ -67,6 +67,8 @@ OF_MARKET: dict[str, tuple[str, ...]] = {
     "coverage": ("",),
     "protected-words": ("",),
     "shortlist": ("", "of=terms", "of=listings", "of=brands", "of=sellers", "choice=pass"),
+    "orders": ("", "with=none"),
+    "orders-file": ("", "as=json"),
     "own-sellers": ("",),
     "voices-beside": ("id=l1", "of=brands&id=b1", "of=sellers&id=s1"),
     "own-goods": ("", "every=yes&listings=l1&rise=5"),
@@ -97,7 +99,7 @@ WRITES = {
     "shortlist-order", "planning", "language", "analyse", "niche-settings", "propose-niches",
     "take-over-niches", "make-niche", "rename-niche", "merge-niches", "move-terms", "undo-niches",
     "word-list-total", "word-list-drop", "matches", "matches-undo",
-    "theme-decisions", "undo-theme", "pins", "unpin", "plan-niche", "undo-plan",
+    "theme-decisions", "undo-theme", "pins", "unpin", "plan-niche", "undo-plan", "orders-cash",
 }  # fmt: skip
 
 

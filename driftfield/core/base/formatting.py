@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from datetime import date
+
 import numpy as np
 
 MINUS = "−"
@@ -50,6 +52,11 @@ def format_number(value: float) -> str:
 
 # Signs of currencies by their ISO 4217 codes; others are written with their code.
 CURRENCY_SIGNS = {"GBP": "£", "EUR": "€", "USD": "$", "JPY": "¥", "INR": "₹"}
+
+
+def format_day(day: date) -> str:
+    """A day as in “8 May 2026”."""
+    return f"{day.day} {day:%b %Y}"
 
 
 def format_money(value: float, currency: str, *, whole: bool = False) -> str:

@@ -1,10 +1,11 @@
 """What a sale costs and leaves; how many to order, and what a plan does to the money."""
 
-from .cash import CashPath, Payment, Terms, cash_path
+from .cash import CashDraws, CashPath, Payment, Terms, follow_cash, internal_rate
 from .money import (
     ASSUMABLE,
     CLASS_LIMITS,
     EXAMPLE_CLASSES,
+    GOODS_SHARE,
     LIMITS,
     SHARE,
     Costs,
@@ -19,11 +20,31 @@ from .money import (
 )
 from .ordering import OwnFigure, plain_practice, slips_in
 from .own_demand import Outlook, ShareDraws
+from .own_sales import (
+    Outcome,
+    PlannedSales,
+    Sold,
+    outcome,
+    own_share,
+)
 from .pennies import adding_up, to_pennies
 from .plan import Plan, Planner, Quantity, Variation
-from .plan_inputs import Bill, Goods, Leftover, PlanInputs, Selling, bill_of
+from .plan_inputs import PEAK_MONTHS, Bill, Goods, Leftover, PlanInputs, Selling, bill_of
 from .quotes import Part, PriceBreak, Quote, Way
 from .rates import Rate, rate_between
+from .together import (
+    Laid,
+    LeftOut,
+    MonthOfUnits,
+    Proposal,
+    Stake,
+    Together,
+    filling,
+    lay_out,
+    propose,
+    together,
+    units_by_month,
+)
 from .turns import shifts, turns
 from .working import money_workings
 
@@ -31,28 +52,40 @@ __all__ = [
     "ASSUMABLE",
     "CLASS_LIMITS",
     "EXAMPLE_CLASSES",
+    "GOODS_SHARE",
     "LIMITS",
+    "PEAK_MONTHS",
     "SHARE",
     "Bill",
+    "CashDraws",
     "CashPath",
     "Costs",
     "Goods",
+    "Laid",
+    "LeftOut",
     "Leftover",
+    "MonthOfUnits",
+    "Outcome",
     "Outlook",
     "OwnFigure",
     "Part",
     "Payment",
     "Plan",
     "PlanInputs",
+    "PlannedSales",
     "Planner",
     "PriceBreak",
+    "Proposal",
     "Quantity",
     "Quote",
     "Rate",
     "Selling",
     "ShareDraws",
     "SizeClass",
+    "Sold",
+    "Stake",
     "Terms",
+    "Together",
     "UnitEconomics",
     "Variation",
     "Way",
@@ -60,16 +93,24 @@ __all__ = [
     "adding_up",
     "at_price",
     "bill_of",
-    "cash_path",
     "class_of",
+    "filling",
+    "follow_cash",
+    "internal_rate",
+    "lay_out",
     "money_workings",
+    "outcome",
+    "own_share",
     "plain_practice",
+    "propose",
     "rate_between",
     "shifts",
     "slips_in",
     "to_pennies",
+    "together",
     "turns",
     "unit_economics",
+    "units_by_month",
     "what_matters",
     "within",
 ]

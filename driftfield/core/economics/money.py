@@ -199,6 +199,7 @@ WORSE = {
     "goods": 0.4, "freight": 0.1, "duty": 0.1, "commission": 0.2, "advertising": 0.2, "tax": 0.2,
     "storage": 0.02,
 }  # fmt: skip
+GOODS_SHARE = 0.25  # Of the price, until a maker's quote is known: a guess, and said to be one.
 OF_THE_PRICE = {"goods", "freight", "storage"}
 # Costs that are assumed until somebody gives them; handling comes of a table, and has no worse one.
 ASSUMABLE = (*WORSE, "handling")

@@ -102,7 +102,7 @@ def tried_quantities(demand: np.ndarray, orderable: Callable[[float], int], also
 
 def profit_curve(
     wanted: np.ndarray, units: Ints, earned: Floats, cost: Callable[[int], float],
-    worth: Callable[[int], float], again: float = 0.0, storage: float = 0.0,
+    worth: Callable[[int], float], again: float = 0.0, storage: Floats | None = None,
 ) -> ProfitCurve:  # fmt: skip
     """Average profit of quantities over draws of demand, all goods there from the first week on.
 
@@ -121,8 +121,8 @@ def profit_curve(
         What an order of so many units costs in all; what one of them is worth that is left over.
     again : float
         Share of the units sold that are returned and resold.
-    storage : float
-        What a unit in stock costs a week.
+    storage : array (weeks,), optional
+        What a unit in stock costs each week.
     """
     draws, weeks = wanted.shape
     sellable = units / (1 - again)
@@ -136,11 +136,12 @@ def profit_curve(
         below = np.searchsorted(column, sellable, side="right")
         sold = (passed[below] + sellable * (draws - below)) / draws
         brought += beyond[week] * sold
-        held += units - sold * (1 - again)
+        if storage is not None:
+            held += (units - sold * (1 - again)) * storage[week]
     left = units - sold * (1 - again)
     costs, worths = (np.array([of(one) for one in units.tolist()]) for of in (cost, worth))
     sells_out = 1 - np.searchsorted(ordered[:, -1], sellable, side="left") / draws
-    profit = brought - costs - held * storage + left * worths
+    profit = brought - costs - held + left * worths
     return ProfitCurve(units, profit, sold, left, sells_out)
 
 

@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
+import zlib
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date, timedelta
 
 import numpy as np
 
 from driftfield.core.base import CoreError, Floats
 
-from .cash import BANDS, CashPath, Payment, Terms, cash_path
+from .cash import BANDS, CashDraws, CashPath, Payment, Terms, follow_cash
 from .ordering import (
     ProfitCurve,
     critical_ratio,
@@ -19,8 +20,10 @@ from .ordering import (
     tried_quantities,
 )
 from .own_demand import WEEKS_A_MONTH, DemandDraws, Outlook, ShareDraws, draw_demand, sold_of
+from .own_sales import PlannedSales
 from .plan_inputs import Bill, PlanInputs, bill_of
 from .quotes import split_units
+from .together import STAKE_DRAWS, Stake
 
 MONTH_DAYS = 365.25 / 12
 MOST_ORDERS = 53  # A year.
@@ -82,6 +85,7 @@ class Plan:
     payments: list[Payment]
     import_tax: list[Payment]
     cash: CashPath
+    sold: PlannedSales
 
 
 class Planner:
@@ -139,8 +143,13 @@ class Planner:
             selling.tax_part, selling.commission, selling.handling, selling.returned, selling.resold,
             selling.price * self._by_week(inputs, selling.prices, begin, weeks),
             self._by_week(inputs, selling.advertising, begin, weeks),
-            selling.storage * 7 / MONTH_DAYS, selling.payout_weeks, selling.tax_every, selling.tax_after,
+            self._storage(inputs, 0, weeks), selling.payout_weeks, selling.tax_every, selling.tax_after,
         )  # fmt: skip
+
+    def _storage(self, inputs: PlanInputs, begin: int, end: int) -> Floats:
+        """What a unit costs to store in each week of the outlook, by the month that its Thursday lies in."""
+        thursdays = [self.outlook.start(week) + timedelta(days=3) for week in range(begin, end)]
+        return np.array([inputs.selling.stored(day.month) for day in thursdays]) * 7 / MONTH_DAYS
 
     def _earned(self, inputs: PlanInputs) -> Floats:
         """What a unit sold in each week on sale brings before its goods, (weeks,)."""
@@ -158,7 +167,8 @@ class Planner:
             return 0.0
         selling = inputs.selling
         if inputs.leftover == "carry":
-            held = selling.storage * inputs.carry_weeks * 7 / MONTH_DAYS
+            begin = self._weeks(inputs)[1]
+            held = float(self._storage(inputs, begin, begin + inputs.carry_weeks).sum())
             return max(cost * (1 - inputs.capital * inputs.carry_weeks / 52) - held, 0.0)
         kept = 1 - selling.returned
         price = selling.price * inputs.clear_at
@@ -174,7 +184,7 @@ class Planner:
         wanted = np.cumsum(demand.units[:, on_sale], axis=1, dtype=np.float32)
         total = wanted[:, -1]
         each = self._earned(inputs)
-        weekly = inputs.selling.storage * 7 / MONTH_DAYS
+        storage = self._storage(inputs, begin, on_sale.stop)
         again = inputs.selling.again
         covered = None
         if inputs.service is not None:
@@ -186,7 +196,7 @@ class Planner:
         units = tried_quantities(total, inputs.quote.orderable, np.array(also, dtype=np.int64))
         curve = profit_curve(
             wanted, units, each, lambda many: bill_of(inputs, many).landed,
-            lambda many: self.worth(inputs, bill_of(inputs, many).unit), again, weekly,
+            lambda many: self.worth(inputs, bill_of(inputs, many).unit), again, storage,
         )  # fmt: skip
         best = int(units[curve.best])
         if len(inputs.parts) > 1:
@@ -196,7 +206,7 @@ class Planner:
         worth = self.worth(inputs, cost)
         weight = demand.middle[on_sale]
         earned = float(np.average(each, weights=weight)) if weight.any() else float(each[0])
-        over = cost + weekly * len(each) - worth
+        over = cost + float(storage.sum()) - worth
         ratio = critical_ratio(earned - cost * (1 - again), over * (1 - again))
         level = ratio if inputs.service is None else inputs.service
         low, middle, high = np.quantile(total, BANDS).tolist()
@@ -256,6 +266,10 @@ class Planner:
 
     def cash(self, inputs: PlanInputs, units: int, demand: DemandDraws) -> CashPath:
         """The cash path of an order of so many units."""
+        return self.follow(inputs, units, demand).path()
+
+    def follow(self, inputs: PlanInputs, units: int, demand: DemandDraws) -> CashDraws:
+        """The money of an order of so many units, draw by draw."""
         begin, end, weeks = self._weeks(inputs)
         supply = np.zeros(weeks)
         for many, day in zip(
@@ -272,7 +286,7 @@ class Planner:
         factor = np.exp(
             rng.standard_normal(len(sold)).astype(np.float32) * inputs.selling.price_error
         )
-        return cash_path(
+        return follow_cash(
             payments, sold, supply, self._terms(inputs, begin, weeks), factor,
             self.worth(inputs, bill_of(inputs, units).unit), taxes, end,
         )  # fmt: skip
@@ -284,9 +298,23 @@ class Planner:
         demand = self._demand(inputs, self.share, inputs.draws)
         quantity = self.quantity(demand)
         payments, taxes = self.payments(inputs, quantity.chosen)
+        money = self.follow(inputs, quantity.chosen, demand)
+        sums = np.cumsum(money.sold[:TRIED], axis=1)
+        low, middle, high = np.quantile(sums, BANDS, axis=0)
         return Plan(
             inputs, self.outlook, begin, end, demand, quantity, bill_of(inputs, quantity.chosen), payments,
-            taxes, self.cash(inputs, quantity.chosen, demand),
+            taxes, money.path(), PlannedSales(self.outlook.first, inputs.on_sale, low, middle, high),
+        )  # fmt: skip
+
+    def stake(self, plan: Plan, key: str, niche: str, placed: bool) -> Stake:
+        """A plan as one among several; the draws of one niche belong together."""
+        seed = zlib.crc32(niche.encode())
+        inputs = replace(self.inputs, seed=seed, draws=STAKE_DRAWS)
+        demand = self._demand(inputs, self.share, STAKE_DRAWS)
+        money = self.follow(inputs, plan.bill.units, demand)
+        return Stake(
+            key, niche, placed, inputs.ordered, self.outlook.first, money.sold.mean(axis=0),
+            plan.cash.mean, plan.cash.loss, money,
         )  # fmt: skip
 
     def reorders(self, plan: Plan, seasonal: bool) -> list[date]:

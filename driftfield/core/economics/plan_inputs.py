@@ -12,6 +12,7 @@ from .ordering import OwnFigure
 from .own_demand import DRAWS
 from .quotes import Part, Quote, arrivals, split_units
 
+PEAK_MONTHS = (10, 11, 12)  # In which storage is dearer; common practice, no source.
 Leftover = Literal["clear", "carry", "nothing"]
 
 
@@ -21,7 +22,8 @@ class Selling:
 
     price: with value added tax where ``tax_included``. prices, advertising: factors on the price and shares of
     it, by month on sale; the last one goes on. price_error: standard error of its logarithm. price_low: the
-    lowest of the last 52 weeks, None where it is not known. storage: a unit a month.
+    lowest of the last 52 weeks, None where it is not known. storage: a unit a month; storage_peak: the
+    same in the peak_months, by their numbers, None for no other.
     """
 
     price: float
@@ -32,6 +34,8 @@ class Selling:
     returned: float = 0.0
     resold: float = 0.5
     storage: float = 0.0
+    storage_peak: float | None = None
+    peak_months: tuple[int, ...] = PEAK_MONTHS
     prices: tuple[float, ...] = (1.0,)
     advertising: tuple[float, ...] = (0.1,)
     price_error: float = 0.05
@@ -48,12 +52,19 @@ class Selling:
                 raise CoreError(f"{name} is a share from 0 to 1; got {getattr(self, name):g}.")
         if not self.prices or not self.advertising:
             raise CoreError("prices and advertising take one figure a month, one at least.")
+        if any(not 1 <= month <= 12 for month in self.peak_months):
+            raise CoreError("peak_months: months are numbered from 1 to 12.")
         if self.returned * self.resold >= 1:
             raise CoreError("returned and resold cannot both be 1: such stock would never run out.")
 
     @property
     def tax_part(self) -> float:
         return self.tax / (1 + self.tax) if self.tax_included else 0.0
+
+    def stored(self, month: int) -> float:
+        """What a unit costs to store in a month, 1–12."""
+        peak = self.storage_peak is not None and month in self.peak_months
+        return self.storage_peak if peak and self.storage_peak is not None else self.storage
 
     @property
     def again(self) -> float:

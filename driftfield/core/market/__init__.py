@@ -41,6 +41,7 @@ from .listings import run_listings
 from .matching import BY_ID, CONFIRMED, ITSELF, Matches, Named, Proposed, propose_matches, same_ids
 from .outlook import (
     NicheOutlook,
+    PastUnits,
     listing_share,
     niche_outlook,
     outlook_of,
@@ -99,6 +100,7 @@ __all__ = [
     "Matches",
     "Named",
     "NicheOutlook",
+    "PastUnits",
     "Proposed",
     "SeasonInputs",
     "ShownSeason",

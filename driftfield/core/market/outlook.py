@@ -22,10 +22,11 @@ from driftfield.core.supply import (
 )
 
 from .almanac import ShownSeason, Window, almanac_rows
-from .planning import SeasonInputs, within_reach
+from .planning import SeasonInputs
 from .workings import Workings
 
 WEEKS = 156  # Weeks that an outlook reaches.
+LONGEST_BACK, LONGEST_AHEAD = 728, 730  # Days before and after the figures' end of an order's day.
 
 
 def outlook_of(
@@ -53,18 +54,19 @@ def outlook_of(
     Returns
     -------
     Outlook
-        Beyond the year that the forecast holds each week is as a year before, its error growing with the root
-        of time. Raises CoreError where nothing can be foreseen.
+        Weeks before the figures end are as they were, gaps filled straight; beyond the year that the forecast
+        holds each is as a year before, its error growing with the root of time. Raises CoreError where nothing
+        can be foreseen.
     """
     if not units_a_search > 0:
         raise CoreError(
             "What this niche sells is not known: that takes units in listing_weeks, and clicks. Without them "
             "no quantity can be worked out."
         )
-    if not within_reach(first, timeline.end):
+    if not -LONGEST_BACK <= (first - timeline.end).days <= LONGEST_AHEAD:
         raise CoreError(
-            f"ordered: nothing is known of {first}; the figures end on {timeline.end}. Choose a day from a "
-            "month before that to two years after."
+            f"ordered: nothing is known of {first}; the figures end on {timeline.end}. Choose a day from two "
+            "years before that to two years after."
         )
     made = curve_forecast(searches, timeline, settings, profile)
     if made is None or np.isnan(made.values[0]).any():
@@ -73,19 +75,59 @@ def outlook_of(
             "neither a fad, nor unsettled, nor over."
         )
     values, error = made.values[0], made.log_error[0]
+    told = np.flatnonzero(~np.isnan(searches))
+    past = np.interp(np.arange(timeline.length), told, searches[told])
     year, period = len(values), timeline.period
     monday = first - timedelta(days=first.weekday())
     units, errors = np.empty(WEEKS), np.empty(WEEKS)
     known = WEEKS
     for week in range(WEEKS):
         middle = monday + timedelta(days=7 * week + 3)
-        at = max(period.number(middle) - timeline.first_number - timeline.length, 0)
+        number = period.number(middle) - timeline.first_number
+        at = max(number - timeline.length, 0)
         if at >= year:
             known = min(known, week)
         begin, end = (period.start(period.number(middle) + step) for step in (0, 1))
-        units[week] = values[at % year] * units_a_search * 7 / (end - begin).days
+        searched = values[at % year]
         errors[week] = error[min(at, year - 1)] * np.sqrt(max((at + 1) / year, 1))
+        if 0 <= number < timeline.length:
+            searched, errors[week] = past[number], 0.0
+        units[week] = searched * units_a_search * 7 / (end - begin).days
     return Outlook(monday, units, errors, known)
+
+
+@dataclass(frozen=True, slots=True)
+class PastUnits:
+    """What a niche sold.
+
+    edges: (length + 1,) ordinals of the first days of its periods; units: (length,), NaN for absent.
+    """
+
+    edges: Ints
+    units: Floats
+
+    @classmethod
+    def of_searches(cls, searches: Floats, timeline: Timeline, a_search: float) -> PastUnits:
+        """From searches and units a search, as ``outlook_of`` takes them."""
+        first, period = timeline.first_number, timeline.period
+        days = [
+            period.start(number).toordinal() for number in range(first, first + timeline.length + 1)
+        ]
+        return cls(
+            np.array(days, dtype=np.int64), np.asarray(searches * a_search, dtype=np.float64)
+        )
+
+    def between(self, begin: date, end: date) -> float:
+        """From a day on until before another, each day of a period alike; NaN for not all known."""
+        days = (begin.toordinal(), end.toordinal())
+        if days[0] < self.edges[0] or days[1] > self.edges[-1] or days[0] >= days[1]:
+            return np.nan
+        inside = (self.edges[1:] > days[0]) & (self.edges[:-1] < days[1])
+        if np.isnan(self.units[inside]).any():
+            return np.nan
+        sums = np.append(0.0, np.nancumsum(self.units))
+        low, high = np.interp(days, self.edges, sums).tolist()
+        return float(high - low)
 
 
 @dataclass(frozen=True, slots=True)
@@ -105,6 +147,7 @@ class NicheOutlook:
     price_error: float
     returned: float
     kg: float
+    past: PastUnits
 
     def season(self, ordered: date, lead_days: int) -> ShownSeason | None:
         """The first season of which goods ordered on a day still meet half; None where there is none."""
@@ -141,8 +184,9 @@ def niche_outlook(work: Workings, subject: int, ordered: date) -> NicheOutlook:
     a_year = float(work.searches_52w[subject])
     units = float(figures["sales.units_52w"][subject])
     borrowed = bool(work.curves.borrowed[subject] > 0)
+    a_search = units / a_year if a_year > 0 else np.nan
     outlook = outlook_of(
-        searches, data.timeline, work.settings, units / a_year if a_year > 0 else np.nan, ordered,
+        searches, data.timeline, work.settings, a_search, ordered,
         work.curves.factors[subject] if borrowed else None,
     )  # fmt: skip
     newcomers = None
@@ -164,6 +208,7 @@ def niche_outlook(work: Workings, subject: int, ordered: date) -> NicheOutlook:
         outlook, newcomers, inputs, price=float(figures["sales.price_median"][subject]), price_low=low,
         price_error=spread, returned=float(figures["barriers.return_rate"][subject]),
         kg=float(figures["barriers.weight_g"][subject]) / 1000,
+        past=PastUnits.of_searches(searches, data.timeline, a_search),
     )  # fmt: skip
 
 

@@ -26,6 +26,7 @@ from .families import (
 from .glossary import WORDS, WORDS_BY_KEY, Word
 from .listings import listing_sentences, missed_text, own_sentence, sleeper_sentences
 from .money import does_it_pay
+from .orders import left_out_text, orders_sentences, outcome_sentence
 from .plans import plan_sentence, plan_warnings
 from .protected import protected_sentence
 from .record import nested, plain, plain_column, record_schema
@@ -61,6 +62,7 @@ __all__ = [
     "happening_title",
     "holders_sentence",
     "launches_sentence",
+    "left_out_text",
     "listing_sentences",
     "lorenz_sentence",
     "missed_text",
@@ -68,6 +70,8 @@ __all__ = [
     "newcomers_sentence",
     "open_sentence",
     "openness_sentence",
+    "orders_sentences",
+    "outcome_sentence",
     "own_sentence",
     "plain",
     "plain_column",

@@ -5,16 +5,12 @@ from __future__ import annotations
 from collections.abc import Sequence
 from datetime import date, timedelta
 
-from driftfield.core.base import format_share
+from driftfield.core.base import format_day, format_share
 from driftfield.core.market import AlmanacRow, Happening, ShownSeason
 
 SOON = timedelta(days=28)
 ONLY = 0.9995  # Share of a year from which on a season is the only one.
 NAMED = 3  # Names that a sentence gives; of more it gives the first and counts the rest.
-
-
-def _day(day: date) -> str:
-    return f"{day.day} {day:%b %Y}"
 
 
 def happening_title(one: Happening, name: str) -> str:
@@ -31,18 +27,18 @@ def happening_title(one: Happening, name: str) -> str:
 def happening_sentences(one: Happening, lead_days: int) -> list[str]:
     """What an entry in a calendar says besides."""
     season = one.season
-    on_sale = _day(one.day + timedelta(days=lead_days))
+    on_sale = format_day(one.day + timedelta(days=lead_days))
     arrives = f"With a lead time of {lead_days} days the goods are on sale by {on_sale}"
     lead = {
         "order": f"{arrives}, when the season starts to rise. Half of it is still caught when ordering by "
-        f"{_day(season.open_until)}.",
+        f"{format_day(season.open_until)}.",
         "order_half": f"{arrives}, when half of the season’s demand is still to come. Ordered later, less than "
         "half is caught.",
-        "rise": f"To be on sale by then, order by {_day(season.order_by)} (lead time {lead_days} days).",
-        "peak": f"It peaks until {_day(season.peak_end)}.",
-        "wind_down": f"It is over after {_day(season.end)}.",
+        "rise": f"To be on sale by then, order by {format_day(season.order_by)} (lead time {lead_days} days).",
+        "peak": f"It peaks until {format_day(season.peak_end)}.",
+        "wind_down": f"It is over after {format_day(season.end)}.",
     }[one.what]  # fmt: skip
-    rest = f"Peak {_day(season.peak_start)} to {_day(season.peak_end)}. "
+    rest = f"Peak {format_day(season.peak_start)} to {format_day(season.peak_end)}. "
     share = (
         "It is the year’s only season."
         if season.share >= ONLY
@@ -64,9 +60,9 @@ def almanac_sentences(rows: Sequence[tuple[str, AlmanacRow]], planning: date) ->
         due = row.next(planning)
         if due is not None and due.what == "order_half":
             caught = format_share(due.season.caught)
-            now.append(f"{name} ({caught} still caught; half until {_day(due.day)})")
+            now.append(f"{name} ({caught} still caught; half until {format_day(due.day)})")
         elif due is not None and due.day <= until:
-            soon.append(f"{name} (by {_day(due.day)})")
+            soon.append(f"{name} (by {format_day(due.day)})")
         rises = [season for season in row.seasons if planning <= season.rise <= until]
         if rises:
             rising.append(f"{name}{_stands(rises[0])}")

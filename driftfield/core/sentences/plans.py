@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from datetime import date, timedelta
 
-from driftfield.core.base import format_money, format_share
+from driftfield.core.base import format_day, format_money, format_share
 from driftfield.core.economics import OwnFigure, Plan, plain_practice, slips_in
 from driftfield.core.market import ShownSeason
 
@@ -14,10 +14,6 @@ WHOLE = 0.995
 APART = 1.02  # Of the lowest balance in the middle; a worse one is told besides.
 LEAST_LOSS = 0.01
 EARLY = timedelta(days=28)  # Before the order-by date; an earlier order is told so.
-
-
-def _day(day: date) -> str:
-    return f"{day.day} {day:%b %Y}"
 
 
 def loss_text(loss: float) -> str:
@@ -34,8 +30,8 @@ def plan_sentence(plan: Plan, currency: str, assumed: Sequence[str] = ()) -> str
         return format_money(amount, currency, whole=True)
 
     text = (
-        f"Order {plan.bill.units:,} units on {_day(inputs.ordered)}: on sale "
-        f"{_day(inputs.on_sale)}. One draw in two "
+        f"Order {plan.bill.units:,} units on {format_day(inputs.ordered)}: on sale "
+        f"{format_day(inputs.on_sale)}. One draw in two "
         f"leaves {money(middle)} or more, one in ten {money(low)} or less; chance of a loss "
         f"{loss_text(cash.loss)}."
     )
@@ -46,7 +42,9 @@ def plan_sentence(plan: Plan, currency: str, assumed: Sequence[str] = ()) -> str
             text += f", one in ten {money(-worst)} or more"
         week = cash.back[1]
         if week == week:
-            text += f"; in one draw in two it is back by {_day(plan.outlook.start(int(week)))}."
+            text += (
+                f"; in one draw in two it is back by {format_day(plan.outlook.start(int(week)))}."
+            )
         else:
             text += "; in one draw in two it is not back in this time, but for what leftovers are worth."
     if assumed:
@@ -54,31 +52,40 @@ def plan_sentence(plan: Plan, currency: str, assumed: Sequence[str] = ()) -> str
     return text
 
 
-def plan_warnings(plan: Plan, currency: str, season: ShownSeason | None = None) -> list[str]:
+def plan_warnings(
+    plan: Plan, currency: str, season: ShownSeason | None = None, today: date | None = None
+) -> list[str]:
     """What to look out for in a plan."""
     inputs, quantity, quote = plan.inputs, plan.quantity, plan.inputs.quote
     found = []
+    if today is not None and inputs.ordered < today:
+        found.append(
+            f"The day of ordering, {format_day(inputs.ordered)}, is past. If it is not placed, choose another."
+        )
     if season is not None and season.caught < WHOLE and season.order_by < inputs.ordered:
         late = "Late" if season.caught < SHORT else "Not all of the season is caught"
         first = "on sale" if len(inputs.parts) == 1 else "first on sale"
         found.append(
-            f"{late}: {first} on {_day(inputs.on_sale)}, {format_share(season.caught)} of the season is still "
-            f"to come. For all of it order by {_day(season.order_by)}."
+            f"{late}: {first} on {format_day(inputs.on_sale)}, {format_share(season.caught)} of "
+            "the season is still "
+            f"to come. For all of it order by {format_day(season.order_by)}."
         )
     for part, day in zip(inputs.parts, inputs.arrived, strict=True):
         if day > inputs.until and part.share > 0:
             found.append(
-                f"What goes by {part.way.name} is on sale on {_day(day)}, after {_day(inputs.until)}: "
+                f"What goes by {part.way.name} is on sale on {format_day(day)}, after "
+                f"{format_day(inputs.until)}: "
                 "all of it is left over."
             )
     if season is not None and season.order_by - inputs.ordered > EARLY:
         found.append(
-            f"Early: ordered by {_day(season.order_by)} the goods are there when the season starts to rise; "
-            f"from {_day(inputs.on_sale)} on they sell little and cost storage and cash."
+            f"Early: ordered by {format_day(season.order_by)} the goods are there when the season "
+            "starts to rise; "
+            f"from {format_day(inputs.on_sale)} on they sell little and cost storage and cash."
         )
     if not quote.valid_on(inputs.ordered):
         assert quote.valid_until is not None, "it has run out"
-        found.append(f"Quote “{quote.name}” was valid until {_day(quote.valid_until)}.")
+        found.append(f"Quote “{quote.name}” was valid until {format_day(quote.valid_until)}.")
     if quantity.curve.profit[quantity.curve.best] <= 0:
         found.append("No quantity earns anything on average: the price does not bear these costs.")
     elif quantity.best > quantity.wanted * 1.2 and quantity.best == quote.orderable(1):
@@ -93,7 +100,7 @@ def plan_warnings(plan: Plan, currency: str, season: ShownSeason | None = None) 
         )
     if plan.end > plan.outlook.known:
         found.append(
-            f"The forecast ends on {_day(plan.outlook.start(plan.outlook.known))}: after it each "
+            f"The forecast ends on {format_day(plan.outlook.start(plan.outlook.known))}: after it each "
             "week is taken to "
             "be as the one a year before."
         )

@@ -17,7 +17,7 @@ from .niches import (
     take_out,
     take_over,
 )
-from .plans import keep_plan, undo_plan
+from .plans import keep_plan, keep_purse, keep_several, undo_plan
 from .protect import protect, release
 from .rates import set_rate
 from .remark import NoteChangedError, arrange, remark
@@ -38,6 +38,8 @@ __all__ = [
     "drop_entries",
     "explain",
     "keep_plan",
+    "keep_purse",
+    "keep_several",
     "latest",
     "make_niche",
     "match",

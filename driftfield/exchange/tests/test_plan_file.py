@@ -16,7 +16,7 @@ from driftfield.cli.main import main
 from driftfield.core.base import CoreError, Period
 from driftfield.core.curves.seasons import season_starts
 from driftfield.core.economics.tests.test_plan import MONDAY, outlook
-from driftfield.core.market import NicheOutlook, SeasonInputs
+from driftfield.core.market import NicheOutlook, PastUnits, SeasonInputs
 from driftfield.core.market.tests.test_almanac import PROFILES
 from driftfield.core.supply import newcomers_path
 from driftfield.core.supply.tests.test_newcomers import made_paths
@@ -43,8 +43,15 @@ def niche(seasonal: bool = True, **changed: Any) -> NicheOutlook:
     given: dict[str, Any] = {
         "outlook": outlook(), "newcomers": newcomers_path(made_paths([0] * 9, np.linspace(0.02, 0.1, 9)), np.array([0]), 0),
         "inputs": inputs, "price": 24.0, "price_low": 21.5, "price_error": 0.04, "returned": 0.07, "kg": 0.4,
+        "past": past(),
     } | changed  # fmt: skip
     return NicheOutlook(**given)
+
+
+def past() -> PastUnits:
+    """A hundred a week for two years."""
+    edges = np.array([(MONDAY - timedelta(weeks=back)).toordinal() for back in range(104, -1, -1)])
+    return PastUnits(edges, np.full(104, 100.0))
 
 
 def document(**changed: Any) -> dict[str, Any]:

@@ -438,6 +438,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/desk/orders/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All plans of a market on one cash path; what is proposed for the cash at hand, and why not the rest. */
+        get: operations["orders"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/desk/orders/cash/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep the cash at hand. */
+        post: operations["keep_cash"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/desk/orders/file/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The plans of a market as a list; as JSON with the cash path. */
+        get: operations["orders_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/desk/pins/": {
         parameters: {
             query?: never;
@@ -6000,6 +6051,22 @@ export interface components {
             name: string;
             size: number;
         };
+        /**
+         * @description A niche whose season fills the quiet months. share: of its year's demand that falls into them, even: of an
+         *     even year's; leaves: what these units of all its listings leave in a year, at costs that may be assumed.
+         */
+        FillingNiche: {
+            niche_id: string;
+            niche: string;
+            /** Format: double */
+            share: number;
+            /** Format: double */
+            even: number;
+            /** Format: double */
+            left_a_unit: number;
+            /** Format: double */
+            leaves: number;
+        };
         /** @description A word of the glossary. figures: keys of figures that it is about. */
         GlossaryWord: {
             key: string;
@@ -7938,6 +8005,7 @@ export interface components {
             currency: string;
             dates: components["schemas"]["PlanDates"];
             expected: components["schemas"]["ExpectedWeek"][];
+            sold_by: components["schemas"]["PlannedSales"];
             newcomers: components["schemas"]["Newcomers"] | null;
             quantity: components["schemas"]["PlanQuantity"];
             plain_practice: components["schemas"]["PlainPractice"] | null;
@@ -8385,12 +8453,84 @@ export interface components {
             before: components["schemas"]["StepRow"][];
             beside: components["schemas"]["StepRow"][];
         };
+        /**
+         * @description A plan among others. taken: it is added up; proposed: it fits the cash, else reason; problem: why no plan
+         *     can be made; came_of_it: what was sold against what was planned.
+         */
+        OrderAmongOthers: {
+            key: string;
+            niche_id: string;
+            niche: string;
+            name: string;
+            placed: boolean;
+            problem: string;
+            taken: boolean;
+            proposed: boolean;
+            why: (components["schemas"]["WhyEnum"] | components["schemas"]["NullEnum"]) | null;
+            reason: string;
+            summary: components["schemas"]["PlanSummary"] | null;
+            came_of_it: string | null;
+        };
         /** @description The shortlist's order by hand: subjects by id, first one first. */
         OrderRequestRequest: {
             market_id: string;
             /** @default niches */
             of: components["schemas"]["KindName"];
             ids: string[];
+        };
+        /** @description All plans of a market on one cash path. more: there are more than are looked at. */
+        Orders: {
+            /** Format: date */
+            today: string;
+            currency: string;
+            /** Format: double */
+            cash_at_hand: number | null;
+            /** Format: double */
+            most_loss: number | null;
+            sentences: string[];
+            plans: components["schemas"]["OrderAmongOthers"][];
+            cash: components["schemas"]["OrdersCash"];
+            months: components["schemas"]["OrdersMonth"][];
+            fills: components["schemas"]["FillingNiche"][];
+            more: boolean;
+        };
+        /**
+         * @description The cash path of what is taken. alike: the lowest in one draw in ten if all come out badly at once; short:
+         *     chance that the cash does not suffice; gained: 10th, 50th, 90th percentile of what is added in the end.
+         */
+        OrdersCash: {
+            weeks: components["schemas"]["OrdersWeek"][];
+            lowest: number[];
+            /** Format: date */
+            lowest_week: string;
+            /** Format: double */
+            alike: number;
+            /** Format: double */
+            short: number;
+            gained: number[];
+            /** Format: double */
+            loss: number;
+            /** Format: double */
+            mean: number;
+        };
+        /** @description Units expected in a month; quiet: less than a third of the mean month of the year to come. */
+        OrdersMonth: {
+            /** Format: date */
+            month: string;
+            /** Format: double */
+            units: number;
+            quiet: boolean;
+        };
+        /** @description The cash in a week: 10th, 50th and 90th percentile; without cash at hand the change of it. */
+        OrdersWeek: {
+            /** Format: date */
+            week: string;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            middle: number;
+            /** Format: double */
+            high: number;
         };
         /**
          * @description One of one's own goods.
@@ -8520,6 +8660,8 @@ export interface components {
             lowest_week: string;
             back: (string | null)[];
             /** Format: double */
+            rate: number | null;
+            /** Format: double */
             never_back: number;
             /** Format: double */
             sold: number;
@@ -8635,6 +8777,37 @@ export interface components {
          * @enum {string}
          */
         PlanState: "drafted" | "ordered" | "dropped";
+        /**
+         * @description The main figures of a plan. lowest, final: 10th, 50th, 90th percentile; back: of the day the money is back,
+         *     in the middle; caught: share of the season that is still to come.
+         */
+        PlanSummary: {
+            /** Format: date */
+            ordered: string;
+            /** Format: date */
+            on_sale: string;
+            /** Format: date */
+            until: string;
+            supplier: string;
+            ways: string;
+            units: number;
+            /** Format: double */
+            landed: number;
+            /** Format: double */
+            unit_landed: number;
+            lowest: number[];
+            final: number[];
+            /** Format: double */
+            mean: number;
+            /** Format: double */
+            loss: number;
+            /** Format: date */
+            back: string | null;
+            /** Format: double */
+            caught: number | null;
+            sentence: string;
+            warnings: string[];
+        };
         /** @description What comes of the same order if things turn out otherwise; change: of the mean balance at the end. */
         PlanTurn: {
             final: (number | null)[];
@@ -8646,6 +8819,8 @@ export interface components {
             /** Format: date */
             lowest_week: string;
             back: (string | null)[];
+            /** Format: double */
+            rate: number | null;
             /** Format: double */
             never_back: number;
             /** Format: double */
@@ -8663,6 +8838,16 @@ export interface components {
             };
             made: components["schemas"]["MadePlan"] | null;
             problem: string;
+        };
+        /** @description What is to have been sold by the end of each week from the Monday first on: 10th, 50th, 90th percentile. */
+        PlannedSales: {
+            /** Format: date */
+            first: string;
+            /** Format: date */
+            on_sale: string;
+            low: number[];
+            middle: number[];
+            high: number[];
         };
         /** @description The day to plan a market's dates from, and its lead time. */
         PlanningRequestRequest: {
@@ -8865,6 +9050,21 @@ export interface components {
             terms: number;
             /** Format: double */
             searches_52w: number | null;
+        };
+        /** @description The cash at hand, and the chance of a loss that is borne. */
+        Purse: {
+            /** Format: double */
+            cash: number | null;
+            /** Format: double */
+            most_loss: number | null;
+        };
+        /** @description The cash at hand, and the chance of a loss that is borne; null for not said. */
+        PurseRequestRequest: {
+            market_id: string;
+            /** Format: double */
+            cash: number | null;
+            /** Format: double */
+            most_loss: number | null;
         };
         /** @description Niches by id in their order, and the decisions that hold for some of them. */
         Queue: {
@@ -11946,6 +12146,16 @@ export interface components {
          * @enum {string}
          */
         WeekInEnum: "name" | "above";
+        /**
+         * @description * `past` - past
+         *     * `loses` - loses
+         *     * `risky` - risky
+         *     * `alone` - alone
+         *     * `other` - other
+         *     * `beside` - beside
+         * @enum {string}
+         */
+        WhyEnum: "past" | "loses" | "risky" | "alone" | "other" | "beside";
         /** @description Medians of a fact over launches that worked and over the other listings. */
         WinnersBeside: {
             fact: string;
@@ -13848,6 +14058,188 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    orders: {
+        parameters: {
+            query?: {
+                /** @description Id of the market; default the first. */
+                market?: string;
+                /** @description Keys of plans, separated by commas, or none; what is placed counts in any case. Default what is proposed. */
+                with?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Orders"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    keep_cash: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PurseRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Purse"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    orders_file: {
+        parameters: {
+            query?: {
+                /**
+                 * @description Default csv.
+                 *
+                 *     * `csv` - csv
+                 *     * `xlsx` - xlsx
+                 *     * `json` - json
+                 */
+                as?: "csv" | "xlsx" | "json";
+                /** @description Id of the market; default the first. */
+                market?: string;
+                /** @description Keys of plans, separated by commas, or none; what is placed counts in any case. Default what is proposed. */
+                with?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
             };
             409: {
                 headers: {

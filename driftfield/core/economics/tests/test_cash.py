@@ -1,13 +1,14 @@
 """The cash path: against a table worked by hand and a loop, and to the penny."""
 
 from decimal import Decimal
+from typing import Any
 from unittest import TestCase
 
 import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from driftfield.core.economics.cash import Payment, Terms, cash_path
+from driftfield.core.economics.cash import CashPath, Payment, Terms, follow_cash, internal_rate
 from driftfield.core.economics.own_demand import ShareDraws, sold_of
 from driftfield.core.economics.pennies import adding_up, to_pennies
 
@@ -18,9 +19,13 @@ def terms(weeks: int, **changed: float) -> Terms:
     } | changed  # fmt: skip
     return Terms(
         given["tax_part"], given["commission"], given["handling"], given["returned"], given["resold"],
-        np.full(weeks, 20.0), np.full(weeks, 0.1), given["storage"], payout_weeks=2, tax_every=4,
+        np.full(weeks, 20.0), np.full(weeks, 0.1), np.full(weeks, given["storage"]), payout_weeks=2, tax_every=4,
         tax_after=1,
     )  # fmt: skip
+
+
+def cash_path(*given: Any, **named: Any) -> CashPath:
+    return follow_cash(*given, **named).path()
 
 
 class WorkedByHand(TestCase):
@@ -80,6 +85,29 @@ class WorkedByHand(TestCase):
         )
         each = 20 * (0.8 * 0.9 - 0.1) - 1.2
         self.assertAlmostEqual(found.final[1], 60 * each - 600 + (100 - 60 + 6) * 2, places=3)
+
+
+class InternalRate(TestCase):
+    def test_worked_examples(self) -> None:
+        """Brealey, Myers & Allen, Principles of Corporate Finance, chapter 5: 4,000 out, 2,000 and 4,000 in is 28.08%
+        a period. Lorie & Savage, Journal of Business 28 (1955): a pump has two rates, 25% and 400%. From memory."""
+        a_week = (1 + internal_rate(np.array([-4000.0, 2000.0, 4000.0]))) ** (1 / 52) - 1
+        self.assertAlmostEqual(a_week, 0.2808, places=4)
+        self.assertTrue(np.isnan(internal_rate(np.array([-1600.0, 10_000.0, -10_000.0]))))
+
+    def test_a_loss_and_a_gift_have_none(self) -> None:
+        self.assertTrue(np.isnan(internal_rate(np.array([-100.0, 20.0, 30.0]))))
+        self.assertTrue(np.isnan(internal_rate(np.array([5.0, 20.0]))))
+
+    @given(st.floats(1.0, 1e5), st.floats(0.001, 0.2), st.integers(1, 60))
+    def test_one_payment_back(self, paid: float, rate: float, weeks: int) -> None:
+        flow = np.zeros(weeks + 1)
+        flow[0], flow[-1] = -paid, paid * (1 + rate) ** weeks
+        found = internal_rate(flow)
+        if not np.isnan(found):
+            self.assertAlmostEqual((1 + found) ** (1 / 52), 1 + rate, places=6)
+        else:  # Less than a penny was earned.
+            self.assertLess(flow.sum(), 0.01)
 
 
 class Sold(TestCase):

@@ -74,10 +74,11 @@ class BruteForce(TestCase):
         rng = np.random.default_rng(seed)
         demand = rng.poisson(rng.uniform(0, 30, (1, 6)), (40, 6)).astype(np.float64)
         earned = rng.uniform(2, 12, 6)
+        stored = storage * rng.uniform(1, 3, 6)  # Dearer in some weeks.
         units = np.array([0, 10, 45, 90, 400])
         curve = profit_curve(
             np.cumsum(demand, axis=1), units, earned, lambda many: 3.0 * many, lambda many: 1.5, again,
-            storage,
+            stored,
         )  # fmt: skip
         for at, many in enumerate(units.tolist()):
             profit = []
@@ -87,7 +88,7 @@ class BruteForce(TestCase):
                     # What comes back is on the shelf again at once.
                     sold = min(wanted, stock / (1 - again))
                     stock -= sold * (1 - again)
-                    money += sold * earned[week] - stock * storage
+                    money += sold * earned[week] - stock * stored[week]
                 profit.append(money + stock * 1.5)
             self.assertAlmostEqual(float(np.mean(profit)), curve.profit[at], places=6)
 

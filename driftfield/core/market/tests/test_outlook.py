@@ -7,7 +7,12 @@ import numpy as np
 
 from driftfield.core.base import DEFAULTS, CoreError, Floats, Period, Timeline
 from driftfield.core.curves import curve_forecast
-from driftfield.core.market.outlook import WEEKS, outlook_of, share_of_newcomers
+from driftfield.core.market.outlook import (
+    WEEKS,
+    PastUnits,
+    outlook_of,
+    share_of_newcomers,
+)
 from driftfield.core.supply import LEVELS, newcomers_path
 from driftfield.core.supply.tests.test_newcomers import made_paths
 
@@ -48,6 +53,30 @@ class WeekByWeek(TestCase):
         self.assertEqual(later.first, after + timedelta(weeks=10))
         np.testing.assert_allclose(later.units[:42], now.units[10:52])
         self.assertEqual(later.known, 42)
+
+    def test_weeks_that_are_over_are_as_they_were(self) -> None:
+        """An order that was placed before the figures end: what is known is not foreseen."""
+        values = searches()
+        values[-4] = np.nan
+        after = self.timeline.end + timedelta(days=1)
+        early = outlook_of(values, self.timeline, DEFAULTS, 0.05, after - timedelta(weeks=30))
+        now = outlook_of(values, self.timeline, DEFAULTS, 0.05, after)
+        np.testing.assert_allclose(early.units[:26], values[-30:-4] * 0.05)
+        self.assertAlmostEqual(early.units[26], (values[-5] + values[-3]) / 2 * 0.05)
+        self.assertEqual(early.log_error[:30].max(), 0)
+        np.testing.assert_allclose(early.units[30:82], now.units[:52])
+        with self.assertRaisesRegex(CoreError, "two years before"):
+            outlook_of(values, self.timeline, DEFAULTS, 0.05, after - timedelta(weeks=110))
+
+    def test_what_was_sold_between_two_days(self) -> None:
+        values = np.array([70.0, 140.0, np.nan, 7.0])
+        past = PastUnits.of_searches(values, Timeline(Period.WEEK, FIRST, 4), 0.5)
+        day = timedelta(days=1)
+        self.assertAlmostEqual(past.between(FIRST, FIRST + 7 * day), 35)
+        self.assertAlmostEqual(past.between(FIRST + 6 * day, FIRST + 8 * day), 5 + 10)
+        self.assertAlmostEqual(past.between(FIRST + 21 * day, FIRST + 28 * day), 3.5)
+        for begin, end in ((-1, 3), (20, 29), (10, 16), (3, 3)):
+            self.assertTrue(np.isnan(past.between(FIRST + begin * day, FIRST + end * day)))
 
     def test_a_month_is_spread_over_its_days(self) -> None:
         length = 60

@@ -3,7 +3,7 @@ export interface Field {
   key: string;
   label: string;
   /** Shares are typed in percent; a list has one figure a month. */
-  as?: "share" | "text" | "day" | "shares" | "factors";
+  as?: "share" | "text" | "day" | "shares" | "factors" | "list";
   /** What is taken where nothing is typed. */
   usual: string;
 }
@@ -33,6 +33,8 @@ export const SELLING: Field[] = [
   { key: "commission", label: "commission, %", as: "share", usual: "15, assumed" },
   { key: "handling", label: "handling a unit", usual: "3, assumed" },
   { key: "storage", label: "storage a unit a month", usual: "0, assumed" },
+  { key: "storage_peak", label: "the same in the peak months", usual: "no dearer" },
+  { key: "peak_months", label: "peak months, by number", as: "list", usual: "10 11 12" },
   { key: "returned", label: "returns, %", as: "share", usual: "of the niche" },
   { key: "resold", label: "of returns resold, %", as: "share", usual: "50, assumed" },
   { key: "advertising", label: "advertising by month, % of the price", as: "shares", usual: "10, assumed" },
@@ -76,7 +78,7 @@ export function valueOf(field: Field, text: string): unknown {
     const found = Number(clean(part));
     return Number.isFinite(found) ? (share ? found / 100 : found) : undefined;
   };
-  if (field.as === "shares" || field.as === "factors") {
+  if (field.as === "shares" || field.as === "factors" || field.as === "list") {
     const all = text.trim().split(/[\s;]+/).map(number); // prettier-ignore
     return all.includes(undefined) ? undefined : all;
   }
