@@ -408,21 +408,37 @@ def restore(file: Path) -> None:
     type=click.Path(path_type=Path),
     help="Import this first if nothing has been imported yet.",
 )
-def serve(port: int, load: Path | None) -> None:
+@click.option(
+    "--plans",
+    "plans_file",
+    type=click.Path(path_type=Path, dir_okay=False, exists=True),
+    help="Keep the plans of this file with it; see bin/driftfield orders.",
+)
+def serve(port: int, load: Path | None, plans_file: Path | None) -> None:
     """Serve the application on 127.0.0.1."""
     from driftfield.serving import check_port, serve_on
 
     guarded(lambda: check_port(port))
     set_up()
+    from driftfield.desk.actions import keep_several
+    from driftfield.exchange.plans_file import read_several
     from driftfield.home import data_folder, turn
-    from driftfield.market.models import Market
+    from driftfield.market.models import Market, Niche
     from driftfield.readings.actions import analyse_all
+
+    def keep_plans(file: Path) -> None:
+        several = read_several(file)
+        of = Niche.objects.select_related("market__run").filter(niche_id=several.plans[0].niche)
+        for niche in of:
+            keep_several(niche.market, several)
 
     def get_ready() -> None:
         with turn(data_folder(), "start", once("Another start is under way; waiting for it …")):
             if load is not None and not Market.objects.exists():
                 report(f"Loading {load.name}; this takes about half a minute …")
                 data_commands.load_package(load)
+                if plans_file is not None:
+                    keep_plans(plans_file)
             # Readings that were dropped, for their columns changed, or made by another method are made anew.
             for run in analyse_all(only_stale=True, progress=Progress("Analysing")):
                 report(run.sentence)

@@ -10,6 +10,7 @@ from typing import Any
 import numpy as np
 
 from driftfield.core.base import CoreError
+from driftfield.core.economics import unit_economics
 from driftfield.core.market import NICHE
 from driftfield.exchange.plans_file import MOST_PLANS
 from driftfield.exchange.plans_record import OneOfSeveral, Pool, one_of_several, several_record
@@ -20,7 +21,7 @@ from driftfield.readings.store import read_columns
 
 from .models import Plan, Purse
 from .plans import came_of, read_plan
-from .profitability import read_profitability
+from .profitability import FROM_READING, costs_of
 
 
 def purse_of(market_id: str) -> Purse:
@@ -103,14 +104,14 @@ def _pool(market: Market) -> Pool:
     columns = columns_of(run, NICHE)
     units, price = columns.figure("sales.units_52w"), columns.figure("sales.price_median")
 
+    read = {name: columns.figure(key) for name, key in FROM_READING.items()}
+
     def left(at: int) -> tuple[float, float] | None:
-        niche = Niche.objects.select_related("market__run", "category__parent").filter(
-            market=market, niche_id=columns.ids[at]
-        )
-        own = niche.first()
-        reading = None if own is None else reading_of(run, own)
-        found = None if reading is None else read_profitability(reading)
-        return None if found is None else (found.result.left, found.costs.price)
+        own = {name: None if np.isnan(one[at]) else float(one[at]) for name, one in read.items()}
+        known = costs_of(market.market_id, columns.ids[at], own)
+        if known is None:
+            return None
+        return unit_economics(known.costs, known.classes).left, known.costs.price
 
     profiles = dict(read_columns(run, NICHE, ("season_profile",)))["season_profile"].to_numpy()
     if profiles.ndim != 2:  # None of them has a profile.

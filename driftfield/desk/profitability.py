@@ -69,13 +69,21 @@ def fees_of(market_id: str) -> list[SizeClass]:
     return possible or list(EXAMPLE_CLASSES)
 
 
-def read_profitability(reading: Reading) -> Profitability | None:
-    """The unit economics of a niche; None where neither readings nor the researcher know a price."""
-    market_id, niche_id = reading.market.market_id, reading.niche.niche_id
+@dataclass(frozen=True, slots=True)
+class KnownCosts:
+    """A niche's costs: given by the researcher, assumed, and the rest read; with the fees that apply."""
+
+    costs: Costs
+    given: list[str]
+    assumed: list[str]
+    classes: list[SizeClass]
+
+
+def costs_of(market_id: str, niche_id: str, read: dict[str, float | None]) -> KnownCosts | None:
+    """The costs of a niche from what was read of it, by FROM_READING; None where nobody knows a price."""
     sheet = CostSheet.objects.filter(market_id=market_id, niche_id=niche_id).first()
     # What was kept or read by an earlier version and cannot be counts as unknown.
     given = _possible(sheet.costs if sheet else {})
-    read = {name: reading.figures[key] for name, key in FROM_READING.items()}
     known = _possible(read)
     costs = {**known, **given}
     if not costs.get("price"):
@@ -87,19 +95,32 @@ def read_profitability(reading: Reading) -> Profitability | None:
     if settings.tax_rate:
         costs.setdefault("tax", settings.tax_rate)
     whole: dict[str, Any] = {**costs, "tax_included": bool(settings.tax_included)}
-    made, classes = Costs(**whole), fees_of(market_id)
     assumed = [name for name in ASSUMABLE if name not in known and name not in given]
     if settings.tax_rate:
         assumed = [name for name in assumed if name != "tax"]
     if FeeTable.objects.filter(market_id=market_id).exists():
         assumed = [name for name in assumed if name != "handling"]
+    return KnownCosts(Costs(**whole), sorted(given), assumed, fees_of(market_id))
+
+
+def read_profitability(reading: Reading) -> Profitability | None:
+    """The unit economics of a niche; None where neither readings nor the researcher know a price."""
+    market_id, niche_id = reading.market.market_id, reading.niche.niche_id
+    known = costs_of(
+        market_id, niche_id, {name: reading.figures[key] for name, key in FROM_READING.items()}
+    )
+    if known is None:
+        return None
+    made, classes, assumed = known.costs, known.classes, known.assumed
+    settings = chosen_for(market_id).settings
+    settings = Settings.from_dict({**settings.as_dict(), **overruled(market_id, niche_id)})
     result = unit_economics(made, classes)
     lowest = _lowest(price_curve(reading))
     income = float(settings.target_income)
     typical = reading.figures["sales.listing_units"]
     return Profitability(
         costs=made,
-        given=sorted(given),
+        given=known.given,
         assumed=assumed,
         worst=what_matters(made, assumed, classes),
         classes=classes,

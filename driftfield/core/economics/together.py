@@ -78,7 +78,8 @@ def lay_out(stakes: Sequence[Stake], today: date) -> Laid:
     weeks = max([1, *ends])
     draws = min((len(one.draws.final) for one in stakes), default=1)
     balances = np.zeros((len(stakes), draws, weeks), dtype=np.float32)
-    whole = np.array([one.draws.final[:draws] for one in stakes]).reshape(len(stakes), draws)
+    finals = [one.draws.final[:draws] for one in stakes]
+    whole = np.array(finals, dtype=np.float64).reshape(len(stakes), draws)
     final = whole.copy()
     units = np.zeros((len(stakes), weeks))
     for row, (one, at) in enumerate(zip(stakes, shifts, strict=True)):

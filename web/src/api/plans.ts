@@ -10,7 +10,8 @@ export interface PlanDocument {
   name?: string;
   ordered?: string | null;
   for?: "season" | { weeks?: number; until?: string } | null;
-  units?: "newcomers" | { listing?: string; share?: number } | null;
+  units?: "newcomers" | { listing?: string; share?: number; own?: string } | null;
+  sold_as?: string | null;
   quote?: PlanQuote;
   transport?: PlanWay[];
   product?: Record<string, number | null>;

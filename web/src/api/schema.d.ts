@@ -6052,8 +6052,8 @@ export interface components {
             size: number;
         };
         /**
-         * @description A niche whose season fills the quiet months. share: of its year's demand that falls into them, even: of an
-         *     even year's; leaves: what these units of all its listings leave in a year, at costs that may be assumed.
+         * @description A niche whose season fills the quiet months. share: of its year's demand that falls into them, even: of
+         *     an even year's; leaves: what these units of all its listings leave, at costs that may be assumed.
          */
         FillingNiche: {
             niche_id: string;
@@ -8495,8 +8495,8 @@ export interface components {
             more: boolean;
         };
         /**
-         * @description The cash path of what is taken. alike: the lowest in one draw in ten if all come out badly at once; short:
-         *     chance that the cash does not suffice; gained: 10th, 50th, 90th percentile of what is added in the end.
+         * @description The cash path of what is taken. alike: the lowest in one draw in ten if all come out badly at once;
+         *     short: chance that the cash does not suffice; gained: 10th, 50th, 90th percentile of what is added.
          */
         OrdersCash: {
             weeks: components["schemas"]["OrdersWeek"][];
@@ -8778,8 +8778,8 @@ export interface components {
          */
         PlanState: "drafted" | "ordered" | "dropped";
         /**
-         * @description The main figures of a plan. lowest, final: 10th, 50th, 90th percentile; back: of the day the money is back,
-         *     in the middle; caught: share of the season that is still to come.
+         * @description The main figures of a plan. lowest, final: 10th, 50th, 90th percentile; back: of the day the money is
+         *     back, in the middle; caught: share of the season that is still to come.
          */
         PlanSummary: {
             /** Format: date */
@@ -8839,7 +8839,7 @@ export interface components {
             made: components["schemas"]["MadePlan"] | null;
             problem: string;
         };
-        /** @description What is to have been sold by the end of each week from the Monday first on: 10th, 50th, 90th percentile. */
+        /** @description What is to have been sold by the end of each week from a first Monday on: 10th, 50th, 90th percentile. */
         PlannedSales: {
             /** Format: date */
             first: string;

@@ -35,6 +35,35 @@ DOSSIER = (
         ),
     ),
     Word(
+        key="internal-rate",
+        word="Internal rate",
+        short=(
+            "The rate a year at which all that goes out and comes in, on average, is worth nothing now: what "
+            "the money earns while it is bound."
+        ),
+        more="An order earns it for its own time only: it says little where it cannot be repeated at once.",
+    ),
+    Word(
+        key="orders",
+        word="Orders",
+        short=(
+            "All plans of a market that are kept, on one cash path: what they bind together, which of them "
+            "fit the cash at hand, and what sells month by month."
+        ),
+        more=(
+            "Of an order that is placed what was paid before today is behind. Niches are drawn "
+            "independently of one another, plans of one niche alike."
+        ),
+    ),
+    Word(
+        key="quiet-months",
+        word="Quiet months",
+        short=(
+            "Months in which less than a third of the mean month is expected to sell, of the "
+            "twelve from the one in which goods ordered now are on sale."
+        ),
+    ),
+    Word(
         key="theme",
         word="Theme",
         short="What reviews, questions or returns are about, from the feedback table.",

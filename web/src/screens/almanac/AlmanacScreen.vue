@@ -4,6 +4,7 @@ import { computed, ref } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import { type AlmanacBy, almanacQueries, type AlmanacQuery } from "@/api/almanac";
 import { type ApiError, NICHES } from "@/api/client";
+import { orderQueries } from "@/api/orders";
 import { choosePlanning, registryQueries } from "@/api/registry";
 import { formatCount, formatDay } from "@/format/values";
 import MarketGate from "@/screens/parts/MarketGate.vue";
@@ -21,6 +22,7 @@ import EmptyView from "@/ui/EmptyView.vue";
 import FileLinks from "@/ui/FileLinks.vue";
 import SelectField from "@/ui/SelectField.vue";
 import CalendarRows from "./CalendarRows.vue";
+import OrdersBand from "./OrdersBand.vue";
 import WeekList from "./WeekList.vue";
 
 /** When to order for the seasons of what passes, over fifteen months. */
@@ -81,6 +83,19 @@ const nothing = computed(() => almanac.value && !almanac.value.rows.length);
 const lensOpen = ref(false);
 /** What ledgers are asked with: the same without the order of dates. */
 const asLedger = computed(() => ({ ...state.ask.value, sort: kind.sort }));
+
+/** What is planned for the market; it comes when the calendar stands. */
+const planned = useQuery(
+  computed(() => ({
+    ...orderQueries.all(market.value?.market_id ?? ""),
+    enabled: Boolean(almanac.value) && kind.of === NICHES,
+  })),
+);
+const orders = computed(() => (kind.of === NICHES ? planned.data.value : undefined));
+const toOrders = computed(() => ({
+  path: "/orders",
+  query: { market: market.value?.market_id ?? "" },
+}));
 
 const SORTS: { title: string; value: AlmanacBy }[] = [
   { title: "by next date", value: "next" },
@@ -187,6 +202,7 @@ useShortcuts([
               >{{ one }}</v-btn
             >
           </v-btn-toggle>
+          <v-btn :to="toOrders">Orders</v-btn>
           <v-btn @click="print">Print</v-btn>
           <v-menu location="bottom end">
             <template #activator="{ props: opens }">
@@ -237,7 +253,16 @@ useShortcuts([
             :page-of="pageOf"
             :plan-of="kind.of === NICHES ? planOf : undefined"
             @on="on = $event === almanac.planning_date ? undefined : $event"
-          />
+          >
+            <template #default="{ axis }">
+              <OrdersBand
+                v-if="orders?.plans.length"
+                :orders="orders"
+                :axis="axis"
+                :to="toOrders"
+              />
+            </template>
+          </CalendarRows>
           <p class="legend small">
             <span><i class="window" /> ordering still meets half of the season</span>
             <span><i class="by" /> last day for all of it</span>

@@ -3,8 +3,8 @@ import { useElementSize, useEventListener } from "@vueuse/core";
 import { computed, ref } from "vue";
 import type { Almanac } from "@/api/almanac";
 import { addDays, daysBetween, formatDay } from "@/format/values";
-import { monthsOf, movingFeasts, percent } from "./calendarMarks";
-import type { Axis } from "./seasonShapes";
+import { type Axis, monthsOf, percent } from "@/screens/parts/calendarAxis";
+import { movingFeasts } from "./calendarMarks";
 
 /** Months, feasts and the day of ordering, which can be dragged to look from another. */
 const props = defineProps<{ almanac: Almanac; axis: Axis }>();
@@ -18,7 +18,7 @@ const AHEAD = 731;
 const on = computed(() => dragged.value ?? props.almanac.on);
 const track = ref<HTMLElement | null>(null);
 const { width } = useElementSize(track);
-const months = computed(() => monthsOf(props.almanac, props.axis));
+const months = computed(() => monthsOf(props.axis));
 const moving = computed(() => movingFeasts(props.almanac, props.axis, width.value));
 const holidays = computed(() =>
   props.almanac.feasts
@@ -85,7 +85,7 @@ function step(event: KeyboardEvent): void {
         :key="month.day"
         class="month"
         :style="{ left: percent(month.at) }"
-        >{{ month.label }}</span
+        >{{ month.label }} {{ month.year }}</span
       >
       <span
         v-for="feast in moving"

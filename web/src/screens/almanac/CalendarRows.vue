@@ -2,10 +2,11 @@
 import { computed, ref } from "vue";
 import type { Almanac, AlmanacLine } from "@/api/almanac";
 import { addDays } from "@/format/values";
+import { axisOf, monthsOf, percent } from "@/screens/parts/calendarAxis";
 import CalendarHead from "./CalendarHead.vue";
-import { monthsOf, movingFeasts, percent } from "./calendarMarks";
+import { movingFeasts } from "./calendarMarks";
 import { groupOf, nextText } from "./nextText";
-import { axisOf, shapesOf } from "./seasonShapes";
+import { shapesOf } from "./seasonShapes";
 
 /** Fifteen months across, a row a subject; the planning date can be dragged. */
 const props = defineProps<{
@@ -22,7 +23,7 @@ const axis = computed(() => axisOf(props.almanac.first, props.almanac.last));
 const dragged = ref<string>();
 const on = computed(() => dragged.value ?? props.almanac.on);
 const arrival = computed(() => addDays(on.value, props.almanac.lead_days));
-const months = computed(() => monthsOf(props.almanac, axis.value));
+const months = computed(() => monthsOf(axis.value));
 const feasts = computed(() => movingFeasts(props.almanac, axis.value, 0));
 
 const rows = computed(() => {
@@ -121,6 +122,7 @@ const rows = computed(() => {
           </template>
         </ul>
       </div>
+      <slot :axis="axis" />
     </div>
   </div>
 </template>

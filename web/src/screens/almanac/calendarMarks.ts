@@ -1,20 +1,5 @@
 import type { Almanac } from "@/api/almanac";
-import { addDays, MONTHS } from "@/format/values";
-import type { Axis } from "./seasonShapes";
-
-export const percent = (share: number): string => `${(share * 100).toFixed(3)}%`;
-
-/** The months of an almanac, each where it begins; the year is said with the first and with January. */
-export function monthsOf({ first, last }: Almanac, axis: Axis) {
-  const found = [];
-  for (let day = first; day <= last; day = nextMonth(day)) {
-    const month = Number(day.slice(5, 7));
-    const year = month === 1 || day === first ? ` ${day.slice(0, 4)}` : "";
-    found.push({ day, label: `${MONTHS[month - 1] ?? ""}${year}`, at: axis.at(day) });
-  }
-  return found;
-}
-const nextMonth = (day: string): string => `${addDays(`${day.slice(0, 7)}-28`, 4).slice(0, 7)}-01`;
+import type { Axis } from "@/screens/parts/calendarAxis";
 
 /** Feasts so near one another share a label; a letter of it takes about so many pixels. */
 const NEAR = 0.03;

@@ -1,19 +1,7 @@
 import type { AlmanacLine, AlmanacSeason } from "@/api/almanac";
 import { addDays, daysBetween } from "@/format/values";
+import { type Axis, within } from "@/screens/parts/calendarAxis";
 
-/** Where days lie across a window, 0 to 1. */
-export interface Axis {
-  first: string;
-  last: string;
-  at: (day: string) => number;
-}
-
-export function axisOf(first: string, last: string): Axis {
-  const days = daysBetween(first, last) + 1;
-  return { first, last, at: (day) => daysBetween(first, day) / days };
-}
-
-const within = (value: number): number => Math.min(1, Math.max(0, value));
 /** Height of a row at its year's highest; below it at least twice the mean, so that a level year looks level. */
 const LEAST_HIGHEST = 2;
 

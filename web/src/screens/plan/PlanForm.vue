@@ -20,6 +20,7 @@ const ORDER: Field[] = [
   { key: "quantity", label: "units, if not the best", usual: "the best" },
   { key: "service", label: "not sold out in, %", as: "share", usual: "what earns most" },
   { key: "budget", label: "cash at hand", usual: "" },
+  { key: "sold_as", label: "sold as, id of your listing", as: "text", usual: "not listed yet" },
 ];
 
 type Until = "usual" | "season" | "weeks" | "until";
@@ -51,25 +52,32 @@ const UNTIL: { title: string; value: Until }[] = [
 const WEEKS: Field[] = [{ key: "weeks", label: "weeks on sale", usual: "13" }];
 const DAY: Field[] = [{ key: "until", label: "last day", as: "day", usual: "" }];
 
-type From = "newcomers" | "listing" | "share";
+type From = "newcomers" | "listing" | "share" | "own";
 const from = computed<From>({
   get: () => {
     const units = document.value.units;
     if (!units || units === "newcomers") return "newcomers";
+    if (units.own !== undefined) return "own";
     return units.listing === undefined ? "share" : "listing";
   },
-  set: (how) =>
-    set({
-      units: how === "newcomers" ? null : how === "listing" ? { listing: "" } : { share: 0.05 },
-    }),
+  set: (how) => set({ units: FIRST[how] }),
 });
+const FIRST: Record<From, PlanDocument["units"]> = {
+  newcomers: null,
+  listing: { listing: "" },
+  share: { share: 0.05 },
+  own: { own: "" },
+};
 const FROM: { title: string; value: From }[] = [
   { title: "what newcomers reached", value: "newcomers" },
   { title: "a listing to be matched", value: "listing" },
   { title: "a share of the niche", value: "share" },
+  { title: "your own sales", value: "own" },
 ];
 const LISTING: Field[] = [{ key: "listing", label: "its id", as: "text", usual: "" }];
 const SHARE: Field[] = [{ key: "share", label: "share, %", as: "share", usual: "5" }];
+const MINE: Field[] = [{ key: "own", label: "of your listing", as: "text", usual: "in the niche" }];
+const FIELDS = { listing: LISTING, share: SHARE, own: MINE };
 
 const leftover = computed({
   get: () => document.value.leftover?.do ?? "usual",
@@ -138,10 +146,10 @@ const drop = <T,>(list: T[], at: number): T[] => list.filter((_, i) => i !== at)
       </div>
       <FieldRows
         v-if="from !== 'newcomers'"
-        :fields="from === 'listing' ? LISTING : SHARE"
+        :fields="FIELDS[from]"
         :values="(document.units ?? {}) as Record<string, unknown>"
         of="what tells the units"
-        @change="(key, value) => set({ units: { [key]: value } })"
+        @change="(key, value) => set({ units: { [key]: value ?? (from === 'share' ? null : '') } })"
       />
       <div class="pick">
         <span>leftovers</span

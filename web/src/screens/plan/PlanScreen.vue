@@ -4,6 +4,7 @@ import { watchDebounced } from "@vueuse/core";
 import { computed, defineAsyncComponent, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import type { ApiError } from "@/api/client";
+import { orderQueries } from "@/api/orders";
 import {
   keepPlan,
   type KeptPlan,
@@ -14,7 +15,7 @@ import {
   undoPlan,
 } from "@/api/plans";
 import { formatMoney } from "@/format/money";
-import { formatCount, formatDay, formatShare } from "@/format/values";
+import { formatCount, formatDay } from "@/format/values";
 import MarketGate from "@/screens/parts/MarketGate.vue";
 import { useMarket } from "@/state/useMarket";
 import { useNotice } from "@/state/useNotice";
@@ -23,7 +24,9 @@ import { useTabTitle } from "@/state/useTabTitle";
 import EmptyView from "@/ui/EmptyView.vue";
 import FileLinks from "@/ui/FileLinks.vue";
 import MovesBars from "./MovesBars.vue";
+import PlanFacts from "./PlanFacts.vue";
 import PlanForm from "./PlanForm.vue";
+import PlansBeside from "./PlansBeside.vue";
 import UnitBars from "./UnitBars.vue";
 
 /** A plan of an order for a niche: how many, by when, what is left of each, and the cash week by week. */
@@ -36,6 +39,7 @@ const NO_NICHE = {
   title: "No niche is chosen",
   text: "Choose one on the almanac or in the Field; its dossier leads to a plan of an order.",
 };
+type PlanState = KeptPlan["state"];
 const WAIT = 350; // Milliseconds after the last key until a plan is made anew.
 const cache = useQueryClient();
 const route = useRoute();
@@ -110,10 +114,7 @@ const at = (plan: string | undefined) => ({
   query: { market: market.value?.market_id, niche: niche.value, plan },
 });
 
-async function keep(
-  state: "drafted" | "ordered" | "dropped" = "drafted",
-  copy = false,
-): Promise<void> {
+async function keep(state: PlanState, copy = false): Promise<void> {
   if (!market.value || !document.value) return;
   const again = copy ? null : (open.value?.key ?? null);
   const own = copy ? { ...document.value, name: `${document.value.name ?? "Plan"}, copy` } : document.value; // prettier-ignore
@@ -147,16 +148,32 @@ async function undo(one: KeptPlan): Promise<void> {
   }
 }
 
+/** All plans of the market, of which those of this niche stand side by side. */
+const others = useQuery(
+  computed(() => ({
+    ...orderQueries.all(market.value?.market_id ?? ""),
+    enabled: Boolean(market.value && plans.value.length),
+  })),
+);
+const beside = computed(() =>
+  (others.data.value?.plans ?? []).filter((one) => one.niche_id === niche.value),
+);
+const mine = computed(() => beside.value.find((one) => one.key === key.value));
+const unkept = computed(() => {
+  if (!plan.value || !document.value || (open.value && !changed.value)) return undefined;
+  const ways = (document.value.transport ?? []).map((way) => way.name ?? "").join(", ");
+  return { plan: plan.value, supplier: document.value.quote?.name ?? "", ways };
+});
+const orders = computed(() => ({
+  path: "/orders",
+  query: { market: market.value?.market_id ?? "" },
+}));
 const print = (): void => window.print();
 const dossier = computed(() => ({
   path: "/dossier",
   query: { market: market.value?.market_id, niche: niche.value },
 }));
 const money = (value: number | null | undefined): string => formatMoney(value);
-const bound = computed(() => {
-  const share = plan.value?.cash.budget_share;
-  return share === null || share === undefined ? "" : `${formatShare(share)} of your cash`;
-});
 </script>
 
 <template>
@@ -179,11 +196,15 @@ const bound = computed(() => {
             <span class="small">{{ one.state === "ordered" ? "ordered" : "" }}</span>
           </p>
           <p v-if="key"><RouterLink :to="at(undefined)">A new plan</RouterLink></p>
+          <p><RouterLink :to="orders">All orders on one cash path</RouterLink></p>
         </nav>
         <p class="acts">
-          <v-btn variant="flat" :disabled="!plan || (!changed && Boolean(open))" @click="keep()">{{
-            open ? "Keep the changes" : "Keep this plan"
-          }}</v-btn>
+          <v-btn
+            variant="flat"
+            :disabled="!plan || (!changed && Boolean(open))"
+            @click="keep(open?.state ?? 'drafted')"
+            >{{ open ? "Keep the changes" : "Keep this plan" }}</v-btn
+          >
           <v-btn v-if="open" @click="keep('drafted', true)">Copy</v-btn>
           <v-btn v-if="open && open.state !== 'ordered'" :disabled="!plan" @click="keep('ordered')"
             >It is ordered</v-btn
@@ -206,38 +227,12 @@ const bound = computed(() => {
           <ul v-if="plan.warnings.length" class="warnings" aria-label="What to look out for">
             <li v-for="one in plan.warnings" :key="one">{{ one }}</li>
           </ul>
-          <dl class="facts">
-            <div>
-              <dt>on sale</dt>
-              <dd>{{ plan.dates.on_sale.map(formatDay).join(", ") }}</dd>
-            </div>
-            <div v-if="plan.dates.order_by">
-              <dt>order by, for all of the season</dt>
-              <dd>{{ formatDay(plan.dates.order_by) }}</dd>
-            </div>
-            <div>
-              <dt>sold for until</dt>
-              <dd>{{ formatDay(plan.dates.until) }}</dd>
-            </div>
-            <div>
-              <dt>chance of a loss</dt>
-              <dd>{{ plan.cash.loss < 0.01 ? "under 1%" : formatShare(plan.cash.loss) }}</dd>
-            </div>
-            <div>
-              <dt>lowest balance</dt>
-              <dd>
-                {{ money(plan.cash.lowest[1]) }} <span class="small">{{ bound }}</span>
-              </dd>
-            </div>
-            <div>
-              <dt>money back</dt>
-              <dd>{{ plan.cash.back[1] ? formatDay(plan.cash.back[1]) : "not in this time" }}</dd>
-            </div>
-            <div v-if="plan.dates.reorders.length">
-              <dt>order again</dt>
-              <dd>{{ plan.dates.reorders.slice(0, 3).map(formatDay).join(", ") }}</dd>
-            </div>
-          </dl>
+          <p v-if="mine?.came_of_it" class="told">{{ mine.came_of_it }}</p>
+          <PlanFacts :plan="plan" />
+          <section v-if="beside.length > (unkept ? 0 : 1)">
+            <h2 class="serif">Beside the other plans</h2>
+            <PlansBeside :plans="beside" :unkept="unkept" :open="unkept ? '' : key" :plan-of="at" />
+          </section>
           <div class="beside">
             <section>
               <h2 class="serif">
@@ -341,6 +336,10 @@ nav p {
   padding: 2px 0;
 }
 
+nav a {
+  color: var(--q5);
+}
+
 .kept a[aria-current] {
   color: var(--ink);
   font-weight: 600;
@@ -375,27 +374,6 @@ nav p {
   margin: 0 0 8px;
   padding: 6px 12px 6px 28px;
   background: var(--ochre-wash);
-}
-
-.facts {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px 28px;
-  margin: 0 0 10px;
-}
-
-dt {
-  font: 11px/1.3 var(--condensed);
-  color: var(--ink3);
-}
-
-dd {
-  margin: 0;
-  font-weight: 600;
-}
-
-dd .small {
-  font-weight: 400;
 }
 
 h2 {

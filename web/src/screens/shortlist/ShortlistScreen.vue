@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/vue-query";
 import { computed, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import { CATEGORIES, type Choice, type Kind, NICHES, TERMS } from "@/api/client";
+import { orderQueries } from "@/api/orders";
 import { registryQueries } from "@/api/registry";
 import EmptyView from "@/ui/EmptyView.vue";
 import MarketGate from "@/screens/parts/MarketGate.vue";
@@ -16,6 +17,7 @@ import { KINDS, useKindNamed } from "@/state/useKind";
 import { useMarket } from "@/state/useMarket";
 import EntryFoot from "./EntryFoot.vue";
 import ShortlistTable from "./ShortlistTable.vue";
+import { type PlannedOrder, plannedOrders } from "./plannedOrders";
 import { nextSort, sortEntries } from "./sortEntries";
 import { type Entry, type Listed, useEntries } from "./useEntries";
 
@@ -50,6 +52,17 @@ const {
   explain,
   move,
 } = useEntries(kind.of, id, choices, tag);
+/** What is planned of the niches here; it comes when the list stands. */
+const orders = useQuery(
+  computed(() => ({
+    ...orderQueries.all(id.value ?? ""),
+    enabled: Boolean(id.value) && kind.of === NICHES && Boolean(list.data.value?.length),
+  })),
+);
+const planned = computed(() => {
+  if (kind.of !== NICHES) return undefined;
+  return orders.data.value ? plannedOrders(orders.data.value) : new Map<string, PlannedOrder>();
+});
 const sort = computed({
   get: () => String(route.query["sort"] ?? ""),
   set: (key) => void router.replace({ query: { ...route.query, sort: key || undefined } }),
@@ -242,6 +255,7 @@ const SHOWN: { choice: Listed; word: string }[] = [
             :movable="movable"
             :sort="sort"
             :is-marked="isMarked"
+            :planned="planned"
             @sort="sort = nextSort(sort, $event)"
             @select="place = $event"
             @mark="toggle"

@@ -9,6 +9,8 @@ import { useKind } from "@/state/useKind";
 import { arrivalShare } from "@/state/useMarket";
 import { useHandOrder } from "@/ui/useHandOrder";
 import SortButton from "@/ui/SortButton.vue";
+import PlanCell from "./PlanCell.vue";
+import type { PlannedOrder } from "./plannedOrders";
 import ThenNow from "./ThenNow.vue";
 import type { Entry } from "./useEntries";
 
@@ -24,6 +26,8 @@ const props = defineProps<{
   /** What they are sorted by, see sortEntries. */
   sort: string;
   isMarked: (niche: string) => boolean;
+  /** What is planned of each entry, by its id; none for what no plan is made of. */
+  planned?: Map<string, PlannedOrder> | undefined;
 }>();
 const emit = defineEmits<{
   select: [place: number];
@@ -59,6 +63,10 @@ const sorted = (key: string): "ascending" | "descending" | undefined => {
   return props.sort.startsWith("-") ? "descending" : "ascending";
 };
 
+const planOf = (niche: string) => ({
+  path: "/plan",
+  query: { market: props.market.market_id, niche, plan: props.planned?.get(niche)?.key },
+});
 const figureOf = (key: string) => props.figures.find((one) => one.key === key);
 const body = ref<HTMLElement | null>(null);
 watch(
@@ -102,6 +110,7 @@ useHandOrder(body, (from, to) => emit("move", from, to), {
           >
             <SortButton :head="HEADS[key] ?? key" :order="sorted(key)" @sort="$emit('sort', key)" />
           </th>
+          <th v-if="planned" v-explain="'orders'" scope="col" class="plan">plan</th>
           <th v-explain="'decided'" scope="col" :aria-sort="sorted('decided')">
             <SortButton
               head="decided"
@@ -170,6 +179,9 @@ useHandOrder(body, (from, to) => emit("move", from, to), {
               :now="one.now[key]"
               :present="one.present"
             />
+          </td>
+          <td v-if="planned" class="small plan">
+            <PlanCell :planned="planned.get(one.id)" :to="planOf(one.id)" />
           </td>
           <td class="small">{{ formatDay(one.decided_at.slice(0, 10)) }}</td>
           <td class="why">
@@ -255,6 +267,11 @@ th.niche {
 th.year,
 td.year {
   width: 104px;
+}
+
+th.plan,
+td.plan {
+  width: 132px;
 }
 
 /* Two lines of it have room beside a name and its category; more is read at the foot. */
