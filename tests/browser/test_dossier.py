@@ -166,7 +166,7 @@ class Dossier(BrowserCase):
         figures = self.page.locator(".pages figure")
         self.assertGreaterEqual(figures.count(), 9)
         for figure in figures.all():
-            with self.subTest(chart=figure.locator(".chart").get_attribute("aria-label")):
+            with self.subTest(chart=figure.locator(".holder").get_attribute("aria-label")):
                 expect(figure.locator(".keep button")).to_have_text(["PNG", "SVG", "CSV"])
                 # The table is drawn once the page has nothing more urgent to do.
                 expect(figure.locator("table tr").nth(1)).to_be_attached()

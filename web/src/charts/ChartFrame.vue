@@ -119,7 +119,7 @@ async function keepNumbers(): Promise<void> {
 
 <template>
   <figure class="frame">
-    <div ref="holder" class="chart" role="img" :aria-label="label" />
+    <div ref="holder" class="holder" role="img" :aria-label="label" />
     <figcaption class="small">
       <span><slot name="caption" /></span>
       <span v-if="kept" class="keep">
@@ -141,7 +141,7 @@ async function keepNumbers(): Promise<void> {
   min-width: 0;
 }
 
-.chart {
+.holder {
   flex: 1;
   min-height: 0;
   contain: strict;
@@ -154,12 +154,12 @@ async function keepNumbers(): Promise<void> {
     break-inside: avoid;
   }
 
-  .chart {
+  .holder {
     contain: none;
   }
 
-  .chart :deep(div),
-  .chart :deep(canvas) {
+  .holder :deep(div),
+  .holder :deep(canvas) {
     position: static !important;
     width: auto !important;
     max-width: 100% !important;

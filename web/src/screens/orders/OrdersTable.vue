@@ -55,12 +55,12 @@ const lossOf = (loss: number): string => (loss < 0.01 ? "<1%" : formatShare(loss
         <tr>
           <th scope="col" class="tick"><span class="unseen">taken</span></th>
           <th scope="col" class="name">plan</th>
-          <th scope="col" class="right">order on</th>
-          <th scope="col" class="right few">units</th>
-          <th scope="col" class="right">landed</th>
-          <th v-explain="'cash-path'" scope="col" class="right">lowest</th>
-          <th scope="col" class="right wide">in the end</th>
-          <th scope="col" class="right few">loss</th>
+          <th scope="col" class="right figure">order on</th>
+          <th scope="col" class="right few figure">units</th>
+          <th scope="col" class="right figure">landed</th>
+          <th v-explain="'cash-path'" scope="col" class="right figure">lowest</th>
+          <th scope="col" class="right wide figure">in the end</th>
+          <th scope="col" class="right few figure">loss</th>
           <th scope="col" class="drawn">
             <span class="unseen">fifteen months</span>
             <span
@@ -69,27 +69,30 @@ const lossOf = (loss: number): string => (loss < 0.01 ? "<1%" : formatShare(loss
               class="month"
               :style="{ left: percent(month.at) }"
               ><b>{{ month.year }}</b
-              >{{ month.label }}</span
+              >{{ month.label.slice(0, 1)
+              }}<span class="rest">{{ month.label.slice(1) }}</span></span
             >
           </th>
         </tr>
       </thead>
       <tbody>
         <tr>
-          <th scope="row" colspan="8" class="told">
+          <th scope="row" colspan="2" class="told">
             {{ orders.cash_at_hand === null ? "Change of the cash" : "Cash" }} of what is ticked,
             week by week
             <span class="small">middle of 1,000 draws; band: eight draws of ten</span>
           </th>
+          <td colspan="6" class="figure" />
           <td class="drawn cash">
             <CashLane :orders="orders" :axis="axis" />
           </td>
         </tr>
         <tr>
-          <th scope="row" colspan="8" class="told">
+          <th scope="row" colspan="2" class="told">
             Units expected, month by month
             <span class="small">hatched: quiet, less than a third of the mean month</span>
           </th>
+          <td colspan="6" class="figure" />
           <td class="drawn units">
             <i
               v-for="one in bars"
@@ -128,19 +131,27 @@ const lossOf = (loss: number): string => (loss < 0.01 ? "<1%" : formatShare(loss
             <span class="small"
               ><b v-if="stateOf(one)">{{ stateOf(one) }} · </b>{{ one.name }}</span
             >
+            <span v-if="one.summary" class="small narrow"
+              >{{ formatCount(one.summary.units) }} units on
+              {{ formatDay(one.summary.ordered) }}</span
+            >
+            <span v-if="one.summary" class="small narrow"
+              >binds {{ whole(-(one.summary.lowest[1] ?? 0)) }}, loss
+              {{ lossOf(one.summary.loss) }}</span
+            >
           </th>
           <template v-if="one.summary">
-            <td class="right">{{ formatDay(one.summary.ordered) }}</td>
-            <td class="right few">{{ formatCount(one.summary.units) }}</td>
-            <td class="right">{{ whole(one.summary.landed) }}</td>
-            <td class="right">{{ whole(one.summary.lowest[1]) }}</td>
-            <td class="right wide">
+            <td class="figure right">{{ formatDay(one.summary.ordered) }}</td>
+            <td class="figure right few">{{ formatCount(one.summary.units) }}</td>
+            <td class="figure right">{{ whole(one.summary.landed) }}</td>
+            <td class="figure right">{{ whole(one.summary.lowest[1]) }}</td>
+            <td class="figure right wide">
               {{ whole(one.summary.final[1]) }}
               <span class="small range"
                 >{{ whole(one.summary.final[0]) }} to {{ whole(one.summary.final[2]) }}</span
               >
             </td>
-            <td class="right few">{{ lossOf(one.summary.loss) }}</td>
+            <td class="figure right few">{{ lossOf(one.summary.loss) }}</td>
             <td class="drawn">
               <OrderLane :summary="one.summary" :axis="axis" :taken="one.taken" />
               <span class="small said" :data-tip="one.came_of_it ?? one.reason">{{
@@ -329,9 +340,53 @@ td.problem {
   background: repeating-linear-gradient(135deg, var(--ochre) 0 1px, var(--ochre-wash) 1px 4px);
 }
 
+.name .narrow {
+  display: none;
+}
+
+@media (max-width: 1000px) {
+  .figure {
+    display: none;
+  }
+
+  /* The highest of the cash is written at its end. */
+  .told {
+    padding-right: 52px;
+  }
+
+  .name .narrow {
+    display: block;
+  }
+
+  .v-table :deep(table) {
+    min-width: 360px;
+  }
+
+  th.name {
+    width: 150px;
+  }
+}
+
+/* Fifteen months have room for a letter each. */
+@media (max-width: 600px) {
+  .rest,
+  .units i span {
+    display: none;
+  }
+
+  .month {
+    padding-left: 2px;
+    border-left: 0;
+  }
+}
+
 @media print {
   .scroller {
     overflow: visible;
+  }
+
+  tr {
+    break-inside: avoid;
   }
 
   .units {

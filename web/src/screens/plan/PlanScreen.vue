@@ -434,5 +434,14 @@ h2 {
   .side {
     display: none;
   }
+
+  .beside {
+    display: block;
+  }
+
+  section {
+    break-inside: avoid;
+    print-color-adjust: exact;
+  }
 }
 </style>

@@ -70,7 +70,7 @@ const whole = (value: number | undefined): string => formatRound(Math.round(valu
           <th scope="row">
             <RouterLink v-if="one.key" :to="planOf(one.key)">{{ one.name }}</RouterLink>
             <template v-else>{{ one.name }}</template>
-            <span v-if="one.note" class="small"> {{ one.note }}</span>
+            <span v-if="one.note" class="small note">{{ one.note }}</span>
           </th>
           <td>{{ [one.summary.supplier, one.summary.ways].filter(Boolean).join(", ") }}</td>
           <td>{{ formatDay(one.summary.ordered) }}</td>
@@ -87,7 +87,7 @@ const whole = (value: number | undefined): string => formatRound(Math.round(valu
           <td class="right">
             {{ one.summary.loss < 0.01 ? "<1%" : formatShare(one.summary.loss) }}
           </td>
-          <td>{{ one.summary.back ? formatDay(one.summary.back) : "not in time" }}</td>
+          <td>{{ one.summary.back ? formatDay(one.summary.back) : "not in this time" }}</td>
         </tr>
       </tbody>
     </table>
@@ -132,6 +132,7 @@ td:nth-child(2) {
   text-align: right;
 }
 
+.note,
 .range {
   display: block;
   line-height: 13px;

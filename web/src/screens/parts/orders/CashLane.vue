@@ -106,6 +106,12 @@ span.zero {
   background: var(--ochre);
 }
 
+@media (max-width: 600px) {
+  span {
+    display: none;
+  }
+}
+
 @media print {
   .lane {
     print-color-adjust: exact;
