@@ -67,13 +67,13 @@ def _made(plan: Plan, reading: Reading | None) -> OneOfSeveral:
             "This niche is no longer in the figures.",
         )  # fmt: skip
     run = reading.run
-    return _planned(plan.pk, reading.niche.pk, run.pk, run.made_at, run.planned_at)
+    return _planned(plan.pk, plan.made_at, reading.niche.pk, run.pk, run.made_at, run.planned_at)
 
 
 @lru_cache(maxsize=2 * MOST_PLANS)
 def _planned(
-    plan_key: int, niche_key: int, run_key: int, made_at: datetime, planned_at: datetime
-) -> OneOfSeveral:
+    plan_key: int, kept_at: datetime, niche_key: int, run_key: int, made_at: datetime, planned_at: datetime
+) -> OneOfSeveral:  # fmt: skip
     """A plan as one among several; as long as neither it nor the readings change."""
     plan = Plan.objects.get(pk=plan_key)
     niche = Niche.objects.select_related("market__run", "category__parent").get(pk=niche_key)

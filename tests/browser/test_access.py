@@ -25,6 +25,7 @@ VIEWS = (
     ("/almanac", ".calendar .row", ""),
     ("/almanac?view=list", ".weeks li", ""),
     ("/plan?niche=rf", ".side form", ""),
+    ("/orders", "text=No plan is kept", ""),
     ("/field", ".line .name", ""),
     ("/field?c=searches >= 5000&c=~shape = Fad&near=yes", ".line .name", ""),
     ("/field?c=price >= 9000", "text=No niche passes", ""),

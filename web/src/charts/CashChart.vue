@@ -39,7 +39,12 @@ const option = computed(() => {
     animation: false,
     grid: { left: 58, right: 16, top: 18, bottom: 22 },
     xAxis: { ...timeAxis, axisLine: { onZero: false, lineStyle: { color: t.rule } } },
-    yAxis: { ...valueAxis, axisLabel: { ...small, formatter: formatRound } },
+    // Below the lowest there is room for its figure.
+    yAxis: {
+      ...valueAxis,
+      boundaryGap: ["12%", "4%"],
+      axisLabel: { ...small, formatter: formatRound },
+    },
     tooltip: { ...tooltip, trigger: "axis", formatter: told },
     series: [
       // The band lies on both sides of 0.

@@ -17,7 +17,7 @@ const again = computed(() => props.plan.dates.reorders.slice(0, NAMED).map(forma
 </script>
 
 <template>
-  <dl>
+  <dl class="facts">
     <div>
       <dt>on sale</dt>
       <dd>{{ plan.dates.on_sale.map(formatDay).join(", ") }}</dd>

@@ -114,6 +114,12 @@ const at = (plan: string | undefined) => ({
   query: { market: market.value?.market_id, niche: niche.value, plan },
 });
 
+/** What is kept, and what it does to the market's other orders. */
+async function refresh(): Promise<void> {
+  void cache.invalidateQueries({ queryKey: [...PLANS, "orders"] });
+  await cache.invalidateQueries({ queryKey: [...PLANS, "kept"] });
+}
+
 async function keep(state: PlanState, copy = false): Promise<void> {
   if (!market.value || !document.value) return;
   const again = copy ? null : (open.value?.key ?? null);
@@ -128,9 +134,10 @@ async function keep(state: PlanState, copy = false): Promise<void> {
       version: again === null ? null : (open.value?.version ?? null),
     });
     changed.value = false;
-    await cache.invalidateQueries({ queryKey: [...PLANS, "kept"] });
+    await refresh();
     notify(state === "dropped" ? `Dropped: ${done.name}.` : `Kept: ${done.name}.`);
-    await router.push(at(state === "dropped" ? undefined : done.key));
+    // Who went on meanwhile is not fetched back.
+    if (route.path === "/plan") await router.push(at(state === "dropped" ? undefined : done.key));
   } catch (error) {
     notify(`Not kept: ${(error as ApiError).message}`, true);
   }
@@ -140,7 +147,7 @@ async function undo(one: KeptPlan): Promise<void> {
   try {
     const { plan: before } = await undoPlan(one.key);
     changed.value = false;
-    await cache.invalidateQueries({ queryKey: [...PLANS, "kept"] });
+    await refresh();
     notify(before ? `Undone: ${before.name} is as it was before.` : `Undone: ${one.name} is gone.`);
     if (!before) await router.push(at(undefined));
   } catch (error) {
