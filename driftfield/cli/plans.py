@@ -296,7 +296,7 @@ def plans(
                 )
         made = several_record(
             found, wanted.cash, market.as_of, market.arrival, market.currency,
-            most_loss=wanted.most_loss, pool=market.pool(),
+            most_loss=wanted.most_loss, pool=market.pool(wanted.fees),
         )  # fmt: skip
         _write_several(made, out)
 

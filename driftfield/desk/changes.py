@@ -18,6 +18,8 @@ from .models import (
     FeeTable,
     Match,
     Pin,
+    Plan,
+    Purse,
     Remark,
     SavedLens,
     Sieve,
@@ -32,7 +34,7 @@ OVERLAP = timedelta(seconds=10)
 @dataclass(frozen=True, slots=True)
 class Version:
     """What stands now. desk: the latest decision, undo or remark. figures, lists: opaque marks that differ
-    as soon as readings, imports and settings (sieves, lenses, costs, matches, rates and themes) do."""
+    as soon as readings, imports and settings (sieves, lenses, costs, matches, rates, themes and plans) do."""
 
     desk: datetime | None
     figures: str
@@ -57,9 +59,12 @@ def version() -> Version:
         SavedLens.objects.aggregate(many=Count("pk"), at=Max("made_at"), removed=Max("removed_at")),
         *(
             model.objects.aggregate(many=Count("pk"), at=Max("changed_at"))
-            for model in (CostSheet, FeeTable, ExchangeRate, ThemeDecision, Pin)
+            for model in (CostSheet, FeeTable, ExchangeRate, ThemeDecision, Pin, Purse)
         ),
-        Match.objects.aggregate(many=Count("pk"), undone=Max("undone_at")),
+        *(
+            model.objects.aggregate(many=Count("pk"), undone=Max("undone_at"))
+            for model in (Match, Plan)
+        ),
     ]
     return Version(max(moments, default=None), _mark([analysed, loaded, markets]), _mark(lists))
 

@@ -325,3 +325,4 @@ class Purse(models.Model):
     market_id = models.CharField(max_length=200, unique=True)
     cash = models.FloatField(null=True)
     most_loss = models.FloatField(null=True)
+    changed_at = models.DateTimeField(auto_now=True)

@@ -12,7 +12,15 @@ import numpy as np
 import polars as pl
 
 from driftfield.core.base import CoreError, Period, Settings
-from driftfield.core.economics import GOODS_SHARE, Costs, Sold, outcome, unit_economics
+from driftfield.core.economics import (
+    EXAMPLE_CLASSES,
+    GOODS_SHARE,
+    Costs,
+    SizeClass,
+    Sold,
+    outcome,
+    unit_economics,
+)
 from driftfield.core.market import (
     NicheOutlook,
     Workings,
@@ -97,8 +105,8 @@ class PlannedMarket:
         found = outcome(planned_of(made["sold_by"]), self.sold(niche, listing))
         return None if found is None else outcome_sentence(found)
 
-    def pool(self) -> Pool:
-        """Its niches as what may fill quiet months, each at costs that are assumed."""
+    def pool(self, fees: Sequence[SizeClass] = ()) -> Pool:
+        """Its niches as what may fill quiet months, each at costs that are assumed but for the fees given."""
         figures = self.done.figures
         price, units = figures["sales.price_median"], figures["sales.units_52w"]
         settings = self.done.settings
@@ -114,7 +122,8 @@ class PlannedMarket:
                     weight_g=_known(figures["barriers.weight_g"][at]),
                     longest_mm=_known(figures["barriers.size_mm"][at]), tax=settings.tax_rate,
                     tax_included=bool(settings.tax_included),
-                )
+                ),
+                fees or EXAMPLE_CLASSES,
             )  # fmt: skip
             return made.left, own
 

@@ -9,7 +9,7 @@ from typing import Any
 
 import numpy as np
 
-from driftfield.core.base import Floats, Ints
+from driftfield.core.base import Floats, Ints, format_money
 from driftfield.core.economics import (
     Laid,
     Plan,
@@ -78,6 +78,13 @@ def plan_summary(
         "mean": money(cash.mean), "loss": round(cash.loss, 4),
         "back": None if cash.back[1] != cash.back[1] else start(int(cash.back[1])).isoformat(),
         "caught": read.season and read.season.caught,
+        "payments": [
+            {
+                "what": one.what, "week": start(one.week).isoformat(), "amount": money(one.amount),
+                "told": format_money(one.amount, currency),
+            }
+            for one in sorted([*plan.payments, *plan.import_tax], key=lambda one: one.week)
+        ],
         "sentence": plan_sentence(plan, currency, read.assumed),
         "warnings": plan_warnings(plan, currency, read.season, today),
     }  # fmt: skip

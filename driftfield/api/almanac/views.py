@@ -41,12 +41,15 @@ from driftfield.core.market import (
     knows_holidays,
 )
 from driftfield.core.sentences import almanac_sentences
+from driftfield.desk.orders import market_orders
 from driftfield.exchange.almanac import (
     CALENDAR_TYPE,
     COLUMNS,
     Entry,
+    PlannedDay,
     calendar_file,
     happening_records,
+    planned_days,
 )
 from driftfield.exchange.lists import Column
 from driftfield.market.models import Market
@@ -213,6 +216,19 @@ def _entries(shown: _Shown, base: str = "") -> list[Entry]:
     ]  # fmt: skip
 
 
+def _planned(shown: _Shown, base: str) -> list[PlannedDay]:
+    """The days of the market's plans, which go with the calendar of its niches."""
+    market = shown.market
+    if shown.asked.field.columns.kind != NICHE:
+        return []
+
+    def url(one: dict[str, Any]) -> str:
+        query = {"market": market.market_id, "niche": one["niche_id"], "plan": one["key"]}
+        return f"{base}/plan?{urlencode(query)}"
+
+    return planned_days(market_orders(market)["plans"], shown.on, url)
+
+
 class AlmanacWeeksView(APIView):
     """What is to be done and happens, by day; of many rows those of the first 2,000."""
 
@@ -256,9 +272,10 @@ class AlmanacCalendar(APIView):
         shown = _read(AlmanacQuery.asked(request))
         kind = shown.asked.field.columns.kind
         title = f"{shown.market.name}: {kind.plural}"
+        base = request.build_absolute_uri("/").rstrip("/")
         made = calendar_file(
-            title, _entries(shown, request.build_absolute_uri("/").rstrip("/")), shown.on,
-            shown.window.last, shown.market.run.planned_at,
+            title, _entries(shown, base), shown.on, shown.window.last, shown.market.run.planned_at,
+            _planned(shown, base),
         )  # fmt: skip
         response = HttpResponse(made, content_type=CALENDAR_TYPE)
         response["Content-Disposition"] = 'inline; filename="almanac.ics"'

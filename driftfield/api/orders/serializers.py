@@ -23,6 +23,15 @@ class PurseRequest(serializers.Serializer[Any]):
     most_loss = Number(allow_null=True, min_value=0, max_value=1)
 
 
+class SummaryPayment(serializers.Serializer[Any]):
+    """What is paid in a week; told: the amount in words."""
+
+    what = serializers.CharField()
+    week = serializers.DateField()
+    amount = serializers.FloatField()
+    told = serializers.CharField()
+
+
 class PlanSummary(serializers.Serializer[Any]):
     """The main figures of a plan. lowest, final: 10th, 50th, 90th percentile; back: of the day the money is
     back, in the middle; caught: share of the season that is still to come."""
@@ -41,6 +50,7 @@ class PlanSummary(serializers.Serializer[Any]):
     loss = serializers.FloatField()
     back = serializers.DateField(allow_null=True)
     caught = serializers.FloatField(allow_null=True)
+    payments = SummaryPayment(many=True)
     sentence = serializers.CharField()
     warnings = serializers.ListField(child=serializers.CharField())
 

@@ -6,6 +6,7 @@ from datetime import date, timedelta
 from pathlib import Path
 
 import jsonschema
+import vobject
 from click.testing import CliRunner
 from referencing import Registry, Resource
 
@@ -156,6 +157,45 @@ class Orders(Loaded):
             self.assertGreater(one["share"], one["even"])
             self.assertNotEqual(one["niche_id"], "rf")
 
+    def test_the_calendar_has_its_days_and_reminds_of_what_is_to_be_done(self) -> None:
+        draft, placed = (
+            self.keep(name="Draft;\r\nX"),
+            self.keep(name="Placed", state="ordered", ordered="2025-12-08"),
+        )
+        self.keep(name="Too late", ordered="2025-12-08")
+        read = vobject.readOne(
+            self.client.get("/api/almanac/calendar/?c=searches+%3E+1000000000").content.decode()
+        )
+        events = {one.summary.value: one for one in read.vevent_list}
+        titles = " ".join(events)
+        self.assertNotIn("Too late", titles)
+        order = next(one for title, one in events.items() if title.startswith("Order "))
+        self.assertEqual(order.dtstart.value, date(2026, 2, 2))
+        self.assertIn("(Draft;  X), as planned", order.summary.value)
+        self.assertIn(f"plan={draft}", order.url.value)
+        self.assertTrue(hasattr(order, "valarm"))
+        # Of what is placed the order is behind, and what is still to be paid and comes in is not.
+        comes = next(
+            one
+            for title, one in events.items()
+            if title.startswith("On sale") and "Placed" in title
+        )
+        self.assertIn(f"plan={placed}", comes.url.value)
+        self.assertFalse(hasattr(comes, "valarm"))
+        self.assertTrue(
+            any(
+                title.startswith("Pay this week: balance £") and "Placed" in title
+                for title in events
+            )
+        )
+        self.assertFalse(any(title.startswith("Order ") and "Placed" in title for title in events))
+        uids = {one.uid.value for one in read.vevent_list}
+        again = vobject.readOne(
+            self.client.get("/api/almanac/calendar/?c=searches+%3E+1000000000").content.decode()
+        )
+        self.assertEqual(uids, {one.uid.value for one in again.vevent_list})
+        self.assertEqual(len(uids), len(read.vevent_list))
+
 
 class Files(Loaded):
     package = staticmethod(with_own_sales)
@@ -163,6 +203,7 @@ class Files(Loaded):
     def test_it_is_what_the_command_makes_of_the_same_files(self) -> None:
         several = {
             "cash": 3000, "most_loss": 0.9,
+            "fees": [{"name": "small", "upto_g": 900, "fee": 2.5}, {"name": "all", "fee": 7}],
             "plans": [
                 {"niche": "rf", "inputs": plan(name="One")},
                 {"niche": "rf", "inputs": plan(name="Two", quantity=200)},
@@ -209,6 +250,7 @@ class Files(Loaded):
             ([good, {"niche": "rf", "inputs": plan(name="B", nonsense=1)}], "plans[1], “B” of rf: The file: unknown nonsense"),
             ([{"inputs": DOCUMENT}], "plans[0]: niche and inputs are needed"),
             ([], "expected 1 to 60 plans"),
+            ([{"niche": "rf", "inputs": {**DOCUMENT, "draws": 1}}], "draws: expected a number from 100"),
         ):  # fmt: skip
             with tempfile.TemporaryDirectory() as holder:
                 file = Path(holder) / "plans.json"

@@ -17,6 +17,8 @@ from driftfield.exchange.plans_file import Several
 from driftfield.market.models import Market, Niche
 from driftfield.readings.reading import Reading, reading_of
 
+from .money import save_fees
+
 LONGEST_NAME, LARGEST, MOST_PLANS = 120, 40_000, 200
 
 
@@ -106,6 +108,8 @@ def keep_several(market: Market, several: Several) -> list[Plan]:
             except CoreError as error:
                 raise CoreError(f"plans[{at}], “{name}” of {one.niche}: {error}") from None
         keep_purse(market.market_id, several.cash, several.most_loss)
+        if several.fees:
+            save_fees(market.market_id, several.fees)
     return found
 
 

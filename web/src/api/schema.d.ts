@@ -8805,6 +8805,7 @@ export interface components {
             back: string | null;
             /** Format: double */
             caught: number | null;
+            payments: components["schemas"]["SummaryPayment"][];
             sentence: string;
             warnings: string[];
         };
@@ -10184,6 +10185,15 @@ export interface components {
             id: string;
             name: string;
             now: (components["schemas"]["Choice"] | components["schemas"]["NullEnum"]) | null;
+        };
+        /** @description What is paid in a week; told: the amount in words. */
+        SummaryPayment: {
+            what: string;
+            /** Format: date */
+            week: string;
+            /** Format: double */
+            amount: number;
+            told: string;
         };
         /**
          * @description * `wanted` - wanted

@@ -7,6 +7,7 @@ import { ACROSS } from "@/api/across";
 import { readChanges } from "@/api/changes";
 import { LENSES, SHORTLIST, SIEVES } from "@/api/desk";
 import { COSTS, VOICES } from "@/api/niche";
+import { PLANS } from "@/api/plans";
 import { previewQueries } from "@/api/previews";
 import { useShownDecisions } from "./shownDecisions";
 import { KINDS } from "./useKind";
@@ -56,6 +57,8 @@ export function useChanges(): void {
       void cache.invalidateQueries({ queryKey: COSTS });
       void cache.invalidateQueries({ queryKey: VOICES });
       void cache.invalidateQueries({ queryKey: ACROSS });
+      void cache.invalidateQueries({ queryKey: [...PLANS, "kept"] });
+      void cache.invalidateQueries({ queryKey: [...PLANS, "orders"] });
     }
     known = found;
     since = found.desk || since;
