@@ -53,6 +53,7 @@ VIEWS = (
     ),
     ("own", "/rivals/own", "light", 1280, (), ".page tbody tr"),
     ("almanac", "/almanac?market=north", "light", 1280, (), ".row .drawn"),
+    ("orders", "/orders?market=north", "light", 1280, (), ".wide-table .lane"),
     ("plan", "/plan?niche=north-smoker-hooks", "light", 1280, (), ".main canvas"),
     ("families", "/families?niche=north-hive-straps", "light", 1280, (), ".family .year"),
     ("skim", "/skim?niche=north-swarm-traps", "light", 1280, (), ".years canvas"),

@@ -208,7 +208,15 @@ def _transport(given: list[Given], assumed: list[str]) -> tuple[Part, ...]:
     return tuple(found)
 
 
+def _sources(given: Given) -> None:
+    """Where inputs come from and of which day: kept with them and written out, nothing is worked out of it."""
+    given.text("source")
+    given.day("day")
+
+
 def _selling(given: Given, market: NicheOutlook, assumed: list[str], told: list[str]) -> Selling:
+    _sources(given)
+
     def number(name: str, default: float, low: float = 0.0, high: float = 1.0) -> float:
         value = given.number(name, low, high)
         if value is None:
@@ -260,6 +268,7 @@ def _months(given: Given) -> tuple[int, ...]:
 
 
 def _goods(given: Given, market: NicheOutlook, assumed: list[str], told: list[str]) -> Goods:
+    _sources(given)
     grams = given.number("weight_g")
     kg = 0.0 if grams is None else grams / 1000
     if grams is None:

@@ -127,9 +127,23 @@ def _order(book: _Book, niche: str, plan: dict[str, Any], document: dict[str, An
     tax = "tax on imports, reclaimed" if bill["reclaimed"] else "tax on imports"
     book.text(sheet, 15, 0, tax, book.bold)
     sheet.write_number(15, 1, bill["import_tax"], book.money)
-    book.text(sheet, 17, 0, plan["sentence"])
-    for row, text in enumerate(plan["warnings"], start=18):
+    told = [f"{what}: {text}" for what, text in _sources(document)]
+    for row, text in enumerate([plan["sentence"], *plan["warnings"], *told], start=17):
         book.text(sheet, row, 0, text)
+
+
+def _sources(document: dict[str, Any]) -> list[tuple[str, str]]:
+    """Where the inputs come from, as far as that is said."""
+    parts = [("quote", document.get("quote")), ("selling", document.get("selling")),
+             ("product", document.get("product"))]  # fmt: skip
+    parts += [(f"way {way.get('name') or ''}", way) for way in document.get("transport") or []]
+    found = []
+    for what, part in parts:
+        said = [str(part[key]) for key in ("source", "day") if part and part.get(key)]
+        said += ["assumed"] if part and part.get("assumed") else []
+        if said:
+            found.append((what, ", ".join(said)))
+    return found
 
 
 def _unit(book: _Book, plan: dict[str, Any]) -> None:

@@ -129,7 +129,13 @@ class Plans(Loaded):
 
     def test_a_plan_as_a_workbook_whose_sums_are_formulas(self) -> None:
         name = '=HYPERLINK("http://x")'
-        quote = {**DOCUMENT["quote"], "name": "@supplier"}  # type: ignore[dict-item]
+        quote = {
+            **DOCUMENT["quote"],
+            "name": "@supplier",
+            "source": "letter",
+            "day": "2026-01-05",
+            "assumed": True,
+        }  # type: ignore[dict-item]
         key = self.keep(document={**DOCUMENT, "name": name, "quote": quote})["key"]
         response = self.client.get(f"/api/desk/plans/file/?key={key}")
         self.assertEqual(response.status_code, 200)
@@ -141,6 +147,8 @@ class Plans(Loaded):
         # What was typed is text, whatever it begins with.
         self.assertEqual((order["B1"].value, order["B1"].data_type), (name, "s"))
         self.assertEqual((order["B3"].value, order["B3"].data_type), ("@supplier", "s"))
+        notes = [row[0].value for row in order.iter_rows(min_row=18)]
+        self.assertIn("quote: letter, 2026-01-05, assumed", notes)
         # Without tax on sales that on imports is borne, and stands in what the goods cost.
         self.assertEqual(order["B14"].value, "=SUM(B11:B13)+B16")
         goods, freight, duty, landed, tax = (

@@ -14,8 +14,8 @@ export interface PlanDocument {
   sold_as?: string | null;
   quote?: PlanQuote;
   transport?: PlanWay[];
-  product?: Record<string, number | null>;
-  selling?: Record<string, number | boolean | number[] | null>;
+  product?: Record<string, number | string | null>;
+  selling?: Record<string, number | boolean | string | number[] | null>;
   service?: number | null;
   leftover?: { do?: string; at?: number | null; weeks?: number | null } | null;
   budget?: number | null;

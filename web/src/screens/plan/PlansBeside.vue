@@ -15,7 +15,10 @@ const props = defineProps<{
   planOf: (key: string) => { path: string; query: Record<string, string | undefined> };
 }>();
 
-type Summary = Omit<Schemas["PlanSummary"], "sentence" | "warnings" | "caught" | "mean" | "until">;
+type Summary = Omit<
+  Schemas["PlanSummary"],
+  "sentence" | "warnings" | "caught" | "mean" | "until" | "payments"
+>;
 interface Row {
   key: string;
   name: string;

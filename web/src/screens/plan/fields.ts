@@ -8,6 +8,11 @@ export interface Field {
   usual: string;
 }
 
+/** Where figures come from. */
+const SOURCE: Field[] = [
+  { key: "source", label: "source", as: "text", usual: "letter, call …" },
+  { key: "day", label: "of", as: "day", usual: "" },
+];
 export const QUOTE: Field[] = [
   { key: "name", label: "supplier", as: "text", usual: "" },
   { key: "minimum", label: "minimum order", usual: "1" },
@@ -16,7 +21,7 @@ export const QUOTE: Field[] = [
   { key: "deposit", label: "deposit with the order, %", as: "share", usual: "30" },
   { key: "balance_days", label: "balance due, days after dispatch", usual: "0" },
   { key: "valid_until", label: "valid until", as: "day", usual: "" },
-  { key: "source", label: "source", as: "text", usual: "letter, call …" },
+  ...SOURCE,
 ];
 export const WAY: Field[] = [
   { key: "name", label: "way", as: "text", usual: "sea" },
@@ -26,6 +31,7 @@ export const WAY: Field[] = [
   { key: "per_m3", label: "a m³", usual: "0" },
   { key: "fixed", label: "fixed", usual: "0" },
   { key: "share", label: "of the units, %", as: "share", usual: "100" },
+  { key: "source", label: "source", as: "text", usual: "" },
 ];
 export const SELLING: Field[] = [
   { key: "price", label: "price a buyer pays", usual: "median of the niche" },
@@ -40,6 +46,7 @@ export const SELLING: Field[] = [
   { key: "advertising", label: "advertising by month, % of the price", as: "shares", usual: "10, assumed" },
   { key: "prices", label: "price by month, % of the above", as: "factors", usual: "100" },
   { key: "payout_weeks", label: "weeks to the payout", usual: "2" },
+  ...SOURCE,
 ]; // prettier-ignore
 export const PRODUCT: Field[] = [
   { key: "weight_g", label: "weight, g", usual: "median of the niche" },
@@ -48,6 +55,7 @@ export const PRODUCT: Field[] = [
   { key: "height_mm", label: "height, mm", usual: "" },
   { key: "duty", label: "duty, %", as: "share", usual: "0, assumed" },
   { key: "import_tax", label: "tax on imports, %", as: "share", usual: "0" },
+  ...SOURCE,
 ];
 export const OWN: Field[] = [
   { key: "units_a_day", label: "a rival’s units a day", usual: "" },
