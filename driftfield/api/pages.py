@@ -24,12 +24,14 @@ class View:
     """A view of the program as its build describes it (web/src/app/views.json).
 
     Addresses are below ``/api/``. ``first`` are asked where the view's own address asks for nothing else;
+    ``of_market`` with the market and the conditions in its address, where it holds nothing else;
     ``of_niche`` are asked of the niche in its address at once, and ``of_niche_later`` when the program
     has come: asked for together, all seven of a dossier would hold it up.
     """
 
     screen: str
     first: tuple[str, ...] = ()
+    of_market: tuple[str, ...] = ()
     of_niche: tuple[str, ...] = ()
     of_niche_later: tuple[str, ...] = ()
 
@@ -73,6 +75,7 @@ def _read_views(file: Path, changed: int) -> dict[str, View]:
         row["path"]: View(
             screen=row["screen"],
             first=tuple(row.get("first", ())),
+            of_market=tuple(row.get("ofMarket", ())),
             of_niche=tuple(row.get("ofNiche", ())),
             of_niche_later=tuple(row.get("ofNicheLater", ())),
         )
@@ -86,6 +89,9 @@ def _asked(request: HttpRequest, view: View | None) -> dict[str, list[str]]:
     asked: dict[str, list[str]] = {"preload": list(ALWAYS), "later": []}
     if view and not request.GET:
         asked["preload"] += view.first
+    if view and view.of_market and set(request.GET) <= {"market", "c"}:
+        named = _market_named(request)
+        asked["preload"] += [f"{address}?{named}" for address in view.of_market if named]
     named = _niche_named(request) if view and view.of_niche else ""
     if view and named:
         asked["preload"] += [f"{address}?{named}" for address in view.of_niche]
@@ -95,12 +101,21 @@ def _asked(request: HttpRequest, view: View | None) -> dict[str, list[str]]:
 
 def _niche_named(request: HttpRequest) -> str:
     """The query that asks of the niche in the address; empty where none is named."""
-    niche = request.GET.get("niche")
-    if not niche:
-        return ""
+    niche, market = request.GET.get("niche"), _market_of(request)
+    return f"market={_quoted(market)}&niche={_quoted(niche)}" if niche and market else ""
+
+
+def _market_named(request: HttpRequest) -> str:
+    """The query that asks of the market in the address, with its conditions; empty where there is none."""
+    market = _market_of(request)
+    conditions = [f"&c={_quoted(one)}" for one in request.GET.getlist("c")]
+    return f"market={_quoted(market)}{''.join(conditions)}" if market else ""
+
+
+def _market_of(request: HttpRequest) -> str:
+    """The market in the address, else the first one; empty where there is none."""
     markets = Market.objects.filter(run__isnull=False).order_by("pk")
-    market = request.GET.get("market") or markets.values_list("market_id", flat=True).first()
-    return f"market={_quoted(market)}&niche={_quoted(niche)}" if market else ""
+    return request.GET.get("market") or markets.values_list("market_id", flat=True).first() or ""
 
 
 def _quoted(text: str) -> str:

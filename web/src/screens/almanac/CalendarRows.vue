@@ -192,6 +192,8 @@ ul {
   grid-template-columns: var(--names) minmax(0, 1fr);
   height: 34px;
   border-bottom: 1px solid var(--rule);
+  content-visibility: auto; /* Of hundreds only those in sight are laid out. */
+  contain-intrinsic-height: 34px;
 }
 
 .name {
@@ -308,6 +310,7 @@ svg {
 
   .row {
     break-inside: avoid;
+    content-visibility: visible;
   }
 
   .drawn,
