@@ -7,9 +7,11 @@ import urllib.error
 import urllib.request
 from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
 from threading import Thread
+from uuid import uuid4
 
+from driftfield.api.tests.test_plans import DOCUMENT
 from driftfield.desk.actions import decide, remark, save_sieve
-from driftfield.desk.models import Choice, Decision
+from driftfield.desk.models import Choice, Decision, Plan
 from driftfield.exchange.tables import tables
 from driftfield.exchange.tests.packages import supplied_market, table, whole_market
 from driftfield.market.models import Niche
@@ -58,6 +60,12 @@ class Hostile(BrowserCase):
         for niche in Niche.objects.select_related("market"):
             decide(niche.market.market_id, niche.niche_id, Choice.KEEP, ATTACK)
             remark(niche.market.market_id, niche.niche_id, ATTACK, [ATTACK.split(" ", 1)[0]])
+            quote = {**DOCUMENT["quote"], "name": ATTACK, "source": ATTACK}
+            document = {**DOCUMENT, "name": ATTACK, "quote": quote, "sold_as": ATTACK}
+            Plan.objects.create(
+                market_id=niche.market.market_id, niche_id=niche.niche_id, key=uuid4(),
+                name=ATTACK[:120], document=document,
+            )  # fmt: skip
         save_sieve(ATTACK, [f"terms contain {ATTACK}"])
         page = self.page
         refused: list[str] = []

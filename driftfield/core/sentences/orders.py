@@ -29,8 +29,8 @@ def orders_sentences(
         )
     if proposal.over > 0:
         told.append(
-            f"What is ordered already may take {money(proposal.over)} more than the cash at hand "
-            "in the week of "
+            "Counted on the safe side, each at the balance that nine draws in ten exceed, what is ordered "
+            f"already takes {money(proposal.over)} more than the cash at hand in the week of "
             f"{format_day(laid.start(proposal.over_week))}: nothing is proposed that takes more by then."
         )
     if not count:

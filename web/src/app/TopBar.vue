@@ -106,7 +106,12 @@ function choose(id: string): void {
         :to="to"
         >{{ name }}</RouterLink
       >
-      <RouterLink class="screen" :to="almanac">Almanac</RouterLink>
+      <RouterLink
+        class="screen"
+        :class="{ within: route.path === '/orders' || route.path === '/plan' }"
+        :to="almanac"
+        >Almanac</RouterLink
+      >
       <RouterLink class="screen" :to="{ path: '/shortlist', query: inMarket }"
         >Shortlist</RouterLink
       >
