@@ -44,7 +44,7 @@ class SeveralOrders(BrowserCase):
         expect(rows).to_have_count(2)
         # One of the two is proposed, and why not the other is said.
         expect(rows.nth(0)).to_contain_text("proposed")
-        expect(rows.nth(1)).to_contain_text("of the same niche, fits the others better")
+        expect(rows.nth(1)).to_contain_text("for the same niche and time, fits the others better")
         rows.nth(1).get_by_role("checkbox").check()
         expect(told).to_contain_text("2 orders together")
         expect(page).to_have_url(re.compile("with="))

@@ -313,7 +313,8 @@ class Planner:
         demand = self._demand(inputs, self.share, STAKE_DRAWS)
         money = self.follow(inputs, plan.bill.units, demand)
         return Stake(
-            key, niche, placed, inputs.ordered, self.outlook.first, money.sold.mean(axis=0),
+            key, niche, placed, inputs.ordered, inputs.on_sale, inputs.until,
+            self.outlook.first, money.sold.mean(axis=0),
             plan.cash.mean, plan.cash.loss, money,
         )  # fmt: skip
 

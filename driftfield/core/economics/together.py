@@ -27,8 +27,9 @@ Why = Literal["past", "loses", "risky", "alone", "other", "beside"]
 class Stake:
     """One plan among several.
 
-    niche: plans of one niche stand for one another, and share what the market does. placed: its order is
-    placed already. ordered: the day; first: the Monday of its first week. expected: (weeks,) own units sold in
+    niche: plans of one niche share what the market does, and stand for one another where they are sold at the
+    same time. placed: its order is placed already. ordered, on_sale, until: the day of ordering, and the first
+    and the last on which it is sold; first: the Monday of its first week. expected: (weeks,) own units sold in
     the mean. gain, loss: what it adds on average, and its chance of a loss. draws: its money; the draws of
     plans of one niche belong together, those of different ones do not.
     """
@@ -37,11 +38,18 @@ class Stake:
     niche: str
     placed: bool
     ordered: date
+    on_sale: date
+    until: date
     first: date
     expected: Floats
     gain: float
     loss: float
     draws: CashDraws
+
+    def stands_for(self, other: Stake) -> bool:
+        """Whether both are of one niche and sold at the same time."""
+        together = self.on_sale <= other.until and other.on_sale <= self.until
+        return self.niche == other.niche and together
 
 
 @dataclass(frozen=True, slots=True)
@@ -161,7 +169,7 @@ class LeftOut:
 
     why: its day of ordering is past; it loses on average; its chance of a loss is above what is wanted; the
     cash does not suffice for it alone, or beside those that are taken, by ``short`` in ``week``; another plan
-    of its niche is taken, ``other``, as it stands among the stakes.
+    of its niche for the same time is taken, ``other``, as it stands among the stakes.
     """
 
     why: Why
@@ -186,8 +194,9 @@ class Proposal:
 def propose(laid: Laid, cash: float, today: date, most_loss: float | None = None) -> Proposal:
     """Which orders to place with the cash at hand, so that they earn most on average.
 
-    At most one plan of each niche. Counted on is, of each plan, the balance that nine draws in ten exceed; what
-    such a plan has brought back by a week may go into the next one. Solved exactly, as an integer program.
+    At most one plan of a niche at a time. Counted on is, of each plan, the balance that nine draws in ten
+    exceed; what such a plan has brought back by a week may go into the next one. Solved exactly, as an integer
+    program.
 
     Parameters
     ----------
@@ -216,22 +225,24 @@ def propose(laid: Laid, cash: float, today: date, most_loss: float | None = None
             left_out[at] = LeftOut("loses")
         elif most_loss is not None and one.loss > most_loss:
             left_out[at] = LeftOut("risky")
-    free = np.array([at for at in range(len(stakes)) if not placed[at] and at not in left_out])
+        else:
+            # A second order for a niche whose goods are on their way is the researcher's to ask for, not ours.
+            there = [i for i in np.flatnonzero(placed).tolist() if one.stands_for(stakes[i])]
+            if there:
+                left_out[at] = LeftOut("other", other=there[0])
+    free = np.array(
+        [at for at in range(len(stakes)) if not placed[at] and at not in left_out], dtype=np.int64
+    )
     taken = placed.copy()
-    taken_niches = {one.niche: at for at, one in enumerate(stakes) if one.placed}
-    # A second order for a niche whose goods are on their way is the researcher's to ask for, not ours.
-    for at in [at for at in free.tolist() if stakes[at].niche in taken_niches]:
-        left_out[at] = LeftOut("other", other=taken_niches[stakes[at].niche])
-    free = np.array([at for at in free.tolist() if at not in left_out], dtype=np.int64)
     if free.size:
-        taken[free] = _best(gains[free], lows[free], room, [stakes[at].niche for at in free])
-    of_niche = {stakes[at].niche: int(at) for at in np.flatnonzero(taken)}
+        taken[free] = _best(gains[free], lows[free], room, [stakes[at] for at in free.tolist()])
     beside = room + lows[taken & ~placed].sum(axis=0)
     for at in free.tolist():
         if taken[at]:
             continue
-        if stakes[at].niche in of_niche:
-            left_out[at] = LeftOut("other", other=of_niche[stakes[at].niche])
+        there = [i for i in np.flatnonzero(taken).tolist() if stakes[at].stands_for(stakes[i])]
+        if there:
+            left_out[at] = LeftOut("other", other=there[0])
         else:
             # What is too dear by itself may still be paid by what another brings back before.
             week, lacking = _lacking(room + lows[at])
@@ -248,23 +259,21 @@ def _lacking(balance: Floats) -> tuple[int, float]:
     return week, max(-float(balance[week]), 0.0)
 
 
-def _best(gains: Floats, lows: Floats, room: Floats, niches: list[str]) -> Bools:
-    """Those that earn most within the room of each week, one of a niche."""
-    names = sorted(set(niches))
-    one_each = np.array([[1.0 if own == name else 0.0 for own in niches] for name in names])
+def _best(gains: Floats, lows: Floats, room: Floats, stakes: list[Stake]) -> Bools:
+    """Those that earn most within the room of each week, of those that stand for one another one."""
+    pairs = [(i, j) for j, one in enumerate(stakes) for i in range(j) if one.stands_for(stakes[i])]
+    held = [LinearConstraint(lows.T, lb=-room - PENNY)]
+    if pairs:
+        either = np.zeros((len(pairs), len(stakes)))
+        for row, pair in enumerate(pairs):
+            either[row, list(pair)] = 1
+        held.append(LinearConstraint(either, ub=np.ones(len(pairs))))
     found = milp(
         -gains, integrality=np.ones(len(gains), dtype=np.int64), bounds=Bounds(0, 1),
-        constraints=[
-            LinearConstraint(lows.T, lb=-room - PENNY),
-            LinearConstraint(one_each, ub=np.ones(len(names))),
-        ],
-        options={"time_limit": SECONDS},
+        constraints=held, options={"time_limit": SECONDS},
     )  # fmt: skip
-    if (
-        found.x is None
-    ):  # Nothing was found in the time; nothing is proposed rather than something wrong.
-        return np.zeros(len(gains), dtype=bool)
-    return np.asarray(found.x > 0.5)
+    # Where none was found in the time nothing is proposed, rather than something wrong.
+    return np.zeros(len(gains), dtype=bool) if found.x is None else np.asarray(found.x > 0.5)
 
 
 @dataclass(frozen=True, slots=True)

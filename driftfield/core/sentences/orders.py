@@ -93,8 +93,8 @@ def left_out_text(
     if why.why == "other":
         other = laid.stakes[why.other]
         if other.placed:
-            return f"An order for this niche is placed already: “{names[why.other]}”."
-        return f"“{names[why.other]}”, of the same niche, fits the others better."
+            return f"An order for this niche and time is placed already: “{names[why.other]}”."
+        return f"“{names[why.other]}”, for the same niche and time, fits the others better."
     texts = {
         "past": f"Its day of ordering, {format_day(stake.ordered)}, is past.",
         "loses": "On average it loses money.",

@@ -24,7 +24,7 @@ TODAY = MONDAY + timedelta(days=2)
 
 def stake(
     key: str, balance: list[float], niche: str | None = None, *, placed: bool = False, weeks: int = 0,
-    gain: float | None = None, days: int = 2, units: list[float] | None = None,
+    gain: float | None = None, days: int = 2, sold: int = 0, units: list[float] | None = None,
 ) -> Stake:  # fmt: skip
     """A plan whose draws are all alike, ordered some weeks from now."""
     path = np.tile(np.array(balance), (4, 1))
@@ -32,8 +32,10 @@ def stake(
     first = MONDAY + timedelta(weeks=weeks)
     draws = CashDraws(path, final, np.zeros_like(path), np.zeros(4))
     expected = np.array(units or [0.0] * len(balance))
+    on_sale = MONDAY + timedelta(weeks=sold)
     return Stake(
-        key, niche or key, placed, first + timedelta(days=days), first, expected, float(final.mean()),
+        key, niche or key, placed, first + timedelta(days=days), on_sale, on_sale + timedelta(weeks=9), first,
+        expected, float(final.mean()),
         float((final < 0).mean()), draws,
     )  # fmt: skip
 
@@ -89,6 +91,8 @@ class Calendar(TestCase):
                     key,
                     key,
                     False,
+                    TODAY,
+                    TODAY,
                     TODAY,
                     MONDAY,
                     np.zeros(2),
@@ -151,6 +155,17 @@ class Choice(TestCase):
         self.assertEqual((found.left_out[5].week, found.left_out[5].short), (0, 30))
         self.assertEqual(found.left_out[4].other, 0)
 
+    def test_one_niche_has_several_orders_at_different_times(self) -> None:
+        stakes = [
+            stake("spring", [-30, 10], "n", placed=True),
+            stake("spring again", [-20, 30], "n"),
+            stake("autumn", [-20, 15], "n", sold=20),
+            stake("next spring", [-20, 40], "n", sold=52),
+        ]
+        found = propose(lay_out(stakes, TODAY), 500.0, TODAY)
+        self.assertEqual(found.taken.tolist(), [True, False, True, True])
+        self.assertEqual((found.left_out[1].why, found.left_out[1].other), ("other", 0))
+
     def test_a_chance_of_a_loss_that_is_too_high(self) -> None:
         final = np.array([-20.0, -20, 90, 90])
         path = np.column_stack([np.full(4, -20.0), final])
@@ -158,6 +173,8 @@ class Choice(TestCase):
             "a",
             "a",
             False,
+            TODAY,
+            TODAY,
             TODAY,
             MONDAY,
             np.zeros(2),

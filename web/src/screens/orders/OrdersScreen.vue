@@ -164,7 +164,7 @@ const files = computed(() => {
           <OrdersTable :orders="orders" :axis="axis" :plan-of="planOf" @take="take" />
           <p class="small note">
             Proposed is what earns most on average and fits, with the balance that nine draws in ten
-            of each plan exceed; of each niche one. What is returned and leftovers are in the
+            of each plan exceed; of a niche one at a time. What is returned and leftovers are in the
             figures; orders to follow are not.
           </p>
           <section v-if="orders.fills.length" class="fills">
