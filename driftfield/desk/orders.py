@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Container, Sequence
 from datetime import datetime, timedelta
 from functools import lru_cache
 from typing import Any
@@ -19,7 +19,7 @@ from driftfield.readings.columns import columns_of
 from driftfield.readings.reading import Reading, reading_of
 from driftfield.readings.store import read_columns
 
-from .models import Plan, Purse
+from .models import Choice, Decision, Plan, Purse
 from .plans import came_of, read_plan
 from .profitability import FROM_READING, costs_of
 
@@ -47,11 +47,15 @@ def market_orders(market: Market, taken: Sequence[str] | None = None) -> dict[st
     }
     readings = {key: reading_of(run, niche) for key, niche in niches.items()}
     made = [_made(one, readings.get(one.niche_id)) for one in plans]
+    mine = Decision.objects.filter(market_id=market.market_id, kind=NICHE.key, current=True)
+    decided = dict(mine.exclude(choice=Choice.OPEN).values_list("subject", "choice"))
     arrival = run.planning + timedelta(days=int(run.settings["lead_days"]))
     found = several_record(
         made, purse.cash, run.planning, arrival, market.currency, taken, purse.most_loss,
-        _pool(market) if plans else None,
+        _pool(market, {one for one, choice in decided.items() if choice == Choice.PASS}) if plans else None,
     )  # fmt: skip
+    for fill in found["fills"]:
+        fill["decision"] = decided.get(fill["niche_id"])
     by_key = {str(one.key): one for one in plans}
     for row in found["plans"]:
         plan, reading = by_key[row["key"]], readings.get(row["niche_id"])
@@ -98,8 +102,11 @@ def _planned(
         )
 
 
-def _pool(market: Market) -> Pool:
-    """The market's niches as what may fill quiet months, each at its own costs."""
+def _pool(market: Market, passed: Container[str]) -> Pool | None:
+    """The market's niches as what may fill quiet months, each at its own costs, without those passed on.
+
+    None for a run of an earlier version, which has stored no profiles.
+    """
     run = market.run
     columns = columns_of(run, NICHE)
     units, price = columns.figure("sales.units_52w"), columns.figure("sales.price_median")
@@ -113,7 +120,12 @@ def _pool(market: Market) -> Pool:
             return None
         return unit_economics(known.costs, known.classes).left, known.costs.price
 
-    profiles = dict(read_columns(run, NICHE, ("season_profile",)))["season_profile"].to_numpy()
+    stored = dict(read_columns(run, NICHE, ("season_profile",))).get("season_profile")
+    if stored is None:
+        return None
+    profiles = stored.to_numpy()
     if profiles.ndim != 2:  # None of them has a profile.
         profiles = np.full((columns.count, 52), np.nan)
-    return Pool(columns.ids, columns.names, profiles.astype(np.float64), units * price, left)
+    out = np.array([one in passed for one in columns.ids], dtype=bool)
+    takings = np.where(out, np.nan, units * price)
+    return Pool(columns.ids, columns.names, profiles.astype(np.float64), takings, left)

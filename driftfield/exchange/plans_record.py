@@ -195,7 +195,7 @@ def _fills(pool: Pool | None, months: list[int], taken: set[str]) -> list[dict[s
             found.append(
                 {
                     "niche_id": pool.ids[at], "niche": pool.names[at], "share": round(float(share[at]), 4),
-                    "even": round(float(quiet.mean()), 4), "left_a_unit": round(left, 2),
+                    "even": round(float(quiet.mean()), 4), "left_a_unit": round(left, 2), "decision": None,
                     "leaves": round(float(weight[at]) / price * left, 2),
                 }
             )  # fmt: skip

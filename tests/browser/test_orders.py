@@ -39,6 +39,9 @@ class SeveralOrders(BrowserCase):
         page.get_by_role("button", name="Propose").click()
         expect(told).to_contain_text("with £2,500 at hand")
         self.assertEqual(Purse.objects.get().cash, 2500)
+        # In either way of writing.
+        page.get_by_label("Cash at hand", exact=True).fill("2.500,00")
+        expect(page.get_by_role("button", name="Propose")).to_be_disabled()
         table = page.get_by_role("region", name="Plans, and the cash they bind")
         rows = table.get_by_role("row").filter(has_text="Rhubarb forcers")
         expect(rows).to_have_count(2)

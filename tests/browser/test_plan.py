@@ -38,6 +38,12 @@ class PlanAnOrder(BrowserCase):
         self.field("from units, price break 2").fill("150")
         self.field("cost a unit, price break 2").fill("5.4")
         self.field("units a carton, the quote").fill("12")
+        # With a comma between thousands, and as a decimal one.
+        self.field("minimum order, the quote").fill("1,200")
+        self.field("cost a unit, price break 1").fill("6,25")
+        expect(told).to_contain_text("Order 1,200 units")
+        self.field("minimum order, the quote").fill("")
+        self.field("cost a unit, price break 1").fill("6.2")
         page.get_by_label("Assumed: nobody has asked this price yet").uncheck()
         expect(told).not_to_contain_text("quote “")
         # Sea against air: a way is added, and its share taken from the first.

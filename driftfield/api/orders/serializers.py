@@ -114,6 +114,7 @@ class FillingNiche(serializers.Serializer[Any]):
     even = serializers.FloatField()
     left_a_unit = serializers.FloatField()
     leaves = serializers.FloatField()
+    decision = serializers.ChoiceField(choices=("keep", "park"), allow_null=True)
 
 
 class Orders(serializers.Serializer[Any]):

@@ -6066,7 +6066,14 @@ export interface components {
             left_a_unit: number;
             /** Format: double */
             leaves: number;
+            decision: (components["schemas"]["FillingNicheDecisionEnum"] | components["schemas"]["NullEnum"]) | null;
         };
+        /**
+         * @description * `keep` - keep
+         *     * `park` - park
+         * @enum {string}
+         */
+        FillingNicheDecisionEnum: "keep" | "park";
         /** @description A word of the glossary. figures: keys of figures that it is about. */
         GlossaryWord: {
             key: string;

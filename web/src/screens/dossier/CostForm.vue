@@ -4,6 +4,7 @@ import { ref, watch } from "vue";
 import type { ApiError, Schemas } from "@/api/client";
 import { nicheQueries, saveCosts } from "@/api/niche";
 import { formatMoney } from "@/format/money";
+import { typedNumber } from "@/format/typed";
 import { useNotice } from "@/state/useNotice";
 import TextField from "@/ui/TextField.vue";
 
@@ -71,10 +72,10 @@ function usual(line: Line): string {
 async function keep(): Promise<void> {
   const costs: Record<string, number> = {};
   for (const line of LINES) {
-    const entry = (typed.value[line.key] ?? "").trim().replace(",", ".").replace("%", "");
+    const entry = (typed.value[line.key] ?? "").trim();
     if (!entry) continue;
-    const value = Number(entry);
-    if (!Number.isFinite(value)) {
+    const value = typedNumber(entry);
+    if (value === undefined) {
       notify(`“${entry}” is no number for ${line.label}; write it like 12.50.`);
       return;
     }

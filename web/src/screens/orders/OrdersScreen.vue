@@ -5,6 +5,7 @@ import type { ApiError } from "@/api/client";
 import { keepCash, type OrderAmongOthers, orderQueries } from "@/api/orders";
 import { PLANS } from "@/api/plans";
 import { formatMoney } from "@/format/money";
+import { typedNumber } from "@/format/typed";
 import { formatShare } from "@/format/values";
 import { monthsFrom } from "@/screens/parts/calendarAxis";
 import MarketGate from "@/screens/parts/MarketGate.vue";
@@ -67,13 +68,12 @@ watch(
   },
   { immediate: true },
 );
-const numberOf = (text: string): number | null | undefined => {
-  const clean = text.trim().replace("%", "").replaceAll(/[,\s]/g, "");
-  if (!clean) return null;
-  const found = Number(clean);
-  return Number.isFinite(found) && found >= 0 ? found : undefined;
+const amountOf = (text: string): number | null | undefined => {
+  if (!text.trim()) return null;
+  const found = typedNumber(text);
+  return found !== undefined && found >= 0 ? found : undefined;
 };
-const wanted = computed(() => ({ cash: numberOf(cash.value), loss: numberOf(loss.value) }));
+const wanted = computed(() => ({ cash: amountOf(cash.value), loss: amountOf(loss.value) }));
 const changed = computed(
   () =>
     wanted.value.cash !== (orders.value?.cash_at_hand ?? null) ||
@@ -175,6 +175,7 @@ const files = computed(() => {
               <li v-for="one in orders.fills" :key="one.niche_id">
                 <RouterLink class="serif" :to="dossierOf(one.niche_id)">{{ one.niche }}</RouterLink>
                 <span class="small"
+                  ><b v-if="one.decision">{{ one.decision === "keep" ? "kept" : "parked" }} · </b
                   >{{ formatShare(one.share) }} of its year, an even one
                   {{ formatShare(one.even) }} · leaves {{ formatMoney(one.left_a_unit) }} a unit, in
                   these months {{ formatMoney(one.leaves) }} all listings together</span

@@ -1,3 +1,5 @@
+import { typedNumber } from "@/format/typed";
+
 /** Fields of a plan's form: where they stand in its document, and how they are typed. */
 export interface Field {
   key: string;
@@ -65,8 +67,6 @@ export const OWN: Field[] = [
   { key: "quantity", label: "what you reckoned", usual: "" },
 ];
 
-const clean = (text: string): string => text.trim().replace("%", "").replace(",", ".");
-
 /** A value as it is typed. */
 export function typedOf(field: Field, value: unknown): string {
   if (value === null || value === undefined) return "";
@@ -83,8 +83,8 @@ export function valueOf(field: Field, text: string): unknown {
   if (field.as === "text" || field.as === "day") return text.trim();
   const share = field.as === "share" || field.as === "shares" || field.as === "factors";
   const number = (part: string): number | undefined => {
-    const found = Number(clean(part));
-    return Number.isFinite(found) ? (share ? found / 100 : found) : undefined;
+    const found = typedNumber(part);
+    return found !== undefined && share ? found / 100 : found;
   };
   if (field.as === "shares" || field.as === "factors" || field.as === "list") {
     const all = text.trim().split(/[\s;]+/).map(number); // prettier-ignore
