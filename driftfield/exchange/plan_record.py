@@ -44,10 +44,10 @@ def plan_record(
     other = planner.variations(units, [(name, one, read.share) for name, one in turns(inputs)])
     named = shifts(inputs)
     both = [(name, one, read.share) for name, *pair in named for one in pair]
-    moved = planner.variations(units, both)
+    moved = planner.changes(units, both)
     sensitivity: list[dict[str, Any]] = [
-        {"name": worse.name, "worse": _money(worse.change), "better": _money(better.change)}
-        for worse, better in zip(moved[::2], moved[1::2], strict=True)
+        {"name": name, "worse": _money(worse), "better": _money(better)}
+        for (name, worse), (_, better) in zip(moved[::2], moved[1::2], strict=True)
     ]
     sensitivity.sort(key=lambda one: -abs(one["worse"] - one["better"]))
     return {

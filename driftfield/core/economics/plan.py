@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import zlib
-from collections.abc import Sequence
+from collections.abc import Hashable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
 
@@ -103,6 +103,7 @@ class Planner:
 
     def __init__(self, inputs: PlanInputs, outlook: Outlook, share: ShareDraws) -> None:
         self.inputs, self.outlook, self.share = inputs, outlook, share
+        self._drawn: dict[Hashable, DemandDraws] = {}
         if inputs.on_sale > inputs.until:
             raise CoreError(
                 f"Ordered on {inputs.ordered}, goods are on sale on {inputs.on_sale}: after {inputs.until}, "
@@ -349,17 +350,31 @@ class Planner:
         self, units: int, named: Sequence[tuple[str, PlanInputs, ShareDraws]]
     ) -> list[Variation]:
         """What other turns of things do to an order of so many units: each with the same draws as the plan."""
-        begun = self._outcome(self.inputs, self.share, units)
-        found = []
+        return [
+            Variation(name, change, money.path())
+            for name, change, money in self._turned(units, named)
+        ]
+
+    def changes(
+        self, units: int, named: Sequence[tuple[str, PlanInputs, ShareDraws]]
+    ) -> list[tuple[str, float]]:
+        """By how much they change the mean of the final balance alone, each by its name."""
+        return [(name, change) for name, change, _ in self._turned(units, named)]
+
+    def _turned(
+        self, units: int, named: Sequence[tuple[str, PlanInputs, ShareDraws]]
+    ) -> Iterator[tuple[str, float, CashDraws]]:
+        begun = float(self._outcome(self.inputs, self.share, units).final.mean())
         for name, inputs, share in named:
             try:
-                path = self._outcome(inputs, share, units)
-            except (
-                CoreError
-            ):  # It lies outside of what can be looked ahead to, or comes after the end.
+                money = self._outcome(inputs, share, units)
+            except CoreError:  # Beyond what can be looked ahead to, or after the end.
                 continue
-            found.append(Variation(name, path.mean - begun.mean, path))
-        return found
+            yield name, float(money.final.mean()) - begun, money
 
-    def _outcome(self, inputs: PlanInputs, share: ShareDraws, units: int) -> CashPath:
-        return self.cash(inputs, units, self._demand(inputs, share, TRIED))
+    def _outcome(self, inputs: PlanInputs, share: ShareDraws, units: int) -> CashDraws:
+        # What a turn does not touch of demand is not drawn again.
+        key = (*self._weeks(inputs), inputs.factor, inputs.seed, id(share))
+        if key not in self._drawn:
+            self._drawn[key] = self._demand(inputs, share, TRIED)
+        return self.follow(inputs, units, self._drawn[key])
