@@ -51,7 +51,6 @@ VIEWS = (
         (),
         ".page tbody tr",
     ),
-    ("own", "/rivals/own", "light", 1280, (), ".page tbody tr"),
     ("almanac", "/almanac?market=north", "light", 1280, (), ".row .drawn"),
     ("orders", "/orders?market=north", "light", 1280, (), ".wide-table .lane"),
     ("plan", "/plan?niche=north-smoker-hooks", "light", 1280, (), ".main canvas"),
@@ -113,9 +112,6 @@ def main(address: str) -> None:
                 decide(address)
             if name == "across":
                 match(address)
-            if name == "own":
-                mine = {"market_id": "north", "seller": "s205", "own": True}
-                _send(f"{address}/api/rivals/own/", "POST", mine)
             with tempfile.TemporaryDirectory(ignore_cleanup_errors=True) as profile:
                 context = playwright.chromium.launch_persistent_context(
                     profile,

@@ -10,6 +10,15 @@ import click
 
 from .common import guarded, parse_day, report, set_up, write_rows
 
+_AS_OF = click.option(
+    "--as-of",
+    callback=parse_day,
+    metavar="DATE",
+    help="The day that counts as today. Default: the last complete period in the data.",
+)
+_PAIRS = click.option(
+    "--set", "pairs", multiple=True, metavar="KEY=VALUE", help="Change a setting; may be repeated."
+)
 _FOLDER = click.argument("folder", type=click.Path(path_type=Path))
 
 
@@ -42,15 +51,8 @@ _FOLDER = click.argument("folder", type=click.Path(path_type=Path))
     metavar="DAYS",
     help="Days from ordering to being on sale. Default: as in the settings, 77.",
 )
-@click.option(
-    "--as-of",
-    callback=parse_day,
-    metavar="DATE",
-    help="The day that counts as today. Default: the last complete period in the data.",
-)
-@click.option(
-    "--set", "pairs", multiple=True, metavar="KEY=VALUE", help="Change a setting; may be repeated."
-)
+@_AS_OF
+@_PAIRS
 @click.option(
     "--out",
     type=click.Path(path_type=Path, dir_okay=False),
@@ -161,15 +163,8 @@ def almanac(
     type=click.Path(path_type=Path, dir_okay=False, exists=True),
     help="Supplier, transport, selling and what is wanted, as JSON; schemas/plan.schema.json describes it.",
 )
-@click.option(
-    "--as-of",
-    callback=parse_day,
-    metavar="DATE",
-    help="The day that counts as today. Default: the last complete period in the data.",
-)
-@click.option(
-    "--set", "pairs", multiple=True, metavar="KEY=VALUE", help="Change a setting; may be repeated."
-)
+@_AS_OF
+@_PAIRS
 @click.option(
     "--out",
     type=click.Path(path_type=Path, dir_okay=False),
@@ -241,15 +236,8 @@ def plan(
     type=click.Path(path_type=Path, dir_okay=False, exists=True),
     help="Cash at hand and the plans, as JSON; schemas/plans.schema.json describes it.",
 )
-@click.option(
-    "--as-of",
-    callback=parse_day,
-    metavar="DATE",
-    help="The day that counts as today. Default: the last complete period in the data.",
-)
-@click.option(
-    "--set", "pairs", multiple=True, metavar="KEY=VALUE", help="Change a setting; may be repeated."
-)
+@_AS_OF
+@_PAIRS
 @click.option(
     "--out",
     type=click.Path(path_type=Path, dir_okay=False),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import date
 from typing import Any
 from uuid import UUID
 
@@ -102,7 +103,11 @@ def came_of(reading: Reading, plan: Plan) -> str | None:
         return None
     sold = own_sold(reading, str(plan.document.get("sold_as") or ""))
     found = outcome(planned_of(plan.planned["sold_by"]), sold)
-    return None if found is None else outcome_sentence(found)
+    return (
+        None
+        if found is None
+        else outcome_sentence(found, date.fromisoformat(plan.planned["as_of"]))
+    )
 
 
 def told_of(reading: Reading, plan: Plan) -> tuple[str, list[str]]:

@@ -103,7 +103,7 @@ class PlannedMarket:
     def came_of(self, niche: str, listing: str, made: dict[str, Any]) -> str | None:
         """What was sold so far against what a plan planned, in words; None where nothing was."""
         found = outcome(planned_of(made["sold_by"]), self.sold(niche, listing))
-        return None if found is None else outcome_sentence(found)
+        return None if found is None else outcome_sentence(found, self.as_of)
 
     def pool(self, fees: Sequence[SizeClass] = ()) -> Pool:
         """Its niches as what may fill quiet months, each at costs that are assumed but for the fees given."""

@@ -57,7 +57,7 @@ class PlanSummary(serializers.Serializer[Any]):
 
 class OrderAmongOthers(serializers.Serializer[Any]):
     """A plan among others. taken: it is added up; proposed: it fits the cash, else reason; problem: why no plan
-    can be made; came_of_it: what was sold against what was planned."""
+    can be made; came_of_it: units sold, held against the plan."""
 
     key = serializers.CharField()
     niche_id = serializers.CharField()

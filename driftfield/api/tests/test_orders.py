@@ -137,7 +137,8 @@ class Orders(Loaded):
         key = self.keep(state="ordered", sold_as="l2", **early)
         row = self.row(self.get("desk/orders/"), key)
         self.assertRegex(
-            row["came_of_it"], r"24 units were sold; planned were [\d,]+, [\d,]+ to [\d,]+ in"
+            row["came_of_it"],
+            r"24 units were sold; the plan gives, with figures to 28 Dec 2025, [\d,]+, [\d,]+ to",
         )
         # Not of a draft, and not held against another plan than the one that was placed.
         draft = self.keep(name="Draft", sold_as="l2", **early)

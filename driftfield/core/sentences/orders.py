@@ -41,9 +41,11 @@ def orders_sentences(
         f"the low band is at its lowest in the week of {format_day(laid.start(found.lowest_week))}"
     )
     if cash is None:
-        text = f"{orders}: at the lowest {money(-lowest)} is bound in one draw in two"
+        text = f"{orders}: at the lowest {money(max(-lowest, 0))} is bound in one draw in two"
         text += (
-            f", {money(-worst)} or more in one in ten; {week}." if worst < lowest else f"; {week}."
+            f", {money(max(-worst, 0))} or more in one in ten; {week}."
+            if worst < lowest
+            else f"; {week}."
         )
     else:
         text = f"{orders}, with {money(cash)} at hand: at the lowest {money(lowest)} in one draw in two"
@@ -78,10 +80,8 @@ def quiet_sentences(months: Sequence[MonthOfUnits]) -> list[str]:
     named = [
         f"{run[0]:%B %Y}" if len(run) == 1 else f"{run[0]:%B %Y} to {run[-1]:%B %Y}" for run in runs
     ]
-    first, last = ", ".join(named[:-1]), named[-1]
-    return [
-        f"Less than a third of the mean month sells in {f'{first} and ' if first else ''}{last}."
-    ]
+    listed = " and ".join(one for one in (", ".join(named[:-1]), named[-1]) if one)
+    return [f"Of these orders less than a third of the mean month sells in {listed}."]
 
 
 def left_out_text(
@@ -108,16 +108,21 @@ def left_out_text(
     return texts[why.why]
 
 
-def outcome_sentence(found: Outcome) -> str:
-    """What was sold of an order against what was planned."""
+def outcome_sentence(found: Outcome, as_of: date) -> str:
+    """What was sold of an order against its plan; ``as_of``: last day of the figures that was made from.
+
+    A plan that was made when the goods were on sale already is no foresight, and is not called one.
+    """
+    hindsight = as_of >= found.since
+    named = f"the plan gives, with figures to {format_day(as_of)}," if hindsight else "planned were"
+    whole = "the plan gives" if hindsight else "planned"
     verdicts = {
-        "below": "less than planned",
-        "within": "within what was planned",
-        "above": "more than planned",
+        "below": f"less than {whole}",
+        "within": f"within what {whole if hindsight else 'was planned'}",
+        "above": f"more than {whole}",
     }
     return (
         f"From {format_day(found.since)} to {format_day(found.until)} {found.sold:,.0f} units "
-        "were sold; planned were "
-        f"{found.middle:,.0f}, {found.low:,.0f} to {found.high:,.0f} in eight draws of ten: "
-        f"{verdicts[found.place]}."
+        f"were sold; {named} {found.middle:,.0f}, {found.low:,.0f} to {found.high:,.0f} in eight draws "
+        f"of ten: {verdicts[found.place]}."
     )

@@ -127,7 +127,7 @@ class Reading(TestCase):
             ({"ordered": "17/05/2026"}, r'ordered: expected a date as 2026-11-15; got "17/05/2026"'),
             ({"selling": {"comission": 0.1}}, r"selling: unknown comission. Known: .*commission"),
             ({"selling": {"advertising": [0.1, True]}}, r"selling.advertising.1: expected a number; got true"),
-            ({"selling": {"prices": [1, None]}}, r"selling.prices: expected numbers alone; got null"),
+            ({"selling": {"prices": [1, None]}}, r"selling.prices: expected only numbers; got null"),
             ({"for": {"weeks": 3, "until": "2027-01-01"}}, r"for: expected “season”"),
             ({"for": [1]}, r"for: expected an object in braces"),
             ({"leftover": {"do": "burn"}}, r"leftover.do: expected clear, carry or nothing; got “burn”"),

@@ -8462,7 +8462,7 @@ export interface components {
         };
         /**
          * @description A plan among others. taken: it is added up; proposed: it fits the cash, else reason; problem: why no plan
-         *     can be made; came_of_it: what was sold against what was planned.
+         *     can be made; came_of_it: units sold, held against the plan.
          */
         OrderAmongOthers: {
             key: string;

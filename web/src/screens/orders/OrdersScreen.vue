@@ -6,7 +6,7 @@ import { keepCash, type OrderAmongOthers, orderQueries } from "@/api/orders";
 import { PLANS } from "@/api/plans";
 import { formatMoney } from "@/format/money";
 import { typedNumber } from "@/format/typed";
-import { formatShare } from "@/format/values";
+import { formatDay, formatShare } from "@/format/values";
 import { monthsFrom } from "@/screens/parts/calendarAxis";
 import MarketGate from "@/screens/parts/MarketGate.vue";
 import { useMarket } from "@/state/useMarket";
@@ -127,7 +127,7 @@ const files = computed(() => {
         <template v-else>
           <form class="acts" @submit.prevent="keep">
             <label
-              >cash at hand
+              >cash at hand on {{ formatDay(orders.today) }}
               <TextField
                 v-model="cash"
                 class="typed"
