@@ -21,6 +21,7 @@ from . import plans as plan_commands
 from . import rivals as rivals_commands
 from . import terms as terms_commands
 from . import voices as voices_commands
+from . import watch as watch_commands
 from .common import (
     Progress,
     database,
@@ -63,6 +64,7 @@ for group in (
     rivals_commands,
     plan_commands,
     voices_commands,
+    watch_commands,
 ):
     for command in group.COMMANDS:
         main.add_command(command)
@@ -197,7 +199,6 @@ def analyse(
     from driftfield.core.market import (
         BY_CLICKS,
         CATEGORY,
-        HOLDERS,
         KINDS_BY_PLURAL,
         NICHE,
         SELLING,
@@ -205,15 +206,12 @@ def analyse(
         check_planning,
         default_lens,
         ready_lenses,
-        run_categories,
-        run_holders,
-        run_listings,
-        run_market,
     )
     from driftfield.core.ranking import lens_named
     from driftfield.core.sieve import Condition, Top, sift
-    from driftfield.core.signals import SIGNALS, THRESHOLDS
+    from driftfield.core.signals import THRESHOLDS
     from driftfield.core.supply import TopQuestion
+    from driftfield.exchange.analysed import read_kind, read_niches, read_terms_of
     from driftfield.exchange.categories import population, subtree
     from driftfield.exchange.mapping import Agreed, read_document
     from driftfield.exchange.market_data import assemble
@@ -250,30 +248,21 @@ def analyse(
 
         def read(market: MarketInput, within: Bools | None) -> Workings | None:
             progress = Progress(f"Analysing {market.market_id}")
-            niches = run_market(
-                market.data, settings, lens=lens, rules=SIGNALS, progress=progress,
-                population=within if kind == NICHE else None, planning=planning_date,
+            niches = read_niches(
+                market, settings, lens=lens, within=within if kind == NICHE else None,
+                planning=planning_date, progress=progress,
             )  # fmt: skip
-            if kind == TERM or terms_out is not None:
-                # A term that is too noisy to show a season leans on its niche's.
-                data = market.data.of_terms(market.terms, niches.figures["season_profile"])
-                terms = run_market(
-                    data, settings, lens=lens, rules=SIGNALS, progress=progress,
-                    population=within if kind == TERM else None, planning=planning_date,
-                )  # fmt: skip
-                of_terms.append((market, terms))
-                if kind == TERM:
-                    return terms
-            if kind == CATEGORY:
-                return run_categories(niches, every_tree=lone, planning=planning_date)
-            if kind in SELLING:
-                listings = run_listings(
-                    niches, market.listing_ids, planning=planning_date, progress=progress
+            done = read_kind(
+                kind, market, niches, lone=lone, lens=lens, within=within,
+                planning=planning_date, progress=progress,
+            )  # fmt: skip
+            if terms_out is not None:
+                terms = done if kind == TERM else None
+                terms = terms or read_terms_of(
+                    market, niches, lens=lens, planning=planning_date, progress=progress
                 )
-                if kind in HOLDERS:
-                    return run_holders(kind, niches, listings, planning=planning_date)
-                return listings
-            return niches
+                of_terms.append((market, terms))
+            return done
 
         def frame_of(market: MarketInput) -> pl.DataFrame | None:
             within = None

@@ -30,6 +30,7 @@ from .groups import (
     ties_in_order,
 )
 from .intervals import correlation_interval, newcombe, wilson
+from .moderated import moderated
 from .periods import Bools, Floats, Ints, Period, Timeline, fold_week53
 from .ranks import low_ranks, mid_ranks
 from .rows import assign_rows
@@ -75,6 +76,7 @@ __all__ = [
     "joined",
     "low_ranks",
     "mid_ranks",
+    "moderated",
     "newcombe",
     "order_of",
     "order_within",

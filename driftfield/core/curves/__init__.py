@@ -12,6 +12,7 @@ from .pooling import LEAST_SPREAD, Prior, borrowed_share, category_prior
 from .profile import months_of_weeks
 from .purchase_lag import Lag, read_lag
 from .reading import HORIZONS, CurveReadings, drift_line, forecast_curves, read_curves
+from .recent import Recent, recent_move
 from .season_calendar import SeasonCalendar, season_calendar, weekly_levels
 from .season_dates import Planned, SeasonPlan, join_plans, plan_seasons, slot_date
 from .shape import FAMILY, Shape
@@ -34,6 +35,7 @@ __all__ = [
     "Lead",
     "Planned",
     "Prior",
+    "Recent",
     "SeasonCalendar",
     "SeasonPlan",
     "SeasonsBeside",
@@ -59,6 +61,7 @@ __all__ = [
     "read_lag",
     "read_lead",
     "read_seasons_beside",
+    "recent_move",
     "season_calendar",
     "slot_date",
     "sum_by_group",

@@ -16,6 +16,7 @@ from .level import block_sums
 from .level_shifts import MAX_SHIFTS
 from .pipeline import Lifetime, SpanReading, align_curves, read_spans
 from .pooling import Prior
+from .recent import Recent, recent_move
 from .seasons import Season, season_marks
 from .shape import Shape, ShapeReading
 
@@ -34,9 +35,9 @@ class CurveReadings:
     where no season is claimed. season: the marks of the profile. feast: place in FEASTS or -1;
     feast_gain: what it gains. noise, borrowed: see ``SeasonProfile``. life: New, Established, Fading
     or Gone.
-    rate to late_high, shifts, shifts_at: see ``DriftReading``. growth: by window in weeks, last
-    window against the one before; year_on_year: the last 13 weeks against the same a year before.
-    ahead: sums of the forecast by horizon in weeks.
+    rate to late_high, shifts, shifts_at: see ``DriftReading``. recent: the move of the latest blocks. growth:
+    by window in weeks, last window against the one before; year_on_year: the last 13 weeks against the same a
+    year before. ahead: sums of the forecast by horizon in weeks.
     """
 
     coverage: Floats
@@ -67,6 +68,7 @@ class CurveReadings:
     acceleration: Floats
     shifts: Floats
     shifts_at: Ints
+    recent: Recent
     strength_seasonal: Floats
     strength_trend: Floats
     growth: dict[int, GrowthSplit]
@@ -105,7 +107,7 @@ class CurveReadings:
             feast=whole(NO_FEAST), feast_gain=nan(), life=words(), drift=words(),
             rate=nan(), rate_low=nan(), rate_high=nan(), late=nan(), late_low=nan(), late_high=nan(),
             acceleration=nan(), shifts=np.full((n, MAX_SHIFTS), np.nan),
-            shifts_at=np.full((n, MAX_SHIFTS), -1, dtype=np.int64),
+            shifts_at=np.full((n, MAX_SHIFTS), -1, dtype=np.int64), recent=Recent.unknown(n),
             strength_seasonal=nan(), strength_trend=nan(),
             growth={w: split() for w in WINDOWS}, year_on_year=split(),
             ahead={h: Sums(nan(), nan(), nan()) for h in HORIZONS},
@@ -188,6 +190,18 @@ def _assign_peak(out: CurveReadings, part: SpanReading) -> None:
             settings.quiet_level, settings.hump_share,
         )  # fmt: skip
         assign_rows(out.season, marks, rows[some])
+
+
+def _timing(part: SpanReading) -> Floats:
+    """By how much the logarithm of each block's season would rise if it came a period early, (n, blocks)."""
+    season = np.where(part.claimed[:, None], part.calendar.season, 1)
+    block = part.span.timeline.period.block
+    ahead, behind = (
+        block_sums(np.concatenate(ends, axis=1), block)
+        for ends in ((season[:, 1:], season[:, -1:]), (season[:, :1], season[:, :-1]))
+    )
+    with np.errstate(invalid="ignore", divide="ignore"):
+        return np.nan_to_num(np.log(ahead / behind) / 2, posinf=0, neginf=0)
 
 
 def _assign_growth(out: CurveReadings, part: SpanReading) -> None:
@@ -279,6 +293,16 @@ def _assign_drift(out: CurveReadings, part: SpanReading) -> None:
     stands = current[:, None] & (drift.shifts_at >= 0)
     out.shifts[rows] = np.where(stands, drift.shifts, np.nan)
     out.shifts_at[rows] = part.column(np.where(stands, drift.shifts_at, -1))
+    some = np.flatnonzero(current)
+    period = part.span.timeline.period
+    counts = part.cleaned[some].mean(axis=1) * period.block if part.span.counts else None
+    moved = recent_move(
+        drift.levels[some],
+        period.per_year // period.block,
+        counts=counts,
+        timing=_timing(part)[some],
+    )
+    assign_rows(out.recent, moved, rows[some])
 
 
 def forecast_curves(

@@ -5,10 +5,11 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
+from datetime import date, timedelta
 
 import numpy as np
 
-from driftfield.core.base import Settings, assign_rows
+from driftfield.core.base import Floats, Settings, Timeline, assign_rows
 from driftfield.core.curves import (
     CurveReadings,
     Lag,
@@ -24,6 +25,7 @@ from driftfield.core.supply import Competition, PriceAnswer, at_period, read_pri
 from .data import MarketData, subject_curves, totals, year_total
 from .kinds import BY_CLICKS
 
+SETTLES = timedelta(weeks=13)  # What is younger may still be counted.
 CHUNK = 4096  # Subjects read at once: a few tens of megabytes a thread.
 THREADS = 2
 
@@ -35,7 +37,8 @@ class DemandReader:
         self.data, self.settings, self.n = data, settings, n
         self.curves = CurveReadings.empty(n, data.timeline.period.per_year)
         self.searches, self.quarter, self.clicks, self.purchases = np.full((4, n), np.nan)
-        self.impressions = np.full(n, np.nan)
+        self.impressions, self.settled = np.full((2, n), np.nan)
+        self.settled_until = settled_until(data.timeline)
         self.first = np.zeros(n, dtype=np.int64)
         self.lag = Lag.unknown(n)
         history = None if data.listings is None else data.listings.history
@@ -64,6 +67,8 @@ class DemandReader:
             here,
         )
         self.first[here] = (~np.isnan(curves)).argmax(axis=1)
+        if self.settled_until is not None:
+            self.settled[here] = _sum_until(curves, timeline, self.settled_until)
         if data.counts:
             sums = totals(curves, timeline, settings, 52, 13)
             self.searches[here], self.quarter[here] = sums
@@ -115,6 +120,21 @@ class DemandReader:
             curves = subject_curves(part, part.searches, range(len(rows)), self.settings)
             lent = Prior(prior.factors[rows], prior.variance[rows])
             assign_rows(demand, read_curves(curves, part.timeline, self.settings, prior=lent), rows)
+
+
+def settled_until(timeline: Timeline) -> date | None:
+    """The last end of a calendar year at least 13 weeks before the as-of; None where it precedes the record."""
+    year = (timeline.end - SETTLES).year - 1
+    day = date(year, 12, 31)
+    return day if day >= timeline.first else None
+
+
+def _sum_until(curves: Floats, timeline: Timeline, day: date) -> Floats:
+    """Sums of what is known up to a day, (subjects,); NaN where nothing is."""
+    columns = timeline.period.number(day) - timeline.first_number + 1
+    part = curves[:, :columns]
+    known = ~np.isnan(part)
+    return np.where(known.any(axis=1), np.where(known, part, 0).sum(axis=1), np.nan)
 
 
 def _chunks(n: int) -> Iterator[range]:

@@ -28,12 +28,18 @@ from driftfield.core.curves import (
     sum_by_group,
 )
 from driftfield.core.ranking import DEFAULT_LENS, Lens, normalise, rank_bands, rank_niches
-from driftfield.core.supply import Competition, home_subjects, read_competition
+from driftfield.core.supply import (
+    Competition,
+    home_subjects,
+    part_weights,
+    read_competition,
+    read_moves,
+)
 
 from .data import MarketData
 from .figures import figures_of
 from .figures.figure import Stage
-from .kinds import TERM
+from .kinds import NICHE, TERM
 from .phrases import likely_misspelt
 from .planning import SeasonInputs, plan_subjects
 from .reader import DemandReader
@@ -98,6 +104,16 @@ def run_market(
     )
     work = begin(data, settings, reader, supply, shares, planning)
     work.lens, work.rules = lens, rules
+    if data.kind == NICHE and data.observed is not None and data.listings is not None:
+        clicks = part_weights(data.observed, data.searches, data.clicks)
+        work.moves = read_moves(
+            supply.members,
+            data.listings,
+            data.observed,
+            clicks,
+            data.term_subject,
+            data.timeline.period,
+        )
     work.agreement = _agreement(data, settings)
     work.misspelt = _misspelt(data, reader.searches)
     if data.voices is not None:
@@ -132,6 +148,7 @@ def begin(
         yoy_feasts=_yoy_feasts(timeline), agreement=np.full(reader.n, np.nan),
         impressions_52w=reader.impressions, searches_52w=reader.searches, clicks_52w=reader.clicks,
         purchases_52w=reader.purchases, searches_13w=reader.quarter, shares=shares, lag=reader.lag,
+        settled=reader.settled, settled_until=reader.settled_until,
         price_answer=reader.answer(supply), supply=supply,
     )  # fmt: skip
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
+from datetime import date
 from typing import Protocol
 
 import numpy as np
@@ -18,6 +19,7 @@ from driftfield.core.supply import (
     Holdings,
     ListingRecord,
     ListingSeasons,
+    Moves,
     People,
     PriceAnswer,
     RankLines,
@@ -114,7 +116,9 @@ class Workings:
     the two windows a year apart and not in the other. agreement: of counts with relative curves.
     misspelt: of terms, the place of the one that each is likely a mistyping of, −1 for none; None for other
     kinds. category: of categories; listing: of listings; holder: of brands and sellers. holdings: what lies in
-    each category, brand or seller. said: what is known of what buyers write. rules: the signals to raise.
+    each category, brand or seller. said: what is known of what buyers write. moves: of niches,
+    what moved of late on the supply side. settled: sum of the curve up to ``settled_until``. rules: the
+    signals to raise.
     """
 
     data: MarketData
@@ -131,6 +135,7 @@ class Workings:
     searches_13w: Floats
     shares: MarkedShares
     lag: Lag
+    settled: Floats
     price_answer: PriceAnswer
     supply: Competition
     lens: Lens = DEFAULT_LENS
@@ -140,6 +145,8 @@ class Workings:
     holder: HolderWorkings | None = None
     holdings: Holdings | None = None
     said: Said | None = None
+    moves: Moves | None = None
+    settled_until: date | None = None
     rules: Sequence[Rule] = ()
     normalised: Normalised | None = None
     ranking: Ranking | None = None

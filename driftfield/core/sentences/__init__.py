@@ -16,6 +16,7 @@ from .categories import (
     shared_sentence,
     wanted_sentence,
 )
+from .changes import change_sentence
 from .families import (
     chosen_sentence,
     enough_sentence,
@@ -52,6 +53,7 @@ __all__ = [
     "brand_sentence",
     "calendar_answers",
     "category_sentences",
+    "change_sentence",
     "chosen_sentence",
     "date_sentences",
     "demand_answers",

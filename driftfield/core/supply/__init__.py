@@ -45,6 +45,7 @@ from .members import (
     read_members,
     rolled_up,
 )
+from .moves import Moves, read_moves
 from .newcomers import (
     LEVELS,
     MONTHS,
@@ -120,6 +121,7 @@ __all__ = [
     "Listings",
     "Lorenz",
     "Members",
+    "Moves",
     "Newcomers",
     "NewcomersPath",
     "Offers",
@@ -170,6 +172,7 @@ __all__ = [
     "read_entry",
     "read_holdings",
     "read_members",
+    "read_moves",
     "read_price_answer",
     "read_records",
     "read_sleepers",

@@ -3100,6 +3100,41 @@ export interface components {
              *     * `yes` - yes
              */
             carried_own_retail: (components["schemas"]["YesNo"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * Format: double
+             * @description Demand of late: level of demand without the season and known level shifts: the latest 4 to 24 weeks over the year before, less what they did of themselves before; of five stretches the one that stands out most
+             */
+            moved_demand: number | null;
+            /**
+             * Format: double
+             * @description Demand of late, low end: lower end of its 90% interval
+             */
+            moved_demand_low: number | null;
+            /**
+             * Format: double
+             * @description Demand of late, high end: upper end of its 90% interval
+             */
+            moved_demand_high: number | null;
+            /**
+             * Format: double
+             * @description Demand of late, beyond chance: −log₁₀ of the chance that noise alone moves it as far; 0 at 1, 2 at 1 in 100, 6 at one in a million
+             */
+            moved_demand_beyond: number | null;
+            /**
+             * Format: date
+             * @description Demand of late, from: first day of the stretch that stands out most
+             */
+            moved_demand_from: string | null;
+            /**
+             * Format: double
+             * @description Searches up to the end of a year: sum of the curve, as it came, up to the last end of a year at least 13 weeks ago: what changes it is a revision
+             */
+            moved_settled: number | null;
+            /**
+             * Format: date
+             * @description That end of a year: the 31st of December it goes up to
+             */
+            moved_settled_until: string | null;
         };
         /** @description One brand close up. Its curve is what its listings sell. */
         BrandPreview: {
@@ -4223,6 +4258,41 @@ export interface components {
              * @description Part of settledness: reviews of the ten most clicked listings: its weight × ln(percentile of review_barrier in favour of settledness ÷ ½); all add up to ln(settledness ÷ 50)
              */
             settledness_parts_reviews: number | null;
+            /**
+             * Format: double
+             * @description Demand of late: level of demand without the season and known level shifts: the latest 4 to 24 weeks over the year before, less what they did of themselves before; of five stretches the one that stands out most
+             */
+            moved_demand: number | null;
+            /**
+             * Format: double
+             * @description Demand of late, low end: lower end of its 90% interval
+             */
+            moved_demand_low: number | null;
+            /**
+             * Format: double
+             * @description Demand of late, high end: upper end of its 90% interval
+             */
+            moved_demand_high: number | null;
+            /**
+             * Format: double
+             * @description Demand of late, beyond chance: −log₁₀ of the chance that noise alone moves it as far; 0 at 1, 2 at 1 in 100, 6 at one in a million
+             */
+            moved_demand_beyond: number | null;
+            /**
+             * Format: date
+             * @description Demand of late, from: first day of the stretch that stands out most
+             */
+            moved_demand_from: string | null;
+            /**
+             * Format: double
+             * @description Searches up to the end of a year: sum of the curve, as it came, up to the last end of a year at least 13 weeks ago: what changes it is a revision
+             */
+            moved_settled: number | null;
+            /**
+             * Format: date
+             * @description That end of a year: the 31st of December it goes up to
+             */
+            moved_settled_until: string | null;
         };
         /**
          * @description Categories as large as their share. whole: what they are shares of; small: how many are too small to be
@@ -6040,6 +6110,153 @@ export interface components {
             contributions_capital: number | null;
             /** @description Signals: rules raised, each with its severity, 1 − threshold ÷ figure (figure ÷ threshold for those below it) */
             signals: components["schemas"]["SignalRaised"][];
+            /**
+             * Format: double
+             * @description Demand of late: level of demand without the season and known level shifts: the latest 4 to 24 weeks over the year before, less what they did of themselves before; of five stretches the one that stands out most
+             */
+            moved_demand: number | null;
+            /**
+             * Format: double
+             * @description Demand of late, low end: lower end of its 90% interval
+             */
+            moved_demand_low: number | null;
+            /**
+             * Format: double
+             * @description Demand of late, high end: upper end of its 90% interval
+             */
+            moved_demand_high: number | null;
+            /**
+             * Format: double
+             * @description Demand of late, beyond chance: −log₁₀ of the chance that noise alone moves it as far; 0 at 1, 2 at 1 in 100, 6 at one in a million
+             */
+            moved_demand_beyond: number | null;
+            /**
+             * Format: date
+             * @description Demand of late, from: first day of the stretch that stands out most
+             */
+            moved_demand_from: string | null;
+            /**
+             * Format: double
+             * @description Prices of late: prices of the listings clicked now, each against itself, by clicks: the latest 4 to 24 weeks over the year before, less what they did of themselves before; of five stretches the one that stands out most
+             */
+            moved_price: number | null;
+            /**
+             * Format: double
+             * @description Prices of late, low end: lower end of its 90% interval
+             */
+            moved_price_low: number | null;
+            /**
+             * Format: double
+             * @description Prices of late, high end: upper end of its 90% interval
+             */
+            moved_price_high: number | null;
+            /**
+             * Format: double
+             * @description Prices of late, beyond chance: −log₁₀ of the chance that noise alone moves it as far; 0 at 1, 2 at 1 in 100, 6 at one in a million
+             */
+            moved_price_beyond: number | null;
+            /**
+             * Format: date
+             * @description Prices of late, from: first day of the stretch that stands out most
+             */
+            moved_price_from: string | null;
+            /**
+             * Format: double
+             * @description Prices in 26 weeks of late: mean over the listings clicked now of price ÷ price 26 weeks ago
+             */
+            moved_slide: number | null;
+            /**
+             * Format: double
+             * @description Prices in 26 weeks of late, low end: lower end of its 90% interval
+             */
+            moved_slide_low: number | null;
+            /**
+             * Format: double
+             * @description Prices in 26 weeks of late, high end: upper end of its 90% interval
+             */
+            moved_slide_high: number | null;
+            /**
+             * Format: double
+             * @description Prices in 26 weeks of late, beyond chance: −log₁₀ of the chance that noise alone moves it as far; 0 at 1, 2 at 1 in 100, 6 at one in a million
+             */
+            moved_slide_beyond: number | null;
+            /**
+             * Format: double
+             * @description Offers of late: offers of the listings clicked now, each against itself, by clicks: the latest 4 to 24 weeks over the year before, less what they did of themselves before; of five stretches the one that stands out most
+             */
+            moved_offers: number | null;
+            /**
+             * Format: double
+             * @description Offers of late, low end: lower end of its 90% interval
+             */
+            moved_offers_low: number | null;
+            /**
+             * Format: double
+             * @description Offers of late, high end: upper end of its 90% interval
+             */
+            moved_offers_high: number | null;
+            /**
+             * Format: double
+             * @description Offers of late, beyond chance: −log₁₀ of the chance that noise alone moves it as far; 0 at 1, 2 at 1 in 100, 6 at one in a million
+             */
+            moved_offers_beyond: number | null;
+            /**
+             * Format: date
+             * @description Offers of late, from: first day of the stretch that stands out most
+             */
+            moved_offers_from: string | null;
+            /** @description First brand: the brand with most clicks in the last 13 weeks */
+            moved_brand: string | null;
+            /**
+             * Format: double
+             * @description First brand’s share: its share of the clicks of the last 13 weeks
+             */
+            moved_brand_share: number | null;
+            /**
+             * Format: double
+             * @description First brand’s share, low end: lower end of its 90% interval, by how far such shares differ from quarter to quarter
+             */
+            moved_brand_low: number | null;
+            /**
+             * Format: double
+             * @description First brand’s share, high end: upper end of that interval
+             */
+            moved_brand_high: number | null;
+            /**
+             * Format: double
+             * @description First brand’s share, the year before: mean log-odds of its share in the four quarters before
+             */
+            moved_brand_then: number | null;
+            /**
+             * Format: double
+             * @description First brand’s move, beyond chance: −log₁₀ of the chance that its share moves as far by itself; 0 at 1, 2 at 1 in 100, 6 at one in a million
+             */
+            moved_brand_beyond: number | null;
+            /**
+             * Format: double
+             * @description First brand over half, beyond chance: −log₁₀ of the chance that half of the clicks would seem as much; 0 at 1, 2 at 1 in 100, 6 at one in a million
+             */
+            moved_brand_over: number | null;
+            /**
+             * Format: double
+             * @description First brand under half, beyond chance: −log₁₀ of the chance that half of the clicks would seem as little; 0 at 1, 2 at 1 in 100, 6 at one in a million
+             */
+            moved_brand_under: number | null;
+            /**
+             * Format: double
+             * @description The most clicked listing in stock: time in stock of the most clicked listing, last four weeks known
+             */
+            moved_leader_stock: number | null;
+            /**
+             * Format: double
+             * @description Searches up to the end of a year: sum of the curve, as it came, up to the last end of a year at least 13 weeks ago: what changes it is a revision
+             */
+            moved_settled: number | null;
+            /**
+             * Format: date
+             * @description That end of a year: the 31st of December it goes up to
+             */
+            moved_settled_until: string | null;
         };
         /** @description How one file was read. */
         FileMapping: {
@@ -7873,6 +8090,41 @@ export interface components {
             niche_review_barrier: number | null;
             /** @description Launches in 52 weeks in its niche: entry.launches_52w of the niche that brings most of its clicks */
             niche_entry_launches_52w: number | null;
+            /**
+             * Format: double
+             * @description Demand of late: level of demand without the season and known level shifts: the latest 4 to 24 weeks over the year before, less what they did of themselves before; of five stretches the one that stands out most
+             */
+            moved_demand: number | null;
+            /**
+             * Format: double
+             * @description Demand of late, low end: lower end of its 90% interval
+             */
+            moved_demand_low: number | null;
+            /**
+             * Format: double
+             * @description Demand of late, high end: upper end of its 90% interval
+             */
+            moved_demand_high: number | null;
+            /**
+             * Format: double
+             * @description Demand of late, beyond chance: −log₁₀ of the chance that noise alone moves it as far; 0 at 1, 2 at 1 in 100, 6 at one in a million
+             */
+            moved_demand_beyond: number | null;
+            /**
+             * Format: date
+             * @description Demand of late, from: first day of the stretch that stands out most
+             */
+            moved_demand_from: string | null;
+            /**
+             * Format: double
+             * @description Searches up to the end of a year: sum of the curve, as it came, up to the last end of a year at least 13 weeks ago: what changes it is a revision
+             */
+            moved_settled: number | null;
+            /**
+             * Format: date
+             * @description That end of a year: the 31st of December it goes up to
+             */
+            moved_settled_until: string | null;
         };
         /** @description One listing over time. */
         ListingHistory: {
@@ -9880,6 +10132,41 @@ export interface components {
              *     * `yes` - yes
              */
             carried_own_retail: (components["schemas"]["YesNo"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * Format: double
+             * @description Demand of late: level of demand without the season and known level shifts: the latest 4 to 24 weeks over the year before, less what they did of themselves before; of five stretches the one that stands out most
+             */
+            moved_demand: number | null;
+            /**
+             * Format: double
+             * @description Demand of late, low end: lower end of its 90% interval
+             */
+            moved_demand_low: number | null;
+            /**
+             * Format: double
+             * @description Demand of late, high end: upper end of its 90% interval
+             */
+            moved_demand_high: number | null;
+            /**
+             * Format: double
+             * @description Demand of late, beyond chance: −log₁₀ of the chance that noise alone moves it as far; 0 at 1, 2 at 1 in 100, 6 at one in a million
+             */
+            moved_demand_beyond: number | null;
+            /**
+             * Format: date
+             * @description Demand of late, from: first day of the stretch that stands out most
+             */
+            moved_demand_from: string | null;
+            /**
+             * Format: double
+             * @description Searches up to the end of a year: sum of the curve, as it came, up to the last end of a year at least 13 weeks ago: what changes it is a revision
+             */
+            moved_settled: number | null;
+            /**
+             * Format: date
+             * @description That end of a year: the 31st of December it goes up to
+             */
+            moved_settled_until: string | null;
         };
         /** @description One seller close up. Its curve is what is sold while it holds the lead offer. */
         SellerPreview: {
@@ -11476,6 +11763,41 @@ export interface components {
             misspelt: (components["schemas"]["YesNo"] | components["schemas"]["NullEnum"]) | null;
             /** @description Words: words of the term */
             words: number | null;
+            /**
+             * Format: double
+             * @description Demand of late: level of demand without the season and known level shifts: the latest 4 to 24 weeks over the year before, less what they did of themselves before; of five stretches the one that stands out most
+             */
+            moved_demand: number | null;
+            /**
+             * Format: double
+             * @description Demand of late, low end: lower end of its 90% interval
+             */
+            moved_demand_low: number | null;
+            /**
+             * Format: double
+             * @description Demand of late, high end: upper end of its 90% interval
+             */
+            moved_demand_high: number | null;
+            /**
+             * Format: double
+             * @description Demand of late, beyond chance: −log₁₀ of the chance that noise alone moves it as far; 0 at 1, 2 at 1 in 100, 6 at one in a million
+             */
+            moved_demand_beyond: number | null;
+            /**
+             * Format: date
+             * @description Demand of late, from: first day of the stretch that stands out most
+             */
+            moved_demand_from: string | null;
+            /**
+             * Format: double
+             * @description Searches up to the end of a year: sum of the curve, as it came, up to the last end of a year at least 13 weeks ago: what changes it is a revision
+             */
+            moved_settled: number | null;
+            /**
+             * Format: date
+             * @description That end of a year: the 31st of December it goes up to
+             */
+            moved_settled_until: string | null;
         };
         /**
          * @description * `arabic` - arabic

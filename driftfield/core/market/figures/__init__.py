@@ -16,6 +16,7 @@ from .demand import DRIFT, FORECAST, GROWTH, INTEREST, QUALITY, SEASON, SHAPE
 from .figure import Figure, FigureType, Stage, of_every_kind
 from .holders import CARRIED
 from .listings import LISTINGS
+from .moves import MOVES
 from .raised import RAISED
 from .voices import VOICES
 from .volume import SALES, TERMS, VOLUME
@@ -25,7 +26,7 @@ __all__ = ["FIGURES", "FIGURES_BY_KEY", "PLANNED", "Figure", "FigureType", "Stag
 FIGURES: tuple[Figure, ...] = (
     *of_every_kind(*QUALITY, *SHAPE, *DRIFT, *GROWTH, *SEASON, *DATES, *FORECAST), *VOLUME, INTEREST, *SALES,
     *COMPETITION, *VOICES, *COMPOSITE, RAISED, *TERMS, *CATEGORIES,
-    *LISTINGS, *CARRIED,
+    *LISTINGS, *CARRIED, *MOVES,
 )  # fmt: skip
 
 # What is made anew when the planning date or the lead time is changed.

@@ -1,0 +1,77 @@
+"""Variances of few observations each, moderated by what is usual among them."""
+
+from __future__ import annotations
+
+import numpy as np
+from scipy.special import digamma, polygamma
+
+from .periods import Floats
+
+MOST_PRIOR = 100.0  # Degrees of freedom of the prior where variances differ by no more than chance.
+ROUNDS = 40  # Of Newton's method, which needs five.
+
+
+def prior_of_variances(variance: Floats, df: Floats) -> tuple[float, float]:
+    """Estimate the prior that variances come from: its degrees of freedom and its own variance.
+
+    Parameters
+    ----------
+    variance, df : array (n,)
+        Estimated variances with their degrees of freedom; those of 0 or unknown ones count in nothing.
+
+    Returns
+    -------
+    df, variance : float
+        Of the prior; (0, NaN) where fewer than three variances are known, which moderates nothing.
+
+    References
+    ----------
+    Smyth (2004), Statistical Applications in Genetics and Molecular Biology 3, article 3: section 6.2.
+    """
+    good = (df > 0) & (variance > 0) & np.isfinite(variance)
+    if good.sum() < 3:
+        return 0.0, float("nan")
+    half = df[good] / 2
+    logs = np.log(variance[good]) - digamma(half) + np.log(half)
+    spread = float(logs.var(ddof=1) - polygamma(1, half).mean())
+    prior = 2 * _inverse_trigamma(spread) if spread > 0 else np.inf
+    prior = float(min(prior, MOST_PRIOR))
+    centre = float(logs.mean() + digamma(prior / 2) - np.log(prior / 2))
+    return prior, float(np.exp(centre))
+
+
+def moderated(variance: Floats, df: Floats) -> tuple[Floats, Floats]:
+    """Draw variances towards the prior that they come from.
+
+    Parameters
+    ----------
+    variance, df : array (n,)
+        Estimated variances with their degrees of freedom, NaN and 0 for unknown ones.
+
+    Returns
+    -------
+    variance, df : array (n,)
+        The means of each and the prior's, by their degrees of freedom, and the sums of these; NaN and 0 where
+        neither is known.
+    """
+    prior, usual = prior_of_variances(variance, df)
+    known = np.isfinite(variance) & (df > 0)
+    free = np.where(known, df, 0.0)
+    if prior == 0:
+        return np.where(known, variance, np.nan), free
+    own = np.where(known, variance, 0.0) * free
+    return (prior * usual + own) / (prior + free), prior + free
+
+
+def _inverse_trigamma(value: float) -> float:
+    """The x at which the trigamma function has a value above 0, by Newton's method on its reciprocal."""
+    if value > 1e7:
+        return float(1 / np.sqrt(value))
+    x = 0.5 + 1 / value
+    for _ in range(ROUNDS):
+        at = polygamma(1, x)
+        step = at * (1 - at / value) / polygamma(2, x)
+        x += step
+        if -step / x < 1e-8:
+            break
+    return float(x)

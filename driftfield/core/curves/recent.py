@@ -1,0 +1,256 @@
+"""Recent moves: whether the latest stretch of a curve stands off its own course by more than its noise.
+
+A level shift is named once half a year has followed it (``level_shifts``). Before that, the latest one to six
+blocks are held against the thirteen before them, and the difference against what the curve has done of itself:
+its block noise with autocorrelation, the differences that the same windows showed at any earlier time, and
+those that they showed at the same time of earlier years, when seasons came early, late or unlike.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from scipy import stats
+
+from driftfield.core.base import Floats, Ints
+
+# Blocks (four weeks, or a month) of the latest stretch that are tried, and of the base before it.
+STRETCHES = (1, 2, 3, 4, 6)
+BASE, LEAST_BASE = 13, 6
+LEAST_HISTORY = 14  # Blocks before the longest stretch from which a curve's own noise can be told.
+MOST_CORRELATED = 0.9
+# Weight, in years, of the noise at any time of the year beside that at the same time of earlier years.
+PRIOR_YEARS = 4
+# Weeks by which a season is early or late as a rule, and the years this is taken as known from. Our choice.
+USUAL_SHIFT, SHIFT_YEARS = 0.25, 2
+# What a block must count on average: below it counts are too few to be judged by their spread.
+LEAST_COUNT = 20
+# How far beyond what single blocks explain the differences of the past go where a curve wanders. Our choice.
+WANDERS = 1.5
+
+
+@dataclass(frozen=True, slots=True)
+class Recent:
+    """A recent move of each curve, (subjects,), NaN where it cannot be told.
+
+    size: how far the stretch stands off its course, in the unit of the levels. error: standard error of it.
+    df: degrees of freedom of that. p: chance of a move as large in a curve that moves by its noise alone, over
+    all stretches that were tried. blocks: length of the stretch that shows it most, 0 for unknown. tried:
+    stretches.
+    """
+
+    size: Floats
+    error: Floats
+    df: Floats
+    p: Floats
+    blocks: Ints
+    tried: Floats
+
+    @classmethod
+    def unknown(cls, n: int) -> Recent:
+        """``n`` curves of which nothing can be told."""
+        size, error, df, p = np.full((4, n), np.nan)
+        return cls(size, error, df, p, np.zeros(n, dtype=np.int64), np.zeros(n))
+
+    def interval(self, coverage: float) -> tuple[Floats, Floats]:
+        """Ends of the interval of the size, (subjects,) each; ``coverage`` is 0–1."""
+        with np.errstate(invalid="ignore"):
+            reach = stats.t.ppf(0.5 + coverage / 2, self.df) * self.error
+        return self.size - reach, self.size + reach
+
+
+def recent_move(
+    levels: Floats, per_year: int, *, counts: Floats | None = None, timing: Floats | None = None
+) -> Recent:
+    """Hold the latest stretch of each curve against its course before.
+
+    Parameters
+    ----------
+    levels : array (subjects, blocks)
+        Levels with the season and known shifts taken out, usually logarithms; NaN where absent.
+    per_year : int
+        Blocks a year: 13 of four weeks, 12 months.
+    counts : array (subjects,), optional
+        What a block counts on average, where levels are logarithms of counts.
+    timing : array (subjects, blocks), optional
+        By how much each level would rise if the season were a week early, 0 where there is none.
+
+    Returns
+    -------
+    Recent
+        Unknown where the latest block is absent, under twenty blocks are known, or a block counts under
+        twenty on average.
+
+    Notes
+    -----
+    The size is the mean of the stretch less that of the base before it, less the same difference in the middle
+    of the curve's past, which is what a steady drift makes of it. Its variance is the largest of: that of
+    means of values with lag-one autocorrelation (Bayley & Hammersley 1946), half a standard error above the
+    estimate; the mean square of the differences that the same windows showed in the past; and the same at this
+    time of earlier years, pooled with the others as four years of them; to which comes what a season makes of
+    it that is early or late by as much as those of earlier years were. The chance is Student's, with degrees
+    of freedom after Satterthwaite (1946), times the stretches that were tried (Bonferroni). Logarithms of
+    small counts fall further than they rise; so a size is judged on the scale of Box & Cox (1964) between the
+    logarithm and, where counting is all the noise, the square root.
+    """
+    n, blocks = levels.shape
+    longest = max(STRETCHES)
+    best = Recent.unknown(n)
+    if blocks < longest + LEAST_HISTORY or not n:
+        return best
+    x = levels.astype(np.float64)
+    known = ~np.isnan(x)
+    past = x[:, : blocks - longest]
+    seen = known[:, : blocks - longest].sum(axis=1)
+    enough = known[:, -1] & (seen >= LEAST_HISTORY)
+    rows = np.flatnonzero(enough if counts is None else enough & (counts >= LEAST_COUNT))
+    if not rows.size:
+        return best
+    x, past = x[rows], past[rows]
+    noise, rho = _noise(past)
+    df = np.maximum(0.6 * seen[rows], 3)
+    root = np.zeros(len(rows))
+    if counts is not None:
+        with np.errstate(invalid="ignore", divide="ignore"):
+            root = np.clip(np.nan_to_num(1 / counts[rows] / noise), 0, 1) / 2
+    leans, shifted = np.zeros(x.shape), np.zeros(len(rows))
+    if timing is not None:
+        leans = timing[rows]
+        shifted = _shift_variance(past, leans[:, : past.shape[1]], per_year, noise)
+    found = []
+    for stretch in STRETCHES:
+        early = leans[:, -stretch:].mean(axis=1) ** 2 * shifted
+        found.append(_over(x, stretch, per_year, noise, rho, df, root, early))
+    chance = np.stack([one.p for one in found])
+    first = np.where(np.isnan(chance), np.inf, chance).argmin(axis=0)
+
+    def chosen(name: str) -> Floats:
+        picked: Floats = np.stack([getattr(one, name) for one in found])[
+            first, np.arange(len(rows))
+        ]
+        return picked
+
+    for name in ("size", "error", "df"):
+        getattr(best, name)[rows] = chosen(name)
+    best.p[rows] = np.minimum(chosen("p") * len(STRETCHES), 1)
+    best.tried[rows] = len(STRETCHES)
+    best.blocks[rows] = np.where(np.isnan(best.p[rows]), 0, np.array(STRETCHES)[first])
+    return best
+
+
+def _sums(values: Floats) -> tuple[Floats, Floats]:
+    """Running sums of the known values and of how many they are, (rows, columns + 1) each."""
+    known = ~np.isnan(values)
+    total = np.zeros((len(values), values.shape[1] + 1))
+    count = np.zeros_like(total)
+    np.cumsum(np.where(known, values, 0), axis=1, out=total[:, 1:])
+    np.cumsum(known, axis=1, out=count[:, 1:])
+    return total, count
+
+
+def _noise(past: Floats) -> tuple[Floats, Floats]:
+    """Variance of single blocks around their own neighbourhood, and their autocorrelation, (rows,) each."""
+    columns = past.shape[1]
+    total, count = _sums(past)
+    place = np.arange(columns)
+    low, high = np.maximum(place - BASE // 2, 0), np.minimum(place + BASE // 2 + 1, columns)
+    number = count[:, high] - count[:, low]
+    with np.errstate(invalid="ignore", divide="ignore"):
+        left = past - (total[:, high] - total[:, low]) / number
+        free = np.where(np.isnan(left), 0, 1 - 1 / np.maximum(number, 1))
+    have = ~np.isnan(left)
+    filled = np.where(have, left, 0)
+    squares = (filled**2).sum(axis=1)
+    variance = squares / np.maximum(free.sum(axis=1), 1)
+    both = have[:, 1:] & have[:, :-1]
+    pairs = np.maximum(both.sum(axis=1), 1)
+    spread = squares / np.maximum(have.sum(axis=1), 1)
+    cross = (filled[:, 1:] * filled[:, :-1]).sum(axis=1) / pairs
+    with np.errstate(invalid="ignore", divide="ignore"):
+        rho = np.where(spread > 0, cross / spread, 0)
+    # Taking the neighbourhood out lowers it by about one over its width.
+    rho = rho + 1 / BASE + 0.5 / np.sqrt(pairs)
+    return variance, np.clip(rho, 0, MOST_CORRELATED)
+
+
+def _shift_variance(past: Floats, timing: Floats, per_year: int, noise: Floats) -> Floats:
+    """Mean square of the weeks by which each year's season was early or late, (rows,); 0 without a season."""
+    columns = past.shape[1]
+    years = columns // per_year
+    if not years:
+        return np.zeros(len(past))
+    cut = slice(columns - years * per_year, columns)
+    shape = (len(past), years, per_year)
+    x, lean = past[:, cut].reshape(shape), timing[:, cut].reshape(shape)
+    have = ~np.isnan(x)
+    with np.errstate(invalid="ignore", divide="ignore"):
+        left = x - (np.where(have, x, 0).sum(axis=2) / have.sum(axis=2))[:, :, None]
+        lean = np.where(have, lean, 0)
+        weight = (lean**2).sum(axis=2)
+        shift = (np.where(have, left, 0) * lean).sum(axis=2) / weight
+        square = np.maximum(shift**2 - noise[:, None] / weight, 0)
+    known = np.isfinite(square)
+    total = np.where(known, square, 0).sum(axis=1) + SHIFT_YEARS * USUAL_SHIFT**2
+    return np.where(known.any(axis=1), total / (known.sum(axis=1) + SHIFT_YEARS), 0)
+
+
+def _over(
+    x: Floats,
+    stretch: int,
+    per_year: int,
+    noise: Floats,
+    rho: Floats,
+    df: Floats,
+    root: Floats,
+    shifted: Floats,
+) -> Recent:
+    """The move over one stretch; ``blocks`` is not filled."""
+    n, columns = x.shape
+    total, count = _sums(x)
+    base = min(BASE, columns - max(STRETCHES) - stretch - 2)
+    if base < LEAST_BASE:
+        return Recent.unknown(n)
+    ends = np.arange(base + stretch, columns + 1)
+
+    def mean(first: Ints, last: Ints, least: float) -> tuple[Floats, Floats]:
+        number = count[:, last] - count[:, first]
+        with np.errstate(invalid="ignore", divide="ignore"):
+            middle = (total[:, last] - total[:, first]) / number
+        return np.where(number >= least, middle, np.nan), number
+
+    late, late_number = mean(ends - stretch, ends, stretch / 2)
+    early, early_number = mean(ends - stretch - base, ends - stretch, LEAST_BASE)
+    apart = late - early
+    # What stands before the longest stretch that is tried is the past; it says nothing of the present.
+    before = apart[:, : max(apart.shape[1] - max(STRETCHES), 0)]
+    told = (~np.isnan(before)).sum(axis=1)
+    usual = np.zeros(n)
+    some = told >= 3
+    if some.any():
+        usual[some] = np.nanmedian(before[some], axis=1)
+    size = apart[:, -1] - usual
+    with np.errstate(invalid="ignore", divide="ignore"):
+        plain = noise * (1 + rho) / (1 - rho) * (1 / late_number[:, -1] + 1 / early_number[:, -1])
+        off = np.where(np.isnan(before), 0, before - usual[:, None]) ** 2
+        # Overlapping windows tell less than they are: their mean square is a little low.
+        moved = np.where(some, off.sum(axis=1) / np.maximum(told - 1, 1), 0)
+        variance = np.maximum(plain, moved)
+        # Where they are far more than single blocks explain, it is they that tell the noise.
+        free = np.where(moved > WANDERS * plain, np.minimum(df, told / (stretch + 1)), df)
+        same = apart[:, apart.shape[1] - 1 - per_year :: -per_year][:, ::-1]
+        years = (~np.isnan(same)).sum(axis=1)
+        yearly = np.where(np.isnan(same), 0, same - usual[:, None]) ** 2
+        any_time, this_time = PRIOR_YEARS * variance, yearly.sum(axis=1)
+        pooled = (any_time + this_time) / (PRIOR_YEARS + years)
+        shared = (any_time + this_time) ** 2 / (any_time**2 / free + this_time**2 / years)
+        free = np.where(pooled > variance, np.minimum(free, shared), free)
+        variance = np.maximum(variance, pooled)
+        years_known = max(columns // per_year - 1, 1)
+        free = (variance + shifted) ** 2 / (variance**2 / free + shifted**2 / years_known)
+        error = np.sqrt(variance + shifted)
+        judged = np.where(root > 0, np.expm1(root * size) / np.where(root > 0, root, 1), size)
+        t = np.where(error > 0, judged / error, np.where(size == 0, 0, np.inf))
+        p = np.where(np.isnan(size), np.nan, 2 * stats.t.sf(np.abs(t), free))
+    error, free = (np.where(np.isnan(size), np.nan, one) for one in (error, free))
+    return Recent(size, error, free, p, np.zeros(n, dtype=np.int64), np.zeros(n))

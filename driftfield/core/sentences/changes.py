@@ -1,0 +1,180 @@
+"""What the watch found, in words: what changed, by how much, how surely, and since when."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from datetime import date
+from typing import Any
+
+from driftfield.core.base import (
+    format_change,
+    format_day,
+    format_interval,
+    format_limit,
+    format_number,
+    format_share,
+)
+from driftfield.core.watch import Change
+
+
+def change_sentence(change: Change) -> str:
+    """One change as a sentence that stands without its heading."""
+    return _SENTENCES[change.aspect.key](change)
+
+
+def _size(value: float) -> str:
+    """A change without its sign, as it stands behind “above” and “below”."""
+    return format_limit(value).lstrip("+−")
+
+
+def _day(day: date | None) -> str:
+    return "" if day is None else format_day(day)
+
+
+def _interval(change: Change) -> str:
+    if change.low is None or change.high is None:
+        return ""
+    return f" ({format_interval(change.low, change.high)})"
+
+
+def _shares(change: Change) -> str:
+    if change.low is None or change.high is None:
+        return ""
+    return f" ({format_share(change.low)} to {format_share(change.high)})"
+
+
+def _number(value: Any) -> float:
+    return 0.0 if value is None else float(value)
+
+
+def _off_course(what: str, tail: str = "") -> Callable[[Change], str]:
+    def sentence(change: Change) -> str:
+        way = "above" if change.up else "below"
+        return (
+            f"{what.format(curve=change.kind.curve).capitalize()} since {_day(change.since)} "
+            f"run {_size(_number(change.now))} {way} their course{_interval(change)}{tail}."
+        )
+
+    return sentence
+
+
+def _shift(change: Change) -> str:
+    return (
+        f"A level shift of {format_change(_number(change.now))} from {_day(change.since)} on is confirmed: "
+        "half a year has followed it."
+    )
+
+
+def _slide(change: Change) -> str:
+    way = "rose" if change.up else "fell"
+    by = _size(_number(change.now))
+    return f"Prices of its listings {way} by {by} in 26 weeks, on average{_interval(change)}."
+
+
+def _brand(change: Change) -> str:
+    before = "" if change.then is None else f"; before, {format_share(change.then)}"
+    return (
+        f"{change.words.get('brand') or 'One brand'} now takes over half of the clicks: "
+        f"{format_share(_number(change.now))}{_shares(change)}{before}."
+    )
+
+
+def _offers(change: Change) -> str:
+    return (
+        f"Offers since {_day(change.since)} run {_size(_number(change.now))} above their course"
+        f"{_interval(change)}, and demand does not keep up."
+    )
+
+
+def _drift(change: Change) -> str:
+    words, then = change.words, change.then
+    was = "" if then is None else f", {format_change(then)} a year"
+    return (
+        f"Drift is now {words.get('now')}, {format_change(_number(change.now))} a year{_interval(change)}; "
+        f"it was {words.get('then')}{was}."
+    )
+
+
+def _shape(change: Change) -> str:
+    words = change.words
+    return (
+        f"Its shape is now {words.get('now')}, with {format_share(_number(change.now))} confidence; it was "
+        f"{words.get('then')}, with {format_share(_number(change.then))}."
+    )
+
+
+def _rank(change: Change) -> str:
+    return (
+        f"Its rank is now {format_number(_number(change.now))} (band {format_number(_number(change.low))} to "
+        f"{format_number(_number(change.high))}); it was {format_number(_number(change.then))}."
+    )
+
+
+def _complaint(change: Change) -> str:
+    return (
+        f"“{change.words.get('complaint')}” is now in {format_share(_number(change.now))} of what buyers "
+        f"write, at least {format_share(_number(change.low))}; it was in {format_share(_number(change.then))}."
+    )
+
+
+def _gone(change: Change) -> str:
+    return f"Demand is gone since {_day(change.since)}: a year brings next to nothing any more."
+
+
+def _order_soon(change: Change) -> str:
+    days = int(_number(change.now))
+    left = "today" if days == 0 else "tomorrow" if days == 1 else f"in {days} days"
+    return f"Order by {_day(change.since)}, {left}, to catch the full season."
+
+
+def _order_missed(change: Change) -> str:
+    text = f"The order-by date {_day(change.since)} has passed."
+    next_ = change.words.get("next")
+    if next_ is not None and change.since is not None and next_ > change.since.toordinal():
+        return f"{text} The next season’s is {_day(date.fromordinal(int(next_)))}."
+    if change.now is not None:
+        text += f" An order now still catches {format_share(change.now)} of the season."
+    return text
+
+
+def _stock(change: Change) -> str:
+    return (
+        f"The most clicked listing was in stock {format_share(_number(change.now))} of the last four weeks; "
+        f"before, {format_share(_number(change.then))}."
+    )
+
+
+def _launch(change: Change) -> str:
+    text = f"A listing was launched on {_day(change.since)}"
+    if change.now is not None:
+        many = int(change.now)
+        text += f"; {many:,} in 26 weeks" if many > 1 else ""
+    judged, worked = change.words.get("judged"), change.words.get("successes")
+    if judged:
+        text += f". Of a year’s launches {int(_number(worked))} of {int(judged)} succeeded"
+    return f"{text}."
+
+
+def _revised(change: Change) -> str:
+    then, now = _number(change.then), _number(change.now)
+    by = format_change(now / then - 1) if then > 0 else "from nothing"
+    return (
+        f"Its figures were revised: up to {_day(change.since)} they now add up to {format_number(now)}, not "
+        f"{format_number(then)} ({by})."
+    )
+
+
+def _missing(change: Change) -> str:
+    return (
+        f"Figures are missing: {format_share(_number(change.now))} of its periods are covered, not "
+        f"{format_share(_number(change.then))}."
+    )
+
+
+_SENTENCES: dict[str, Callable[[Change], str]] = {
+    "order_missed": _order_missed, "order_soon": _order_soon, "gone": _gone,
+    "demand": _off_course("{curve}", ", the season and earlier drift taken out"), "level_shift": _shift,
+    "prices": _off_course("prices"), "price_slide": _slide, "brand_over_half": _brand, "offers": _offers,
+    "drift": _drift, "shape": _shape, "rank": _rank, "complaint": _complaint, "leader_stock": _stock,
+    "launch": _launch, "revised": _revised, "missing": _missing,
+}  # fmt: skip

@@ -1,0 +1,244 @@
+"""What moved of late on the supply side: prices, offers, and how much of the clicks the first brand takes."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+from scipy import stats
+
+from driftfield.core.base import Floats, Ints, Period, moderated
+from driftfield.core.curves import Recent, recent_move
+
+from .held import Grouped
+from .listings import Listings, window_mean
+from .members import Clicks, Members, in_window
+
+QUARTERS = 8  # Quarters of clicks, latest first, in which the share of a brand is followed.
+LEAST_PRICES = 3  # Listings from which it is said how their prices moved.
+WHOLE = 0.995  # A share of clicks above it, or below what is left, is judged as it.
+
+
+@dataclass(frozen=True, slots=True)
+class BrandMove:
+    """The brand that takes most clicks of each subject now, (subjects,): its code, −1 for none known.
+
+    share: of the clicks now, and its interval by ``interval``. move: how far the log-odds of it stand off the
+    year before. over, under: chance that a brand with half of the clicks, or less (more), would seem to have
+    as much (little). then: its share in the year before.
+    """
+
+    brand: Ints
+    share: Floats
+    then: Floats
+    error: Floats
+    move: Recent
+    over: Floats
+    under: Floats
+
+    def interval(self, coverage: float) -> tuple[Floats, Floats]:
+        """Ends of the interval of the share, (subjects,) each."""
+        with np.errstate(invalid="ignore"):
+            reach = stats.t.ppf(0.5 + coverage / 2, self.move.df) * self.error
+            middle = _log_odds(self.share)
+        return _share(middle - reach), _share(middle + reach)
+
+
+@dataclass(frozen=True, slots=True)
+class Moves:
+    """What moved of each subject.
+
+    price, offers: recent moves of their logarithms. slide: of prices in 26 weeks, by how they differ between
+    listings. brand: the first one. leader_stock: (subjects,) time in stock of the most clicked listing in its
+    last four weeks, 0–1.
+    """
+
+    price: Recent
+    slide: Recent
+    offers: Recent
+    brand: BrandMove
+    leader_stock: Floats
+
+
+def pooled(found: Recent) -> Recent:
+    """Moves with the noise of each held against what is usual among them; the chances follow."""
+    variance, df = moderated(found.error**2, np.nan_to_num(found.df))
+    error = np.where(np.isnan(found.size), np.nan, np.sqrt(variance))
+    with np.errstate(invalid="ignore", divide="ignore"):
+        t = np.where(error > 0, found.size / error, np.where(found.size == 0, 0, np.inf))
+        p = np.minimum(2 * stats.t.sf(np.abs(t), df) * np.maximum(found.tried, 1), 1)
+    unknown = np.isnan(found.size)
+    return replace(
+        found, error=error, df=np.where(unknown, np.nan, df), p=np.where(unknown, np.nan, p)
+    )
+
+
+def read_moves(
+    members: Grouped, listings: Listings, seen: Clicks, weight: Floats, term_subject: Ints, period: Period
+) -> Moves:  # fmt: skip
+    """What moved of late; ``weight`` is (observations,), the clicks behind each of ``seen``."""
+    return Moves(
+        price=_history_move(members, listings, "price"),
+        slide=_slide(members, listings),
+        offers=_history_move(members, listings, "offers"),
+        brand=_brand_move(members, listings, seen, weight, term_subject, period),
+        leader_stock=_leader_stock(members, listings),
+    )
+
+
+def _slide(members: Grouped, listings: Listings) -> Recent:
+    """The mean log change of prices in 26 weeks over the listings clicked now, by how they differ."""
+    now = np.flatnonzero(members.now)
+    groups, page = members.groups.of(now), members.listing[now]
+    with np.errstate(invalid="ignore", divide="ignore"):
+        each = np.log(window_mean(listings, "price", 4) / window_mean(listings, "price", 4, 26))[
+            page
+        ]
+    number = groups.count(each)
+    mean = groups.mean(each)
+    squares = np.nan_to_num(groups.sum((each - mean[groups.own]) ** 2))
+    few = number < LEAST_PRICES
+    with np.errstate(invalid="ignore", divide="ignore"):
+        variance, df = moderated(squares / (number - 1), np.where(few, 0.0, number - 1))
+        error = np.sqrt(variance / number)
+        t = np.where(error > 0, mean / error, np.where(mean == 0, 0, np.inf))
+        p = 2 * stats.t.sf(np.abs(t), df)
+    unknown = few | np.isnan(mean)
+    size, error, df, p = (np.where(unknown, np.nan, one) for one in (mean, error, df, p))
+    return Recent(size, error, df, p, np.zeros(len(few), dtype=np.int64), np.ones(len(few)))
+
+
+def _leader_stock(members: Grouped, listings: Listings) -> Floats:
+    held = window_mean(listings, "in_stock", 4)
+    group, first = members.foremost(1)
+    found = np.full(members.groups.many, np.nan)
+    found[group] = held[members.listing[first]]
+    return found
+
+
+def _history_move(members: Grouped, listings: Listings, measure: str) -> Recent:
+    """The move of a measure of the listings clicked now, each against itself, by clicks."""
+    groups, history = members.groups, listings.history
+    values = None if history is None else history.measures.get(measure)
+    if history is None or values is None:
+        return Recent.unknown(groups.many)
+    block = history.timeline.period.block
+    index = _index(members, values, block)
+    return pooled(recent_move(index, history.timeline.period.per_year // block))
+
+
+def _index(members: Grouped, values: np.ndarray, block: int) -> Floats:
+    """By blocks, (groups, blocks), the mean log of listings against their own mean, weighted by clicks now.
+
+    A listing that comes or goes moves it by nothing but what its own values did. NaN where listings with under
+    half of the clicks have a value.
+    """
+    now = np.flatnonzero(members.now)
+    listing, clicks = members.listing[now], members.clicked(0)[now]
+    groups = members.groups.of(now)
+    blocks = values.shape[1] // block
+    used, place = np.unique(listing, return_inverse=True)
+    logs = np.full((len(used), blocks), np.nan, dtype=np.float32)
+    first = values.shape[1] - blocks * block
+    for column in range(blocks):
+        part = values[used, first + column * block : first + (column + 1) * block].astype(
+            np.float64
+        )
+        known = part > 0
+        number = known.sum(axis=1)
+        with np.errstate(invalid="ignore", divide="ignore"):
+            logs[:, column] = np.log(np.where(known, part, 0).sum(axis=1) / number)
+    have = np.isfinite(logs)
+    logs[~have] = np.nan
+    number = have.sum(axis=1)
+    own = np.where(have, logs, 0).sum(axis=1) / np.maximum(number, 1)
+    logs -= own[:, None]
+    # A listing of a single block says nothing against itself.
+    told = number > 1
+    whole = np.nan_to_num(groups.sum(np.where(told[place], clicks, np.nan)))
+    index = np.full((groups.many, blocks), np.nan)
+    for column in range(blocks):
+        each = np.where(told, logs[:, column], np.nan)[place]
+        covered = np.nan_to_num(groups.sum(np.where(np.isnan(each), np.nan, clicks)))
+        index[:, column] = np.where(covered >= whole / 2, groups.mean(each, clicks), np.nan)
+    return index
+
+
+def _log_odds(share: Floats) -> Floats:
+    inside = np.clip(share, 1 - WHOLE, WHOLE)
+    found: Floats = np.log(inside / (1 - inside))
+    return found
+
+
+def _share(log_odds: Floats) -> Floats:
+    found: Floats = 1 / (1 + np.exp(-log_odds))
+    return found
+
+
+def _brand_move(
+    members: Grouped, listings: Listings, seen: Clicks, weight: Floats, term_subject: Ints, period: Period
+) -> BrandMove:  # fmt: skip
+    """The first brand of now, quarter by quarter; unknown where members are not those of clicks."""
+    n = members.groups.many
+    nothing = np.full(n, np.nan)
+    lead = np.full(n, -1, dtype=np.int64)
+    if not isinstance(members, Members) or not len(seen.term):
+        return BrandMove(lead, nothing, nothing, nothing, Recent.unknown(n), nothing, nothing)
+    lead = _first_brand(members, listings.brand)
+    shares = _by_quarter(lead, listings.brand, seen, weight, term_subject, period)
+    odds = _log_odds(shares)
+    steps = odds[:, 1:-1] - odds[:, 2:]
+    known = ~np.isnan(steps)
+    df = known.sum(axis=1).astype(np.float64)
+    before = ~np.isnan(odds[:, 1:5])
+    number = before.sum(axis=1)
+    with np.errstate(invalid="ignore", divide="ignore"):
+        variance = (np.where(known, steps, 0) ** 2).sum(axis=1) / df / 2
+        then = np.where(before, odds[:, 1:5], 0).sum(axis=1) / number
+        size = odds[:, 0] - then
+        steadied, free = moderated(variance, df)
+        error = np.where(np.isnan(odds[:, 0]) | (steadied <= 0), np.nan, np.sqrt(steadied))
+        apart = error * np.sqrt(1 + 1 / number)
+        p = 2 * stats.t.sf(np.abs(size / apart), free)
+        over: Floats = np.asarray(stats.t.sf(odds[:, 0] / error, free))
+    free = np.where(np.isnan(error), np.nan, free)
+    move = Recent(
+        size=size, error=np.where(np.isnan(size), np.nan, apart), df=free,
+        p=np.where(np.isnan(size), np.nan, p),
+        blocks=np.where(np.isnan(size) | np.isnan(error), 0, 1), tried=np.ones(n),
+    )  # fmt: skip
+    return BrandMove(lead, shares[:, 0], _share(then), error, move, over, 1 - over)
+
+
+def _first_brand(members: Members, brand: Ints) -> Ints:
+    """The brand with most clicks now of each subject, (subjects,), −1 where none is known."""
+    now = np.flatnonzero(members.now & (brand[members.listing] >= 0))
+    subject, code = members.subject[now], brand[members.listing[now]]
+    span = int(brand.max(initial=0)) + 1
+    pairs, pair = np.unique(subject * span + code, return_inverse=True)
+    clicks = np.bincount(pair, weights=members.share[now, 0], minlength=len(pairs))
+    order = np.argsort(clicks, kind="stable")
+    lead = np.full(members.subjects, -1, dtype=np.int64)
+    lead[pairs[order] // span] = pairs[order] % span
+    return lead
+
+
+def _by_quarter(
+    lead: Ints, brand: Ints, seen: Clicks, weight: Floats, term_subject: Ints, period: Period
+) -> Floats:
+    """Share of the clicks that went to a brand of each subject, (subjects, QUARTERS), latest first."""
+    shares = np.full((len(lead), QUARTERS), np.nan)
+    length = int(seen.at.max()) + 1
+    for quarter in range(QUARTERS):
+        rows = np.flatnonzero(in_window(seen, 13 * quarter, 13, period))
+        if not rows.size:
+            continue
+        subject = term_subject[seen.term[rows]]
+        mine = (brand[seen.listing[rows]] == lead[subject]) & (lead[subject] >= 0)
+        taken = np.where(mine, seen.share[rows] * weight[rows], 0)
+        _, part = np.unique(seen.term[rows] * length + seen.at[rows], return_index=True)
+        whole = np.bincount(subject[part], weights=weight[rows][part], minlength=len(lead))
+        got = np.bincount(subject, weights=taken, minlength=len(lead))
+        known = (whole > 0) & (lead >= 0)
+        shares[known, quarter] = np.minimum(got[known] / whole[known], 1)
+    return shares
