@@ -21,6 +21,7 @@ from .rivals.urls import urlpatterns as rivals
 from .settings.urls import urlpatterns as settings
 from .terms.urls import urlpatterns as terms
 from .voices.urls import urlpatterns as voices
+from .watch.urls import urlpatterns as watch
 
 urlpatterns = [
     path("schema/", SpectacularJSONAPIView.as_view(), name="schema"),
@@ -36,6 +37,7 @@ urlpatterns = [
     *almanac,
     *orders,
     *plans,
+    *watch,
     *across,
     *grouping,
     *lists,

@@ -69,10 +69,10 @@ def renew() -> None:
     """
     guarded(_bring_over)
     set_up()
-    from driftfield.readings.actions import analyse_all
+    from driftfield.desk.actions import analyse_all_and_watch
 
     def work() -> None:
-        for run in analyse_all(progress=Progress("Analysing")):
+        for run in analyse_all_and_watch(progress=Progress("Analysing")):
             report(run.sentence)
 
     guarded(work)
@@ -152,10 +152,10 @@ def settings_(
     """  # fmt: skip
     set_up()
     from driftfield.core.base import CoreError
+    from driftfield.desk.actions import analyse_and_watch
     from driftfield.desk.write_queue import writing
     from driftfield.market.models import Market
     from driftfield.readings.actions import (
-        analyse_market,
         choose_language,
         choose_settings,
         overrule,
@@ -190,7 +190,7 @@ def settings_(
                 choose_settings(one, changed)
             if waiting := pending(one.run):
                 report(f"{', '.join(waiting)} need a new analysis.")
-                report(analyse_market(one, progress=Progress("Analysing")).sentence)
+                report(analyse_and_watch(one, progress=Progress("Analysing")).sentence)
         spoken = chosen_for(market).language.capitalize()
         report(
             f"{one.name}: {_listed(changed_for(market)) or 'all settings as they come'}; terms in {spoken}."
@@ -210,14 +210,14 @@ def undo_import() -> None:
     A copy of the database as it was before is kept.
     """
     set_up()
+    from driftfield.desk.actions import analyse_all_and_watch
     from driftfield.intake.actions import undo_batch
     from driftfield.keeping import keep_before
-    from driftfield.readings.actions import analyse_all
 
     def work() -> None:
         batch = undo_batch(lambda: keep_before(database(), "undo"))
         report(f"{batch.source} of {batch.made_at:%d %b %Y, %H:%M} is undone.")
-        for run in analyse_all(progress=Progress("Analysing")):
+        for run in analyse_all_and_watch(progress=Progress("Analysing")):
             report(run.sentence)
 
     guarded(work)
@@ -232,9 +232,9 @@ def load_package(
     market: str = "",
 ) -> None:
     """Import, and analyse what changed."""
+    from driftfield.desk.actions import analyse_all_and_watch
     from driftfield.exchange.mapping import read_document
     from driftfield.intake.actions import import_folder, keep_mapping
-    from driftfield.readings.actions import analyse_all
 
     def work() -> None:
         line = Progress("Importing")
@@ -262,7 +262,7 @@ def load_package(
             report("This was a check; nothing was changed.")
         if check or not analyse:
             return
-        for run in analyse_all(only_stale=True, progress=Progress("Analysing")):
+        for run in analyse_all_and_watch(only_stale=True, progress=Progress("Analysing")):
             report(run.sentence)
 
     guarded(work)
@@ -330,15 +330,15 @@ def pull() -> None:
     interrupted pull resumes where it stopped; pulling again when nothing is new changes nothing.
     """
     set_up()
+    from driftfield.desk.actions import analyse_all_and_watch
     from driftfield.intake.actions import pull_feed
-    from driftfield.readings.actions import analyse_all
 
     def work() -> None:
         for batch in pull_feed():
             for note in batch.notes:
                 report(f"Note: {note}")
             report(batch.sentence)
-        for run in analyse_all(only_stale=True, progress=Progress("Analysing")):
+        for run in analyse_all_and_watch(only_stale=True, progress=Progress("Analysing")):
             report(run.sentence)
 
     guarded(work)

@@ -409,11 +409,10 @@ def serve(port: int, load: Path | None, plans_file: Path | None) -> None:
 
     guarded(lambda: check_port(port))
     set_up()
-    from driftfield.desk.actions import keep_several
+    from driftfield.desk.actions import analyse_all_and_watch, keep_several
     from driftfield.exchange.plans_file import read_several
     from driftfield.home import data_folder, turn
     from driftfield.market.models import Market, Niche
-    from driftfield.readings.actions import analyse_all
 
     def keep_plans(file: Path) -> None:
         several = read_several(file)
@@ -429,7 +428,7 @@ def serve(port: int, load: Path | None, plans_file: Path | None) -> None:
                 if plans_file is not None:
                     keep_plans(plans_file)
             # Readings that were dropped, for their columns changed, or made by another method are made anew.
-            for run in analyse_all(only_stale=True, progress=Progress("Analysing")):
+            for run in analyse_all_and_watch(only_stale=True, progress=Progress("Analysing")):
                 report(run.sentence)
 
     guarded(get_ready)

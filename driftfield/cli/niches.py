@@ -38,7 +38,8 @@ def _changed(market_id: str, change: Callable[[Any, Market], NicheChange]) -> No
     """Make a change by the desk's actions, which ``change`` is given, and analyse the market again."""
     set_up()
     from driftfield.desk import actions
-    from driftfield.readings.actions import analyse_market, stale
+    from driftfield.desk.actions import analyse_and_watch
+    from driftfield.readings.actions import stale
 
     def work() -> None:
         market = _market(market_id)
@@ -47,7 +48,7 @@ def _changed(market_id: str, change: Callable[[Any, Market], NicheChange]) -> No
         report(f"{what}: {done.sentence}.")
         if not stale().filter(pk=market.pk).exists():
             return  # A name alone needs no analysis.
-        report(analyse_market(market, progress=Progress(f"Analysing {market_id}")).sentence)
+        report(analyse_and_watch(market, progress=Progress(f"Analysing {market_id}")).sentence)
 
     guarded(work)
 

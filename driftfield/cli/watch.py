@@ -33,11 +33,11 @@ _PATH = click.Path(path_type=Path, exists=True)
     help="False discovery rate: of the changes told beside facts, at most this share is chance.",
 )
 @click.option(
-    "--before-as-of", callback=parse_day, metavar="DATE", help="Read BEFORE up to this day, no later."
-)  # fmt: skip
+    "--before-as-of", callback=parse_day, metavar="DATE", help="Read BEFORE up to this day."
+)
 @click.option(
-    "--after-as-of", callback=parse_day, metavar="DATE", help="Read AFTER up to this day, no later."
-)  # fmt: skip
+    "--after-as-of", callback=parse_day, metavar="DATE", help="Read AFTER up to this day."
+)
 @click.option(
     "--set", "pairs", multiple=True, metavar="KEY=VALUE", help="Change a setting; may be repeated."
 )
@@ -58,10 +58,10 @@ def changes(
 ) -> None:
     """Show what changed beyond noise from BEFORE to AFTER, by consequence, one JSON line each.
 
-    Both are folders or packages of exchange tables, or files of records of bin/driftfield analyse (.jsonl). A
-    line says of which niche (or what --of says) what changed, what it was and is, the interval of what it is, and
-    the chance of as much where nothing changed; that is null for facts, such as a date that has passed. What the
-    earlier figures could tell already is not told again. No database is used.
+    Both are folders or packages of exchange tables, or files of records of bin/driftfield analyse (.jsonl).
+    A line says of which niche (or what --of says) what changed, what it was and is, the interval of what it
+    is, and the chance of as much where nothing changed; that is null for facts, such as a date that has
+    passed. What the earlier figures could tell already is not told again. No database is used.
 
     \b
     Examples:

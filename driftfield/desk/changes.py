@@ -24,6 +24,7 @@ from .models import (
     SavedLens,
     Sieve,
     ThemeDecision,
+    Told,
     WordList,
 )
 
@@ -59,7 +60,7 @@ def version() -> Version:
         SavedLens.objects.aggregate(many=Count("pk"), at=Max("made_at"), removed=Max("removed_at")),
         *(
             model.objects.aggregate(many=Count("pk"), at=Max("changed_at"))
-            for model in (CostSheet, FeeTable, ExchangeRate, ThemeDecision, Pin, Purse)
+            for model in (CostSheet, FeeTable, ExchangeRate, ThemeDecision, Pin, Purse, Told)
         ),
         *(
             model.objects.aggregate(many=Count("pk"), undone=Max("undone_at"))

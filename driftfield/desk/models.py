@@ -326,3 +326,81 @@ class Purse(models.Model):
     cash = models.FloatField(null=True)
     most_loss = models.FloatField(null=True)
     changed_at = models.DateTimeField(auto_now=True)
+
+
+class Look(models.Model):
+    """What was known of a market after one import, as far as the watch and the history need it.
+
+    batch: the latest import that stood then; another analysis of the same import takes its place. kept: how
+    many subjects of each kind, by the kind's key. tested: how many comparisons with the look before were made.
+    method: the computation that made it.
+    """
+
+    market_id = models.CharField(max_length=200)
+    batch = models.BigIntegerField()
+    as_of = models.DateField()
+    planning = models.DateField()
+    made_at = models.DateTimeField(auto_now=True)
+    method = models.CharField(max_length=64, default="", blank=True)
+    kept: models.JSONField[dict[str, int]] = models.JSONField(default=dict)
+    tested = models.IntegerField(default=0)
+
+    class Meta:
+        ordering: ClassVar = ["pk"]
+        constraints: ClassVar = [
+            models.UniqueConstraint(fields=["market_id", "batch"], name="one_look_an_import")
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.market_id} as of {self.as_of}"
+
+
+class LookColumn(models.Model):
+    """One figure of all subjects of a kind at a look, packed as columns of a run are.
+
+    name: a figure's key; ``watch.looks`` names what else there is.
+    """
+
+    look = models.ForeignKey(Look, on_delete=models.CASCADE, related_name="columns", db_index=False)
+    kind = models.CharField(max_length=20)
+    name = models.CharField(max_length=80)
+    values = models.BinaryField()
+
+    class Meta:
+        constraints: ClassVar = [
+            models.UniqueConstraint(fields=["look", "kind", "name"], name="one_column_of_a_look")
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.kind} {self.name}"
+
+
+class Told(models.Model):
+    """One change that the watch told, once. since_look: the look it was held against.
+
+    kind, subject: of what; empty kind and the sieve's name for what newly passes or fails a sieve. aspect, key:
+    what changed, and what tells it from every other change. figures: then, now, low, high, chance, since and
+    what else belongs to it. seen_at: the researcher has seen it.
+    """
+
+    market_id = models.CharField(max_length=200)
+    look = models.ForeignKey(Look, on_delete=models.CASCADE, related_name="told")
+    since_look = models.ForeignKey(Look, on_delete=models.CASCADE, related_name="+")
+    kind = models.CharField(max_length=20, blank=True)
+    subject = models.CharField(max_length=500)
+    name = models.CharField(max_length=500)
+    aspect = models.CharField(max_length=40)
+    key = models.CharField(max_length=700)
+    weight = models.IntegerField()
+    sentence = models.TextField()
+    figures: models.JSONField[dict[str, Any]] = models.JSONField(default=dict)
+    told_at = models.DateTimeField(auto_now_add=True)
+    changed_at = models.DateTimeField(auto_now=True)
+    seen_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering: ClassVar = ["weight", "pk"]
+        indexes: ClassVar = [models.Index(fields=["market_id", "seen_at"])]
+
+    def __str__(self) -> str:
+        return self.sentence

@@ -97,14 +97,20 @@ def _rows_a_block(name: str) -> int:
 
 
 def _blocks(column: pl.Series, rows: int) -> Iterator[bytes]:
+    for start in range(0, len(column), rows) if len(column) else [0]:
+        yield pack(column.slice(start, rows))
+
+
+def pack(column: pl.Series) -> bytes:
+    """A column as a compressed Arrow IPC stream."""
+    buffer = io.BytesIO()
     frame = column.alias("values").to_frame()
-    for part in frame.iter_slices(rows) if len(frame) else [frame]:
-        buffer = io.BytesIO()
-        part.write_ipc_stream(buffer, compression="zstd", compat_level=pl.CompatLevel.oldest())
-        yield buffer.getvalue()
+    frame.write_ipc_stream(buffer, compression="zstd", compat_level=pl.CompatLevel.oldest())
+    return buffer.getvalue()
 
 
-def _unpack(packed: bytes) -> pl.Series:
+def unpack(packed: bytes) -> pl.Series:
+    """The column that ``pack`` was given."""
     return pl.read_ipc_stream(io.BytesIO(packed)).to_series()
 
 
@@ -120,7 +126,7 @@ def read_columns(run: Run, kind: Kind, names: Collection[str]) -> Iterator[tuple
     found = run.columns.filter(kind=kind.key, name__in=names).order_by("name", "block")
     blocks = found.values_list("name", "values").iterator()
     for name, parts in groupby(blocks, key=itemgetter(0)):
-        yield name, pl.concat([_unpack(bytes(packed)) for _, packed in parts])
+        yield name, pl.concat([unpack(bytes(packed)) for _, packed in parts])
 
 
 def read_column(run: Run, kind: Kind, name: str) -> pl.Series | None:

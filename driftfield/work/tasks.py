@@ -11,7 +11,7 @@ from django.utils import timezone
 from django_tasks import task
 
 from driftfield.core.base import CoreError
-from driftfield.desk.actions import decided_niches
+from driftfield.desk.actions import analyse_all_and_watch, analyse_and_watch, decided_niches
 from driftfield.exchange.lists import Column, write_list
 from driftfield.exchange.mapping import Mapping
 from driftfield.exchange.problems import ExchangeError, Problems
@@ -23,8 +23,6 @@ from driftfield.logs import new_id, note_fault
 from driftfield.market.models import Market
 from driftfield.market.own_niches import niches_mark
 from driftfield.readings.actions import (
-    analyse_all,
-    analyse_market,
     proposal_sentence,
     propose,
 )
@@ -150,7 +148,7 @@ def _import(job: Job, watch: Watch) -> None:
     # Not the whole row: that the work is to stop may just have been written there.
     job.save(update_fields=["counts", "notes", "messages", "batch"])
     if not checking:
-        for run in analyse_all(only_stale=True, progress=watch.analysis):
+        for run in analyse_all_and_watch(only_stale=True, progress=watch.analysis):
             job.messages.append(run.sentence)
 
 
@@ -169,7 +167,7 @@ def _undo(job: Job, watch: Watch) -> None:
         "What it brought is gone, what it changed is as it was. Decisions and notes stay."
     ]
     job.save(update_fields=["messages"])
-    for run in analyse_all(only_stale=True, progress=watch.analysis):
+    for run in analyse_all_and_watch(only_stale=True, progress=watch.analysis):
         job.messages.append(run.sentence)
 
 
@@ -182,7 +180,7 @@ def _pull(job: Job, watch: Watch) -> None:
             job.counts[table] = {key: before.get(key, 0) + many for key, many in count.items()}
         job.batch = batch.pk or job.batch
         job.save(update_fields=["counts", "notes", "messages", "batch"])
-    for run in analyse_all(only_stale=True, progress=watch.analysis):
+    for run in analyse_all_and_watch(only_stale=True, progress=watch.analysis):
         job.messages.append(run.sentence)
 
 
@@ -195,10 +193,10 @@ def _market(job: Job) -> Market:
 
 def _analyse(job: Job, watch: Watch) -> None:
     market = _market(job)
-    run = analyse_market(market, progress=watch.analysis)
+    run = analyse_and_watch(market, progress=watch.analysis)
     # Niches that were changed meanwhile are read as well.
     while run.niches_mark != niches_mark(market.market_id):
-        run = analyse_market(market, progress=watch.analysis)
+        run = analyse_and_watch(market, progress=watch.analysis)
     job.messages = [run.sentence]
 
 

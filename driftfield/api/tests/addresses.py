@@ -47,6 +47,9 @@ OF_MARKET: dict[str, tuple[str, ...]] = {
     "almanac-file": ("", "as=xlsx", "as=json"),
     "almanac-calendar": ("", "of=listings", "of=terms"),
     "categories": ("",),
+    "watch": ("", "seen=true"),
+    "watch-file": ("", "as=xlsx", "as=json"),
+    "watch-feed": ("",),
     "condition": (
         "text=price+12..45",
         "text=cheap",

@@ -61,6 +61,7 @@ GROUPS = (
     SettingGroup(
         "Estimates", "units estimated from sales ranks, and all that rests on them", ("correct_estimates",)
     ),
+    SettingGroup("Watch", "what the watch tells after the next import", ("watch_rate",)),
     SettingGroup("Ranking", "rank bands", ("rank_draws", "weight_spread")),
 )  # fmt: skip
 # What holds at once when it is changed, without a new analysis.
@@ -97,6 +98,7 @@ NAMES = {
     "open_reviews": "Open: few reviews", "settled_share": "Settled: old listings sell",
     "settled_age": "Settled: age of what sells", "settled_reviews": "Settled: many reviews",
     "correct_estimates": "Correct by own sales (1 yes, 0 no)",
+    "watch_rate": "Watch: share of chance among what is told",
     "sleeper_strong": "Strong from, units in four weeks",
     "sleeper_share": "Or strong from, share of its category", "sleeper_quiet": "Quiet up to",
 }  # fmt: skip

@@ -286,6 +286,10 @@ class Settings:
         0, "1 corrects units estimated from ranks by own sales, where five own listings or more show how far "
         "they miss; 0 leaves them as the ranks say.", low=0, high=1,
     )  # fmt: skip
+    watch_rate: float = _setting(
+        0.05, "False discovery rate of the watch: of the changes it tells beside facts, at most this share is "
+        "chance (Benjamini & Hochberg 1995).", low=0.001, high=0.5,
+    )  # fmt: skip
     lead_days: int = _setting(77, "Days from ordering to being on sale.", low=0, high=730)
 
     changed: tuple[tuple[str, float], ...] = ()

@@ -192,16 +192,23 @@ def _assign_peak(out: CurveReadings, part: SpanReading) -> None:
         assign_rows(out.season, marks, rows[some])
 
 
-def _timing(part: SpanReading) -> Floats:
-    """By how much the logarithm of each block's season would rise if it came a period early, (n, blocks)."""
-    season = np.where(part.claimed[:, None], part.calendar.season, 1)
+def _leans(part: SpanReading) -> tuple[Floats, Floats]:
+    """By how much the logarithm of each block's season would rise if it came a period early, and if it swung
+    by twice as much, (n, blocks) each; 0 where none is claimed."""
+    season = np.where(part.claimed[:, None], part.calendar.season, 1).astype(np.float64)
     block = part.span.timeline.period.block
-    ahead, behind = (
+    ahead, behind, now = (
         block_sums(np.concatenate(ends, axis=1), block)
-        for ends in ((season[:, 1:], season[:, -1:]), (season[:, :1], season[:, :-1]))
+        for ends in (
+            (season[:, 1:], season[:, -1:]),
+            (season[:, :1], season[:, :-1]),
+            (season,),
+        )
     )
     with np.errstate(invalid="ignore", divide="ignore"):
-        return np.nan_to_num(np.log(ahead / behind) / 2, posinf=0, neginf=0)
+        timing = np.nan_to_num(np.log(ahead / behind) / 2, posinf=0, neginf=0)
+        swing = np.nan_to_num(1 - block / now, posinf=0, neginf=0)
+    return timing, swing
 
 
 def _assign_growth(out: CurveReadings, part: SpanReading) -> None:
@@ -296,12 +303,11 @@ def _assign_drift(out: CurveReadings, part: SpanReading) -> None:
     some = np.flatnonzero(current)
     period = part.span.timeline.period
     counts = part.cleaned[some].mean(axis=1) * period.block if part.span.counts else None
+    timing, swing = _leans(part)
     moved = recent_move(
-        drift.levels[some],
-        period.per_year // period.block,
-        counts=counts,
-        timing=_timing(part)[some],
-    )
+        drift.levels[some], period.per_year // period.block,
+        counts=counts, timing=timing[some], swing=swing[some],
+    )  # fmt: skip
     assign_rows(out.recent, moved, rows[some])
 
 

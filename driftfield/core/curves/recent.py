@@ -22,8 +22,12 @@ LEAST_HISTORY = 14  # Blocks before the longest stretch from which a curve's own
 MOST_CORRELATED = 0.9
 # Weight, in years, of the noise at any time of the year beside that at the same time of earlier years.
 PRIOR_YEARS = 4
-# Weeks by which a season is early or late as a rule, and the years this is taken as known from. Our choice.
-USUAL_SHIFT, SHIFT_YEARS = 0.25, 2
+# Weeks by which a season is early or late as a rule, the part by which it swings more or less, and the years
+# these are taken as known from. Our choice.
+USUAL_SHIFT, USUAL_SWING, USUAL_YEARS = 0.25, 0.03, 2
+LEAST_LEAN = (
+    1e-3  # Sum of squares of a year's leans below which a season is too flat to be another.
+)
 # What a block must count on average: below it counts are too few to be judged by their spread.
 LEAST_COUNT = 20
 # How far beyond what single blocks explain the differences of the past go where a curve wanders. Our choice.
@@ -61,7 +65,12 @@ class Recent:
 
 
 def recent_move(
-    levels: Floats, per_year: int, *, counts: Floats | None = None, timing: Floats | None = None
+    levels: Floats,
+    per_year: int,
+    *,
+    counts: Floats | None = None,
+    timing: Floats | None = None,
+    swing: Floats | None = None,
 ) -> Recent:
     """Hold the latest stretch of each curve against its course before.
 
@@ -75,6 +84,8 @@ def recent_move(
         What a block counts on average, where levels are logarithms of counts.
     timing : array (subjects, blocks), optional
         By how much each level would rise if the season were a week early, 0 where there is none.
+    swing : array (subjects, blocks), optional
+        By how much it would rise if the season swung by twice as much.
 
     Returns
     -------
@@ -85,14 +96,14 @@ def recent_move(
     Notes
     -----
     The size is the mean of the stretch less that of the base before it, less the same difference in the middle
-    of the curve's past, which is what a steady drift makes of it. Its variance is the largest of: that of
-    means of values with lag-one autocorrelation (Bayley & Hammersley 1946), half a standard error above the
-    estimate; the mean square of the differences that the same windows showed in the past; and the same at this
-    time of earlier years, pooled with the others as four years of them; to which comes what a season makes of
-    it that is early or late by as much as those of earlier years were. The chance is Student's, with degrees
-    of freedom after Satterthwaite (1946), times the stretches that were tried (Bonferroni). Logarithms of
-    small counts fall further than they rise; so a size is judged on the scale of Box & Cox (1964) between the
-    logarithm and, where counting is all the noise, the square root.
+    of the curve's past, which is what a steady drift makes of it. Its variance is the largest of: that of means
+    of values with lag-one autocorrelation (Bayley & Hammersley 1946), half a standard error above the estimate;
+    the mean square of the differences that the same windows showed in the past; and the same at this time of
+    earlier years, pooled with the others as four years of them. To it comes what a season makes of it that is
+    early or late, or swings more or less, by as much as those of earlier years did. The chance is Student's,
+    with degrees of freedom after Satterthwaite (1946), times the stretches that were tried (Bonferroni).
+    Logarithms of small counts fall further than they rise; so a size is judged on the scale of Box & Cox (1964)
+    between the logarithm and, where counting is all the noise, the square root.
     """
     n, blocks = levels.shape
     longest = max(STRETCHES)
@@ -114,14 +125,12 @@ def recent_move(
     if counts is not None:
         with np.errstate(invalid="ignore", divide="ignore"):
             root = np.clip(np.nan_to_num(1 / counts[rows] / noise), 0, 1) / 2
-    leans, shifted = np.zeros(x.shape), np.zeros(len(rows))
-    if timing is not None:
-        leans = timing[rows]
-        shifted = _shift_variance(past, leans[:, : past.shape[1]], per_year, noise)
-    found = []
-    for stretch in STRETCHES:
-        early = leans[:, -stretch:].mean(axis=1) ** 2 * shifted
-        found.append(_over(x, stretch, per_year, noise, rho, df, root, early))
+    leans = [
+        (lean[rows], _yearly_variance(past, lean[rows, : past.shape[1]], per_year, noise, usual))
+        for lean, usual in ((timing, USUAL_SHIFT), (swing, USUAL_SWING))
+        if lean is not None
+    ]
+    found = [_over(x, stretch, per_year, noise, rho, df, root, leans) for stretch in STRETCHES]
     chance = np.stack([one.p for one in found])
     first = np.where(np.isnan(chance), np.inf, chance).argmin(axis=0)
 
@@ -174,25 +183,38 @@ def _noise(past: Floats) -> tuple[Floats, Floats]:
     return variance, np.clip(rho, 0, MOST_CORRELATED)
 
 
-def _shift_variance(past: Floats, timing: Floats, per_year: int, noise: Floats) -> Floats:
-    """Mean square of the weeks by which each year's season was early or late, (rows,); 0 without a season."""
+Leans = list[tuple[Floats, Floats]]
+
+
+def _yearly_variance(
+    past: Floats, lean: Floats, per_year: int, noise: Floats, usual: float
+) -> Floats:
+    """Mean square of how far each year's season was another, (rows,), in units of ``lean``; 0 without one.
+
+    ``lean`` is (rows, columns), what one unit of it makes of each level. Each year's is found by least squares,
+    what noise makes of it taken off, and ``usual`` counts as so many years more.
+    """
     columns = past.shape[1]
     years = columns // per_year
     if not years:
         return np.zeros(len(past))
     cut = slice(columns - years * per_year, columns)
     shape = (len(past), years, per_year)
-    x, lean = past[:, cut].reshape(shape), timing[:, cut].reshape(shape)
+    x, by = past[:, cut].reshape(shape), lean[:, cut].reshape(shape)
     have = ~np.isnan(x)
+
+    def centred(values: Floats) -> Floats:
+        number = np.maximum(have.sum(axis=2, keepdims=True), 1)
+        filled = np.where(have, values, 0)
+        return np.where(have, filled - filled.sum(axis=2, keepdims=True) / number, 0)
+
+    x, by = centred(x), centred(by)
+    weight = (by**2).sum(axis=2)
     with np.errstate(invalid="ignore", divide="ignore"):
-        left = x - (np.where(have, x, 0).sum(axis=2) / have.sum(axis=2))[:, :, None]
-        lean = np.where(have, lean, 0)
-        weight = (lean**2).sum(axis=2)
-        shift = (np.where(have, left, 0) * lean).sum(axis=2) / weight
-        square = np.maximum(shift**2 - noise[:, None] / weight, 0)
-    known = np.isfinite(square)
-    total = np.where(known, square, 0).sum(axis=1) + SHIFT_YEARS * USUAL_SHIFT**2
-    return np.where(known.any(axis=1), total / (known.sum(axis=1) + SHIFT_YEARS), 0)
+        square = np.maximum(((x * by).sum(axis=2) / weight) ** 2 - noise[:, None] / weight, 0)
+    known = np.isfinite(square) & (weight > LEAST_LEAN)
+    total = np.where(known, square, 0).sum(axis=1) + USUAL_YEARS * usual**2
+    return np.where(known.any(axis=1), total / (known.sum(axis=1) + USUAL_YEARS), 0)
 
 
 def _over(
@@ -203,7 +225,7 @@ def _over(
     rho: Floats,
     df: Floats,
     root: Floats,
-    shifted: Floats,
+    leans: Leans,
 ) -> Recent:
     """The move over one stretch; ``blocks`` is not filled."""
     n, columns = x.shape
@@ -225,6 +247,8 @@ def _over(
     # What stands before the longest stretch that is tried is the past; it says nothing of the present.
     before = apart[:, : max(apart.shape[1] - max(STRETCHES), 0)]
     told = (~np.isnan(before)).sum(axis=1)
+    # How much windows that overlap tell twice: the sum of their squared correlations.
+    overlap = (2 * stretch + 1 / stretch) / 3
     usual = np.zeros(n)
     some = told >= 3
     if some.any():
@@ -237,7 +261,7 @@ def _over(
         moved = np.where(some, off.sum(axis=1) / np.maximum(told - 1, 1), 0)
         variance = np.maximum(plain, moved)
         # Where they are far more than single blocks explain, it is they that tell the noise.
-        free = np.where(moved > WANDERS * plain, np.minimum(df, told / (stretch + 1)), df)
+        free = np.where(moved > WANDERS * plain, np.minimum(df, told / overlap), df)
         same = apart[:, apart.shape[1] - 1 - per_year :: -per_year][:, ::-1]
         years = (~np.isnan(same)).sum(axis=1)
         yearly = np.where(np.isnan(same), 0, same - usual[:, None]) ** 2
@@ -246,9 +270,15 @@ def _over(
         shared = (any_time + this_time) ** 2 / (any_time**2 / free + this_time**2 / years)
         free = np.where(pooled > variance, np.minimum(free, shared), free)
         variance = np.maximum(variance, pooled)
+        # By how much the season leans on the stretch more than on the base before it.
+        parts = []
+        for lean, square in leans:
+            late_lean, early_lean = lean[:, -stretch:], lean[:, -stretch - base : -stretch]
+            parts.append((late_lean.mean(axis=1) - early_lean.mean(axis=1)) ** 2 * square)
+        whole = variance + sum(parts)
         years_known = max(columns // per_year - 1, 1)
-        free = (variance + shifted) ** 2 / (variance**2 / free + shifted**2 / years_known)
-        error = np.sqrt(variance + shifted)
+        free = whole**2 / (variance**2 / free + sum(one**2 for one in parts) / years_known)
+        error = np.sqrt(whole)
         judged = np.where(root > 0, np.expm1(root * size) / np.where(root > 0, root, 1), size)
         t = np.where(error > 0, judged / error, np.where(size == 0, 0, np.inf))
         p = np.where(np.isnan(size), np.nan, 2 * stats.t.sf(np.abs(t), free))

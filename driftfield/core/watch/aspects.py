@@ -19,6 +19,9 @@ from driftfield.core.curves import Drift, Shape
 
 from .side import Side
 
+HALF_YEAR = 182  # Days that a level shift needs to be named.
+# Chance of a recent move below which it has likely been told, and above which it was none. Our choice.
+TOLD, LIKELY = 1e-3, 0.05
 SOON = 28  # Days before an order-by date from which it is told as coming. Our choice.
 REVISED = 0.005  # Part of a settled sum by which it must differ to be told as revised. Our choice.
 MISSING = 0.02  # Fall of the coverage from which figures are told as missing. Our choice.
@@ -27,7 +30,7 @@ SURE = (
 )
 EMPTY = 0.5  # Share of four weeks in stock below which a leader counts as out of stock. Our choice.
 LEAST_RANKS = 20  # Ranks from which it is told how much they move.
-RANK_DF = 4  # Of Student's distribution, by which the moves of ranks are judged. Our choice.
+RANK_DF = 2  # Of Student's distribution, by which the moves of ranks are judged. Our choice.
 NORMAL_MAD = NormalDist().inv_cdf(0.75)
 Z90 = NormalDist().inv_cdf(0.95)
 
@@ -235,8 +238,12 @@ def _shift(out: Compared, before: Side, after: Side, settings: Settings) -> None
     # The week of a shift is found anew each time, some weeks to either side.
     known = np.abs(out.since - was) <= 7 * 13
     moved = before.number("moved.demand")
-    told = (before.chance("moved.demand_beyond") < 1e-3) & ((moved > 0) == (out.now > 0))
-    out.fact = ~np.isnan(out.since) & ~known & ~told & (out.since > before.as_of - 7 * 104)
+    same = (moved > 0) == (out.now > 0)
+    chance = np.where(same, before.chance("moved.demand_beyond"), 1.0)
+    # Between looks that are close it must have been on its way: a shift out of nothing is a whim of the search.
+    came = (after.as_of - before.as_of > HALF_YEAR) | (chance < LIKELY)
+    new = ~np.isnan(out.since) & ~known & (out.since > before.as_of - 2 * 364)
+    out.fact = new & came & (chance >= TOLD)
     out.up = out.now > 0
 
 

@@ -21,9 +21,9 @@ from .side import Side, in_common
 class Change:
     """One thing that changed of one subject.
 
-    kind, market, id, name: which. aspect: what. then, now: figures before and after; low, high: interval of ``now``;
-    since: the day from which it holds; each None for none. chance: of as much where nothing changed; None for
-    a fact. words: what else is told.
+    kind, market, id, name: which. aspect: what. then, now: figures before and after; low, high: interval of
+    ``now``; since: the day from which it holds; each None for none. chance: of as much where nothing changed;
+    None for a fact. words: what else is told.
     """
 
     kind: Kind
@@ -155,7 +155,8 @@ def _change(side: Side, found: Compared, row: int) -> Change:
     since = number(found.since)
     words = {name: _plain(values[row]) for name, values in found.words.items()}
     return Change(
-        side.kind, side.market, side.ids[row], side.names[row], found.aspect, number(found.then), number(found.now),
+        side.kind, side.market, side.ids[row], side.names[row], found.aspect,
+        number(found.then), number(found.now),
         number(found.low), number(found.high), None if since is None else date.fromordinal(int(since)),
         None if found.fact[row] else number(found.p), bool(found.up[row]), words,
     )  # fmt: skip

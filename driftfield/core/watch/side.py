@@ -15,9 +15,9 @@ from driftfield.core.market import Kind
 class Side:
     """Figures of subjects of one kind of a market at one analysis.
 
-    market: its id. ids, names: (subjects,). as_of, planning: ordinals of days. columns: by key of a figure, (subjects,):
-    numbers and days (as ordinals), NaN for unknown; words as objects, None for unknown. What an analysis did
-    not keep is unknown.
+    market: its id. ids, names: (subjects,). as_of, planning: ordinals of days. columns: by key of a figure,
+    (subjects,): numbers and days (as ordinals), NaN for unknown; words as objects, None for unknown. What an
+    analysis did not keep is unknown.
     """
 
     kind: Kind

@@ -2,6 +2,7 @@
 
 from driftfield.desk.niche_changes import undo_change
 
+from .analyse import analyse_all_and_watch, analyse_and_watch
 from .decide import decide, decide_all
 from .explain import explain
 from .lenses import remove_lens, save_lens
@@ -24,11 +25,14 @@ from .remark import NoteChangedError, arrange, remark
 from .sieves import remove_sieve, save_sieve, save_sieves
 from .themes import ThemeAct, decide_theme, pin, undo_theme, unpin
 from .undo import latest, undo
+from .watch import mark_seen
 
 __all__ = [
     "MatchDecision",
     "NoteChangedError",
     "ThemeAct",
+    "analyse_all_and_watch",
+    "analyse_and_watch",
     "arrange",
     "bring_back",
     "decide",
@@ -42,6 +46,7 @@ __all__ = [
     "keep_several",
     "latest",
     "make_niche",
+    "mark_seen",
     "match",
     "merge_niches",
     "move_terms",

@@ -11,7 +11,9 @@ from driftfield.core.market import KINDS, NICHE
 from driftfield.core.sieve import Condition, holds_for, parse_sieve
 from driftfield.desk.models import Sieve
 from driftfield.desk.starting import STARTING
+from driftfield.desk.watch import note_sieve
 from driftfield.desk.write_queue import writing
+from driftfield.readings.models import Run
 
 
 def save_sieve(name: str, conditions: Sequence[str]) -> Sieve:
@@ -32,6 +34,10 @@ def save_sieve(name: str, conditions: Sequence[str]) -> Sieve:
         made, _ = Sieve.objects.update_or_create(
             name=name, defaults={"conditions": texts, "removed_at": None}
         )
+        # Who passes now is what the watch compares the next import with.
+        for run in Run.objects.select_related("market"):
+            if holds_for(texts, NICHE):
+                note_sieve(run, parse_sieve(texts, NICHE))
     return made
 
 

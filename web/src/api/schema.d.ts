@@ -934,6 +934,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/history/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What was known of a subject after each import. */
+        get: operations["history"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/intake/batches/": {
         parameters: {
             query?: never;
@@ -2165,6 +2182,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/watch/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What a week asks for: changes that were told and not seen, dates that are due, sieves with something new. */
+        get: operations["watch"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/watch/feed/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What was told, seen or not, as an Atom feed (RFC 4287) to subscribe to. */
+        get: operations["watch_feed"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/watch/file/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The digest as a list; as JSON whole. */
+        get: operations["watch_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/watch/seen/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Mark changes as seen, or as not seen after all. */
+        post: operations["mark_seen"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/word-lists/": {
         parameters: {
             query?: never;
@@ -2423,6 +2508,27 @@ export interface components {
          * @enum {string}
          */
         ApartEnum: "within" | "rate";
+        /**
+         * @description * `order_missed` - order_missed
+         *     * `order_soon` - order_soon
+         *     * `gone` - gone
+         *     * `demand` - demand
+         *     * `level_shift` - level_shift
+         *     * `prices` - prices
+         *     * `price_slide` - price_slide
+         *     * `brand_over_half` - brand_over_half
+         *     * `offers` - offers
+         *     * `drift` - drift
+         *     * `shape` - shape
+         *     * `rank` - rank
+         *     * `complaint` - complaint
+         *     * `leader_stock` - leader_stock
+         *     * `launch` - launch
+         *     * `revised` - revised
+         *     * `missing` - missing
+         * @enum {string}
+         */
+        AspectEnum: "order_missed" | "order_soon" | "gone" | "demand" | "level_shift" | "prices" | "price_slide" | "brand_over_half" | "offers" | "drift" | "shape" | "rank" | "complaint" | "leader_stock" | "launch" | "revised" | "missing";
         /** @description An attribute and its values, most listings first. */
         AttributeDemand: {
             attribute: string;
@@ -4774,6 +4880,16 @@ export interface components {
             name: string;
             terms: string[];
         };
+        /** @description An order-by date of a watched niche. caught: share of its season after arrival. */
+        DueDate: {
+            subject: string;
+            name: string;
+            /** Format: date */
+            day: string;
+            days: number;
+            /** Format: double */
+            caught: number | null;
+        };
         /**
          * @description How units estimated from ranks compare with own sales in a category.
          *
@@ -6345,6 +6461,12 @@ export interface components {
             counts: number[];
             known: number;
             unknown: number;
+        };
+        /** @description What was known of a subject, the earliest first. kept: the figures that can be asked for. */
+        History: {
+            subject: string;
+            rows: components["schemas"]["PastFigures"][];
+            kept: components["schemas"]["PastFigureKept"][];
         };
         /**
          * @description A listing that a brand or a seller has, or had.
@@ -8857,6 +8979,18 @@ export interface components {
             id: string;
             name: string;
         };
+        /** @description A figure of which a history is kept. */
+        PastFigureKept: {
+            key: string;
+            label: string;
+        };
+        /** @description What was known of a subject after an import: its figures by key, null for unknown. */
+        PastFigures: {
+            look: components["schemas"]["WatchLook"];
+            figures: {
+                [key: string]: unknown;
+            };
+        };
         /**
          * @description * `week` - week
          *     * `month` - month
@@ -9550,6 +9684,17 @@ export interface components {
              * @description Share of its demand after arrival.
              */
             caught: number;
+        };
+        /** @description How many were marked. */
+        Seen: {
+            marked: number;
+        };
+        /** @description Changes to mark as seen, or as not seen after all. */
+        SeenRequestRequest: {
+            market_id: string;
+            ids: number[];
+            /** @default true */
+            seen: boolean;
         };
         SellerFigures: {
             /**
@@ -10345,6 +10490,16 @@ export interface components {
             figure: string;
             apart: components["schemas"]["ApartEnum"] | components["schemas"]["BlankEnum"];
             cells: components["schemas"]["SideCell"][];
+        };
+        /**
+         * @description A niche that newly passes a sieve, or no longer does. why: the conditions that decided; new: it was not in
+         *     the figures before.
+         */
+        SievePasser: {
+            id: string;
+            name: string;
+            why: string[];
+            new: boolean;
         };
         /** @description A sieve. purpose: what a starting one is for; empty for your own. */
         SieveRow: {
@@ -12467,6 +12622,88 @@ export interface components {
             /** @description About other listings of the niche. */
             others: number;
             themes: components["schemas"]["ThemeBeside"][];
+        };
+        /**
+         * @description What a week asks for. before: the import it is held against; looks: all that it can be held against, the
+         *     latest first; rate: the false discovery rate; tested: comparisons; watched: how many, by kind; more: changes
+         *     that are not shown.
+         */
+        Watch: {
+            market_id: string;
+            market: string;
+            /** Format: date */
+            as_of: string;
+            /** Format: date */
+            planning_date: string;
+            look: number | null;
+            before: components["schemas"]["WatchLook"] | null;
+            since: number | null;
+            looks: components["schemas"]["WatchLook"][];
+            /** Format: double */
+            rate: number;
+            tested: number;
+            watched: {
+                [key: string]: number;
+            };
+            changes: components["schemas"]["WatchChange"][];
+            more: number;
+            sieves: components["schemas"]["WatchSieve"][];
+            due: components["schemas"]["DueDate"][];
+            sentences: string[];
+        };
+        /**
+         * @description One change. id: by which it is marked as seen; null where it was looked up between two imports. low,
+         *     high: interval of now; chance: of as much where nothing changed, null for a fact; told_as_of: the as-of of
+         *     the figures that told it.
+         */
+        WatchChange: {
+            id: number | null;
+            of: components["schemas"]["KindName"];
+            subject: string;
+            name: string;
+            aspect: components["schemas"]["AspectEnum"];
+            label: string;
+            sentence: string;
+            /** Format: double */
+            then: number | null;
+            /** Format: double */
+            now: number | null;
+            /** Format: double */
+            low: number | null;
+            /** Format: double */
+            high: number | null;
+            /** Format: double */
+            chance: number | null;
+            /** Format: date */
+            since: string | null;
+            /** Format: date */
+            told_as_of: string;
+            /** Format: date-time */
+            seen_at: string | null;
+            key: string;
+        };
+        /** @description What was known after an import. batch: the import, 0 for none. */
+        WatchLook: {
+            id: number;
+            /** Format: date */
+            as_of: string;
+            /** Format: date-time */
+            made_at: string;
+            batch: number;
+        };
+        /** @description What is new under a named sieve; of many the first 200 are named. */
+        WatchSieve: {
+            id: number | null;
+            name: string;
+            sentence: string;
+            /** Format: date */
+            told_as_of: string;
+            /** Format: date-time */
+            seen_at: string | null;
+            came: components["schemas"]["SievePasser"][];
+            went: components["schemas"]["SievePasser"][];
+            came_count: number;
+            went_count: number;
         };
         /**
          * @description A way to let something pass: the condition at a place with another text, or without it where that is
@@ -16065,6 +16302,76 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["NichesChanged"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    history: {
+        parameters: {
+            query: {
+                /** @description Keys of figures, separated by commas; default rank and headroom. */
+                figures?: string;
+                /** @description Id of the subject. */
+                id: string;
+                /** @description Id of the market; default the first. */
+                market?: string;
+                /**
+                 * @description What rows stand for.
+                 *
+                 *     * `niches` - niches
+                 *     * `terms` - terms
+                 *     * `categories` - categories
+                 *     * `listings` - listings
+                 *     * `brands` - brands
+                 *     * `sellers` - sellers
+                 */
+                of?: "niches" | "terms" | "categories" | "listings" | "brands" | "sellers";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["History"];
                 };
             };
             400: {
@@ -20639,6 +20946,247 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TermPreview"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    watch: {
+        parameters: {
+            query?: {
+                /** @description Id of the market; default the first. */
+                market?: string;
+                /** @description Also what was seen already. */
+                seen?: boolean;
+                /** @description The look after an earlier import, from which all changes are told. */
+                since?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Watch"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    watch_feed: {
+        parameters: {
+            query?: {
+                /** @description Id of the market; default the first. */
+                market?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/atom+xml": string;
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    watch_file: {
+        parameters: {
+            query?: {
+                /**
+                 * @description Default csv.
+                 *
+                 *     * `csv` - csv
+                 *     * `xlsx` - xlsx
+                 *     * `json` - json
+                 */
+                as?: "csv" | "xlsx" | "json";
+                /** @description Id of the market; default the first. */
+                market?: string;
+                /** @description Also what was seen already. */
+                seen?: boolean;
+                /** @description The look after an earlier import, from which all changes are told. */
+                since?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    mark_seen: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeenRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Seen"];
                 };
             };
             400: {
