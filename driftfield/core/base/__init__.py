@@ -5,6 +5,7 @@ from .errors import CoreError
 from .finite import finite
 from .formatting import (
     CURRENCY_SIGNS,
+    FOLD,
     MINUS,
     format_change,
     format_day,
@@ -41,6 +42,7 @@ __all__ = [
     "AT_ONCE",
     "CURRENCY_SIGNS",
     "DEFAULTS",
+    "FOLD",
     "GROUPS",
     "MINUS",
     "NAMES",

@@ -7,6 +7,7 @@ from datetime import date
 from typing import Any
 
 from driftfield.core.base import (
+    FOLD,
     format_change,
     format_day,
     format_interval,
@@ -25,6 +26,13 @@ def change_sentence(change: Change) -> str:
 def _size(value: float) -> str:
     """A change without its sign, as it stands behind “above” and “below”."""
     return format_limit(value).lstrip("+−")
+
+
+def _against(value: float) -> str:
+    """How something stands to its course."""
+    if value >= FOLD - 1:
+        return f"at {value + 1:.0f} times their course"
+    return f"{_size(value)} {'above' if value > 0 else 'below'} their course"
 
 
 def _day(day: date | None) -> str:
@@ -49,10 +57,9 @@ def _number(value: Any) -> float:
 
 def _off_course(what: str, tail: str = "") -> Callable[[Change], str]:
     def sentence(change: Change) -> str:
-        way = "above" if change.up else "below"
         return (
             f"{what.format(curve=change.kind.curve).capitalize()} since {_day(change.since)} "
-            f"run {_size(_number(change.now))} {way} their course{_interval(change)}{tail}."
+            f"run {_against(_number(change.now))}{_interval(change)}{tail}."
         )
 
     return sentence
@@ -81,8 +88,8 @@ def _brand(change: Change) -> str:
 
 def _offers(change: Change) -> str:
     return (
-        f"Offers since {_day(change.since)} run {_size(_number(change.now))} above their course"
-        f"{_interval(change)}, and demand does not keep up."
+        f"Offers since {_day(change.since)} run {_against(_number(change.now))}{_interval(change)}, and demand "
+        "does not keep up."
     )
 
 
@@ -122,18 +129,17 @@ def _gone(change: Change) -> str:
 
 
 def _order_soon(change: Change) -> str:
-    days = int(_number(change.now))
-    left = "today" if days == 0 else "tomorrow" if days == 1 else f"in {days} days"
-    return f"Order by {_day(change.since)}, {left}, to catch the full season."
+    return f"Order by {_day(change.since)} to catch the full season."
 
 
 def _order_missed(change: Change) -> str:
     text = f"The order-by date {_day(change.since)} has passed."
-    next_ = change.words.get("next")
+    next_, planned = change.words.get("next"), change.words.get("planning")
     if next_ is not None and change.since is not None and next_ > change.since.toordinal():
         return f"{text} The next season’s is {_day(date.fromordinal(int(next_)))}."
-    if change.now is not None:
-        text += f" An order now still catches {format_share(change.now)} of the season."
+    if change.now is not None and planned is not None:
+        placed = _day(date.fromordinal(int(planned)))
+        text += f" An order placed on {placed} would still catch {format_share(change.now)} of the season."
     return text
 
 

@@ -72,8 +72,10 @@ class Compared:
 class Aspect:
     """One thing that can change.
 
-    key, label: its identifier and what it is called. reads: keys of the figures it compares. weight: its
-    consequence, the less the sooner it is told. compare: how; it is given a ``Compared`` of nothing to fill.
+    key, label: its identifier and what it is called. topic: what it tells of, where another aspect tells of
+    the same; what is told of a topic once is not told again the other way. reads: keys of the figures it
+    compares. weight: its consequence, the less the sooner it is told. compare: how; it is given a ``Compared``
+    of nothing to fill.
     """
 
     key: str
@@ -81,6 +83,7 @@ class Aspect:
     reads: tuple[str, ...]
     weight: int
     compare: Callable[[Compared, Side, Side, Settings], Any]
+    topic: str = ""
 
     def __call__(self, before: Side, after: Side, settings: Settings) -> Compared:
         """Compare two sides of the same subjects in the same order."""
@@ -285,6 +288,7 @@ def _order_missed(out: Compared, before: Side, after: Side, settings: Settings) 
     out.since, out.now = day, after.number("act.caught")
     out.then = before.number("act.caught")
     out.words["next"] = after.number("act.order_by")
+    out.words["planning"] = np.full(len(day), float(after.planning))
 
 
 def _stock(out: Compared, before: Side, after: Side, settings: Settings) -> None:
@@ -333,11 +337,11 @@ ASPECTS: tuple[Aspect, ...] = (
     Aspect(key="gone", label="Demand gone", reads=("life", "gone_since"), weight=3, compare=_gone),
     Aspect(key="demand", label="Demand off its course", reads=_moved("demand"), weight=4,
            compare=_move("demand")),
-    Aspect(key="level_shift", label="Level shift named", weight=5, compare=_shift,
+    Aspect(key="level_shift", label="Level shift named", weight=5, compare=_shift, topic="demand",
            reads=("step_size", "step_from", "moved.demand", "moved.demand_beyond")),
     Aspect(key="prices", label="Prices off their course", reads=_moved("price"), weight=6, compare=_prices),
     Aspect(key="price_slide", label="Prices of most listings moved", reads=_moved("slide")[:-1], weight=7,
-           compare=_slide),
+           compare=_slide, topic="prices"),
     Aspect(key="brand_over_half", label="A brand passed half", reads=_BRAND, weight=8, compare=_brand),
     Aspect(key="offers", label="Offers piling in", weight=9, compare=_offers,
            reads=(*_moved("offers"), "moved.demand_high")),

@@ -44,7 +44,7 @@ class Change:
     def key(self) -> str:
         """What tells it from every other change, also at a later analysis."""
         way = "up" if self.up else "down"
-        return f"{self.kind.key}:{self.aspect.key}:{way}:{self.id}"
+        return f"{self.kind.key}:{self.aspect.topic or self.aspect.key}:{way}:{self.id}"
 
 
 @dataclass(frozen=True, slots=True)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from datetime import timedelta
+from datetime import date, timedelta
 from functools import lru_cache
 from typing import Any
 
@@ -23,6 +23,7 @@ from .looks import look_row, standing_looks
 from .tell import SIEVE, changes_since, figures_of_change, look_before, sieve_news, told_key
 from .watched import watched
 
+ORDER_SOON = "order_soon"
 MOST = 500  # Changes that a page shows.
 
 
@@ -39,7 +40,7 @@ def digest(market: Market, since: int | None = None, *, seen: bool = False) -> d
     mine = watched(market.market_id)
     if since is None:
         before = None if latest is None else look_before(latest)
-        changes, sieves = _standing(looks, seen)
+        changes, sieves = _standing(looks, seen, run.planning)
         tested = 0 if latest is None else latest.tested
     else:
         before = next((one for one in looks[1:] if one.pk == since), None)
@@ -63,12 +64,17 @@ def digest(market: Market, since: int | None = None, *, seen: bool = False) -> d
 
 
 def _standing(
-    looks: Sequence[Look], seen: bool
+    looks: Sequence[Look], seen: bool, today: date
 ) -> tuple[list[dict[str, Any]], list[dict[str, Any]]]:
     told = Told.objects.filter(look__in=[one.pk for one in looks]).select_related("look")
     if not seen:
         told = told.filter(seen_at=None)
-    rows = list(told.order_by("weight", "-look", "pk"))
+    rows = [
+        one
+        for one in told.order_by("weight", "-look", "pk")
+        # A date that was coming and has gone by since is told as missed, or need not be told.
+        if seen or one.aspect != ORDER_SOON or one.figures["since"] >= today.isoformat()
+    ]
     changes = [_row(one) for one in rows if one.aspect != SIEVE]
     return changes, [_sieve_row(one) for one in rows if one.aspect == SIEVE]
 

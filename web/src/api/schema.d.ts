@@ -2189,7 +2189,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description What a week asks for: changes that were told and not seen, dates that are due, sieves with something new. */
+        /** @description What a week asks for: changes told and not seen, dates that are due, sieves with something new. */
         get: operations["watch"];
         put?: never;
         post?: never;
@@ -10492,8 +10492,8 @@ export interface components {
             cells: components["schemas"]["SideCell"][];
         };
         /**
-         * @description A niche that newly passes a sieve, or no longer does. why: the conditions that decided; new: it was not in
-         *     the figures before.
+         * @description A niche that newly passes a sieve, or no longer does. why: the conditions that decided; new: it was not
+         *     in the figures before.
          */
         SievePasser: {
             id: string;

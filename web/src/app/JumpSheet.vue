@@ -88,6 +88,7 @@ const places = computed<Target[]>(() => [
   { label: "Niches from terms", hint: "screen", go: to("/grouping") },
   { label: "Catalogue", hint: "screen", go: to("/catalogue") },
   { label: "Across markets", hint: "screen", go: to("/across") },
+  { label: "Watch", hint: "screen", go: to("/watch") },
   { label: "Shortlist", hint: "screen", go: to("/shortlist") },
   { label: "Intake", hint: "screen", go: to("/intake") },
   { label: "Data coverage", hint: "screen", go: to("/coverage") },

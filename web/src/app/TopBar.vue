@@ -112,6 +112,7 @@ function choose(id: string): void {
         :to="almanac"
         >Almanac</RouterLink
       >
+      <RouterLink class="screen" :to="{ path: '/watch', query: inMarket }">Watch</RouterLink>
       <RouterLink class="screen" :to="{ path: '/shortlist', query: inMarket }"
         >Shortlist</RouterLink
       >

@@ -9,6 +9,7 @@ import { LENSES, SHORTLIST, SIEVES } from "@/api/desk";
 import { COSTS, VOICES } from "@/api/niche";
 import { PLANS } from "@/api/plans";
 import { previewQueries } from "@/api/previews";
+import { WATCH } from "@/api/watch";
 import { useShownDecisions } from "./shownDecisions";
 import { KINDS } from "./useKind";
 import { isUnreached, useDrafts } from "./useDrafts";
@@ -58,6 +59,7 @@ export function useChanges(): void {
       void cache.invalidateQueries({ queryKey: VOICES });
       void cache.invalidateQueries({ queryKey: ACROSS });
       void cache.invalidateQueries({ queryKey: [...PLANS, "kept"] });
+      void cache.invalidateQueries({ queryKey: WATCH });
       void cache.invalidateQueries({ queryKey: [...PLANS, "orders"] });
     }
     known = found;
