@@ -5,6 +5,7 @@ DRIFTFIELD_DEBUG  1 for tracebacks in the browser
 DRIFTFIELD_RECORD_YEARS  how many years back figures may go (default: 60)
 DRIFTFIELD_FEED_URL, _ID, _SECRET  where the market feed is, and who asks it (default: the simulated one)
 DRIFTFIELD_FEED_ANYWHERE           1 to ask a feed that is not on this machine
+DRIFTFIELD_MAIL_HOST, _PORT, _USER, _PASSWORD, _TLS, _FROM  the mail server (default: files in the data folder)
 """
 
 import os
@@ -110,9 +111,23 @@ FEED_PATIENCE = 600.0  # Seconds without any good answer after which it is given
 FEED_FIRST_WAIT = 0.5  # Seconds before the second try; it doubles from try to try.
 
 # Which of the programs that share the data folder this is: server, worker or command.
+# Mail goes into files of the data folder until a server is named.
+MAIL_FOLDER = DATA_DIR / "mail"
+EMAIL_HOST = os.environ.get("DRIFTFIELD_MAIL_HOST", "")
+EMAIL_PORT = int(os.environ.get("DRIFTFIELD_MAIL_PORT", "25"))
+EMAIL_HOST_USER = os.environ.get("DRIFTFIELD_MAIL_USER", "")
+EMAIL_HOST_PASSWORD = os.environ.get("DRIFTFIELD_MAIL_PASSWORD", "")
+EMAIL_USE_TLS = os.environ.get("DRIFTFIELD_MAIL_TLS") == "1"
+EMAIL_TIMEOUT = 30
+EMAIL_BACKEND = f"django.core.mail.backends.{'smtp' if EMAIL_HOST else 'filebased'}.EmailBackend"
+EMAIL_FILE_PATH = MAIL_FOLDER
+DEFAULT_FROM_EMAIL = os.environ.get("DRIFTFIELD_MAIL_FROM", "driftfield@localhost")
+
 PROGRAM = os.environ.get("DRIFTFIELD_PROGRAM", "server")
 log_file(DATA_DIR).parent.mkdir(exist_ok=True, mode=0o700)
-LOGGING = configuration(DATA_DIR, PROGRAM, [SECRET_KEY, FEED_SECRET])
+LOGGING = configuration(
+    DATA_DIR, PROGRAM, [SECRET_KEY, FEED_SECRET, *filter(None, [EMAIL_HOST_PASSWORD])]
+)
 
 USE_TZ = True
 TIME_ZONE = "UTC"

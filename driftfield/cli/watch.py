@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import json
 from datetime import date
 from pathlib import Path
+from typing import Any
 
 import click
 
-from .common import guarded, parse_day, report, write_rows
+from .common import guarded, parse_day, report, set_up, write_rows
 
 _KINDS = click.Choice(["niches", "terms", "categories", "listings", "brands", "sellers"])
 _PATH = click.Path(path_type=Path, exists=True)
@@ -99,4 +101,92 @@ def changes(
     guarded(work)
 
 
-COMMANDS = (changes,)
+@click.command(short_help="Show what the watch tells of MARKET, or mail it.")
+@click.argument("market", metavar="MARKET")
+@click.option(
+    "--since",
+    type=int,
+    metavar="LOOK",
+    help="Since an earlier import; --looks lists them.",
+)
+@click.option("--looks", is_flag=True, help="List the imports that can be looked back to.")
+@click.option("--all", "seen", is_flag=True, help="Also what was seen already.")
+@click.option("--mark-seen", is_flag=True, help="Mark what is shown as seen.")
+@click.option(
+    "--mail", "addresses", multiple=True, metavar="ADDRESS", help="Mail it; may be repeated."
+)
+@click.option("--url", default="", help="Address of the application, put under the mail.")
+@click.option(
+    "--out",
+    type=click.Path(path_type=Path, dir_okay=False),
+    help="TXT, CSV, XLSX, JSON or ATOM, by the ending; default is plain text on standard output.",
+)
+def digest(
+    market: str,
+    since: int | None,
+    looks: bool,
+    seen: bool,
+    mark_seen: bool,
+    addresses: tuple[str, ...],
+    url: str,
+    out: Path | None,
+) -> None:
+    """Show what changed about what is watched in MARKET and was not seen yet, and what is due.
+
+    What is kept, parked, planned or on a list is watched, and every named sieve. Mail goes to the server that
+    DRIFTFIELD_MAIL_HOST names (with DRIFTFIELD_MAIL_PORT, _USER, _PASSWORD, _TLS=1 and _FROM); without one it
+    is put into the folder mail of the data folder.
+
+    \b
+    Examples:
+      bin/driftfield digest north
+      bin/driftfield digest north --mail me@example.org
+    """  # fmt: skip
+    set_up()
+    from driftfield.desk import actions
+    from driftfield.desk.watch import digest as read_digest
+    from driftfield.desk.watch import standing_looks
+    from driftfield.market.models import Market
+
+    def work() -> None:
+        one = Market.objects.filter(market_id=market, run__isnull=False).first()
+        if one is None:
+            known = Market.objects.filter(run__isnull=False).values_list("market_id", flat=True)
+            raise click.ClickException(
+                f"There is no analysed market “{market}”. Known: {', '.join(known) or 'none'}."
+            )
+        if looks:
+            for look in standing_looks(market):
+                click.echo(f"{look.pk}  as of {look.as_of}  kept {look.made_at:%Y-%m-%d %H:%M}")
+            return
+        if addresses:
+            sent = actions.mail_digest(one, addresses, url)
+            report(f"Mailed to {', '.join(addresses)}." if sent else "Nothing to mail.")
+        else:
+            _write_digest(read_digest(one, since, seen=seen), out, url)
+        if mark_seen:
+            shown = read_digest(one, since, seen=seen)
+            ids = [row["id"] for row in (*shown["changes"], *shown["sieves"]) if row["id"]]
+            report(f"{actions.mark_seen(market, ids)} marked as seen.")
+
+    guarded(work)
+
+
+def _write_digest(found: dict[str, Any], out: Path | None, url: str) -> None:
+    from driftfield.desk.watch.out import LIST_COLUMNS, digest_feed, digest_rows, digest_text
+
+    form = "" if out is None else out.suffix[1:].lower()
+    if out is None:
+        click.echo(digest_text(found, url), nl=False)
+    elif form == "json":
+        out.write_text(json.dumps(found, ensure_ascii=False, indent=1, default=str), "utf-8")
+    elif form in ("csv", "xlsx"):
+        write_rows("changes", LIST_COLUMNS, digest_rows(found), out)
+    elif form in ("atom", "xml"):
+        base = url.rstrip("/")
+        out.write_text(digest_feed(found, base, lambda kind, subject: f"{base}/watch"), "utf-8")
+    else:
+        out.write_text(digest_text(found, url), "utf-8")
+
+
+COMMANDS = (changes, digest)

@@ -20,6 +20,7 @@ from .level import block_sums
 from .level_shifts import MAX_SHIFTS, Shifts, level_shifts, week_of_shift
 
 MIN_BLOCKS = 8  # Below this many informative blocks (four a year) a median of slopes says little.
+STANDING = 8  # Latest blocks in which a shift is a recent move, whatever the search for shifts makes of it.
 LATE = 26  # Weeks behind the late rate, and so behind the acceleration.
 UNEVEN = (
     0.1  # What one year's season differs from the next by itself, where nothing better is known.
@@ -44,7 +45,8 @@ class DriftReading:
     rate of the last 26 weeks. acceleration: how much faster a year those are than the whole window.
     shifts: (subjects, MAX_SHIFTS) fraction of each level shift, NaN for none, in order of time; shifts_at
     the column at which each new level starts, -1 for none. levels: (subjects, blocks) the log
-    deseasonalised levels, at today's level where it shifted. slope and slope_error: log change a
+    deseasonalised levels, at today's level where it shifted; standing: the same, but for shifts of the last
+    ``STANDING`` blocks, which stand. slope and slope_error: log change a
     block and its standard error.
     """
 
@@ -59,6 +61,7 @@ class DriftReading:
     shifts: Floats
     shifts_at: Ints
     levels: Floats
+    standing: Floats
     slope: Floats
     slope_error: Floats
 
@@ -249,16 +252,20 @@ def read_drift(
         shifts_at=_weeks(values, calendar, shifts.at, values.shape[1] - columns * block, block),
         # At today's level throughout, as if the latest shift had always been.
         levels=moved + shifts.size.sum(axis=1, keepdims=True),
+        standing=_without_shifts(levels, shifts, columns - STANDING),
         slope=np.asarray(slope, dtype=np.float64),
         slope_error=np.asarray((high - low) / (2 * z), dtype=np.float64),
     )
 
 
-def _without_shifts(levels: Floats, shifts: Shifts) -> Floats:
-    """Levels with their shifts taken out, (subjects, blocks)."""
+def _without_shifts(levels: Floats, shifts: Shifts, before: int | None = None) -> Floats:
+    """Levels with their shifts taken out, or with those that lie before a block, (subjects, blocks)."""
     stepped = np.flatnonzero(shifts.found)
     if not stepped.size:
         return levels
+    if before is not None:
+        early = (shifts.at >= 0) & (shifts.at < before)
+        shifts = Shifts(np.where(early, shifts.size, 0), np.where(early, shifts.at, -1))
     moved = levels.copy()
     moved[stepped] -= shifts.course(levels.shape[1])[stepped]
     return moved

@@ -305,7 +305,7 @@ def _assign_drift(out: CurveReadings, part: SpanReading) -> None:
     counts = part.cleaned[some].mean(axis=1) * period.block if part.span.counts else None
     timing, swing = _leans(part)
     moved = recent_move(
-        drift.levels[some], period.per_year // period.block,
+        drift.standing[some], period.per_year // period.block,
         counts=counts, timing=timing[some], swing=swing[some],
     )  # fmt: skip
     assign_rows(out.recent, moved, rows[some])

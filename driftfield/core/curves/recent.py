@@ -16,7 +16,7 @@ from scipy import stats
 from driftfield.core.base import Floats, Ints
 
 # Blocks (four weeks, or a month) of the latest stretch that are tried, and of the base before it.
-STRETCHES = (1, 2, 3, 4, 6)
+STRETCHES = (1, 2, 3, 4, 5, 6)
 BASE, LEAST_BASE = 13, 6
 LEAST_HISTORY = 14  # Blocks before the longest stretch from which a curve's own noise can be told.
 MOST_CORRELATED = 0.9
@@ -30,6 +30,8 @@ LEAST_LEAN = (
 )
 # What a block must count on average: below it counts are too few to be judged by their spread.
 LEAST_COUNT = 20
+# Stretches are about as sure where their chances differ by so much, or lie below this. Our choice.
+ABOUT, SURE = 30.0, 1e-6
 # How far beyond what single blocks explain the differences of the past go where a curve wanders. Our choice.
 WANDERS = 1.5
 
@@ -132,7 +134,12 @@ def recent_move(
     ]
     found = [_over(x, stretch, per_year, noise, rho, df, root, leans) for stretch in STRETCHES]
     chance = np.stack([one.p for one in found])
-    first = np.where(np.isnan(chance), np.inf, chance).argmin(axis=0)
+    # Of stretches that show it about as surely the one that fits best, as least squares have it with one noise.
+    lowest = np.where(np.isnan(chance), np.inf, chance).min(axis=0)
+    sure = chance <= np.maximum(ABOUT * lowest, SURE)
+    width = np.array([1 / (1 / stretch + 1 / BASE) for stretch in STRETCHES])
+    fit = np.stack([one.size**2 for one in found]) * width[:, None]
+    first = np.where(sure, fit, -1.0).argmax(axis=0)
 
     def chosen(name: str) -> Floats:
         picked: Floats = np.stack([getattr(one, name) for one in found])[

@@ -120,10 +120,25 @@ def compare(
         for (side, one), rows in zip(sides, told, strict=True)
         for row in np.flatnonzero(rows).tolist()
     ]
-    changes.sort(
-        key=lambda c: (c.aspect.weight, -1 if c.chance is None else c.chance, c.name, c.id)
-    )
-    return Changes(changes, tested, came, went)
+    changes.sort(key=_consequence)
+    return Changes(_once_a_topic(changes), tested, came, went)
+
+
+def _once_a_topic(changes: Sequence[Change]) -> list[Change]:
+    """Without those that tell again what one before them did."""
+    told: set[tuple[str, str]] = set()
+    kept = []
+    for one in changes:
+        mark = (one.market, one.key)
+        if not one.aspect.topic or mark not in told:
+            kept.append(one)
+        told.add(mark)
+    return kept
+
+
+def _consequence(change: Change) -> tuple[int, float, str, str]:
+    chance = -1.0 if change.chance is None else change.chance
+    return change.aspect.weight, chance, change.name, change.id
 
 
 def _holds(aspect: Aspect, side: Side) -> bool:

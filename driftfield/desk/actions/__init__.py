@@ -7,6 +7,7 @@ from .decide import decide, decide_all
 from .explain import explain
 from .lenses import remove_lens, save_lens
 from .lists import bring_back, drop_entries, note_list, remove_list, save_list
+from .mail_digest import mail_digest
 from .match import MatchDecision, match, undo_matches
 from .money import save_costs, save_fees
 from .niches import (
@@ -45,6 +46,7 @@ __all__ = [
     "keep_purse",
     "keep_several",
     "latest",
+    "mail_digest",
     "make_niche",
     "mark_seen",
     "match",

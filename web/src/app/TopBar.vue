@@ -154,14 +154,16 @@ function choose(id: string): void {
             >
               <span class="unseen">Change when to order:</span>
               <span v-if="age > STALE" class="stale"
-                ><span class="long">figures </span>{{ Math.floor(age / 7) }} weeks old</span
+                ><span class="long longer">figures </span>{{ Math.floor(age / 7) }} weeks old</span
               >
               <template v-if="market.planning_date !== market.as_of">
                 <span class="long">order </span><b>{{ formatDay(market.planning_date) }}</b
                 ><span class="long">{{ " " }}</span>
               </template>
-              <span class="long"
-                >arrival <b>{{ formatDay(market.arrival) }}</b> {{ market.lead_days }} d</span
+              <span class="long" :class="{ longer: market.planning_date !== market.as_of }"
+                >arrival <b>{{ formatDay(market.arrival) }}</b><span class="longer">
+                  {{ market.lead_days }} d</span
+                ></span
               >
               <span v-if="age <= STALE" class="short">dates </span>
               <span class="arrow" aria-hidden="true">▾</span>
@@ -289,6 +291,10 @@ function choose(id: string): void {
 
   .stale {
     margin-right: 8px;
+  }
+
+  .state .longer {
+    display: none;
   }
 }
 

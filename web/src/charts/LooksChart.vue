@@ -16,12 +16,18 @@ const props = defineProps<{
 const style = useStyle();
 
 const option = computed(() => {
-  const { t, tooltip, timeAxis, valueAxis } = style.value;
+  const { t, small, tooltip, timeAxis, valueAxis } = style.value;
   return {
     animation: false,
-    grid: { left: 48, right: 16, top: 12, bottom: 22 },
-    xAxis: { ...timeAxis },
-    yAxis: { ...valueAxis, scale: true, inverse: props.down },
+    grid: { left: 56, right: 16, top: 12, bottom: 22 },
+    xAxis: { ...timeAxis, splitNumber: 3, axisLabel: { ...small, hideOverlap: true } },
+    yAxis: {
+      ...valueAxis,
+      scale: true,
+      splitNumber: 4,
+      inverse: props.down,
+      axisLabel: { ...small, formatter: props.told },
+    },
     tooltip: {
       ...tooltip,
       trigger: "axis",

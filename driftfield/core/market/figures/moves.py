@@ -20,7 +20,7 @@ RECENT = "Bayley & Hammersley (1946); Satterthwaite (1946); Bonferroni over the 
 ACROSS = "Student's t over listings; their variance pooled over the market (Smyth 2004)"
 POOLED = f"{RECENT}; noise pooled over the market (Smyth 2004)"
 STRETCH = (
-    ": the latest 4 to 24 weeks over the year before, less what they did of themselves before; of five "
+    ": the latest 4 to 24 weeks over the year before, less what they did of themselves before; of six "
     "stretches the one that stands out most"
 )
 _CHANCE = "0 at 1, 2 at 1 in 100, 6 at one in a million"

@@ -60,13 +60,14 @@ DOSSIER = (
         word="Watch",
         short=(
             "What changed beyond noise since the last import, of what you kept, parked, planned or put on a "
-            "list, and what newly passes or fails your named sieves. Each is told once, until you have seen it."
+            "list, and what newly passes or fails your named sieves. Each is told once, until you have seen "
+            "it."
         ),
         more=(
             "A change counts when it goes beyond what a figure does by itself: the latest weeks against the "
-            "curve’s own course and noise. Over everything compared, the false discovery rate is held: of what is "
-            "told, at most 5% is chance. Dates, launches and stock are facts and are not tested. What the figures "
-            "could tell at the import before is not told again."
+            "curve’s own course and noise. Over everything compared, the false discovery rate is held: of what "
+            "is told, at most 5% is chance. Dates, launches and stock are facts and are not tested. What the "
+            "figures could tell at the import before is not told again."
         ),
     ),
     Word(

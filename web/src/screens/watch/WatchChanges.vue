@@ -41,7 +41,7 @@ const keyOf = (one: WatchChange): string => `${one.key} ${one.told_as_of}`;
           {{ one.sentence }}
           <span v-if="one.of !== 'niches'" class="small">{{ KINDS[one.of].one }}</span>
           <span v-if="one.told_as_of !== asOf" class="small"
-            >told with the figures of {{ formatDay(one.told_as_of) }}</span
+            >as of {{ formatDay(one.told_as_of) }}</span
           >
         </p>
         <span class="acts">
@@ -98,7 +98,12 @@ li {
   font-size: 15px;
   line-height: 1.3;
   color: inherit;
+  text-decoration: none;
   overflow-wrap: anywhere;
+}
+
+.name:hover {
+  text-decoration: underline;
 }
 
 p {

@@ -107,105 +107,121 @@ const print = (): void => window.print();
       :failure="watch ? null : asked.error.value"
       @retry="asked.refetch()"
     >
-      <div v-if="watch" class="page">
-        <header class="head">
-          <h1 v-explain="'watch'" class="serif">What changed</h1>
-          <label class="shown"
-            >Show <SelectField v-model="shown" label="What is shown" :items="choices"
-          /></label>
-          <span class="grow" />
-          <v-btn v-if="unseen.length" @click="markAll">All seen</v-btn>
-          <FileLinks :address="`/api/watch/file/?${query}`" what="changes" />
-          <v-btn :href="feed">Atom feed</v-btn>
-          <v-btn @click="print">Print</v-btn>
-        </header>
-        <p v-if="asked.error.value" class="problem" role="alert">{{ asked.error.value.message }}</p>
-
-        <section aria-labelledby="watch-figures" class="step">
-          <h2 id="watch-figures" class="serif">Figures</h2>
-          <p>
-            Up to {{ formatDay(watch.as_of)
-            }}<template v-if="watch.before"
-              >, held against those up to {{ formatDay(watch.before.as_of) }}</template
-            >. <RouterLink :to="to('/intake', {})">Import the next week</RouterLink>
+      <v-layout v-if="watch" class="beside">
+        <v-main tag="div" class="page" tabindex="0" role="region" aria-label="What changed">
+          <header class="head">
+            <h1 v-explain="'watch'" class="serif">What changed</h1>
+            <label class="shown"
+              >Show <SelectField v-model="shown" label="What is shown" :items="choices"
+            /></label>
+            <span class="grow" />
+            <v-btn v-if="unseen.length" @click="markAll">All seen</v-btn>
+            <FileLinks :address="`/api/watch/file/?${query}`" what="changes" />
+            <v-btn :href="feed">Atom feed</v-btn>
+            <v-btn @click="print">Print</v-btn>
+          </header>
+          <p v-if="asked.error.value" class="problem" role="alert">
+            {{ asked.error.value.message }}
           </p>
-        </section>
 
-        <section aria-labelledby="watch-changes" class="step">
-          <h2 id="watch-changes" class="serif">What is watched</h2>
-          <p v-if="watched" class="small">{{ watched }}</p>
-          <p v-if="!watch.changes.length">
-            {{
-              shown === UNSEEN && watch.before ? "No change that you have not seen." : "No change."
-            }}
-          </p>
-          <WatchChanges
-            :changes="watch.changes"
-            :as-of="watch.as_of"
-            :link-of="linkOf"
-            @seen="mark"
-            @history="past = $event"
-          />
-          <p v-if="watch.more" class="small">
-            and {{ watch.more }} more; mark some as seen, and these come up
-          </p>
-        </section>
+          <section aria-labelledby="watch-figures" class="step">
+            <h2 id="watch-figures" class="serif">Figures</h2>
+            <p>
+              Up to {{ formatDay(watch.as_of)
+              }}<template v-if="watch.before"
+                >, held against those up to {{ formatDay(watch.before.as_of) }}</template
+              >. <RouterLink :to="to('/intake', {})">Import the next week</RouterLink>
+            </p>
+          </section>
 
-        <section aria-labelledby="watch-due" class="step">
-          <h2 id="watch-due" class="serif">Dates due</h2>
-          <p v-if="!watch.due.length">No order-by date in the next four weeks.</p>
-          <ul v-else class="due">
-            <li v-for="one in watch.due" :key="one.subject">
-              <b>{{ formatDay(one.day) }}</b>
-              <RouterLink class="serif" :to="nicheOf(one.subject)">{{ one.name }}</RouterLink>
-              <span class="small"
-                >{{ one.days === 0 ? "today" : one.days === 1 ? "tomorrow" : `in ${one.days} days`
-                }}<template v-if="one.caught !== null">
-                  · ordered on {{ formatDay(watch.planning_date) }} catches
-                  {{ formatShare(one.caught) }}</template
-                ></span
-              >
-            </li>
-          </ul>
-        </section>
+          <section aria-labelledby="watch-changes" class="step">
+            <h2 id="watch-changes" class="serif">What is watched</h2>
+            <p v-if="watched" class="small">{{ watched }}</p>
+            <p v-if="!watch.changes.length">
+              {{
+                shown === UNSEEN && watch.before
+                  ? "No change that you have not seen."
+                  : "No change."
+              }}
+            </p>
+            <WatchChanges
+              :changes="watch.changes"
+              :as-of="watch.as_of"
+              :link-of="linkOf"
+              @seen="mark"
+              @history="past = $event"
+            />
+            <p v-if="watch.more" class="small">
+              and {{ watch.more }} more; mark some as seen, and these come up
+            </p>
+          </section>
 
-        <section aria-labelledby="watch-sieves" class="step">
-          <h2 id="watch-sieves" class="serif">Sieves</h2>
-          <p v-if="!watch.sieves.length">Nothing new under your named sieves.</p>
-          <p v-else class="small">
-            What crosses a condition may do so by a hair: these are not held to the noise.
-          </p>
-          <WatchSieves
-            :sieves="watch.sieves"
-            :as-of="watch.as_of"
-            :niche-of="nicheOf"
-            @seen="mark"
-          />
-        </section>
+          <section aria-labelledby="watch-due" class="step">
+            <h2 id="watch-due" class="serif">Dates due</h2>
+            <p v-if="!watch.due.length">No order-by date in the next four weeks.</p>
+            <ul v-else class="due">
+              <li v-for="one in watch.due" :key="one.subject">
+                <b>{{ formatDay(one.day) }}</b>
+                <RouterLink class="serif" :to="nicheOf(one.subject)">{{ one.name }}</RouterLink>
+                <span class="small"
+                  >{{
+                    one.days === 0 ? "today" : one.days === 1 ? "tomorrow" : `in ${one.days} days`
+                  }}<template v-if="one.caught !== null">
+                    · ordered on {{ formatDay(watch.planning_date) }} catches
+                    {{ formatShare(one.caught) }}</template
+                  ></span
+                >
+              </li>
+            </ul>
+          </section>
 
-        <p class="end serif" role="status">{{ watch.sentences.join(" ") }}</p>
-      </div>
-      <WatchHistory
-        v-if="past && market"
-        :market="market.market_id"
-        :change="past"
-        @close="past = null"
-      />
+          <section aria-labelledby="watch-sieves" class="step">
+            <h2 id="watch-sieves" class="serif">Sieves</h2>
+            <p v-if="!watch.sieves.length">Nothing new under your named sieves.</p>
+            <p v-else class="small">
+              What crosses a condition may do so by a hair: these are not held to the noise.
+            </p>
+            <WatchSieves
+              :sieves="watch.sieves"
+              :as-of="watch.as_of"
+              :niche-of="nicheOf"
+              @seen="mark"
+            />
+          </section>
+
+          <p class="end serif" role="status">{{ watch.sentences.join(" ") }}</p>
+        </v-main>
+        <WatchHistory
+          v-if="past && market"
+          :market="market.market_id"
+          :change="past"
+          @close="past = null"
+        />
+      </v-layout>
     </MarketGate>
   </div>
 </template>
 
 <style scoped>
 .watch {
-  position: relative;
+  display: flex;
+  flex-direction: column;
   height: 100%;
+}
+
+.beside {
+  flex: 1 1 0;
+  min-height: 0;
+}
+
+.page {
   overflow-y: auto;
   scrollbar-width: thin;
 }
 
-.page {
+.page > * {
   max-width: 1180px;
-  padding: 0 var(--gutter) 30px;
+  margin-inline: var(--gutter);
 }
 
 .head {
@@ -254,6 +270,10 @@ h1 {
   margin: 0 0 2px;
 }
 
+.step > p a {
+  color: var(--q5);
+}
+
 .due {
   margin: 0;
   padding: 0;
@@ -277,10 +297,15 @@ h1 {
 .due a {
   font-size: 15px;
   color: inherit;
+  text-decoration: none;
+}
+
+.due a:hover {
+  text-decoration: underline;
 }
 
 .end {
-  margin: 0;
+  margin-block: 0 30px;
   padding: 12px 0;
   border-top: 1px solid var(--ink3);
   font-size: 15px;
@@ -300,11 +325,24 @@ h1 {
   .watch {
     height: auto;
   }
+
+  .beside {
+    flex: none;
+    overflow: visible;
+  }
+
+  .page {
+    overflow: visible;
+  }
 }
 
 @media print {
   .watch {
+    display: block;
     height: auto;
+  }
+
+  .page {
     overflow: visible;
   }
 

@@ -20,7 +20,7 @@ const SIDES = [
       <span class="serif">{{ one.name }}</span>
       <span class="small">{{ one.sentence }}</span>
       <span v-if="one.told_as_of !== asOf" class="small"
-        >told with the figures of {{ formatDay(one.told_as_of) }}</span
+        >as of {{ formatDay(one.told_as_of) }}</span
       >
       <v-btn
         v-if="one.id !== null"
@@ -92,6 +92,11 @@ li {
 
 li a {
   color: inherit;
+  text-decoration: none;
+}
+
+li a:hover {
+  text-decoration: underline;
 }
 
 li .small,
