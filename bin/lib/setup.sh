@@ -83,7 +83,7 @@ setup_web() {
 # The demo market is made rather than kept: the same file every time, and too large for the repository.
 make_market() {
   local made
-  made=$(hash_of demo/generate.py demo/harrowquay requirements/base.txt)
+  made=$(hash_of demo/generate.py demo/harrowquay driftfield/exchange/cut.py requirements/base.txt)
   fresh market "$made" && [ -f "$root/demo/harrow-quay.zip" ] && return
   setup_python
   say "Making the demo market …"

@@ -394,16 +394,18 @@ def restore(file: Path) -> None:
 @click.option("--port", default=8000, show_default=True, type=click.IntRange(1, 65535))
 @click.option(
     "--load",
+    "packages",
     type=click.Path(path_type=Path),
-    help="Import this first if nothing has been imported yet.",
+    multiple=True,
+    help="Import this first if nothing has been imported yet; may be repeated, the earliest first.",
 )
 @click.option(
     "--plans",
     "plans_file",
     type=click.Path(path_type=Path, dir_okay=False, exists=True),
-    help="Keep the plans of this file with it; see bin/driftfield orders.",
+    help="Keep the plans of this file with the first of them; see bin/driftfield orders.",
 )
-def serve(port: int, load: Path | None, plans_file: Path | None) -> None:
+def serve(port: int, packages: tuple[Path, ...], plans_file: Path | None) -> None:
     """Serve the application on 127.0.0.1."""
     from driftfield.serving import check_port, serve_on
 
@@ -422,10 +424,11 @@ def serve(port: int, load: Path | None, plans_file: Path | None) -> None:
 
     def get_ready() -> None:
         with turn(data_folder(), "start", once("Another start is under way; waiting for it …")):
-            if load is not None and not Market.objects.exists():
-                report(f"Loading {load.name}; this takes about half a minute …")
-                data_commands.load_package(load)
-                if plans_file is not None:
+            for place, package in enumerate([] if Market.objects.exists() else packages):
+                report(f"Loading {package.name}; this takes about half a minute …")
+                data_commands.load_package(package)
+                # Kept with the first, so that the watch tells what the others change about them.
+                if place == 0 and plans_file is not None:
                     keep_plans(plans_file)
             # Readings that were dropped, for their columns changed, or made by another method are made anew.
             for run in analyse_all_and_watch(only_stale=True, progress=Progress("Analysing")):

@@ -189,4 +189,24 @@ def _write_digest(found: dict[str, Any], out: Path | None, url: str) -> None:
         out.write_text(digest_text(found, url), "utf-8")
 
 
-COMMANDS = (changes, digest)
+@click.command(short_help="Write a package as it would have been on an earlier DAY.")
+@click.argument("package", type=click.Path(path_type=Path, exists=True, dir_okay=False))
+@click.argument("day", callback=parse_day, metavar="DAY")
+@click.argument("out", type=click.Path(path_type=Path, dir_okay=False))
+def cut(package: Path, day: date, out: Path) -> None:
+    """Write the zip PACKAGE of exchange tables to OUT as it would have been on DAY.
+
+    Weeks and months that were not over, listings not yet launched, offers not yet seen and texts not yet
+    written are left out. Facts that have no date, as a rating, stay as they are today.
+
+    \b
+    Example:
+      bin/driftfield cut demo/harrow-quay.zip 2026-02-15 earlier.zip
+    """  # fmt: skip
+    from driftfield.exchange.cut import cut_package
+
+    kept = guarded(lambda: cut_package(package, day, out))
+    report(", ".join(f"{table} {rows:,}" for table, rows in kept.items()) + f" written to {out}.")
+
+
+COMMANDS = (changes, digest, cut)

@@ -56,8 +56,7 @@ class WeeklyRoutine(BrowserCase):
         page.get_by_role("button", name="All seen").first.click()
         expect(page.get_by_text("No change that you have not seen.")).to_be_visible()
         # It is not lost, and what was known since any import can be asked for.
-        page.get_by_role("combobox", name="What is shown").click()
-        page.get_by_role("option", name="since 21 Dec 2025").click()
+        self.choose(page, "What is shown", "since 21 Dec 2025")
         expect(changed).to_contain_text("below their course")
         expect(
             page.get_by_text("Nothing else changed beyond noise from 21 Dec 2025")
