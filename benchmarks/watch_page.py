@@ -4,7 +4,7 @@
     PYTHONPATH=. .venv/bin/python benchmarks/watch_page.py /tmp/big [--sieves 20] [--kept 2000]
 
 On the big market, of which some niches are kept and so many sieves saved, the figures are kept twice, as if
-after two imports, and what changed is told. The time of writing a column of a run, which the analysis ends with,
+after two imports, and what changed is told. The time of writing a column of a run, which analyses end with,
 is the reference in the same run.
 """
 
@@ -32,6 +32,8 @@ def main() -> None:
 
     call_command("migrate", verbosity=0)
     import numpy as np
+    import polars as pl
+    from django.utils import timezone
 
     from driftfield.core.market import NICHE
     from driftfield.desk.actions import decide_all, save_sieves
@@ -65,20 +67,25 @@ def main() -> None:
         Batch.objects.create(source=f"week {turn}", digest=str(turn))
         # Some move from one import to the next.
         jitter = rng.normal(1, 0.05, len(ids))
-        moved = {"searches_52w": held["searches_52w"] * jitter}
+        far = np.where(np.arange(len(ids)) % 100 == turn, 9.0, 0.1)
+        moved = {
+            "searches_52w": held["searches_52w"] * jitter,
+            "moved.demand_beyond": pl.Series(far),
+        }
         replace_columns(run, NICHE, moved)
+        run.planned_at = timezone.now()
         run.save()
         before = time.perf_counter()
         look = keep_look(run)
         kept = time.perf_counter()
         told = tell(run, look)
         took.append((kept - before, time.perf_counter() - kept, len(told)))
-    replace_columns(run, NICHE, {"searches_52w": held["searches_52w"]})
+    replace_columns(run, NICHE, {name: held[name] for name in moved})
     size = sum(
         len(bytes(one))
         for one in LookColumn.objects.filter(look=look).values_list("values", flat=True)
     )
-    client = Client()
+    client = Client(SERVER_NAME="127.0.0.1")
     pages = []
     for _ in range(12):
         before = time.perf_counter()

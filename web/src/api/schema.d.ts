@@ -3208,7 +3208,7 @@ export interface components {
             carried_own_retail: (components["schemas"]["YesNo"] | components["schemas"]["NullEnum"]) | null;
             /**
              * Format: double
-             * @description Demand of late: level of demand without the season and known level shifts: the latest 4 to 24 weeks over the year before, less what they did of themselves before; of five stretches the one that stands out most
+             * @description Demand of late: level of demand without the season and known level shifts: the latest 4 to 24 weeks over the year before, less what they did of themselves before; of six stretches the one that stands out most
              */
             moved_demand: number | null;
             /**
@@ -4366,7 +4366,7 @@ export interface components {
             settledness_parts_reviews: number | null;
             /**
              * Format: double
-             * @description Demand of late: level of demand without the season and known level shifts: the latest 4 to 24 weeks over the year before, less what they did of themselves before; of five stretches the one that stands out most
+             * @description Demand of late: level of demand without the season and known level shifts: the latest 4 to 24 weeks over the year before, less what they did of themselves before; of six stretches the one that stands out most
              */
             moved_demand: number | null;
             /**
@@ -6228,7 +6228,7 @@ export interface components {
             signals: components["schemas"]["SignalRaised"][];
             /**
              * Format: double
-             * @description Demand of late: level of demand without the season and known level shifts: the latest 4 to 24 weeks over the year before, less what they did of themselves before; of five stretches the one that stands out most
+             * @description Demand of late: level of demand without the season and known level shifts: the latest 4 to 24 weeks over the year before, less what they did of themselves before; of six stretches the one that stands out most
              */
             moved_demand: number | null;
             /**
@@ -6253,7 +6253,7 @@ export interface components {
             moved_demand_from: string | null;
             /**
              * Format: double
-             * @description Prices of late: prices of the listings clicked now, each against itself, by clicks: the latest 4 to 24 weeks over the year before, less what they did of themselves before; of five stretches the one that stands out most
+             * @description Prices of late: prices of the listings clicked now, each against itself, by clicks: the latest 4 to 24 weeks over the year before, less what they did of themselves before; of six stretches the one that stands out most
              */
             moved_price: number | null;
             /**
@@ -6298,7 +6298,7 @@ export interface components {
             moved_slide_beyond: number | null;
             /**
              * Format: double
-             * @description Offers of late: offers of the listings clicked now, each against itself, by clicks: the latest 4 to 24 weeks over the year before, less what they did of themselves before; of five stretches the one that stands out most
+             * @description Offers of late: offers of the listings clicked now, each against itself, by clicks: the latest 4 to 24 weeks over the year before, less what they did of themselves before; of six stretches the one that stands out most
              */
             moved_offers: number | null;
             /**
@@ -8214,7 +8214,7 @@ export interface components {
             niche_entry_launches_52w: number | null;
             /**
              * Format: double
-             * @description Demand of late: level of demand without the season and known level shifts: the latest 4 to 24 weeks over the year before, less what they did of themselves before; of five stretches the one that stands out most
+             * @description Demand of late: level of demand without the season and known level shifts: the latest 4 to 24 weeks over the year before, less what they did of themselves before; of six stretches the one that stands out most
              */
             moved_demand: number | null;
             /**
@@ -10279,7 +10279,7 @@ export interface components {
             carried_own_retail: (components["schemas"]["YesNo"] | components["schemas"]["NullEnum"]) | null;
             /**
              * Format: double
-             * @description Demand of late: level of demand without the season and known level shifts: the latest 4 to 24 weeks over the year before, less what they did of themselves before; of five stretches the one that stands out most
+             * @description Demand of late: level of demand without the season and known level shifts: the latest 4 to 24 weeks over the year before, less what they did of themselves before; of six stretches the one that stands out most
              */
             moved_demand: number | null;
             /**
@@ -11920,7 +11920,7 @@ export interface components {
             words: number | null;
             /**
              * Format: double
-             * @description Demand of late: level of demand without the season and known level shifts: the latest 4 to 24 weeks over the year before, less what they did of themselves before; of five stretches the one that stands out most
+             * @description Demand of late: level of demand without the season and known level shifts: the latest 4 to 24 weeks over the year before, less what they did of themselves before; of six stretches the one that stands out most
              */
             moved_demand: number | null;
             /**
