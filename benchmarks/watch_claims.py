@@ -26,8 +26,8 @@ import numpy as np
 from driftfield.core.base import DEFAULTS, Period, Timeline
 from driftfield.core.market import NICHE, MarketData, run_market
 from driftfield.core.market.figures import FIGURES_BY_KEY
+from driftfield.core.market.watch import Side, compare
 from driftfield.core.supply import Clicks, History, Listings, People
-from driftfield.core.watch import Side, compare
 from driftfield.exchange.changes import figures_compared, values_of
 from driftfield.exchange.columns import series_of
 

@@ -14,8 +14,8 @@ import polars as pl
 
 from driftfield.core.base import CoreError, Settings
 from driftfield.core.market import FIGURES_BY_KEY, KINDS, FigureType, Kind, Workings, figures_of
+from driftfield.core.market.watch import ASPECTS, Change, Changes, Side, compare
 from driftfield.core.sentences import change_sentence
-from driftfield.core.watch import ASPECTS, Change, Changes, Side, compare
 
 from .analysed import read_kind, read_niches
 from .columns import EPOCH, series_of

@@ -8,7 +8,7 @@ from rest_framework import serializers
 
 from driftfield.api.fields import Text
 from driftfield.core.market import KINDS
-from driftfield.core.watch import ASPECTS
+from driftfield.core.market.watch import ASPECTS
 
 KIND_PLURALS = [kind.plural for kind in KINDS]
 

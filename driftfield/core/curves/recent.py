@@ -56,8 +56,8 @@ class Recent:
     @classmethod
     def unknown(cls, n: int) -> Recent:
         """``n`` curves of which nothing can be told."""
-        size, error, df, p = np.full((4, n), np.nan)
-        return cls(size, error, df, p, np.zeros(n, dtype=np.int64), np.zeros(n))
+        size, error, df, p, tried = np.full((5, n), np.nan)
+        return cls(size, error, df, p, np.zeros(n, dtype=np.int64), tried)
 
     def interval(self, coverage: float) -> tuple[Floats, Floats]:
         """Ends of the interval of the size, (subjects,) each; ``coverage`` is 0–1."""

@@ -15,7 +15,7 @@ from driftfield.core.base import (
     format_number,
     format_share,
 )
-from driftfield.core.watch import Change
+from driftfield.core.market.watch import Change
 
 
 def change_sentence(change: Change) -> str:

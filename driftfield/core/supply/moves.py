@@ -66,7 +66,7 @@ def pooled(found: Recent) -> Recent:
     error = np.where(np.isnan(found.size), np.nan, np.sqrt(variance))
     with np.errstate(invalid="ignore", divide="ignore"):
         t = np.where(error > 0, found.size / error, np.where(found.size == 0, 0, np.inf))
-        p = np.minimum(2 * stats.t.sf(np.abs(t), df) * np.maximum(found.tried, 1), 1)
+        p = np.minimum(2 * stats.t.sf(np.abs(t), df) * np.fmax(found.tried, 1), 1)
     unknown = np.isnan(found.size)
     return replace(
         found, error=error, df=np.where(unknown, np.nan, df), p=np.where(unknown, np.nan, p)

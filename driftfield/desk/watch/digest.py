@@ -11,9 +11,9 @@ import numpy as np
 
 from driftfield.core.base import CoreError, format_day
 from driftfield.core.market import KINDS_BY_KEY, NICHE
+from driftfield.core.market.watch import ASPECTS_BY_KEY, Changes
+from driftfield.core.market.watch.aspects import SOON
 from driftfield.core.sentences import change_sentence
-from driftfield.core.watch import ASPECTS_BY_KEY, Changes
-from driftfield.core.watch.aspects import SOON
 from driftfield.desk.models import Look, Told
 from driftfield.market.models import Market
 from driftfield.readings.columns import columns_of

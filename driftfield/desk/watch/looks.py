@@ -24,8 +24,8 @@ from driftfield.core.market import (
     Kind,
     figures_of,
 )
+from driftfield.core.market.watch import Side
 from driftfield.core.sieve import Condition, holds_for, parse_sieve
-from driftfield.core.watch import Side
 from driftfield.desk.field import Field
 from driftfield.desk.models import Look, LookColumn, Sieve
 from driftfield.desk.remembered import REMEMBERED

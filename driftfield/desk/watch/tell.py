@@ -9,9 +9,9 @@ from typing import Any
 import numpy as np
 
 from driftfield.core.market import NICHE, Kind
+from driftfield.core.market.watch import Change, Changes, Side, compare
 from driftfield.core.sentences import change_sentence
 from driftfield.core.sieve import Condition
-from driftfield.core.watch import Change, Changes, Side, compare
 from driftfield.desk.models import Look, Told
 from driftfield.readings.models import Run
 

@@ -11,8 +11,8 @@ import numpy as np
 from scipy import stats
 
 from driftfield.core.base import DEFAULTS, Bools, CoreError, Floats, Settings
-from driftfield.core.market import Kind
 
+from ..kinds import Kind
 from .aspects import ASPECTS, Aspect, Compared
 from .side import Side, in_common
 

@@ -8,7 +8,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from driftfield.core.base import Floats, Ints
-from driftfield.core.market import Kind
+
+from ..kinds import Kind
 
 
 @dataclass(frozen=True, slots=True)

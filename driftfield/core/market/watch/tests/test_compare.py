@@ -7,8 +7,8 @@ from statsmodels.stats.multitest import multipletests
 
 from driftfield.core.base import DEFAULTS
 from driftfield.core.market import FIGURES_BY_KEY, KINDS, NICHE
+from driftfield.core.market.watch import ASPECTS, Change, Side, compare, held
 from driftfield.core.sentences import change_sentence
-from driftfield.core.watch import ASPECTS, Change, Side, compare, held
 
 DAY = date(2026, 5, 17).toordinal()
 
