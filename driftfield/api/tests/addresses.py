@@ -50,6 +50,7 @@ OF_MARKET: dict[str, tuple[str, ...]] = {
     "watch": ("", "seen=true"),
     "watch-file": ("", "as=xlsx", "as=json"),
     "watch-feed": ("",),
+    "history": ("id=nobody", "of=terms&id=nobody", "of=sellers&id=nobody&figures=drift_rate_year"),
     "condition": (
         "text=price+12..45",
         "text=cheap",
@@ -102,7 +103,7 @@ WRITES = {
     "shortlist-order", "planning", "language", "analyse", "niche-settings", "propose-niches",
     "take-over-niches", "make-niche", "rename-niche", "merge-niches", "move-terms", "undo-niches",
     "word-list-total", "word-list-drop", "matches", "matches-undo",
-    "theme-decisions", "undo-theme", "pins", "unpin", "plan-niche", "undo-plan", "orders-cash",
+    "theme-decisions", "undo-theme", "pins", "unpin", "plan-niche", "undo-plan", "orders-cash", "watch-seen",
 }  # fmt: skip
 
 

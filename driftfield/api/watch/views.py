@@ -56,8 +56,8 @@ class HistoryQuery(MarketQuery):
     of = KindQuery()
     id = Text(max_length=500, help_text="Id of the subject.")
     figures = Text(
-        required=False, default="rank,headroom", max_length=1_000,
-        help_text="Keys of figures, separated by commas; default rank and headroom.",
+        required=False, default="", allow_blank=True, max_length=1_000,
+        help_text="Keys of figures, separated by commas; default rank and headroom, or else drift.",
     )  # fmt: skip
 
 
@@ -145,6 +145,8 @@ class HistoryView(APIView):
         wanted = HistoryQuery.asked(request)
         market, kind = market_named(wanted["market"]), wanted["of"]
         keys = [key for key in dict.fromkeys(wanted["figures"].split(",")) if key]
+        kept = figures_kept(kind)
+        keys = keys or [key for key in ("rank", "headroom") if key in kept] or ["drift_rate_year"]
         if len(keys) > MOST_FIGURES:
             raise Problem(
                 400, "Too many figures", f"At most {MOST_FIGURES} figures; got {len(keys)}."
@@ -152,7 +154,7 @@ class HistoryView(APIView):
         try:
             rows = history_of(market.market_id, kind, wanted["id"], keys)
         except CoreError as error:
-            raise Problem(400, "No such history", str(error)) from None
+            raise Problem(409, "No such history", str(error)) from None
         return Response(
             {
                 "subject": wanted["id"],

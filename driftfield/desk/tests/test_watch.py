@@ -233,5 +233,5 @@ class Out(Watched):
         history = self.client.get(f"/api/history/?market=m&id={FALLS}&figures=rank").json()
         self.assertEqual(len(history["rows"]), 2)
         self.assertEqual(
-            self.client.get(f"/api/history/?market=m&id={FALLS}&figures=nothing").status_code, 400
+            self.client.get(f"/api/history/?market=m&id={FALLS}&figures=nothing").status_code, 409
         )

@@ -46,7 +46,8 @@ def digest(market: Market, since: int | None = None, *, seen: bool = False) -> d
         before = next((one for one in looks[1:] if one.pk == since), None)
         if before is None or latest is None:
             raise CoreError("There is no such earlier import any more. Choose another one.")
-        found = _between(before.pk, latest.pk, latest.made_at.isoformat(), run.pk)
+        marks = frozenset((kind.key, one) for kind, ids in mine.items() for one in ids)
+        found = _between(before.pk, latest.pk, latest.made_at.isoformat(), run.pk, marks)
         changes = [_live(one, latest) for one in found.changes]
         sieves = [_sieve_row(one) for one in sieve_news(before, latest)]
         tested = found.tested
@@ -80,8 +81,10 @@ def _standing(
 
 
 @lru_cache(maxsize=16)
-def _between(before: int, after: int, made_at: str, run: int) -> Changes:
-    """Changes between two looks, as long as neither is made anew; what is watched is taken as it was."""
+def _between(
+    before: int, after: int, made_at: str, run: int, mine: frozenset[tuple[str, str]]
+) -> Changes:
+    """Changes between two looks, as long as neither is made anew and the same is watched."""
     looks = Look.objects.in_bulk([before, after])
     of = Run.objects.select_related("market").get(pk=run)
     return changes_since(looks[before], looks[after], float(of.made_with.watch_rate), of)

@@ -6,6 +6,7 @@ import uuid
 from collections.abc import Callable, Mapping
 from datetime import UTC, date, datetime, time
 from typing import Any
+from urllib.parse import urlencode
 
 from django.utils.feedgenerator import Atom1Feed
 
@@ -66,9 +67,9 @@ def digest_feed(digest: Mapping[str, Any], base: str, link_of: Callable[[str, st
     base: address of the application. link_of: address of a subject's page, from its kind's plural and its id.
     """
     market_id = digest["market_id"]
-    page = f"{base}/watch?market={market_id}"
+    page = f"{base}/watch?{urlencode({'market': market_id})}"
     feed = Atom1Feed(
-        title=f"{digest['market']}: what changed",
+        title=_clean(f"{digest['market']}: what changed"),
         link=page,
         description=None,
         feed_guid=_id(market_id),
@@ -77,9 +78,9 @@ def digest_feed(digest: Mapping[str, Any], base: str, link_of: Callable[[str, st
     for one in digest["changes"]:
         moment = _moment(one["told_as_of"])
         feed.add_item(
-            title=f"{one['name']}: {one['label'].lower()}",
+            title=_clean(f"{one['name']}: {one['label'].lower()}"),
             link=link_of(one["of"], one["subject"]),
-            description=one["sentence"],
+            description=_clean(one["sentence"]),
             unique_id=_id(market_id, one["key"], one["told_as_of"]),
             pubdate=moment,
             updateddate=moment,
@@ -88,15 +89,20 @@ def digest_feed(digest: Mapping[str, Any], base: str, link_of: Callable[[str, st
     for sieve in digest["sieves"]:
         moment = _moment(sieve["told_as_of"])
         feed.add_item(
-            title=f"{sieve['name']}: {sieve['sentence']}",
+            title=_clean(f"{sieve['name']}: {sieve['sentence']}"),
             link=page,
-            description="; ".join(one["name"] for one in [*sieve["came"], *sieve["went"]]),
+            description=_clean("; ".join(one["name"] for one in [*sieve["came"], *sieve["went"]])),
             unique_id=_id(market_id, "sieve", sieve["name"], sieve["told_as_of"]),
             pubdate=moment,
             updateddate=moment,
             categories=["sieve"],
         )
     return str(feed.writeString("utf-8"))
+
+
+def _clean(text: str) -> str:
+    """Without the control characters that XML 1.0 does not have."""
+    return "".join(one for one in text if one in "\t\n\r" or one >= " ")
 
 
 def _id(*parts: object) -> str:

@@ -16342,7 +16342,7 @@ export interface operations {
     history: {
         parameters: {
             query: {
-                /** @description Keys of figures, separated by commas; default rank and headroom. */
+                /** @description Keys of figures, separated by commas; default rank and headroom, or else drift. */
                 figures?: string;
                 /** @description Id of the subject. */
                 id: string;
