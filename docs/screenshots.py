@@ -1,6 +1,6 @@
 """Takes docs/screenshots/ anew from a running demo: ``python -m docs.screenshots [ADDRESS]``.
 
-Start bin/demo first; the demo market and an untouched database are assumed.
+Start bin/demo with an untouched database first, and bring the demo market's next week in (bin/demo --next-week).
 """
 
 from __future__ import annotations
@@ -43,15 +43,8 @@ VIEWS = (
         ".foot canvas",
     ),
     ("seller", "/seller?seller=s065", "light", 1280, (), ".page tbody tr"),
-    (
-        "together",
-        "/rivals/together?sellers=s205,s206,s207,s208&least=3&when=2025-08-01",
-        "dark",
-        1280,
-        (),
-        ".page tbody tr",
-    ),
     ("almanac", "/almanac?market=north", "light", 1280, (), ".row .drawn"),
+    ("watch", "/watch?market=north", "light", 1280, (), ".step li"),
     ("orders", "/orders?market=north", "light", 1280, (), ".wide-table .lane"),
     ("plan", "/plan?niche=north-smoker-hooks", "light", 1280, (), ".main canvas"),
     ("families", "/families?niche=north-hive-straps", "light", 1280, (), ".family .year"),

@@ -44,4 +44,8 @@ STARTING = (
         "A fault that all share", "A complaint of one text in five, and no leader surely lacks it",
         ("voices.fault_share >= 20%",),
     ),
+    StartingSieve(
+        "Getting crowded", "Offers of late run ahead of demand, by more than noise",
+        ("moved.crowding_low >= 10%",),
+    ),
 )  # fmt: skip

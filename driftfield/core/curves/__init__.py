@@ -12,7 +12,7 @@ from .pooling import LEAST_SPREAD, Prior, borrowed_share, category_prior
 from .profile import months_of_weeks
 from .purchase_lag import Lag, read_lag
 from .reading import HORIZONS, CurveReadings, drift_line, forecast_curves, read_curves
-from .recent import Recent, recent_move
+from .recent import Recent, apart, recent_move
 from .season_calendar import SeasonCalendar, season_calendar, weekly_levels
 from .season_dates import Planned, SeasonPlan, join_plans, plan_seasons, slot_date
 from .shape import FAMILY, Shape
@@ -42,6 +42,7 @@ __all__ = [
     "Shape",
     "Time",
     "agreement",
+    "apart",
     "borrowed_share",
     "bridge",
     "category_prior",

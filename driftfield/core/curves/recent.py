@@ -66,6 +66,33 @@ class Recent:
         return self.size - reach, self.size + reach
 
 
+def apart(first: Recent, second: Recent) -> Recent:
+    """How much further the first curve of each pair moved than the second.
+
+    Parameters
+    ----------
+    first, second : Recent
+        Moves of the same subjects; their noise is taken as independent, and so as more than it is where both
+        follow the same weeks.
+
+    Returns
+    -------
+    Recent
+        The differences, judged by Welch's t test (1947), times the stretches that were tried of both; the
+        stretch is the first one's. Unknown where either is.
+    """
+    size, error = first.size - second.size, np.hypot(first.error, second.error)
+    with np.errstate(invalid="ignore", divide="ignore"):
+        parts = first.error**4 / first.df + second.error**4 / second.df
+        df = np.where(parts > 0, error**4 / parts, first.df)
+        t = np.where(error > 0, size / error, np.where(size == 0, 0, np.inf))
+    tried = first.tried + second.tried
+    p = np.minimum(2 * stats.t.sf(np.abs(t), df) * tried, 1)
+    unknown = np.isnan(size)
+    df, p = (np.where(unknown, np.nan, one) for one in (df, p))
+    return Recent(size, error, df, p, np.where(unknown, 0, first.blocks), tried)
+
+
 def recent_move(
     levels: Floats,
     per_year: int,

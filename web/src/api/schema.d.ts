@@ -6321,6 +6321,26 @@ export interface components {
              * @description Offers of late, from: first day of the stretch that stands out most
              */
             moved_offers_from: string | null;
+            /**
+             * Format: double
+             * @description Crowding of late: (1 + offers of late) ÷ (1 + demand of late) − 1
+             */
+            moved_crowding: number | null;
+            /**
+             * Format: double
+             * @description Crowding of late, low end: lower end of its 90% interval
+             */
+            moved_crowding_low: number | null;
+            /**
+             * Format: double
+             * @description Crowding of late, high end: upper end of its 90% interval
+             */
+            moved_crowding_high: number | null;
+            /**
+             * Format: double
+             * @description Crowding of late, beyond chance: −log₁₀ of the chance that noise alone moves it as far; 0 at 1, 2 at 1 in 100, 6 at one in a million
+             */
+            moved_crowding_beyond: number | null;
             /** @description First brand: the brand with most clicks in the last 13 weeks */
             moved_brand: string | null;
             /**

@@ -6,7 +6,7 @@ from scipy import stats
 
 from driftfield.core.base import DEFAULTS, Period, Timeline
 from driftfield.core.curves.reading import read_curves
-from driftfield.core.curves.recent import recent_move
+from driftfield.core.curves.recent import Recent, apart, recent_move
 
 from .synthetic import AHEAD, TIMELINE, counted, hump, sine
 
@@ -111,3 +111,31 @@ class Settings(TestCase):
         wide, narrow = found.interval(0.99), found.interval(0.5)
         self.assertTrue((wide[0] < narrow[0]).all() and (wide[1] > narrow[1]).all())
         self.assertTrue(np.isnan(replace(found, df=np.full(20, np.nan)).interval(0.9)[0]).all())
+
+
+class Apart(TestCase):
+    def test_is_welchs_t_test(self) -> None:
+        """Against the standard error and degrees of freedom that scipy gives two samples."""
+        rng = np.random.default_rng(1)
+        first, second = rng.normal(0.4, 1, 12), rng.normal(0, 2, 20)
+
+        def mean_of(sample: np.ndarray) -> Recent:
+            error = np.array([sample.std(ddof=1) / np.sqrt(len(sample))])
+            df = np.array([len(sample) - 1.0])
+            return Recent(np.array([sample.mean()]), error, df, df, np.array([1]), np.array([0.5]))
+
+        theirs = stats.ttest_ind(first, second, equal_var=False)
+        ours = apart(mean_of(first), mean_of(second))
+        self.assertAlmostEqual(ours.df[0], theirs.df)
+        self.assertAlmostEqual(ours.p[0], theirs.pvalue)
+
+    def test_what_moves_alike_is_not_apart_and_what_is_unknown_stays_so(self) -> None:
+        levels = noise(200, 65, 13)
+        levels[:, -3:] += 0.4
+        levels[0] = np.nan
+        both = recent_move(levels, 13), recent_move(noise(200, 65, 14) + (levels > 0.2) * 0.4, 13)
+        found = apart(*both)
+        self.assertTrue(np.isnan(found.p[0]))
+        self.assertLess(np.mean(found.p[1:] < 0.01), 0.02)
+        alone = apart(both[0], recent_move(noise(200, 65, 15), 13))
+        self.assertGreater(np.mean(alone.p[1:] < 0.01), 0.95)

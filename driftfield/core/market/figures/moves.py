@@ -8,7 +8,7 @@ from collections.abc import Callable
 import numpy as np
 
 from driftfield.core.base import Floats, Timeline
-from driftfield.core.curves import Recent
+from driftfield.core.curves import Recent, apart
 from driftfield.core.supply import Moves
 
 from ..kinds import KINDS, NICHE, Kind
@@ -103,6 +103,11 @@ def _history(name: str) -> Callable[[Workings], tuple[Recent, Timeline] | None]:
     return pick
 
 
+def _crowding(work: Workings) -> tuple[Recent, Timeline] | None:
+    found = _history("offers")(work)
+    return None if found is None else (apart(found[0], work.curves.recent), found[1])
+
+
 def _brand(read: Callable[[Moves, Workings], np.ndarray]) -> Compute:
     def compute(work: Workings) -> np.ndarray:
         return np.full(work.count, np.nan) if work.moves is None else read(work.moves, work)
@@ -140,6 +145,8 @@ MOVES: tuple[Figure, ...] = (
            _history("slide"), kinds=(NICHE,), direction=1, source=ACROSS, needs="listing_weeks", how="")[:-1],
     *_move("offers", "Offers", "offers of the listings clicked now, each against itself, by clicks",
            _history("offers"), kinds=(NICHE,), direction=-1, source=POOLED, needs="listing_weeks"),
+    *_move("crowding", "Crowding", "(1 + offers of late) ÷ (1 + demand of late) − 1", _crowding,
+           kinds=(NICHE,), direction=-1, source=f"{POOLED}; Welch (1947)", needs="listing_weeks", how="")[:-1],
     Figure(key="moved.brand", label="First brand", type=FigureType.SENTENCE, needs="listings",
            formula="the brand with most clicks in the last 13 weeks", compute=_brand_name, kinds=(NICHE,)),
     Figure(key="moved.brand_share", label="First brand’s share", type=_SHARE, unit="share of clicks",
