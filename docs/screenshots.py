@@ -1,6 +1,7 @@
 """Takes docs/screenshots/ anew from a running demo: ``python -m docs.screenshots [ADDRESS]``.
 
-Start bin/demo with an untouched database first, and bring the demo market's next week in (bin/demo --next-week).
+Start bin/demo with an untouched database first, and bring in the demo market's next week (bin/demo
+--next-week).
 """
 
 from __future__ import annotations
