@@ -161,8 +161,8 @@ function choose(id: string): void {
                 ><span class="long">{{ " " }}</span>
               </template>
               <span class="long" :class="{ longer: market.planning_date !== market.as_of }"
-                >arrival <b>{{ formatDay(market.arrival) }}</b><span class="longer">
-                  {{ market.lead_days }} d</span
+                >arrival <b>{{ formatDay(market.arrival) }}</b><span class="longer"
+                  >{{ " " }}{{ market.lead_days }} d</span
                 ></span
               >
               <span v-if="age <= STALE" class="short">dates </span>

@@ -113,6 +113,7 @@ p {
 
 p .small {
   margin-left: 6px;
+  white-space: nowrap;
   color: var(--ink3);
 }
 
