@@ -107,7 +107,7 @@ def market(
 
 
 def look(data: MarketData, weeks: int) -> Side:
-    """What is known of a market after so many weeks."""
+    """A look at a market after so many weeks."""
     work = run_market(
         data,
         DEFAULTS,

@@ -142,6 +142,10 @@ def digest(
       bin/driftfield digest north
       bin/driftfield digest north --mail me@example.org
     """  # fmt: skip
+    if addresses and (seen or since is not None or out is not None):
+        raise click.UsageError(
+            "--mail sends what is not seen yet; leave --since, --all and --out away."
+        )
     set_up()
     from driftfield.desk import actions
     from driftfield.desk.watch import digest as read_digest

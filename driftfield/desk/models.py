@@ -376,7 +376,7 @@ class LookColumn(models.Model):
 
 
 class Told(models.Model):
-    """One change that the watch told, once. since_look: the look it was held against.
+    """One change that the watch told, once. look: the one that told it.
 
     kind, subject: of what; empty kind and the sieve's name for what newly passes or fails a sieve. aspect, key:
     what changed, and what tells it from every other change. figures: then, now, low, high, chance, since and
@@ -385,7 +385,6 @@ class Told(models.Model):
 
     market_id = models.CharField(max_length=200)
     look = models.ForeignKey(Look, on_delete=models.CASCADE, related_name="told")
-    since_look = models.ForeignKey(Look, on_delete=models.CASCADE, related_name="+")
     kind = models.CharField(max_length=20, blank=True)
     subject = models.CharField(max_length=500)
     name = models.CharField(max_length=500)

@@ -28,6 +28,21 @@ def cut_package(source: Path, day: date, out: Path) -> dict[str, int]:
     """
     if not zipfile.is_zipfile(source):
         raise CoreError(f"{source.name}: expected a zip of CSV files. Zip the folder first.")
+    if out.exists() and out.samefile(source):
+        raise CoreError(
+            f"{out.name}: the package would be written over itself. Choose another file."
+        )
+    # Beside it first, so that nothing half made takes the place of what is there.
+    made = out.with_name(f"{out.name}.part")
+    try:
+        kept = _write_cut(source, day, made)
+        made.replace(out)
+    finally:
+        made.unlink(missing_ok=True)
+    return kept
+
+
+def _write_cut(source: Path, day: date, out: Path) -> dict[str, int]:
     kept: dict[str, int] = {}
     with (
         zipfile.ZipFile(source) as archive,
@@ -40,12 +55,19 @@ def cut_package(source: Path, day: date, out: Path) -> dict[str, int]:
             content = archive.read(name)
             table = Path(name).stem
             if name.endswith(".csv"):
-                part = _cut(table, pl.read_csv(io.BytesIO(content), infer_schema=False), day)
-                if table == "listings":
-                    known = part["listing_id"]
-                elif known is not None and "listing_id" in part.columns:
-                    ids = pl.col("listing_id")
-                    part = part.filter(ids.is_null() | ids.is_in(known.implode()))
+                try:
+                    frame = pl.read_csv(io.BytesIO(content), infer_schema=False)
+                except pl.exceptions.PolarsError as error:
+                    raise CoreError(
+                        f"{name}: cannot be read as CSV ({error}). import --check names the line."
+                    ) from None
+                part = _cut(table, frame, day)
+                if "listing_id" in part.columns:
+                    if table == "listings":
+                        known = part["listing_id"]
+                    elif known is not None:
+                        ids = pl.col("listing_id")
+                        part = part.filter(ids.is_null() | ids.is_in(known.implode()))
                 kept[table] = part.height
                 content = part.write_csv().encode()
             made.writestr(name, content)

@@ -17,6 +17,8 @@ from driftfield.core.base import (
 )
 from driftfield.core.market.watch import Change
 
+UNADJUSTED = "; a season in prices is not taken out"
+
 
 def change_sentence(change: Change) -> str:
     """One change as a sentence that stands without its heading."""
@@ -75,7 +77,7 @@ def _shift(change: Change) -> str:
 def _slide(change: Change) -> str:
     way = "rose" if change.up else "fell"
     by = _size(_number(change.now))
-    return f"Prices of its listings {way} by {by} in 26 weeks, on average{_interval(change)}."
+    return f"Prices of its listings {way} by {by} in 26 weeks, on average{_interval(change)}{UNADJUSTED}."
 
 
 def _brand(change: Change) -> str:
@@ -180,7 +182,8 @@ def _missing(change: Change) -> str:
 _SENTENCES: dict[str, Callable[[Change], str]] = {
     "order_missed": _order_missed, "order_soon": _order_soon, "gone": _gone,
     "demand": _off_course("{curve}", ", the season and earlier drift taken out"), "level_shift": _shift,
-    "prices": _off_course("prices"), "price_slide": _slide, "brand_over_half": _brand, "offers": _offers,
+    "prices": _off_course("prices", UNADJUSTED),
+    "price_slide": _slide, "brand_over_half": _brand, "offers": _offers,
     "drift": _drift, "shape": _shape, "rank": _rank, "complaint": _complaint, "leader_stock": _stock,
     "launch": _launch, "revised": _revised, "missing": _missing,
 }  # fmt: skip

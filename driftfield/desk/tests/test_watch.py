@@ -6,12 +6,14 @@ import xml.etree.ElementTree as ElementTree
 from datetime import date
 from email import message_from_bytes, policy
 from pathlib import Path
+from unittest.mock import patch
 
 from django.core import mail
 from django.test import TestCase, override_settings
 
 from driftfield.core.base import CoreError
 from driftfield.core.market import LISTING, NICHE
+from driftfield.core.market.watch import ASPECTS_BY_KEY, Change, Changes
 from driftfield.desk.actions import (
     analyse_all_and_watch,
     decide,
@@ -21,7 +23,8 @@ from driftfield.desk.actions import (
     save_sieve,
 )
 from driftfield.desk.models import Choice, Look, Told
-from driftfield.desk.watch import digest, history_of, looks, standing_looks
+from driftfield.desk.watch import digest, history_of, looks, standing_looks, tell
+from driftfield.desk.watch.telling import told_key
 from driftfield.exchange.tests.newsy import BRAND, CHANGES, EMPTY, FALLS, LAUNCH, WAR, newsy
 from driftfield.intake.actions import import_folder, undo_batch
 from driftfield.intake.models import Batch
@@ -163,6 +166,37 @@ class Once(Watched):
         older = [(day.year, (day.month - 1) // 3) for day in kept[:-10]]
         self.assertEqual(len(older), len(set(older)))
         self.assertLess(len(kept), 42)
+
+
+class Again(Watched):
+    def change(self, *, fact: bool, further: bool = False) -> Change:
+        aspect = ASPECTS_BY_KEY["leader_stock" if fact else "demand"]
+        chance = None if fact else 1e-9
+        return Change(
+            NICHE, "m", "n20", "Niche 20", aspect, 0.9, 0.2, 0.1, 0.3, None, chance, True, further, {}
+        )  # fmt: skip
+
+    def test_a_fact_is_another_one_with_another_look_and_a_move_with_another_direction(
+        self,
+    ) -> None:
+        first, latest = reversed(standing_looks("m"))
+        fact, move = self.change(fact=True), self.change(fact=False)
+        self.assertNotEqual(told_key(fact, first), told_key(fact, latest))
+        self.assertEqual(told_key(move, first), told_key(move, latest))
+
+    def test_what_goes_far_beyond_what_was_told_is_told_again_and_once(self) -> None:
+        run, latest = self.market.run, standing_looks("m")[0]
+        for further, expected in ((False, 0), (True, 1), (True, 1)):
+            with patch("driftfield.desk.watch.telling.changes_since") as since:
+                Told.objects.filter(subject="n20", look=latest).delete()
+                Told.objects.get_or_create(
+                    key="niche:demand:up:n20", look=standing_looks("m")[1], market_id="m", weight=4,
+                    kind="niche", subject="n20", name="", aspect="demand", sentence="",
+                )  # fmt: skip
+                since.return_value = Changes([self.change(fact=False, further=further)], 1, [], [])
+                tell(run, latest)
+                tell(run, latest)
+            self.assertEqual(Told.objects.filter(subject="n20", look=latest).count(), expected)
 
 
 class Out(Watched):

@@ -2,7 +2,7 @@
 
 from .digest import digest
 from .looks import figures_kept, history_of, keep_look, note_sieve, standing_looks
-from .tell import changes_since, look_before, tell, told_key
+from .telling import changes_since, look_before, tell
 from .watched import watched
 
 __all__ = [
@@ -15,6 +15,5 @@ __all__ = [
     "note_sieve",
     "standing_looks",
     "tell",
-    "told_key",
     "watched",
 ]

@@ -4,23 +4,21 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from datetime import date, timedelta
-from functools import lru_cache
 from typing import Any
 
 import numpy as np
 
 from driftfield.core.base import CoreError, format_day
 from driftfield.core.market import KINDS_BY_KEY, NICHE
-from driftfield.core.market.watch import ASPECTS_BY_KEY, Changes
+from driftfield.core.market.watch import ASPECTS_BY_KEY
 from driftfield.core.market.watch.aspects import SOON
-from driftfield.core.sentences import change_sentence
-from driftfield.desk.models import Look, Told
+from driftfield.desk.models import Look, Sieve, Told
 from driftfield.market.models import Market
 from driftfield.readings.columns import columns_of
 from driftfield.readings.models import Run
 
 from .looks import look_row, standing_looks
-from .tell import SIEVE, changes_since, figures_of_change, look_before, sieve_news, told_key
+from .telling import SIEVE, changes_since, look_before, sieve_news, told_of
 from .watched import watched
 
 ORDER_SOON = "order_soon"
@@ -46,12 +44,12 @@ def digest(market: Market, since: int | None = None, *, seen: bool = False) -> d
         before = next((one for one in looks[1:] if one.pk == since), None)
         if before is None or latest is None:
             raise CoreError("There is no such earlier import any more. Choose another one.")
-        marks = frozenset((kind.key, one) for kind, ids in mine.items() for one in ids)
-        found = _between(before.pk, latest.pk, latest.made_at.isoformat(), run.pk, marks)
-        changes = [_live(one, latest) for one in found.changes]
+        found = changes_since(before, latest, float(run.made_with.watch_rate), run)
+        changes = [_row(told_of(one, latest)) for one in found.changes]
         sieves = [_sieve_row(one) for one in sieve_news(before, latest)]
         tested = found.tested
     number = sum(len(ids) for ids in mine.values())
+    number += Sieve.objects.filter(removed_at=None).count()
     return {
         "market_id": market.market_id, "market": market.name, "as_of": run.as_of,
         "planning_date": run.planning, "look": None if latest is None else latest.pk,
@@ -80,16 +78,6 @@ def _standing(
     return changes, [_sieve_row(one) for one in rows if one.aspect == SIEVE]
 
 
-@lru_cache(maxsize=16)
-def _between(
-    before: int, after: int, made_at: str, run: int, mine: frozenset[tuple[str, str]]
-) -> Changes:
-    """Changes between two looks, as long as neither is made anew and the same is watched."""
-    looks = Look.objects.in_bulk([before, after])
-    of = Run.objects.select_related("market").get(pk=run)
-    return changes_since(looks[before], looks[after], float(of.made_with.watch_rate), of)
-
-
 def _row(told: Told) -> dict[str, Any]:
     found = told.figures
     return {
@@ -97,16 +85,6 @@ def _row(told: Told) -> dict[str, Any]:
         "aspect": told.aspect, "label": ASPECTS_BY_KEY[told.aspect].label, "sentence": told.sentence,
         **{key: found.get(key) for key in ("then", "now", "low", "high", "chance", "since")},
         "told_as_of": told.look.as_of, "seen_at": told.seen_at, "key": told.key,
-    }  # fmt: skip
-
-
-def _live(change: Any, latest: Look) -> dict[str, Any]:
-    found = figures_of_change(change)
-    return {
-        "id": None, "of": change.kind.plural, "subject": change.id, "name": change.name,
-        "aspect": change.aspect.key, "label": change.aspect.label, "sentence": change_sentence(change),
-        **{key: found[key] for key in ("then", "now", "low", "high", "chance", "since")},
-        "told_as_of": latest.as_of, "seen_at": None, "key": told_key(change),
     }  # fmt: skip
 
 
@@ -139,7 +117,7 @@ def _sentences(
     run: Run, before: Look | None, number: int, changes: int, sieves: int, tested: int, live: bool
 ) -> list[str]:
     """How it ends: that nothing else changed, and among how many comparisons that was looked for."""
-    if not number and not sieves:
+    if not number:
         return [
             "Nothing is watched yet. Keep or park niches, terms, listings, brands or sellers, or save a sieve; "
             "what changes about them is told after the next import."

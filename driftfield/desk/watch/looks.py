@@ -127,13 +127,10 @@ def _thin_out(market_id: str) -> None:
     Look.objects.filter(pk__in=[pk for pk, _ in earlier if pk not in stays]).delete()
 
 
-def sieves_watched(kind: Kind) -> list[tuple[str, list[Condition]]]:
-    """Named sieves that hold for a kind, with their conditions; those of other kinds are left out."""
-    found = []
-    for name, texts in Sieve.objects.filter(removed_at=None).values_list("name", "conditions"):
-        if kind == NICHE and holds_for(texts, kind):
-            found.append((name, parse_sieve(texts, kind)))
-    return found
+def sieves_watched() -> list[tuple[str, list[Condition]]]:
+    """Named sieves of niches with their conditions; those that only hold for other kinds are left out."""
+    named = Sieve.objects.filter(removed_at=None).values_list("name", "conditions")
+    return [(name, parse_sieve(texts)) for name, texts in named if holds_for(texts, NICHE)]
 
 
 def sieve_mark(conditions: Iterable[Condition]) -> str:
@@ -147,7 +144,7 @@ def _sieve_columns(look: Look, run: Run) -> list[LookColumn]:
     if not field.count:
         return []
     made: dict[str, pl.Series] = {}
-    for _, conditions in sieves_watched(NICHE):
+    for _, conditions in sieves_watched():
         name = sieve_mark(conditions)
         if name not in made:
             made[name] = pl.Series(failing(field, conditions), dtype=pl.UInt64)

@@ -1,5 +1,7 @@
 import json
+import zipfile
 from contextlib import redirect_stderr
+from datetime import timedelta
 from io import StringIO
 from pathlib import Path
 from tempfile import TemporaryDirectory
@@ -11,9 +13,10 @@ from driftfield.cli.main import main
 from driftfield.core.base import DEFAULTS, CoreError
 from driftfield.core.market import NICHE
 from driftfield.exchange.changes import changes_between, read_look
+from driftfield.exchange.cut import cut_package
 
-from .newsy import BRAND, CHANGES, EMPTY, FALLS, LAUNCH, WAR, newsy
-from .packages import write
+from .newsy import BRAND, CHANGES, EMPTY, FALLS, FIRST, LAUNCH, NICHES, WAR, newsy
+from .packages import write, zipped
 
 EXPECTED = {
     (FALLS, "demand"), (WAR, "price_slide"), (BRAND, "brand_over_half"), (EMPTY, "leader_stock"),
@@ -124,3 +127,33 @@ class BadFiles(TestCase):
         self.assertIn("shape of record 1: expected a text", self.refused(record))
         other = '{"market_id": "m", "niche_id": "n", "name": "N", "as_of": "2024-01-07"}'
         self.assertIn("have no market in common", self.refused(other))
+
+
+class Cut(TestCase):
+    def test_a_package_as_it_was_and_nothing_over_itself(self) -> None:
+        with TemporaryDirectory() as holder:
+            root = Path(holder)
+            whole = zipped(newsy(root / "in"), root / "whole.zip")
+            before = whole.read_bytes()
+            kept = cut_package(whole, FIRST + timedelta(weeks=CHANGES, days=-1), root / "cut.zip")
+            self.assertEqual(kept["term_weeks"], NICHES * CHANGES)
+            with zipfile.ZipFile(root / "cut.zip") as archive:
+                listings = archive.read("package/listings.csv").decode()
+                clicks = archive.read("package/term_clicks.csv").decode()
+            # Launched later: neither it nor what is said of it was known.
+            self.assertNotIn("n5-5", listings)
+            self.assertNotIn("n5-5", clicks)
+            with self.assertRaisesRegex(CoreError, "written over itself"):
+                cut_package(whole, FIRST, whole)
+            self.assertEqual(whole.read_bytes(), before)
+
+    def test_a_broken_table_is_told_and_leaves_what_is_there(self) -> None:
+        with TemporaryDirectory() as holder:
+            bad, out = Path(holder) / "bad.zip", Path(holder) / "out.zip"
+            with zipfile.ZipFile(bad, "w") as archive:
+                archive.writestr("term_weeks.csv", "a,b\n1,2,3\n")
+            out.write_bytes(b"mine")
+            with self.assertRaisesRegex(CoreError, "term_weeks.csv: cannot be read as CSV"):
+                cut_package(bad, FIRST, out)
+            self.assertEqual(out.read_bytes(), b"mine")
+            self.assertEqual(len(list(Path(holder).iterdir())), 2)

@@ -73,9 +73,9 @@ class Aspect:
     """One thing that can change.
 
     key, label: its identifier and what it is called. topic: what it tells of, where another aspect tells of
-    the same; what is told of a topic once is not told again the other way. reads: keys of the figures it
-    compares. weight: its consequence, the less the sooner it is told. compare: how; it is given a ``Compared``
-    of nothing to fill.
+    the same; what is told of a topic once is not told again the other way. dated: as a fact it is one of its
+    day, and else of the look that tells it. reads: keys of the figures it compares. weight: its consequence,
+    the less the sooner it is told. compare: how; it is given a ``Compared`` of nothing to fill.
     """
 
     key: str
@@ -84,6 +84,7 @@ class Aspect:
     weight: int
     compare: Callable[[Compared, Side, Side, Settings], Any]
     topic: str = ""
+    dated: bool = False
 
     def __call__(self, before: Side, after: Side, settings: Settings) -> Compared:
         """Compare two sides of the same subjects in the same order."""
@@ -332,12 +333,14 @@ _BRAND = tuple(
 _DRIFT = ("drift", "drift_rate_year", "drift_low", "drift_high")
 
 ASPECTS: tuple[Aspect, ...] = (
-    Aspect(key="order_missed", label="Order-by date missed", reads=_ORDER, weight=1, compare=_order_missed),
-    Aspect(key="order_soon", label="Order-by date near", reads=_ORDER, weight=2, compare=_order_soon),
-    Aspect(key="gone", label="Demand gone", reads=("life", "gone_since"), weight=3, compare=_gone),
+    Aspect(key="order_missed", dated=True, label="Order-by date missed", reads=_ORDER, weight=1,
+           compare=_order_missed),
+    Aspect(key="order_soon", dated=True, label="Order-by date near", reads=_ORDER, weight=2,
+           compare=_order_soon),
+    Aspect(key="gone", dated=True, label="Demand gone", reads=("life", "gone_since"), weight=3, compare=_gone),
     Aspect(key="demand", label="Demand off its course", reads=_moved("demand"), weight=4,
            compare=_move("demand")),
-    Aspect(key="level_shift", label="Level shift named", weight=5, compare=_shift, topic="demand",
+    Aspect(key="level_shift", dated=True, label="Level shift named", weight=5, compare=_shift, topic="demand",
            reads=("step_size", "step_from", "moved.demand", "moved.demand_beyond")),
     Aspect(key="prices", label="Prices off their course", reads=_moved("price"), weight=6, compare=_prices),
     Aspect(key="price_slide", label="Prices of most listings moved", reads=_moved("slide")[:-1], weight=7,
@@ -353,7 +356,7 @@ ASPECTS: tuple[Aspect, ...] = (
            reads=("voices.complaint", "voices.complaint_share", "voices.complaint_low", "voices.texts")),
     Aspect(key="leader_stock", label="Leader out of stock", reads=("moved.leader_stock",), weight=14,
            compare=_stock),
-    Aspect(key="launch", label="New launch", weight=15, compare=_launch,
+    Aspect(key="launch", dated=True, label="New launch", weight=15, compare=_launch,
            reads=("entry.newest_days", "entry.launches_26w", "entry.successes", "entry.judged")),
     Aspect(key="revised", label="Figures revised", reads=("moved.settled", "moved.settled_until"), weight=16,
            compare=_revised),

@@ -23,7 +23,7 @@ class Change:
 
     kind, market, id, name: which. aspect: what. then, now: figures before and after; low, high: interval of
     ``now``; since: the day from which it holds; each None for none. chance: of as much where nothing changed;
-    None for a fact. words: what else is told.
+    None for a fact. further: it lies beyond what could be told before. words: what else is told.
     """
 
     kind: Kind
@@ -38,6 +38,7 @@ class Change:
     since: date | None
     chance: float | None
     up: bool
+    further: bool
     words: dict[str, Any]
 
     @property
@@ -173,7 +174,7 @@ def _change(side: Side, found: Compared, row: int) -> Change:
         side.kind, side.market, side.ids[row], side.names[row], found.aspect,
         number(found.then), number(found.now),
         number(found.low), number(found.high), None if since is None else date.fromordinal(int(since)),
-        None if found.fact[row] else number(found.p), bool(found.up[row]), words,
+        None if found.fact[row] else number(found.p), bool(found.up[row]), bool(found.further[row]), words,
     )  # fmt: skip
 
 

@@ -156,7 +156,7 @@ class EveryAspect(TestCase):
         for aspect in ASPECTS:
             self.assertTrue(all(key in FIGURES_BY_KEY for key in aspect.reads), aspect.key)
             bare = Change(
-                NICHE, "m", "n", "N", aspect, None, None, None, None, None, None, False, {}
+                NICHE, "m", "n", "N", aspect, None, None, None, None, None, None, False, False, {}
             )
             self.assertTrue(change_sentence(bare).endswith("."), aspect.key)
 

@@ -8,7 +8,7 @@ from typing import Any
 
 import numpy as np
 
-from driftfield.core.market import NICHE, Kind
+from driftfield.core.market import NICHE
 from driftfield.core.market.watch import Change, Changes, Side, compare
 from driftfield.core.sentences import change_sentence
 from driftfield.core.sieve import Condition
@@ -26,7 +26,7 @@ from .looks import (
 )
 from .watched import watched
 
-AGAIN = timedelta(weeks=26)  # After which the same change of a subject counts as another one.
+AGAIN_WEEKS = 26  # After which the same change of a subject counts as another one.
 SHOWN = 200  # Subjects named of those that newly pass or fail a sieve.
 SIEVE, SIEVE_WEIGHT = "sieve", 18
 
@@ -59,48 +59,54 @@ def tell(run: Run, look: Look) -> list[Told]:
     found = changes_since(before, look, rate, run)
     look.tested = found.tested
     look.save(update_fields=["tested"])
-    rows = [_told(one, before, look) for one in found.changes]
-    rows += sieve_news(before, look)
-    known = _known(look)
-    return Told.objects.bulk_create([one for one in rows if one.key not in known], batch_size=200)
+    here, lately = _keys(look, 0), _keys(look, AGAIN_WEEKS)
+    rows = [
+        told_of(one, look)
+        for one in found.changes
+        # What went far beyond what was told is told again, once with each import.
+        if (key := told_key(one, look)) not in here and (one.further or key not in lately)
+    ]
+    rows += [one for one in sieve_news(before, look) if one.key not in here]
+    return Told.objects.bulk_create(rows, batch_size=200)
 
 
-def _known(look: Look) -> set[str]:
-    """Keys of what was told lately and still stands."""
-    since = look.as_of - AGAIN
+def _keys(look: Look, weeks: int) -> set[str]:
+    """Keys of what was told with a look, or so many weeks up to it, and still stands."""
+    if not weeks:
+        return set(look.told.values_list("key", flat=True))
+    since = look.as_of - timedelta(weeks=weeks)
     standing = [one.pk for one in standing_looks(look.market_id) if one.as_of >= since]
     return set(Told.objects.filter(look__in=standing).values_list("key", flat=True))
 
 
-def told_key(change: Change) -> str:
-    """A fact is another one with another day, a change beyond noise with another direction."""
-    day = change.since if change.chance is None else None
-    return change.key if day is None else f"{change.key}:{day.isoformat()}"
+def told_key(change: Change, look: Look) -> str:
+    """What tells a change from others: a fact by its day or its look, one beyond noise by its direction."""
+    if change.chance is not None:
+        return change.key
+    day = change.since if change.aspect.dated else None
+    return f"{change.key}:{day or look.as_of}"
 
 
-def figures_of_change(change: Change) -> dict[str, Any]:
-    """What belongs to a change, as JSON has it."""
-    return {
+def told_of(change: Change, look: Look) -> Told:
+    """A change as it is told with a look; not kept yet."""
+    figures = {
         "then": change.then, "now": change.now, "low": change.low, "high": change.high,
         "chance": change.chance, "since": None if change.since is None else change.since.isoformat(),
         "up": change.up, "words": change.words,
     }  # fmt: skip
-
-
-def _told(change: Change, before: Look, after: Look) -> Told:
     return Told(
-        market_id=after.market_id, look=after, since_look=before, kind=change.kind.key, subject=change.id,
-        name=change.name, aspect=change.aspect.key, key=told_key(change), weight=change.aspect.weight,
-        sentence=change_sentence(change), figures=figures_of_change(change),
+        market_id=look.market_id, look=look, kind=change.kind.key, subject=change.id, name=change.name,
+        aspect=change.aspect.key, key=told_key(change, look), weight=change.aspect.weight,
+        sentence=change_sentence(change), figures=figures,
     )  # fmt: skip
 
 
-def sieve_news(before: Look, after: Look, kind: Kind = NICHE) -> list[Told]:
+def sieve_news(before: Look, after: Look) -> list[Told]:
     """For each named sieve what newly passes it and what no longer does, with the conditions that decided."""
-    sieves = sieves_watched(kind)
+    sieves = sieves_watched()
     marks = [sieve_mark(conditions) for _, conditions in sieves]
-    then = read_look_columns(before, kind, [IDS, *marks])
-    now = read_look_columns(after, kind, [IDS, OF_NAMES, *marks])
+    then = read_look_columns(before, NICHE, [IDS, *marks])
+    now = read_look_columns(after, NICHE, [IDS, OF_NAMES, *marks])
     if IDS not in then or IDS not in now:
         return []
     ids, names = now[IDS].to_list(), now[OF_NAMES].to_list()
@@ -118,7 +124,7 @@ def sieve_news(before: Look, after: Look, kind: Kind = NICHE) -> list[Told]:
         if len(came) or len(went):
             rows.append(
                 Told(
-                    market_id=after.market_id, look=after, since_look=before, kind="", subject=name, name=name,
+                    market_id=after.market_id, look=after, kind="", subject=name, name=name,
                     aspect=SIEVE, key=f"{SIEVE}:{name}:{after.pk}", weight=SIEVE_WEIGHT,
                     sentence=_sieve_sentence(len(came), len(went)),
                     figures={
