@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Iterable, Sequence
 from typing import Any
 
@@ -32,10 +33,18 @@ class FormQuery(Query):
 
 
 def file_response(
-    form: Form, title: str, columns: Sequence[Column], rows: Sequence[dict[str, Any]]
+    form: Form,
+    title: str,
+    columns: Sequence[Column],
+    rows: Sequence[dict[str, Any]],
+    whole: dict[str, Any] | None = None,
 ) -> HttpResponse:
-    """A list as a file to keep, named after its title."""
-    response = HttpResponse(write_list(form, title, columns, rows), content_type=FORMS[form])
+    """A list as a file to keep, named after its title; as JSON ``whole``, where there is more than its rows."""
+    if form == "json" and whole is not None:
+        made = json.dumps(whole, ensure_ascii=False, indent=1, default=str).encode()
+    else:
+        made = write_list(form, title, columns, rows)
+    response = HttpResponse(made, content_type=FORMS[form])
     response["Content-Disposition"] = f'attachment; filename="{file_name(title)}.{form}"'
     response["Cache-Control"] = "no-store"
     return response

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from typing import Any
 
 from django.http import HttpResponse
@@ -67,15 +66,13 @@ class OrdersFile(APIView):
     def get(self, request: Request) -> HttpResponse:
         wanted = OrdersFileQuery.asked(request)
         name, made = _orders(wanted)
-        response = file_response(
+        return file_response(
             wanted["as"],
             f"orders {name}",
             [Column(one, one) for one in LIST_COLUMNS],
             plan_rows(made),
+            made,
         )
-        if wanted["as"] == "json":
-            response.content = json.dumps(made, ensure_ascii=False, indent=1, default=str).encode()
-        return response
 
 
 class OrdersCash(APIView):

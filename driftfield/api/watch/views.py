@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from typing import Any
 from urllib.parse import urlencode
 
@@ -88,13 +87,11 @@ class WatchFile(APIView):
     def get(self, request: Request) -> HttpResponse:
         wanted = WatchFileQuery.asked(request)
         found = _digest(wanted)
-        response = file_response(
+        return file_response(
             wanted["as"], f"watch {found['market']} {found['as_of']}",
             [Column(one, one) for one in LIST_COLUMNS], digest_rows(found),
+            found,
         )  # fmt: skip
-        if wanted["as"] == "json":
-            response.content = json.dumps(found, ensure_ascii=False, indent=1, default=str).encode()
-        return response
 
 
 class WatchFeed(APIView):
