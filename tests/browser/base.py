@@ -18,6 +18,7 @@ from playwright.sync_api import (
     Locator,
     Page,
     Request,
+    Route,
     expect,
     sync_playwright,
 )
@@ -67,6 +68,35 @@ def forget(page: Page) -> None:
     page.context.clear_permissions()
 
 
+class Interception:
+    """What is asked for at some addresses: let through, unless it is said what to do with it.
+
+    It lies over a page from the start: one that is loaded may still send requests past a new route, and with the
+    last of ``times`` requests of a route those that are on their way are neither answered nor refused.
+    """
+
+    def __init__(self, page: Page, pattern: str | re.Pattern[str]) -> None:
+        if page.url != "about:blank":
+            raise ValueError(
+                "A page that is loaded may send requests past a new route: say it before."
+            )
+        self._next: Callable[[Route], object] | None = None
+        self._every: Callable[[Route], object] | None = None
+        page.route(pattern, self._take)
+
+    def once(self, do: Callable[[Route], object]) -> None:
+        """The next request, and no other."""
+        self._next = do
+
+    def every(self, do: Callable[[Route], object] | None) -> None:
+        """All requests from now on; ``None`` lets them through again."""
+        self._every = do
+
+    def _take(self, route: Route) -> None:
+        do, self._next = self._next or self._every or Route.continue_, None
+        do(route)
+
+
 @tag("browser")
 class BrowserCase(StaticLiveServerTestCase):
     """Each test finds the page as new; errors on the console and failed requests fail it.
@@ -107,6 +137,10 @@ class BrowserCase(StaticLiveServerTestCase):
         """Hear of what happens in the page, until the test ends."""
         self.page.on(event, do)  # type: ignore[call-overload]
         self.addCleanup(self.page.remove_listener, event, do)
+
+    def intercept(self, pattern: str | re.Pattern[str]) -> Interception:
+        """Requests that the test means to hold, refuse or answer itself; before the page is opened."""
+        return Interception(self.page, pattern)
 
     def expect_error(self, *patterns: str) -> None:
         """Errors that the test brings about, as regular expressions of what is said of them."""

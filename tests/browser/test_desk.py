@@ -153,6 +153,7 @@ class Desk(BrowserCase):
     def test_an_answer_under_way_does_not_put_a_moved_row_back(self) -> None:
         for niche in ("mf", "rf", "net float"):
             decide("north", niche, Choice.KEEP)
+        shortlist = self.intercept("**/api/desk/shortlist/?**")
         page = self.open("/shortlist")
         names = page.locator("tbody th .name.serif")
         expect(names).to_have_count(3)
@@ -163,7 +164,7 @@ class Desk(BrowserCase):
             # Answered before the row moves, on its way until after.
             held.append((route, route.fetch()))
 
-        page.route("**/api/desk/shortlist/?**", hold, times=1)
+        shortlist.once(hold)
         page.keyboard.press("p")
         while not held:
             page.wait_for_timeout(25)
@@ -290,6 +291,7 @@ class Desk(BrowserCase):
 
     def test_what_is_typed_stands_whatever_comes_from_the_server_meanwhile(self) -> None:
         decide("north", "rf", Choice.KEEP)
+        remarks = self.intercept("**/api/desk/remarks/")
         page = self.open("/shortlist")
         page.get_by_role("row").filter(has_text="Rhubarb forcers").click()
         foot = page.get_by_role("region", name="Selected niche")
@@ -302,7 +304,7 @@ class Desk(BrowserCase):
         expect(tags).to_have_value("clay,  spring ")
         # What the server refuses stands to be mended; another row that comes up leaves nothing untold.
         self.expect_error("500")
-        page.route("**/api/desk/remarks/", lambda one: one.fulfill(status=500), times=1)
+        remarks.once(lambda one: one.fulfill(status=500))
         page.keyboard.press("Enter")
         expect(page.get_by_text("Not kept:")).to_be_visible()
         expect(tags).to_have_value("clay,  spring ")

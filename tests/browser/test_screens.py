@@ -83,15 +83,15 @@ class Skim(BrowserCase):
 
     def test_a_lost_server_is_said_and_nothing_passes_for_recorded(self) -> None:
         self.expect_error("ERR_FAILED")
-        # Before the page is there: one that is loaded may still send its first request past a new route.
-        self.page.route("**/api/desk/decisions/", lambda route: route.abort())
+        decisions = self.intercept("**/api/desk/decisions/")
+        decisions.every(Route.abort)
         page = self.open("/skim?sort=name")
         expect(self.heading()).to_have_text("Moon filters")
         page.keyboard.press("k")
         expect(
             page.get_by_text("Not recorded, and not shown any more: Kept Moon filters.")
         ).to_be_visible()
-        page.unroute("**/api/desk/decisions/")
+        decisions.every(None)
         page.keyboard.press("ArrowLeft")
         keep = page.get_by_label("Keep Moon filters", exact=True)
         expect(keep).to_have_attribute("aria-pressed", "false")
@@ -102,20 +102,10 @@ class Replaced(BrowserCase):
     def test_a_page_of_an_older_version_is_loaded_anew_where_one_wanted_to_go(self) -> None:
         load(small_market())
         self.expect_error("404", "dynamically imported module", "resolve component", "MIME type")
+        lacking = self.intercept(re.compile(r"/assets/(Shortlist|Settings)Screen-.*\.js$"))
         page = self.open("/field")
         expect(page.get_by_role("row").nth(1)).to_be_visible()
-        lacking = re.compile(r"/assets/(Shortlist|Settings)Screen-.*\.js$")
-        left = [1]
-
-        def once(route: Route) -> None:
-            # Not by ``times``: with its last use requests that are on their way are neither answered nor refused.
-            if left:
-                left.pop()
-                route.fulfill(status=404)
-            else:
-                route.continue_()
-
-        page.route(lacking, once)
+        lacking.once(lambda route: route.fulfill(status=404))
         page.get_by_role("link", name="Shortlist", exact=True).click()
         expect(page.get_by_role("heading", name="Shortlist")).to_be_visible()
         # What is lacking again has another reason: the page is not loaded for ever.
@@ -124,13 +114,13 @@ class Replaced(BrowserCase):
         self.listen(
             "request", lambda one: loaded.append(one.url) if one.is_navigation_request() else None
         )
-        page.route(lacking, lambda route: route.fulfill(status=404))
+        lacking.every(lambda route: route.fulfill(status=404))
         page.get_by_role("link", name="Settings", exact=True).click()
         self.expect_soon(lambda: len(loaded), 1)
         expect(page.get_by_text("This screen could not be loaded.")).to_be_visible()
         page.wait_for_timeout(500)
         self.assertEqual(len(loaded), 1)
-        page.unroute(lacking)
+        lacking.every(None)
 
     def test_a_page_that_is_left_while_a_part_is_on_its_way_is_left(self) -> None:
         load(small_market())

@@ -83,13 +83,15 @@ class Windows(BrowserCase):
 
     def test_a_note_sent_from_a_page_that_is_left_and_refused_is_still_there(self) -> None:
         self.expect_error("ERR_FAILED")
+        remarks = self.intercept("**/api/desk/remarks/")
         here = self.open("/dossier?niche=rf")
         mine = here.get_by_label("Note on Rhubarb forcers")
         mine.fill("typed and left")
         held: list[Route] = []
-        here.route("**/api/desk/remarks/", lambda route: held.append(route), times=1)
+        remarks.once(held.append)
         here.get_by_role("link", name="Shortlist").click()
         expect(mine).to_be_hidden()
+        self.expect_soon(lambda: len(held), 1)
         # The answer comes when the field is long gone.
         held[0].abort()
         # Sent again without a key, as soon as the server takes it.
@@ -99,15 +101,16 @@ class Windows(BrowserCase):
 
     def test_no_note_is_lost_while_the_server_is_away(self) -> None:
         self.expect_error("ERR_FAILED")
+        server = self.intercept("**/api/**")
         here = self.open("/dossier?niche=rf")
         mine = here.get_by_label("Note on Rhubarb forcers")
         expect(mine).to_be_visible()
-        here.route("**/api/**", lambda route: route.abort())
+        server.every(Route.abort)
         expect(here.get_by_text("Driftfield does not answer")).to_be_visible()
         mine.fill("typed into the void")
         mine.press("Enter")
         expect(here.get_by_text("Not saved yet; kept in this browser")).to_be_visible()
-        here.unroute("**/api/**")
+        server.every(None)
         # It is sent as soon as the server answers, also where the page was loaded anew meanwhile.
         here.reload()
         expect(here.get_by_label("Note on Rhubarb forcers")).to_have_value("typed into the void")
@@ -116,10 +119,11 @@ class Windows(BrowserCase):
 
     def test_a_key_pressed_while_the_server_is_away_says_that_nothing_was_decided(self) -> None:
         self.expect_error("ERR_FAILED")
+        server = self.intercept("**/api/**")
         here = self.open("/field?sort=name")
         keep = here.get_by_label("Keep Moon filters", exact=True)
         expect(keep).to_be_visible()
-        here.route("**/api/**", lambda route: route.abort())
+        server.every(Route.abort)
         here.keyboard.press("k")
         expect(
             here.get_by_text("Not recorded, and not shown any more: Kept Moon filters.")
