@@ -17,6 +17,7 @@ from driftfield.core.curves import Drift, Shape
 from driftfield.core.market import KINDS, LISTED, OF_TERMS
 from driftfield.core.market.words import LANGUAGES as STEMMED
 from driftfield.core.signals import SIGNALS_BY_KEY
+from driftfield.core.supply import Against, OwnVerdict
 from driftfield.home import DATABASE, WORK_DATABASE, data_folder, make_ready
 from driftfield.logs import configuration, log_file
 
@@ -182,6 +183,9 @@ SPECTACULAR_SETTINGS = {
         "MoreOrLess": ["more", "less"],
         "Supplied": ["wanted", "oversupplied"],
         "JobState": "driftfield.work.models.State",
+        "OwnAgainst": [against.value for against in Against],
+        "OwnVerdict": [verdict.value for verdict in OwnVerdict],
+        "OwnBy": ["units", "searches"],
     },
 }
 

@@ -11,7 +11,16 @@ import polars as pl
 
 from .catalogue import Further, Niche, described, read_further, read_niches, seeded, singular, slug
 from .curves import FIRST, MONDAYS, WEEKS, price_path, weekly_demand
-from .people import RESELLERS, RESOLD, SEASONAL, brand_names, kin_names, seller_names
+from .people import (
+    OWN_BRAND,
+    OWN_SELLER,
+    RESELLERS,
+    RESOLD,
+    SEASONAL,
+    brand_names,
+    kin_names,
+    seller_names,
+)  # fmt: skip
 from .supply import LAST, LAST_DAY, Supply
 from .voices import written
 
@@ -267,18 +276,17 @@ def _add_seasonal_sellers(tables: Tables) -> None:
                     tables.add("offers", (seller, row[0], since.isoformat(), last))
 
 
-OWN_BRAND, SOLD_ABOVE = (
-    "Lantern Yard",
-    1.4,
-)  # Times what goods of the same rank are counted to sell.
+SOLD_ABOVE = 1.4  # Times what goods of the same rank are counted to sell.
+COUNTED_ABOVE = 1.08  # Times what one sold that is counted of one's listings among others.
 
 
 def _add_own_goods(tables: Tables) -> None:
     """Goods that the first of the seasonal sellers alone makes and sells, and what it sold of them.
 
-    Nobody else counted them; by their ranks one would take them to sell less than they do.
+    Nobody else counted those of one niche; by their ranks one would take them to sell less than they do. In two
+    more niches a listing of its own stands among others.
     """
-    seller, rng = next(iter(SEASONAL)), seeded("own goods")
+    seller, rng = OWN_SELLER, seeded("own goods")
     listings, months = tables.rows["listings"], tables.rows["listing_weeks"]
     home = next(row[4] for row in listings if row[2] == slug(RESOLD))
     names = {row[0]: row[1] for row in tables.rows["brands"]}
@@ -292,6 +300,12 @@ def _add_own_goods(tables: Tables) -> None:
         and all(None not in one[2:5] and one[3] for one in weeks[row[0]])
     ]  # fmt: skip
     tables.add("brands", (slug(OWN_BRAND), OWN_BRAND, FIRST.isoformat(), 0))
+    theirs = {row[0] for row in listings if row[2] == slug(OWN_BRAND)}
+    for listing in sorted(theirs):
+        drawn = seeded("own part", listing)
+        for _, month, price, units, *_ in weeks[listing]:
+            sold = int(drawn.poisson(units / COUNTED_ABOVE))
+            tables.add("own_sales", (listing, month, sold, round(sold * price, 2)))
     for at, row in enumerate(whole[:7]):
         listing = f"hq-lantern-{at + 1}"
         title = row[1].replace(names[row[2]], OWN_BRAND)

@@ -26,6 +26,7 @@ SEASONAL = {
     "s205": "Lantern Yard Goods", "s206": "Stubble Field Stores", "s207": "Weir Bank Trading",
     "s208": "Quince Loft Supply",
 }  # fmt: skip
+OWN_SELLER, OWN_BRAND = next(iter(SEASONAL)), "Lantern Yard"
 
 
 def brand_names() -> list[str]:

@@ -11,7 +11,9 @@ import numpy as np
 
 from .catalogue import Niche, described, seeded, slug
 from .curves import FIRST, MONDAYS, WEEKS
+from .people import OWN_BRAND, OWN_SELLER
 
+OURS = 1  # Place of the listing that is one's own in a niche that has one.
 SNAPSHOTS = (0, 13, 26, 39, 52, 104)  # weeks back at which clicks were observed
 LAST = WEEKS - 2  # last complete week
 LAST_DAY = MONDAYS[LAST] + timedelta(days=6)
@@ -85,7 +87,15 @@ class Supply:
                 first, now / now[first].sum() * held,
                 now / now[~first].sum() * (now.sum() - held),
             )  # fmt: skip
+        if self.has("ours"):
+            then, now = (self._with_ours(now, place) for place in (0, 1))
         return now, then
+
+    def _with_ours(self, drawn: np.ndarray, place: int) -> np.ndarray:
+        """Shares in which the listing of one's own has what the option says: a year ago, or now."""
+        part = int(self.niche.options["ours"].split(":")[place]) / 100
+        rest = np.where(np.arange(self.count) == OURS, 0, drawn)
+        return np.where(np.arange(self.count) == OURS, part, rest / rest.sum() * (1 - part))
 
     def owners(self) -> list[str]:
         """The brand of each listing."""
@@ -98,6 +108,8 @@ class Supply:
             brand = [self.brands[0] if f else b for f, b in zip(first, rest, strict=True)]
         if self.has("house"):
             brand[0] = brand[1] = self.house_brand
+        if self.has("ours"):
+            brand[OURS] = OWN_BRAND
         return brand
 
     def ages(self) -> np.ndarray:
@@ -109,6 +121,8 @@ class Supply:
             age = seeded(self.niche.niche_id, "newcomers").integers(45, 620, n)
         if self.has("entrenched"):
             age = seeded(self.niche.niche_id, "entrenched").integers(1900, 3600, n)
+        if self.has("ours"):
+            age[OURS] = 1700
         return np.asarray(np.clip(age, 25, 3600))
 
     def rows(self, terms: list[tuple[str, bool]], rng: np.random.Generator) -> Iterator[Row]:
@@ -190,6 +204,8 @@ class Supply:
             yield "feedback", (listing, "return", theme, "complaint", mentions)
 
     def _seller(self, number: int, rng: np.random.Generator) -> int:
+        if self.has("ours") and number == OURS:
+            return int(OWN_SELLER[1:])
         house = self.has("house") and number < 2
         if house or rng.random() < 0.04:
             return self.sellers - 1
@@ -224,7 +240,8 @@ class Supply:
             )
             if self.has("quiet") and back <= QUIET:
                 paid, amount, stock, offers = self._quiet(number, paid, amount, stock, offers)
-            lead = f"s{(seller + (place if war else 0)) % self.sellers:03d}"
+            ours = self.has("ours") and number == OURS
+            lead = OWN_SELLER if ours else f"s{(seller + (place if war else 0)) % self.sellers:03d}"
             rows.append((
                 "listing_weeks",
                 (listing, month.isoformat(), round(paid, 2), amount,

@@ -14,6 +14,7 @@ from .ledger.urls import urlpatterns as ledger
 from .lists.urls import urlpatterns as lists
 from .niche.urls import urlpatterns as niche
 from .orders.urls import urlpatterns as orders
+from .own_part.urls import urlpatterns as own_part
 from .plans.urls import urlpatterns as plans
 from .protected.urls import urlpatterns as protected
 from .registry.urls import urlpatterns as registry
@@ -36,6 +37,7 @@ urlpatterns = [
     *rivals,
     *almanac,
     *orders,
+    *own_part,
     *plans,
     *watch,
     *across,

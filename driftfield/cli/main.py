@@ -17,6 +17,7 @@ from . import catalogue as catalogue_commands
 from . import data as data_commands
 from . import lists as list_commands
 from . import niches as niche_commands
+from . import own_part as own_commands
 from . import plans as plan_commands
 from . import rivals as rivals_commands
 from . import terms as terms_commands
@@ -63,6 +64,7 @@ for group in (
     across_commands,
     rivals_commands,
     plan_commands,
+    own_commands,
     voices_commands,
     watch_commands,
 ):

@@ -48,4 +48,8 @@ STARTING = (
         "Getting crowded", "Offers of late run ahead of demand, by more than noise",
         ("moved.crowding_low >= 10%",),
     ),
+    StartingSieve(
+        "Where your share falls", "You sell a smaller part of the niche than before, by more than noise",
+        ("own.share_change_high <= 0%",),
+    ),
 )  # fmt: skip

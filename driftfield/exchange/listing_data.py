@@ -116,19 +116,27 @@ def history_of(ids: Sequence[str], frames: Frames, period: Period) -> History | 
     return _curves(ids, frames, "listing_weeks", period, LISTING_MEASURES)
 
 
-def own_sales_of(ids: Sequence[str], frames: Frames, period: Period) -> History | None:
-    """The researcher's own sales of listings from own_sales, rows in the order of ``ids``."""
-    return _curves(ids, frames, "own_sales", period, SALES_MEASURES)
+def own_sales_of(
+    ids: Sequence[str], frames: Frames, period: Period, key: str = "listing_id"
+) -> History | None:
+    """The researcher's own sales of listings from own_sales, rows in the order of ``ids``; of niches by their
+    ``key``."""
+    return _curves(ids, frames, "own_sales", period, SALES_MEASURES, key)
 
 
 def _curves(
-    ids: Sequence[str], frames: Frames, table: str, period: Period, names: Sequence[str]
+    ids: Sequence[str],
+    frames: Frames,
+    table: str,
+    period: Period,
+    names: Sequence[str],
+    key: str = "listing_id",
 ) -> History | None:
     """Measures of a table of figures by period, rows in the order of ``ids``; None where it has none."""
     frame = frames.get(table)
-    if frame is None or "listing_id" not in frame.columns:
+    if frame is None or key not in frame.columns:
         return None
-    place = _places(ids, frame["listing_id"])
+    place = _places(ids, frame[key])
     inside = place >= 0
     if not inside.any():
         return None

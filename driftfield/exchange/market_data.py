@@ -234,6 +234,7 @@ def _parts(
         else set()
         for niches in members.values()
     ]
+    own_period = package.periods.get("own_sales", Period.WEEK)
     out = []
     for (market_id, niches), own_tops in zip(members.items(), served, strict=True):
         place = {niche: i for i, niche in enumerate(niches)}
@@ -269,6 +270,7 @@ def _parts(
             if category
             else None,
             tree=tree,
+            own_sales=own_sales_of(niches, frames, own_period, "niche_id") if counts else None,
         ).upto(end)
         terms = [curves.subjects[i] for i in rows.tolist()]
         own = [] if whose is None else whose["listing_id"].to_list()

@@ -28,7 +28,7 @@ from driftfield.market.models import (
 )
 from driftfield.market.own_niches import emptied
 
-from .load_listings import load_listings
+from .load_listings import load_listings, load_own_sales
 
 
 @dataclass(frozen=True, slots=True)
@@ -157,6 +157,9 @@ def _part(
         counts=counts,
         category=np.array([category.get(row[2], -1) for row in niches], dtype=np.int64),
         tree=tree,
+        own_sales=load_own_sales({row[0]: i for i, row in enumerate(niches)})
+        if counts and niche is None
+        else None,
     )
     return Part(
         data,

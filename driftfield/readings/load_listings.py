@@ -22,6 +22,7 @@ from driftfield.market.models import (
     ListingSalesCurve,
     Offer,
     PackedCurve,
+    SalesCurve,
     Seller,
 )  # fmt: skip
 
@@ -117,13 +118,19 @@ def _history(listings: dict[int, int]) -> tuple[History | None, dict[int, str]]:
     return history, dict(sellers.values_list("pk", "seller_id"))
 
 
+def load_own_sales(niches: dict[int, int]) -> History | None:
+    """What the researcher sold of niches, where it is told by the niche; by key, in the order of their
+    places."""
+    return _curves(niches, SalesCurve, SALES_MEASURES)
+
+
 def _curves(
-    listings: dict[int, int], model: type[PackedCurve], names: Sequence[str]
+    subjects: dict[int, int], model: type[PackedCurve], names: Sequence[str]
 ) -> History | None:
-    """Measures of listings on one timeline; None where nothing is known of any."""
-    wanted = _only(model._default_manager.all(), "subject", listings)
+    """Measures of subjects by key on one timeline; None where nothing is known of any."""
+    wanted = _only(model._default_manager.all(), "subject", subjects)
     columns = ("measure", "subject_id", "first", "values", "period")
-    found = [row for row in wanted.values_list(*columns) if row[1] in listings]
+    found = [row for row in wanted.values_list(*columns) if row[1] in subjects]
     if not found:
         return None
     # One period a market; should there be two, the finer one counts.
@@ -132,9 +139,9 @@ def _curves(
     timeline = spanning(period, [(first, len(v) // 4) for _, _, first, v, _ in found])
     measures = {}
     for name in names:
-        rows = [(listings[s], first, bytes(v)) for m, s, first, v, _ in found if m == name]
+        rows = [(subjects[s], first, bytes(v)) for m, s, first, v, _ in found if m == name]
         if rows:
-            measures[name] = matrix(rows, len(listings), timeline).astype(np.float32)
+            measures[name] = matrix(rows, len(subjects), timeline).astype(np.float32)
     return History(timeline, measures)
 
 

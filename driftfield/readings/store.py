@@ -39,6 +39,8 @@ GOODS, PORTION, ON_SALE, MOVED = "#goods", "#portion", "#on_sale", "#moved"
 MISSPELT_OF = "#misspelt_of"
 # What launches of a niche reached, flat: see ``market.outlook.packed_launches``.
 LAUNCHES = "#launches"
+# What is told of own part in each niche in which one sells, a record of ``exchange.own_part`` as JSON.
+OWN_PART = "#own_part"
 # The family of each niche, −1 for none, and what ties it to it.
 FAMILY, TIES = "#family", "#ties"
 _COMPACT: dict[FigureType, Any] = {

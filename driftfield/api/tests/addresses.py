@@ -10,7 +10,7 @@ from driftfield.market.models import Category, Listing, Market, Niche, Term
 from driftfield.readings.columns import columns_of
 
 # Addresses of one niche, with what they take besides it.
-OF_NICHE = ("niche", "family", "terms", "listings", "demand", "curves", "holders", "terms-detail", "terms-file", "feedback", "costs", "coverage", "listing-words", "leads", "voices", "plans")  # fmt: skip
+OF_NICHE = ("niche", "family", "terms", "listings", "demand", "curves", "holders", "terms-detail", "terms-file", "feedback", "costs", "coverage", "listing-words", "leads", "voices", "plans", "niche-own")  # fmt: skip
 # Addresses that are asked once a market, with the queries tried on them.
 OF_MARKET: dict[str, tuple[str, ...]] = {
     "ledger": (
@@ -47,6 +47,8 @@ OF_MARKET: dict[str, tuple[str, ...]] = {
     "almanac-file": ("", "as=xlsx", "as=json"),
     "almanac-calendar": ("", "of=listings", "of=terms"),
     "categories": ("",),
+    "own-part": ("",),
+    "own-part-file": ("", "as=xlsx", "as=json"),
     "watch": ("", "seen=true"),
     "watch-file": ("", "as=xlsx", "as=json"),
     "watch-feed": ("",),

@@ -30,10 +30,13 @@ from .groups import (
     ratio,
     ties_in_order,
 )
+from .index_numbers import fisher_indices
 from .intervals import correlation_interval, newcombe, wilson
 from .moderated import moderated
 from .periods import Bools, Floats, Ints, Period, Timeline, fold_week53
 from .ranks import low_ranks, mid_ranks
+from .rate_ratio import RateRatio, rate_ratio
+from .resampling import resampled
 from .rows import assign_rows
 from .setting_groups import AT_ONCE, GROUPS, NAMES, SettingGroup
 from .settings import DEFAULTS, Settings, Threshold
@@ -53,6 +56,7 @@ __all__ = [
     "Groups",
     "Ints",
     "Period",
+    "RateRatio",
     "SettingGroup",
     "Settings",
     "Threshold",
@@ -64,6 +68,7 @@ __all__ = [
     "edges_of",
     "finite",
     "first_of_each",
+    "fisher_indices",
     "fold_week53",
     "format_change",
     "format_day",
@@ -84,7 +89,9 @@ __all__ = [
     "order_within",
     "places_in",
     "plain_number",
+    "rate_ratio",
     "ratio",
+    "resampled",
     "ties_in_order",
     "wilson",
 ]

@@ -49,6 +49,7 @@ from .outlook import (
     path_from_packed,
     share_of_newcomers,
 )
+from .own_part import takers_of
 from .phrases import likely_misspelt, recurring_words
 from .planning import SeasonInputs, check_planning, plan_subjects, within_reach
 from .runner import compute_figures, run_market
@@ -138,6 +139,7 @@ __all__ = [
     "season_figures",
     "share_of_newcomers",
     "side_by_side",
+    "takers_of",
     "wanted_not_served",
     "with_sleepers",
     "within_reach",

@@ -17,7 +17,7 @@ from driftfield.core.curves import (
     mean_curves,
     sum_by_group,
 )
-from driftfield.core.supply import Clicks, Listings
+from driftfield.core.supply import Clicks, History, Listings
 
 from .kinds import NICHE, TERM, Kind
 from .said import SaidReader
@@ -39,7 +39,8 @@ class MarketData:
     category: (subjects,) place of each one's category in ``tree``, −1 for none; both None where not known.
     interest: relative curves beside the counts. prior: a season that noisy subjects lean on; None
     where they are to borrow from their category. niche: of terms and listings, (subjects,) index of each
-    one's, −1 for none. voices: who has the texts of buyers about niches, None where there are none.
+    one's, −1 for none. voices: who has the texts of buyers about niches, None where there are none. own_sales:
+    of niches, rows (subjects), what the researcher sold there, where it is told by the niche.
     """
 
     timeline: Timeline
@@ -61,6 +62,7 @@ class MarketData:
     prior: Prior | None = None
     niche: Ints | None = None
     voices: SaidReader | None = None
+    own_sales: History | None = None
 
     def of_terms(self, terms: Sequence[str], seasons: Floats) -> MarketData:
         """The same market with every term a subject of its own.
@@ -73,7 +75,7 @@ class MarketData:
         variance = np.where(np.isnan(seasons[:, 0]), np.nan, LEAST_SPREAD**2)
         return replace(
             self, kind=TERM, subjects=list(terms), term_subject=np.arange(len(owner)),
-            interest=None, voices=None,
+            interest=None, voices=None, own_sales=None,
             category=None if self.category is None else self.category[owner],
             prior=Prior(seasons[owner], variance[owner]) if self.counts else None, niche=owner,
         )  # fmt: skip
@@ -92,6 +94,7 @@ class MarketData:
             purchases=cut(self.purchases), impressions=cut(self.impressions),
             observed=None if seen is None else seen.of(seen.at < end),
             listings=None if self.listings is None else self.listings.upto(timeline.end),
+            own_sales=None if self.own_sales is None else self.own_sales.upto(timeline.end),
         )  # fmt: skip
 
 

@@ -40,6 +40,7 @@ from .data import MarketData
 from .figures import figures_of
 from .figures.figure import Stage
 from .kinds import NICHE, TERM
+from .own_part import own_part
 from .phrases import likely_misspelt
 from .planning import SeasonInputs, plan_subjects
 from .reader import DemandReader
@@ -104,16 +105,16 @@ def run_market(
     )
     work = begin(data, settings, reader, supply, shares, planning)
     work.lens, work.rules = lens, rules
-    if data.kind == NICHE and data.observed is not None and data.listings is not None:
-        clicks = part_weights(data.observed, data.searches, data.clicks)
-        work.moves = read_moves(
-            supply.members,
-            data.listings,
-            data.observed,
-            clicks,
-            data.term_subject,
-            data.timeline.period,
-        )
+    if data.kind == NICHE:
+        weight = None
+        if data.observed is not None and data.listings is not None:
+            weight = part_weights(data.observed, data.searches, data.clicks)
+            work.moves = read_moves(
+                supply.members, data.listings, data.observed, weight, data.term_subject, data.timeline.period
+            )  # fmt: skip
+        found = own_part(data, reader.curves, weight, settings.interval)
+        if found is not None:
+            work.own, work.own_sources = found
     work.agreement = _agreement(data, settings)
     work.misspelt = _misspelt(data, reader.searches)
     if data.voices is not None:

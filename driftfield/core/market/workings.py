@@ -20,10 +20,12 @@ from driftfield.core.supply import (
     ListingRecord,
     ListingSeasons,
     Moves,
+    OwnPart,
     People,
     PriceAnswer,
     RankLines,
     Sleepers,
+    Sources,
     UnitsEstimate,
 )
 
@@ -117,7 +119,8 @@ class Workings:
     misspelt: of terms, the place of the one that each is likely a mistyping of, −1 for none; None for other
     kinds. category: of categories; listing: of listings; holder: of brands and sellers. holdings: what lies in
     each category, brand or seller. said: what is known of what buyers write. moves: of niches,
-    what moved of late on the supply side. settled: sum of the curve up to ``settled_until``. rules: the
+    what moved of late on the supply side. own: of niches, own sales beside theirs, with what that is made from.
+    settled: sum of the curve up to ``settled_until``. rules: the
     signals to raise.
     """
 
@@ -146,6 +149,8 @@ class Workings:
     holdings: Holdings | None = None
     said: Said | None = None
     moves: Moves | None = None
+    own: OwnPart | None = None
+    own_sources: Sources | None = None
     settled_until: date | None = None
     rules: Sequence[Rule] = ()
     normalised: Normalised | None = None

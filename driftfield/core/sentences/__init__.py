@@ -28,6 +28,7 @@ from .glossary import WORDS, WORDS_BY_KEY, Word
 from .listings import listing_sentences, missed_text, own_sentence, sleeper_sentences
 from .money import does_it_pay
 from .orders import left_out_text, orders_sentences, outcome_sentence
+from .own_part import comparison_sentence, own_part_sentences, own_total_sentence
 from .plans import plan_sentence, plan_warnings
 from .protected import protected_sentence
 from .record import nested, plain, plain_column, record_schema
@@ -55,6 +56,7 @@ __all__ = [
     "category_sentences",
     "change_sentence",
     "chosen_sentence",
+    "comparison_sentence",
     "date_sentences",
     "demand_answers",
     "does_it_pay",
@@ -74,7 +76,9 @@ __all__ = [
     "openness_sentence",
     "orders_sentences",
     "outcome_sentence",
+    "own_part_sentences",
     "own_sentence",
+    "own_total_sentence",
     "plain",
     "plain_column",
     "plan_sentence",

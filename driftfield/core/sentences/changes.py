@@ -16,6 +16,7 @@ from driftfield.core.base import (
     format_share,
 )
 from driftfield.core.market.watch import Change
+from driftfield.core.supply import Against
 
 UNADJUSTED = "; a season in prices is not taken out"
 
@@ -65,6 +66,23 @@ def _off_course(what: str, tail: str = "") -> Callable[[Change], str]:
         )
 
     return sentence
+
+
+def _own_share(change: Change) -> str:
+    """What became of one's own share, with the verdict of own part where there is one."""
+    shares = change.words.get("share_then"), change.words.get("share")
+    told = (
+        ""
+        if None in shares
+        else f", from {format_share(_number(shares[0]))} to {format_share(_number(shares[1]))}"
+    )
+    before = change.words.get("against")
+    verdict = change.words.get("verdict")
+    return (
+        f"Your share of it {'rose' if change.up else 'fell'} by {_size(_number(change.now))}{_interval(change)}"
+        f"{told}, against {'13 weeks' if before == Against.BEFORE else 'the year'} before"
+        f"{f': {verdict[0].lower()}{verdict[1:]}' if verdict else ''}."
+    )
 
 
 def _shift(change: Change) -> str:
@@ -180,7 +198,7 @@ def _missing(change: Change) -> str:
 
 
 _SENTENCES: dict[str, Callable[[Change], str]] = {
-    "order_missed": _order_missed, "order_soon": _order_soon, "gone": _gone,
+    "own_share": _own_share, "order_missed": _order_missed, "order_soon": _order_soon, "gone": _gone,
     "demand": _off_course("{curve}", ", the season and earlier drift taken out"), "level_shift": _shift,
     "prices": _off_course("prices", UNADJUSTED),
     "price_slide": _slide, "brand_over_half": _brand, "offers": _offers,

@@ -66,6 +66,16 @@ from .overview import (
     what_they_share,
 )
 from .own_check import OwnCheck
+from .own_curves import OwnNiche, Sources
+from .own_part import (
+    Against,
+    Comparison,
+    OwnPart,
+    OwnVerdict,
+    read_own_part,
+)
+from .own_takers import Takers, read_takers
+from .own_total import OwnTotal, own_total
 from .price_answer import PriceAnswer, at_period, price_moves, rate_changes, read_price_answer
 from .ranks import RankLines, UnitsEstimate, units_by_rank
 from .record import ListingRecord, led_share, of_time, read_records
@@ -102,8 +112,10 @@ __all__ = [
     "STATES",
     "TOP_LISTINGS_KEPT",
     "WHY",
+    "Against",
     "Carried",
     "Clicks",
+    "Comparison",
     "Competition",
     "Concentrated",
     "Concentration",
@@ -126,6 +138,10 @@ __all__ = [
     "NewcomersPath",
     "Offers",
     "OwnCheck",
+    "OwnNiche",
+    "OwnPart",
+    "OwnTotal",
+    "OwnVerdict",
     "People",
     "PriceAnswer",
     "PriceSpread",
@@ -134,7 +150,9 @@ __all__ = [
     "Shared",
     "Shelves",
     "Sleepers",
+    "Sources",
     "Spread",
+    "Takers",
     "Together",
     "TopQuestion",
     "UnitsEstimate",
@@ -163,6 +181,7 @@ __all__ = [
     "main_pairs",
     "newcomers_path",
     "of_time",
+    "own_total",
     "part_weights",
     "price_moves",
     "price_spread",
@@ -173,15 +192,18 @@ __all__ = [
     "read_holdings",
     "read_members",
     "read_moves",
+    "read_own_part",
     "read_price_answer",
     "read_records",
     "read_sleepers",
+    "read_takers",
     "read_terms",
     "recurring",
     "rolled_up",
     "sellers_named",
     "spread",
     "theme_shares",
+    "together",
     "top_tables",
     "units_by_rank",
     "what_they_share",

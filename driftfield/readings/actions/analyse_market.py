@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import date
@@ -36,6 +37,7 @@ from driftfield.core.supply import top_tables
 from driftfield.exchange.columns import series_of
 from driftfield.exchange.completeness import last_complete
 from driftfield.exchange.market_data import holders_named, named_by
+from driftfield.exchange.own_part import own_records, total_of
 from driftfield.intake.models import Batch
 from driftfield.market.models import Market
 from driftfield.market.own_niches import niches_mark
@@ -54,6 +56,7 @@ from driftfield.readings.store import (
     LAUNCHES,
     MISSPELT_OF,
     OWN,
+    OWN_PART,
     PARTS,
     TIES,
     TOP,
@@ -147,6 +150,7 @@ def analyse_market(
                 **_columns(niches, part),
                 **_families(niches, part, chosen.language),
                 **_launches(niches),
+                **_own_part(niches, part),
             }
         )
         before += len(part.niches)
@@ -245,6 +249,30 @@ def _launches(work: Workings) -> dict[str, pl.Series]:
     """What launches of each niche reached, for plans; nothing where that is not known."""
     packed = packed_launches(work)
     return {} if packed is None else {LAUNCHES: pl.Series(packed, dtype=pl.List(pl.Float32))}
+
+
+def _own_part(work: Workings, part: Part) -> dict[str, pl.Series]:
+    """All that is told of own part in each niche in which one sells; nothing where one sells in none."""
+    if work.own is None:
+        return {}
+
+    def terms(places: Sequence[int]) -> list[str]:
+        return [part.term_names[at] for at in places]
+
+    def listed(places: Sequence[int]) -> list[tuple[str, str]]:
+        named = listing_names([part.listings[at] for at in places])
+        return [
+            (str(own), str(name))
+            for own, name in zip(named["listing_id"], named["name"], strict=True)
+        ]
+
+    told: list[str | None] = [None] * work.count
+    total = total_of(work.own, work.settings)
+    for subject, record in zip(
+        work.own.subject.tolist(), own_records(work, terms, listed), strict=True
+    ):
+        told[subject] = json.dumps({**record, "total": total}, ensure_ascii=False)
+    return {OWN_PART: pl.Series(told, dtype=pl.String)}
 
 
 def _clicks(vectors: Vectors, part: Part) -> dict[str, pl.Series]:

@@ -1566,6 +1566,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/niche/own/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Own part of one niche. */
+        get: operations["niche_own"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/niche/plan/": {
         parameters: {
             query?: never;
@@ -1694,6 +1711,40 @@ export interface paths {
         };
         /** @description Words for a listing: what buyers type that a newcomer could reach, fitted into a length. */
         get: operations["listing_words"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/own/part/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every niche in which one sells: with the market, or against it. */
+        get: operations["own_part"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/own/part/file/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The same as a list. */
+        get: operations["own_part_file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2512,6 +2563,7 @@ export interface components {
          * @description * `order_missed` - order_missed
          *     * `order_soon` - order_soon
          *     * `gone` - gone
+         *     * `own_share` - own_share
          *     * `demand` - demand
          *     * `level_shift` - level_shift
          *     * `prices` - prices
@@ -2528,7 +2580,7 @@ export interface components {
          *     * `missing` - missing
          * @enum {string}
          */
-        AspectEnum: "order_missed" | "order_soon" | "gone" | "demand" | "level_shift" | "prices" | "price_slide" | "brand_over_half" | "offers" | "drift" | "shape" | "rank" | "complaint" | "leader_stock" | "launch" | "revised" | "missing";
+        AspectEnum: "order_missed" | "order_soon" | "gone" | "own_share" | "demand" | "level_shift" | "prices" | "price_slide" | "brand_over_half" | "offers" | "drift" | "shape" | "rank" | "complaint" | "leader_stock" | "launch" | "revised" | "missing";
         /** @description An attribute and its values, most listings first. */
         AttributeDemand: {
             attribute: string;
@@ -3295,12 +3347,6 @@ export interface components {
             promised: components["schemas"]["PromisedBy"][];
             sentences: components["schemas"]["VoiceSentence"][];
         };
-        /**
-         * @description * `clicks` - clicks
-         *     * `words` - words
-         * @enum {string}
-         */
-        ByEnum: "clicks" | "words";
         /** @description The balance since the order: 10th, 50th and 90th percentile. */
         CashWeek: {
             /** Format: date */
@@ -6393,6 +6439,121 @@ export interface components {
              * @description That end of a year: the 31st of December it goes up to
              */
             moved_settled_until: string | null;
+            /**
+             * Format: double
+             * @description Your units a year: own sales of the niche, or of its listings by the part of their clicks that it brings, last 52 weeks
+             */
+            own_units_52w: number | null;
+            /**
+             * Format: double
+             * @description Your revenue a year: revenue of own sales, last 52 weeks
+             */
+            own_revenue_52w: number | null;
+            /**
+             * Format: double
+             * @description Your share: own units ÷ units of the niche, last 52 weeks
+             */
+            own_share_52w: number | null;
+            /**
+             * Format: double
+             * @description Your share of late: own units ÷ units of the niche, last 13 weeks as compared
+             */
+            own_share: number | null;
+            /**
+             * Format: double
+             * @description Your share before: the same at the time it is compared with
+             */
+            own_share_then: number | null;
+            /**
+             * @description Own part against: what the 13 weeks are compared with
+             *
+             *     * `before` - before
+             *     * `a year before` - a year before
+             */
+            own_against: (components["schemas"]["OwnAgainst"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * @description Own part by: what the market is told by: units sold there, or where these are not known searches
+             *
+             *     * `units` - units
+             *     * `searches` - searches
+             */
+            own_by: (components["schemas"]["OwnBy"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * Format: double
+             * @description Your growth: own units, 13 weeks against the same a year before, or where that is not known against the 13 before; weeks count of which both are known
+             */
+            own_growth: number | null;
+            /**
+             * Format: double
+             * @description Your growth, low end: lower end of its 90% interval
+             */
+            own_growth_low: number | null;
+            /**
+             * Format: double
+             * @description Your growth, high end: upper end of its 90% interval
+             */
+            own_growth_high: number | null;
+            /**
+             * Format: double
+             * @description Your growth by the season: sums of the season’s factors over the same weeks
+             */
+            own_season: number | null;
+            /**
+             * Format: double
+             * @description Your growth by the market: what the niche sold, without the season, over the same weeks
+             */
+            own_market: number | null;
+            /**
+             * Format: double
+             * @description Your growth by the market, low end: lower end of its 90% interval
+             */
+            own_market_low: number | null;
+            /**
+             * Format: double
+             * @description Your growth by the market, high end: upper end of its 90% interval
+             */
+            own_market_high: number | null;
+            /**
+             * Format: double
+             * @description Your growth by your share: share now ÷ share then: (1 + your growth) = (1 + season) × (1 + market) × (1 + share)
+             */
+            own_share_change: number | null;
+            /**
+             * Format: double
+             * @description Your growth by your share, low end: lower end of its 90% interval
+             */
+            own_share_change_low: number | null;
+            /**
+             * Format: double
+             * @description Your growth by your share, high end: upper end of its 90% interval
+             */
+            own_share_change_high: number | null;
+            /**
+             * Format: double
+             * @description Your share’s move, beyond chance: −log₁₀ of the chance that it moves as far by itself; 0 at 1, 2 at 1 in 100, 6 at one in a million
+             */
+            own_share_beyond: number | null;
+            /**
+             * @description Own part: which of market and share moved by more than their intervals
+             *
+             *     * `Gained share as the market grew` - Gained share as the market grew
+             *     * `Grew with the market` - Grew with the market
+             *     * `Gained share as the market shrank` - Gained share as the market shrank
+             *     * `Gained share` - Gained share
+             *     * `Lost share as the market grew` - Lost share as the market grew
+             *     * `Lost share` - Lost share
+             *     * `Lost share as the market shrank` - Lost share as the market shrank
+             *     * `Shrank with the market` - Shrank with the market
+             *     * `Not sold before` - Not sold before
+             *     * `Not sold any more` - Not sold any more
+             *     * `Not clear` - Not clear
+             */
+            own_verdict: (components["schemas"]["OwnVerdict"] | components["schemas"]["NullEnum"]) | null;
+            /**
+             * Format: double
+             * @description Your sales against what is told of your listings: own units ÷ units in listing_weeks, of the listings and weeks that have both
+             */
+            own_told: number | null;
         };
         /** @description How one file was read. */
         FileMapping: {
@@ -8395,6 +8556,53 @@ export interface components {
             layouts: components["schemas"]["LayoutRow"][];
             unread: string[];
         };
+        /** @description Where clicks went: one's own share of them, by term and by listing; from, to: of the later time. */
+        Lost: {
+            /** Format: date */
+            from: string;
+            /** Format: date */
+            to: string;
+            /** Format: double */
+            share_then: number;
+            /** Format: double */
+            share_now: number;
+            counted: boolean;
+            terms: components["schemas"]["LostTerm"][];
+            listings: components["schemas"]["LostListing"][];
+        };
+        /** @description A listing and its share of the niche's clicks at both times. */
+        LostListing: {
+            listing_id: string;
+            name: string;
+            mine: boolean;
+            /** Format: double */
+            share_then: number;
+            /** Format: double */
+            share_now: number;
+            /** Format: double */
+            gained: number;
+        };
+        /** @description A term, its clicks and one's own share of them at both times. lost: of all clicks of the niche. */
+        LostTerm: {
+            term: string;
+            /** Format: double */
+            clicks_then: number | null;
+            /** Format: double */
+            clicks_now: number | null;
+            /** Format: double */
+            share_then: number | null;
+            /** Format: double */
+            share_now: number | null;
+            /** Format: double */
+            lost: number | null;
+            /**
+             * Format: double
+             * @description Interval of the change of the share; null where clicks were not counted.
+             */
+            ratio_low: number | null;
+            /** Format: double */
+            ratio_high: number | null;
+        };
         /** @description What comes of a plan's inputs. */
         MadePlan: {
             name: string;
@@ -8736,6 +8944,11 @@ export interface components {
             /** Format: date-time */
             undone_at: string | null;
         };
+        /** @description What is told of own sales in a niche; part is null where none are known. */
+        NicheOwn: {
+            sentences: string[];
+            part: components["schemas"]["OwnPart"] | null;
+        };
         /** @description One niche close up. */
         NichePreview: {
             id: string;
@@ -8934,6 +9147,110 @@ export interface components {
             high: number;
         };
         /**
+         * @description * `before` - before
+         *     * `a year before` - a year before
+         * @enum {string}
+         */
+        OwnAgainst: "before" | "a year before";
+        /**
+         * @description * `units` - units
+         *     * `searches` - searches
+         * @enum {string}
+         */
+        OwnBy: "units" | "searches";
+        /** @description Two times of one niche compared. */
+        OwnComparison: {
+            weeks: number | null;
+            against: (components["schemas"]["OwnAgainst"] | components["schemas"]["NullEnum"]) | null;
+            /** Format: date */
+            from: string | null;
+            /** Format: date */
+            to: string | null;
+            /**
+             * Format: double
+             * @description Weeks or months of each time that count.
+             */
+            periods: number | null;
+            /**
+             * Format: double
+             * @description Own units.
+             */
+            own_then: number | null;
+            /** Format: double */
+            own_now: number | null;
+            /** Format: double */
+            revenue_then: number | null;
+            /** Format: double */
+            revenue_now: number | null;
+            /**
+             * Format: double
+             * @description Share of the units sold in the niche, 0–1.
+             */
+            share_then: number | null;
+            /** Format: double */
+            share_now: number | null;
+            /**
+             * Format: double
+             * @description Growth of own units: (1 + own) = (1 + season) × (1 + market) × (1 + share), as a fraction.
+             */
+            own: number | null;
+            /** Format: double */
+            own_low: number | null;
+            /** Format: double */
+            own_high: number | null;
+            /**
+             * Format: double
+             * @description What the season made of it, as a fraction.
+             */
+            season: number | null;
+            /**
+             * Format: double
+             * @description What the market made of it, without the season, as a fraction.
+             */
+            market: number | null;
+            /** Format: double */
+            market_low: number | null;
+            /** Format: double */
+            market_high: number | null;
+            /**
+             * Format: double
+             * @description What the change of the share made of it, as a fraction.
+             */
+            share: number | null;
+            /** Format: double */
+            share_low: number | null;
+            /** Format: double */
+            share_high: number | null;
+            verdict: (components["schemas"]["OwnVerdict"] | components["schemas"]["NullEnum"]) | null;
+            /** @description How long both are, in words. */
+            length: string;
+            /** Format: date */
+            then_from: string | null;
+            /** Format: date */
+            then_to: string | null;
+            /**
+             * Format: double
+             * @description Units sold in the niche, or its searches.
+             */
+            market_then: number | null;
+            /** Format: double */
+            market_now: number | null;
+            /**
+             * Format: double
+             * @description Growth of the niche with its season, as a fraction.
+             */
+            whole_market: number | null;
+            sentence: string | null;
+        };
+        /** @description Own sales and the market by week or month, null for unknown. */
+        OwnCurve: {
+            /** Format: date */
+            first: string;
+            units: (number | null)[];
+            revenue: (number | null)[];
+            market: (number | null)[];
+        };
+        /**
          * @description One of one's own goods.
          *
          *     own_units: what one sold of it in a year. rivals: other sellers who have it now; reasons: why to order it
@@ -8979,11 +9296,99 @@ export interface components {
             checks: components["schemas"]["EstimateCheck"][];
             sold: number;
         };
+        /** @description Every niche in which one sells; sentence says why, where there are none. */
+        OwnOverview: {
+            rows: components["schemas"]["OwnRow"][];
+            total: components["schemas"]["OwnTotal"] | null;
+            sentence: string;
+        };
+        /** @description Own part of one niche. headline: which comparison is told first. */
+        OwnPart: {
+            by: components["schemas"]["OwnBy"];
+            period: components["schemas"]["PeriodEnum"];
+            /** Format: date */
+            until: string;
+            curve: components["schemas"]["OwnCurve"];
+            headline: number | null;
+            comparisons: components["schemas"]["OwnComparison"][];
+            reported: components["schemas"]["Reported"] | null;
+            lost: components["schemas"]["Lost"] | null;
+        };
         /** @description A seller that is one's own, or is not. */
         OwnRequestRequest: {
             market_id: string;
             seller: string;
             own: boolean;
+        };
+        /** @description A niche in which one sells, by the comparison that is told first. */
+        OwnRow: {
+            weeks: number | null;
+            against: (components["schemas"]["OwnAgainst"] | components["schemas"]["NullEnum"]) | null;
+            /** Format: date */
+            from: string | null;
+            /** Format: date */
+            to: string | null;
+            /**
+             * Format: double
+             * @description Weeks or months of each time that count.
+             */
+            periods: number | null;
+            /**
+             * Format: double
+             * @description Own units.
+             */
+            own_then: number | null;
+            /** Format: double */
+            own_now: number | null;
+            /** Format: double */
+            revenue_then: number | null;
+            /** Format: double */
+            revenue_now: number | null;
+            /**
+             * Format: double
+             * @description Share of the units sold in the niche, 0–1.
+             */
+            share_then: number | null;
+            /** Format: double */
+            share_now: number | null;
+            /**
+             * Format: double
+             * @description Growth of own units: (1 + own) = (1 + season) × (1 + market) × (1 + share), as a fraction.
+             */
+            own: number | null;
+            /** Format: double */
+            own_low: number | null;
+            /** Format: double */
+            own_high: number | null;
+            /**
+             * Format: double
+             * @description What the season made of it, as a fraction.
+             */
+            season: number | null;
+            /**
+             * Format: double
+             * @description What the market made of it, without the season, as a fraction.
+             */
+            market: number | null;
+            /** Format: double */
+            market_low: number | null;
+            /** Format: double */
+            market_high: number | null;
+            /**
+             * Format: double
+             * @description What the change of the share made of it, as a fraction.
+             */
+            share: number | null;
+            /** Format: double */
+            share_low: number | null;
+            /** Format: double */
+            share_high: number | null;
+            verdict: (components["schemas"]["OwnVerdict"] | components["schemas"]["NullEnum"]) | null;
+            market_id: string;
+            niche_id: string;
+            name: string;
+            by: components["schemas"]["OwnBy"];
+            sentence: string;
         };
         /** @description One of one's own sellers. */
         OwnSeller: {
@@ -8994,6 +9399,53 @@ export interface components {
         OwnSellers: {
             sellers: string[];
         };
+        /** @description All niches of which the same comparison is told first, together. */
+        OwnTotal: {
+            niches: number;
+            /** @description Niches in which one sells. */
+            of: number;
+            weeks: number;
+            length: string;
+            against: components["schemas"]["OwnAgainst"];
+            /** Format: double */
+            own_then: number;
+            /** Format: double */
+            own_now: number;
+            /** Format: double */
+            own: number | null;
+            /** Format: double */
+            own_low: number | null;
+            /** Format: double */
+            own_high: number | null;
+            /** Format: double */
+            market: number | null;
+            /** Format: double */
+            market_low: number | null;
+            /** Format: double */
+            market_high: number | null;
+            /** Format: double */
+            share: number | null;
+            /** Format: double */
+            share_low: number | null;
+            /** Format: double */
+            share_high: number | null;
+            sentence: string;
+        };
+        /**
+         * @description * `Gained share as the market grew` - Gained share as the market grew
+         *     * `Grew with the market` - Grew with the market
+         *     * `Gained share as the market shrank` - Gained share as the market shrank
+         *     * `Gained share` - Gained share
+         *     * `Lost share as the market grew` - Lost share as the market grew
+         *     * `Lost share` - Lost share
+         *     * `Lost share as the market shrank` - Lost share as the market shrank
+         *     * `Shrank with the market` - Shrank with the market
+         *     * `Not sold before` - Not sold before
+         *     * `Not sold any more` - Not sold any more
+         *     * `Not clear` - Not clear
+         * @enum {string}
+         */
+        OwnVerdict: "Gained share as the market grew" | "Grew with the market" | "Gained share as the market shrank" | "Gained share" | "Lost share as the market grew" | "Lost share" | "Lost share as the market shrank" | "Shrank with the market" | "Not sold before" | "Not sold any more" | "Not clear";
         /** @description The niche that most terms of one that is gone are in now. */
         PartOf: {
             id: string;
@@ -9561,10 +10013,16 @@ export interface components {
          *     niches of its category that are sought when it is.
          */
         Related: {
-            by: components["schemas"]["ByEnum"];
+            by: components["schemas"]["RelatedByEnum"];
             terms: components["schemas"]["RelatedTerm"][];
             season: components["schemas"]["RelatedTerm"][];
         };
+        /**
+         * @description * `clicks` - clicks
+         *     * `words` - words
+         * @enum {string}
+         */
+        RelatedByEnum: "clicks" | "words";
         /**
          * @description A term beside another. strength: cosine of clicks or of words, or correlation of seasons; 0 to 1.
          *     shared: listings clicked after both, or words of both.
@@ -9617,6 +10075,16 @@ export interface components {
             market_id: string;
             niche_id: string;
             name: string;
+        };
+        /** @description What market figures say of own listings, and what was sold of these. */
+        Reported: {
+            listings: number;
+            /** Format: double */
+            own: number;
+            /** Format: double */
+            told: number;
+            /** Format: double */
+            ratio: number;
         };
         /** @description A reason for returns, and the share it has beside. */
         ReturnReason: {
@@ -18510,6 +18978,63 @@ export interface operations {
             };
         };
     };
+    niche_own: {
+        parameters: {
+            query: {
+                /** @description Id of the market; default the first. */
+                market?: string;
+                /** @description Id of the niche. */
+                niche: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NicheOwn"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
     plan_niche: {
         parameters: {
             query?: never;
@@ -18963,6 +19488,128 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    own_part: {
+        parameters: {
+            query?: {
+                /** @description Id of the market; default the first. */
+                market?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnOverview"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    own_part_file: {
+        parameters: {
+            query?: {
+                /**
+                 * @description Default csv.
+                 *
+                 *     * `csv` - csv
+                 *     * `xlsx` - xlsx
+                 *     * `json` - json
+                 */
+                as?: "csv" | "xlsx" | "json";
+                /** @description Id of the market; default the first. */
+                market?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -80,7 +80,9 @@ const height = computed(() => `${rows.value.length * STRIP + 46}px`);
 
 <template>
   <ChartFrame kept :option="option" :label="`${title} over time`" :style="{ height }">
-    <template #caption>a rank of 1 is the best and stands on top</template>
+    <template v-if="curves.some((one) => one.key === 'sales_rank')" #caption
+      >a rank of 1 is the best and stands on top</template
+    >
     <template #table>
       <table>
         <thead>

@@ -17,6 +17,7 @@ from .figure import Figure, FigureType, Stage, of_every_kind
 from .holders import CARRIED
 from .listings import LISTINGS
 from .moves import MOVES
+from .own import OWN_PART
 from .raised import RAISED
 from .voices import VOICES
 from .volume import SALES, TERMS, VOLUME
@@ -26,7 +27,7 @@ __all__ = ["FIGURES", "FIGURES_BY_KEY", "PLANNED", "Figure", "FigureType", "Stag
 FIGURES: tuple[Figure, ...] = (
     *of_every_kind(*QUALITY, *SHAPE, *DRIFT, *GROWTH, *SEASON, *DATES, *FORECAST), *VOLUME, INTEREST, *SALES,
     *COMPETITION, *VOICES, *COMPOSITE, RAISED, *TERMS, *CATEGORIES,
-    *LISTINGS, *CARRIED, *MOVES,
+    *LISTINGS, *CARRIED, *MOVES, *OWN_PART,
 )  # fmt: skip
 
 # What is made anew when the planning date or the lead time is changed.

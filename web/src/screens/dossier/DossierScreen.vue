@@ -21,6 +21,7 @@ import DossierAside from "./DossierAside.vue";
 import DemandSection from "./DemandSection.vue";
 import HoldersSection from "./HoldersSection.vue";
 import MoneySection from "./MoneySection.vue";
+import OwnSection from "./OwnSection.vue";
 import QuestionSection from "./QuestionSection.vue";
 import TermsSection from "./TermsSection.vue";
 import { useDossier } from "./useDossier";
@@ -33,6 +34,7 @@ const QUESTIONS = [
   { id: "terms", question: "What do buyers type?" },
   { id: "complaints", question: "What do they complain of?" },
   { id: "money", question: "Does it pay?" },
+  { id: "own", question: "Our part" },
 ] as const;
 
 const UNNAMED = {
@@ -49,7 +51,8 @@ const queue = useQuery(computed(() => ledgerQueries.ids(state.ask.value)));
 const { decide, undo } = useDecisions();
 const named = computed(() => state.id.value ?? "");
 const dossier = useDossier(id, named);
-const { preview, demand, curves, holders, terms, feedback, voices, costs, questions } = dossier;
+const { preview, demand, curves, holders, terms, feedback, voices, costs, own, questions } =
+  dossier;
 const { language } = dossier;
 const niche = computed(() => preview.data.value);
 useTabTitle(() => niche.value?.name);
@@ -253,6 +256,19 @@ const retry = (): void => {
               :market="market.market_id"
               :niche="niche"
               :answer="costs.data.value"
+            />
+          </QuestionSection>
+          <QuestionSection
+            id="own"
+            question="Our part"
+            :verdict="own.data.value?.sentences"
+            :ready="own.isSuccess.value"
+          >
+            <OwnSection
+              v-if="own.data.value"
+              :own="own.data.value"
+              :name="niche.name"
+              :market="market.market_id"
             />
           </QuestionSection>
         </div>

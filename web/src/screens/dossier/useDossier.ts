@@ -4,6 +4,7 @@ import { computed, type MaybeRefOrGetter, ref, toValue, watch } from "vue";
 import { NICHES } from "@/api/client";
 import { curvesOf } from "@/api/curves";
 import { nicheQueries } from "@/api/niche";
+import { ownPartQueries } from "@/api/ownPart";
 import { previewQueries } from "@/api/previews";
 
 /** Milliseconds in which a dossier has the machine for itself before the next one is fetched. */
@@ -18,6 +19,7 @@ const QUESTIONS = [
   nicheQueries.feedback,
   nicheQueries.voices,
   nicheQueries.costs,
+  ownPartQueries.niche,
 ] as const;
 
 /** Everything a dossier shows of a niche, a query a question; all are asked at once. */
@@ -42,6 +44,7 @@ export function useDossier(
   watch([() => toValue(market), () => toValue(niche)], () => (language.value = ""));
   const voices = useQuery(ask((id, named) => nicheQueries.voices(id, named, language.value)));
   const costs = useQuery(ask(nicheQueries.costs));
+  const own = useQuery(ask(ownPartQueries.niche));
 
   let next = "";
   const later = useTimeoutFn(
@@ -64,7 +67,8 @@ export function useDossier(
     /** Of the texts that are read; empty for that of most. */
     language,
     costs,
-    questions: [preview, demand, curves, holders, terms, feedback, voices, costs] as const,
+    own,
+    questions: [preview, demand, curves, holders, terms, feedback, voices, costs, own] as const,
     /** Fetches another niche's while this one is read. */
     fetchAhead: (other: string | undefined): void => {
       if (!other) return;

@@ -15,6 +15,7 @@ import FileLinks from "@/ui/FileLinks.vue";
 import SelectField from "@/ui/SelectField.vue";
 import WatchChanges from "./WatchChanges.vue";
 import WatchHistory from "./WatchHistory.vue";
+import WatchOwn from "./WatchOwn.vue";
 import WatchSieves from "./WatchSieves.vue";
 
 /** The weekly routine: the import, what changed, dates that are due, sieves with something new, and that nothing
@@ -154,6 +155,11 @@ const print = (): void => window.print();
             <p v-if="watch.more" class="small">
               and {{ watch.more }} more; mark some as seen, and these come up
             </p>
+          </section>
+
+          <section v-if="market" aria-labelledby="watch-own" class="step">
+            <h2 id="watch-own" class="serif">Our part</h2>
+            <WatchOwn :market="market.market_id" :niche-of="nicheOf" />
           </section>
 
           <section aria-labelledby="watch-due" class="step">

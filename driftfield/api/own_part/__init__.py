@@ -1,0 +1,1 @@
+"""Own part: how one's own sales moved beside the market."""
