@@ -71,7 +71,10 @@ def comparison_sentence(one: Mapping[str, Any]) -> str:
         )
     parts.append(f"your share {format_limit(one['share'])}{_interval(one, 'share')}")
     split = f"{', '.join(parts[:-1])} and {parts[-1]}"
-    return f"{head}you sold {now} units in the {when}, {format_change(one['own'])} from {then} {before}; {split}."
+    return (
+        f"{head}you sold {now} units in the {when}, {format_change(one['own'])} from {then} {before}; "
+        f"{split}."
+    )
 
 
 def _interval(one: Mapping[str, Any], name: str) -> str:

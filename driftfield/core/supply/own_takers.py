@@ -19,8 +19,8 @@ class Takers:
     share of these that one's own listings took, NaN for unknown. ratio: of the two shares; its interval is
     unknown where clicks were not counted. lost: clicks lost within the term, mine_then − mine_now times the
     mean of its clicks, over all clicks of the niche. listing: those clicked at either time, share_then and
-    share_now of all clicks of the niche; mine: one's own. counted: whether clicks were counted. then, now: columns
-    of the two times.
+    share_now of all clicks of the niche; mine: one's own. counted: whether clicks were counted.
+    then, now: columns of the two times.
     """
 
     term: Ints
