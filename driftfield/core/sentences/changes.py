@@ -131,9 +131,15 @@ def _shape(change: Change) -> str:
 
 
 def _rank(change: Change) -> str:
+    then, now = (change.words.get(f"headroom_{one}") for one in ("then", "now"))
+    headroom = (
+        f" Its headroom is {format_number(_number(now))}, after {format_number(_number(then))}."
+        if then is not None and now is not None
+        else ""
+    )
     return (
         f"Its rank is now {format_number(_number(change.now))} (band {format_number(_number(change.low))} to "
-        f"{format_number(_number(change.high))}); it was {format_number(_number(change.then))}."
+        f"{format_number(_number(change.high))}); it was {format_number(_number(change.then))}.{headroom}"
     )
 
 

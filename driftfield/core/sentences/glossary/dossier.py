@@ -56,12 +56,27 @@ DOSSIER = (
         ),
     ),
     Word(
+        key="own-part",
+        word="Own part",
+        short=(
+            "How much of the growth of your own sales of a niche was its season, how much the market, and how "
+            "much a change of your share. The three multiply to your growth exactly."
+        ),
+        more=(
+            "Your sales come from own_sales, the market from what the listings there sold; where that is not "
+            "known, from searches, and that is said. Weeks that are not known of both are left out of both "
+            "times. The intervals say how far share and market move by chance: only what lies beyond is called "
+            "gained, lost or grown."
+        ),
+        figures=("own.growth", "own.season", "own.market", "own.share_change", "own.verdict"),
+    ),
+    Word(
         key="watch",
         word="Watch",
         short=(
-            "What changed beyond noise since the last import, of what you kept, parked, planned or put on a "
-            "list, and what newly passes or fails your named sieves. Each is told once, until you have seen "
-            "it."
+            "What changed beyond noise since the last import, of what you keep, park, plan, sell or put "
+            "on a list, and what newly passes or fails your named sieves. Each is told once, until you have "
+            "seen it."
         ),
         more=(
             "A change counts when it goes beyond what a figure does by itself: the latest weeks against the "

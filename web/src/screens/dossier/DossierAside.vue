@@ -6,6 +6,7 @@ import { formatCount, formatDay } from "@/format/values";
 import DecisionMarks from "@/marks/DecisionMarks.vue";
 import SignalLine from "@/marks/SignalLine.vue";
 import { useElsewhere } from "@/state/useElsewhere";
+import KnownThen from "@/screens/parts/KnownThen.vue";
 import NicheActs from "@/screens/parts/grouping/NicheActs.vue";
 import NoteField from "@/screens/parts/NoteField.vue";
 import PinnedLines from "@/screens/parts/PinnedLines.vue";
@@ -29,6 +30,7 @@ defineEmits<{
 
 const elsewhere = useElsewhere();
 const note = ref<InstanceType<typeof NoteField> | null>(null);
+const known = ref(false);
 defineExpose({ focus: () => note.value?.focus() });
 </script>
 
@@ -68,6 +70,16 @@ defineExpose({ focus: () => note.value?.focus() });
       <span v-if="place >= 0">{{ formatCount(place + 1) }} of {{ formatCount(length) }}</span>
       <v-btn :disabled="place < 0 || place >= length - 1" @click="$emit('step', 1)"> next → </v-btn>
     </p>
+    <details class="known" @toggle="known = ($event.target as HTMLDetailsElement).open">
+      <summary class="small">What was known then</summary>
+      <KnownThen
+        v-if="known"
+        :market="market.market_id"
+        of="niches"
+        :subject="niche.id"
+        first="rank"
+      />
+    </details>
     <NicheActs :market="market.market_id" :niche="niche" @merged="$emit('merged', $event)" />
     <RouterLink
       class="small"
@@ -116,6 +128,12 @@ nav a {
 
 nav a:hover {
   text-decoration: underline;
+}
+
+.known summary {
+  padding: 4px 0;
+  color: var(--q5);
+  cursor: pointer;
 }
 
 .steps {

@@ -55,6 +55,7 @@ const HEADS: Record<string, string> = {
   usual: "The market's usual", counts: "What lies in it", lorenz: "How its sales are spread",
   newcomers: "Newcomers", established: "What is old in it", sold: "What is sold",
   listing: "Its own figures", sleep: "Whether it sleeps",
+  moved: "What moved of late", own: "Your own part", voices: "What buyers write",
   openness_parts: "What makes its openness", settledness_parts: "What makes its settledness",
 }; // prettier-ignore
 

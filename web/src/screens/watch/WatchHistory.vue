@@ -1,15 +1,10 @@
 <script setup lang="ts">
-import { useQuery } from "@tanstack/vue-query";
-import { computed, defineAsyncComponent, ref, watch } from "vue";
-import { registryQueries } from "@/api/registry";
-import { type WatchChange, watchQueries } from "@/api/watch";
-import { formatFigure } from "@/format/figure";
-import { formatDay } from "@/format/values";
-import SelectField from "@/ui/SelectField.vue";
+import { computed } from "vue";
+import type { WatchChange } from "@/api/watch";
+import KnownThen from "@/screens/parts/KnownThen.vue";
 import SideSheet from "@/ui/SideSheet.vue";
 
-/** What was known of a subject after each import: one figure, drawn and told. */
-const LooksChart = defineAsyncComponent(() => import("@/charts/LooksChart.vue"));
+/** What was known after each import of what changed. */
 const props = defineProps<{ market: string; change: WatchChange }>();
 defineEmits<{ close: [] }>();
 
@@ -26,35 +21,11 @@ const FIRST: Partial<Record<WatchChange["aspect"], string>> = {
   complaint: "voices.complaint_share",
   launch: "entry.launches_26w",
   missing: "coverage",
+  own_share: "own.share",
 };
-const figure = ref("");
-watch(
-  () => props.change,
-  (change) => (figure.value = FIRST[change.aspect] ?? (change.of === "niches" ? "rank" : "drift_rate_year")),
-  { immediate: true },
-); // prettier-ignore
-
-const figures = useQuery(registryQueries.figures());
-const asked = useQuery(
-  computed(() => watchQueries.history(props.market, props.change.of, props.change.subject, figure.value)),
-); // prettier-ignore
-const history = computed(() => asked.data.value);
-const row = computed(() => figures.data.value?.find((one) => one.key === figure.value));
-const told = (value: unknown): string =>
-  row.value ? formatFigure(row.value, value) : String(value ?? "–");
-const rows = computed(() =>
-  (history.value?.rows ?? []).map((one) => ({ ...one, value: one.figures[figure.value] })),
+const first = computed(
+  () => FIRST[props.change.aspect] ?? (props.change.of === "niches" ? "rank" : "drift_rate_year"),
 );
-const choices = computed(() =>
-  (history.value?.kept ?? []).map((one) => ({ title: one.label, value: one.key })),
-);
-const points = computed(() =>
-  rows.value.map((one): [string, number | null] => [
-    one.look.as_of,
-    typeof one.value === "number" ? one.value : null,
-  ]),
-);
-const drawn = computed(() => points.value.filter(([, value]) => value !== null).length > 1);
 </script>
 
 <template>
@@ -64,64 +35,6 @@ const drawn = computed(() => points.value.filter(([, value]) => value !== null).
     :width="380"
     @close="$emit('close')"
   >
-    <p class="small">What was known after each import</p>
-    <SelectField v-if="choices.length" v-model="figure" label="Figure" :items="choices" />
-    <p v-if="asked.error.value" class="problem" role="alert">{{ asked.error.value.message }}</p>
-    <LooksChart
-      v-if="drawn && row"
-      class="chart"
-      :points="points"
-      :label="row.label"
-      :told="told"
-      :down="figure === 'rank'"
-    />
-    <table v-if="rows.length" class="looks">
-      <thead>
-        <tr>
-          <th scope="col">figures up to</th>
-          <th scope="col">{{ row?.label }}</th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="one in [...rows].reverse()" :key="one.look.id">
-          <th scope="row">{{ formatDay(one.look.as_of) }}</th>
-          <td>{{ told(one.value) }}</td>
-        </tr>
-      </tbody>
-    </table>
-    <p v-else-if="history" class="small">Nothing was kept of it yet.</p>
+    <KnownThen :market="market" :of="change.of" :subject="change.subject" :first="first" />
   </SideSheet>
 </template>
-
-<style scoped>
-p {
-  margin: 4px 0;
-}
-
-.chart {
-  height: 190px;
-  margin: 8px 0;
-}
-
-.problem {
-  color: var(--rust);
-}
-
-.looks {
-  width: 100%;
-  border-collapse: collapse;
-}
-
-.looks th,
-.looks td {
-  padding: 3px 0;
-  border-bottom: 1px solid var(--rule);
-  font-weight: 400;
-  text-align: left;
-}
-
-.looks td,
-.looks thead th:last-child {
-  text-align: right;
-}
-</style>

@@ -158,7 +158,7 @@ const print = (): void => window.print();
           </section>
 
           <section v-if="market" aria-labelledby="watch-own" class="step">
-            <h2 id="watch-own" class="serif">Our part</h2>
+            <h2 id="watch-own" v-explain="'own-part'" class="serif">Our part</h2>
             <WatchOwn :market="market.market_id" :niche-of="nicheOf" />
           </section>
 
