@@ -17,7 +17,7 @@ from .common import guarded, parse_day, report, write_rows
     "--all",
     "every",
     is_flag=True,
-    help="All comparisons, curves, terms and listings, as JSON; without it one row a niche.",
+    help="All comparisons, curves, terms and listings, as JSON; without it a row for each niche.",
 )
 @click.option(
     "--set", "pairs", multiple=True, metavar="KEY=VALUE", help="Change a setting; may be repeated."

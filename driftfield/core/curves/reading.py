@@ -17,6 +17,7 @@ from .level_shifts import MAX_SHIFTS
 from .pipeline import Lifetime, SpanReading, align_curves, read_spans
 from .pooling import Prior
 from .recent import Recent, recent_move
+from .season_shift import season_shift
 from .seasons import Season, season_marks
 from .shape import Shape, ShapeReading
 
@@ -35,9 +36,10 @@ class CurveReadings:
     where no season is claimed. season: the marks of the profile. feast: place in FEASTS or -1;
     feast_gain: what it gains. noise, borrowed: see ``SeasonProfile``. life: New, Established, Fading
     or Gone.
-    rate to late_high, shifts, shifts_at: see ``DriftReading``. recent: the move of the latest blocks. growth:
-    by window in weeks, last window against the one before; year_on_year: the last 13 weeks against the same a
-    year before. ahead: sums of the forecast by horizon in weeks.
+    rate to late_high, shifts, shifts_at: see ``DriftReading``. recent: the move of the latest blocks. early: by
+    how many weeks the season at hand is early. growth: by window in weeks, last window against the one before;
+    year_on_year: the last 13 weeks against the same a year before. ahead: sums of the forecast by horizon in
+    weeks.
     """
 
     coverage: Floats
@@ -69,6 +71,7 @@ class CurveReadings:
     shifts: Floats
     shifts_at: Ints
     recent: Recent
+    early: Recent
     strength_seasonal: Floats
     strength_trend: Floats
     growth: dict[int, GrowthSplit]
@@ -108,6 +111,7 @@ class CurveReadings:
             rate=nan(), rate_low=nan(), rate_high=nan(), late=nan(), late_low=nan(), late_high=nan(),
             acceleration=nan(), shifts=np.full((n, MAX_SHIFTS), np.nan),
             shifts_at=np.full((n, MAX_SHIFTS), -1, dtype=np.int64), recent=Recent.unknown(n),
+            early=Recent.unknown(n),
             strength_seasonal=nan(), strength_trend=nan(),
             growth={w: split() for w in WINDOWS}, year_on_year=split(),
             ahead={h: Sums(nan(), nan(), nan()) for h in HORIZONS},
@@ -309,6 +313,11 @@ def _assign_drift(out: CurveReadings, part: SpanReading) -> None:
         counts=counts, timing=timing[some], swing=swing[some],
     )  # fmt: skip
     assign_rows(out.recent, moved, rows[some])
+    early = season_shift(
+        drift.standing[some], period.per_year // period.block, timing=timing[some], swing=swing[some],
+        periods_a_week=period.per_year / 52,
+    )  # fmt: skip
+    assign_rows(out.early, early, rows[some])
 
 
 def forecast_curves(

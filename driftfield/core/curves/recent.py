@@ -148,14 +148,14 @@ def recent_move(
     if not rows.size:
         return best
     x, past = x[rows], past[rows]
-    noise, rho = _noise(past)
+    noise, rho = block_noise(past)
     df = np.maximum(0.6 * seen[rows], 3)
     root = np.zeros(len(rows))
     if counts is not None:
         with np.errstate(invalid="ignore", divide="ignore"):
             root = np.clip(np.nan_to_num(1 / counts[rows] / noise), 0, 1) / 2
     leans = [
-        (lean[rows], _yearly_variance(past, lean[rows, : past.shape[1]], per_year, noise, usual))
+        (lean[rows], yearly_variance(past, lean[rows, : past.shape[1]], per_year, noise, usual))
         for lean, usual in ((timing, USUAL_SHIFT), (swing, USUAL_SWING))
         if lean is not None
     ]
@@ -192,7 +192,7 @@ def _sums(values: Floats) -> tuple[Floats, Floats]:
     return total, count
 
 
-def _noise(past: Floats) -> tuple[Floats, Floats]:
+def block_noise(past: Floats) -> tuple[Floats, Floats]:
     """Variance of single blocks around their own neighbourhood, and their autocorrelation, (rows,) each."""
     columns = past.shape[1]
     total, count = _sums(past)
@@ -220,7 +220,7 @@ def _noise(past: Floats) -> tuple[Floats, Floats]:
 Leans = list[tuple[Floats, Floats]]
 
 
-def _yearly_variance(
+def yearly_variance(
     past: Floats, lean: Floats, per_year: int, noise: Floats, usual: float
 ) -> Floats:
     """Mean square of how far each year's season was another, (rows,), in units of ``lean``; 0 without one.

@@ -68,6 +68,18 @@ def _off_course(what: str, tail: str = "") -> Callable[[Change], str]:
     return sentence
 
 
+def _season(change: Change) -> str:
+    """Before its peak a stronger season cannot be told from an early one."""
+    weeks = _number(change.now)
+    ends = sorted(abs(_number(end)) for end in (change.low, change.high))
+    way = "early" if change.up else "late"
+    other = "a stronger" if change.up else "a weaker"
+    return (
+        f"Its season runs about {abs(weeks):.1f} weeks {way} ({ends[0]:.1f} to {ends[1]:.1f}); before its peak "
+        f"{other} season looks the same."
+    )
+
+
 def _own_share(change: Change) -> str:
     """What became of one's own share, with the verdict of own part where there is one."""
     shares = change.words.get("share_then"), change.words.get("share")
@@ -204,7 +216,8 @@ def _missing(change: Change) -> str:
 
 
 _SENTENCES: dict[str, Callable[[Change], str]] = {
-    "own_share": _own_share, "order_missed": _order_missed, "order_soon": _order_soon, "gone": _gone,
+    "own_share": _own_share, "season": _season, "order_missed": _order_missed,
+    "order_soon": _order_soon, "gone": _gone,
     "demand": _off_course("{curve}", ", the season and earlier drift taken out"), "level_shift": _shift,
     "prices": _off_course("prices", UNADJUSTED),
     "price_slide": _slide, "brand_over_half": _brand, "offers": _offers,

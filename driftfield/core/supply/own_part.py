@@ -47,9 +47,9 @@ class OwnVerdict(StrEnum):
     LOST = "Lost share"
     BOTH = "Lost share as the market shrank"
     DOWN = "Shrank with the market"
-    NEW = "Not sold before"
-    ENDED = "Not sold any more"
-    UNCLEAR = "Not clear"
+    NEW = "Up from nothing"
+    ENDED = "Down to nothing"
+    UNCLEAR = "Unclear"
 
 
 @dataclass(frozen=True, slots=True)

@@ -132,7 +132,7 @@ class Sentences(TestCase):
     def test_what_was_not_sold_before_or_any_more_has_no_percentage(self) -> None:
         one = {
             "length": "13 weeks", "against": "a year before", "to": "2026-05-17", "own_now": 40.0, "own_then": 0.0,
-            "verdict": "Not sold before", "share_now": 1.4, "share_then": 0.0,
+            "verdict": "Up from nothing", "share_now": 1.4, "share_then": 0.0,
         }  # fmt: skip
         record = {
             "headline": 0, "comparisons": [one], "by": "units", "added": True, "silent": 1, "period": "week",
@@ -146,7 +146,7 @@ class Sentences(TestCase):
         self.assertIn("yours are added to it", told)
         self.assertIn("1 week between others have no line", told)
         self.assertNotIn("%", told)
-        ended = {**one, "own_now": 0.0, "own_then": 7.0, "verdict": "Not sold any more"}
+        ended = {**one, "own_now": 0.0, "own_then": 7.0, "verdict": "Down to nothing"}
         told = own_part_sentences({**record, "comparisons": [ended], "added": False, "silent": 0})
         self.assertIn("you sold none in the 13 weeks to 17 May 2026 and 7 a year before", told[0])
         unknown = own_part_sentences({**record, "headline": None})

@@ -154,7 +154,7 @@ class Command(TestCase):
         self.assertFalse(bees["corrected"])
         corrected = self.run_it(DEMO, "--set", "correct_estimates=1")
         self.assertTrue(json.loads(corrected.stdout)["corrected"])
-        self.assertEqual(len(self.run_it(DEMO, "--of", "listings").stdout.splitlines()), 7)
+        self.assertEqual(len(self.run_it(DEMO, "--of", "listings").stdout.splitlines()), 9)
 
     def test_a_market_without_own_sales_of_listings_is_told_so(self) -> None:
         with tempfile.TemporaryDirectory() as holder:

@@ -2565,6 +2565,7 @@ export interface components {
          *     * `gone` - gone
          *     * `own_share` - own_share
          *     * `demand` - demand
+         *     * `season` - season
          *     * `level_shift` - level_shift
          *     * `prices` - prices
          *     * `price_slide` - price_slide
@@ -2580,7 +2581,7 @@ export interface components {
          *     * `missing` - missing
          * @enum {string}
          */
-        AspectEnum: "order_missed" | "order_soon" | "gone" | "own_share" | "demand" | "level_shift" | "prices" | "price_slide" | "brand_over_half" | "offers" | "drift" | "shape" | "rank" | "complaint" | "leader_stock" | "launch" | "revised" | "missing";
+        AspectEnum: "order_missed" | "order_soon" | "gone" | "own_share" | "demand" | "season" | "level_shift" | "prices" | "price_slide" | "brand_over_half" | "offers" | "drift" | "shape" | "rank" | "complaint" | "leader_stock" | "launch" | "revised" | "missing";
         /** @description An attribute and its values, most listings first. */
         AttributeDemand: {
             attribute: string;
@@ -3283,6 +3284,26 @@ export interface components {
              * @description Demand of late, from: first day of the stretch that stands out most
              */
             moved_demand_from: string | null;
+            /**
+             * Format: double
+             * @description Season early by: weeks by which the season at hand comes early, below 0 late, by its latest 24 weeks; only while it moves by 4% a week or more. Before its peak a stronger season looks the same
+             */
+            moved_season: number | null;
+            /**
+             * Format: double
+             * @description Season early by, low end: lower end of its 90% interval
+             */
+            moved_season_low: number | null;
+            /**
+             * Format: double
+             * @description Season early by, high end: upper end of its 90% interval
+             */
+            moved_season_high: number | null;
+            /**
+             * Format: double
+             * @description Season early, beyond chance: −log₁₀ of the chance of as much where seasons differ as those of earlier years did; 0 at 1, 2 at 1 in 100, 6 at one in a million
+             */
+            moved_season_beyond: number | null;
             /**
              * Format: double
              * @description Searches up to the end of a year: sum of the curve, as it came, up to the last end of a year at least 13 weeks ago: what changes it is a revision
@@ -4435,6 +4456,26 @@ export interface components {
              * @description Demand of late, from: first day of the stretch that stands out most
              */
             moved_demand_from: string | null;
+            /**
+             * Format: double
+             * @description Season early by: weeks by which the season at hand comes early, below 0 late, by its latest 24 weeks; only while it moves by 4% a week or more. Before its peak a stronger season looks the same
+             */
+            moved_season: number | null;
+            /**
+             * Format: double
+             * @description Season early by, low end: lower end of its 90% interval
+             */
+            moved_season_low: number | null;
+            /**
+             * Format: double
+             * @description Season early by, high end: upper end of its 90% interval
+             */
+            moved_season_high: number | null;
+            /**
+             * Format: double
+             * @description Season early, beyond chance: −log₁₀ of the chance of as much where seasons differ as those of earlier years did; 0 at 1, 2 at 1 in 100, 6 at one in a million
+             */
+            moved_season_beyond: number | null;
             /**
              * Format: double
              * @description Searches up to the end of a year: sum of the curve, as it came, up to the last end of a year at least 13 weeks ago: what changes it is a revision
@@ -6387,6 +6428,26 @@ export interface components {
              * @description Crowding of late, beyond chance: −log₁₀ of the chance that noise alone moves it as far; 0 at 1, 2 at 1 in 100, 6 at one in a million
              */
             moved_crowding_beyond: number | null;
+            /**
+             * Format: double
+             * @description Season early by: weeks by which the season at hand comes early, below 0 late, by its latest 24 weeks; only while it moves by 4% a week or more. Before its peak a stronger season looks the same
+             */
+            moved_season: number | null;
+            /**
+             * Format: double
+             * @description Season early by, low end: lower end of its 90% interval
+             */
+            moved_season_low: number | null;
+            /**
+             * Format: double
+             * @description Season early by, high end: upper end of its 90% interval
+             */
+            moved_season_high: number | null;
+            /**
+             * Format: double
+             * @description Season early, beyond chance: −log₁₀ of the chance of as much where seasons differ as those of earlier years did; 0 at 1, 2 at 1 in 100, 6 at one in a million
+             */
+            moved_season_beyond: number | null;
             /** @description First brand: the brand with most clicks in the last 13 weeks */
             moved_brand: string | null;
             /**
@@ -6544,9 +6605,9 @@ export interface components {
              *     * `Lost share` - Lost share
              *     * `Lost share as the market shrank` - Lost share as the market shrank
              *     * `Shrank with the market` - Shrank with the market
-             *     * `Not sold before` - Not sold before
-             *     * `Not sold any more` - Not sold any more
-             *     * `Not clear` - Not clear
+             *     * `Up from nothing` - Up from nothing
+             *     * `Down to nothing` - Down to nothing
+             *     * `Unclear` - Unclear
              */
             own_verdict: (components["schemas"]["OwnVerdict"] | components["schemas"]["NullEnum"]) | null;
             /**
@@ -8420,6 +8481,26 @@ export interface components {
             moved_demand_from: string | null;
             /**
              * Format: double
+             * @description Season early by: weeks by which the season at hand comes early, below 0 late, by its latest 24 weeks; only while it moves by 4% a week or more. Before its peak a stronger season looks the same
+             */
+            moved_season: number | null;
+            /**
+             * Format: double
+             * @description Season early by, low end: lower end of its 90% interval
+             */
+            moved_season_low: number | null;
+            /**
+             * Format: double
+             * @description Season early by, high end: upper end of its 90% interval
+             */
+            moved_season_high: number | null;
+            /**
+             * Format: double
+             * @description Season early, beyond chance: −log₁₀ of the chance of as much where seasons differ as those of earlier years did; 0 at 1, 2 at 1 in 100, 6 at one in a million
+             */
+            moved_season_beyond: number | null;
+            /**
+             * Format: double
              * @description Searches up to the end of a year: sum of the curve, as it came, up to the last end of a year at least 13 weeks ago: what changes it is a revision
              */
             moved_settled: number | null;
@@ -9440,12 +9521,12 @@ export interface components {
          *     * `Lost share` - Lost share
          *     * `Lost share as the market shrank` - Lost share as the market shrank
          *     * `Shrank with the market` - Shrank with the market
-         *     * `Not sold before` - Not sold before
-         *     * `Not sold any more` - Not sold any more
-         *     * `Not clear` - Not clear
+         *     * `Up from nothing` - Up from nothing
+         *     * `Down to nothing` - Down to nothing
+         *     * `Unclear` - Unclear
          * @enum {string}
          */
-        OwnVerdict: "Gained share as the market grew" | "Grew with the market" | "Gained share as the market shrank" | "Gained share" | "Lost share as the market grew" | "Lost share" | "Lost share as the market shrank" | "Shrank with the market" | "Not sold before" | "Not sold any more" | "Not clear";
+        OwnVerdict: "Gained share as the market grew" | "Grew with the market" | "Gained share as the market shrank" | "Gained share" | "Lost share as the market grew" | "Lost share" | "Lost share as the market shrank" | "Shrank with the market" | "Up from nothing" | "Down to nothing" | "Unclear";
         /** @description The niche that most terms of one that is gone are in now. */
         PartOf: {
             id: string;
@@ -10790,6 +10871,26 @@ export interface components {
              * @description Demand of late, from: first day of the stretch that stands out most
              */
             moved_demand_from: string | null;
+            /**
+             * Format: double
+             * @description Season early by: weeks by which the season at hand comes early, below 0 late, by its latest 24 weeks; only while it moves by 4% a week or more. Before its peak a stronger season looks the same
+             */
+            moved_season: number | null;
+            /**
+             * Format: double
+             * @description Season early by, low end: lower end of its 90% interval
+             */
+            moved_season_low: number | null;
+            /**
+             * Format: double
+             * @description Season early by, high end: upper end of its 90% interval
+             */
+            moved_season_high: number | null;
+            /**
+             * Format: double
+             * @description Season early, beyond chance: −log₁₀ of the chance of as much where seasons differ as those of earlier years did; 0 at 1, 2 at 1 in 100, 6 at one in a million
+             */
+            moved_season_beyond: number | null;
             /**
              * Format: double
              * @description Searches up to the end of a year: sum of the curve, as it came, up to the last end of a year at least 13 weeks ago: what changes it is a revision
@@ -12431,6 +12532,26 @@ export interface components {
              * @description Demand of late, from: first day of the stretch that stands out most
              */
             moved_demand_from: string | null;
+            /**
+             * Format: double
+             * @description Season early by: weeks by which the season at hand comes early, below 0 late, by its latest 24 weeks; only while it moves by 4% a week or more. Before its peak a stronger season looks the same
+             */
+            moved_season: number | null;
+            /**
+             * Format: double
+             * @description Season early by, low end: lower end of its 90% interval
+             */
+            moved_season_low: number | null;
+            /**
+             * Format: double
+             * @description Season early by, high end: upper end of its 90% interval
+             */
+            moved_season_high: number | null;
+            /**
+             * Format: double
+             * @description Season early, beyond chance: −log₁₀ of the chance of as much where seasons differ as those of earlier years did; 0 at 1, 2 at 1 in 100, 6 at one in a million
+             */
+            moved_season_beyond: number | null;
             /**
              * Format: double
              * @description Searches up to the end of a year: sum of the curve, as it came, up to the last end of a year at least 13 weeks ago: what changes it is a revision

@@ -136,6 +136,32 @@ def _settled_until(work: Workings) -> np.ndarray:
 _SHARE = FigureType.SHARE
 _CLICKS = "its share of the clicks of the last 13 weeks"
 
+_RIDGE = "ridge regression (Hoerl & Kennard 1970) on the season’s slope and swing; Student’s t"
+_WEEKS = FigureType.SIGNED
+
+
+def _early(
+    key: str, label: str, formula: str, read: Callable[[Workings], Floats], **more: object
+) -> Figure:
+    return Figure(
+        key=f"moved.season{key}", label=f"Season early{label}", formula=formula, compute=read, kinds=KINDS,
+        source=_RIDGE, **{"type": _WEEKS, "unit": "weeks", **more},  # type: ignore[arg-type]
+    )  # fmt: skip
+
+
+_EARLY = (
+    _early("", " by", "weeks by which the season at hand comes early, below 0 late, by its latest 24 weeks; "
+           "only while it moves by 4% a week or more. Before its peak a stronger season looks the same",
+           lambda w: w.curves.early.size),
+    _early("_low", " by, low end", "lower end of its 90% interval",
+           lambda w: w.curves.early.interval(w.settings.interval)[0]),
+    _early("_high", " by, high end", "upper end of its 90% interval",
+           lambda w: w.curves.early.interval(w.settings.interval)[1]),
+    _early("_beyond", ", beyond chance", "−log₁₀ of the chance of as much where seasons differ as those of "
+           f"earlier years did; {_CHANCE}", lambda w: against_chance(w.curves.early.p), type=FigureType.AMOUNT,
+           unit="powers of ten"),
+)  # fmt: skip
+
 MOVES: tuple[Figure, ...] = (
     *_move("demand", "Demand", "level of demand without the season and known level shifts", _demand,
            kinds=KINDS, direction=1, source=RECENT),
@@ -147,6 +173,7 @@ MOVES: tuple[Figure, ...] = (
            _history("offers"), kinds=(NICHE,), direction=-1, source=POOLED, needs="listing_weeks"),
     *_move("crowding", "Crowding", "(1 + offers of late) ÷ (1 + demand of late) − 1", _crowding,
            kinds=(NICHE,), direction=-1, source=f"{POOLED}; Welch (1947)", needs="listing_weeks", how="")[:-1],
+    *_EARLY,
     Figure(key="moved.brand", label="First brand", type=FigureType.SENTENCE, needs="listings",
            formula="the brand with most clicks in the last 13 weeks", compute=_brand_name, kinds=(NICHE,)),
     Figure(key="moved.brand_share", label="First brand’s share", type=_SHARE, unit="share of clicks",

@@ -99,16 +99,8 @@ def _move(name: str) -> Callable[[Compared, Side, Side, Settings], None]:
 
     def compare(out: Compared, before: Side, after: Side, settings: Settings) -> None:
         key = f"moved.{name}"
-        out.now, out.low, out.high = (after.number(f"{key}{end}") for end in ("", "_low", "_high"))
-        out.then = np.where(np.isnan(out.now), np.nan, 0.0)
+        _standing(out, key, f"{key}_beyond", before, after)
         out.since = after.number(f"{key}_from")
-        out.p, out.p_before = after.chance(f"{key}_beyond"), before.chance(f"{key}_beyond")
-        out.up, out.up_before = out.now > 0, before.number(key) > 0
-        out.further = np.where(
-            out.up,
-            out.low > before.number(f"{key}_high"),
-            out.high < before.number(f"{key}_low"),
-        )
 
     return compare
 
@@ -261,18 +253,27 @@ def _shape(out: Compared, before: Side, after: Side, settings: Settings) -> None
     out.fact = other & (sure[0] >= SURE) & (sure[1] >= SURE)
 
 
-def _own_share(out: Compared, before: Side, after: Side, settings: Settings) -> None:
-    """One's own share of what a niche sells is another than at the time it is compared with."""
-    key = "own.share_change"
+def _standing(out: Compared, key: str, beyond: str, before: Side, after: Side) -> None:
+    """A figure that is told with its interval while it stands off none beyond chance."""
     out.now, out.low, out.high = (after.number(f"{key}{end}") for end in ("", "_low", "_high"))
     out.then = np.where(np.isnan(out.now), np.nan, 0.0)
-    out.p, out.p_before = after.chance("own.share_beyond"), before.chance("own.share_beyond")
+    out.p, out.p_before = after.chance(beyond), before.chance(beyond)
     out.up, out.up_before = out.now > 0, before.number(key) > 0
     out.further = np.where(
         out.up,
         out.low > before.number(f"{key}_high"),
         out.high < before.number(f"{key}_low"),
     )
+
+
+def _season(out: Compared, before: Side, after: Side, settings: Settings) -> None:
+    """The season at hand comes early or late."""
+    _standing(out, "moved.season", "moved.season_beyond", before, after)
+
+
+def _own_share(out: Compared, before: Side, after: Side, settings: Settings) -> None:
+    """One's own share of what a niche sells is another than at the time it is compared with."""
+    _standing(out, "own.share_change", "own.share_beyond", before, after)
     for name in ("verdict", "against"):
         out.words[name] = after.word(f"own.{name}")
     for name in ("share", "share_then"):
@@ -363,26 +364,28 @@ ASPECTS: tuple[Aspect, ...] = (
     Aspect(key="own_share", label="Own share moved", reads=_OWN, weight=4, compare=_own_share),
     Aspect(key="demand", label="Demand off its course", reads=_moved("demand"), weight=5,
            compare=_move("demand")),
-    Aspect(key="level_shift", dated=True, label="Level shift named", weight=6, compare=_shift, topic="demand",
+    Aspect(key="season", label="Season early or late", weight=6, compare=_season,
+           reads=tuple(f"moved.season{end}" for end in ("", "_low", "_high", "_beyond"))),
+    Aspect(key="level_shift", dated=True, label="Level shift named", weight=7, compare=_shift, topic="demand",
            reads=("step_size", "step_from", "moved.demand", "moved.demand_beyond")),
-    Aspect(key="prices", label="Prices off their course", reads=_moved("price"), weight=7, compare=_prices),
-    Aspect(key="price_slide", label="Prices of most listings moved", reads=_moved("slide")[:-1], weight=8,
+    Aspect(key="prices", label="Prices off their course", reads=_moved("price"), weight=8, compare=_prices),
+    Aspect(key="price_slide", label="Prices of most listings moved", reads=_moved("slide")[:-1], weight=9,
            compare=_slide, topic="prices"),
-    Aspect(key="brand_over_half", label="A brand passed half", reads=_BRAND, weight=9, compare=_brand),
-    Aspect(key="offers", label="Offers piling in", weight=10, compare=_offers,
+    Aspect(key="brand_over_half", label="A brand passed half", reads=_BRAND, weight=10, compare=_brand),
+    Aspect(key="offers", label="Offers piling in", weight=11, compare=_offers,
            reads=(*_moved("offers"), "moved.demand_high")),
-    Aspect(key="drift", label="Drift turned", reads=_DRIFT, weight=11, compare=_drift),
-    Aspect(key="shape", label="Shape changed", reads=("shape", "shape_confidence"), weight=12, compare=_shape),
-    Aspect(key="rank", label="Rank beyond its band", weight=13, compare=_rank,
+    Aspect(key="drift", label="Drift turned", reads=_DRIFT, weight=12, compare=_drift),
+    Aspect(key="shape", label="Shape changed", reads=("shape", "shape_confidence"), weight=13, compare=_shape),
+    Aspect(key="rank", label="Rank beyond its band", weight=14, compare=_rank,
            reads=("rank", "rank_low", "rank_high", "headroom")),
-    Aspect(key="complaint", label="Complaint grown", weight=14, compare=_complaint,
+    Aspect(key="complaint", label="Complaint grown", weight=15, compare=_complaint,
            reads=("voices.complaint", "voices.complaint_share", "voices.complaint_low", "voices.texts")),
-    Aspect(key="leader_stock", label="Leader out of stock", reads=("moved.leader_stock",), weight=15,
+    Aspect(key="leader_stock", label="Leader out of stock", reads=("moved.leader_stock",), weight=16,
            compare=_stock),
-    Aspect(key="launch", dated=True, label="New launch", weight=16, compare=_launch,
+    Aspect(key="launch", dated=True, label="New launch", weight=17, compare=_launch,
            reads=("entry.newest_days", "entry.launches_26w", "entry.successes", "entry.judged")),
-    Aspect(key="revised", label="Figures revised", reads=("moved.settled", "moved.settled_until"), weight=17,
+    Aspect(key="revised", label="Figures revised", reads=("moved.settled", "moved.settled_until"), weight=18,
            compare=_revised),
-    Aspect(key="missing", label="Figures missing", reads=("coverage",), weight=18, compare=_missing),
+    Aspect(key="missing", label="Figures missing", reads=("coverage",), weight=19, compare=_missing),
 )  # fmt: skip
 ASPECTS_BY_KEY = {aspect.key: aspect for aspect in ASPECTS}

@@ -22,6 +22,7 @@ const FIRST: Partial<Record<WatchChange["aspect"], string>> = {
   launch: "entry.launches_26w",
   missing: "coverage",
   own_share: "own.share",
+  season: "moved.season",
 };
 const first = computed(
   () => FIRST[props.change.aspect] ?? (props.change.of === "niches" ? "rank" : "drift_rate_year"),

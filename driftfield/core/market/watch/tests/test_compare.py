@@ -115,6 +115,34 @@ class Facts(TestCase):
         after = side(2, shape=["Seasonal", "Seasonal"], shape_confidence=[0.97, 0.99])
         self.assertEqual([one.id for one in told(before, after)], ["n0"])
 
+    def test_a_season_that_runs_ahead_may_be_a_stronger_one(self) -> None:
+        after = side(
+            1,
+            moved__season=2.1,
+            moved__season_low=1.4,
+            moved__season_high=2.8,
+            moved__season_beyond=4.0,
+        )
+        (change,) = told(side(1), after)
+        self.assertEqual(
+            change_sentence(change),
+            "Its season runs about 2.1 weeks early (1.4 to 2.8); before its peak a stronger season looks the same.",
+        )
+        self.assertEqual(told(after, after), [])
+
+    def test_a_share_that_fell_is_told_with_what_the_market_did(self) -> None:
+        after = side(
+            1, own__share_change=-0.5, own__share_change_low=-0.6, own__share_change_high=-0.3,
+            own__share_beyond=3.0, own__share=0.08, own__share_then=0.16, own__against="a year before",
+            own__verdict="Lost share as the market grew",
+        )  # fmt: skip
+        (change,) = told(side(1), after)
+        self.assertEqual(
+            change_sentence(change),
+            "Your share of it fell by 50% (−60% to −30%), from 16% to 8.0%, against the year before: lost share as "
+            "the market grew.",
+        )
+
     def test_what_came_and_went_is_counted(self) -> None:
         before, after = side(3, coverage=1.0), side(2, coverage=1.0)
         found = compare([(before, after)], 0.05)
