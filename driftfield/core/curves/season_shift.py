@@ -11,7 +11,6 @@ from .recent import (
     LEAST_HISTORY,
     USUAL_SHIFT,
     USUAL_SWING,
-    USUAL_YEARS,
     Recent,
     block_noise,
     yearly_variance,
@@ -81,7 +80,7 @@ def season_shift(
     found = np.einsum("nij,nbj,nb->ni", inverse, design, x)
     size = found[:, 1] / periods_a_week
     error = np.sqrt(noise * inverse[:, 1, 1]) / periods_a_week
-    years = max(past.shape[1] // per_year, 1) + USUAL_YEARS
+    years = max(past.shape[1] // per_year, 1)
     df = np.maximum(0.6 * seen[rows], 3)
     yearly = shifts / periods_a_week**2
     whole = error**2 + yearly
