@@ -110,7 +110,8 @@ def run_market(
         if data.observed is not None and data.listings is not None:
             weight = part_weights(data.observed, data.searches, data.clicks)
             work.moves = read_moves(
-                supply.members, data.listings, data.observed, weight, data.term_subject, data.timeline.period
+                supply.members, data.listings, data.observed, weight, data.term_subject, data.timeline,
+                settings.interval,
             )  # fmt: skip
         found = own_part(data, reader.curves, weight, settings.interval)
         if found is not None:

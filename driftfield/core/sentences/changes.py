@@ -125,6 +125,15 @@ def _offers(change: Change) -> str:
     )
 
 
+def _launches(change: Change) -> str:
+    many = change.words.get("launches")
+    number = "" if many is None else f"{int(many):,} "
+    return (
+        f"Launches pile in: {number}in 26 weeks, {format_change(_number(change.now))}{_interval(change)} on "
+        "the rate of the 39 weeks before, and demand does not keep up."
+    )
+
+
 def _drift(change: Change) -> str:
     words, then = change.words, change.then
     was = "" if then is None else f", {format_change(then)} a year"
@@ -220,7 +229,7 @@ _SENTENCES: dict[str, Callable[[Change], str]] = {
     "order_soon": _order_soon, "gone": _gone,
     "demand": _off_course("{curve}", ", the season and earlier drift taken out"), "level_shift": _shift,
     "prices": _off_course("prices", UNADJUSTED),
-    "price_slide": _slide, "brand_over_half": _brand, "offers": _offers,
+    "price_slide": _slide, "brand_over_half": _brand, "offers": _offers, "launches": _launches,
     "drift": _drift, "shape": _shape, "rank": _rank, "complaint": _complaint, "leader_stock": _stock,
     "launch": _launch, "revised": _revised, "missing": _missing,
 }  # fmt: skip

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from scipy import stats
 
-from driftfield.core.base import Floats, Ints, Period, moderated
+from driftfield.core.base import Floats, Ints, Period, RateRatio, Timeline, moderated, rate_ratio
 from driftfield.core.curves import Recent, recent_move
 
 from .held import Grouped
@@ -15,6 +15,7 @@ from .listings import Listings, window_mean
 from .members import Clicks, Members, in_window
 
 QUARTERS = 8  # Quarters of clicks, latest first, in which the share of a brand is followed.
+LATELY, BEFORE = 7 * 26, 7 * 39  # Days of launches that are held against those before.
 LEAST_PRICES = 3  # Listings from which it is said how their prices moved.
 WHOLE = 0.995  # A share of clicks above it, or below what is left, is judged as it.
 
@@ -49,13 +50,15 @@ class Moves:
     """What moved of each subject.
 
     price, offers: recent moves of their logarithms. slide: of prices in 26 weeks, by how they differ between
-    listings. brand: the first one. leader_stock: (subjects,) time in stock of the most clicked listing in its
+    listings. launches: in 26 weeks against the rate of the 39 before. brand: the first one. leader_stock:
+    (subjects,) time in stock of the most clicked listing in its
     last four weeks, 0–1.
     """
 
     price: Recent
     slide: Recent
     offers: Recent
+    launches: RateRatio
     brand: BrandMove
     leader_stock: Floats
 
@@ -74,16 +77,39 @@ def pooled(found: Recent) -> Recent:
 
 
 def read_moves(
-    members: Grouped, listings: Listings, seen: Clicks, weight: Floats, term_subject: Ints, period: Period
+    members: Grouped, listings: Listings, seen: Clicks, weight: Floats, term_subject: Ints, timeline: Timeline,
+    coverage: float,
 ) -> Moves:  # fmt: skip
     """What moved of late; ``weight`` is (observations,), the clicks behind each of ``seen``."""
     return Moves(
         price=_history_move(members, listings, "price"),
         slide=_slide(members, listings),
         offers=_history_move(members, listings, "offers"),
-        brand=_brand_move(members, listings, seen, weight, term_subject, period),
+        launches=_launches(members, listings, timeline.end.toordinal(), coverage),
+        brand=_brand_move(members, listings, seen, weight, term_subject, timeline.period),
         leader_stock=_leader_stock(members, listings),
     )
+
+
+def _launches(members: Grouped, listings: Listings, day: int, coverage: float) -> RateRatio:
+    """Launches of the last LATELY days against the rate of those in the BEFORE days before, by Poisson's
+    chance.
+
+    Members reach no further back; a launch that nobody ever clicked is in neither. The ratio is that of counts
+    with half a launch added to each (Anscombe 1956), so that it has an end where there were none.
+    """
+    groups = members.groups
+    age = day - listings.launched[members.listing]
+    now = groups.sum(np.where((age >= 0) & (age < LATELY), 1.0, 0.0))
+    then = groups.sum(np.where((age >= LATELY) & (age < LATELY + BEFORE), 1.0, 0.0))
+    dated = groups.count(age) > 0
+    n = groups.many
+    found = rate_ratio(
+        np.where(dated, now, np.nan), np.full(n, float(LATELY)), np.where(dated, then, np.nan),
+        np.full(n, float(BEFORE)), np.ones(n), np.full(n, np.inf), coverage,
+    )  # fmt: skip
+    value = (now + 0.5) / LATELY / ((then + 0.5) / BEFORE)
+    return replace(found, value=np.where(np.isnan(found.value), np.nan, value))
 
 
 def _slide(members: Grouped, listings: Listings) -> Recent:

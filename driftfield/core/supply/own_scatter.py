@@ -106,10 +106,12 @@ def bounded_mean(squares: Squares) -> float:
     if not len(squares.value):
         return float("nan")
     kept = stats.chi2.cdf(OUTLIER, 3) + OUTLIER * stats.chi2.sf(OUTLIER, 1)
-    mean = float(np.average(squares.value, weights=squares.weight))
+    weight = squares.weight / squares.weight.sum()
+    mean = float(weight @ squares.value)
     for _ in range(30):
-        bounded = np.minimum(squares.value, OUTLIER * mean)
-        mean = float(np.average(bounded, weights=squares.weight) / kept)
+        before, mean = mean, float(weight @ np.minimum(squares.value, OUTLIER * mean)) / kept
+        if abs(mean - before) <= 1e-9 * before:
+            break
     return mean
 
 

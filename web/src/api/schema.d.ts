@@ -2571,6 +2571,7 @@ export interface components {
          *     * `price_slide` - price_slide
          *     * `brand_over_half` - brand_over_half
          *     * `offers` - offers
+         *     * `launches` - launches
          *     * `drift` - drift
          *     * `shape` - shape
          *     * `rank` - rank
@@ -2581,7 +2582,7 @@ export interface components {
          *     * `missing` - missing
          * @enum {string}
          */
-        AspectEnum: "order_missed" | "order_soon" | "gone" | "own_share" | "demand" | "season" | "level_shift" | "prices" | "price_slide" | "brand_over_half" | "offers" | "drift" | "shape" | "rank" | "complaint" | "leader_stock" | "launch" | "revised" | "missing";
+        AspectEnum: "order_missed" | "order_soon" | "gone" | "own_share" | "demand" | "season" | "level_shift" | "prices" | "price_slide" | "brand_over_half" | "offers" | "launches" | "drift" | "shape" | "rank" | "complaint" | "leader_stock" | "launch" | "revised" | "missing";
         /** @description An attribute and its values, most listings first. */
         AttributeDemand: {
             attribute: string;
@@ -6448,6 +6449,26 @@ export interface components {
              * @description Season early, beyond chance: −log₁₀ of the chance of as much where seasons differ as those of earlier years did; 0 at 1, 2 at 1 in 100, 6 at one in a million
              */
             moved_season_beyond: number | null;
+            /**
+             * Format: double
+             * @description Launches of late: launches in 26 weeks ÷ 26 over those in the 39 weeks before ÷ 39, of listings that buyers click, half a launch added to each
+             */
+            moved_launches: number | null;
+            /**
+             * Format: double
+             * @description Launches of late, low end: lower end of its 90% interval
+             */
+            moved_launches_low: number | null;
+            /**
+             * Format: double
+             * @description Launches of late, high end: upper end of its 90% interval
+             */
+            moved_launches_high: number | null;
+            /**
+             * Format: double
+             * @description Launches of late, beyond chance: −log₁₀ of the chance of as much at one rate; 0 at 1, 2 at 1 in 100, 6 at one in a million
+             */
+            moved_launches_beyond: number | null;
             /** @description First brand: the brand with most clicks in the last 13 weeks */
             moved_brand: string | null;
             /**

@@ -136,6 +136,7 @@ def _settled_until(work: Workings) -> np.ndarray:
 _SHARE = FigureType.SHARE
 _CLICKS = "its share of the clicks of the last 13 weeks"
 
+_RATES = "Przyborowski & Wilenski (1940); Wilson (1927)"
 _RIDGE = "ridge regression (Hoerl & Kennard 1970) on the season’s slope and swing; Student’s t"
 _WEEKS = FigureType.SIGNED
 
@@ -162,6 +163,17 @@ _EARLY = (
            unit="powers of ten"),
 )  # fmt: skip
 
+
+def _launches(
+    key: str, label: str, formula: str, read: Callable[[Moves], Floats], **more: object
+) -> Figure:
+    return Figure(
+        key=f"moved.launches{key}", label=f"Launches of late{label}", formula=formula, kinds=(NICHE,),
+        compute=_brand(lambda moves, _: read(moves)), needs="listings", source=_RATES,
+        **{"type": FigureType.CHANGE, "unit": "change", **more},  # type: ignore[arg-type]
+    )  # fmt: skip
+
+
 MOVES: tuple[Figure, ...] = (
     *_move("demand", "Demand", "level of demand without the season and known level shifts", _demand,
            kinds=KINDS, direction=1, source=RECENT),
@@ -174,6 +186,12 @@ MOVES: tuple[Figure, ...] = (
     *_move("crowding", "Crowding", "(1 + offers of late) ÷ (1 + demand of late) − 1", _crowding,
            kinds=(NICHE,), direction=-1, source=f"{POOLED}; Welch (1947)", needs="listing_weeks", how="")[:-1],
     *_EARLY,
+    _launches("", "", "launches in 26 weeks ÷ 26 over those in the 39 weeks before ÷ 39, of listings that "
+               "buyers click, half a launch added to each", lambda m: m.launches.value - 1),
+    _launches("_low", ", low end", "lower end of its 90% interval", lambda m: m.launches.low - 1),
+    _launches("_high", ", high end", "upper end of its 90% interval", lambda m: m.launches.high - 1),
+    _launches("_beyond", ", beyond chance", f"−log₁₀ of the chance of as much at one rate; {_CHANCE}",
+               lambda m: against_chance(m.launches.p), type=FigureType.AMOUNT, unit="powers of ten"),
     Figure(key="moved.brand", label="First brand", type=FigureType.SENTENCE, needs="listings",
            formula="the brand with most clicks in the last 13 weeks", compute=_brand_name, kinds=(NICHE,)),
     Figure(key="moved.brand_share", label="First brand’s share", type=_SHARE, unit="share of clicks",

@@ -107,7 +107,17 @@ def _move(name: str) -> Callable[[Compared, Side, Side, Settings], None]:
 
 def _offers(out: Compared, before: Side, after: Side, settings: Settings) -> None:
     _move("offers")(out, before, after, settings)
-    # Offers that rise with demand, or might, are no crowd; nor are fewer.
+    _beyond_demand(out, after)
+
+
+def _launches(out: Compared, before: Side, after: Side, settings: Settings) -> None:
+    _standing(out, "moved.launches", "moved.launches_beyond", before, after)
+    _beyond_demand(out, after)
+    out.words["launches"] = after.number("entry.launches_26w")
+
+
+def _beyond_demand(out: Compared, after: Side) -> None:
+    """What rises with demand, or might, is no crowd; nor is what falls."""
     with_demand = out.low <= np.fmax(np.nan_to_num(after.number("moved.demand_high")), 0)
     out.p = np.where(with_demand, np.nan, out.p)
 
@@ -374,18 +384,21 @@ ASPECTS: tuple[Aspect, ...] = (
     Aspect(key="brand_over_half", label="A brand passed half", reads=_BRAND, weight=10, compare=_brand),
     Aspect(key="offers", label="Offers piling in", weight=11, compare=_offers,
            reads=(*_moved("offers"), "moved.demand_high")),
-    Aspect(key="drift", label="Drift turned", reads=_DRIFT, weight=12, compare=_drift),
-    Aspect(key="shape", label="Shape changed", reads=("shape", "shape_confidence"), weight=13, compare=_shape),
-    Aspect(key="rank", label="Rank beyond its band", weight=14, compare=_rank,
+    Aspect(key="launches", label="Launches piling in", weight=12, compare=_launches,
+           reads=(*(f"moved.launches{end}" for end in ("", "_low", "_high", "_beyond")), "moved.demand_high",
+                  "entry.launches_26w")),
+    Aspect(key="drift", label="Drift turned", reads=_DRIFT, weight=13, compare=_drift),
+    Aspect(key="shape", label="Shape changed", reads=("shape", "shape_confidence"), weight=14, compare=_shape),
+    Aspect(key="rank", label="Rank beyond its band", weight=15, compare=_rank,
            reads=("rank", "rank_low", "rank_high", "headroom")),
-    Aspect(key="complaint", label="Complaint grown", weight=15, compare=_complaint,
+    Aspect(key="complaint", label="Complaint grown", weight=16, compare=_complaint,
            reads=("voices.complaint", "voices.complaint_share", "voices.complaint_low", "voices.texts")),
-    Aspect(key="leader_stock", label="Leader out of stock", reads=("moved.leader_stock",), weight=16,
+    Aspect(key="leader_stock", label="Leader out of stock", reads=("moved.leader_stock",), weight=17,
            compare=_stock),
-    Aspect(key="launch", dated=True, label="New launch", weight=17, compare=_launch,
+    Aspect(key="launch", dated=True, label="New launch", weight=18, compare=_launch,
            reads=("entry.newest_days", "entry.launches_26w", "entry.successes", "entry.judged")),
-    Aspect(key="revised", label="Figures revised", reads=("moved.settled", "moved.settled_until"), weight=18,
+    Aspect(key="revised", label="Figures revised", reads=("moved.settled", "moved.settled_until"), weight=19,
            compare=_revised),
-    Aspect(key="missing", label="Figures missing", reads=("coverage",), weight=19, compare=_missing),
+    Aspect(key="missing", label="Figures missing", reads=("coverage",), weight=20, compare=_missing),
 )  # fmt: skip
 ASPECTS_BY_KEY = {aspect.key: aspect for aspect in ASPECTS}

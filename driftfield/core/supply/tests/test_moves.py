@@ -13,7 +13,13 @@ TIMELINE = Timeline(Period.WEEK, date(2023, 11, 20), WEEKS)
 
 
 def moves(
-    seed: int = 1, *, war: int = -1, brand: int = -1, empty: int = -1, weeks: int = WEEKS
+    seed: int = 1,
+    *,
+    war: int = -1,
+    brand: int = -1,
+    empty: int = -1,
+    crowd: int = -1,
+    weeks: int = WEEKS,
 ) -> Moves:
     """Sixty niches of six listings whose prices, offers and clicks jitter; from week 112 on one has a price war, one
     a brand that takes 70% instead of 40%; one's most clicked listing is out of stock for the last four weeks."""
@@ -50,7 +56,12 @@ def moves(
     weight = part_weights(seen, searches, None)
     owner = np.arange(NICHES)
     members = read_members(seen, weight, owner, NICHES, WEEKS, 13, Period.WEEK)
-    return read_moves(members, listings, seen, weight, owner, Period.WEEK)
+    # A launch a year in each niche; in one all listings came within half a year.
+    day = TIMELINE.end.toordinal()
+    launched = np.where(code % PAGES == 5, day - rng.integers(1, 450, n), day - 3000.0)
+    launched = np.where(code // PAGES == crowd, day - 30.0 * (1 + code % PAGES), launched)
+    listings = replace(listings, launched=launched)
+    return read_moves(members, listings, seen, weight, owner, TIMELINE, 0.9)
 
 
 class OfChance(TestCase):
@@ -61,6 +72,15 @@ class OfChance(TestCase):
             self.assertGreater(one.p.min(), 1e-4)
         np.testing.assert_allclose(found.brand.share, 0.4, atol=0.01)
         self.assertLess(found.brand.under.max(), 1e-6)
+
+    def test_launches_that_pile_in_are_told_and_single_ones_are_not(self) -> None:
+        found = moves(crowd=3).launches
+        others = np.arange(NICHES) != 3
+        # Six where none was in the nine months before; one is no more than chance.
+        self.assertLess(found.p[3], 0.01)
+        self.assertGreater(found.low[3], 1.5)
+        self.assertTrue(found.low[3] < found.value[3] < np.inf)
+        self.assertEqual((found.p[others] < 0.05).sum(), 0)
 
     def test_half_and_half_is_on_neither_side(self) -> None:
         found = moves().brand

@@ -130,6 +130,19 @@ class Facts(TestCase):
         )
         self.assertEqual(told(after, after), [])
 
+    def test_launches_that_demand_may_keep_up_with_are_no_crowd(self) -> None:
+        piled = {
+            "moved__launches": 4.0, "moved__launches_low": 1.2, "moved__launches_high": 9.0,
+            "moved__launches_beyond": 4.0, "entry__launches_26w": 9.0,
+        }  # fmt: skip
+        (change,) = told(side(1), side(1, **piled))
+        self.assertEqual(
+            change_sentence(change),
+            "Launches pile in: 9 in 26 weeks, 5-fold (+120% to 10-fold) on the rate of the 39 weeks before, and "
+            "demand does not keep up.",
+        )
+        self.assertEqual(told(side(1), side(1, **piled, moved__demand_high=1.5)), [])
+
     def test_a_share_that_fell_is_told_with_what_the_market_did(self) -> None:
         after = side(
             1, own__share_change=-0.5, own__share_change_low=-0.6, own__share_change_high=-0.3,
