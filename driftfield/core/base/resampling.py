@@ -22,11 +22,6 @@ def resampled(values: Floats, source: Timeline, target: Timeline) -> Floats:
     array (rows, target.length)
         NaN where a day of the wanted period is not known.
     """
-    edges = [
-        np.array([line.start(i).toordinal() for i in range(line.length + 1)], dtype=np.float64)
-        for line in (source, target)
-    ]
-    known = ~np.isnan(values)
     found = np.full((len(values), target.length), np.nan)
     if not len(values):
         return found
@@ -36,6 +31,11 @@ def resampled(values: Floats, source: Timeline, target: Timeline) -> Floats:
         if low < high:
             found[:, low - shift : high - shift] = values[:, low:high]
         return found
+    edges = [
+        np.array([line.start(i).toordinal() for i in range(line.length + 1)], dtype=np.float64)
+        for line in (source, target)
+    ]
+    known = ~np.isnan(values)
     inside = (edges[1][:-1] >= edges[0][0]) & (edges[1][1:] <= edges[0][-1])
     for row in range(len(values)):
         sums, days = (

@@ -203,7 +203,6 @@ __all__ = [
     "sellers_named",
     "spread",
     "theme_shares",
-    "together",
     "top_tables",
     "units_by_rank",
     "what_they_share",
