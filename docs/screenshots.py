@@ -1,4 +1,4 @@
-"""Takes docs/screenshots/ anew from a running demo: ``python -m docs.screenshots [ADDRESS]``.
+"""Takes docs/screenshots/ anew from a running demo: ``python -m docs.screenshots [ADDRESS [NAME …]]``.
 
 Start bin/demo with an untouched database first, and bring in the demo market's next week (bin/demo
 --next-week).
@@ -45,7 +45,7 @@ VIEWS = (
     ),
     ("seller", "/seller?seller=s065", "light", 1280, (), ".page tbody tr"),
     ("almanac", "/almanac?market=north", "light", 1280, (), ".row .drawn"),
-    ("watch", "/watch?market=north", "light", 1280, (), ".step li"),
+    ("watch", "/watch?market=north", "light", 1280, (), ".step table"),
     ("orders", "/orders?market=north", "light", 1280, (), ".wide-table .lane"),
     ("plan", "/plan?niche=north-smoker-hooks", "light", 1280, (), ".main canvas"),
     ("families", "/families?niche=north-hive-straps", "light", 1280, (), ".family .year"),
@@ -98,7 +98,8 @@ def _send(address: str, method: str, body: dict[str, object]) -> None:
     urlopen(asked).close()
 
 
-def main(address: str) -> None:
+def main(address: str, *wanted: str) -> None:
+    """Take the pictures named, or all."""
     OUT.mkdir(exist_ok=True)
     with sync_playwright() as playwright:
         for name, path, scheme, width, keys, there in VIEWS:
@@ -106,6 +107,8 @@ def main(address: str) -> None:
                 decide(address)
             if name == "across":
                 match(address)
+            if wanted and name not in wanted:
+                continue
             with tempfile.TemporaryDirectory(ignore_cleanup_errors=True) as profile:
                 context = playwright.chromium.launch_persistent_context(
                     profile,
@@ -135,4 +138,4 @@ def main(address: str) -> None:
 
 
 if __name__ == "__main__":
-    main(sys.argv[1] if len(sys.argv) > 1 else "http://127.0.0.1:8000")
+    main(*sys.argv[1:] or ["http://127.0.0.1:8000"])
