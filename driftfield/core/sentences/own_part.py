@@ -117,7 +117,8 @@ def reported_sentence(record: Mapping[str, Any]) -> str | None:
         return None
     listings = "listing" if told["listings"] == 1 else f"{told['listings']} listings"
     text = (
-        f"Of your {listings} the market’s figures say {format_number(told['told'])} units where you sold "
+        f"In the last year the market’s figures say {format_number(told['told'])} units of your {listings} "
+        "where you sold "
         f"{format_number(told['own'])}, {told['ratio']:.2f} times as many"
     )
     one = headline_of(record)

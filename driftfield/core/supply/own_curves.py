@@ -13,6 +13,11 @@ from driftfield.core.base import Bools, Floats, Ints, Period, Timeline, resample
 from .listings import History, Listings
 from .members import Clicks
 
+BEHIND = timedelta(days=45)  # By which own sales and units may end before searches do. Our choice.
+LATE, ENOUGH = (
+    13,
+    0.75,
+)  # Weeks of late, and the part of them of which units must be known to count.
 REACH = 117  # Weeks of clicks by which listings are given to niches: two years and a quarter.
 LEAST_PORTION = (
     0.1  # Of a listing's clicks that a niche brings, for own sales of it to be the niche's too.
@@ -76,9 +81,10 @@ class Sources:
 
 
 def common_timeline(sources: Sources) -> Timeline | None:
-    """The periods on which own sales and markets are compared: the coarsest of theirs, as far as all reach.
+    """The periods on which own sales and markets are compared: the coarsest of theirs.
 
-    None where they have no period in common, or nothing of one's own is known.
+    They end where the first of them does, but no more than BEHIND before the searches do: what is known no
+    longer is not of late. None where they have no period in common, or nothing of one's own is known.
     """
     own = [one.timeline for one in (sources.own, sources.own_of_listings) if one is not None]
     if not own:
@@ -90,6 +96,7 @@ def common_timeline(sources: Sources) -> Timeline | None:
     period = Period.MONTH if months else Period.WEEK
     first = max(min(one.first for one in own), min(one.first for one in market))
     end = min(max(one.end for one in own), *(one.end for one in market))
+    end = max(end, sources.timeline.end - BEHIND)
     number = period.number(first)
     number += period.start(number) < first
     # The period of the day after is the first that is not complete.
@@ -150,7 +157,7 @@ def _pairs(sources: Sources, direct: Ints, timeline: Timeline) -> _Pairs:
     inside = np.flatnonzero(mine[seen.listing])
     keys, pair = np.unique(owner[inside] * count + seen.listing[inside], return_inverse=True)
     brought = np.bincount(pair, weights=taken[inside], minlength=len(keys))
-    much = brought >= LEAST_PORTION * whole[keys % count] if len(keys) else np.empty(0, dtype=bool)
+    much = (brought > 0) & (brought >= LEAST_PORTION * whole[keys % count])
     sellers = np.unique(keys[much] // count)
     own = np.flatnonzero(np.isin(owner, np.union1d(direct, sellers)))
     if not own.size:
@@ -163,7 +170,8 @@ def _pairs(sources: Sources, direct: Ints, timeline: Timeline) -> _Pairs:
     np.add.at(clicked, (pair[fits], column[fits]), taken[own][fits])
     brought = np.bincount(pair, weights=taken[own], minlength=len(keys))
     listing = keys % count
-    return _Pairs(keys // count, listing, brought / whole[listing], clicked, sellers)
+    portion = brought / np.where(whole[listing] > 0, whole[listing], 1)
+    return _Pairs(keys // count, listing, portion, clicked, sellers)
 
 
 def _own_niche(
@@ -187,7 +195,8 @@ def _own_niche(
     if np.isnan(units).all():
         return None
     market = _sum_known(sold * portion[:, None])
-    by_units = not np.isnan(market).all()
+    late = market[-timeline.period.span(LATE) :]
+    by_units = bool((~np.isnan(late)).mean() >= ENOUGH)
     added = False
     if not by_units:
         market = resampled(sources.searches(subject)[None], sources.timeline, timeline)[0]

@@ -19,13 +19,12 @@ from driftfield.core.base import (
     resampled,
 )  # fmt: skip
 
-from .own_curves import OwnNiche, Sources, niches_sold_in
+from .own_curves import ENOUGH, OwnNiche, Sources, niches_sold_in
 from .own_scatter import log_steps, share_dispersion, usual_square
 
 YEAR = 52
 SPANS = (4, 13, 26, YEAR)
 HEADLINE = 13  # Weeks of the comparison that a ledger shows.
-ENOUGH = 0.75  # Part of the periods of a comparison that must be known. Our choice.
 UNEVEN = 0.1  # By how much the clicks of listings with known units may differ between both times.
 
 
@@ -124,8 +123,9 @@ def _side(ratio: RateRatio, at: int) -> int:
 class Told:
     """What market figures say of one's own listings against what was sold, (own,), NaN for unknown.
 
-    listings: of which both are known; periods × listings: ``cells``. own, told: units in these. ratio: own over
-    told: of what figures of the same making say of others it is likely, not certain, that they miss as far.
+    listings: of which both are known in the last 52 weeks; own, told: units in the periods that have both.
+    ratio: own over told: of what figures of the same making say of others it is likely, not certain, that they
+    miss as far.
     """
 
     listings: Floats
@@ -237,7 +237,14 @@ def read_own_part(
         for weeks, against in _wanted()
     ]  # fmt: skip
     return OwnPart(
-        timeline, niches, comparisons, dispersion, dispersion_df, scatter, scatter_df, _told(niches)
+        timeline,
+        niches,
+        comparisons,
+        dispersion,
+        dispersion_df,
+        scatter,
+        scatter_df,
+        _told(niches, timeline.period.span(YEAR)),
     )
 
 
@@ -347,10 +354,11 @@ def _product(market: RateRatio, share: RateRatio) -> RateRatio:
     return RateRatio(value, low, high, np.full(len(value), np.nan))
 
 
-def _told(niches: Sequence[OwnNiche]) -> Told:
+def _told(niches: Sequence[OwnNiche], span: int) -> Told:
     found = np.full((3, len(niches)), np.nan)
     for at, niche in enumerate(niches):
-        both = ~np.isnan(niche.own) & ~np.isnan(niche.sold)
+        own, sold = niche.own[:, -span:], niche.sold[:, -span:]
+        both = ~np.isnan(own) & ~np.isnan(sold)
         if both.any():
-            found[:, at] = both.any(axis=1).sum(), niche.own[both].sum(), niche.sold[both].sum()
+            found[:, at] = both.any(axis=1).sum(), own[both].sum(), sold[both].sum()
     return Told(*found)

@@ -6633,7 +6633,7 @@ export interface components {
             own_verdict: (components["schemas"]["OwnVerdict"] | components["schemas"]["NullEnum"]) | null;
             /**
              * Format: double
-             * @description Your sales against what is told of your listings: own units ÷ units in listing_weeks, of the listings and weeks that have both
+             * @description Your sales against what is told of your listings: own units ÷ units in listing_weeks, of the listings and weeks of the last 52 that have both
              */
             own_told: number | null;
         };

@@ -170,6 +170,7 @@ OWN_PART: tuple[Figure, ...] = (
            formula="which of market and share moved by more than their intervals", needs="own_sales",
            compute=_words(_verdict)),
     Figure(key="own.told", label="Your sales against what is told of your listings", type=FigureType.RATIO,
-           unit="times what is told", formula="own units ÷ units in listing_weeks, of the listings and weeks "
-               "that have both", needs="own_sales", kinds=_OF, compute=_own(lambda own: own.told.ratio)),
+           unit="times what is told", formula="own units ÷ units in listing_weeks, of the listings and "
+               "weeks of the last 52 that have both", needs="own_sales", kinds=_OF,
+           compute=_own(lambda own: own.told.ratio)),
 )  # fmt: skip

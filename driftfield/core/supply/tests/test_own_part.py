@@ -239,7 +239,9 @@ class OfListings(TestCase):
     def test_what_is_told_of_own_listings_is_held_against_what_was_sold(self) -> None:
         told = self.read().told
         self.assertEqual(told.listings.tolist(), [1, 1])
-        self.assertAlmostEqual(told.ratio[0], float(self.own[0].sum() / self.units[0].sum()), 6)
+        year = slice(-52, None)
+        ratio = float(self.own[0, year].sum() / self.units[0, year].sum())
+        self.assertAlmostEqual(told.ratio[0], ratio, 6)
 
     def test_own_goods_that_nobody_counted_are_added_to_the_market(self) -> None:
         units = self.units.copy()
@@ -252,6 +254,31 @@ class OfListings(TestCase):
         part = self.read(listings=replace(self.listings, history=None))
         self.assertFalse(part.niches[0].by_units)
         np.testing.assert_allclose(part.niches[0].market, 1000)
+
+    def test_units_that_are_known_no_longer_are_not_of_late(self) -> None:
+        cut = Timeline(Period.WEEK, LINE.first, WEEKS - 30)
+        history = History(cut, {"units": self.units[:, : cut.length]})
+        part = self.read(listings=replace(self.listings, history=history))
+        self.assertGreater(part.timeline.end, cut.end)
+        self.assertFalse(part.niches[0].by_units)
+        # Nor are one's own: nothing is compared where they ended long ago.
+        own = History(cut, {"units": self.own[:, : cut.length]})
+        part = self.read(listings=replace(self.listings, own_sales=own))
+        self.assertEqual(part.headline(), [None, None])
+        # A few weeks behind is as people import.
+        cut = Timeline(Period.WEEK, LINE.first, WEEKS - 4)
+        own = History(cut, {"units": self.own[:, : cut.length]})
+        part = self.read(listings=replace(self.listings, own_sales=own))
+        self.assertEqual(part.timeline.end, cut.end)
+        self.assertNotIn(None, part.headline())
+
+    def test_clicks_on_terms_that_nobody_looks_for_bring_nothing(self) -> None:
+        self.assertIsNone(
+            read_own_part(
+                self.sources(weight=np.zeros(len(self.weight))), np.full((2, 52), np.nan),
+                np.zeros(2, bool), 0.9,
+            )
+        )  # fmt: skip
 
     def test_listings_counted_only_of_late_are_no_growth(self) -> None:
         units = self.units.copy()
