@@ -47,7 +47,7 @@ class WatchChange(serializers.Serializer[Any]):
 
 
 class SievePasser(serializers.Serializer[Any]):
-    """A niche that newly passes a sieve, or no longer does. why: the conditions that decided; new: it was not
+    """One that newly passes a sieve, or no longer does. why: the conditions that decided; new: it was not
     in the figures before."""
 
     id = serializers.CharField()
@@ -57,9 +57,10 @@ class SievePasser(serializers.Serializer[Any]):
 
 
 class WatchSieve(serializers.Serializer[Any]):
-    """What is new under a named sieve; of many the first 200 are named."""
+    """What is new under a named sieve; of many the first 200 are named. of: what they are."""
 
     id = serializers.IntegerField(allow_null=True)
+    of = serializers.ChoiceField(choices=KIND_PLURALS)
     name = serializers.CharField()
     sentence = serializers.CharField()
     told_as_of = serializers.DateField()

@@ -9,7 +9,7 @@ from itertools import combinations, islice
 import numpy as np
 
 from driftfield.core.base import Bools, CoreError, Ints
-from driftfield.core.market import NICHE, Kind
+from driftfield.core.market import KINDS, NICHE, Kind
 
 from .asked import Columns
 from .clauses import Range
@@ -66,6 +66,11 @@ def holds_for(texts: Sequence[str], kind: Kind) -> bool:
     except CoreError:
         return False
     return True
+
+
+def kind_of_sieve(texts: Sequence[str]) -> Kind | None:
+    """The first kind that a set of conditions can be put to; None where it can be put to none."""
+    return next((kind for kind in KINDS if holds_for(texts, kind)), None)
 
 
 @dataclass(frozen=True, slots=True)

@@ -7,8 +7,8 @@ from collections.abc import Sequence
 from django.utils import timezone
 
 from driftfield.core.base import CoreError
-from driftfield.core.market import KINDS, NICHE
-from driftfield.core.sieve import Condition, holds_for, parse_sieve
+from driftfield.core.market import NICHE
+from driftfield.core.sieve import Condition, kind_of_sieve, parse_sieve
 from driftfield.desk.models import Sieve
 from driftfield.desk.starting import STARTING
 from driftfield.desk.watch import note_sieve
@@ -35,16 +35,15 @@ def save_sieve(name: str, conditions: Sequence[str]) -> Sieve:
             name=name, defaults={"conditions": texts, "removed_at": None}
         )
         # Who passes now is what the watch compares the next import with.
-        for run in Run.objects.select_related("market"):
-            if holds_for(texts, NICHE):
-                note_sieve(run, parse_sieve(texts, NICHE))
+        if (kind := kind_of_sieve(texts)) is not None:
+            for run in Run.objects.select_related("market"):
+                note_sieve(run, kind, parse_sieve(texts, kind))
     return made
 
 
 def _read(conditions: Sequence[str]) -> list[Condition]:
     """Conditions of any kind that has them all; those of niches where no kind has. Raises CoreError."""
-    found = next((kind for kind in KINDS if holds_for(conditions, kind)), NICHE)
-    return parse_sieve(conditions, found)
+    return parse_sieve(conditions, kind_of_sieve(conditions) or NICHE)
 
 
 def save_sieves(sieves: Sequence[tuple[str, Sequence[str]]]) -> list[Sieve]:

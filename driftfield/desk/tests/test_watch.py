@@ -51,6 +51,7 @@ class Watched(TestCase):
         decide("m", "n21", Choice.PARK)
         decide("m", "n22", Choice.PASS)
         save_sieve("Many searches", ["searches >= 29000"])
+        save_sieve("Cheap goods", ["listing.price <= 17"])
         bring(260)
 
     def setUp(self) -> None:
@@ -70,10 +71,19 @@ class Once(Watched):
         self.assertLessEqual({one for one, _ in self.told()}, {FALLS, WAR, BRAND, EMPTY, LAUNCH})
 
     def test_a_sieve_tells_who_no_longer_passes_and_why(self) -> None:
-        (sieve,) = digest(self.market)["sieves"]
-        self.assertEqual(sieve["name"], "Many searches")
+        found = {one["name"]: one for one in digest(self.market)["sieves"]}
+        sieve = found["Many searches"]
+        self.assertEqual((sieve["of"], set(found)), ("niches", {"Many searches", "Cheap goods"}))
         self.assertEqual([one["id"] for one in sieve["went"]], [FALLS])
         self.assertIn("searches", sieve["went"][0]["why"][0])
+        # A sieve of listings is told as one of niches is; what came under it was dearer, or was not there.
+        goods = found["Cheap goods"]
+        self.assertEqual((goods["of"], goods["went"]), ("listings", []))
+        self.assertEqual({one["id"].split("-")[0] for one in goods["came"]}, {WAR})
+        self.assertTrue(
+            all("price" in one["why"][0].lower() for one in goods["came"] if not one["new"])
+        )
+        self.assertTrue(goods["came"][0]["name"].startswith("Listing 2"))
 
     def test_what_was_seen_is_not_shown_and_can_be_shown_again(self) -> None:
         found = digest(self.market)
@@ -257,7 +267,8 @@ class Out(Watched):
         whole = json.loads(self.client.get("/api/watch/file/?market=m&as=json").content)
         self.assertEqual(len(whole["changes"]), len(found["changes"]))
         rows = self.client.get("/api/watch/file/?market=m").content.decode("utf-8-sig").splitlines()
-        self.assertEqual(len(rows), 1 + len(found["changes"]) + 1)
+        passers = sum(len(one["came"]) + len(one["went"]) for one in found["sieves"])
+        self.assertEqual(len(rows), 1 + len(found["changes"]) + passers)
         ids = [one["id"] for one in found["changes"]]
         body = {"market_id": "m", "ids": ids}
         marked = self.client.post("/api/watch/seen/", body, content_type="application/json")

@@ -46,7 +46,7 @@ def digest(market: Market, since: int | None = None, *, seen: bool = False) -> d
             raise CoreError("There is no such earlier import any more. Choose another one.")
         found = changes_since(before, latest, float(run.made_with.watch_rate), run)
         changes = [_row(told_of(one, latest)) for one in found.changes]
-        sieves = [_sieve_row(one) for one in sieve_news(before, latest)]
+        sieves = [_sieve_row(one) for one in sieve_news(before, latest, run)]
         tested = found.tested
     number = sum(len(ids) for ids in mine.values())
     number += Sieve.objects.filter(removed_at=None).count()
@@ -90,8 +90,8 @@ def _row(told: Told) -> dict[str, Any]:
 
 def _sieve_row(told: Told) -> dict[str, Any]:
     return {
-        "id": told.pk, "name": told.name, "sentence": told.sentence, "told_as_of": told.look.as_of,
-        "seen_at": told.seen_at, **told.figures,
+        "id": told.pk, "of": KINDS_BY_KEY.get(told.kind, NICHE).plural, "name": told.name,
+        "sentence": told.sentence, "told_as_of": told.look.as_of, "seen_at": told.seen_at, **told.figures,
     }  # fmt: skip
 
 

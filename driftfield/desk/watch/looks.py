@@ -25,7 +25,7 @@ from driftfield.core.market import (
     figures_of,
 )
 from driftfield.core.market.watch import Side
-from driftfield.core.sieve import Condition, holds_for, parse_sieve
+from driftfield.core.sieve import Condition, kind_of_sieve, parse_sieve
 from driftfield.desk.field import Field
 from driftfield.desk.models import Look, LookColumn, Sieve
 from driftfield.desk.remembered import REMEMBERED
@@ -39,6 +39,9 @@ from .watched import watched
 
 RECENT = 104  # Looks of a market that are all kept: two years of weekly imports.
 IDS, OF_NAMES = "#ids", "#names"
+ALL_IDS = (
+    "#all_ids"  # Ids of all of a kind of which only what is watched is kept, for sieves of it.
+)
 FAILING = (
     "#failing."  # Conditions that each subject fails, by a mark of the sieve's; see ``sieve_mark``.
 )
@@ -127,10 +130,14 @@ def _thin_out(market_id: str) -> None:
     Look.objects.filter(pk__in=[pk for pk, _ in earlier if pk not in stays]).delete()
 
 
-def sieves_watched() -> list[tuple[str, list[Condition]]]:
-    """Named sieves of niches with their conditions; those that only hold for other kinds are left out."""
-    named = Sieve.objects.filter(removed_at=None).values_list("name", "conditions")
-    return [(name, parse_sieve(texts)) for name, texts in named if holds_for(texts, NICHE)]
+def sieves_watched() -> list[tuple[str, Kind, list[Condition]]]:
+    """Named sieves with the kind they are of, the first that has all of their figures, and their conditions."""
+    found = []
+    for name, texts in Sieve.objects.filter(removed_at=None).values_list("name", "conditions"):
+        kind = kind_of_sieve(texts)
+        if kind is not None:
+            found.append((name, kind, parse_sieve(texts, kind)))
+    return found
 
 
 def sieve_mark(conditions: Iterable[Condition]) -> str:
@@ -139,18 +146,32 @@ def sieve_mark(conditions: Iterable[Condition]) -> str:
     return FAILING + hashlib.sha256(texts.encode()).hexdigest()[:24]
 
 
+def ids_of(kind: Kind) -> str:
+    """The column that holds the ids of all of a kind."""
+    return IDS if kind in _WHOLE else ALL_IDS
+
+
 def _sieve_columns(look: Look, run: Run) -> list[LookColumn]:
-    field = Field(run, NICHE)
+    made: dict[tuple[Kind, str], LookColumn] = {}
+    for _, kind, conditions in sieves_watched():
+        for column in _of_sieve(look, run, kind, conditions):
+            made.setdefault((kind, column.name), column)
+    return list(made.values())
+
+
+def _of_sieve(
+    look: Look, run: Run, kind: Kind, conditions: Sequence[Condition]
+) -> list[LookColumn]:
+    """What is kept for one sieve: which conditions each subject fails, and whose ids these are."""
+    field = Field(run, kind)
     if not field.count:
         return []
-    made: dict[str, pl.Series] = {}
-    for _, conditions in sieves_watched():
-        name = sieve_mark(conditions)
-        if name not in made:
-            made[name] = pl.Series(failing(field, conditions), dtype=pl.UInt64)
+    columns = {sieve_mark(conditions): pl.Series(failing(field, conditions), dtype=pl.UInt64)}
+    if ids_of(kind) == ALL_IDS:
+        columns[ALL_IDS] = pl.Series(field.columns.ids, dtype=pl.String)
     return [
-        LookColumn(look=look, kind=NICHE.key, name=name, values=pack(column))
-        for name, column in made.items()
+        LookColumn(look=look, kind=kind.key, name=name, values=pack(column))
+        for name, column in columns.items()
     ]
 
 
@@ -163,14 +184,15 @@ def failing(field: Field, conditions: Sequence[Condition]) -> np.ndarray:
     return found
 
 
-def note_sieve(run: Run, conditions: Sequence[Condition]) -> None:
+def note_sieve(run: Run, kind: Kind, conditions: Sequence[Condition]) -> None:
     """Keep with the latest look who passes conditions that were saved after it."""
     look = Look.objects.filter(market_id=run.market.market_id, batch=latest_batch()).first()
-    name = sieve_mark(conditions)
-    if look is None or look.columns.filter(kind=NICHE.key, name=name).exists():
+    if look is None:
         return
-    column = pl.Series(failing(Field(run, NICHE), conditions), dtype=pl.UInt64)
-    LookColumn.objects.create(look=look, kind=NICHE.key, name=name, values=pack(column))
+    had = set(look.columns.filter(kind=kind.key).values_list("name", flat=True))
+    if sieve_mark(conditions) not in had:
+        new = [one for one in _of_sieve(look, run, kind, conditions) if one.name not in had]
+        LookColumn.objects.bulk_create(new)
 
 
 def standing_looks(market_id: str) -> list[Look]:

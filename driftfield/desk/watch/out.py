@@ -31,7 +31,7 @@ def digest_rows(digest: Mapping[str, Any]) -> list[dict[str, Any]]:
                 rows.append(
                     dict.fromkeys(LIST_COLUMNS)
                     | {
-                        "of": "niches", "subject": one["id"], "name": one["name"], "aspect": "sieve",
+                        "of": sieve["of"], "subject": one["id"], "name": one["name"], "aspect": "sieve",
                         "label": sieve["name"], "sentence": f"{text} “{sieve['name']}”{why}",
                         "told_as_of": sieve["told_as_of"], "seen_at": sieve["seen_at"],
                     }

@@ -2,22 +2,22 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Iterator, Sequence
 from datetime import timedelta
 from typing import Any
 
 import numpy as np
 
-from driftfield.core.market import NICHE
+from driftfield.core.market import Kind
 from driftfield.core.market.watch import Change, Changes, Side, compare
 from driftfield.core.sentences import change_sentence
 from driftfield.core.sieve import Condition
 from driftfield.desk.models import Look, Told
+from driftfield.readings.columns import columns_of
 from driftfield.readings.models import Run
 
 from .looks import (
-    IDS,
-    OF_NAMES,
+    ids_of,
     read_look_columns,
     side_of,
     sieve_mark,
@@ -28,7 +28,7 @@ from .watched import watched
 
 AGAIN_WEEKS = 26  # After which the same change of a subject counts as another one.
 SHOWN = 200  # Subjects named of those that newly pass or fail a sieve.
-SIEVE, SIEVE_WEIGHT = "sieve", 18
+SIEVE, SIEVE_WEIGHT = "sieve", 100
 
 
 def look_before(look: Look) -> Look | None:
@@ -66,7 +66,7 @@ def tell(run: Run, look: Look) -> list[Told]:
         # What went far beyond what was told is told again, once with each import.
         if (key := told_key(one, look)) not in here and (one.further or key not in lately)
     ]
-    rows += [one for one in sieve_news(before, look) if one.key not in here]
+    rows += [one for one in sieve_news(before, look, run) if one.key not in here]
     return Told.objects.bulk_create(rows, batch_size=200)
 
 
@@ -101,18 +101,35 @@ def told_of(change: Change, look: Look) -> Told:
     )  # fmt: skip
 
 
-def sieve_news(before: Look, after: Look) -> list[Told]:
+def sieve_news(before: Look, after: Look, run: Run) -> list[Told]:
     """For each named sieve what newly passes it and what no longer does, with the conditions that decided."""
-    sieves = sieves_watched()
+    by_kind: dict[Kind, list[tuple[str, list[Condition]]]] = {}
+    for name, kind, conditions in sieves_watched():
+        by_kind.setdefault(kind, []).append((name, conditions))
+    return [
+        one
+        for kind, sieves in by_kind.items()
+        for one in _news_of(kind, sieves, before, after, run)
+    ]
+
+
+def _news_of(
+    kind: Kind, sieves: Sequence[tuple[str, list[Condition]]], before: Look, after: Look, run: Run
+) -> Iterator[Told]:
     marks = [sieve_mark(conditions) for _, conditions in sieves]
-    then = read_look_columns(before, NICHE, [IDS, *marks])
-    now = read_look_columns(after, NICHE, [IDS, OF_NAMES, *marks])
-    if IDS not in then or IDS not in now:
-        return []
-    ids, names = now[IDS].to_list(), now[OF_NAMES].to_list()
-    place = {one: at for at, one in enumerate(then[IDS].to_list())}
+    own = ids_of(kind)
+    then, now = (read_look_columns(look, kind, [own, *marks]) for look in (before, after))
+    if own not in then or own not in now:
+        return
+    ids = now[own].to_list()
+    place = {one: at for at, one in enumerate(then[own].to_list())}
     at = np.array([place.get(one, -1) for one in ids], dtype=np.int64)
-    rows = []
+    columns = columns_of(run, kind)
+
+    def name_of(row: int) -> str:
+        found = columns.places.get(ids[row])
+        return ids[row] if found is None else columns.names[found]
+
     for (name, conditions), mark in zip(sieves, marks, strict=True):
         if mark not in then or mark not in now:
             continue  # Its conditions were changed since: it is told from the next import on.
@@ -122,29 +139,26 @@ def sieve_news(before: Look, after: Look) -> list[Told]:
         came = np.flatnonzero((fails == 0) & ((failed != 0) | ~known))
         went = np.flatnonzero((fails != 0) & (failed == 0) & known)
         if len(came) or len(went):
-            rows.append(
-                Told(
-                    market_id=after.market_id, look=after, kind="", subject=name, name=name,
-                    aspect=SIEVE, key=f"{SIEVE}:{name}:{after.pk}", weight=SIEVE_WEIGHT,
-                    sentence=_sieve_sentence(len(came), len(went)),
-                    figures={
-                        "came": _named(came, ids, names, failed, conditions, known),
-                        "went": _named(went, ids, names, fails, conditions, known),
-                        "came_count": len(came), "went_count": len(went),
-                    },
-                )
+            yield Told(
+                market_id=after.market_id, look=after, kind=kind.key, subject=name, name=name,
+                aspect=SIEVE, key=f"{SIEVE}:{name}:{after.pk}", weight=SIEVE_WEIGHT,
+                sentence=_sieve_sentence(len(came), len(went)),
+                figures={
+                    "came": _named(came, ids, name_of, failed, conditions, known),
+                    "went": _named(went, ids, name_of, fails, conditions, known),
+                    "came_count": len(came), "went_count": len(went),
+                },
             )  # fmt: skip
-    return rows
 
 
 def _named(
-    places: np.ndarray, ids: Sequence[str], names: Sequence[str], failed: np.ndarray,
+    places: np.ndarray, ids: Sequence[str], name_of: Callable[[int], str], failed: np.ndarray,
     conditions: Sequence[Condition], known: np.ndarray,
 ) -> list[dict[str, Any]]:  # fmt: skip
     """Who they are, and which conditions decided; of what is new in the figures none did."""
     return [
         {
-            "id": ids[row], "name": names[row],
+            "id": ids[row], "name": name_of(row),
             "why": [
                 one.clause.sentence() for bit, one in enumerate(conditions) if int(failed[row]) >> bit & 1
             ] if known[row] else [],

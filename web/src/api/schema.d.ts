@@ -11102,7 +11102,7 @@ export interface components {
             cells: components["schemas"]["SideCell"][];
         };
         /**
-         * @description A niche that newly passes a sieve, or no longer does. why: the conditions that decided; new: it was not
+         * @description One that newly passes a sieve, or no longer does. why: the conditions that decided; new: it was not
          *     in the figures before.
          */
         SievePasser: {
@@ -13321,9 +13321,10 @@ export interface components {
             made_at: string;
             batch: number;
         };
-        /** @description What is new under a named sieve; of many the first 200 are named. */
+        /** @description What is new under a named sieve; of many the first 200 are named. of: what they are. */
         WatchSieve: {
             id: number | null;
+            of: components["schemas"]["KindName"];
             name: string;
             sentence: string;
             /** Format: date */

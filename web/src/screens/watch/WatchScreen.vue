@@ -190,7 +190,7 @@ const print = (): void => window.print();
             <WatchSieves
               :sieves="watch.sieves"
               :as-of="watch.as_of"
-              :niche-of="nicheOf"
+              :link-of="(of, subject) => linkOf({ of, subject })"
               @seen="mark"
             />
           </section>

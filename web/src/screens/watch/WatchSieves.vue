@@ -4,7 +4,11 @@ import type { WatchSieve } from "@/api/watch";
 import { formatDay } from "@/format/values";
 
 /** What newly passes each named sieve, what no longer does, and the conditions that decided. */
-defineProps<{ sieves: WatchSieve[]; asOf: string; nicheOf: (id: string) => RouteLocationRaw }>();
+defineProps<{
+  sieves: WatchSieve[];
+  asOf: string;
+  linkOf: (of: WatchSieve["of"], id: string) => RouteLocationRaw;
+}>();
 defineEmits<{ seen: [ids: number[], seen: boolean] }>();
 
 const SHOWN = 12;
@@ -34,9 +38,9 @@ const SIDES = [
       <div v-for="{ side, count, title } in SIDES" v-show="one[count]" :key="side">
         <h4 class="small">{{ title }} pass: {{ one[count] }}</h4>
         <ul>
-          <li v-for="niche in one[side].slice(0, SHOWN)" :key="niche.id">
-            <RouterLink class="serif" :to="nicheOf(niche.id)">{{ niche.name }}</RouterLink>
-            <span class="small">{{ niche.new ? "new in the figures" : niche.why.join("; ") }}</span>
+          <li v-for="row in one[side].slice(0, SHOWN)" :key="row.id">
+            <RouterLink class="serif" :to="linkOf(one.of, row.id)">{{ row.name }}</RouterLink>
+            <span class="small">{{ row.new ? "new in the figures" : row.why.join("; ") }}</span>
           </li>
         </ul>
         <p v-if="one[count] > SHOWN" class="small">
