@@ -131,7 +131,8 @@ nav a:hover {
 }
 
 .known summary {
-  padding: 4px 0;
+  padding: 5px 0;
+  min-height: 28px;
   color: var(--q5);
   cursor: pointer;
 }

@@ -59,7 +59,7 @@ const clear = (one: { ratio_low: number | null; ratio_high: number | null }): bo
       Your growth is season × market × share, exactly; 90% intervals in brackets, by a season that
       is taken as known.
     </p>
-    <div class="wide">
+    <div class="wide" tabindex="0" role="region" aria-label="Your growth, and what made it">
       <v-table v-if="known.length" density="compact" class="split">
         <thead>
           <tr>
@@ -71,7 +71,7 @@ const clear = (one: { ratio_low: number | null; ratio_high: number | null }): bo
             <th scope="col" class="number">season</th>
             <th scope="col" class="number">market</th>
             <th scope="col" class="number">your share</th>
-            <th scope="col" class="number">{{ byUnits ? "share then, now" : "" }}</th>
+            <th v-if="byUnits" scope="col" class="number">share then, now</th>
           </tr>
         </thead>
         <tbody>
@@ -100,10 +100,8 @@ const clear = (one: { ratio_low: number | null; ratio_high: number | null }): bo
             <td class="number">
               <ChangeCell :value="one.share" :low="one.share_low" :high="one.share_high" marked />
             </td>
-            <td class="number">
-              <template v-if="one.share_now !== null">
-                {{ formatShare(one.share_then) }}, {{ formatShare(one.share_now) }}
-              </template>
+            <td v-if="byUnits" class="number">
+              {{ formatShare(one.share_then) }}, {{ formatShare(one.share_now) }}
             </td>
           </tr>
         </tbody>

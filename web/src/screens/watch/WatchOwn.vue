@@ -23,7 +23,13 @@ const partOf = (id: string): RouteLocationRaw => ({
   <p v-if="asked.error.value" class="problem" role="alert">{{ asked.error.value.message }}</p>
   <template v-else-if="own">
     <p v-if="own.sentence">{{ own.sentence }}</p>
-    <div v-if="own.rows.length" class="wide">
+    <div
+      v-if="own.rows.length"
+      class="wide"
+      tabindex="0"
+      role="region"
+      aria-label="Niches in which you sell"
+    >
       <v-table density="compact">
         <thead>
           <tr>
