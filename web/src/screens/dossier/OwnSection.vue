@@ -5,7 +5,7 @@ import type { NicheOwn } from "@/api/ownPart";
 import HistoryChart from "@/charts/HistoryChart.vue";
 import { formatMoney } from "@/format/money";
 import { formatCount, formatDay, formatShare } from "@/format/values";
-import ChangeCell from "@/screens/own/ChangeCell.vue";
+import ChangeText from "@/marks/ChangeText.vue";
 
 /** Own part: one’s sales beside all that is sold, their growth split, and where clicks went. */
 const props = defineProps<{
@@ -86,11 +86,11 @@ const clear = (one: { ratio_low: number | null; ratio_high: number | null }): bo
             <td class="number">{{ formatCount(one.own_now) }}</td>
             <td v-if="money" class="number">{{ formatMoney(one.revenue_now) }}</td>
             <td class="number">
-              <ChangeCell :value="one.own" :low="one.own_low" :high="one.own_high" />
+              <ChangeText :value="one.own" :low="one.own_low" :high="one.own_high" />
             </td>
-            <td class="number"><ChangeCell :value="one.season" /></td>
+            <td class="number"><ChangeText :value="one.season" /></td>
             <td class="number">
-              <ChangeCell
+              <ChangeText
                 :value="one.market"
                 :low="one.market_low"
                 :high="one.market_high"
@@ -98,7 +98,7 @@ const clear = (one: { ratio_low: number | null; ratio_high: number | null }): bo
               />
             </td>
             <td class="number">
-              <ChangeCell :value="one.share" :low="one.share_low" :high="one.share_high" marked />
+              <ChangeText :value="one.share" :low="one.share_low" :high="one.share_high" marked />
             </td>
             <td v-if="byUnits" class="number">
               {{ formatShare(one.share_then) }}, {{ formatShare(one.share_now) }}

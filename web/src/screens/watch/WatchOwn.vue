@@ -4,7 +4,7 @@ import { computed } from "vue";
 import type { RouteLocationRaw } from "vue-router";
 import { ownPartQueries } from "@/api/ownPart";
 import { formatCount } from "@/format/values";
-import ChangeCell from "@/screens/own/ChangeCell.vue";
+import ChangeText from "@/marks/ChangeText.vue";
 import FileLinks from "@/ui/FileLinks.vue";
 
 /** Every niche in which one sells: whether it grew with the market, or against it. */
@@ -55,11 +55,11 @@ const partOf = (id: string): RouteLocationRaw => ({
             <td class="number">{{ formatCount(one.own_then) }}</td>
             <td class="number">{{ formatCount(one.own_now) }}</td>
             <td class="number">
-              <ChangeCell :value="one.own" :low="one.own_low" :high="one.own_high" />
+              <ChangeText :value="one.own" :low="one.own_low" :high="one.own_high" />
             </td>
-            <td class="number"><ChangeCell :value="one.season" /></td>
+            <td class="number"><ChangeText :value="one.season" /></td>
             <td class="number">
-              <ChangeCell
+              <ChangeText
                 :value="one.market"
                 :low="one.market_low"
                 :high="one.market_high"
@@ -67,7 +67,7 @@ const partOf = (id: string): RouteLocationRaw => ({
               />
             </td>
             <td class="number">
-              <ChangeCell :value="one.share" :low="one.share_low" :high="one.share_high" marked />
+              <ChangeText :value="one.share" :low="one.share_low" :high="one.share_high" marked />
             </td>
           </tr>
         </tbody>
