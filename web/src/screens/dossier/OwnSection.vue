@@ -4,8 +4,8 @@ import type { Schemas } from "@/api/client";
 import type { NicheOwn } from "@/api/ownPart";
 import HistoryChart from "@/charts/HistoryChart.vue";
 import { formatMoney } from "@/format/money";
-import { formatCount, formatDay, formatShare } from "@/format/values";
-import ChangeText from "@/marks/ChangeText.vue";
+import { formatDay, formatShare } from "@/format/values";
+import OwnSplitCells from "@/screens/parts/OwnSplitCells.vue";
 
 /** Own part: one’s sales beside all that is sold, their growth split, and where clicks went. */
 const props = defineProps<{
@@ -82,24 +82,9 @@ const clear = (one: { ratio_low: number | null; ratio_high: number | null }): bo
                 one.against === "a year before" ? "on a year before" : "on those before"
               }}</span>
             </th>
-            <td class="number">{{ formatCount(one.own_then) }}</td>
-            <td class="number">{{ formatCount(one.own_now) }}</td>
-            <td v-if="money" class="number">{{ formatMoney(one.revenue_now) }}</td>
-            <td class="number">
-              <ChangeText :value="one.own" :low="one.own_low" :high="one.own_high" />
-            </td>
-            <td class="number"><ChangeText :value="one.season" /></td>
-            <td class="number">
-              <ChangeText
-                :value="one.market"
-                :low="one.market_low"
-                :high="one.market_high"
-                marked
-              />
-            </td>
-            <td class="number">
-              <ChangeText :value="one.share" :low="one.share_low" :high="one.share_high" marked />
-            </td>
+            <OwnSplitCells :one="one">
+              <td v-if="money" class="number">{{ formatMoney(one.revenue_now) }}</td>
+            </OwnSplitCells>
             <td v-if="byUnits" class="number">
               {{ formatShare(one.share_then) }}, {{ formatShare(one.share_now) }}
             </td>

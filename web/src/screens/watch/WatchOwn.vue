@@ -3,8 +3,7 @@ import { useQuery } from "@tanstack/vue-query";
 import { computed } from "vue";
 import type { RouteLocationRaw } from "vue-router";
 import { ownPartQueries } from "@/api/ownPart";
-import { formatCount } from "@/format/values";
-import ChangeText from "@/marks/ChangeText.vue";
+import OwnSplitCells from "@/screens/parts/OwnSplitCells.vue";
 import FileLinks from "@/ui/FileLinks.vue";
 
 /** Every niche in which one sells: whether it grew with the market, or against it. */
@@ -52,23 +51,7 @@ const partOf = (id: string): RouteLocationRaw => ({
               {{ one.verdict ?? "not known" }}
               <span v-if="one.against === 'before'" class="small">on the weeks before</span>
             </td>
-            <td class="number">{{ formatCount(one.own_then) }}</td>
-            <td class="number">{{ formatCount(one.own_now) }}</td>
-            <td class="number">
-              <ChangeText :value="one.own" :low="one.own_low" :high="one.own_high" />
-            </td>
-            <td class="number"><ChangeText :value="one.season" /></td>
-            <td class="number">
-              <ChangeText
-                :value="one.market"
-                :low="one.market_low"
-                :high="one.market_high"
-                marked
-              />
-            </td>
-            <td class="number">
-              <ChangeText :value="one.share" :low="one.share_low" :high="one.share_high" marked />
-            </td>
+            <OwnSplitCells :one="one" />
           </tr>
         </tbody>
       </v-table>
