@@ -4,8 +4,8 @@
 
 A market whose niches differ by chance alone is analysed after each of so many weeks, and each analysis is
 held against the one before. Every demand, price and share of a brand jitters around its own course: demand by
-8% a week with a memory of 0.3, half of the niches with a season that swings by a tenth more or less from year
-to year; prices by 2% a week and listing; clicks by counting. A digest counts as false when it tells anything
+8% a week with a memory of 0.3, half of the niches with a season, in half of these one that swings by a tenth more
+or less from year to year; prices by 2% a week and listing; clicks by counting. A digest counts as false when it tells anything
 but a fact of the calendar (a date, a launch).
 
 In a second market of the same make, of 5% of the niches each, demand steps up by 25%, a brand that had 40% of
@@ -34,7 +34,8 @@ from driftfield.exchange.columns import series_of
 FIRST, HISTORY, PAGES, CLICKED, PRICED = date(2021, 5, 17), 260, 10, 78, 104
 CALENDAR = {"order_missed", "order_soon", "launch"}
 PLANTED = {"demand": "step of 25%", "brand_over_half": "brand past half", "prices": "price war"}
-SEASONAL = ", with a season"
+# Which fourths of the niches have a season, and one that is uneven.
+SEASONS = {", no season": (0, 2), ", a season": (1,), ", an uneven season": (3,)}
 PLANTED_AT = 2  # Imports after the first at which what is planted begins.
 
 
@@ -55,13 +56,15 @@ def market(
         noise[:, week] = 0.3 * noise[:, week - 1] + rng.normal(0, 0.08 * np.sqrt(1 - 0.09), niches)
     size = np.where(np.arange(niches) % 2, rng.uniform(0.3, 0.8, niches), 0)[:, None]
     years = np.arange(weeks) // 52
-    uneven = 1 + rng.normal(0, 0.1, (niches, years.max() + 1))[:, years]
+    swings = np.where(np.arange(niches) % 4 == 3, 0.1, 0)[:, None]
+    uneven = 1 + swings * rng.normal(0, 1, (niches, years.max() + 1))[:, years]
     turn = 2 * np.pi * (timeline.slots - rng.uniform(0, 52, (niches, 1))) / 52
     season = 1 + size * uneven * np.cos(turn)
     level = rng.lognormal(6.5, 0.8, niches)[:, None] * np.maximum(season, 0.02) * np.exp(noise)
     level[marks["demand"], start:] *= 1.25
     searches = rng.poisson(level).astype(float)
     draw = rng.dirichlet(np.full(PAGES, 6.0), niches)
+    give(draw, np.where(marks["brand_over_half"], 0.4, draw[:, :4].sum(axis=1)))
     # The first four listings are of one brand, the others each of its own.
     brand = np.arange(niches * PAGES)
     brand = np.where(np.arange(niches * PAGES) % PAGES < 4, brand - brand % PAGES, brand)
@@ -69,11 +72,7 @@ def market(
     for week in range(max(weeks - CLICKED - weeks + HISTORY, 0), weeks):
         now = draw.copy()
         if week >= start:
-            held = now[:, :4].sum(axis=1)
-            up = np.where(marks["brand_over_half"], 0.65 / held, 1)[:, None]
-            down = np.where(marks["brand_over_half"], 0.35 / (1 - held), 1)[:, None]
-            now[:, :4] *= up
-            now[:, 4:] *= down
+            give(now, np.where(marks["brand_over_half"], 0.65, now[:, :4].sum(axis=1)))
         got = rng.multinomial(np.maximum(0.7 * searches[:, week], 20).astype(int), now)
         niche, listing = np.nonzero(got)
         owner.append(niche)
@@ -104,6 +103,13 @@ def market(
         observed=Clicks(*map(np.concatenate, (owner, at, page, share))),
     )  # fmt: skip
     return data, marks
+
+
+def give(draw: np.ndarray, share: np.ndarray) -> None:
+    """Let the first four listings of each niche, which are of one brand, take such a share of its clicks."""
+    held = draw[:, :4].sum(axis=1)
+    draw[:, :4] *= (share / held)[:, None]
+    draw[:, 4:] *= ((1 - share) / (1 - held))[:, None]
 
 
 def look(data: MarketData, weeks: int) -> Side:
@@ -147,7 +153,7 @@ def main() -> None:
     for week in range(HISTORY + 1, weeks + 1):
         after = look(data, week)
         for one in compare([(before, after)], 0.05).changes:
-            kind = {"price_slide": "prices", "level_shift": "demand"}.get(
+            kind = {"price_slide": "prices", "level_shift": "demand", "drift": "demand"}.get(
                 one.aspect.key, one.aspect.key
             )
             if kind in CALENDAR or kind == "rank":
@@ -158,15 +164,16 @@ def main() -> None:
             elif not any(mark[int(one.id[1:])] for mark in marks.values()):
                 wrong[one.aspect.key] += 1
         before = after
-    print("| planted | told within 4 weeks | 8 | 12 | 16 | at all | weeks, median |")
-    print("|---|---:|---:|---:|---:|---:|---:|")
+    print("| planted | told within 4 weeks | 8 | 13 | 26 | 30 | 52 | at all | weeks, median |")
+    print("|---|---:|---:|---:|---:|---:|---:|---:|---:|")
     for kind, name in PLANTED.items():
-        # Those of an odd number have a season, which only matters to demand.
-        parts = {name: 0, name + SEASONAL: 1} if kind == "demand" else {name: None}
-        for label, odd in parts.items():
-            mine = [i for i in np.flatnonzero(marks[kind]).tolist() if odd is None or i % 2 == odd]
+        # Which niches have a season only matters to demand.
+        parts = SEASONS if kind == "demand" else {"": (0, 1, 2, 3)}
+        for more, fourths in parts.items():
+            label = name + more
+            mine = [i for i in np.flatnonzero(marks[kind]).tolist() if i % 4 in fourths]
             took = np.array([found[kind].get(f"n{i}", np.inf) for i in mine])
-            cells = [f"{(took <= most).mean():.0%}" for most in (4, 8, 12, 16, weeks)]
+            cells = [f"{(took <= most).mean():.0%}" for most in (4, 8, 13, 26, 30, 52, weeks)]
             told = took[np.isfinite(took)]
             middle = f"{np.median(told):.0f}" if len(told) else "–"
             print(f"| {label} | {' | '.join(cells)} | {middle} |")

@@ -19,6 +19,7 @@ from . import lists as list_commands
 from . import niches as niche_commands
 from . import own_part as own_commands
 from . import plans as plan_commands
+from . import proof as proof_commands
 from . import rivals as rivals_commands
 from . import terms as terms_commands
 from . import voices as voices_commands
@@ -65,6 +66,7 @@ for group in (
     rivals_commands,
     plan_commands,
     own_commands,
+    proof_commands,
     voices_commands,
     watch_commands,
 ):

@@ -1,5 +1,13 @@
 """What every floor stands on: errors, periods, settings, grouping, intervals and the format of numbers."""
 
+from .discrimination import (
+    Estimate,
+    area_under_curve,
+    clustered_mean,
+    clustered_share,
+    difference_within,
+    lift,
+)
 from .distribution import Distribution, distribution, edges_of
 from .errors import CoreError
 from .finite import finite
@@ -52,6 +60,7 @@ __all__ = [
     "Bools",
     "CoreError",
     "Distribution",
+    "Estimate",
     "Floats",
     "Groups",
     "Ints",
@@ -61,8 +70,12 @@ __all__ = [
     "Settings",
     "Threshold",
     "Timeline",
+    "area_under_curve",
     "assign_rows",
+    "clustered_mean",
+    "clustered_share",
     "correlation_interval",
+    "difference_within",
     "distinct_pairs",
     "distribution",
     "edges_of",
@@ -81,6 +94,7 @@ __all__ = [
     "in_groups",
     "is_in_order",
     "joined",
+    "lift",
     "low_ranks",
     "mid_ranks",
     "moderated",

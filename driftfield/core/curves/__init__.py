@@ -5,13 +5,14 @@ from .beside import SeasonsBeside, read_seasons_beside
 from .detail import CurveDetail, curve_detail, curve_forecast
 from .drift import Drift
 from .feasts import FEAST_NAMES, FEASTS, NO_FEAST, feast_dates, feasts_between
+from .forecast import Sums
 from .growth import GrowthSplit, growth_split
 from .interest import Interest, agreement, mean_curves
 from .lead import Lead, read_lead
 from .pooling import LEAST_SPREAD, Prior, borrowed_share, category_prior
 from .profile import months_of_weeks
 from .purchase_lag import Lag, read_lag
-from .reading import HORIZONS, CurveReadings, drift_line, forecast_curves, read_curves
+from .reading import AHEAD, HORIZONS, CurveReadings, drift_line, forecast_curves, read_curves
 from .recent import Recent, apart, recent_move
 from .season_calendar import SeasonCalendar, season_calendar, weekly_levels
 from .season_dates import Planned, SeasonPlan, join_plans, plan_seasons, slot_date
@@ -19,6 +20,7 @@ from .shape import FAMILY, Shape
 from .times import Time
 
 __all__ = [
+    "AHEAD",
     "FAMILY",
     "FEASTS",
     "FEAST_NAMES",
@@ -40,6 +42,7 @@ __all__ = [
     "SeasonPlan",
     "SeasonsBeside",
     "Shape",
+    "Sums",
     "Time",
     "agreement",
     "apart",

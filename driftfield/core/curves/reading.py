@@ -22,7 +22,8 @@ from .seasons import Season, season_marks
 from .shape import Shape, ShapeReading
 
 WINDOWS = (4, 13, 26, 52)
-HORIZONS = (26, 52)
+HORIZONS = (26, 52)  # Weeks of which figures tell the forecast.
+AHEAD = (13, *HORIZONS)
 
 
 @dataclass(slots=True)
@@ -39,7 +40,7 @@ class CurveReadings:
     rate to late_high, shifts, shifts_at: see ``DriftReading``. recent: the move of the latest blocks. early: by
     how many weeks the season at hand is early. growth: by window in weeks, last window against the one before;
     year_on_year: the last 13 weeks against the same a year before. ahead: sums of the forecast by horizon in
-    weeks.
+    weeks. coming: (subjects, slots) the forecast of the year to come by period, in single precision.
     """
 
     coverage: Floats
@@ -77,6 +78,7 @@ class CurveReadings:
     growth: dict[int, GrowthSplit]
     year_on_year: GrowthSplit
     ahead: dict[int, Sums]
+    coming: Floats
 
     @classmethod
     def empty(cls, n: int, slots: int) -> CurveReadings:
@@ -114,7 +116,8 @@ class CurveReadings:
             early=Recent.unknown(n),
             strength_seasonal=nan(), strength_trend=nan(),
             growth={w: split() for w in WINDOWS}, year_on_year=split(),
-            ahead={h: Sums(nan(), nan(), nan()) for h in HORIZONS},
+            ahead={h: Sums(nan(), nan(), nan()) for h in AHEAD},
+            coming=np.full((n, slots), np.nan, dtype=np.float32),
         )  # fmt: skip
 
 
@@ -174,6 +177,7 @@ def _assign(out: CurveReadings, part: SpanReading) -> None:
     if part.long_enough:
         _assign_drift(out, part)
         ahead = part.forecast()
+        out.coming[rows] = np.where(part.foreseeable[:, None], ahead.values, np.nan)
         for weeks, sums in out.ahead.items():
             told = sum_ahead(ahead, part.span.timeline.period.span(weeks), part.span.settings)
             assign_rows(sums, _where(part.foreseeable, told), rows)

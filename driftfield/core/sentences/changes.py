@@ -137,10 +137,13 @@ def _launches(change: Change) -> str:
 def _drift(change: Change) -> str:
     words, then = change.words, change.then
     was = "" if then is None else f", {format_change(then)} a year"
-    return (
-        f"Drift is now {words.get('now')}, {format_change(_number(change.now))} a year{_interval(change)}; "
-        f"it was {words.get('then')}{was}."
-    )
+    now = f"{format_change(_number(change.now))} a year{_interval(change)}"
+    if words.get("now") == words.get("then"):
+        return (
+            f"Drift is {words.get('now')} beyond chance now, {now}. It was {words.get('then')} before{was}, "
+            "but not beyond chance."
+        )
+    return f"Drift is now {words.get('now')}, {now}; it was {words.get('then')}{was}."
 
 
 def _shape(change: Change) -> str:

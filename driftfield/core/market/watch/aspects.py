@@ -33,6 +33,8 @@ LEAST_RANKS = 20  # Ranks from which it is told how much they move.
 RANK_DF = 2  # Of Student's distribution, by which the moves of ranks are judged. Our choice.
 NORMAL_MAD = NormalDist().inv_cdf(0.75)
 Z90 = NormalDist().inv_cdf(0.95)
+LEVEL = (str(Shape.EVERGREEN), None)  # Shapes whose blocks are all compared with one another.
+BLOCK = 4  # Weeks of the blocks that a drift is read from.
 
 
 @dataclass(slots=True)
@@ -164,6 +166,19 @@ def _apart(out: Compared, error: Floats) -> None:
     out.up = out.now > out.then
 
 
+def _off_none(side: Side, key: str, low: str, high: str, df: Floats) -> Floats:
+    """The chance of a rate as far off none, by the error of its logarithm behind a 90% interval.
+
+    By Student's distribution, whose tails are longer than the normal's: the error is told by few blocks.
+    """
+    with np.errstate(invalid="ignore", divide="ignore"):
+        value, start, end = (np.log1p(side.number(one)) for one in (key, low, high))
+        found = np.asarray(
+            2 * stats.t.sf(np.abs(value) * 2 * Z90 / (end - start), df), dtype=np.float64
+        )
+    return np.where(end > start, found, np.nan)
+
+
 def _reach(side: Side, low: str, high: str) -> Floats:
     """Standard error behind a 90% interval."""
     found: Floats = (side.number(high) - side.number(low)) / (2 * Z90)
@@ -171,16 +186,31 @@ def _reach(side: Side, low: str, high: str) -> Floats:
 
 
 def _drift(out: Compared, before: Side, after: Side, settings: Settings) -> None:
-    """The word for the rate is another, and the two rates lie apart."""
+    """It rises or eases beyond chance and did not; or the word for it is another, and the two rates lie apart.
+
+    Two looks a week apart share nearly all they are made from, so that a rate that turns over months never lies
+    apart from the one before: what counts is that it is known to have a direction, and was not.
+    """
     out.then, out.now = before.number("drift_rate_year"), after.number("drift_rate_year")
     out.low, out.high = after.number("drift_low"), after.number("drift_high")
-    ends = [_reach(side, "drift_low", "drift_high") for side in (before, after)]
-    _apart(out, np.hypot(*ends))
-    words = [side.word("drift") for side in (before, after)]
-    out.words["then"], out.words["now"] = words
+    out.words["then"], out.words["now"] = words = [side.word("drift") for side in (before, after)]
     plain = {str(one) for one in (Drift.RISING, Drift.HOLDING, Drift.EASING)}
-    turned = np.array([a != b and {a, b} <= plain for a, b in zip(*words, strict=True)], dtype=bool)
-    out.p = np.where(turned, out.p, np.nan)
+    known = np.array([{a, b} <= plain for a, b in zip(*words, strict=True)], dtype=bool)
+    was_moving, moving = (np.isin(side, [str(Drift.RISING), str(Drift.EASING)]) for side in words)
+    _apart(out, np.hypot(*(_reach(side, "drift_low", "drift_high") for side in (before, after))))
+    blocks = settings.drift_weeks / BLOCK
+    # Where there is a season only blocks a whole year apart may have been compared, and these are half as many.
+    level = np.array([one in LEVEL for one in after.word("shape")], dtype=bool)
+    df = np.maximum(np.where(level, blocks, blocks / 2) - 2, 1)
+    stood, stands = (
+        _off_none(side, "drift_rate_year", "drift_low", "drift_high", df)
+        for side in (before, after)
+    )
+    turned = known & (words[0] != words[1])
+    out.p = np.where(known & moving, stands, np.where(turned, out.p, np.nan))
+    out.p_before = np.where(moving & was_moving, stood, np.nan)
+    out.up = np.where(moving, out.now > 0, out.up)
+    out.up_before = out.then > 0
 
 
 def _rank(out: Compared, before: Side, after: Side, settings: Settings) -> None:

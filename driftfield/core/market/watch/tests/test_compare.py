@@ -1,4 +1,5 @@
 from datetime import date
+from itertools import pairwise
 from unittest import TestCase
 
 import numpy as np
@@ -58,6 +59,37 @@ class DiscoveryRate(TestCase):
         self.assertEqual(len(told(moved(1, [0.0], 0.0), moved(1, [2.0]))), 1)
         many = [2.0, *[0.0] * 999]
         self.assertEqual(told(moved(1000, [0.0] * 1000, 0.0), moved(1000, many)), [])
+
+
+class Turns(TestCase):
+    """A drift that turns over months, looked at every week."""
+
+    @staticmethod
+    def looked_at(rates: list[float], reach: float) -> list[Change]:
+        looks = [
+            side(
+                40, day=DAY + 7 * week, drift_rate_year=[rate, *[0.0] * 39],
+                drift_low=[rate - reach, *[-reach] * 39], drift_high=[rate + reach, *[reach] * 39],
+                drift=["Rising" if rate > 0.08 and rate > reach else "Holding", *["Holding"] * 39],
+            )
+            for week, rate in enumerate(rates)
+        ]  # fmt: skip
+        pairs = pairwise(looks)
+        return [one for pair in pairs for one in told(*pair)]
+
+    def test_is_told_once_though_no_two_weeks_lie_apart(self) -> None:
+        for step, reach, said in (
+            (0.02, 0.06, "Drift is now Rising, +10% a year"),
+            (0.01, 0.12, "Drift is Rising beyond chance now, +15% a year"),
+        ):
+            found = self.looked_at([step * week for week in range(25)], reach)
+            self.assertEqual(
+                [(one.aspect.key, one.id, one.up) for one in found], [("drift", "n0", True)]
+            )
+            self.assertIn(said, change_sentence(found[0]))
+
+    def test_one_that_chance_makes_is_not_told(self) -> None:
+        self.assertEqual(self.looked_at([0.01 * week for week in range(14)], 0.12), [])
 
 
 class Once(TestCase):

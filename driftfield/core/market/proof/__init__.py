@@ -1,0 +1,22 @@
+"""Proof: the market's own past as the judge of what is said of it."""
+
+from .known_then import known_on
+from .launched import SCORES
+from .record import LEAST, Held, Miss, TrackRecord, track_record
+from .replay import BACK, EVERY, RECORD, Then, days_to_replay, replay
+
+__all__ = [
+    "BACK",
+    "EVERY",
+    "LEAST",
+    "RECORD",
+    "SCORES",
+    "Held",
+    "Miss",
+    "Then",
+    "TrackRecord",
+    "days_to_replay",
+    "known_on",
+    "replay",
+    "track_record",
+]

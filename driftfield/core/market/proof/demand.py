@@ -1,0 +1,108 @@
+"""What came of forecasts, drift and shapes: one row for each subject and day."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from driftfield.core.base import Floats, Ints, Timeline
+from driftfield.core.curves import AHEAD
+
+from .replay import Then
+
+
+@dataclass(frozen=True, slots=True)
+class Foreseen:
+    """Forecasts held against what came, (rows,) each.
+
+    subject, when: of which, and the place of the day. weeks: how far ahead. shape: its word then. error,
+    naive_error: mean absolute error a period over that of the seasonal naive within the record of then
+    (MASE), of the forecast and of the same periods a year before. said: the sum foreseen. off: logarithm of
+    the sum that came over it. naive_off: over that of a year before. within: 1 where the sum lay within its
+    interval, else 0.
+
+    References
+    ----------
+    Hyndman & Koehler (2006), International Journal of Forecasting 22, for the scaled error.
+    """
+
+    subject: Ints
+    when: Ints
+    weeks: Ints
+    shape: np.ndarray
+    error: Floats
+    naive_error: Floats
+    said: Floats
+    off: Floats
+    naive_off: Floats
+    within: Floats
+
+    @classmethod
+    def joined(cls, parts: list[Foreseen]) -> Foreseen:
+        """All rows of some parts."""
+        return cls(
+            *(np.concatenate([getattr(one, name) for one in parts]) for name in cls.__slots__)
+        )
+
+
+def read_foreseen(then: Then, when: int, curves: Floats, timeline: Timeline) -> Foreseen:
+    """Hold the forecasts of a day against ``curves``, (subjects, folded length), all that is known now.
+
+    A subject counts where all periods of the time ahead, and of the same a year before, are known.
+    """
+    start, year = first_after(then, timeline), timeline.period.per_year
+    coming = then.coming.astype(np.float64)
+    parts = []
+    for weeks in AHEAD:
+        span = timeline.period.span(weeks)
+        if start + span > curves.shape[1] or start < year:
+            continue
+        came = curves[:, start : start + span].astype(np.float64)
+        before = curves[:, start - year : start - year + span].astype(np.float64)
+        said = coming[:, :span]
+        sums = then.ahead[weeks]
+        with np.errstate(invalid="ignore", divide="ignore"):
+            error = np.abs(came - said).mean(axis=1) / then.scale
+            naive = np.abs(came - before).mean(axis=1) / then.scale
+            total = came.sum(axis=1)
+            off = np.log(total / sums.value)
+            naive_off = np.log(total / before.sum(axis=1))
+        good = np.isfinite(error) & np.isfinite(naive) & np.isfinite(off) & (then.scale > 0)
+        rows = np.flatnonzero(good)
+        within = (total >= sums.low) & (total <= sums.high)
+        parts.append(
+            Foreseen(
+                rows, np.full(len(rows), when), np.full(len(rows), weeks), then.figures["shape"][rows],
+                error[rows], naive[rows], sums.value[rows], off[rows], naive_off[rows],
+                within[rows].astype(np.float64),
+            )
+        )  # fmt: skip
+    return Foreseen.joined(parts) if parts else _nothing()
+
+
+def _nothing() -> Foreseen:
+    whole, none = np.empty(0, dtype=np.int64), np.empty(0)
+    return Foreseen(
+        whole, whole, whole, np.empty(0, dtype=object), none, none, none, none, none, none
+    )
+
+
+def first_after(then: Then, timeline: Timeline) -> int:
+    """The first folded column that a day knew nothing of."""
+    return int(timeline.fold[then.length - 1]) + 1
+
+
+def growth_after(then: Then, curves: Floats, timeline: Timeline, weeks: int = 52) -> Floats:
+    """Logarithm of the coming weeks over the same a year before, (subjects,), so that the season cancels.
+
+    Half a count is added to both; NaN where a period of either is unknown, or lies beyond the record.
+    """
+    start, year = first_after(then, timeline), timeline.period.per_year
+    span = timeline.period.span(weeks)
+    if start + span > curves.shape[1] or start < year:
+        return np.full(len(curves), np.nan)
+    came = curves[:, start : start + span].sum(axis=1, dtype=np.float64)
+    before = curves[:, start - year : start - year + span].sum(axis=1, dtype=np.float64)
+    found: Floats = np.log((came + 0.5) / (before + 0.5))
+    return found

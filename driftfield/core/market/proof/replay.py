@@ -1,0 +1,149 @@
+"""The past replayed: what an analysis said on each of some days, with only what was known then."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass
+from datetime import date
+
+import numpy as np
+
+from driftfield.core.base import Bools, CoreError, Floats, Ints, Settings, Timeline, fold_week53
+from driftfield.core.curves import Planned, Sums
+from driftfield.core.ranking import DEFAULT_LENS, Lens, Normalised
+
+from ..data import MarketData, subject_curves
+from ..runner import run_market
+from ..workings import Rule, Workings
+from .known_then import known_on
+
+EVERY = 13  # Weeks between two days that are replayed.
+BACK = 156  # Weeks before the end from which on days are replayed by default.
+RECORD = 104  # Weeks of record that a day must have behind it.
+# Figures kept of each day: what later ones are held against.
+KEPT = (
+    "shape", "shape_confidence", "drift", "drift_rate_year", "drift_low", "drift_high", "searches_52w",
+    "open_searches_52w", "demand", "competition", "headroom", "rank", "rank_low", "rank_high",
+)  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Launches:
+    """Launches of the year before a day as judged on it, (rows,) each, a row for each niche that a listing is
+    clicked from: the niche, the listing, the ordinal of its launch, and whether it worked."""
+
+    subject: Ints
+    listing: Ints
+    launched: Floats
+    won: Bools
+
+
+@dataclass(frozen=True, slots=True)
+class Then:
+    """What was said on a day; arrays are (subjects, …), NaN for unknown.
+
+    as_of, length: last day, and how many periods were known by it. figures: those of KEPT. coming: the year
+    ahead by period. ahead: its sums by weeks. scale: mean error of the seasonal naive within the record of
+    then. factors: (subjects, slots) season profiles. seasons: those to come. raised: (subjects, signals).
+    launches: as judged on that day.
+    """
+
+    as_of: date
+    length: int
+    figures: dict[str, np.ndarray]
+    coming: Floats
+    ahead: dict[int, Sums]
+    scale: Floats
+    factors: Floats
+    seasons: Planned
+    normalised: Normalised
+    raised: Bools
+    launches: Launches
+
+
+def days_to_replay(
+    timeline: Timeline, *, every: int = EVERY, since: date | None = None
+) -> list[date]:
+    """Days on which a period ends, ``every`` so many weeks back from the end of the record, earliest first.
+
+    By default those of the last three years; of all of them only such that have two years of record before
+    them. Raises CoreError where there is none, or ``every`` is under a period.
+    """
+    step = timeline.period.span(every) if every > 0 else 0
+    if step < 1:
+        raise CoreError(
+            f"Days to replay lie at least a {timeline.period.value} apart; got {every} weeks."
+        )
+    least = timeline.period.span(RECORD)
+    earliest = timeline.length - timeline.period.span(BACK)
+    days = []
+    for length in range(timeline.length, least - 1, -step):
+        day = Timeline(timeline.period, timeline.first, length).end
+        if (since is None and length >= earliest) or (since is not None and day >= since):
+            days.append(day)
+    if len(days) < 2:
+        raise CoreError(
+            f"The record of {timeline.length} {timeline.period.value}s from {timeline.first} is too short to "
+            f"be replayed: an earlier day needs {RECORD} weeks before it and {every} after it."
+        )
+    return days[::-1]
+
+
+def replay(
+    data: MarketData,
+    days: Sequence[date],
+    settings: Settings,
+    *,
+    lens: Lens = DEFAULT_LENS,
+    rules: Sequence[Rule] = (),
+    progress: Callable[[int, int], None] | None = None,
+) -> Iterator[Then]:
+    """Analyse a market as it was known on each day; one at a time, for each takes as much room as one analysis.
+
+    ``progress`` is told (done, all) days. Raises CoreError as ``run_market`` does.
+    """
+    for done, day in enumerate(days, 1):
+        work = run_market(known_on(data, day), settings, lens=lens, rules=rules)
+        yield _then(work, rules)
+        if progress:
+            progress(done, len(days))
+
+
+def folded_curves(data: MarketData, settings: Settings) -> Floats:
+    """Curves of the subjects with 52 periods a year, (subjects, folded length), gaps as they are."""
+    whole = subject_curves(data, data.searches, range(len(data.subjects)), settings)
+    return fold_week53(whole, data.timeline).astype(np.float32)
+
+
+def _then(work: Workings, rules: Sequence[Rule]) -> Then:
+    curves, year = work.curves, work.timeline.period.per_year
+    known = folded_curves(work.data, work.settings)
+    with np.errstate(invalid="ignore"):
+        steps = np.abs(known[:, year:] - known[:, :-year])
+    told = np.isfinite(steps)
+    number = told.sum(axis=1)
+    scale = np.where(told, steps, 0).sum(axis=1, dtype=np.float64) / np.maximum(number, 1)
+    raised = np.zeros((work.count, len(rules)), dtype=bool)
+    for column, rule in enumerate(rules):
+        raised[:, column] = ~np.isnan(rule.severity(work.figures, work.settings))
+    assert work.normalised is not None
+    return Then(
+        as_of=work.timeline.end, length=work.timeline.length,
+        figures={key: work.figures[key] for key in KEPT if key in work.figures},
+        coming=curves.coming, ahead=curves.ahead, scale=np.where(number >= year // 2, scale, np.nan),
+        factors=curves.factors.astype(np.float32), seasons=work.plan.planned, normalised=work.normalised,
+        raised=raised, launches=_launches(work),
+    )  # fmt: skip
+
+
+def _launches(work: Workings) -> Launches:
+    judged = work.supply.judged
+    if judged is None:
+        none = np.empty(0, dtype=np.int64)
+        return Launches(none, none, np.empty(0), np.empty(0, dtype=bool))
+    rows = np.flatnonzero(judged.judged)
+    members = work.supply.clicked
+    day = work.timeline.end.toordinal()
+    return Launches(
+        members.subject[rows], members.listing[rows], day - judged.age[rows], judged.won[rows]
+    )

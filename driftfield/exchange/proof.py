@@ -1,0 +1,122 @@
+"""The track record of a market as records, on files and for the application."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass
+from datetime import date
+from typing import Any
+
+from driftfield.core.base import CoreError, Estimate, Settings
+from driftfield.core.market.proof import Held, Miss, TrackRecord, days_to_replay, track_record
+from driftfield.core.ranking import DEFAULT_LENS, Lens
+from driftfield.core.sentences import limits_of, line_sentence
+from driftfield.core.signals import SIGNALS
+
+from .market_data import MarketInput
+from .own_part import plain
+
+COLUMNS = (
+    "market_id", "row", "part", "measure", "group", "name", "weeks", "value", "low", "high", "beside",
+    "beside_low", "beside_high", "observations", "days", "meant", "chance", "stands", "niche_id", "as_of",
+    "said", "came", "sentence",
+)  # fmt: skip
+NAMES = {signal.key: signal.name for signal in SIGNALS}
+Progress = Callable[[str, int, int], None]
+
+
+@dataclass(frozen=True, slots=True)
+class MarketRecord:
+    """What was replayed of one market, or why it was not."""
+
+    market: MarketInput
+    record: TrackRecord | None
+    reason: str = ""
+
+
+def replay_markets(
+    markets: Iterable[MarketInput], settings: Settings, *, every: int, since: date | None,
+    lens: Lens = DEFAULT_LENS, progress: Progress | None = None,
+) -> list[MarketRecord]:  # fmt: skip
+    """Replay all markets of a package. Raises CoreError where no market has a past long enough."""
+    found = []
+    for market in markets:
+
+        def told(done: int, every: int, name: str = market.market_id) -> None:
+            if progress:
+                progress(name, done, every)
+
+        try:
+            days = days_to_replay(market.data.timeline, every=every, since=since)
+            made = track_record(
+                market.data, days, settings, lens=lens, rules=SIGNALS, progress=told
+            )
+            found.append(MarketRecord(market, made))
+        except CoreError as error:
+            found.append(MarketRecord(market, None, str(error)))
+    if not any(one.record for one in found):
+        raise CoreError(found[0].reason if found else "There is no market to replay.")
+    return found
+
+
+def record_rows(found: MarketRecord, settings: Settings) -> list[dict[str, Any]]:
+    """Rows of COLUMNS: what held, the worst misses, and what the data cannot show."""
+    record = found.record
+    if record is None:
+        return []
+    market = found.market
+    names = dict(zip(market.data.subjects, market.niche_names, strict=True))
+    rows = [held_row(one, settings) for one in record.lines] + [
+        miss_row(one, market.data.subjects, names) for one in record.misses
+    ]
+    rows += [{"row": "limit", "sentence": one} for one in limits_of_record(record)]
+    empty = dict.fromkeys(COLUMNS)
+    return [{**empty, "market_id": market.market_id, **row} for row in rows]
+
+
+def held_row(one: Held, settings: Settings) -> dict[str, Any]:
+    """A line of the record as a flat row with its sentence."""
+    row: dict[str, Any] = {
+        "row": "held", "part": one.part, "measure": one.measure, "group": one.group,
+        "name": NAMES.get(one.group) if one.part == "signal" else None, "weeks": one.weeks,
+        **_ends("value", one.estimate), **_ends("beside", one.beside),
+        "observations": one.estimate.many, "days": one.estimate.groups,
+        "meant": settings.forecast_interval if (one.part, one.measure) == ("forecast", "within") else None,
+        "chance": plain(one.chance), "stands": one.stands if one.chance == one.chance else None,
+    }  # fmt: skip
+    return {**row, "sentence": line_sentence(row)}
+
+
+def _ends(name: str, estimate: Estimate | None) -> dict[str, float | None]:
+    ends = ("low", "high") if name == "value" else (f"{name}_low", f"{name}_high")
+    if estimate is None:
+        return dict.fromkeys((name, *ends))
+    values = (estimate.value, estimate.low, estimate.high)
+    return dict(zip((name, *ends), map(plain, values), strict=True))
+
+
+def miss_row(one: Miss, ids: Sequence[str], names: dict[str, str]) -> dict[str, Any]:
+    """A miss as a flat row with its sentence."""
+    niche = ids[one.subject]
+    name = names[niche]
+    if one.part == "forecast":
+        sentence = (
+            f"{name}, on {one.as_of}: {one.said:,.0f} searches were foreseen for the next {one.weeks} weeks, "
+            f"and {one.came:,.0f} came."
+        )
+    else:
+        way = "later" if one.came > 0 else "earlier"
+        sentence = (
+            f"{name}, on {one.as_of}: its season came {abs(one.came):.1f} weeks {way} than told."
+        )
+    return {
+        "row": "miss", "part": one.part, "weeks": one.weeks, "niche_id": niche, "name": name,
+        "as_of": one.as_of.isoformat(), "said": plain(one.said), "came": plain(one.came), "sentence": sentence,
+    }  # fmt: skip
+
+
+def limits_of_record(record: TrackRecord) -> list[str]:
+    """What a record cannot show."""
+    launches = record.line("launch", "worked").estimate.many
+    days = [one.isoformat() for one in record.days]
+    return limits_of(plain(record.undated), record.ended, launches, days)
