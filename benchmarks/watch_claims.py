@@ -2,11 +2,11 @@
 
     PYTHONPATH=. .venv/bin/python benchmarks/watch_claims.py [--niches 2000] [--imports 20]
 
-A market whose niches differ by chance alone is analysed after each of so many weeks, and each analysis is
-held against the one before. Every demand, price and share of a brand jitters around its own course: demand by
-8% a week with a memory of 0.3, half of the niches with a season, in half of these one that swings by a tenth more
-or less from year to year; prices by 2% a week and listing; clicks by counting. A digest counts as false when it tells anything
-but a fact of the calendar (a date, a launch).
+A market whose niches differ by chance alone is analysed after each of so many weeks, and each analysis is held
+against the one before. Every demand, price and share of a brand jitters around its own course: demand by 8% a
+week with a memory of 0.3, half of the niches with a season, in half of these one that swings by a tenth more or
+less from year to year; prices by 2% a week and listing; clicks by counting. A digest counts as false when it
+tells anything but a fact of the calendar (a date, a launch).
 
 In a second market of the same make, of 5% of the niches each, demand steps up by 25%, a brand that had 40% of
 the clicks takes 65%, and every price falls by a fifth, all in the third week. Told is the share of them that

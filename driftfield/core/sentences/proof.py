@@ -28,14 +28,22 @@ def line_sentence(line: Line) -> str:
     return _SENTENCES[line["part"], line["measure"]](line)
 
 
+_PARTS = {
+    "forecast": "Forecasts", "shape": "Shapes", "drift": "Drift", "season": "Dates of seasons",
+    "launch": "Launches", "signal": "What follows signals", "rank": "Rank bands",
+}  # fmt: skip
+
+
 def _too_little(line: Line) -> str:
     many, days = line["observations"], line["days"]
-    what = {"launch": "launch", "season": "season"}.get(line["part"], "case")
-    plural = what + ("es" if what == "launch" else "s")
+    of = line["name"] or SCORE_NAMES.get(line["group"]) or line["group"]
+    if line["part"] == "launch" and line["group"].isdigit():
+        of = f"the {_tenth(line)} tenth of niches by headroom"
+    both = ", some that worked and some that did not" if line["measure"] in ("area", "lift") else ""
+    cases = f"{many:,} {'case' if many == 1 else 'cases'}"
     return (
-        f"Too little to claim anything: {many:,} {what if many == 1 else plural} on {days} "
-        f"{'day' if days == 1 else 'days'}; it takes {LEAST} at least"
-        f"{', some of which worked and some not' if line['measure'] in ('area', 'lift') else ''}."
+        f"{_PARTS[line['part']]}{f', {of}' if of else ''}: too little to claim anything, {cases} on {days} "
+        f"{'day' if days == 1 else 'days'}. It takes {LEAST}{both}."
     )
 
 
@@ -122,7 +130,8 @@ def _bias(line: Line) -> str:
 def _off(line: Line) -> str:
     return (
         f"Eight of ten sums {_ahead(line)}{_who(line)} came within {format_share(line['value'])} of the "
-        f"forecast, and within {format_share(line['beside'])} of a year before ({line['observations']:,} cases)."
+        f"forecast, and within {format_share(line['beside'])} of a year before "
+        f"({line['observations']:,} cases)."
     )
 
 
@@ -132,8 +141,17 @@ def _kept(line: Line) -> str:
 
 
 def _growth(line: Line) -> str:
-    who = f"Niches called {line['group']}" if line["group"] else "All niches"
-    return f"{who} changed by {format_change(line['value'])} in the year after ({_changes(line)})."
+    who = (
+        f"The demand of niches called {line['group']}"
+        if line["group"]
+        else "The demand of all niches"
+    )
+    return f"{who} {_changed(line['value'])} in the year after ({_changes(line)})."
+
+
+def _changed(change: float) -> str:
+    told = format_change(change)
+    return f"was {told}" if told == "unchanged" else f"changed by {told}"
 
 
 def _grew(line: Line) -> str:
@@ -221,8 +239,9 @@ def _lift(line: Line) -> str:
 
 
 def _signal(line: Line) -> str:
-    change = format_change(line["value"])
-    said = f"In the year after “{line['name']}”, demand changed by {change} against niches alike"
+    said = (
+        f"In the year after “{line['name']}” demand {_changed(line['value'])} against niches alike"
+    )
     judged = "" if line["stands"] else " Not beyond chance, of all signals that were tried."
     return f"{said} ({_changes(line)}).{judged}"
 

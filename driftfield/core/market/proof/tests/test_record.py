@@ -1,0 +1,145 @@
+"""What a record says of markets whose truth is known."""
+
+from dataclasses import replace
+from datetime import date
+from functools import cache
+from unittest import TestCase
+
+import numpy as np
+
+from driftfield.core.base import DEFAULTS, Estimate
+from driftfield.core.market.proof import TrackRecord, days_to_replay, track_record
+from driftfield.core.sentences import limits_of
+from driftfield.core.signals import SIGNALS
+
+from .markets import past_market
+
+
+@cache
+def recorded(niches: int, seed: int, tells: float = 0.0, launches: float = 6.0) -> TrackRecord:
+    data = past_market(niches, seed, tells=tells, launches=launches)
+    return track_record(data, days_to_replay(data.timeline), DEFAULTS, rules=SIGNALS)
+
+
+class Launches(TestCase):
+    def test_headroom_tells_where_launches_follow_it(self) -> None:
+        record = recorded(60, 11, tells=2.0)
+        area = record.line("launch", "area", "headroom").estimate
+        self.assertGreater(area.low, 0.5)
+        self.assertGreater(area.value, 0.65)
+        lift = record.line("launch", "lift", "headroom").estimate
+        self.assertGreater(lift.low, 1)
+        best, worst = (record.line("launch", "worked", tenth).estimate for tenth in ("10", "1"))
+        self.assertGreater(best.low, worst.high)
+        # Either side alone tells less than both together.
+        for key in ("demand", "competition"):
+            self.assertLess(record.line("launch", "area", key).estimate.value, area.value)
+
+    def test_and_does_not_where_they_follow_nothing(self) -> None:
+        area = recorded(60, 12).line("launch", "area", "headroom").estimate
+        self.assertLess(area.low, 0.5)
+        self.assertGreater(area.high, 0.5)
+
+    def test_a_launch_counts_on_the_days_of_the_half_year_before_it_alone(self) -> None:
+        """With days half a year apart each launch that is judged counts once."""
+        data = past_market(30, 13)
+        days = days_to_replay(data.timeline, every=26)
+        record = track_record(data, days, DEFAULTS)
+        listings = data.listings
+        assert listings is not None
+        first, last = days[0].toordinal(), days[-3].toordinal() + 7 * 26
+        between = int(((listings.launched > first) & (listings.launched <= last)).sum())
+        self.assertEqual(record.line("launch", "worked").estimate.many, between)
+
+    def test_how_many_worked_is_what_was_planted(self) -> None:
+        """Log-odds of −0.5 are 38%; a launch sells one and a half times what the others do, or four tenths."""
+        found = recorded(60, 12).line("launch", "worked").estimate
+        self.assertTrue(found.low < 1 / (1 + np.exp(0.5)) < found.high, found)
+
+    def test_too_few_claim_nothing(self) -> None:
+        record = recorded(10, 14, launches=0.3)
+        for measure, group in (("worked", ""), ("area", "headroom"), ("lift", "demand")):
+            self.assertTrue(np.isnan(record.line("launch", measure, group).estimate.value))
+
+
+class Forecasts(TestCase):
+    def test_intervals_hold_what_they_promise_where_nothing_happens(self) -> None:
+        record = recorded(60, 12)
+        for weeks in (13, 26, 52):
+            within = record.line("forecast", "within", "", weeks).estimate
+            self.assertGreater(within.high, DEFAULTS.forecast_interval)
+            self.assertLess(record.line("forecast", "against_naive", "", weeks).estimate.high, 0)
+
+    def test_a_step_in_every_niche_is_told_as_their_lean(self) -> None:
+        """Demand that doubles everywhere on one day: what was said before it is half of what came."""
+        data = past_market(40, 15, launches=0, step=np.log(2))
+        before = data.timeline.start(data.timeline.length - 52).toordinal() - 1
+        days = [one for one in days_to_replay(data.timeline) if one.toordinal() <= before]
+        record = track_record(data, days, DEFAULTS)
+        # Of those days the last one alone lies at the step; its 52 weeks are all after it.
+        whole = record.line("forecast", "bias", "", 13).estimate
+        none = recorded(60, 12).line("forecast", "bias", "", 13).estimate
+        self.assertGreater(whole.value, none.high)
+        misses = [one for one in record.misses if one.part == "forecast"]
+        self.assertEqual({one.as_of for one in misses}, {date.fromordinal(before)})
+        self.assertTrue(all(1.4 < one.came / one.said < 3 for one in misses))
+
+
+class Dates(TestCase):
+    def test_of_seasons_as_ever_are_found(self) -> None:
+        record = recorded(60, 12)
+        near = record.line("season", "near").estimate
+        self.assertGreater(near.low, 0.9)
+        later = record.line("season", "later").estimate
+        self.assertLess(abs(later.value), 0.5)
+
+    def test_of_seasons_that_come_six_weeks_late_are_not(self) -> None:
+        data = past_market(60, 16, launches=0)
+        late = data.searches.copy()
+        # The last 78 weeks as they were, six weeks on.
+        late[:, -78:] = data.searches[:, -84:-6]
+        days = [
+            one
+            for one in days_to_replay(data.timeline)
+            if one <= data.timeline.start(data.timeline.length - 79)
+        ]
+        record = track_record(replace(data, searches=late), days[-3:], DEFAULTS)
+        later = record.line("season", "later").estimate
+        self.assertGreater(later.value, 3)
+        self.assertLess(record.line("season", "near").estimate.value, 0.4)
+
+
+class Whole(TestCase):
+    def test_the_order_of_subjects_does_not_matter(self) -> None:
+        """Reading in another order gives the same record, but for the names of misses."""
+        data = past_market(20, 17, launches=2)
+        order = np.random.default_rng(1).permutation(20)
+        seen = data.observed
+        assert seen is not None
+        place = np.argsort(order)
+        other = replace(
+            data, searches=data.searches[order], clicks=data.clicks[order], purchases=data.purchases[order],  # type: ignore[index]
+            observed=replace(seen, term=place[seen.term]),
+        )  # fmt: skip
+        days = days_to_replay(data.timeline)[-6:]
+        first, second = (track_record(one, days, DEFAULTS, rules=SIGNALS) for one in (data, other))
+        for one, another in zip(first.lines, second.lines, strict=True):
+            self.assertEqual(
+                (one.part, one.measure, one.group), (another.part, another.measure, another.group)
+            )
+            # A draw behind the band of a rank falls to a niche by its place.
+            if one.part != "rank":
+                np.testing.assert_allclose(_ends(one.estimate), _ends(another.estimate), rtol=1e-6)
+
+    def test_listings_without_a_launch_date_and_of_survivors_alone_are_named(self) -> None:
+        record = recorded(10, 14, launches=0.3)
+        self.assertEqual(record.undated, 0)
+        self.assertIs(record.ended, False)
+        told = " ".join(limits_of(0.4, False, 30, ["2024-01-07", "2024-04-07"]))
+        self.assertIn("40% of the listings clicked have no launch date", told)
+        self.assertIn("No listing's figures end before the others'", told)
+        self.assertNotIn("launch date", " ".join(limits_of(0.01, True, 30, ["2024-01-07"])))
+
+
+def _ends(found: Estimate) -> list[float]:
+    return [found.value, found.low, found.high]
