@@ -2,7 +2,7 @@
 
     PYTHONPATH=. .venv/bin/python benchmarks/proof_claims.py [--markets 200] [--niches 60] [--large 100000]
 
-Markets are drawn in which launches follow headroom by a stated rule (``past_market`` of the tests), and replayed
+Markets are drawn in which launches follow headroom by a stated rule (``past_market`` of the tests) and replayed
 every 13 weeks. What is true is told by the same rule in one market of 3,000 niches. Before it a market of
 ``--large`` niches with clicks and listings is replayed on 12 days, and analysed once in the same run: time and
 memory are told as ratios to that. 0 leaves either out.

@@ -6,7 +6,7 @@ A market whose niches differ by chance alone is analysed after each of so many w
 against the one before. Every demand, price and share of a brand jitters around its own course: demand by 8% a
 week with a memory of 0.3, half of the niches with a season, in half of these one that swings by a tenth more or
 less from year to year; prices by 2% a week and listing; clicks by counting. A digest counts as false when it
-tells anything but a fact of the calendar (a date, a launch).
+tells anything but a fact of the calendar (a date, a launch), or what was told within half a year.
 
 In a second market of the same make, of 5% of the niches each, demand steps up by 25%, a brand that had 40% of
 the clicks takes 65%, and every price falls by a fifth, all in the third week. Told is the share of them that
@@ -36,6 +36,7 @@ CALENDAR = {"order_missed", "order_soon", "launch"}
 PLANTED = {"demand": "step of 25%", "brand_over_half": "brand past half", "prices": "price war"}
 # Which fourths of the niches have a season, and one that is uneven.
 SEASONS = {", no season": (0, 2), ", a season": (1,), ", an uneven season": (3,)}
+AGAIN_WEEKS = 26  # That of ``driftfield/desk/watch/telling.py``.
 PLANTED_AT = 2  # Imports after the first at which what is planted begins.
 
 
@@ -138,9 +139,15 @@ def main() -> None:
     weeks = HISTORY + wanted.imports
     data, _ = market(wanted.niches, weeks, wanted.seed, planted=False)
     before, false, what = look(data, HISTORY), 0, Counter[str]()
+    lately: dict[str, int] = {}
     for week in range(HISTORY + 1, weeks + 1):
         after = look(data, week)
-        told = [c for c in compare([(before, after)], 0.05).changes if c.aspect.key not in CALENDAR]
+        found = [
+            c for c in compare([(before, after)], 0.05).changes if c.aspect.key not in CALENDAR
+        ]
+        # As the application tells it: what was told within half a year is not told again.
+        told = [c for c in new if c.further or lately.get(c.key, 0) < week - AGAIN_WEEKS]
+        lately |= {c.key: week for c in told}
         false += bool(told)
         what.update(c.aspect.key for c in told)
         before = after

@@ -8,7 +8,14 @@ from datetime import date
 from typing import Any
 
 from driftfield.core.base import CoreError, Estimate, Settings
-from driftfield.core.market.proof import Held, Miss, TrackRecord, days_to_replay, track_record
+from driftfield.core.market.proof import (
+    Held,
+    Miss,
+    TrackRecord,
+    days_to_replay,
+    first_known,
+    track_record,
+)
 from driftfield.core.ranking import DEFAULT_LENS, Lens
 from driftfield.core.sentences import limits_of, line_sentence
 from driftfield.core.signals import SIGNALS
@@ -18,8 +25,8 @@ from .own_part import plain
 
 COLUMNS = (
     "market_id", "row", "part", "measure", "group", "name", "weeks", "value", "low", "high", "beside",
-    "beside_low", "beside_high", "observations", "days", "meant", "chance", "stands", "niche_id", "as_of",
-    "said", "came", "sentence",
+    "beside_low", "beside_high", "observations", "niches", "days", "meant", "chance", "stands", "niche_id",
+    "as_of", "said", "came", "sentence",
 )  # fmt: skip
 NAMES = {signal.key: signal.name for signal in SIGNALS}
 Progress = Callable[[str, int, int], None]
@@ -47,7 +54,8 @@ def replay_markets(
                 progress(name, done, every)
 
         try:
-            days = days_to_replay(market.data.timeline, every=every, since=since)
+            line, first = market.data.timeline, first_known(market.data)
+            days = days_to_replay(line, every=every, since=since, first=first)
             made = track_record(
                 market.data, days, settings, lens=lens, rules=SIGNALS, progress=told
             )
@@ -67,7 +75,7 @@ def record_rows(found: MarketRecord, settings: Settings) -> list[dict[str, Any]]
     market = found.market
     names = dict(zip(market.data.subjects, market.niche_names, strict=True))
     rows = [held_row(one, settings) for one in record.lines] + [
-        miss_row(one, market.data.subjects, names) for one in record.misses
+        miss_row(one, market.data.subjects, names, market.data.counts) for one in record.misses
     ]
     rows += [{"row": "limit", "sentence": one} for one in limits_of_record(record)]
     empty = dict.fromkeys(COLUMNS)
@@ -76,11 +84,12 @@ def record_rows(found: MarketRecord, settings: Settings) -> list[dict[str, Any]]
 
 def held_row(one: Held, settings: Settings) -> dict[str, Any]:
     """A line of the record as a flat row with its sentence."""
+    niches, days = one.estimate.groups or (0, 0)
     row: dict[str, Any] = {
         "row": "held", "part": one.part, "measure": one.measure, "group": one.group,
         "name": NAMES.get(one.group) if one.part == "signal" else None, "weeks": one.weeks,
         **_ends("value", one.estimate), **_ends("beside", one.beside),
-        "observations": one.estimate.many, "days": one.estimate.groups,
+        "observations": one.estimate.many, "niches": niches, "days": days,
         "meant": settings.forecast_interval if (one.part, one.measure) == ("forecast", "within") else None,
         "chance": plain(one.chance), "stands": one.stands if one.chance == one.chance else None,
     }  # fmt: skip
@@ -95,13 +104,13 @@ def _ends(name: str, estimate: Estimate | None) -> dict[str, float | None]:
     return dict(zip((name, *ends), map(plain, values), strict=True))
 
 
-def miss_row(one: Miss, ids: Sequence[str], names: dict[str, str]) -> dict[str, Any]:
-    """A miss as a flat row with its sentence."""
+def miss_row(one: Miss, ids: Sequence[str], names: dict[str, str], counts: bool) -> dict[str, Any]:
+    """A miss as a flat row with its sentence; ``counts`` says whether curves are counts or relative."""
     niche = ids[one.subject]
-    name = names[niche]
+    name, what = names[niche], "searches" if counts else "points of its relative curve"
     if one.part == "forecast":
         sentence = (
-            f"{name}, on {one.as_of}: {one.said:,.0f} searches were foreseen for the next {one.weeks} weeks, "
+            f"{name}, on {one.as_of}: {one.said:,.0f} {what} were foreseen for the next {one.weeks} weeks, "
             f"and {one.came:,.0f} came."
         )
     else:

@@ -5,6 +5,7 @@ from .discrimination import (
     area_under_curve,
     clustered_mean,
     clustered_share,
+    count_groups,
     difference_within,
     lift,
 )
@@ -75,6 +76,7 @@ __all__ = [
     "clustered_mean",
     "clustered_share",
     "correlation_interval",
+    "count_groups",
     "difference_within",
     "distinct_pairs",
     "distribution",

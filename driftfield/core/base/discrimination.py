@@ -24,24 +24,24 @@ LEAST_GROUPS = 3  # Of each kind of group, from which an interval is told.
 class Estimate:
     """A value with the ends of its interval, NaN for unknown.
 
-    many: observations behind it; groups: the fewest of any kind of group.
+    many: observations behind it; groups: how many groups of them there are, of each kind.
     """
 
     value: float
     low: float
     high: float
     many: int
-    groups: int
+    groups: tuple[int, ...]
 
     @classmethod
-    def unknown(cls, many: int = 0, groups: int = 0) -> Estimate:
+    def unknown(cls, many: int = 0, groups: tuple[int, ...] = ()) -> Estimate:
         """Nothing that can be told."""
         return cls(float("nan"), float("nan"), float("nan"), many, groups)
 
 
-def fewest(groups: Sequence[Ints]) -> int:
-    """How many groups there are of the kind of which there are fewest."""
-    return min(len(np.unique(codes)) for codes in groups)
+def count_groups(groups: Sequence[Ints]) -> tuple[int, ...]:
+    """How many groups there are, of each kind."""
+    return tuple(len(np.unique(codes)) for codes in groups)
 
 
 def clustered_variance(influence: Floats, groups: Sequence[Ints]) -> float:
@@ -86,10 +86,10 @@ def clustered_mean(values: Floats, groups: Sequence[Ints], level: float) -> Esti
     n = len(values)
     if not n:
         return Estimate.unknown()
-    mean, many = float(values.mean()), fewest(groups)
-    if many < LEAST_GROUPS:
+    mean, many = float(values.mean()), count_groups(groups)
+    if min(many) < LEAST_GROUPS:
         return Estimate(mean, float("nan"), float("nan"), n, many)
-    reach = _quantile(level, many) * clustered_variance((values - mean) / n, groups) ** 0.5
+    reach = _quantile(level, min(many)) * clustered_variance((values - mean) / n, groups) ** 0.5
     return Estimate(mean, mean - reach, mean + reach, n, many)
 
 
@@ -120,14 +120,14 @@ def clustered_share(hit: Bools, groups: Sequence[Ints], level: float) -> Estimat
     n = len(hit)
     if not n:
         return Estimate.unknown()
-    share, many = float(hit.mean()), fewest(groups)
-    if many < LEAST_GROUPS:
+    share, many = float(hit.mean()), count_groups(groups)
+    if min(many) < LEAST_GROUPS:
         return Estimate(share, float("nan"), float("nan"), n, many)
     effective = float(n)
     if 0 < share < 1:
         variance = clustered_variance((hit - share) / n, groups)
         effective = min(share * (1 - share) / max(variance, 1e-300), float(n))
-    effective *= (float(ndtri(0.5 + level / 2)) / _quantile(level, many)) ** 2
+    effective *= (float(ndtri(0.5 + level / 2)) / _quantile(level, min(many))) ** 2
     low, high = wilson(np.array([share * effective]), np.array([effective]), level)
     return Estimate(share, float(low[0]), float(high[0]), n, many)
 
@@ -160,7 +160,7 @@ def area_under_curve(score: Floats, won: Bools, groups: Sequence[Ints], level: f
     n, many = len(score), int(won.sum())
     if not 0 < many < n:
         return Estimate.unknown(n)
-    apart = fewest(groups)
+    apart = count_groups(groups)
     ranks = mid_ranks(score)
     within = np.empty(n)
     within[won], within[~won] = mid_ranks(score[won]), mid_ranks(score[~won])
@@ -169,9 +169,9 @@ def area_under_curve(score: Floats, won: Bools, groups: Sequence[Ints], level: f
     area = float(placement[won].mean())
     influence = (placement - area) / np.where(won, many, n - many)
     variance = clustered_variance(influence, groups)
-    if variance <= 0 or not 0 < area < 1 or apart < LEAST_GROUPS:
+    if variance <= 0 or not 0 < area < 1 or min(apart) < LEAST_GROUPS:
         return Estimate(area, float("nan"), float("nan"), n, apart)
-    reach = _quantile(level, apart) * variance**0.5 / (area * (1 - area))
+    reach = _quantile(level, min(apart)) * variance**0.5 / (area * (1 - area))
     middle = np.log(area / (1 - area))
     low, high = (float(1 / (1 + np.exp(-(middle + side * reach)))) for side in (-1, 1))
     return Estimate(area, low, high, n, apart)
@@ -204,20 +204,20 @@ def lift(
     n = len(score)
     if not won.any():
         return Estimate.unknown(n)
-    apart = fewest(groups)
+    apart = count_groups(groups)
     order = np.argsort(-score, kind="stable")
     wanted = part * n
     edge = score[order[min(int(np.ceil(wanted)), n) - 1]]
     above, tied = score > edge, score == edge
     weight = np.where(above, 1.0, np.where(tied, (wanted - above.sum()) / tied.sum(), 0.0))
     best, whole = float((weight * won).sum() / wanted), float(won.mean())
-    if best <= 0 or apart < LEAST_GROUPS:
+    if best <= 0 or min(apart) < LEAST_GROUPS:
         return Estimate(best / whole, float("nan"), float("nan"), n, apart)
     # One more above the edge pushes out one that lies on it, and so what worked there matters.
     at_edge = float(won[order[int(wanted / 2) : int(np.ceil(1.5 * wanted))]].mean())
     influence = (weight * (won - at_edge) / wanted + (at_edge - best) / n) / best
     influence -= (won - whole) / (n * whole)
-    reach = _quantile(level, apart) * clustered_variance(influence, groups) ** 0.5
+    reach = _quantile(level, min(apart)) * clustered_variance(influence, groups) ** 0.5
     value = best / whole
     return Estimate(value, float(value * np.exp(-reach)), float(value * np.exp(reach)), n, apart)
 
@@ -267,13 +267,14 @@ def difference_within(
     weight /= weight.sum()
     apart = float((weight * (means[1] - means[0])).sum())
     near = [codes[rows] for codes in groups]
-    few = fewest(near)
+    many_groups = count_groups(near)
+    few = min(many_groups)
     middle = np.where(mine, means[1][own], means[0][own])
     share = np.where(mine, weight[own] / number[1][own], -weight[own] / number[0][own])
     # What strata differ by among themselves is no noise of a mean over them.
     variance = clustered_variance(share * (value - middle), near)
     if few < LEAST_GROUPS or variance <= 0:
-        return Estimate(apart, float("nan"), float("nan"), many, few), float("nan")
+        return Estimate(apart, float("nan"), float("nan"), many, many_groups), float("nan")
     reach = _quantile(level, few) * variance**0.5
     chance = float(2 * stdtr(max(few - 1, 1), -abs(apart) / variance**0.5))
-    return Estimate(apart, apart - reach, apart + reach, many, few), chance
+    return Estimate(apart, apart - reach, apart + reach, many, many_groups), chance

@@ -14,6 +14,7 @@ from driftfield.core.base import (
 from driftfield.core.market.proof import LEAST
 
 Line = Mapping[str, Any]
+SLIGHT = 0.005  # A lean that rounds to nothing.
 MOST_UNDATED = 0.05  # Share of listings without a launch date from which it is said. Our choice.
 SCORE_NAMES = {
     "headroom": "headroom", "demand": "demand", "competition": "less competition",
@@ -98,11 +99,12 @@ def _against_naive(line: Line) -> str:
             f"{said}: no evidence that they miss by more or by less than the same weeks a year before "
             f"({_changes(line)})."
         )
-    which = "less" if line["value"] < 0 else "more"
-    part = (
-        format_share(abs(line["value"])) if line["value"] < 1 else f"{line['value'] + 1:.1f}-fold"
-    )
-    return f"{said} missed by {part} {which} than the same weeks a year before ({_changes(line)})."
+    if line["value"] >= 1:
+        times = f"{line['value'] + 1:.1f} times as much as"
+    else:
+        way = "less" if line["value"] < 0 else "more"
+        times = f"by {format_share(abs(line['value']))} {way} than"
+    return f"{said} missed {times} the same weeks a year before ({_changes(line)})."
 
 
 def _within(line: Line) -> str:
@@ -123,6 +125,8 @@ def _bias(line: Line) -> str:
     said = f"Sums {_ahead(line)}{_who(line)}"
     if not _sure(line):
         return f"{said} lean neither way beyond chance ({_changes(line)})."
+    if abs(line["value"]) < SLIGHT:
+        return f"{said} lean by less than half a percent ({_changes(line)})."
     way = "higher" if line["value"] > 0 else "lower"
     return f"{said} came {way} than foreseen, by {format_change(line['value'])} ({_changes(line)})."
 

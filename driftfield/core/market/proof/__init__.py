@@ -3,7 +3,7 @@
 from .known_then import known_on
 from .launched import SCORES
 from .record import LEAST, Held, Miss, TrackRecord, track_record
-from .replay import BACK, EVERY, RECORD, Then, days_to_replay, replay
+from .replay import BACK, EVERY, RECORD, Then, days_to_replay, first_known, replay
 
 __all__ = [
     "BACK",
@@ -16,6 +16,7 @@ __all__ = [
     "Then",
     "TrackRecord",
     "days_to_replay",
+    "first_known",
     "known_on",
     "replay",
     "track_record",

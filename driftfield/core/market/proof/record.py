@@ -19,6 +19,7 @@ from driftfield.core.base import (
     area_under_curve,
     clustered_mean,
     clustered_share,
+    count_groups,
     lift,
 )
 from driftfield.core.curves import AHEAD
@@ -164,15 +165,14 @@ class _Maker:
         self.level = settings.interval
 
     def share(self, hit: Bools, subject: Ints, when: Ints) -> Estimate:
-        groups = len(np.unique(when))
         if len(hit) < LEAST:
-            return Estimate.unknown(len(hit), groups)
+            return _unknown(subject, when)
         return clustered_share(hit, [subject, when], self.level)
 
     def mean(self, values: Floats, subject: Ints, when: Ints) -> Estimate:
         """Of logarithms, told as a change."""
         if len(values) < LEAST:
-            return Estimate.unknown(len(values), len(np.unique(when)))
+            return _unknown(subject, when)
         return _as_change(clustered_mean(values, [subject, when], self.level))
 
     def forecasts(self, found: Foreseen) -> list[Held]:
@@ -186,11 +186,19 @@ class _Maker:
                 lines += [
                     Held("forecast", measure, group, weeks, estimate, beside)
                     for measure, estimate, beside in (
-                        ("scaled_error", _middle(ours, when), _middle(naive, when)),
+                        (
+                            "scaled_error",
+                            _middle(ours, subject, when),
+                            _middle(naive, subject, when),
+                        ),
                         ("against_naive", self.mean(ratio, subject[both], when[both]), None),
                         ("within", self.share(found.within[rows] > 0, subject, when), None),
                         ("bias", self.mean(found.off[rows], subject, when), None),
-                        ("off", _reach(found.off[rows], when), _reach(found.naive_off[rows], when)),
+                        (
+                            "off",
+                            _reach(found.off[rows], subject, when),
+                            _reach(found.naive_off[rows], subject, when),
+                        ),
                     )
                 ]
         return lines
@@ -254,7 +262,7 @@ class _Maker:
         def near(values: Floats) -> Estimate:
             return self.share(np.abs(values) <= NEAR, who, at)
 
-        later = Estimate.unknown(len(who), len(np.unique(at)))
+        later = _unknown(who, at)
         if len(who) >= LEAST:
             later = clustered_mean(found.shift, [who, at], self.level)
         lines = [
@@ -275,7 +283,7 @@ class _Maker:
             rows = np.flatnonzero(~np.isnan(score))
             few = min(int(won[rows].sum()), int((~won[rows]).sum())) < LEAST_OF_BOTH
             if few or len(rows) < LEAST:
-                unknown = Estimate.unknown(len(rows), len(np.unique(at[rows])))
+                unknown = _unknown(who[rows], at[rows])
                 lines += [Held("launch", measure, key, 0, unknown) for measure in ("area", "lift")]
                 continue
             told = score[rows], won[rows], [who[rows], at[rows]], self.level
@@ -292,7 +300,7 @@ class _Maker:
                 Held("launch", "worked", group, 0, self.share(won[rows], who[rows], at[rows])),
                 Held("launch", "alive", group, YEAR,
                      self.share(found.alive[alive] > 0, who[alive], at[alive])),
-                Held("launch", "revenue", group, 0, _middle(found.revenue[earned], at[earned])),
+                Held("launch", "revenue", group, 0, _middle(found.revenue[earned], who[earned], at[earned])),
             ]  # fmt: skip
         return lines
 
@@ -355,22 +363,27 @@ def _by_word(words: np.ndarray, of: Bools) -> list[tuple[str, Ints]]:
     return [("", whole), *named]
 
 
-def _middle(values: Floats, when: Ints) -> Estimate:
+def _unknown(subject: Ints, when: Ints) -> Estimate:
+    """Too little to claim anything of."""
+    return Estimate.unknown(len(subject), count_groups([subject, when]))
+
+
+def _middle(values: Floats, subject: Ints, when: Ints) -> Estimate:
     """The median, counted and not inferred: it has no interval."""
-    return _quantile_of(values, when, 0.5)
+    return _quantile_of(values, subject, when, 0.5)
 
 
-def _reach(off: Floats, when: Ints) -> Estimate:
+def _reach(off: Floats, subject: Ints, when: Ints) -> Estimate:
     """Within what part of the sum foreseen eight of ten came."""
-    return _quantile_of(np.abs(np.expm1(off)), when, EIGHT_OF_TEN)
+    return _quantile_of(np.abs(np.expm1(off)), subject, when, EIGHT_OF_TEN)
 
 
-def _quantile_of(values: Floats, when: Ints, part: float) -> Estimate:
-    groups = len(np.unique(when))
+def _quantile_of(values: Floats, subject: Ints, when: Ints, part: float) -> Estimate:
     if len(values) < LEAST:
-        return Estimate.unknown(len(values), groups)
+        return _unknown(subject, when)
     nan = float("nan")
-    return Estimate(float(np.quantile(values, part)), nan, nan, len(values), groups)
+    value = float(np.quantile(values, part))
+    return Estimate(value, nan, nan, len(values), count_groups([subject, when]))
 
 
 def _held(lines: list[Held], rate: float) -> list[Held]:

@@ -62,7 +62,7 @@ class Then:
 
 
 def days_to_replay(
-    timeline: Timeline, *, every: int = EVERY, since: date | None = None
+    timeline: Timeline, *, every: int = EVERY, since: date | None = None, first: int = 0
 ) -> list[date]:
     """Days on which a period ends, ``every`` so many weeks back from the end of the record, earliest first.
 
@@ -74,7 +74,7 @@ def days_to_replay(
         raise CoreError(
             f"Days to replay lie at least a {timeline.period.value} apart; got {every} weeks."
         )
-    least = timeline.period.span(RECORD)
+    least = first + timeline.period.span(RECORD)
     earliest = timeline.length - timeline.period.span(BACK)
     days = []
     for length in range(timeline.length, least - 1, -step):
@@ -82,11 +82,18 @@ def days_to_replay(
         if (since is None and length >= earliest) or (since is not None and day >= since):
             days.append(day)
     if len(days) < 2:
+        known = f"{timeline.length - first} {timeline.period.value}s from {timeline.start(first)}"
         raise CoreError(
-            f"The record of {timeline.length} {timeline.period.value}s from {timeline.first} is too short to "
-            f"be replayed: an earlier day needs {RECORD} weeks before it and {every} after it."
+            f"The record of {known} is too short to be replayed: an earlier day needs {RECORD} weeks before it "
+            f"and {every} after it."
         )
     return days[::-1]
+
+
+def first_known(data: MarketData) -> int:
+    """The first period of which a market's searches are known; that after the last where none is."""
+    known = ~np.isnan(data.searches).all(axis=0)
+    return int(known.argmax()) if known.any() else data.timeline.length
 
 
 def replay(

@@ -1,0 +1,134 @@
+"""The track record on files: what a past of some markets says, and what is told where it is too short."""
+
+import csv
+import json
+import tempfile
+from datetime import date, timedelta
+from pathlib import Path
+from unittest import TestCase
+
+import numpy as np
+from click.testing import CliRunner, Result
+
+from driftfield.cli.main import main
+from driftfield.core.market.proof import LEAST
+from driftfield.exchange.proof import COLUMNS
+
+from .packages import table, weekly, write
+
+START = date(2021, 1, 4)
+
+
+def curves(terms: int = 8, weeks: int = 264, start: date = START, seed: int = 1) -> list[tuple]:
+    rng = np.random.default_rng(seed)
+    week = np.arange(weeks)
+    return [
+        row
+        for term in range(terms)
+        for row in weekly(
+            f"term {term}",
+            rng.poisson(600 * (1 + 0.6 * np.sin(2 * np.pi * week / 52 + term))).tolist(),
+            start,
+        )
+    ]
+
+
+class Backtest(TestCase):
+    def setUp(self) -> None:
+        holder = tempfile.TemporaryDirectory()
+        self.addCleanup(holder.cleanup)
+        self.holder = Path(holder.name)
+
+    def run_on(self, *arguments: str, **files: str) -> Result:
+        folder = write(self.holder / "in", **files)
+        return CliRunner().invoke(main, ["backtest", str(folder), *arguments])
+
+    def rows(self, *arguments: str, **files: str) -> list[dict]:
+        result = self.run_on(*arguments, **files)
+        self.assertEqual(result.exit_code, 0, result.output)
+        return [json.loads(line) for line in result.stdout.splitlines() if line.startswith("{")]
+
+    def rests_on(self, *arguments: str, **files: str) -> str:
+        rows = self.rows(*arguments, **files)
+        return next(str(row["sentence"]) for row in rows if row["row"] == "limit")
+
+    def weeks(self, *rows: tuple) -> str:
+        return table("term,week,searches", *rows)
+
+    def test_says_how_far_forecasts_and_dates_held_from_how_much(self) -> None:
+        rows = self.rows(term_weeks=self.weeks(*curves()))
+        told = {
+            (row["part"], row["measure"], row["group"], row["weeks"]): row
+            for row in rows
+            if row["row"] == "held"
+        }
+        within = told["forecast", "within", "", 13]
+        self.assertEqual(
+            (within["observations"], within["niches"], within["days"], within["meant"]),
+            (96, 8, 12, 0.8),
+        )
+        self.assertTrue(within["low"] < within["value"] <= within["high"])
+        self.assertIn("lay within their 80% interval", within["sentence"])
+        near = told["season", "near", "", 0]
+        self.assertGreater(near["value"], 0.9)
+        # Nothing is known of launches, so nothing is claimed.
+        launch = told["launch", "area", "headroom", 0]
+        self.assertIsNone(launch["value"])
+        self.assertIn("too little to claim anything", launch["sentence"])
+        self.assertEqual(list(rows[0]), list(COLUMNS))
+        self.assertEqual({row["row"] for row in rows} - {"miss"}, {"held", "limit"})
+
+    def test_days_are_as_far_apart_as_is_asked_and_begin_where_it_is(self) -> None:
+        given = {"term_weeks": self.weeks(*curves(3))}
+        days = self.rests_on("--every", "26", **given)
+        self.assertIn("It rests on 7 days", days)
+        late = (START + timedelta(weeks=210)).isoformat()
+        days = self.rests_on("--from", late, **given)
+        self.assertIn("It rests on 5 days, 2025-01-26 to 2026-01-25", days)
+
+    def test_of_a_market_of_one_niche_nothing_is_claimed(self) -> None:
+        held = [row for row in self.rows(term_weeks=self.weeks(*curves(1))) if row["row"] == "held"]
+        self.assertTrue(all(row["observations"] < LEAST for row in held))
+        self.assertTrue(all(row["value"] is None for row in held))
+
+    def test_relative_curves_are_not_called_searches(self) -> None:
+        rows = [(term, day, min(value // 12, 100)) for term, day, value in curves(6)]
+        told = self.rows(interest=table("term,week,index", *rows))
+        misses = [
+            row["sentence"] for row in told if row["row"] == "miss" and row["part"] == "forecast"
+        ]
+        self.assertTrue(misses)
+        self.assertTrue(all("points of its relative curve" in one for one in misses))
+
+    def test_a_record_too_short_is_refused_with_what_it_takes(self) -> None:
+        result = self.run_on(term_weeks=self.weeks(*curves(3, weeks=110)))
+        self.assertEqual(result.exit_code, 1)
+        self.assertIn("an earlier day needs 104 weeks before it and 13 after it", result.output)
+
+    def test_one_short_market_beside_another_is_named(self) -> None:
+        rows = [
+            *curves(3),
+            *[
+                ("brief " + term, day, value)
+                for term, day, value in curves(3, weeks=60, start=date(2025, 1, 6))
+            ],
+        ]
+        terms = sorted({row[0] for row in rows})
+        result = self.run_on(
+            term_weeks=self.weeks(*rows),
+            markets=table("market_id,name,currency", ("m", "M", "GBP"), ("b", "B", "GBP")),
+            niches=table("niche_id,name,market_id", *[(t, t, "b" if t.startswith("brief") else "m") for t in terms]),
+            terms=table("term,niche_id", *[(t, t) for t in terms]),
+        )  # fmt: skip
+        self.assertEqual(result.exit_code, 0, result.output)
+        self.assertIn("b: not replayed. The record of 60 weeks", result.output)
+
+    def test_a_table_holds_the_same(self) -> None:
+        given = {"term_weeks": self.weeks(*curves(3))}
+        rows = self.rows(**given)
+        out = self.holder / "record.csv"
+        result = self.run_on("--out", str(out), **given)
+        self.assertEqual(result.exit_code, 0, result.output)
+        with out.open(encoding="utf-8-sig", newline="") as file:
+            told = list(csv.DictReader(file))
+        self.assertEqual([one["sentence"] for one in told], [one["sentence"] for one in rows])
