@@ -142,9 +142,7 @@ def main() -> None:
     lately: dict[str, int] = {}
     for week in range(HISTORY + 1, weeks + 1):
         after = look(data, week)
-        found = [
-            c for c in compare([(before, after)], 0.05).changes if c.aspect.key not in CALENDAR
-        ]
+        new = [c for c in compare([(before, after)], 0.05).changes if c.aspect.key not in CALENDAR]
         # As the application tells it: what was told within half a year is not told again.
         told = [c for c in new if c.further or lately.get(c.key, 0) < week - AGAIN_WEEKS]
         lately |= {c.key: week for c in told}

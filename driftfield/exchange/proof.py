@@ -9,6 +9,7 @@ from typing import Any
 
 from driftfield.core.base import CoreError, Estimate, Settings
 from driftfield.core.market.proof import (
+    FittedLens,
     Held,
     Miss,
     TrackRecord,
@@ -17,7 +18,7 @@ from driftfield.core.market.proof import (
     track_record,
 )
 from driftfield.core.ranking import DEFAULT_LENS, Lens
-from driftfield.core.sentences import limits_of, line_sentence
+from driftfield.core.sentences import lens_sentence, limits_of, line_sentence
 from driftfield.core.signals import SIGNALS
 
 from .market_data import MarketInput
@@ -26,7 +27,7 @@ from .own_part import plain
 COLUMNS = (
     "market_id", "row", "part", "measure", "group", "name", "weeks", "value", "low", "high", "beside",
     "beside_low", "beside_high", "observations", "niches", "days", "meant", "chance", "stands", "niche_id",
-    "as_of", "said", "came", "sentence",
+    "as_of", "said", "came", "weights", "sentence",
 )  # fmt: skip
 NAMES = {signal.key: signal.name for signal in SIGNALS}
 Progress = Callable[[str, int, int], None]
@@ -77,6 +78,8 @@ def record_rows(found: MarketRecord, settings: Settings) -> list[dict[str, Any]]
     rows = [held_row(one, settings) for one in record.lines] + [
         miss_row(one, market.data.subjects, names, market.data.counts) for one in record.misses
     ]
+    if record.fitted is not None:
+        rows.append(lens_row(record.fitted))
     rows += [{"row": "limit", "sentence": one} for one in limits_of_record(record)]
     empty = dict.fromkeys(COLUMNS)
     return [{**empty, "market_id": market.market_id, **row} for row in rows]
@@ -122,6 +125,21 @@ def miss_row(one: Miss, ids: Sequence[str], names: dict[str, str], counts: bool)
         "row": "miss", "part": one.part, "weeks": one.weeks, "niche_id": niche, "name": name,
         "as_of": one.as_of.isoformat(), "said": plain(one.said), "came": plain(one.came), "sentence": sentence,
     }  # fmt: skip
+
+
+def lens_row(found: FittedLens) -> dict[str, Any]:
+    """The lens from launches as a flat row: areas of both, the ends of the gain, and weights where proposed."""
+    niches, days = found.gain.groups or (0, 0)
+    lens = found.lens
+    weights = None if lens is None else lens.as_dict()
+    row = {
+        "row": "lens", "part": "launch", "measure": "lens", "name": lens and lens.name,
+        "value": plain(found.fitted.value), "beside": plain(found.default.value),
+        "low": plain(found.gain.low), "high": plain(found.gain.high),
+        "observations": found.gain.many, "niches": niches, "days": days,
+        "weights": weights and " ".join(f"{part}={weight:g}" for part, weight in weights.items()),
+    }  # fmt: skip
+    return {**row, "sentence": lens_sentence(row)}
 
 
 def limits_of_record(record: TrackRecord) -> list[str]:

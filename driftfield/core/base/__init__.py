@@ -2,6 +2,7 @@
 
 from .discrimination import (
     Estimate,
+    area_gained,
     area_under_curve,
     clustered_mean,
     clustered_share,
@@ -71,6 +72,7 @@ __all__ = [
     "Settings",
     "Threshold",
     "Timeline",
+    "area_gained",
     "area_under_curve",
     "assign_rows",
     "clustered_mean",

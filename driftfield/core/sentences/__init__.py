@@ -30,7 +30,7 @@ from .money import does_it_pay
 from .orders import left_out_text, orders_sentences, outcome_sentence
 from .own_part import comparison_sentence, own_part_sentences, own_total_sentence
 from .plans import plan_sentence, plan_warnings
-from .proof import limits_of, line_sentence
+from .proof import lens_sentence, limits_of, line_sentence
 from .protected import protected_sentence
 from .record import nested, plain, plain_column, record_schema
 from .supply import what_buyers_type, what_they_complain_of, what_they_write, who_holds
@@ -68,6 +68,7 @@ __all__ = [
     "holders_sentence",
     "launches_sentence",
     "left_out_text",
+    "lens_sentence",
     "limits_of",
     "line_sentence",
     "listing_sentences",

@@ -268,6 +268,28 @@ _SENTENCES: dict[tuple[str, str], Callable[[Line], str]] = {
 }  # fmt: skip
 
 
+def lens_sentence(row: Line) -> str:
+    """What weights fitted to launches come to; see ``exchange.proof`` for its fields."""
+    many = f"{row['observations']:,} launches on {row['days']} days"
+    if row["low"] is None:
+        return (
+            f"Too few launches to tell whether other weights do better here: {many} that came after enough "
+            "others to fit weights to, some that worked and some that did not, on three days at least."
+        )
+    gain = f"{_points(row['low'])} to {_points(row['high'])} points of the area under the curve, {many}"
+    if not row["weights"]:
+        return f"No evidence that other weights do better here ({gain})."
+    return (
+        "Weights fitted to which launches worked told later launches better than the default: in "
+        f"{format_share(row['value'])} of pairs the one that worked stood higher, and in "
+        f"{format_share(row['beside'])} by the default ({gain})."
+    )
+
+
+def _points(part: float) -> str:
+    return f"{100 * part:+.0f}".replace("-", "−").replace("+0", "0").replace("−0", "0")
+
+
 def limits_of(
     undated: float | None, ended: bool | None, launches: int, days: Sequence[str]
 ) -> list[str]:

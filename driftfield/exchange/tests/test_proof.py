@@ -76,7 +76,9 @@ class Backtest(TestCase):
         self.assertIsNone(launch["value"])
         self.assertIn("too little to claim anything", launch["sentence"])
         self.assertEqual(list(rows[0]), list(COLUMNS))
-        self.assertEqual({row["row"] for row in rows} - {"miss"}, {"held", "limit"})
+        self.assertEqual({row["row"] for row in rows} - {"miss"}, {"held", "lens", "limit"})
+        lens = next(row for row in rows if row["row"] == "lens")
+        self.assertIn("Too few launches", lens["sentence"])
 
     def test_days_are_as_far_apart_as_is_asked_and_begin_where_it_is(self) -> None:
         given = {"term_weeks": self.weeks(*curves(3))}

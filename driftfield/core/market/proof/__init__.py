@@ -1,5 +1,6 @@
 """Proof: the market's own past as the judge of what is said of it."""
 
+from .fitted_lens import FittedLens, fit_lens
 from .known_then import known_on
 from .launched import SCORES
 from .record import LEAST, Held, Miss, TrackRecord, track_record
@@ -11,12 +12,14 @@ __all__ = [
     "LEAST",
     "RECORD",
     "SCORES",
+    "FittedLens",
     "Held",
     "Miss",
     "Then",
     "TrackRecord",
     "days_to_replay",
     "first_known",
+    "fit_lens",
     "known_on",
     "replay",
     "track_record",

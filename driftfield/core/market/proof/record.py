@@ -29,6 +29,7 @@ from ..data import MarketData
 from ..workings import Rule
 from .dates import Dated, read_dated
 from .demand import Foreseen, growth_after, read_foreseen
+from .fitted_lens import FittedLens, fit_lens
 from .launched import SCORES, Launched, read_launched
 from .matched import followed, strata_of
 from .replay import Then, folded_curves, replay
@@ -90,6 +91,7 @@ class TrackRecord:
     misses: list[Miss] = field(default_factory=list)
     undated: float = float("nan")
     ended: bool | None = None
+    fitted: FittedLens | None = None
 
     def line(self, part: str, measure: str, group: str = "", weeks: int = 0) -> Held:
         """The one line of a measure. Raises KeyError where there is none."""
@@ -147,6 +149,7 @@ def track_record(
     record = TrackRecord([then.as_of for then in thens])
     made = _Maker(thens, settings, timeline)
     launched = read_launched(thens, data.listings, timeline.period)
+    record.fitted = fit_lens(thens, launched, timeline.period, settings.interval, lens=lens)
     record.lines = [
         *made.forecasts(Foreseen.joined(foreseen)), *made.shapes(), *made.drift(grown),
         *made.dates(Dated.joined(dated)), *made.launches(launched),

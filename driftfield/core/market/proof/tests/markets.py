@@ -15,14 +15,20 @@ YEARS = 156  # Weeks before the end in which launches come.
 
 
 def past_market(
-    niches: int, seed: int, *, tells: float = 0.0, launches: float = 6.0, step: float = 0.0
+    niches: int,
+    seed: int,
+    *,
+    tells: float = 0.0,
+    launches: float = 6.0,
+    step: float = 0.0,
+    balance: float = 0.5,
 ) -> MarketData:
     """A market of so many niches; ``launches`` is how many each has on average.
 
     A launch works, selling one and a half times what the established ones do and not four tenths of it, with
     log-odds of −0.5 and ``tells`` times how much demand stands above competition: the size of the niche less how
-    far one listing holds its clicks, each in standard deviations. ``step``: log size of a level shift in every
-    niche on the last day but 52 weeks.
+    far one listing holds its clicks, each in standard deviations and with weights that ``balance`` gives, 1 for
+    demand alone. ``step``: log size of a level shift in every niche on the last day but 52 weeks.
     """
     rng = np.random.default_rng(seed)
     line = Timeline(Period.WEEK, FIRST, LENGTH)
@@ -36,7 +42,7 @@ def past_market(
     )
     level[:, LENGTH - 52 :] *= np.exp(step)
     searches = rng.poisson(level).astype(float)
-    odds = -0.5 + tells * (size - held) / np.sqrt(2)
+    odds = -0.5 + tells * (balance * size - (1 - balance) * held) / np.hypot(balance, 1 - balance)
     many = rng.poisson(launches, niches)
     owner = np.repeat(np.arange(niches), PAGES + many)
     place = np.concatenate([np.arange(PAGES + one) for one in many])
