@@ -11,6 +11,7 @@ from .recent import (
     LEAST_HISTORY,
     USUAL_SHIFT,
     USUAL_SWING,
+    USUAL_YEARS,
     Recent,
     block_noise,
     yearly_variance,
@@ -85,6 +86,8 @@ def season_shift(
     yearly = shifts / periods_a_week**2
     whole = error**2 + yearly
     free = whole**2 / (error**4 / df + yearly**2 / years)
+    # How seasons differ, also in what they swing by, is known from no more than these years.
+    free = np.minimum(free, years + USUAL_YEARS)
     out.size[rows], out.error[rows], out.df[rows] = size, error, df
     out.p[rows] = 2 * stats.t.sf(np.abs(size) / np.sqrt(whole), free)
     out.tried[rows], out.blocks[rows] = 1, SPAN

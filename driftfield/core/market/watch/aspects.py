@@ -33,7 +33,7 @@ LEAST_RANKS = 20  # Ranks from which it is told how much they move.
 RANK_DF = 2  # Of Student's distribution, by which the moves of ranks are judged. Our choice.
 NORMAL_MAD = NormalDist().inv_cdf(0.75)
 Z90 = NormalDist().inv_cdf(0.95)
-LEVEL = (str(Shape.EVERGREEN), None)  # Shapes whose blocks are all compared with one another.
+LEVEL = (str(Shape.EVERGREEN), None)  # Shapes whose drift is told as soon as it is beyond chance.
 BLOCK = 4  # Weeks of the blocks that a drift is read from.
 
 
@@ -166,7 +166,7 @@ def _apart(out: Compared, error: Floats) -> None:
     out.up = out.now > out.then
 
 
-def _off_none(side: Side, key: str, low: str, high: str, df: Floats) -> Floats:
+def _off_none(side: Side, key: str, low: str, high: str, df: float) -> Floats:
     """The chance of a rate as far off none, by the error of its logarithm behind a 90% interval.
 
     By Student's distribution, whose tails are longer than the normal's: the error is told by few blocks.
@@ -198,14 +198,13 @@ def _drift(out: Compared, before: Side, after: Side, settings: Settings) -> None
     known = np.array([{a, b} <= plain for a, b in zip(*words, strict=True)], dtype=bool)
     was_moving, moving = (np.isin(side, [str(Drift.RISING), str(Drift.EASING)]) for side in words)
     _apart(out, np.hypot(*(_reach(side, "drift_low", "drift_high") for side in (before, after))))
-    blocks = settings.drift_weeks / BLOCK
-    # Where there is a season only blocks a whole year apart may have been compared, and these are half as many.
-    level = np.array([one in LEVEL for one in after.word("shape")], dtype=bool)
-    df = np.maximum(np.where(level, blocks, blocks / 2) - 2, 1)
+    df = max(settings.drift_weeks / BLOCK - 2, 1)
     stood, stands = (
         _off_none(side, "drift_rate_year", "drift_low", "drift_high", df)
         for side in (before, after)
     )
+    # With a season it is two years that are compared, and by how much years differ anyway two do not tell.
+    moving &= np.array([one in LEVEL for one in after.word("shape")], dtype=bool)
     turned = known & (words[0] != words[1])
     out.p = np.where(known & moving, stands, np.where(turned, out.p, np.nan))
     out.p_before = np.where(moving & was_moving, stood, np.nan)
