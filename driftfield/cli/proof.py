@@ -27,6 +27,14 @@ from .common import guarded, parse_day, report, write_rows
     help="Replay no earlier day. Default: three years before the record ends.",
 )
 @click.option(
+    "--of",
+    "plural",
+    type=click.Choice(["niches", "terms"]),
+    default="niches",
+    show_default=True,
+    help="What is judged.",
+)
+@click.option(
     "--set", "pairs", multiple=True, metavar="KEY=VALUE", help="Change a setting; may be repeated."
 )
 @click.option(
@@ -41,7 +49,8 @@ from .common import guarded, parse_day, report, write_rows
     help="CSV, XLSX or JSON, by the ending; else JSON lines.",
 )
 def backtest(
-    folder: Path, every: int, since: date | None, pairs: tuple[str, ...], as_of: date | None, out: Path | None
+    folder: Path, every: int, since: date | None, plural: str, pairs: tuple[str, ...], as_of: date | None,
+    out: Path | None,
 ) -> None:  # fmt: skip
     """Analyse FOLDER as it was known on earlier days and hold what was said against what came.
 
@@ -56,6 +65,7 @@ def backtest(
       bin/driftfield backtest tables/ --every 26 --from 2024-06-30 --out record.csv
     """  # fmt: skip
     from driftfield.core.base import DEFAULTS
+    from driftfield.core.market import KINDS_BY_PLURAL
     from driftfield.core.signals import THRESHOLDS
     from driftfield.exchange.market_data import assemble
     from driftfield.exchange.proof import COLUMNS, record_rows, replay_markets
@@ -65,7 +75,7 @@ def backtest(
         settings = DEFAULTS.with_pairs(pairs, THRESHOLDS)
         markets, _ = assemble(read_package(folder, record_years=int(settings.record_years)), as_of)
         found = replay_markets(
-            markets, settings, every=every, since=since,
+            markets, settings, every=every, since=since, kind=KINDS_BY_PLURAL[plural],
             progress=lambda name, done, many: report(f"{name}: {done} of {many} days"),
         )  # fmt: skip
         rows = [row for one in found for row in record_rows(one, settings)]

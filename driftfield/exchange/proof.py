@@ -8,6 +8,7 @@ from datetime import date
 from typing import Any
 
 from driftfield.core.base import CoreError, Estimate, Settings
+from driftfield.core.market import NICHE, TERM, Kind
 from driftfield.core.market.proof import (
     FittedLens,
     Held,
@@ -25,8 +26,8 @@ from .market_data import MarketInput
 from .own_part import plain
 
 COLUMNS = (
-    "market_id", "row", "part", "measure", "group", "name", "weeks", "value", "low", "high", "beside",
-    "beside_low", "beside_high", "observations", "niches", "days", "meant", "chance", "stands", "niche_id",
+    "market_id", "of", "row", "part", "measure", "group", "name", "weeks", "value", "low", "high", "beside",
+    "beside_low", "beside_high", "observations", "niches", "days", "meant", "chance", "stands", "id",
     "as_of", "said", "came", "weights", "sentence",
 )  # fmt: skip
 NAMES = {signal.key: signal.name for signal in SIGNALS}
@@ -35,18 +36,28 @@ Progress = Callable[[str, int, int], None]
 
 @dataclass(frozen=True, slots=True)
 class MarketRecord:
-    """What was replayed of one market, or why it was not."""
+    """What was replayed of one market and kind, or why it was not."""
 
     market: MarketInput
+    kind: Kind
     record: TrackRecord | None
     reason: str = ""
+
+    def named(self) -> list[tuple[str, str]]:
+        """Id and name of each subject."""
+        if self.kind == TERM:
+            return [(term, term) for term in self.market.terms]
+        return list(zip(self.market.data.subjects, self.market.niche_names, strict=True))
 
 
 def replay_markets(
     markets: Iterable[MarketInput], settings: Settings, *, every: int, since: date | None,
-    lens: Lens = DEFAULT_LENS, progress: Progress | None = None,
+    kind: Kind = NICHE, lens: Lens = DEFAULT_LENS, progress: Progress | None = None,
 ) -> list[MarketRecord]:  # fmt: skip
-    """Replay all markets of a package. Raises CoreError where no market has a past long enough."""
+    """Replay the niches, or the terms, of all markets of a package.
+
+    Raises CoreError where no market has a past long enough.
+    """
     found = []
     for market in markets:
 
@@ -58,11 +69,12 @@ def replay_markets(
             line, first = market.data.timeline, first_known(market.data)
             days = days_to_replay(line, every=every, since=since, first=first)
             made = track_record(
-                market.data, days, settings, lens=lens, rules=SIGNALS, progress=told
-            )
-            found.append(MarketRecord(market, made))
+                market.data, days, settings, lens=lens, rules=SIGNALS, progress=told,
+                terms=market.terms if kind == TERM else None,
+            )  # fmt: skip
+            found.append(MarketRecord(market, kind, made))
         except CoreError as error:
-            found.append(MarketRecord(market, None, str(error)))
+            found.append(MarketRecord(market, kind, None, str(error)))
     if not any(one.record for one in found):
         raise CoreError(found[0].reason if found else "There is no market to replay.")
     return found
@@ -74,15 +86,16 @@ def record_rows(found: MarketRecord, settings: Settings) -> list[dict[str, Any]]
     if record is None:
         return []
     market = found.market
-    names = dict(zip(market.data.subjects, market.niche_names, strict=True))
+    named, counts = found.named(), market.data.counts
     rows = [held_row(one, settings) for one in record.lines] + [
-        miss_row(one, market.data.subjects, names, market.data.counts) for one in record.misses
+        miss_row(one, named, counts) for one in record.misses
     ]
     if record.fitted is not None:
         rows.append(lens_row(record.fitted))
     rows += [{"row": "limit", "sentence": one} for one in limits_of_record(record)]
     empty = dict.fromkeys(COLUMNS)
-    return [{**empty, "market_id": market.market_id, **row} for row in rows]
+    told = {"market_id": market.market_id, "of": found.kind.plural}
+    return [{**empty, **told, **row} for row in rows]
 
 
 def held_row(one: Held, settings: Settings) -> dict[str, Any]:
@@ -107,10 +120,10 @@ def _ends(name: str, estimate: Estimate | None) -> dict[str, float | None]:
     return dict(zip((name, *ends), map(plain, values), strict=True))
 
 
-def miss_row(one: Miss, ids: Sequence[str], names: dict[str, str], counts: bool) -> dict[str, Any]:
+def miss_row(one: Miss, named: Sequence[tuple[str, str]], counts: bool) -> dict[str, Any]:
     """A miss as a flat row with its sentence; ``counts`` says whether curves are counts or relative."""
-    niche = ids[one.subject]
-    name, what = names[niche], "searches" if counts else "points of its relative curve"
+    subject, name = named[one.subject]
+    what = "searches" if counts else "points of its relative curve"
     if one.part == "forecast":
         sentence = (
             f"{name}, on {one.as_of}: {one.said:,.0f} {what} were foreseen for the next {one.weeks} weeks, "
@@ -122,7 +135,7 @@ def miss_row(one: Miss, ids: Sequence[str], names: dict[str, str], counts: bool)
             f"{name}, on {one.as_of}: its season came {abs(one.came):.1f} weeks {way} than told."
         )
     return {
-        "row": "miss", "part": one.part, "weeks": one.weeks, "niche_id": niche, "name": name,
+        "row": "miss", "part": one.part, "weeks": one.weeks, "id": subject, "name": name,
         "as_of": one.as_of.isoformat(), "said": plain(one.said), "came": plain(one.came), "sentence": sentence,
     }  # fmt: skip
 
@@ -144,6 +157,10 @@ def lens_row(found: FittedLens) -> dict[str, Any]:
 
 def limits_of_record(record: TrackRecord) -> list[str]:
     """What a record cannot show."""
-    launches = record.line("launch", "worked").estimate.many
+    launches = sum(
+        one.estimate.many
+        for one in record.lines
+        if (one.part, one.measure, one.group) == ("launch", "worked", "")
+    )
     days = [one.isoformat() for one in record.days]
     return limits_of(plain(record.undated), record.ended, launches, days)

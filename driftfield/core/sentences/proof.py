@@ -276,9 +276,11 @@ def lens_sentence(row: Line) -> str:
             f"Too few launches to tell whether other weights do better here: {many} that came after enough "
             "others to fit weights to, some that worked and some that did not, on three days at least."
         )
-    gain = f"{_points(row['low'])} to {_points(row['high'])} points of the area under the curve, {many}"
+    ends = f"{_points(row['low'])} to {_points(row['high'])}"
+    gain = f"{ends} points of the area under the curve, {many}"
     if not row["weights"]:
-        return f"No evidence that other weights do better here ({gain})."
+        tried = f"those fitted to launches changed it by {gain}"
+        return f"No evidence that other weights do better here: {tried}."
     return (
         "Weights fitted to which launches worked told later launches better than the default: in "
         f"{format_share(row['value'])} of pairs the one that worked stood higher, and in "

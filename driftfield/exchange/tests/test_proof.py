@@ -102,6 +102,34 @@ class Backtest(TestCase):
         self.assertTrue(misses)
         self.assertTrue(all("points of its relative curve" in one for one in misses))
 
+    def test_of_terms_says_the_same_and_nothing_of_launches(self) -> None:
+        """Where each niche has one term; what terms of one niche share counts once."""
+        given = {"term_weeks": self.weeks(*curves(4))}
+        of = {kind: self.rows("--of", kind, **given) for kind in ("niches", "terms")}
+        told = {
+            kind: {
+                (row["part"], row["group"], row["weeks"]): row
+                for row in rows
+                if row["measure"] == "within"
+            }
+            for kind, rows in of.items()
+        }
+        self.assertEqual({row["of"] for row in of["terms"]}, {"terms"})
+        for key in (("forecast", "", 13), ("forecast", "", 52), ("rank", "", 13)):
+            self.assertEqual(
+                told["terms"][key]["observations"], told["niches"][key]["observations"]
+            )
+        self.assertFalse([row for row in of["terms"] if row["part"] == "launch"])
+        together = self.rows(
+            "--of", "terms", **given,
+            niches=table("niche_id,name", ("n", "N")),
+            terms=table("term,niche_id", *[(f"term {one}", "n") for one in range(4)]),
+        )  # fmt: skip
+        within = next(
+            row for row in together if row["measure"] == "within" and row["part"] == "forecast"
+        )
+        self.assertEqual((within["observations"], within["low"]), (48, None))
+
     def test_a_record_too_short_is_refused_with_what_it_takes(self) -> None:
         result = self.run_on(term_weeks=self.weeks(*curves(3, weeks=110)))
         self.assertEqual(result.exit_code, 1)

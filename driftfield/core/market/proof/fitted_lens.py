@@ -89,7 +89,8 @@ def fit_lens(
     period : Period
         The step of the market's figures.
     level : float
-        Coverage of intervals, 0–1; weights are proposed where that of the gain lies above 0.
+        Coverage of intervals, 0–1; weights are proposed where that of the gain lies above 0, and that of their
+        own area above a half.
     lens : Lens
         The weights that are drawn to and judged against.
 
@@ -128,7 +129,8 @@ def fit_lens(
     gain = area_gained(fitted[told], default[told], test.won, groups, level)
     areas = [area_under_curve(one[told], test.won, groups, level) for one in (fitted, default)]
     last = _fit(rows, weights, used, _chosen(rows, weights, used))
-    proposed = _as_lens(last) if gain.low > 0 else None
+    # What is better than the default and no better than chance is no lens.
+    proposed = _as_lens(last) if gain.low > 0 and areas[0].low > 0.5 else None
     return FittedLens(proposed, gain, areas[0], areas[1], last)
 
 

@@ -27,7 +27,7 @@ from driftfield.core.ranking import DEFAULT_LENS, Lens
 
 from ..data import MarketData
 from ..workings import Rule
-from .dates import Dated, read_dated
+from .dates import LEAST_DEMAND, Dated, read_dated
 from .demand import Foreseen, growth_after, read_foreseen
 from .fitted_lens import FittedLens, fit_lens
 from .launched import SCORES, Launched, read_launched
@@ -81,9 +81,9 @@ class Miss:
 class TrackRecord:
     """How far what was said on some days held.
 
-    days: those that were replayed. lines, misses: see there. undated: share of the listings clicked whose
-    launch has no date; ended: whether any listing's history ends before the record does, None where none is
-    known.
+    days: those that were replayed. lines, misses: see there; of terms there are none of launches. undated:
+    share of the listings clicked whose launch has no date; ended: whether any listing's history ends before
+    the record does, None where none is known.
     """
 
     days: list[date]
@@ -108,6 +108,7 @@ def track_record(
     *,
     lens: Lens = DEFAULT_LENS,
     rules: Sequence[Rule] = (),
+    terms: Sequence[str] | None = None,
     progress: Callable[[int, int], None] | None = None,
 ) -> TrackRecord:
     """Replay a market on some days and hold what was said on them against what came.
@@ -124,6 +125,8 @@ def track_record(
         By which niches were ranked.
     rules : sequence of Rule
         Signals that were raised.
+    terms : sequence of str, optional
+        Names of the market's terms, where it is they that are judged and not its niches.
     progress : callable, optional
         Told (done, all) days.
 
@@ -131,14 +134,18 @@ def track_record(
     -------
     TrackRecord
     """
-    curves = folded_curves(data, settings)
     timeline = data.timeline
+    judged = data
+    if terms is not None:
+        slots = np.full((len(data.subjects), timeline.period.per_year), np.nan)
+        judged = data.of_terms(terms, slots)
+    curves = folded_curves(judged, settings)
     thens: list[Then] = []
     foreseen: list[Foreseen] = []
     dated: list[Dated] = []
     grown: list[Floats] = []
     for when, then in enumerate(
-        replay(data, days, settings, lens=lens, rules=rules, progress=progress)
+        replay(data, days, settings, lens=lens, rules=rules, terms=terms, progress=progress)
     ):
         foreseen.append(read_foreseen(then, when, curves, timeline))
         dated.append(read_dated(then, when, curves, timeline, settings))
@@ -147,36 +154,45 @@ def track_record(
         nothing = np.empty((0, 0))
         thens.append(replace(then, coming=nothing, factors=nothing))
     record = TrackRecord([then.as_of for then in thens])
-    made = _Maker(thens, settings, timeline)
-    launched = read_launched(thens, data.listings, timeline.period)
-    record.fitted = fit_lens(thens, launched, timeline.period, settings.interval, lens=lens)
+    home = np.arange(len(data.subjects)) if terms is None else data.term_subject
+    made = _Maker(thens, settings, timeline, home)
     record.lines = [
         *made.forecasts(Foreseen.joined(foreseen)), *made.shapes(), *made.drift(grown),
-        *made.dates(Dated.joined(dated)), *made.launches(launched),
-        *made.signals([rule.key for rule in rules], grown), *made.bands(),
+        *made.dates(Dated.joined(dated)), *made.signals([rule.key for rule in rules], grown), *made.bands(),
     ]  # fmt: skip
+    if terms is None:
+        # A launch is one of its niche, however many terms lead to it.
+        launched = read_launched(thens, data.listings, timeline.period)
+        record.lines += made.launches(launched)
+        record.fitted = fit_lens(thens, launched, timeline.period, settings.interval, lens=lens)
     record.misses = _misses(Foreseen.joined(foreseen), Dated.joined(dated), record.days)
     _describe(record, data)
     return record
 
 
 class _Maker:
-    """Makes lines of the record from what was said on some days."""
+    """Makes lines of the record from what was said on some days.
 
-    def __init__(self, thens: Sequence[Then], settings: Settings, timeline: Timeline) -> None:
+    ``home`` is (subjects,), which subjects belong together: those of one niche share their luck.
+    """
+
+    def __init__(
+        self, thens: Sequence[Then], settings: Settings, timeline: Timeline, home: Ints
+    ) -> None:
+        self.home = home
         self.thens, self.settings, self.timeline = thens, settings, timeline
         self.level = settings.interval
 
     def share(self, hit: Bools, subject: Ints, when: Ints) -> Estimate:
         if len(hit) < LEAST:
             return _unknown(subject, when)
-        return clustered_share(hit, [subject, when], self.level)
+        return clustered_share(hit, [self.home[subject], when], self.level)
 
     def mean(self, values: Floats, subject: Ints, when: Ints) -> Estimate:
         """Of logarithms, told as a change."""
         if len(values) < LEAST:
             return _unknown(subject, when)
-        return _as_change(clustered_mean(values, [subject, when], self.level))
+        return _as_change(clustered_mean(values, [self.home[subject], when], self.level))
 
     def forecasts(self, found: Foreseen) -> list[Held]:
         lines = []
@@ -267,14 +283,14 @@ class _Maker:
 
         later = _unknown(who, at)
         if len(who) >= LEAST:
-            later = clustered_mean(found.shift, [who, at], self.level)
+            later = clustered_mean(found.shift, [self.home[who], at], self.level)
         lines = [
             Held("season", "near", "", 0, near(found.shift)),
             Held("season", "later", "", 0, later),
             Held("season", "peak_near", "", 0, near(found.peak), near(found.naive_peak)),
         ]
         if len(known) >= LEAST:
-            caught = found.caught[known], [who[known], at[known]]
+            caught = found.caught[known], [self.home[who[known]], at[known]]
             lines.append(Held("season", "caught", "", 0, clustered_mean(*caught, self.level)))
         return lines
 
@@ -316,6 +332,7 @@ class _Maker:
         for place, then in enumerate(self.thens):
             rows = np.flatnonzero(when == place)
             size[rows] = then.figures["searches_52w"][subject[rows]]
+        groups = [self.home[subject], when]
         alike = strata_of(self._words("shape", subject, when), size, when)
         lines = []
         for column, key in enumerate(keys):
@@ -323,7 +340,7 @@ class _Maker:
             for place, then in enumerate(self.thens):
                 rows = np.flatnonzero(when == place)
                 raised[rows] = then.raised[subject[rows], column]
-            found, chance = followed(raised, growth, alike, [subject, when], self.level)
+            found, chance = followed(raised, growth, alike, groups, self.level)
             if found.many < LEAST:
                 found, chance = Estimate.unknown(found.many, found.groups), float("nan")
             lines.append(Held("signal", "growth", key, YEAR, _as_change(found), chance=chance))
@@ -402,7 +419,9 @@ def _held(lines: list[Held], rate: float) -> list[Held]:
 def _misses(foreseen: Foreseen, dated: Dated, days: Sequence[date]) -> list[Miss]:
     """The worst of each part, one of a subject."""
     misses = []
-    rows = np.flatnonzero((foreseen.weeks == AHEAD[0]) & (foreseen.within == 0))
+    larger = foreseen.said * np.exp(np.maximum(foreseen.off, 0))
+    told = (foreseen.weeks == AHEAD[0]) & (foreseen.within == 0) & (larger >= LEAST_DEMAND)
+    rows = np.flatnonzero(told)
     for row in _worst(np.abs(foreseen.off), foreseen.subject, rows):
         said = float(foreseen.said[row])
         came = said * float(np.exp(foreseen.off[row]))

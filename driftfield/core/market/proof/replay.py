@@ -103,14 +103,21 @@ def replay(
     *,
     lens: Lens = DEFAULT_LENS,
     rules: Sequence[Rule] = (),
+    terms: Sequence[str] | None = None,
     progress: Callable[[int, int], None] | None = None,
 ) -> Iterator[Then]:
     """Analyse a market as it was known on each day; one at a time, for each takes as much room as one analysis.
 
-    ``progress`` is told (done, all) days. Raises CoreError as ``run_market`` does.
+    ``terms``, where they are given, are the names of the market's terms, and it is they that are analysed,
+    each leaning on its niche's season as it was known then. ``progress`` is told (done, all) days. Raises
+    CoreError as ``run_market`` does.
     """
     for done, day in enumerate(days, 1):
-        work = run_market(known_on(data, day), settings, lens=lens, rules=rules)
+        known = known_on(data, day)
+        work = run_market(known, settings, lens=lens, rules=() if terms is not None else rules)
+        if terms is not None:
+            known = known.of_terms(terms, work.figures["season_profile"])
+            work = run_market(known, settings, lens=lens, rules=rules)
         yield _then(work, rules)
         if progress:
             progress(done, len(days))
@@ -132,7 +139,9 @@ def _then(work: Workings, rules: Sequence[Rule]) -> Then:
     scale = np.where(told, steps, 0).sum(axis=1, dtype=np.float64) / np.maximum(number, 1)
     raised = np.zeros((work.count, len(rules)), dtype=bool)
     for column, rule in enumerate(rules):
-        raised[:, column] = ~np.isnan(rule.severity(work.figures, work.settings))
+        # Some figures that a rule reads are of niches alone.
+        if all(key in work.figures for key in rule.reads):
+            raised[:, column] = ~np.isnan(rule.severity(work.figures, work.settings))
     assert work.normalised is not None
     return Then(
         as_of=work.timeline.end, length=work.timeline.length,
