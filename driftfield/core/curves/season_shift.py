@@ -11,7 +11,6 @@ from .recent import (
     LEAST_HISTORY,
     USUAL_SHIFT,
     USUAL_SWING,
-    USUAL_YEARS,
     Recent,
     block_noise,
     yearly_variance,
@@ -19,6 +18,10 @@ from .recent import (
 
 SPAN = 6  # Blocks by which the season at hand is judged: what rises in them, and what stood before.
 LATEST = 3  # Of these the latest, in which the season must be on the move.
+# By how much the variance of swings may be more than a few years show, and degrees of freedom that each year
+# known gives at most: how seasons differ is known from years, whatever is known of weeks. Our choice, by false
+# alarms in niches whose seasons swing by a tenth more or less (benchmarks/watch_claims.py).
+WIDER, DF_A_YEAR = 2.5, 3
 LEAST_SLOPE = 0.04  # By how much the logarithm must move a week there, in the mean. Our choice.
 
 
@@ -71,12 +74,14 @@ def season_shift(
         yearly_variance(past, lean[:, : past.shape[1]], per_year, noise, one)
         for lean, one in zip(leans, usual, strict=True)
     )
+    swings = swings * WIDER
     design = np.stack([np.ones_like(x), *(lean[:, -SPAN:] for lean in leans)], axis=2)
     precision = np.einsum("nbi,nbj->nij", design, design)
     with np.errstate(divide="ignore"):
         # Where a season never swung otherwise it does not now.
         precision[:, 2, 2] += np.where(swings > 0, noise / np.maximum(swings, 1e-12), 1e12)
     precision[:, range(3), range(3)] += 1e-9
+    alone = np.linalg.inv(precision[:, :2, :2])[:, 1, 1]
     inverse = np.linalg.inv(precision)
     found = np.einsum("nij,nbj,nb->ni", inverse, design, x)
     size = found[:, 1] / periods_a_week
@@ -85,9 +90,11 @@ def season_shift(
     df = np.maximum(0.6 * seen[rows], 3)
     yearly = shifts / periods_a_week**2
     whole = error**2 + yearly
-    free = whole**2 / (error**4 / df + yearly**2 / years)
-    # How seasons differ, also in what they swing by, is known from no more than these years.
-    free = np.minimum(free, years + USUAL_YEARS)
+    # What a swing that is not known adds is known from the years, and the rest from the weeks.
+    steady = np.minimum(noise * alone / periods_a_week**2, error**2)
+    swung = error**2 - steady
+    free = whole**2 / (steady**2 / df + (swung**2 + yearly**2) / years)
+    free = np.minimum(free, DF_A_YEAR * years)
     out.size[rows], out.error[rows], out.df[rows] = size, error, df
     out.p[rows] = 2 * stats.t.sf(np.abs(size) / np.sqrt(whole), free)
     out.tried[rows], out.blocks[rows] = 1, SPAN

@@ -81,11 +81,13 @@ def run_market(
     population: Bools | None = None,
     as_of: date | None = None,
     planning: date | None = None,
+    moves: bool = True,
     progress: Callable[[int, int], None] | None = None,
 ) -> Workings:
     """``compute_figures`` with all that its figures were made from.
 
-    ``population`` is (subjects,): those that are ranked, among themselves; by default all.
+    ``population`` is (subjects,): those that are ranked, among themselves; by default all. ``moves``:
+    whether it is read what moved of late on the supply side, which nothing but the watch needs.
     """
     if not data.subjects:
         raise CoreError(f"There are no {data.kind.plural} to read: term_weeks names no term.")
@@ -109,10 +111,11 @@ def run_market(
         weight = None
         if data.observed is not None and data.listings is not None:
             weight = part_weights(data.observed, data.searches, data.clicks)
-            work.moves = read_moves(
-                supply.members, data.listings, data.observed, weight, data.term_subject, data.timeline,
-                settings.interval,
-            )  # fmt: skip
+            if moves:
+                work.moves = read_moves(
+                    supply.members, data.listings, data.observed, weight, data.term_subject, data.timeline,
+                    settings.interval,
+                )  # fmt: skip
         found = own_part(data, reader.curves, weight, settings.interval)
         if found is not None:
             work.own, work.own_sources = found

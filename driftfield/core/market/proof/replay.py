@@ -114,10 +114,11 @@ def replay(
     """
     for done, day in enumerate(days, 1):
         known = known_on(data, day)
-        work = run_market(known, settings, lens=lens, rules=() if terms is not None else rules)
+        first = () if terms is not None else rules
+        work = run_market(known, settings, lens=lens, rules=first, moves=False)
         if terms is not None:
             known = known.of_terms(terms, work.figures["season_profile"])
-            work = run_market(known, settings, lens=lens, rules=rules)
+            work = run_market(known, settings, lens=lens, rules=rules, moves=False)
         yield _then(work, rules)
         if progress:
             progress(done, len(days))
