@@ -19,7 +19,13 @@ from driftfield.core.market.proof import (
     track_record,
 )
 from driftfield.core.ranking import DEFAULT_LENS, Lens
-from driftfield.core.sentences import lens_sentence, limits_of, line_sentence
+from driftfield.core.sentences import (
+    forecast_miss,
+    lens_sentence,
+    limits_of,
+    line_sentence,
+    season_miss,
+)
 from driftfield.core.signals import SIGNALS
 
 from .market_data import MarketInput
@@ -87,7 +93,7 @@ def record_rows(found: MarketRecord, settings: Settings) -> list[dict[str, Any]]
         return []
     market = found.market
     named, counts = found.named(), market.data.counts
-    rows = [held_row(one, settings) for one in record.lines] + [
+    rows = [held_row(one, settings, market.currency) for one in record.lines] + [
         miss_row(one, named, counts) for one in record.misses
     ]
     if record.fitted is not None:
@@ -98,8 +104,8 @@ def record_rows(found: MarketRecord, settings: Settings) -> list[dict[str, Any]]
     return [{**empty, **told, **row} for row in rows]
 
 
-def held_row(one: Held, settings: Settings) -> dict[str, Any]:
-    """A line of the record as a flat row with its sentence."""
+def held_row(one: Held, settings: Settings, currency: str) -> dict[str, Any]:
+    """A line of the record as a flat row with its sentence; ``currency``: ISO 4217, empty for unknown."""
     niches, days = one.estimate.groups or (0, 0)
     row: dict[str, Any] = {
         "row": "held", "part": one.part, "measure": one.measure, "group": one.group,
@@ -109,7 +115,7 @@ def held_row(one: Held, settings: Settings) -> dict[str, Any]:
         "meant": settings.forecast_interval if (one.part, one.measure) == ("forecast", "within") else None,
         "chance": plain(one.chance), "stands": one.stands if one.chance == one.chance else None,
     }  # fmt: skip
-    return {**row, "sentence": line_sentence(row)}
+    return {**row, "sentence": line_sentence({**row, "currency": currency})}
 
 
 def _ends(name: str, estimate: Estimate | None) -> dict[str, float | None]:
@@ -125,15 +131,9 @@ def miss_row(one: Miss, named: Sequence[tuple[str, str]], counts: bool) -> dict[
     subject, name = named[one.subject]
     what = "searches" if counts else "points of its relative curve"
     if one.part == "forecast":
-        sentence = (
-            f"{name}, on {one.as_of}: {one.said:,.0f} {what} were foreseen for the next {one.weeks} weeks, "
-            f"and {one.came:,.0f} came."
-        )
+        sentence = forecast_miss(name, one.as_of, one.weeks, one.said, one.came, what)
     else:
-        way = "later" if one.came > 0 else "earlier"
-        sentence = (
-            f"{name}, on {one.as_of}: its season came {abs(one.came):.1f} weeks {way} than told."
-        )
+        sentence = season_miss(name, one.as_of, one.came)
     return {
         "row": "miss", "part": one.part, "weeks": one.weeks, "id": subject, "name": name,
         "as_of": one.as_of.isoformat(), "said": plain(one.said), "came": plain(one.came), "sentence": sentence,
@@ -162,5 +162,4 @@ def limits_of_record(record: TrackRecord) -> list[str]:
         for one in record.lines
         if (one.part, one.measure, one.group) == ("launch", "worked", "")
     )
-    days = [one.isoformat() for one in record.days]
-    return limits_of(plain(record.undated), record.ended, launches, days)
+    return limits_of(plain(record.undated), record.ended, launches, record.days)

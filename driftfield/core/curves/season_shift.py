@@ -21,7 +21,7 @@ LATEST = 3  # Of these the latest, in which the season must be on the move.
 # By how much the variance of swings may be more than a few years show, and degrees of freedom that each year
 # known gives at most: how seasons differ is known from years, whatever is known of weeks. Our choice, by false
 # alarms in niches whose seasons swing by a tenth more or less (benchmarks/watch_claims.py).
-WIDER, DF_A_YEAR = 2.5, 3
+WIDER, DF_A_YEAR = 2.5, 2
 LEAST_SLOPE = 0.04  # By how much the logarithm must move a week there, in the mean. Our choice.
 
 

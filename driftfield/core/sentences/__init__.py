@@ -30,7 +30,7 @@ from .money import does_it_pay
 from .orders import left_out_text, orders_sentences, outcome_sentence
 from .own_part import comparison_sentence, own_part_sentences, own_total_sentence
 from .plans import plan_sentence, plan_warnings
-from .proof import lens_sentence, limits_of, line_sentence
+from .proof import forecast_miss, lens_sentence, limits_of, line_sentence, season_miss
 from .protected import protected_sentence
 from .record import nested, plain, plain_column, record_schema
 from .supply import what_buyers_type, what_they_complain_of, what_they_write, who_holds
@@ -63,6 +63,7 @@ __all__ = [
     "does_it_pay",
     "drift_sentence",
     "enough_sentence",
+    "forecast_miss",
     "happening_sentences",
     "happening_title",
     "holders_sentence",
@@ -91,6 +92,7 @@ __all__ = [
     "protected_sentence",
     "record_schema",
     "returned_sentence",
+    "season_miss",
     "season_sentences",
     "served_sentence",
     "settledness_sentence",

@@ -3,22 +3,30 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
+from datetime import date
 from typing import Any
 
 from driftfield.core.base import (
+    MINUS,
     format_change,
+    format_day,
     format_interval,
+    format_money,
     format_number,
     format_share,
 )
 from driftfield.core.market.proof import LEAST
 
 Line = Mapping[str, Any]
-SLIGHT = 0.005  # A lean that rounds to nothing.
+SLIGHT = 0.005  # A bias that rounds to nothing.
 MOST_UNDATED = 0.05  # Share of listings without a launch date from which it is said. Our choice.
 SCORE_NAMES = {
-    "headroom": "headroom", "demand": "demand", "competition": "less competition",
-    "searches_52w": "searches",
+    "headroom": "more headroom", "demand": "more demand", "competition": "less competition",
+    "searches_52w": "more searches",
+}  # fmt: skip
+_PARTS = {
+    "forecast": "Forecasts", "shape": "Shapes", "drift": "Drift", "season": "Season dates",
+    "launch": "Launches", "signal": "What follows signals", "rank": "Rank bands",
 }  # fmt: skip
 
 
@@ -29,47 +37,45 @@ def line_sentence(line: Line) -> str:
     return _SENTENCES[line["part"], line["measure"]](line)
 
 
-_PARTS = {
-    "forecast": "Forecasts", "shape": "Shapes", "drift": "Drift", "season": "Dates of seasons",
-    "launch": "Launches", "signal": "What follows signals", "rank": "Rank bands",
-}  # fmt: skip
-
-
 def _too_little(line: Line) -> str:
     many, days = line["observations"], line["days"]
     of = line["name"] or SCORE_NAMES.get(line["group"]) or line["group"]
     if line["part"] == "launch" and line["group"].isdigit():
-        of = f"the {_tenth(line)} tenth of niches by headroom"
+        of = _decile(line)
     both = ", some that worked and some that did not" if line["measure"] in ("area", "lift") else ""
-    cases = f"{many:,} {'case' if many == 1 else 'cases'}"
-    return (
-        f"{_PARTS[line['part']]}{f', {of}' if of else ''}: too little to claim anything, {cases} on {days} "
-        f"{'day' if days == 1 else 'days'}. It takes {LEAST}{both}."
+    known = (
+        f"{many:,} {'case' if many == 1 else 'cases'} on {days} {'day' if days == 1 else 'days'}"
     )
+    said = f"{_PARTS[line['part']]}{f', {of}' if of else ''}: too little data ({known})."
+    return f"{said} At least {LEAST} are needed{both}."
+
+
+def _basis(line: Line, ends: str) -> str:
+    """An interval and how many cases it rests on."""
+    if line["low"] is None:
+        return f"{line['observations']:,} cases, on too few days for an interval"
+    return f"{ends}, {line['observations']:,} cases"
 
 
 def _shares(line: Line) -> str:
-    """The interval of a share."""
-    if line["low"] is None:
-        return f"{line['observations']:,} cases, on too few days for an interval"
-    return f"{format_share(line['low'])} to {format_share(line['high'])}, {line['observations']:,} cases"
+    known = line["low"] is not None
+    return _basis(
+        line, f"{format_share(line['low'])} to {format_share(line['high'])}" if known else ""
+    )
 
 
 def _changes(line: Line) -> str:
-    if line["low"] is None:
-        return f"{line['observations']:,} cases, on too few days for an interval"
-    return f"{format_interval(line['low'], line['high'])}, {line['observations']:,} cases"
+    known = line["low"] is not None
+    return _basis(line, format_interval(line["low"], line["high"]) if known else "")
 
 
 def _numbers(line: Line, unit: str = "") -> str:
-    if line["low"] is None:
-        return f"{line['observations']:,} cases, on too few days for an interval"
-    low, high = (_number(line[end]) for end in ("low", "high"))
-    return f"{low} to {high}{unit}, {line['observations']:,} cases"
+    known = line["low"] is not None
+    return _basis(line, f"{_number(line['low'])} to {_number(line['high'])}{unit}" if known else "")
 
 
 def _number(value: float) -> str:
-    return format_number(value).replace("-", "−")
+    return format_number(value).replace("-", MINUS)
 
 
 def _sure(line: Line, at: float = 0.0) -> bool:
@@ -77,80 +83,79 @@ def _sure(line: Line, at: float = 0.0) -> bool:
     return line["low"] is not None and (line["low"] > at or line["high"] < at)
 
 
-def _who(line: Line) -> str:
+def _of(line: Line) -> str:
     return f" of {line['group']} niches" if line["group"] else ""
+
+
+def _called(line: Line) -> str:
+    return f"niches called {line['group']}" if line["group"] else "all niches"
 
 
 def _ahead(line: Line) -> str:
     return f"{line['weeks']} weeks ahead"
 
 
+def _decile(line: Line) -> str:
+    return f"decile {line['group']} of 10 by headroom"
+
+
 def _scaled_error(line: Line) -> str:
     return (
-        f"Middle scaled error (MASE){_who(line)}, {_ahead(line)}: {line['value']:.2f}; that of the same weeks "
-        f"a year before, {line['beside']:.2f}."
+        f"Median scaled error (MASE){_of(line)}, {_ahead(line)}: {line['value']:.2f}, against "
+        f"{line['beside']:.2f} for the same weeks a year earlier."
     )
 
 
 def _against_naive(line: Line) -> str:
-    said = f"Forecasts{_who(line)} {_ahead(line)}"
+    said = f"Forecasts{_of(line)} {_ahead(line)}"
     if not _sure(line):
-        return (
-            f"{said}: no evidence that they miss by more or by less than the same weeks a year before "
-            f"({_changes(line)})."
-        )
+        return f"{said}: no evidence that they do better or worse than last year's figures ({_changes(line)})."
     if line["value"] >= 1:
-        times = f"{line['value'] + 1:.1f} times as much as"
+        missed = f"missed by {line['value'] + 1:.1f} times as much as"
     else:
-        way = "less" if line["value"] < 0 else "more"
-        times = f"by {format_share(abs(line['value']))} {way} than"
-    return f"{said} missed {times} the same weeks a year before ({_changes(line)})."
+        missed = f"missed by {format_share(abs(line['value']))} {'less' if line['value'] < 0 else 'more'} than"
+    return f"{said} {missed} last year's figures would have ({_changes(line)})."
 
 
 def _within(line: Line) -> str:
-    meant = format_share(line["meant"])
     judged = ""
-    if line["low"] is not None:
-        if line["high"] < line["meant"]:
-            judged = " They are too narrow."
-        elif line["low"] > line["meant"]:
-            judged = " They are wider than they need be."
+    if line["low"] is not None and line["high"] < line["meant"]:
+        judged = " The intervals are too narrow."
+    elif line["low"] is not None and line["low"] > line["meant"]:
+        judged = " The intervals are wider than they need to be."
     return (
-        f"Of sums {_ahead(line)}{_who(line)} {format_share(line['value'])} lay within their {meant} interval "
-        f"({_shares(line)}).{judged}"
+        f"{format_share(line['value'])} of totals{_of(line)} {_ahead(line)} fell within their "
+        f"{format_share(line['meant'])} interval ({_shares(line)}).{judged}"
     )
 
 
 def _bias(line: Line) -> str:
-    said = f"Sums {_ahead(line)}{_who(line)}"
+    said = f"Totals{_of(line)} {_ahead(line)}"
     if not _sure(line):
-        return f"{said} lean neither way beyond chance ({_changes(line)})."
+        return f"{said} show no bias beyond chance ({_changes(line)})."
     if abs(line["value"]) < SLIGHT:
-        return f"{said} lean by less than half a percent ({_changes(line)})."
+        return f"{said} were off by less than half a percent on average ({_changes(line)})."
     way = "higher" if line["value"] > 0 else "lower"
-    return f"{said} came {way} than foreseen, by {format_change(line['value'])} ({_changes(line)})."
+    by = (
+        format_share(abs(line["value"])) if abs(line["value"]) < 1 else format_change(line["value"])
+    )
+    return f"{said} came in {by} {way} than forecast on average ({_changes(line)})."
 
 
 def _off(line: Line) -> str:
     return (
-        f"Eight of ten sums {_ahead(line)}{_who(line)} came within {format_share(line['value'])} of the "
-        f"forecast, and within {format_share(line['beside'])} of a year before "
-        f"({line['observations']:,} cases)."
+        f"Eight in ten totals{_of(line)} {_ahead(line)} came within {format_share(line['value'])} of the "
+        f"forecast, and within {format_share(line['beside'])} of last year's ({line['observations']:,} cases)."
     )
 
 
 def _kept(line: Line) -> str:
-    who = f"Of niches called {line['group']}" if line["group"] else "Of all niches"
-    return f"{who} {format_share(line['value'])} had the same shape a year later ({_shares(line)})."
+    kept = format_share(line["value"])
+    return f"{kept} of {_called(line)} had the same shape a year later ({_shares(line)})."
 
 
 def _growth(line: Line) -> str:
-    who = (
-        f"The demand of niches called {line['group']}"
-        if line["group"]
-        else "The demand of all niches"
-    )
-    return f"{who} {_changed(line['value'])} in the year after ({_changes(line)})."
+    return f"Demand of {_called(line)} {_changed(line['value'])} in the following year ({_changes(line)})."
 
 
 def _changed(change: float) -> str:
@@ -159,101 +164,88 @@ def _changed(change: float) -> str:
 
 
 def _grew(line: Line) -> str:
-    who = f"Of niches called {line['group']}" if line["group"] else "Of all niches"
-    return f"{who} {format_share(line['value'])} grew in the year after ({_shares(line)})."
+    return f"{format_share(line['value'])} of {_called(line)} grew in the following year ({_shares(line)})."
 
 
 def _near(line: Line) -> str:
-    return f"{format_share(line['value'])} of seasons came within two weeks of those told ({_shares(line)})."
+    found = format_share(line["value"])
+    return f"{found} of seasons came within two weeks of the dates given ({_shares(line)})."
 
 
 def _later(line: Line) -> str:
+    told = _numbers(line, " weeks")
     if not _sure(line):
         return (
-            f"Seasons came neither earlier nor later, beyond chance ({_numbers(line, ' weeks')})."
+            f"Seasons came neither earlier nor later than the dates given, beyond chance ({told})."
         )
     which = "later" if line["value"] > 0 else "earlier"
-    return (
-        f"On average seasons came {format_number(abs(line['value']))} weeks {which} than told "
-        f"({_numbers(line, ' weeks')})."
-    )
+    size = format_number(abs(line["value"]))
+    return f"Seasons came {size} weeks {which} than the dates given, on average ({told})."
 
 
 def _peak_near(line: Line) -> str:
     return (
-        f"The best weeks lay within two weeks of those told in {format_share(line['value'])} of seasons "
-        f"({_shares(line)}), and of those of the year before in {format_share(line['beside'])}."
+        f"The best weeks fell within two weeks of those given in {format_share(line['value'])} of seasons "
+        f"({_shares(line)}); last year's best weeks would have done so in {format_share(line['beside'])}."
     )
 
 
 def _caught(line: Line) -> str:
-    return (
-        "Of what an order placed on the day would have caught of a season, the share came out "
-        f"{_number(100 * line['value'])} points higher than told ({_number(100 * (line['low'] or 0))} to "
-        f"{_number(100 * (line['high'] or 0))}, {line['observations']:,} cases)."
-        if line["low"] is not None
-        else f"The share of a season caught is known of {line['observations']:,} cases on too few days."
-    )
+    points = {key: line[key] and 100 * line[key] for key in ("value", "low", "high")}
+    told = _numbers({**line, **points}, " points")
+    if not _sure(line):
+        return f"An order placed on the day caught as much of the season as stated, within chance ({told})."
+    which = "more" if line["value"] > 0 else "fewer"
+    size = format_number(abs(points["value"]))
+    return f"An order placed on the day caught {size} points {which} of the season than stated ({told})."
 
 
 def _worked(line: Line) -> str:
-    where = f" in the {_tenth(line)} tenth of niches by headroom" if line["group"] else ""
-    return f"{format_share(line['value'])} of launches{where} worked ({_shares(line)})."
-
-
-def _tenth(line: Line) -> str:
-    place = int(line["group"])
-    return {1: "lowest", 2: "2nd", 3: "3rd", 10: "highest"}.get(place, f"{place}th")
+    where = f", {_decile(line)}" if line["group"] else ""
+    return f"{format_share(line['value'])} of launches worked{where} ({_shares(line)})."
 
 
 def _alive(line: Line) -> str:
-    return (
-        f"{format_share(line['value'])} of launches in the {_tenth(line)} tenth of niches by headroom still "
-        f"sold after a year ({_shares(line)})."
-    )
+    alive = format_share(line["value"])
+    return f"{alive} of launches still sold after a year, {_decile(line)} ({_shares(line)})."
 
 
 def _revenue(line: Line) -> str:
     return (
-        f"The middle launch in the {_tenth(line)} tenth of niches by headroom took "
-        f"{format_number(line['value'])} in its first 26 weeks ({line['observations']:,} launches)."
+        f"Median revenue of a launch in its first 26 weeks, {_decile(line)}: "
+        f"{format_money(line['value'], line['currency'], whole=True)} ({line['observations']:,} launches)."
     )
 
 
 def _area(line: Line) -> str:
-    name = SCORE_NAMES[line["group"]]
-    told = (
-        f"A launch that worked stood in a niche with more {name} than one that did not in "
-        if line["group"] != "competition"
-        else "A launch that worked stood in a niche with less competition than one that did not in "
-    )
-    judged = "" if _sure(line, 0.5) else " That may be chance."
+    judged = "" if _sure(line, 0.5) else " This may be chance."
     return (
-        f"{told}{format_share(line['value'])} of pairs ({_shares(line)}); at random, 50%.{judged}"
+        f"In {format_share(line['value'])} of pairs the launch that worked was in the niche with "
+        f"{SCORE_NAMES[line['group']]} ({_shares(line)}); at random it would be 50%.{judged}"
     )
 
 
 def _lift(line: Line) -> str:
-    name = SCORE_NAMES[line["group"]]
-    judged = "" if _sure(line, 1.0) else " That may be chance."
+    most = SCORE_NAMES[line["group"]].replace("more", "the most").replace("less", "the least")
+    judged = "" if _sure(line, 1.0) else " This may be chance."
     return (
-        f"The tenth of launches with most {name} worked {format_number(line['value'])} times as often as all "
-        f"({_numbers(line)}).{judged}"
-    ).replace("with most less competition", "with least competition")
+        f"The tenth of launches with {most} worked {format_number(line['value'])} times as often as all "
+        f"launches ({_numbers(line)}).{judged}"
+    )
 
 
 def _signal(line: Line) -> str:
-    said = (
-        f"In the year after “{line['name']}” demand {_changed(line['value'])} against niches alike"
+    judged = "" if line["stands"] else " Not beyond chance, given how many signals were tried."
+    return (
+        f"In the year after “{line['name']}”, demand {_changed(line['value'])} compared with similar niches "
+        f"({_changes(line)}).{judged}"
     )
-    judged = "" if line["stands"] else " Not beyond chance, of all signals that were tried."
-    return f"{said} ({_changes(line)}).{judged}"
 
 
 def _band(line: Line) -> str:
     return (
-        f"{format_share(line['value'])} of ranks lay within their band {line['weeks']} weeks later "
-        f"({_shares(line)}); a band says what other weights make of a rank, not what time does."
+        f"{format_share(line['value'])} of ranks were still within their band {line['weeks']} weeks later "
+        f"({_shares(line)}). A band shows what other weights make of a rank, not what time does."
     )
 
 
@@ -273,47 +265,57 @@ def lens_sentence(row: Line) -> str:
     many = f"{row['observations']:,} launches on {row['days']} days"
     if row["low"] is None:
         return (
-            f"Too few launches to tell whether other weights do better here: {many} that came after enough "
-            "others to fit weights to, some that worked and some that did not, on three days at least."
+            f"Too few launches to tell whether other weights would do better here ({many}). It takes three "
+            "days, with enough launches before them to fit weights to."
         )
-    ends = f"{_points(row['low'])} to {_points(row['high'])}"
-    gain = f"{ends} points of the area under the curve, {many}"
+    gain = f"by {_points(row['low'])} to {_points(row['high'])} points, {many}"
     if not row["weights"]:
-        tried = f"those fitted to launches changed it by {gain}"
+        tried = f"fitted ones changed the area under the curve {gain}"
         return f"No evidence that other weights do better here: {tried}."
     return (
-        "Weights fitted to which launches worked told later launches better than the default: in "
-        f"{format_share(row['value'])} of pairs the one that worked stood higher, and in "
-        f"{format_share(row['beside'])} by the default ({gain})."
+        "Weights fitted to past launches ranked later launches better than the default: the one that worked "
+        f"came higher in {format_share(row['value'])} of pairs, against {format_share(row['beside'])} ({gain})."
     )
 
 
 def _points(part: float) -> str:
-    return f"{100 * part:+.0f}".replace("-", "−").replace("+0", "0").replace("−0", "0")
+    return f"{100 * part:+.0f}".replace("-", MINUS).replace("+0", "0").replace(f"{MINUS}0", "0")
+
+
+def forecast_miss(name: str, day: date, weeks: int, said: float, came: float, unit: str) -> str:
+    """A forecast that was far from what came."""
+    told = f"{format_number(round(said))} {unit} forecast for the next {weeks} weeks"
+    return f"{name}, {format_day(day)}: {told}; {format_number(round(came))} came."
+
+
+def season_miss(name: str, day: date, weeks: float) -> str:
+    """A season that came so many weeks later than was told, below 0 earlier."""
+    way = "later" if weeks > 0 else "earlier"
+    return f"{name}, {format_day(day)}: its season came {abs(weeks):.1f} weeks {way} than the date given."
 
 
 def limits_of(
-    undated: float | None, ended: bool | None, launches: int, days: Sequence[str]
+    undated: float | None, ended: bool | None, launches: int, days: Sequence[date]
 ) -> list[str]:
     """What the data cannot show, as far as it can be seen from them."""
     told = [
-        f"It rests on {len(days)} days, {days[0]} to {days[-1]}. Days close to one another share most of what "
-        "they were told from, and a year that was unlike others is in many of them.",
-        "Ratings, quality, sponsoring, returns and sellers of listings are not known of past days and count as "
-        "unknown on them; what was put right in the figures later counts as if it had been known.",
+        f"This rests on {len(days)} days, {format_day(days[0])} to {format_day(days[-1])}. Neighbouring days "
+        "share most of their data, and an unusual year is in many of them.",
+        "Ratings, quality, sponsoring, returns and sellers of listings are not dated, so they count as unknown "
+        "on past days. Figures corrected later count as if they had been known.",
     ]
     if undated is not None and undated > MOST_UNDATED:
         told.append(
-            f"{format_share(undated)} of the listings clicked have no launch date: they are not in it."
+            f"{format_share(undated)} of the listings clicked have no launch date and are left out."
         )
     if launches and ended is False:
         told.append(
-            "No listing's figures end before the others': those that were given up may be missing from the "
-            "tables, and launches then seem to work more often than they did."
+            "No listing's figures end early: listings that were given up may be missing from the tables, which "
+            "makes launches look more successful than they were."
         )
     if launches:
         told.append(
-            "Niches differ in more than headroom: that launches worked more often in some is no proof that "
+            "Niches differ in more than headroom: launches that worked more often in some are no proof that "
             "yours would."
         )
     return told

@@ -68,13 +68,13 @@ class Backtest(TestCase):
             (96, 8, 12, 0.8),
         )
         self.assertTrue(within["low"] < within["value"] <= within["high"])
-        self.assertIn("lay within their 80% interval", within["sentence"])
+        self.assertIn("fell within their 80% interval", within["sentence"])
         near = told["season", "near", "", 0]
         self.assertGreater(near["value"], 0.9)
         # Nothing is known of launches, so nothing is claimed.
         launch = told["launch", "area", "headroom", 0]
         self.assertIsNone(launch["value"])
-        self.assertIn("too little to claim anything", launch["sentence"])
+        self.assertIn("too little data", launch["sentence"])
         self.assertEqual(list(rows[0]), list(COLUMNS))
         self.assertEqual({row["row"] for row in rows} - {"miss"}, {"held", "lens", "limit"})
         lens = next(row for row in rows if row["row"] == "lens")
@@ -83,10 +83,10 @@ class Backtest(TestCase):
     def test_days_are_as_far_apart_as_is_asked_and_begin_where_it_is(self) -> None:
         given = {"term_weeks": self.weeks(*curves(3))}
         days = self.rests_on("--every", "26", **given)
-        self.assertIn("It rests on 7 days", days)
+        self.assertIn("This rests on 7 days", days)
         late = (START + timedelta(weeks=210)).isoformat()
         days = self.rests_on("--from", late, **given)
-        self.assertIn("It rests on 5 days, 2025-01-26 to 2026-01-25", days)
+        self.assertIn("This rests on 5 days, 26 Jan 2025 to 25 Jan 2026", days)
 
     def test_of_a_market_of_one_niche_nothing_is_claimed(self) -> None:
         held = [row for row in self.rows(term_weeks=self.weeks(*curves(1))) if row["row"] == "held"]

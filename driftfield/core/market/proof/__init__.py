@@ -3,7 +3,8 @@
 from .fitted_lens import FittedLens, fit_lens
 from .known_then import known_on
 from .launched import SCORES
-from .record import LEAST, Held, Miss, TrackRecord, track_record
+from .lines import LEAST, Held
+from .record import Miss, TrackRecord, track_record
 from .replay import BACK, EVERY, RECORD, Then, days_to_replay, first_known, replay
 
 __all__ = [

@@ -11,7 +11,7 @@ from driftfield.core.sentences.proof import _SENTENCES, SCORE_NAMES
 
 CHANGES = [("forecast", "against_naive"), ("forecast", "bias"), ("season", "later")]
 # What is only said of something that is beyond chance.
-CLAIMS = r"missed by|missed \d|came (higher|lower)|weeks (later|earlier) than told"
+CLAIMS = r"missed by|came in .* (higher|lower)|weeks (later|earlier) than the dates"
 
 
 def line(
@@ -29,7 +29,7 @@ def line(
         "part": part, "measure": measure, "group": group, "name": "Signal" if part == "signal" else None,
         "weeks": 13, "value": value, "low": low, "high": high, "beside": 0.5, "beside_low": None,
         "beside_high": None, "observations": 300, "niches": 40, "days": 9, "meant": 0.8, "chance": 0.2,
-        "stands": False, **more,
+        "stands": False, "currency": "GBP", **more,
     }  # fmt: skip
 
 
@@ -84,7 +84,7 @@ class Sentences(TestCase):
                 self.assertRegex(said, r"^[A-Z0-9−].*\.$")
                 self.assertIsNone(re.search(r"None|nan", said), said)
                 if value is None:
-                    self.assertIn("too little to claim anything", said)
+                    self.assertIn("too little data", said)
 
     def test_weights_are_proposed_in_words_where_they_are(self) -> None:
         row = {
