@@ -18,7 +18,15 @@ from driftfield.core.base import (
     area_gained,
     area_under_curve,
 )
-from driftfield.core.ranking import DEFAULT_LENS, DEMAND, PARTS, Lens, Normalised, percentile
+from driftfield.core.ranking import (
+    DEFAULT_LENS,
+    DEMAND,
+    PARTS,
+    Lens,
+    Normalised,
+    percentile,
+    rank_niches,
+)
 
 from .launched import JUDGED, Launched
 from .replay import Then
@@ -109,16 +117,15 @@ def fit_lens(
     """
     rows = _rows(thens, launched)
     weights = lens.scaled()
-    used = _used(thens, rows, weights)
     fitted, default = np.full((2, len(rows.won)), np.nan)
     for when, then in enumerate(thens):
         here = rows.when == when
         past = rows.of(_judged_by(thens, rows, then, period))
         if not here.any() or not past.enough:
             continue
-        found = _fit(past, weights, used, _chosen(past, weights, used))
-        for out, by in ((fitted, found), (default, weights)):
-            out[here] = percentile(_score(then.normalised, by, used))[rows.subject[here]]
+        for out, by in ((fitted, _as_lens(_fit_to(thens, past, weights))), (default, lens)):
+            rank = rank_niches(then.normalised, by).rank.astype(np.float64)
+            out[here] = percentile(np.where(rank > 0, -rank, np.nan))[rows.subject[here]]
     told = ~(np.isnan(fitted) | np.isnan(default))
     test = rows.of(told)
     unknown = Estimate.unknown(len(test.won))
@@ -128,10 +135,16 @@ def fit_lens(
     groups = [test.subject, test.when]
     gain = area_gained(fitted[told], default[told], test.won, groups, level)
     areas = [area_under_curve(one[told], test.won, groups, level) for one in (fitted, default)]
-    last = _fit(rows, weights, used, _chosen(rows, weights, used))
+    last = _fit_to(thens, rows, weights)
     # What is better than the default and no better than chance is no lens.
     proposed = _as_lens(last) if gain.low > 0 and areas[0].low > 0.5 else None
     return FittedLens(proposed, gain, areas[0], areas[1], last)
+
+
+def _fit_to(thens: Sequence[Then], rows: _Rows, weights: Floats) -> Floats:
+    """Weights by what is known from some launches alone, as shares of headroom, (parts,)."""
+    used = _used(thens, rows, weights)
+    return _fit(rows, weights, used, _chosen(rows, weights, used))
 
 
 def _rows(thens: Sequence[Then], launched: Launched) -> _Rows:
@@ -145,7 +158,7 @@ def _rows(thens: Sequence[Then], launched: Launched) -> _Rows:
 
 
 def _middled(normalised: Normalised) -> Floats:
-    """Logarithms of parts over the middle of the market's, 0 where unknown."""
+    """Logarithms of parts over the middle of the market's, 0 where unknown: as if it lay there."""
     return np.where(normalised.known, normalised.logs - np.log(0.5), 0.0)
 
 
@@ -219,12 +232,6 @@ def _solve(rows: _Rows, weights: Floats, used: Bools, shrinkage: float) -> tuple
     slopes = np.zeros(len(weights))
     slopes[used] = found.x[2:]
     return slopes, float(found.x[0])
-
-
-def _score(normalised: Normalised, weights: Floats, used: Bools) -> Floats:
-    """What niches are ranked by, (subjects,), NaN for one that is not."""
-    whole = _middled(normalised)[:, used] @ weights[used]
-    return np.where(normalised.known.any(axis=1), whole, np.nan)
 
 
 def _as_lens(weights: Floats) -> Lens:
