@@ -100,10 +100,10 @@ def _decile(line: Line) -> str:
 
 
 def _scaled_error(line: Line) -> str:
-    return (
-        f"Median scaled error (MASE){_of(line)}, {_ahead(line)}: {line['value']:.2f}, against "
-        f"{line['beside']:.2f} for the same weeks a year earlier."
-    )
+    said = f"Median scaled error (MASE){_of(line)}, {_ahead(line)}: {line['value']:.2f}"
+    if line["beside"] is None:
+        return f"{said}."
+    return f"{said}, against {line['beside']:.2f} for the same weeks a year earlier."
 
 
 def _against_naive(line: Line) -> str:
@@ -143,9 +143,14 @@ def _bias(line: Line) -> str:
 
 
 def _off(line: Line) -> str:
+    beside = (
+        f", and within {format_share(line['beside'])} of last year's"
+        if line["beside"] is not None
+        else ""
+    )
     return (
         f"Eight in ten totals{_of(line)} {_ahead(line)} came within {format_share(line['value'])} of the "
-        f"forecast, and within {format_share(line['beside'])} of last year's ({line['observations']:,} cases)."
+        f"forecast{beside} ({line['observations']:,} cases)."
     )
 
 
@@ -184,9 +189,12 @@ def _later(line: Line) -> str:
 
 
 def _peak_near(line: Line) -> str:
+    beside = ""
+    if line["beside"] is not None:
+        beside = f"; last year's best weeks would have done so in {format_share(line['beside'])}"
     return (
         f"The best weeks fell within two weeks of those given in {format_share(line['value'])} of seasons "
-        f"({_shares(line)}); last year's best weeks would have done so in {format_share(line['beside'])}."
+        f"({_shares(line)}){beside}."
     )
 
 

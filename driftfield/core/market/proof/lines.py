@@ -290,8 +290,9 @@ def _reach(off: Floats, subject: Ints, when: Ints) -> Estimate:
 def _quantile_of(values: Floats, subject: Ints, when: Ints, part: float) -> Estimate:
     if len(values) < LEAST:
         return _unknown(subject, when)
-    nan = float("nan")
-    value = float(np.quantile(values, part))
+    # One of the values, for between two without end there is none. Without end it is unknown.
+    value, nan = float(np.quantile(values, part, method="higher")), float("nan")
+    value = value if np.isfinite(value) else nan
     return Estimate(value, nan, nan, len(values), count_groups([subject, when]))
 
 

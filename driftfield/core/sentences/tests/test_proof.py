@@ -77,14 +77,12 @@ class Sentences(TestCase):
 
     def test_every_line_has_a_sentence_and_one_for_too_little(self) -> None:
         for part, measure in _SENTENCES:
-            for value in (0.4, None):
-                said = line_sentence(
-                    line(part, measure, value, *((0.3, 0.5) if value else (None, None)))
-                )
+            for value, beside in ((0.4, 0.5), (0.4, None), (None, None)):
+                ends = (0.3, 0.5) if value else (None, None)
+                said = line_sentence(line(part, measure, value, *ends, beside=beside))
                 self.assertRegex(said, r"^[A-Z0-9−].*\.$")
                 self.assertIsNone(re.search(r"None|nan", said), said)
-                if value is None:
-                    self.assertIn("too little data", said)
+                self.assertEqual("too little data" in said, value is None)
 
     def test_weights_are_proposed_in_words_where_they_are(self) -> None:
         row = {

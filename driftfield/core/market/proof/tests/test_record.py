@@ -7,8 +7,10 @@ from unittest import TestCase
 
 import numpy as np
 
-from driftfield.core.base import DEFAULTS, Estimate
+from driftfield.core.base import DEFAULTS, Estimate, Period, Timeline
 from driftfield.core.market.proof import TrackRecord, days_to_replay, track_record
+from driftfield.core.market.proof.demand import Foreseen
+from driftfield.core.market.proof.lines import LineMaker
 from driftfield.core.sentences import limits_of
 from driftfield.core.signals import SIGNALS
 
@@ -85,6 +87,21 @@ class Forecasts(TestCase):
         misses = [one for one in record.misses if one.part == "forecast"]
         self.assertEqual({one.as_of for one in misses}, {date.fromordinal(before)})
         self.assertTrue(all(1.4 < one.came / one.said < 3 for one in misses))
+
+    def test_what_last_year_had_none_of_is_no_measure(self) -> None:
+        """Niches that were not searched at all a year before are off by no percentage of it."""
+        line = Timeline(Period.WEEK, date(2021, 1, 4), 264)
+        many = 30
+        foreseen = Foreseen(
+            np.arange(many), np.arange(many) % 5, np.full(many, 13), np.full(many, "Occasion", dtype=object),
+            np.ones(many), np.ones(many), np.full(many, 200.0), np.full(many, 0.1),
+            np.where(np.arange(many) < 10, np.inf, 0.2), np.ones(many),
+        )  # fmt: skip
+        made = LineMaker([], DEFAULTS, line, np.arange(many)).forecasts(foreseen)
+        off = next(one for one in made if one.measure == "off" and not one.group)
+        self.assertAlmostEqual(off.estimate.value, np.expm1(0.1))
+        assert off.beside is not None
+        self.assertTrue(np.isnan(off.beside.value))
 
 
 class Dates(TestCase):
