@@ -55,9 +55,11 @@ def backtest(
     """Analyse FOLDER as it was known on earlier days and hold what was said against what came.
 
     A row of the record tells of forecasts, dates, drift, shapes, launches by headroom, signals or ranks:
-    how far they held, with an interval, beside the obvious alternative, and from how much data. Rows “miss”
-    name the worst misses, rows “limit” what the data cannot show. Nothing later than a day touches what is
-    said of it. No database is used.
+    how far they held, with an interval, beside the obvious alternative, and from how much data. A row “lens”
+    tells whether weights fitted to launches would have ranked later launches better than the default's, and
+    which; rows “miss” name the worst misses, rows “limit” what the data cannot show. Of terms nothing is told
+    of launches, which belong to niches. Nothing later than a day touches what is said of it. No database is
+    used.
 
     \b
     Examples:

@@ -105,7 +105,7 @@ class Given:
         own = Given({str(at): one for at, one in enumerate(listed)}, self._path(name))
         found = [own.number(str(at), low, high) for at in range(len(listed))]
         if None in found:
-            raise CoreError(f"{self._path(name)}: expected only numbers; got null. Leave it out.")
+            raise CoreError(f"{self._path(name)}: expected only numbers; got null. Remove it.")
         return tuple(one for one in found if one is not None)
 
     def part(self, name: str) -> Given:

@@ -47,7 +47,7 @@ from .periods import Bools, Floats, Ints, Period, Timeline, fold_week53
 from .ranks import low_ranks, mid_ranks
 from .rate_ratio import RateRatio, rate_ratio
 from .resampling import resampled
-from .rows import assign_rows
+from .rows import assign_rows, join_rows
 from .setting_groups import AT_ONCE, GROUPS, NAMES, SettingGroup
 from .settings import DEFAULTS, Settings, Threshold
 
@@ -97,6 +97,7 @@ __all__ = [
     "format_signed",
     "in_groups",
     "is_in_order",
+    "join_rows",
     "joined",
     "lift",
     "low_ranks",

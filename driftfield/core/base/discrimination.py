@@ -36,7 +36,12 @@ class Estimate:
     @classmethod
     def unknown(cls, many: int = 0, groups: tuple[int, ...] = ()) -> Estimate:
         """Nothing that can be told."""
-        return cls(float("nan"), float("nan"), float("nan"), many, groups)
+        return cls.alone(float("nan"), many, groups)
+
+    @classmethod
+    def alone(cls, value: float, many: int, groups: tuple[int, ...]) -> Estimate:
+        """A value of which no interval can be told."""
+        return cls(value, float("nan"), float("nan"), many, groups)
 
 
 def count_groups(groups: Sequence[Ints]) -> tuple[int, ...]:
@@ -88,7 +93,7 @@ def clustered_mean(values: Floats, groups: Sequence[Ints], level: float) -> Esti
         return Estimate.unknown()
     mean, many = float(values.mean()), count_groups(groups)
     if min(many) < LEAST_GROUPS:
-        return Estimate(mean, float("nan"), float("nan"), n, many)
+        return Estimate.alone(mean, n, many)
     reach = _quantile(level, min(many)) * clustered_variance((values - mean) / n, groups) ** 0.5
     return Estimate(mean, mean - reach, mean + reach, n, many)
 
@@ -122,7 +127,7 @@ def clustered_share(hit: Bools, groups: Sequence[Ints], level: float) -> Estimat
         return Estimate.unknown()
     share, many = float(hit.mean()), count_groups(groups)
     if min(many) < LEAST_GROUPS:
-        return Estimate(share, float("nan"), float("nan"), n, many)
+        return Estimate.alone(share, n, many)
     effective = float(n)
     if 0 < share < 1:
         variance = clustered_variance((hit - share) / n, groups)
@@ -164,7 +169,7 @@ def area_under_curve(score: Floats, won: Bools, groups: Sequence[Ints], level: f
     area, influence = _placements(score, won)
     variance = clustered_variance(influence, groups)
     if variance <= 0 or not 0 < area < 1 or min(apart) < LEAST_GROUPS:
-        return Estimate(area, float("nan"), float("nan"), n, apart)
+        return Estimate.alone(area, n, apart)
     reach = _quantile(level, min(apart)) * variance**0.5 / (area * (1 - area))
     middle = np.log(area / (1 - area))
     low, high = (float(1 / (1 + np.exp(-(middle + side * reach)))) for side in (-1, 1))
@@ -211,7 +216,7 @@ def area_gained(
     (first, mine), (second, theirs) = _placements(score, won), _placements(other, won)
     variance = clustered_variance(mine - theirs, groups)
     if min(apart) < LEAST_GROUPS:
-        return Estimate(first - second, float("nan"), float("nan"), n, apart)
+        return Estimate.alone(first - second, n, apart)
     reach = _quantile(level, min(apart)) * variance**0.5
     return Estimate(first - second, first - second - reach, first - second + reach, n, apart)
 
@@ -251,7 +256,7 @@ def lift(
     weight = np.where(above, 1.0, np.where(tied, (wanted - above.sum()) / tied.sum(), 0.0))
     best, whole = float((weight * won).sum() / wanted), float(won.mean())
     if best <= 0 or min(apart) < LEAST_GROUPS:
-        return Estimate(best / whole, float("nan"), float("nan"), n, apart)
+        return Estimate.alone(best / whole, n, apart)
     # One more above the edge pushes out one that lies on it, and so what worked there matters.
     at_edge = float(won[order[int(wanted / 2) : int(np.ceil(1.5 * wanted))]].mean())
     influence = (weight * (won - at_edge) / wanted + (at_edge - best) / n) / best
@@ -313,7 +318,7 @@ def difference_within(
     # What strata differ by among themselves is no noise of a mean over them.
     variance = clustered_variance(share * (value - middle), near)
     if few < LEAST_GROUPS or variance <= 0:
-        return Estimate(apart, float("nan"), float("nan"), many, many_groups), float("nan")
+        return Estimate.alone(apart, many, many_groups), float("nan")
     reach = _quantile(level, few) * variance**0.5
     chance = float(2 * stdtr(max(few - 1, 1), -abs(apart) / variance**0.5))
     return Estimate(apart, apart - reach, apart + reach, many, many_groups), chance

@@ -1,13 +1,16 @@
-"""Putting the reading of some subjects into their rows of the whole."""
+"""Rows of arrays that belong together: put into those of the whole, and joined."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import fields
-from typing import Any
+from typing import Any, TypeVar
 
 import numpy as np
 
 from .periods import Ints
+
+Rows = TypeVar("Rows")
 
 
 def assign_rows(target: Any, source: Any, rows: Ints | slice) -> None:
@@ -23,3 +26,11 @@ def assign_rows(target: Any, source: Any, rows: Ints | slice) -> None:
     else:
         for f in fields(target):
             assign_rows(getattr(target, f.name), getattr(source, f.name), rows)
+
+
+def join_rows(parts: Sequence[Rows]) -> Rows:
+    """All rows of some parts of one make, whose fields are arrays with rows first; there is one at least."""
+    first: Any = parts[0]
+    columns = ([getattr(part, f.name) for part in parts] for f in fields(first))
+    joined: Rows = type(first)(*map(np.concatenate, columns))
+    return joined

@@ -135,6 +135,12 @@ class Backtest(TestCase):
         self.assertEqual(result.exit_code, 1)
         self.assertIn("an earlier day needs 104 weeks before it and 13 after it", result.output)
 
+    def test_a_start_after_the_record_is_refused_for_what_it_is(self) -> None:
+        given = {"term_weeks": self.weeks(*curves(3))}
+        result = self.run_on("--from", "2030-01-01", **given)
+        self.assertEqual(result.exit_code, 1)
+        self.assertIn("lie before the record ends on 2026-01-25. Start earlier.", result.output)
+
     def test_one_short_market_beside_another_is_named(self) -> None:
         rows = [
             *curves(3),

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** A share as a bar with its interval, and what is usual as a tick; the number stands beside it. */
+/** A share as a bar with its interval, and what is usual as a tick; the number is printed next to it. */
 const props = defineProps<{
   share: number | null;
   low: number | null;

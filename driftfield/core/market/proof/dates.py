@@ -30,13 +30,6 @@ class Dated:
     naive_peak: Floats
     caught: Floats
 
-    @classmethod
-    def joined(cls, parts: list[Dated]) -> Dated:
-        """All rows of some parts."""
-        return cls(
-            *(np.concatenate([getattr(one, name) for one in parts]) for name in cls.__slots__)
-        )
-
 
 @dataclass(frozen=True, slots=True)
 class _Told:

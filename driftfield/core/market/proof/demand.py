@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from driftfield.core.base import Floats, Ints, Timeline
+from driftfield.core.base import Floats, Ints, Timeline, join_rows
 from driftfield.core.curves import AHEAD
 
 from .replay import Then
@@ -37,13 +37,6 @@ class Foreseen:
     off: Floats
     naive_off: Floats
     within: Floats
-
-    @classmethod
-    def joined(cls, parts: list[Foreseen]) -> Foreseen:
-        """All rows of some parts."""
-        return cls(
-            *(np.concatenate([getattr(one, name) for one in parts]) for name in cls.__slots__)
-        )
 
 
 def read_foreseen(then: Then, when: int, curves: Floats, timeline: Timeline) -> Foreseen:
@@ -78,7 +71,7 @@ def read_foreseen(then: Then, when: int, curves: Floats, timeline: Timeline) -> 
                 within[rows].astype(np.float64),
             )
         )  # fmt: skip
-    return Foreseen.joined(parts) if parts else _nothing()
+    return join_rows(parts) if parts else _nothing()
 
 
 def _nothing() -> Foreseen:

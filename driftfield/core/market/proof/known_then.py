@@ -49,15 +49,10 @@ def known_on(data: MarketData, as_of: date) -> MarketData:
 def _listings(listings: Listings, end: date) -> Listings:
     day = end.toordinal()
     nothing = np.full(len(listings), np.nan)
-    dated = {} if listings.history is None else listings.history.measures
-    unknown = [name for name in ("price", "reviews") if name not in dated]
-    back: dict[str, Any] = dict.fromkeys((*UNDATED, *unknown), nothing)
-    if listings.history is not None:
-        back |= {
-            name: nothing if (then := listings.history.latest(name)) is None else then
-            for name in ("price", "reviews")
-            if name in dated
-        }
+    back: dict[str, Any] = dict.fromkeys(UNDATED, nothing)
+    for name in ("price", "reviews"):
+        then = None if listings.history is None else listings.history.latest(name)
+        back[name] = nothing if then is None else then
 
     def until(days: Floats) -> Floats:
         return np.where(days <= day, days, np.nan)

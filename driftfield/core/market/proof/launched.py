@@ -11,7 +11,7 @@ from driftfield.core.base import Bools, Floats, Ints, Period
 from driftfield.core.ranking import percentile
 from driftfield.core.supply import History, Listings
 
-from .replay import Then
+from .replay import Then, later_by
 
 WITHIN = 26  # Weeks after a day in which a launch counts as one that could have been decided on it.
 JUDGED = 52  # Weeks after it at which it is judged.
@@ -44,11 +44,10 @@ def read_launched(thens: Sequence[Then], listings: Listings | None, period: Peri
 
     ``thens`` are in order of their days; ``listings`` are as known now.
     """
-    places = {then.as_of: place for place, then in enumerate(thens)}
     found: list[tuple[Ints, Ints, Ints, Bools]] = []
     scores: dict[str, list[Floats]] = {key: [] for key in SCORES}
     for when, then in enumerate(thens):
-        later = _later(thens, when, JUDGED, period)
+        later = later_by(thens, when, JUDGED, period)
         if later is None:
             continue
         made = later.launches
@@ -60,7 +59,6 @@ def read_launched(thens: Sequence[Then], listings: Listings | None, period: Peri
             values = then.figures.get(key)
             told = np.full(len(then.scale), np.nan) if values is None else values.astype(np.float64)
             scores[key].append(percentile(-told if inverse else told)[subject])
-    assert len(places) == len(thens), "every day is replayed once"
     if not found:
         none = np.empty(0, dtype=np.int64)
         empty = np.empty(0)
@@ -74,13 +72,6 @@ def read_launched(thens: Sequence[Then], listings: Listings | None, period: Peri
         subject, at, listing, won, {key: np.concatenate(parts) for key, parts in scores.items()},
         _revenue(history, listing, launched), _alive(history, listing, launched),
     )  # fmt: skip
-
-
-def _later(thens: Sequence[Then], when: int, weeks: int, period: Period) -> Then | None:
-    """The day so many weeks after one, None where it is not replayed."""
-    wanted = thens[when].length + period.span(weeks)
-    # A year of weeks has 52 or 53 of them; days lie apart by periods.
-    return next((one for one in thens[when + 1 :] if one.length == wanted), None)
 
 
 def _columns(history: History, launched: Floats, first: int, last: int) -> Ints:

@@ -27,7 +27,7 @@ from .dates import Dated
 from .demand import Foreseen
 from .launched import SCORES, Launched
 from .matched import followed, strata_of
-from .replay import Then
+from .replay import Then, later_by
 
 LEAST = 20  # Observations from which anything is claimed; our choice.
 LEAST_OF_BOTH = (
@@ -133,8 +133,7 @@ class LineMaker:
         ]
 
     def _later(self, place: int, weeks: int) -> Then | None:
-        wanted = self.thens[place].length + self.timeline.period.span(weeks)
-        return next((one for one in self.thens if one.length == wanted), None)
+        return later_by(self.thens, place, weeks, self.timeline.period)
 
     def _grown(self, grown: Sequence[Floats]) -> tuple[Ints, Ints, Floats]:
         """Subjects, days and what they grew by in the year after, where it is known."""
@@ -291,9 +290,9 @@ def _quantile_of(values: Floats, subject: Ints, when: Ints, part: float) -> Esti
     if len(values) < LEAST:
         return _unknown(subject, when)
     # One of the values, for between two without end there is none. Without end it is unknown.
-    value, nan = float(np.quantile(values, part, method="higher")), float("nan")
-    value = value if np.isfinite(value) else nan
-    return Estimate(value, nan, nan, len(values), count_groups([subject, when]))
+    value = float(np.quantile(values, part, method="higher"))
+    groups = count_groups([subject, when])
+    return Estimate.alone(value if np.isfinite(value) else float("nan"), len(values), groups)
 
 
 def _held(lines: list[Held], rate: float) -> list[Held]:

@@ -8,7 +8,7 @@ from datetime import date
 
 import numpy as np
 
-from driftfield.core.base import Floats, Ints, Settings
+from driftfield.core.base import Floats, Ints, Settings, join_rows
 from driftfield.core.curves import AHEAD
 from driftfield.core.ranking import DEFAULT_LENS, Lens
 
@@ -113,18 +113,19 @@ def track_record(
         nothing = np.empty((0, 0))
         thens.append(replace(then, coming=nothing, factors=nothing))
     record = TrackRecord([then.as_of for then in thens])
+    ahead, seasons = join_rows(foreseen), join_rows(dated)
     home = np.arange(len(data.subjects)) if terms is None else data.term_subject
     made = LineMaker(thens, settings, timeline, home)
     record.lines = [
-        *made.forecasts(Foreseen.joined(foreseen)), *made.shapes(), *made.drift(grown),
-        *made.dates(Dated.joined(dated)), *made.signals([rule.key for rule in rules], grown), *made.bands(),
+        *made.forecasts(ahead), *made.shapes(), *made.drift(grown),
+        *made.dates(seasons), *made.signals([rule.key for rule in rules], grown), *made.bands(),
     ]  # fmt: skip
     if terms is None:
         # A launch is one of its niche, however many terms lead to it.
         launched = read_launched(thens, data.listings, timeline.period)
         record.lines += made.launches(launched)
         record.fitted = fit_lens(thens, launched, timeline.period, settings.interval, lens=lens)
-    record.misses = _misses(Foreseen.joined(foreseen), Dated.joined(dated), record.days)
+    record.misses = _misses(ahead, seasons, record.days)
     _describe(record, data)
     return record
 

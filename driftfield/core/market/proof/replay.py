@@ -8,7 +8,16 @@ from datetime import date
 
 import numpy as np
 
-from driftfield.core.base import Bools, CoreError, Floats, Ints, Settings, Timeline, fold_week53
+from driftfield.core.base import (
+    Bools,
+    CoreError,
+    Floats,
+    Ints,
+    Period,
+    Settings,
+    Timeline,
+    fold_week53,
+)
 from driftfield.core.curves import Planned, Sums
 from driftfield.core.ranking import DEFAULT_LENS, Lens, Normalised
 
@@ -81,6 +90,11 @@ def days_to_replay(
         day = Timeline(timeline.period, timeline.first, length).end
         if (since is None and length >= earliest) or (since is not None and day >= since):
             days.append(day)
+    if since is not None and len(days) < 2 <= (timeline.length - least) // step + 1:
+        raise CoreError(
+            f"Fewer than two days from {since} on, {every} weeks apart, lie before the record ends on "
+            f"{timeline.end}. Start earlier."
+        )
     if len(days) < 2:
         known = f"{timeline.length - first} {timeline.period.value}s from {timeline.start(first)}"
         raise CoreError(
@@ -88,6 +102,12 @@ def days_to_replay(
             f"and {every} after it."
         )
     return days[::-1]
+
+
+def later_by(thens: Sequence[Then], when: int, weeks: int, period: Period) -> Then | None:
+    """The day so many weeks after one, None where it is not replayed; ``thens`` are in order."""
+    wanted = thens[when].length + period.span(weeks)
+    return next((one for one in thens[when + 1 :] if one.length == wanted), None)
 
 
 def first_known(data: MarketData) -> int:

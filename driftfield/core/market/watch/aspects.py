@@ -32,9 +32,7 @@ EMPTY = 0.5  # Share of four weeks in stock below which a leader counts as out o
 LEAST_RANKS = 20  # Ranks from which it is told how much they move.
 RANK_DF = 2  # Of Student's distribution, by which the moves of ranks are judged. Our choice.
 NORMAL_MAD = NormalDist().inv_cdf(0.75)
-Z90 = NormalDist().inv_cdf(0.95)
-LEVEL = (str(Shape.EVERGREEN), None)  # Shapes whose drift is told as soon as it is beyond chance.
-BLOCK = 4  # Weeks of the blocks that a drift is read from.
+BLOCK = 4  # Weeks of the blocks that a drift is read from; a month where figures are monthly.
 
 
 @dataclass(slots=True)
@@ -166,23 +164,29 @@ def _apart(out: Compared, error: Floats) -> None:
     out.up = out.now > out.then
 
 
-def _off_none(side: Side, key: str, low: str, high: str, df: float) -> Floats:
-    """The chance of a rate as far off none, by the error of its logarithm behind a 90% interval.
+def _off_none(side: Side, key: str, low: str, high: str, settings: Settings) -> Floats:
+    """The chance of a rate as far off none, by the error of its logarithm behind its interval.
 
     By Student's distribution, whose tails are longer than the normal's: the error is told by few blocks.
     """
+    df = max(settings.drift_weeks / BLOCK - 2, 1)
     with np.errstate(invalid="ignore", divide="ignore"):
         value, start, end = (np.log1p(side.number(one)) for one in (key, low, high))
         found = np.asarray(
-            2 * stats.t.sf(np.abs(value) * 2 * Z90 / (end - start), df), dtype=np.float64
+            2 * stats.t.sf(np.abs(value) * 2 * _z(settings) / (end - start), df), dtype=np.float64
         )
     return np.where(end > start, found, np.nan)
 
 
-def _reach(side: Side, low: str, high: str) -> Floats:
-    """Standard error behind a 90% interval."""
-    found: Floats = (side.number(high) - side.number(low)) / (2 * Z90)
+def _reach(side: Side, low: str, high: str, settings: Settings) -> Floats:
+    """Standard error behind an interval."""
+    found: Floats = (side.number(high) - side.number(low)) / (2 * _z(settings))
     return found
+
+
+def _z(settings: Settings) -> float:
+    """How many standard errors an interval reaches to each side."""
+    return NormalDist().inv_cdf(0.5 + settings.interval / 2)
 
 
 def _drift(out: Compared, before: Side, after: Side, settings: Settings) -> None:
@@ -196,15 +200,18 @@ def _drift(out: Compared, before: Side, after: Side, settings: Settings) -> None
     out.words["then"], out.words["now"] = words = [side.word("drift") for side in (before, after)]
     plain = {str(one) for one in (Drift.RISING, Drift.HOLDING, Drift.EASING)}
     known = np.array([{a, b} <= plain for a, b in zip(*words, strict=True)], dtype=bool)
-    was_moving, moving = (np.isin(side, [str(Drift.RISING), str(Drift.EASING)]) for side in words)
-    _apart(out, np.hypot(*(_reach(side, "drift_low", "drift_high") for side in (before, after))))
-    df = max(settings.drift_weeks / BLOCK - 2, 1)
-    stood, stands = (
-        _off_none(side, "drift_rate_year", "drift_low", "drift_high", df)
+    # With a season it is two years that are compared, and by how much years differ anyway two do not tell.
+    was_moving, moving = (
+        np.isin(side.word("drift"), [str(Drift.RISING), str(Drift.EASING)])
+        & (side.word("shape") == str(Shape.EVERGREEN))
         for side in (before, after)
     )
-    # With a season it is two years that are compared, and by how much years differ anyway two do not tell.
-    moving &= np.array([one in LEVEL for one in after.word("shape")], dtype=bool)
+    ends = [_reach(side, "drift_low", "drift_high", settings) for side in (before, after)]
+    _apart(out, np.hypot(*ends))
+    stood, stands = (
+        _off_none(side, "drift_rate_year", "drift_low", "drift_high", settings)
+        for side in (before, after)
+    )
     turned = known & (words[0] != words[1])
     out.p = np.where(known & moving, stands, np.where(turned, out.p, np.nan))
     out.p_before = np.where(moving & was_moving, stood, np.nan)
@@ -392,7 +399,7 @@ _OWN = (
     *(f"own.share_change{end}" for end in ("", "_low", "_high")), "own.share_beyond", "own.share",
     "own.share_then", "own.verdict", "own.against",
 )  # fmt: skip
-_DRIFT = ("drift", "drift_rate_year", "drift_low", "drift_high")
+_DRIFT = ("drift", "drift_rate_year", "drift_low", "drift_high", "shape")
 
 ASPECTS: tuple[Aspect, ...] = (
     Aspect(key="order_missed", dated=True, label="Order-by date missed", reads=_ORDER, weight=1,

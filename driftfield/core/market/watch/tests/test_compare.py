@@ -1,3 +1,4 @@
+from dataclasses import replace
 from datetime import date
 from itertools import pairwise
 from unittest import TestCase
@@ -65,11 +66,11 @@ class Turns(TestCase):
     """A drift that turns over months, looked at every week."""
 
     @staticmethod
-    def looked_at(rates: list[float], reach: float) -> list[Change]:
+    def looked_at(rates: list[float], reach: float, shape: str = "Evergreen") -> list[Change]:
         looks = [
             side(
                 40, day=DAY + 7 * week, drift_rate_year=[rate, *[0.0] * 39],
-                drift_low=[rate - reach, *[-reach] * 39], drift_high=[rate + reach, *[reach] * 39],
+                shape=shape, drift_low=[rate - reach, *[-reach] * 39], drift_high=[rate + reach, *[reach] * 39],
                 drift=["Rising" if rate > 0.08 and rate > reach else "Holding", *["Holding"] * 39],
             )
             for week, rate in enumerate(rates)
@@ -87,6 +88,20 @@ class Turns(TestCase):
                 [(one.aspect.key, one.id, one.up) for one in found], [("drift", "n0", True)]
             )
             self.assertIn(said, change_sentence(found[0]))
+
+    def test_ends_are_read_with_the_coverage_they_were_made_with(self) -> None:
+        """Ends 9 points apart are a small error where they hold nine of ten, and a large one where half."""
+        facts = {"drift_low": 0.055, "drift_high": 0.145, "shape": "Evergreen"}
+        before = side(1, drift_rate_year=0.05, drift="Holding", **facts)
+        after = side(1, day=DAY + 7, drift_rate_year=0.1, drift="Rising", **facts)
+        for interval, many in ((0.9, 1), (0.5, 0)):
+            settings = replace(DEFAULTS, interval=interval)
+            self.assertEqual(len(compare([(before, after)], 0.05, settings).changes), many)
+
+    def test_of_a_season_it_is_not_told_by_two_years(self) -> None:
+        """By how much years differ anyway two of them do not tell."""
+        for shape in ("Seasonal", "Unsettled"):
+            self.assertEqual(self.looked_at([0.02 * week for week in range(25)], 0.06, shape), [])
 
     def test_one_that_chance_makes_is_not_told(self) -> None:
         self.assertEqual(self.looked_at([0.01 * week for week in range(14)], 0.12), [])
