@@ -21,7 +21,7 @@ from .people import (
     kin_names,
     seller_names,
 )  # fmt: skip
-from .supply import LAST, LAST_DAY, Supply
+from .supply import LAST, LAST_DAY, STREAMED, Supply
 from .voices import written
 
 
@@ -65,6 +65,7 @@ def build() -> dict[str, pl.DataFrame]:
         for name in kin_names(family):
             tables.add("brands", (slug(name), name, FIRST.isoformat(), 0))
     seen_categories: set[str] = set()
+    launched: list[tuple[str, tuple[Any, ...]]] = []
     for market in dict.fromkeys(n.market for n in niches):
         tables.add(
             "markets",
@@ -91,7 +92,7 @@ def build() -> dict[str, pl.DataFrame]:
             if one.niches == [niche.name] and not one.loose and niche is named[niche.name]
         ]
         before = len(tables.rows.get("listings", ()))
-        _add_niche(tables, niche, brands, len(sellers), own)
+        launched += _add_niche(tables, niche, brands, len(sellers), own)
         listings = [row[0] for row in tables.rows.get("listings", ())[before:]]
         tables.add("voices", *written(niche, listings))
     for one in further:
@@ -101,6 +102,8 @@ def build() -> dict[str, pl.DataFrame]:
     _add_resellers(tables)
     _add_seasonal_sellers(tables)
     _add_own_goods(tables)
+    for table, row in launched:
+        tables.add(table, row)
     return {name: _frame(name, rows) for name, rows in tables.rows.items()}
 
 
@@ -115,7 +118,8 @@ PROTECTED = [
 
 def _add_niche(
     tables: Tables, niche: Niche, brands: list[str], sellers: int, further: list[Further]
-) -> None:
+) -> list[tuple[str, tuple[Any, ...]]]:
+    """All rows of a niche but those of its late launches, which are returned: others choose among the rest."""
     rng = seeded(niche.niche_id)
     demand = weekly_demand(niche, rng)
     own = [brands[i] for i in rng.choice(len(brands) - 1, 9, replace=False)]
@@ -161,10 +165,12 @@ def _add_niche(
         _add_misspelt(tables, niche, terms[1][0], demand * share[1] * 0.06)
     if "interest" in niche.options:
         _add_interest(tables, niche, [term for term, _ in terms[:2]], demand)
-    supply = Supply(niche, own, brands[-1], sellers, bought, demand > 0, prices)
+    supply = Supply(niche, own, brands[-1], sellers, bought, demand, prices)
     # Each term is clicked by itself, so that further ones change nothing of the others.
-    for row in supply.rows([*terms, *((one.term, False) for one in further)], rng):
+    clicked = [*terms, *((one.term, False) for one in further)]
+    for row in supply.rows(clicked, rng):
         tables.add(*row)
+    return list(supply.launched(clicked))
 
 
 def _add_weeks(tables: Tables, term: str, expected: np.ndarray, rate: float) -> None:
@@ -293,10 +299,11 @@ def _add_own_goods(tables: Tables) -> None:
     weeks: dict[str, list[tuple[Any, ...]]] = {}
     for row in months:
         weeks.setdefault(row[0], []).append(row)
+    weeks = {listing: rows[-STREAMED:] for listing, rows in weeks.items()}
     whole = [
         row
         for row in listings
-        if row[4] == home and row[2] != slug(RESOLD) and len(weeks[row[0]]) == 24
+        if row[4] == home and row[2] != slug(RESOLD) and len(weeks[row[0]]) == STREAMED
         and all(None not in one[2:5] and one[3] for one in weeks[row[0]])
     ]  # fmt: skip
     tables.add("brands", (slug(OWN_BRAND), OWN_BRAND, FIRST.isoformat(), 0))

@@ -11,10 +11,13 @@ import numpy as np
 
 from .catalogue import Niche, described, seeded, slug
 from .curves import FIRST, MONDAYS, WEEKS
+from .launches import Launch, drawn_by, launches_of
 from .people import OWN_BRAND, OWN_SELLER
 
 OURS = 1  # Place of the listing that is one's own in a niche that has one.
 SNAPSHOTS = (0, 13, 26, 39, 52, 104)  # weeks back at which clicks were observed
+EARLIER = tuple(back for back in range(65, 209, 13) if back != 104)  # the same, of some terms alone
+EARLIER_TERMS = 3
 LAST = WEEKS - 2  # last complete week
 LAST_DAY = MONDAYS[LAST] + timedelta(days=6)
 GONE = 22  # weeks ago at which a dead listing ended
@@ -27,6 +30,8 @@ THEMES = {
 }  # fmt: skip
 RUSTS = THEMES["complaint"][2]
 QUARTERS = 6
+MONTHS = 48  # whole months of a listing's record
+STREAMED = 24  # the last of them, which have the niche's stream of numbers
 COLOURS = ["green", "black", "natural", "grey", "terracotta", "blue"]
 SIZES = ["small", "medium", "large"]
 BUILDS = ["cedar", "poly", "galvanised", "beech"]
@@ -43,16 +48,19 @@ Row = tuple[str, tuple[Any, ...]]
 class Supply:
     """The supply side of one niche.
 
-    bought: (WEEKS,) expected units. lived: weeks in which the niche is searched. prices: (WEEKS,)
-    price over list price.
+    bought: (WEEKS,) expected units. demand: (WEEKS,) expected searches, 0 where the niche is not searched yet.
+    prices: (WEEKS,) price over list price.
     """
 
     def __init__(
         self, niche: Niche, brands: list[str], house_brand: str, sellers: int, bought: np.ndarray,
-        lived: np.ndarray, prices: np.ndarray,
+        demand: np.ndarray, prices: np.ndarray,
     ) -> None:  # fmt: skip
         self.niche, self.brands, self.house_brand = niche, brands, house_brand
-        self.sellers, self.bought, self.lived, self.prices = sellers, bought, lived, prices
+        self.sellers, self.bought, self.prices = sellers, bought, prices
+        self.lived = demand > 0
+        self.searches = float(np.nanmean(demand[self.lived]))
+        self.launches: list[Launch] = []
         rng = seeded(niche.niche_id, "supply")
         self.rng = rng
         self.has = niche.options.__contains__
@@ -142,14 +150,34 @@ class Supply:
         if self.has("dead"):
             now, then = np.append(now, 0.8), np.append(then, 0.8)
             brand, age = [*brand, self.brands[2]], np.append(age, 900)
-        held = self._held(now, then, age)
+        drawn, level = self._drawn(now, then, age)
+        self.launches = launches_of(self.niche, self.searches, self.reviews, LAST)
+        fresh = drawn_by(self.launches, drawn, LAST)
+        alone = drawn / np.maximum(drawn.sum(axis=0), 1e-9) * level
+        everyone = np.concatenate((drawn, fresh))
+        held = everyone / np.maximum(everyone.sum(axis=0), 1e-9) * level
+        self.fresh = held[len(drawn) :]
         for i in range(len(now)):
             dead = self.has("dead") and i == self.count
             mark = "copper" if 1 <= i <= winners else None
-            yield from self._listing(i, terms, held[i], brand[i], int(age[i]), rng, dead, mark)
+            yield from self._listing(
+                i, terms, held[i], brand[i], int(age[i]), rng, dead, mark, before=alone[i]
+            )
 
-    def _held(self, now: np.ndarray, then: np.ndarray, age: np.ndarray) -> np.ndarray:
-        """Click shares by week, (listings, WEEKS): those on sale divide what recorded pages take."""
+    def launched(self, terms: list[tuple[str, bool]]) -> Iterator[Row]:
+        """Rows of launches of the last years, once those of the listings that were there before are made."""
+        for place, one in enumerate(self.launches):
+            number = self.count + 1 + place
+            rng = seeded(self.niche.niche_id, "launch", number)
+            brand = self.brands[int(rng.integers(len(self.brands)))]
+            yield from self._listing(
+                number, terms, self.fresh[place], brand, one.age, rng, False, None, one.given_up
+            )
+
+    def _drawn(
+        self, now: np.ndarray, then: np.ndarray, age: np.ndarray
+    ) -> tuple[np.ndarray, np.ndarray]:
+        """How strongly each draws clicks by week, (listings, WEEKS), and what part recorded pages take."""
         weeks = np.arange(WEEKS)
         toward = np.clip((weeks - (LAST - 52)) / 52, 0, 1)
         drawn = then[:, None] + (now - then)[:, None] * toward
@@ -160,16 +188,20 @@ class Supply:
         drawn = np.where(on_sale, drawn, 0)
         # A few per cent go to pages nobody recorded, more while hardly any is on sale.
         level = float(self.rng.uniform(0.88, 0.98)) * np.minimum(on_sale.sum(axis=0) / 4, 1)
-        return np.asarray(drawn / np.maximum(drawn.sum(axis=0), 1e-9) * level)
+        return np.asarray(drawn), np.asarray(level)
 
     def _listing(
         self, number: int, terms: list[tuple[str, bool]], held: np.ndarray, brand: str, age: int,
-        rng: np.random.Generator, dead: bool, mark: str | None,
+        rng: np.random.Generator, dead: bool, mark: str | None, given_up: int | None = None,
+        before: np.ndarray | None = None,
     ) -> Iterator[Row]:  # fmt: skip
+        """One listing. before: what it would hold if nobody had launched beside it, from which its numbers are
+        drawn, so that a launch changes nothing but what it takes."""
         niche = self.niche
         listing = f"hq-{zlib.crc32(f'{niche.niche_id}|{number}'.encode()):08x}"
         launched = LAST_DAY - timedelta(days=age)
-        sold = np.maximum(self.bought * held, 0)
+        sold = np.maximum(self.bought * (held if before is None else before), 0)
+        left = held / np.maximum(held if before is None else before, 1e-12)
         price = round(self.price * float(np.exp(rng.normal(0, 0.25))), 2)
         seller = self._seller(number, rng)
         reviews = 3 + self.reviews * min(age / 1000, 1.5) * float(np.exp(rng.normal(0, 0.5)))
@@ -179,19 +211,24 @@ class Supply:
                 reviews += self.reviews * min(age / 1000, 1.5) * float(rng.uniform(0.4, 1.2))
         begin = max(0, (launched - FIRST).days // 7)
         months, reviews = self._months(
-            listing, number, begin, launched, sold, price, seller, reviews, dead, rng
+            listing, number, begin, launched, sold, left, price, seller, reviews, dead, rng
         )
+        if given_up is not None:
+            months = [row for row in months if row[1][1] <= MONDAYS[given_up].isoformat()]
         yield from months
         yield self._facts(listing, number, brand, price, seller, int(reviews), launched, mark, rng)
-        yield from self._offers(listing, seller, age, launched, dead, rng)
+        end = LAST - GONE if dead else given_up
+        yield from self._offers(listing, seller, age, launched, end, rng)
         if held.max() > 0.03:
             yield from _dated(_feedback(listing, reviews, rng), launched, self.has("worsens"))
             yield from _dated(self._own_reason(listing, reviews), launched, False)
-        for back in SNAPSHOTS:
+        for back in (*SNAPSHOTS, *EARLIER):
             at = LAST - back
             if MONDAYS[at] < launched or held[at] < 1e-4 or not self.lived[at]:
                 continue
             for place, (term, _) in enumerate(terms):
+                if place >= EARLIER_TERMS and back in EARLIER:
+                    break
                 tilt = held[at] * (0.9 if dead or place % 3 != number % 3 else 1.0)
                 if tilt > 0.002:
                     yield "term_clicks", (term, MONDAYS[at].isoformat(), listing, round(tilt, 3))
@@ -212,31 +249,44 @@ class Supply:
         return int(rng.integers(0, self.sellers - 1))
 
     def _months(
-        self, listing: str, number: int, begin: int, launched: date, sold: np.ndarray, price: float, seller: int,
-        reviews: float, dead: bool, rng: np.random.Generator,
+        self, listing: str, number: int, begin: int, launched: date, sold: np.ndarray, left: np.ndarray,
+        price: float, seller: int, reviews: float, dead: bool, rng: np.random.Generator,
     ) -> tuple[list[Row], float]:  # fmt: skip
-        """The listing by month, for the last two years of whole months, and its reviews at the end."""
+        """The listing by month, for the last years of whole months, and its reviews at the end.
+
+        left: part of what it would have sold that those launched beside it leave.
+        """
         rows: list[Row] = []
         months: dict[date, list[int]] = {}
         for i in range(begin, LAST + 1):
             months.setdefault(MONDAYS[i].replace(day=1), []).append(i)
-        whole = [m for m in months if m >= launched.replace(day=1)][-25:-1]
+        whole = [m for m in months if m >= launched.replace(day=1)][-1 - MONTHS : -1]
+        streamed, older, thinned = (
+            whole[-STREAMED:],
+            seeded(listing, "older"),
+            seeded(listing, "left"),
+        )
         war = self.has("pricewar")
         usual = 1 + int(rng.poisson(1.2))
         each = 1 / 6 if self.has("asked") else 0.04
         for place, (month, weeks) in enumerate(months.items()):
-            amount = int(rng.poisson(sold[weeks].sum()))
+            wanted = sold[weeks]
+            amount = int(rng.poisson(wanted.sum()))
+            if (left[weeks] < 1).any() and wanted.sum() > 0:
+                kept = float((wanted * left[weeks]).sum() / wanted.sum())
+                amount = int(thinned.binomial(amount, min(kept, 1.0)))
             reviews += amount * each
             if month not in whole:
                 continue
+            draw = rng if month in streamed else older
             back = len(months) - place
-            offers = max(1, usual + int(rng.integers(-1, 2)) * int(rng.random() < 0.3))
+            offers = max(1, usual + int(draw.integers(-1, 2)) * int(draw.random() < 0.3))
             offers += max(0, 9 - back) * 2 if war else 0
-            paid = price * self.prices[weeks].mean() * float(np.exp(rng.normal(0, 0.015)))
+            paid = price * self.prices[weeks].mean() * float(np.exp(draw.normal(0, 0.015)))
             gone = dead and amount == 0
             unranked = self.has("quiet") and number == 2 and back <= QUIET
             stock = (
-                0.0 if gone else float(rng.beta(6, 4) if self.has("scarce") else rng.beta(18, 1))
+                0.0 if gone else float(draw.beta(6, 4) if self.has("scarce") else draw.beta(18, 1))
             )
             if self.has("quiet") and back <= QUIET:
                 paid, amount, stock, offers = self._quiet(number, paid, amount, stock, offers)
@@ -303,7 +353,7 @@ class Supply:
         seller: int,
         age: int,
         launched: date,
-        dead: bool,
+        end: int | None,
         rng: np.random.Generator,
     ) -> Iterator[Row]:
         war = self.has("pricewar")
@@ -313,10 +363,12 @@ class Supply:
                 start += timedelta(days=int(rng.integers(1, max(age, 2))))
             if extra and war:
                 start = max(launched, LAST_DAY - timedelta(days=int(rng.integers(20, 240))))
-            end = MONDAYS[LAST - GONE].isoformat() if dead else None
+            last = None if end is None else MONDAYS[end].isoformat()
+            if last is not None and start.isoformat() > last:
+                continue
             other = int(seeded(listing, "offer", extra).integers(self.sellers - 1))
             who = f"s{other if extra else seller:03d}"
-            yield "offers", (who, listing, start.isoformat(), end)
+            yield "offers", (who, listing, start.isoformat(), last)
 
 
 def _dated(rows: Iterator[Row], launched: date, worsens: bool) -> Iterator[Row]:

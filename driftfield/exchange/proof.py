@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 from typing import Any
@@ -32,9 +32,10 @@ from .market_data import MarketInput
 from .own_part import plain
 
 COLUMNS = (
-    "market_id", "of", "row", "part", "measure", "group", "name", "weeks", "value", "low", "high", "beside",
-    "beside_low", "beside_high", "observations", "niches", "days", "meant", "chance", "stands", "id",
-    "as_of", "said", "came", "weights", "sentence",
+    "market_id", "of", "row", "part", "measure", "group", "category", "name", "weeks", "value", "low", "high",
+    "beside", "beside_low", "beside_high", "observations", "niches", "days", "meant", "chance", "stands", "id",
+    "as_of",
+    "said", "came", "weights", "sentence",
 )  # fmt: skip
 NAMES = {signal.key: signal.name for signal in SIGNALS}
 Progress = Callable[[str, int, int], None]
@@ -93,7 +94,9 @@ def record_rows(found: MarketRecord, settings: Settings) -> list[dict[str, Any]]
         return []
     market = found.market
     named, counts = found.named(), market.data.counts
-    rows = [held_row(one, settings, market.currency) for one in record.lines] + [
+    tree = market.data.tree
+    tops = {} if tree is None else dict(zip(tree.ids, tree.names, strict=True))
+    rows = [held_row(one, settings, market.currency, tops) for one in record.lines] + [
         miss_row(one, named, counts) for one in record.misses
     ]
     if record.fitted is not None:
@@ -104,12 +107,16 @@ def record_rows(found: MarketRecord, settings: Settings) -> list[dict[str, Any]]
     return [{**empty, **told, **row} for row in rows]
 
 
-def held_row(one: Held, settings: Settings, currency: str) -> dict[str, Any]:
-    """A line of the record as a flat row with its sentence; ``currency``: ISO 4217, empty for unknown."""
+def held_row(
+    one: Held, settings: Settings, currency: str, categories: Mapping[str, str]
+) -> dict[str, Any]:
+    """A line of the record as a flat row with its sentence; ``currency``: ISO 4217, empty for unknown;
+    ``categories``: their names by id."""
     niches, days = one.estimate.groups or (0, 0)
+    name = NAMES.get(one.group) if one.part == "signal" else None
     row: dict[str, Any] = {
         "row": "held", "part": one.part, "measure": one.measure, "group": one.group,
-        "name": NAMES.get(one.group) if one.part == "signal" else None, "weeks": one.weeks,
+        "category": one.category, "name": categories.get(one.category, name), "weeks": one.weeks,
         **_ends("value", one.estimate), **_ends("beside", one.beside),
         "observations": one.estimate.many, "niches": niches, "days": days,
         "meant": settings.forecast_interval if (one.part, one.measure) == ("forecast", "within") else None,

@@ -42,6 +42,8 @@ def _too_little(line: Line) -> str:
     of = line["name"] or SCORE_NAMES.get(line["group"]) or line["group"]
     if line["part"] == "launch" and line["group"].isdigit():
         of = _decile(line)
+    if line["measure"] == "kept_if_sure":
+        of = f"{_confidence(line)} confidence"
     both = ", some that worked and some that did not" if line["measure"] in ("area", "lift") else ""
     known = (
         f"{many:,} {'case' if many == 1 else 'cases'} on {days} {'day' if days == 1 else 'days'}"
@@ -84,10 +86,14 @@ def _sure(line: Line, at: float = 0.0) -> bool:
 
 
 def _of(line: Line) -> str:
+    if line["category"]:
+        return f" of niches in {line['name']}"
     return f" of {line['group']} niches" if line["group"] else ""
 
 
 def _called(line: Line) -> str:
+    if line["category"]:
+        return f"niches in {line['name']}"
     return f"niches called {line['group']}" if line["group"] else "all niches"
 
 
@@ -129,6 +135,14 @@ def _within(line: Line) -> str:
     )
 
 
+def _within_level(line: Line) -> str:
+    meant = format_share(float(line["group"]))
+    return (
+        f"Of intervals meant to hold {meant} of totals {_ahead(line)}, {format_share(line['value'])} did "
+        f"({_shares(line)})."
+    )
+
+
 def _bias(line: Line) -> str:
     said = f"Totals{_of(line)} {_ahead(line)}"
     if not _sure(line):
@@ -157,6 +171,18 @@ def _off(line: Line) -> str:
 def _kept(line: Line) -> str:
     kept = format_share(line["value"])
     return f"{kept} of {_called(line)} had the same shape a year later ({_shares(line)})."
+
+
+def _confidence(line: Line) -> str:
+    low = float(line["group"])
+    return f"{format_share(low)} to {format_share(low + 0.1)}"
+
+
+def _kept_if_sure(line: Line) -> str:
+    return (
+        f"Of shapes told with {_confidence(line)} confidence, "
+        f"{format_share(line['value'])} were the same a year later ({_shares(line)})."
+    )
 
 
 def _growth(line: Line) -> str:
@@ -210,6 +236,8 @@ def _caught(line: Line) -> str:
 
 def _worked(line: Line) -> str:
     where = f", {_decile(line)}" if line["group"] else ""
+    if line["category"]:
+        where = f" in {line['name']}"
     return f"{format_share(line['value'])} of launches worked{where} ({_shares(line)})."
 
 
@@ -227,8 +255,9 @@ def _revenue(line: Line) -> str:
 
 def _area(line: Line) -> str:
     judged = "" if _sure(line, 0.5) else " This may be chance."
+    where = f"{line['name']}: in" if line["category"] else "In"
     return (
-        f"In {format_share(line['value'])} of pairs the launch that worked was in the niche with "
+        f"{where} {format_share(line['value'])} of pairs the launch that worked was in the niche with "
         f"{SCORE_NAMES[line['group']]} ({_shares(line)}); at random it would be 50%.{judged}"
     )
 
@@ -259,8 +288,10 @@ def _band(line: Line) -> str:
 
 _SENTENCES: dict[tuple[str, str], Callable[[Line], str]] = {
     ("forecast", "scaled_error"): _scaled_error, ("forecast", "against_naive"): _against_naive,
-    ("forecast", "within"): _within, ("forecast", "bias"): _bias, ("forecast", "off"): _off,
-    ("shape", "kept"): _kept, ("drift", "growth"): _growth, ("drift", "grew"): _grew,
+    ("forecast", "within"): _within, ("forecast", "within_level"): _within_level,
+    ("forecast", "bias"): _bias, ("forecast", "off"): _off,
+    ("shape", "kept"): _kept, ("shape", "kept_if_sure"): _kept_if_sure,
+    ("drift", "growth"): _growth, ("drift", "grew"): _grew,
     ("season", "near"): _near, ("season", "later"): _later, ("season", "peak_near"): _peak_near,
     ("season", "caught"): _caught, ("launch", "worked"): _worked, ("launch", "alive"): _alive,
     ("launch", "revenue"): _revenue, ("launch", "area"): _area, ("launch", "lift"): _lift,

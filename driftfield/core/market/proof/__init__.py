@@ -1,6 +1,7 @@
 """Proof: the market's own past as the judge of what is said of it."""
 
 from .fitted_lens import FittedLens, fit_lens
+from .kept import KeptDays, way_of
 from .known_then import known_on
 from .launched import SCORES
 from .lines import LEAST, Held
@@ -15,6 +16,7 @@ __all__ = [
     "SCORES",
     "FittedLens",
     "Held",
+    "KeptDays",
     "Miss",
     "Then",
     "TrackRecord",
@@ -24,4 +26,5 @@ __all__ = [
     "known_on",
     "replay",
     "track_record",
+    "way_of",
 ]

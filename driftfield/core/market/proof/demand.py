@@ -20,7 +20,7 @@ class Foreseen:
     naive_error: mean absolute error a period over that of the seasonal naive within the record of then
     (MASE), of the forecast and of the same periods a year before. said: the sum foreseen. off: logarithm of
     the sum that came over it. naive_off: over that of a year before. within: 1 where the sum lay within its
-    interval, else 0.
+    interval, else 0. reach: how far off it was, over half the interval's width, both of logarithms.
 
     References
     ----------
@@ -37,6 +37,7 @@ class Foreseen:
     off: Floats
     naive_off: Floats
     within: Floats
+    reach: Floats
 
 
 def read_foreseen(then: Then, when: int, curves: Floats, timeline: Timeline) -> Foreseen:
@@ -61,6 +62,7 @@ def read_foreseen(then: Then, when: int, curves: Floats, timeline: Timeline) -> 
             total = came.sum(axis=1)
             off = np.log(total / sums.value)
             naive_off = np.log(total / before.sum(axis=1))
+            reach = np.abs(off) / (np.log(sums.high / sums.low) / 2)
         good = np.isfinite(error) & np.isfinite(naive) & np.isfinite(off) & (then.scale > 0)
         rows = np.flatnonzero(good)
         within = (total >= sums.low) & (total <= sums.high)
@@ -68,7 +70,7 @@ def read_foreseen(then: Then, when: int, curves: Floats, timeline: Timeline) -> 
             Foreseen(
                 rows, np.full(len(rows), when), np.full(len(rows), weeks), then.figures["shape"][rows],
                 error[rows], naive[rows], sums.value[rows], off[rows], naive_off[rows],
-                within[rows].astype(np.float64),
+                within[rows].astype(np.float64), reach[rows],
             )
         )  # fmt: skip
     return join_rows(parts) if parts else _nothing()
@@ -77,7 +79,7 @@ def read_foreseen(then: Then, when: int, curves: Floats, timeline: Timeline) -> 
 def _nothing() -> Foreseen:
     whole, none = np.empty(0, dtype=np.int64), np.empty(0)
     return Foreseen(
-        whole, whole, whole, np.empty(0, dtype=object), none, none, none, none, none, none
+        whole, whole, whole, np.empty(0, dtype=object), none, none, none, none, none, none, none
     )
 
 

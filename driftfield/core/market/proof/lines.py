@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
+from scipy.special import ndtri
 from scipy.stats import false_discovery_control
 
 from driftfield.core.base import (
@@ -35,6 +36,8 @@ LEAST_OF_BOTH = (
 )
 NEAR = 2.0  # Weeks by which a date may lie off and still be found.
 EIGHT_OF_TEN = 0.8
+LEVELS = (0.5, 0.6, 0.7, 0.8, 0.9, 0.95)  # Coverages that intervals are made for, and held against.
+SURE = 10  # Steps of confidence.
 YEAR = 52
 
 
@@ -42,8 +45,9 @@ YEAR = 52
 class Held:
     """One line of the record.
 
-    part, measure: of what, and what is told of it. group: of which alone, empty for all. weeks: how far ahead,
-    0 where that has no meaning. estimate: in the measure's unit; unknown where too little is known to claim
+    part, measure: of what, and what is told of it. group: of which alone, empty for all. category: id of the
+    one at the top of its tree that it is of alone, empty for all. weeks: how far ahead, 0 where that has no
+    meaning. estimate: in the measure's unit; unknown where too little is known to claim
     anything. beside: the same of the obvious alternative, None for none. chance: of as much where there is
     nothing, NaN where it is not tested; stands: whether it holds at the false discovery rate over all that is
     tested in that part.
@@ -57,18 +61,26 @@ class Held:
     beside: Estimate | None = None
     chance: float = float("nan")
     stands: bool = False
+    category: str = ""
 
 
 class LineMaker:
     """Makes lines of the record from what was said on some days.
 
-    ``home`` is (subjects,), which subjects belong together: those of one niche share their luck.
+    ``home`` is (subjects,), which subjects belong together: those of one niche share their luck. ``top`` is
+    (subjects,), the id of the category at the top of each one's tree, empty for none; None where there is none.
     """
 
     def __init__(
-        self, thens: Sequence[Then], settings: Settings, timeline: Timeline, home: Ints
+        self,
+        thens: Sequence[Then],
+        settings: Settings,
+        timeline: Timeline,
+        home: Ints,
+        top: np.ndarray | None = None,
     ) -> None:
         self.home = home
+        self.top = np.full(len(home), "") if top is None else top
         self.thens, self.settings, self.timeline = thens, settings, timeline
         self.level = settings.interval
 
@@ -83,16 +95,28 @@ class LineMaker:
             return _unknown(subject, when)
         return _as_change(clustered_mean(values, [self.home[subject], when], self.level))
 
+    def apart(self, words: np.ndarray, of: Bools, subject: Ints) -> list[tuple[str, str, Ints]]:
+        """All of some rows, those of each word, and those of each category: word, category, rows."""
+        whole = np.flatnonzero(of)
+        top = self.top[subject[whole]]
+        named = sorted(set(top.tolist()) - {""})
+        return [
+            *[(word, "", rows) for word, rows in _by_word(words, of)],
+            *[("", one, whole[top == one]) for one in (named if len(named) > 1 else [])],
+        ]
+
     def forecasts(self, found: Foreseen) -> list[Held]:
         lines = []
         for weeks in AHEAD:
-            for group, rows in _by_word(found.shape, found.weeks == weeks):
+            ahead = found.weeks == weeks
+            lines += self._levels(found, np.flatnonzero(ahead), weeks)
+            for group, category, rows in self.apart(found.shape, ahead, found.subject):
                 subject, when = found.subject[rows], found.when[rows]
                 ours, naive = found.error[rows], found.naive_error[rows]
                 both = (ours > 0) & (naive > 0)
                 ratio = np.log(ours[both] / naive[both])
                 lines += [
-                    Held("forecast", measure, group, weeks, estimate, beside)
+                    Held("forecast", measure, group, weeks, estimate, beside, category=category)
                     for measure, estimate, beside in (
                         (
                             "scaled_error",
@@ -111,9 +135,24 @@ class LineMaker:
                 ]
         return lines
 
+    def _levels(self, found: Foreseen, rows: Ints, weeks: int) -> list[Held]:
+        """How much came within intervals of other coverages than that which is told."""
+        whole = float(ndtri(0.5 + self.settings.forecast_interval / 2))
+        subject, when, reach = found.subject[rows], found.when[rows], found.reach[rows]
+        known = np.isfinite(reach)
+        groups = subject[known], when[known]
+        return [
+            Held(
+                "forecast", "within_level", f"{level:g}", weeks,
+                self.share(reach[known] <= float(ndtri(0.5 + level / 2)) / whole, *groups),
+            )
+            for level in LEVELS
+        ]  # fmt: skip
+
     def shapes(self) -> list[Held]:
         """Whether the shape a year later is the same."""
         same, words, subject, when = [], [], [], []
+        sure: list[Floats] = []
         for place, then in enumerate(self.thens):
             later = self._later(place, YEAR)
             if later is None:
@@ -122,15 +161,30 @@ class LineMaker:
             rows = np.flatnonzero(before != "None")
             same.append(before[rows] == after[rows])
             words.append(before[rows])
+            sure.append(then.figures["shape_confidence"][rows].astype(np.float64))
             subject.append(rows)
             when.append(np.full(len(rows), place))
         if not same:
             return []
         hit, word, who, at = (np.concatenate(one) for one in (same, words, subject, when))
-        return [
-            Held("shape", "kept", group, YEAR, self.share(hit[rows], who[rows], at[rows]))
-            for group, rows in _by_word(word, np.ones(len(word), dtype=bool))
-        ]
+        lines = [
+            Held(
+                "shape", "kept", group, YEAR, self.share(hit[rows], who[rows], at[rows]),
+                category=category,
+            )
+            for group, category, rows in self.apart(word, np.ones(len(word), dtype=bool), who)
+        ]  # fmt: skip
+        confidence = np.concatenate(sure)
+        known = np.where(np.isnan(confidence), -1, confidence)
+        step = np.minimum(np.floor(known * SURE + 1e-9), SURE - 1)
+        for one in range(SURE):
+            rows = np.flatnonzero(step == one)
+            if len(rows):
+                groups = count_groups([who[rows], at[rows]])
+                meant = Estimate.alone(float(confidence[rows].mean()), len(rows), groups)
+                told = self.share(hit[rows], who[rows], at[rows])
+                lines.append(Held("shape", "kept_if_sure", f"{one / SURE:g}", YEAR, told, meant))
+        return lines
 
     def _later(self, place: int, weeks: int) -> Then | None:
         return later_by(self.thens, place, weeks, self.timeline.period)
@@ -184,7 +238,14 @@ class LineMaker:
 
     def launches(self, found: Launched) -> list[Held]:
         who, at, won = found.subject, found.when, found.won
-        lines = [Held("launch", "worked", "", 0, self.share(won, who, at))]
+        lines = [
+            Held(
+                "launch", "worked", "", 0, self.share(won[rows], who[rows], at[rows]),
+                category=category,
+            )
+            for _, category, rows in self.apart(_none(won), np.ones(len(won), dtype=bool), who)
+        ]  # fmt: skip
+        lines += self._headroom_apart(found)
         for key in SCORES:
             score = found.scores[key]
             rows = np.flatnonzero(~np.isnan(score))
@@ -209,6 +270,22 @@ class LineMaker:
                      self.share(found.alive[alive] > 0, who[alive], at[alive])),
                 Held("launch", "revenue", group, 0, _middle(found.revenue[earned], who[earned], at[earned])),
             ]  # fmt: skip
+        return lines
+
+    def _headroom_apart(self, found: Launched) -> list[Held]:
+        """What headroom says within each category."""
+        score = found.scores["headroom"]
+        told = self.apart(_none(score), ~np.isnan(score), found.subject)
+        lines = []
+        for _, category, rows in told[1:]:
+            who, at, won = found.subject[rows], found.when[rows], found.won[rows]
+            few = min(len(rows) - LEAST, min(int(won.sum()), int((~won).sum())) - LEAST_OF_BOTH) < 0
+            area = (
+                _unknown(who, at)
+                if few
+                else area_under_curve(score[rows], won, [who, at], self.level)
+            )
+            lines.append(Held("launch", "area", "headroom", 0, area, category=category))
         return lines
 
     def signals(self, keys: Sequence[str], grown: Sequence[Floats]) -> list[Held]:
@@ -269,6 +346,11 @@ def _by_word(words: np.ndarray, of: Bools) -> list[tuple[str, Ints]]:
     told = words[whole].astype(str)
     named = [(word, whole[told == word]) for word in sorted(set(told.tolist()) - {"None"})]
     return [("", whole), *named]
+
+
+def _none(like: np.ndarray) -> np.ndarray:
+    """No word for any of some rows."""
+    return np.full(len(like), "None", dtype=object)
 
 
 def _unknown(subject: Ints, when: Ints) -> Estimate:

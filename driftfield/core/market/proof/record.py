@@ -19,7 +19,7 @@ from .demand import Foreseen, growth_after, read_foreseen
 from .fitted_lens import FittedLens, fit_lens
 from .launched import read_launched
 from .lines import NEAR, Held, LineMaker
-from .replay import Then, folded_curves, replay
+from .replay import Memory, Then, folded_curves, replay
 
 MISSES = 10  # Worst ones named of each part.
 
@@ -52,10 +52,13 @@ class TrackRecord:
     ended: bool | None = None
     fitted: FittedLens | None = None
 
-    def line(self, part: str, measure: str, group: str = "", weeks: int = 0) -> Held:
+    def line(
+        self, part: str, measure: str, group: str = "", weeks: int = 0, category: str = ""
+    ) -> Held:
         """The one line of a measure. Raises KeyError where there is none."""
+        wanted = part, measure, group, weeks, category
         for one in self.lines:
-            if (one.part, one.measure, one.group, one.weeks) == (part, measure, group, weeks):
+            if (one.part, one.measure, one.group, one.weeks, one.category) == wanted:
                 return one
         raise KeyError(f"{part} {measure} {group} {weeks}")
 
@@ -68,6 +71,7 @@ def track_record(
     lens: Lens = DEFAULT_LENS,
     rules: Sequence[Rule] = (),
     terms: Sequence[str] | None = None,
+    memory: Memory | None = None,
     progress: Callable[[int, int], None] | None = None,
 ) -> TrackRecord:
     """Replay a market on some days and hold what was said on them against what came.
@@ -86,6 +90,8 @@ def track_record(
         Signals that were raised.
     terms : sequence of str, optional
         Names of the market's terms, where it is they that are judged and not its niches.
+    memory : Memory, optional
+        What keeps days, see ``KeptDays``.
     progress : callable, optional
         Told (done, all) days.
 
@@ -104,7 +110,16 @@ def track_record(
     dated: list[Dated] = []
     grown: list[Floats] = []
     for when, then in enumerate(
-        replay(data, days, settings, lens=lens, rules=rules, terms=terms, progress=progress)
+        replay(
+            data,
+            days,
+            settings,
+            lens=lens,
+            rules=rules,
+            terms=terms,
+            memory=memory,
+            progress=progress,
+        )
     ):
         foreseen.append(read_foreseen(then, when, curves, timeline))
         dated.append(read_dated(then, when, curves, timeline, settings))
@@ -115,7 +130,7 @@ def track_record(
     record = TrackRecord([then.as_of for then in thens])
     ahead, seasons = join_rows(foreseen), join_rows(dated)
     home = np.arange(len(data.subjects)) if terms is None else data.term_subject
-    made = LineMaker(thens, settings, timeline, home)
+    made = LineMaker(thens, settings, timeline, home, _top_of(judged))
     record.lines = [
         *made.forecasts(ahead), *made.shapes(), *made.drift(grown),
         *made.dates(seasons), *made.signals([rule.key for rule in rules], grown), *made.bands(),
@@ -128,6 +143,16 @@ def track_record(
     record.misses = _misses(ahead, seasons, record.days)
     _describe(record, data)
     return record
+
+
+def _top_of(data: MarketData) -> np.ndarray | None:
+    """Id of the category at the top of each subject's tree, empty for none."""
+    tree, category = data.tree, data.category
+    if tree is None or category is None or not len(tree):
+        return None
+    ids = np.array(tree.ids, dtype=object)[tree.top]
+    found: np.ndarray = np.where(category >= 0, ids[category], "").astype(object)
+    return found
 
 
 def _misses(foreseen: Foreseen, dated: Dated, days: Sequence[date]) -> list[Miss]:

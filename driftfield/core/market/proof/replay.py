@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from datetime import date
+from typing import Protocol
 
 import numpy as np
 
@@ -70,10 +71,27 @@ class Then:
     launches: Launches
 
 
+class Memory(Protocol):
+    """What keeps days that were replayed, see ``kept``."""
+
+    def recall(self, known: MarketData) -> Then | None:
+        """What was said on the day up to which a market is known, if as much was known of it then."""
+
+    def remember(self, then: Then) -> None:
+        """Keep what was said on the day asked for last."""
+
+
 def days_to_replay(
-    timeline: Timeline, *, every: int = EVERY, since: date | None = None, first: int = 0
+    timeline: Timeline,
+    *,
+    every: int = EVERY,
+    since: date | None = None,
+    first: int = 0,
+    through: date | None = None,
 ) -> list[date]:
     """Days on which a period ends, ``every`` so many weeks back from the end of the record, earliest first.
+
+    ``through``: a day that was replayed before; the others lie whole steps from it, so that it is one of them.
 
     By default those of the last three years; of all of them only such that have two years of record before
     them. Raises CoreError where there is none, or ``every`` is under a period.
@@ -85,12 +103,15 @@ def days_to_replay(
         )
     least = first + timeline.period.span(RECORD)
     earliest = timeline.length - timeline.period.span(BACK)
+    last = timeline.length
+    if through is not None and timeline.first <= through < timeline.end:
+        last -= (last - timeline.upto(through).length) % step
     days = []
-    for length in range(timeline.length, least - 1, -step):
+    for length in range(last, least - 1, -step):
         day = Timeline(timeline.period, timeline.first, length).end
         if (since is None and length >= earliest) or (since is not None and day >= since):
             days.append(day)
-    if since is not None and len(days) < 2 <= (timeline.length - least) // step + 1:
+    if since is not None and len(days) < 2 <= (last - least) // step + 1:
         raise CoreError(
             f"Fewer than two days from {since} on, {every} weeks apart, lie before the record ends on "
             f"{timeline.end}. Start earlier."
@@ -124,24 +145,41 @@ def replay(
     lens: Lens = DEFAULT_LENS,
     rules: Sequence[Rule] = (),
     terms: Sequence[str] | None = None,
+    memory: Memory | None = None,
     progress: Callable[[int, int], None] | None = None,
 ) -> Iterator[Then]:
     """Analyse a market as it was known on each day; one at a time, for each takes as much room as one analysis.
 
     ``terms``, where they are given, are the names of the market's terms, and it is they that are analysed,
-    each leaning on its niche's season as it was known then. ``progress`` is told (done, all) days. Raises
-    CoreError as ``run_market`` does.
+    each leaning on its niche's season as it was known then. ``memory``: days replayed before, which are taken
+    over where all that was known on them is the same. ``progress`` is told (done, all) days. Raises CoreError
+    as ``run_market`` does.
     """
     for done, day in enumerate(days, 1):
         known = known_on(data, day)
-        first = () if terms is not None else rules
-        work = run_market(known, settings, lens=lens, rules=first, moves=False)
-        if terms is not None:
-            known = known.of_terms(terms, work.figures["season_profile"])
-            work = run_market(known, settings, lens=lens, rules=rules, moves=False)
-        yield _then(work, rules)
+        then = None if memory is None else memory.recall(known)
+        if then is None:
+            then = _replayed(known, settings, lens, rules, terms)
+            if memory is not None:
+                memory.remember(then)
+        yield then
         if progress:
             progress(done, len(days))
+
+
+def _replayed(
+    known: MarketData,
+    settings: Settings,
+    lens: Lens,
+    rules: Sequence[Rule],
+    terms: Sequence[str] | None,
+) -> Then:
+    first = () if terms is not None else rules
+    work = run_market(known, settings, lens=lens, rules=first, moves=False)
+    if terms is not None:
+        known = known.of_terms(terms, work.figures["season_profile"])
+        work = run_market(known, settings, lens=lens, rules=rules, moves=False)
+    return _then(work, rules)
 
 
 def folded_curves(data: MarketData, settings: Settings) -> Floats:

@@ -25,11 +25,13 @@ def line(
     group = {"launch": "headroom", "drift": "Rising", "shape": "Seasonal"}.get(part, "")
     if (part, measure) in {("launch", "worked"), ("launch", "alive"), ("launch", "revenue")}:
         group = "10"
+    if measure in {"within_level", "kept_if_sure"}:
+        group = "0.8"
     return {
         "part": part, "measure": measure, "group": group, "name": "Signal" if part == "signal" else None,
         "weeks": 13, "value": value, "low": low, "high": high, "beside": 0.5, "beside_low": None,
         "beside_high": None, "observations": 300, "niches": 40, "days": 9, "meant": 0.8, "chance": 0.2,
-        "stands": False, "currency": "GBP", **more,
+        "stands": False, "category": "", "currency": "GBP", **more,
     }  # fmt: skip
 
 

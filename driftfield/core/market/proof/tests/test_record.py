@@ -95,7 +95,7 @@ class Forecasts(TestCase):
         foreseen = Foreseen(
             np.arange(many), np.arange(many) % 5, np.full(many, 13), np.full(many, "Occasion", dtype=object),
             np.ones(many), np.ones(many), np.full(many, 200.0), np.full(many, 0.1),
-            np.where(np.arange(many) < 10, np.inf, 0.2), np.ones(many),
+            np.where(np.arange(many) < 10, np.inf, 0.2), np.ones(many), np.zeros(many),
         )  # fmt: skip
         made = LineMaker([], DEFAULTS, line, np.arange(many)).forecasts(foreseen)
         off = next(one for one in made if one.measure == "off" and not one.group)
