@@ -30,7 +30,7 @@ LEFT = ("django_", "sqlite_", "readings_")  # Beginnings of the tables that are 
 RENAMED = {("desk_decision", "subject"): "niche_id", ("desk_remark", "subject"): "niche_id"}
 ADDED = {
     ("desk_decision", "kind"): "'niche'", ("desk_remark", "kind"): "'niche'",
-    ("desk_savedlens", "kind"): "'niche'",
+    ("desk_savedlens", "kind"): "'niche'", ("desk_savedlens", "purpose"): "''",
     ("market_niche", "given_name"): "name", ("market_niche", "own"): "0",
     ("market_term", "given_id"): "niche_id", ("market_market", "country"): "''",
 }  # fmt: skip

@@ -30,6 +30,7 @@ THEMES = {
 }  # fmt: skip
 RUSTS = THEMES["complaint"][2]
 QUARTERS = 6
+RANKED = 4  # units a month from which a launch has a rank
 MONTHS = 48  # whole months of a listing's record
 STREAMED = 24  # the last of them, which have the niche's stream of numbers
 COLOURS = ["green", "black", "natural", "grey", "terracotta", "blue"]
@@ -285,6 +286,8 @@ class Supply:
             paid = price * self.prices[weeks].mean() * float(np.exp(draw.normal(0, 0.015)))
             gone = dead and amount == 0
             unranked = self.has("quiet") and number == 2 and back <= QUIET
+            # A launch has no rank while it hardly sells.
+            unranked |= number > self.count and amount < RANKED
             stock = (
                 0.0 if gone else float(draw.beta(6, 4) if self.has("scarce") else draw.beta(18, 1))
             )

@@ -16,6 +16,7 @@ from .niche.urls import urlpatterns as niche
 from .orders.urls import urlpatterns as orders
 from .own_part.urls import urlpatterns as own_part
 from .plans.urls import urlpatterns as plans
+from .proof.urls import urlpatterns as proof
 from .protected.urls import urlpatterns as protected
 from .registry.urls import urlpatterns as registry
 from .rivals.urls import urlpatterns as rivals
@@ -40,6 +41,7 @@ urlpatterns = [
     *own_part,
     *plans,
     *watch,
+    *proof,
     *across,
     *grouping,
     *lists,

@@ -121,12 +121,14 @@ class Sieve(models.Model):
 class SavedLens(models.Model):
     """A named lens: its weights by part, and the balance. removed_at: as for a sieve.
 
-    kind: of what it ranks; terms are ranked by the lenses of niches.
+    purpose: what it is for, or what it was fitted to; empty where the researcher said nothing. kind: of what it
+    ranks; terms are ranked by the lenses of niches.
     """
 
     kind = models.CharField(max_length=20, default=NICHE.key)
     name = models.CharField(max_length=120)
     weights: models.JSONField[dict[str, float]] = models.JSONField(default=dict)
+    purpose = models.CharField(max_length=500, default="", blank=True)
     made_at = models.DateTimeField(auto_now_add=True)
     removed_at = models.DateTimeField(null=True)
 

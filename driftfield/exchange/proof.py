@@ -10,8 +10,10 @@ from typing import Any
 from driftfield.core.base import CoreError, Estimate, Settings
 from driftfield.core.market import NICHE, TERM, Kind
 from driftfield.core.market.proof import (
+    EVERY,
     FittedLens,
     Held,
+    Memory,
     Miss,
     TrackRecord,
     days_to_replay,
@@ -57,11 +59,29 @@ class MarketRecord:
         return list(zip(self.market.data.subjects, self.market.niche_names, strict=True))
 
 
+def replay_market(
+    market: MarketInput, settings: Settings, *, every: int = EVERY, since: date | None = None,
+    through: date | None = None, kind: Kind = NICHE, lens: Lens = DEFAULT_LENS, memory: Memory | None = None,
+    progress: Callable[[int, int], None] | None = None,
+) -> MarketRecord:  # fmt: skip
+    """Replay the niches, or the terms, of one market; see ``days_to_replay`` for the days and ``track_record``.
+
+    Raises CoreError where its past is too short.
+    """
+    line, first = market.data.timeline, first_known(market.data)
+    days = days_to_replay(line, every=every, since=since, first=first, through=through)
+    made = track_record(
+        market.data, days, settings, lens=lens, rules=SIGNALS, progress=progress, memory=memory,
+        terms=market.terms if kind == TERM else None,
+    )  # fmt: skip
+    return MarketRecord(market, kind, made)
+
+
 def replay_markets(
     markets: Iterable[MarketInput], settings: Settings, *, every: int, since: date | None,
     kind: Kind = NICHE, lens: Lens = DEFAULT_LENS, progress: Progress | None = None,
 ) -> list[MarketRecord]:  # fmt: skip
-    """Replay the niches, or the terms, of all markets of a package.
+    """Replay all markets of a package; of those whose past is too short it is told why.
 
     Raises CoreError where no market has a past long enough.
     """
@@ -73,13 +93,11 @@ def replay_markets(
                 progress(name, done, every)
 
         try:
-            line, first = market.data.timeline, first_known(market.data)
-            days = days_to_replay(line, every=every, since=since, first=first)
-            made = track_record(
-                market.data, days, settings, lens=lens, rules=SIGNALS, progress=told,
-                terms=market.terms if kind == TERM else None,
-            )  # fmt: skip
-            found.append(MarketRecord(market, kind, made))
+            found.append(
+                replay_market(
+                    market, settings, every=every, since=since, kind=kind, lens=lens, progress=told
+                )
+            )
         except CoreError as error:
             found.append(MarketRecord(market, kind, None, str(error)))
     if not any(one.record for one in found):

@@ -140,6 +140,57 @@ class NicheVoices(models.Model):
         ]
 
 
+class KeptRecord(models.Model):
+    """The track record of a market and kind, as it was last made.
+
+    as_of: up to which it is known what came. every: weeks between two days; last_day: the latest that was
+    replayed; days: how many were, taken: how many of them were taken over as they were. rows: as
+    ``exchange.proof.record_rows`` makes them. settings, method: it was made with, as in ``Run``. tried: as-of
+    of the figures for which it was last continued by itself.
+    """
+
+    market = models.ForeignKey(Market, on_delete=models.CASCADE, related_name="records")
+    kind = models.CharField(max_length=20)
+    made_at = models.DateTimeField(auto_now=True)
+    as_of = models.DateField()
+    every = models.IntegerField()
+    last_day = models.DateField()
+    days = models.IntegerField()
+    taken = models.IntegerField(default=0)
+    rows: models.JSONField[list[dict[str, Any]]] = models.JSONField(default=list)
+    settings: models.JSONField[dict[str, Any]] = models.JSONField(default=dict)
+    method = models.CharField(max_length=64)
+    tried = models.DateField(null=True)
+
+    class Meta:
+        constraints: ClassVar = [
+            models.UniqueConstraint(fields=["market", "kind"], name="one_record_of_a_kind")
+        ]
+
+    @property
+    def due(self) -> date:
+        """The day whose figures let the next day be replayed."""
+        return self.last_day + timedelta(weeks=self.every)
+
+
+class ReplayedDay(models.Model):
+    """What was said on a day that was replayed, packed (``core.market.proof.kept``).
+
+    Derived, as columns are, but kept while the same is known of the day: mark.
+    """
+
+    market = models.ForeignKey(Market, on_delete=models.CASCADE, related_name="replayed")
+    kind = models.CharField(max_length=20)
+    as_of = models.DateField()
+    mark = models.CharField(max_length=64)
+    packed = models.BinaryField()
+
+    class Meta:
+        constraints: ClassVar = [
+            models.UniqueConstraint(fields=["market", "kind", "as_of"], name="one_replay_of_a_day")
+        ]
+
+
 class Column(models.Model):
     """A block of one column of a run: so many subjects' values in the order of the run.
 

@@ -15,6 +15,7 @@ class Kind(models.TextChoices):
     PULL = "pull"
     ANALYSE = "analyse"
     PROPOSE = "propose"
+    REPLAY = "replay"
 
 
 class State(models.TextChoices):

@@ -11,6 +11,8 @@ from django.utils import timezone
 from django_tasks import task
 
 from driftfield.core.base import CoreError
+from driftfield.core.market import KINDS_BY_PLURAL, NICHE
+from driftfield.core.market.proof import EVERY as EVERY_WEEKS
 from driftfield.desk.actions import analyse_all_and_watch, analyse_and_watch, decided_niches
 from driftfield.exchange.lists import Column, write_list
 from driftfield.exchange.mapping import Mapping
@@ -25,6 +27,8 @@ from driftfield.market.own_niches import niches_mark
 from driftfield.readings.actions import (
     proposal_sentence,
     propose,
+    replay_past,
+    replay_sentence,
 )
 
 from . import incoming
@@ -114,6 +118,10 @@ def _what_stands(job: Job) -> str:
         return "The readings are as they were."
     if job.kind == Kind.PROPOSE:
         return "Nothing was changed."
+    if job.kind == Kind.REPLAY:
+        return (
+            "The track record is as it was. Days that were replayed are kept; resuming continues."
+        )
     if job.kind == Kind.UNDO:
         done, what = _is_undone(job.batch), "The import was undone"
     else:
@@ -200,6 +208,15 @@ def _analyse(job: Job, watch: Watch) -> None:
     job.messages = [run.sentence]
 
 
+def _replay(job: Job, watch: Watch) -> None:
+    record = replay_past(
+        _market(job), KINDS_BY_PLURAL[str(job.options.get("of", NICHE.plural))],
+        every=int(job.options.get("every", EVERY_WEEKS)), anew=bool(job.options.get("anew")),
+        progress=lambda done, whole: watch("Replaying the past", done, whole, "days"),
+    )  # fmt: skip
+    job.messages = [f"{record.market.name}: {replay_sentence(record)}"]
+
+
 def _propose(job: Job, watch: Watch) -> None:
     market = _market(job)
     watch("Grouping terms", 0, 0)
@@ -212,7 +229,7 @@ def _propose(job: Job, watch: Watch) -> None:
 
 WORK = {
     Kind.CHECK: _import, Kind.IMPORT: _import, Kind.UNDO: _undo, Kind.PULL: _pull,
-    Kind.ANALYSE: _analyse, Kind.PROPOSE: _propose,
+    Kind.ANALYSE: _analyse, Kind.PROPOSE: _propose, Kind.REPLAY: _replay,
 }  # fmt: skip
 
 

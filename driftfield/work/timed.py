@@ -9,9 +9,10 @@ from django_tasks import task
 from django_tasks_db.models import DBTaskResult
 
 from driftfield.intake.actions import claim_due_pull
+from driftfield.readings.actions import claim_due_replay
 
 from . import incoming
-from .actions.start import start
+from .actions.start import start, start_replay
 from .models import AT_WORK, Job, Kind
 
 EVERY = timedelta(minutes=1)
@@ -26,6 +27,8 @@ def look_at_the_clock() -> None:
         incoming.sweep()
         if not Job.objects.filter(state__in=AT_WORK).exists() and claim_due_pull():
             start(Kind.PULL, FEED)
+        elif not Job.objects.filter(state__in=AT_WORK).exists() and (due := claim_due_replay()):
+            start_replay(due.market, due.kind, due.every)
     finally:
         schedule_look(timezone.now() + EVERY)
 

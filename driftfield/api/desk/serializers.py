@@ -42,11 +42,13 @@ class SievesSaved(serializers.ListSerializer[Any]):
 
 
 class LensRow(serializers.Serializer[Any]):
-    """A lens of your own: weights by part, and the balance where its kind has one."""
+    """A lens of your own: weights by part, and the balance where its kind has one. purpose: what it is for, or
+    what it was fitted to."""
 
     of = KindField(required=False, default=NICHE)
     name = Text(max_length=120)
     weights = Weights()
+    purpose = Text(required=False, allow_blank=True, default="", max_length=500)
 
 
 class DecisionRequest(serializers.Serializer[Any]):

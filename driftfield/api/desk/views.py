@@ -116,7 +116,7 @@ class Lenses(APIView):
     def get(self, request: Request) -> Response:
         kind = LensesQuery.asked(request)["of"]
         found = SavedLens.objects.filter(kind=lens_kind(kind).key, removed_at=None)
-        return Response([_lens_row(one) for one in found])
+        return Response([lens_row(one) for one in found])
 
     @extend_schema(
         operation_id="save_lens",
@@ -127,8 +127,8 @@ class Lenses(APIView):
         asked = s.LensRow(data=request.data)
         asked.is_valid(raise_exception=True)
         wanted = asked.validated_data
-        made = save_lens(wanted["name"], wanted["weights"], wanted["of"])
-        return Response(_lens_row(made), status=201)
+        made = save_lens(wanted["name"], wanted["weights"], wanted["of"], wanted["purpose"])
+        return Response(lens_row(made), status=201)
 
     @extend_schema(
         operation_id="remove_lens",
@@ -141,8 +141,12 @@ class Lenses(APIView):
         return Response(status=204)
 
 
-def _lens_row(one: SavedLens) -> dict[str, Any]:
-    return {"of": KINDS_BY_KEY[one.kind].plural, "name": one.name, "weights": one.weights}
+def lens_row(one: SavedLens) -> dict[str, Any]:
+    """A lens as it is answered."""
+    return {
+        "of": KINDS_BY_KEY[one.kind].plural, "name": one.name, "weights": one.weights,
+        "purpose": one.purpose,
+    }  # fmt: skip
 
 
 class Decisions(APIView):

@@ -106,6 +106,7 @@ WRITES = {
     "take-over-niches", "make-niche", "rename-niche", "merge-niches", "move-terms", "undo-niches",
     "word-list-total", "word-list-drop", "matches", "matches-undo",
     "theme-decisions", "undo-theme", "pins", "unpin", "plan-niche", "undo-plan", "orders-cash", "watch-seen",
+    "replay-past", "take-fitted-lens",
 }  # fmt: skip
 
 

@@ -282,7 +282,7 @@ def _signal(line: Line) -> str:
 def _band(line: Line) -> str:
     return (
         f"{format_share(line['value'])} of ranks were still within their band {line['weeks']} weeks later "
-        f"({_shares(line)}). A band shows what other weights make of a rank, not what time does."
+        f"({_shares(line)})."
     )
 
 
@@ -336,7 +336,7 @@ def season_miss(name: str, day: date, weeks: float) -> str:
 def limits_of(
     undated: float | None, ended: bool | None, launches: int, days: Sequence[date]
 ) -> list[str]:
-    """What the data cannot show, as far as it can be seen from them."""
+    """What the record cannot show, as far as it can be seen from the data."""
     told = [
         f"This rests on {len(days)} days, {format_day(days[0])} to {format_day(days[-1])}. Neighbouring days "
         "share most of their data, and an unusual year is in many of them.",
@@ -357,4 +357,5 @@ def limits_of(
             "Niches differ in more than headroom: launches that worked more often in some are no proof that "
             "yours would."
         )
+    told.append("A rank's band shows what other weights make of it, not what time does.")
     return told

@@ -10,7 +10,9 @@ from driftfield.desk.models import SavedLens
 from driftfield.desk.write_queue import writing
 
 
-def save_lens(name: str, weights: dict[str, float], kind: Kind = NICHE) -> SavedLens:
+def save_lens(
+    name: str, weights: dict[str, float], kind: Kind = NICHE, purpose: str = ""
+) -> SavedLens:
     """Save weights under a name, replacing what stood there. Raises CoreError for what is no lens."""
     name, usual = " ".join(name.split()), default_lens(kind, DEFAULTS)
     if not name or name.lower() == usual.name.lower():
@@ -20,7 +22,7 @@ def save_lens(name: str, weights: dict[str, float], kind: Kind = NICHE) -> Saved
         made, _ = SavedLens.objects.update_or_create(
             kind=lens_kind(kind).key,
             name=name,
-            defaults={"weights": lens.as_dict(), "removed_at": None},
+            defaults={"weights": lens.as_dict(), "purpose": purpose, "removed_at": None},
         )
     return made
 

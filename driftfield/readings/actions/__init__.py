@@ -9,6 +9,7 @@ from .name_niches import name_niches
 from .overrule import OVERRULED, overrule
 from .plan_market import choose_planning
 from .propose import proposal_sentence, propose, proposed_tables
+from .replay_past import claim_due_replay, replay_past, replay_sentence
 
 __all__ = [
     "OVERRULED",
@@ -18,6 +19,7 @@ __all__ = [
     "choose_own",
     "choose_planning",
     "choose_settings",
+    "claim_due_replay",
     "mark_protected",
     "name_niches",
     "overrule",
@@ -25,5 +27,7 @@ __all__ = [
     "proposal_sentence",
     "propose",
     "proposed_tables",
+    "replay_past",
+    "replay_sentence",
     "stale",
 ]

@@ -8,6 +8,7 @@ from typing import Any
 from django.db import transaction
 
 from driftfield.core.base import CoreError
+from driftfield.market.models import Market
 from driftfield.work.keeper import ensure_worker
 from driftfield.work.models import AT_WORK, Job, Kind
 from driftfield.work.router import WORK
@@ -42,3 +43,14 @@ def start(
         do_job.enqueue(job.pk)
     job.refresh_from_db()
     return job
+
+
+def start_replay(market: Market, kind: str, every: int, *, anew: bool = False) -> Job:
+    """Ask for the track record of a market's ``kind``, by its plural; ``anew``: no day is taken over.
+
+    Raises CoreError as ``start`` does.
+    """
+    return start(
+        Kind.REPLAY, market.name, market=market.market_id,
+        options={"of": kind, "every": every, "anew": anew},
+    )  # fmt: skip

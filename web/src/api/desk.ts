@@ -43,7 +43,7 @@ export const removeSieve = (name: string) =>
   answerOf(client.DELETE("/api/desk/sieves/", { params: { query: { name } } }).then(done));
 
 export const saveLens = (of: Kind, name: string, weights: Record<string, number>) =>
-  answerOf(client.POST("/api/desk/lenses/", { body: { of, name, weights } }));
+  answerOf(client.POST("/api/desk/lenses/", { body: { of, name, weights, purpose: "" } }));
 
 export const removeLens = (of: Kind, name: string) =>
   answerOf(client.DELETE("/api/desk/lenses/", { params: { query: { of, name } } }).then(done));

@@ -2233,6 +2233,91 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/track-record/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What was said on past days, and how far it held. */
+        get: operations["track_record"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/track-record/file/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The record as a list, with the rows of the command. */
+        get: operations["track_record_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/track-record/lens/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keeps the lens that launches propose among one's own, with what it was fitted to. */
+        post: operations["take_fitted_lens"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/track-record/lines/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What of the record stands beside forecasts, dates and ranks on other pages. */
+        get: operations["track_lines"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/track-record/replay/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Replays the past of a market, as a job; days that were kept are taken over. */
+        post: operations["replay_past"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/watch/": {
         parameters: {
             query?: never;
@@ -6670,6 +6755,28 @@ export interface components {
          * @enum {string}
          */
         FillingNicheDecisionEnum: "keep" | "park";
+        /**
+         * @description What weights fitted to launches come to. value, beside: areas under the curve of these and of the
+         *     default's; low, high: ends of the gain; weights: those proposed, null where none are.
+         */
+        FittedLensRow: {
+            name: string | null;
+            /** Format: double */
+            value: number | null;
+            /** Format: double */
+            beside: number | null;
+            /** Format: double */
+            low: number | null;
+            /** Format: double */
+            high: number | null;
+            observations: number;
+            niches: number;
+            days: number;
+            weights: {
+                [key: string]: number;
+            } | null;
+            sentence: string;
+        };
         /** @description A word of the glossary. figures: keys of figures that it is about. */
         GlossaryWord: {
             key: string;
@@ -6918,9 +7025,10 @@ export interface components {
          *     * `pull` - Pull
          *     * `analyse` - Analyse
          *     * `propose` - Propose
+         *     * `replay` - Replay
          * @enum {string}
          */
-        JobKind: "check" | "import" | "undo" | "pull" | "analyse" | "propose";
+        JobKind: "check" | "import" | "undo" | "pull" | "analyse" | "propose" | "replay";
         /** @description A piece of long work. whole is 0 while it is not known how much there is to do. */
         JobRow: {
             id: number;
@@ -7348,7 +7456,10 @@ export interface components {
             why: string;
             more_is_more: boolean;
         };
-        /** @description A lens of your own: weights by part, and the balance where its kind has one. */
+        /**
+         * @description A lens of your own: weights by part, and the balance where its kind has one. purpose: what it is for, or
+         *     what it was fitted to.
+         */
         LensRow: {
             /** @default niches */
             of: components["schemas"]["KindName"];
@@ -7400,8 +7511,13 @@ export interface components {
                 settled_reviews?: number;
                 balance?: number;
             };
+            /** @default  */
+            purpose: string;
         };
-        /** @description A lens of your own: weights by part, and the balance where its kind has one. */
+        /**
+         * @description A lens of your own: weights by part, and the balance where its kind has one. purpose: what it is for, or
+         *     what it was fitted to.
+         */
         LensRowRequest: {
             /** @default niches */
             of: components["schemas"]["KindName"];
@@ -7453,6 +7569,8 @@ export interface components {
                 settled_reviews?: number;
                 balance?: number;
             };
+            /** @default  */
+            purpose: string;
         };
         /** @description A dated change of level. */
         LevelShift: {
@@ -9548,6 +9666,17 @@ export interface components {
          * @enum {string}
          */
         OwnVerdict: "Gained share as the market grew" | "Grew with the market" | "Gained share as the market shrank" | "Gained share" | "Lost share as the market grew" | "Lost share" | "Lost share as the market shrank" | "Shrank with the market" | "Up from nothing" | "Down to nothing" | "Unclear";
+        /**
+         * @description * `forecast` - forecast
+         *     * `shape` - shape
+         *     * `drift` - drift
+         *     * `season` - season
+         *     * `launch` - launch
+         *     * `signal` - signal
+         *     * `rank` - rank
+         * @enum {string}
+         */
+        PartEnum: "forecast" | "shape" | "drift" | "season" | "launch" | "signal" | "rank";
         /** @description The niche that most terms of one that is gone are in now. */
         PartOf: {
             id: string;
@@ -10177,6 +10306,22 @@ export interface components {
             market_id: string;
             niche_id: string;
             name: string;
+        };
+        /**
+         * @description * `niches` - niches
+         *     * `terms` - terms
+         * @enum {string}
+         */
+        ReplayRequestOfEnum: "niches" | "terms";
+        /** @description What to replay. every: weeks between two days; anew: no day is taken over as it was kept. */
+        ReplayRequestRequest: {
+            market_id: string;
+            /** @default niches */
+            of: components["schemas"]["ReplayRequestOfEnum"];
+            /** @default 13 */
+            every: number;
+            /** @default false */
+            anew: boolean;
         };
         /** @description What market figures say of own listings, and what was sold of these. */
         Reported: {
@@ -11281,6 +11426,12 @@ export interface components {
             description: string;
             columns: components["schemas"]["ColumnRow"][];
             spreads: string[];
+        };
+        /** @description Of which market the proposed lens is kept, and by which name. */
+        TakeLensRequestRequest: {
+            market_id: string;
+            /** @default  */
+            name: string;
         };
         /** @description Which niches of the proposal are not to hold, and the names of some, by their ids. */
         TakeOverRequestRequest: {
@@ -12960,6 +13111,16 @@ export interface components {
             mine: boolean | null;
         };
         /**
+         * @description What of the record is said where such a thing stands. part: a forecast, a season's dates, headroom or a
+         *     rank; group: the shape that it is of, empty for all.
+         */
+        ToldLine: {
+            part: components["schemas"]["PartEnum"];
+            group: string;
+            weeks: number;
+            sentence: string;
+        };
+        /**
          * @description A plan that is kept, and what it says now. sentence: empty where that was not asked; where nothing comes
          *     of it, why.
          */
@@ -12984,6 +13145,95 @@ export interface components {
          * @enum {string}
          */
         ToneEnum: "chance" | "caution" | "note";
+        /**
+         * @description One line of the record; null for unknown. part, measure: what is told of what; group: of a shape, a
+         *     word, a decile, a score, a level of confidence or a signal alone; category: of the niches in one alone, by
+         *     its id; name: of the category or the signal; beside: the same of the obvious alternative; meant: what an
+         *     interval was to hold; stands: whether it holds given how many were tried.
+         */
+        TrackLine: {
+            part: components["schemas"]["PartEnum"];
+            measure: string;
+            group: string;
+            category: string;
+            name: string | null;
+            weeks: number;
+            /** Format: double */
+            value: number | null;
+            /** Format: double */
+            low: number | null;
+            /** Format: double */
+            high: number | null;
+            /** Format: double */
+            beside: number | null;
+            /** Format: double */
+            beside_low: number | null;
+            /** Format: double */
+            beside_high: number | null;
+            observations: number;
+            niches: number;
+            days: number;
+            /** Format: double */
+            meant: number | null;
+            /** Format: double */
+            chance: number | null;
+            stands: boolean | null;
+            sentence: string;
+        };
+        /** @description Lines of the record for other pages; none where there is no record, or where it is outdated. */
+        TrackLines: {
+            days: number;
+            lines: components["schemas"]["ToldLine"][];
+        };
+        /**
+         * @description How a record was made. as_of: up to which it is known what came; taken: days that were taken over as they
+         *     were kept; outdated: why it does not stand for the present figures, empty where it does; due: whether
+         *     another day can be replayed.
+         */
+        TrackMade: {
+            /** Format: date-time */
+            made_at: string;
+            /** Format: date */
+            as_of: string;
+            every: number;
+            days: number;
+            taken: number;
+            /** Format: date */
+            last_day: string;
+            outdated: string;
+            due: boolean;
+        };
+        /**
+         * @description What was said that is far from what came: sums of searches, or weeks. there: whether it still is in the
+         *     market.
+         */
+        TrackMiss: {
+            part: components["schemas"]["PartEnum"];
+            weeks: number;
+            id: string;
+            name: string;
+            /** Format: date */
+            as_of: string;
+            /** Format: double */
+            said: number;
+            /** Format: double */
+            came: number;
+            there: boolean;
+            sentence: string;
+        };
+        /** @description The track record of a market; made is null where there is none yet. */
+        TrackRecordFound: {
+            market_id: string;
+            market: string;
+            currency: string;
+            /** Format: date */
+            as_of: string;
+            made: components["schemas"]["TrackMade"] | null;
+            lines: components["schemas"]["TrackLine"][];
+            misses: components["schemas"]["TrackMiss"][];
+            lens: components["schemas"]["FittedLensRow"] | null;
+            limits: string[];
+        };
         /** @description What a mapping makes of the first rows. lacks: why it cannot be used, empty where it can. */
         Tried: {
             layout: components["schemas"]["LayoutRow"];
@@ -21756,6 +22006,316 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TermPreview"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    track_record: {
+        parameters: {
+            query?: {
+                /** @description Id of the market; default the first. */
+                market?: string;
+                /**
+                 * @description What rows stand for.
+                 *
+                 *     * `niches` - niches
+                 *     * `terms` - terms
+                 */
+                of?: "niches" | "terms";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrackRecordFound"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    track_record_file: {
+        parameters: {
+            query?: {
+                /**
+                 * @description Default csv.
+                 *
+                 *     * `csv` - csv
+                 *     * `xlsx` - xlsx
+                 *     * `json` - json
+                 */
+                as?: "csv" | "xlsx" | "json";
+                /** @description Id of the market; default the first. */
+                market?: string;
+                /**
+                 * @description What rows stand for.
+                 *
+                 *     * `niches` - niches
+                 *     * `terms` - terms
+                 */
+                of?: "niches" | "terms";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    take_fitted_lens: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeLensRequestRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LensRow"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    track_lines: {
+        parameters: {
+            query?: {
+                /** @description Id of the market; default the first. */
+                market?: string;
+                /**
+                 * @description What rows stand for.
+                 *
+                 *     * `niches` - niches
+                 *     * `terms` - terms
+                 */
+                of?: "niches" | "terms";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrackLines"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+            /** @description What went wrong and what to do (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetail"];
+                };
+            };
+        };
+    };
+    replay_past: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReplayRequestRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobRow"];
                 };
             };
             400: {

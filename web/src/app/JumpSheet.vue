@@ -89,6 +89,7 @@ const places = computed<Target[]>(() => [
   { label: "Catalogue", hint: "screen", go: to("/catalogue") },
   { label: "Across markets", hint: "screen", go: to("/across") },
   { label: "Watch", hint: "screen", go: to("/watch") },
+  { label: "Track record", hint: "screen", go: to("/track-record") },
   { label: "Shortlist", hint: "screen", go: to("/shortlist") },
   { label: "Intake", hint: "screen", go: to("/intake") },
   { label: "Data coverage", hint: "screen", go: to("/coverage") },

@@ -6,7 +6,7 @@ from .known_then import known_on
 from .launched import SCORES
 from .lines import LEAST, Held
 from .record import Miss, TrackRecord, track_record
-from .replay import BACK, EVERY, RECORD, Then, days_to_replay, first_known, replay
+from .replay import BACK, EVERY, RECORD, Memory, Then, days_to_replay, first_known, replay
 
 __all__ = [
     "BACK",
@@ -17,6 +17,7 @@ __all__ = [
     "FittedLens",
     "Held",
     "KeptDays",
+    "Memory",
     "Miss",
     "Then",
     "TrackRecord",

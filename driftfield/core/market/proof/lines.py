@@ -273,17 +273,22 @@ class LineMaker:
         return lines
 
     def _headroom_apart(self, found: Launched) -> list[Held]:
-        """What headroom says within each category."""
+        """What headroom says within each category.
+
+        Of many categories some would seem to tell launches by chance: their intervals hold all at once
+        (Bonferroni).
+        """
         score = found.scores["headroom"]
-        told = self.apart(_none(score), ~np.isnan(score), found.subject)
+        told = self.apart(_none(score), ~np.isnan(score), found.subject)[1:]
+        level = 1 - (1 - self.level) / max(len(told), 1)
         lines = []
-        for _, category, rows in told[1:]:
+        for _, category, rows in told:
             who, at, won = found.subject[rows], found.when[rows], found.won[rows]
             few = min(len(rows) - LEAST, min(int(won.sum()), int((~won).sum())) - LEAST_OF_BOTH) < 0
             area = (
                 _unknown(who, at)
                 if few
-                else area_under_curve(score[rows], won, [who, at], self.level)
+                else area_under_curve(score[rows], won, [who, at], level)
             )
             lines.append(Held("launch", "area", "headroom", 0, area, category=category))
         return lines

@@ -24,6 +24,7 @@ import SelectField from "@/ui/SelectField.vue";
 import CalendarRows from "./CalendarRows.vue";
 import OrdersBand from "./OrdersBand.vue";
 import WeekList from "./WeekList.vue";
+import TrackNote from "@/screens/parts/proof/TrackNote.vue";
 
 /** When to order for the seasons of what passes, over fifteen months. */
 const KEPT = "decided keep";
@@ -171,6 +172,11 @@ useShortcuts([
           <p class="serif">
             <template v-if="almanac.rows.length">{{ almanac.sentences.join(" ") }}</template>
           </p>
+          <TrackNote
+            v-if="market && kind.of === NICHES && almanac.rows.length"
+            :market="market.market_id"
+            part="season"
+          />
         </section>
         <SieveLine
           v-model:conditions="conditions"

@@ -15,6 +15,7 @@ import { addDays, formatDay, formatShare } from "@/format/values";
 import TwoCurves from "@/screens/parts/TwoCurves.vue";
 import FigureTable from "./FigureTable.vue";
 import OverruleField from "./OverruleField.vue";
+import TrackNote from "@/screens/parts/proof/TrackNote.vue";
 
 const props = defineProps<{
   niche: NichePreview;
@@ -115,6 +116,7 @@ const answer = computed(() => {
       </tr>
     </tbody>
   </v-table>
+  <TrackNote v-if="seasons.length" :market="market.market_id" part="season" />
   <OverruleField
     v-if="seasons.length"
     :market="market.market_id"

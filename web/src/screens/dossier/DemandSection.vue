@@ -7,8 +7,10 @@ import YearsChart from "@/charts/YearsChart.vue";
 import GrowthBars from "@/marks/GrowthBars.vue";
 import { formatChange, formatInterval, UNKNOWN } from "@/format/values";
 import FigureTables from "./FigureTables.vue";
+import TrackNote from "@/screens/parts/proof/TrackNote.vue";
 
 const props = defineProps<{
+  market: string;
   niche: NichePreview;
   figures: FigureRow[];
   demand: Schemas["DemandDetail"];
@@ -53,6 +55,13 @@ const splits = computed(() =>
     <ForecastChart :niche="niche" :demand="demand" />
     <YearsChart v-if="niche.years.length > 1" :subject="niche" kept />
   </div>
+  <TrackNote
+    v-if="niche.values.length"
+    :market="market"
+    part="forecast"
+    :shape="niche.figures.shape"
+    :weeks="13"
+  />
   <template v-if="demand.interest && niche.figures.basis === 'counts'">
     <PairChart class="interest" :first="demand.interest" :second="undefined" :indexed="false" />
     <p class="small">

@@ -10,6 +10,7 @@ import KnownThen from "@/screens/parts/KnownThen.vue";
 import NicheActs from "@/screens/parts/grouping/NicheActs.vue";
 import NoteField from "@/screens/parts/NoteField.vue";
 import PinnedLines from "@/screens/parts/PinnedLines.vue";
+import TrackNote from "@/screens/parts/proof/TrackNote.vue";
 
 /** What stays in view of a dossier: the niche, the decision, the note, the questions and the signals. */
 defineProps<{
@@ -47,6 +48,7 @@ defineExpose({ focus: () => note.value?.focus() });
         ><br />◎ high under every ready lens</template
       >
     </p>
+    <TrackNote :market="market.market_id" part="launch" />
     <DecisionMarks
       :decision="niche.decision"
       :name="niche.name"

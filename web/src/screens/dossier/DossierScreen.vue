@@ -173,6 +173,7 @@ const retry = (): void => {
           >
             <DemandSection
               v-if="demand.data.value"
+              :market="id ?? ''"
               :niche="niche"
               :figures="registry"
               :demand="demand.data.value"

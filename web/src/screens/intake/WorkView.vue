@@ -16,6 +16,7 @@ const DOING = {
   pull: "Pulling from",
   analyse: "Analysing",
   propose: "Grouping",
+  replay: "Replaying the past of",
 } as const;
 const DONE = {
   check: "Checked",
@@ -24,6 +25,7 @@ const DONE = {
   pull: "Pulled",
   analyse: "Analysed",
   propose: "Grouped",
+  replay: "Replayed the past of",
 } as const;
 const ENDED = {
   refused: "Refused",
@@ -57,7 +59,8 @@ const sentences = computed(() => {
 const onward = computed(
   () =>
     ["stopped", "cut off", "failed"].includes(props.job.state) &&
-    (props.job.incoming !== "" || ["undo", "pull", "analyse", "propose"].includes(props.job.kind)),
+    (props.job.incoming !== "" ||
+      ["undo", "pull", "analyse", "propose", "replay"].includes(props.job.kind)),
 );
 
 /** How much is left, in words that do not pretend to be exact. */

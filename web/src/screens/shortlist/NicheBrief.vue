@@ -23,6 +23,7 @@ import {
 } from "@/format/values";
 import { formatMoney } from "@/format/money";
 import BriefSheet from "./BriefSheet.vue";
+import TrackNote from "@/screens/parts/proof/TrackNote.vue";
 
 /** One niche on a sheet: the verdict, the facts with their evidence, and what was decided. */
 const props = defineProps<{ niche: NichePreview; market: MarketSummary }>();
@@ -135,6 +136,9 @@ const facts = computed(() => sixFacts(f.value));
         <dd class="small">{{ one.beside }}</dd>
       </div>
     </dl>
+    <TrackNote :market="market.market_id" part="season" />
+    <TrackNote :market="market.market_id" part="forecast" :shape="f.shape" :weeks="13" />
+    <TrackNote :market="market.market_id" part="launch" />
     <section v-if="costs.data.value?.paying">
       <h2 class="small">Does it pay?</h2>
       <p>{{ costs.data.value.paying.verdict.join(" ") }}</p>

@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
-import { type ApiError, CATEGORIES, type FigureRow, type Kind } from "@/api/client";
+import { type ApiError, CATEGORIES, type FigureRow, type Kind, NICHES } from "@/api/client";
 import { registryQueries } from "@/api/registry";
 import { deskQueries, removeLens, saveLens } from "@/api/desk";
 import { BALANCE, hasBalance, type LensPart, readLens, type Weights, writeLens } from "./useLens";
 import TextField from "@/ui/TextField.vue";
 import SideSheet from "@/ui/SideSheet.vue";
+import TrackNote from "@/screens/parts/proof/TrackNote.vue";
 
 /** The weights behind the ranking: move one and the ledger follows. */
 const props = defineProps<{
@@ -90,6 +91,7 @@ const usual = (): Weights => readLens("", props.parts);
 <template>
   <SideSheet class="lens" title="Lens" label="Lens" :width="292" @close="$emit('close')">
     <p class="small">{{ of === CATEGORIES ? ABOUT.indices : ABOUT.headroom }}</p>
+    <TrackNote v-if="market && of === NICHES && !changed" :market="market" part="launch" />
     <h3 class="small">For a purpose</h3>
     <ul class="ready" aria-label="Ready lenses">
       <li v-for="one in ready.data.value" :key="one.name">
@@ -138,6 +140,7 @@ const usual = (): Weights => readLens("", props.parts);
         <v-btn class="small" @click="remove(one.name)">
           Remove<span class="unseen"> {{ one.name }}</span>
         </v-btn>
+        <span v-if="one.purpose" class="small">{{ one.purpose }}</span>
       </li>
     </ul>
     <form @submit.prevent="save">
