@@ -18,7 +18,7 @@ def screens(niches: int | None = None) -> Iterator[str]:
         for path in (
             "/field", "/skim", "/shortlist", "/intake", "/coverage", "/brief", "/faults", "/settings",
             "/families", "/grouping", "/lists", "/protected", "/catalogue", "/across", "/almanac",
-            "/orders", "/watch",
+            "/orders", "/watch", "/track-record",
         ):  # fmt: skip
             yield f"{path}?{urlencode(own)}"
         yield f"/field?{urlencode({**own, 'view': 'chart'})}"

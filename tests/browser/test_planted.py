@@ -2,6 +2,7 @@
 
 import io
 import zipfile
+from collections.abc import Callable
 from pathlib import Path
 
 import polars as pl
@@ -22,7 +23,7 @@ PLANTED = (
 )
 
 
-def part_of_demo(niches: list[str]) -> dict[str, str]:
+def demo_tables(wanted: Callable[[str], bool]) -> dict[str, str]:
     """The demo market's tables with only some of its niches, and the listings clicked in them."""
     with zipfile.ZipFile(PACKAGE) as archive:
         tables = {
@@ -30,6 +31,7 @@ def part_of_demo(niches: list[str]) -> dict[str, str]:
             for name in archive.namelist()
             if name.endswith(".csv")
         }
+    niches = [niche for niche in tables["niches"]["niche_id"].to_list() if wanted(niche)]
     tables["niches"] = tables["niches"].filter(pl.col("niche_id").is_in(niches))
     tables["terms"] = tables["terms"].filter(pl.col("niche_id").is_in(niches))
     terms = tables["terms"]["term"].implode()
@@ -43,7 +45,7 @@ def part_of_demo(niches: list[str]) -> dict[str, str]:
 
 class Planted(BrowserCase):
     def test_verdicts_of_the_hard_cases(self) -> None:
-        load(part_of_demo([niche for niche, *_ in PLANTED]))
+        load(demo_tables({niche for niche, *_ in PLANTED}.__contains__))
         for niche, question, expected in PLANTED:
             with self.subTest(niche=niche):
                 page = self.open(f"/dossier?niche={niche}")

@@ -286,9 +286,7 @@ class LineMaker:
             who, at, won = found.subject[rows], found.when[rows], found.won[rows]
             few = min(len(rows) - LEAST, min(int(won.sum()), int((~won).sum())) - LEAST_OF_BOTH) < 0
             area = (
-                _unknown(who, at)
-                if few
-                else area_under_curve(score[rows], won, [who, at], level)
+                _unknown(who, at) if few else area_under_curve(score[rows], won, [who, at], level)
             )
             lines.append(Held("launch", "area", "headroom", 0, area, category=category))
         return lines

@@ -48,8 +48,8 @@ PROOF = (
             "average over logarithms. Below 0 the forecast did better."
         ),
         more=(
-            "Of equal accuracy where the interval holds 0; the test is Diebold and Mariano’s, with errors of one "
-            "niche and of one day taken together."
+            "Of equal accuracy where the interval holds 0; the test is Diebold and Mariano's, with errors of "
+            "one niche and of one day taken together."
         ),
     ),
     Word(
