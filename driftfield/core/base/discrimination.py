@@ -46,7 +46,7 @@ class Estimate:
 
 def count_groups(groups: Sequence[Ints]) -> tuple[int, ...]:
     """How many groups there are, of each kind."""
-    return tuple(len(np.unique(codes)) for codes in groups)
+    return tuple(int(np.count_nonzero(np.bincount(codes))) for codes in groups)
 
 
 def clustered_variance(influence: Floats, groups: Sequence[Ints]) -> float:
@@ -72,13 +72,14 @@ def clustered_variance(influence: Floats, groups: Sequence[Ints]) -> float:
 
     def one_way(codes: Ints) -> float:
         sums = np.bincount(codes, weights=influence)
-        many = len(np.unique(codes))
+        (many,) = count_groups([codes])
         return float((sums**2).sum() * many / max(many - 1, 1))
 
     parts = [one_way(codes) for codes in groups]
     if len(parts) == 1:
         return parts[0]
-    both = np.unique(np.stack(groups), axis=1, return_inverse=True)[1].ravel()
+    first, second = groups
+    both = first * (int(second.max(initial=0)) + 1) + second
     return max(*parts, sum(parts) - one_way(both))
 
 

@@ -12,14 +12,16 @@ from dataclasses import dataclass
 from datetime import timedelta
 
 import numpy as np
+from scipy import sparse
 
-from driftfield.core.base import Floats, Ints, Period, Settings, Timeline, correlation_interval
+from driftfield.core.base import Floats, Period, Settings, Timeline, correlation_interval
 
 from .listings import History
 from .members import Members
 
 LEAST_BOUGHT = 5  # purchases in a period under which its rate says nothing
 LEAST_CHANGES = 8
+BLOCK = 2_048  # rows that are ranked at a time
 
 
 @dataclass(frozen=True, slots=True)
@@ -124,47 +126,51 @@ def price_moves(members: Members, history: History) -> Floats:
     """
     with np.errstate(invalid="ignore", divide="ignore"):
         logs = np.log(history.measures["price"].astype(np.float64))
-    moved = np.diff(logs, axis=1)[members.listing]
-    weight = np.nan_to_num(members.share[:, 0])[:, None]
-    known = ~np.isnan(moved) & np.isfinite(moved)
-    total = _sum_rows(np.where(known, moved, 0) * weight, members.subject, members.subjects)
-    base = _sum_rows(known * weight, members.subject, members.subjects)
+    moved = np.diff(logs, axis=1)
+    known = np.isfinite(moved)
+    moved[~known] = 0
+    weight = np.nan_to_num(members.share[:, 0])
+    shape = members.subjects, len(moved)
+    clicked = sparse.csr_array((weight, (members.subject, members.listing)), shape=shape)
+    total, base = clicked @ moved, clicked @ known.astype(np.float64)
     return np.where(base > 0, total / np.where(base > 0, base, 1), np.nan)
-
-
-def _sum_rows(values: Floats, group: Ints, groups: int) -> Floats:
-    """Sums of rows by sorted group, (groups, columns)."""
-    out = np.zeros((groups, values.shape[1]))
-    own, first = np.unique(group, return_index=True)
-    if own.size:
-        out[own] = np.add.reduceat(values, first, axis=0)
-    return out
 
 
 def rank_correlation(x: Floats, y: Floats) -> tuple[Floats, Floats]:
     """Spearman's ρ of each row over the columns known in both, and how many those are."""
+    found, pairs = np.full(len(x), np.nan), np.zeros(len(x))
+    for start in range(0, len(x), BLOCK):
+        rows = slice(start, start + BLOCK)
+        found[rows], pairs[rows] = _rank_correlation(x[rows], y[rows])
+    return found, pairs
+
+
+def _rank_correlation(x: Floats, y: Floats) -> tuple[Floats, Floats]:
     known = ~np.isnan(x) & ~np.isnan(y)
-    row, _ = np.nonzero(known)
-    n = len(x)
-    pairs = np.bincount(row, minlength=n).astype(np.float64)
-    ranks = [_mean_ranks(row, values[known]) for values in (x, y)]
-    middle = (pairs + 1) / 2
-    dx, dy = (r - middle[row] for r in ranks)
-    cross, xx, yy = (np.bincount(row, weights=w, minlength=n) for w in (dx * dy, dx**2, dy**2))
-    scale = np.sqrt(xx * yy)
+    pairs = known.sum(axis=1).astype(np.float64)
+    middle = (pairs[:, None] + 1) / 2
+    # What is not known in both ranks behind all that is, and counts for nothing.
+    dx, dy = (
+        np.where(known, _mean_ranks(np.where(known, values, np.inf)) - middle, 0)
+        for values in (x, y)
+    )
+    scale = np.sqrt((dx**2).sum(axis=1) * (dy**2).sum(axis=1))
+    cross = (dx * dy).sum(axis=1)
     return np.where(scale > 0, cross / np.where(scale > 0, scale, 1), np.nan), pairs
 
 
-def _mean_ranks(row: Ints, values: Floats) -> Floats:
-    """Rank of each value within its row, from 1, equal values at their mean rank."""
-    order = np.lexsort((values, row))
-    r, v = row[order], values[order]
-    new = np.ones(len(r), dtype=bool)
-    new[1:] = (r[1:] != r[:-1]) | (v[1:] != v[:-1])
-    tie = np.cumsum(new) - 1
-    start = np.flatnonzero(new)
-    size = np.diff(np.append(start, len(r)))
-    place = start - np.searchsorted(r, r[start]) + (size + 1) / 2
-    out = np.empty(len(r))
-    out[order] = place[tie]
+def _mean_ranks(values: Floats) -> Floats:
+    """Rank of each value within its row, from 1, equal values at their mean rank, (rows, columns)."""
+    order = np.argsort(values, axis=1)
+    ranked = np.take_along_axis(values, order, axis=1)
+    columns = np.arange(values.shape[1])
+    first = np.ones(values.shape, dtype=bool)
+    first[:, 1:] = ranked[:, 1:] != ranked[:, :-1]
+    last = np.ones(values.shape, dtype=bool)
+    last[:, :-1] = first[:, 1:]
+    start = np.maximum.accumulate(np.where(first, columns, 0), axis=1)
+    end = np.where(last, columns, values.shape[1])
+    end = np.minimum.accumulate(end[:, ::-1], axis=1)[:, ::-1]
+    out = np.empty(values.shape)
+    np.put_along_axis(out, order, (start + end) / 2 + 1, axis=1)
     return out
