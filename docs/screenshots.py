@@ -9,6 +9,7 @@ from __future__ import annotations
 import json
 import sys
 import tempfile
+import time
 from pathlib import Path
 from urllib.request import Request, urlopen
 
@@ -46,6 +47,7 @@ VIEWS = (
     ("seller", "/seller?seller=s065", "light", 1280, (), ".page tbody tr"),
     ("almanac", "/almanac?market=north", "light", 1280, (), ".row .drawn"),
     ("watch", "/watch?market=north", "light", 1280, (), ".step table"),
+    ("track-record", "/track-record?market=north", "light", 1280, (), ".facts"),
     ("orders", "/orders?market=north", "light", 1280, (), ".wide-table .lane"),
     ("plan", "/plan?niche=north-smoker-hooks", "light", 1280, (), ".main canvas"),
     ("families", "/families?niche=north-hive-straps", "light", 1280, (), ".family .year"),
@@ -92,6 +94,18 @@ def match(address: str) -> None:
     _send(f"{address}/api/across/rates/", "POST", rate)
 
 
+def replay(address: str) -> None:
+    """What the picture of the track record shows."""
+    body = {"market_id": "north", "of": "niches", "every": 13, "anew": False}
+    _send(f"{address}/api/track-record/replay/", "POST", body)
+    for _ in range(300):
+        with urlopen(f"{address}/api/track-record/?market=north") as found:
+            made = json.load(found)["made"]
+        if made and not made["outdated"]:
+            return
+        time.sleep(1)
+
+
 def _send(address: str, method: str, body: dict[str, object]) -> None:
     headers = {"Content-Type": "application/json"}
     asked = Request(address, json.dumps(body).encode(), headers, method=method)
@@ -107,6 +121,8 @@ def main(address: str, *wanted: str) -> None:
                 decide(address)
             if name == "across":
                 match(address)
+            if name == "track-record":
+                replay(address)
             if wanted and name not in wanted:
                 continue
             with tempfile.TemporaryDirectory(ignore_cleanup_errors=True) as profile:

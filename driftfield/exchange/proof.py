@@ -8,7 +8,7 @@ from datetime import date
 from typing import Any
 
 from driftfield.core.base import CoreError, Estimate, Settings
-from driftfield.core.market import NICHE, TERM, Kind
+from driftfield.core.market import NICHE, TERM, Kind, MarketData
 from driftfield.core.market.proof import (
     EVERY,
     FittedLens,
@@ -62,6 +62,7 @@ class MarketRecord:
 def replay_market(
     market: MarketInput, settings: Settings, *, every: int = EVERY, since: date | None = None,
     through: date | None = None, kind: Kind = NICHE, lens: Lens = DEFAULT_LENS, memory: Memory | None = None,
+    as_told: Callable[[date], MarketData] | None = None,
     progress: Callable[[int, int], None] | None = None,
 ) -> MarketRecord:  # fmt: skip
     """Replay the niches, or the terms, of one market; see ``days_to_replay`` for the days and ``track_record``.
@@ -72,7 +73,7 @@ def replay_market(
     days = days_to_replay(line, every=every, since=since, first=first, through=through)
     made = track_record(
         market.data, days, settings, lens=lens, rules=SIGNALS, progress=progress, memory=memory,
-        terms=market.terms if kind == TERM else None,
+        as_told=as_told, terms=market.terms if kind == TERM else None,
     )  # fmt: skip
     return MarketRecord(market, kind, made)
 

@@ -12,6 +12,8 @@ from driftfield.core.sentences import WORDS_BY_KEY
 from driftfield.desk.actions import decide, remark
 from driftfield.desk.models import Choice
 from driftfield.exchange.tests.packages import supplied_market
+from driftfield.market.models import Market
+from driftfield.readings.actions import replay_past
 
 from .base import BrowserCase
 from .market import load
@@ -26,6 +28,8 @@ VIEWS = (
     ("/almanac?view=list", ".weeks li", ""),
     ("/plan?niche=rf", ".side form", ""),
     ("/orders", "text=No plan is kept", ""),
+    ("/track-record", ".facts", ""),
+    ("/track-record?of=terms", "text=Nothing was replayed yet", ""),
     ("/field", ".line .name", ""),
     ("/field?c=searches >= 5000&c=~shape = Fad&near=yes", ".line .name", ""),
     ("/field?c=price >= 9000", "text=No niche passes", ""),
@@ -113,6 +117,7 @@ class Access(BrowserCase):
     def setUp(self) -> None:
         super().setUp()
         load(supplied_market())
+        replay_past(Market.objects.get())
         decide("north", "rf", Choice.KEEP, "steady")
         decide("north", "mf", Choice.PARK)
         remark("north", "rf", note="ask two makers", tags=["clay"])

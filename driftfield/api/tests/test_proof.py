@@ -3,10 +3,11 @@
 import csv
 import json
 import tempfile
-from datetime import date, timedelta
+from datetime import UTC, date, datetime, time, timedelta
 from pathlib import Path
 from unittest.mock import patch
 
+import numpy as np
 from click.testing import CliRunner
 from django.test import TestCase
 
@@ -17,8 +18,11 @@ from driftfield.desk.models import SavedLens
 from driftfield.exchange.tests.packages import table, write
 from driftfield.exchange.tests.test_proof import START, curves
 from driftfield.intake.actions import import_folder
+from driftfield.intake.models import Batch
 from driftfield.market.models import Market
 from driftfield.readings.actions import analyse_all, choose_settings, claim_due_replay, replay_past
+from driftfield.readings.as_told import as_told
+from driftfield.readings.load import load_market
 from driftfield.readings.models import KeptRecord, ReplayedDay
 from driftfield.work.models import Job, Kind
 
@@ -125,6 +129,34 @@ class TrackRecords(TestCase):
         anew = replay_past(self.market, anew=True)
         self.assertEqual(anew.taken, 0)
         self.assertEqual(len(anew.rows), len(whole))
+
+    def test_a_day_is_replayed_with_the_figures_that_stood_on_it(self) -> None:
+        """Searches that are told otherwise two years later: until then the forecast was made from the others."""
+        early, late = START + timedelta(weeks=150), START + timedelta(weeks=240)
+        Market.objects.all().delete()
+        load(150)
+        Batch.objects.update(made_at=datetime.combine(early, time(), UTC))
+        load(WEEKS)
+        rows = [
+            (term, day, value * 3 if str(day) < early.isoformat() else value)
+            for term, day, value in curves(8, 264) if date.fromisoformat(str(day)) < late
+        ]  # fmt: skip
+        with tempfile.TemporaryDirectory() as holder:
+            revised = {"term_weeks": table("term,week,searches", *rows)}
+            import_folder(write(Path(holder) / "in", **revised))
+        market = Market.objects.get()
+        part = load_market(market)[0]
+        at = part.data.timeline.upto(early - timedelta(weeks=2)).length - 1
+        now, then = part.data.searches[:, at], as_told(part, early).searches[:, at]
+        np.testing.assert_allclose(now, 3 * then)
+        # What was not told by then is as it is now, and so is what was told before it was revised.
+        beyond = part.data.timeline.upto(early + timedelta(weeks=8)).length
+        told = as_told(part, early).searches[:, beyond:]
+        np.testing.assert_array_equal(told, part.data.searches[:, beyond:])
+        before = as_told(part, START + timedelta(weeks=149))
+        np.testing.assert_array_equal(before.searches, part.data.searches)
+        # On files, which do not say when a figure was told, a day rests on the revised ones.
+        self.assertGreater(replay_past(market).days, 5)
 
     def test_days_that_were_replayed_stay_when_the_work_is_stopped(self) -> None:
         class StoppedError(Exception):

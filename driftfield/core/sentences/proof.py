@@ -341,7 +341,7 @@ def limits_of(
         f"This rests on {len(days)} days, {format_day(days[0])} to {format_day(days[-1])}. Neighbouring days "
         "share most of their data, and an unusual year is in many of them.",
         "Ratings, quality, sponsoring, returns and sellers of listings are not dated, so they count as unknown "
-        "on past days. Figures corrected later count as if they had been known.",
+        "on past days. Figures corrected before they were imported count as if they had been known.",
     ]
     if undated is not None and undated > MOST_UNDATED:
         told.append(

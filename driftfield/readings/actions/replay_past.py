@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
+from functools import partial
 
 from django.db import transaction
 from django.db.models import F
@@ -18,8 +19,9 @@ from driftfield.exchange.completeness import last_complete
 from driftfield.exchange.market_data import MarketInput
 from driftfield.exchange.proof import record_rows, replay_market
 from driftfield.market.models import Market
+from driftfield.readings.as_told import as_told
 from driftfield.readings.chosen import chosen_for
-from driftfield.readings.load import load_market
+from driftfield.readings.load import Part, load_market
 from driftfield.readings.load_listings import listing_names
 from driftfield.readings.method import method_digest
 from driftfield.readings.models import KeptRecord, ReplayedDay
@@ -67,7 +69,11 @@ def replay_past(
     before = KeptRecord.objects.filter(market=market, kind=kind.plural).first()
     if anew:
         ReplayedDay.objects.filter(market=market, kind=kind.plural).delete()
-    found, listings = _read(market)
+    part = _read(market)
+    found = MarketInput(
+        market.market_id, part.niche_names, part.term_names, part.data, market.currency
+    )
+    listings = [one or "" for one in listing_names(part.listings)["listing_id"]]
     subjects = found.terms if kind == TERM else found.data.subjects
     memory = None
     if len(subjects) <= MOST_KEPT:
@@ -76,6 +82,7 @@ def replay_past(
     going_on = before is not None and before.every == every and not anew
     made = replay_market(
         found, settings, every=every, kind=kind, memory=memory, progress=progress,
+        as_told=partial(as_told, part),
         through=before.last_day if before and going_on else None,
     )  # fmt: skip
     assert made.record is not None
@@ -94,15 +101,12 @@ def replay_past(
     return record
 
 
-def _read(market: Market) -> tuple[MarketInput, list[str]]:
+def _read(market: Market) -> Part:
     """A market's counts, or its relative curves where it has none, up to its last complete period."""
     parts = load_market(market)
     part = next((one for one in parts if one.data.counts), parts[0])
     end, _ = last_complete(part.data.searches, part.data.timeline, None, market.complete_until)
-    found = MarketInput(
-        market.market_id, part.niche_names, part.term_names, part.data.upto(end), market.currency
-    )
-    return found, [one or "" for one in listing_names(part.listings)["listing_id"]]
+    return replace(part, data=part.data.upto(end))
 
 
 def replay_sentence(record: KeptRecord) -> str:

@@ -72,6 +72,7 @@ def track_record(
     rules: Sequence[Rule] = (),
     terms: Sequence[str] | None = None,
     memory: Memory | None = None,
+    as_told: Callable[[date], MarketData] | None = None,
     progress: Callable[[int, int], None] | None = None,
 ) -> TrackRecord:
     """Replay a market on some days and hold what was said on them against what came.
@@ -92,6 +93,8 @@ def track_record(
         Names of the market's terms, where it is they that are judged and not its niches.
     memory : Memory, optional
         What keeps days, see ``KeptDays``.
+    as_told : callable, optional
+        The market with the figures that stood on a day, where they were revised since.
     progress : callable, optional
         Told (done, all) days.
 

@@ -146,17 +146,19 @@ def replay(
     rules: Sequence[Rule] = (),
     terms: Sequence[str] | None = None,
     memory: Memory | None = None,
+    as_told: Callable[[date], MarketData] | None = None,
     progress: Callable[[int, int], None] | None = None,
 ) -> Iterator[Then]:
     """Analyse a market as it was known on each day; one at a time, for each takes as much room as one analysis.
 
     ``terms``, where they are given, are the names of the market's terms, and it is they that are analysed,
     each leaning on its niche's season as it was known then. ``memory``: days replayed before, which are taken
-    over where all that was known on them is the same. ``progress`` is told (done, all) days. Raises CoreError
-    as ``run_market`` does.
+    over where all that was known on them is the same. ``as_told``: the market with the figures that stood on
+    a day, where they were revised since; those of now where it is left out. ``progress`` is told (done, all)
+    days. Raises CoreError as ``run_market`` does.
     """
     for done, day in enumerate(days, 1):
-        known = known_on(data, day)
+        known = known_on(data if as_told is None else as_told(day), day)
         then = None if memory is None else memory.recall(known)
         if then is None:
             then = _replayed(known, settings, lens, rules, terms)

@@ -60,7 +60,7 @@ const splits = computed(() =>
     :market="market"
     part="forecast"
     :shape="niche.figures.shape"
-    :weeks="13"
+    :weeks="52"
   />
   <template v-if="demand.interest && niche.figures.basis === 'counts'">
     <PairChart class="interest" :first="demand.interest" :second="undefined" :indexed="false" />

@@ -137,7 +137,7 @@ const facts = computed(() => sixFacts(f.value));
       </div>
     </dl>
     <TrackNote :market="market.market_id" part="season" />
-    <TrackNote :market="market.market_id" part="forecast" :shape="f.shape" :weeks="13" />
+    <TrackNote :market="market.market_id" part="forecast" :shape="f.shape" :weeks="52" />
     <TrackNote :market="market.market_id" part="launch" />
     <section v-if="costs.data.value?.paying">
       <h2 class="small">Does it pay?</h2>

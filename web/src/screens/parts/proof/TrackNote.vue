@@ -42,7 +42,7 @@ const said = computed(() => {
 
 <style scoped>
 .note {
-  margin: 2px 0;
+  margin: 2px 0 8px;
   color: var(--ink3);
 }
 
