@@ -29,7 +29,7 @@ from .common import guarded, parse_day, report, write_rows
 @click.option(
     "--of",
     "plural",
-    type=click.Choice(["niches", "terms"]),
+    type=click.Choice(["niches", "terms", "categories"]),
     default="niches",
     show_default=True,
     help="What is judged.",
@@ -57,9 +57,9 @@ def backtest(
     A row of the record tells of forecasts, dates, drift, shapes, launches by headroom, signals or ranks:
     how far they held, with an interval, beside the obvious alternative, and from how much data. A row “lens”
     tells whether weights fitted to launches would have ranked later launches better than the default's, and
-    which; rows “miss” name the worst misses, rows “limit” what the data cannot show. Of terms nothing is told
-    of launches, which belong to niches. Nothing later than a day touches what is said of it. No database is
-    used.
+    which; rows “miss” name the worst misses, rows “limit” what the data cannot show. Of terms and
+    categories nothing is told of launches, which belong to niches. Nothing later than a day touches what is
+    said of it. No database is used.
 
     \b
     Examples:

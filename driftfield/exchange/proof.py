@@ -8,7 +8,7 @@ from datetime import date
 from typing import Any
 
 from driftfield.core.base import CoreError, Estimate, Settings
-from driftfield.core.market import NICHE, TERM, Kind, MarketData
+from driftfield.core.market import CATEGORY, NICHE, TERM, Kind, MarketData
 from driftfield.core.market.proof import (
     EVERY,
     FittedLens,
@@ -56,6 +56,9 @@ class MarketRecord:
         """Id and name of each subject."""
         if self.kind == TERM:
             return [(term, term) for term in self.market.terms]
+        tree = self.market.data.tree
+        if self.kind == CATEGORY and tree is not None:
+            return list(zip(tree.ids, tree.names, strict=True))
         return list(zip(self.market.data.subjects, self.market.niche_names, strict=True))
 
 
@@ -65,7 +68,7 @@ def replay_market(
     as_told: Callable[[date], MarketData] | None = None,
     progress: Callable[[int, int], None] | None = None,
 ) -> MarketRecord:  # fmt: skip
-    """Replay the niches, or the terms, of one market; see ``days_to_replay`` for the days and ``track_record``.
+    """Replay the niches, terms or categories of one market on the days of ``days_to_replay``.
 
     Raises CoreError where its past is too short.
     """
@@ -73,7 +76,7 @@ def replay_market(
     days = days_to_replay(line, every=every, since=since, first=first, through=through)
     made = track_record(
         market.data, days, settings, lens=lens, rules=SIGNALS, progress=progress, memory=memory,
-        as_told=as_told, terms=market.terms if kind == TERM else None,
+        as_told=as_told, kind=kind, terms=market.terms,
     )  # fmt: skip
     return MarketRecord(market, kind, made)
 
@@ -115,7 +118,7 @@ def record_rows(found: MarketRecord, settings: Settings) -> list[dict[str, Any]]
     named, counts = found.named(), market.data.counts
     tree = market.data.tree
     tops = {} if tree is None else dict(zip(tree.ids, tree.names, strict=True))
-    rows = [held_row(one, settings, market.currency, tops) for one in record.lines] + [
+    rows = [held_row(one, settings, market.currency, tops, found.kind) for one in record.lines] + [
         miss_row(one, named, counts) for one in record.misses
     ]
     if record.fitted is not None:
@@ -127,7 +130,7 @@ def record_rows(found: MarketRecord, settings: Settings) -> list[dict[str, Any]]
 
 
 def held_row(
-    one: Held, settings: Settings, currency: str, categories: Mapping[str, str]
+    one: Held, settings: Settings, currency: str, categories: Mapping[str, str], kind: Kind
 ) -> dict[str, Any]:
     """A line of the record as a flat row with its sentence; ``currency``: ISO 4217, empty for unknown;
     ``categories``: their names by id."""
@@ -141,7 +144,7 @@ def held_row(
         "meant": settings.forecast_interval if (one.part, one.measure) == ("forecast", "within") else None,
         "chance": plain(one.chance), "stands": one.stands if one.chance == one.chance else None,
     }  # fmt: skip
-    return {**row, "sentence": line_sentence({**row, "currency": currency})}
+    return {**row, "sentence": line_sentence({**row, "currency": currency, "of": kind.plural})}
 
 
 def _ends(name: str, estimate: Estimate | None) -> dict[str, float | None]:

@@ -12,6 +12,7 @@ from driftfield.readings.models import KeptRecord
 
 from .base import BrowserCase
 from .market import load
+from .test_access import UNEXPLAINED
 from .test_planted import demo_tables
 from .working import do_waiting, give_data_folder
 
@@ -54,6 +55,7 @@ class TrackRecordOfTheDemo(BrowserCase):
         expect(page.get_by_text("This rests on 13 days")).to_be_visible()
         weights = page.get_by_role("region", name="Weights proposed")
         expect(weights.get_by_role("row").filter(has_text="Reviews of the top ten")).to_be_visible()
+        self.assertEqual(page.evaluate(UNEXPLAINED)["bare"], [])
         self.misses(page)
         self.taken(page, before)
 

@@ -7,12 +7,12 @@ from typing import Any
 from rest_framework import serializers
 
 from driftfield.api.fields import Flag, KindField, Text, Whole
-from driftfield.core.market import NICHE, TERM
+from driftfield.core.market import CATEGORY, NICHE, TERM
 from driftfield.core.market.proof import EVERY
 
 PARTS = ("forecast", "shape", "drift", "season", "launch", "signal", "rank")
 MOST_WEEKS = 520
-KINDS = (NICHE, TERM)
+KINDS = (NICHE, TERM, CATEGORY)
 
 
 class TrackLine(serializers.Serializer[Any]):

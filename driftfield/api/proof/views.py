@@ -20,11 +20,11 @@ from driftfield.api.proof import serializers as s
 from driftfield.api.queries import KindQuery, MarketQuery, market_named
 from driftfield.api.shared import ProblemDetail
 from driftfield.core.base import format_day
-from driftfield.core.market import NICHE, TERM, Kind
+from driftfield.core.market import CATEGORY, NICHE, TERM, Kind
 from driftfield.desk.actions import save_lens
 from driftfield.exchange.lists import Column
 from driftfield.exchange.proof import COLUMNS
-from driftfield.market.models import Market, Niche, Term
+from driftfield.market.models import Category, Market, Niche, Term
 from driftfield.readings.models import KeptRecord
 from driftfield.readings.proof import lens_of, outdated, rows_of, told_elsewhere
 from driftfield.work.actions import start_replay
@@ -90,10 +90,13 @@ def _made(record: KeptRecord, market: Market) -> dict[str, Any]:
 
 
 def _there(market: Market, kind: Kind, ids: list[str]) -> set[str]:
-    """Which of some niches or terms there still are."""
+    """Which of some niches, terms or categories there still are."""
     if kind == TERM:
         terms = Term.objects.filter(market=market, term__in=ids)
         return set(terms.values_list("term", flat=True))
+    if kind == CATEGORY:
+        categories = Category.objects.filter(category_id__in=ids)
+        return set(categories.values_list("category_id", flat=True))
     niches = Niche.objects.filter(market=market, niche_id__in=ids)
     return set(niches.values_list("niche_id", flat=True))
 

@@ -52,6 +52,9 @@ OF_MARKET: dict[str, tuple[str, ...]] = {
     "watch": ("", "seen=true"),
     "watch-file": ("", "as=xlsx", "as=json"),
     "watch-feed": ("",),
+    "track-record": ("", "of=terms", "of=categories"),
+    "track-lines": ("", "of=categories"),
+    "track-record-file": ("", "of=terms&as=xlsx", "as=json"),
     "history": ("id=nobody", "of=terms&id=nobody", "of=sellers&id=nobody&figures=drift_rate_year"),
     "condition": (
         "text=price+12..45",

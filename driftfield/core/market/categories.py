@@ -9,7 +9,7 @@ from datetime import date
 
 import numpy as np
 
-from driftfield.core.base import Floats, Groups, Ints
+from driftfield.core.base import Floats, Groups, Ints, Settings
 from driftfield.core.curves import group_sums
 from driftfield.core.ranking import OPENNESS, SETTLEDNESS, read_index
 from driftfield.core.supply import (
@@ -60,15 +60,15 @@ def run_categories(
     if not kept.any():
         return None
     tree, place = data.tree.part(kept)
-    niche_category = _placed(place, data.category)
+    niche_category = placed(place, data.category)
     settings, listings, day = niches.settings, _listings(data), data.timeline.end.toordinal()
     # Who is clicked takes about as long as all the rest, and so is read beside it.
     with ThreadPoolExecutor(2) as beside:
         concentrated = beside.submit(_concentrated, niches, tree, niche_category)
-        rolled = _rolled_up(niches, tree, niche_category)
+        rolled = market_rolled_up(data, tree, niche_category, settings)
         reader = DemandReader(rolled, settings, len(tree))
         reader.read_all(progress)
-        members = _held(niches, tree, _placed(place, own))
+        members = _held(niches, tree, placed(place, own))
         holdings = beside.submit(
             read_holdings, members, listings, niches.supply.units, niches.supply.revenue, day
         )
@@ -119,7 +119,7 @@ def _listings(data: MarketData) -> Listings:
     return Listings.unknown(0 if seen is None else int(seen.listing.max(initial=-1)) + 1)
 
 
-def _placed(place: Ints, categories: Ints) -> Ints:
+def placed(place: Ints, categories: Ints) -> Ints:
     """Places in a part of the tree, −1 for none."""
     return np.where(categories >= 0, place[categories], -1)
 
@@ -132,12 +132,16 @@ def _many(tree: CategoryTree, category: Ints) -> Floats:
     return many
 
 
-def _rolled_up(niches: Workings, tree: CategoryTree, niche_category: Ints) -> MarketData:
-    """The market with every category a subject whose curves are the sums over all terms below it."""
-    data = niches.data
+def market_rolled_up(
+    data: MarketData, tree: CategoryTree, niche_category: Ints, settings: Settings
+) -> MarketData:
+    """The market with every category a subject whose curves are the sums over all terms below it.
+
+    ``niche_category`` is (subjects,), the place of each niche's category in ``tree``, −1 for none.
+    """
     category = niche_category[data.term_subject]
     inside = np.flatnonzero(category >= 0)
-    longest = int(niches.settings.bridge_periods)
+    longest = int(settings.bridge_periods)
     node, above = tree.lineage()
 
     def rolled(values: Floats | None) -> Floats | None:

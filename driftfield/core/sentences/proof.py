@@ -87,14 +87,14 @@ def _sure(line: Line, at: float = 0.0) -> bool:
 
 def _of(line: Line) -> str:
     if line["category"]:
-        return f" of niches in {line['name']}"
-    return f" of {line['group']} niches" if line["group"] else ""
+        return f" of {line['of']} in {line['name']}"
+    return f" of {line['group']} {line['of']}" if line["group"] else ""
 
 
 def _called(line: Line) -> str:
     if line["category"]:
-        return f"niches in {line['name']}"
-    return f"niches called {line['group']}" if line["group"] else "all niches"
+        return f"{line['of']} in {line['name']}"
+    return f"{line['of']} called {line['group']}" if line["group"] else f"all {line['of']}"
 
 
 def _ahead(line: Line) -> str:
@@ -274,8 +274,8 @@ def _lift(line: Line) -> str:
 def _signal(line: Line) -> str:
     judged = "" if line["stands"] else " Not beyond chance, given how many signals were tried."
     return (
-        f"In the year after “{line['name']}”, demand {_changed(line['value'])} compared with similar niches "
-        f"({_changes(line)}).{judged}"
+        f"In the year after “{line['name']}”, demand {_changed(line['value'])} compared with similar "
+        f"{line['of']} ({_changes(line)}).{judged}"
     )
 
 

@@ -130,6 +130,35 @@ class Backtest(TestCase):
         )
         self.assertEqual((within["observations"], within["low"]), (48, None))
 
+    def test_of_categories_says_the_same_and_nothing_of_what_niches_have_alone(self) -> None:
+        """Where each category holds one niche."""
+        given = {
+            "term_weeks": self.weeks(*curves(4)),
+            "categories": table("category_id,parent_id,name", *[(f"c{i}", None, f"C{i}") for i in range(4)]),
+            "niches": table("niche_id,name,category_id", *[(f"n{i}", f"N{i}", f"c{i}") for i in range(4)]),
+            "terms": table("term,niche_id", *[(f"term {i}", f"n{i}") for i in range(4)]),
+        }  # fmt: skip
+        told = {kind: self.rows("--of", kind, **given) for kind in ("niches", "categories")}
+        self.assertFalse({row["part"] for row in told["categories"]} & {"launch", "signal", "rank"})
+        within = [
+            next(
+                row for row in rows
+                if (row["part"], row["measure"], row["group"], row["weeks"], row["category"])
+                == ("forecast", "within", "", 26, "")
+            )
+            for rows in told.values()
+        ]  # fmt: skip
+        self.assertEqual(within[0]["observations"], within[1]["observations"])
+        self.assertEqual(within[0]["niches"], within[1]["niches"])
+        words = " ".join(row["sentence"] for row in told["categories"])
+        self.assertIn("of all categories had the same shape", words)
+        self.assertNotIn("niches", words)
+
+    def test_of_categories_nothing_is_told_where_there_are_none(self) -> None:
+        refused = self.run_on("--of", "categories", term_weeks=self.weeks(*curves(4)))
+        self.assertEqual(refused.exit_code, 1)
+        self.assertIn("no categories whose searches could be added up", refused.output)
+
     def test_a_record_too_short_is_refused_with_what_it_takes(self) -> None:
         result = self.run_on(term_weeks=self.weeks(*curves(3, weeks=110)))
         self.assertEqual(result.exit_code, 1)

@@ -11,7 +11,7 @@ from django.db import transaction
 from django.db.models import F
 
 from driftfield.core.base import format_day
-from driftfield.core.market import NICHE, TERM, Kind
+from driftfield.core.market import CATEGORY, NICHE, TERM, Kind
 from driftfield.core.market.proof import EVERY, KeptDays, way_of
 from driftfield.core.ranking import DEFAULT_LENS
 from driftfield.core.signals import SIGNALS
@@ -26,7 +26,6 @@ from driftfield.readings.load_listings import listing_names
 from driftfield.readings.method import method_digest
 from driftfield.readings.models import KeptRecord, ReplayedDay
 
-REPLAYED = (NICHE, TERM)
 # Of more subjects packed days would fill the database; they are replayed each time.
 MOST_KEPT = 50_000
 
@@ -59,7 +58,7 @@ def replay_past(
     anew: bool = False,
     progress: Callable[[int, int], None] | None = None,
 ) -> KeptRecord:
-    """Make the track record of a market's niches or terms, in place of an earlier one.
+    """Make the track record of a market's niches, terms or categories, in place of an earlier one.
 
     Days that were replayed before are taken over while the same is known of them; ``anew``: none are. They
     lie ``every`` weeks apart, and whole steps from the latest that was replayed so. ``progress`` is told (done,
@@ -74,7 +73,10 @@ def replay_past(
         market.market_id, part.niche_names, part.term_names, part.data, market.currency
     )
     listings = [one or "" for one in listing_names(part.listings)["listing_id"]]
-    subjects = found.terms if kind == TERM else found.data.subjects
+    tree = part.data.tree
+    subjects = {TERM: part.term_names, CATEGORY: tree.ids if tree else []}.get(
+        kind, part.data.subjects
+    )
     memory = None
     if len(subjects) <= MOST_KEPT:
         way = way_of(settings, DEFAULT_LENS, SIGNALS, method_digest())

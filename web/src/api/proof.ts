@@ -5,7 +5,7 @@ export type TrackRecord = Schemas["TrackRecordFound"];
 export type TrackLine = Schemas["TrackLine"];
 export type TrackMiss = Schemas["TrackMiss"];
 export type FittedLens = Schemas["FittedLensRow"];
-export type Replayed = "niches" | "terms";
+export type Replayed = "niches" | "terms" | "categories";
 
 /** Weeks between two days that are replayed. */
 const EVERY = 13;

@@ -10307,17 +10307,11 @@ export interface components {
             niche_id: string;
             name: string;
         };
-        /**
-         * @description * `niches` - niches
-         *     * `terms` - terms
-         * @enum {string}
-         */
-        ReplayRequestOfEnum: "niches" | "terms";
         /** @description What to replay. every: weeks between two days; anew: no day is taken over as it was kept. */
         ReplayRequestRequest: {
             market_id: string;
             /** @default niches */
-            of: components["schemas"]["ReplayRequestOfEnum"];
+            of: components["schemas"]["CrossingKind"];
             /** @default 13 */
             every: number;
             /** @default false */
@@ -22053,8 +22047,9 @@ export interface operations {
                  *
                  *     * `niches` - niches
                  *     * `terms` - terms
+                 *     * `categories` - categories
                  */
-                of?: "niches" | "terms";
+                of?: "niches" | "terms" | "categories";
             };
             header?: never;
             path?: never;
@@ -22123,8 +22118,9 @@ export interface operations {
                  *
                  *     * `niches` - niches
                  *     * `terms` - terms
+                 *     * `categories` - categories
                  */
-                of?: "niches" | "terms";
+                of?: "niches" | "terms" | "categories";
             };
             header?: never;
             path?: never;
@@ -22245,8 +22241,9 @@ export interface operations {
                  *
                  *     * `niches` - niches
                  *     * `terms` - terms
+                 *     * `categories` - categories
                  */
-                of?: "niches" | "terms";
+                of?: "niches" | "terms" | "categories";
             };
             header?: never;
             path?: never;

@@ -294,7 +294,7 @@ class LineMaker:
     def signals(self, keys: Sequence[str], grown: Sequence[Floats]) -> list[Held]:
         """How demand grew in the year after a signal was raised, against niches alike where it was not."""
         subject, when, growth = self._grown(grown)
-        if not len(subject):
+        if not len(subject) or not keys:
             return []
         size = np.full(len(subject), np.nan)
         for place, then in enumerate(self.thens):
@@ -315,8 +315,10 @@ class LineMaker:
         return _held(lines, self.settings.watch_rate)
 
     def bands(self) -> list[Held]:
-        """How often a later rank lies within the band of then."""
-        lines = []
+        """How often a later rank lies within the band of then; nothing of what is not ranked."""
+        lines: list[Held] = []
+        if not all("rank" in then.figures for then in self.thens):
+            return lines
         for weeks in AHEAD:
             hit, subject, when = [], [], []
             for place, then in enumerate(self.thens):

@@ -8,11 +8,13 @@ from datetime import date
 
 import numpy as np
 
-from driftfield.core.base import Floats, Ints, Settings, join_rows
+from driftfield.core.base import CoreError, Floats, Ints, Settings, join_rows
 from driftfield.core.curves import AHEAD
 from driftfield.core.ranking import DEFAULT_LENS, Lens
 
+from ..categories import market_rolled_up
 from ..data import MarketData
+from ..kinds import CATEGORY, NICHE, TERM, Kind
 from ..workings import Rule
 from .dates import LEAST_DEMAND, Dated, read_dated
 from .demand import Foreseen, growth_after, read_foreseen
@@ -40,9 +42,9 @@ class Miss:
 class TrackRecord:
     """How far what was said on some days held.
 
-    days: those that were replayed. lines, misses: see there; of terms there are none of launches. undated:
-    share of the listings clicked whose launch has no date; ended: whether any listing's history ends before
-    the record does, None where none is known.
+    days: those that were replayed. lines, misses: see there; of terms and categories there are none of
+    launches. undated: share of the listings clicked whose launch has no date; ended: whether any listing's
+    history ends before the record does, None where none is known.
     """
 
     days: list[date]
@@ -70,7 +72,8 @@ def track_record(
     *,
     lens: Lens = DEFAULT_LENS,
     rules: Sequence[Rule] = (),
-    terms: Sequence[str] | None = None,
+    kind: Kind = NICHE,
+    terms: Sequence[str] = (),
     memory: Memory | None = None,
     as_told: Callable[[date], MarketData] | None = None,
     progress: Callable[[int, int], None] | None = None,
@@ -89,8 +92,11 @@ def track_record(
         By which niches were ranked.
     rules : sequence of Rule
         Signals that were raised.
+    kind : Kind
+        What is judged: niches, terms or categories; launches and weights only with niches, signals not with
+        categories.
     terms : sequence of str, optional
-        Names of the market's terms, where it is they that are judged and not its niches.
+        Names of the market's terms, where it is they that are judged.
     memory : Memory, optional
         What keeps days, see ``KeptDays``.
     as_told : callable, optional
@@ -103,10 +109,8 @@ def track_record(
     TrackRecord
     """
     timeline = data.timeline
-    judged = data
-    if terms is not None:
-        slots = np.full((len(data.subjects), timeline.period.per_year), np.nan)
-        judged = data.of_terms(terms, slots)
+    rules = () if kind == CATEGORY else rules
+    judged, home = _judged(data, kind, terms, settings)
     curves = folded_curves(judged, settings)
     thens: list[Then] = []
     foreseen: list[Foreseen] = []
@@ -119,6 +123,7 @@ def track_record(
             settings,
             lens=lens,
             rules=rules,
+            kind=kind,
             terms=terms,
             memory=memory,
             progress=progress,
@@ -132,13 +137,12 @@ def track_record(
         thens.append(replace(then, coming=nothing, factors=nothing))
     record = TrackRecord([then.as_of for then in thens])
     ahead, seasons = join_rows(foreseen), join_rows(dated)
-    home = np.arange(len(data.subjects)) if terms is None else data.term_subject
     made = LineMaker(thens, settings, timeline, home, _top_of(judged))
     record.lines = [
         *made.forecasts(ahead), *made.shapes(), *made.drift(grown),
         *made.dates(seasons), *made.signals([rule.key for rule in rules], grown), *made.bands(),
     ]  # fmt: skip
-    if terms is None:
+    if kind == NICHE:
         # A launch is one of its niche, however many terms lead to it.
         launched = read_launched(thens, data.listings, timeline.period)
         record.lines += made.launches(launched)
@@ -146,6 +150,23 @@ def track_record(
     record.misses = _misses(ahead, seasons, record.days)
     _describe(record, data)
     return record
+
+
+def _judged(
+    data: MarketData, kind: Kind, terms: Sequence[str], settings: Settings
+) -> tuple[MarketData, Ints]:
+    """The market with what is judged as its subjects, and which of these belong together, (subjects,).
+
+    Raises CoreError for categories where there are none.
+    """
+    if kind == TERM:
+        slots = np.full((len(data.subjects), data.timeline.period.per_year), np.nan)
+        return data.of_terms(terms, slots), data.term_subject
+    if kind == CATEGORY:
+        if data.tree is None or data.category is None or not data.counts or not len(data.tree):
+            raise CoreError("The market has no categories whose searches could be added up.")
+        return market_rolled_up(data, data.tree, data.category, settings), data.tree.top
+    return data, np.arange(len(data.subjects))
 
 
 def _top_of(data: MarketData) -> np.ndarray | None:

@@ -20,9 +20,11 @@ from driftfield.core.base import (
     fold_week53,
 )
 from driftfield.core.curves import Planned, Sums
-from driftfield.core.ranking import DEFAULT_LENS, Lens, Normalised
+from driftfield.core.ranking import DEFAULT_LENS, PARTS, Lens, Normalised
 
+from ..categories import run_categories
 from ..data import MarketData, subject_curves
+from ..kinds import CATEGORY, NICHE, TERM, Kind
 from ..runner import run_market
 from ..workings import Rule, Workings
 from .known_then import known_on
@@ -144,15 +146,16 @@ def replay(
     *,
     lens: Lens = DEFAULT_LENS,
     rules: Sequence[Rule] = (),
-    terms: Sequence[str] | None = None,
+    kind: Kind = NICHE,
+    terms: Sequence[str] = (),
     memory: Memory | None = None,
     as_told: Callable[[date], MarketData] | None = None,
     progress: Callable[[int, int], None] | None = None,
 ) -> Iterator[Then]:
     """Analyse a market as it was known on each day; one at a time, for each takes as much room as one analysis.
 
-    ``terms``, where they are given, are the names of the market's terms, and it is they that are analysed,
-    each leaning on its niche's season as it was known then. ``memory``: days replayed before, which are taken
+    ``kind``: what of it; of terms, ``terms`` are the names of the market's, each leaning on its niche's season
+    as it was known then. ``memory``: days replayed before, which are taken
     over where all that was known on them is the same. ``as_told``: the market with the figures that stood on
     a day, where they were revised since; those of now where it is left out. ``progress`` is told (done, all)
     days. Raises CoreError as ``run_market`` does.
@@ -161,7 +164,7 @@ def replay(
         known = known_on(data if as_told is None else as_told(day), day)
         then = None if memory is None else memory.recall(known)
         if then is None:
-            then = _replayed(known, settings, lens, rules, terms)
+            then = _replayed(known, settings, lens, rules, kind, terms)
             if memory is not None:
                 memory.remember(then)
         yield then
@@ -174,13 +177,18 @@ def _replayed(
     settings: Settings,
     lens: Lens,
     rules: Sequence[Rule],
-    terms: Sequence[str] | None,
+    kind: Kind,
+    terms: Sequence[str],
 ) -> Then:
-    first = () if terms is not None else rules
-    work = run_market(known, settings, lens=lens, rules=first, moves=False)
-    if terms is not None:
+    own = rules if kind == NICHE else ()
+    work = run_market(known, settings, lens=lens, rules=own, moves=False)
+    if kind == TERM:
         known = known.of_terms(terms, work.figures["season_profile"])
         work = run_market(known, settings, lens=lens, rules=rules, moves=False)
+    elif kind == CATEGORY:
+        found = run_categories(work)
+        assert found is not None, "what is judged has categories"
+        work = found
     return _then(work, rules)
 
 
@@ -203,19 +211,21 @@ def _then(work: Workings, rules: Sequence[Rule]) -> Then:
         # Some figures that a rule reads are of niches alone.
         if all(key in work.figures for key in rule.reads):
             raised[:, column] = ~np.isnan(rule.severity(work.figures, work.settings))
-    assert work.normalised is not None
+    unknown = np.zeros((work.count, len(PARTS)))
+    normalised = work.normalised or Normalised(unknown, unknown.astype(bool))
     return Then(
         as_of=work.timeline.end, length=work.timeline.length,
         figures={key: work.figures[key] for key in KEPT if key in work.figures},
         coming=curves.coming, ahead=curves.ahead, scale=np.where(number >= year // 2, scale, np.nan),
-        factors=curves.factors.astype(np.float32), seasons=work.plan.planned, normalised=work.normalised,
+        factors=curves.factors.astype(np.float32), seasons=work.plan.planned, normalised=normalised,
         raised=raised, launches=_launches(work),
     )  # fmt: skip
 
 
 def _launches(work: Workings) -> Launches:
     judged = work.supply.judged
-    if judged is None:
+    # A category's launches are those of its niches.
+    if judged is None or work.data.kind == CATEGORY:
         none = np.empty(0, dtype=np.int64)
         return Launches(none, none, np.empty(0), np.empty(0, dtype=bool))
     rows = np.flatnonzero(judged.judged)

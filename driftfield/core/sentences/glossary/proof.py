@@ -21,7 +21,7 @@ PROOF = (
         key="track-cases",
         word="Cases",
         short=(
-            "How many pairs of a niche and a day were counted. Intervals take into account that "
+            "How many pairs of a day and what is judged were counted. Intervals take into account that "
             "cases of one niche, and of one day, share their luck."
         ),
     ),
@@ -65,7 +65,7 @@ PROOF = (
             "Of pairs of a launch that worked and one that did not: in how many the one that worked "
             "was where there was more of it. 50% is chance."
         ),
-        more="The area under the ROC curve.",
+        more="The area under the ROC curve. Intervals of several categories hold all at once.",
     ),
     Word(
         key="top-tenth",
@@ -75,6 +75,26 @@ PROOF = (
             "did in all."
         ),
         more="Called lift.",
+    ),
+    Word(
+        key="launched-where",
+        word="Launched where there was",
+        short=(
+            "By what a launch might have been decided: the headroom of its niche on the day, either side "
+            "of it alone, or searches alone."
+        ),
+    ),
+    Word(
+        key="weights-proposed",
+        word="Weights proposed",
+        short=(
+            "Fitted to launches of which it was known by each day whether they worked, and judged on those that "
+            "came later. Shares of their side."
+        ),
+        more=(
+            "Logistic regression with weights of 0 and more, drawn to the default's; proposed only where "
+            "the whole interval of the gain lies above 0."
+        ),
     ),
     Word(
         key="worked",

@@ -31,7 +31,7 @@ def line(
         "part": part, "measure": measure, "group": group, "name": "Signal" if part == "signal" else None,
         "weeks": 13, "value": value, "low": low, "high": high, "beside": 0.5, "beside_low": None,
         "beside_high": None, "observations": 300, "niches": 40, "days": 9, "meant": 0.8, "chance": 0.2,
-        "stands": False, "category": "", "currency": "GBP", **more,
+        "stands": False, "category": "", "of": "niches", "currency": "GBP", **more,
     }  # fmt: skip
 
 

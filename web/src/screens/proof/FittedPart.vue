@@ -53,10 +53,10 @@ const percent = (value: number): string => `${Math.round(value * 100)}%`;
         <table class="facts">
           <thead>
             <tr>
-              <th scope="col" class="name">side</th>
-              <th scope="col" class="name part">part</th>
-              <th scope="col">proposed</th>
-              <th scope="col">default</th>
+              <th v-explain="'headroom'" scope="col" class="name">side</th>
+              <th v-explain="'lens'" scope="col" class="name part">part</th>
+              <th v-explain="'weights-proposed'" scope="col">proposed</th>
+              <th v-explain="'lens'" scope="col">default</th>
             </tr>
           </thead>
           <tbody>

@@ -1,10 +1,11 @@
 <script setup lang="ts">
 import { computed } from "vue";
-import type { TrackLine } from "@/api/proof";
+import type { Replayed, TrackLine } from "@/api/proof";
 import { formatChange, formatCount, formatInterval, formatShare } from "@/format/values";
+import { KINDS } from "@/state/useKind";
 
 /** How far forecasts held so many weeks ahead: of all, by shape and by category. */
-const props = defineProps<{ lines: TrackLine[]; weeks: number }>();
+const props = defineProps<{ lines: TrackLine[]; weeks: number; of: Replayed }>();
 
 interface Row {
   key: string;
@@ -37,7 +38,7 @@ const few = (line: TrackLine | undefined): boolean => line?.value == null;
     <table class="facts">
       <thead>
         <tr>
-          <th scope="col" class="name">niches</th>
+          <th v-explain="KINDS[of].one" scope="col" class="name">{{ of }}</th>
           <th v-explain="'track-cases'" scope="col">cases</th>
           <th v-explain="'eight-in-ten'" scope="col">eight in ten within</th>
           <th v-explain="'last-years-figures'" scope="col">last year’s figures within</th>

@@ -71,7 +71,9 @@ const sure = (line: TrackLine | undefined, at: number): boolean =>
         <table class="facts">
           <thead>
             <tr>
-              <th scope="col" class="name">launched where there was</th>
+              <th v-explain="'launched-where'" scope="col" class="name">
+                launched where there was
+              </th>
               <th v-explain="'pairs-told'" scope="col" class="ranged">pairs told right</th>
               <th v-explain="'top-tenth'" scope="col" class="ranged">top tenth</th>
             </tr>
@@ -100,7 +102,7 @@ const sure = (line: TrackLine | undefined, at: number): boolean =>
         <table v-if="categories.length" class="facts">
           <thead>
             <tr>
-              <th scope="col" class="name">category</th>
+              <th v-explain="'category'" scope="col" class="name">category</th>
               <th v-explain="'track-cases'" scope="col">launches</th>
               <th v-explain="'worked'" scope="col">worked</th>
               <th v-explain="'pairs-told'" scope="col" class="ranged">told right by headroom</th>

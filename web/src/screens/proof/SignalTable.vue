@@ -19,7 +19,7 @@ const few = computed(() => props.lines.filter((one) => one.value === null));
       <table class="facts">
         <thead>
           <tr>
-            <th scope="col" class="name">signal</th>
+            <th v-explain="'signal'" scope="col" class="name">signal</th>
             <th v-explain="'track-cases'" scope="col">cases</th>
             <th v-explain="'after-signal'" scope="col" class="ranged">demand a year later</th>
             <th v-explain="'beyond-chance'" scope="col" class="name word">beyond chance</th>

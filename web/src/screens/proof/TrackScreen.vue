@@ -40,7 +40,7 @@ useTabTitle("Track record");
 
 const of = part<Replayed>(
   "of",
-  ([text]) => (text === "terms" ? "terms" : "niches"),
+  ([text]) => (text === "terms" || text === "categories" ? text : "niches"),
   (one) => one,
 );
 const AHEAD = [13, 26, 52];
@@ -130,16 +130,18 @@ async function take(): Promise<void> {
   }
 }
 
-const pageOf = (subject: string) =>
-  of.value === "niches"
-    ? { path: "/dossier", query: { market: id.value, [KINDS.niches.named]: subject } }
-    : { path: "/terms", query: { market: id.value, seed: subject } };
+const pageOf = (subject: string) => {
+  const { home, page, named } = KINDS[of.value];
+  const where = of.value === "terms" ? "seed" : named;
+  return { path: page ?? home, query: { market: id.value, [where]: subject } };
+};
 const query = computed(
   () => `market=${encodeURIComponent(id.value ?? "")}&of=${encodeURIComponent(of.value)}`,
 );
 const KIND_CHOICES: { title: string; value: Replayed }[] = [
   { title: "niches", value: "niches" },
   { title: "terms", value: "terms" },
+  { title: "categories", value: "categories" },
 ];
 </script>
 
@@ -216,7 +218,7 @@ const KIND_CHOICES: { title: string; value: Replayed }[] = [
             </p>
             <p v-for="one in ofAll" :key="one.measure">{{ one.sentence }}</p>
             <div class="sides">
-              <ForecastTable :lines="lines('forecast')" :weeks="weeks" />
+              <ForecastTable :lines="lines('forecast')" :weeks="weeks" :of="of" />
               <HeldChart
                 class="chart"
                 :points="levels"
@@ -243,11 +245,11 @@ const KIND_CHOICES: { title: string; value: Replayed }[] = [
             <li v-if="few" class="small">Too few cases: {{ few }}.</li>
           </ul>
         </section>
-        <section aria-labelledby="track-signals" class="step">
+        <section v-if="of !== 'categories'" aria-labelledby="track-signals" class="step">
           <h2 id="track-signals" class="serif">After signals</h2>
           <SignalTable :lines="lines('signal')" />
         </section>
-        <section aria-labelledby="track-ranks" class="step">
+        <section v-if="of !== 'categories'" aria-labelledby="track-ranks" class="step">
           <h2 id="track-ranks" class="serif">Rank bands</h2>
           <ul class="plain">
             <li v-for="one in lines('rank')" :key="one.weeks">{{ one.sentence }}</li>

@@ -6,6 +6,7 @@ from functools import cache
 from unittest import TestCase
 
 import numpy as np
+from scipy import stats
 
 from driftfield.core.base import DEFAULTS, Estimate, Period, Timeline
 from driftfield.core.market.proof import TrackRecord, days_to_replay, track_record
@@ -73,6 +74,37 @@ class Forecasts(TestCase):
             within = record.line("forecast", "within", "", weeks).estimate
             self.assertGreater(within.high, DEFAULTS.forecast_interval)
             self.assertLess(record.line("forecast", "against_naive", "", weeks).estimate.high, 0)
+
+    def test_of_intervals_of_every_coverage_the_told_one_is_one(self) -> None:
+        record = recorded(60, 12)
+        shares = [
+            record.line("forecast", "within_level", f"{level:g}", 26).estimate.value
+            for level in (0.5, 0.6, 0.7, 0.8, 0.9, 0.95)
+        ]
+        self.assertEqual(shares, sorted(shares))
+        told = record.line("forecast", "within", "", 26).estimate.value
+        self.assertEqual(shares[3], told)
+
+    def test_the_ratio_of_errors_is_tested_as_diebold_and_mariano_do(self) -> None:
+        """One niche a day, so that nothing is shared: the mean difference of the losses over its standard error,
+        with n − 1 as Harvey, Leybourne & Newbold (1997), International Journal of Forecasting 13, for one step.
+        """
+        rng = np.random.default_rng(5)
+        many = 40
+        ours, naive = rng.lognormal(0, 0.4, (2, many))
+        foreseen = Foreseen(
+            np.arange(many), np.arange(many), np.full(many, 13), np.full(many, "Seasonal", dtype=object),
+            ours, naive, np.full(many, 200.0), np.zeros(many), np.zeros(many), np.ones(many), np.zeros(many),
+        )  # fmt: skip
+        line = Timeline(Period.WEEK, date(2021, 1, 4), 264)
+        made = LineMaker([], DEFAULTS, line, np.arange(many)).forecasts(foreseen)
+        told = next(
+            one for one in made if one.measure == "against_naive" and not one.group
+        ).estimate
+        losses = np.log(ours) - np.log(naive)
+        test = stats.ttest_1samp(losses, 0)
+        low, high = test.confidence_interval(DEFAULTS.interval)
+        np.testing.assert_allclose(np.log1p([told.low, told.high]), [low, high], rtol=1e-9)
 
     def test_a_step_in_every_niche_is_told_as_their_lean(self) -> None:
         """Demand that doubles everywhere on one day: what was said before it is half of what came."""
