@@ -191,4 +191,5 @@ def limits_of_record(record: TrackRecord) -> list[str]:
         for one in record.lines
         if (one.part, one.measure, one.group) == ("launch", "worked", "")
     )
-    return limits_of(plain(record.undated), record.ended, launches, record.days)
+    ranked = any(one.part == "rank" for one in record.lines)
+    return limits_of(plain(record.undated), record.ended, launches, record.days, ranked=ranked)

@@ -334,7 +334,12 @@ def season_miss(name: str, day: date, weeks: float) -> str:
 
 
 def limits_of(
-    undated: float | None, ended: bool | None, launches: int, days: Sequence[date]
+    undated: float | None,
+    ended: bool | None,
+    launches: int,
+    days: Sequence[date],
+    *,
+    ranked: bool = True,
 ) -> list[str]:
     """What the record cannot show, as far as it can be seen from the data."""
     told = [
@@ -357,5 +362,6 @@ def limits_of(
             "Niches differ in more than headroom: launches that worked more often in some are no proof that "
             "yours would."
         )
-    told.append("A rank's band shows what other weights make of it, not what time does.")
+    if ranked:
+        told.append("A rank's band shows what other weights make of it, not what time does.")
     return told

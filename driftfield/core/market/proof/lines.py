@@ -158,7 +158,9 @@ class LineMaker:
             if later is None:
                 continue
             before, after = (one.figures["shape"].astype(str) for one in (then, later))
-            rows = np.flatnonzero(before != "None")
+            # Of what was not searched for yet nothing was said.
+            known = ~np.isnan(then.figures["searches_52w"].astype(np.float64))
+            rows = np.flatnonzero((before != "None") & known)
             same.append(before[rows] == after[rows])
             words.append(before[rows])
             sure.append(then.figures["shape_confidence"][rows].astype(np.float64))

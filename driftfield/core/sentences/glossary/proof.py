@@ -80,16 +80,16 @@ PROOF = (
         key="launched-where",
         word="Launched where there was",
         short=(
-            "By what a launch might have been decided: the headroom of its niche on the day, either side "
-            "of it alone, or searches alone."
+            "By what a launch might have been decided: the headroom of its niche on the day, either "
+            "side of it alone, or searches alone."
         ),
     ),
     Word(
         key="weights-proposed",
         word="Weights proposed",
         short=(
-            "Fitted to launches of which it was known by each day whether they worked, and judged on those that "
-            "came later. Shares of their side."
+            "Fitted to launches of which it was known by each day whether they worked, and judged on "
+            "those that came later. Shares of their side."
         ),
         more=(
             "Logistic regression with weights of 0 and more, drawn to the default's; proposed only where "
