@@ -36,6 +36,8 @@ def outdated(record: KeptRecord) -> str:
     now = chosen_for(record.market.market_id).settings
     if Settings.from_dict(record.settings) != now:
         return "Settings of the market have changed since."
+    if record.as_of > record.market.run.as_of:
+        return "It rests on figures that were taken back since."
     return ""
 
 

@@ -53,7 +53,7 @@ class Job(models.Model):
     step_at = models.DateTimeField(null=True)
     done = models.BigIntegerField(default=0)
     whole = models.BigIntegerField(default=0)
-    unit = models.CharField(max_length=10, default="bytes")
+    unit = models.CharField(max_length=20, default="bytes")
     stop_asked = models.BooleanField(default=False)
     messages: models.JSONField[list[str]] = models.JSONField(default=list)
     counts: models.JSONField[dict[str, Any]] = models.JSONField(default=dict)

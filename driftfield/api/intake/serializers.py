@@ -35,7 +35,7 @@ class JobRow(serializers.Serializer[Any]):
     step = serializers.CharField()
     done = serializers.IntegerField()
     whole = serializers.IntegerField()
-    unit = serializers.ChoiceField(choices=["bytes", "niches"])
+    unit = serializers.ChoiceField(choices=["bytes", "niches and terms", "days"])
     rate = serializers.FloatField(allow_null=True, help_text="Units a second.")
     seconds_left = serializers.FloatField(allow_null=True)
     stop_asked = serializers.BooleanField()

@@ -170,6 +170,10 @@ class TakeFittedLens(APIView):
             raise Problem(
                 409, "No lens is proposed", "There is no evidence for other weights here."
             )
+        if why := outdated(record):
+            raise Problem(
+                409, "The record is outdated", f"{why} Replay the past, then take the lens."
+            )
         name = asked.validated_data["name"] or f"{found['name']}, {market.name}"
         purpose = f"{market.name}, {format_day(record.as_of)}: {found['sentence']}"
         return Response(

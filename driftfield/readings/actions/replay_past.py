@@ -120,9 +120,8 @@ def replay_sentence(record: KeptRecord) -> str:
 def claim_due_replay() -> KeptRecord | None:
     """A record that can go on by a day, with figures for which that was not tried; that it is tried is noted,
     whatever comes of it."""
-    for record in KeptRecord.objects.select_related("market").exclude(
-        tried=F("market__run__as_of")
-    ):
+    records = KeptRecord.objects.defer("rows").select_related("market")
+    for record in records.exclude(tried=F("market__run__as_of")):
         run = getattr(record.market, "run", None)
         if run is not None and record.due <= run.as_of:
             record.tried = run.as_of

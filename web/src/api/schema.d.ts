@@ -13322,10 +13322,11 @@ export interface components {
         };
         /**
          * @description * `bytes` - bytes
-         *     * `niches` - niches
+         *     * `niches and terms` - niches and terms
+         *     * `days` - days
          * @enum {string}
          */
-        UnitEnum: "bytes" | "niches";
+        UnitEnum: "bytes" | "niches and terms" | "days";
         /** @description A column of the file as an exchange column; unit is empty for the exchange column's own. */
         UseRow: {
             column: string;

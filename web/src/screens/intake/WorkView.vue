@@ -78,8 +78,8 @@ const pace = computed(() => {
   const format = (many: number): string =>
     unit === "bytes"
       ? `${(many / 1e6).toFixed(many < 1e7 ? 1 : 0)} MB`
-      : `${formatCount(many)} niches`;
-  const fast = rate == null ? "" : `, ${format(Math.round(rate))} a second`;
+      : `${formatCount(many)} ${unit}`;
+  const fast = rate == null || rate < 1 ? "" : `, ${format(Math.round(rate))} a second`;
   return `${format(done)} of ${format(whole)}${fast}`;
 });
 const percent = computed(() =>

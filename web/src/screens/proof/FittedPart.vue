@@ -6,7 +6,7 @@ import { registryQueries } from "@/api/registry";
 import { BALANCE, readLens, type Weights } from "@/screens/parts/lens/useLens";
 
 /** What weights fitted to launches come to, and those that are proposed beside the default's. */
-const props = defineProps<{ lens: FittedLens }>();
+const props = defineProps<{ lens: FittedLens; outdated: boolean }>();
 const emit = defineEmits<{ take: [weights: Weights] }>();
 
 const asked = useQuery(registryQueries.parts("niches", undefined));
@@ -79,7 +79,9 @@ const percent = (value: number): string => `${Math.round(value * 100)}%`;
         </table>
       </div>
       <p>
-        <v-btn @click="emit('take', lens.weights)">Keep as a lens and rank by it</v-btn>
+        <v-btn :disabled="outdated" @click="emit('take', lens.weights)"
+          >Keep as a lens and rank by it</v-btn
+        >
         <span class="small">
           It ranks the Field until another is chosen, and can be removed in the sheet Lens.</span
         >

@@ -204,7 +204,7 @@ const KIND_CHOICES: { title: string; value: Replayed }[] = [
         </section>
         <section v-if="record.lens" aria-labelledby="track-lens" class="step">
           <h2 id="track-lens" class="serif">Weights from launches</h2>
-          <FittedPart :lens="record.lens" @take="take" />
+          <FittedPart :lens="record.lens" :outdated="!!made.outdated" @take="take" />
         </section>
         <section aria-labelledby="track-forecasts" class="step">
           <h2 id="track-forecasts" class="serif">Forecasts</h2>
