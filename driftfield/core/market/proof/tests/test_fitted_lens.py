@@ -1,14 +1,17 @@
 """Weights from launches: against scikit-learn, and in markets whose truth is known."""
 
 from functools import cache
+from types import SimpleNamespace
+from typing import Any
 from unittest import TestCase
 
 import numpy as np
 from sklearn.linear_model import LogisticRegression
+from sklearn.model_selection import TimeSeriesSplit
 
-from driftfield.core.base import DEFAULTS
+from driftfield.core.base import DEFAULTS, Period
 from driftfield.core.market.proof import FittedLens, days_to_replay, track_record
-from driftfield.core.market.proof.fitted_lens import NAME, _fit, _Rows, _solve
+from driftfield.core.market.proof.fitted_lens import NAME, _fit, _judged_by, _Rows, _solve
 from driftfield.core.ranking import DEFAULT_LENS, PARTS
 
 WEIGHTS = DEFAULT_LENS.scaled()
@@ -55,6 +58,19 @@ class Slopes(TestCase):
         self.assertTrue((_solve(given, WEIGHTS, USED, 1.0)[0] >= 0).all())
         # Launches that fail where all looks well tell no weights: those of the default stay.
         np.testing.assert_allclose(_fit(given, WEIGHTS, USED, 1.0), WEIGHTS)
+
+
+class Forward(TestCase):
+    def test_weights_are_judged_on_later_days_as_scikit_learn_splits_them(self) -> None:
+        """Days a quarter apart, a launch judged a year after its day: the three days between tell nothing yet."""
+        days = 12
+        thens: Any = [SimpleNamespace(length=104 + 13 * when) for when in range(days)]
+        when = np.repeat(np.arange(days), 7)
+        given = _Rows(np.zeros((len(when), len(PARTS))), when % 2 == 0, np.zeros_like(when), when)
+        split = TimeSeriesSplit(n_splits=8, test_size=1, gap=3)
+        for known, (test,) in split.split(np.arange(days)):
+            ours = _judged_by(thens, given, thens[test], Period.WEEK)
+            np.testing.assert_array_equal(np.unique(when[ours]), known)
 
 
 class Proposed(TestCase):

@@ -3,10 +3,13 @@
 from dataclasses import replace
 from datetime import date
 from functools import cache
+from types import SimpleNamespace
+from typing import Any
 from unittest import TestCase
 
 import numpy as np
 from scipy import stats
+from sklearn.calibration import calibration_curve
 
 from driftfield.core.base import DEFAULTS, Estimate, Period, Timeline
 from driftfield.core.market.proof import TrackRecord, days_to_replay, track_record
@@ -134,6 +137,32 @@ class Forecasts(TestCase):
         self.assertAlmostEqual(off.estimate.value, np.expm1(0.1))
         assert off.beside is not None
         self.assertTrue(np.isnan(off.beside.value))
+
+
+class Shapes(TestCase):
+    def test_by_confidence_are_the_calibration_curve_of_scikit_learn(self) -> None:
+        rng = np.random.default_rng(6)
+        many = 800
+        confidence = rng.uniform(0.3, 1, many)
+        same = rng.random(many) < confidence
+        line = Timeline(Period.WEEK, date(2021, 1, 4), 264)
+        known = np.full(many, 100.0)
+        thens: Any = [
+            SimpleNamespace(
+                length=length,
+                figures={"shape": shape, "shape_confidence": confidence, "searches_52w": known},
+            )
+            for length, shape in (
+                (156, np.full(many, "Seasonal", dtype=object)),
+                (208, np.where(same, "Seasonal", "Leaning").astype(object)),
+            )
+        ]
+        lines = LineMaker(thens, DEFAULTS, line, np.arange(many)).shapes()
+        told = [one for one in lines if one.measure == "kept_if_sure"]
+        held, meant = calibration_curve(same, confidence, n_bins=10)
+        np.testing.assert_allclose([one.estimate.value for one in told], held)
+        np.testing.assert_allclose([one.beside.value for one in told if one.beside], meant)
+        self.assertEqual([one.group for one in told], [f"{one / 10:g}" for one in range(3, 10)])
 
 
 class Dates(TestCase):
