@@ -189,7 +189,7 @@ def limits_of_record(record: TrackRecord) -> list[str]:
     launches = sum(
         one.estimate.many
         for one in record.lines
-        if (one.part, one.measure, one.group) == ("launch", "worked", "")
+        if (one.part, one.measure, one.category) == ("launch", "worked", "")
     )
     ranked = any(one.part == "rank" for one in record.lines)
     return limits_of(plain(record.undated), record.ended, launches, record.days, ranked=ranked)

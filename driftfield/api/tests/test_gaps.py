@@ -5,17 +5,20 @@ import random
 import re
 import tempfile
 from collections.abc import Iterator
+from contextlib import suppress
 from itertools import zip_longest
 from pathlib import Path
 
 from django.db import transaction
 from django.test import TestCase, override_settings
 
-from driftfield.core.market import NICHE, figures_of
+from driftfield.core.base import CoreError
+from driftfield.core.market import CATEGORY, NICHE, TERM, figures_of
 from driftfield.exchange.tables import tables
 from driftfield.exchange.tests.packages import blanked, table, weekly, whole_market, without, write
 from driftfield.intake.actions import import_folder
-from driftfield.readings.actions import analyse_all
+from driftfield.market.models import Market
+from driftfield.readings.actions import analyse_all, replay_past
 
 from .addresses import addresses, fixed_addresses, unnamed
 
@@ -90,6 +93,8 @@ class Gaps(TestCase):
             with tempfile.TemporaryDirectory() as folder:
                 import_folder(write(Path(folder) / "in", **files))
             list(analyse_all())
+            if forms and not brief:
+                replay_all()
             for address in addresses(brief=brief, forms=forms):
                 self.ask(address)
             transaction.set_rollback(True)
@@ -154,6 +159,14 @@ class Gaps(TestCase):
             for figure in figures_of(NICHE):
                 self.ask(f"/api/ledger/distribution/?figure={figure.key}")
                 self.ask(f"/api/ledger/?sort=-{figure.key}&figures={figure.key}")
+
+
+def replay_all() -> None:
+    """The past of every market and kind of which there is enough; of the others it is told why."""
+    for market in Market.objects.all():
+        for kind in (NICHE, TERM, CATEGORY):
+            with suppress(CoreError):
+                replay_past(market, kind, every=26)
 
 
 def texts(answer: object) -> Iterator[str]:

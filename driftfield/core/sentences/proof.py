@@ -24,6 +24,10 @@ SCORE_NAMES = {
     "headroom": "more headroom", "demand": "more demand", "competition": "less competition",
     "searches_52w": "more searches",
 }  # fmt: skip
+SCORES_BY = {
+    "headroom": "headroom", "demand": "demand", "competition": "lack of competition",
+    "searches_52w": "searches",
+}  # fmt: skip
 _PARTS = {
     "forecast": "Forecasts", "shape": "Shapes", "drift": "Drift", "season": "Season dates",
     "launch": "Launches", "signal": "What follows signals", "rank": "Rank bands",
@@ -102,7 +106,8 @@ def _ahead(line: Line) -> str:
 
 
 def _decile(line: Line) -> str:
-    return f"decile {line['group']} of 10 by headroom"
+    score = line["measure"].removeprefix("worked_by_")
+    return f"decile {line['group']} of 10 by {SCORES_BY.get(score, 'headroom')}"
 
 
 def _scaled_error(line: Line) -> str:
@@ -235,10 +240,12 @@ def _caught(line: Line) -> str:
 
 
 def _worked(line: Line) -> str:
-    where = f", {_decile(line)}" if line["group"] else ""
-    if line["category"]:
-        where = f" in {line['name']}"
+    where = f" in {line['name']}" if line["category"] else ""
     return f"{format_share(line['value'])} of launches worked{where} ({_shares(line)})."
+
+
+def _worked_by(line: Line) -> str:
+    return f"{format_share(line['value'])} of launches worked, {_decile(line)} ({_shares(line)})."
 
 
 def _alive(line: Line) -> str:
@@ -293,7 +300,9 @@ _SENTENCES: dict[tuple[str, str], Callable[[Line], str]] = {
     ("shape", "kept"): _kept, ("shape", "kept_if_sure"): _kept_if_sure,
     ("drift", "growth"): _growth, ("drift", "grew"): _grew,
     ("season", "near"): _near, ("season", "later"): _later, ("season", "peak_near"): _peak_near,
-    ("season", "caught"): _caught, ("launch", "worked"): _worked, ("launch", "alive"): _alive,
+    ("season", "caught"): _caught, ("launch", "worked"): _worked,
+    **dict.fromkeys((("launch", f"worked_by_{score}") for score in SCORES_BY), _worked_by),
+    ("launch", "alive"): _alive,
     ("launch", "revenue"): _revenue, ("launch", "area"): _area, ("launch", "lift"): _lift,
     ("signal", "growth"): _signal, ("rank", "within"): _band,
 }  # fmt: skip

@@ -259,15 +259,24 @@ class LineMaker:
             told = score[rows], won[rows], [who[rows], at[rows]], self.level
             lines.append(Held("launch", "area", key, 0, area_under_curve(*told)))
             lines.append(Held("launch", "lift", key, 0, lift(*told)))
-        score = found.scores["headroom"]
-        tenth = np.where(np.isnan(score), -1, np.minimum(np.floor(score * 10), 9)).astype(np.int64)
+        for key, score in found.scores.items():
+            lines += self._deciles(found, key, _tenths(score))
+        return lines
+
+    def _deciles(self, found: Launched, key: str, tenth: Ints) -> list[Held]:
+        """Launches by the tenth of niches that they were in by a score; what they brought by headroom alone."""
+        who, at, won = found.subject, found.when, found.won
+        lines = []
         for place in range(10):
             rows = np.flatnonzero(tenth == place)
             group = f"{place + 1}"
+            worked = self.share(won[rows], who[rows], at[rows])
+            lines.append(Held("launch", f"worked_by_{key}", group, 0, worked))
+            if key != "headroom":
+                continue
             alive = rows[~np.isnan(found.alive[rows])]
             earned = rows[~np.isnan(found.revenue[rows])]
             lines += [
-                Held("launch", "worked", group, 0, self.share(won[rows], who[rows], at[rows])),
                 Held("launch", "alive", group, YEAR,
                      self.share(found.alive[alive] > 0, who[alive], at[alive])),
                 Held("launch", "revenue", group, 0, _middle(found.revenue[earned], who[earned], at[earned])),
@@ -358,6 +367,11 @@ def _by_word(words: np.ndarray, of: Bools) -> list[tuple[str, Ints]]:
 def _none(like: np.ndarray) -> np.ndarray:
     """No word for any of some rows."""
     return np.full(len(like), "None", dtype=object)
+
+
+def _tenths(score: Floats) -> Ints:
+    """The tenth that each score from 0 to 1 lies in, from 0; −1 where it is unknown."""
+    return np.where(np.isnan(score), -1, np.minimum(np.floor(score * 10), 9)).astype(np.int64)
 
 
 def _unknown(subject: Ints, when: Ints) -> Estimate:

@@ -23,8 +23,10 @@ def line(
     **more: object,
 ) -> dict:
     group = {"launch": "headroom", "drift": "Rising", "shape": "Seasonal"}.get(part, "")
-    if (part, measure) in {("launch", "worked"), ("launch", "alive"), ("launch", "revenue")}:
+    if measure in {"alive", "revenue"} or measure.startswith("worked_by"):
         group = "10"
+    if measure == "worked":
+        group = ""
     if measure in {"within_level", "kept_if_sure"}:
         group = "0.8"
     return {

@@ -1,8 +1,9 @@
 <script setup lang="ts">
-import { computed } from "vue";
+import { computed, ref } from "vue";
 import type { TrackLine } from "@/api/proof";
 import HeldChart from "@/charts/HeldChart.vue";
 import { formatCount, formatShare } from "@/format/values";
+import SelectField from "@/ui/SelectField.vue";
 
 /** What became of launches: by decile of headroom, by what scores would have told, and by category. */
 const props = defineProps<{ lines: TrackLine[] }>();
@@ -15,18 +16,24 @@ const SCORES: Record<string, string> = {
 };
 
 const of = (measure: string): TrackLine[] => props.lines.filter((one) => one.measure === measure);
-const all = computed(() => of("worked").find((one) => !one.group && !one.category));
+const all = computed(() => of("worked").find((one) => !one.category));
+const by = ref("headroom");
+const BY = [
+  { title: "headroom", value: "headroom" },
+  { title: "demand alone", value: "demand" },
+  { title: "lack of competition alone", value: "competition" },
+  { title: "searches alone", value: "searches_52w" },
+];
+const score = computed(() => BY.find((one) => one.value === by.value)?.title ?? "");
 const deciles = computed(() =>
-  of("worked")
-    .filter((one) => one.group)
-    .map((one) => ({
-      x: Number(one.group),
-      name: `decile ${one.group} by headroom`,
-      value: one.value,
-      low: one.low,
-      high: one.high,
-      many: one.observations,
-    })),
+  of(`worked_by_${by.value}`).map((one) => ({
+    x: Number(one.group),
+    name: `decile ${one.group} by ${score.value}`,
+    value: one.value,
+    low: one.low,
+    high: one.high,
+    many: one.observations,
+  })),
 );
 const scores = computed(() =>
   of("area")
@@ -57,16 +64,21 @@ const sure = (line: TrackLine | undefined, at: number): boolean =>
   <div>
     <p v-if="all">{{ all.sentence }}</p>
     <div v-if="all?.value != null" class="sides">
-      <HeldChart
-        class="chart"
-        :points="deciles"
-        :meant="all.value"
-        :ends="[0, 11]"
-        label="Launches that worked by decile of headroom"
-        along="decile by headroom on the day, 10 the most"
-        up="worked"
-        >Share of launches that worked, with its interval · line: all launches</HeldChart
-      >
+      <div>
+        <label class="by"
+          >By <SelectField v-model="by" label="What launches are told by" :items="BY"
+        /></label>
+        <HeldChart
+          class="chart"
+          :points="deciles"
+          :meant="all.value"
+          :ends="[0, 11]"
+          :label="`Launches that worked by decile of ${score}`"
+          :along="`decile by ${score} on the day, 10 the most`"
+          up="worked"
+          >Share of launches that worked, with its interval · line: all launches</HeldChart
+        >
+      </div>
       <div class="scroll" tabindex="0" role="region" aria-label="What would have told launches">
         <table class="facts">
           <thead>
@@ -139,6 +151,12 @@ p {
 
 .chart {
   height: 290px;
+}
+
+.by {
+  display: inline-flex;
+  gap: 8px;
+  align-items: baseline;
 }
 
 .chance {

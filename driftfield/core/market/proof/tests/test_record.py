@@ -12,7 +12,7 @@ from scipy import stats
 from sklearn.calibration import calibration_curve
 
 from driftfield.core.base import DEFAULTS, Estimate, Period, Timeline
-from driftfield.core.market.proof import TrackRecord, days_to_replay, track_record
+from driftfield.core.market.proof import LEAST, SCORES, TrackRecord, days_to_replay, track_record
 from driftfield.core.market.proof.demand import Foreseen
 from driftfield.core.market.proof.lines import LineMaker
 from driftfield.core.sentences import limits_of
@@ -37,11 +37,25 @@ class Launches(TestCase):
         self.assertGreater(area.value, 0.65)
         lift = record.line("launch", "lift", "headroom").estimate
         self.assertGreater(lift.low, 1)
-        best, worst = (record.line("launch", "worked", tenth).estimate for tenth in ("10", "1"))
+        best, worst = (
+            record.line("launch", "worked_by_headroom", tenth).estimate for tenth in ("10", "1")
+        )
         self.assertGreater(best.low, worst.high)
         # Either side alone tells less than both together.
         for key in ("demand", "competition"):
             self.assertLess(record.line("launch", "area", key).estimate.value, area.value)
+
+    def test_deciles_by_each_score_hold_every_launch_once(self) -> None:
+        record = recorded(60, 11, tells=2.0)
+        whole = record.line("launch", "area", "headroom").estimate.many
+        for score in SCORES:
+            told = [
+                record.line("launch", f"worked_by_{score}", f"{tenth}").estimate
+                for tenth in range(1, 11)
+            ]
+            self.assertEqual(sum(one.many for one in told), whole)
+            won = sum(one.many * one.value for one in told if one.many >= LEAST)
+            self.assertAlmostEqual(won, round(won), places=6)
 
     def test_and_does_not_where_they_follow_nothing(self) -> None:
         area = recorded(60, 12).line("launch", "area", "headroom").estimate
