@@ -37,7 +37,7 @@ def outdated(record: KeptRecord) -> str:
     if Settings.from_dict(record.settings) != now:
         return "Settings of the market have changed since."
     if record.as_of > record.market.run.as_of:
-        return "It rests on figures that were taken back since."
+        return "It rests on an import that was undone since."
     return ""
 
 

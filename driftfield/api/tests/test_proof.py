@@ -245,7 +245,7 @@ class FittedLenses(TestCase):
     def test_none_is_kept_of_a_record_that_is_outdated(self) -> None:
         self.propose("searches=1 reviews=0.6 balance=0.3")
         KeptRecord.objects.update(as_of=self.market.run.as_of + timedelta(weeks=1))
-        self.assertIn("taken back since", self.take().json()["detail"])
+        self.assertIn("undone since", self.take().json()["detail"])
         self.assertFalse(SavedLens.objects.exists())
 
     def test_it_is_kept_with_what_it_was_fitted_to(self) -> None:
