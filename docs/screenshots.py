@@ -44,7 +44,6 @@ VIEWS = (
         (),
         ".foot canvas",
     ),
-    ("seller", "/seller?seller=s065", "light", 1280, (), ".page tbody tr"),
     ("almanac", "/almanac?market=north", "light", 1280, (), ".row .drawn"),
     ("watch", "/watch?market=north", "light", 1280, (), ".step table"),
     ("track-record", "/track-record?market=north", "light", 1280, (), ".facts"),

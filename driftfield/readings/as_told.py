@@ -85,14 +85,18 @@ def _before(later: QuerySet[Batch], model: type[TermCurve] | type[ListingCurve])
     name = model.__name__
     made = Made.objects.filter(batch__in=later, table=name).exclude(after=None)
     highest = made.aggregate(least=Min("after"))["least"]
+    notes = CurveBefore.objects.filter(batch__in=later, table=name)
+    # What was only carried on has no other values; of a curve that was made since nothing was known.
+    changed = notes.exclude(values=b"")
+    if highest is not None:
+        changed = changed.filter(row__lte=highest)
     noted: dict[int, list[CurveBefore]] = {}
-    for one in CurveBefore.objects.filter(batch__in=later, table=name).order_by("-batch_id"):
-        # A curve that was made since was not known at all.
-        if highest is None or one.row <= highest:
-            noted.setdefault(one.row, []).append(one)
+    for one in notes.filter(row__in=changed.values("row")).order_by("-batch_id").iterator():
+        noted.setdefault(one.row, []).append(one)
     manager: Any = model._default_manager
     columns = ("pk", "subject_id", "measure", "first", "values")
-    for pk, subject, measure, first, packed in manager.filter(pk__in=noted).values_list(*columns):
+    curves = manager.filter(pk__in=changed.values("row"))
+    for pk, subject, measure, first, packed in curves.values_list(*columns):
         values = unpack(bytes(packed))
         for one in noted[pk]:
             values = figures_before(one, first, values)

@@ -119,9 +119,8 @@ def _what_stands(job: Job) -> str:
     if job.kind == Kind.PROPOSE:
         return "Nothing was changed."
     if job.kind == Kind.REPLAY:
-        return (
-            "The track record is as it was. Days that were replayed are kept; resuming continues."
-        )
+        kept = " Days that were replayed are kept; resuming continues."
+        return f"The track record is as it was.{'' if job.options.get('anew') else kept}"
     if job.kind == Kind.UNDO:
         done, what = _is_undone(job.batch), "The import was undone"
     else:

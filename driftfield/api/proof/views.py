@@ -102,7 +102,7 @@ def _there(market: Market, kind: Kind, ids: list[str]) -> set[str]:
 
 
 class TrackLinesView(APIView):
-    """What of the record stands beside forecasts, dates and ranks on other pages."""
+    """Lines of the record that other pages show with a forecast, a date or a rank."""
 
     @extend_schema(
         operation_id="track_lines", parameters=[RecordQuery],
@@ -175,7 +175,7 @@ class TakeFittedLens(APIView):
                 409, "The record is outdated", f"{why} Replay the past, then take the lens."
             )
         name = asked.validated_data["name"] or f"{found['name']}, {market.name}"
-        purpose = f"{market.name}, {format_day(record.as_of)}: {found['sentence']}"
+        purpose = f"{market.name}, {format_day(record.as_of)}: {found['sentence']}"[:500]
         return Response(
             lens_row(save_lens(name[:120], found["weights"], NICHE, purpose)), status=201
         )

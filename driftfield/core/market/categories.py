@@ -60,7 +60,7 @@ def run_categories(
     if not kept.any():
         return None
     tree, place = data.tree.part(kept)
-    niche_category = placed(place, data.category)
+    niche_category = _placed(place, data.category)
     settings, listings, day = niches.settings, _listings(data), data.timeline.end.toordinal()
     # Who is clicked takes about as long as all the rest, and so is read beside it.
     with ThreadPoolExecutor(2) as beside:
@@ -68,7 +68,7 @@ def run_categories(
         rolled = market_rolled_up(data, tree, niche_category, settings)
         reader = DemandReader(rolled, settings, len(tree))
         reader.read_all(progress)
-        members = _held(niches, tree, placed(place, own))
+        members = _held(niches, tree, _placed(place, own))
         holdings = beside.submit(
             read_holdings, members, listings, niches.supply.units, niches.supply.revenue, day
         )
@@ -119,7 +119,7 @@ def _listings(data: MarketData) -> Listings:
     return Listings.unknown(0 if seen is None else int(seen.listing.max(initial=-1)) + 1)
 
 
-def placed(place: Ints, categories: Ints) -> Ints:
+def _placed(place: Ints, categories: Ints) -> Ints:
     """Places in a part of the tree, −1 for none."""
     return np.where(categories >= 0, place[categories], -1)
 

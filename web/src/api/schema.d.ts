@@ -2291,7 +2291,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description What of the record stands beside forecasts, dates and ranks on other pages. */
+        /** @description Lines of the record that other pages show with a forecast, a date or a rank. */
         get: operations["track_lines"];
         put?: never;
         post?: never;

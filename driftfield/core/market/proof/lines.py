@@ -97,13 +97,17 @@ class LineMaker:
 
     def apart(self, words: np.ndarray, of: Bools, subject: Ints) -> list[tuple[str, str, Ints]]:
         """All of some rows, those of each word, and those of each category: word, category, rows."""
-        whole = np.flatnonzero(of)
-        top = self.top[subject[whole]]
-        named = sorted(set(top.tolist()) - {""})
+        by_category = self.by_category(np.flatnonzero(of), subject)
         return [
             *[(word, "", rows) for word, rows in _by_word(words, of)],
-            *[("", one, whole[top == one]) for one in (named if len(named) > 1 else [])],
+            *[("", category, rows) for category, rows in by_category],
         ]
+
+    def by_category(self, rows: Ints, subject: Ints) -> list[tuple[str, Ints]]:
+        """Some rows by the category at the top of their subject's tree; none where there is one alone."""
+        top = self.top[subject[rows]]
+        named = sorted(set(top.tolist()) - {""})
+        return [(one, rows[top == one]) for one in named] if len(named) > 1 else []
 
     def forecasts(self, found: Foreseen) -> list[Held]:
         lines = []
@@ -177,8 +181,8 @@ class LineMaker:
             for group, category, rows in self.apart(word, np.ones(len(word), dtype=bool), who)
         ]  # fmt: skip
         confidence = np.concatenate(sure)
-        known = np.where(np.isnan(confidence), -1, confidence)
-        step = np.minimum(np.floor(known * SURE + 1e-9), SURE - 1)
+        # What is exactly at a step's beginning is in it, and not lost to the last digit.
+        step = np.minimum(np.floor(np.nan_to_num(confidence, nan=-1) * SURE + 1e-9), SURE - 1)
         for one in range(SURE):
             rows = np.flatnonzero(step == one)
             if len(rows):
@@ -240,12 +244,13 @@ class LineMaker:
 
     def launches(self, found: Launched) -> list[Held]:
         who, at, won = found.subject, found.when, found.won
+        everyone = np.arange(len(won))
         lines = [
             Held(
                 "launch", "worked", "", 0, self.share(won[rows], who[rows], at[rows]),
                 category=category,
             )
-            for _, category, rows in self.apart(_none(won), np.ones(len(won), dtype=bool), who)
+            for category, rows in [("", everyone), *self.by_category(everyone, who)]
         ]  # fmt: skip
         lines += self._headroom_apart(found)
         for key in SCORES:
@@ -290,10 +295,10 @@ class LineMaker:
         (Bonferroni).
         """
         score = found.scores["headroom"]
-        told = self.apart(_none(score), ~np.isnan(score), found.subject)[1:]
+        told = self.by_category(np.flatnonzero(~np.isnan(score)), found.subject)
         level = 1 - (1 - self.level) / max(len(told), 1)
         lines = []
-        for _, category, rows in told:
+        for category, rows in told:
             who, at, won = found.subject[rows], found.when[rows], found.won[rows]
             few = min(len(rows) - LEAST, min(int(won.sum()), int((~won).sum())) - LEAST_OF_BOTH) < 0
             area = (
@@ -362,11 +367,6 @@ def _by_word(words: np.ndarray, of: Bools) -> list[tuple[str, Ints]]:
     told = words[whole].astype(str)
     named = [(word, whole[told == word]) for word in sorted(set(told.tolist()) - {"None"})]
     return [("", whole), *named]
-
-
-def _none(like: np.ndarray) -> np.ndarray:
-    """No word for any of some rows."""
-    return np.full(len(like), "None", dtype=object)
 
 
 def _tenths(score: Floats) -> Ints:

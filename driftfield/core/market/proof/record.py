@@ -126,6 +126,7 @@ def track_record(
             kind=kind,
             terms=terms,
             memory=memory,
+            as_told=as_told,
             progress=progress,
         )
     ):

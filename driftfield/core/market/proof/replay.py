@@ -155,10 +155,10 @@ def replay(
     """Analyse a market as it was known on each day; one at a time, for each takes as much room as one analysis.
 
     ``kind``: what of it; of terms, ``terms`` are the names of the market's, each leaning on its niche's season
-    as it was known then. ``memory``: days replayed before, which are taken
-    over where all that was known on them is the same. ``as_told``: the market with the figures that stood on
-    a day, where they were revised since; those of now where it is left out. ``progress`` is told (done, all)
-    days. Raises CoreError as ``run_market`` does.
+    as it was known then. ``memory``: days replayed before, which are taken over where all that was known on
+    them is the same. ``as_told``: the market with the figures that stood on a day, where they were revised
+    since; those of now where it is left out. ``progress`` is told (done, all) days. Raises CoreError as
+    ``run_market`` does.
     """
     for done, day in enumerate(days, 1):
         known = known_on(data if as_told is None else as_told(day), day)
