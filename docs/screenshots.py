@@ -96,12 +96,13 @@ def match(address: str) -> None:
 def replay(address: str) -> None:
     """What the picture of the track record shows."""
     body = {"market_id": "north", "of": "niches", "every": 13, "anew": False}
-    _send(f"{address}/api/track-record/replay/", "POST", body)
-    for _ in range(300):
+    for turn in range(300):
         with urlopen(f"{address}/api/track-record/?market=north") as found:
             made = json.load(found)["made"]
         if made and not made["outdated"]:
             return
+        if not turn:
+            _send(f"{address}/api/track-record/replay/", "POST", body)
         time.sleep(1)
 
 
