@@ -119,8 +119,9 @@ def _what_stands(job: Job) -> str:
     if job.kind == Kind.PROPOSE:
         return "Nothing was changed."
     if job.kind == Kind.REPLAY:
-        kept = " Days that were replayed are kept; resuming continues."
-        return f"The track record is as it was.{'' if job.options.get('anew') else kept}"
+        return (
+            "The track record is as it was. Days that were replayed are kept; resuming continues."
+        )
     if job.kind == Kind.UNDO:
         done, what = _is_undone(job.batch), "The import was undone"
     else:
@@ -211,6 +212,7 @@ def _replay(job: Job, watch: Watch) -> None:
     record = replay_past(
         _market(job), KINDS_BY_PLURAL[str(job.options.get("of", NICHE.plural))],
         every=int(job.options.get("every", EVERY_WEEKS)), anew=bool(job.options.get("anew")),
+        resumed=bool(job.options.get("resumed")),
         progress=lambda done, whole: watch("Replaying the past", done, whole, "days"),
     )  # fmt: skip
     job.messages = [f"{record.market.name}: {replay_sentence(record)}"]

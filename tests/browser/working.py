@@ -5,8 +5,11 @@ from pathlib import Path
 from unittest import TestCase
 from unittest.mock import patch
 
-from django.core.management import call_command
 from django.test import override_settings
+
+from driftfield.api.tests.files import work_off as do_waiting
+
+__all__ = ["do_waiting", "give_data_folder"]
 
 
 def give_data_folder(test: TestCase) -> Path:
@@ -22,10 +25,3 @@ def give_data_folder(test: TestCase) -> Path:
     quiet.start()
     test.addCleanup(quiet.stop)
     return folder
-
-
-def do_waiting() -> None:
-    """Do all the work that waits."""
-    call_command(
-        "db_worker", batch=True, interval=0, startup_delay=False, verbosity=0, reload=False
-    )

@@ -25,7 +25,9 @@ from driftfield.readings.actions import analyse_all, choose_settings, claim_due_
 from driftfield.readings.as_told import as_told
 from driftfield.readings.load import load_market
 from driftfield.readings.models import KeptRecord, ReplayedDay
-from driftfield.work.models import Job, Kind
+from driftfield.work.models import Job, Kind, State
+
+from .files import WithFiles, work_off
 
 WEEKS = 247
 TREE = {
@@ -51,10 +53,18 @@ def load(weeks: int = WEEKS) -> Market:
     return Market.objects.get()
 
 
-class TrackRecords(TestCase):
-    databases = frozenset({"default", "work"})
+class StoppedError(Exception):
+    """Work was stopped."""
 
+
+def stop_after_four(done: int, _: int) -> None:
+    if done == 4:
+        raise StoppedError
+
+
+class TrackRecords(WithFiles):
     def setUp(self) -> None:
+        super().setUp()
         self.market = load()
 
     def found(self, path: str = "", **query: str) -> dict:
@@ -171,17 +181,23 @@ class TrackRecords(TestCase):
             self.assertEqual((len(told_then), searches), (52, sum(told_then)))
 
     def test_days_that_were_replayed_stay_when_the_work_is_stopped(self) -> None:
-        class StoppedError(Exception):
-            pass
-
-        def stop(done: int, _: int) -> None:
-            if done == 4:
-                raise StoppedError
-
         with self.assertRaises(StoppedError):
-            replay_past(self.market, progress=stop)
+            replay_past(self.market, progress=stop_after_four)
         self.assertFalse(KeptRecord.objects.exists())
         self.assertEqual(replay_past(self.market).taken, 4)
+
+    def test_what_was_replayed_anew_is_taken_over_when_that_is_resumed(self) -> None:
+        replay_past(self.market)
+        with patch("driftfield.work.actions.start.ensure_worker"):
+            self.post("replay", 201, anew=True)
+            # As where the computer went down after four days.
+            with self.assertRaises(StoppedError):
+                replay_past(self.market, anew=True, progress=stop_after_four)
+            Job.objects.update(state=State.CUT_OFF, done=4)
+            self.client.post(f"/api/intake/jobs/{Job.objects.get().pk}/resume/")
+        work_off()
+        self.assertEqual(Job.objects.latest("pk").state, State.DONE)
+        self.assertEqual(KeptRecord.objects.get().taken, 4)
 
     def test_with_other_settings_it_is_no_longer_said_elsewhere(self) -> None:
         replay_past(self.market)

@@ -56,17 +56,19 @@ def replay_past(
     *,
     every: int = EVERY,
     anew: bool = False,
+    resumed: bool = False,
     progress: Callable[[int, int], None] | None = None,
 ) -> KeptRecord:
     """Make the track record of a market's niches, terms or categories, in place of an earlier one.
 
-    Days that were replayed before are taken over while the same is known of them; ``anew``: none are. They
-    lie ``every`` weeks apart, and whole steps from the latest that was replayed so. ``progress`` is told (done,
-    all) days. Raises CoreError where the record is too short.
+    Days that were replayed before are taken over while the same is known of them; ``anew``: none are, but for
+    those that the same work kept before it was cut off, where it is ``resumed``. They lie ``every``
+    weeks apart, and whole steps from the latest that was replayed so. ``progress`` is told (done, all) days.
+    Raises CoreError where the record is too short.
     """
     settings = chosen_for(market.market_id).settings
     before = KeptRecord.objects.filter(market=market, kind=kind.plural).first()
-    if anew:
+    if anew and not resumed:
         ReplayedDay.objects.filter(market=market, kind=kind.plural).delete()
     part = _read(market)
     found = MarketInput(

@@ -21,6 +21,9 @@ def resume(job: Job, kind: Kind | None = None) -> Job:
     if not after_check and (kind or job.state not in {State.STOPPED, State.CUT_OFF, State.FAILED}):
         raise CoreError(f"There is nothing to resume: {job.source} is {job.state}.")
     folder = Path(job.folder) if job.folder else None
+    # Before its first day is done, work that takes nothing over may not have let go of what was kept.
+    begun = job.done > 0 or bool(job.options.get("resumed"))
+    options = {**job.options, "resumed": True} if wanted == Kind.REPLAY and begun else job.options
     return start(
-        wanted, job.source, folder, job.batch, job.mappings, job.market, job.options
+        wanted, job.source, folder, job.batch, job.mappings, job.market, options
     )  # fmt: skip

@@ -64,7 +64,7 @@ const sure = (line: TrackLine | undefined, at: number): boolean =>
   <div>
     <p v-if="all">{{ all.sentence }}</p>
     <div v-if="all?.value != null" class="sides">
-      <div>
+      <div v-if="deciles.length">
         <label class="by"
           >By <SelectField v-model="by" label="What launches are told by" :items="BY"
         /></label>
