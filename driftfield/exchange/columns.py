@@ -64,9 +64,6 @@ def series_of(figure: Figure, values: np.ndarray) -> pl.Series:
     if values.dtype == object:
         return pl.Series(values.tolist(), dtype=pl.String)
     dtype = pl.Int64 if figure.type is FigureType.COUNT else pl.Float64
-    if np.isnan(values).all():
-        # Tables that are not there leave whole columns without a figure.
-        return pl.repeat(None, len(values), dtype=dtype, eager=True)
     return pl.Series(values.astype(np.float64), nan_to_null=True).cast(dtype)
 
 
@@ -125,6 +122,8 @@ def _objects(values: np.ndarray, dtype: pl.List) -> pl.Series:
     sizes = np.fromiter(map(len, values), np.int64, len(values))
     inner = dtype.inner
     assert isinstance(inner, pl.Struct), "they are objects"
+    if not sizes.any():
+        return pl.Series([[]], dtype=dtype).gather(np.zeros(len(values), dtype=np.int64))
     fields = {field.name: field.dtype for field in inner.fields}
     # Field by field: a list of objects each would be looked through for its types one by one.
     flat = [one for row in np.flatnonzero(sizes).tolist() for one in values[row]]

@@ -76,9 +76,9 @@ def point_at_charts(page: Page) -> int:
         box = chart.bounding_box()
         if box is None:
             continue
-        for across in range(2, 39, 2):
-            for down in (0.25, 0.5, 0.75):
-                page.mouse.move(
-                    box["x"] + box["width"] * across / 40, box["y"] + box["height"] * down
-                )
+        left, right = (box["x"] + box["width"] * across for across in (0.05, 0.95))
+        for down in (0.25, 0.5, 0.75):
+            y = box["y"] + box["height"] * down
+            page.mouse.move(left, y)
+            page.mouse.move(right, y, steps=18)
     return charts.count()

@@ -75,7 +75,7 @@ class Hostile(BrowserCase):
         self.listen("dialog", lambda one: refused.append(one.message))
         charts = 0
         for address in screens():
-            self.open(address)
+            self.go(address)
             self.still()
             # The niche that has everything shows every chart there is.
             if "net+float" not in address and "mf" not in address:

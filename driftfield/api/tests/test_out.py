@@ -24,12 +24,13 @@ from driftfield.readings.actions import analyse_all
 
 
 class Out(TestCase):
-    def setUp(self) -> None:
+    @classmethod
+    def setUpTestData(cls) -> None:
         holder = tempfile.TemporaryDirectory()
-        self.addCleanup(holder.cleanup)
-        self.folder = Path(holder.name)
-        self.package = write(self.folder / "in", **supplied_market())
-        import_folder(self.package)
+        cls.addClassCleanup(holder.cleanup)
+        cls.folder = Path(holder.name)
+        cls.package = write(cls.folder / "in", **supplied_market())
+        import_folder(cls.package)
         list(analyse_all())
 
     def file(self, path: str) -> bytes:

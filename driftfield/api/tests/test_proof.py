@@ -63,9 +63,9 @@ def stop_after_four(done: int, _: int) -> None:
 
 
 class TrackRecords(WithFiles):
-    def setUp(self) -> None:
-        super().setUp()
-        self.market = load()
+    @classmethod
+    def setUpTestData(cls) -> None:
+        cls.market = load()
 
     def found(self, path: str = "", **query: str) -> dict:
         response = self.client.get(f"/api/track-record/{path}", query)
@@ -246,9 +246,10 @@ class TrackRecords(WithFiles):
 
 
 class FittedLenses(TestCase):
-    def setUp(self) -> None:
-        self.market = load()
-        self.record = replay_past(self.market)
+    @classmethod
+    def setUpTestData(cls) -> None:
+        cls.market = load()
+        cls.record = replay_past(cls.market)
 
     def take(self) -> object:
         body = {"market_id": self.market.market_id}

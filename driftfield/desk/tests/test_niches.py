@@ -55,10 +55,11 @@ def nothing() -> None:
 
 
 class Own(TestCase):
-    def setUp(self) -> None:
+    @classmethod
+    def setUpTestData(cls) -> None:
         bring(small_market())
         list(analyse_all())
-        self.market = Market.objects.get()
+        cls.market = Market.objects.get()
 
     def analyse(self) -> None:
         self.assertTrue(stale().exists())
@@ -219,9 +220,10 @@ def loose_market() -> dict[str, str]:
 
 
 class Proposals(TestCase):
-    def setUp(self) -> None:
+    @classmethod
+    def setUpTestData(cls) -> None:
         bring(loose_market())
-        self.market = Market.objects.get()
+        cls.market = Market.objects.get()
         list(analyse_all())
 
     def test_a_proposal_changes_nothing_until_it_is_taken_over(self) -> None:

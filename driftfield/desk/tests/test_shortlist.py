@@ -26,7 +26,8 @@ def entry(niche: str) -> Entry:
 
 
 class OverTheYears(TestCase):
-    def setUp(self) -> None:
+    @classmethod
+    def setUpTestData(cls) -> None:
         load(small_market())
         decide("north", "rf", Choice.KEEP, "steady")
         remark("north", "rf", note="ask two makers", tags=["clay"])
