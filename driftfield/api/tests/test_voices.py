@@ -1,8 +1,10 @@
 """What buyers write about a niche: themes, decisions on them that outlive imports, questions, wishes, pins."""
 
 import json
+import re
 import tempfile
 from pathlib import Path
+from typing import Any
 from unittest.mock import patch
 
 from click.testing import CliRunner
@@ -66,6 +68,34 @@ class Voices(Loaded):
         marked = {said["said"][a:b].lower() for a, b in said["marks"]}
         self.assertTrue(marked & {"lid", "crack", "cracked", "split"}, marked)
         self.assertIn(lid["name"], " ".join(found["verdict"]))
+
+    def test_the_list_has_the_rows_of_the_command_and_what_was_decided(self) -> None:
+        def rows() -> Any:
+            return self.get("niche/voices/file/?market=north&niche=rf&as=json")["rows"]
+
+        files = spoken_market()
+        # The command refuses what it cannot read, and the page says that it was not read.
+        files["voices"] = re.sub(".*klingon.*\n", "", files["voices"])
+        with tempfile.TemporaryDirectory() as holder:
+            package, out = write(Path(holder) / "in", **files), Path(holder) / "themes.json"
+            words = ["voices", str(package), "--niche", "rf", "--out", str(out)]
+            self.assertEqual(CliRunner().invoke(main, words).exit_code, 0)
+            every = json.loads(out.read_text("utf-8"))["rows"]
+        told = [one for one in every if one["language"] == "english"]
+        figures = ("theme", "tone", "texts", "of", "notes", "listings", "grown", "most_of")
+        self.assertEqual(
+            [[one[key] for key in figures] for one in rows()],
+            [[one[key] for key in figures] for one in told],
+        )
+        for own, other in zip(rows(), told, strict=True):
+            for key in ("share", "low", "high", "late", "early", "returned"):
+                self.assertAlmostEqual(own[key], other[key], places=3)
+        lid = self.theme("lid")
+        self.decide("rename", theme=lid["id"], name="a lid that cracks")
+        self.decide("hide", theme=self.theme("stalk", "praise")["id"])
+        after = rows()
+        self.assertIn("a lid that cracks", {one["theme"] for one in after})
+        self.assertEqual(len(after), len(told) - 1)
 
     def test_every_sentence_is_one_click_away(self) -> None:
         lid = self.theme("lid")

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import asdict
 from typing import Any
 
+from django.http import HttpResponse
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
@@ -13,6 +14,7 @@ from rest_framework.views import APIView
 
 from driftfield.api.errors import Problem
 from driftfield.api.fields import Text
+from driftfield.api.files import LISTED, FormQuery, file_response
 from driftfield.api.queries import (
     ChoiceQuery,
     MarketQuery,
@@ -28,7 +30,15 @@ from driftfield.core.market import KINDS_BY_PLURAL, LISTING, SELLING
 from driftfield.core.sentences import what_they_write
 from driftfield.core.voices import Act
 from driftfield.desk.actions import ThemeAct, decide_theme, pin, undo_theme, unpin
-from driftfield.desk.voices import lay, read_themes, sentences_of_theme, voices_beside
+from driftfield.desk.voices import (
+    lay,
+    read_themes,
+    sentences_of_theme,
+    theme_rows,
+    voices_beside,
+)
+from driftfield.exchange.lists import Column
+from driftfield.exchange.voices import COLUMNS
 from driftfield.readings.holder_page import goods_ids
 
 PAGE = 50
@@ -65,6 +75,29 @@ class VoicesView(APIView):
         rows = [asdict(one) for one in found.themes if not one.hidden]
         told["verdict"] = what_they_write(rows, found.texts, found.leaders)
         return Response(s.NicheVoices(told).data)
+
+
+class VoicesFileQuery(VoicesQuery, FormQuery):
+    """The same as a list, and its form."""
+
+
+class VoicesFile(APIView):
+    """The themes of a niche as a list, with the rows of the command."""
+
+    @extend_schema(
+        operation_id="niche_voices_file",
+        parameters=[VoicesFileQuery],
+        responses={**LISTED, **_PROBLEMS},
+    )
+    def get(self, request: Request) -> HttpResponse:
+        wanted = VoicesFileQuery.asked(request)
+        reading = reading_named(wanted)
+        found = read_themes(reading, wanted["language"])
+        columns = [Column(one, one) for one in COLUMNS]
+        title = f"themes {reading.niche.name} {found.language}"
+        return file_response(
+            wanted["as"], title, columns, theme_rows(reading.niche.niche_id, found)
+        )
 
 
 class SentencesView(APIView):

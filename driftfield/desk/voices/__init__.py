@@ -2,6 +2,7 @@
 
 from .beside import NicheBeside, voices_beside
 from .laid import Laid, decided, lay, own_id
+from .rows import theme_rows
 from .sentences import sentences_of_theme
 from .themes import read_themes
 from .told import TONES, NicheThemes, Sentence, ToldTheme
@@ -18,5 +19,6 @@ __all__ = [
     "own_id",
     "read_themes",
     "sentences_of_theme",
+    "theme_rows",
     "voices_beside",
 ]

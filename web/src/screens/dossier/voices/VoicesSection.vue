@@ -3,6 +3,7 @@ import { computed } from "vue";
 import type { Schemas } from "@/api/client";
 import { complaintsOf } from "@/format/voices";
 import { formatCount, formatDay } from "@/format/values";
+import FileLinks from "@/ui/FileLinks.vue";
 import SelectField from "@/ui/SelectField.vue";
 import AskedList from "./AskedList.vue";
 import BetterProduct from "./BetterProduct.vue";
@@ -63,6 +64,14 @@ const basis = computed(() => {
   if (!parts.length) return "";
   return `From ${parts.join(", ")}${dates}.${again} What told who wrote was blanked before it was stored.`;
 });
+const file = computed(
+  () =>
+    `/api/niche/voices/file/?${new URLSearchParams({
+      market: props.market,
+      niche: props.niche,
+      language: props.detail.language,
+    }).toString()}`,
+);
 </script>
 
 <template>
@@ -82,6 +91,7 @@ const basis = computed(() => {
     label="Language of the texts"
     :items="choices"
   />
+  <p v-if="shown.length" class="basis"><FileLinks :address="file" what="the themes" /></p>
   <ThemeDecisions v-if="detail.texts" :decisions="detail.decisions" :state="state" />
   <ThemeTable
     v-for="table in tables"
