@@ -101,10 +101,16 @@ def _revenue(history: History | None, listing: Ints, launched: Floats) -> Floats
 
 
 def _alive(history: History | None, listing: Ints, launched: Floats) -> Floats:
-    """Whether anything was sold in weeks 49 to 52 after the launch; a history that ends sold nothing."""
+    """Whether anything was sold in weeks 49 to 52 after the launch.
+
+    A history that ends sold nothing; of a listing whose sales were never known since its launch, nothing is.
+    """
     if history is None or "units" not in history.measures:
         return np.full(len(listing), np.nan)
     period = history.timeline.period
     at = _columns(history, launched, period.span(48), period.span(52))
     units = np.nan_to_num(history.measures["units"][listing[:, None], at])
-    return np.where((at >= 0).all(axis=1), (units.sum(axis=1) > 0).astype(np.float64), np.nan)
+    since = _columns(history, launched, 0, period.span(52))
+    told = ~np.isnan(history.measures["units"][listing[:, None], since]) & (since >= 0)
+    known = (at >= 0).all(axis=1) & told.any(axis=1)
+    return np.where(known, (units.sum(axis=1) > 0).astype(np.float64), np.nan)
