@@ -11,6 +11,8 @@ from driftfield.core.curves import AHEAD
 
 from .replay import Then
 
+HALF = 0.5  # A count.
+
 
 @dataclass(frozen=True, slots=True)
 class Foreseen:
@@ -18,8 +20,9 @@ class Foreseen:
 
     subject, when: of which, and the place of the day. weeks: how far ahead. shape: its word then. error,
     naive_error: mean absolute error a period over that of the seasonal naive within the record of then
-    (MASE), of the forecast and of the same periods a year before. said: the sum foreseen. off: logarithm of
-    the sum that came over it. naive_off: over that of a year before. within: 1 where the sum lay within its
+    (MASE), of the forecast and of the same periods a year before. said, came: the sums foreseen and come.
+    off: logarithm of the sum that came over that foreseen, half a count added to both. naive_off: over that of
+    a year before, infinite where there was none. within: 1 where the sum lay within its
     interval, else 0. reach: how far off it was, over half the interval's width, both of logarithms.
 
     References
@@ -34,6 +37,7 @@ class Foreseen:
     error: Floats
     naive_error: Floats
     said: Floats
+    came: Floats
     off: Floats
     naive_off: Floats
     within: Floats
@@ -60,26 +64,46 @@ def read_foreseen(then: Then, when: int, curves: Floats, timeline: Timeline) -> 
             error = np.abs(came - said).mean(axis=1) / then.scale
             naive = np.abs(came - before).mean(axis=1) / then.scale
             total = came.sum(axis=1)
-            off = np.log(total / sums.value)
-            naive_off = np.log(total / before.sum(axis=1))
-            reach = np.abs(off) / (np.log(sums.high / sums.low) / 2)
+            off = _over(total, sums.value)
+            naive_off = np.where(before.any(axis=1), _over(total, before.sum(axis=1)), np.inf)
+            reach = np.abs(off) / (_over(sums.high, sums.low) / 2)
         good = np.isfinite(error) & np.isfinite(naive) & np.isfinite(off) & (then.scale > 0)
+        # Where next to nothing was foreseen and nothing came there was nothing to foresee.
+        good &= np.maximum(total, sums.value) >= 1
         rows = np.flatnonzero(good)
         within = (total >= sums.low) & (total <= sums.high)
         parts.append(
             Foreseen(
                 rows, np.full(len(rows), when), np.full(len(rows), weeks), then.figures["shape"][rows],
-                error[rows], naive[rows], sums.value[rows], off[rows], naive_off[rows],
+                error[rows], naive[rows], sums.value[rows], total[rows], off[rows], naive_off[rows],
                 within[rows].astype(np.float64), reach[rows],
             )
         )  # fmt: skip
     return join_rows(parts) if parts else _nothing()
 
 
+def _over(one: Floats, other: Floats) -> Floats:
+    """Logarithm of one sum over another, with half a count added to both: what dies out altogether was foreseen
+    wrongly, too."""
+    found: Floats = np.log((one + HALF) / (other + HALF))
+    return found
+
+
 def _nothing() -> Foreseen:
     whole, none = np.empty(0, dtype=np.int64), np.empty(0)
     return Foreseen(
-        whole, whole, whole, np.empty(0, dtype=object), none, none, none, none, none, none, none
+        whole,
+        whole,
+        whole,
+        np.empty(0, dtype=object),
+        none,
+        none,
+        none,
+        none,
+        none,
+        none,
+        none,
+        none,
     )
 
 
@@ -99,5 +123,4 @@ def growth_after(then: Then, curves: Floats, timeline: Timeline, weeks: int = 52
         return np.full(len(curves), np.nan)
     came = curves[:, start : start + span].sum(axis=1, dtype=np.float64)
     before = curves[:, start - year : start - year + span].sum(axis=1, dtype=np.float64)
-    found: Floats = np.log((came + 0.5) / (before + 0.5))
-    return found
+    return _over(came, before)

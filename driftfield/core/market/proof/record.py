@@ -183,12 +183,12 @@ def _top_of(data: MarketData) -> np.ndarray | None:
 def _misses(foreseen: Foreseen, dated: Dated, days: Sequence[date]) -> list[Miss]:
     """The worst of each part, one of a subject."""
     misses = []
-    larger = foreseen.said * np.exp(np.maximum(foreseen.off, 0))
+    larger = np.maximum(foreseen.said, foreseen.came)
     told = (foreseen.weeks == AHEAD[0]) & (foreseen.within == 0) & (larger >= LEAST_DEMAND)
     rows = np.flatnonzero(told)
     for row in _worst(np.abs(foreseen.off), foreseen.subject, rows):
         said = float(foreseen.said[row])
-        came = said * float(np.exp(foreseen.off[row]))
+        came = float(foreseen.came[row])
         day = days[int(foreseen.when[row])]
         misses.append(Miss("forecast", int(foreseen.subject[row]), day, AHEAD[0], said, came))
     rows = np.flatnonzero(np.abs(dated.shift) > NEAR)

@@ -13,7 +13,7 @@ from sklearn.calibration import calibration_curve
 
 from driftfield.core.base import DEFAULTS, Estimate, Period, Timeline
 from driftfield.core.market.proof import LEAST, SCORES, TrackRecord, days_to_replay, track_record
-from driftfield.core.market.proof.demand import Foreseen
+from driftfield.core.market.proof.demand import Foreseen, read_foreseen
 from driftfield.core.market.proof.lines import LineMaker
 from driftfield.core.sentences import limits_of
 from driftfield.core.signals import SIGNALS
@@ -111,7 +111,8 @@ class Forecasts(TestCase):
         ours, naive = rng.lognormal(0, 0.4, (2, many))
         foreseen = Foreseen(
             np.arange(many), np.arange(many), np.full(many, 13), np.full(many, "Seasonal", dtype=object),
-            ours, naive, np.full(many, 200.0), np.zeros(many), np.zeros(many), np.ones(many), np.zeros(many),
+            ours, naive, np.full(many, 200.0), np.full(many, 200.0), np.zeros(many), np.zeros(many),
+            np.ones(many), np.zeros(many),
         )  # fmt: skip
         line = Timeline(Period.WEEK, date(2021, 1, 4), 264)
         made = LineMaker([], DEFAULTS, line, np.arange(many)).forecasts(foreseen)
@@ -137,13 +138,39 @@ class Forecasts(TestCase):
         self.assertEqual({one.as_of for one in misses}, {date.fromordinal(before)})
         self.assertTrue(all(1.4 < one.came / one.said < 3 for one in misses))
 
+    def test_what_dies_out_altogether_was_foreseen_wrongly(self) -> None:
+        """Of three niches the first goes on, the second ends, and of the third nothing was ever to come."""
+        line = Timeline(Period.WEEK, date(2021, 1, 4), 208)
+        curves = np.full((3, 208), 10.0)
+        curves[1, 117:] = 0
+        curves[2] = 0.01
+        coming = np.repeat([[10.0], [10.0], [0.01]], 52, axis=1)
+        sums = SimpleNamespace(
+            value=coming[:, :13].sum(axis=1),
+            low=np.array([100, 100, 0.1]),
+            high=np.array([160, 160, 0.2]),
+        )
+        then: Any = SimpleNamespace(
+            length=117, coming=coming, ahead={13: sums, 26: sums, 52: sums}, scale=np.ones(3),
+            figures={"shape": np.full(3, "Evergreen", dtype=object)},
+        )  # fmt: skip
+        found = read_foreseen(then, 0, curves, line)
+        soon = found.weeks == 13
+        self.assertEqual(found.subject[soon].tolist(), [0, 1])
+        self.assertEqual(
+            (found.said[soon].tolist(), found.came[soon].tolist()), ([130, 130], [130, 0])
+        )
+        np.testing.assert_allclose(found.off[soon], [0, np.log(0.5 / 130.5)])
+        self.assertEqual(found.within[soon].tolist(), [1, 0])
+        self.assertGreater(found.reach[1], 1)
+
     def test_what_last_year_had_none_of_is_no_measure(self) -> None:
         """Niches that were not searched at all a year before are off by no percentage of it."""
         line = Timeline(Period.WEEK, date(2021, 1, 4), 264)
         many = 30
         foreseen = Foreseen(
             np.arange(many), np.arange(many) % 5, np.full(many, 13), np.full(many, "Occasion", dtype=object),
-            np.ones(many), np.ones(many), np.full(many, 200.0), np.full(many, 0.1),
+            np.ones(many), np.ones(many), np.full(many, 200.0), np.full(many, 220.0), np.full(many, 0.1),
             np.where(np.arange(many) < 10, np.inf, 0.2), np.ones(many), np.zeros(many),
         )  # fmt: skip
         made = LineMaker([], DEFAULTS, line, np.arange(many)).forecasts(foreseen)
