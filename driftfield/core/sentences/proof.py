@@ -15,7 +15,7 @@ from driftfield.core.base import (
     format_number,
     format_share,
 )
-from driftfield.core.market.proof import LEAST
+from driftfield.core.market.proof import EITHER_SIDE, LEAST
 
 Line = Mapping[str, Any]
 SLIGHT = 0.005  # A bias that rounds to nothing.
@@ -337,9 +337,11 @@ def forecast_miss(name: str, day: date, weeks: int, said: float, came: float, un
 
 
 def season_miss(name: str, day: date, weeks: float) -> str:
-    """A season that came so many weeks later than was told, below 0 earlier."""
+    """A season that came so many weeks later than was told, below 0 earlier; from ``EITHER_SIDE`` on it is not
+    looked for further away."""
     way = "later" if weeks > 0 else "earlier"
-    return f"{name}, {format_day(day)}: its season came {abs(weeks):.1f} weeks {way} than the date given."
+    far = f"{EITHER_SIDE} weeks or more" if abs(weeks) >= EITHER_SIDE else f"{abs(weeks):.1f} weeks"
+    return f"{name}, {format_day(day)}: its season came {far} {way} than the date given."
 
 
 def limits_of(

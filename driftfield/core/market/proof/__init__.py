@@ -1,5 +1,6 @@
 """Proof: the market's own past as the judge of what is said of it."""
 
+from .dates import EITHER_SIDE
 from .fitted_lens import FittedLens, fit_lens
 from .kept import KeptDays, way_of
 from .known_then import known_on
@@ -10,6 +11,7 @@ from .replay import BACK, EVERY, RECORD, Memory, Then, days_to_replay, first_kno
 
 __all__ = [
     "BACK",
+    "EITHER_SIDE",
     "EVERY",
     "LEAST",
     "RECORD",

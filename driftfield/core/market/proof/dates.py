@@ -18,9 +18,9 @@ LEAST_DEMAND = 100  # Searches of a season from which its weeks can be told from
 class Dated:
     """Seasons held against what came, (rows,) each, one for each subject and day.
 
-    shift: weeks by which the season came later than told; peak: by which its best weeks did; naive_peak: by
-    which they came later than the year before. caught: share of it after the arrival of what was ordered on
-    the day, less what the profile made of it; NaN where all of it came after.
+    shift: weeks by which the season came later than told, EITHER_SIDE for more; peak: by which its best
+    weeks did; naive_peak: by which they came later than the year before. caught: share of it after the arrival
+    of what was ordered on the day, less what the profile made of it; NaN where all of it came after.
     """
 
     subject: Ints
@@ -131,8 +131,10 @@ def _told(then: Then, starts: Ints) -> _Told:
 
 
 def _best_shift(came: Floats, profile: Floats, slot: Ints, mask: Bools, reach: int) -> Floats:
-    """Columns by which a profile is moved to fit best, (rows,), between columns by a parabola; NaN at the
-    ends."""
+    """Columns by which a profile is moved to fit best, (rows,), between columns by a parabola.
+
+    What fits best at either end lies there or beyond it, or is no such season at all.
+    """
     moves = np.arange(-reach, reach + 1)
     fit = np.full((len(came), len(moves)), -np.inf)
     year = profile.shape[1]
@@ -150,7 +152,8 @@ def _best_shift(came: Floats, profile: Floats, slot: Ints, mask: Bools, reach: i
     bend = low - 2 * top + high
     with np.errstate(divide="ignore", invalid="ignore"):
         part = np.where(bend < 0, (low - high) / (2 * bend), 0)
-    return np.where(edge | ~np.isfinite(top), np.nan, moves[middle] + np.clip(part, -0.5, 0.5))
+    between = np.where(edge, moves[best], moves[middle] + np.clip(part, -0.5, 0.5))
+    return np.where(np.isfinite(fit[rows, best]), between, np.nan)
 
 
 def _best_weeks(values: Floats, mask: Bools, length: Ints) -> Ints:

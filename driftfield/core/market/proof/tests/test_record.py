@@ -215,19 +215,26 @@ class Dates(TestCase):
         self.assertLess(abs(later.value), 0.5)
 
     def test_of_seasons_that_come_six_weeks_late_are_not(self) -> None:
+        record = self.late(6)
+        self.assertGreater(record.line("season", "later").estimate.value, 3)
+        self.assertLess(record.line("season", "near").estimate.value, 0.4)
+
+    def test_what_comes_later_than_is_looked_for_counts_as_not_found(self) -> None:
+        six, twelve = (self.late(weeks).line("season", "near").estimate for weeks in (6, 12))
+        self.assertLess(twelve.value, 0.4)
+        self.assertGreater(twelve.many, 0.8 * six.many)
+
+    def late(self, weeks: int) -> TrackRecord:
+        """The record of days before the last 78 weeks, which came as they had been, so many weeks later."""
         data = past_market(60, 16, launches=0)
         late = data.searches.copy()
-        # The last 78 weeks as they were, six weeks on.
-        late[:, -78:] = data.searches[:, -84:-6]
+        late[:, -78:] = data.searches[:, -78 - weeks : -weeks]
         days = [
             one
             for one in days_to_replay(data.timeline)
             if one <= data.timeline.start(data.timeline.length - 79)
         ]
-        record = track_record(replace(data, searches=late), days[-3:], DEFAULTS)
-        later = record.line("season", "later").estimate
-        self.assertGreater(later.value, 3)
-        self.assertLess(record.line("season", "near").estimate.value, 0.4)
+        return track_record(replace(data, searches=late), days[-3:], DEFAULTS)
 
 
 class Whole(TestCase):
