@@ -76,6 +76,9 @@ def voices(
         many = f"{len(found.rows):,} {one if len(found.rows) == 1 else several}"
         texts = f"{found.texts:,} {'text' if found.texts == 1 else 'texts'}"
         report(f"{many} of {texts}{copies}{'' if out is None else f'; written to {out}'}.")
+        for name, left in found.unread.items():
+            which = "1 text is" if left == 1 else f"{left:,} texts are"
+            report(f"{which} in “{name}” and not read: there is no stemmer for it.")
 
     guarded(work)
 

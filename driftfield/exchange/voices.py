@@ -61,12 +61,13 @@ OF = {
 class Found:
     """What was found: records of the columns of ``OF``.
 
-    texts: how many were read; copies: how many more said the same.
+    texts: how many were read; copies: how many more said the same. unread: texts by language without a stemmer.
     """
 
     rows: list[dict[str, Any]]
     texts: int
     copies: int
+    unread: dict[str, int]
 
 
 def find_voices(
@@ -77,24 +78,27 @@ def find_voices(
     ``of`` themes: what reviews, notes on returns and comments praise and complain of, after the decisions that
     were made; ``questions`` and ``wishes``: what several texts ask or wish for in the same words; ``returns``:
     what notes on returns say was not as promised. A text and its copies, whatever their capitals and points,
-    count once (``copies_of``). ``language`` is that of texts that do not say theirs.
+    count once (``copies_of``). ``language`` is that of texts that do not say theirs; what is in a language
+    without a stemmer is not read.
 
-    Raises CoreError where there are no texts, none of the niche, or one is in a language without a stemmer.
+    Raises CoreError where there are no texts, none of the niche, none that can be read, or no stemmer for
+    ``language``.
     """
     frame = package.frames.get("voices")
     if frame is None:
         raise CoreError("There are no texts: give a voices table with voice_id, kind and text.")
     texts = about_niches(frame, *_niches_of(package), language)
-    spoken = texts["language"].unique().to_list()
-    unknown = [one for one in spoken if one not in LANGUAGES]
-    if unknown:
-        raise CoreError(
-            f"There is no stemmer for “{unknown[0]}”. Languages: {', '.join(LANGUAGES)}."
-        )
     if niche:
         texts = texts.filter(pl.col("niche") == niche)
         if not texts.height:
             raise CoreError(f"No text is about a niche “{niche}”.")
+    can = pl.col("language").is_in(list(LANGUAGES))
+    left = texts.filter(~can)["language"].value_counts(sort=True)
+    unread = {str(name): int(many) for name, many in left.iter_rows()}
+    texts = texts.filter(can)
+    if language not in LANGUAGES or not texts.height:
+        unknown = language if language not in LANGUAGES else next(iter(unread))
+        raise CoreError(f"There is no stemmer for “{unknown}”. Languages: {', '.join(LANGUAGES)}.")
     groups = texts.partition_by("niche", "language", maintain_order=True)
     rows: list[dict[str, Any]] = []
     read = copies = 0
@@ -104,7 +108,7 @@ def find_voices(
         rows += _records(kept, whole, of, decisions)
         read += kept.height
         copies += group.height - kept.height
-    return Found(rows, read, copies)
+    return Found(rows, read, copies, unread)
 
 
 def _niches_of(package: Package) -> tuple[dict[str, str], dict[str, str]]:

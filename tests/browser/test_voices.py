@@ -93,6 +93,6 @@ class Voices(BrowserCase):
         expect(own).to_have_count(0)
         self.assertEqual(self.acts(), [])
         # Another language is another list; one that cannot be read is said to be so.
-        expect(section).to_contain_text("1 texts in “klingon” are not read")
+        expect(section).to_contain_text("1 text is in “klingon” and not read")
         self.choose(section, "Language of the texts", "german (1)")
         expect(section).to_contain_text("From 1 review")

@@ -87,6 +87,12 @@ class Command(TestCase):
             done = self.run_it(*words)
             self.assertNotEqual(done.exit_code, 0)
             self.assertIn(said, done.stderr)
+        one = {
+            "voices": table("voice_id,kind,text,language", ("k1", "review", "nuqneH", "klingon"))
+        }
+        with tempfile.TemporaryDirectory() as holder:
+            done = CliRunner().invoke(main, ["voices", str(write(Path(holder) / "in", **one))])
+        self.assertIn("There is no stemmer for “klingon”.", done.stderr)
         with tempfile.TemporaryDirectory() as holder:
             folder = write(Path(holder) / "in", **small_market())
             done = CliRunner().invoke(main, ["voices", str(folder)])

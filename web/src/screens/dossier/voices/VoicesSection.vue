@@ -81,8 +81,9 @@ const file = computed(
       Too few texts are rated to learn how praise and complaint are worded: a sentence has the tone
       of its text.</template
     ><template v-for="one in unread" :key="one.language">
-      {{ formatCount(one.texts) }} texts in “{{ one.language }}” are not read: there is no stemmer
-      for it.</template
+      {{ one.texts === 1 ? "1 text is" : `${formatCount(one.texts)} texts are` }} in “{{
+        one.language
+      }}” and not read: there is no stemmer for it.</template
     >
   </p>
   <SelectField
