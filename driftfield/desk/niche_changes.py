@@ -84,22 +84,35 @@ def undo_change(market: Market, key: int | None = None) -> NicheChange:
 
 def part_of(market_id: str, niches: list[str]) -> dict[str, str]:
     """Of niches that lost their terms to another one: the one they are part of now, by their ids."""
-    wanted = set(niches)
-    if not wanted:
+    if not niches:
         return {}
+    found = _gone(market_id)
+    ends = {niche: _end(found, niche) for niche in set(niches)}
+    return {niche: end for niche, end in ends.items() if end != niche}
+
+
+def parts_of(market_id: str, niche: str) -> list[str]:
+    """A niche and those that are part of it now, by their ids: what was decided on them holds for it."""
+    found = _gone(market_id)
+    return [niche, *sorted(one for one in found if one != niche and _end(found, one) == niche)]
+
+
+def _gone(market_id: str) -> dict[str, str]:
+    """Of every niche that lost its terms to another one: which it was."""
     found: dict[str, str] = {}
     changes = NicheChange.objects.filter(market_id=market_id, undone_at=None).exclude(into={})
     for into in changes.order_by("pk").values_list("into", flat=True):
         found |= into
-    out = {}
-    for niche in wanted:
-        seen, at = {niche}, niche
-        while at in found and found[at] not in seen:
-            at = found[at]
-            seen.add(at)
-        if at != niche:
-            out[niche] = at
-    return out
+    return found
+
+
+def _end(found: Mapping[str, str], niche: str) -> str:
+    """What a niche has become a part of, itself where that is none."""
+    seen, at = {niche}, niche
+    while at in found and found[at] not in seen:
+        at = found[at]
+        seen.add(at)
+    return at
 
 
 def _held(market_id: str, wanted: Changed) -> Changed:

@@ -10,7 +10,9 @@ from click.testing import CliRunner
 
 from driftfield.cli.main import main
 from driftfield.core.voices.tests.made import STOVES, made
+from driftfield.desk.actions import merge_niches
 from driftfield.desk.models import Pin, ThemeDecision
+from driftfield.desk.niche_changes import undo_change
 from driftfield.exchange.tests.packages import table, write
 from driftfield.exchange.tests.spoken import HEAD, MANY, spoken_market, written
 from driftfield.intake.actions import import_folder, undo_batch
@@ -211,6 +213,26 @@ class Voices(Loaded):
         self.assertEqual(self.theme("lid"), lid)
         self.undo_theme(renamed, 409)
         self.assertEqual(ThemeDecision.objects.exclude(undone_at=None).count(), 6)
+
+    def test_decisions_and_pins_go_with_a_niche_that_becomes_part_of_another(self) -> None:
+        lid = self.theme("lid")
+        self.decide("rename", theme=lid["id"], name="Frost cracks it")
+        said = lid["sentences"][0]
+        pinned = {"voice_id": said["voice_id"], "said": said["said"], "theme": "Frost cracks it"}
+        self.post("desk/pins/", {"market_id": "north", "niche_id": "rf", **pinned}, 201)
+        market = Market.objects.get()
+        merge_niches(market, ["rf"], "mf")
+        analyse_market(market)
+        there = self.voices("mf")
+        self.assertIn("Frost cracks it", {one["name"] for one in there["themes"]})
+        self.assertEqual([one["act"] for one in there["decisions"]], ["rename"])
+        self.assertEqual([one["said"] for one in there["pins"]], [said["said"]])
+        self.undo_theme(there["decisions"][0]["key"])
+        self.assertEqual(self.voices("mf")["decisions"], [])
+        undo_change(market)
+        analyse_market(market)
+        self.assertEqual(self.voices("mf")["pins"], [])
+        self.assertEqual(len(self.voices("rf")["pins"]), 1)
 
     def test_what_cannot_be_decided_changes_nothing(self) -> None:
         lid = self.theme("lid")["id"]

@@ -18,6 +18,7 @@ from driftfield.core.voices import (
     themes_of,
 )  # fmt: skip
 from driftfield.desk.models import ThemeDecision
+from driftfield.desk.niche_changes import parts_of
 from driftfield.readings.reading import Reading
 from driftfield.readings.voices import StoredVoices, stored_voices, voices_of
 
@@ -52,7 +53,10 @@ def lay(reading: Reading, language: str = "") -> Laid | None:
         return None
     made = list(
         ThemeDecision.objects.filter(
-            market_id=market, niche_id=niche, language=language, undone_at=None
+            market_id=market,
+            niche_id__in=parts_of(market, niche),
+            language=language,
+            undone_at=None,
         )
     )
     applied = apply_decisions(stored.read, [decided(one) for one in made], language)

@@ -7,7 +7,9 @@ from collections.abc import Sequence
 from driftfield.core.market import NICHE
 from driftfield.core.voices import Theme, marked_words
 from driftfield.desk.models import Pin
+from driftfield.desk.niche_changes import parts_of
 from driftfield.market.models import Voice
+from driftfield.readings.reading import Reading
 from driftfield.readings.voices import StoredVoices
 
 from .laid import Laid
@@ -57,11 +59,17 @@ class Sentences:
         )  # fmt: skip
 
 
+def pins_of(reading: Reading) -> list[Pin]:
+    """Sentences that are pinned to a niche, or to one that is part of it now."""
+    market = reading.market.market_id
+    own = parts_of(market, reading.niche.niche_id)
+    pinned = Pin.objects.filter(market_id=market, kind=NICHE.key, subject__in=own)
+    return list(pinned.filter(removed_at=None))
+
+
 def sentences_of_theme(laid: Laid, theme: Theme, start: int, most: int) -> list[Sentence]:
     """A page of all sentences that say a theme, the most telling first."""
-    market, niche = laid.reading.market.market_id, laid.reading.niche.niche_id
-    pins = Pin.objects.filter(market_id=market, kind=NICHE.key, subject=niche, removed_at=None)
-    sentences = Sentences(laid.stored, list(pins))
+    sentences = Sentences(laid.stored, pins_of(laid.reading))
     out = sentences.of(theme.sentences[start : start + most].tolist(), theme.stems)
     sentences.fill()
     return out

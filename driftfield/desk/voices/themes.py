@@ -9,7 +9,6 @@ from typing import Any
 import numpy as np
 
 from driftfield.core.base import Bools, Ints, wilson
-from driftfield.core.market import NICHE
 from driftfield.core.market.said import LEADERS
 from driftfield.core.voices import (
     KINDS,
@@ -29,7 +28,7 @@ from driftfield.readings.reading import Reading
 from driftfield.readings.voices import contrasts_in, voices_of
 
 from .laid import Laid, lay, own_id
-from .sentences import Sentences
+from .sentences import Sentences, pins_of
 from .told import (
     TONES,
     BrokenPromise,
@@ -53,9 +52,7 @@ def read_themes(reading: Reading, language: str = "") -> NicheThemes:
     """Everything that is told of what a niche's buyers write."""
     market, niche = reading.market.market_id, reading.niche.niche_id
     languages = [Spoken(*one) for one in voices_of(market, niche)]
-    pins = list(
-        Pin.objects.filter(market_id=market, kind=NICHE.key, subject=niche, removed_at=None)
-    )
+    pins = pins_of(reading)
     rate = reading.figures["barriers.return_rate"]
     laid = lay(reading, language)
     if laid is None:
