@@ -96,7 +96,7 @@ def find_voices(
     left = texts.filter(~can)["language"].value_counts(sort=True)
     unread = {str(name): int(many) for name, many in left.iter_rows()}
     texts = texts.filter(can)
-    if language not in LANGUAGES or not texts.height:
+    if language not in LANGUAGES or (unread and not texts.height):
         unknown = language if language not in LANGUAGES else next(iter(unread))
         raise CoreError(f"There is no stemmer for “{unknown}”. Languages: {', '.join(LANGUAGES)}.")
     groups = texts.partition_by("niche", "language", maintain_order=True)

@@ -4,6 +4,7 @@ import re
 
 from playwright.sync_api import Locator, expect
 
+from driftfield.api.tests.files import work_off
 from driftfield.api.tests.test_families import family_market
 from driftfield.core.market import TERM
 from driftfield.desk.models import Decision, WordList
@@ -14,7 +15,7 @@ from driftfield.readings.models import Run
 
 from .base import BrowserCase
 from .market import load
-from .working import do_waiting, give_data_folder
+from .working import give_data_folder
 
 SMOKERS = {"hive smoker": 900, "hive smokers": 300, "brass hive smoker": 200, "hive smoker fuel": 100,
            "tall hive smoker": 60}  # fmt: skip
@@ -65,7 +66,7 @@ class FromTerms(BrowserCase):
         # the page, which goes on asking what changed, may hear that the database is busy.
         self.still()
         self.expect_error("status of 503 .*api/changes")
-        do_waiting()
+        work_off()
 
     def test_from_a_word_drawn_at_random_to_a_brand_by_keyboard_alone(self) -> None:
         load(smoker_market())
@@ -122,7 +123,7 @@ class FromTerms(BrowserCase):
         expect(page.get_by_text("5 of them without a niche")).to_be_visible()
         page.get_by_role("button", name="Propose niches for terms without one").click()
         expect(page.get_by_text("Grouping Niches of North")).to_be_visible()
-        do_waiting()
+        work_off()
         expect(page.get_by_role("row", name="Take over Hive smoker")).to_contain_text(
             "hive smokers"
         )

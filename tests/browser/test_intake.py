@@ -3,6 +3,7 @@
 from django.test import override_settings
 from playwright.sync_api import FileChooser, Locator, expect
 
+from driftfield.api.tests.files import work_off
 from driftfield.desk.actions import decide
 from driftfield.desk.models import Choice, Decision
 from driftfield.exchange.tests.packages import small_market, write
@@ -12,7 +13,7 @@ from driftfield.market.models import Market
 
 from .base import BrowserCase
 from .market import load
-from .working import do_waiting, give_data_folder
+from .working import give_data_folder
 
 
 class Intake(BrowserCase):
@@ -31,7 +32,7 @@ class Intake(BrowserCase):
     def work_off(self) -> None:
         """What the worker does, once the page says that something waits."""
         expect(self.page.get_by_text("Waiting for its turn …")).to_be_visible()
-        do_waiting()
+        work_off()
 
     def test_from_nothing_to_a_ranked_market_and_back(self) -> None:
         self.expect_error("status of 404 .*/api/ledger/")

@@ -4,6 +4,7 @@ import re
 
 from playwright.sync_api import Page, expect
 
+from driftfield.api.tests.files import work_off
 from driftfield.exchange.tests.packages import table
 from driftfield.exchange.tests.test_proof import curves
 from driftfield.market.models import Market
@@ -14,7 +15,7 @@ from .base import BrowserCase
 from .market import load
 from .test_access import UNEXPLAINED
 from .test_planted import demo_tables
-from .working import do_waiting, give_data_folder
+from .working import give_data_folder
 
 LEFT_OUT = {"voices", "feedback", "own_sales", "interest"}  # The past is judged without them.
 
@@ -47,7 +48,7 @@ class TrackRecordOfTheDemo(BrowserCase):
         expect(page.get_by_role("status").filter(has_text="Harrow Quay North")).to_be_visible()
         self.still()
         self.expect_error("status of 503 .*api/changes")
-        do_waiting()
+        work_off()
         expect(page.get_by_text("13 days replayed, up to 17 May 2026")).to_be_visible()
         launches = page.get_by_role("region", name="What would have told launches")
         row = launches.get_by_role("row").filter(has_text="more headroom")
@@ -92,7 +93,7 @@ class TrackRecords(BrowserCase):
         page.get_by_role("button", name="Replay the past").click()
         self.still()
         self.expect_error("status of 503 .*api/changes")
-        do_waiting()
+        work_off()
         expect(page.get_by_text("an earlier day needs 104 weeks before it")).to_be_visible()
         self.assertFalse(KeptRecord.objects.exists())
 

@@ -1,4 +1,4 @@
-"""Long work in browser tests: what the worker would do, done when the test says so."""
+"""Long work in browser tests."""
 
 import tempfile
 from pathlib import Path
@@ -6,10 +6,6 @@ from unittest import TestCase
 from unittest.mock import patch
 
 from django.test import override_settings
-
-from driftfield.api.tests.files import work_off as do_waiting
-
-__all__ = ["do_waiting", "give_data_folder"]
 
 
 def give_data_folder(test: TestCase) -> Path:

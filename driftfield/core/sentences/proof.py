@@ -337,11 +337,12 @@ def forecast_miss(name: str, day: date, weeks: int, said: float, came: float, un
 
 
 def season_miss(name: str, day: date, weeks: float) -> str:
-    """A season that came so many weeks later than was told, below 0 earlier; from ``EITHER_SIDE`` on it is not
-    looked for further away."""
+    """A season that came so many weeks later than was told, below 0 earlier; from ``EITHER_SIDE`` on none was
+    found."""
+    if abs(weeks) >= EITHER_SIDE:
+        return f"{name}, {format_day(day)}: no season came within {EITHER_SIDE} weeks of the date given."
     way = "later" if weeks > 0 else "earlier"
-    far = f"{EITHER_SIDE} weeks or more" if abs(weeks) >= EITHER_SIDE else f"{abs(weeks):.1f} weeks"
-    return f"{name}, {format_day(day)}: its season came {far} {way} than the date given."
+    return f"{name}, {format_day(day)}: its season came {abs(weeks):.1f} weeks {way} than the date given."
 
 
 def limits_of(

@@ -18,9 +18,10 @@ LEAST_DEMAND = 100  # Searches of a season from which its weeks can be told from
 class Dated:
     """Seasons held against what came, (rows,) each, one for each subject and day.
 
-    shift: weeks by which the season came later than told, EITHER_SIDE for more; peak: by which its best
-    weeks did; naive_peak: by which they came later than the year before. caught: share of it after the arrival
-    of what was ordered on the day, less what the profile made of it; NaN where all of it came after.
+    shift: weeks by which the season came later than told, EITHER_SIDE or more where none was found; peak: by
+    which its best weeks did; naive_peak: by which they came later than the year before. caught: share of it
+    after the arrival of what was ordered on the day, less what the profile made of it; NaN where all of it came
+    after.
     """
 
     subject: Ints
@@ -133,7 +134,7 @@ def _told(then: Then, starts: Ints) -> _Told:
 def _best_shift(came: Floats, profile: Floats, slot: Ints, mask: Bools, reach: int) -> Floats:
     """Columns by which a profile is moved to fit best, (rows,), between columns by a parabola.
 
-    What fits best at either end lies there or beyond it, or is no such season at all.
+    What fits best at either end lies beyond it, or is no such season at all: none was found.
     """
     moves = np.arange(-reach, reach + 1)
     fit = np.full((len(came), len(moves)), -np.inf)

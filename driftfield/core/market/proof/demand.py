@@ -91,20 +91,7 @@ def _over(one: Floats, other: Floats) -> Floats:
 
 def _nothing() -> Foreseen:
     whole, none = np.empty(0, dtype=np.int64), np.empty(0)
-    return Foreseen(
-        whole,
-        whole,
-        whole,
-        np.empty(0, dtype=object),
-        none,
-        none,
-        none,
-        none,
-        none,
-        none,
-        none,
-        none,
-    )
+    return Foreseen(whole, whole, whole, np.empty(0, dtype=object), *[none] * 8)
 
 
 def first_after(then: Then, timeline: Timeline) -> int:

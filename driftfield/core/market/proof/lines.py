@@ -24,7 +24,7 @@ from driftfield.core.base import (
 )
 from driftfield.core.curves import AHEAD
 
-from .dates import Dated
+from .dates import EITHER_SIDE, Dated
 from .demand import Foreseen
 from .launched import SCORES, Launched
 from .matched import followed, strata_of
@@ -229,9 +229,13 @@ class LineMaker:
         def near(values: Floats) -> Estimate:
             return self.share(np.abs(values) <= NEAR, who, at)
 
-        later = _unknown(who, at)
-        if len(who) >= LEAST:
-            later = clustered_mean(found.shift, [self.home[who], at], self.level)
+        # Of what was not found it is not known how far away it was.
+        there = np.flatnonzero(np.abs(found.shift) < EITHER_SIDE)
+        later = _unknown(who[there], at[there])
+        if len(there) >= LEAST:
+            later = clustered_mean(
+                found.shift[there], [self.home[who[there]], at[there]], self.level
+            )
         lines = [
             Held("season", "near", "", 0, near(found.shift)),
             Held("season", "later", "", 0, later),

@@ -1,12 +1,13 @@
 """No sentence of the track record says more than its interval."""
 
 import re
+from datetime import date
 from unittest import TestCase
 
 from hypothesis import given
 from hypothesis import strategies as st
 
-from driftfield.core.sentences import lens_sentence, line_sentence
+from driftfield.core.sentences import lens_sentence, line_sentence, season_miss
 from driftfield.core.sentences.proof import _SENTENCES, SCORE_NAMES
 
 CHANGES = [("forecast", "against_naive"), ("forecast", "bias"), ("season", "later")]
@@ -100,3 +101,14 @@ class Sentences(TestCase):
         self.assertIn("better than the default", lens_sentence({**row, "weights": "searches=1"}))
         self.assertIn("No evidence", lens_sentence({**row, "low": -0.03, "weights": None}))
         self.assertIn("Too few launches", lens_sentence({**row, "low": None, "weights": None}))
+
+
+class Misses(TestCase):
+    def test_how_far_away_a_season_was_is_told_only_where_it_was_found(self) -> None:
+        day = date(2024, 11, 17)
+        self.assertTrue(
+            season_miss("Rings", day, -5.0).endswith("came 5.0 weeks earlier than the date given.")
+        )
+        for end in (8.0, -8.67):
+            told = season_miss("Rings", day, end)
+            self.assertTrue(told.endswith("no season came within 8 weeks of the date given."), told)

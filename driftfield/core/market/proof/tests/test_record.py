@@ -223,6 +223,8 @@ class Dates(TestCase):
         six, twelve = (self.late(weeks).line("season", "near").estimate for weeks in (6, 12))
         self.assertLess(twelve.value, 0.4)
         self.assertGreater(twelve.many, 0.8 * six.many)
+        # How much later is told of those that were found alone.
+        self.assertLess(self.late(12).line("season", "later").estimate.many, twelve.many)
 
     def late(self, weeks: int) -> TrackRecord:
         """The record of days before the last 78 weeks, which came as they had been, so many weeks later."""
