@@ -199,11 +199,11 @@ def write_rows(
     title: str, columns: Sequence[str], rows: Sequence[dict[str, Any]], out: Path | None
 ) -> None:
     """Rows under the names of their fields: CSV, XLSX or JSON by the file's ending, else JSON lines."""
-    from driftfield.exchange.lists import FORMS, Column, write_list
+    from driftfield.exchange.lists import FORMS, named_columns, write_list
 
     form = "" if out is None else out.suffix[1:].lower()
     if out is not None and form in FORMS:
-        out.write_bytes(write_list(form, title, [Column(name, name) for name in columns], rows))
+        out.write_bytes(write_list(form, title, named_columns(columns), rows))
         return
     with click.open_file("-" if out is None else str(out), "w", encoding="utf-8") as file:
         file.writelines(f"{json.dumps(row, ensure_ascii=False)}\n" for row in rows)

@@ -10,7 +10,7 @@ import csv
 import io
 import json
 import math
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import UTC, date, datetime
 from typing import Any, Literal
@@ -68,6 +68,11 @@ class Column:
     def shows_unit(self) -> bool:
         """Whether a sheet's cells show the unit."""
         return "%" in self.number_format or "[$" in self.number_format
+
+
+def named_columns(names: Iterable[str]) -> list[Column]:
+    """Columns that are headed by their keys, as commands and files of other programs know them."""
+    return [Column(name, name) for name in names]
 
 
 def figure_column(figure: Figure, currency: str = "", *, key: str = "", prefix: str = "") -> Column:

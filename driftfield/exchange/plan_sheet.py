@@ -15,7 +15,7 @@ from xlsxwriter.worksheet import Worksheet
 from driftfield.core.base import CURRENCY_SIGNS
 
 from .formulas import RISKY
-from .lists import DAY, Column, write_list
+from .lists import DAY, named_columns, write_list
 
 WEEKS = ("week", "niche", "own", "paid", "low", "middle", "high")
 FORMS = ("xlsx", "csv", "json")
@@ -27,9 +27,7 @@ def write_plan(form: str, niche: str, plan: dict[str, Any], document: dict[str, 
         made = {"niche": niche, "inputs": document, "plan": plan}
         return json.dumps(made, ensure_ascii=False, indent=1, allow_nan=False).encode()
     if form == "csv":
-        return write_list(
-            "csv", plan["name"], [Column(name, name) for name in WEEKS], weeks_of(plan)
-        )
+        return write_list("csv", plan["name"], named_columns(WEEKS), weeks_of(plan))
     return _workbook(niche, plan, document)
 
 

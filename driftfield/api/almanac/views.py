@@ -51,7 +51,7 @@ from driftfield.exchange.almanac import (
     happening_records,
     planned_days,
 )
-from driftfield.exchange.lists import Column
+from driftfield.exchange.lists import named_columns
 from driftfield.market.models import Market
 from driftfield.readings.almanac import almanac_at, next_deadlines
 
@@ -256,7 +256,7 @@ class AlmanacFile(APIView):
         wanted = AlmanacFileQuery.asked(request)
         shown = _read(wanted)
         records = happening_records(_entries(shown), shown.on, shown.window.last)
-        columns = [Column(name, name) for name in COLUMNS]
+        columns = named_columns(COLUMNS)
         return file_response(wanted["as"], f"almanac {shown.market.name}", columns, records)
 
 

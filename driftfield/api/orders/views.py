@@ -17,7 +17,7 @@ from driftfield.api.queries import MarketQuery, market_named
 from driftfield.api.shared import ProblemDetail
 from driftfield.desk.actions import keep_purse
 from driftfield.desk.orders import market_orders
-from driftfield.exchange.lists import Column
+from driftfield.exchange.lists import named_columns
 from driftfield.exchange.plans_record import LIST_COLUMNS, plan_rows
 
 _PROBLEMS: dict[Any, Any] = dict.fromkeys((400, 404, 409), ProblemDetail)
@@ -69,7 +69,7 @@ class OrdersFile(APIView):
         return file_response(
             wanted["as"],
             f"orders {name}",
-            [Column(one, one) for one in LIST_COLUMNS],
+            named_columns(LIST_COLUMNS),
             plan_rows(made),
             made,
         )

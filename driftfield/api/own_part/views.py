@@ -14,7 +14,7 @@ from driftfield.api.files import LISTED, FormQuery, file_response
 from driftfield.api.own_part import serializers as s
 from driftfield.api.queries import MarketQuery, NicheQuery, market_named, reading_named
 from driftfield.api.shared import ProblemDetail
-from driftfield.exchange.lists import Column
+from driftfield.exchange.lists import named_columns
 from driftfield.exchange.own_part import COLUMNS
 from driftfield.readings.own_part import own_overview, own_part_of
 
@@ -60,7 +60,7 @@ class OwnPartFile(APIView):
         market = market_named(wanted["market"])
         found = own_overview(market.run)
         return file_response(
-            wanted["as"], f"own part {market.name}", [Column(one, one) for one in COLUMNS], found.rows,
+            wanted["as"], f"own part {market.name}", named_columns(COLUMNS), found.rows,
             whole={"market_id": market.market_id, "total": found.total, "rows": found.rows},
         )  # fmt: skip
 

@@ -22,7 +22,7 @@ from driftfield.api.shared import ProblemDetail
 from driftfield.core.base import format_day
 from driftfield.core.market import CATEGORY, NICHE, TERM, Kind
 from driftfield.desk.actions import save_lens
-from driftfield.exchange.lists import Column
+from driftfield.exchange.lists import named_columns
 from driftfield.exchange.proof import COLUMNS
 from driftfield.market.models import Category, Market, Niche, Term
 from driftfield.readings.models import KeptRecord
@@ -130,7 +130,7 @@ class TrackRecordFile(APIView):
         if record is None:
             raise Problem(404, "There is no record yet", "The past was not replayed yet.")
         title = f"track record {market.name} {record.as_of}"
-        columns = [Column(one, one) for one in COLUMNS]
+        columns = named_columns(COLUMNS)
         return file_response(wanted["as"], title, columns, record.rows)
 
 

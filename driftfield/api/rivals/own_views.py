@@ -16,7 +16,7 @@ from driftfield.api.files import LISTED as FILES
 from driftfield.api.files import FormQuery, file_response
 from driftfield.api.queries import ChoiceQuery, MarketQuery, WholeQuery, market_named
 from driftfield.api.shared import ProblemDetail
-from driftfield.exchange.lists import Column
+from driftfield.exchange.lists import named_columns
 from driftfield.exchange.own_goods import COLUMNS
 from driftfield.readings.actions import choose_own
 from driftfield.readings.chosen import own_sellers
@@ -190,5 +190,5 @@ class OwnGoodsFile(APIView):
     def get(self, request: Request) -> HttpResponse:
         wanted = OwnGoodsFileQuery.asked(request)
         _, shown = _read(wanted)
-        columns = [Column(name, name) for name in COLUMNS]
+        columns = named_columns(COLUMNS)
         return file_response(wanted["as"], "to order again", columns, shown)

@@ -21,7 +21,7 @@ from driftfield.api.shared import ProblemDetail
 from driftfield.core.base import CoreError
 from driftfield.core.market import BRAND, SELLER
 from driftfield.core.sentences import together_sentence
-from driftfield.exchange.lists import Column
+from driftfield.exchange.lists import named_columns
 from driftfield.exchange.pasted import Pasted
 from driftfield.exchange.storefronts import (
     COLUMNS,
@@ -201,6 +201,6 @@ class TogetherFile(APIView):
     def get(self, request: Request) -> HttpResponse:
         wanted = TogetherFileQuery.asked(request)
         asked = _asked(wanted)
-        columns = [Column(name, name) for name in COLUMNS[asked.what]]
+        columns = named_columns(COLUMNS[asked.what])
         title = f"{asked.what} of {len(asked.chosen.ids)} sellers"
         return file_response(wanted["as"], title, columns, asked.records)

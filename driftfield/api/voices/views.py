@@ -37,7 +37,7 @@ from driftfield.desk.voices import (
     theme_rows,
     voices_beside,
 )
-from driftfield.exchange.lists import Column
+from driftfield.exchange.lists import named_columns
 from driftfield.exchange.voices import COLUMNS
 from driftfield.readings.holder_page import goods_ids
 
@@ -93,7 +93,7 @@ class VoicesFile(APIView):
         wanted = VoicesFileQuery.asked(request)
         reading = reading_named(wanted)
         found = read_themes(reading, wanted["language"])
-        columns = [Column(one, one) for one in COLUMNS]
+        columns = named_columns(COLUMNS)
         title = f"themes {reading.niche.name} {found.language}"
         return file_response(
             wanted["as"], title, columns, theme_rows(reading.niche.niche_id, found)

@@ -24,7 +24,7 @@ from driftfield.desk.actions import mark_seen
 from driftfield.desk.watch import digest, figures_kept, history_of
 from driftfield.desk.watch.looks import look_row
 from driftfield.desk.watch.out import ATOM_TYPE, LIST_COLUMNS, digest_feed, digest_rows
-from driftfield.exchange.lists import Column
+from driftfield.exchange.lists import named_columns
 
 _PROBLEMS: dict[Any, Any] = dict.fromkeys((400, 404, 409), ProblemDetail)
 MOST_FIGURES = 12
@@ -89,7 +89,7 @@ class WatchFile(APIView):
         found = _digest(wanted)
         return file_response(
             wanted["as"], f"watch {found['market']} {found['as_of']}",
-            [Column(one, one) for one in LIST_COLUMNS], digest_rows(found),
+            named_columns(LIST_COLUMNS), digest_rows(found),
             found,
         )  # fmt: skip
 
