@@ -42,7 +42,7 @@ from .groups import (
 )
 from .index_numbers import fisher_indices
 from .intervals import correlation_interval, newcombe, wilson
-from .moderated import moderated
+from .moderated import VarianceSums, moderated
 from .periods import Bools, Floats, Ints, Period, Timeline, fold_week53
 from .ranks import low_ranks, mid_ranks
 from .rate_ratio import RateRatio, rate_ratio
@@ -50,6 +50,7 @@ from .resampling import resampled
 from .rows import assign_rows, join_rows
 from .setting_groups import AT_ONCE, GROUPS, NAMES, SettingGroup
 from .settings import DEFAULTS, Settings, Threshold
+from .tally import Tally, to_digits
 
 __all__ = [
     "AT_ONCE",
@@ -70,8 +71,10 @@ __all__ = [
     "RateRatio",
     "SettingGroup",
     "Settings",
+    "Tally",
     "Threshold",
     "Timeline",
+    "VarianceSums",
     "area_gained",
     "area_under_curve",
     "assign_rows",
@@ -112,5 +115,6 @@ __all__ = [
     "ratio",
     "resampled",
     "ties_in_order",
+    "to_digits",
     "wilson",
 ]

@@ -9,7 +9,7 @@ from .forecast import Sums
 from .growth import GrowthSplit, growth_split
 from .interest import Interest, agreement, mean_curves
 from .lead import Lead, read_lead
-from .pooling import LEAST_SPREAD, Prior, borrowed_share, category_prior
+from .pooling import LEAST_SPREAD, Prior, SeasonSums, borrowed_share, category_prior
 from .profile import months_of_weeks
 from .purchase_lag import Lag, read_lag
 from .reading import AHEAD, HORIZONS, CurveReadings, drift_line, forecast_curves, read_curves
@@ -40,6 +40,7 @@ __all__ = [
     "Recent",
     "SeasonCalendar",
     "SeasonPlan",
+    "SeasonSums",
     "SeasonsBeside",
     "Shape",
     "Sums",

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from driftfield.core.base import Bools, Floats, Ints, Settings
+from driftfield.core.base import Bools, Floats, Groups, Ints, Settings
 
 LEAST_SPREAD = 0.05  # Niches of a category differ by at least this much, in units of the mean week.
 EVIDENCE = (
@@ -32,26 +32,62 @@ class Prior:
         return Prior(self.factors[which], self.variance[which])
 
 
-def category_prior(
-    factors: Floats, noise: Floats, claimed: Bools, category: Ints, settings: Settings
-) -> Prior:
+@dataclass(frozen=True, slots=True)
+class SeasonSums:
+    """What the niches of each category that show a season add up to; sums of parts of a market add up.
+
+    many: (categories,) of them; factors: (categories, slots); squares: (categories,) of the factors, means over
+    the slots; noise: (categories,).
+    """
+
+    many: Ints
+    factors: Floats
+    squares: Floats
+    noise: Floats
+
+    @classmethod
+    def of(
+        cls, factors: Floats, noise: Floats, claimed: Bools, category: Ints, categories: int
+    ) -> SeasonSums:
+        """Those of some niches.
+
+        ``factors`` (niches, slots) with mean 1, ``noise`` (niches,) the mean sampling variance of a factor,
+        ``claimed`` (niches,) who shows a season, ``category`` (niches,) −1 for none, of ``categories``.
+        """
+        able = np.flatnonzero(claimed & (category >= 0))
+        mine = Groups(category[able], categories)
+        return cls(
+            np.bincount(category[able], minlength=categories),
+            np.nan_to_num(mine.sum_rows(factors[able], np.ones(len(able)))),
+            np.nan_to_num(mine.sum((factors[able] ** 2).mean(axis=1))),
+            np.nan_to_num(mine.sum(noise[able])),
+        )
+
+    def __add__(self, other: SeasonSums) -> SeasonSums:
+        return SeasonSums(
+            self.many + other.many,
+            self.factors + other.factors,
+            self.squares + other.squares,
+            self.noise + other.noise,
+        )
+
+
+def category_prior(sums: SeasonSums, category: Ints, settings: Settings) -> Prior:
     """The prior of each niche from the niches of its category that show a season.
 
-    ``factors`` (niches, slots) with mean 1, ``noise`` (niches,) the mean sampling variance of a
-    factor, ``category`` (niches,) -1 for none. A category lends from ``pool_members`` niches on.
+    ``category`` (niches,) -1 for none. A category lends from ``pool_members`` niches on.
     """
-    n, slots = factors.shape
-    prior = Prior(np.full((n, slots), np.nan), np.full(n, np.nan))
-    order = np.argsort(category, kind="stable")
-    starts = np.searchsorted(category[order], np.unique(category[category >= 0]))
-    for mine in np.split(order, starts)[1:]:
-        able = mine[claimed[mine]]
-        if len(able) < settings.pool_members:
-            continue
-        middle = factors[able].mean(axis=0)
-        apart = ((factors[able] - middle) ** 2).mean() * len(able) / (len(able) - 1)
-        prior.factors[mine] = middle
-        prior.variance[mine] = max(apart - noise[able].mean(), LEAST_SPREAD**2)
+    lends = sums.many >= max(settings.pool_members, 2)
+    many = np.where(lends, sums.many, 2).astype(np.float64)
+    middle = sums.factors / many[:, None]
+    apart = (sums.squares - many * (middle**2).mean(axis=1)) / (many - 1)
+    variance = np.maximum(apart - sums.noise / many, LEAST_SPREAD**2)
+    lent = (category >= 0) & lends[category] if len(lends) else np.zeros(len(category), dtype=bool)
+    prior = Prior(
+        np.full((len(category), sums.factors.shape[1]), np.nan), np.full(len(category), np.nan)
+    )
+    prior.factors[lent] = middle[category[lent]]
+    prior.variance[lent] = variance[category[lent]]
     return prior
 
 

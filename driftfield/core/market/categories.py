@@ -26,11 +26,11 @@ from driftfield.core.supply import (
     rolled_up,
 )
 
+from .begin import begin, compute_stage
 from .data import MarketData
 from .figures.figure import Stage
 from .kinds import CATEGORY
 from .reader import DemandReader
-from .runner import begin, compute_stage
 from .tree import CategoryTree
 from .workings import CategoryWorkings, MarkedShares, Workings
 

@@ -20,11 +20,11 @@ from driftfield.core.supply import (
     read_holdings,
 )
 
+from .begin import begin, compute_stage
 from .categories import judged_by_niches, received_clicks
 from .figures.figure import Stage
 from .kinds import BRAND, Kind
 from .reader import DemandReader
-from .runner import begin, compute_stage
 from .workings import HolderWorkings, MarkedShares, Workings
 
 
@@ -67,7 +67,7 @@ def run_holders(
     reader.read_all(progress)
     held = goods.held(received_clicks(niches))
     supply = read_competition(
-        None, None, np.empty((0, data.timeline.length)), None, np.empty(0, dtype=np.int64), None,
+        None, None, np.empty((0, data.timeline.length)), None, np.empty(0, dtype=np.int64),
         data.timeline, many, settings,
     )  # fmt: skip
     supply = replace(

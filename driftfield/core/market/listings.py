@@ -18,11 +18,11 @@ from driftfield.core.supply import (
     read_sleepers,
 )
 
+from .begin import begin, compute_stage
 from .categories import listing_categories, main_niches, received_clicks
 from .figures.figure import Stage
 from .kinds import LISTING
 from .reader import DemandReader
-from .runner import begin, compute_stage
 from .sleepers import dates_of, groups_of, lent_seasons, seasons_of
 from .workings import ListingWorkings, MarkedShares, Workings
 
@@ -59,7 +59,7 @@ def run_listings(
     reader.read_all(progress)
     unknown = np.full(len(listings), np.nan)
     supply = read_competition(
-        None, None, np.empty((0, timeline.length)), None, np.empty(0, dtype=np.int64), None, timeline,
+        None, None, np.empty((0, timeline.length)), None, np.empty(0, dtype=np.int64), timeline,
         len(listings), settings,
     )  # fmt: skip
     record = read_records(listings)

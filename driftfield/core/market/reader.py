@@ -14,6 +14,7 @@ from driftfield.core.curves import (
     CurveReadings,
     Lag,
     Prior,
+    SeasonSums,
     Shape,
     borrowed_share,
     category_prior,
@@ -33,8 +34,10 @@ THREADS = 2
 class DemandReader:
     """Reads the demand side of a market in chunks, on a few threads."""
 
-    def __init__(self, data: MarketData, settings: Settings, n: int) -> None:
-        self.data, self.settings, self.n = data, settings, n
+    def __init__(
+        self, data: MarketData, settings: Settings, n: int, threads: int = THREADS
+    ) -> None:
+        self.data, self.settings, self.n, self.threads = data, settings, n, threads
         self.curves = CurveReadings.empty(n, data.timeline.period.per_year)
         self.searches, self.quarter, self.clicks, self.purchases = np.full((4, n), np.nan)
         self.impressions, self.settled = np.full((2, n), np.nan)
@@ -50,7 +53,7 @@ class DemandReader:
 
     def read_all(self, progress: Callable[[int, int], None] | None) -> None:
         done = 0
-        with ThreadPoolExecutor(THREADS) as pool:
+        with ThreadPoolExecutor(self.threads) as pool:
             for size in pool.map(self._read, _chunks(self.n)):
                 done += size
                 if progress:
@@ -99,13 +102,24 @@ class DemandReader:
             self.looked, self.bought, supply.clicked, supply.history, self.settings
         )
 
-    def borrow(self) -> None:
-        """Read again, with their categories' profiles, the niches that are too noisy by themselves."""
-        category, demand = self.data.category, self.curves
+    def seasons(self) -> SeasonSums | None:
+        """What the niches of each category lend; None where nothing is lent."""
+        category, tree, demand = self.data.category, self.data.tree, self.curves
         if category is None or not self.data.counts or self.data.prior is not None:
-            return
+            return None
+        many = int(category.max(initial=-1)) + 1 if tree is None else len(tree)
         able = demand.claimed & demand.shape.recurring
-        prior = category_prior(demand.factors, demand.noise, able, category, self.settings)
+        return SeasonSums.of(demand.factors, demand.noise, able, category, many)
+
+    def borrow(self, seasons: SeasonSums | None) -> None:
+        """Read again, with their categories' profiles, the niches that are too noisy by themselves.
+
+        ``seasons`` is what all niches of the market add up to.
+        """
+        category, demand = self.data.category, self.curves
+        if seasons is None or category is None:
+            return
+        prior = category_prior(seasons, category, self.settings)
         noisy = np.flatnonzero(
             (borrowed_share(demand.noise, prior) >= self.settings.pool_least)
             & (demand.shape.shape != Shape.FAD)

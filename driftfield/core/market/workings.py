@@ -120,7 +120,7 @@ class Workings:
     kinds. category: of categories; listing: of listings; holder: of brands and sellers. holdings: what lies in
     each category, brand or seller. said: what is known of what buyers write. moves: of niches,
     what moved of late on the supply side. own: of niches, own sales beside theirs, with what that is made from.
-    settled: sum of the curve up to ``settled_until``. rules: the
+    high: who ranks high under every ready lens. settled: sum of the curve up to ``settled_until``. rules: the
     signals to raise.
     """
 
@@ -156,6 +156,7 @@ class Workings:
     normalised: Normalised | None = None
     ranking: Ranking | None = None
     bands: Bands | None = None
+    high: Bools | None = None
     figures: dict[str, np.ndarray] = field(default_factory=dict)
 
     @property

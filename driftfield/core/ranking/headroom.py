@@ -15,18 +15,20 @@ a niche.
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
-from driftfield.core.base import Bools, Floats, Ints, Settings
+from driftfield.core.base import Bools, Floats, Ints, Settings, Tally, to_digits
 
 from .lens import READY_LENSES, Lens
 from .parts import DEMAND, GROUND, PARTS, SIDE
-from .rank_band import rank_band
+from .rank_band import RankBand, Shaken, rank_band
 
 LASTING = "lasting_share"
 TENTH_AT_LEAST = 10  # Ranks that are high in a market however small.
+SCORE_DIGITS = 6  # Decimals of a score; beyond them niches tie, so that counts by score stay small.
 
 
 @dataclass(frozen=True, slots=True)
@@ -87,29 +89,14 @@ def percentile(values: Floats, population: Bools | None = None) -> Floats:
     array (subjects,)
         Percentiles, 0–1 open at both ends; NaN where unknown or outside the population.
     """
-    known = ~np.isnan(values)
-    if population is not None:
-        known &= population
-    out = np.full(values.shape, np.nan)
-    n = int(known.sum())
-    if n:
-        told = _to_digits(values[known])
-        _, place, count = np.unique(told, return_inverse=True, return_counts=True)
-        out[known] = (np.cumsum(count) - count / 2)[place] / n
-    return out
+    told = _within(values, population)
+    return Tally.of(told).percentile(told)
 
 
-SAME = 6
-
-
-def _to_digits(values: Floats) -> Floats:
-    """Values rounded to SAME significant digits."""
-    size = np.abs(values)
-    whole = np.floor(np.log10(np.where(size > 0, size, 1)))
-    # Within what a power of ten can be: figures are far from its ends.
-    scale = 10.0 ** np.clip(SAME - 1 - whole, -300, 300)
-    rounded: Floats = np.round(values * scale) / scale
-    return rounded
+def _within(values: Floats, population: Bools | None) -> Floats:
+    """Values as they are ranked: rounded, NaN outside the population."""
+    told = to_digits(values)
+    return told if population is None else np.where(population, told, np.nan)
 
 
 def rank_of(score: Floats) -> Ints:
@@ -125,11 +112,7 @@ def rank_of(score: Floats) -> Ints:
     int array (subjects,)
         Competition ranks: equal scores share one; 0 where the score is unknown.
     """
-    known = ~np.isnan(score)
-    rank = np.zeros(len(score), dtype=np.int64)
-    _, place, count = np.unique(-score[known], return_inverse=True, return_counts=True)
-    rank[known] = (np.cumsum(count) - count + 1)[place]
-    return rank
+    return Tally.of(score).rank(score)
 
 
 def frontier(demand: Floats, competition: Floats) -> Bools:
@@ -158,20 +141,39 @@ def frontier(demand: Floats, competition: Floats) -> Bools:
     return out
 
 
-def normalise(figures: dict[str, Floats], population: Bools | None = None) -> Normalised:
-    """Percentiles of the parts of niches from figures by key, each (niches,), NaN for unknown.
+def part_values(figures: dict[str, Floats], population: Bools | None = None) -> Floats:
+    """The parts of niches as they are ranked, (niches, parts), the more the better for the entrant.
 
-    Besides the parts' own figures ``lasting_share`` is needed.
+    Made from figures by key, each (niches,), NaN for unknown; besides the parts' own ``lasting_share`` is
+    needed.
     """
-    n = len(figures[PARTS[GROUND].figure])
-    values = np.empty((n, len(PARTS)))
-    for column, part in enumerate(PARTS):
+    columns = []
+    for part in PARTS:
         up = part.more_is_more == (part.side == DEMAND)
         given = figures[part.figure] * (figures[LASTING] if part.lasting else 1)
-        values[:, column] = percentile(given * (1 if up else -1), population)
-    values[np.isnan(values[:, GROUND])] = np.nan
-    known = ~np.isnan(values)
-    return Normalised(np.log(np.where(known, values, 1)), known)
+        columns.append(_within(given * (1 if up else -1), population))
+    return np.stack(columns, axis=1)
+
+
+def tallies_of(values: Floats) -> list[Tally]:
+    """How often each value of each part occurs; ``values`` as of ``part_values``."""
+    return [Tally.of(column) for column in values.T]
+
+
+def normalised_by(values: Floats, tallies: Sequence[Tally]) -> Normalised:
+    """Percentiles of the parts in a market of which ``tallies`` tell; ``values`` are some of its niches'."""
+    found = np.stack(
+        [one.percentile(column) for one, column in zip(tallies, values.T, strict=True)], axis=1
+    )
+    found[np.isnan(found[:, GROUND])] = np.nan
+    known = ~np.isnan(found)
+    return Normalised(np.log(np.where(known, found, 1)), known)
+
+
+def normalise(figures: dict[str, Floats], population: Bools | None = None) -> Normalised:
+    """Percentiles of the parts of all niches of a market; arguments as of ``part_values``."""
+    values = part_values(figures, population)
+    return normalised_by(values, tallies_of(values))
 
 
 def renormalise(normalised: Normalised, population: Bools) -> Normalised:
@@ -186,18 +188,64 @@ def renormalise(normalised: Normalised, population: Bools) -> Normalised:
     return Normalised(np.log(np.where(known, values, 1)), known)
 
 
+def _weighted(values: Floats, weights: Floats) -> Floats:
+    """Weighted sums of rows, added up column by column, so that a row's does not depend on the others."""
+    out = np.zeros(len(values))
+    for column, weight in zip(values.T, weights, strict=True):
+        out += column * weight
+    return out
+
+
 def _index(logs: Floats, known: Bools, weights: Floats) -> tuple[Floats, Floats]:
     """Weighted mean of the known logarithms and the weight that is known, (niches,) each."""
-    used = known @ weights
+    used = _weighted(known.astype(np.float64), weights)
     # Unknown logarithms are 0 and so add nothing.
-    return np.where(used > 0, logs @ weights / np.where(used > 0, used, 1), np.nan), used
+    return np.where(used > 0, _weighted(logs, weights) / np.where(used > 0, used, 1), np.nan), used
 
 
-def rank_niches(normalised: Normalised, lens: Lens) -> Ranking:
-    """Indices, ranks and contributions under a lens. Ties share the better rank.
+@dataclass(frozen=True, slots=True)
+class Scores:
+    """What niches come to by themselves under a lens, before they have ranks, (niches,).
 
-    A niche is ranked when its searches are known.
+    score: what is ranked, the higher the better, NaN for unknown. The rest as of ``Ranking``.
     """
+
+    demand: Floats
+    competition: Floats
+    headroom: Floats
+    score: Floats
+    contributions: Floats
+    known: Floats
+
+    @property
+    def front(self) -> Front:
+        """Who is on the frontier among these."""
+        on = frontier(self.demand, self.competition)
+        return Front(np.unique(np.stack([self.demand[on], self.competition[on]], axis=1), axis=0))
+
+
+@dataclass(frozen=True, slots=True)
+class Front:
+    """The pairs of demand and competition on the efficient frontier, (pairs, 2)."""
+
+    pairs: Floats
+
+    @classmethod
+    def together(cls, fronts: Iterable[Front]) -> Front:
+        """The frontier of all of whom several are the frontiers."""
+        pairs = np.unique(np.concatenate([one.pairs for one in fronts]), axis=0)
+        return cls(pairs[frontier(pairs[:, 0], pairs[:, 1])])
+
+    def has(self, scores: Scores) -> Bools:
+        """Which niches are on it, (niches,)."""
+        out = np.zeros(len(scores.demand), dtype=bool)
+        for demand, competition in self.pairs.tolist():
+            out |= (scores.demand == demand) & (scores.competition == competition)
+        return out
+
+
+def score_niches(normalised: Normalised, lens: Lens) -> Scores:
+    """What niches come to under a lens. A niche is ranked when its searches are known."""
     weights = lens.scaled()
     logs, known = normalised.logs, normalised.known
     sides, used = [], []
@@ -213,48 +261,91 @@ def rank_niches(normalised: Normalised, lens: Lens) -> Ranking:
         known, share / np.where(whole > 0, whole, 1) * (logs - np.log(0.5)), np.nan
     )
     open_or_middle = np.where(np.isnan(openness), np.log(0.5), sides[1])
-    score = lens.balance * sides[0] + (1 - lens.balance) * open_or_middle
-    rounded: np.ndarray = score.round(12)  # so that rounding error breaks no tie
-    return Ranking(
+    score: Floats = lens.balance * sides[0] + (1 - lens.balance) * open_or_middle
+    return Scores(
         demand=demand * 100,
         competition=(1 - openness) * 100,
         headroom=headroom * 100,
-        rank=rank_of(rounded),
-        frontier=frontier(demand, 1 - openness),
+        score=score.round(SCORE_DIGITS),
         contributions=contributions,
         known=np.where(known.any(axis=1), used[0] + used[1], np.nan),
     )
 
 
-def high_under_all(normalised: Normalised) -> Bools:
+def ranking_of(scores: Scores, tally: Tally, front: Front) -> Ranking:
+    """Ranks in a market of whose scores ``tally`` tells, and ``front`` of its frontier.
+
+    Ties share the better rank. ``scores`` are of some of its niches.
+    """
+    return Ranking(
+        demand=scores.demand, competition=scores.competition, headroom=scores.headroom,
+        rank=tally.rank(scores.score), frontier=front.has(scores), contributions=scores.contributions,
+        known=scores.known,
+    )  # fmt: skip
+
+
+def rank_niches(normalised: Normalised, lens: Lens) -> Ranking:
+    """Indices, ranks and contributions of all niches of a market under a lens; see ``ranking_of``."""
+    scores = score_niches(normalised, lens)
+    return ranking_of(scores, Tally.of(scores.score), scores.front)
+
+
+def score_under_all(normalised: Normalised) -> list[Scores]:
+    """What niches come to under every ready lens."""
+    return [score_niches(normalised, lens) for lens in READY_LENSES]
+
+
+def high_among(under: Sequence[Scores], tallies: Sequence[Tally]) -> Bools:
     """Find who ranks in the best tenth, ten at least, under every ready lens, (niches,).
 
-    A lens of which not half of the weight is known for a niche says nothing of it, and then it is not
-    high under all.
+    ``under`` are the scores of some niches of a market, of all of whose scores ``tallies`` tell. A lens of
+    which not half of the weight is known for a niche says nothing of it, and then it is not high under all.
     """
-    high = np.ones(len(normalised.logs), dtype=bool)
-    for lens in READY_LENSES:
-        found = rank_niches(normalised, lens)
-        tenth = max(TENTH_AT_LEAST, int((found.rank > 0).sum()) // 10)
+    high = np.ones(len(under[0].score), dtype=bool)
+    for scores, tally in zip(under, tallies, strict=True):
+        rank, tenth = tally.rank(scores.score), max(TENTH_AT_LEAST, tally.total // 10)
         with np.errstate(invalid="ignore"):
-            high &= (found.rank > 0) & (found.rank <= tenth) & (found.known >= 0.5)
+            high &= (rank > 0) & (rank <= tenth) & (scores.known >= 0.5)
     return high
 
 
-def rank_bands(normalised: Normalised, ranking: Ranking, lens: Lens, settings: Settings) -> Bands:
-    """How far the ranks move when the lens's weights are shaken."""
-    rank = ranking.rank
+def high_under_all(normalised: Normalised) -> Bools:
+    """Who ranks high under every ready lens among all niches of a market; see ``high_among``."""
+    under = score_under_all(normalised)
+    return high_among(under, [Tally.of(scores.score) for scores in under])
+
+
+def known_parts(normalised: Normalised, ranked: Bools) -> Bools:
+    """Which parts are known of any ranked niche, (parts,)."""
+    return np.asarray(normalised.known[ranked].any(axis=0))
+
+
+def shaken_of(normalised: Normalised, ranked: Bools, used: Bools) -> Shaken:
+    """What is drawn for the ranked niches, by the parts that are ``used``."""
+    unknown = ~normalised.known[ranked]
+    logs = np.where(unknown, np.log(0.5), normalised.logs[ranked])
+    return Shaken(logs[:, used], unknown[:, used])
+
+
+def bands_of(rank: Ints, found: RankBand) -> Bands:
+    """The bands of niches; ``found`` is of the ranked ones."""
     ranked = np.flatnonzero(rank)
     low, high = np.zeros_like(rank), np.zeros_like(rank)
     top_ten = np.full(len(rank), np.nan)
-    if ranked.size:
-        weights = lens.scaled()
-        unknown = ~normalised.known[ranked]
-        # A part nobody in the market has is left out, or it would widen every band alike.
-        used = ~unknown.all(axis=0) & (weights > 0)
-        logs = np.where(unknown, np.log(0.5), normalised.logs[ranked])
-        found = rank_band(logs[:, used], unknown[:, used], weights[used], settings)
-        low[ranked] = np.minimum(found.low, rank[ranked])
-        high[ranked] = np.maximum(found.high, rank[ranked])
-        top_ten[ranked] = found.top_ten
+    low[ranked] = np.minimum(found.low, rank[ranked])
+    high[ranked] = np.maximum(found.high, rank[ranked])
+    top_ten[ranked] = found.top_ten
     return Bands(low, high, top_ten)
+
+
+def rank_bands(normalised: Normalised, ranking: Ranking, lens: Lens, settings: Settings) -> Bands:
+    """How far the ranks of all niches of a market move when the lens's weights are shaken."""
+    weights = lens.scaled()
+    # A part nobody in the market has is left out, or it would widen every band alike.
+    used = known_parts(normalised, ranking.rank > 0) & (weights > 0)
+    shaken = shaken_of(normalised, ranking.rank > 0, used)
+    if not len(shaken):
+        nobody = np.empty(0, dtype=np.int64)
+        return bands_of(ranking.rank, RankBand(nobody, nobody, np.empty(0)))
+    found = rank_band(shaken.logs, shaken.unknown, weights[used], settings)
+    return bands_of(ranking.rank, found)

@@ -14,7 +14,7 @@ import numpy as np
 
 from driftfield.core.base import Floats, Ints, Settings
 
-from .headroom import percentile, rank_of
+from .headroom import SCORE_DIGITS, percentile, rank_of
 from .parts import Part
 from .rank_band import rank_band
 
@@ -63,7 +63,7 @@ def read_index(
     told = (held > 0) & (held >= LEAST_KNOWN * whole - 1e-12) & (whole > 0)
     base = np.where(held > 0, held, 1)
     mean = np.where(told, logs @ weights / base, np.nan)
-    rank = rank_of(mean.round(12))
+    rank = rank_of(mean.round(SCORE_DIGITS))
     ranked = np.flatnonzero(rank)
     low, high = np.zeros_like(rank), np.zeros_like(rank)
     if ranked.size and bands:

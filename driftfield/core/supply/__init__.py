@@ -1,6 +1,7 @@
 """Listings, brands, sellers and clicks: who holds a market, and what it takes to get in."""
 
 from .assortment import Spread, attribute_values, compare_medians, spread
+from .barriers import beside_usual, rates_by_category
 from .competition import (
     Competition,
     Concentrated,
@@ -37,6 +38,7 @@ from .listings import (
 )
 from .members import (
     CLICK_WINDOWS,
+    Brought,
     Clicks,
     Members,
     home_subjects,
@@ -45,7 +47,7 @@ from .members import (
     read_members,
     rolled_up,
 )
-from .moves import Moves, read_moves
+from .moves import Moves, MovesAlone, read_moves
 from .newcomers import (
     LEVELS,
     MONTHS,
@@ -113,6 +115,7 @@ __all__ = [
     "TOP_LISTINGS_KEPT",
     "WHY",
     "Against",
+    "Brought",
     "Carried",
     "Clicks",
     "Comparison",
@@ -134,6 +137,7 @@ __all__ = [
     "Lorenz",
     "Members",
     "Moves",
+    "MovesAlone",
     "Newcomers",
     "NewcomersPath",
     "Offers",
@@ -161,6 +165,7 @@ __all__ = [
     "at_period",
     "attribute_demand",
     "attribute_values",
+    "beside_usual",
     "carried_together",
     "compare_medians",
     "competition_of_groups",
@@ -186,6 +191,7 @@ __all__ = [
     "price_moves",
     "price_spread",
     "rate_changes",
+    "rates_by_category",
     "read_carried",
     "read_competition",
     "read_entry",

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -11,8 +12,10 @@ from driftfield.core.base import (
     Groups,
     Ints,
     Settings,
+    Tally,
     joined,
     ratio,
+    to_digits,
 )
 
 from .held import Grouped
@@ -55,10 +58,11 @@ class Barriers:
     return_ratio: Floats
 
 
-def read_barriers(
-    members: Grouped, listings: Listings, category: Ints | None, day: int, settings: Settings
-) -> Barriers:
-    """Barriers as they stand on ``day``, an ordinal; ``category`` is (subjects,), −1 for none."""
+def read_barriers(members: Grouped, listings: Listings, day: int, settings: Settings) -> Barriers:
+    """Barriers as they stand on ``day``, an ordinal.
+
+    What is usual in a category is told of the whole market, and so return_ratio by ``beside_usual``.
+    """
     now = members.now
     group, first = members.foremost(TOP)
     top, of_top = Groups(group, members.groups.many), members.listing[first]
@@ -75,7 +79,6 @@ def read_barriers(
 
     reviews = listings.reviews[of_top]
     few = np.where(np.isnan(reviews), np.nan, reviews < settings.review_limit)
-    returns = by_clicks(listings.return_rate)
     before = np.nan_to_num(members.clicked(-1))
     return Barriers(
         reviews=middle(listings.reviews),
@@ -94,9 +97,35 @@ def read_barriers(
         sponsored_clicks=by_clicks(listings.sponsored),
         sponsored_clicks_52w_ago=members.groups.mean(listings.sponsored[members.listing], before),
         out_of_stock=_out_of_stock(members, listings),
-        return_rate=returns,
-        return_ratio=ratio(returns, _usual(returns, category)),
+        return_rate=by_clicks(listings.return_rate),
+        return_ratio=np.full(members.groups.many, np.nan),
     )
+
+
+def rates_by_category(barriers: Barriers, category: Ints | None) -> dict[int, Tally]:
+    """Return rates of the subjects of each category; ``category`` is (subjects,), −1 for none."""
+    if category is None:
+        return {}
+    told = np.flatnonzero(~np.isnan(barriers.return_rate) & (category >= 0))
+    told = told[np.argsort(category[told], kind="stable")]
+    codes, start = np.unique(category[told], return_index=True)
+    rates = np.split(to_digits(barriers.return_rate[told]), start[1:])
+    return {int(code): Tally.of(own) for code, own in zip(codes, rates, strict=False)}
+
+
+def beside_usual(barriers: Barriers, category: Ints | None, rates: Mapping[int, Tally]) -> Barriers:
+    """The same with each return rate over the median of its category, of whose ``rates`` are told.
+
+    NaN in a category where too few subjects have one.
+    """
+    usual = np.full(len(barriers.return_rate), np.nan)
+    if category is not None and rates:
+        told = [code for code, one in rates.items() if one.total >= LEAST_MEMBERS]
+        middle = np.full(max(*rates, int(category.max(initial=0)), 0) + 1, np.nan)
+        middle[told] = [rates[code].median() for code in told]
+        inside = category >= 0
+        usual[inside] = middle[category[inside]]
+    return replace(barriers, return_ratio=ratio(barriers.return_rate, usual))
 
 
 def sellers_on(members: Grouped, listings: Listings, day: int) -> Floats:
@@ -129,19 +158,3 @@ def _out_of_stock(members: Grouped, listings: Listings) -> Floats:
     held = np.where(known, stock, 0).sum(axis=1) / np.maximum(known.sum(axis=1), 1)
     absent = np.where(known.any(axis=1), 1 - held, np.nan)
     return members.groups.mean(absent[members.listing])
-
-
-def _usual(rates: Floats, category: Ints | None) -> Floats:
-    """Median return rate of each subject's category, (subjects,); NaN where too few subjects have one."""
-    out = np.full(len(rates), np.nan)
-    if category is None:
-        return out
-    inside = category >= 0
-    count = int(category.max(initial=-1)) + 1
-    known = inside & ~np.isnan(rates)
-    many = np.bincount(category[known], minlength=count)
-    middle = np.where(
-        many >= LEAST_MEMBERS, Groups(category[known], count).median(rates[known]), np.nan
-    )
-    out[inside] = middle[category[inside]]
-    return out

@@ -17,6 +17,7 @@ from .launches import Judged, judge_launches
 from .listings import History, Listings
 from .members import (
     CLICK_WINDOWS,
+    Brought,
     Clicks,
     Members,
     Rest,
@@ -102,12 +103,15 @@ def read_competition(
     searches: Floats,
     clicks: Floats | None,
     term_subject: Ints,
-    category: Ints | None,
     timeline: Timeline,
     subjects: int,
     settings: Settings,
+    brought: Brought | None = None,
 ) -> Competition:
-    """The supply side of ``subjects`` subjects; searches and clicks are (terms, timeline.length)."""
+    """The supply side of ``subjects`` subjects; searches and clicks are (terms, timeline.length).
+
+    ``brought``: what all subjects of the market bring each listing, where these are some of them.
+    """
     day = timeline.end.toordinal()
     if seen is None:
         none = np.empty(0, dtype=np.int64)
@@ -117,7 +121,7 @@ def read_competition(
     width = int(settings.click_weeks)
     weight = part_weights(seen, searches, clicks)
     members = read_members(
-        seen, weight, term_subject, subjects, timeline.length, width, timeline.period
+        seen, weight, term_subject, subjects, timeline.length, width, timeline.period, brought
     )
     breadth = float(settings.breadth_share)
     by_page = [by_listing(members, w, breadth=breadth) for w in range(len(CLICK_WINDOWS))]
@@ -143,7 +147,7 @@ def read_competition(
         ),
         field=field_of(by_page[0], by_page[-1], members.rest, settings),
         open_terms=_open_terms(terms, searches, term_subject, subjects, timeline, settings),
-        barriers=read_barriers(members, listings, category, day, settings),
+        barriers=read_barriers(members, listings, day, settings),
         entry=read_entry(members, listings, day, settings, judged),
         pressure=read_pressure(members, listings, day, settings),
         sales=sales,
@@ -182,7 +186,7 @@ def competition_of_groups(
     the listings that belong to it, of which all else is told. ``judged`` is (rows of ``held``,).
     """
     sales = read_sales(held, listings, units, revenue)
-    barriers = read_barriers(held, listings, None, day, settings)
+    barriers = read_barriers(held, listings, day, settings)
     entry = read_entry(held, listings, day, settings, judged)
     pressure = read_pressure(held, listings, day, settings)
     clicks = concentrated.result()

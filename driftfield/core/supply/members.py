@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, fields
+from dataclasses import dataclass, fields, replace
 
 import numpy as np
 
@@ -30,17 +30,26 @@ class Clicks:
     """Observed shares of clicks after terms, one row an observation.
 
     term, at, listing: (observations,) indices of term, column of the timeline and listing.
-    share: (observations,) fraction of the term's clicks in that period, 0–1.
+    share: (observations,) fraction of the term's clicks in that period, 0–1. latest: column of the latest
+    observation of the market, where these are some of them; −1 where they are all there is.
     """
 
     term: Ints
     at: Ints
     listing: Ints
     share: Floats
+    latest: int = -1
 
     def of(self, rows: Bools) -> Clicks:
         """Some of the observations."""
-        return Clicks(self.term[rows], self.at[rows], self.listing[rows], self.share[rows])
+        return replace(
+            self, term=self.term[rows], at=self.at[rows], listing=self.listing[rows], share=self.share[rows]
+        )  # fmt: skip
+
+    @property
+    def end(self) -> int:
+        """Column of the latest observation of the market, from which windows are counted back."""
+        return max(self.latest, int(self.at.max(initial=0)))
 
 
 @dataclass(frozen=True, slots=True)
@@ -202,21 +211,51 @@ def in_window(seen: Clicks, back: int, weeks: int, period: Period) -> Bools:
 
     Clicks may come as occasional snapshots, so windows are counted from the latest one.
     """
-    end = seen.at.max(initial=0) - (period.span(back) if back else 0)
+    end = seen.end - (period.span(back) if back else 0)
     inside: Bools = (seen.at > end - period.span(weeks)) & (seen.at <= end)
     return inside
 
 
+@dataclass(frozen=True, slots=True)
+class Brought:
+    """What subjects bring each listing, (listings,): clicks of late, and how many of them were clicked so."""
+
+    clicks: Floats
+    subjects: Ints
+
+    @classmethod
+    def of(
+        cls, seen: Clicks, weight: Floats, term_subject: Ints, weeks: int, period: Period
+    ) -> Brought:
+        """By observations; arguments as of ``read_members``."""
+        recent = _recent(seen, weeks, period)
+        seen, weight = seen.of(recent), weight[recent]
+        listings = int(seen.listing.max(initial=-1)) + 1
+        keys = np.unique(term_subject[seen.term] * max(listings, 1) + seen.listing)
+        clicks = np.bincount(seen.listing, weights=seen.share * weight, minlength=listings)
+        return cls(
+            clicks.astype(np.float64),
+            np.bincount(keys % max(listings, 1), minlength=listings),
+        )
+
+
+def _recent(seen: Clicks, weeks: int, period: Period) -> Bools:
+    """Observations since the start of the oldest window."""
+    return in_window(seen, 0, CLICK_WINDOWS[-1] + weeks, period) & (seen.share > 0)
+
+
 def read_members(
-    seen: Clicks, weight: Floats, term_subject: Ints, subjects: int, length: int, weeks: int, period: Period
+    seen: Clicks, weight: Floats, term_subject: Ints, subjects: int, length: int, weeks: int, period: Period,
+    brought: Brought | None = None,
 ) -> Members:  # fmt: skip
     """Subjects' listings and their shares in the windows of ``CLICK_WINDOWS``.
 
     ``weight`` is (observations,), the clicks of each one's term in its period; ``weeks`` the width
     of a window. A listing belongs to a subject when it was clicked since the start of the oldest
-    window. A term's share counts by its clicks.
+    window. A term's share counts by its clicks. ``brought``: what all subjects of the market bring each
+    listing, where these are some of them.
     """
-    recent = in_window(seen, 0, CLICK_WINDOWS[-1] + weeks, period) & (seen.share > 0)
+    recent = _recent(seen, weeks, period)
     seen, weight = seen.of(recent), weight[recent]
     subject = term_subject[seen.term]
     listings = int(seen.listing.max(initial=-1)) + 1
@@ -239,10 +278,13 @@ def read_members(
         share[:, column] = np.where(base > 0, got / np.where(base > 0, base, 1), np.nan)
         rest.append(rest_of(parts, subjects))
 
-    brought = np.bincount(pair, weights=taken, minlength=len(keys))
-    whole = np.bincount(listing, weights=brought, minlength=listings)[listing]
-    even = 1 / np.bincount(listing, minlength=listings)[listing] if len(keys) else whole
-    portion = np.where(whole > 0, brought / np.where(whole > 0, whole, 1), even)
+    mine = np.bincount(pair, weights=taken, minlength=len(keys))
+    if brought is None:
+        clicks = np.bincount(listing, weights=mine, minlength=listings).astype(np.float64)
+        brought = Brought(clicks, np.bincount(listing, minlength=listings))
+    whole = brought.clicks[listing]
+    even = 1 / brought.subjects[listing] if len(keys) else whole
+    portion = np.where(whole > 0, mine / np.where(whole > 0, whole, 1), even)
 
     # Pairs come by subject and listing, so equal shares stay in the order of their listings.
     order = order_within(owner, -np.nan_to_num(share[:, 0]))

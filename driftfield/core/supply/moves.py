@@ -2,12 +2,22 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 import numpy as np
 from scipy import stats
 
-from driftfield.core.base import Floats, Ints, Period, RateRatio, Timeline, moderated, rate_ratio
+from driftfield.core.base import (
+    Floats,
+    Ints,
+    Period,
+    RateRatio,
+    Timeline,
+    VarianceSums,
+    moderated,
+    rate_ratio,
+)
 from driftfield.core.curves import Recent, recent_move
 
 from .held import Grouped
@@ -63,9 +73,88 @@ class Moves:
     leader_stock: Floats
 
 
-def pooled(found: Recent) -> Recent:
+@dataclass(frozen=True, slots=True)
+class Noise:
+    """How far something scatters in each subject by its own values, (subjects,), with degrees of freedom."""
+
+    variance: Floats
+    df: Floats
+
+    @property
+    def sums(self) -> VarianceSums:
+        """What is usual is told from these."""
+        return VarianceSums.of(self.variance, self.df)
+
+    def steadied(self, usual: VarianceSums) -> tuple[Floats, Floats]:
+        """Held against what is usual among all subjects of the market."""
+        return moderated(self.variance, self.df, usual.prior)
+
+
+@dataclass(frozen=True, slots=True)
+class BrandPath:
+    """The first brand of each subject, (subjects,), −1 for none known.
+
+    shares: of the clicks by quarter, (subjects, QUARTERS), latest first. then: mean log-odds of the year before
+    the latest, of so many quarters as ``before`` says.
+    """
+
+    brand: Ints
+    shares: Floats
+    then: Floats
+    before: Ints
+    noise: Noise
+
+
+@dataclass(frozen=True, slots=True)
+class MovesAlone:
+    """What moved of each subject by its own values, before its noise is held against what is usual; see
+    ``Moves``. price, offers: None where their history is not known."""
+
+    price: Recent | None
+    offers: Recent | None
+    slide: Recent
+    slide_noise: Noise
+    launches: RateRatio
+    brand: BrandPath | None
+    leader_stock: Floats
+
+    @property
+    def noises(self) -> dict[str, Noise]:
+        """By what scatters."""
+        found = {"slide": self.slide_noise}
+        for name, recent in (("price", self.price), ("offers", self.offers)):
+            if recent is not None:
+                found[name] = Noise(recent.error**2, np.nan_to_num(recent.df))
+        if self.brand is not None:
+            found["brand"] = self.brand.noise
+        return found
+
+    @property
+    def sums(self) -> dict[str, VarianceSums]:
+        """What is told of them to the whole market."""
+        return {name: noise.sums for name, noise in self.noises.items()}
+
+    def steadied(self, usual: Mapping[str, VarianceSums]) -> Moves:
+        """The moves, their noise held against what is usual among all subjects of the market."""
+        n = len(self.leader_stock)
+        noises = self.noises
+        steady = {name: noise.steadied(usual[name]) for name, noise in noises.items()}
+
+        def pooled(found: Recent | None, name: str) -> Recent:
+            return Recent.unknown(n) if found is None else _pooled(found, *steady[name])
+
+        return Moves(
+            price=pooled(self.price, "price"),
+            slide=_slide(self.slide, *steady["slide"]),
+            offers=pooled(self.offers, "offers"),
+            launches=self.launches,
+            brand=_unknown_brand(n) if self.brand is None else _brand_move(self.brand, *steady["brand"]),
+            leader_stock=self.leader_stock,
+        )  # fmt: skip
+
+
+def _pooled(found: Recent, variance: Floats, df: Floats) -> Recent:
     """Moves with the noise of each held against what is usual among them; the chances follow."""
-    variance, df = moderated(found.error**2, np.nan_to_num(found.df))
     error = np.where(np.isnan(found.size), np.nan, np.sqrt(variance))
     with np.errstate(invalid="ignore", divide="ignore"):
         t = np.where(error > 0, found.size / error, np.where(found.size == 0, 0, np.inf))
@@ -79,14 +168,16 @@ def pooled(found: Recent) -> Recent:
 def read_moves(
     members: Grouped, listings: Listings, seen: Clicks, weight: Floats, term_subject: Ints, timeline: Timeline,
     coverage: float,
-) -> Moves:  # fmt: skip
+) -> MovesAlone:  # fmt: skip
     """What moved of late; ``weight`` is (observations,), the clicks behind each of ``seen``."""
-    return Moves(
+    slide, noise = _slides(members, listings)
+    return MovesAlone(
         price=_history_move(members, listings, "price"),
-        slide=_slide(members, listings),
         offers=_history_move(members, listings, "offers"),
+        slide=slide,
+        slide_noise=noise,
         launches=_launches(members, listings, timeline.end.toordinal(), coverage),
-        brand=_brand_move(members, listings, seen, weight, term_subject, timeline.period),
+        brand=_brand_path(members, listings, seen, weight, term_subject, timeline.period),
         leader_stock=_leader_stock(members, listings),
     )
 
@@ -112,8 +203,11 @@ def _launches(members: Grouped, listings: Listings, day: int, coverage: float) -
     return replace(found, value=np.where(np.isnan(found.value), np.nan, value))
 
 
-def _slide(members: Grouped, listings: Listings) -> Recent:
-    """The mean log change of prices in 26 weeks over the listings clicked now, by how they differ."""
+def _slides(members: Grouped, listings: Listings) -> tuple[Recent, Noise]:
+    """The mean log change of prices in 26 weeks over the listings clicked now, and how far they differ.
+
+    Of the move only its size and, in ``tried``, over how many listings it goes.
+    """
     now = np.flatnonzero(members.now)
     groups, page = members.groups.of(now), members.listing[now]
     with np.errstate(invalid="ignore", divide="ignore"):
@@ -125,13 +219,22 @@ def _slide(members: Grouped, listings: Listings) -> Recent:
     squares = np.nan_to_num(groups.sum((each - mean[groups.own]) ** 2))
     few = number < LEAST_PRICES
     with np.errstate(invalid="ignore", divide="ignore"):
-        variance, df = moderated(squares / (number - 1), np.where(few, 0.0, number - 1))
-        error = np.sqrt(variance / number)
-        t = np.where(error > 0, mean / error, np.where(mean == 0, 0, np.inf))
+        noise = Noise(squares / (number - 1), np.where(few, 0.0, number - 1))
+    nothing = np.full(len(few), np.nan)
+    size = np.where(few, np.nan, mean)
+    return Recent(
+        size, nothing, nothing, nothing, np.zeros(len(few), dtype=np.int64), number
+    ), noise
+
+
+def _slide(alone: Recent, variance: Floats, df: Floats) -> Recent:
+    """The mean log change of prices with its noise; ``alone`` as of ``_slides``."""
+    with np.errstate(invalid="ignore", divide="ignore"):
+        error = np.sqrt(variance / alone.tried)
+        t = np.where(error > 0, alone.size / error, np.where(alone.size == 0, 0, np.inf))
         p = 2 * stats.t.sf(np.abs(t), df)
-    unknown = few | np.isnan(mean)
-    size, error, df, p = (np.where(unknown, np.nan, one) for one in (mean, error, df, p))
-    return Recent(size, error, df, p, np.zeros(len(few), dtype=np.int64), np.ones(len(few)))
+    error, df, p = (np.where(np.isnan(alone.size), np.nan, one) for one in (error, df, p))
+    return Recent(alone.size, error, df, p, alone.blocks, np.ones(len(error)))
 
 
 def _leader_stock(members: Grouped, listings: Listings) -> Floats:
@@ -142,15 +245,15 @@ def _leader_stock(members: Grouped, listings: Listings) -> Floats:
     return found
 
 
-def _history_move(members: Grouped, listings: Listings, measure: str) -> Recent:
+def _history_move(members: Grouped, listings: Listings, measure: str) -> Recent | None:
     """The move of a measure of the listings clicked now, each against itself, by clicks."""
-    groups, history = members.groups, listings.history
+    history = listings.history
     values = None if history is None else history.measures.get(measure)
     if history is None or values is None:
-        return Recent.unknown(groups.many)
+        return None
     block = history.timeline.period.block
     index = _index(members, values, block)
-    return pooled(recent_move(index, history.timeline.period.per_year // block))
+    return recent_move(index, history.timeline.period.per_year // block)
 
 
 def _index(members: Grouped, values: np.ndarray, block: int) -> Floats:
@@ -201,39 +304,45 @@ def _share(log_odds: Floats) -> Floats:
     return found
 
 
-def _brand_move(
+def _brand_path(
     members: Grouped, listings: Listings, seen: Clicks, weight: Floats, term_subject: Ints, period: Period
-) -> BrandMove:  # fmt: skip
-    """The first brand of now, quarter by quarter; unknown where members are not those of clicks."""
-    n = members.groups.many
-    nothing = np.full(n, np.nan)
-    lead = np.full(n, -1, dtype=np.int64)
+) -> BrandPath | None:  # fmt: skip
+    """The first brand of now, quarter by quarter; None where members are not those of clicks."""
     if not isinstance(members, Members) or not len(seen.term):
-        return BrandMove(lead, nothing, nothing, nothing, Recent.unknown(n), nothing, nothing)
+        return None
     lead = _first_brand(members, listings.brand)
     shares = _by_quarter(lead, listings.brand, seen, weight, term_subject, period)
     odds = _log_odds(shares)
     steps = odds[:, 1:-1] - odds[:, 2:]
-    known = ~np.isnan(steps)
-    df = known.sum(axis=1).astype(np.float64)
-    before = ~np.isnan(odds[:, 1:5])
-    number = before.sum(axis=1)
+    known, before = ~np.isnan(steps), ~np.isnan(odds[:, 1:5])
+    df, number = known.sum(axis=1).astype(np.float64), before.sum(axis=1)
     with np.errstate(invalid="ignore", divide="ignore"):
         variance = (np.where(known, steps, 0) ** 2).sum(axis=1) / df / 2
         then = np.where(before, odds[:, 1:5], 0).sum(axis=1) / number
-        size = odds[:, 0] - then
-        steadied, free = moderated(variance, df)
+    return BrandPath(lead, shares, then, number, Noise(variance, df))
+
+
+def _brand_move(path: BrandPath, steadied: Floats, free: Floats) -> BrandMove:
+    odds = _log_odds(path.shares)
+    with np.errstate(invalid="ignore", divide="ignore"):
+        size = odds[:, 0] - path.then
         error = np.where(np.isnan(odds[:, 0]) | (steadied <= 0), np.nan, np.sqrt(steadied))
-        apart = error * np.sqrt(1 + 1 / number)
+        apart = error * np.sqrt(1 + 1 / path.before)
         p = 2 * stats.t.sf(np.abs(size / apart), free)
         over: Floats = np.asarray(stats.t.sf(odds[:, 0] / error, free))
     free = np.where(np.isnan(error), np.nan, free)
     move = Recent(
         size=size, error=np.where(np.isnan(size), np.nan, apart), df=free,
         p=np.where(np.isnan(size), np.nan, p),
-        blocks=np.where(np.isnan(size) | np.isnan(error), 0, 1), tried=np.ones(n),
+        blocks=np.where(np.isnan(size) | np.isnan(error), 0, 1), tried=np.ones(len(size)),
     )  # fmt: skip
-    return BrandMove(lead, shares[:, 0], _share(then), error, move, over, 1 - over)
+    return BrandMove(path.brand, path.shares[:, 0], _share(path.then), error, move, over, 1 - over)
+
+
+def _unknown_brand(n: int) -> BrandMove:
+    nothing = np.full(n, np.nan)
+    nobody = np.full(n, -1, dtype=np.int64)
+    return BrandMove(nobody, nothing, nothing, nothing, Recent.unknown(n), nothing, nothing)
 
 
 def _first_brand(members: Members, brand: Ints) -> Ints:

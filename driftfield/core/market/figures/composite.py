@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from driftfield.core.ranking import PARTS, high_under_all
+from driftfield.core.ranking import PARTS
 
 from ..workings import Workings
 from .figure import Compute, Figure, FigureType, Stage, unknown_below
@@ -34,8 +34,8 @@ def _band(name: str) -> Compute:
 
 
 def _high(work: Workings) -> np.ndarray:
-    assert work.normalised is not None, "composites come after what they are made of"
-    return high_under_all(work.normalised)
+    assert work.high is not None, "composites come after what they are made of"
+    return work.high
 
 
 def _contribution(column: int) -> Compute:

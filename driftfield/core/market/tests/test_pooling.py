@@ -5,7 +5,7 @@ from unittest import TestCase
 import numpy as np
 
 from driftfield.core.base import DEFAULTS
-from driftfield.core.curves import Prior, borrowed_share, category_prior
+from driftfield.core.curves import Prior, SeasonSums, borrowed_share, category_prior
 from driftfield.core.curves.pooling import prefers
 from driftfield.core.curves.tests.synthetic import TIMELINE, counted, hump, sine
 from driftfield.core.market.runner import MarketData, compute_figures
@@ -25,6 +25,11 @@ def market(*expected: np.ndarray, category: int = 0) -> dict[str, np.ndarray]:
     return compute_figures(data)
 
 
+def lent(factors: np.ndarray, noise: np.ndarray, able: np.ndarray, category: np.ndarray) -> Prior:
+    sums = SeasonSums.of(factors, noise, able, category, 1)
+    return category_prior(sums, category, DEFAULTS)
+
+
 class Rule(TestCase):
     def test_share_by_hand(self) -> None:
         prior = Prior(np.ones((2, 52)), np.array([0.09, np.nan]))
@@ -34,12 +39,12 @@ class Rule(TestCase):
         factors = np.ones((12, 52))
         able = np.arange(12) < 4
         category = np.zeros(12, dtype=np.int64)
-        few = category_prior(factors, np.zeros(12), able, category, DEFAULTS)
+        few = lent(factors, np.zeros(12), able, category)
         self.assertTrue(np.isnan(few.variance).all())
         able[4] = True
-        enough = category_prior(factors, np.zeros(12), able, category, DEFAULTS)
+        enough = lent(factors, np.zeros(12), able, category)
         self.assertFalse(np.isnan(enough.variance).any())
-        alone = category_prior(factors, np.zeros(12), able, NONE, DEFAULTS)
+        alone = lent(factors, np.zeros(12), able, NONE)
         self.assertTrue(np.isnan(alone.variance).all())
 
     def test_unlike_niches_lend_next_to_nothing(self) -> None:
@@ -49,7 +54,7 @@ class Rule(TestCase):
         category, able = np.zeros(12, dtype=np.int64), np.ones(12, dtype=bool)
         noise = np.full(12, 0.04)
         shares = [
-            borrowed_share(noise, category_prior(f, noise / 40, able, category, DEFAULTS)).mean()
+            borrowed_share(noise, lent(f, noise / 40, able, category)).mean()
             for f in (like, unlike)
         ]
         self.assertGreater(shares[0], 0.8)

@@ -61,7 +61,8 @@ def moves(
     launched = np.where(code % PAGES == 5, day - rng.integers(1, 450, n), day - 3000.0)
     launched = np.where(code // PAGES == crowd, day - 30.0 * (1 + code % PAGES), launched)
     listings = replace(listings, launched=launched)
-    return read_moves(members, listings, seen, weight, owner, TIMELINE, 0.9)
+    alone = read_moves(members, listings, seen, weight, owner, TIMELINE, 0.9)
+    return alone.steadied(alone.sums)
 
 
 class OfChance(TestCase):

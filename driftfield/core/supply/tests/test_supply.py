@@ -7,7 +7,7 @@ import numpy as np
 from scipy import stats
 
 from driftfield.core.base import DEFAULTS, CoreError, Settings
-from driftfield.core.supply.barriers import read_barriers
+from driftfield.core.supply.barriers import beside_usual, rates_by_category, read_barriers
 from driftfield.core.supply.entry import Entry, read_entry, upper_tail
 from driftfield.core.supply.launches import judge_launches
 from driftfield.core.supply.listings import Listings, Offers
@@ -29,7 +29,7 @@ class BarriersMade(TestCase):
             launched=days_ago(100, 200, 300, 50), sponsored=[1, 0, 0, np.nan], own_retail=[0, 1, 0, 0],
             brand=[1, 1, 2, -1],
         )  # fmt: skip
-        found = read_barriers(members, shop, None, DAY, DEFAULTS)
+        found = read_barriers(members, shop, DAY, DEFAULTS)
         self.assertEqual((found.reviews[0], found.rating[0], found.age_days[0]), (90, 4, 200))
         # 10 and 90 of 10, 400 and 90 are under 150.
         self.assertAlmostEqual(found.few_reviews[0], 2 / 3)
@@ -42,7 +42,8 @@ class BarriersMade(TestCase):
     def test_returns_against_the_category(self) -> None:
         members = members_of([0.5], [0.5], [0.5], [0.5])
         shop = listings(4, return_rate=[0.04, 0.05, 0.12, 0.05])
-        found = read_barriers(members, shop, np.array([0, 0, 0, 1]), DAY, DEFAULTS)
+        alone, category = read_barriers(members, shop, DAY, DEFAULTS), np.array([0, 0, 0, 1])
+        found = beside_usual(alone, category, rates_by_category(alone, category))
         self.assertAlmostEqual(found.return_ratio[2], 0.12 / 0.05)
         # A category of one niche has nothing to compare with.
         self.assertTrue(np.isnan(found.return_ratio[3]))
@@ -50,9 +51,7 @@ class BarriersMade(TestCase):
     def test_a_forsaken_listing_counts_as_out_of_stock(self) -> None:
         members = members_of([0.5, 0.0], then=[[0.5, 0.4]])
         shop = listings(2, history={"in_stock": [0.9, 0.0]})
-        self.assertAlmostEqual(
-            read_barriers(members, shop, None, DAY, DEFAULTS).out_of_stock[0], 0.55
-        )
+        self.assertAlmostEqual(read_barriers(members, shop, DAY, DEFAULTS).out_of_stock[0], 0.55)
 
     def test_sellers_by_offers_that_stand(self) -> None:
         members = members_of([0.5, 0.4])
@@ -61,9 +60,9 @@ class BarriersMade(TestCase):
             np.array([np.inf, np.inf, np.inf, DAY - 400]),
         )  # fmt: skip
         shop = listings(2, seller=[9, 9])
-        self.assertEqual(read_barriers(members, shop, None, DAY, DEFAULTS).sellers[0], 1)
+        self.assertEqual(read_barriers(members, shop, DAY, DEFAULTS).sellers[0], 1)
         object.__setattr__(shop, "offers", offers)
-        self.assertEqual(read_barriers(members, shop, None, DAY, DEFAULTS).sellers[0], 2)
+        self.assertEqual(read_barriers(members, shop, DAY, DEFAULTS).sellers[0], 2)
 
 
 def entry_of(members: Members, shop: Listings, settings: Settings) -> Entry:
