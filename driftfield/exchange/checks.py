@@ -317,3 +317,14 @@ def check_circles(frame: pl.DataFrame) -> Iterator[Finding]:
             np.array([max(circle)]), "parent_id", f"The categories lie in a circle: {names}.",
             "Leave the cell empty for one at the top.",
         )  # fmt: skip
+
+
+def check_shares(frame: pl.DataFrame) -> Iterator[Finding]:
+    """A term's shares in a week may not exceed the whole."""
+    for share in ("click_share", "purchase_share"):
+        if share in frame.columns:
+            total = frame.select(over=pl.col(share).sum().over("term", "week"))["over"]
+            yield Finding(
+                _rows(total > 1.001), share, "The shares of its term and week add up to more than 1.",
+                "Shares are fractions of all of the term's clicks (purchases).",
+            )  # fmt: skip

@@ -19,7 +19,7 @@ from driftfield.core.supply import (
     People,
 )
 
-from .matrices import encode, numbers_of
+from .matrices import encode_in_order, numbers_of
 
 Frames = Mapping[str, pl.DataFrame]
 FACTS = ("price", "rating", "reviews", "weight_g", "quality", "sponsored", "return_rate")
@@ -111,9 +111,14 @@ def seller_codes(frames: Frames) -> dict[str, int]:
     return {name: i for i, name in enumerate(names)}
 
 
-def history_of(ids: Sequence[str], frames: Frames, period: Period) -> History | None:
-    """The history of listings from listing_weeks, rows in the order of ``ids``."""
-    return _curves(ids, frames, "listing_weeks", period, LISTING_MEASURES)
+def history_of(
+    ids: Sequence[str], frames: Frames, period: Period, timeline: Timeline | None = None
+) -> History | None:
+    """The history of listings from listing_weeks, rows in the order of ``ids``.
+
+    ``timeline`` is that of the whole table, where these are some of its rows.
+    """
+    return _curves(ids, frames, "listing_weeks", period, LISTING_MEASURES, timeline=timeline)
 
 
 def own_sales_of(
@@ -131,6 +136,7 @@ def _curves(
     period: Period,
     names: Sequence[str],
     key: str = "listing_id",
+    timeline: Timeline | None = None,
 ) -> History | None:
     """Measures of a table of figures by period, rows in the order of ``ids``; None where it has none."""
     frame = frames.get(table)
@@ -138,12 +144,14 @@ def _curves(
         return None
     place = _places(ids, frame[key])
     inside = place >= 0
-    if not inside.any():
+    if not inside.any() and timeline is None:
         return None
     frame, place = frame.filter(pl.Series(inside)), place[inside]
     number = numbers_of(frame["week"], period)
-    first = int(number.min())
-    timeline = Timeline(period, period.start(first), int(number.max()) - first + 1)
+    if timeline is None:
+        first = int(number.min())
+        timeline = Timeline(period, period.start(first), int(number.max()) - first + 1)
+    first = timeline.first_number
     measures = {}
     for name in names:
         if name == "lead_seller":
@@ -198,7 +206,7 @@ def _codes(frame: pl.DataFrame, name: str) -> tuple[list[str], Ints]:
     """Distinct words of a column and each row's place among them, −1 for none."""
     if name not in frame.columns:
         return [], np.full(frame.height, -1, dtype=np.int64)
-    words, code = encode(frame[name].drop_nulls())
+    words, code = encode_in_order(frame[name].drop_nulls())
     out = np.full(frame.height, -1, dtype=np.int64)
     out[frame[name].is_not_null().to_numpy()] = code
     return words, out

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 from typing import Any, TypeVar
@@ -18,9 +18,10 @@ from driftfield.core.supply import Clicks, Listings
 
 from .completeness import last_complete
 from .listing_data import history_of, listings_of, own_sales_of
-from .matrices import Curves, complete_until, curves_of, encode, numbers_of
+from .matrices import Curves, complete_until, curves_of, encode, encode_in_order, numbers_of
 from .reader import Package
 from .voice_groups import said_reader
+from .whole import Whole
 
 T = TypeVar("T")
 LONE_MARKET = "market"  # Id of the market where a package names none.
@@ -140,14 +141,18 @@ def _text(frame: pl.DataFrame | None, key: str, value: str) -> dict[str, str]:
     return {k: v for k, v in pairs if v is not None}
 
 
-def assemble(package: Package, as_of: date | None = None) -> tuple[list[MarketInput], list[str]]:
+def assemble(
+    package: Package, as_of: date | None = None, whole: Whole | None = None
+) -> tuple[list[MarketInput], list[str]]:
     """The markets of a package as arrays up to the last complete period, with notes.
+
+    ``whole`` is what is known of the whole package, where this is a part of it.
 
     A market whose niches are known partly by relative curves alone comes as two: its counts, and
     those curves. Raises CoreError when ``as_of`` lies before the first complete period.
     """
     frames = package.frames
-    if not package.has_counts and "interest" not in frames:
+    if whole is None and not package.has_counts and "interest" not in frames:
         raise CoreError("There is no term_weeks table to analyse.")
     names = _text(frames.get("niches"), "niche_id", "name")
     niche_of = _text(frames.get("terms"), "term", "niche_id")
@@ -155,6 +160,9 @@ def assemble(package: Package, as_of: date | None = None) -> tuple[list[MarketIn
         names.setdefault(niche, niche)
     counts = term_curves(package) if package.has_counts else None
     relative = interest_curves(package)
+    if whole is not None:
+        counts = None if whole.counts is None else whole.counts.widen(counts)
+        relative = None if whole.relative is None else whole.relative.widen(relative)
     terms = [term for curves in (counts, relative) if curves for term in curves.subjects]
     by_term = niche_ids(list(dict.fromkeys(terms)), niche_of, names)
     for term, niche in by_term.items():
@@ -173,7 +181,7 @@ def assemble(package: Package, as_of: date | None = None) -> tuple[list[MarketIn
     ):
         if curves is None or not wanted:
             continue
-        made, note = _parts(package, curves, measure, wanted, names, by_term, as_of)
+        made, note = _parts(package, curves, measure, wanted, names, by_term, as_of, whole)
         if relative is not None and measure == "searches":
             made = [_beside(part, relative, by_term) for part in made]
         out += made
@@ -198,12 +206,18 @@ def _parts(
     names: dict[str, str],
     by_term: dict[str, str],
     as_of: date | None,
+    whole: Whole | None,
 ) -> tuple[list[MarketInput], str | None]:
     """One kind of curve by market, for the niches that are read from it, with a note."""
     frames = package.frames
     counts = measure == "searches"
-    until = complete_until(package.created)
-    end, note = last_complete(curves.measures[measure], curves.timeline, as_of, until)
+    if whole is None:
+        until = complete_until(package.created)
+        end, note = last_complete(curves.measures[measure], curves.timeline, as_of, until)
+    else:
+        span = whole.counts if counts else whole.relative
+        assert span is not None, "there are such curves"
+        end, note = span.end, None
     markets = _text(frames.get("niches"), "niche_id", "market_id")
     currencies = _text(frames.get("markets"), "market_id", "currency")
     declared = frames["markets"]["market_id"].to_list() if "markets" in frames else []
@@ -212,9 +226,9 @@ def _parts(
     for niche in wanted:
         members.setdefault(markets.get(niche, default), []).append(niche)
     term_place = {term: i for i, term in enumerate(curves.subjects)}
-    tree = category_tree(package)
+    tree = category_tree(package) if whole is None else whole.tree
     clicks, listings, ids = (
-        _clicks(package, curves, term_place, tree) if counts else (None, None, [])
+        _clicks(package, curves, term_place, tree, whole) if counts else (None, None, [])
     )
     named = _pages(package, ids)
     branded = _branded(package, curves.subjects) if counts else None
@@ -239,11 +253,11 @@ def _parts(
     for (market_id, niches), own_tops in zip(members.items(), served, strict=True):
         place = {niche: i for i, niche in enumerate(niches)}
         term_subject = np.array([place.get(n, -1) for n in owner], dtype=np.int64)
-        whole = bool((term_subject >= 0).all())
-        rows = np.arange(len(owner)) if whole else np.flatnonzero(term_subject >= 0)
-        measures = {k: m if whole else m[rows] for k, m in curves.measures.items()}
+        every = bool((term_subject >= 0).all())
+        rows = np.arange(len(owner)) if every else np.flatnonzero(term_subject >= 0)
+        measures = {k: m if every else m[rows] for k, m in curves.measures.items()}
         seen, pages, whose = clicks, listings, named
-        if pages is not None and not whole:
+        if pages is not None and not every:
             # A listing that nobody clicks is the market's to which alone its categories belong.
             mine = [
                 len(members) == 1 or (top in own_tops and sum(top in each for each in served) == 1)
@@ -251,6 +265,9 @@ def _parts(
             ]
             seen, which = part_of_market(seen, rows, len(owner), alone[np.array(mine, dtype=bool)])
             pages, whose = pages.take(which), named[which]
+        if seen is not None and whole is not None:
+            latest = whole.clicks.get(market_id, -1)
+            seen = replace(seen, latest=latest - curves.timeline.first_number)
         data = MarketData(
             timeline=curves.timeline,
             subjects=niches,
@@ -317,22 +334,33 @@ def _beside(part: MarketInput, relative: Curves, by_term: dict[str, str]) -> Mar
 
 def category_tree(package: Package) -> CategoryTree | None:
     """The categories of a package; those that only niches or listings name stand at the top by their ids."""
-    table = package.frames.get("categories")
+    named: list[list[str]] = []
+    for name in ("niches", "listings"):
+        frame = package.frames.get(name)
+        if frame is not None and "category_id" in frame.columns:
+            named.append(frame["category_id"].drop_nulls().unique(maintain_order=True).to_list())
+    return tree_of(package.frames.get("categories"), named)
+
+
+def tree_of(table: pl.DataFrame | None, named: Iterable[Iterable[str]]) -> CategoryTree | None:
+    """The categories of a table, and those that are only ``named``; None where there are none."""
     rows: dict[str, tuple[str, str, str | None]] = {}
     if table is not None:
         above = table["parent_id"] if "parent_id" in table.columns else [None] * table.height
         for row in zip(table["category_id"], table["name"], above, strict=True):
             rows.setdefault(row[0], row)
-    for name in ("niches", "listings"):
-        frame = package.frames.get(name)
-        if frame is not None and "category_id" in frame.columns:
-            for key in frame["category_id"].drop_nulls().unique(maintain_order=True).to_list():
-                rows.setdefault(key, (key, key, None))
+    for keys in named:
+        for key in keys:
+            rows.setdefault(key, (key, key, None))
     return CategoryTree.of(rows.values()) if rows else None
 
 
 def _clicks(
-    package: Package, curves: Curves, term_place: dict[str, int], tree: CategoryTree | None
+    package: Package,
+    curves: Curves,
+    term_place: dict[str, int],
+    tree: CategoryTree | None,
+    whole: Whole | None,
 ) -> tuple[Clicks | None, Listings | None, list[str]]:
     """The observed clicks, and what is known of the listings with their ids: those clicked come first."""
     frame = package.frames.get("term_clicks")
@@ -344,7 +372,7 @@ def _clicks(
         term = np.array([term_place.get(t, -1) for t in terms], dtype=np.int64)[code]
         at = numbers_of(frame["week"], curves.timeline.period) - curves.timeline.first_number
         inside = (term >= 0) & (at >= 0) & (at < curves.timeline.length)
-        ids, listing = encode(frame["listing_id"])
+        ids, listing = encode_in_order(frame["listing_id"])
         share = frame["click_share"].to_numpy()
         seen = Clicks(term[inside], at[inside], listing[inside], share[inside])
     if table is not None:
@@ -352,7 +380,12 @@ def _clicks(
         ids = [*ids, *(key for key in table["listing_id"].to_list() if key not in clicked)]
     if seen is None and table is None:
         return None, None, []
-    history = history_of(ids, package.frames, package.periods.get("listing_weeks", Period.WEEK))
+    history = history_of(
+        ids,
+        package.frames,
+        package.periods.get("listing_weeks", Period.WEEK),
+        None if whole is None else whole.history,
+    )
     own = own_sales_of(ids, package.frames, package.periods.get("own_sales", Period.WEEK))
     return seen, listings_of(ids, package.frames, history, tree, own), ids
 

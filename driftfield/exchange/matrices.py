@@ -22,7 +22,18 @@ class Curves:
 
 def encode(text: pl.Series) -> tuple[list[str], Ints]:
     """Distinct values in order of first appearance, and each row's place among them."""
-    distinct = text.unique(maintain_order=True)
+    return _places_in(text.unique(maintain_order=True), text)
+
+
+def encode_in_order(text: pl.Series) -> tuple[list[str], Ints]:
+    """Distinct values by their bytes, whatever order they come in, and each row's place among them.
+
+    What ties by these places then ties alike wherever the rows are read.
+    """
+    return _places_in(text.unique().sort(), text)
+
+
+def _places_in(distinct: pl.Series, text: pl.Series) -> tuple[list[str], Ints]:
     places = pl.DataFrame({"key": distinct, "place": np.arange(len(distinct))})
     joined = pl.DataFrame({"key": text}).join(places, on="key", how="left", maintain_order="left")
     return distinct.to_list(), joined["place"].to_numpy()

@@ -57,7 +57,7 @@ def read_table(file: SourceFile, table: Table, reading: Reading, *, alone: bool)
                     "Import it by itself.", 1)
         )  # fmt: skip
         return
-    columns = _wide_columns(header, table) if wide else _columns(file, header, table, reading)
+    columns = wide_columns(header, table) if wide else columns_of(file, header, table, reading)
     package.wide = package.wide or wide
     if problems.by_file[file.name]:
         return
@@ -89,7 +89,7 @@ def read_table(file: SourceFile, table: Table, reading: Reading, *, alone: bool)
     package.frames[table.name] = ready
 
 
-def _wide_columns(header: Header, table: Table) -> list[Column]:
+def wide_columns(header: Header, table: Table) -> list[Column]:
     """The term, and a column of searches for each date."""
     searches = table.column("searches")
     assert searches is not None, "the table has its measures"
@@ -160,14 +160,7 @@ def _check_clicks(frame: pl.DataFrame, reading: Reading) -> list[Finding]:
         *(reading.ids.get(name, set()) for name in ("term_weeks", "terms", "interest"))
     )
     findings = list(checks.check_reference(frame, "term", terms, "term_weeks.csv or terms.csv"))
-    for share in ("click_share", "purchase_share"):
-        if share in frame.columns:
-            total = frame.select(over=pl.col(share).sum().over("term", "week"))["over"]
-            rows = np.flatnonzero((total > 1.001).fill_null(False).to_numpy())
-            findings.append(
-                Finding(rows, share, "The shares of its term and week add up to more than 1.",
-                        "Shares are fractions of all of the term's clicks (purchases).")
-            )  # fmt: skip
+    findings += checks.check_shares(frame)
     return findings
 
 
@@ -180,7 +173,8 @@ def _check_sales(frame: pl.DataFrame, reading: Reading) -> Iterator[Finding]:
     return checks.check_reference(frame, "niche_id", niches, "niches.csv, nor a term")
 
 
-def _columns(file: SourceFile, header: Header, table: Table, reading: Reading) -> list[Column]:
+def columns_of(file: SourceFile, header: Header, table: Table, reading: Reading) -> list[Column]:
+    """The columns of a file that its table has; those that it lacks are problems, those too many are noted."""
     columns = []
     for name in header.names:
         column = table.column(name)

@@ -44,20 +44,10 @@ def read_package(
     problems = Problems() if cap is None else Problems(cap=cap)
     package = Package(record_years=record_years)
     with TemporaryDirectory(prefix="driftfield-") as folder:
-        came = open_package(path)
-        sources = _sources(came, agreed, Path(folder), package, problems, progress)
-        lacking = demand and not known and not {"term_weeks", "interest"} & set(sources)
-        if lacking and not problems.count:
-            names = ", ".join(file.name for file in came[:5]) or "nothing"
-            problems.add(
-                Problem("term_weeks.csv", f"The file is missing; there is: {names}.",
-                        "Name the file after its table, or say how it is read, on the page Intake or with "
-                        "bin/driftfield mapping. "
-                        "term_weeks is the one that is required (term, week, searches), unless "
-                        "interest.csv has relative curves.")
-            )  # fmt: skip
-        elif not sources and not problems.count:
-            _refuse_unread(came, problems)
+        sources = sources_of(
+            open_package(path), agreed, Path(folder), package, problems, progress,
+            demand=demand and not known,
+        )  # fmt: skip
         reading = Reading(package, problems, known or {}, progress)
         for name, table in every_table().items():
             for file in sources.get(name, ()):
@@ -89,15 +79,20 @@ def _refuse_unread(came: list[SourceFile], problems: Problems) -> None:
         )
 
 
-def _sources(
+def sources_of(
     came: list[SourceFile],
     agreed: Agreed,
     folder: Path,
     package: Package,
     problems: Problems,
     progress: Progress,
+    *,
+    demand: bool,
 ) -> dict[str, list[SourceFile]]:
-    """The files by the table they hold, those of other layouts converted into ``folder``."""
+    """The files by the table they hold, those of other layouts converted into ``folder``.
+
+    ``demand``: whether figures of demand must be among them.
+    """
     sources: dict[str, list[SourceFile]] = {}
     for file in came:
         if not file.tabular:
@@ -116,6 +111,17 @@ def _sources(
             )
         else:
             others.append(found)
+    if demand and not {"term_weeks", "interest"} & set(sources) and not problems.count:
+        names = ", ".join(file.name for file in came[:5]) or "nothing"
+        problems.add(
+            Problem("term_weeks.csv", f"The file is missing; there is: {names}.",
+                    "Name the file after its table, or say how it is read, on the page Intake or with "
+                    "bin/driftfield mapping. "
+                    "term_weeks is the one that is required (term, week, searches), unless "
+                    "interest.csv has relative curves.")
+        )  # fmt: skip
+    elif not sources and not problems.count:
+        _refuse_unread(came, problems)
     return sources
 
 

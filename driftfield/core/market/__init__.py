@@ -50,6 +50,7 @@ from .outlook import (
     share_of_newcomers,
 )
 from .own_part import takers_of
+from .parts import MarketPart, OfCurves, OfFigures, OfSupply
 from .phrases import likely_misspelt, recurring_words
 from .planning import SeasonInputs, check_planning, plan_subjects, within_reach
 from .runner import compute_figures, run_market
@@ -98,9 +99,13 @@ __all__ = [
     "Kind",
     "Line",
     "MarketData",
+    "MarketPart",
     "Matches",
     "Named",
     "NicheOutlook",
+    "OfCurves",
+    "OfFigures",
+    "OfSupply",
     "PastUnits",
     "Proposed",
     "SeasonInputs",

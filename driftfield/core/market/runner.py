@@ -8,10 +8,10 @@ from datetime import date
 import numpy as np
 
 from driftfield.core.base import DEFAULTS, Bools, CoreError, Settings
-from driftfield.core.ranking import DEFAULT_LENS, Lens
+from driftfield.core.ranking import DEFAULT_LENS, Lens, rank_all
 
 from .data import MarketData
-from .parts import Drawn, MarketPart
+from .parts import MarketPart
 from .workings import Rule, Workings
 
 
@@ -64,10 +64,5 @@ def run_market(
         data, settings, lens=lens, rules=rules, population=population, planning=planning, moves=moves
     )  # fmt: skip
     # The market is the only part of itself.
-    curves = part.read(progress)
-    supply = part.compete(curves.seasons)
-    values = part.measure(supply)
-    scores = part.score(values)
-    counts = part.count_draws(scores)
-    first = part.band(Drawn.together([counts], part.draws(scores)))
-    return part.finish(first)
+    figures = part.measure(part.compete(part.read(progress).seasons))
+    return part.finish(rank_all(part.values, figures.values, lens, settings), figures)

@@ -120,7 +120,8 @@ class Workings:
     kinds. category: of categories; listing: of listings; holder: of brands and sellers. holdings: what lies in
     each category, brand or seller. said: what is known of what buyers write. moves: of niches,
     what moved of late on the supply side. own: of niches, own sales beside theirs, with what that is made from.
-    high: who ranks high under every ready lens. settled: sum of the curve up to ``settled_until``. rules: the
+    high: who ranks high under every ready lens. usual: medians of the whole market by figure. settled: sum of
+    the curve up to ``settled_until``. rules: the
     signals to raise.
     """
 
@@ -157,6 +158,7 @@ class Workings:
     ranking: Ranking | None = None
     bands: Bands | None = None
     high: Bools | None = None
+    usual: dict[str, float] = field(default_factory=dict)
     figures: dict[str, np.ndarray] = field(default_factory=dict)
 
     @property

@@ -11,7 +11,7 @@ from driftfield.core.curves import Shape
 
 from ..kinds import KINDS, LISTING, NICHE, OF_TERMS, TERM
 from ..workings import Workings
-from .figure import Compute, Figure, FigureType, marked
+from .figure import Compute, Figure, FigureType, Stage, marked
 
 WILSON = "Wilson (1927)"
 SPEARMAN = "Spearman (1904); Bonett & Wright (2000)"
@@ -28,15 +28,9 @@ def _wilson(end: int, trials: Callable[[Workings], Floats]) -> Compute:
     return lambda w: wilson(w.purchases_52w, trials(w), w.settings.interval)[end]
 
 
-def _everywhere(values: Callable[[Workings], Floats]) -> Compute:
+def _everywhere(key: str) -> Compute:
     """The market's median, the same for every niche."""
-
-    def compute(work: Workings) -> np.ndarray:
-        found = values(work)
-        known = found[~np.isnan(found)]
-        return np.full(len(found), np.median(known) if known.size else np.nan)
-
-    return compute
+    return lambda w: np.full(w.count, w.usual[key])
 
 
 def _slip(work: Workings) -> Floats | None:
@@ -63,6 +57,14 @@ def _lasting(work: Workings) -> Floats:
     left = np.minimum(4 * ratio(work.searches_13w, work.searches_52w), 1)
     return np.where(work.curves.shape.shape == Shape.FAD, left, 1.0)
 
+
+# What is told of the whole market by its median.
+USUAL: dict[str, Callable[[Workings], Floats]] = {
+    "usual.searches": _searches,
+    "usual.clicks": _clicks,
+    "usual.purchase_rate": lambda w: _rate(w, w.searches_52w),
+    "usual.click_purchase_rate": lambda w: _rate(w, w.clicks_52w),
+}
 
 VOLUME: tuple[Figure, ...] = (
     Figure(key="searches_52w", label="Searches a year", type=FigureType.AMOUNT, unit="searches",
@@ -108,16 +110,17 @@ VOLUME: tuple[Figure, ...] = (
            source=WILSON, compute=_wilson(1, _clicks), digits=5, kinds=OF_TERMS),
     Figure(key="usual.searches", label="The market's usual searches", type=FigureType.AMOUNT,
            unit="searches", formula="median searches a year over the market's niches, or its terms",
-           compute=_everywhere(_searches)),
+           compute=_everywhere("usual.searches"), stage=Stage.RANKED),
     Figure(key="usual.clicks", label="The market's usual clicks", type=FigureType.AMOUNT, unit="clicks",
-           formula="median clicks a year over the market's niches, or its terms", compute=_everywhere(_clicks)),
+           formula="median clicks a year over the market's niches, or its terms",
+           compute=_everywhere("usual.clicks"), stage=Stage.RANKED),
     Figure(key="usual.purchase_rate", label="The market's usual purchase rate", type=FigureType.SHARE,
            unit="purchases a search", formula="median purchase rate over the market's niches, or its terms",
-           compute=_everywhere(lambda w: _rate(w, w.searches_52w)), digits=5),
+           compute=_everywhere("usual.purchase_rate"), digits=5, stage=Stage.RANKED),
     Figure(key="usual.click_purchase_rate", label="The market's usual purchases a click",
            type=FigureType.SHARE, unit="purchases a click",
            formula="median over the market's niches, or its terms",
-           compute=_everywhere(lambda w: _rate(w, w.clicks_52w)), digits=5),
+           compute=_everywhere("usual.click_purchase_rate"), digits=5, stage=Stage.RANKED),
     Figure(key="purchase_lag.weeks", label="Purchases trail searches by", type=FigureType.SIGNED,
            unit="weeks",
            formula="lag at which the years' mean profile of purchases lies best on that of searches; "

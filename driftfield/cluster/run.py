@@ -1,0 +1,261 @@
+"""A run over all parts: which stages are asked of whom, and how what parts tell is put together."""
+
+from __future__ import annotations
+
+import json
+import time
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from contextlib import contextmanager
+from dataclasses import asdict, dataclass
+from datetime import date
+from typing import Any
+from uuid import uuid4
+
+from driftfield.core.base import CoreError, Settings
+from driftfield.core.market import OfCurves, OfFigures, OfSupply
+from driftfield.core.ranking import Drawn, Foremost, Lens, OfScores
+from driftfield.exchange.dataset.facts import whole_of
+from driftfield.exchange.dataset.layout import MANIFEST, Store, read_manifest
+from driftfield.exchange.dataset.parts import LEFT_OUT, Unit, units_of, whole_tables
+from driftfield.exchange.forms import refusal
+from driftfield.exchange.whole import Whole
+
+from . import stages
+from .stages import LISTING_BUCKETS, Bad, Job
+
+TOGETHER = 8  # Answers put together at once, so that no one holds those of all parts.
+TRIES = 5  # How often a part is tried again when the worker that had it is gone.
+RESULT = "result.json"
+WORK = "_work"
+
+Progress = Callable[[str, int, int], None]
+
+
+@dataclass(frozen=True, slots=True)
+class LeftOut:
+    """A part that was left out, and why."""
+
+    market: str
+    part: int
+    reason: str
+
+
+@dataclass(frozen=True, slots=True)
+class RunResult:
+    """What a run came to: niches, parts read, those left out, what is to be noted, seconds it took."""
+
+    niches: int
+    parts: int
+    left_out: list[LeftOut]
+    notes: list[str]
+    seconds: float
+
+
+@contextmanager
+def connected(cluster: str) -> Iterator[Any]:
+    """A Dask client of ``local:N``, programs of this machine, or of the scheduler at ``tcp://…``.
+
+    Raises CoreError where the one is no number and the other does not answer.
+    """
+    import dask
+    import distributed
+
+    one = dict.fromkeys(("POLARS_MAX_THREADS", "OMP_NUM_THREADS", "OPENBLAS_NUM_THREADS"), "1")
+    settings = {
+        "distributed.scheduler.allowed-failures": TRIES,
+        # A part takes as much memory as it takes; pausing would only keep others from what is free.
+        "distributed.worker.memory.pause": False,
+        "distributed.worker.memory.terminate": False,
+        "distributed.nanny.pre-spawn-environ": {**one, "MALLOC_TRIM_THRESHOLD_": "65536"},
+    }
+    with dask.config.set(settings):
+        if cluster.startswith("local:"):
+            workers = cluster.removeprefix("local:")
+            if not workers.isdigit() or not 1 <= int(workers) <= 1024:
+                raise CoreError(f"“{cluster}” names no cluster: write local:2 for two programs.")
+            with (
+                distributed.LocalCluster(
+                    n_workers=int(workers), threads_per_worker=1, processes=True,
+                    dashboard_address=None, host="127.0.0.1", silence_logs=50,
+                ) as started,
+                distributed.Client(started) as client,
+            ):  # fmt: skip
+                yield client
+            return
+        try:
+            with distributed.Client(cluster, timeout="10s") as client:
+                yield client
+        except (OSError, ValueError) as error:
+            raise CoreError(
+                f"No scheduler answers at {cluster} ({error}). Start one with “dask scheduler”, or use local:2."
+            ) from None
+
+
+class _Run:
+    """Asks workers for stages and puts together what they tell."""
+
+    def __init__(self, client: Any, job: Job, progress: Progress) -> None:
+        self.client, self.job, self.progress = client, job, progress
+
+    def ask(
+        self, label: str, stage: Callable[..., Any], of_each: Sequence[tuple[Any, ...]], *args: Any, **more: Any
+    ) -> list[Any]:  # fmt: skip
+        """A stage of each part, its answers staying with the workers."""
+        from distributed import as_completed
+
+        futures = [
+            self.client.submit(stage, self.job, *each, *args, **more, pure=False, retries=TRIES)
+            for each in of_each
+        ]
+        for done, future in enumerate(as_completed(futures), 1):
+            if future.status == "error":
+                for other in futures:
+                    other.cancel()
+                future.result()  # Raises what the worker raised.
+            self.progress(label, done, len(futures))
+        return futures
+
+    def together(self, answers: list[Any], add: Callable[[Any], Any]) -> Any:
+        """One answer of many, put together where they lie, a few at a time."""
+        while len(answers) > 1:
+            answers = [
+                self.client.submit(
+                    _together, add, answers[at : at + TOGETHER], pure=False, retries=TRIES
+                )
+                for at in range(0, len(answers), TOGETHER)
+            ]
+        return self.client.submit(_together, add, answers, pure=False, retries=TRIES)
+
+
+def _together(add: Callable[[Any], Any], answers: Sequence[Mapping[Any, Any]]) -> dict[Any, Any]:
+    """What several parts tell of each market, put together."""
+    keys = dict.fromkeys(key for one in answers for key in one)
+    return {key: add([one[key] for one in answers if key in one]) for key in keys}
+
+
+def _foremost(several: Iterable[Foremost | None]) -> Foremost | None:
+    known = [one for one in several if one is not None]
+    return Foremost.together(known) if known else None
+
+
+def analyse_dataset(
+    client: Any,
+    data: str,
+    out: str,
+    settings: Settings,
+    lens: Lens,
+    *,
+    as_of: date | None = None,
+    planning: date | None = None,
+    skip_bad: bool = False,
+    progress: Progress = lambda _label, _done, _whole: None,
+) -> RunResult:
+    """Analyse the niches of a data set by the workers of a Dask client, and write readings by part.
+
+    The figures are those of one machine that reads the tables at once. Raises ExchangeError and CoreError as
+    reading files does, and where ``out`` is in use; with ``skip_bad`` parts that cannot be read are left out.
+    """
+    began = time.monotonic()
+    source, target = Store(data), Store(out)
+    manifest = read_manifest(source)
+    if target.exists(MANIFEST) or not (target.is_empty() or _is_ours(target)):
+        raise refusal(out, "Something else lies there.", "Give another folder, or remove it first.")
+    for name in target.names():
+        target.remove(name)
+    work = f"{WORK}/{uuid4().hex}"
+    job = Job(data, out, manifest, settings, lens, as_of, planning, skip_bad, work)
+    run = _Run(client, job, progress)
+    try:
+        result = _run(run, units_of(source, manifest), began)
+    finally:
+        target.remove(WORK)
+    told = asdict(result) | {
+        "data": data, "as_of": str(as_of or ""), "lens": lens.name, "settings": asdict(settings),
+        "weights": lens.as_dict(), "parts_of_data": manifest.parts,
+    }  # fmt: skip
+    target.write(json.dumps(told, ensure_ascii=False, indent=1, default=str).encode(), RESULT)
+    return result
+
+
+def _is_ours(target: Store) -> bool:
+    """Whether nothing but an earlier run's result lies there."""
+    return set(target.names()) <= {RESULT, WORK, "niches"}
+
+
+def _run(run: _Run, units: list[Unit], began: float) -> RunResult:
+    job, source = run.job, Store(run.job.data)
+    if not units:
+        raise CoreError(f"There are no niches in {job.data}.")
+    left_out: dict[Unit, str] = {}
+    categories = whole_tables(source, job.manifest).get("categories")
+    found = run.client.gather(run.ask("Looking at parts", stages.survey, [(one,) for one in units]))
+    facts = {unit: one for unit, one in zip(units, found, strict=True) if not isinstance(one, Bad)}
+    left_out |= {one.unit: one.reason for one in found if isinstance(one, Bad)}
+    tables = job.manifest.tables
+    alone = "term_clicks" not in tables and not any(
+        "category_id" in tables.get(name, {}) for name in ("niches", "listings")
+    )
+    while True:
+        if not facts:
+            raise CoreError(f"No part of {job.data} can be read. {next(iter(left_out.values()))}")
+        whole = whole_of(job.manifest, facts, categories, job.as_of)
+        answers = run.ask(
+            "Reading curves", stages.read, [(unit,) for unit in sorted(facts)], _sent(run, whole), alone=alone
+        )  # fmt: skip
+        bad = [
+            one
+            for one in run.client.gather([run.client.submit(_bad, a, pure=False) for a in answers])
+            if one
+        ]
+        for one in bad:
+            left_out[one.unit] = one.reason
+            del facts[one.unit]
+        if not bad:
+            break
+        # What was read rests on what the bad part told of the whole.
+        for name in ("read", "brought", "curves", "figures"):
+            job.scratch.remove(name)
+    notes = [*job.manifest.notes, *whole.notes]
+    for name in LEFT_OUT:
+        if name in tables:
+            notes.append(f"{name} is not read by a run over parts; its figures are unknown.")
+    ours = [(unit, number) for number, unit in enumerate(sorted(facts))]
+    figures = _figures(run, ours, answers, alone=alone)
+    scores = run.together(run.ask("Scoring", stages.score, ours, figures), OfScores.together)
+    drawn = run.together(
+        run.ask("Drawing weights", stages.draw, ours, figures, scores), Drawn.together
+    )
+    foremost = run.together(
+        run.ask("Reading bands", stages.band, ours, figures, scores, drawn), _foremost
+    )
+    counts = run.client.gather(
+        run.ask("Writing readings", stages.finish, ours, figures, scores, foremost)
+    )
+    gone = [LeftOut(unit.market, unit.part, reason) for unit, reason in sorted(left_out.items())]
+    return RunResult(sum(counts), len(ours), gone, notes, time.monotonic() - began)
+
+
+def _figures(run: _Run, ours: list[tuple[Unit, int]], answers: list[Any], *, alone: bool) -> Any:
+    """What the figures tell, of the whole market."""
+    if alone:
+        return run.together(answers, OfFigures.together)
+    curves = run.together(answers, OfCurves.together)
+    keys = list(run.client.gather(curves))
+    shared = [(key, bucket) for key in keys for bucket in range(LISTING_BUCKETS)]
+    run.ask("Listings in several parts", stages.bring_together, shared)
+    supply = run.together(
+        run.ask("Reading the supply side", stages.compete, [(unit,) for unit, _ in ours], curves),
+        OfSupply.together,
+    )
+    return run.together(
+        run.ask("Computing figures", stages.measure, [(unit,) for unit, _ in ours], supply),
+        OfFigures.together,
+    )
+
+
+def _sent(run: _Run, whole: Whole) -> Any:
+    return run.client.scatter(whole, broadcast=True)
+
+
+def _bad(answer: Any) -> Bad | None:
+    return answer if isinstance(answer, Bad) else None

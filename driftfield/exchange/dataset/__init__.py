@@ -1,0 +1,1 @@
+"""The exchange tables as a partitioned Parquet data set, on a disk or an object store."""
