@@ -12,7 +12,7 @@ from typing import Any
 from uuid import uuid4
 
 from driftfield.core.base import CoreError, Settings
-from driftfield.core.market import OfCurves, OfFigures, OfSupply
+from driftfield.core.market import OfCurves, OfFigures, OfSupply, check_planning
 from driftfield.core.ranking import Drawn, Foremost, Lens, OfScores
 from driftfield.exchange.dataset.facts import whole_of
 from driftfield.exchange.dataset.layout import MANIFEST, Store, read_manifest
@@ -199,6 +199,9 @@ def _run(run: _Run, units: list[Unit], began: float) -> RunResult:
         if not facts:
             raise CoreError(f"No part of {job.data} can be read. {next(iter(left_out.values()))}")
         whole = whole_of(job.manifest, facts, categories, job.as_of)
+        if job.planning is not None:
+            spans = [span for span in (whole.counts, whole.relative) if span is not None]
+            check_planning(job.planning, max(span.end for span in spans))
         answers = run.ask(
             "Reading curves", stages.read, [(unit,) for unit in sorted(facts)], _sent(run, whole), alone=alone
         )  # fmt: skip

@@ -17,7 +17,7 @@ import numpy as np
 import polars as pl
 
 from driftfield.core.base import CoreError, Settings
-from driftfield.core.market import NICHE, MarketPart, OfCurves, OfFigures, OfSupply, check_planning
+from driftfield.core.market import NICHE, MarketPart, OfCurves, OfFigures, OfSupply
 from driftfield.core.ranking import (
     Drawn,
     Foremost,
@@ -119,8 +119,6 @@ def read(job: Job, unit: Unit, whole: Whole, *, alone: bool) -> Told[Any] | Bad:
         told: Told[Any] = {}
         state: dict[tuple[str, bool], tuple[MarketInput, MarketPart]] = {}
         for market in markets:
-            if job.planning is not None:
-                check_planning(job.planning, market.data.timeline.end)
             key = (market.market_id, market.data.counts)
             part = MarketPart(
                 market.data, job.settings, lens=job.lens, planning=job.planning, threads=1

@@ -12,6 +12,7 @@ from .discrimination import (
 )
 from .distribution import Distribution, distribution, edges_of
 from .errors import CoreError
+from .exact import on_grid, row_products
 from .finite import finite
 from .formatting import (
     CURRENCY_SIGNS,
@@ -107,6 +108,7 @@ __all__ = [
     "mid_ranks",
     "moderated",
     "newcombe",
+    "on_grid",
     "order_of",
     "order_within",
     "places_in",
@@ -114,6 +116,7 @@ __all__ = [
     "rate_ratio",
     "ratio",
     "resampled",
+    "row_products",
     "ties_in_order",
     "to_digits",
     "wilson",

@@ -123,10 +123,10 @@ class Groups:
         def at_share(q: float) -> Floats:
             out = np.full(self.many, np.nan)
             if some.size:
-                at = start + q * (count[some] - 1)
+                at = q * (count[some] - 1)
                 low = np.floor(at).astype(np.int64)
-                high = np.minimum(low + 1, start + count[some] - 1)
-                under, over = values[row[low]], values[row[high]]
+                high = np.minimum(low + 1, count[some] - 1)
+                under, over = values[row[start + low]], values[row[start + high]]
                 out[some] = under + (over - under) * (at - low)
             return out
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.special import digamma, polygamma
 
+from .exact import on_grid
 from .periods import Floats
 
 MOST_PRIOR = 100.0  # Degrees of freedom of the prior where variances differ by no more than chance.
@@ -35,9 +36,9 @@ class VarianceSums:
         logs = np.log(variance[good]) - digamma(half) + np.log(half)
         return cls(
             int(good.sum()),
-            float(logs.sum()),
-            float((logs**2).sum()),
-            float(polygamma(1, half).sum()),
+            float(on_grid(logs).sum()),
+            float(on_grid(logs**2).sum()),
+            float(on_grid(polygamma(1, half)).sum()),
         )
 
     def __add__(self, other: VarianceSums) -> VarianceSums:

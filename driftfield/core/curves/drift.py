@@ -14,7 +14,7 @@ from enum import StrEnum
 import numpy as np
 from scipy.special import ndtri
 
-from driftfield.core.base import Bools, Floats, Ints, Period, Settings
+from driftfield.core.base import Bools, Floats, Ints, Period, Settings, row_products
 
 from .level import block_sums
 from .level_shifts import MAX_SHIFTS, Shifts, level_shifts, week_of_shift
@@ -146,18 +146,23 @@ def theil_sen(
         unknown = np.full(n, np.nan)
         return unknown, unknown.copy(), unknown.copy()
     count = (~np.isnan(levels)).sum(axis=1)
-    if (count == columns).all():
+    whole = count == columns
+    slopes = np.empty((n, len(first)), dtype=levels.dtype)
+    if whole.any():
         # All differences at once, as a product with a matrix of contrasts.
         contrasts = np.zeros((columns, len(first)), dtype=levels.dtype)
         contrasts[second, np.arange(len(first))] = 1 / (second - first)
         contrasts[first, np.arange(len(first))] = -1 / (second - first)
-        slopes = levels @ contrasts
-        pairs = np.full(n, len(first))
-    else:
-        slopes = np.take(levels, second, axis=1)
-        slopes -= np.take(levels, first, axis=1)
-        slopes /= (second - first).astype(levels.dtype)
-        pairs = (~np.isnan(slopes)).sum(axis=1)
+        if whole.all():
+            slopes = row_products(levels, contrasts)
+        else:
+            slopes[whole] = row_products(levels[whole], contrasts)
+    pairs = np.full(n, len(first))
+    if not whole.all():
+        gaps = np.take(levels[~whole], second, axis=1)
+        gaps -= np.take(levels[~whole], first, axis=1)
+        gaps /= (second - first).astype(levels.dtype)
+        slopes[~whole], pairs[~whole] = gaps, (~np.isnan(gaps)).sum(axis=1)
     slopes.sort(axis=1)  # NaN last
     rows = np.arange(n)
 

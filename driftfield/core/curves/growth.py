@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.special import ndtri
 
-from driftfield.core.base import CoreError, Floats, Ints
+from driftfield.core.base import CoreError, Floats, Ints, row_products
 
 
 @dataclass(frozen=True, slots=True)
@@ -151,7 +151,7 @@ def _calendar_variance(
     a = np.bincount(noise.slots[late], minlength=slots).astype(np.float64)
     b = np.bincount(noise.slots[early], minlength=slots).astype(np.float64)
     squares = noise.error**2
-    both = squares @ np.stack([a * a, a * b, b * b], axis=1)
+    both = row_products(squares, np.stack([a * a, a * b, b * b], axis=1))
     variance: Floats = (
         both[:, 0] / usual**2
         - 2 * both[:, 1] / (usual * usual_before)

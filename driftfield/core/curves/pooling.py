@@ -12,7 +12,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from driftfield.core.base import Bools, Floats, Groups, Ints, Settings
+from driftfield.core.base import Bools, Floats, Groups, Ints, Settings, on_grid
 
 LEAST_SPREAD = 0.05  # Niches of a category differ by at least this much, in units of the mean week.
 EVIDENCE = (
@@ -58,9 +58,9 @@ class SeasonSums:
         mine = Groups(category[able], categories)
         return cls(
             np.bincount(category[able], minlength=categories),
-            np.nan_to_num(mine.sum_rows(factors[able], np.ones(len(able)))),
-            np.nan_to_num(mine.sum((factors[able] ** 2).mean(axis=1))),
-            np.nan_to_num(mine.sum(noise[able])),
+            np.nan_to_num(mine.sum_rows(on_grid(factors[able]), np.ones(len(able)))),
+            np.nan_to_num(mine.sum(on_grid((factors[able] ** 2).mean(axis=1)))),
+            np.nan_to_num(mine.sum(on_grid(noise[able]))),
         )
 
     def __add__(self, other: SeasonSums) -> SeasonSums:

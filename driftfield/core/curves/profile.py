@@ -13,7 +13,7 @@ from datetime import date
 
 import numpy as np
 
-from driftfield.core.base import Bools, Floats, Ints, Period, Settings
+from driftfield.core.base import Bools, Floats, Ints, Period, Settings, row_products
 
 from .level import block_sums, centred_average, growth_path, seen_over_expected
 from .pooling import Prior, borrowed_share, prefers
@@ -56,7 +56,7 @@ class Axis:
         if rest.size:
             place = np.zeros((rest.size, per_year), dtype=values.dtype)
             place[np.arange(rest.size), self.slots[rest]] = 1
-            out += values[:, rest] @ place
+            out += row_products(values[:, rest], place)
         return out
 
     def over(self, factors: Floats) -> Floats:
@@ -278,7 +278,7 @@ def months_of_weeks(factors: Floats) -> Floats:
     """
     month = np.array([date.fromisocalendar(_A_YEAR, week + 1, 4).month - 1 for week in range(52)])
     marks = (month[:, None] == np.arange(12)) / np.bincount(month, minlength=12)
-    found = factors @ marks
+    found = row_products(factors, marks)
     mean: Floats = found.mean(axis=1, keepdims=True)
     return np.asarray(found / mean)
 

@@ -123,5 +123,5 @@ def _at(x: Floats, y: Floats, lag: int) -> Floats:
     if lag < 0:
         return _at(y, x, -lag)
     n = x.shape[1]
-    total: Floats = np.einsum("ij,ij->i", y[:, lag:], x[:, : n - lag])
+    total: Floats = (y[:, lag:] * x[:, : n - lag]).sum(axis=1)
     return total

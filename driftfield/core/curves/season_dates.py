@@ -355,5 +355,5 @@ def _quarter_share(factors: Floats, days: _Days, arrival: int) -> Floats:
     for place in range(int(begin), int(np.ceil(end))):
         weights[place % slots] += min(end, place + 1) - max(begin, place)
     with np.errstate(invalid="ignore"):
-        found: Floats = factors @ weights / factors.sum(axis=1)
+        found: Floats = (factors * weights).sum(axis=1) / factors.sum(axis=1)
     return found

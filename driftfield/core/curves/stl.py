@@ -18,7 +18,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from driftfield.core.base import CoreError, Floats
+from driftfield.core.base import CoreError, Floats, row_products
 
 SEASONAL_WINDOW = 7  # Smallest the authors advise (section 3.4 of the paper).
 INNER_LINEAR = 5  # Inner loops where no robustness is asked for, as in the published code.
@@ -179,8 +179,7 @@ def stl(values: Floats, period: int) -> Decomposition:
     Cleveland, Cleveland, McRae & Terpenning (1990), Journal of Official Statistics 6.
     """
     trend_of, season_of = _transposed(values.shape[1], period, values.dtype.char)
-    trend = values @ trend_of
-    seasonal = values @ season_of
+    trend, seasonal = row_products(values, trend_of), row_products(values, season_of)
     remainder = values - trend
     remainder -= seasonal
     return Decomposition(trend, seasonal, remainder)
@@ -218,10 +217,10 @@ class _WeightedLoess:
         """Take the subjects' weights; what depends on them alone is worked out once."""
         x, kernel = self.positions, self.kernel
         self.weights = weights
-        self.total = weights @ kernel
+        self.total = row_products(weights, kernel)
         self.safe = np.where(self.total > 0, self.total, 1)
-        self.mean_x = (weights * x) @ kernel / self.safe
-        mean_xx = (weights * x * x) @ kernel / self.safe
+        self.mean_x = row_products(weights * x, kernel) / self.safe
+        mean_xx = row_products(weights * x * x, kernel) / self.safe
         spread = np.maximum(mean_xx - self.mean_x**2, 0)
         sloped = np.sqrt(spread) > 0.001 * (len(x) - 1)
         # Distance to the target over the spread; 0 where the points are too close for a slope.
@@ -230,8 +229,8 @@ class _WeightedLoess:
 
     def __call__(self, values: Floats) -> Floats:
         weighted = self.weights * values
-        mean_y = weighted @ self.kernel / self.safe
-        mean_xy = (weighted * self.positions) @ self.kernel / self.safe
+        mean_y = row_products(weighted, self.kernel) / self.safe
+        mean_xy = row_products(weighted * self.positions, self.kernel) / self.safe
         fit: Floats = mean_y + self.tilt * (mean_xy - self.mean_x * mean_y)
         # Where every weight in reach is zero the published code keeps the nearest observation.
         nearest = np.clip(self.targets.astype(np.int64) - 1, 0, len(self.positions) - 1)
@@ -284,7 +283,7 @@ def robust_stl(values: Floats, period: int) -> Decomposition:
                 k = columns.shape[1]
                 smooth = smoother(detrended[:, columns].reshape(-1, k))
                 extended[:, into] = smooth.reshape(n, len(columns), k + 2)
-            season = extended[:, period : period + length] - extended @ low
+            season = extended[:, period : period + length] - row_products(extended, low)
             trend = smooth_trend(values - season)
         if outer < OUTER_ROBUST:
             size = np.abs(values - trend - season)
@@ -319,8 +318,8 @@ def strengths(parts: Decomposition) -> tuple[Floats, Floats]:
 
     def variance(part: Floats) -> Floats:
         centred = part - part.mean(axis=1, keepdims=True)
-        squares: Floats = np.einsum("ij,ij->i", centred, centred) / part.shape[1]
-        return squares
+        # By rows, so that it does not depend on where in memory a curve lies.
+        return np.asarray(np.square(centred, out=centred).mean(axis=1))
 
     noise = variance(parts.remainder)
 

@@ -15,6 +15,7 @@ from driftfield.core.base import (
     first_of_each,
     in_groups,
     joined,
+    on_grid,
     order_of,
     order_within,
     places_in,
@@ -232,7 +233,8 @@ class Brought:
         seen, weight = seen.of(recent), weight[recent]
         listings = int(seen.listing.max(initial=-1)) + 1
         keys = np.unique(term_subject[seen.term] * max(listings, 1) + seen.listing)
-        clicks = np.bincount(seen.listing, weights=seen.share * weight, minlength=listings)
+        taken = on_grid(seen.share * weight)
+        clicks = np.bincount(seen.listing, weights=taken, minlength=listings)
         return cls(
             clicks.astype(np.float64),
             np.bincount(keys % max(listings, 1), minlength=listings),
@@ -278,7 +280,8 @@ def read_members(
         share[:, column] = np.where(base > 0, got / np.where(base > 0, base, 1), np.nan)
         rest.append(rest_of(parts, subjects))
 
-    mine = np.bincount(pair, weights=taken, minlength=len(keys))
+    # On the same grid as the whole, so that who is clicked here alone is so to the last digit.
+    mine = np.bincount(pair, weights=on_grid(taken), minlength=len(keys))
     if brought is None:
         clicks = np.bincount(listing, weights=mine, minlength=listings).astype(np.float64)
         brought = Brought(clicks, np.bincount(listing, minlength=listings))
