@@ -235,7 +235,9 @@ def _run(run: _Run, units: list[Unit], began: float) -> RunResult:
         run.ask("Writing readings", stages.finish, ours, figures, scores, foremost)
     )
     gone = [LeftOut(unit.market, unit.part, reason) for unit, reason in sorted(left_out.items())]
-    return RunResult(sum(counts), len(ours), gone, notes, time.monotonic() - began)
+    return RunResult(
+        sum(counts), len(ours), gone, list(dict.fromkeys(notes)), time.monotonic() - began
+    )
 
 
 def _figures(run: _Run, ours: list[tuple[Unit, int]], answers: list[Any], *, alone: bool) -> Any:
